@@ -1,0 +1,27 @@
+"""Upright Bramble: multi-span reinforced concrete beams, designed and checked.
+
+>>> import upright_bramble as ub
+>>> beam = ub.read("DB3.beam.yaml")            # doctest: +SKIP
+>>> result = ub.design(beam)                   # doctest: +SKIP
+>>> ub.table(result, "checks")                 # doctest: +SKIP
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+__version__ = "0.1.0"
+
+if TYPE_CHECKING:
+    from upright_bramble.api import check, design, figure, forces, read, read_layout, table
+
+__all__ = ["__version__", "check", "design", "figure", "forces", "read", "read_layout", "table"]
+
+
+def __getattr__(name: str) -> Any:
+    # the interface imports nothing heavy until it is used: `bramble --help` must be quick
+    if name in __all__:
+        from upright_bramble import api
+
+        return getattr(api, name)
+    raise AttributeError(f"module 'upright_bramble' has no attribute '{name}'")

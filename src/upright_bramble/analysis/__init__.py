@@ -1,0 +1,6 @@
+"""From the line and its actions to envelopes: exact line stiffness, combinations, arrangements, support width."""
+
+from upright_bramble.analysis.forces import Envelope, Forces, analyse
+from upright_bramble.analysis.stations import Stations
+
+__all__ = ["Envelope", "Forces", "Stations", "analyse"]

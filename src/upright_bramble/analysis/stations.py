@@ -1,0 +1,80 @@
+"""Where along the beam everything is evaluated."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.beam import Beam
+from upright_bramble.section.arrays import Array, Index
+
+PER_SPAN = 40
+
+
+@dataclass(frozen=True)
+class Stations:
+    """Places in order of x. Each span has its own first and last station, so that a support appears twice;
+    a discontinuity inside a span appears twice too (`side` -1 just left of it, +1 just right of it)."""
+
+    x: Array
+    span: Index
+    local: Array
+    side: Index
+    width: Array
+    depth: Array
+    first: Index
+    """Index of the first station of each span, and the count of all at the end."""
+
+    def __len__(self) -> int:
+        return len(self.x)
+
+    def of(self, span: int) -> slice:
+        return slice(int(self.first[span]), int(self.first[span + 1]))
+
+
+def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = None) -> Stations:
+    """An even grid, faces, a distance d (as 0.9 h) from faces, load starts and ends; point loads on both sides.
+
+    `extra` adds local places by span: peaks between the stations.
+    """
+    local: list[Array] = []
+    side: list[Index] = []
+    for index, span in enumerate(beam.spans):
+        loads = [load for action in beam.actions for load in action.loads if load.span == index]
+        jumps = {load.start for load in loads if load.shape != "line"}
+        jumps = {a for a in jumps if 1e-6 < a < span.length - 1e-6}
+        face_left, face_right = (f - span.start for f in beam.clear(index))
+        d = 0.9 * span.profile.depth
+        others = {face_left, face_right, face_left + d, face_right - d}
+        if span.left is None:
+            others.add(beam.cover.sides)
+        if span.right is None:
+            others.add(span.length - beam.cover.sides)
+        others |= {p for load in loads if load.shape == "line" for p in (load.start, load.end)}
+        others |= set((extra or {}).get(index, ()))
+        grid = np.linspace(0.0, span.length, PER_SPAN + 1)
+        wanted = np.concatenate([grid, np.array([p for p in others if 0.0 < p < span.length])])
+        for a in jumps:
+            wanted = wanted[np.abs(wanted - a) > 0.5]
+        places = np.unique(np.round(wanted, 6))
+        pairs = np.array(sorted(jumps))
+        everywhere = np.concatenate([places, pairs, pairs])
+        sides = np.concatenate([np.zeros(len(places)), -np.ones(len(pairs)), np.ones(len(pairs))])
+        order = np.lexsort((sides, everywhere))
+        local.append(everywhere[order])
+        side.append(sides[order].astype(np.int64))
+    counts = [len(p) for p in local]
+    span_index = np.repeat(np.arange(len(beam.spans)), counts)
+    starts = np.array([s.start for s in beam.spans])
+    flat = np.concatenate(local)
+    return Stations(
+        x=flat + starts[span_index],
+        span=span_index,
+        local=flat,
+        side=np.concatenate(side),
+        width=np.array([s.profile.width for s in beam.spans])[span_index],
+        depth=np.array([s.profile.depth for s in beam.spans])[span_index],
+        first=np.concatenate([[0], np.cumsum(counts)]).astype(np.int64),
+    )

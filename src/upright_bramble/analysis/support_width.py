@@ -1,0 +1,118 @@
+"""From the envelope on centrelines to what sections are designed for: support width, ends taken as simple."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from upright_bramble.analysis.stations import Stations
+from upright_bramble.beam import Beam
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.section.arrays import Array, Mask
+
+if TYPE_CHECKING:
+    from upright_bramble.analysis.forces import Envelope
+
+
+@dataclass(frozen=True)
+class Design:
+    """Design moments, not yet shifted, and the shear magnitude at every station.
+
+    `inside` marks stations within a support's width. `end_hogging` is the moment (positive) that a simple end is
+    designed for, by support, 0 elsewhere.
+    """
+
+    moment_max: Array
+    moment_min: Array
+    shear: Array
+    inside: Mask
+    end_hogging: Array
+
+
+def design_envelope(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, peak_moment: Array, peak_reaction: Array) -> Design:
+    """Round hogging peaks over plain supports, take fixed ones at the face, give simple ends their hogging.
+
+    `peak_moment`, `peak_reaction` (rows, supports) belong together row by row.
+    """
+    low = envelope.moment_min.copy()
+    inside = np.zeros(len(at), dtype=bool)
+    end_hogging = np.zeros(len(beam.supports))
+    for s, support in enumerate(beam.supports):
+        half = 0.5 * support.width
+        for index, span in enumerate(beam.spans):
+            if s not in (span.left, span.right):
+                continue
+            rows = at.of(index)
+            within = np.abs(at.x[rows] - support.x) <= half + 1e-6
+            inside[rows] |= within
+            part = low[rows]
+            if support.fixed:
+                at_face = np.interp(support.x + (half if span.left == s else -half), at.x[rows], part)
+                centre = part[0] if span.left == s else part[-1]
+                limit = -float(code.face_moment(np.asarray(-at_face), np.asarray(-centre)))
+                # the face value holds within the width; a larger floor holds there too
+                low[rows] = np.where(within, np.where(centre < 0.0, limit, part), part)
+            elif support.spring_rotation is None:
+                rounded = peak_moment[:, s] + code.rounding(peak_reaction[:, s], support.width)
+                least = float(np.min(rounded))
+                low[rows] = np.where(within & (part < least), least, part)
+    for s, index in _simple_ends(beam):
+        rows = at.of(index)
+        asked = float(code.end_hogging(np.asarray(max(envelope.moment_max[rows].max(), 0.0))))
+        end_hogging[s] = asked
+        support, face = beam.supports[s], 0.5 * beam.supports[s].width
+        near = np.abs(at.x[rows] - support.x) <= face + 1e-6
+        low[rows] = np.where(near, np.minimum(low[rows], -asked), low[rows])
+    return Design(envelope.moment_max.copy(), low, envelope.shear, inside, end_hogging)
+
+
+def _simple_ends(beam: Beam) -> list[tuple[int, int]]:
+    """(support, span) of the ends that turn freely and carry no cantilever."""
+    found = []
+    for s, index, end in ((0, 0, beam.spans[0].left), (len(beam.supports) - 1, len(beam.spans) - 1, beam.spans[-1].right)):
+        if end is not None and not beam.supports[s].restrains_rotation:
+            found.append((s, index))
+    return found
+
+
+def half_span_peak(beam: Beam, at: Stations, shear: Array) -> Array:
+    """Largest shear of the half span that a station lies in, between faces: it sets the strut angle there."""
+    peak = np.zeros(len(at))
+    for index, span in enumerate(beam.spans):
+        rows = at.of(index)
+        low, high = beam.clear(index)
+        clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
+        left = at.local[rows] <= 0.5 * span.length
+        for side in (left, ~left):
+            most = np.max(np.where(clear & side, shear[rows], 0.0), initial=0.0)
+            peak[rows] = np.where(side, most, peak[rows])
+    return peak
+
+
+def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
+    """Shear that stirrups are verified for: no more than at a distance d from the face of a support.
+
+    Not reduced where a point load or a couple stands within d: it may go to the support some other way.
+    """
+    reduced = shear.copy()
+    points = [(p.span, p.start) for a in beam.actions for p in a.loads if p.shape == "point" and p.first != 0.0]
+    for index, span in enumerate(beam.spans):
+        rows = at.of(index)
+        x = at.x[rows]
+        low, high = beam.clear(index)
+        for supported, face, sign in ((span.left, low, 1.0), (span.right, high, -1.0)):
+            if supported is None:
+                continue
+            here = int(np.argmin(np.abs(x - face)))
+            place = face + sign * float(d[rows][here])
+            if not low < place < high:
+                continue
+            close = any(s == index and 0.0 <= sign * (span.start + a - face) <= abs(place - face) + 1e-6 for s, a in points)
+            if close:
+                continue
+            limit = float(np.interp(place, x, shear[rows]))
+            near = sign * (place - x) >= -1e-6
+            reduced[rows] = np.where(near, np.minimum(reduced[rows], limit), reduced[rows])
+    return reduced

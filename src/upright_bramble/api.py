@@ -1,0 +1,71 @@
+"""The public face for notebooks and scripts. The commands use the same functions."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from upright_bramble.analysis import Forces
+from upright_bramble.beam import Beam, Layout
+from upright_bramble.files.beam_file import read_beam
+from upright_bramble.files.layout_file import read_layout as _read_layout
+from upright_bramble.pipeline import NoBars, run_check, run_design, run_forces
+from upright_bramble.verify import Result
+
+if TYPE_CHECKING:
+    import pandas as pd
+    from matplotlib.figure import Figure
+
+
+def read(path: str | Path) -> Beam:
+    """A beam file as a Beam. Raises InputFaults with every fault of the file."""
+    return read_beam(path)
+
+
+def read_layout(path: str | Path, beam: Beam) -> Layout:
+    """A layout file for a beam. Raises InputFaults."""
+    return _read_layout(path, beam)
+
+
+def forces(beam: Beam | str | Path) -> Forces:
+    """Envelopes of all levels. Raises UnstableLine when the line is a mechanism."""
+    return run_forces(_beam(beam))
+
+
+def design(beam: Beam | str | Path, held: Layout | None = None) -> Result:
+    """Proportion bars and stirrups around what is `held`, and verify them.
+
+    The result may fail: look at its `status`. Raises NoBars when no allowed bars fit the section at all.
+    """
+    designed = run_design(_beam(beam), held)
+    if designed.result is None:
+        raise NoBars("; ".join([designed.reason, *(f"a cure: {cure}" for cure in designed.cures)]))
+    return designed.result
+
+
+def check(beam: Beam | str | Path, layout: Layout | str | Path) -> Result:
+    """Verify the bars as given; none is changed."""
+    known = _beam(beam)
+    return run_check(known, layout if isinstance(layout, Layout) else _read_layout(layout, known))
+
+
+def table(of: Forces | Result, what: str = "") -> pd.DataFrame:
+    """Forces: 'strength' (or another level) by station. Result: 'checks', 'bars', 'stirrups' or 'stations'."""
+    from upright_bramble.present.frames import frame
+
+    return frame(of, what)
+
+
+def figure(of: Result | Forces, beam: Beam | None = None) -> Figure:
+    """Diagrams as a Matplotlib figure. Forces alone need their beam."""
+    from upright_bramble.present.figures import diagrams, forces_figure
+
+    if isinstance(of, Forces):
+        if beam is None:
+            raise ValueError("figure(forces) needs the beam as well: figure(forces, beam)")
+        return forces_figure(beam, of)
+    return diagrams(of)
+
+
+def _beam(beam: Beam | str | Path) -> Beam:
+    return beam if isinstance(beam, Beam) else read_beam(beam)

@@ -1,0 +1,51 @@
+"""The bars: what `design` proposes, an engineer edits, and `check` judges."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+END_KINDS = ("straight", "bend", "hook")
+FACES = ("bottom", "top")
+
+
+@dataclass(frozen=True)
+class Bar:
+    """`count` alike bars of one face and layer.
+
+    `start` and `end` are the outer limits of the bar along the beam; `legs` the length of bar beyond the limit where
+    an end is bent (0: the code's least). `size` is the designation in the code's catalogue.
+    """
+
+    mark: str
+    face: str
+    layer: int
+    count: int
+    size: str
+    start: float
+    end: float
+    ends: tuple[str, str] = ("straight", "straight")
+    legs: tuple[float, float] = (0.0, 0.0)
+    held: bool = False
+
+
+@dataclass(frozen=True)
+class StirrupZone:
+    """Closed stirrups of `legs` legs at `spacing`, the first at `start`, none beyond `end`."""
+
+    mark: str
+    size: str
+    legs: int
+    start: float
+    end: float
+    spacing: float
+    held: bool = False
+
+    @property
+    def count(self) -> int:
+        return int((self.end - self.start) / self.spacing + 1e-6) + 1
+
+
+@dataclass(frozen=True)
+class Layout:
+    bars: tuple[Bar, ...]
+    stirrups: tuple[StirrupZone, ...]

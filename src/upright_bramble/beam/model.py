@@ -1,0 +1,205 @@
+"""The beam as its user describes it. All in N, mm, MPa, rad, days; x = 0 at the first support's centreline
+(or at the tip of a leading cantilever), to the right."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True)
+class Concrete:
+    """Characteristic cylinder strength `strength`, largest aggregate size, and the grade's name as given."""
+
+    strength: float
+    aggregate: float = 20.0
+    grade: str = ""
+
+
+@dataclass(frozen=True)
+class Steel:
+    """Characteristic yield strength, and the ductility class where the code has one."""
+
+    strength: float
+    ductility: str = "B"
+    grade: str = ""
+
+
+@dataclass(frozen=True)
+class Cover:
+    """Nominal cover to the stirrup."""
+
+    top: float
+    bottom: float
+    sides: float
+
+
+@dataclass(frozen=True)
+class Profile:
+    """A rectangular cross-section."""
+
+    name: str
+    width: float
+    depth: float
+
+    @property
+    def area(self) -> float:
+        return self.width * self.depth
+
+    @property
+    def second_moment(self) -> float:
+        """Gross second moment of area."""
+        return self.width * self.depth**3 / 12.0
+
+    @property
+    def exposed_perimeter(self) -> float:
+        """Perimeter in contact with air: all faces."""
+        return 2.0 * (self.width + self.depth)
+
+
+@dataclass(frozen=True)
+class Support:
+    """A support of real `width`. `spring_vertical` / `spring_rotation` None: rigid / free (or `fixed`: no turn)."""
+
+    name: str
+    x: float
+    width: float
+    fixed: bool = False
+    spring_vertical: float | None = None
+    spring_rotation: float | None = None
+
+    @property
+    def restrains_rotation(self) -> bool:
+        return self.fixed or self.spring_rotation is not None
+
+
+@dataclass(frozen=True)
+class Span:
+    """One span; `left` / `right` are indices into the supports, None at the free end of a cantilever."""
+
+    name: str
+    start: float
+    length: float
+    profile: Profile
+    left: int | None
+    right: int | None
+
+    @property
+    def end(self) -> float:
+        return self.start + self.length
+
+    @property
+    def cantilever(self) -> bool:
+        return self.left is None or self.right is None
+
+
+@dataclass(frozen=True)
+class Load:
+    """One load on one span, downward (or clockwise) positive; positions from the span's left end.
+
+    shape 'line': `first` to `last` intensity (N/mm) between `start` and `end`;
+    shape 'point': force `first` (N) at `start`; shape 'couple': moment `first` (N mm) at `start`.
+    """
+
+    shape: str
+    span: int
+    first: float
+    last: float
+    start: float
+    end: float
+
+
+@dataclass(frozen=True)
+class Action:
+    name: str
+    kind: str
+    category: str | None
+    loads: tuple[Load, ...]
+
+
+@dataclass(frozen=True)
+class Service:
+    """Service limits: `total` and `after_finishes` deflection as (divisor of span | None, absolute | None)."""
+
+    total: tuple[float | None, float | None] = (250.0, None)
+    after_finishes: tuple[float | None, float | None] | None = (500.0, None)
+    finishes_at: float = 60.0
+    crack_width: float | None = None
+    humidity: float = 50.0
+    age_at_loading: float = 28.0
+    cement: str = "N"
+
+
+@dataclass(frozen=True)
+class Rates:
+    """What the choice of bars minimises: money per kg of steel, per bar fixed, per further size used, per lap."""
+
+    steel: float = 1.2
+    bar: float = 4.0
+    stirrup: float = 1.0
+    variety: float = 12.0
+    lap: float = 4.0
+    concrete: float = 160.0
+    formwork: float = 45.0
+
+
+@dataclass(frozen=True)
+class Detailing:
+    """Wishes for the steel: designations allowed, most layers on a face, the share of resistance kept back."""
+
+    main_bars: tuple[str, ...] = ()
+    stirrup_bars: tuple[str, ...] = ()
+    layers: int = 2
+    reserve: float = 0.03
+    stock_length: float = 12000.0
+    rates: Rates = field(default_factory=Rates)
+
+
+@dataclass(frozen=True)
+class Beam:
+    """Everything a beam file says."""
+
+    title: str
+    mark: str
+    code: str
+    annex: str | None
+    code_values: Mapping[str, float]
+    units: str
+    concrete: Concrete
+    bars: Steel
+    stirrups: Steel
+    cover: Cover
+    supports: tuple[Support, ...]
+    spans: tuple[Span, ...]
+    actions: tuple[Action, ...]
+    service: Service
+    detailing: Detailing
+    arrangements: str = "code"
+
+    @property
+    def length(self) -> float:
+        """From the first to the last centreline (or cantilever tip)."""
+        return self.spans[-1].end
+
+    @property
+    def ends(self) -> tuple[float, float]:
+        """Outer faces of the concrete: half a support's width beyond an end support's centreline."""
+        left = 0.0 if self.spans[0].left is None else -0.5 * self.supports[0].width
+        right = self.length + (0.0 if self.spans[-1].right is None else 0.5 * self.supports[-1].width)
+        return left, right
+
+    def clear(self, index: int) -> tuple[float, float]:
+        """The span between the faces of its supports (or the cantilever's tip)."""
+        span = self.spans[index]
+        left = span.start + (0.0 if span.left is None else 0.5 * self.supports[span.left].width)
+        right = span.end - (0.0 if span.right is None else 0.5 * self.supports[span.right].width)
+        return left, right
+
+    @property
+    def sound(self) -> tuple[float, float]:
+        """Where sections are designed and verified: between the inner faces of the end supports, and up to the cover
+        of a free tip."""
+        left, right = self.clear(0)[0], self.clear(len(self.spans) - 1)[1]
+        left += self.cover.sides if self.spans[0].left is None else 0.0
+        right -= self.cover.sides if self.spans[-1].right is None else 0.0
+        return left, right

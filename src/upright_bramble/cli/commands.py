@@ -1,0 +1,103 @@
+"""The commands."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import click
+
+_FILE = click.Path(path_type=Path)
+
+
+def _common(function: Any) -> Any:
+    """--json, --quiet, --no-colour."""
+    for option in (
+        click.option("--no-colour", is_flag=True, help="No colours (NO_COLOR is honoured too)."),
+        click.option("--quiet", is_flag=True, help="Print nothing but faults; the exit status tells."),
+        click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there."),
+    ):
+        function = option(function)
+    return function
+
+
+@click.command()
+@click.argument("file", type=_FILE)
+@click.option("--code", default="en1992-1-1", show_default=True, help="Design code.")
+@click.option("--units", default="kN-m", show_default=True, type=click.Choice(["kN-m", "kip-ft", "tf-m"]))
+@click.option("--force", is_flag=True, help="Overwrite FILE if it exists.")
+def start(file: Path, code: str, units: str, force: bool) -> None:
+    """Write a commented beam file to begin with."""
+    from upright_bramble.cli.work import start_file
+
+    click.echo(f"{start_file(file, code, units, force)} written; next: bramble forces {file}")
+
+
+@click.command()
+@click.argument("beam", type=_FILE)
+@click.option("--level", default="strength", show_default=True, help="Level to show: strength or a service level.")
+@click.option("--csv", "csv_file", type=_FILE, help="Write the envelope by station as CSV.")
+@click.option("--figure", type=_FILE, help="Write the envelopes as .png or .svg.")
+@click.option("--force", is_flag=True, help="Overwrite files that exist.")
+@_common
+def forces(
+    beam: Path, level: str, csv_file: Path | None, figure: Path | None, force: bool, as_json: bool, quiet: bool, no_colour: bool
+) -> None:
+    """Reactions and moment and shear envelopes."""
+    from upright_bramble.cli.work import show_forces
+
+    show_forces(beam, level, csv_file, figure, force, as_json, quiet, not no_colour)
+
+
+@click.command()
+@click.argument("beams", nargs=-1, required=True, type=_FILE, metavar="BEAM...")
+@click.option("--into", type=_FILE, help="Folder for the results; beside each beam file when left out.")
+@click.option("--fresh", is_flag=True, help="Design anew over a hand-edited layout: held entries stay, the old file is kept numbered.")
+@click.option("--jobs", default=1, show_default=True, type=click.IntRange(1, 64), help="Beams designed at the same time.")
+@click.option("--figures/--no-figures", default=True, show_default=True, help="Draw the diagrams.")
+@_common
+def design(
+    beams: tuple[Path, ...], into: Path | None, fresh: bool, jobs: int, figures: bool, as_json: bool, quiet: bool, no_colour: bool
+) -> int:
+    """Design beams: bars, stirrups, every check. Takes files and folders."""
+    from upright_bramble.cli.work import design_all
+
+    return design_all(beams, into, fresh, jobs, figures, as_json, quiet, not no_colour)
+
+
+@click.command()
+@click.argument("beam", type=_FILE)
+@click.argument("layout", type=_FILE)
+@click.option("--into", type=_FILE, help="Also write result and diagrams into this folder.")
+@_common
+def check(beam: Path, layout: Path, into: Path | None, as_json: bool, quiet: bool, no_colour: bool) -> int:
+    """Verify the bars of a layout file; no bar is changed."""
+    from upright_bramble.cli.work import check_layout
+
+    return check_layout(beam, layout, into, as_json, quiet, not no_colour)
+
+
+@click.command()
+@click.option("--into", type=_FILE, default=Path("bramble-demo"), show_default=True, help="Folder for the demo.")
+@click.option("--quiet", is_flag=True, help="Print nothing but faults.")
+@click.option("--no-colour", is_flag=True, help="No colours.")
+def demo(into: Path, quiet: bool, no_colour: bool) -> int:
+    """Copy the demo beams to a folder and run the whole job on them."""
+    from upright_bramble.cli.work import run_demo
+
+    return run_demo(into, quiet, not no_colour)
+
+
+@click.command()
+@click.argument("what", type=click.Choice(["beam", "layout", "result"]), default="beam")
+def schema(what: str) -> None:
+    """JSON Schema of a file, for editors."""
+    from upright_bramble.cli.work import schema_text
+
+    click.echo(schema_text(what))
+
+
+def add_to(group: click.Group) -> None:
+    """In the order of the work."""
+    for command in (start, forces, design, check, demo, schema):
+        group.add_command(command)

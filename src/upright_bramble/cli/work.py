@@ -1,0 +1,296 @@
+"""What the commands do: read, call, write, print."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import click
+
+from upright_bramble.beam import Beam, Layout
+from upright_bramble.errors import BrambleError, KeptLayout
+from upright_bramble.files.beam_file import read_beam
+from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_text, read_layout
+from upright_bramble.files.writing import write_all, write_one
+
+if TYPE_CHECKING:
+    from upright_bramble.verify import Result
+
+SUFFIX = ".beam.yaml"
+
+
+class Call(BrambleError):
+    """The call cannot be used."""
+
+
+def start_file(file: Path, code: str, units: str, force: bool) -> Path:
+    from upright_bramble.codes import get_code
+    from upright_bramble.demo import starter_text
+
+    get_code(code)
+    _free(file, force)
+    write_one(file, starter_text(code, units, file.name.removesuffix(".yaml").removesuffix(".beam")).encode())
+    return file
+
+
+def _free(file: Path, force: bool) -> None:
+    if file.exists() and not force:
+        raise Call(f"{file} is there already; choose another name, or --force to overwrite it")
+
+
+def show_forces(
+    path: Path, level: str, csv_file: Path | None, figure: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool
+) -> None:
+    from upright_bramble.files.tables import forces_csv
+    from upright_bramble.pipeline import run_forces
+
+    beam = read_beam(path)
+    found = run_forces(beam)
+    if level not in found.envelopes:
+        raise Call(f"no level is called '{level}'; levels: {', '.join(found.envelopes)}")
+    kind = figure.suffix.lower().lstrip(".") if figure else ""
+    if figure and kind not in ("png", "svg"):
+        raise Call(f"{figure}: a figure is .png or .svg")
+    for target in (csv_file, figure):
+        if target:
+            _free(target, force)
+    if csv_file:
+        write_one(csv_file, forces_csv(found, level).encode())
+    if figure:
+        from upright_bramble.present.figures import forces_figure, rendered
+
+        write_one(figure, rendered(forces_figure(beam, found), kind))
+    if as_json:
+        click.echo(json.dumps(_forces_data(beam, found), ensure_ascii=False))
+    elif not quiet:
+        from upright_bramble.present.terminal import forces_summary, make_console
+
+        forces_summary(make_console(colour=colour), beam, found, level)
+
+
+def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:
+    from upright_bramble.files.result_file import envelope_data, reactions_data
+
+    at = found.stations
+    return {
+        "mark": beam.mark,
+        "x_mm": [round(float(v), 3) for v in at.x],
+        "span": [int(v) + 1 for v in at.span],
+        "levels": {level: envelope_data(e) for level, e in found.envelopes.items()},
+        "reactions": reactions_data(beam, found),
+    }
+
+
+@dataclass(frozen=True)
+class _Job:
+    """One beam to design: where from, where to, around what."""
+
+    path: Path
+    folder: Path
+    beam: Beam
+    held: Layout | None
+    backup: tuple[Path, bytes] | None
+    figures: bool
+
+
+def design_all(
+    paths: Sequence[Path], into: Path | None, fresh: bool, jobs: int, figures: bool, as_json: bool, quiet: bool, colour: bool
+) -> int:
+    """0 when every check of every beam passes, 1 when one fails. Faults of any input stop all before anything is written."""
+    work = _prepare(_beam_files(paths), into, fresh, figures)
+    results: list[tuple[_Job, Result | None, str]] = []
+    for number, (job, outcome) in enumerate(_run(work, jobs, quiet or as_json)):
+        results.append((job, *outcome))
+        if not as_json and not quiet:
+            _print_result(job, *outcome, colour=colour, first=number == 0)
+    if as_json:
+        from upright_bramble.files.result_file import result_data
+
+        data = [
+            result_data(r, _sha(job.path)) if r is not None else {"mark": job.beam.mark, "verdict": {"status": "fail"}, "reason": why}
+            for job, r, why in results
+        ]
+        click.echo(json.dumps(data[0] if len(data) == 1 else data, ensure_ascii=False))
+    return 0 if all(r is not None and r.status != "fail" for _, r, _ in results) else 1
+
+
+def _beam_files(paths: Sequence[Path]) -> list[Path]:
+    found: list[Path] = []
+    for path in paths:
+        if path.is_dir():
+            inside = sorted(path.glob(f"*{SUFFIX}"))
+            if not inside:
+                raise Call(f"{path}: there is no *{SUFFIX} file in this folder")
+            found += inside
+        elif not path.exists():
+            raise Call(f"{path}: there is no such file")
+        else:
+            found.append(path)
+    return list(dict.fromkeys(found))
+
+
+def _prepare(paths: Sequence[Path], into: Path | None, fresh: bool, figures: bool) -> list[_Job]:
+    """Read everything, tell all faults of all files at once, write nothing."""
+    faults: list[str] = []
+    jobs: list[_Job] = []
+    folders: dict[Path, Path] = {}
+    for path in paths:
+        try:
+            beam = read_beam(path)
+            folder = (into if into is not None else path.parent) / beam.mark
+            if folder in folders:
+                raise Call(f"{path}: the mark '{beam.mark}' is also that of {folders[folder]}; both would write {folder}")
+            folders[folder] = path
+            held, backup = _existing(folder, beam, fresh)
+            jobs.append(_Job(path, folder, beam, held, backup, figures))
+        except BrambleError as error:
+            faults.append(str(error))
+    if faults:
+        raise Call("\n".join(faults))
+    return jobs
+
+
+def _existing(folder: Path, beam: Beam, fresh: bool) -> tuple[Layout | None, tuple[Path, bytes] | None]:
+    """Held entries of a layout that is there, and the backup to keep of one that a hand has edited."""
+    file = folder / f"{beam.mark}.layout.yaml"
+    if not file.exists():
+        return None, None
+    raw = file.read_bytes()
+    if not edited_by_hand(raw.decode("utf-8", "replace")):
+        return held_part(read_layout(file, beam)), None
+    if not fresh:
+        raise KeptLayout(
+            f"{file}: was edited by hand and is not overwritten; `bramble check` verifies it as it is, "
+            "`bramble design --fresh` designs anew (entries held: true stay, this file is kept under a number)"
+        )
+    number = 1
+    while (backup := folder / f"{beam.mark}.layout.{number}.yaml").exists():
+        number += 1
+    return held_part(read_layout(file, beam)), (backup, raw)
+
+
+def _run(work: list[_Job], jobs: int, silent: bool) -> Any:
+    """Jobs in order with their outcomes, designed one by one or side by side, with a progress bar for many."""
+    if len(work) == 1 or jobs == 1:
+        outcomes: Any = map(_design_one, work)
+        pool = None
+    else:
+        from concurrent.futures import ProcessPoolExecutor
+        from multiprocessing import get_context
+
+        pool = ProcessPoolExecutor(min(jobs, len(work)), mp_context=get_context("spawn"))
+        outcomes = pool.map(_design_one, work)
+    try:
+        if silent or len(work) == 1:
+            yield from zip(work, outcomes, strict=True)
+            return
+        from rich.progress import Progress
+
+        from upright_bramble.present.terminal import make_console
+
+        with Progress(console=make_console(stderr=True), transient=True) as bar:
+            task = bar.add_task("designing", total=len(work))
+            for pair in zip(work, outcomes, strict=True):
+                bar.advance(task)
+                yield pair
+    finally:
+        if pool is not None:
+            pool.shutdown(cancel_futures=True)
+
+
+def _design_one(job: _Job) -> tuple[Any, str]:
+    """Design and write; (result, '') or (None, why there are no bars)."""
+    from upright_bramble.pipeline import run_design
+
+    designed = run_design(job.beam, job.held)
+    if designed.result is None:
+        return None, "; ".join([designed.reason, *(f"a cure: {c}" for c in designed.cures)])
+    contents = _outputs(designed.result, _sha(job.path), layout=True, figures=job.figures)
+    if job.backup:
+        contents = {job.backup[0].name: job.backup[1], **contents}
+    write_all(job.folder, contents)
+    return designed.result, ""
+
+
+def _outputs(result: Result, sha: str, *, layout: bool, figures: bool) -> dict[str, bytes]:
+    """Every file of a result folder, by name."""
+    from upright_bramble import __version__
+    from upright_bramble.files.result_file import result_data, to_json
+    from upright_bramble.files.tables import bars_csv
+
+    mark = result.beam.mark
+    found = {f"{mark}.result.json": to_json(result_data(result, sha)).encode(), f"{mark}.bars.csv": bars_csv(result).encode()}
+    if layout:
+        found[f"{mark}.layout.yaml"] = layout_text(result.beam, result.layout, f"Upright Bramble {__version__}").encode()
+    if figures:
+        from upright_bramble.present.figures import diagrams, rendered
+
+        figure = diagrams(result)
+        found[f"{mark}.diagrams.svg"] = rendered(figure, "svg")
+        found[f"{mark}.diagrams.png"] = rendered(figure, "png")
+    return found
+
+
+def _sha(path: Path) -> str:
+    return hashlib.sha256(path.read_bytes()).hexdigest()
+
+
+def _print_result(job: _Job, result: Result | None, why: str, *, colour: bool, first: bool) -> None:
+    from upright_bramble.present.terminal import make_console, plain, summary
+
+    console = make_console(colour=colour)
+    if not first:
+        console.rule(style="dim", characters="-")
+    if result is None:
+        console.print(plain(console, f"FAIL {job.beam.mark}  {job.beam.title}"), style="bold")
+        console.print(plain(console, f"     {why}"))
+        return
+    summary(console, result)
+    console.print(plain(console, f"\n     written to {job.folder}{os.sep}"), style="dim")
+
+
+def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool, quiet: bool, colour: bool) -> int:
+    from upright_bramble.pipeline import run_check
+
+    for file in (path, layout_path):
+        if not file.exists():
+            raise Call(f"{file}: there is no such file")
+    beam = read_beam(path)
+    result = run_check(beam, read_layout(layout_path, beam))
+    if into is not None:
+        write_all(into / beam.mark, _outputs(result, _sha(path), layout=False, figures=True))
+    if as_json:
+        from upright_bramble.files.result_file import result_data
+
+        click.echo(json.dumps(result_data(result, _sha(path)), ensure_ascii=False))
+    elif not quiet:
+        from upright_bramble.present.terminal import make_console, summary
+
+        summary(make_console(colour=colour), result)
+    return 1 if result.status == "fail" else 0
+
+
+def run_demo(into: Path, quiet: bool, colour: bool) -> int:
+    """Copy the demo beams (files that are there stay as they are) and design them all."""
+    from upright_bramble.demo import demo_files
+
+    missing = {name: text.encode() for name, text in demo_files().items() if not (into / name).exists()}
+    if missing:
+        write_all(into, missing)
+    design_all([into], None, False, 1, True, False, quiet, colour)
+    if not quiet:
+        click.echo(f"\nThe demo's beams and results are in {into}{os.sep}; one of them fails on purpose, to show how that looks.")
+    return 0
+
+
+def schema_text(what: str) -> str:
+    from upright_bramble.files import models
+    from upright_bramble.files.result_file import ResultFile
+
+    model = {"beam": models.BeamFile, "layout": models.LayoutFile, "result": ResultFile}[what]
+    return json.dumps(model.model_json_schema(by_alias=True), indent=2, ensure_ascii=False)

@@ -1,0 +1,369 @@
+"""EN 1992-1-1 as a design code: the clauses put together, with the annex's values."""
+
+from __future__ import annotations
+
+import functools
+import json
+from collections.abc import Mapping, Sequence
+from importlib import resources
+from typing import Any
+
+import numpy as np
+
+from upright_bramble.beam import Beam, Concrete, Profile, Service, Steel
+from upright_bramble.codes.en1992 import bending, bond, materials, shear
+from upright_bramble.codes.en1992 import service as sls
+from upright_bramble.codes.protocol import Combination, Group, ShearState, Stage, Value
+from upright_bramble.errors import CodeError
+from upright_bramble.section.arrays import Array, Floats, Mask
+from upright_bramble.section.cracked import Elastic
+from upright_bramble.section.strength import ConcreteLaw, SteelLaw
+
+# Cylinder/cube pairs of Table 3.1, and the two between them that British practice adds.
+_GRADES = {
+    f"C{f}/{c}": float(f)
+    for f, c in (
+        (12, 15), (16, 20), (20, 25), (25, 30), (28, 35), (30, 37), (32, 40), (35, 45), (40, 50),
+        (45, 55), (50, 60), (55, 67), (60, 75), (70, 85), (80, 95), (90, 105),
+    )
+}  # fmt: skip
+_STEELS = {f"B{f}{c}": Steel(float(f), c, f"B{f}{c}") for f in (400, 450, 500, 550, 600) for c in "ABC"}
+_BARS = {str(d): float(d) for d in (6, 8, 10, 12, 14, 16, 20, 25, 28, 32, 40)}
+
+_CLAUSES = {
+    "bending.sagging": "6.1, 9.2.1.3",
+    "bending.hogging": "6.1, 9.2.1.3",
+    "ductility.sagging": "5.5(4)",
+    "ductility.hogging": "5.5(4)",
+    "minimum.bottom": "9.2.1.1(1)",
+    "minimum.top": "9.2.1.1(1)",
+    "maximum.steel": "9.2.1.1(3)",
+    "end-fixity.top": "9.2.1.2(1)",
+    "support-share.bottom": "9.2.1.4(1)",
+    "into-support.bottom": "9.2.1.5(2)",
+    "anchorage.end": "9.2.1.4(2), 8.4.4",
+    "shear.stirrups": "6.2.3(3)",
+    "shear.crushing": "6.2.3(3)",
+    "minimum.stirrups": "9.2.2(5)",
+    "spacing.stirrups": "9.2.2(6)",
+    "spacing.legs": "9.2.2(8)",
+    "spacing.compressed": "9.2.1.2(3)",
+    "fit.bottom": "8.2(2)",
+    "fit.top": "8.2(2)",
+    "lap.bottom": "8.7.3(1)",
+    "lap.top": "8.7.3(1)",
+    "inside.bars": "4.4.1",
+    "deflection.total": "7.4.3",
+    "deflection.after-finishes": "7.4.3",
+    "cracking.bottom": "7.3.4",
+    "cracking.top": "7.3.4",
+}
+
+
+@functools.cache
+def _tables() -> dict[str, Any]:
+    text = resources.files("upright_bramble.codes").joinpath("values/en1992-1-1.json").read_text("utf-8")
+    loaded: dict[str, Any] = json.loads(text)
+    return loaded
+
+
+class EN1992:
+    """EN 1992-1-1:2004+A1:2014 with EN 1990, for the recommended values or a national annex."""
+
+    name = "en1992-1-1"
+    levels = ("strength", "characteristic", "frequent", "quasi_permanent")
+    lasting_level = "quasi_permanent"
+    catalogue: Mapping[str, float] = _BARS
+    clauses: Mapping[str, str] = _CLAUSES
+    usual_main_bars = ("12", "16", "20", "25", "32")
+    usual_stirrup_bars = ("8", "10", "12")
+
+    def __init__(self, annex: str, overrides: dict[str, float]) -> None:
+        tables = _tables()
+        if annex not in ("recommended", "uk"):
+            raise CodeError(f"the annex '{annex}' is not known; known: recommended, uk")
+        self.annex: str | None = annex
+        entries = {**tables["recommended"], **(tables["uk"] if annex == "uk" else {})}
+        unknown = [key for key in overrides if key not in entries]
+        if unknown:
+            raise CodeError(f"no value is called '{unknown[0]}'; values: {', '.join(sorted(entries))}")
+        self.values: Mapping[str, Value] = {
+            key: Value(float(overrides.get(key, e["value"])), e["clause"], key in overrides) for key, e in entries.items()
+        }
+        self._v = {key: value.value for key, value in self.values.items()}
+        self._psi = {**tables["categories"], **(tables["categories_uk"] if annex == "uk" else {})}
+
+    @property
+    def title(self) -> str:
+        words = "recommended values" if self.annex == "recommended" else "UK national annex"
+        return f"EN 1992-1-1:2004+A1:2014, {words}"
+
+    @property
+    def categories(self) -> Sequence[str]:
+        return tuple(self._psi)
+
+    def describe(self, beam: Beam) -> list[str]:
+        changed = [f"{k} = {v.value:g} (yours, {v.clause})" for k, v in self.values.items() if v.changed]
+        return [self.title, *changed]
+
+    # ---------------------------------------------------------------- materials
+
+    def concrete_strength(self, grade: str) -> float:
+        if grade in _GRADES:
+            return _GRADES[grade]
+        raise CodeError(f"the grade '{grade}' is not known; grades are {', '.join(_GRADES)}")
+
+    def strength_range(self) -> tuple[float, float]:
+        return 12.0, 90.0
+
+    def steel(self, grade: str) -> Steel:
+        if grade in _STEELS:
+            return _STEELS[grade]
+        raise CodeError(f"the steel '{grade}' is not known; such as B500A, B500B, B500C")
+
+    def f_cd(self, concrete: Concrete) -> float:
+        return materials.design_strength(concrete.strength, self._v["alpha_cc"], self._v["gamma_c"])
+
+    def _f_ck_shear(self, concrete: Concrete) -> float:
+        return min(concrete.strength, self._v["f_ck_shear_max"])
+
+    def f_yd(self, steel: Steel) -> float:
+        return materials.design_yield(steel.strength, self._v["gamma_s"])
+
+    def concrete_law(self, concrete: Concrete) -> ConcreteLaw:
+        f_ck = concrete.strength
+        stress = materials.block_stress_factor(f_ck) * self.f_cd(concrete)
+        return ConcreteLaw(stress, materials.ultimate_strain(f_ck), materials.block_depth_factor(f_ck))
+
+    def parabola_law(self, concrete: Concrete) -> ConcreteLaw:
+        """Parabola-rectangle diagram (3.1.7(1)): the independent path beside the block."""
+        f_ck = concrete.strength
+        peak, n = materials.strain_at_peak(f_ck), materials.parabola_exponent(f_ck)
+
+        def curve(strain: Array) -> Array:
+            return 1.0 - (1.0 - np.minimum(strain, peak) / peak) ** n
+
+        return ConcreteLaw(self.f_cd(concrete), materials.ultimate_strain(f_ck), curve=curve)
+
+    def steel_law(self, steel: Steel) -> SteelLaw:
+        return SteelLaw(self.f_yd(steel), materials.E_S)
+
+    # ---------------------------------------------------------------- actions (EN 1990)
+
+    def combinations(self, groups: Sequence[Group]) -> list[Combination]:
+        """6.10 with every group leading in turn, and the three service levels (6.14b, 6.15b, 6.16b)."""
+        psi = [self._psi[g.category or "A"] for g in groups]
+        sup, inf, q = self._v["gamma_G_sup"], self._v["gamma_G_inf"], self._v["gamma_Q"]
+        found: list[Combination] = []
+
+        def add(level: str, permanent: float, variable: list[float]) -> None:
+            words = [f"{permanent:g} G"]
+            words += [f"{f:g} Q[{g.key}]" for f, g in zip(variable, groups, strict=True) if f]
+            item = Combination(level, " + ".join(words), permanent, tuple(variable))
+            if item not in found:
+                found.append(item)
+
+        none = [0.0] * len(groups)
+        for permanent in (sup, inf):
+            add("strength", permanent, none)
+            for lead in range(len(groups)):
+                add("strength", permanent, [q * (1.0 if i == lead else p["psi_0"]) for i, p in enumerate(psi)])
+        for level, first, others in (("characteristic", None, "psi_0"), ("frequent", "psi_1", "psi_2")):
+            add(level, 1.0, none)
+            for lead in range(len(groups)):
+                leading = 1.0 if first is None else psi[lead][first]
+                add(level, 1.0, [leading if i == lead else p[others] for i, p in enumerate(psi)])
+        add("quasi_permanent", 1.0, [p["psi_2"] for p in psi])
+        return found
+
+    def arrangements(self, spans: int) -> list[tuple[str, tuple[bool, ...]]]:
+        """Load arrangements of 5.1.3(1): alternate spans, two adjacent spans; all and none beside them."""
+        every = range(spans)
+        rows = [("all spans", tuple(True for _ in every)), ("no span", tuple(False for _ in every))]
+        if spans > 1:
+            rows.append(("odd spans", tuple(i % 2 == 0 for i in every)))
+            rows.append(("even spans", tuple(i % 2 == 1 for i in every)))
+        for a in range(spans - 1):
+            if spans > 2:
+                rows.append((f"spans {a + 1}, {a + 2}", tuple(i in (a, a + 1) for i in every)))
+        return rows
+
+    # ---------------------------------------------------------------- support width
+
+    def rounding(self, reaction: Array, width: float) -> Array:
+        return bending.support_rounding(reaction, width)
+
+    def face_moment(self, at_face: Array, at_centre: Array) -> Array:
+        return bending.face_moment(at_face, at_centre)
+
+    def end_hogging(self, span_moment: Array) -> Array:
+        return bending.partial_fixity_moment(span_moment, self._v["beta_1"])
+
+    # ---------------------------------------------------------------- bending
+
+    def neutral_axis_limit(self, concrete: Concrete) -> float:
+        strain = 0.6 + 0.0014 / materials.ultimate_strain(concrete.strength)
+        a, b = ("1", "2") if concrete.strength <= 50.0 else ("3", "4")
+        slope = self._v[f"k_{b}_strain"] * strain + self._v[f"k_{b}_constant"]
+        return bending.neutral_axis_limit(1.0, self._v[f"k_{a}"], slope)
+
+    def least_tension_steel(self, concrete: Concrete, steel: Steel, b: Array, d: Array) -> Array:
+        f_ctm = materials.mean_tensile_strength(concrete.strength)
+        factor, floor = self._v["As_min_factor"], self._v["As_min_floor"]
+        return bending.least_tension_steel(b, d, f_ctm, steel.strength, factor, floor)
+
+    def most_steel(self, gross_area: Array) -> Array:
+        return self._v["As_max"] * gross_area
+
+    @property
+    def bottom_share_at_supports(self) -> float:
+        return self._v["beta_2"]
+
+    def into_inner_support(self, phi: Floats) -> Array:
+        """9.2.1.5(2): 10 phi past the face for straight bars."""
+        return 10.0 * np.asarray(phi)
+
+    # ---------------------------------------------------------------- shear
+
+    def _shear_strength(self, concrete: Concrete) -> tuple[float, float]:
+        f_ck = self._f_ck_shear(concrete)
+        nu_1 = shear.strength_reduction(f_ck, self._v["nu_1_factor"])
+        return nu_1, materials.design_strength(f_ck, self._v["alpha_cc_shear"], self._v["gamma_c"])
+
+    def lever(self, d: Floats) -> Array:
+        """z = 0.9 d (6.2.3(1))."""
+        return np.asarray(0.9 * np.asarray(d))
+
+    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float) -> Array:
+        nu_1, f_cd = self._shear_strength(concrete)
+        least, most = self._v["cot_theta_min"], self._v["cot_theta_max"]
+        return shear.flattest_strut(v_ed / (1.0 - reserve), b, self.lever(d), nu_1, f_cd, least, most)
+
+    def shear(self, concrete: Concrete, steel: Steel, b: Array, d: Array, a_sl: Array, asw_s: Array, cot: Array) -> ShearState:
+        nu_1, f_cd = self._shear_strength(concrete)
+        z = self.lever(d)
+        c_rd_c = self._v["C_Rd_c"] / self._v["gamma_c"]
+        alone = shear.resistance_without_stirrups(b, d, a_sl, self._f_ck_shear(concrete), c_rd_c, self._v["v_min"])
+        tied = shear.stirrup_resistance(asw_s, z, self.f_yd(steel), cot)
+        crushed = shear.crushing_resistance(b, z, nu_1, f_cd, cot)
+        return ShearState(z, cot, alone, tied, crushed, np.minimum(np.maximum(alone, tied), crushed))
+
+    def stirrups_required(self, steel: Steel, v_ed: Array, d: Array, cot: Array) -> Array:
+        return shear.stirrups_required(v_ed, self.lever(d), self.f_yd(steel), cot)
+
+    def least_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array:
+        return shear.least_stirrups(b, concrete.strength, steel.strength, self._v["rho_w_min"])
+
+    def widest_spacing(self, d: Floats) -> Array:
+        return shear.widest_spacing(d, self._v["s_l_max"])
+
+    def widest_leg_spacing(self, d: Floats) -> Array:
+        return shear.widest_leg_spacing(d, self._v["s_t_max"], self._v["s_t_most"])
+
+    def compressed_bar_spacing(self, phi: Floats) -> Array:
+        """9.2.1.2(3): stirrups no further apart than 15 phi along compression bars that are counted on."""
+        return 15.0 * np.asarray(phi)
+
+    def shift(self, d: Floats, cot: Floats) -> Array:
+        return shear.shift(self.lever(d), cot)
+
+    def end_anchorage_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array:
+        return shear.end_anchorage_force(v_ed, self.shift(d, cot), self.lever(d))
+
+    # ---------------------------------------------------------------- bars
+
+    def _basic_anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
+        f_ctd = materials.design_tensile_strength(min(concrete.strength, 60.0), self._v["alpha_ct"], self._v["gamma_c"])
+        f_bd = bond.bond_strength(f_ctd, phi, bond.good_bond(height, h))
+        return bond.basic_anchorage(phi, self.f_yd(steel), f_bd)
+
+    def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
+        """l_bd for full yield with every alpha at 1.0, which is on the safe side."""
+        return bond.anchorage_length(phi, self._basic_anchorage(concrete, steel, phi, height, h))
+
+    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
+        """l_0 with all bars lapped at one place (alpha_6 = 1.5)."""
+        a6 = bond.lap_share_factor(100.0)
+        return bond.lap_length(phi, self._basic_anchorage(concrete, steel, phi, height, h), a6)
+
+    def anchored_beyond_for_shear(self, anchorage: Array, d: Array) -> Array:
+        """6.2.2(1): bars count in rho_l when they go on for l_bd + d."""
+        return anchorage + d
+
+    def clear_spacing(self, phi: Floats, aggregate: float) -> Array:
+        return bond.clear_spacing(phi, aggregate, self._v["k_clear_1"], self._v["k_clear_2"])
+
+    def bend_radius(self, phi: float) -> float:
+        return 0.5 * float(bond.mandrel(phi))
+
+    def least_leg(self, phi: float, kind: str) -> float:
+        """Outer length of the leg beyond a bend: the curve and 5 phi (Figure 8.1)."""
+        return 0.0 if kind == "straight" else self.bend_radius(phi) + 6.0 * phi
+
+    # ---------------------------------------------------------------- service
+
+    def stages(self, concrete: Concrete, service: Service, profiles: Sequence[Profile]) -> Mapping[str, Stage]:
+        """'short' (no creep), 'finishes' (at the age of finishes) and 'lasting' (final), arrays over `profiles`."""
+        f_ck, s = concrete.strength, service
+        e_cm = materials.secant_modulus(f_ck)
+        f_ctm = materials.mean_tensile_strength(f_ck)
+        h_0 = np.array([2.0 * p.area / p.exposed_perimeter for p in profiles])
+
+        def stage(t: float) -> Stage:
+            phi = materials.creep_coefficient(f_ck, s.humidity, h_0, s.age_at_loading, t, s.cement)
+            shrunk = materials.shrinkage_strain(f_ck, s.humidity, h_0, t, cement=s.cement)
+            return Stage(sls.effective_modulus(e_cm, phi), f_ctm, shrunk, True)
+
+        short = Stage(np.full(len(h_0), e_cm), f_ctm, np.zeros(len(h_0)), False)
+        return {"short": short, "finishes": stage(s.finishes_at), "lasting": stage(float("inf"))}
+
+    def alpha_e(self, stage: Stage) -> Array:
+        return materials.E_S / stage.modulus
+
+    def curvature(self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool) -> Array:
+        """7.4.3(3): between uncracked and cracked; `moment` (rows, n) tension at the section's bottom positive.
+
+        Shrinkage curvature (7.4.3(6)) is added with the same distribution, in the sense that bars near the tension
+        face give it.
+        """
+        m_cr = stage.tensile_strength * uncracked.i / np.maximum(h - uncracked.x, 1e-9)
+        share = sls.distribution(moment, m_cr, 0.5 if lasting else 1.0)
+        e = stage.modulus
+        loaded = share * moment / (e * cracked.i) + (1.0 - share) * moment / (e * uncracked.i)
+        alpha = self.alpha_e(stage)
+        shrunk_2 = sls.shrinkage_curvature(stage.shrinkage, alpha, cracked.s, cracked.i)
+        shrunk_1 = sls.shrinkage_curvature(stage.shrinkage, alpha, uncracked.s, uncracked.i)
+        return np.asarray(loaded + share * shrunk_2 + (1.0 - share) * shrunk_1)
+
+    def crack_width(
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        stage: Stage,
+        *,
+        b: Array,
+        h: Array,
+        area: Array,
+        depth: Array,
+        phi: Array,
+        cover: Array,
+        spacing: Array,
+    ) -> Array:
+        """w_k (7.3.4) for `moment` >= 0, mm: bars of the tension face with area, mean depth, equivalent diameter,
+        cover to their surface, and distance of centres."""
+        alpha = self.alpha_e(stage)
+        sigma = alpha * moment * np.maximum(depth - cracked.x, 0.0) / cracked.i
+        h_ef = sls.effective_tension_depth(h, depth, cracked.x)
+        rho = area / (b * h_ef)
+        s_r = sls.crack_spacing(cover, phi, rho, spacing, h, cracked.x, self._v["k_3_crack"], self._v["k_4_crack"])
+        strain = sls.strain_difference(sigma, rho, alpha, stage.tensile_strength)
+        return sls.crack_width(s_r, strain)
+
+    def crack_limit(self, service: Service) -> float:
+        return self._v["w_max"] if service.crack_width is None else service.crack_width
+
+    def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask:
+        """7.1(2): no crack where the concrete's tension stays below f_ctm."""
+        f_ctm = materials.mean_tensile_strength(concrete.strength)
+        return np.asarray(moment * (h - uncracked.x) / uncracked.i < f_ctm)

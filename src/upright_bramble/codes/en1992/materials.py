@@ -1,0 +1,149 @@
+"""EN 1992-1-1 section 3 and Annex B: concrete and steel. Stresses in MPa, lengths in mm, times in days."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.working import clause
+
+EN = "EN 1992-1-1"
+E_S = 200_000.0  # 3.2.7(4), MPa
+
+_CEMENT_S = {"S": 0.38, "N": 0.25, "R": 0.20}  # 3.1.2(6)
+_CEMENT_AGE = {"S": -1.0, "N": 0.0, "R": 1.0}  # B.1(2)
+_CEMENT_SHRINK = {"S": (3.0, 0.13), "N": (4.0, 0.12), "R": (6.0, 0.11)}  # B.2(1)
+_AGGREGATE_E = {"quartzite": 1.0, "limestone": 0.9, "sandstone": 0.7, "basalt": 1.2}  # 3.1.3(2)
+
+
+@clause(EN, "Table 3.1", "f_cm", "f_ck + 8", "MPa")
+def mean_strength(f_ck: float) -> float:
+    """Mean cylinder strength at 28 days, MPa."""
+    return f_ck + 8.0
+
+
+@clause(EN, "Table 3.1", "f_ctm", "0.30 f_ck^(2/3), above C50: 2.12 ln(1 + f_cm/10)", "MPa")
+def mean_tensile_strength(f_ck: float) -> float:
+    """Mean axial tensile strength, MPa."""
+    if f_ck <= 50.0:
+        return 0.30 * f_ck ** (2.0 / 3.0)
+    return float(2.12 * np.log1p(mean_strength(f_ck) / 10.0))
+
+
+@clause(EN, "3.1.8(1)", "f_ctm,fl", "max(1.6 - h/1000; 1) f_ctm", "MPa")
+def flexural_tensile_strength(f_ck: float, h: float) -> float:
+    """Mean flexural tensile strength of a member `h` mm deep, MPa."""
+    return max(1.6 - h / 1000.0, 1.0) * mean_tensile_strength(f_ck)
+
+
+@clause(EN, "3.1.6(2)", "f_ctd", "alpha_ct 0.7 f_ctm / gamma_C", "MPa")
+def design_tensile_strength(f_ck: float, alpha_ct: float, gamma_c: float) -> float:
+    """Design axial tensile strength (5 % fractile), MPa."""
+    return alpha_ct * 0.7 * mean_tensile_strength(f_ck) / gamma_c
+
+
+@clause(EN, "Table 3.1", "E_cm", "22000 (f_cm/10)^0.3", "MPa")
+def secant_modulus(f_ck: float, aggregate: str = "quartzite") -> float:
+    """Secant modulus of elasticity, MPa, for the kind of aggregate (3.1.3(2))."""
+    return 22_000.0 * (mean_strength(f_ck) / 10.0) ** 0.3 * _AGGREGATE_E[aggregate]
+
+
+def strain_at_peak(f_ck: float) -> float:
+    """Strain eps_c2 at which the parabola reaches its top (Table 3.1)."""
+    return 0.002 if f_ck <= 50.0 else 1e-3 * (2.0 + 0.085 * (f_ck - 50.0) ** 0.53)
+
+
+def ultimate_strain(f_ck: float) -> float:
+    """Ultimate strain eps_cu2 = eps_cu3 (Table 3.1)."""
+    return 0.0035 if f_ck <= 50.0 else 1e-3 * (2.6 + 35.0 * ((90.0 - f_ck) / 100.0) ** 4)
+
+
+def parabola_exponent(f_ck: float) -> float:
+    """Exponent n of the parabola-rectangle diagram (Table 3.1)."""
+    return 2.0 if f_ck <= 50.0 else 1.4 + 23.4 * ((90.0 - f_ck) / 100.0) ** 4
+
+
+@clause(EN, "3.1.7(3)", "lambda", "0.8, above C50: 0.8 - (f_ck - 50)/400")
+def block_depth_factor(f_ck: float) -> float:
+    """Depth of the rectangular stress block over the neutral axis depth."""
+    return 0.8 if f_ck <= 50.0 else 0.8 - (f_ck - 50.0) / 400.0
+
+
+@clause(EN, "3.1.7(3)", "eta", "1.0, above C50: 1.0 - (f_ck - 50)/200")
+def block_stress_factor(f_ck: float) -> float:
+    """Stress of the rectangular block over f_cd."""
+    return 1.0 if f_ck <= 50.0 else 1.0 - (f_ck - 50.0) / 200.0
+
+
+@clause(EN, "3.1.6(1)", "f_cd", "alpha_cc f_ck / gamma_C", "MPa")
+def design_strength(f_ck: float, alpha_cc: float, gamma_c: float) -> float:
+    """Design compressive strength, MPa."""
+    return alpha_cc * f_ck / gamma_c
+
+
+@clause(EN, "3.2.7(2)", "f_yd", "f_yk / gamma_S", "MPa")
+def design_yield(f_yk: float, gamma_s: float) -> float:
+    """Design yield strength of reinforcement, MPa."""
+    return f_yk / gamma_s
+
+
+def strength_growth(t: float, cement: str = "N") -> float:
+    """beta_cc(t) (3.1.2(6))."""
+    return float(np.exp(_CEMENT_S[cement] * (1.0 - np.sqrt(28.0 / t))))
+
+
+def tensile_strength_at(f_ck: float, t: float, cement: str = "N") -> float:
+    """f_ctm(t) (3.1.2(9)), MPa: exponent 1 before 28 days, 2/3 after."""
+    return strength_growth(t, cement) ** (1.0 if t < 28.0 else 2.0 / 3.0) * mean_tensile_strength(f_ck)
+
+
+def adjusted_loading_age(t_0: float, cement: str = "N") -> float:
+    """Age at loading adjusted for the cement (B.9), days, at least half a day."""
+    return max(t_0 * (9.0 / (2.0 + t_0**1.2) + 1.0) ** _CEMENT_AGE[cement], 0.5)
+
+
+@clause(EN, "B.1", "phi(t,t_0)", "phi_RH beta(f_cm) beta(t_0) beta_c(t,t_0)")
+def creep_coefficient(f_ck: float, humidity: float, h_0: Floats, t_0: float, t: float = float("inf"), cement: str = "N") -> Array:
+    """Creep coefficient at age `t` of concrete loaded at age `t_0` (days).
+
+    `humidity` in percent, `h_0` notional size 2 A_c / u in mm (array or number).
+    """
+    h_0 = np.asarray(h_0, dtype=float)
+    f_cm = mean_strength(f_ck)
+    alpha_1, alpha_2, alpha_3 = ((35.0 / f_cm) ** p if f_cm > 35.0 else 1.0 for p in (0.7, 0.2, 0.5))
+    phi_rh = (1.0 + (1.0 - humidity / 100.0) / (0.1 * np.cbrt(h_0)) * alpha_1) * alpha_2
+    age = adjusted_loading_age(t_0, cement)
+    beta_h = np.minimum(1.5 * (1.0 + (0.012 * humidity) ** 18) * h_0 + 250.0 * alpha_3, 1500.0 * alpha_3)
+    growth = np.ones_like(h_0) if np.isinf(t) else (max(t - t_0, 0.0) / (beta_h + max(t - t_0, 0.0))) ** 0.3
+    return np.asarray(phi_rh * 16.8 / np.sqrt(f_cm) / (0.1 + age**0.20) * growth)
+
+
+def nonlinear_creep(phi: float, stress_ratio: float) -> float:
+    """Creep coefficient under stress above 0.45 f_ck(t_0) (3.7); `stress_ratio` = stress over f_ck(t_0)."""
+    return float(phi * np.exp(1.5 * (stress_ratio - 0.45)))
+
+
+def drying_shrinkage_nominal(f_ck: float, humidity: float, cement: str = "N") -> float:
+    """eps_cd,0 (B.11)."""
+    a_1, a_2 = _CEMENT_SHRINK[cement]
+    beta_rh = 1.55 * (1.0 - (humidity / 100.0) ** 3)
+    return float(0.85 * (220.0 + 110.0 * a_1) * np.exp(-a_2 * mean_strength(f_ck) / 10.0) * 1e-6 * beta_rh)
+
+
+def size_coefficient(h_0: Floats) -> Array:
+    """k_h of Table 3.3, linear between its values."""
+    return np.interp(h_0, [100.0, 200.0, 300.0, 500.0], [1.0, 0.85, 0.75, 0.70])
+
+
+def autogenous_shrinkage(f_ck: float, t: float = float("inf")) -> float:
+    """eps_ca(t) (3.11)-(3.13)."""
+    return float(2.5 * (f_ck - 10.0) * 1e-6 * (1.0 - np.exp(-0.2 * np.sqrt(t))))
+
+
+@clause(EN, "3.1.4(6)", "eps_cs", "k_h eps_cd,0 beta_ds + eps_ca")
+def shrinkage_strain(f_ck: float, humidity: float, h_0: Floats, t: float = float("inf"), t_s: float = 7.0, cement: str = "N") -> Array:
+    """Total shrinkage at age `t` (days), drying from `t_s`."""
+    h_0 = np.asarray(h_0, dtype=float)
+    drying = max(t - t_s, 0.0)
+    growth = np.ones_like(h_0) if np.isinf(t) else drying / (drying + 0.04 * np.sqrt(h_0**3))
+    return np.asarray(size_coefficient(h_0) * drying_shrinkage_nominal(f_ck, humidity, cement) * growth + autogenous_shrinkage(f_ck, t))

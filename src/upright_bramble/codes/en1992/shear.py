@@ -1,0 +1,104 @@
+"""EN 1992-1-1 6.2 and 9.2.2: shear. Arrays over stations; N, mm, MPa."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.working import clause
+
+EN = "EN 1992-1-1"
+
+
+@clause(EN, "6.2.2(1)", "k", "min(1 + sqrt(200/d); 2)")
+def size_factor(d: Floats) -> Array:
+    """Size effect of members without stirrups; d in mm."""
+    return np.minimum(1.0 + np.sqrt(200.0 / np.asarray(d, dtype=float)), 2.0)
+
+
+@clause(EN, "6.2.2(1)", "V_Rd,c", "max(C_Rd,c k (100 rho_l f_ck)^(1/3); v_min) b_w d", "N")
+def resistance_without_stirrups(b_w: Floats, d: Floats, a_sl: Floats, f_ck: float, c_rd_c: float, v_min_factor: float) -> Array:
+    """Shear resistance of the concrete, N; `a_sl` only counts bars anchored l_bd + d beyond the section.
+
+    `c_rd_c` = 0.18/gamma_C and `v_min_factor` (0.035) are national values.
+    """
+    k = size_factor(d)
+    rho_l = np.minimum(np.asarray(a_sl) / (np.asarray(b_w) * d), 0.02)
+    stress = c_rd_c * k * np.cbrt(100.0 * rho_l * f_ck)
+    least = v_min_factor * k**1.5 * np.sqrt(f_ck)
+    return np.asarray(np.maximum(stress, least) * b_w * d)
+
+
+@clause(EN, "6.2.2(6)", "nu", "0.6 (1 - f_ck/250)")
+def strength_reduction(f_ck: float, factor: float = 0.6) -> float:
+    """Strength reduction of concrete cracked in shear."""
+    return factor * (1.0 - f_ck / 250.0)
+
+
+@clause(EN, "6.2.2(6)", "V_Ed,max", "0.5 b_w d nu f_cd", "N")
+def unreduced_shear_limit(b_w: Floats, d: Floats, nu: float, f_cd: float) -> Array:
+    """Upper limit of the unreduced shear near supports, N."""
+    return np.asarray(0.5 * np.asarray(b_w) * d * nu * f_cd)
+
+
+@clause(EN, "6.2.3(3)", "V_Rd,max", "b_w z nu_1 f_cd (cot theta + cot alpha) / (1 + cot^2 theta)", "N")
+def crushing_resistance(b_w: Floats, z: Floats, nu_1: float, f_cd: float, cot: Floats, cot_alpha: float = 0.0) -> Array:
+    """Shear that crushes the struts, N."""
+    cot = np.asarray(cot, dtype=float)
+    return np.asarray(np.asarray(b_w) * z * nu_1 * f_cd * (cot + cot_alpha) / (1.0 + cot**2))
+
+
+@clause(EN, "6.2.3(3)", "V_Rd,s", "(A_sw/s) z f_ywd (cot theta + cot alpha) sin alpha", "N")
+def stirrup_resistance(asw_s: Floats, z: Floats, f_ywd: float, cot: Floats, cot_alpha: float = 0.0) -> Array:
+    """Shear carried by stirrups, N; `asw_s` in mm2/mm."""
+    sin_alpha = 1.0 / np.sqrt(1.0 + cot_alpha**2)
+    return np.asarray(np.asarray(asw_s) * z * f_ywd * (np.asarray(cot) + cot_alpha) * sin_alpha)
+
+
+def stirrups_required(v_ed: Floats, z: Floats, f_ywd: float, cot: Floats) -> Array:
+    """A_sw/s for a shear (6.8), mm2/mm."""
+    return np.asarray(np.asarray(v_ed) / (np.asarray(z) * f_ywd * cot))
+
+
+@clause(EN, "6.2.3(2)", "cot theta", "flattest for which V_Ed <= V_Rd,max")
+def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: float, least: float, most: float) -> Array:
+    """The largest cot theta whose strut is not crushed by `v_ed` (N); `least` where even that is crushed."""
+    share = np.maximum(np.asarray(v_ed) / (np.asarray(b_w) * z * nu_1 * f_cd), 1e-9)  # = cot/(1+cot^2)
+    root = np.sqrt(np.maximum(1.0 - 4.0 * share**2, 0.0))
+    return np.where(share > 0.5, least, np.clip((1.0 + root) / (2.0 * share), least, most))
+
+
+@clause(EN, "9.2.1.3(2)", "a_l", "z (cot theta - cot alpha)/2", "mm")
+def shift(z: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
+    """Distance by which the moment line is shifted, mm."""
+    return np.asarray(0.5 * np.asarray(z) * (np.asarray(cot) - cot_alpha))
+
+
+@clause(EN, "6.2.3(7)", "dF_td", "0.5 V_Ed (cot theta - cot alpha)", "N")
+def additional_tension(v_ed: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
+    """Tension in the chord from shear, N."""
+    return np.asarray(0.5 * np.asarray(v_ed) * (np.asarray(cot) - cot_alpha))
+
+
+@clause(EN, "9.2.2(5)", "(A_sw/s)_min", "0.08 sqrt(f_ck)/f_yk b_w", "mm2/mm")
+def least_stirrups(b_w: Floats, f_ck: float, f_ywk: float, factor: float = 0.08) -> Array:
+    """Minimum A_sw/s, mm2/mm."""
+    return np.asarray(factor * np.sqrt(f_ck) / f_ywk * np.asarray(b_w))
+
+
+@clause(EN, "9.2.2(6)", "s_l,max", "0.75 d (1 + cot alpha)", "mm")
+def widest_spacing(d: Floats, factor: float = 0.75, cot_alpha: float = 0.0) -> Array:
+    """Largest spacing of stirrups along the beam, mm."""
+    return np.asarray(factor * np.asarray(d) * (1.0 + cot_alpha))
+
+
+@clause(EN, "9.2.2(8)", "s_t,max", "min(0.75 d; 600)", "mm")
+def widest_leg_spacing(d: Floats, factor: float = 0.75, most: float = 600.0) -> Array:
+    """Largest distance of stirrup legs across the beam, mm."""
+    return np.minimum(factor * np.asarray(d), most)
+
+
+@clause(EN, "9.2.1.4(2)", "F_Ed", "V_Ed a_l / z", "N")
+def end_anchorage_force(v_ed: Floats, a_l: Floats, z: Floats) -> Array:
+    """Tension to anchor at an end support, N."""
+    return np.asarray(np.asarray(v_ed) * a_l / z)

@@ -1,0 +1,171 @@
+"""What a design code must answer. Nothing outside `codes` asks which code it is.
+
+Arrays run over stations; N, mm, MPa, days. Every method gives the clause it stands on through `clauses`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Protocol
+
+from upright_bramble.beam import Beam, Concrete, Profile, Service, Steel
+from upright_bramble.section.arrays import Array, Floats, Mask
+from upright_bramble.section.cracked import Elastic
+from upright_bramble.section.strength import ConcreteLaw, SteelLaw
+
+
+@dataclass(frozen=True)
+class Group:
+    """Variable actions that lead, accompany and stay away together."""
+
+    key: str
+    kind: str
+    category: str | None
+
+
+@dataclass(frozen=True)
+class Combination:
+    """Factors of one combination: on all permanent actions, and on each group in turn."""
+
+    level: str
+    name: str
+    permanent: float
+    variable: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Value:
+    """A national or code value in force, with its clause; `changed` when the user overrode it."""
+
+    value: float
+    clause: str
+    changed: bool = False
+
+
+@dataclass(frozen=True)
+class ShearState:
+    """Shear at each station: lever arm, strut inclination (cot theta) and the resistances, N."""
+
+    z: Array
+    cot: Array
+    concrete: Array
+    stirrups: Array
+    crushing: Array
+    total: Array
+
+
+@dataclass(frozen=True)
+class Stage:
+    """Properties of concrete for one service stage: modulus, tensile strength, shrinkage so far, kind of loading."""
+
+    modulus: Array
+    tensile_strength: float
+    shrinkage: Array
+    lasting: bool
+
+
+class DesignCode(Protocol):
+    """A design code with its values in force."""
+
+    @property
+    def name(self) -> str: ...
+    @property
+    def title(self) -> str: ...
+    @property
+    def annex(self) -> str | None: ...
+    @property
+    def values(self) -> Mapping[str, Value]: ...
+    @property
+    def clauses(self) -> Mapping[str, str]:
+        """Clause by topic of a check."""
+        ...
+
+    # materials and bars
+    def concrete_strength(self, grade: str) -> float: ...
+    def strength_range(self) -> tuple[float, float]: ...
+    def steel(self, grade: str) -> Steel: ...
+    @property
+    def catalogue(self) -> Mapping[str, float]:
+        """Diameter by designation, mm."""
+        ...
+
+    @property
+    def usual_main_bars(self) -> tuple[str, ...]: ...
+    @property
+    def usual_stirrup_bars(self) -> tuple[str, ...]: ...
+    def concrete_law(self, concrete: Concrete) -> ConcreteLaw: ...
+    def steel_law(self, steel: Steel) -> SteelLaw: ...
+
+    # actions
+    @property
+    def levels(self) -> tuple[str, ...]:
+        """'strength' first, then the service levels."""
+        ...
+
+    @property
+    def lasting_level(self) -> str:
+        """The service level of long-term deflection and cracking."""
+        ...
+
+    @property
+    def categories(self) -> Sequence[str]: ...
+    def combinations(self, groups: Sequence[Group]) -> list[Combination]: ...
+    def arrangements(self, spans: int) -> list[tuple[str, tuple[bool, ...]]]: ...
+
+    # support width
+    def rounding(self, reaction: Array, width: float) -> Array: ...
+    def face_moment(self, at_face: Array, at_centre: Array) -> Array: ...
+    def end_hogging(self, span_moment: Array) -> Array: ...
+
+    # bending
+    def neutral_axis_limit(self, concrete: Concrete) -> float: ...
+    def least_tension_steel(self, concrete: Concrete, steel: Steel, b: Array, d: Array) -> Array: ...
+    def most_steel(self, gross_area: Array) -> Array: ...
+
+    # shear
+    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float) -> Array: ...
+    def lever(self, d: Floats) -> Array: ...
+    def shear(self, concrete: Concrete, steel: Steel, b: Array, d: Array, a_sl: Array, asw_s: Array, cot: Array) -> ShearState: ...
+    def stirrups_required(self, steel: Steel, v_ed: Array, d: Array, cot: Array) -> Array: ...
+    def least_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array: ...
+    def widest_spacing(self, d: Floats) -> Array: ...
+    def widest_leg_spacing(self, d: Floats) -> Array: ...
+    def compressed_bar_spacing(self, phi: Floats) -> Array: ...
+    def shift(self, d: Floats, cot: Floats) -> Array: ...
+    def end_anchorage_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array: ...
+    @property
+    def bottom_share_at_supports(self) -> float: ...
+    def into_inner_support(self, phi: Floats) -> Array: ...
+
+    # bars
+    def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array: ...
+    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array: ...
+    def anchored_beyond_for_shear(self, anchorage: Array, d: Array) -> Array: ...
+    def clear_spacing(self, phi: Floats, aggregate: float) -> Array: ...
+    def bend_radius(self, phi: float) -> float: ...
+    def least_leg(self, phi: float, kind: str) -> float: ...
+
+    # service
+    def stages(self, concrete: Concrete, service: Service, profiles: Sequence[Profile]) -> Mapping[str, Stage]: ...
+    def curvature(self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool) -> Array: ...
+    def alpha_e(self, stage: Stage) -> Array: ...
+    def crack_width(
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        stage: Stage,
+        *,
+        b: Array,
+        h: Array,
+        area: Array,
+        depth: Array,
+        phi: Array,
+        cover: Array,
+        spacing: Array,
+    ) -> Array: ...
+    def crack_limit(self, service: Service) -> float: ...
+    def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask: ...
+
+    def describe(self, beam: Beam) -> list[str]: ...

@@ -1,0 +1,281 @@
+"""A beam file becomes a Beam: names resolved, units gone, every fault found in one go."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from upright_bramble import beam as b
+from upright_bramble.codes import DesignCode, get_code
+from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError
+from upright_bramble.files import models as m
+from upright_bramble.files.faults import validated
+from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
+from upright_bramble.units import SYSTEMS, UnitSystem, parse
+
+
+def read_beam(path: str | Path) -> b.Beam:
+    """Read NAME.beam.yaml. Raises InputFaults with all that is wrong in it."""
+    return beam_from(load_yaml(Path(path)))
+
+
+def beam_from(source: Source) -> b.Beam:
+    """A Beam from a loaded file."""
+    return _Reader(source, validated(m.BeamFile, source)).beam()
+
+
+class _Reader:
+    """Collects faults while it builds."""
+
+    def __init__(self, source: Source, given: m.BeamFile) -> None:
+        self.source, self.given = source, given
+        self.faults: list[Fault] = []
+        self.units: UnitSystem = SYSTEMS[given.units]
+
+    def wrong(self, path: Path_, text: str) -> None:
+        self.faults.append(self.source.fault(path, text))
+
+    def beam(self) -> b.Beam:
+        g = self.given
+        code = self._code()
+        if code is None:
+            raise InputFaults(self.faults)
+        concrete = self._concrete(code)
+        bars, stirrups = self._steels(code)
+        profiles = {name: b.Profile(name, p.width, p.depth) for name, p in g.profiles.items()}
+        supports, spans = self._line(profiles)
+        actions = self._actions(code, supports, spans) if spans else ()
+        detailing = self._detailing(code)
+        service = self._service()
+        self._sizes(profiles, spans, supports, detailing, code)
+        if self.faults:
+            raise InputFaults(self.faults)
+        return b.Beam(
+            g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
+            b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing, g.arrangements,
+        )  # fmt: skip
+
+    def _code(self) -> DesignCode | None:
+        g = self.given
+        try:
+            get_code(g.code)
+        except CodeError as error:
+            self.wrong(("code",), str(error))
+            return None
+        try:
+            get_code(g.code, g.annex)
+        except CodeError as error:
+            self.wrong(("annex",), str(error))
+            return None
+        try:
+            return get_code(g.code, g.annex, g.code_values)
+        except CodeError as error:
+            self.wrong(("code_values",), str(error))
+            return None
+
+    def _concrete(self, code: DesignCode) -> b.Concrete:
+        c = self.given.concrete
+        if (c.grade is None) == (c.strength is None):
+            self.wrong(("concrete",), "give either 'grade' or 'strength'")
+            return b.Concrete(30.0, c.aggregate)
+        if c.grade is not None:
+            try:
+                return b.Concrete(code.concrete_strength(c.grade), c.aggregate, c.grade)
+            except CodeError as error:
+                self.wrong(("concrete", "grade"), str(error))
+                return b.Concrete(30.0, c.aggregate)
+        strength = c.strength or 0.0
+        low, high = code.strength_range()
+        if not low <= strength <= high:
+            self.wrong(("concrete", "strength"), f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa")
+        return b.Concrete(strength, c.aggregate, f"f_ck {strength:g} MPa")
+
+    def _steels(self, code: DesignCode) -> tuple[b.Steel, b.Steel]:
+        r = self.given.reinforcement
+        found = []
+        for key, grade in (("bars", r.bars), ("stirrups", r.stirrups or r.bars)):
+            if grade is not None:
+                try:
+                    found.append(code.steel(grade))
+                except CodeError as error:
+                    self.wrong(("reinforcement", key), str(error))
+                    found.append(b.Steel(500.0))
+            elif r.yield_ is not None:
+                if not 200.0 <= r.yield_ <= 700.0:
+                    self.wrong(("reinforcement", "yield"), f"{r.yield_:.4g} MPa is no yield strength of bars")
+                found.append(b.Steel(r.yield_, "B", f"f_yk {r.yield_:g} MPa"))
+            else:
+                self.wrong(("reinforcement",), "give 'bars', such as B500B, or 'yield'")
+                return b.Steel(500.0), b.Steel(500.0)
+        return found[0], found[1]
+
+    def _line(self, profiles: dict[str, b.Profile]) -> tuple[tuple[b.Support, ...], tuple[b.Span, ...]]:
+        """Supports and spans in turn; x grows from the first centreline or tip."""
+        supports: list[b.Support] = []
+        spans: list[b.Span] = []
+        x, left, sound = 0.0, None, True
+        names: dict[str, int] = {}
+        previous = ""
+        for i, entry in enumerate(self.given.line):
+            kind = "support" if isinstance(entry, m.SupportIn) else "span"
+            if kind == previous:
+                self.wrong(("line", i), f"two {kind}s follow each other; supports and spans come in turn")
+                sound = False
+            previous = kind
+            if isinstance(entry, m.SupportIn):
+                if entry.support in names:
+                    self.wrong(("line", i, "support"), f"'{entry.support}' names two supports; give each its own name")
+                names[entry.support] = i
+                spring = entry.spring or m.SpringIn()
+                if entry.fixed and spring.rotation is not None:
+                    self.wrong(("line", i, "spring"), "a fixed support does not turn; drop 'fixed' or 'rotation'")
+                supports.append(b.Support(entry.support, x, entry.width, entry.fixed, spring.vertical, spring.rotation))
+                left = len(supports) - 1
+                if spans and sound and spans[-1].right is None:
+                    last = spans[-1]
+                    spans[-1] = b.Span(last.name, last.start, last.length, last.profile, last.left, left)
+                continue
+            if entry.profile not in profiles:
+                self.wrong(("line", i, "profile"), f"no profile is called '{entry.profile}'{nearest(entry.profile, list(profiles))}")
+                sound = False
+            profile = profiles.get(entry.profile) or next(iter(profiles.values()))
+            spans.append(b.Span(str(len(spans) + 1), x, entry.span, profile, left, None))
+            x += entry.span
+        if not spans:
+            self.wrong(("line",), "has no span")
+        if not supports:
+            self.wrong(("line",), "has no support")
+        elif len(supports) == 1 and not (supports[0].fixed or supports[0].spring_rotation):
+            at = next(i for i, e in enumerate(self.given.line) if isinstance(e, m.SupportIn))
+            self.wrong(("line", at), "one plain support lets the line turn over; make it 'fixed: true' or add a support")
+        if not sound or not supports:
+            return tuple(supports), ()
+        return tuple(supports), tuple(spans)
+
+    def _actions(self, code: DesignCode, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> tuple[b.Action, ...]:
+        actions: list[b.Action] = []
+        seen: set[str] = set()
+        for i, a in enumerate(self.given.actions):
+            if a.name in seen:
+                self.wrong(("actions", i, "name"), f"'{a.name}' names two actions; give each its own name")
+            seen.add(a.name)
+            if a.kind == "imposed" and a.category not in code.categories:
+                said = "an imposed action needs a 'category'" if a.category is None else f"no category is called '{a.category}'"
+                self.wrong(("actions", i, "category"), f"{said}; categories: {', '.join(code.categories)}")
+            if a.kind == "permanent" and a.category is not None:
+                self.wrong(("actions", i, "category"), "a permanent action has no category; leave it out")
+            loads = [p for j, load in enumerate(a.loads) for p in self._load(load, ("actions", i, "loads", j), supports, spans)]
+            if a.self_weight:
+                weights = [s.profile.area * a.density for s in spans]
+                loads += [b.Load("line", k, w, w, 0.0, s.length) for k, (s, w) in enumerate(zip(spans, weights, strict=True))]
+            if not loads and not a.loads:
+                self.wrong(("actions", i), "has no loads; give 'loads' or 'self_weight: true'")
+            actions.append(b.Action(a.name, a.kind, a.category, tuple(loads)))
+        return tuple(actions)
+
+    def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:  # type: ignore[valid-type]
+        found: list[b.Load] = []
+        for k in self._spans_named(load.on, path, supports, spans):  # type: ignore[attr-defined]
+            length = spans[k].length
+            if isinstance(load, (m.PointLoadIn, m.CoupleLoadIn)):
+                if not -1e-6 <= load.at <= length + 1e-6:
+                    self.wrong((*path, "at"), f"{load.at / 1e3:g} m lies outside span {k + 1}, which is {length / 1e3:g} m long")
+                    continue
+                value, shape = (load.point, "point") if isinstance(load, m.PointLoadIn) else (load.couple, "couple")
+                found.append(b.Load(shape, k, value, value, load.at, load.at))
+                continue
+            start = 0.0 if load.from_ is None else load.from_  # type: ignore[attr-defined]
+            end = length if load.to is None else load.to  # type: ignore[attr-defined]
+            if isinstance(load, m.AreaLoadIn):
+                first = last = load.area * load.strip
+            else:
+                first, last = load.line if isinstance(load.line, list) else (load.line, load.line)  # type: ignore[attr-defined]
+            if not -1e-6 <= start < end <= length + 1e-6:
+                text = f"from {start / 1e3:g} m to {end / 1e3:g} m is no part of span {k + 1}, which is {length / 1e3:g} m long"
+                self.wrong(path, text)
+                continue
+            found.append(b.Load("line", k, first, last, start, end))
+        return found
+
+    def _spans_named(self, on: object, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[int]:
+        if on is None:
+            return list(range(len(spans)))
+        between = {
+            f"{supports[s.left].name}-{supports[s.right].name}": k
+            for k, s in enumerate(spans)
+            if s.left is not None and s.right is not None
+        }
+        found: list[int] = []
+        for item in on if isinstance(on, list) else [on]:
+            number = int(item) if isinstance(item, int) or str(item).isdigit() else 0
+            if 1 <= number <= len(spans):
+                k = number - 1
+            elif str(item) in between:
+                k = between[str(item)]
+            else:
+                self.wrong(
+                    (*path, "on"),
+                    f"no span is called '{str(item)[:40]}'; spans are 1 to {len(spans)}, or {', '.join(between) or 'by number'}",
+                )
+                continue
+            if k in found:
+                self.wrong((*path, "on"), f"span {k + 1} is named twice")
+                continue
+            found.append(k)
+        return found
+
+    def _service(self) -> b.Service:
+        s = self.given.service
+        d = s.deflection
+        total = self._limit(d.total, "total")
+        after = None if d.after_finishes in (None, "none") else self._limit(d.after_finishes, "after_finishes")
+        return b.Service(total, after, d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement)
+
+    def _limit(self, value: object, key: str) -> tuple[float | None, float | None]:
+        """'span/250' -> (250, None); '20 mm' -> (None, 20)."""
+        path: Path_ = ("service", "deflection", key)
+        match = re.fullmatch(r"\s*(?:span|L|l)\s*/\s*(\d+(?:\.\d+)?)\s*", value) if isinstance(value, str) else None
+        if match and float(match.group(1)) > 0.0:
+            return float(match.group(1)), None
+        try:
+            length = parse(value, "section", self.units)
+        except UnitError:
+            self.wrong(path, f"'{str(value)[:40]}' is no limit; such as span/250 or '20 mm'")
+            return 250.0, None
+        if length <= 0.0:
+            self.wrong(path, f"'{value}' is not above zero")
+        return None, length
+
+    def _detailing(self, code: DesignCode) -> b.Detailing:
+        d = self.given.detailing
+        main, ties = d.main_bars or list(code.usual_main_bars), d.stirrup_bars or list(code.usual_stirrup_bars)
+        for key, sizes in (("main_bars", main), ("stirrup_bars", ties)):
+            for j, size in enumerate(sizes):
+                if size not in code.catalogue:
+                    self.wrong(("detailing", key, j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.catalogue)}")
+        return b.Detailing(tuple(main), tuple(ties), d.layers, d.reserve, d.stock_length, b.Rates(**d.rates.model_dump()))
+
+    def _sizes(
+        self,
+        profiles: dict[str, b.Profile],
+        spans: tuple[b.Span, ...],
+        supports: tuple[b.Support, ...],
+        detailing: b.Detailing,
+        code: DesignCode,
+    ) -> None:
+        """Sizes that leave no room for a beam."""
+        c = self.given.cover
+        for name, p in profiles.items():
+            thickest = min((code.catalogue[s] for s in detailing.stirrup_bars if s in code.catalogue), default=8.0)
+            room = p.width - 2 * c.sides - 2 * thickest
+            if room < 50.0:
+                self.wrong(("profiles", name, "width"), f"{p.width:g} mm leaves no room for bars inside the cover")
+            if p.depth - c.top - c.bottom - 2 * thickest < 60.0:
+                self.wrong(("profiles", name, "depth"), f"{p.depth:g} mm leaves no room for bars inside the cover")
+        position = [i for i, e in enumerate(self.given.line) if isinstance(e, m.SpanIn)]
+        for k, s in enumerate(spans):
+            taken = sum(0.5 * supports[q].width for q in (s.left, s.right) if q is not None)
+            if taken >= s.length:
+                self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is no longer than its supports are wide")
+            elif s.length < s.profile.depth:
+                self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is shorter than the beam is deep; this is not a beam")

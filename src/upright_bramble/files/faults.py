@@ -1,0 +1,133 @@
+"""Pydantic's errors in our words: place, fault, cure."""
+
+from __future__ import annotations
+
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ValidationError
+
+from upright_bramble.errors import Fault, InputFaults
+from upright_bramble.files.yaml_source import Path_, Source, nearest
+from upright_bramble.units import SYSTEMS
+
+M = TypeVar("M", bound=BaseModel)
+
+# In the product's contract, not in this version: an honest word instead of 'unknown key'.
+_LATER = {
+    "forces", "combinations", "column", "settles", "framing", "flange", "torque", "exposure", "fire",
+    "redistribution", "catalogue", "precamber", "quantity",
+}  # fmt: skip
+
+
+def validated(model: type[M], source: Source, units: str | None = None) -> M:
+    """The file as a typed model. Raises InputFaults with every fault of it."""
+    if not isinstance(source.data, dict):
+        raise InputFaults([source.fault((), "is not a set of 'key: value' lines")])
+    name = units or source.data.get("units", "kN-m")
+    context = {"units": SYSTEMS.get(name if isinstance(name, str) else "", SYSTEMS["kN-m"])}
+    try:
+        return model.model_validate(source.data, context=context)
+    except ValidationError as error:
+        found: dict[tuple[Path_, str], Fault] = {}
+        for item in error.errors(include_url=False):
+            path = _path(source.data, item["loc"])
+            text = _words(model, item, path)
+            found.setdefault((path, text), source.fault(path, text))
+        raise InputFaults(list(found.values())) from None
+
+
+_TAGGED = ("line", "loads")  # lists whose entries are of several kinds: the kind's name follows the index
+
+
+def _path(data: Any, loc: tuple[int | str, ...]) -> Path_:
+    """Pydantic's location without the names of union members."""
+    path: list[int | str] = []
+    here = data
+    for number, part in enumerate(loc):
+        if number > 1 and isinstance(loc[number - 1], int) and loc[number - 2] in _TAGGED:
+            continue
+        if (isinstance(here, dict) and part in here) or (isinstance(here, (list, tuple)) and isinstance(part, int) and part < len(here)):
+            here = here[part]
+        elif number < len(loc) - 1 or not isinstance(part, str) or not isinstance(here, dict):
+            continue
+        path.append(part)
+    return tuple(path)
+
+
+def _fields(model: type[BaseModel], path: Path_, data: Any) -> list[str]:
+    """Keys known at the place of an unknown key."""
+    from upright_bramble.files import models
+
+    here: Any = model
+    for part in path[:-1]:
+        if isinstance(here, type) and issubclass(here, BaseModel) and isinstance(part, str):
+            here = _inner(here, part, models)
+        if isinstance(here, dict):
+            break
+    if isinstance(here, type) and issubclass(here, BaseModel):
+        return [f.alias or n for n, f in here.model_fields.items()]
+    return []
+
+
+def _inner(model: type[BaseModel], key: str, models: Any) -> Any:
+    known = {
+        "concrete": models.ConcreteIn, "reinforcement": models.ReinforcementIn, "cover": models.CoverIn,
+        "profiles": models.ProfileIn, "service": models.ServiceIn, "deflection": models.DeflectionIn,
+        "detailing": models.DetailingIn, "rates": models.RatesIn, "actions": models.ActionIn,
+        "spring": models.SpringIn, "bars": models.BarIn, "stirrups": models.StirrupIn,
+    }  # fmt: skip
+    return known.get(key, model)
+
+
+def _words(model: type[BaseModel], item: Any, path: Path_) -> str:
+    kind, given, ctx = item["type"], item.get("input"), item.get("ctx") or {}
+    key = str(path[-1]) if path else ""
+    if kind == "extra_forbidden":
+        if key in _LATER:
+            return f"'{key}' is not in this version yet; leave it out"
+        return f"unknown key '{key[:40]}'" + _near(model, item, path, key)
+    if kind == "missing":
+        return f"'{key}' is missing"
+    if kind in ("unit", "bar", "mark"):
+        return str(item["msg"])
+    if kind == "literal_error":
+        return f"{_shown(given)} is not one of {ctx.get('expected', '')}"
+    if kind in ("line_entry", "load_entry"):
+        if isinstance(given, dict) and any(k in _LATER for k in given):
+            return f"'{next(k for k in given if k in _LATER)}' is not in this version yet; leave it out"
+        return str(item["msg"])
+    if kind in ("greater_than_equal", "greater_than", "less_than_equal", "less_than"):
+        words = {"ge": "at least", "gt": "more than", "le": "at most", "lt": "less than"}
+        sign, bound = next(iter(ctx.items()))
+        return f"{_shown(given)} must be {words[sign]} {bound}"
+    expected = {
+        "float_parsing": "a number", "float_type": "a number", "int_parsing": "a whole number", "int_type": "a whole number",
+        "int_from_float": "a whole number", "bool_parsing": "true or false", "bool_type": "true or false",
+        "string_type": "text", "list_type": "a list [..., ...]", "dict_type": "a set of 'key: value'", "model_type": "a set of 'key: value'",
+        "tuple_type": "a list [..., ...]", "finite_number": "a finite number",
+    }.get(kind)  # fmt: skip
+    if expected:
+        return f"{_shown(given)} is not {expected}"
+    if kind == "string_too_short":
+        return "is empty"
+    return f"{_shown(given)}: {item['msg'][0].lower()}{item['msg'][1:]}"
+
+
+def _near(model: type[BaseModel], item: Any, path: Path_, key: str) -> str:
+    from upright_bramble.files import models
+
+    tagged = {
+        "support": models.SupportIn, "span": models.SpanIn, "line": models.LineLoadIn, "area": models.AreaLoadIn,
+        "point": models.PointLoadIn, "couple": models.CoupleLoadIn,
+    }  # fmt: skip
+    tag = item["loc"][-2] if len(item["loc"]) > 2 else None
+    if isinstance(tag, str) and tag in tagged and len(item["loc"]) != len(path):
+        fields = [f.alias or n for n, f in tagged[tag].model_fields.items()]
+    else:
+        fields = _fields(model, path, None)
+    return nearest(key, fields) if fields else ""
+
+
+def _shown(value: Any) -> str:
+    text = str(value)
+    return f"'{text[:40]}{'…' if len(text) > 40 else ''}'"

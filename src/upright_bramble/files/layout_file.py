@@ -1,0 +1,111 @@
+"""The layout file: read, written, and told apart from one that a hand has edited."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+
+from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
+from upright_bramble.codes import get_code
+from upright_bramble.errors import Fault, InputFaults
+from upright_bramble.files import models as m
+from upright_bramble.files.faults import validated
+from upright_bramble.files.yaml_source import Source, load_yaml, nearest
+
+_SEAL = "# as written: "
+
+
+def read_layout(path: str | Path, beam: Beam) -> Layout:
+    """Read NAME.layout.yaml for a beam. Raises InputFaults with all that is wrong in it."""
+    source = load_yaml(Path(path))
+    given = validated(m.LayoutFile, source, beam.units)
+    faults = _faults(source, given, beam)
+    if faults:
+        raise InputFaults(faults)
+    bars = tuple(Bar(b.mark, b.face, b.layer, b.count, b.size, _mm(b.from_), _mm(b.to), b.ends, b.legs, b.held) for b in given.bars)
+    zones = tuple(StirrupZone(z.mark, z.size, z.legs, _mm(z.from_), _mm(z.to), z.spacing, z.held) for z in given.stirrups)
+    return Layout(bars, zones)
+
+
+def _mm(value: float) -> float:
+    """Positions to a micrometre: 6.95 m is 6950 mm, whatever binary fractions make of it."""
+    return round(value, 3)
+
+
+def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
+    found: list[Fault] = []
+    if given.beam != beam.mark:
+        found.append(source.fault(("beam",), f"'{given.beam}' is not this beam, which is '{beam.mark}'"))
+    sizes = list(get_code(beam.code, beam.annex).catalogue)
+    seen: set[str] = set()
+    low, high = beam.ends
+    for key, entries in (("bars", given.bars), ("stirrups", given.stirrups)):
+        for i, entry in enumerate(entries):
+            if entry.mark in seen:
+                found.append(source.fault((key, i, "mark"), f"'{entry.mark}' stands twice; give each entry its own mark"))
+            seen.add(entry.mark)
+            if entry.size not in sizes:
+                found.append(source.fault((key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"))
+            if not entry.from_ < entry.to:
+                found.append(source.fault((key, i, "to"), f"{entry.to / 1e3:g} m does not lie right of 'from', {entry.from_ / 1e3:g} m"))
+            elif entry.to < low or entry.from_ > high or entry.to - entry.from_ > 2.0 * (high - low) + 1e4:
+                found.append(source.fault((key, i), f"lies outside the beam, which goes from {low / 1e3:g} m to {high / 1e3:g} m"))
+    for i, z in enumerate(given.stirrups):
+        if z.spacing < 20.0:
+            found.append(source.fault(("stirrups", i, "spacing"), f"{z.spacing:g} mm is too tight to be meant; 20 mm at least"))
+    return found
+
+
+def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
+    """The file that `design` writes. Its last line seals it: a changed file is known as edited by hand."""
+    suffix = "" if beam.units == "kN-m" else " mm"
+    lines = [
+        f"# Bars of {beam.mark}, proposed by {tool}. Edit freely, then: bramble check NAME.beam.yaml THIS-FILE",
+        "# Positions run along the beam; 0 is the first support's centreline, or the tip of a leading cantilever.",
+        "# 'held: true' keeps an entry when the beam is designed again.",
+        "bramble_layout: 1",
+        f"beam: {beam.mark}",
+        "bars:" if layout.bars else "bars: []",
+    ]
+    for b in layout.bars:
+        legs = f", legs: [{_length(b.legs[0], suffix)}, {_length(b.legs[1], suffix)}]" if any(b.legs) else ""
+        lines.append(
+            f'  - {{mark: "{b.mark}", face: {b.face}, layer: {b.layer}, count: {b.count}, size: "{b.size}", '
+            f"from: {_metres(b.start)}, to: {_metres(b.end)}, ends: [{b.ends[0]}, {b.ends[1]}]{legs}, held: {_bool(b.held)}}}"
+        )
+    lines.append("stirrups:" if layout.stirrups else "stirrups: []")
+    for z in layout.stirrups:
+        lines.append(
+            f'  - {{mark: "{z.mark}", size: "{z.size}", legs: {z.legs}, from: {_metres(z.start)}, to: {_metres(z.end)}, '
+            f"spacing: {_length(z.spacing, suffix)}, held: {_bool(z.held)}}}"
+        )
+    lines.append("side_bars: []")
+    body = "\n".join(lines) + "\n"
+    return body + _SEAL + _digest(body) + "\n"
+
+
+def edited_by_hand(text: str) -> bool:
+    """Whether a layout file differs from what `design` wrote (line endings aside)."""
+    plain = text.replace("\r\n", "\n")
+    body, seal, digest = plain.rpartition(_SEAL)
+    return not seal or digest.strip() != _digest(body)
+
+
+def held_part(layout: Layout) -> Layout:
+    return Layout(tuple(b for b in layout.bars if b.held), tuple(z for z in layout.stirrups if z.held))
+
+
+def _digest(body: str) -> str:
+    return hashlib.sha256(body.encode()).hexdigest()[:16]
+
+
+def _metres(value: float) -> str:
+    return f"{value / 1e3:.6f}".rstrip("0").rstrip(".") + " m"
+
+
+def _length(value: float, suffix: str) -> str:
+    return f"{value:g}{suffix}"
+
+
+def _bool(value: bool) -> str:
+    return "true" if value else "false"

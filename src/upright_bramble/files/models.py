@@ -1,0 +1,292 @@
+"""The beam file and the layout file as typed models: they validate, and they are the JSON Schemas for editors."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Any, Literal
+
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Discriminator,
+    Field,
+    Tag,
+    ValidationInfo,
+    WithJsonSchema,
+)
+from pydantic_core import PydanticCustomError
+
+from upright_bramble.errors import UnitError
+from upright_bramble.units import SYSTEMS, parse
+
+
+def _quantity(name: str, *, positive: bool = False, least: float | None = None) -> Any:
+    def read(value: object, info: ValidationInfo) -> float:
+        system = (info.context or {}).get("units", SYSTEMS["kN-m"])
+        try:
+            number = parse(value, name, system)
+        except UnitError as error:
+            raise PydanticCustomError("unit", "{text}", {"text": str(error)}) from None
+        if positive and number <= 0.0:
+            raise PydanticCustomError("unit", "{text}", {"text": f"'{value}' is not above zero; a {name} must be"})
+        if least is not None and number < least:
+            raise PydanticCustomError("unit", "{text}", {"text": f"'{value}' is below {least:g}; it must not be"})
+        return number
+
+    schema = {"anyOf": [{"type": "number"}, {"type": "string"}], "description": f"a {name}: number, or text with a unit"}
+    return Annotated[float, BeforeValidator(read), WithJsonSchema(schema)]
+
+
+SpanLength = _quantity("span", positive=True)
+Position = _quantity("span")
+SectionLength = _quantity("section", positive=True)
+CoverLength = _quantity("section", least=0.0)
+ForceValue = _quantity("force")
+LineIntensity = _quantity("line load")
+AreaIntensity = _quantity("area load")
+CoupleValue = _quantity("moment")
+StressValue = _quantity("stress", positive=True)
+DensityValue = _quantity("density", least=0.0)
+VerticalSpring = _quantity("translational stiffness", positive=True)
+RotationSpring = _quantity("rotational stiffness", positive=True)
+TimeValue = _quantity("time", positive=True)
+
+
+def _designation(value: object) -> object:
+    if isinstance(value, bool) or not isinstance(value, (int, str)):
+        raise PydanticCustomError("bar", "{text}", {"text": f"'{value}' is not a bar size; such as 16 or '16'"})
+    return str(value).strip().lstrip("#")
+
+
+BarSize = Annotated[str, BeforeValidator(_designation), WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}]})]
+Word = Annotated[str, Field(min_length=1, max_length=200)]
+_RESERVED = {"con", "prn", "aux", "nul", *(f"{d}{n}" for d in ("com", "lpt") for n in range(1, 10))}
+
+
+def _mark(value: object) -> object:
+    text = str(value) if isinstance(value, (int, str)) and not isinstance(value, bool) else ""
+    if not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9_-]{0,31}", text) or text.lower() in _RESERVED:
+        raise PydanticCustomError(
+            "mark", "{text}", {"text": f"'{str(value)[:40]}' cannot name files; use letters, digits, - and _, such as DB3"}
+        )
+    return text
+
+
+Mark = Annotated[str, BeforeValidator(_mark), WithJsonSchema({"type": "string", "pattern": "^[A-Za-z0-9][A-Za-z0-9_-]{0,31}$"})]
+
+
+class Entry(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=False)
+
+
+class ConcreteIn(Entry):
+    grade: Word | None = Field(None, description="such as C30/37")
+    strength: StressValue | None = Field(None, description="characteristic cylinder strength, instead of a grade")
+    aggregate: SectionLength = Field(20.0, description="largest aggregate size")
+
+
+class ReinforcementIn(Entry):
+    bars: Word | None = Field(None, description="such as B500B")
+    stirrups: Word | None = None
+    yield_: StressValue | None = Field(None, alias="yield", description="yield strength, instead of grades")
+
+
+class CoverIn(Entry):
+    """Nominal cover to the stirrup."""
+
+    top: CoverLength
+    bottom: CoverLength
+    sides: CoverLength
+
+
+class ProfileIn(Entry):
+    shape: Literal["rectangle"]
+    depth: SectionLength
+    width: SectionLength
+
+
+class SpringIn(Entry):
+    vertical: VerticalSpring | None = None
+    rotation: RotationSpring | None = None
+
+
+class SupportIn(Entry):
+    support: Word
+    width: SectionLength
+    fixed: bool = False
+    spring: SpringIn | None = None
+
+
+class SpanIn(Entry):
+    span: SpanLength
+    profile: Word
+
+
+def _line_kind(value: Any) -> str | None:
+    if isinstance(value, dict):
+        for key in ("support", "span"):
+            if key in value:
+                return key
+    return None
+
+
+LineEntry = Annotated[
+    Annotated[SupportIn, Tag("support")] | Annotated[SpanIn, Tag("span")],
+    Discriminator(
+        _line_kind,
+        custom_error_type="line_entry",
+        custom_error_message="is neither {support: NAME, width: ...} nor {span: LENGTH, profile: ...}",
+    ),
+]
+
+Place = int | Word
+Places = Place | list[Place]
+
+
+class LineLoadIn(Entry):
+    line: LineIntensity | Annotated[list[LineIntensity], Field(min_length=2, max_length=2)] = Field(
+        description="downward, or [first, last] for a linearly varying load"
+    )
+    on: Places | None = Field(None, description="spans by number or supports (A-B); all when left out")
+    from_: Position | None = Field(None, alias="from")
+    to: Position | None = None
+
+
+class AreaLoadIn(Entry):
+    area: AreaIntensity
+    strip: SpanLength = Field(description="loaded width")
+    on: Places | None = None
+    from_: Position | None = Field(None, alias="from")
+    to: Position | None = None
+
+
+class PointLoadIn(Entry):
+    point: ForceValue
+    at: Position
+    on: Places | None = None
+
+
+class CoupleLoadIn(Entry):
+    couple: CoupleValue = Field(description="clockwise positive")
+    at: Position
+    on: Places | None = None
+
+
+def _load_kind(value: Any) -> str | None:
+    if isinstance(value, dict):
+        for key in ("line", "area", "point", "couple"):
+            if key in value:
+                return key
+    return None
+
+
+LoadIn = Annotated[
+    Annotated[LineLoadIn, Tag("line")]
+    | Annotated[AreaLoadIn, Tag("area")]
+    | Annotated[PointLoadIn, Tag("point")]
+    | Annotated[CoupleLoadIn, Tag("couple")],
+    Discriminator(
+        _load_kind,
+        custom_error_type="load_entry",
+        custom_error_message="is no load known here: it needs one of line, area, point, couple",
+    ),
+]
+
+
+class ActionIn(Entry):
+    name: Word
+    kind: Literal["permanent", "imposed"]
+    category: Word | None = Field(None, description="category of an imposed action, such as A to H")
+    self_weight: bool = False
+    density: DensityValue = Field(25e-6, description="for self_weight; 25 kN/m3 when left out")
+    loads: list[LoadIn] = Field(default_factory=list, max_length=2000)
+
+
+class DeflectionIn(Entry):
+    total: Any = Field("span/250", description="span/250, or a length")
+    after_finishes: Any = Field("span/500", description="span/500, a length, or none")
+    finishes_at: TimeValue = 60.0
+
+
+class ServiceIn(Entry):
+    deflection: DeflectionIn = DeflectionIn()
+    crack_width: SectionLength | None = None
+    humidity: Annotated[float, Field(ge=20.0, le=100.0)] = 50.0
+    age_at_loading: TimeValue = 28.0
+    cement: Literal["S", "N", "R"] = "N"
+
+
+class RatesIn(Entry):
+    """Money: per kg of steel, bar fixed, stirrup fixed, further bar size, lap, m3 of concrete, m2 of formwork."""
+
+    steel: Annotated[float, Field(ge=0)] = 1.2
+    bar: Annotated[float, Field(ge=0)] = 4.0
+    stirrup: Annotated[float, Field(ge=0)] = 1.0
+    variety: Annotated[float, Field(ge=0)] = 12.0
+    lap: Annotated[float, Field(ge=0)] = 4.0
+    concrete: Annotated[float, Field(ge=0)] = 160.0
+    formwork: Annotated[float, Field(ge=0)] = 45.0
+
+
+class DetailingIn(Entry):
+    main_bars: Annotated[list[BarSize], Field(min_length=1, max_length=12)] | None = None
+    stirrup_bars: Annotated[list[BarSize], Field(min_length=1, max_length=6)] | None = None
+    layers: Annotated[int, Field(ge=1, le=2)] = 2
+    reserve: Annotated[float, Field(ge=0.0, le=0.5)] = 0.03
+    stock_length: SpanLength = 12000.0
+    rates: RatesIn = RatesIn()
+
+
+class BeamFile(Entry):
+    """A beam file (NAME.beam.yaml)."""
+
+    bramble: Literal[1]
+    beam: Word
+    mark: Mark
+    code: Word
+    annex: Word | None = None
+    code_values: dict[str, float] = Field(default_factory=dict)
+    units: Literal["kN-m", "kip-ft", "tf-m"] = "kN-m"
+    concrete: ConcreteIn
+    reinforcement: ReinforcementIn
+    cover: CoverIn
+    profiles: Annotated[dict[str, ProfileIn], Field(min_length=1, max_length=200)]
+    line: Annotated[list[LineEntry], Field(min_length=2, max_length=500)]
+    actions: Annotated[list[ActionIn], Field(min_length=1, max_length=200)]
+    arrangements: Literal["code", "every"] = "code"
+    service: ServiceIn = ServiceIn()
+    detailing: DetailingIn = DetailingIn()
+
+
+class BarIn(Entry):
+    mark: Word
+    face: Literal["bottom", "top"]
+    layer: Annotated[int, Field(ge=1, le=3)]
+    count: Annotated[int, Field(ge=1, le=60)]
+    size: BarSize
+    from_: Position = Field(alias="from")
+    to: Position
+    ends: tuple[Literal["straight", "bend", "hook"], Literal["straight", "bend", "hook"]] = ("straight", "straight")
+    legs: tuple[CoverLength, CoverLength] = Field((0.0, 0.0), description="outer length of each bent leg; 0: the least")
+    held: bool = False
+
+
+class StirrupIn(Entry):
+    mark: Word
+    size: BarSize
+    legs: Annotated[int, Field(ge=2, le=12)]
+    from_: Position = Field(alias="from")
+    to: Position
+    spacing: SectionLength
+    held: bool = False
+
+
+class LayoutFile(Entry):
+    """A layout file (NAME.layout.yaml): the bars."""
+
+    bramble_layout: Literal[1]
+    beam: Mark
+    bars: Annotated[list[BarIn], Field(max_length=5000)] = Field(default_factory=list)
+    stirrups: Annotated[list[StirrupIn], Field(max_length=5000)] = Field(default_factory=list)
+    side_bars: Annotated[list[Any], Field(max_length=0)] = Field(default_factory=list, description="none in this version")

@@ -1,0 +1,321 @@
+"""result.json: the contract's names, SI with the unit in the key; its model is the JSON Schema."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict
+
+from upright_bramble import __version__
+from upright_bramble.analysis import Envelope, Forces
+from upright_bramble.beam import Beam
+from upright_bramble.section.arrays import Array
+from upright_bramble.verify import Check, Result
+
+_SCALE = {
+    "moment": (1e-6, "kNm"), "force": (1e-3, "kN"), "length": (1.0, "mm"), "crack": (1.0, "mm"), "area": (1.0, "mm2"),
+    "steel per length": (1e3, "mm2/m"), "number": (1.0, "-"),
+}  # fmt: skip
+
+
+def _numbers(values: Array, scale: float, digits: int = 4) -> list[float]:
+    """Rounded, without minus zero."""
+    return [float(v) for v in np.round(np.asarray(values) * scale, digits) + 0.0]
+
+
+def envelope_data(e: Envelope) -> dict[str, Any]:
+    return {
+        "moment_max_kNm": _numbers(e.moment_max, 1e-6),
+        "moment_min_kNm": _numbers(e.moment_min, 1e-6),
+        "shear_max_kN": _numbers(e.shear_max, 1e-3),
+        "shear_min_kN": _numbers(e.shear_min, 1e-3),
+        "torsion_kNm": [0.0] * len(e.moment_max),
+    }
+
+
+def shown(check: Check) -> tuple[float, float, str]:
+    """Demand and resistance in SI, and their unit."""
+    factor, unit = _SCALE[check.quantity]
+    return check.demand * factor, check.resistance * factor, unit
+
+
+def _check(c: Check) -> dict[str, Any]:
+    demand, resistance, unit = shown(c)
+    return {
+        "id": c.id, "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 4),
+        "resistance": round(resistance, 4), "unit": unit, "ratio": round(c.ratio, 6), "ok": bool(c.ok),
+        "severity": c.severity, "clause": c.clause, "note": c.note,
+    }  # fmt: skip
+
+
+def reactions_data(beam: Beam, forces: Forces) -> list[dict[str, Any]]:
+    return [
+        {
+            "support": s.name, "level": level, "max_kN": round(float(e.reaction_max[i]) / 1e3, 4) + 0.0,
+            "min_kN": round(float(e.reaction_min[i]) / 1e3, 4) + 0.0,
+            "moment_max_kNm": round(float(e.moment_reaction_max[i]) / 1e6, 4) + 0.0,
+            "moment_min_kNm": round(float(e.moment_reaction_min[i]) / 1e6, 4) + 0.0,
+        }
+        for level, e in forces.envelopes.items()
+        for i, s in enumerate(beam.supports)
+    ]  # fmt: skip
+
+
+def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
+    """The whole result as plain data."""
+    beam, forces, curves, at = result.beam, result.forces, result.curves, result.forces.stations
+    governing = result.governing
+    levels = list(forces.envelopes)
+    return {
+        "format": "upright-bramble/result",
+        "version": 1,
+        "tool_version": __version__,
+        "input_sha256": input_sha256,
+        "beam": {
+            "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
+            "length_mm": round(beam.length, 1),
+            "spans": [
+                {
+                    "name": s.name, "start_mm": round(s.start, 1), "end_mm": round(s.end, 1),
+                    "clear_start_mm": round(beam.clear(i)[0], 1), "clear_end_mm": round(beam.clear(i)[1], 1),
+                    "profile": s.profile.name,
+                }
+                for i, s in enumerate(beam.spans)
+            ],
+            "supports": [{"name": s.name, "x_mm": round(s.x, 1), "width_mm": round(s.width, 1)} for s in beam.supports],
+        },
+        "verdict": {"status": result.status, "governing": governing.id, "ratio": round(governing.ratio, 6)},
+        "reactions": reactions_data(beam, forces),
+        "stations": {
+            "x_mm": _numbers(at.x, 1.0, 3),
+            "span": [int(v) + 1 for v in at.span],
+            "strength": envelope_data(forces.envelopes[levels[0]]),
+            "design": {
+                "moment_max_kNm": _numbers(curves.design_moment_max, 1e-6),
+                "moment_min_kNm": _numbers(curves.design_moment_min, 1e-6),
+                "shear_kN": _numbers(curves.design_shear, 1e-3),
+            },
+            "service": {level: envelope_data(forces.envelopes[level]) for level in levels[1:]},
+            "steel": {
+                "top_required_mm2": _numbers(curves.top_required, 1.0, 2),
+                "top_provided_mm2": _numbers(curves.top_provided, 1.0, 2),
+                "bottom_required_mm2": _numbers(curves.bottom_required, 1.0, 2),
+                "bottom_provided_mm2": _numbers(curves.bottom_provided, 1.0, 2),
+            },
+            "resistance": {
+                "moment_positive_kNm": _numbers(curves.moment_positive, 1e-6),
+                "moment_negative_kNm": _numbers(curves.moment_negative, 1e-6),
+                "shear_kN": _numbers(curves.shear_total, 1e-3),
+                "shear_concrete_kN": _numbers(curves.shear_concrete, 1e-3),
+            },
+            "deflection": {
+                "immediate_mm": _numbers(curves.deflection_immediate, 1.0),
+                "long_term_mm": _numbers(curves.deflection_long_term, 1.0),
+                "after_finishes_mm": _numbers(curves.deflection_after_finishes, 1.0),
+            },
+            "crack": {"top_mm": _numbers(curves.crack_top, 1.0), "bottom_mm": _numbers(curves.crack_bottom, 1.0)},
+        },
+        "checks": [_check(c) for c in result.checks],
+        "bars": [
+            {
+                "mark": i.bar.mark, "face": i.bar.face, "layer": i.bar.layer, "count": i.bar.count, "size": i.bar.size,
+                "diameter_mm": i.diameter, "start_mm": i.bar.start, "end_mm": i.bar.end, "ends": list(i.bar.ends),
+                "legs_mm": list(i.bar.legs), "held": i.bar.held, "shape_code": i.shape, "cut_length_mm": i.cut_length,
+                "mass_kg": round(i.mass, 3),
+            }
+            for i in result.bars
+        ],
+        "stirrups": [
+            {
+                "mark": i.zone.mark, "size": i.zone.size, "diameter_mm": i.diameter, "legs": i.zone.legs,
+                "start_mm": i.zone.start, "end_mm": i.zone.end, "spacing_mm": i.zone.spacing, "count": i.zone.count,
+                "held": i.zone.held, "shape_code": i.shape, "cut_length_mm": i.cut_length, "mass_kg": round(i.mass, 3),
+            }
+            for i in result.stirrups
+        ],
+        "quantities": {k: round(v, 4) for k, v in result.quantities.items()},
+        "messages": [{"severity": x.severity, "text": x.text, "where": x.where} for x in result.messages],
+    }  # fmt: skip
+
+
+def to_json(data: Any) -> str:
+    """Readable and compact: an object a line for lists of objects, one line for lists of numbers."""
+    return _pretty(data, 0) + "\n"
+
+
+def _pretty(data: Any, depth: int) -> str:
+    pad = " " * (depth + 1)
+    if isinstance(data, dict) and depth < 4 and data:
+        inner = ",\n".join(f"{pad}{json.dumps(k)}: {_pretty(v, depth + 1)}" for k, v in data.items())
+        return "{\n" + inner + "\n" + " " * depth + "}"
+    if isinstance(data, list) and data and isinstance(data[0], dict):
+        return "[\n" + ",\n".join(pad + json.dumps(v, ensure_ascii=False) for v in data) + "\n" + " " * depth + "]"
+    return json.dumps(data, ensure_ascii=False)
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class SpanOut(_Part):
+    name: str
+    start_mm: float
+    end_mm: float
+    clear_start_mm: float
+    clear_end_mm: float
+    profile: str
+
+
+class SupportOut(_Part):
+    name: str
+    x_mm: float
+    width_mm: float
+
+
+class BeamOut(_Part):
+    title: str
+    mark: str
+    code: str
+    annex: str
+    length_mm: float
+    spans: list[SpanOut]
+    supports: list[SupportOut]
+
+
+class VerdictOut(_Part):
+    status: Literal["pass", "warn", "fail"]
+    governing: str
+    ratio: float
+
+
+class ReactionOut(_Part):
+    support: str
+    level: str
+    max_kN: float
+    min_kN: float
+    moment_max_kNm: float
+    moment_min_kNm: float
+
+
+class EnvelopeOut(_Part):
+    moment_max_kNm: list[float]
+    moment_min_kNm: list[float]
+    shear_max_kN: list[float]
+    shear_min_kN: list[float]
+    torsion_kNm: list[float]
+
+
+class DesignOut(_Part):
+    moment_max_kNm: list[float]
+    moment_min_kNm: list[float]
+    shear_kN: list[float]
+
+
+class SteelOut(_Part):
+    top_required_mm2: list[float]
+    top_provided_mm2: list[float]
+    bottom_required_mm2: list[float]
+    bottom_provided_mm2: list[float]
+
+
+class ResistanceOut(_Part):
+    moment_positive_kNm: list[float]
+    moment_negative_kNm: list[float]
+    shear_kN: list[float]
+    shear_concrete_kN: list[float]
+
+
+class DeflectionOut(_Part):
+    immediate_mm: list[float]
+    long_term_mm: list[float]
+    after_finishes_mm: list[float]
+
+
+class CrackOut(_Part):
+    top_mm: list[float]
+    bottom_mm: list[float]
+
+
+class StationsOut(_Part):
+    x_mm: list[float]
+    span: list[int]
+    strength: EnvelopeOut
+    design: DesignOut
+    service: dict[str, EnvelopeOut]
+    steel: SteelOut
+    resistance: ResistanceOut
+    deflection: DeflectionOut
+    crack: CrackOut
+
+
+class CheckOut(_Part):
+    id: str
+    topic: str
+    span: int
+    x_mm: float
+    demand: float
+    resistance: float
+    unit: str
+    ratio: float
+    ok: bool
+    severity: Literal["must", "advice"]
+    clause: str
+    note: str
+
+
+class BarOut(_Part):
+    mark: str
+    face: Literal["bottom", "top"]
+    layer: int
+    count: int
+    size: str
+    diameter_mm: float
+    start_mm: float
+    end_mm: float
+    ends: tuple[str, str]
+    legs_mm: tuple[float, float]
+    held: bool
+    shape_code: str
+    cut_length_mm: float
+    mass_kg: float
+
+
+class StirrupOut(_Part):
+    mark: str
+    size: str
+    diameter_mm: float
+    legs: int
+    start_mm: float
+    end_mm: float
+    spacing_mm: float
+    count: int
+    held: bool
+    shape_code: str
+    cut_length_mm: float
+    mass_kg: float
+
+
+class MessageOut(_Part):
+    severity: Literal["note", "look", "FAIL"]
+    text: str
+    where: str
+
+
+class ResultFile(_Part):
+    """A result file (MARK.result.json)."""
+
+    format: Literal["upright-bramble/result"]
+    version: Literal[1]
+    tool_version: str
+    input_sha256: str
+    beam: BeamOut
+    verdict: VerdictOut
+    reactions: list[ReactionOut]
+    stations: StationsOut
+    checks: list[CheckOut]
+    bars: list[BarOut]
+    stirrups: list[StirrupOut]
+    quantities: dict[str, float]
+    messages: list[MessageOut]

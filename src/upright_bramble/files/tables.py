@@ -1,0 +1,71 @@
+"""CSV for spreadsheets and for other programs; text cells are never live formulas."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+
+from upright_bramble.analysis import Forces
+from upright_bramble.verify import Result
+
+
+def csv_text(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(header)
+    writer.writerows([_cell(v) for v in row] for row in rows)
+    return out.getvalue()
+
+
+def _cell(value: object) -> object:
+    """A text that a spreadsheet would take for a formula gets an apostrophe."""
+    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+        return "'" + value
+    return value
+
+
+def forces_csv(forces: Forces, level: str) -> str:
+    """Envelope by station: span, x, M and V, in m, kNm, kN. x runs from each span's left end."""
+    e, at = forces.envelopes[level], forces.stations
+    header = ["span", "x [m]", "M_max [kNm]", "M_min [kNm]", "V_max [kN]", "V_min [kN]"]
+    rows = (
+        (int(s) + 1, f"{x / 1e3:.6f}", f"{a / 1e6:.6f}", f"{b / 1e6:.6f}", f"{c / 1e3:.6f}", f"{d / 1e3:.6f}")
+        for s, x, a, b, c, d in zip(at.span, at.local, e.moment_max, e.moment_min, e.shear_max, e.shear_min, strict=True)
+    )
+    return csv_text(header, ([float(v) if i else v for i, v in enumerate(row)] for row in rows))
+
+
+def bars_csv(result: Result) -> str:
+    """Bar list: marks, sizes, numbers, shapes, cut lengths, masses."""
+    header = ["mark", "what", "size", "number", "shape", "cut length [mm]", "total length [m]", "mass [kg]"]
+    rows: list[tuple[object, ...]] = []
+    for b in result.bars:
+        what = f"{b.bar.face} row {b.bar.layer}"
+        rows.append(
+            (
+                b.bar.mark,
+                what,
+                b.bar.size,
+                b.bar.count,
+                b.shape,
+                round(b.cut_length),
+                round(b.bar.count * b.cut_length / 1e3, 2),
+                round(b.mass, 2),
+            )
+        )
+    for z in result.stirrups:
+        what = f"stirrup, {z.zone.legs} legs"
+        rows.append(
+            (
+                z.zone.mark,
+                what,
+                z.zone.size,
+                z.zone.count,
+                z.shape,
+                round(z.cut_length),
+                round(z.zone.count * z.cut_length / 1e3, 2),
+                round(z.mass, 2),
+            )
+        )
+    return csv_text(header, rows)

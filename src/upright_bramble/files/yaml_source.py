@@ -1,0 +1,143 @@
+"""YAML 1.2, read safely: plain data only, no tags, no anchors, no aliases, limited in size and depth, lines kept."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from upright_bramble.errors import Fault, InputFaults
+
+MOST_BYTES = 512 * 1024
+MOST_DEPTH = 24
+Path_ = tuple[str | int, ...]
+
+
+@dataclass(frozen=True)
+class Source:
+    """Plain data of a file, and the line (from 1) on which each entry begins."""
+
+    name: str
+    data: Any
+    lines: Mapping[Path_, int]
+
+    def line(self, path: Path_) -> int:
+        """Line of an entry, or of the nearest thing around it that the file has."""
+        while path and path not in self.lines:
+            path = path[:-1]
+        return self.lines.get(path, 1)
+
+    def fault(self, path: Path_, text: str) -> Fault:
+        return Fault(self.name, self.line(path), spelled(path), text)
+
+
+def spelled(path: Path_) -> str:
+    """line[3].span."""
+    text = ""
+    for part in path:
+        text += f"[{part}]" if isinstance(part, int) else (f".{part}" if text else str(part))
+    return text
+
+
+def nearest(word: str, known: list[str]) -> str:
+    """' (did you mean ...?)' or nothing."""
+    close = difflib.get_close_matches(word, known, n=1, cutoff=0.6)
+    return f"; did you mean '{close[0]}'?" if close else f"; known here: {', '.join(sorted(known))}"
+
+
+def load_yaml(path: Path) -> Source:
+    """Read a file. Raises InputFaults for whatever cannot be used."""
+    name = path.name
+    try:
+        with path.open("rb") as handle:
+            raw = handle.read(MOST_BYTES + 1)
+    except OSError as error:
+        raise InputFaults([Fault(str(path), 0, "", f"cannot be read: {error.strerror or error}")]) from None
+    if len(raw) > MOST_BYTES:
+        raise InputFaults([Fault(name, 0, "", f"is larger than {MOST_BYTES // 1024} KiB; a beam file is a few KiB")])
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        line = raw[: error.start].count(b"\n") + 1
+        raise InputFaults([Fault(name, line, "", "is not UTF-8 text; save it as UTF-8")]) from None
+    return parse_yaml(text, name)
+
+
+def parse_yaml(text: str, name: str) -> Source:
+    from ruamel.yaml import YAML
+    from ruamel.yaml.error import MarkedYAMLError, YAMLError
+
+    yaml = YAML(typ="safe", pure=True)
+    try:
+        root = yaml.compose(text)
+    except MarkedYAMLError as error:
+        mark = error.problem_mark or error.context_mark
+        line = mark.line + 1 if mark is not None else 0
+        raise InputFaults([Fault(name, line, "", f"is not YAML: {error.problem or error.context or 'cannot be read'}")]) from None
+    except RecursionError:
+        raise InputFaults([Fault(name, 0, "", "is nested too deeply")]) from None
+    except (YAMLError, ValueError, OverflowError) as error:
+        first = (str(error).strip().splitlines() or ["cannot be read"])[0]
+        raise InputFaults([Fault(name, 0, "", f"is not YAML: {first[:120]}")]) from None
+    if root is None:
+        raise InputFaults([Fault(name, 0, "", "is empty; `bramble start` writes one to begin with")])
+    lines: dict[Path_, int] = {}
+    faults: list[Fault] = []
+    data = _plain(root, (), lines, faults, name)
+    if faults:
+        raise InputFaults(faults)
+    return Source(name, data, lines)
+
+
+def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault], name: str) -> Any:
+    from ruamel.yaml.nodes import MappingNode, SequenceNode
+
+    line = node.start_mark.line + 1
+    lines[path] = line
+    if len(path) > MOST_DEPTH:
+        faults.append(Fault(name, line, spelled(path[:4]), "is nested too deeply"))
+        return None
+    if node.anchor:
+        faults.append(Fault(name, line, spelled(path), "anchors and aliases are not read; write the value out"))
+        return None
+    tag = str(node.tag or "")
+    if not tag.startswith("tag:yaml.org,2002:") or tag.rsplit(":", 1)[-1] not in _TAGS:
+        faults.append(Fault(name, line, spelled(path), f"the tag {tag[:40]} is not read; only plain values are"))
+        return None
+    if isinstance(node, MappingNode):
+        found: dict[str, Any] = {}
+        for key_node, value_node in node.value:
+            key = getattr(key_node, "value", None)
+            if not isinstance(key, str) or isinstance(key_node, (MappingNode, SequenceNode)):
+                faults.append(Fault(name, key_node.start_mark.line + 1, spelled(path), "a key must be a plain word"))
+                continue
+            if key in found:
+                where = spelled((*path, key))
+                faults.append(Fault(name, key_node.start_mark.line + 1, where, "stands twice; keep one of the two"))
+                continue
+            found[key] = _plain(value_node, (*path, key), lines, faults, name)
+            lines[(*path, key)] = key_node.start_mark.line + 1
+        return found
+    if isinstance(node, SequenceNode):
+        return [_plain(item, (*path, i), lines, faults, name) for i, item in enumerate(node.value)]
+    return _scalar(node.value, tag.rsplit(":", 1)[-1])
+
+
+_TAGS = {"str", "int", "float", "bool", "null", "map", "seq", "timestamp", "value", "merge"}
+
+
+def _scalar(text: str, kind: str) -> Any:
+    if kind == "null":
+        return None
+    if kind == "bool":
+        return text.lower() == "true"
+    try:
+        if kind == "int":
+            return int(text.replace("_", ""), 0) if len(text) < 40 else float(text)
+        if kind == "float":
+            return float(text.replace("_", "").replace(".inf", "inf").replace(".Inf", "inf").replace(".nan", "nan").replace(".NaN", "nan"))
+    except ValueError:
+        return text
+    return text

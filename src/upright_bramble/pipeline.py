@@ -1,0 +1,183 @@
+"""The stages chained: analyse, proportion, verify; and the loop that proportions until the verdict holds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from upright_bramble.analysis import Forces, analyse
+from upright_bramble.beam import Beam, Layout, Profile
+from upright_bramble.codes import DesignCode, get_code
+from upright_bramble.errors import BrambleError
+from upright_bramble.proportion import Needs, NoProposal, propose
+from upright_bramble.verify import Check, Message, Result, verify
+
+ROUNDS = 10
+
+
+class NoBars(BrambleError):
+    """No allowed bars fit the section at all; the message says why and what would help."""
+
+
+@dataclass(frozen=True)
+class Designed:
+    """The best design found: its result, how many rounds it took, and what would cure it when it fails.
+
+    `result` is None when no allowed bars fit at all; then `reason` says why.
+    """
+
+    result: Result | None
+    rounds: int
+    reason: str = ""
+    cures: tuple[str, ...] = ()
+
+
+def code_of(beam: Beam) -> DesignCode:
+    return get_code(beam.code, beam.annex, beam.code_values)
+
+
+def run_forces(beam: Beam) -> Forces:
+    return analyse(beam, code_of(beam))
+
+
+def run_check(beam: Beam, layout: Layout) -> Result:
+    """Verification alone: no bar is changed."""
+    code = code_of(beam)
+    return verify(beam, code, analyse(beam, code), layout)
+
+
+def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = True) -> Designed:
+    """Proportion and verify in turn until every check passes or nothing more helps."""
+    code = code_of(beam)
+    forces = analyse(beam, code)
+    needs = Needs()
+    best: Result | None = None
+    reason, rounds = "", 0
+    for rounds in range(1, ROUNDS + 12):
+        try:
+            layout = propose(beam, code, forces, needs, held)
+        except NoProposal as error:
+            if best is not None or needs.relief < 0.15:
+                break
+            reason = reason or str(error)
+            needs.relief *= 0.85
+            continue
+        result = verify(beam, code, forces, layout)
+        if best is None or _badness(result) < _badness(best):
+            best = result
+        if needs.relief < 1.0 or rounds >= ROUNDS:
+            break
+        if result.status != "fail" or not _learn(beam, result, needs):
+            break
+    failed = best is None or best.status == "fail"
+    cures = tuple(_cures(beam, held)) if failed and seek_cures else ()
+    if best is not None and failed:
+        more = [Message("FAIL", reason)] if reason else []
+        more += [Message("look", f"a cure: {cure}") for cure in cures]
+        best = replace(best, messages=(*best.messages, *more))
+    return Designed(best, rounds, reason, cures)
+
+
+def _badness(result: Result) -> tuple[int, float, float]:
+    failing = [c for c in result.checks if not c.ok and c.severity == "must"]
+    return len(failing), max((c.ratio for c in failing), default=0.0), result.quantities["cost"]
+
+
+def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
+    """Raise the needs behind every failing check. False when none of them can be helped by steel."""
+    helped = False
+    for check in result.checks:
+        if check.ok or check.severity != "must":
+            continue
+        kind, place = check.id.rsplit(".", 1)
+        span = check.span - 1
+        face = "top" if kind.endswith((".hogging", ".top")) else "bottom"
+        zone = _zone(beam, face, place, check)
+        helped = True
+        if check.topic == "bending":
+            needs.raise_bending(face, zone, min(max(check.ratio, 1.0), 1.5) * 1.01)
+        elif check.topic == "cracking":
+            needs.raise_bending(face, zone, min(max(check.ratio**0.8, 1.04), 1.4))
+        elif check.topic == "deflection":
+            needs.raise_bending(*_stiffening(beam, result, check), min(max(check.ratio, 1.05), 1.35))
+        elif check.topic in ("shear", "stirrups") and kind != "shear.crushing":
+            needs.raise_shear(span, min(max(check.ratio, 1.0), 1.5) * 1.02)
+            if kind == "spacing.compressed":
+                needs.tied.add(span)
+        elif check.topic == "ductility":
+            needs.raise_through("top" if face == "bottom" else "bottom", 1.2)
+        elif check.topic == "anchorage":
+            needs.raise_bending("bottom", span, 1.08)
+        elif check.topic == "minimum":
+            needs.raise_bending(face, zone, 1.1)
+        else:
+            helped = helped and False
+    return helped
+
+
+def _stiffening(beam: Beam, result: Result, check: Check) -> tuple[str, int]:
+    """Whose steel stiffens a span: its bottom bars; for a cantilever the top bars over its support, or, where it goes
+    up, the bottom bars of the span behind."""
+    index = check.span - 1
+    span = beam.spans[index]
+    support = span.right if span.left is None else span.left
+    if not span.cantilever or support is None:
+        return "bottom", index
+    at = result.forces.stations
+    here = int(np.abs(at.x - check.x).argmin())
+    behind = index + 1 if span.left is None else index - 1
+    if result.curves.deflection_long_term[here] < 0.0 and 0 <= behind < len(beam.spans):
+        return "bottom", behind
+    return "top", support
+
+
+def _zone(beam: Beam, face: str, place: str, check: Check) -> int:
+    if face == "bottom":
+        return check.span - 1
+    names = [s.name for s in beam.supports]
+    if place in names:
+        return names.index(place)
+    return min(range(len(names)), key=lambda i: abs(beam.supports[i].x - check.x))
+
+
+def _cures(beam: Beam, held: Layout | None) -> list[str]:
+    """The least depth, width or strength that would do, everything else as it is."""
+    found = []
+    deeper = _least(beam, held, [lambda p, k=k: replace(p, depth=p.depth + 25.0 * k) for k in range(1, 33)])
+    if deeper is not None:
+        found.append(f"{25 * (deeper + 1)} mm more depth in every span would do")
+    wider = _least(beam, held, [lambda p, k=k: replace(p, width=p.width + 25.0 * k) for k in range(1, 25)])
+    if wider is not None:
+        found.append(f"{25 * (wider + 1)} mm more width in every span would do")
+    if not found:
+        found.append("no depth or width within reason helps: look at spans, supports and loads")
+    return found
+
+
+def _least(beam: Beam, held: Layout | None, changes: list) -> int | None:  # type: ignore[type-arg]
+    """First change that passes, by bisection: passing is taken to last once it begins."""
+
+    def passes(k: int) -> bool:
+        tried = run_design(_with_profiles(beam, changes[k]), held, seek_cures=False)
+        return tried.result is not None and tried.result.status != "fail"
+
+    low, high = -1, len(changes) - 1
+    probe = 1
+    while probe < high and not passes(probe):
+        low, probe = probe, probe * 2 + 1
+    high = min(probe, high)
+    if not passes(high):
+        return None
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if passes(middle) else (middle, high)
+    return high
+
+
+def _with_profiles(beam: Beam, change: object) -> Beam:
+    """The beam with other profiles, and its self weight with them."""
+    assert callable(change)
+    new: dict[Profile, Profile] = {p: change(p) for p in dict.fromkeys(s.profile for s in beam.spans)}
+    spans = tuple(replace(s, profile=new[s.profile]) for s in beam.spans)
+    return replace(beam, spans=spans)

@@ -1,0 +1,361 @@
+"""Figures: demand against resistance along the whole beam, one x axis for all panels."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+
+import matplotlib
+import numpy as np
+from matplotlib.axes import Axes
+from matplotlib.figure import Figure
+
+from upright_bramble.analysis import Forces
+from upright_bramble.beam import Beam
+from upright_bramble.present.numbers import Shown, shown_for, significant
+from upright_bramble.present.palette import BERRY, BERRY_PALE, INK, LEAF, MIST, STRAW, THORN, WORDS
+from upright_bramble.section.arrays import Array
+from upright_bramble.verify import Result
+from upright_bramble.verify.strength import valid_stations
+
+SIZE, DPI = (12.8, 8.0), 100
+_STYLE = {
+    "font.family": "DejaVu Sans",
+    "font.size": 9.0,
+    "svg.fonttype": "none",
+    "svg.hashsalt": "upright-bramble",
+    "axes.edgecolor": INK,
+    "axes.labelcolor": INK,
+    "text.color": INK,
+    "xtick.color": INK,
+    "ytick.color": INK,
+    "axes.linewidth": 0.6,
+    "text.parse_math": False,
+}
+
+
+def diagrams(result: Result) -> Figure:
+    """Moment and shear against their resistance, the deflected shape, the elevation with its bars."""
+    with matplotlib.rc_context(_STYLE):
+        figure = Figure(figsize=SIZE, dpi=DPI)
+        axes: Any = figure.subplots(
+            4,
+            1,
+            sharex=True,
+            gridspec_kw={"height_ratios": [3.1, 2.6, 1.3, 2.2], "hspace": 0.16, "left": 0.075, "right": 0.985, "top": 0.91, "bottom": 0.05},
+        )
+        units = shown_for(result.beam)
+        _title(figure, result, units)
+        _moment(axes[0], result, units)
+        _shear(axes[1], result, units)
+        _deflection(axes[2], result, units)
+        _elevation(axes[3], result, units)
+        low, high = result.beam.ends
+        axes[0].set_xlim(
+            (low - 0.01 * (high - low)) / units.system.factor("span"), (high + 0.01 * (high - low)) / units.system.factor("span")
+        )
+    return figure
+
+
+def _title(figure: Figure, result: Result, units: Shown) -> None:
+    word, colour = WORDS[result.status]
+    g = result.governing
+    figure.text(0.012, 0.955, f"{result.beam.mark}  {result.beam.title}", fontsize=13, fontweight="bold", va="center")
+    figure.text(0.985, 0.965, word, fontsize=13, fontweight="bold", color=colour, ha="right", va="center")
+    figure.text(0.985, 0.938, f"{g.id} {g.ratio:.2f} ({g.clause})", fontsize=9, ha="right", va="center")
+    figure.text(0.012, 0.93, result.code_title, fontsize=9, va="center")
+
+
+def _bare(axis: Axes, label: str) -> None:
+    for side in ("top", "right", "bottom"):
+        axis.spines[side].set_visible(False)
+    axis.tick_params(length=3, width=0.6)
+    axis.tick_params(axis="x", length=0, labelbottom=False)
+    axis.set_ylabel(label)
+    axis.axhline(0.0, color=INK, lw=0.7)
+
+
+def _supports(axis: Axes, beam: Beam, units: Shown) -> None:
+    for s in beam.supports:
+        left, right = (units.value(s.x + sign * 0.5 * s.width, "span") for sign in (-1, 1))
+        axis.axvspan(left, right, color=MIST, lw=0, zorder=0)
+
+
+def _moment(axis: Axes, result: Result, units: Shown) -> None:
+    """On the tension side: sagging below the axis."""
+    beam, c, at = result.beam, result.curves, result.forces.stations
+    x = at.x / units.system.factor("span")
+    k = units.system.factor("moment")
+    _bare(axis, f"moment {units.unit('moment')}")
+    _supports(axis, beam, units)
+    ok = valid_stations(beam, at)
+    for demand, resistance, sign in ((c.design_moment_max, c.moment_positive, 1.0), (-c.design_moment_min, -c.moment_negative, -1.0)):
+        d, r = sign * demand / k, sign * resistance / k
+        axis.fill_between(x, 0.0, np.where(ok, d, 0.0), color=MIST, lw=0, zorder=1)
+        axis.plot(x, r, color=BERRY, lw=1.5, ls=(0, (6, 1.5)), zorder=3)
+        hole = ok & (np.abs(d) > np.abs(r) * (1.0 + 1e-9)) & (np.abs(d) > 1e-3 * np.abs(d).max(initial=1e-9))
+        axis.fill_between(x, r, d, where=hole.tolist(), color=THORN, lw=0, hatch="////", edgecolor="white", zorder=4)
+        axis.plot(x, np.where(ok, d, np.nan), color=INK, lw=1.3, zorder=5)
+    axis.invert_yaxis()
+    axis.margins(y=0.16)
+    _peaks(axis, beam, at.span, x, c.design_moment_max / k, c.design_moment_min / k, ok)
+    _key(axis, [(INK, "-", "design moment, shifted"), (BERRY, "--", "resistance, bars anchored")])
+
+
+def _peaks(axis: Axes, beam: Beam, span: Array, x: Array, high: Array, low: Array, ok: Array) -> None:
+    """Peak values, kept apart: sagging by span, hogging by support."""
+    limit = 0.04 * max(float(np.abs(high).max()), float(np.abs(low).max()), 1e-9)
+    for i in range(len(beam.spans)):
+        mine = (span == i) & ok
+        if mine.any() and high[mine].max() > limit:
+            at = np.flatnonzero(mine)[high[mine].argmax()]
+            middle = np.flatnonzero(mine & (high >= high[at] * (1 - 1e-9)))
+            place = float(np.mean(x[middle]))
+            _label(axis, place, float(high[at]), significant(float(high[at])), "top")
+    xs = np.array([s.x for s in beam.supports])
+    scale = 1.0 if not len(xs) else float(x[-1]) / max(beam.length, 1e-9)
+    near = np.abs(x[:, None] - xs * scale).argmin(axis=1)
+    for s in range(len(xs)):
+        mine = (near == s) & ok
+        if mine.any() and low[mine].min() < -limit:
+            at = np.flatnonzero(mine)[low[mine].argmin()]
+            _label(axis, float(xs[s] * scale), float(low[at]), significant(float(low[at])), "bottom")
+
+
+def _label(axis: Axes, x: float, y: float, text: str, va: str) -> None:
+    offset = -3 if va == "top" else 3
+    axis.annotate(
+        text, (x, y), xytext=(0, offset), textcoords="offset points", ha="center", va=va, fontsize=8.5, zorder=8,
+        bbox={"boxstyle": "round,pad=0.12", "fc": "white", "ec": "none", "alpha": 0.85},
+    )  # fmt: skip
+
+
+def _key(axis: Axes, entries: list[tuple[str, str, str]]) -> None:
+    """Names of the lines above the panel, at its right: nothing of the curves lies there."""
+    axis.set_title("", pad=2)
+    x = 1.0
+    for colour, style, text in reversed(entries):
+        note = axis.text(x, 1.02, text, transform=axis.transAxes, ha="right", va="bottom", fontsize=8.5, color=colour)
+        del note
+        width = 0.0062 * len(text) + 0.012
+        axis.plot([x - width - 0.022, x - width], [1.055, 1.055], transform=axis.transAxes, color=colour, ls=style, lw=1.6, clip_on=False)
+        x -= width + 0.045
+
+
+def _shear(axis: Axes, result: Result, units: Shown) -> None:
+    beam, c, forces = result.beam, result.curves, result.forces
+    at, e = forces.stations, forces.envelopes[next(iter(forces.envelopes))]
+    x, k = at.x / units.system.factor("span"), units.system.factor("force")
+    _bare(axis, f"shear {units.unit('force')}")
+    _supports(axis, beam, units)
+    clear = np.zeros(len(at), dtype=bool)
+    for i in range(len(beam.spans)):
+        low, high = beam.clear(i)
+        clear |= (at.span == i) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
+    resisted = np.where(clear, c.shear_total / k, np.nan)
+    concrete = np.where(clear, np.minimum(c.shear_concrete, c.shear_total) / k, np.nan)
+    for sign in (1.0, -1.0):
+        axis.fill_between(x, 0.0, sign * concrete, color=BERRY_PALE, lw=0, zorder=1)
+        axis.fill_between(x, sign * concrete, sign * resisted, color=MIST, lw=0, zorder=1)
+        axis.plot(x, sign * concrete, color=BERRY, lw=0.9, ls=":", zorder=3)
+        axis.plot(x, sign * resisted, color=BERRY, lw=1.5, ls=(0, (6, 1.5)), zorder=3)
+    for v in (e.shear_max, e.shear_min):
+        axis.plot(x, v / k, color=INK, lw=1.2, zorder=5)
+    over = clear & (c.design_shear > c.shear_total * (1.0 + 1e-9))
+    for sign, v in ((1.0, e.shear_max), (-1.0, -e.shear_min)):
+        there = over & (v > 0.0)
+        axis.fill_between(
+            x,
+            sign * c.shear_total / k,
+            sign * c.design_shear / k,
+            where=there.tolist(),
+            color=THORN,
+            lw=0,
+            hatch="////",
+            edgecolor="white",
+            zorder=4,
+        )
+    axis.margins(y=0.14)
+    for i in range(len(beam.spans)):
+        rows = at.of(i)
+        low, high = beam.clear(i)
+        inside = np.flatnonzero(clear[rows]) + rows.start
+        for at_, values, va in ((inside[0], e.shear_max, "bottom"), (inside[-1], e.shear_min, "top")):
+            value = float(values[at_] / k)
+            if abs(value) > 0.06 * float(np.abs(e.shear).max() / k) and (value > 0) == (va == "bottom"):
+                ha = "left" if va == "bottom" else "right"
+                axis.annotate(
+                    significant(value), (float(x[at_]), value), xytext=(4 if ha == "left" else -4, 2 if va == "bottom" else -2),
+                    textcoords="offset points", ha=ha, va=va, fontsize=8.5, zorder=8,
+                    bbox={"boxstyle": "round,pad=0.12", "fc": "white", "ec": "none", "alpha": 0.85},
+                )  # fmt: skip
+    _key(axis, [(INK, "-", "shear"), (BERRY, ":", "concrete alone (dark tint)"), (BERRY, "--", "with stirrups (light tint)")])
+
+
+def _deflection(axis: Axes, result: Result, units: Shown) -> None:
+    c, at = result.curves, result.forces.stations
+    x, k = at.x / units.system.factor("span"), units.system.factor("section")
+    _bare(axis, f"deflection {units.unit('section')}")
+    _supports(axis, result.beam, units)
+    axis.plot(x, c.deflection_long_term / k, color=INK, lw=1.4)
+    axis.plot(x, c.deflection_immediate / k, color=LEAF, lw=1.1, ls="--")
+    axis.plot(x, c.deflection_after_finishes / k, color=STRAW, lw=1.1, ls="-.")
+    axis.invert_yaxis()
+    axis.margins(y=0.25)
+    for i in range(len(result.beam.spans)):
+        rows = at.of(i)
+        j = rows.start + int(np.abs(c.deflection_long_term[rows]).argmax())
+        value = float(c.deflection_long_term[j] / k)
+        if abs(value) > 0.05 * float(np.abs(c.deflection_long_term / k).max() + 1e-9):
+            edge = j in (0, len(x) - 1)
+            axis.annotate(
+                significant(value), (float(x[j]), value), xytext=(0 if not edge else (4 if j == 0 else -4), -3 if value > 0 else 3),
+                textcoords="offset points", ha="center" if not edge else ("left" if j == 0 else "right"),
+                va="top" if value > 0 else "bottom", fontsize=8.5,
+                bbox={"boxstyle": "round,pad=0.12", "fc": "white", "ec": "none", "alpha": 0.85},
+            )  # fmt: skip
+    _key(axis, [(INK, "-", "long term"), (LEAF, "--", "immediate"), (STRAW, "-.", "after finishes")])
+
+
+def _elevation(axis: Axes, result: Result, units: Shown) -> None:
+    """Outline, supports, stirrups, and the bars drawn out below in the order they are fixed."""
+    beam, k = result.beam, units.system.factor("span")
+    for side in ("top", "right", "left", "bottom"):
+        axis.spines[side].set_visible(False)
+    axis.set_yticks([])
+    axis.tick_params(axis="x", length=3, width=0.6, labelbottom=True)
+    deepest = max(s.profile.depth for s in beam.spans)
+    unit = 1.0 / deepest
+    for i, span in enumerate(beam.spans):
+        left = (beam.ends[0] if i == 0 else span.start) / k
+        right = (beam.ends[1] if i == len(beam.spans) - 1 else span.end) / k
+        h = span.profile.depth * unit
+        axis.fill([left, right, right, left], [0, 0, -h, -h], fc=MIST, ec="none")
+        axis.plot([left, right], [0, 0], color=INK, lw=0.9)
+        axis.plot([left, right], [-h, -h], color=INK, lw=0.9)
+        place = 0.5 * (beam.clear(i)[0] + beam.clear(i)[1]) / k
+        axis.text(place, 0.12, f"span {span.name}", ha="center", va="bottom", fontsize=9)
+    for i, edge in ((0, beam.ends[0]), (-1, beam.ends[1])):
+        axis.plot([edge / k, edge / k], [0, -beam.spans[i].profile.depth * unit], color=INK, lw=0.9)
+    for before, after in zip(beam.spans, beam.spans[1:], strict=False):
+        axis.plot([after.start / k] * 2, [-before.profile.depth * unit, -after.profile.depth * unit], color=INK, lw=0.9)
+    for z in result.layout.stirrups:
+        depth = next((s.profile.depth for s in beam.spans if s.start <= z.start <= s.end), deepest)
+        c = beam.cover
+        for j in range(z.count):
+            p = (z.start + j * z.spacing) / k
+            axis.plot([p, p], [-c.top * unit, -(depth - c.bottom) * unit], color=BERRY, lw=0.45)
+    for s in beam.supports:
+        left, right = (s.x - 0.5 * s.width) / k, (s.x + 0.5 * s.width) / k
+        h = max(sp.profile.depth for j, sp in enumerate(beam.spans) if beam.supports.index(s) in (sp.left, sp.right)) * unit
+        axis.fill([left, right, right, left], [-h, -h, -h - 0.3, -h - 0.3], fc=INK, ec="none")
+        axis.text(s.x / k, -h - 0.36, s.name, ha="center", va="top", fontsize=9, fontweight="bold")
+    bottom = _drawn_out(axis, result, k)
+    axis.set_ylim(bottom, 0.55)
+    axis.set_xlabel(f"x {units.unit('span')}", labelpad=1)
+
+
+def _drawn_out(axis: Axes, result: Result, k: float) -> float:
+    """Each bar group on a line of its own where it would meet another; bottom bars first, then top."""
+    y, length = -1.95, result.beam.ends[1] - result.beam.ends[0]
+    for face in ("bottom", "top"):
+        lines: list[list[tuple[float, float]]] = []
+        for bar in sorted((b for b in result.layout.bars if b.face == face), key=lambda b: (b.layer, -(b.end - b.start), b.start)):
+            low, high = bar.start - 0.004 * length, bar.end + 0.004 * length
+            room = [i for i, line in enumerate(lines) if all(high < a or low > b for a, b in line)]
+            if not room:
+                lines.append([])
+            row = room[0] if room else len(lines) - 1
+            lines[row].append((low, high))
+            level = y - 0.42 * row
+            axis.plot([bar.start / k, bar.end / k], [level, level], color=INK, lw=1.7, solid_capstyle="butt")
+            tick = 0.16 if face == "bottom" else -0.16
+            for x, kind in ((bar.start / k, bar.ends[0]), (bar.end / k, bar.ends[1])):
+                if kind != "straight":
+                    axis.plot([x, x], [level, level + tick], color=INK, lw=1.7)
+                else:
+                    axis.plot([x, x], [level - 0.07, level + 0.07], color=INK, lw=0.8)
+            axis.text(
+                0.5 * (bar.start + bar.end) / k, level, f"{bar.mark}: {bar.count}ø{bar.size}", ha="center", va="center", fontsize=7.5,
+                bbox={"boxstyle": "round,pad=0.1", "fc": "white", "ec": "none"},
+            )  # fmt: skip
+        axis.text(result.beam.ends[0] / k - 0.004 * length / k, y, face, ha="right", va="center", fontsize=8.5)
+        y -= 0.42 * max(len(lines), 1) + 0.12
+    return y + 0.15
+
+
+def forces_figure(beam: Beam, forces: Forces) -> Figure:
+    """Envelopes of strength on centrelines, with the peaks named."""
+    with matplotlib.rc_context(_STYLE):
+        figure = Figure(figsize=SIZE, dpi=DPI)
+        axes: Any = figure.subplots(
+            2, 1, sharex=True, gridspec_kw={"hspace": 0.14, "left": 0.075, "right": 0.985, "top": 0.9, "bottom": 0.07}
+        )
+        units, at = shown_for(beam), forces.stations
+        e = forces.envelopes[next(iter(forces.envelopes))]
+        x, k = at.x / units.system.factor("span"), units.system.factor("moment")
+        figure.text(0.012, 0.955, f"{beam.mark}  {beam.title}", fontsize=13, fontweight="bold", va="center")
+        figure.text(0.012, 0.925, f"strength level, {len(e.labels)} sets of forces", fontsize=9, va="center")
+        _bare(axes[0], f"moment {units.unit('moment')}")
+        _supports(axes[0], beam, units)
+        axes[0].fill_between(x, e.moment_min / k, e.moment_max / k, color=MIST, lw=0)
+        axes[0].plot(x, e.moment_max / k, color=INK, lw=1.3)
+        axes[0].plot(x, e.moment_min / k, color=INK, lw=1.3)
+        axes[0].plot(x, np.minimum(forces.design.moment_min, 0.0) / k, color=STRAW, lw=1.2, ls="--")
+        axes[0].invert_yaxis()
+        axes[0].margins(y=0.14)
+        _peaks(axes[0], beam, at.span, x, e.moment_max / k, e.moment_min / k, np.ones(len(x), dtype=bool))
+        _key(axes[0], [(INK, "-", "envelope on centrelines"), (STRAW, "--", "for design: over the support's width")])
+        k = units.system.factor("force")
+        _bare(axes[1], f"shear {units.unit('force')}")
+        _supports(axes[1], beam, units)
+        axes[1].fill_between(x, e.shear_min / k, e.shear_max / k, color=MIST, lw=0)
+        for v, side, va in ((e.shear_max, 0, "bottom"), (e.shear_min, -1, "top")):
+            axes[1].plot(x, v / k, color=INK, lw=1.3)
+            for i in range(len(beam.spans)):
+                rows = at.of(i)
+                j = rows.start if side == 0 else rows.stop - 1
+                value = float(v[j] / k)
+                if abs(value) > 0.05 * float(e.shear.max() / k):
+                    axes[1].annotate(
+                        significant(value), (float(x[j]), value), xytext=(5 if side == 0 else -5, 2 if va == "bottom" else -2),
+                        textcoords="offset points", ha="left" if side == 0 else "right", va=va, fontsize=8.5,
+                        bbox={"boxstyle": "round,pad=0.12", "fc": "white", "ec": "none", "alpha": 0.85},
+                    )  # fmt: skip
+        axes[1].margins(y=0.14)
+        axes[1].tick_params(axis="x", labelbottom=True, length=3)
+        for i, span in enumerate(beam.spans):
+            axes[1].text(
+                0.5 * (span.start + span.end) / units.system.factor("span"),
+                -0.085,
+                f"span {i + 1}",
+                transform=axes[1].get_xaxis_transform(),
+                ha="center",
+                va="top",
+            )
+        for s in beam.supports:
+            for axis in axes:
+                axis.text(
+                    s.x / units.system.factor("span"),
+                    1.0,
+                    s.name,
+                    transform=axis.get_xaxis_transform(),
+                    ha="center",
+                    va="bottom",
+                    fontweight="bold",
+                )
+    return figure
+
+
+def rendered(figure: Figure, kind: str) -> bytes:
+    """PNG or SVG, the same bytes for the same figure."""
+    from matplotlib.backends.backend_agg import FigureCanvasAgg
+
+    with matplotlib.rc_context(_STYLE):
+        out = io.BytesIO()
+        if kind == "svg":
+            figure.savefig(out, format="svg", metadata={"Date": None, "Creator": "Upright Bramble"})
+        else:
+            FigureCanvasAgg(figure)
+            figure.savefig(out, format="png", metadata={"Software": "Upright Bramble"})
+    return out.getvalue()

@@ -1,0 +1,36 @@
+"""Data frames for Python users."""
+
+from __future__ import annotations
+
+import pandas as pd
+
+from upright_bramble.analysis import Forces
+from upright_bramble.files.result_file import result_data
+from upright_bramble.verify import Result
+
+
+def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
+    """Forces: a level ('strength' when left out). Result: 'checks' (when left out), 'bars', 'stirrups', 'stations'."""
+    if isinstance(of, Forces):
+        level = what or next(iter(of.envelopes))
+        if level not in of.envelopes:
+            raise ValueError(f"no level is called '{level}'; levels: {', '.join(of.envelopes)}")
+        e, at = of.envelopes[level], of.stations
+        return pd.DataFrame(
+            {
+                "span": at.span + 1, "x_mm": at.x, "moment_max_kNm": e.moment_max / 1e6, "moment_min_kNm": e.moment_min / 1e6,
+                "shear_max_kN": e.shear_max / 1e3, "shear_min_kN": e.shear_min / 1e3,
+                "moment_max_by": [e.labels[i] for i in e.moment_max_by], "moment_min_by": [e.labels[i] for i in e.moment_min_by],
+            }
+        )  # fmt: skip
+    data = result_data(of, "")
+    name = what or "checks"
+    if name == "stations":
+        stations = data["stations"]
+        columns = {"x_mm": stations["x_mm"], "span": stations["span"]}
+        for part in ("design", "steel", "resistance", "deflection", "crack"):
+            columns |= {f"{part}_{k}": v for k, v in stations[part].items()}
+        return pd.DataFrame(columns)
+    if name not in ("checks", "bars", "stirrups"):
+        raise ValueError(f"no table is called '{name}'; tables: checks, bars, stirrups, stations")
+    return pd.DataFrame(data[name])

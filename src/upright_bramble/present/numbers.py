@@ -1,0 +1,59 @@
+"""Numbers for people: the beam's units, three significant digits unless it is a length to build."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from upright_bramble.beam import Beam
+from upright_bramble.units import SYSTEMS, UnitSystem
+from upright_bramble.verify import Check
+
+_QUANTITY = {"moment": "moment", "force": "force", "length": "section", "crack": "section"}
+
+
+def significant(value: float, digits: int = 3) -> str:
+    """12.3, 1230, 0.0123: never an exponent, never fewer whole digits than there are."""
+    if value == 0.0 or abs(value) < 1e-9:
+        return "0"
+    from math import floor, log10
+
+    places = max(digits - 1 - floor(log10(abs(value))), 0)
+    return f"{value:.{places}f}"
+
+
+@dataclass(frozen=True)
+class Shown:
+    """Converts to the units that the beam's file speaks."""
+
+    system: UnitSystem
+
+    def value(self, number: float, quantity: str) -> float:
+        return number / self.system.factor(quantity)
+
+    def unit(self, quantity: str) -> str:
+        return self.system.of[quantity]
+
+    def text(self, number: float, quantity: str, digits: int = 3) -> str:
+        return f"{significant(self.value(number, quantity), digits)} {self.unit(quantity)}"
+
+    def place(self, x: float) -> str:
+        """A position along the beam."""
+        return f"{self.value(x, 'span'):.2f} {self.unit('span')}"
+
+    def both(self, check: Check) -> str:
+        """'demand against resistance', with their unit."""
+        if check.quantity in _QUANTITY:
+            name = _QUANTITY[check.quantity]
+            factor, unit = self.system.factor(name), self.unit(name)
+        elif check.quantity == "area":
+            unit = self.unit("section") + "²"
+            factor = self.system.factor("section") ** 2
+        elif check.quantity == "steel per length":
+            unit, factor = f"{self.unit('section')}²/{self.unit('span')}", self.system.factor("section") ** 2 / self.system.factor("span")
+        else:
+            return f"{significant(check.demand)} against {significant(check.resistance)}"
+        return f"{significant(check.demand / factor)} against {significant(check.resistance / factor)} {unit}"
+
+
+def shown_for(beam: Beam) -> Shown:
+    return Shown(SYSTEMS[beam.units])

@@ -1,0 +1,276 @@
+"""The terminal: first the verdict, then the beam from left to right, then what governs, then messages."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from upright_bramble.analysis import Forces
+from upright_bramble.beam import Beam
+from upright_bramble.present.numbers import Shown, shown_for, significant
+from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
+from upright_bramble.section.arrays import Array
+from upright_bramble.verify import Check, Result
+
+if TYPE_CHECKING:
+    from rich.console import Console
+
+_PLAIN = str.maketrans({"ø": "d", "²": "2", "³": "3", "·": ".", "×": "x", "–": "-", "—": "-", "→": "->", "−": "-", "≤": "<="})
+
+
+def make_console(*, colour: bool = True, stderr: bool = False, width: int | None = None) -> Console:
+    """A console that is at least 80 columns wide, without colour when asked, plain ASCII when it must be."""
+    from rich.console import Console
+
+    console = Console(no_color=not colour, stderr=stderr, highlight=False, emoji=False, markup=False, width=width)
+    if not console.is_terminal:
+        console = Console(no_color=True, stderr=stderr, highlight=False, emoji=False, markup=False, width=width or 80, color_system=None)
+    return console
+
+
+def plain(console: Console, text: str) -> str:
+    """Text that the console's encoding can show."""
+    try:
+        text.encode(console.encoding)
+        return text
+    except (UnicodeEncodeError, LookupError):
+        return text.translate(_PLAIN).encode(console.encoding or "ascii", "replace").decode(console.encoding or "ascii")
+
+
+def summary(console: Console, result: Result) -> None:
+    """What an engineer wants first of a designed or checked beam."""
+    from rich.text import Text
+
+    beam, units = result.beam, shown_for(result.beam)
+    word, colour = WORDS[result.status]
+    governing = result.governing
+    line = Text()
+    line.append(f"{word:<5}", style=f"bold {colour}")
+    line.append(plain(console, f"{beam.mark}  {beam.title}"), style="bold")
+    console.print(line)
+    console.print(plain(console, f"     {result.code_title}; {beam.concrete.grade}, {beam.bars.grade}"), style="dim")
+    console.print()
+    console.print(_table(console, result))
+    q = result.quantities
+    console.print(
+        plain(
+            console,
+            f"steel {q['steel_kg']:.0f} kg, {q['steel_kg_per_m3']:.0f} kg/m³; at most {q['percent_most']:.2f} % of the section on a face; "
+            f"concrete {q['concrete_m3']:.2f} m³",
+        )
+    )
+    console.print()
+    console.print(plain(console, f"governs  {_told(units, governing)}"), style="" if governing.ok else f"bold {THORN}")
+    more = [c for c in result.failing if c is not governing]
+    for check in more[:8]:
+        console.print(plain(console, f"{'fails' if check.severity == 'must' else 'look':<8} {_told(units, check)}"), style=THORN)
+    if len(more) > 8:
+        console.print(f"         and {len(more) - 8} more failing checks; all are in the result file")
+    _messages(console, result)
+
+
+def _told(units: Shown, check: Check) -> str:
+    return f"{check.id} {check.ratio:.2f}: {units.both(check)} at {units.place(check.x)} ({check.clause})"
+
+
+def _messages(console: Console, result: Result) -> None:
+    shown = [m for m in result.messages]
+    if not shown:
+        return
+    console.print()
+    for message in shown[:14]:
+        where = f" [{message.where}]" if message.where else ""
+        style = {"FAIL": THORN, "look": STRAW}.get(message.severity, "")
+        console.print(plain(console, f"{message.severity:<5}{message.text}{where}"), style=style)
+    if len(shown) > 14:
+        console.print(f"     and {len(shown) - 14} more messages; all are in the result file")
+
+
+def _table(console: Console, result: Result) -> Any:
+    from rich.table import Table
+
+    table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    for name, kind in (("span", "left"), ("face", "left"), ("bars", "left")):
+        table.add_column(name, justify=kind, no_wrap=name != "bars", overflow="fold")  # type: ignore[arg-type]
+    for name in ("bending", "shear", "defl.", "crack"):
+        table.add_column(name, justify="right", no_wrap=True)
+    for cells in summary_rows(result):
+        table.add_row(*(plain(console, c) for c in cells))
+    return table
+
+
+def summary_rows(result: Result) -> list[tuple[str, ...]]:
+    """span, face, bars, and the ratios of bending, shear, deflection and cracking."""
+    beam, rows = result.beam, []
+    for i, span in enumerate(beam.spans):
+        left = "tip" if span.left is None else beam.supports[span.left].name
+        right = "tip" if span.right is None else beam.supports[span.right].name
+        rows.append((
+            str(i + 1), "bottom", _bars(result, i, "bottom"), _ratio(result, [f"bending.sagging.{i + 1}"]), "",
+            _ratio(result, [f"deflection.total.{i + 1}", f"deflection.after-finishes.{i + 1}"]),
+            _ratio(result, [f"cracking.bottom.{i + 1}"]),
+        ))  # fmt: skip
+        ends = [n for n in (left, right) if n != "tip"]
+        rows.append((
+            f"{left}-{right}", "top", _bars(result, i, "top"), _ratio(result, [f"bending.hogging.{n}" for n in ends]), "", "",
+            _ratio(result, [f"cracking.top.{n}" for n in ends]),
+        ))  # fmt: skip
+        sides = [f"shear.{kind}.{n}" for kind in ("stirrups", "crushing") for n in _sides(left, right)]
+        rows.append(("", "ties", _ties(result, i), "", _ratio(result, sides), "", ""))
+    return rows
+
+
+def _sides(left: str, right: str) -> list[str]:
+    return [f"{left}-right"] * (left != "tip") + [f"{right}-left"] * (right != "tip")
+
+
+def _ratio(result: Result, ids: Sequence[str]) -> str:
+    found = [c.ratio for c in result.checks if c.id in ids]
+    if not found:
+        return "–"
+    worst = max(found)
+    return f"{worst:.2f}" + ("!" if worst > 1.0 + 1e-9 else "")
+
+
+def _bars(result: Result, index: int, face: str) -> str:
+    """Groups of the span from left to right, those of the same place joined by +."""
+    beam = result.beam
+    low, high = beam.clear(index)
+    mine = [b for b in result.layout.bars if b.face == face and b.start < high - 1.0 and b.end > low + 1.0]
+    thirds = [low + (high - low) * s for s in (0.02, 0.5, 0.98)] if face == "top" else [0.5 * (low + high)]
+    parts = []
+    for x in thirds:
+        here: dict[str, int] = {}
+        for b in mine:
+            if b.start <= x <= b.end and not _is_lap_double(mine, b, x):
+                here[b.size] = here.get(b.size, 0) + b.count
+        parts.append("+".join(f"{n}ø{s}" for s, n in here.items()) or "none")
+    unique = parts if len(set(parts)) > 1 else parts[:1]
+    return " | ".join(unique)
+
+
+def _is_lap_double(bars: Sequence[Any], bar: Any, x: float) -> bool:
+    """The second of two lapped pieces is not counted again."""
+    return any(
+        o.face == bar.face and o.layer == bar.layer and o.size == bar.size and o.count == bar.count
+        and o.start < bar.start <= x <= o.end < bar.end
+        for o in bars
+    )  # fmt: skip
+
+
+def _ties(result: Result, index: int) -> str:
+    low, high = result.beam.clear(index)
+    zones = [i for i in result.stirrups if i.zone.start >= low - 1.0 and i.zone.end <= high + 1.0]
+    if not zones:
+        return "none"
+    first = zones[0].zone
+    parts = [f"{i.zone.count}×{i.zone.spacing:g}" for i in zones]
+    same = all((i.zone.size, i.zone.legs) == (first.size, first.legs) for i in zones)
+    head = f"ø{first.size}, {first.legs} legs: " if same else ""
+    return head + " | ".join(parts)
+
+
+def forces_summary(console: Console, beam: Beam, forces: Forces, level: str) -> None:
+    """Reactions, peaks, and a sketch of the envelopes."""
+    from rich.table import Table
+
+    units, e, at = shown_for(beam), forces.envelopes[level], forces.stations
+    console.print(plain(console, f"{beam.mark}  {beam.title}"), style="bold")
+    console.print(f"     {level.replace('_', '-')} level, {len(e.labels)} sets of forces", style="dim")
+    console.print()
+    table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    for i, name in enumerate(("support", f"reaction max {units.unit('force')}", "min", f"moment min {units.unit('moment')}")):
+        table.add_column(plain(console, name), justify="right" if i else "left")
+    for s, support in enumerate(beam.supports):
+        near = np.abs(at.x - support.x) < 1e-6
+        values = (e.reaction_max[s], e.reaction_min[s])
+        table.add_row(
+            support.name, *(significant(units.value(float(v), "force")) for v in values),
+            significant(units.value(float(e.moment_min[near].min()), "moment")),
+        )  # fmt: skip
+    console.print(table)
+    balance = float(np.abs(forces.responses.reaction.sum(axis=1) - forces.responses.load).max())
+    total = float(np.abs(forces.responses.load).sum())
+    word = "balance" if balance <= 1e-9 * max(total, 1.0) + 1e-6 else "DO NOT balance"
+    console.print(f"reactions and loads {word}: {units.text(total, 'force')} of load over all cases")
+    console.print()
+    table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    for i, name in enumerate(
+        (
+            "span",
+            f"M max {units.unit('moment')}",
+            f"at {units.unit('span')}",
+            f"M min {units.unit('moment')}",
+            f"at {units.unit('span')}",
+            f"V max {units.unit('force')}",
+        )
+    ):
+        table.add_column(plain(console, name), justify="right" if i else "left")
+    for index in range(len(beam.spans)):
+        rows = at.of(index)
+        high, low = int(e.moment_max[rows].argmax()), int(e.moment_min[rows].argmin())
+        table.add_row(
+            str(index + 1),
+            significant(units.value(float(e.moment_max[rows][high]), "moment")), f"{units.value(float(at.local[rows][high]), 'span'):.2f}",
+            significant(units.value(float(e.moment_min[rows][low]), "moment")), f"{units.value(float(at.local[rows][low]), 'span'):.2f}",
+            significant(units.value(float(e.shear[rows].max()), "force")),
+        )  # fmt: skip
+    console.print(table)
+    console.print()
+    for title, high_, low_ in (
+        (f"moment {units.unit('moment')}, sagging below", -e.moment_min, -e.moment_max),
+        (f"shear {units.unit('force')}", e.shear_max, e.shear_min),
+    ):
+        quantity = "moment" if "moment" in title else "force"
+        console.print(plain(console, title), style=BERRY)
+        scale = units.system.factor(quantity)
+        for line in sketch(at.x, high_ / scale, low_ / scale, min(console.width, 100)):
+            console.print(line)
+        console.print(_supports_line(beam, at.x, min(console.width, 100)))
+        console.print()
+
+
+def sketch(x: Array, high: Array, low: Array, width: int, rows: int = 11) -> list[str]:
+    """An envelope in plain characters: ':' between its two lines, '-' the axis, largest values at the left."""
+    left = 9
+    columns = width - left
+    places = np.linspace(x[0], x[-1], columns)
+    order = np.argsort(x, kind="stable")
+    top = np.maximum(_column_extreme(x[order], high[order], places, np.maximum), 0.0)
+    bottom = np.minimum(_column_extreme(x[order], low[order], places, np.minimum), 0.0)
+    most, least = float(top.max()), float(bottom.min())
+    span = max(most - least, 1e-12)
+    edges = most - span * (np.arange(rows) + 0.5) / rows
+    zero = int(np.abs(edges).argmin())
+    lines = []
+    for r, level in enumerate(edges):
+        cells = np.where((level <= top) & (level >= bottom), ":", " ")
+        if r == zero:
+            cells = np.where(cells == " ", "-", "+")
+        label = most if r == 0 else least if r == rows - 1 else 0.0 if r == zero else None
+        text = "" if label is None else significant(label)
+        lines.append(f"{text:>{left - 1}} " + "".join(cells))
+    return lines
+
+
+def _column_extreme(x: Array, values: Array, places: Array, best: Any) -> Array:
+    half = 0.5 * (places[1] - places[0])
+    found = np.interp(places, x, values)
+    for i, place in enumerate(places):
+        inside = values[(x >= place - half) & (x <= place + half)]
+        if len(inside):
+            found[i] = best(found[i], best.reduce(inside))
+    return found
+
+
+def _supports_line(beam: Beam, x: Array, width: int) -> str:
+    columns = width - 9
+    cells = [" "] * (columns + 1)
+    for s in beam.supports:
+        i = int(round((s.x - x[0]) / (x[-1] - x[0]) * (columns - 1)))
+        for k, letter in enumerate(s.name[:6]):
+            if i + k < columns:
+                cells[i + k] = letter
+    return " " * 9 + "".join(cells).rstrip()

@@ -1,0 +1,236 @@
+"""Which bars: all sensible groups of one run of a face weighed together, the cheapest that can work taken.
+
+A run is a stretch over which the same corner bars can go through. Extra bars are added zone by zone: spans at the
+bottom, supports at the top.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.analysis import Forces
+from upright_bramble.beam import Beam
+from upright_bramble.beam.geometry import axis_distance, bar_area, most_in_row
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.proportion.needs import NoProposal
+from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.strength import required_steel
+
+VIBRATOR = 60.0  # clear gap left in a full top row, mm
+MOST_THROUGH = 6
+
+
+@dataclass(frozen=True)
+class Zone:
+    """Stations (mask) that one group of extra bars serves; `index` of its span (bottom) or support (top)."""
+
+    index: int
+    where: Mask
+    width: float
+
+
+@dataclass(frozen=True)
+class Run:
+    """A stretch of one face: its stations, zones, limits along x and narrowest width."""
+
+    face: str
+    where: Mask
+    zones: tuple[Zone, ...]
+    start: float
+    end: float
+    width: float
+
+
+@dataclass(frozen=True)
+class Demand:
+    """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel held by the user."""
+
+    moment: Array
+    least: Array
+    held: Array
+    held_in_row: Array
+    held_through: bool
+    least_through: float
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Bars of one run: `through` bars of `size`, and per zone extra bars of `extra_size` in the first and second row."""
+
+    size: str
+    through: int
+    extra_size: str
+    first_row: tuple[int, ...]
+    second_row: tuple[int, ...]
+    cost: float
+
+
+@dataclass(frozen=True)
+class _Candidates:
+    """Arrays (c,): through diameter and number, extra diameter; and their designations."""
+
+    size: list[str]
+    extra: list[str]
+    phi: Array
+    number: Array
+    phi_extra: Array
+
+    @property
+    def largest(self) -> Array:
+        return np.maximum(self.phi, self.phi_extra)
+
+
+def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, tie: float) -> Choice:
+    """The cheapest group of bars for a run. Raises NoProposal when none fits."""
+    c = _candidates(beam, code, run, demand, tie)
+    at = forces.stations
+    concrete, steel = code.concrete_law(beam.concrete), code.steel_law(beam.bars)
+    limit = code.neutral_axis_limit(beam.concrete)
+    gap = code.clear_spacing(c.largest, beam.concrete.aggregate)
+    cover = beam.cover.bottom if run.face == "bottom" else beam.cover.top
+    other = (beam.cover.top if run.face == "bottom" else beam.cover.bottom) + tie + 8.0
+    first = cover + tie + 0.5 * c.largest
+    second = first + c.largest + gap
+    area, extra = c.number * np.pi * c.phi**2 / 4.0, np.pi * c.phi_extra**2 / 4.0
+    where = run.where
+    moment, b, h = demand.moment[where], at.width[where], at.depth[where]
+    rows = _row_capacity(beam, run, c, tie, gap, demand)  # (c, zones)
+    n_2 = np.zeros((len(c.phi), len(run.zones)))
+    total = np.zeros_like(n_2)
+    feasible = np.ones(len(c.phi), dtype=bool)
+    needed = np.zeros((len(c.phi), int(where.sum())))
+    masks = [z.where[where] for z in run.zones]
+    for _ in range(3):
+        share_2 = _second_share(run, masks, n_2, total, area, extra, len(moment))
+        axis = first[:, None] + share_2 * (second - first)[:, None]
+        tension, _, _ = required_steel(moment[None, :], b[None, :], h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
+        needed = np.maximum(np.maximum(tension, demand.least[where]) - demand.held[where], 0.0)
+        total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, rows)
+    feasible &= np.isfinite(total).all(axis=1) & (n_2 <= rows).all(axis=1)
+    feasible &= (n_2 == 0.0).all(axis=1) | (beam.detailing.layers >= 2)
+    feasible &= area + demand.held.min(initial=np.inf, where=where) * demand.held_through >= demand.least_through - 1e-6
+    if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
+        most = area + (total * extra[:, None]).max(axis=1, initial=0.0)
+        feasible &= (area >= code.bottom_share_at_supports * most) | demand.held_through
+    if not feasible.any():
+        raise NoProposal(_why_not(beam, run, total, n_2, rows))
+    cost = _cost(beam, code, forces, run, c, total, area, needed, masks)
+    best = int(np.where(feasible, cost, np.inf).argmin())
+    return Choice(
+        c.size[best], int(c.number[best]), c.extra[best],
+        tuple(int(v) for v in total[best] - n_2[best]), tuple(int(v) for v in n_2[best]), float(cost[best]),
+    )  # fmt: skip
+
+
+def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: float) -> _Candidates:
+    sizes = sorted(beam.detailing.main_bars, key=lambda s: code.catalogue[s])
+    found: list[tuple[str, int, str]] = []
+    numbers = [0] if demand.held_through else []
+    for i, size in enumerate(sizes):
+        phi = code.catalogue[size]
+        gap = float(code.clear_spacing(phi, beam.concrete.aggregate))
+        most = most_in_row(run.width, beam.cover.sides, tie, phi, gap)
+        for number in [*numbers, *range(2, min(most, MOST_THROUGH) + 1)]:
+            for extra in sizes[max(i - 1, 0) : i + 2]:
+                found.append((size, number, extra))
+    if not found:
+        raise NoProposal(f"not even two bars fit into a width of {run.width:g} mm inside the cover")
+    return _Candidates(
+        [f[0] for f in found],
+        [f[2] for f in found],
+        np.array([code.catalogue[f[0]] for f in found]),
+        np.array([float(f[1]) for f in found]),
+        np.array([code.catalogue[f[2]] for f in found]),
+    )
+
+
+def _row_capacity(beam: Beam, run: Run, c: _Candidates, tie: float, gap: Array, demand: Demand) -> Array:
+    """Bars of a candidate's thicker size that fit in one row of each zone, less those held there, (c, zones)."""
+    columns = []
+    for zone in run.zones:
+        taken = demand.held_in_row[zone.where].max(initial=0.0)
+        kept = VIBRATOR if run.face == "top" else 0.0
+        columns.append(
+            [
+                max(
+                    most_in_row(zone.width, beam.cover.sides, tie, float(phi), float(g), max(kept - float(g), 0.0)) - taken,
+                    0.0,
+                )
+                for phi, g in zip(c.largest, gap, strict=True)
+            ]
+        )
+    return np.array(columns).T.reshape(len(c.phi), len(run.zones))
+
+
+def _second_share(run: Run, masks: list[Mask], n_2: Array, total: Array, area: Array, extra: Array, n: int) -> Array:
+    """Share of the steel that lies in the second row, (c, stations)."""
+    share = np.zeros((len(area), n))
+    for z, mask in enumerate(masks):
+        amount = area + total[:, z] * extra
+        part = np.where(amount > 0.0, n_2[:, z] * extra / np.maximum(amount, 1e-9), 0.0)
+        share[:, mask] = np.where(np.isfinite(part), part, 0.0)[:, None]
+    return share
+
+
+def _extra_numbers(needed: Array, masks: list[Mask], area: Array, extra: Array, through: Array, rows: Array) -> tuple[Array, Array]:
+    """Extra bars of each zone, and how many of them go to the second row: none, or at least two."""
+    total, second = [], []
+    for z, mask in enumerate(masks):
+        asked = needed[:, mask].max(axis=1, initial=0.0) - area
+        with np.errstate(invalid="ignore"):
+            number = np.where(asked > 1e-6, np.ceil(asked / extra - 1e-9), 0.0)
+        over = np.maximum(number - np.maximum(rows[:, z] - through, 0.0), 0.0)
+        lifted = np.where(over == 1.0, 2.0, over)
+        total.append(number + lifted - over)
+        second.append(lifted)
+    return np.array(total).T.reshape(len(area), -1), np.array(second).T.reshape(len(area), -1)
+
+
+def _cost(
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    run: Run,
+    c: _Candidates,
+    total: Array,
+    area: Array,
+    needed: Array,
+    masks: list[Mask],
+) -> Array:
+    """Mass, fixing, variety, laps: an estimate, with extra bars as long as they are needed and anchored."""
+    rates, per_mm3 = beam.detailing.rates, 7850e-9 * beam.detailing.rates.steel
+    x = forces.stations.x[run.where]
+    length = run.end - run.start
+    pieces = np.maximum(np.ceil(length / beam.detailing.stock_length), 1.0)
+    extra = np.pi * c.phi_extra**2 / 4.0
+    cost = area * length * per_mm3 + c.number * pieces * rates.bar + (pieces - 1.0) * c.number * rates.lap
+    for z, mask in enumerate(masks):
+        lacking = (needed > area[:, None] + 1e-6) & mask
+        first = np.where(lacking, x, np.inf).min(axis=1)
+        last = np.where(lacking, x, -np.inf).max(axis=1)
+        span = np.where(last >= first, last - first, 0.0) + 2.0 * 40.0 * c.phi_extra
+        number = np.where(np.isfinite(total[:, z]), total[:, z], 0.0)
+        cost += number * (extra * span * per_mm3 + rates.bar)
+    varied = (c.phi != c.phi_extra) & (np.where(np.isfinite(total), total, 0.0).sum(axis=1) > 0.0)
+    return np.asarray(cost + rates.variety * (1.0 + varied) + 1e-6 * c.phi_extra)
+
+
+def _why_not(beam: Beam, run: Run, total: Array, n_2: Array, rows: Array) -> str:
+    if not np.isfinite(total).all(axis=1).any():
+        return f"the section is too small for the bending moment at the {run.face} face: compression bars cannot help enough"
+    fits = (n_2 <= rows) & np.isfinite(total)
+    worst = int((~fits).any(axis=0).argmax()) if (~fits).any() else 0
+    zone = run.zones[worst] if run.zones else None
+    if zone is None:
+        return f"no allowed bars suit the {run.face} face"
+    place = f"span {zone.index + 1}" if run.face == "bottom" else f"support {beam.supports[zone.index].name}"
+    return f"the {run.face} bars that {place} asks for do not fit into {beam.detailing.layers} rows of {zone.width:g} mm"
+
+
+def held_area(code: DesignCode, beam: Beam, size: str, count: int) -> float:
+    return count * bar_area(code.catalogue[size])
+
+
+__all__ = ["Choice", "Demand", "Run", "Zone", "axis_distance", "choose", "held_area"]

@@ -1,0 +1,174 @@
+"""How long: extra bars stop where the rest suffices and they are anchored beyond; through bars lap at stock length."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.analysis import Forces
+from upright_bramble.beam import Beam
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.strength import required_steel
+
+STEP = 25.0
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One bar group along x."""
+
+    start: float
+    end: float
+    ends: tuple[str, str] = ("straight", "straight")
+    legs: tuple[float, float] = (0.0, 0.0)
+
+
+@dataclass(frozen=True)
+class Limits:
+    """How far bars of a run may go, and what an end there is: 'outer' (end of the beam: bent), 'built-in' (fixed
+    support: they go on into what it is fixed to), 'inner' (the run stops inside the beam)."""
+
+    low: float
+    high: float
+    kinds: tuple[str, str]
+    faces: tuple[float, float]
+
+
+def run_limits(beam: Beam, start: float, end: float) -> Limits:
+    """Limits of a run from x `start` to `end` (centrelines or tips)."""
+    low, high = beam.ends
+    first, last = start <= 1e-6, end >= beam.length - 1e-6
+    c = beam.cover.sides
+    kinds = []
+    for at_end, span, index, support in ((first, beam.spans[0], 0, beam.supports[0]), (last, beam.spans[-1], 1, beam.supports[-1])):
+        held = span.left if index == 0 else span.right
+        kinds.append("inner" if not at_end else "built-in" if held is not None and support.fixed else "outer")
+    faces = (beam.clear(0)[0], beam.clear(len(beam.spans) - 1)[1])
+    return Limits(low + c if first else start, high - c if last else end, (kinds[0], kinds[1]), faces)
+
+
+def region(x: Array, needed: Array, there: Array, mask: Mask) -> tuple[float, float] | None:
+    """From where to where within `mask` the area `there` is less than `needed`; ends found on the line between
+    stations."""
+    lacking = (needed > there + 1e-6) & mask
+    if not lacking.any():
+        return None
+    index = np.flatnonzero(lacking)
+    return _crossing(x, needed - there, int(index[0]), -1), _crossing(x, needed - there, int(index[-1]), 1)
+
+
+def _crossing(x: Array, excess: Array, i: int, step: int) -> float:
+    j = i + step
+    if not 0 <= j < len(x) or excess[j] > 0.0 or not np.isfinite(excess[i]):
+        return float(x[i])
+    share = excess[i] / (excess[i] - excess[j]) if excess[i] > excess[j] else 1.0
+    return float(x[i] + share * (x[j] - x[i]))
+
+
+def needed_area(beam: Beam, code: DesignCode, forces: Forces, moment: Array, axis: Array, other: float) -> Array:
+    """Tension steel for `moment` (n,) with bars `axis` (n,) from their face."""
+    at = forces.stations
+    tension, _, _ = required_steel(
+        moment, at.width, at.depth - axis, np.full(len(at), other), code.concrete_law(beam.concrete),
+        code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete),
+    )  # fmt: skip
+    return tension
+
+
+def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float], anchorage: float, phi: float, depth: float) -> Piece:
+    """A bar that covers `reach` and is anchored beyond it; bent at the ends of the beam where there is no room."""
+    start, end = reach[0] - anchorage, reach[1] + anchorage
+    start, end = math.floor(start / STEP) * STEP, math.ceil(end / STEP) * STEP
+    ends, legs = ["straight", "straight"], [0.0, 0.0]
+    for side, limit, kind in ((0, limits.low, limits.kinds[0]), (1, limits.high, limits.kinds[1])):
+        beyond = start < limit if side == 0 else end > limit
+        if not beyond or kind == "built-in":
+            continue
+        if side == 0:
+            start = limit
+        else:
+            end = limit
+        if kind == "outer":
+            room = (reach[0] - start) if side == 0 else (end - reach[1])
+            ends[side], legs[side] = "bend", leg_for(beam, code, phi, anchorage - room, depth)
+    return Piece(start, end, (ends[0], ends[1]), (legs[0], legs[1]))
+
+
+def leg_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> float:
+    """Outer leg of a bend that makes up for `lacking` length, as far as the beam's depth allows."""
+    r = code.bend_radius(phi)
+    wanted = lacking + 0.43 * r + 1.22 * phi  # the bend's axis is shorter than its outer corner
+    most = depth - beam.cover.top - beam.cover.bottom - 40.0
+    leg = min(max(wanted, code.least_leg(phi, "bend")), max(most, code.least_leg(phi, "bend")))
+    return math.floor(leg / 10.0) * 10.0 if leg >= most else math.ceil(leg / 10.0) * 10.0
+
+
+def through(
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    limits: Limits,
+    face: str,
+    anchorage: float,
+    lap: float,
+    phi: float,
+    pull: Array,
+    share: Array,
+) -> list[Piece]:
+    """Bars over a whole run, in pieces no longer than stock, lapped where this face pulls least (`pull`, n).
+
+    `share` (n,) of the bars' yield that the section asks for: it sets how long the legs at the beam's ends are.
+    """
+    low, high = limits.low, limits.high
+    ends, legs = ["straight", "straight"], [0.0, 0.0]
+    depths = (beam.spans[0].profile.depth, beam.spans[-1].profile.depth)
+    x = forces.stations.x
+    sound = (x >= beam.sound[0] - 1e-6) & (x <= beam.sound[1] + 1e-6)
+    for side, kind in enumerate(limits.kinds):
+        if kind == "built-in":
+            low, high = (limits.faces[0] - anchorage, high) if side == 0 else (low, limits.faces[1] + anchorage)
+        elif kind == "outer":
+            distance = x - low if side == 0 else high - x
+            lacking = float((share * anchorage - distance)[sound].max())
+            # a bar that only just needs a leg, or a top bar, is bent anyway: it closes the cage
+            if lacking > 0.0 or face == "top":
+                ends[side], legs[side] = "bend", leg_for(beam, code, phi, max(lacking, 0.0), depths[side])
+    low, high = math.floor(low), math.ceil(high)
+    if limits.kinds[0] == "outer":
+        low = math.ceil(limits.low)
+    if limits.kinds[1] == "outer":
+        high = math.floor(limits.high)
+    cuts = _lap_places(beam, forces, face, float(low), float(high), lap, pull)
+    pieces: list[Piece] = []
+    start, kind, leg = float(low), ends[0], legs[0]
+    overlap = math.ceil(lap / STEP) * STEP
+    for cut in cuts:
+        stop_at = math.ceil((cut + 0.5 * overlap) / STEP) * STEP
+        pieces.append(Piece(start, stop_at, (kind, "straight"), (leg, 0.0)))
+        start, kind, leg = stop_at - overlap, "straight", 0.0
+    pieces.append(Piece(start, float(high), (kind, ends[1]), (leg, legs[1])))
+    return pieces
+
+
+def _lap_places(beam: Beam, forces: Forces, face: str, low: float, high: float, lap: float, pull: Array) -> list[float]:
+    """Middles of laps: supports for bottom bars, mid-spans for top ones, else wherever the face pulls least."""
+    legs = 700.0  # a leg at either end of the beam comes on top
+    stock = beam.detailing.stock_length - 0.5 * lap - 2.0 * STEP - legs
+    usual = [s.x for s in beam.supports] if face == "bottom" else [0.5 * (s.start + s.end) for s in beam.spans if not s.cantilever]
+    x = forces.stations.x
+    cuts: list[float] = []
+    here = low
+    while high - here > beam.detailing.stock_length - 2.0 * legs:
+        reach = here + stock
+        good = [u for u in usual if here + 2.0 * lap < u <= reach and u < high - lap]
+        if good:
+            cut = max(good)
+        else:
+            open_ = (x > here + 0.4 * stock) & (x <= reach) & (x < high - lap)
+            cut = float(x[open_][pull[open_].argmin()]) if open_.any() else reach
+        cuts.append(cut)
+        here = cut - 0.5 * lap
+    return cuts

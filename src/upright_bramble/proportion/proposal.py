@@ -1,0 +1,277 @@
+"""A whole layout for the forces and what earlier rounds asked: bars of both faces, their lengths, stirrups."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from upright_bramble.analysis import Forces
+from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
+from upright_bramble.beam.geometry import bar_area
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.proportion import curtail, stirrups
+from upright_bramble.proportion.choice import Choice, Demand, Run, Zone, choose
+from upright_bramble.proportion.needs import Needs
+from upright_bramble.section.arrays import Array, Mask, window_max_by_span
+from upright_bramble.section.strength import required_steel
+
+
+@dataclass(frozen=True)
+class _Start:
+    """What both faces build on: depths, shift, shifted moments with reserve, stirrups."""
+
+    ties: stirrups.Ties
+    tie: float
+    moments: dict[str, Array]
+    shift: Array
+
+
+def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: Layout | None = None) -> Layout:
+    """Bars and stirrups for the beam around what the user holds.
+
+    Raises NoProposal when no allowed bars fit.
+    """
+    kept = held or Layout((), ())
+    start = _start(beam, code, forces, needs)
+    bars: list[Bar] = []
+    compression = _compression(beam, code, forces, start, needs)
+    for face in ("bottom", "top"):
+        for run in _runs(beam, forces, face):
+            demand = _demand(beam, code, forces, run, start, needs, kept, compression[face])
+            choice = choose(beam, code, forces, run, demand, start.tie)
+            bars += _lengths(beam, code, forces, run, demand, choice, start.tie)
+    d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
+    spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups))
+    ties = [StirrupZone("", start.ties.size, legs, float(round(a)), float(round(b)), float(s)) for a, b, s, legs in spans]
+    return _marked(bars, ties, kept)
+
+
+def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start:
+    at, design = forces.stations, forces.design
+    guess = at.depth - max(beam.cover.top, beam.cover.bottom) - 20.0
+    ties = stirrups.choose_ties(beam, code, forces, guess - 25.0, needs)
+    tie = code.catalogue[ties.size]
+    cot, _ = stirrups.strut_and_shear(beam, code, forces, guess)
+    shift = code.shift(guess, cot)
+    keep = 1.0 - beam.detailing.reserve
+    moments = {
+        "bottom": window_max_by_span(at.x, at.span, np.maximum(design.moment_max, 0.0), shift) / keep,
+        "top": window_max_by_span(at.x, at.span, np.maximum(-design.moment_min, 0.0), shift) / keep,
+    }
+    for face, zones in (("bottom", at.span), ("top", _nearest(beam, at.x))):
+        factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
+        moments[face] = moments[face] * factors[zones] * needs.relief
+    return _Start(ties, tie, moments, shift)
+
+
+def _nearest(beam: Beam, x: Array) -> np.ndarray:
+    return np.abs(x[:, None] - np.array([s.x for s in beam.supports])).argmin(axis=1)
+
+
+def _inside_ends(beam: Beam, x: Array) -> Mask:
+    """Stations where sections are not designed: bars are only being anchored there."""
+    low, high = beam.sound
+    return np.asarray((x < low - 1e-6) | (x > high + 1e-6))
+
+
+def _runs(beam: Beam, forces: Forces, face: str) -> list[Run]:
+    """Bottom bars go through spans of one profile; top bars through all of the line, in its narrowest width."""
+    at = forces.stations
+    outside = _inside_ends(beam, at.x)
+    groups: list[list[int]] = []
+    for i, span in enumerate(beam.spans):
+        before = beam.spans[i - 1].profile if i else None
+        joined = before is not None and (face == "top" or (before.width, before.depth) == (span.profile.width, span.profile.depth))
+        if joined:
+            groups[-1].append(i)
+        else:
+            groups.append([i])
+    near = _nearest(beam, at.x)
+    found = []
+    for group in groups:
+        where = np.isin(at.span, group) & ~outside
+        if face == "bottom":
+            zones = [Zone(i, where & (at.span == i), beam.spans[i].profile.width) for i in group]
+        else:
+            zones = [
+                Zone(s, where & (near == s), float(at.width[where & (near == s)].min()))
+                for s in range(len(beam.supports))
+                if (where & (near == s)).any()
+            ]
+        width = min(beam.spans[i].profile.width for i in group)
+        found.append(Run(face, where, tuple(zones), beam.spans[group[0]].start, beam.spans[group[-1]].end, width))
+    return found
+
+
+def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, needs: Needs) -> dict[str, float]:
+    """Compression steel that the other face's moment asks of each face, through the whole run (the simple way)."""
+    at = forces.stations
+    found = {}
+    for face, other in (("bottom", "top"), ("top", "bottom")):
+        cover = beam.cover.bottom if other == "bottom" else beam.cover.top
+        mine = beam.cover.bottom if face == "bottom" else beam.cover.top
+        d = at.depth - cover - start.tie - 20.0
+        d_2 = np.full(len(at), mine + start.tie + 12.0)
+        _, asked, _ = required_steel(
+            np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]), at.width, d, d_2,
+            code.concrete_law(beam.concrete), code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete),
+        )  # fmt: skip
+        finite = asked[np.isfinite(asked)]
+        found[face] = float(finite.max(initial=0.0)) * needs.through.get(face, 1.0)
+    return found
+
+
+def _demand(
+    beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Start, needs: Needs, kept: Layout, compression: float
+) -> Demand:
+    at, design = forces.stations, forces.design
+    raw = design.moment_max if run.face == "bottom" else -design.moment_min
+    cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 10.0
+    least = code.least_tension_steel(beam.concrete, beam.bars, at.width, at.depth - cover)
+    tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
+    held, in_row, whole = _held(beam, code, forces, run, kept)
+    least_through = max(float(np.where(tension, least - held, 0.0).max(initial=0.0)), compression - float(held[run.where].min()))
+    return Demand(np.where(run.where, start.moments[run.face], 0.0), np.where(tension, least, 0.0), held, in_row, whole, least_through)
+
+
+def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) -> tuple[Array, Array, bool]:
+    """Area of held bars of this face (anchored share), their number in the first row, and whether they run through."""
+    x = forces.stations.x
+    area, row, whole = np.zeros(len(x)), np.zeros(len(x)), False
+    for bar in kept.bars:
+        if bar.face != run.face:
+            continue
+        phi = code.catalogue[bar.size]
+        anchorage = float(_anchorage(beam, code, phi, run.face))
+        share = np.clip(
+            np.minimum((x - bar.start) / anchorage + (bar.ends[0] != "straight"), (bar.end - x) / anchorage + (bar.ends[1] != "straight")),
+            0.0,
+            1.0,
+        )
+        area += np.where((x >= bar.start) & (x <= bar.end), bar.count * bar_area(phi) * share, 0.0)
+        row += np.where((x >= bar.start) & (x <= bar.end) & (bar.layer == 1), bar.count, 0)
+    some = [b for b in kept.bars if b.face == run.face and b.layer == 1 and b.count >= 2]
+    if some:
+        inner = x[run.where]
+        covered = np.zeros(len(inner), dtype=bool)
+        for bar in some:
+            covered |= (inner >= bar.start - 1e-6) & (inner <= bar.end + 1e-6)
+        tip = beam.cover.sides + 1.0
+        whole = bool(covered[(inner > beam.ends[0] + tip) & (inner < beam.ends[1] - tip)].all())
+    return area, row, whole
+
+
+def _anchorage(beam: Beam, code: DesignCode, phi: float, face: str) -> Array:
+    """Longest anchorage of a bar of this face anywhere along the beam."""
+    depth = np.array([s.profile.depth for s in beam.spans])
+    axis = (beam.cover.bottom if face == "bottom" else beam.cover.top) + 15.0 + 0.5 * phi
+    height = np.full(len(depth), axis) if face == "bottom" else depth - axis
+    return np.asarray(code.anchorage(beam.concrete, beam.bars, phi, height, depth).max())
+
+
+def _lap(beam: Beam, code: DesignCode, phi: float, face: str) -> float:
+    depth = np.array([s.profile.depth for s in beam.spans])
+    axis = (beam.cover.bottom if face == "bottom" else beam.cover.top) + 15.0 + 0.5 * phi
+    height = np.full(len(depth), axis) if face == "bottom" else depth - axis
+    return float(code.lap(beam.concrete, beam.bars, phi, height, depth).max())
+
+
+def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, tie: float) -> list[Bar]:
+    """Through bars in pieces, then the extra bars of every zone, the second row stopping first."""
+    at, face = forces.stations, run.face
+    phi, phi_e = code.catalogue[choice.size], code.catalogue[choice.extra_size]
+    limits = curtail.run_limits(beam, run.start, run.end)
+    if face == "bottom":
+        limits = _past_inner_ends(beam, code, run, limits, phi)
+    cover = beam.cover.bottom if face == "bottom" else beam.cover.top
+    largest = max(phi, phi_e)
+    gap = float(code.clear_spacing(largest, beam.concrete.aggregate))
+    first = cover + tie + 0.5 * largest
+    other = (beam.cover.top if face == "bottom" else beam.cover.bottom) + tie + 8.0
+    area, extra = choice.through * bar_area(phi), bar_area(phi_e)
+    found: list[Bar] = []
+    if choice.through:
+        anchorage = float(_anchorage(beam, code, phi, face))
+        asked = curtail.needed_area(beam, code, forces, demand.moment, np.full(len(at), first), other) - demand.held
+        share = np.clip(asked / area, 0.0, 1.0)
+        lap = _lap(beam, code, phi, face)
+        pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share)
+        found += [Bar("", face, 1, choice.through, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces]
+    anchorage = float(_anchorage(beam, code, phi_e, face))
+    for z, zone in enumerate(run.zones):
+        n_1, n_2 = choice.first_row[z], choice.second_row[z]
+        if not n_1 + n_2:
+            continue
+        second = first + largest + gap
+        total = area + (n_1 + n_2) * extra
+        mean = (first * (area + n_1 * extra) + second * n_2 * extra) / max(total, 1e-9)
+        # with what is left where the second row has stopped the bars lie deeper, so the full group's mean is safe
+        needed = curtail.needed_area(beam, code, forces, demand.moment, np.full(len(at), mean), other)
+        needed = np.where(np.isfinite(needed), np.maximum(needed, demand.least) - demand.held, 0.0)
+        for layer, count, there in ((1, n_1, area), (2, n_2, area + n_1 * extra)):
+            reach = curtail.region(at.x, needed, np.full(len(at), there), zone.where) if count else None
+            if count and reach is None:
+                middle = float(at.x[zone.where][needed[zone.where].argmax()])
+                reach = (middle, middle)
+            if reach is None:
+                continue
+            depth = float(at.depth[zone.where].min())
+            piece = curtail.stop(beam, code, limits, reach, anchorage, phi_e, depth)
+            found.append(Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs))
+    return found
+
+
+def _past_inner_ends(beam: Beam, code: DesignCode, run: Run, limits: curtail.Limits, phi: float) -> curtail.Limits:
+    """A bottom run that ends at an inner support goes past its face by what the code asks, at least to its far side."""
+    low, high, kinds = limits.low, limits.high, limits.kinds
+    c = beam.cover.sides
+    for s in beam.supports:
+        into = float(code.into_inner_support(phi))
+        if kinds[0] == "inner" and abs(s.x - run.start) < 1e-6:
+            low = min(s.x - 0.5 * s.width + c, s.x + 0.5 * s.width - into)
+        if kinds[1] == "inner" and abs(s.x - run.end) < 1e-6:
+            high = max(s.x + 0.5 * s.width - c, s.x - 0.5 * s.width + into)
+    return replace(limits, low=low, high=high)
+
+
+def _depth(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], tie: float) -> Array:
+    """The smaller effective depth of both faces where second rows count wherever they are, (n,)."""
+    at = forces.stations
+    worst = np.zeros(len(at))
+    for face, cover in (("bottom", beam.cover.bottom), ("top", beam.cover.top)):
+        mine = [b for b in bars if b.face == face]
+        largest = max((code.catalogue[b.size] for b in mine), default=16.0)
+        gap = float(code.clear_spacing(largest, beam.concrete.aggregate))
+        total, moment = np.zeros(len(at)), np.zeros(len(at))
+        for b in mine:
+            here = (at.x >= b.start) & (at.x <= b.end)
+            phi = code.catalogue[b.size]
+            axis = cover + tie + 0.5 * largest + (b.layer - 1) * (largest + gap)
+            total += here * b.count * bar_area(phi)
+            moment += here * b.count * bar_area(phi) * axis
+        mean = np.where(total > 0.0, moment / np.where(total > 0.0, total, 1.0), cover + tie + 0.5 * largest)
+        worst = np.maximum(worst, mean)
+    return at.depth - worst
+
+
+def _marked(bars: list[Bar], ties: list[StirrupZone], kept: Layout) -> Layout:
+    """Marks in the order of fixing: bottom, top, then stirrups; held entries keep theirs."""
+    used = {b.mark for b in kept.bars} | {z.mark for z in kept.stirrups}
+    number = 0
+
+    def fresh(least: int) -> str:
+        nonlocal number
+        number = max(number + 1, least)
+        while f"{number:02d}" in used:
+            number += 1
+        return f"{number:02d}"
+
+    whole = [replace(b, start=float(round(b.start)), end=float(round(b.end))) for b in bars]
+    order = sorted(whole, key=lambda b: (b.face != "bottom", b.layer, b.start))
+    marked = [replace(b, mark=fresh(1)) for b in order]
+    first = 20 if number < 20 else number + 1
+    tied: list[StirrupZone] = []
+    for z in ties:
+        tied.append(replace(z, mark=fresh(first)))
+    return Layout(tuple([*kept.bars, *marked]), tuple(sorted([*kept.stirrups, *tied], key=lambda z: z.start)))

@@ -1,0 +1,53 @@
+"""Array types and the small numerical helpers of the core."""
+
+from __future__ import annotations
+
+from typing import TypeAlias
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array: TypeAlias = NDArray[np.float64]
+Mask: TypeAlias = NDArray[np.bool_]
+Index: TypeAlias = NDArray[np.int64]
+Floats: TypeAlias = Array | float
+
+APART = 1e7  # mm; stations further apart belong to different spans
+
+
+def window_max(x: Array, values: Array, reach: Floats) -> Array:
+    """Largest of `values` within `reach` (mm) on either side of each x, exactly on the broken line through them.
+
+    x must not decrease; equal x are the two sides of a jump. O(n log n), whatever the reach.
+    """
+    reach = np.broadcast_to(np.asarray(reach, dtype=float), x.shape)
+    left, right = x - reach, x + reach
+    first = np.searchsorted(x, left - 1e-9, side="left")
+    last = np.searchsorted(x, right + 1e-9, side="right") - 1
+    table = [values]
+    while 2 ** len(table) <= len(x):
+        half, prev = 2 ** (len(table) - 1), table[-1]
+        table.append(np.maximum(prev[: len(prev) - half], prev[half:]))
+    power = np.floor(np.log2(np.maximum(last - first + 1, 1))).astype(np.int64)
+    flat = np.full((len(table), len(x)), -np.inf)
+    for row, level in enumerate(table):
+        flat[row, : len(level)] = level
+    best = np.maximum(flat[power, first], flat[power, last - 2**power + 1])
+    ends = np.maximum(interpolate(left, x, values), interpolate(right, x, values))
+    return np.maximum(best, ends)
+
+
+def window_max_by_span(x: Array, span: Index, values: Array, reach: Floats) -> Array:
+    """`window_max` that does not look past the ends of a span: the two sides of a support are strangers."""
+    return window_max(x + 10.0 * APART * span, values, reach)
+
+
+def interpolate(at: Array, x: Array, values: Array) -> Array:
+    """Linear interpolation; outside x the last value holds, at a jump the value to its right. Between two x more than
+    `APART` away from each other the nearer value holds."""
+    after = np.clip(np.searchsorted(x, at, side="right"), 1, len(x) - 1)
+    before = after - 1
+    width = x[after] - x[before]
+    share = np.clip((at - x[before]) / np.where(width > 1e-9, width, 1.0), 0.0, 1.0)
+    share = np.where(width > APART, np.round(share), share)
+    return np.asarray(values[before] + share * (values[after] - values[before]))

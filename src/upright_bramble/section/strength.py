@@ -1,0 +1,172 @@
+"""Bending resistance by strain compatibility, all bars counted, at all stations at once."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.section.arrays import Array
+from upright_bramble.section.strips import Strips
+
+_NODES, _WEIGHTS = np.polynomial.legendre.leggauss(24)
+
+
+@dataclass(frozen=True)
+class ConcreteLaw:
+    """Ultimate stress distribution: a rectangular block, or a curve integrated over the compressed depth.
+
+    `stress` is the design stress (MPa), `depth_factor` the block's depth over the neutral axis depth. With a
+    `curve` (strain -> share of `stress`, both arrays) the block is not used.
+    """
+
+    stress: float
+    ultimate_strain: float
+    depth_factor: float = 0.8
+    curve: Callable[[Array], Array] | None = None
+
+
+@dataclass(frozen=True)
+class SteelLaw:
+    """Bilinear, with a horizontal upper branch without strain limit."""
+
+    yield_stress: float
+    modulus: float = 200_000.0
+
+    def stress(self, strain: Array) -> Array:
+        return np.clip(self.modulus * strain, -self.yield_stress, self.yield_stress)
+
+
+@dataclass(frozen=True)
+class Resistance:
+    """`moment` (n,) in N mm about the section's mid-depth, neutral axis depth `x`, effective depth `d`, lever `z`."""
+
+    moment: Array
+    x: Array
+    d: Array
+    steel_strain: Array
+
+
+def bending_resistance(
+    strips: Strips,
+    areas: Array,
+    depths: Array,
+    concrete: ConcreteLaw,
+    steel: SteelLaw,
+    axial: float = 0.0,
+    deduct_displaced: bool = True,
+) -> Resistance:
+    """Moment of resistance with the compressed face on top.
+
+    Parameters
+    ----------
+    areas, depths : (n, g) bars: effective area, mm2, and depth from the compressed face, mm
+    axial : N, compression positive
+    deduct_displaced : take away the concrete that compressed bars displace
+
+    Returns
+    -------
+    Resistance, (n,) each. Without tension steel the moment is 0 (concrete in tension is not counted).
+    """
+    h = strips.height
+    low, high = np.full_like(h, 1e-6), 3.0 * h
+
+    def forces(x: Array) -> tuple[Array, Array, Array, Array]:
+        force, moment = _concrete(strips, x, concrete)
+        strain = concrete.ultimate_strain * (x[:, None] - depths) / x[:, None]
+        stress = steel.stress(strain)
+        if deduct_displaced:
+            stress = stress - _displaced(strain, depths, x, concrete)
+        bar = areas * stress
+        return force, moment, bar, strain
+
+    def excess(x: Array) -> Array:
+        force, _, bar, _ = forces(x)
+        return np.asarray(force + bar.sum(axis=1) - axial)
+
+    x = bracketed_root(excess, low, high)
+    force, moment, bar, strain = forces(x)
+    mid = 0.5 * h
+    total = mid * force - moment + (bar * (mid[:, None] - depths)).sum(axis=1)
+    tension = np.where(strain < 0.0, areas, 0.0)
+    amount = tension.sum(axis=1)
+    d = np.where(amount > 0.0, (tension * depths).sum(axis=1) / np.where(amount > 0.0, amount, 1.0), h)
+    deepest = np.where(tension > 0.0, strain, 0.0).min(axis=1) if areas.shape[1] else np.zeros_like(h)
+    has_steel = amount > 1e-9 if axial == 0.0 else np.ones_like(amount, dtype=bool)
+    return Resistance(np.where(has_steel, np.maximum(total, 0.0), 0.0), x, d, -deepest)
+
+
+def _concrete(strips: Strips, x: Array, law: ConcreteLaw) -> tuple[Array, Array]:
+    """Compressive force and its first moment about the compressed face."""
+    if law.curve is None:
+        area, first = strips.first(law.depth_factor * x)
+        return law.stress * area, law.stress * first
+    low = np.minimum(strips.bottom, np.maximum(x[:, None], strips.top))
+    half, middle = 0.5 * (low - strips.top), 0.5 * (low + strips.top)
+    y = middle[..., None] + half[..., None] * _NODES
+    strain = np.maximum(law.ultimate_strain * (x[:, None, None] - y) / x[:, None, None], 0.0)
+    weight = law.stress * law.curve(strain) * _WEIGHTS * (half * strips.width)[..., None]
+    return np.asarray(weight.sum(axis=(1, 2))), np.asarray((weight * y).sum(axis=(1, 2)))
+
+
+def _displaced(strain: Array, depths: Array, x: Array, law: ConcreteLaw) -> Array:
+    """Stress of the concrete that stands where a bar is."""
+    if law.curve is None:
+        return np.where(depths < law.depth_factor * x[:, None], law.stress, 0.0)
+    return law.stress * law.curve(np.maximum(strain, 0.0))
+
+
+def bracketed_root(f: Callable[[Array], Array], low: Array, high: Array, steps: int = 60) -> Array:
+    """Root of an (all but) increasing function at every station: false position, halved where it stalls."""
+    low, high = low.copy(), high.copy()
+    f_low, f_high = f(low), f(high)
+    x = low
+    for step in range(steps):
+        span = f_high - f_low
+        secant = low - f_low * (high - low) / np.where(span == 0.0, 1.0, span)
+        usable = (f_low < 0.0) & (f_high > 0.0) & (step % 6 != 5)
+        middle = 0.5 * (low + high)
+        guess = np.where(usable & (secant > low) & (secant < high), secant, middle)
+        moved, x = np.abs(guess - x), guess
+        value = f(x)
+        below = value < 0.0
+        # halving the value at the end that stays keeps false position from stalling on one side
+        f_low, f_high = np.where(below, value, 0.5 * f_low), np.where(below, 0.5 * f_high, value)
+        low, high = np.where(below, x, low), np.where(below, high, x)
+        if np.all(np.minimum(moved, high - low) < 1e-10 * (1.0 + x)):
+            break
+    return x
+
+
+def required_steel(
+    moment: Array,
+    b: Array,
+    d: Array,
+    d_2: Array,
+    concrete: ConcreteLaw,
+    steel: SteelLaw,
+    x_limit: float,
+    deduct_displaced: bool = True,
+) -> tuple[Array, Array, Array]:
+    """Tension and compression steel of rectangles under `moment` >= 0 with a rectangular block, and the lever arm z.
+
+    Arrays broadcast together. Above the moment at x = `x_limit` d compression steel at depth `d_2` carries the rest;
+    compressed bars have their strain's stress less the concrete displaced. Where d_2 is so deep that such bars do
+    nothing, the areas are infinite.
+    """
+    f, lam = concrete.stress, concrete.depth_factor
+    a_lim = lam * x_limit * d
+    m_lim = f * b * a_lim * (d - 0.5 * a_lim)
+    m_1 = np.minimum(moment, m_lim)
+    z = 0.5 * d * (1.0 + np.sqrt(np.maximum(1.0 - 2.0 * m_1 / (f * b * d**2), 0.0)))
+    x_lim = x_limit * d
+    strain = concrete.ultimate_strain * (x_lim - d_2) / x_lim
+    stress = np.maximum(steel.stress(strain) - f * (d_2 < a_lim) * deduct_displaced, 0.0)
+    rest = np.maximum(moment - m_lim, 0.0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        compression = np.where(rest > 0.0, rest / (stress * (d - d_2)), 0.0)
+    pull = np.where(rest > 0.0, np.where(stress > 0.0, rest / (d - d_2), np.inf), 0.0)
+    yielded = np.minimum(steel.modulus * concrete.ultimate_strain * (1.0 / x_limit - 1.0), steel.yield_stress)
+    sigma = np.where(rest > 0.0, yielded, steel.yield_stress)
+    return (m_1 / z + pull) / sigma, np.where(stress > 0.0, compression, np.where(rest > 0.0, np.inf, 0.0)), z

@@ -1,0 +1,358 @@
+"""From arrays to checks: the worst place of each span, support and face, each with its clause."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.analysis import Forces, Stations
+from upright_bramble.beam import Beam
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.strength import required_steel
+from upright_bramble.verify.placement import Placed
+from upright_bramble.verify.result import MOST_RATIO, Check
+from upright_bramble.verify.service import Serviced
+from upright_bramble.verify.strength import Strength
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What the checks read."""
+
+    beam: Beam
+    code: DesignCode
+    forces: Forces
+    placed: Placed
+    strength: Strength
+    serviced: Serviced
+    required: Mapping[str, Array]
+
+    @property
+    def at(self) -> Stations:
+        return self.forces.stations
+
+
+def all_checks(f: Facts) -> list[Check]:
+    """Every check of the beam, in the order of the work."""
+    return [
+        *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_stirrups(f), *_supports(f), *_fit(f), *_laps(f),
+        *_inside(f), *_deflection(f), *_cracking(f),
+    ]  # fmt: skip
+
+
+def nearest_support(beam: Beam, at: Stations) -> Array:
+    """Index of the support that each station belongs to: hogging is judged by support."""
+    x = np.array([s.x for s in beam.supports])
+    return np.abs(at.x[:, None] - x).argmin(axis=1)
+
+
+def _make(
+    f: Facts,
+    check: str,
+    place: str,
+    at: int,
+    demand: float,
+    resistance: float,
+    quantity: str,
+    *,
+    severity: str = "must",
+    note: str = "",
+    topic: str | None = None,
+) -> Check:
+    """One check at station `at`. For a minimum the demand is what is asked and the resistance what is there, so that
+    the ratio always is demand over resistance."""
+    ratio = 0.0 if demand <= 0.0 else (MOST_RATIO if resistance <= 0.0 else min(demand / resistance, MOST_RATIO))
+    return Check(
+        f"{check}.{place}", topic or check.split(".")[0], int(f.at.span[at]) + 1, float(f.at.x[at]), float(demand),
+        float(resistance), quantity, float(ratio), ratio <= 1.0 + 1e-9, severity, f.code.clauses.get(check, ""), note,
+    )  # fmt: skip
+
+
+def _ratio(demand: Array, resistance: Array) -> Array:
+    tiny = demand <= 1e3  # N mm: nothing
+    return np.where(tiny, 0.0, demand / np.maximum(resistance, 1e-6))
+
+
+def _worst(ratio: Array, where: Mask) -> int | None:
+    if not where.any():
+        return None
+    return int(np.where(where, ratio, -1.0).argmax())
+
+
+def _zones(f: Facts) -> list[tuple[str, str, Mask]]:
+    """(face, place, stations): spans for sagging, supports for hogging."""
+    at, near = f.at, nearest_support(f.beam, f.at)
+    spans = [("bottom", str(i + 1), f.strength.valid & (at.span == i)) for i in range(len(f.beam.spans))]
+    supports = [("top", s.name, f.strength.valid & (near == i)) for i, s in enumerate(f.beam.supports)]
+    return spans + supports
+
+
+def _bending(f: Facts) -> list[Check]:
+    s, found = f.strength, []
+    for face, place, where in _zones(f):
+        sense = "sagging" if face == "bottom" else "hogging"
+        demand, resistance = (s.moment_max, s.positive) if face == "bottom" else (s.moment_min, s.negative)
+        ratio = _ratio(demand, resistance.moment)
+        i = _worst(ratio, where)
+        if i is None or demand[where].max(initial=0.0) <= 1e3:
+            continue
+        lacking = max(f.required[face][i] - f.placed.face_area(face == "bottom", anchored=True)[i], 0.0)
+        note = f"{lacking:.0f} mm2 more steel anchored here would do" if ratio[i] > 1.0 and np.isfinite(lacking) else ""
+        if ratio[i] > 1.0 and not np.isfinite(f.required[face][i]):
+            note = "no steel is enough here: the section is too small"
+        found.append(_make(f, f"bending.{sense}", place, i, demand[i], resistance.moment[i], "moment", note=note))
+    return found
+
+
+def _ductility(f: Facts) -> list[Check]:
+    """Neutral axis depth at the peak of each zone."""
+    limit, found = f.code.neutral_axis_limit(f.beam.concrete), []
+    design = f.forces.design
+    for face, place, where in _zones(f):
+        sense = "sagging" if face == "bottom" else "hogging"
+        raw = design.moment_max if face == "bottom" else -design.moment_min
+        r = f.strength.positive if face == "bottom" else f.strength.negative
+        i = _worst(raw, where)
+        if i is None or raw[i] <= 1e3 or r.moment[i] <= 0.0:
+            continue
+        note = "compression steel, or a deeper or wider section, lowers the neutral axis"
+        share = r.x[i] / r.d[i]
+        found.append(_make(f, f"ductility.{sense}", place, i, share, limit, "number", note=note if share > limit else ""))
+    return found
+
+
+def _steel_amounts(f: Facts) -> list[Check]:
+    """Minimum where the envelope puts a face in tension, maximum everywhere."""
+    found, at, beam = [], f.at, f.beam
+    design = f.forces.design
+    provided = {face: f.placed.face_area(face == "bottom", anchored=False) for face in ("bottom", "top")}
+    for face, place, where in _zones(f):
+        raw = design.moment_max if face == "bottom" else -design.moment_min
+        d = f.strength.d_bottom if face == "bottom" else f.strength.d_top
+        tension = where & (raw > 0.01 * max(raw.max(), 1.0))
+        least = f.code.least_tension_steel(beam.concrete, beam.bars, at.width, d)
+        i = _worst(least / np.maximum(provided[face], 1e-6), tension)
+        if i is not None:
+            found.append(_make(f, f"minimum.{face}", place, i, least[i], provided[face][i], "area"))
+    most = f.code.most_steel(at.width * at.depth)
+    for index in range(len(beam.spans)):
+        where = f.strength.valid & (at.span == index)
+        for face in ("bottom", "top"):
+            i = _worst(provided[face] / most, where)
+            if i is not None and provided[face][i] > 0.5 * most[i]:
+                note = f"{face} face"
+                found.append(_make(f, "maximum.steel", f"{face}-{index + 1}", i, provided[face][i], most[i], "area", note=note))
+    return found
+
+
+def _near_bar_ends(f: Facts) -> Mask:
+    """The concrete beyond the last bar end at a free tip is cover, not a section without steel."""
+    low, high = f.beam.ends
+    c = f.beam.cover.sides + 1.0
+    return (f.at.x < low + c) | (f.at.x > high - c)
+
+
+def _sides(f: Facts) -> list[tuple[str, Mask]]:
+    """Half spans by the support they go to: B-left lies left of support B. A free half has its cantilever's support."""
+    at, found = f.at, []
+    for i, support in enumerate(f.beam.supports):
+        for index, span in enumerate(f.beam.spans):
+            low, high = f.beam.clear(index)
+            clear = (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
+            half = at.local <= 0.5 * span.length
+            if span.left == i:
+                found.append((f"{support.name}-right", clear & (half | (span.right is None))))
+            if span.right == i:
+                found.append((f"{support.name}-left", clear & (~half | (span.left is None))))
+    return found
+
+
+def _shear(f: Facts) -> list[Check]:
+    s, found = f.strength, []
+    raw = f.forces.design.shear
+    for place, where in _sides(f):
+        i = _worst(s.shear_demand / np.maximum(s.shear.total, 1e-6), where)
+        j = _worst(raw / np.maximum(s.shear.crushing, 1e-6), where)
+        if i is None or j is None:
+            continue
+        note = ""
+        if s.shear_demand[i] > s.shear.total[i]:
+            asked = f.code.stirrups_required(f.beam.stirrups, s.shear_demand, s.d_shear, s.shear.cot)[i]
+            note = f"asks {asked * 1e3:.0f} mm2/m of stirrups, has {s.ties.asw_s[i] * 1e3:.0f}"
+        found.append(_make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note))
+        note = "a wider or deeper section, or stronger concrete, is needed" if raw[j] > s.shear.crushing[j] else ""
+        found.append(_make(f, "shear.crushing", place, j, raw[j], s.shear.crushing[j], "force", note=note))
+    return found
+
+
+def _stirrups(f: Facts) -> list[Check]:
+    found, at, beam, ties = [], f.at, f.beam, f.strength.ties
+    least = f.code.least_stirrups(beam.concrete, beam.stirrups, at.width)
+    widest = f.code.widest_spacing(f.strength.d_shear)
+    across = (at.width - 2.0 * beam.cover.sides - f.placed.tie) / np.maximum(ties.legs - 1.0, 1.0)
+    most = f.code.widest_leg_spacing(f.strength.d_shear)
+    compressed = _counted_compression(f)
+    for index in range(len(beam.spans)):
+        low, high = beam.clear(index)
+        where = (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6) & ~_near_bar_ends(f)
+        place = str(index + 1)
+        for name, asked, there, quantity in (
+            ("minimum.stirrups", least, ties.asw_s, "steel per length"),
+            ("spacing.stirrups", ties.gap, widest, "length"),
+            ("spacing.legs", across, most, "length"),
+        ):
+            i = _worst(asked / np.maximum(there, 1e-9), where)
+            if i is not None:
+                found.append(_make(f, name, place, i, asked[i], there[i], quantity, topic="stirrups"))
+        thin = float(f.placed.diameter.min(initial=12.0))
+        limit = f.code.compressed_bar_spacing(np.full(len(at), thin))
+        i = _worst(ties.gap / limit, where & compressed)
+        if i is not None:
+            note = "stirrups hold the compression bars that the section counts on"
+            found.append(_make(f, "spacing.compressed", place, i, ties.gap[i], limit[i], "length", topic="stirrups", note=note))
+    return found
+
+
+def _counted_compression(f: Facts) -> Mask:
+    """Stations whose design moment needs compression steel."""
+    return np.asarray((f.required["bottom_compression"] > 0.0) | (f.required["top_compression"] > 0.0))
+
+
+def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Strength) -> dict[str, Array]:
+    """Tension steel at both faces for the shifted moments, and compression steel asked of the other face, mm2."""
+    at = forces.stations
+    concrete, steel = code.concrete_law(beam.concrete), code.steel_law(beam.bars)
+    limit = code.neutral_axis_limit(beam.concrete)
+    found: dict[str, Array] = {}
+    for face, other, moment, d, d_other in (
+        ("bottom", "top", strength.moment_max, strength.d_bottom, at.depth - strength.d_top),
+        ("top", "bottom", strength.moment_min, strength.d_top, at.depth - strength.d_bottom),
+    ):
+        tension, compression, _ = required_steel(moment, at.width, d, d_other, concrete, steel, limit)
+        raw = forces.design.moment_max if face == "bottom" else -forces.design.moment_min
+        least = code.least_tension_steel(beam.concrete, beam.bars, at.width, d)
+        found[face] = np.where(raw > 0.01 * max(float(raw.max()), 1.0), np.maximum(tension, least), tension)
+        found[f"{other}_compression"] = compression
+    return found
+
+
+def _supports(f: Facts) -> list[Check]:
+    """Bottom bars into supports: a share of the span's steel, and the force at simple ends."""
+    found: list[Check] = []
+    beam, at, placed = f.beam, f.at, f.placed
+    bottom = f.placed.face_area(True, anchored=False)
+    counts = np.flatnonzero(placed.bottom)
+    for index, span in enumerate(beam.spans):
+        low, high = beam.clear(index)
+        here = at.span == index
+        if span.cantilever or f.forces.design.moment_max[here].max() <= 1e3:
+            continue
+        most = bottom[here].max()
+        for s, face, sign, side in ((span.left, low, -1.0, "right"), (span.right, high, 1.0, "left")):
+            assert s is not None
+            i = int(np.flatnonzero(here)[np.abs(at.x[here] - face).argmin()])
+            inner = 0 < s < len(beam.supports) - 1 or _cantilever_beyond(beam, s)
+            past = f.code.into_inner_support(placed.diameter) if inner else np.zeros(len(placed.bars))
+            going = [g for g in counts if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))]
+            area = float(placed.area[going].sum())
+            place = f"{beam.supports[s].name}-{side}"
+            asked = f.code.bottom_share_at_supports * most
+            found.append(_make(f, "support-share.bottom", place, i, asked, area, "area", topic="anchorage"))
+            if not inner and not beam.supports[s].restrains_rotation:
+                d, cot = f.strength.d_bottom[i], f.strength.shear.cot[i]
+                force = float(f.code.end_anchorage_force(f.forces.design.shear[i], d, cot))
+                there = float(placed.face_area(True, anchored=True)[i]) * f.code.steel_law(beam.bars).yield_stress
+                found.append(_make(f, "anchorage.end", beam.supports[s].name, i, force, there, "force"))
+    return found
+
+
+def _cantilever_beyond(beam: Beam, support: int) -> bool:
+    first, last = beam.spans[0], beam.spans[-1]
+    return (support == 0 and first.left is None) or (support == len(beam.supports) - 1 and last.right is None)
+
+
+def _goes_past(start: float, end: float, face: float, sign: float, past: float) -> bool:
+    if sign < 0.0:
+        return start <= face - past + 1e-6 and end > face
+    return end >= face + past - 1e-6 and start < face
+
+
+def _fit(f: Facts) -> list[Check]:
+    """Bars of a row side by side inside the stirrup; lapped pieces touch."""
+    found, at, placed, beam = [], f.at, f.placed, f.beam
+    number = np.array([b.count for b in placed.bars], dtype=float)
+    for face in ("bottom", "top"):
+        for layer in (1, 2, 3):
+            mine = (placed.bottom == (face == "bottom")) & (placed.layer == layer)
+            if not mine.any():
+                continue
+            here = np.array([(at.x >= b.start) & (at.x <= b.end) for b in placed.bars]).T & mine
+            largest = np.where(here, placed.diameter, 0.0).max(axis=1)
+            gaps = (here * number).sum(axis=1) - 1.0
+            for lap in placed.laps:
+                if mine[lap.first]:
+                    gaps -= np.where((at.x >= lap.start) & (at.x <= lap.end), placed.bars[lap.first].count, 0)
+            clear = f.code.clear_spacing(largest, beam.concrete.aggregate)
+            taken = (here * number * placed.diameter).sum(axis=1) + np.maximum(gaps, 0.0) * clear
+            room = at.width - 2.0 * (beam.cover.sides + placed.tie)
+            for index in range(len(beam.spans)):
+                i = _worst(taken / room, (at.span == index) & (taken > 0.0))
+                if i is not None and gaps[i] >= 1.0:
+                    place = f"{index + 1}-row-{layer}"
+                    note = "the bars of this row do not fit inside the stirrup" if taken[i] > room[i] else ""
+                    found.append(_make(f, f"fit.{face}", place, i, taken[i], room[i], "length", note=note))
+    return found
+
+
+def _laps(f: Facts) -> list[Check]:
+    found = []
+    for lap in f.placed.laps:
+        a, b = f.placed.bars[lap.first], f.placed.bars[lap.second]
+        i = int(np.abs(f.at.x - 0.5 * (lap.start + lap.end)).argmin())
+        place = f"{a.mark}-{b.mark}"
+        found.append(_make(f, f"lap.{a.face}", place, i, lap.required, lap.end - lap.start, "length"))
+    return found
+
+
+def _inside(f: Facts) -> list[Check]:
+    found = []
+    for g, bar in enumerate(f.placed.bars):
+        if not f.placed.inside[g]:
+            i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
+            note = f"bar {bar.mark} leaves the concrete or its cover"
+            found.append(_make(f, "inside.bars", bar.mark, i, 1.0, 0.0, "number", note=note, topic="fit"))
+    return found
+
+
+def _deflection(f: Facts) -> list[Check]:
+    found, service = [], f.beam.service
+    for index, span in enumerate(f.beam.spans):
+        rows = f.at.of(index)
+        for name, limit, lines in (
+            ("total", service.total, f.serviced.long_term),
+            ("after-finishes", service.after_finishes, f.serviced.after_finishes),
+        ):
+            if limit is None:
+                continue
+            part = np.abs(lines[:, rows]).max(axis=0)
+            i = rows.start + int(part.argmax())
+            allowed = limit[1] if limit[0] is None else span.length / limit[0]
+            assert allowed is not None
+            demand = float(part.max())
+            note = "more tension steel, compression steel or depth would stiffen it" if demand > allowed else ""
+            found.append(_make(f, f"deflection.{name}", str(index + 1), i, demand, allowed, "length", note=note))
+    return found
+
+
+def _cracking(f: Facts) -> list[Check]:
+    limit, found = f.code.crack_limit(f.beam.service), []
+    for face, place, where in _zones(f):
+        width = f.serviced.crack_bottom if face == "bottom" else f.serviced.crack_top
+        i = _worst(width, where)
+        if i is not None:
+            note = "more or thinner bars would close the cracks" if width[i] > limit else ""
+            found.append(_make(f, f"cracking.{face}", place, i, width[i], limit, "crack", note=note))
+    return found

@@ -1,0 +1,158 @@
+"""Bars at stations: where each group lies, how much of it is there, and how much of that is anchored."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.analysis import Stations
+from upright_bramble.beam import Bar, Beam, Layout
+from upright_bramble.beam.geometry import axis_distance, bar_area
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.errors import LayoutError
+from upright_bramble.section.arrays import Array, Mask
+
+
+@dataclass(frozen=True)
+class Lap:
+    """Two groups that carry each other's force on: `length` of overlap, `required` by the code."""
+
+    first: int
+    second: int
+    start: float
+    end: float
+    required: float
+
+
+@dataclass(frozen=True)
+class Placed:
+    """Groups (g,) at stations (n,). `y` is the depth of each group's axis from the beam's top, mm.
+
+    `present` (n, g) area that is there; `effective` (n, g) the share of it that is anchored at the station;
+    `anchorage` (g,) length for full yield; `reach` (n, g) length of bar from the station to the nearer end.
+    """
+
+    bars: tuple[Bar, ...]
+    diameter: Array
+    area: Array
+    y: Array
+    bottom: Mask
+    layer: Array
+    anchorage: Array
+    present: Array
+    effective: Array
+    reach: Array
+    inside: Mask
+    laps: tuple[Lap, ...]
+    tie: float
+
+    def face_area(self, bottom: bool, *, anchored: bool) -> Array:
+        """Total area of one face, (n,)."""
+        table = self.effective if anchored else self.present
+        return np.asarray(table[:, self.bottom == bottom].sum(axis=1))
+
+    def face_depth(self, bottom: bool, fallback: Array) -> Array:
+        """Mean axis depth from the top of the bars present at one face, (n,); `fallback` where there are none."""
+        mine = self.present[:, self.bottom == bottom]
+        total = mine.sum(axis=1)
+        mean = (mine * self.y[self.bottom == bottom]).sum(axis=1) / np.where(total > 0.0, total, 1.0)
+        return np.where(total > 0.0, mean, fallback)
+
+
+def stirrup_diameter(code: DesignCode, layout: Layout, beam: Beam) -> float:
+    """The thickest stirrup of the layout: bars lie inside it."""
+    sizes = [z.size for z in layout.stirrups] or [beam.detailing.stirrup_bars[0]]
+    return max(_diameter(code, size) for size in sizes)
+
+
+def _diameter(code: DesignCode, size: str) -> float:
+    if size not in code.catalogue:
+        raise LayoutError(f"no bar is called '{size}'; sizes: {', '.join(code.catalogue)}")
+    return code.catalogue[size]
+
+
+def home_span(beam: Beam, bar: Bar) -> int:
+    """The span that a bar belongs to: where its middle lies."""
+    middle = 0.5 * (bar.start + bar.end)
+    ends = np.array([s.end for s in beam.spans])
+    return int(min(np.searchsorted(ends, middle), len(ends) - 1))
+
+
+def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
+    """Raises LayoutError for sizes that the code's catalogue does not have."""
+    bars = layout.bars
+    tie = stirrup_diameter(code, layout, beam)
+    phi = np.array([_diameter(code, b.size) for b in bars])
+    bottom = np.array([b.face == "bottom" for b in bars], dtype=bool)
+    homes = [beam.spans[home_span(beam, b)].profile for b in bars]
+    y = np.array([_axis(beam, code, bars, phi, i, tie, homes[i].depth) for i in range(len(bars))])
+    home_depth = np.array([p.depth for p in homes])
+    height = home_depth - y
+    anchorage = code.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
+    laps = _laps(bars, code.lap(beam.concrete, beam.bars, phi, height, home_depth))
+    start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
+    tails = np.array([[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]).reshape(-1, 2)
+    lengths = np.repeat(anchorage[:, None], 2, axis=1)
+    for lap in laps:
+        lengths[lap.first, 1] = np.maximum(lengths[lap.first, 1], lap.required)
+        lengths[lap.second, 0] = np.maximum(lengths[lap.second, 0], lap.required)
+    x = at.x[:, None]
+    limit_low = beam.cover.bottom + tie + 0.5 * phi
+    within = (y[None, :] <= at.depth[:, None] - np.where(bottom, limit_low, 0.0) + 1e-6) & (y > 0.0)
+    here = (x >= start - 1e-6) & (x <= end + 1e-6) & within
+    left, right = x - start + tails[:, 0], end - x + tails[:, 1]
+    share = np.clip(np.minimum(left / lengths[:, 0], right / lengths[:, 1]), 0.0, 1.0)
+    area = np.array([b.count * bar_area(p) for b, p in zip(bars, phi, strict=True)])
+    present = np.where(here, area, 0.0)
+    # within a support's width a bar may go on past a step of the soffit: the support is there
+    outside = (x >= start - 1e-6) & (x <= end + 1e-6) & ~within & ~_over_support(beam, at)[:, None]
+    low, high = beam.ends
+    free_left = beam.supports[0].fixed and beam.spans[0].left is not None
+    free_right = beam.supports[-1].fixed and beam.spans[-1].right is not None
+    ok = ~outside.any(axis=0)
+    ok &= (start >= low + beam.cover.sides - 1.0) | free_left
+    ok &= (end <= high - beam.cover.sides + 1.0) | free_right
+    layer = np.array([b.layer for b in bars], dtype=float)
+    return Placed(bars, phi, area, y, bottom, layer, anchorage, present, present * share, np.minimum(left, right), ok, tuple(laps), tie)
+
+
+def _over_support(beam: Beam, at: Stations) -> Mask:
+    near = [np.abs(at.x - s.x) <= 0.5 * s.width + 1e-6 for s in beam.supports]
+    return np.asarray(np.any(near, axis=0))
+
+
+def _axis(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, i: int, tie: float, depth: float) -> float:
+    bar = bars[i]
+    same = [p for b, p in zip(bars, phi, strict=True) if b.face == bar.face and b.layer < bar.layer]
+    first = max(same, default=phi[i])
+    gap = float(code.clear_spacing(max(first, phi[i]), beam.concrete.aggregate))
+    cover = beam.cover.bottom if bar.face == "bottom" else beam.cover.top
+    distance = axis_distance(cover, tie, bar.layer, float(phi[i]), float(first), gap)
+    return depth - distance if bar.face == "bottom" else distance
+
+
+def _tail(code: DesignCode, bar: Bar, side: int, phi: float) -> float:
+    """Length of bar beyond its outer limit, measured along its axis round the bend."""
+    kind = bar.ends[side]
+    if kind == "straight":
+        return 0.0
+    radius = code.bend_radius(phi)
+    leg = max(bar.legs[side], code.least_leg(phi, kind))
+    turn = 0.5 * np.pi if kind == "bend" else np.pi
+    return float(leg - radius - phi + turn * (radius + 0.5 * phi) - (radius + phi))
+
+
+def _laps(bars: tuple[Bar, ...], required: Array) -> list[Lap]:
+    """Pairs of equal groups of one face and layer of which one goes on where the other stops."""
+    found = []
+    for i, a in enumerate(bars):
+        for j, b in enumerate(bars):
+            same = (a.face, a.layer, a.size, a.count) == (b.face, b.layer, b.size, b.count)
+            if i == j or not same or not a.start < b.start <= a.end < b.end:
+                continue
+            asked = float(max(required[i], required[j]))
+            # a shorter overlap is two bars that stop near each other: each is anchored by itself
+            if a.end - b.start >= 0.5 * asked:
+                found.append(Lap(i, j, b.start, a.end, asked))
+    return found

@@ -1,0 +1,88 @@
+"""Shapes, cut lengths, masses, and the figures that people ask about first."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from upright_bramble.beam import Bar, Beam, StirrupZone
+from upright_bramble.beam.geometry import bar_area
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.verify.placement import Placed
+from upright_bramble.verify.result import BarItem, StirrupItem
+
+STEEL_DENSITY = 7850e-9  # kg/mm3
+CARBON_CONCRETE = 300.0  # kg CO2e per m3, a usual middle; for comparing designs, not for declarations
+CARBON_STEEL = 0.9  # kg CO2e per kg
+
+
+def bar_items(code: DesignCode, placed: Placed) -> list[BarItem]:
+    return [_bar_item(code, b, float(p)) for b, p in zip(placed.bars, placed.diameter, strict=True)]
+
+
+def _bar_item(code: DesignCode, bar: Bar, phi: float) -> BarItem:
+    """Cut length from outer dimensions (ISO 3766): each 90 degree bend takes r/2 + phi off the sum of the sides."""
+    r = code.bend_radius(phi)
+    length, bends, hooks = bar.end - bar.start, 0, 0
+    for side, kind in enumerate(bar.ends):
+        leg = max(bar.legs[side], code.least_leg(phi, kind))
+        if kind == "bend":
+            length, bends = length + leg - 0.5 * r - phi, bends + 1
+        elif kind == "hook":
+            # half circle of the axis and the straight beyond it, less what the outer limit already counts
+            length, hooks = length + math.pi * (r + 0.5 * phi) + (leg - r - phi) - (r + phi), hooks + 1
+    shape = {(0, 0): "00", (1, 0): "11", (2, 0): "21", (0, 1): "13", (0, 2): "33"}.get((bends, hooks), "99")
+    cut = _up(length, 10.0)
+    return BarItem(bar, phi, shape, cut, bar.count * cut * bar_area(phi) * STEEL_DENSITY)
+
+
+def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) -> list[StirrupItem]:
+    found = []
+    for zone in zones:
+        phi = code.catalogue[zone.size]
+        profile = beam.spans[_span_at(beam, 0.5 * (zone.start + zone.end))].profile
+        height = profile.depth - beam.cover.top - beam.cover.bottom
+        width = profile.width - 2.0 * beam.cover.sides
+        cut = _up(_closed(width, height, phi, code.bend_radius(phi)), 10.0)
+        extra = zone.legs - 2  # inner legs: an open link with a hook at each end
+        link = _up(height + 2.0 * max(10.0 * phi, 70.0), 10.0)
+        mass = (cut + extra * link) * bar_area(phi) * STEEL_DENSITY * zone.count
+        found.append(StirrupItem(zone, phi, "51", cut, mass))
+    return found
+
+
+def _closed(width: float, height: float, phi: float, r: float) -> float:
+    """Closed stirrup with two anchored tails (ISO 3766 shape 51)."""
+    tail = max(16.0 * phi, 160.0)
+    return 2.0 * (width + height) + 2.0 * tail - 2.5 * r - 5.0 * phi
+
+
+def _span_at(beam: Beam, x: float) -> int:
+    return next((i for i, s in enumerate(beam.spans) if x <= s.end), len(beam.spans) - 1)
+
+
+def _up(length: float, step: float) -> float:
+    return math.ceil(length / step - 1e-9) * step
+
+
+def quantities(beam: Beam, bars: Sequence[BarItem], stirrups: Sequence[StirrupItem], laps: int) -> dict[str, float]:
+    low, high = beam.ends
+    lengths = [s.length for s in beam.spans]
+    lengths[0] -= low
+    lengths[-1] += high - beam.length
+    concrete = sum(s.profile.area * length for s, length in zip(beam.spans, lengths, strict=True)) / 1e9
+    forms = sum((s.profile.width + 2.0 * s.profile.depth) * length for s, length in zip(beam.spans, lengths, strict=True)) / 1e6
+    steel = sum(i.mass for i in bars) + sum(i.mass for i in stirrups)
+    rates = beam.detailing.rates
+    cost = steel * rates.steel + sum(i.bar.count for i in bars) * rates.bar
+    cost += sum(i.zone.count for i in stirrups) * rates.stirrup
+    cost += len({i.bar.size for i in bars} | {i.zone.size for i in stirrups}) * rates.variety + laps * rates.lap
+    return {
+        "concrete_m3": concrete,
+        "formwork_m2": forms,
+        "steel_kg": steel,
+        "steel_kg_per_m3": steel / concrete,
+        "cost": cost + concrete * rates.concrete + forms * rates.formwork,
+        "steel_cost": cost,
+        "carbon_kg": concrete * CARBON_CONCRETE + steel * CARBON_STEEL,
+    }

@@ -1,0 +1,132 @@
+"""What verification returns. N, mm throughout; presentation converts."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from upright_bramble.analysis import Forces
+from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
+from upright_bramble.section.arrays import Array
+
+MOST_RATIO = 99.0
+_WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
+
+
+@dataclass(frozen=True)
+class Check:
+    """One demand against one resistance.
+
+    `quantity` names the unit ('moment', 'force', 'length', 'area', 'steel per length', 'number', 'crack').
+    `severity`: 'must' (a failure fails the beam) or 'advice' (a failure is worth a look).
+    """
+
+    id: str
+    topic: str
+    span: int
+    x: float
+    demand: float
+    resistance: float
+    quantity: str
+    ratio: float
+    ok: bool
+    severity: str
+    clause: str
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Message:
+    """`severity`: 'note', 'look' or 'FAIL'."""
+
+    severity: str
+    text: str
+    where: str = ""
+
+
+@dataclass(frozen=True)
+class BarItem:
+    """A bar group with what the schedule needs."""
+
+    bar: Bar
+    diameter: float
+    shape: str
+    cut_length: float
+    mass: float
+
+
+@dataclass(frozen=True)
+class StirrupItem:
+    zone: StirrupZone
+    diameter: float
+    shape: str
+    cut_length: float
+    mass: float
+
+
+@dataclass(frozen=True)
+class Curves:
+    """Everything along the beam, (n,) each; see the result file for names."""
+
+    design_moment_max: Array
+    design_moment_min: Array
+    design_shear: Array
+    top_required: Array
+    top_provided: Array
+    bottom_required: Array
+    bottom_provided: Array
+    moment_positive: Array
+    moment_negative: Array
+    shear_total: Array
+    shear_concrete: Array
+    shear_stirrups: Array
+    strut_cot: Array
+    deflection_immediate: Array
+    deflection_long_term: Array
+    deflection_after_finishes: Array
+    crack_top: Array
+    crack_bottom: Array
+
+
+@dataclass(frozen=True)
+class Result:
+    """A verified beam."""
+
+    beam: Beam
+    code_title: str
+    forces: Forces
+    layout: Layout
+    curves: Curves
+    checks: tuple[Check, ...]
+    messages: tuple[Message, ...]
+    bars: tuple[BarItem, ...]
+    stirrups: tuple[StirrupItem, ...]
+    quantities: Mapping[str, float]
+
+    @property
+    def governing(self) -> Check:
+        """The failing check with the greatest ratio, else the check of strength or service with the greatest one.
+
+        Minima, spacings and fits of a passing beam do not govern it: they are met or not.
+        """
+        failing = [c for c in self.checks if not c.ok and c.severity == "must"]
+        working = [c for c in self.checks if c.topic in _WORKING]
+        return max(failing or working or list(self.checks), key=lambda c: c.ratio)
+
+    @property
+    def status(self) -> str:
+        """'pass', 'warn' or 'fail'."""
+        if any(not c.ok and c.severity == "must" for c in self.checks):
+            return "fail"
+        if any(not c.ok for c in self.checks) or any(m.severity == "look" for m in self.messages):
+            return "warn"
+        return "pass"
+
+    @property
+    def failing(self) -> tuple[Check, ...]:
+        return tuple(sorted((c for c in self.checks if not c.ok), key=lambda c: -c.ratio))
+
+    def worst(self, topic: str, span: int | None = None) -> Check | None:
+        """The highest ratio of a topic ('bending', 'shear', ...), in a span or anywhere."""
+        mine = [c for c in self.checks if c.topic == topic and (span is None or c.span == span)]
+        return max(mine, key=lambda c: c.ratio, default=None)

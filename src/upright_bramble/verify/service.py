@@ -1,0 +1,204 @@
+"""Deflection and cracking with the bars that are there, cracked where cracked."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.analysis import Forces, Stations
+from upright_bramble.beam import Beam, Profile
+from upright_bramble.codes.protocol import DesignCode, Stage
+from upright_bramble.section.arrays import Array
+from upright_bramble.section.cracked import Elastic, cracked, uncracked
+from upright_bramble.verify.placement import Placed
+from upright_bramble.verify.strength import both_faces, columns_by_depth
+
+
+@dataclass(frozen=True)
+class Serviced:
+    """Deflection lines, (rows, n) downward positive, and crack widths (n,)."""
+
+    immediate: Array
+    long_term: Array
+    after_finishes: Array
+    crack_bottom: Array
+    crack_top: Array
+    stress_bottom: Array
+    stress_top: Array
+
+
+@dataclass(frozen=True)
+class _Faces:
+    """Elastic sections of one stage, for sagging and for hogging."""
+
+    stage: Stage
+    whole: tuple[Elastic, Elastic]
+    broken: tuple[Elastic, Elastic]
+
+
+def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed) -> Serviced:
+    """Deflections of every row of the lasting level, crack widths of its envelope."""
+    at = forces.stations
+    profiles, which = _profiles(beam)
+    stages = code.stages(beam.concrete, beam.service, profiles)
+    level = code.lasting_level
+    areas, depths = columns_by_depth(placed, placed.effective)
+    faces = {name: _faces(code, at, areas, depths, _spread(stage, which[at.span])) for name, stage in stages.items()}
+    moments = forces.moments(level)
+    reactions, turning = forces.reactions(level), forces.factors[level] @ forces.responses.moment_reaction
+    permanent = forces.responses.moment[:1]
+
+    def line(name: str, m: Array, r: Array, t: Array) -> Array:
+        return integrate(beam, at, _curvature(code, faces[name], m, at), r, t)
+
+    long_term = line("lasting", moments, reactions, turning)
+    immediate = line("short", moments, reactions, turning)
+    before = line("finishes", permanent, forces.responses.reaction[:1], forces.responses.moment_reaction[:1])
+    crack_bottom, crack_top, s_b, s_t = _cracks(beam, code, forces, placed, faces["lasting"])
+    return Serviced(immediate, long_term, long_term - before, crack_bottom, crack_top, s_b, s_t)
+
+
+def _profiles(beam: Beam) -> tuple[list[Profile], Array]:
+    """Distinct profiles, and which one each span has."""
+    distinct = list(dict.fromkeys(s.profile for s in beam.spans))
+    return distinct, np.array([distinct.index(s.profile) for s in beam.spans])
+
+
+def _spread(stage: Stage, which: Array) -> Stage:
+    return Stage(stage.modulus[which], stage.tensile_strength, stage.shrinkage[which], stage.lasting)
+
+
+def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> _Faces:
+    strips, stacked, from_face = both_faces(at.depth, at.width, areas, depths)
+    alpha = np.tile(code.alpha_e(stage), 2)
+    whole, broken = uncracked(strips, stacked, from_face, alpha), cracked(strips, stacked, from_face, alpha)
+    n = len(at)
+
+    def split(e: Elastic) -> tuple[Elastic, Elastic]:
+        return Elastic(e.x[:n], e.i[:n], e.s[:n]), Elastic(e.x[n:], e.i[n:], e.s[n:])
+
+    return _Faces(stage, split(whole), split(broken))
+
+
+def _curvature(code: DesignCode, f: _Faces, moment: Array, at: Stations) -> Array:
+    """Curvature (rows, n), sagging positive."""
+    sag = code.curvature(np.maximum(moment, 0.0), f.whole[0], f.broken[0], at.depth, f.stage, f.stage.lasting)
+    hog = code.curvature(np.maximum(-moment, 0.0), f.whole[1], f.broken[1], at.depth, f.stage, f.stage.lasting)
+    return np.where(moment >= 0.0, sag, -hog)
+
+
+def integrate(beam: Beam, at: Stations, curvature: Array, reactions: Array, turning: Array) -> Array:
+    """Deflection lines (rows, n), downward positive, from curvature (rows, n), sagging positive.
+
+    Each span between supports is fitted to them (which move by reaction over spring stiffness); a cantilever takes
+    the turn of the span behind its support, or of the support itself. Exact for curvature linear between stations.
+    """
+    rows = len(curvature)
+    moved = np.zeros((rows, len(beam.supports)))
+    for s, support in enumerate(beam.supports):
+        if support.spring_vertical is not None:
+            moved[:, s] = -reactions[:, s] / support.spring_vertical
+    upward = np.zeros_like(curvature)
+    slopes: dict[int, tuple[Array, Array]] = {}
+    for index, span in enumerate(beam.spans):
+        if span.left is None or span.right is None:
+            continue
+        part = at.of(index)
+        slope, height = _twice(at.local[part], curvature[:, part])
+        left, right = moved[:, span.left], moved[:, span.right]
+        turn = (right - left - height[:, -1]) / span.length
+        upward[:, part] = left[:, None] + turn[:, None] * at.local[part] + height
+        slopes[index] = (turn, turn + slope[:, -1])
+    for index, span in enumerate(beam.spans):
+        if not span.cantilever:
+            continue
+        part = at.of(index)
+        here = span.right if span.left is None else span.left
+        assert here is not None
+        behind = index + 1 if span.left is None else index - 1
+        end = 0 if span.left is None else 1
+        turn = slopes[behind][end] if behind in slopes else _support_turn(beam, here, turning)
+        if beam.supports[here].fixed:
+            turn = np.zeros(rows)
+        local, bent = at.local[part], curvature[:, part]
+        if span.left is None:  # integrate from the support outwards
+            _, height = _twice((span.length - local)[::-1], bent[:, ::-1])
+            upward[:, part] = moved[:, [here]] - turn[:, None] * (span.length - local) + height[:, ::-1]
+        else:
+            _, height = _twice(local, bent)
+            upward[:, part] = moved[:, [here]] + turn[:, None] * local + height
+    return -upward
+
+
+def _support_turn(beam: Beam, support: int, turning: Array) -> Array:
+    """Anticlockwise turn of a support that alone holds a cantilever."""
+    stiffness = beam.supports[support].spring_rotation
+    return turning[:, support] / stiffness if stiffness else np.zeros(len(turning))
+
+
+def _twice(x: Array, curvature: Array) -> tuple[Array, Array]:
+    """Slope and height from curvature, both zero at the first x."""
+    h = np.diff(x)
+    a, b = curvature[:, :-1], curvature[:, 1:]
+    slope = np.concatenate([np.zeros((len(curvature), 1)), np.cumsum(0.5 * h * (a + b), axis=1)], axis=1)
+    rise = slope[:, :-1] * h + h**2 * (2.0 * a + b) / 6.0
+    return slope, np.concatenate([np.zeros((len(curvature), 1)), np.cumsum(rise, axis=1)], axis=1)
+
+
+def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Faces) -> tuple[Array, Array, Array, Array]:
+    """Crack widths and steel stresses at bottom and top, 0 where the section never cracks."""
+    at = forces.stations
+    lasting, rare = forces.envelopes[code.lasting_level], forces.envelopes[code.levels[1]]
+    found: list[Array] = []
+    stresses: list[Array] = []
+    for side, moment, worst in (
+        (0, np.maximum(lasting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
+        (1, np.maximum(-lasting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
+    ):
+        bottom = side == 0
+        mine = placed.effective[:, placed.bottom == bottom]
+        phi, y = placed.diameter[placed.bottom == bottom], placed.y[placed.bottom == bottom]
+        area = mine.sum(axis=1)
+        safe = np.where(area > 1e-6, area, 1.0)
+        depth = (mine * y).sum(axis=1) / safe
+        depth = np.where(area > 1e-6, depth if bottom else at.depth - depth, at.depth)
+        per_bar = mine / np.maximum(np.pi * phi**2 / 4.0, 1e-9)  # bars counted by the share that is anchored
+        n_phi, n_phi2 = (per_bar * phi).sum(axis=1), (per_bar * phi**2).sum(axis=1)
+        equivalent = np.where(n_phi > 1e-9, n_phi2 / np.where(n_phi > 1e-9, n_phi, 1.0), 1.0)
+        cover = (beam.cover.bottom if bottom else beam.cover.top) + placed.tie
+        spacing = _centres(beam, at, placed, bottom)
+        width = code.crack_width(
+            moment, f.whole[side], f.broken[side], f.stage,
+            b=at.width, h=at.depth, area=np.maximum(area, 1e-6), depth=depth, phi=equivalent,
+            cover=np.full(len(at), cover), spacing=spacing,
+        )  # fmt: skip
+        never = code.uncracked_under(worst, f.whole[side], at.depth, beam.concrete)
+        found.append(np.where(never | (moment <= 0.0), 0.0, width))
+        alpha = code.alpha_e(f.stage)
+        lever = np.maximum(depth - f.broken[side].x, 0.0)
+        stresses.append(np.where(never, 0.0, alpha * moment * lever / f.broken[side].i))
+    return found[0], found[1], stresses[0], stresses[1]
+
+
+def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
+    """Distance of bar centres in the outermost row, (n,)."""
+    mine = (placed.bottom == bottom) & (placed.layer == 1.0)
+    here = placed.present[:, mine] > 0.0
+    counts = np.array([b.count for b in placed.bars], dtype=float)[mine]
+    # lapped pieces stand side by side and control cracks like one bar
+    doubled = np.zeros(len(at))
+    groups = np.flatnonzero(mine)
+    for lap in placed.laps:
+        if lap.first in groups:
+            doubled += np.where((at.x >= lap.start) & (at.x <= lap.end), placed.bars[lap.first].count, 0)
+    number = (here * counts).sum(axis=1) - doubled
+    largest = np.where(here, placed.diameter[mine], 0.0).max(axis=1, initial=0.0)
+    room = at.width - 2.0 * (beam.cover.sides + placed.tie) - largest
+    return room / np.maximum(number - 1.0, 1.0)
+
+
+def worst_of(lines: Array) -> Array:
+    """At each station the deflection of greatest magnitude over the rows, with its sign."""
+    which = np.abs(lines).argmax(axis=0)
+    return np.asarray(lines[which, np.arange(lines.shape[1])])

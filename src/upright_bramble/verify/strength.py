@@ -1,0 +1,149 @@
+"""Bending and shear along the beam: demand shifted, resistance of the bars as they are anchored."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.analysis import Forces, Stations
+from upright_bramble.analysis.support_width import half_span_peak, shear_at_d
+from upright_bramble.beam import Beam, Layout
+from upright_bramble.beam.geometry import bar_area
+from upright_bramble.codes.protocol import DesignCode, ShearState
+from upright_bramble.section.arrays import Array, Mask, window_max_by_span
+from upright_bramble.section.strength import Resistance, bending_resistance
+from upright_bramble.section.strips import Strips, rectangle
+from upright_bramble.verify.placement import Placed
+
+
+@dataclass(frozen=True)
+class Ties:
+    """Stirrups at stations: steel per length that can be counted, and the gap that the station lies in."""
+
+    asw_s: Array
+    gap: Array
+    legs: Array
+    nominal: Array
+
+
+@dataclass(frozen=True)
+class Strength:
+    """Demands (n,) and what resists them. `valid` stations are those that sections are verified at."""
+
+    valid: Mask
+    d_bottom: Array
+    d_top: Array
+    d_shear: Array
+    shear_demand: Array
+    moment_max: Array
+    moment_min: Array
+    positive: Resistance
+    negative: Resistance
+    shear: ShearState
+    ties: Ties
+    shift: Array
+
+
+def columns_by_depth(placed: Placed, table: Array) -> tuple[Array, Array]:
+    """Groups that share a depth as one column: areas (n, u), depths (u,)."""
+    depths, which = np.unique(np.round(placed.y, 6), return_inverse=True)
+    merged = np.zeros((len(table), len(depths)))
+    np.add.at(merged.T, which, table.T)
+    return merged, depths
+
+
+def both_faces(beam_depth: Array, width: Array, areas: Array, depths: Array) -> tuple[Strips, Array, Array]:
+    """Sections for sagging stacked on sections for hogging, depths from each compressed face: (2n, ...)."""
+    strips = rectangle(np.tile(width, 2), np.tile(beam_depth, 2))
+    down = np.broadcast_to(depths, areas.shape)
+    return strips, np.vstack([areas, areas]), np.vstack([down, beam_depth[:, None] - down])
+
+
+def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, placed: Placed) -> Strength:
+    """Arrays only; `checks` reads them."""
+    at, design = forces.stations, forces.design
+    n = len(at)
+    fallback = 2.0 * placed.tie
+    d_bottom = placed.face_depth(True, at.depth - beam.cover.bottom - fallback)
+    d_top = at.depth - placed.face_depth(False, np.full(n, beam.cover.top + fallback))
+    d = np.minimum(d_bottom, d_top)
+    cot = code.strut(beam.concrete, at.width, d, half_span_peak(beam, at, design.shear), beam.detailing.reserve)
+    shift = code.shift(d, cot)
+    high = window_max_by_span(at.x, at.span, np.maximum(design.moment_max, 0.0), shift)
+    low = window_max_by_span(at.x, at.span, np.maximum(-design.moment_min, 0.0), shift)
+
+    areas, depths = columns_by_depth(placed, placed.effective)
+    strips, stacked, from_face = both_faces(at.depth, at.width, areas, depths)
+    whole = bending_resistance(strips, stacked, from_face, code.concrete_law(beam.concrete), code.steel_law(beam.bars))
+    ties = stirrups_at(beam, code, layout, at)
+    a_sl = shear_tension_steel(code, placed, forces, d)
+    shear = code.shear(beam.concrete, beam.stirrups, at.width, d, a_sl, ties.asw_s, cot)
+    return Strength(
+        valid_stations(beam, at), d_bottom, d_top, d, shear_at_d(beam, at, design.shear, d), high, low,
+        _part(whole, slice(0, n)), _part(whole, slice(n, 2 * n)), shear, ties, shift,
+    )  # fmt: skip
+
+
+def _part(r: Resistance, rows: slice) -> Resistance:
+    return Resistance(r.moment[rows], r.x[rows], r.d[rows], r.steel_strain[rows])
+
+
+def valid_stations(beam: Beam, at: Stations) -> Mask:
+    """All but those inside an end support, where the bars are only being anchored, and in the cover of a free tip."""
+    low, high = beam.sound
+    return np.asarray((at.x >= low - 1e-6) & (at.x <= high + 1e-6))
+
+
+def stirrups_at(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Ties:
+    """Stirrups one by one: a station counts on the weaker of its two neighbours over the wider of gap and spacing."""
+    place, area, legs, nominal = stirrup_positions(code, layout)
+    asw_s, gap, count, spacing = (np.zeros(len(at)) for _ in range(4))
+    for index in range(len(beam.spans)):
+        rows = at.of(index)
+        low, high = beam.clear(index)
+        mine = (place >= low - 1e-6) & (place <= high + 1e-6)
+        p, a, g, s = place[mine], area[mine], legs[mine], nominal[mine]
+        if not len(p):
+            gap[rows] = high - low
+            continue
+        # the gap from a face to the first stirrup is bounded by that stirrup alone
+        edges = np.concatenate([[low], p, [high]])
+        widths = np.diff(edges)
+        weaker = np.minimum(np.concatenate([a[:1], a]), np.concatenate([a, a[-1:]]))
+        fewer = np.minimum(np.concatenate([g[:1], g]), np.concatenate([g, g[-1:]]))
+        wider = np.maximum(np.concatenate([s[:1], s]), np.concatenate([s, s[-1:]]))
+        which = np.clip(np.searchsorted(edges, at.x[rows], side="right") - 1, 0, len(widths) - 1)
+        asw_s[rows] = (weaker / np.maximum(widths, wider))[which]
+        gap[rows], count[rows], spacing[rows] = widths[which], fewer[which], wider[which]
+    return Ties(asw_s, gap, count, spacing)
+
+
+def stirrup_positions(code: DesignCode, layout: Layout) -> tuple[Array, Array, Array, Array]:
+    """Every stirrup, sorted: place, area of its legs, number of legs, nominal spacing of its zone."""
+    place: list[float] = []
+    area: list[float] = []
+    legs: list[float] = []
+    nominal: list[float] = []
+    for zone in layout.stirrups:
+        places = [zone.start + i * zone.spacing for i in range(zone.count)]
+        place += places
+        area += [zone.legs * bar_area(code.catalogue[zone.size])] * len(places)
+        legs += [float(zone.legs)] * len(places)
+        nominal += [zone.spacing] * len(places)
+    order = np.argsort(np.array(place), kind="stable")
+    return tuple(np.array(v)[order] for v in (place, area, legs, nominal))  # type: ignore[return-value]
+
+
+def shear_tension_steel(code: DesignCode, placed: Placed, forces: Forces, d: Array) -> Array:
+    """Tension steel that goes on long enough to count for the concrete's shear resistance, (n,).
+
+    Where the envelope puts either face in tension the smaller of the two counts.
+    """
+    enough = placed.reach >= code.anchored_beyond_for_shear(placed.anchorage[None, :], d[:, None])
+    counted = np.where(enough, placed.present, 0.0)
+    bottom, top = (counted[:, placed.bottom == side].sum(axis=1) for side in (True, False))
+    design = forces.design
+    sagging, hogging = design.moment_max > 0.0, design.moment_min < 0.0
+    both = np.minimum(bottom, top)
+    return np.where(sagging & hogging, both, np.where(sagging, bottom, np.where(hogging, top, both)))

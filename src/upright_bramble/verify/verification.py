@@ -1,0 +1,99 @@
+"""The judgement of a layout: every check, every curve, every quantity."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.analysis import Forces
+from upright_bramble.beam import Beam, Layout
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.errors import LayoutError
+from upright_bramble.verify.checks import Facts, all_checks, required_areas
+from upright_bramble.verify.placement import place
+from upright_bramble.verify.quantities import bar_items, quantities, stirrup_items
+from upright_bramble.verify.result import Check, Curves, Message, Result
+from upright_bramble.verify.service import verify_service, worst_of
+from upright_bramble.verify.strength import verify_strength
+
+CONGESTED, LEAN = 0.025, 0.0015
+
+
+def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Result:
+    """Judge the bars of `layout`.
+
+    Raises LayoutError when there is nothing to judge: no bars, or sizes that the catalogue does not have.
+    """
+    if not layout.bars:
+        raise LayoutError("the layout has no bars; `bramble design` proposes some")
+    placed = place(beam, code, layout, forces.stations)
+    strength = verify_strength(beam, code, forces, layout, placed)
+    serviced = verify_service(beam, code, forces, placed)
+    required = required_areas(beam, code, forces, strength)
+    checks = all_checks(Facts(beam, code, forces, placed, strength, serviced, required))
+    bars, stirrups = bar_items(code, placed), stirrup_items(beam, code, layout.stirrups)
+    curves = Curves(
+        design_moment_max=strength.moment_max,
+        design_moment_min=-strength.moment_min,
+        design_shear=strength.shear_demand,
+        top_required=_finite(required["top"]),
+        top_provided=placed.face_area(False, anchored=True),
+        bottom_required=_finite(required["bottom"]),
+        bottom_provided=placed.face_area(True, anchored=True),
+        moment_positive=strength.positive.moment,
+        moment_negative=-strength.negative.moment,
+        shear_total=strength.shear.total,
+        shear_concrete=strength.shear.concrete,
+        shear_stirrups=strength.shear.stirrups,
+        strut_cot=strength.shear.cot,
+        deflection_immediate=worst_of(serviced.immediate),
+        deflection_long_term=worst_of(serviced.long_term),
+        deflection_after_finishes=worst_of(serviced.after_finishes),
+        crack_top=serviced.crack_top,
+        crack_bottom=serviced.crack_bottom,
+    )
+    totals = quantities(beam, bars, stirrups, len(placed.laps))
+    totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
+    return Result(
+        beam, code.title, forces, layout, curves, tuple(checks), tuple(_messages(beam, code, forces, layout, checks, totals)),
+        tuple(bars), tuple(stirrups), totals,
+    )  # fmt: skip
+
+
+def _finite(area: np.ndarray) -> np.ndarray:
+    """Sections that no steel is enough for show 0 here and fail their check."""
+    return np.where(np.isfinite(area), area, 0.0)
+
+
+def _percent(forces: Forces, curves: Curves) -> np.ndarray:
+    """Tension steel over the gross section, per face the larger."""
+    gross = forces.stations.width * forces.stations.depth
+    return np.maximum(curves.top_provided, curves.bottom_provided) / gross
+
+
+def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, checks: list[Check], totals: dict[str, float]) -> list[Message]:
+    found = [Message("FAIL", f"{c.id}: {c.note}", f"x = {c.x / 1e3:.2f} m") for c in checks if not c.ok and c.note]
+    share = totals["percent_most"] / 100.0
+    if share > CONGESTED:
+        found.append(Message("look", f"{100 * share:.1f} % of steel at the fullest section: congested, a larger section may cost less"))
+    elif share < LEAN:
+        found.append(Message("note", f"{100 * share:.2f} % of steel at the fullest section: the section could be smaller"))
+    envelope = forces.envelopes[code.levels[0]]
+    for s, support in enumerate(beam.supports):
+        if envelope.reaction_min[s] < -1.0:
+            pull = -envelope.reaction_min[s] / 1e3
+            found.append(Message("look", f"support {support.name} is pulled up by {pull:.1f} kN: it must be held down", support.name))
+    for s, support in ((0, beam.supports[0]), (-1, beam.supports[-1])):
+        end = beam.spans[s].left if s == 0 else beam.spans[s].right
+        if support.fixed and end is not None:
+            found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
+    variable = any(a.kind != "permanent" and any(p.first or p.last for p in a.loads) for a in beam.actions)
+    if not variable:
+        found.append(Message("look", "there is no variable action: is one missing?"))
+    if not any(p.first or p.last for a in beam.actions if a.kind == "permanent" for p in a.loads):
+        found.append(Message("look", "there is no permanent action: is the self weight missing?"))
+    if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
+        found.append(Message("note", "held entries of the layout were kept as they are"))
+    for key, value in code.values.items():
+        if value.changed:
+            found.append(Message("note", f"{key} = {value.value:g} is yours, not the code's ({value.clause})"))
+    return found
