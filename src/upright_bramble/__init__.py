@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-__version__ = "0.1.0"
+from upright_bramble.version import __version__
 
 if TYPE_CHECKING:
     from upright_bramble.api import check, design, figure, forces, read, read_layout, table

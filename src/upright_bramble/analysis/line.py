@@ -53,7 +53,7 @@ def solve(beam: Beam, cases: Sequence[Sequence[Load]], modulus: float) -> Solved
     stiffness = modulus * np.array([s.profile.second_moment for s in beam.spans])
     fixed_end = np.zeros((len(cases), len(beam.spans), 4))
     for (span, shape), (case, values) in _batches(cases).items():
-        np.add.at(fixed_end, (case, span), _fixed_end(shape, values, lengths[span]))
+        np.add.at(fixed_end, (case, np.full_like(case, span)), _fixed_end(shape, values, lengths[span]))
     k_e = _element_stiffness(lengths, stiffness)
     nodes = _displacements(beam, k_e, fixed_end)
     moved = np.concatenate([nodes[:, :-1, :], nodes[:, 1:, :]], axis=2)  # (cases, spans, 4)
@@ -100,14 +100,14 @@ def _total(load: Load) -> float:
 
 def _element_stiffness(lengths: Array, ei: Array) -> Array:
     """(spans, 4, 4)."""
-    one, l = np.ones_like(lengths), lengths
+    one, length = np.ones_like(lengths), lengths
     rows = [
-        [12 * one, 6 * l, -12 * one, 6 * l],
-        [6 * l, 4 * l**2, -6 * l, 2 * l**2],
-        [-12 * one, -6 * l, 12 * one, -6 * l],
-        [6 * l, 2 * l**2, -6 * l, 4 * l**2],
+        [12 * one, 6 * length, -12 * one, 6 * length],
+        [6 * length, 4 * length**2, -6 * length, 2 * length**2],
+        [-12 * one, -6 * length, 12 * one, -6 * length],
+        [6 * length, 2 * length**2, -6 * length, 4 * length**2],
     ]
-    return np.asarray(np.array(rows).transpose(2, 0, 1) * (ei / l**3)[:, None, None])
+    return np.asarray(np.array(rows).transpose(2, 0, 1) * (ei / length**3)[:, None, None])
 
 
 def _displacements(beam: Beam, k_e: Array, fixed_end: Array) -> Array:
@@ -179,9 +179,9 @@ def _line_shape(values: Array) -> tuple[Array, Array, Array, Array]:
 def _fixed_end(shape: str, values: Array, span: float) -> Array:
     """(loads, 4)."""
     if shape == "point":
-        return values[0][:, None] * _point_influence(values[2], np.asarray(span))
+        return np.asarray(values[0][:, None] * _point_influence(values[2], np.asarray(span)))
     if shape == "couple":
-        return values[0][:, None] * _couple_influence(values[2], np.asarray(span))
+        return np.asarray(values[0][:, None] * _couple_influence(values[2], np.asarray(span)))
     start, length, first, slope = _line_shape(values)
     s = 0.5 * length * (1.0 + _GAUSS_X)
     weight = (first + slope * s) * 0.5 * length * _GAUSS_W

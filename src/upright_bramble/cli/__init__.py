@@ -8,13 +8,13 @@ from typing import Any
 
 import click
 
-from upright_bramble import __version__
+from upright_bramble.version import __version__
 
 
 class _Group(click.Group):
     """Commands in the order of the work; errors as one line and an exit status."""
 
-    def list_commands(self, ctx: click.Context) -> list[str]:
+    def list_commands(self, ctx: click.Context) -> list[str]:  # noqa: ARG002
         return list(self.commands)
 
     def main(self, *args: Any, **kwargs: Any) -> Any:

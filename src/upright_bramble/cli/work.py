@@ -19,6 +19,8 @@ from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_
 from upright_bramble.files.writing import write_all, write_one
 
 if TYPE_CHECKING:
+    from pydantic import BaseModel
+
     from upright_bramble.verify import Result
 
 SUFFIX = ".beam.yaml"
@@ -219,9 +221,9 @@ def _design_one(job: _Job) -> tuple[Any, str]:
 
 def _outputs(result: Result, sha: str, *, layout: bool, figures: bool) -> dict[str, bytes]:
     """Every file of a result folder, by name."""
-    from upright_bramble import __version__
     from upright_bramble.files.result_file import result_data, to_json
     from upright_bramble.files.tables import bars_csv
+    from upright_bramble.version import __version__
 
     mark = result.beam.mark
     found = {f"{mark}.result.json": to_json(result_data(result, sha)).encode(), f"{mark}.bars.csv": bars_csv(result).encode()}
@@ -292,5 +294,5 @@ def schema_text(what: str) -> str:
     from upright_bramble.files import models
     from upright_bramble.files.result_file import ResultFile
 
-    model = {"beam": models.BeamFile, "layout": models.LayoutFile, "result": ResultFile}[what]
-    return json.dumps(model.model_json_schema(by_alias=True), indent=2, ensure_ascii=False)
+    known: dict[str, type[BaseModel]] = {"beam": models.BeamFile, "layout": models.LayoutFile, "result": ResultFile}
+    return json.dumps(known[what].model_json_schema(by_alias=True), indent=2, ensure_ascii=False)

@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
-from upright_bramble.beam import Beam, Concrete, Profile, Service, Steel
+from upright_bramble.beam import Concrete, Profile, Service, Steel
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
@@ -57,9 +57,11 @@ class ShearState:
 
 @dataclass(frozen=True)
 class Stage:
-    """Properties of concrete for one service stage: modulus, tensile strength, shrinkage so far, kind of loading."""
+    """Properties of concrete for one service stage: modulus with creep, modulus without, tensile strength, shrinkage
+    so far, and whether the loading lasts."""
 
     modulus: Array
+    short_modulus: float
     tensile_strength: float
     shrinkage: Array
     lasting: bool
@@ -153,7 +155,6 @@ class DesignCode(Protocol):
     def crack_width(
         self,
         moment: Array,
-        uncracked: Elastic,
         cracked: Elastic,
         stage: Stage,
         *,
@@ -167,5 +168,3 @@ class DesignCode(Protocol):
     ) -> Array: ...
     def crack_limit(self, service: Service) -> float: ...
     def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask: ...
-
-    def describe(self, beam: Beam) -> list[str]: ...

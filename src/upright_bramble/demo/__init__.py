@@ -6,11 +6,13 @@ from importlib import resources
 
 _NAMES = ("boathouse-deck.beam.yaml", "hall-transfer.beam.yaml", "slipway-lintel.beam.yaml")
 
+# width, spans, depth, loads and cover in the units' own round numbers
+_KEYS = ("width", "span_1", "span_2", "depth", "dead", "live", "point", "cover", "strength")
 _UNITS = {
-    "kN-m": {"width": "350", "span_1": "6.4", "span_2": "7.2", "depth": "600", "dead": "9.6", "live": "18", "point": "30", "cover": "35", "strength": "grade: C30/37"},
-    "kip-ft": {"width": "14", "span_1": "21", "span_2": "24", "depth": "24", "dead": "0.66", "live": "1.2", "point": "6.5", "cover": "1.5", "strength": "strength: 4350 psi"},
-    "tf-m": {"width": "35", "span_1": "6.4", "span_2": "7.2", "depth": "60", "dead": "0.98", "live": "1.8", "point": "3", "cover": "3.5", "strength": "grade: C30/37"},
-}  # fmt: skip
+    "kN-m": ("350", "6.4", "7.2", "600", "9.6", "18", "30", "35", "grade: C30/37"),
+    "kip-ft": ("14", "21", "24", "24", "0.66", "1.2", "6.5", "1.5", "strength: 4350 psi"),
+    "tf-m": ("35", "6.4", "7.2", "60", "0.98", "1.8", "3", "3.5", "grade: C30/37"),
+}
 
 
 def demo_files() -> dict[str, str]:
@@ -23,6 +25,6 @@ def starter_text(code: str, units: str, name: str) -> str:
     """A commented beam file to begin with."""
     text = resources.files("upright_bramble.demo").joinpath("starter.txt").read_text("utf-8")
     mark = "".join(c for c in name.upper() if c.isalnum() or c in "-_").strip("-_")[:16] or "B1"
-    for key, value in {**_UNITS[units], "code": code, "units": units, "mark": mark}.items():
+    for key, value in {**dict(zip(_KEYS, _UNITS[units], strict=True)), "code": code, "units": units, "mark": mark}.items():
         text = text.replace(f"<{key}>", value)
     return text

@@ -9,7 +9,7 @@ from upright_bramble import beam as b
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError
 from upright_bramble.files import models as m
-from upright_bramble.files.faults import validated
+from upright_bramble.files.faults import tried
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.units import SYSTEMS, UnitSystem, parse
 
@@ -21,19 +21,26 @@ def read_beam(path: str | Path) -> b.Beam:
 
 def beam_from(source: Source) -> b.Beam:
     """A Beam from a loaded file."""
-    return _Reader(source, validated(m.BeamFile, source)).beam()
+    given, faults = tried(m.BeamFile, source)
+    if given is None:
+        raise InputFaults(faults)
+    return _Reader(source, given, faults).beam()
 
 
 class _Reader:
     """Collects faults while it builds."""
 
-    def __init__(self, source: Source, given: m.BeamFile) -> None:
+    def __init__(self, source: Source, given: m.BeamFile, faults: list[Fault]) -> None:
         self.source, self.given = source, given
-        self.faults: list[Fault] = []
+        self.faults = list(faults)
+        self.told = {f.key for f in faults}
         self.units: UnitSystem = SYSTEMS[given.units]
 
     def wrong(self, path: Path_, text: str) -> None:
-        self.faults.append(self.source.fault(path, text))
+        """Note a fault, unless the entry stands in for one that is told already."""
+        fault = self.source.fault(path, text)
+        if not any(fault.key == key or fault.key.startswith((f"{key}.", f"{key}[")) for key in self.told):
+            self.faults.append(fault)
 
     def beam(self) -> b.Beam:
         g = self.given
@@ -173,9 +180,9 @@ class _Reader:
             actions.append(b.Action(a.name, a.kind, a.category, tuple(loads)))
         return tuple(actions)
 
-    def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:  # type: ignore[valid-type]
+    def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:
         found: list[b.Load] = []
-        for k in self._spans_named(load.on, path, supports, spans):  # type: ignore[attr-defined]
+        for k in self._spans_named(load.on, path, supports, spans):
             length = spans[k].length
             if isinstance(load, (m.PointLoadIn, m.CoupleLoadIn)):
                 if not -1e-6 <= load.at <= length + 1e-6:
@@ -184,12 +191,12 @@ class _Reader:
                 value, shape = (load.point, "point") if isinstance(load, m.PointLoadIn) else (load.couple, "couple")
                 found.append(b.Load(shape, k, value, value, load.at, load.at))
                 continue
-            start = 0.0 if load.from_ is None else load.from_  # type: ignore[attr-defined]
-            end = length if load.to is None else load.to  # type: ignore[attr-defined]
+            start = 0.0 if load.from_ is None else load.from_
+            end = length if load.to is None else load.to
             if isinstance(load, m.AreaLoadIn):
                 first = last = load.area * load.strip
             else:
-                first, last = load.line if isinstance(load.line, list) else (load.line, load.line)  # type: ignore[attr-defined]
+                first, last = load.line if isinstance(load.line, list) else (load.line, load.line)
             if not -1e-6 <= start < end <= length + 1e-6:
                 text = f"from {start / 1e3:g} m to {end / 1e3:g} m is no part of span {k + 1}, which is {length / 1e3:g} m long"
                 self.wrong(path, text)
@@ -207,6 +214,7 @@ class _Reader:
         }
         found: list[int] = []
         for item in on if isinstance(on, list) else [on]:
+            assert isinstance(item, (int, str))
             number = int(item) if isinstance(item, int) or str(item).isdigit() else 0
             if 1 <= number <= len(spans):
                 k = number - 1

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Sequence
 from pathlib import Path
 
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
@@ -39,7 +40,8 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
     sizes = list(get_code(beam.code, beam.annex).catalogue)
     seen: set[str] = set()
     low, high = beam.ends
-    for key, entries in (("bars", given.bars), ("stirrups", given.stirrups)):
+    groups: list[tuple[str, Sequence[m.BarIn | m.StirrupIn]]] = [("bars", given.bars), ("stirrups", given.stirrups)]
+    for key, entries in groups:
         for i, entry in enumerate(entries):
             if entry.mark in seen:
                 found.append(source.fault((key, i, "mark"), f"'{entry.mark}' stands twice; give each entry its own mark"))

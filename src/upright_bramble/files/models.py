@@ -21,7 +21,9 @@ from upright_bramble.errors import UnitError
 from upright_bramble.units import SYSTEMS, parse
 
 
-def _quantity(name: str, *, positive: bool = False, least: float | None = None) -> Any:
+def _read(name: str, *, positive: bool = False, least: float | None = None) -> BeforeValidator:
+    """Text with a unit, or a number in the file's units, as N, mm, MPa, days."""
+
     def read(value: object, info: ValidationInfo) -> float:
         system = (info.context or {}).get("units", SYSTEMS["kN-m"])
         try:
@@ -34,23 +36,26 @@ def _quantity(name: str, *, positive: bool = False, least: float | None = None) 
             raise PydanticCustomError("unit", "{text}", {"text": f"'{value}' is below {least:g}; it must not be"})
         return number
 
-    schema = {"anyOf": [{"type": "number"}, {"type": "string"}], "description": f"a {name}: number, or text with a unit"}
-    return Annotated[float, BeforeValidator(read), WithJsonSchema(schema)]
+    return BeforeValidator(read)
 
 
-SpanLength = _quantity("span", positive=True)
-Position = _quantity("span")
-SectionLength = _quantity("section", positive=True)
-CoverLength = _quantity("section", least=0.0)
-ForceValue = _quantity("force")
-LineIntensity = _quantity("line load")
-AreaIntensity = _quantity("area load")
-CoupleValue = _quantity("moment")
-StressValue = _quantity("stress", positive=True)
-DensityValue = _quantity("density", least=0.0)
-VerticalSpring = _quantity("translational stiffness", positive=True)
-RotationSpring = _quantity("rotational stiffness", positive=True)
-TimeValue = _quantity("time", positive=True)
+def _schema(name: str) -> WithJsonSchema:
+    return WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}], "description": f"a {name}: number, or text with a unit"})
+
+
+SpanLength = Annotated[float, _read("span", positive=True), _schema("span")]
+Position = Annotated[float, _read("span"), _schema("position along the beam")]
+SectionLength = Annotated[float, _read("section", positive=True), _schema("length of the section")]
+CoverLength = Annotated[float, _read("section", least=0.0), _schema("length of the section")]
+ForceValue = Annotated[float, _read("force"), _schema("force")]
+LineIntensity = Annotated[float, _read("line load"), _schema("line load")]
+AreaIntensity = Annotated[float, _read("area load"), _schema("area load")]
+CoupleValue = Annotated[float, _read("moment"), _schema("moment")]
+StressValue = Annotated[float, _read("stress", positive=True), _schema("stress")]
+DensityValue = Annotated[float, _read("density", least=0.0), _schema("density")]
+VerticalSpring = Annotated[float, _read("translational stiffness", positive=True), _schema("stiffness")]
+RotationSpring = Annotated[float, _read("rotational stiffness", positive=True), _schema("stiffness")]
+TimeValue = Annotated[float, _read("time", positive=True), _schema("time in days")]
 
 
 def _designation(value: object) -> object:
@@ -210,7 +215,7 @@ class DeflectionIn(Entry):
 
 
 class ServiceIn(Entry):
-    deflection: DeflectionIn = DeflectionIn()
+    deflection: DeflectionIn = Field(default_factory=lambda: DeflectionIn.model_validate({}))
     crack_width: SectionLength | None = None
     humidity: Annotated[float, Field(ge=20.0, le=100.0)] = 50.0
     age_at_loading: TimeValue = 28.0

@@ -8,11 +8,11 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from upright_bramble import __version__
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result
+from upright_bramble.version import __version__
 
 _SCALE = {
     "moment": (1e-6, "kNm"), "force": (1e-3, "kN"), "length": (1.0, "mm"), "crack": (1.0, "mm"), "area": (1.0, "mm2"),

@@ -6,6 +6,8 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 
+import numpy as np
+
 from upright_bramble.analysis import Forces
 from upright_bramble.verify import Result
 
@@ -29,11 +31,9 @@ def forces_csv(forces: Forces, level: str) -> str:
     """Envelope by station: span, x, M and V, in m, kNm, kN. x runs from each span's left end."""
     e, at = forces.envelopes[level], forces.stations
     header = ["span", "x [m]", "M_max [kNm]", "M_min [kNm]", "V_max [kN]", "V_min [kN]"]
-    rows = (
-        (int(s) + 1, f"{x / 1e3:.6f}", f"{a / 1e6:.6f}", f"{b / 1e6:.6f}", f"{c / 1e3:.6f}", f"{d / 1e3:.6f}")
-        for s, x, a, b, c, d in zip(at.span, at.local, e.moment_max, e.moment_min, e.shear_max, e.shear_min, strict=True)
-    )
-    return csv_text(header, ([float(v) if i else v for i, v in enumerate(row)] for row in rows))
+    columns = (at.local / 1e3, e.moment_max / 1e6, e.moment_min / 1e6, e.shear_max / 1e3, e.shear_min / 1e3)
+    numbers = np.round(np.array(columns).T, 6) + 0.0
+    return csv_text(header, ([int(s) + 1, *map(float, row)] for s, row in zip(at.span, numbers, strict=True)))
 
 
 def bars_csv(result: Result) -> str:

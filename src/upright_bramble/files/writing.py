@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import tempfile
 from collections.abc import Mapping
@@ -35,10 +36,8 @@ def write_all(folder: Path, contents: Mapping[str, bytes]) -> None:
         raise CannotWrite(f"{folder}: cannot be written: {error.strerror or error}") from None
     finally:
         for temporary, _ in aside:
-            try:
+            with contextlib.suppress(OSError):
                 os.unlink(temporary)
-            except OSError:
-                pass
 
 
 def write_one(path: Path, data: bytes) -> None:

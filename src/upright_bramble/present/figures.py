@@ -14,12 +14,12 @@ from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam
 from upright_bramble.present.numbers import Shown, shown_for, significant
 from upright_bramble.present.palette import BERRY, BERRY_PALE, INK, LEAF, MIST, STRAW, THORN, WORDS
-from upright_bramble.section.arrays import Array
+from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.verify import Result
 from upright_bramble.verify.strength import valid_stations
 
 SIZE, DPI = (12.8, 8.0), 100
-_STYLE = {
+_STYLE: Any = {
     "font.family": "DejaVu Sans",
     "font.size": 9.0,
     "svg.fonttype": "none",
@@ -45,7 +45,7 @@ def diagrams(result: Result) -> Figure:
             gridspec_kw={"height_ratios": [3.1, 2.6, 1.3, 2.2], "hspace": 0.16, "left": 0.075, "right": 0.985, "top": 0.91, "bottom": 0.05},
         )
         units = shown_for(result.beam)
-        _title(figure, result, units)
+        _title(figure, result)
         _moment(axes[0], result, units)
         _shear(axes[1], result, units)
         _deflection(axes[2], result, units)
@@ -57,7 +57,7 @@ def diagrams(result: Result) -> Figure:
     return figure
 
 
-def _title(figure: Figure, result: Result, units: Shown) -> None:
+def _title(figure: Figure, result: Result) -> None:
     word, colour = WORDS[result.status]
     g = result.governing
     figure.text(0.012, 0.955, f"{result.beam.mark}  {result.beam.title}", fontsize=13, fontweight="bold", va="center")
@@ -102,7 +102,7 @@ def _moment(axis: Axes, result: Result, units: Shown) -> None:
     _key(axis, [(INK, "-", "design moment, shifted"), (BERRY, "--", "resistance, bars anchored")])
 
 
-def _peaks(axis: Axes, beam: Beam, span: Array, x: Array, high: Array, low: Array, ok: Array) -> None:
+def _peaks(axis: Axes, beam: Beam, span: Index, x: Array, high: Array, low: Array, ok: Mask) -> None:
     """Peak values, kept apart: sagging by span, hogging by support."""
     limit = 0.04 * max(float(np.abs(high).max()), float(np.abs(low).max()), 1e-9)
     for i in range(len(beam.spans)):

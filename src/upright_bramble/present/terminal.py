@@ -76,7 +76,7 @@ def _told(units: Shown, check: Check) -> str:
 
 
 def _messages(console: Console, result: Result) -> None:
-    shown = [m for m in result.messages]
+    shown = result.messages
     if not shown:
         return
     console.print()
@@ -103,7 +103,8 @@ def _table(console: Console, result: Result) -> Any:
 
 def summary_rows(result: Result) -> list[tuple[str, ...]]:
     """span, face, bars, and the ratios of bending, shear, deflection and cracking."""
-    beam, rows = result.beam, []
+    beam = result.beam
+    rows: list[tuple[str, ...]] = []
     for i, span in enumerate(beam.spans):
         left = "tip" if span.left is None else beam.supports[span.left].name
         right = "tip" if span.right is None else beam.supports[span.right].name
@@ -269,7 +270,7 @@ def _supports_line(beam: Beam, x: Array, width: int) -> str:
     columns = width - 9
     cells = [" "] * (columns + 1)
     for s in beam.supports:
-        i = int(round((s.x - x[0]) / (x[-1] - x[0]) * (columns - 1)))
+        i = round(float((s.x - x[0]) / (x[-1] - x[0])) * (columns - 1))
         for k, letter in enumerate(s.name[:6]):
             if i + k < columns:
                 cells[i + k] = letter

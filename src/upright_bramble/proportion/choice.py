@@ -12,7 +12,7 @@ import numpy as np
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam
-from upright_bramble.beam.geometry import axis_distance, bar_area, most_in_row
+from upright_bramble.beam.geometry import most_in_row
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.proportion.needs import NoProposal
 from upright_bramble.section.arrays import Array, Mask
@@ -103,7 +103,7 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     needed = np.zeros((len(c.phi), int(where.sum())))
     masks = [z.where[where] for z in run.zones]
     for _ in range(3):
-        share_2 = _second_share(run, masks, n_2, total, area, extra, len(moment))
+        share_2 = _second_share(masks, n_2, total, area, extra, len(moment))
         axis = first[:, None] + share_2 * (second - first)[:, None]
         tension, _, _ = required_steel(moment[None, :], b[None, :], h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
         needed = np.maximum(np.maximum(tension, demand.least[where]) - demand.held[where], 0.0)
@@ -116,7 +116,7 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
         feasible &= (area >= code.bottom_share_at_supports * most) | demand.held_through
     if not feasible.any():
         raise NoProposal(_why_not(beam, run, total, n_2, rows))
-    cost = _cost(beam, code, forces, run, c, total, area, needed, masks)
+    cost = _cost(beam, forces, run, c, total, area, needed, masks)
     best = int(np.where(feasible, cost, np.inf).argmin())
     return Choice(
         c.size[best], int(c.number[best]), c.extra[best],
@@ -164,7 +164,7 @@ def _row_capacity(beam: Beam, run: Run, c: _Candidates, tie: float, gap: Array, 
     return np.array(columns).T.reshape(len(c.phi), len(run.zones))
 
 
-def _second_share(run: Run, masks: list[Mask], n_2: Array, total: Array, area: Array, extra: Array, n: int) -> Array:
+def _second_share(masks: list[Mask], n_2: Array, total: Array, area: Array, extra: Array, n: int) -> Array:
     """Share of the steel that lies in the second row, (c, stations)."""
     share = np.zeros((len(area), n))
     for z, mask in enumerate(masks):
@@ -190,7 +190,6 @@ def _extra_numbers(needed: Array, masks: list[Mask], area: Array, extra: Array, 
 
 def _cost(
     beam: Beam,
-    code: DesignCode,
     forces: Forces,
     run: Run,
     c: _Candidates,
@@ -227,10 +226,3 @@ def _why_not(beam: Beam, run: Run, total: Array, n_2: Array, rows: Array) -> str
         return f"no allowed bars suit the {run.face} face"
     place = f"span {zone.index + 1}" if run.face == "bottom" else f"support {beam.supports[zone.index].name}"
     return f"the {run.face} bars that {place} asks for do not fit into {beam.detailing.layers} rows of {zone.width:g} mm"
-
-
-def held_area(code: DesignCode, beam: Beam, size: str, count: int) -> float:
-    return count * bar_area(code.catalogue[size])
-
-
-__all__ = ["Choice", "Demand", "Run", "Zone", "axis_distance", "choose", "held_area"]

@@ -38,7 +38,7 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     compression = _compression(beam, code, forces, start, needs)
     for face in ("bottom", "top"):
         for run in _runs(beam, forces, face):
-            demand = _demand(beam, code, forces, run, start, needs, kept, compression[face])
+            demand = _demand(beam, code, forces, run, start, kept, compression[face])
             choice = choose(beam, code, forces, run, demand, start.tie)
             bars += _lengths(beam, code, forces, run, demand, choice, start.tie)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
@@ -66,7 +66,7 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
 
 
 def _nearest(beam: Beam, x: Array) -> np.ndarray:
-    return np.abs(x[:, None] - np.array([s.x for s in beam.supports])).argmin(axis=1)
+    return np.asarray(np.abs(x[:, None] - np.array([s.x for s in beam.supports])).argmin(axis=1))
 
 
 def _inside_ends(beam: Beam, x: Array) -> Mask:
@@ -122,9 +122,7 @@ def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, ne
     return found
 
 
-def _demand(
-    beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Start, needs: Needs, kept: Layout, compression: float
-) -> Demand:
+def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Start, kept: Layout, compression: float) -> Demand:
     at, design = forces.stations, forces.design
     raw = design.moment_max if run.face == "bottom" else -design.moment_min
     cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 10.0
@@ -274,4 +272,4 @@ def _marked(bars: list[Bar], ties: list[StirrupZone], kept: Layout) -> Layout:
     tied: list[StirrupZone] = []
     for z in ties:
         tied.append(replace(z, mark=fresh(first)))
-    return Layout(tuple([*kept.bars, *marked]), tuple(sorted([*kept.stirrups, *tied], key=lambda z: z.start)))
+    return Layout((*kept.bars, *marked), tuple(sorted([*kept.stirrups, *tied], key=lambda z: z.start)))

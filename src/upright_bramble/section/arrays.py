@@ -34,7 +34,7 @@ def window_max(x: Array, values: Array, reach: Floats) -> Array:
         flat[row, : len(level)] = level
     best = np.maximum(flat[power, first], flat[power, last - 2**power + 1])
     ends = np.maximum(interpolate(left, x, values), interpolate(right, x, values))
-    return np.maximum(best, ends)
+    return np.asarray(np.maximum(best, ends))
 
 
 def window_max_by_span(x: Array, span: Index, values: Array, reach: Floats) -> Array:

@@ -46,7 +46,7 @@ def all_checks(f: Facts) -> list[Check]:
 def nearest_support(beam: Beam, at: Stations) -> Array:
     """Index of the support that each station belongs to: hogging is judged by support."""
     x = np.array([s.x for s in beam.supports])
-    return np.abs(at.x[:, None] - x).argmin(axis=1)
+    return np.asarray(np.abs(at.x[:, None] - x).argmin(axis=1))
 
 
 def _make(

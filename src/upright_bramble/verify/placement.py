@@ -76,7 +76,7 @@ def home_span(beam: Beam, bar: Bar) -> int:
     """The span that a bar belongs to: where its middle lies."""
     middle = 0.5 * (bar.start + bar.end)
     ends = np.array([s.end for s in beam.spans])
-    return int(min(np.searchsorted(ends, middle), len(ends) - 1))
+    return min(int(np.searchsorted(ends, middle)), len(ends) - 1)
 
 
 def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:

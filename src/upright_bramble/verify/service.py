@@ -66,7 +66,7 @@ def _profiles(beam: Beam) -> tuple[list[Profile], Array]:
 
 
 def _spread(stage: Stage, which: Array) -> Stage:
-    return Stage(stage.modulus[which], stage.tensile_strength, stage.shrinkage[which], stage.lasting)
+    return Stage(stage.modulus[which], stage.short_modulus, stage.tensile_strength, stage.shrinkage[which], stage.lasting)
 
 
 def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> _Faces:
@@ -169,7 +169,7 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Fa
         cover = (beam.cover.bottom if bottom else beam.cover.top) + placed.tie
         spacing = _centres(beam, at, placed, bottom)
         width = code.crack_width(
-            moment, f.whole[side], f.broken[side], f.stage,
+            moment, f.broken[side], f.stage,
             b=at.width, h=at.depth, area=np.maximum(area, 1e-6), depth=depth, phi=equivalent,
             cover=np.full(len(at), cover), spacing=spacing,
         )  # fmt: skip
@@ -195,7 +195,7 @@ def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
     number = (here * counts).sum(axis=1) - doubled
     largest = np.where(here, placed.diameter[mine], 0.0).max(axis=1, initial=0.0)
     room = at.width - 2.0 * (beam.cover.sides + placed.tie) - largest
-    return room / np.maximum(number - 1.0, 1.0)
+    return np.asarray(room / np.maximum(number - 1.0, 1.0))
 
 
 def worst_of(lines: Array) -> Array:

@@ -146,4 +146,4 @@ def shear_tension_steel(code: DesignCode, placed: Placed, forces: Forces, d: Arr
     design = forces.design
     sagging, hogging = design.moment_max > 0.0, design.moment_min < 0.0
     both = np.minimum(bottom, top)
-    return np.where(sagging & hogging, both, np.where(sagging, bottom, np.where(hogging, top, both)))
+    return np.asarray(np.where(sagging & hogging, both, np.where(sagging, bottom, np.where(hogging, top, both))))

@@ -31,10 +31,10 @@ def partial_fixity_moment(m_span: Floats, beta_1: float) -> Array:
 @clause(EN, "5.3.2.2(4)", "dM_Ed", "F_Ed,sup t / 8", "N mm")
 def support_rounding(reaction: Floats, width: Floats) -> Array:
     """Reduction of the peak over a support that does not restrain rotation; no reduction under uplift."""
-    return np.maximum(np.asarray(reaction), 0.0) * width / 8.0
+    return np.asarray(np.maximum(np.asarray(reaction), 0.0) * width / 8.0)
 
 
 @clause(EN, "5.3.2.2(3)", "M_Ed", "max(M at the face; 0.65 M fixed)", "N mm")
 def face_moment(m_face: Floats, m_fixed: Floats) -> Array:
     """Magnitude of the design moment at the face of a monolithic support."""
-    return np.maximum(np.asarray(m_face), 0.65 * np.asarray(m_fixed))
+    return np.asarray(np.maximum(np.asarray(m_face), 0.65 * np.asarray(m_fixed)))

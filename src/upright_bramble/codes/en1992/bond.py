@@ -41,7 +41,7 @@ def anchorage_length(phi: Floats, l_b_rqd: Floats, a1: Floats = 1.0, a2: Floats 
 def lap_length(phi: Floats, l_b_rqd: Floats, a6: float, a2: Floats = 1.0) -> Array:
     """Lap length of bars in tension, mm; `a6` from `lap_share_factor`."""
     least = np.maximum(np.maximum(0.3 * a6 * np.asarray(l_b_rqd), 15.0 * np.asarray(phi)), 200.0)
-    return np.maximum(np.asarray(a2) * a6 * np.asarray(l_b_rqd), least)
+    return np.asarray(np.maximum(np.asarray(a2) * a6 * np.asarray(l_b_rqd), least))
 
 
 def lap_share_factor(percent: float) -> float:
@@ -63,4 +63,4 @@ def clear_spacing(phi: Floats, d_g: float, k_1: float = 1.0, k_2: float = 5.0) -
 @clause(EN, "Table 8.1N", "phi_m", "4 phi up to 16 mm, 7 phi above", "mm")
 def mandrel(phi: Floats) -> Array:
     """Least mandrel diameter of bends, mm."""
-    return np.where(np.asarray(phi) <= 16.0, 4.0, 7.0) * np.asarray(phi)
+    return np.asarray(np.where(np.asarray(phi) <= 16.0, 4.0, 7.0) * np.asarray(phi))

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from upright_bramble.beam import Beam, Concrete, Profile, Service, Steel
+from upright_bramble.beam import Concrete, Profile, Service, Steel
 from upright_bramble.codes.en1992 import bending, bond, materials, shear
 from upright_bramble.codes.en1992 import service as sls
 from upright_bramble.codes.protocol import Combination, Group, ShearState, Stage, Value
@@ -101,10 +101,6 @@ class EN1992:
     @property
     def categories(self) -> Sequence[str]:
         return tuple(self._psi)
-
-    def describe(self, beam: Beam) -> list[str]:
-        changed = [f"{k} = {v.value:g} (yours, {v.clause})" for k, v in self.values.items() if v.changed]
-        return [self.title, *changed]
 
     # ---------------------------------------------------------------- materials
 
@@ -312,9 +308,9 @@ class EN1992:
         def stage(t: float) -> Stage:
             phi = materials.creep_coefficient(f_ck, s.humidity, h_0, s.age_at_loading, t, s.cement)
             shrunk = materials.shrinkage_strain(f_ck, s.humidity, h_0, t, cement=s.cement)
-            return Stage(sls.effective_modulus(e_cm, phi), f_ctm, shrunk, True)
+            return Stage(sls.effective_modulus(e_cm, phi), e_cm, f_ctm, shrunk, True)
 
-        short = Stage(np.full(len(h_0), e_cm), f_ctm, np.zeros(len(h_0)), False)
+        short = Stage(np.full(len(h_0), e_cm), e_cm, f_ctm, np.zeros(len(h_0)), False)
         return {"short": short, "finishes": stage(s.finishes_at), "lasting": stage(float("inf"))}
 
     def alpha_e(self, stage: Stage) -> Array:
@@ -338,7 +334,6 @@ class EN1992:
     def crack_width(
         self,
         moment: Array,
-        uncracked: Elastic,
         cracked: Elastic,
         stage: Stage,
         *,
@@ -357,7 +352,8 @@ class EN1992:
         h_ef = sls.effective_tension_depth(h, depth, cracked.x)
         rho = area / (b * h_ef)
         s_r = sls.crack_spacing(cover, phi, rho, spacing, h, cracked.x, self._v["k_3_crack"], self._v["k_4_crack"])
-        strain = sls.strain_difference(sigma, rho, alpha, stage.tensile_strength)
+        # here alpha_e is E_s/E_cm, by the clause; the stress above comes from the section with creep
+        strain = sls.strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength)
         return sls.crack_width(s_r, strain)
 
     def crack_limit(self, service: Service) -> float:

@@ -26,7 +26,7 @@ def mean_strength(f_ck: float) -> float:
 def mean_tensile_strength(f_ck: float) -> float:
     """Mean axial tensile strength, MPa."""
     if f_ck <= 50.0:
-        return 0.30 * f_ck ** (2.0 / 3.0)
+        return float(0.30 * f_ck ** (2.0 / 3.0))
     return float(2.12 * np.log1p(mean_strength(f_ck) / 10.0))
 
 
@@ -45,7 +45,7 @@ def design_tensile_strength(f_ck: float, alpha_ct: float, gamma_c: float) -> flo
 @clause(EN, "Table 3.1", "E_cm", "22000 (f_cm/10)^0.3", "MPa")
 def secant_modulus(f_ck: float, aggregate: str = "quartzite") -> float:
     """Secant modulus of elasticity, MPa, for the kind of aggregate (3.1.3(2))."""
-    return 22_000.0 * (mean_strength(f_ck) / 10.0) ** 0.3 * _AGGREGATE_E[aggregate]
+    return float(22_000.0 * (mean_strength(f_ck) / 10.0) ** 0.3 * _AGGREGATE_E[aggregate])
 
 
 def strain_at_peak(f_ck: float) -> float:
@@ -94,12 +94,12 @@ def strength_growth(t: float, cement: str = "N") -> float:
 
 def tensile_strength_at(f_ck: float, t: float, cement: str = "N") -> float:
     """f_ctm(t) (3.1.2(9)), MPa: exponent 1 before 28 days, 2/3 after."""
-    return strength_growth(t, cement) ** (1.0 if t < 28.0 else 2.0 / 3.0) * mean_tensile_strength(f_ck)
+    return float(strength_growth(t, cement) ** (1.0 if t < 28.0 else 2.0 / 3.0) * mean_tensile_strength(f_ck))
 
 
 def adjusted_loading_age(t_0: float, cement: str = "N") -> float:
     """Age at loading adjusted for the cement (B.9), days, at least half a day."""
-    return max(t_0 * (9.0 / (2.0 + t_0**1.2) + 1.0) ** _CEMENT_AGE[cement], 0.5)
+    return float(max(t_0 * (9.0 / (2.0 + t_0**1.2) + 1.0) ** _CEMENT_AGE[cement], 0.5))
 
 
 @clause(EN, "B.1", "phi(t,t_0)", "phi_RH beta(f_cm) beta(t_0) beta_c(t,t_0)")
@@ -114,7 +114,7 @@ def creep_coefficient(f_ck: float, humidity: float, h_0: Floats, t_0: float, t: 
     phi_rh = (1.0 + (1.0 - humidity / 100.0) / (0.1 * np.cbrt(h_0)) * alpha_1) * alpha_2
     age = adjusted_loading_age(t_0, cement)
     beta_h = np.minimum(1.5 * (1.0 + (0.012 * humidity) ** 18) * h_0 + 250.0 * alpha_3, 1500.0 * alpha_3)
-    growth = np.ones_like(h_0) if np.isinf(t) else (max(t - t_0, 0.0) / (beta_h + max(t - t_0, 0.0))) ** 0.3
+    growth = np.ones_like(h_0) if np.isinf(t) else np.asarray((max(t - t_0, 0.0) / (beta_h + max(t - t_0, 0.0))) ** 0.3)
     return np.asarray(phi_rh * 16.8 / np.sqrt(f_cm) / (0.1 + age**0.20) * growth)
 
 
@@ -132,7 +132,7 @@ def drying_shrinkage_nominal(f_ck: float, humidity: float, cement: str = "N") ->
 
 def size_coefficient(h_0: Floats) -> Array:
     """k_h of Table 3.3, linear between its values."""
-    return np.interp(h_0, [100.0, 200.0, 300.0, 500.0], [1.0, 0.85, 0.75, 0.70])
+    return np.asarray(np.interp(h_0, [100.0, 200.0, 300.0, 500.0], [1.0, 0.85, 0.75, 0.70]))
 
 
 def autogenous_shrinkage(f_ck: float, t: float = float("inf")) -> float:

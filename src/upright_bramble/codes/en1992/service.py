@@ -14,7 +14,7 @@ EN = "EN 1992-1-1"
 def effective_tension_depth(h: Floats, d: Floats, x: Floats) -> Array:
     """Depth of the tension zone that the bars control, mm."""
     h = np.asarray(h, dtype=float)
-    return np.maximum(np.minimum(np.minimum(2.5 * (h - d), (h - np.asarray(x)) / 3.0), h / 2.0), 1e-6)
+    return np.asarray(np.maximum(np.minimum(np.minimum(2.5 * (h - d), (h - np.asarray(x)) / 3.0), h / 2.0), 1e-6))
 
 
 @clause(EN, "7.3.4(2)", "eps_sm - eps_cm", "[sigma_s - k_t f_ct,eff/rho_p,eff (1 + alpha_e rho_p,eff)]/E_s >= 0.6 sigma_s/E_s")

@@ -1,0 +1,75 @@
+"""Beams to test with, and a way to run the built program on files in a temporary folder."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+import yaml_beams
+from hypothesis import HealthCheck, settings
+
+settings.register_profile(
+    "project", deadline=None, max_examples=30, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
+    derandomize=True,
+)  # fmt: skip
+settings.load_profile("project")
+
+
+@dataclass(frozen=True)
+class Ran:
+    status: int
+    out: str
+    err: str
+
+    @property
+    def json(self) -> dict:
+        return json.loads(self.out)
+
+
+class Program:
+    """`bramble` as its users start it, in a folder of its own."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+
+    def __call__(self, *args: str, env: dict | None = None) -> Ran:
+        import os
+
+        done = subprocess.run(
+            [sys.executable, "-m", "upright_bramble", *args], cwd=self.folder, capture_output=True, timeout=120,
+            env={**os.environ, "PYTHONIOENCODING": "utf-8", **(env or {})}, check=False,
+        )  # fmt: skip
+        ran = Ran(done.returncode, done.stdout.decode("utf-8"), done.stderr.decode("utf-8"))
+        assert "Traceback" not in ran.err, ran.err
+        assert "bramble itself failed" not in ran.err, ran.err
+        return ran
+
+    def write(self, name: str, text: str) -> Path:
+        path = self.folder / name
+        path.write_text(text, encoding="utf-8")
+        return path
+
+
+@pytest.fixture
+def bramble(tmp_path: Path) -> Program:
+    return Program(tmp_path)
+
+
+@pytest.fixture(scope="session")
+def deck():
+    """The demo deck: three spans and a cantilever, read as a user's file."""
+    from upright_bramble.files.beam_file import beam_from
+    from upright_bramble.files.yaml_source import parse_yaml
+
+    return beam_from(parse_yaml(yaml_beams.demo("boathouse-deck"), "deck"))
+
+
+@pytest.fixture(scope="session")
+def deck_design(deck):
+    import upright_bramble as ub
+
+    return ub.design(deck)
