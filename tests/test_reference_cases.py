@@ -47,10 +47,11 @@ def test_line(case):
             name, extreme = e["of_extreme"].split()
             rows = at.of(e["span"] - 1)
             y, x = values(name, None)[rows] * (1 if extreme == "max" else -1), at.local[rows]
-            if name == "deflection":  # the turning point between stations, by the parabola through the three highest
+            if name == "deflection":  # the turning point between stations, by the quartic through the five highest
                 i = int(y.argmax())
-                a, b, _ = np.polyfit(x[i - 2 : i + 3], y[i - 2 : i + 3], 2)
-                got = -b / (2 * a) / 1e3
+                slope = np.polyder(np.polyfit((x[i - 2 : i + 3] - x[i]) / 1e3, 1e3 * y[i - 2 : i + 3], 4))
+                roots = np.roots(slope)
+                got = x[i] / 1e3 + float(roots[np.abs(roots).argmin()].real)
             else:
                 got = x[y.argmax()] / 1e3
         else:
