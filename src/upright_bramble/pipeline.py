@@ -58,15 +58,15 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
         try:
             layout = propose(beam, code, forces, needs, held)
         except NoProposal as error:
-            if best is not None or needs.relief < 0.15:
+            if best is not None or needs.relief.get(error.face, 1.0) < 0.15:
                 break
             reason = reason or str(error)
-            needs.relief *= 0.85
+            needs.relief[error.face] = 0.85 * needs.relief.get(error.face, 1.0)
             continue
         result = verify(beam, code, forces, layout)
         if best is None or _badness(result) < _badness(best):
             best = result
-        if needs.relief < 1.0 or rounds >= ROUNDS:
+        if needs.relief or rounds >= ROUNDS:
             break
         if result.status != "fail" or not _learn(beam, result, needs):
             break
@@ -87,14 +87,14 @@ def _badness(result: Result) -> tuple[int, float, float]:
 def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
     """Raise the needs behind every failing check. False when none of them can be helped by steel."""
     helped = False
-    for check in result.checks:
-        if check.ok or check.severity != "must":
-            continue
+    failing = [c for c in result.checks if not c.ok and c.severity == "must"]
+    # strength first: steel for deflection is worth adding only to a section that can carry its load
+    strength = [c for c in failing if c.topic not in ("deflection", "cracking")]
+    for check in strength or failing:
         kind, place = check.id.rsplit(".", 1)
         span = check.span - 1
         face = "top" if kind.endswith((".hogging", ".top")) else "bottom"
         zone = _zone(beam, face, place, check)
-        helped = True
         if check.topic == "bending":
             needs.raise_bending(face, zone, min(max(check.ratio, 1.0), 1.5) * 1.01)
         elif check.topic == "cracking":
@@ -109,10 +109,13 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
             needs.raise_through("top" if face == "bottom" else "bottom", 1.2)
         elif check.topic == "anchorage":
             needs.raise_bending("bottom", span, 1.08)
+        elif check.topic == "fit" and (face, zone) not in needs.crowded:
+            needs.crowded.add((face, zone))
         elif check.topic == "minimum":
             needs.raise_bending(face, zone, 1.1)
         else:
-            helped = helped and False
+            continue
+        helped = True
     return helped
 
 

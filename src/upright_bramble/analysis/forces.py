@@ -107,7 +107,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
 
 def _cases(beam: Beam) -> tuple[tuple[Group, ...], list[list[Load]]]:
     """All permanent loads as one case; each category of variable action as one group, span by span."""
-    permanent = [load for a in beam.actions if a.kind == "permanent" for load in a.loads]
+    permanent = [load for a in beam.actions if a.kind == "permanent" for load in beam.loads(a)]
     keyed: dict[str, list[Load]] = {}
     known: dict[str, Group] = {}
     for action in beam.actions:
@@ -115,7 +115,7 @@ def _cases(beam: Beam) -> tuple[tuple[Group, ...], list[list[Load]]]:
             continue
         key = action.category or action.name
         known.setdefault(key, Group(key, action.kind, action.category))
-        keyed.setdefault(key, []).extend(action.loads)
+        keyed.setdefault(key, []).extend(beam.loads(action))
     cases = [permanent]
     for loads in keyed.values():
         cases += [[p for p in loads if p.span == s] for s in range(len(beam.spans))]

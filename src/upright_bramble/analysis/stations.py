@@ -42,7 +42,7 @@ def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = Non
     local: list[Array] = []
     side: list[Index] = []
     for index, span in enumerate(beam.spans):
-        loads = [load for action in beam.actions for load in action.loads if load.span == index]
+        loads = [load for action in beam.actions for load in beam.loads(action) if load.span == index]
         jumps = {load.start for load in loads if load.shape != "line"}
         jumps = {a for a in jumps if 1e-6 < a < span.length - 1e-6}
         face_left, face_right = (f - span.start for f in beam.clear(index))

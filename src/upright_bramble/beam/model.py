@@ -111,10 +111,13 @@ class Load:
 
 @dataclass(frozen=True)
 class Action:
+    """Loads that come and go together. `self_weight` is the density (N/mm3) of profiles that it weighs, 0 for none."""
+
     name: str
     kind: str
     category: str | None
     loads: tuple[Load, ...]
+    self_weight: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -135,7 +138,7 @@ class Rates:
     """What the choice of bars minimises: money per kg of steel, per bar fixed, per further size used, per lap."""
 
     steel: float = 1.2
-    bar: float = 4.0
+    bar: float = 2.5
     stirrup: float = 1.0
     variety: float = 12.0
     lap: float = 4.0
@@ -180,6 +183,14 @@ class Beam:
     def length(self) -> float:
         """From the first to the last centreline (or cantilever tip)."""
         return self.spans[-1].end
+
+    def loads(self, action: Action) -> tuple[Load, ...]:
+        """The loads of an action, with the weight of the profiles as they are."""
+        if not action.self_weight:
+            return action.loads
+        weights = [s.profile.area * action.self_weight for s in self.spans]
+        own = (Load("line", i, w, w, 0.0, s.length) for i, (s, w) in enumerate(zip(self.spans, weights, strict=True)))
+        return (*action.loads, *own)
 
     @property
     def ends(self) -> tuple[float, float]:

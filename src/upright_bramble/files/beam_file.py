@@ -13,6 +13,9 @@ from upright_bramble.files.faults import tried
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.units import SYSTEMS, UnitSystem, parse
 
+LONGEST = 100_000.0
+THICKEST = 5_000.0
+
 
 def read_beam(path: str | Path) -> b.Beam:
     """Read NAME.beam.yaml. Raises InputFaults with all that is wrong in it."""
@@ -172,12 +175,9 @@ class _Reader:
             if a.kind == "permanent" and a.category is not None:
                 self.wrong(("actions", i, "category"), "a permanent action has no category; leave it out")
             loads = [p for j, load in enumerate(a.loads) for p in self._load(load, ("actions", i, "loads", j), supports, spans)]
-            if a.self_weight:
-                weights = [s.profile.area * a.density for s in spans]
-                loads += [b.Load("line", k, w, w, 0.0, s.length) for k, (s, w) in enumerate(zip(spans, weights, strict=True))]
-            if not loads and not a.loads:
+            if not a.self_weight and not a.loads:
                 self.wrong(("actions", i), "has no loads; give 'loads' or 'self_weight: true'")
-            actions.append(b.Action(a.name, a.kind, a.category, tuple(loads)))
+            actions.append(b.Action(a.name, a.kind, a.category, tuple(loads), a.density if a.self_weight else 0.0))
         return tuple(actions)
 
     def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:
@@ -274,6 +274,9 @@ class _Reader:
         """Sizes that leave no room for a beam."""
         c = self.given.cover
         for name, p in profiles.items():
+            for key, value in (("width", p.width), ("depth", p.depth)):
+                if value > THICKEST:
+                    self.wrong(("profiles", name, key), f"{value:g} mm is more than {THICKEST:g} mm; check its unit")
             thickest = min((code.catalogue[s] for s in detailing.stirrup_bars if s in code.catalogue), default=8.0)
             room = p.width - 2 * c.sides - 2 * thickest
             if room < 50.0:
@@ -283,7 +286,9 @@ class _Reader:
         position = [i for i, e in enumerate(self.given.line) if isinstance(e, m.SpanIn)]
         for k, s in enumerate(spans):
             taken = sum(0.5 * supports[q].width for q in (s.left, s.right) if q is not None)
-            if taken >= s.length:
+            if s.length > LONGEST:
+                self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is longer than {LONGEST / 1e3:g} m; check its unit")
+            elif taken >= s.length:
                 self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is no longer than its supports are wide")
             elif s.length < s.profile.depth:
                 self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is shorter than the beam is deep; this is not a beam")

@@ -82,7 +82,7 @@ Mark = Annotated[str, BeforeValidator(_mark), WithJsonSchema({"type": "string", 
 
 
 class Entry(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=False)
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
 class ConcreteIn(Entry):
@@ -226,7 +226,7 @@ class RatesIn(Entry):
     """Money: per kg of steel, bar fixed, stirrup fixed, further bar size, lap, m3 of concrete, m2 of formwork."""
 
     steel: Annotated[float, Field(ge=0)] = 1.2
-    bar: Annotated[float, Field(ge=0)] = 4.0
+    bar: Annotated[float, Field(ge=0)] = 2.5
     stirrup: Annotated[float, Field(ge=0)] = 1.0
     variety: Annotated[float, Field(ge=0)] = 12.0
     lap: Annotated[float, Field(ge=0)] = 4.0

@@ -42,7 +42,14 @@ def diagrams(result: Result) -> Figure:
             4,
             1,
             sharex=True,
-            gridspec_kw={"height_ratios": [3.1, 2.6, 1.3, 2.2], "hspace": 0.16, "left": 0.075, "right": 0.985, "top": 0.91, "bottom": 0.05},
+            gridspec_kw={
+                "height_ratios": [3.1, 2.6, 1.3, 2.2],
+                "hspace": 0.24,
+                "left": 0.075,
+                "right": 0.985,
+                "top": 0.885,
+                "bottom": 0.055,
+            },
         )
         units = shown_for(result.beam)
         _title(figure, result)
@@ -130,16 +137,15 @@ def _label(axis: Axes, x: float, y: float, text: str, va: str) -> None:
     )  # fmt: skip
 
 
-def _key(axis: Axes, entries: list[tuple[str, str, str]]) -> None:
-    """Names of the lines above the panel, at its right: nothing of the curves lies there."""
-    axis.set_title("", pad=2)
-    x = 1.0
-    for colour, style, text in reversed(entries):
-        note = axis.text(x, 1.02, text, transform=axis.transAxes, ha="right", va="bottom", fontsize=8.5, color=colour)
-        del note
-        width = 0.0062 * len(text) + 0.012
-        axis.plot([x - width - 0.022, x - width], [1.055, 1.055], transform=axis.transAxes, color=colour, ls=style, lw=1.6, clip_on=False)
-        x -= width + 0.045
+def _key(axis: Axes, entries: list[tuple[str, Any, str]]) -> None:
+    """Names of the lines above the panel, from the left: no curve lies there."""
+    from matplotlib.lines import Line2D
+
+    handles = [Line2D([], [], color=colour, ls=style, lw=1.6) for colour, style, _ in entries]
+    axis.legend(
+        handles, [text for _, _, text in entries], loc="lower left", bbox_to_anchor=(0.0, 0.985), ncols=len(entries),
+        frameon=False, borderpad=0.0, handlelength=2.6, columnspacing=2.0, fontsize=8.5, borderaxespad=0.15,
+    )  # fmt: skip
 
 
 def _shear(axis: Axes, result: Result, units: Shown) -> None:
@@ -160,7 +166,10 @@ def _shear(axis: Axes, result: Result, units: Shown) -> None:
         axis.plot(x, sign * concrete, color=BERRY, lw=0.9, ls=":", zorder=3)
         axis.plot(x, sign * resisted, color=BERRY, lw=1.5, ls=(0, (6, 1.5)), zorder=3)
     for v in (e.shear_max, e.shear_min):
-        axis.plot(x, v / k, color=INK, lw=1.2, zorder=5)
+        axis.plot(x, v / k, color=INK, lw=0.6, zorder=5)
+        # what stirrups are for: no more than at d from the face
+        asked = np.sign(v) * np.minimum(np.abs(v), c.design_shear)
+        axis.plot(x, np.where(clear, asked, np.nan) / k, color=INK, lw=1.4, zorder=6)
     over = clear & (c.design_shear > c.shear_total * (1.0 + 1e-9))
     for sign, v in ((1.0, e.shear_max), (-1.0, -e.shear_min)):
         there = over & (v > 0.0)
@@ -189,7 +198,10 @@ def _shear(axis: Axes, result: Result, units: Shown) -> None:
                     textcoords="offset points", ha=ha, va=va, fontsize=8.5, zorder=8,
                     bbox={"boxstyle": "round,pad=0.12", "fc": "white", "ec": "none", "alpha": 0.85},
                 )  # fmt: skip
-    _key(axis, [(INK, "-", "shear"), (BERRY, ":", "concrete alone (dark tint)"), (BERRY, "--", "with stirrups (light tint)")])
+    _key(
+        axis,
+        [(INK, "-", "shear (bold: for stirrups)"), (BERRY, ":", "concrete alone, dark tint"), (BERRY, "--", "with stirrups, light tint")],
+    )
 
 
 def _deflection(axis: Axes, result: Result, units: Shown) -> None:

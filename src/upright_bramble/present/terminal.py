@@ -57,26 +57,30 @@ def summary(console: Console, result: Result) -> None:
     console.print(
         plain(
             console,
-            f"steel {q['steel_kg']:.0f} kg, {q['steel_kg_per_m3']:.0f} kg/m³; at most {q['percent_most']:.2f} % of the section on a face; "
+            f"steel {q['steel_kg']:.0f} kg, {q['steel_kg_per_m3']:.0f} kg/m³, at most {q['percent_most']:.2f} % at a face; "
             f"concrete {q['concrete_m3']:.2f} m³",
         )
     )
     console.print()
-    console.print(plain(console, f"governs  {_told(units, governing)}"), style="" if governing.ok else f"bold {THORN}")
+    _told(console, units, "governs", governing, "" if governing.ok else f"bold {THORN}")
     more = [c for c in result.failing if c is not governing]
     for check in more[:8]:
-        console.print(plain(console, f"{'fails' if check.severity == 'must' else 'look':<8} {_told(units, check)}"), style=THORN)
+        _told(console, units, "fails" if check.severity == "must" else "look", check, THORN)
     if len(more) > 8:
         console.print(f"         and {len(more) - 8} more failing checks; all are in the result file")
     _messages(console, result)
 
 
-def _told(units: Shown, check: Check) -> str:
-    return f"{check.id} {check.ratio:.2f}: {units.both(check)} at {units.place(check.x)} ({check.clause})"
+def _told(console: Console, units: Shown, word: str, check: Check, style: str) -> None:
+    console.print(plain(console, f"{word:<8} {check.ratio:.2f}  {check.id}"), style=style)
+    console.print(plain(console, f"{'':<14} {units.both(check)} at x = {units.place(check.x)}, {check.clause}"))
+    if check.note and not check.ok:
+        console.print(plain(console, f"{'':<14} {check.note}"))
 
 
 def _messages(console: Console, result: Result) -> None:
-    shown = result.messages
+    told = {f"{c.id}: {c.note}" for c in result.checks}
+    shown = [m for m in result.messages if m.text not in told]
     if not shown:
         return
     console.print()
@@ -132,6 +136,8 @@ def _ratio(result: Result, ids: Sequence[str]) -> str:
     if not found:
         return "–"
     worst = max(found)
+    if worst == 0.0:
+        return "–"
     return f"{worst:.2f}" + ("!" if worst > 1.0 + 1e-9 else "")
 
 

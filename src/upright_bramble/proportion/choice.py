@@ -24,11 +24,13 @@ MOST_THROUGH = 6
 
 @dataclass(frozen=True)
 class Zone:
-    """Stations (mask) that one group of extra bars serves; `index` of its span (bottom) or support (top)."""
+    """Stations (mask) that one group of extra bars serves; `index` of its span (bottom) or support (top). In a
+    `crowded` zone through bars lap beside the extra ones."""
 
     index: int
     where: Mask
     width: float
+    crowded: bool = False
 
 
 @dataclass(frozen=True)
@@ -97,6 +99,7 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     where = run.where
     moment, b, h = demand.moment[where], at.width[where], at.depth[where]
     rows = _row_capacity(beam, run, c, tie, gap, demand)  # (c, zones)
+    rows = np.maximum(rows - c.number[:, None] * np.array([z.crowded for z in run.zones]), 0.0)
     n_2 = np.zeros((len(c.phi), len(run.zones)))
     total = np.zeros_like(n_2)
     feasible = np.ones(len(c.phi), dtype=bool)
@@ -115,7 +118,7 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
         most = area + (total * extra[:, None]).max(axis=1, initial=0.0)
         feasible &= (area >= code.bottom_share_at_supports * most) | demand.held_through
     if not feasible.any():
-        raise NoProposal(_why_not(beam, run, total, n_2, rows))
+        raise NoProposal(_why_not(beam, run, total, n_2, rows), run.face)
     cost = _cost(beam, forces, run, c, total, area, needed, masks)
     best = int(np.where(feasible, cost, np.inf).argmin())
     return Choice(
@@ -128,6 +131,8 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
     sizes = sorted(beam.detailing.main_bars, key=lambda s: code.catalogue[s])
     found: list[tuple[str, int, str]] = []
     numbers = [0] if demand.held_through else []
+    cover = min(beam.cover.bottom if run.face == "bottom" else beam.cover.top, beam.cover.sides) + tie
+    sizes = [s for s in sizes if float(code.least_cover(code.catalogue[s])) <= cover + 1e-6]
     for i, size in enumerate(sizes):
         phi = code.catalogue[size]
         gap = float(code.clear_spacing(phi, beam.concrete.aggregate))
@@ -135,8 +140,10 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
         for number in [*numbers, *range(2, min(most, MOST_THROUGH) + 1)]:
             for extra in sizes[max(i - 1, 0) : i + 2]:
                 found.append((size, number, extra))
+    if not sizes:
+        raise NoProposal(f"the cover of {cover - tie:g} mm is too small for the bond of any size of bar that is allowed", run.face)
     if not found:
-        raise NoProposal(f"not even two bars fit into a width of {run.width:g} mm inside the cover")
+        raise NoProposal(f"not even two bars fit into a width of {run.width:g} mm inside the cover", run.face)
     return _Candidates(
         [f[0] for f in found],
         [f[2] for f in found],

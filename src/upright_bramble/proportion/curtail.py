@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.beam import Beam
+from upright_bramble.beam import Beam, Span
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
@@ -154,11 +154,14 @@ def through(
 
 
 def _lap_places(beam: Beam, forces: Forces, face: str, low: float, high: float, lap: float, pull: Array) -> list[float]:
-    """Middles of laps: supports for bottom bars, mid-spans for top ones, else wherever the face pulls least."""
+    """Middles of laps: supports for bottom bars, where a span's inner part pulls least for top ones, else wherever the
+    face pulls least."""
     legs = 700.0  # a leg at either end of the beam comes on top
     stock = beam.detailing.stock_length - 0.5 * lap - 2.0 * STEP - legs
-    usual = [s.x for s in beam.supports] if face == "bottom" else [0.5 * (s.start + s.end) for s in beam.spans if not s.cantilever]
     x = forces.stations.x
+    usual = [s.x for s in beam.supports]
+    if face == "top":
+        usual = [_calm(x, pull, s) for s in beam.spans if not s.cantilever]
     cuts: list[float] = []
     here = low
     while high - here > beam.detailing.stock_length - 2.0 * legs:
@@ -172,3 +175,11 @@ def _lap_places(beam: Beam, forces: Forces, face: str, low: float, high: float, 
         cuts.append(cut)
         here = cut - 0.5 * lap
     return cuts
+
+
+def _calm(x: Array, pull: Array, span: Span) -> float:
+    """Where the inner part of a span pulls least; its middle where that is so over a stretch."""
+    inner = (x >= span.start + 0.25 * span.length) & (x <= span.end - 0.25 * span.length)
+    least = pull[inner].min()
+    good = x[inner][pull[inner] <= least * 1.001 + 1e4]
+    return float(good[np.abs(good - 0.5 * (span.start + span.end)).argmin()])

@@ -37,7 +37,7 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     bars: list[Bar] = []
     compression = _compression(beam, code, forces, start, needs)
     for face in ("bottom", "top"):
-        for run in _runs(beam, forces, face):
+        for run in _runs(beam, forces, face, needs):
             demand = _demand(beam, code, forces, run, start, kept, compression[face])
             choice = choose(beam, code, forces, run, demand, start.tie)
             bars += _lengths(beam, code, forces, run, demand, choice, start.tie)
@@ -61,7 +61,7 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
     }
     for face, zones in (("bottom", at.span), ("top", _nearest(beam, at.x))):
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
-        moments[face] = moments[face] * factors[zones] * needs.relief
+        moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
     return _Start(ties, tie, moments, shift)
 
 
@@ -75,7 +75,7 @@ def _inside_ends(beam: Beam, x: Array) -> Mask:
     return np.asarray((x < low - 1e-6) | (x > high + 1e-6))
 
 
-def _runs(beam: Beam, forces: Forces, face: str) -> list[Run]:
+def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
     """Bottom bars go through spans of one profile; top bars through all of the line, in its narrowest width."""
     at = forces.stations
     outside = _inside_ends(beam, at.x)
@@ -92,10 +92,10 @@ def _runs(beam: Beam, forces: Forces, face: str) -> list[Run]:
     for group in groups:
         where = np.isin(at.span, group) & ~outside
         if face == "bottom":
-            zones = [Zone(i, where & (at.span == i), beam.spans[i].profile.width) for i in group]
+            zones = [Zone(i, where & (at.span == i), beam.spans[i].profile.width, (face, i) in needs.crowded) for i in group]
         else:
             zones = [
-                Zone(s, where & (near == s), float(at.width[where & (near == s)].min()))
+                Zone(s, where & (near == s), float(at.width[where & (near == s)].min()), (face, s) in needs.crowded)
                 for s in range(len(beam.supports))
                 if (where & (near == s)).any()
             ]

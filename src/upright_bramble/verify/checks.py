@@ -39,7 +39,7 @@ def all_checks(f: Facts) -> list[Check]:
     """Every check of the beam, in the order of the work."""
     return [
         *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_stirrups(f), *_supports(f), *_fit(f), *_laps(f),
-        *_inside(f), *_deflection(f), *_cracking(f),
+        *_inside(f), *_cover(f), *_deflection(f), *_cracking(f),
     ]  # fmt: skip
 
 
@@ -324,6 +324,21 @@ def _inside(f: Facts) -> list[Check]:
             i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
             note = f"bar {bar.mark} leaves the concrete or its cover"
             found.append(_make(f, "inside.bars", bar.mark, i, 1.0, 0.0, "number", note=note, topic="fit"))
+    return found
+
+
+def _cover(f: Facts) -> list[Check]:
+    """Cover was chosen before the bars were known: it is looked at again for the thickest of each face."""
+    found = []
+    for face, cover in (("bottom", f.beam.cover.bottom), ("top", f.beam.cover.top)):
+        mine = np.flatnonzero((f.placed.bottom == (face == "bottom")) & (f.placed.layer == 1.0))
+        if not len(mine):
+            continue
+        g = int(mine[f.placed.diameter[mine].argmax()])
+        bar = f.placed.bars[g]
+        i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
+        there = min(cover, f.beam.cover.sides) + f.placed.tie
+        found.append(_make(f, "cover.bars", face, i, float(f.code.least_cover(f.placed.diameter[g])), there, "length"))
     return found
 
 

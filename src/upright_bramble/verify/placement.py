@@ -145,14 +145,19 @@ def _tail(code: DesignCode, bar: Bar, side: int, phi: float) -> float:
 
 def _laps(bars: tuple[Bar, ...], required: Array) -> list[Lap]:
     """Pairs of equal groups of one face and layer of which one goes on where the other stops."""
+    alike: dict[tuple[str, int, str, int], list[int]] = {}
+    for i, bar in enumerate(bars):
+        alike.setdefault((bar.face, bar.layer, bar.size, bar.count), []).append(i)
     found = []
-    for i, a in enumerate(bars):
-        for j, b in enumerate(bars):
-            same = (a.face, a.layer, a.size, a.count) == (b.face, b.layer, b.size, b.count)
-            if i == j or not same or not a.start < b.start <= a.end < b.end:
-                continue
-            asked = float(max(required[i], required[j]))
-            # a shorter overlap is two bars that stop near each other: each is anchored by itself
-            if a.end - b.start >= 0.5 * asked:
-                found.append(Lap(i, j, b.start, a.end, asked))
-    return found
+    for group in alike.values():
+        group.sort(key=lambda i: bars[i].start)
+        for place, i in enumerate(group):
+            for j in group[place + 1 :]:
+                a, b = bars[i], bars[j]
+                if b.start > a.end:
+                    break
+                asked = float(max(required[i], required[j]))
+                # a shorter overlap is two bars that stop near each other: each is anchored by itself
+                if a.start < b.start and a.end < b.end and a.end - b.start >= 0.5 * asked:
+                    found.append(Lap(i, j, b.start, a.end, asked))
+    return sorted(found, key=lambda lap: (lap.first, lap.second))

@@ -198,7 +198,10 @@ def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
     return np.asarray(room / np.maximum(number - 1.0, 1.0))
 
 
-def worst_of(lines: Array) -> Array:
-    """At each station the deflection of greatest magnitude over the rows, with its sign."""
-    which = np.abs(lines).argmax(axis=0)
-    return np.asarray(lines[which, np.arange(lines.shape[1])])
+def governing_lines(at: Stations, spans: int, lines: Array) -> Array:
+    """In each span the deflection line (of one row, so in itself compatible) that has the greatest deflection there."""
+    found = np.zeros(len(at))
+    for index in range(spans):
+        part = lines[:, at.of(index)]
+        found[at.of(index)] = part[np.abs(part).max(axis=1).argmax()]
+    return found

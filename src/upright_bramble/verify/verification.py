@@ -12,7 +12,7 @@ from upright_bramble.verify.checks import Facts, all_checks, required_areas
 from upright_bramble.verify.placement import place
 from upright_bramble.verify.quantities import bar_items, quantities, stirrup_items
 from upright_bramble.verify.result import Check, Curves, Message, Result
-from upright_bramble.verify.service import verify_service, worst_of
+from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 
 CONGESTED, LEAN = 0.025, 0.0015
@@ -45,9 +45,9 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         shear_concrete=strength.shear.concrete,
         shear_stirrups=strength.shear.stirrups,
         strut_cot=strength.shear.cot,
-        deflection_immediate=worst_of(serviced.immediate),
-        deflection_long_term=worst_of(serviced.long_term),
-        deflection_after_finishes=worst_of(serviced.after_finishes),
+        deflection_immediate=governing_lines(forces.stations, len(beam.spans), serviced.immediate),
+        deflection_long_term=governing_lines(forces.stations, len(beam.spans), serviced.long_term),
+        deflection_after_finishes=governing_lines(forces.stations, len(beam.spans), serviced.after_finishes),
         crack_top=serviced.crack_top,
         crack_bottom=serviced.crack_bottom,
     )
@@ -86,10 +86,10 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         end = beam.spans[s].left if s == 0 else beam.spans[s].right
         if support.fixed and end is not None:
             found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
-    variable = any(a.kind != "permanent" and any(p.first or p.last for p in a.loads) for a in beam.actions)
+    variable = any(a.kind != "permanent" and any(p.first or p.last for p in beam.loads(a)) for a in beam.actions)
     if not variable:
         found.append(Message("look", "there is no variable action: is one missing?"))
-    if not any(p.first or p.last for a in beam.actions if a.kind == "permanent" for p in a.loads):
+    if not any(p.first or p.last for a in beam.actions if a.kind == "permanent" for p in beam.loads(a)):
         found.append(Message("look", "there is no permanent action: is the self weight missing?"))
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
         found.append(Message("note", "held entries of the layout were kept as they are"))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 import json
+import math
 from collections.abc import Mapping, Sequence
 from importlib import resources
 from typing import Any
@@ -53,6 +54,7 @@ _CLAUSES = {
     "lap.bottom": "8.7.3(1)",
     "lap.top": "8.7.3(1)",
     "inside.bars": "4.4.1",
+    "cover.bars": "4.4.1.2(3)",
     "deflection.total": "7.4.3",
     "deflection.after-finishes": "7.4.3",
     "cracking.bottom": "7.3.4",
@@ -87,6 +89,9 @@ class EN1992:
         unknown = [key for key in overrides if key not in entries]
         if unknown:
             raise CodeError(f"no value is called '{unknown[0]}'; values: {', '.join(sorted(entries))}")
+        for key, value in overrides.items():
+            if not math.isfinite(value) or value < 0.0 or (value == 0.0 and entries[key]["value"] > 0.0):
+                raise CodeError(f"{key} = {value:g} cannot be used; a number above zero is needed")
         self.values: Mapping[str, Value] = {
             key: Value(float(overrides.get(key, e["value"])), e["clause"], key in overrides) for key, e in entries.items()
         }
@@ -214,6 +219,10 @@ class EN1992:
     @property
     def bottom_share_at_supports(self) -> float:
         return self._v["beta_2"]
+
+    def least_cover(self, phi: Floats) -> Array:
+        """4.4.1.2(3), 4.4.1.3(1): nominal cover of a bar itself for bond, its diameter and 10 mm of deviation."""
+        return np.asarray(phi) + 10.0
 
     def into_inner_support(self, phi: Floats) -> Array:
         """9.2.1.5(2): 10 phi past the face for straight bars."""
