@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -10,8 +11,10 @@ from upright_bramble.analysis import Forces, analyse
 from upright_bramble.beam import Beam, Layout, Profile
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import BrambleError
-from upright_bramble.proportion import Needs, NoProposal, propose
 from upright_bramble.verify import Check, Message, Result, verify
+
+if TYPE_CHECKING:
+    from upright_bramble.proportion import Needs
 
 ROUNDS = 10
 
@@ -49,6 +52,8 @@ def run_check(beam: Beam, layout: Layout) -> Result:
 
 def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = True) -> Designed:
     """Proportion and verify in turn until every check passes or nothing more helps."""
+    from upright_bramble.proportion import Needs, NoProposal, propose  # `check` starts without it
+
     code = code_of(beam)
     forces = analyse(beam, code)
     needs = Needs()

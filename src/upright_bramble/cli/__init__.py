@@ -21,6 +21,8 @@ class _Group(click.Group):
         from upright_bramble.errors import BrambleError
 
         kwargs["standalone_mode"] = False
+        # no plug-ins are used; looking through every installed package for some costs more than a beam's verification
+        os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
         try:
             code = super().main(*args, **kwargs)
         except click.exceptions.Exit as error:

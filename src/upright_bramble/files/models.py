@@ -1,6 +1,6 @@
 """The beam file and the layout file as typed models: they validate, and they are the JSON Schemas for editors."""
 
-from __future__ import annotations
+# annotations are values here, not text: pydantic reads them, and reads values faster
 
 import re
 from typing import Annotated, Any, Literal
@@ -82,7 +82,7 @@ Mark = Annotated[str, BeforeValidator(_mark), WithJsonSchema({"type": "string", 
 
 
 class Entry(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False, defer_build=True)
 
 
 class ConcreteIn(Entry):

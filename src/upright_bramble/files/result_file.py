@@ -156,7 +156,7 @@ def _pretty(data: Any, depth: int) -> str:
 
 
 class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", defer_build=True)
 
 
 class SpanOut(_Part):

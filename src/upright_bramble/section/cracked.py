@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.section.strength import bracketed_root
 from upright_bramble.section.strips import Strips
 
 
@@ -36,12 +35,16 @@ def cracked(strips: Strips, areas: Array, depths: Array, alpha_e: Floats) -> Ela
     alpha = np.reshape(np.asarray(alpha_e, dtype=float), (-1, 1))
     h = strips.height
 
-    def first_moment(x: Array) -> Array:
+    x = h.copy()
+    for _ in range(60):
+        # Newton's method from the whole depth: the first moment about x grows ever faster with x, so x only falls
         area, first = strips.first(x)
-        bars = areas * (alpha - (depths < x[:, None])) * (x[:, None] - depths)
-        return np.asarray(area * x - first + bars.sum(axis=1))
-
-    x = bracketed_root(first_moment, np.full_like(h, 1e-6), h)
+        weight = areas * (alpha - (depths < x[:, None]))
+        moment = area * x - first + (weight * (x[:, None] - depths)).sum(axis=1)
+        step = moment / (area + weight.sum(axis=1))
+        x = np.maximum(x - step, 1e-9)
+        if np.abs(step).max() < 1e-9:
+            break
     arm = depths - x[:, None]
     weight = areas * (alpha - (depths < x[:, None]))
     return Elastic(x, strips.second(x, x) + (weight * arm**2).sum(axis=1), (areas * arm).sum(axis=1))

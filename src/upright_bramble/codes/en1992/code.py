@@ -6,7 +6,7 @@ import functools
 import json
 import math
 from collections.abc import Mapping, Sequence
-from importlib import resources
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -64,7 +64,7 @@ _CLAUSES = {
 
 @functools.cache
 def _tables() -> dict[str, Any]:
-    text = resources.files("upright_bramble.codes").joinpath("values/en1992-1-1.json").read_text("utf-8")
+    text = (Path(__file__).parent.parent / "values" / "en1992-1-1.json").read_text("utf-8")
     loaded: dict[str, Any] = json.loads(text)
     return loaded
 
