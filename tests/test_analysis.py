@@ -86,9 +86,7 @@ def test_mirror(spans, w):
     """The mirrored line has the mirrored diagrams."""
     loads = [Load("line", 0, w, 3 * w, 0.0, 0.6 * spans[0]), Load("point", len(spans) - 1, 1e4 * w, 1e4 * w, 900.0, 900.0)]
     n = len(spans)
-    turned = [
-        Load(p.shape, n - 1 - p.span, p.last, p.first, spans[p.span] - p.end, spans[p.span] - p.start) for p in loads
-    ]
+    turned = [Load(p.shape, n - 1 - p.span, p.last, p.first, spans[p.span] - p.end, spans[p.span] - p.start) for p in loads]
     _, a = _solved(line(spans, loads), loads)
     _, b = _solved(line(spans[::-1], turned), turned)
     np.testing.assert_allclose(a.reaction[0], b.reaction[0][::-1], rtol=1e-7, atol=1e-3)
@@ -126,9 +124,7 @@ def test_a_line_that_turns_over_is_refused():
 @given(lengths, st.floats(5.0, 40.0), st.floats(2.0, 30.0))
 def test_every_covers_the_arrangements_of_the_code(spans, g, q):
     n = len(spans)
-    both = [
-        analyse(line(spans, uniform(n, spans, g), live=uniform(n, spans, q), arrangements=kind), CODE) for kind in ("code", "every")
-    ]
+    both = [analyse(line(spans, uniform(n, spans, g), live=uniform(n, spans, q), arrangements=kind), CODE) for kind in ("code", "every")]
     for level in CODE.levels:
         code, every = (f.envelopes[level] for f in both)
         x = both[1].stations.x + 1e8 * both[1].stations.span

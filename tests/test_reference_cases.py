@@ -149,7 +149,9 @@ def _sr_max(a, get, case):
 
 def _stage(a) -> Stage:
     e = materials.secant_modulus(a["fck"]) / (1 + a["phi_creep"])
-    return Stage(np.array([e]), materials.secant_modulus(a["fck"]), materials.mean_tensile_strength(a["fck"]), np.array([a.get("eps_sh", 0.0)]), True)
+    return Stage(
+        np.array([e]), materials.secant_modulus(a["fck"]), materials.mean_tensile_strength(a["fck"]), np.array([a.get("eps_sh", 0.0)]), True
+    )
 
 
 def _curvature(a, get, case):
@@ -219,9 +221,7 @@ CALLS = {
     "Asw_s_min": lambda a, g, c: shear.least_stirrups(a["bw"], a["fck"], a["fywk"]),
     "shift_al": lambda a, g, c: shear.shift(a["z"], a["cot"]),
     "dFtd": lambda a, g, c: shear.additional_tension(a["VEd"], a["cot"]),
-    "VEd_limit_unreduced": lambda a, g, c: shear.unreduced_shear_limit(
-        a["bw"], a["d"], shear.strength_reduction(a["fck"]), a["fck"] / 1.5
-    ),
+    "VEd_limit_unreduced": lambda a, g, c: shear.unreduced_shear_limit(a["bw"], a["d"], shear.strength_reduction(a["fck"]), a["fck"] / 1.5),
     "fbd": _fbd,
     "lbd": lambda a, g, c: bond.anchorage_length(a["phi"], a["lbrqd"], a2=a["a2"]),
     "lap_length": _lap,

@@ -99,8 +99,8 @@ def test_laps_carry_the_force_on():
     beam = simple()
     at = analyse(beam, CODE).stations
     asked = float(CODE.lap(beam.concrete, beam.bars, 20.0, 48.0, 500.0))
-    left = Bar("01", "bottom", 1, 3, "20", -120.0, 3000.0 + asked / 2)
-    right = Bar("02", "bottom", 1, 3, "20", 3000.0 - asked / 2, 6120.0)
+    left = Bar("01", "bottom", 1, 3, "20", -120.0, 3000.0 + asked / 2, ("straight", "lap"))
+    right = Bar("02", "bottom", 1, 3, "20", 3000.0 - asked / 2, 6120.0, ("lap", "straight"))
     placed = place(beam, CODE, Layout((left, right), ()), at)
     assert len(placed.laps) == 1
     middle = (at.x > 1500) & (at.x < 4500)
@@ -109,6 +109,22 @@ def test_laps_carry_the_force_on():
     assert short.effective[middle].sum(axis=1).min() < 0.75 * 3 * np.pi * 100
     result = run_check(beam, Layout((left, replace(right, start=right.start + 0.3 * asked), bars().bars[1]), bars().stirrups))
     assert not check(result, "lap.bottom.01-02").ok
+    alone = run_check(beam, Layout((left, bars().bars[1]), bars().stirrups))
+    assert not check(alone, "lap.bottom.01").ok
+
+
+def test_bars_that_merely_stop_past_each_other_are_no_lap():
+    """Two straight ends that overlap by an anchorage length must not add up to a whole bar: a lap must be longer."""
+    beam = simple()
+    at = analyse(beam, CODE).stations
+    l_bd = float(CODE.anchorage(beam.concrete, beam.bars, 20.0, 48.0, 500.0))
+    left = Bar("01", "bottom", 1, 3, "20", -120.0, 3000.0 + l_bd / 2)
+    right = Bar("02", "bottom", 1, 3, "20", 3000.0 - l_bd / 2, 6120.0)
+    placed = place(beam, CODE, Layout((left, right), ()), at)
+    assert placed.laps == ()
+    middle = np.abs(at.x - 3000.0).argmin()
+    assert placed.effective[middle].sum() == pytest.approx(0.5 * 3 * np.pi * 100, rel=0.02)
+    assert run_check(beam, Layout((left, right, bars().bars[1]), bars().stirrups)).status == "fail"
 
 
 def test_a_hole_in_the_stirrups_is_found():

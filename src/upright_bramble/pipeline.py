@@ -5,8 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-import numpy as np
-
 from upright_bramble.analysis import Forces, analyse
 from upright_bramble.beam import Beam, Layout, Profile
 from upright_bramble.codes import DesignCode, get_code
@@ -105,17 +103,21 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
         elif check.topic == "cracking":
             needs.raise_bending(face, zone, min(max(check.ratio**0.8, 1.04), 1.4))
         elif check.topic == "deflection":
-            needs.raise_bending(*_stiffening(beam, result, check), min(max(check.ratio, 1.05), 1.35))
+            needs.raise_bending(*_stiffening(beam, check), min(max(check.ratio, 1.05), 1.35))
         elif check.topic in ("shear", "stirrups") and kind != "shear.crushing":
-            needs.raise_shear(span, min(max(check.ratio, 1.0), 1.5) * 1.02)
             if kind == "spacing.compressed":
                 needs.tied.add(span)
+            elif kind in ("spacing.stirrups", "minimum.stirrups"):
+                needs.raise_spacing(span, check.ratio * 1.005)
+            else:
+                needs.raise_shear(span, min(max(check.ratio, 1.0), 1.5) * 1.02)
         elif check.topic == "ductility":
-            needs.raise_through("top" if face == "bottom" else "bottom", 1.2)
+            needs.raise_through("top" if face == "bottom" else "bottom", _relieving(beam, check))
         elif check.topic == "anchorage":
             needs.raise_bending("bottom", span, 1.08)
-        elif check.topic == "fit" and (face, zone) not in needs.crowded:
-            needs.crowded.add((face, zone))
+        elif check.topic == "fit":
+            for z in _zones_of(beam, face, span):
+                needs.crowded[face, z] = needs.crowded.get((face, z), 0) + 2
         elif check.topic == "minimum":
             needs.raise_bending(face, zone, 1.1)
         else:
@@ -124,20 +126,28 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
     return helped
 
 
-def _stiffening(beam: Beam, result: Result, check: Check) -> tuple[str, int]:
-    """Whose steel stiffens a span: its bottom bars; for a cantilever the top bars over its support, or, where it goes
-    up, the bottom bars of the span behind."""
+def _stiffening(beam: Beam, check: Check) -> tuple[str, int]:
+    """Whose steel stiffens a span: its bottom bars; for a cantilever the top bars over its support."""
     index = check.span - 1
     span = beam.spans[index]
     support = span.right if span.left is None else span.left
     if not span.cantilever or support is None:
         return "bottom", index
-    at = result.forces.stations
-    here = int(np.abs(at.x - check.x).argmin())
-    behind = index + 1 if span.left is None else index - 1
-    if result.curves.deflection_long_term[here] < 0.0 and 0 <= behind < len(beam.spans):
-        return "bottom", behind
     return "top", support
+
+
+def _relieving(beam: Beam, check: Check) -> float:
+    """Compression steel that takes the force of the concrete below the deepest neutral axis allowed, and a bit more."""
+    code, profile = code_of(beam), beam.spans[check.span - 1].profile
+    law, steel = code.concrete_law(beam.concrete), code.steel_law(beam.bars)
+    force = (check.demand - check.resistance) * law.depth_factor * 0.9 * profile.depth * profile.width * law.stress
+    return 1.3 * force / steel.yield_stress + 30.0
+
+
+def _zones_of(beam: Beam, face: str, span: int) -> list[int]:
+    """Zones of extra bars that reach into a span."""
+    s = beam.spans[span]
+    return [span] if face == "bottom" else [z for z in (s.left, s.right) if z is not None]
 
 
 def _zone(beam: Beam, face: str, place: str, check: Check) -> int:

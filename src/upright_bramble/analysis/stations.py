@@ -49,9 +49,9 @@ def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = Non
         d = 0.9 * span.profile.depth
         others = {face_left, face_right, face_left + d, face_right - d}
         if span.left is None:
-            others.add(beam.cover.sides)
+            others.add(beam.sound[0])
         if span.right is None:
-            others.add(span.length - beam.cover.sides)
+            others.add(beam.sound[1] - span.start)
         others |= {p for load in loads if load.shape == "line" for p in (load.start, load.end)}
         others |= set((extra or {}).get(index, ()))
         grid = np.linspace(0.0, span.length, PER_SPAN + 1)

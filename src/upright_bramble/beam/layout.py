@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-END_KINDS = ("straight", "bend", "hook")
 FACES = ("bottom", "top")
 
 
@@ -13,7 +12,8 @@ class Bar:
     """`count` alike bars of one face and layer.
 
     `start` and `end` are the outer limits of the bar along the beam; `legs` the length of bar beyond the limit where
-    an end is bent (0: the code's least). `size` is the designation in the code's catalogue.
+    an end is bent (0: the code's least). An end is 'straight', 'bend', 'hook', or 'lap': straight, and carried on by the
+    next bar beside it. `size` is the designation in the code's catalogue.
     """
 
     mark: str

@@ -211,6 +211,7 @@ class Beam:
         """Where sections are designed and verified: between the inner faces of the end supports, and up to the cover
         of a free tip."""
         left, right = self.clear(0)[0], self.clear(len(self.spans) - 1)[1]
-        left += self.cover.sides if self.spans[0].left is None else 0.0
-        right -= self.cover.sides if self.spans[-1].right is None else 0.0
+        # bars end at whole millimetres: one more than the cover
+        left += self.cover.sides + 1.0 if self.spans[0].left is None else 0.0
+        right -= self.cover.sides + 1.0 if self.spans[-1].right is None else 0.0
         return left, right

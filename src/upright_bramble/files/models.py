@@ -264,6 +264,9 @@ class BeamFile(Entry):
     detailing: DetailingIn = DetailingIn()
 
 
+EndKind = Literal["straight", "bend", "hook", "lap"]
+
+
 class BarIn(Entry):
     mark: Word
     face: Literal["bottom", "top"]
@@ -272,7 +275,7 @@ class BarIn(Entry):
     size: BarSize
     from_: Position = Field(alias="from")
     to: Position
-    ends: tuple[Literal["straight", "bend", "hook"], Literal["straight", "bend", "hook"]] = ("straight", "straight")
+    ends: tuple[EndKind, EndKind] = ("straight", "straight")
     legs: tuple[CoverLength, CoverLength] = Field((0.0, 0.0), description="outer length of each bent leg; 0: the least")
     held: bool = False
 

@@ -14,6 +14,7 @@ from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam
 from upright_bramble.beam.geometry import most_in_row
 from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.proportion.curtail import end_share
 from upright_bramble.proportion.needs import NoProposal
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
@@ -24,13 +25,13 @@ MOST_THROUGH = 6
 
 @dataclass(frozen=True)
 class Zone:
-    """Stations (mask) that one group of extra bars serves; `index` of its span (bottom) or support (top). In a
-    `crowded` zone through bars lap beside the extra ones."""
+    """Stations (mask) that one group of extra bars serves; `index` of its span (bottom) or support (top). `crowded`
+    bars of others need room in its first row."""
 
     index: int
     where: Mask
     width: float
-    crowded: bool = False
+    crowded: int = 0
 
 
 @dataclass(frozen=True)
@@ -47,10 +48,12 @@ class Run:
 
 @dataclass(frozen=True)
 class Demand:
-    """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel held by the user."""
+    """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that the force
+    at simple ends asks for, steel held by the user."""
 
     moment: Array
     least: Array
+    pulled: Array
     held: Array
     held_in_row: Array
     held_through: bool
@@ -98,8 +101,10 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     area, extra = c.number * np.pi * c.phi**2 / 4.0, np.pi * c.phi_extra**2 / 4.0
     where = run.where
     moment, b, h = demand.moment[where], at.width[where], at.depth[where]
+    shares = {p: end_share(beam, code, run.face, p, at.x[where]) for p in set(c.largest.tolist())}
     rows = _row_capacity(beam, run, c, tie, gap, demand)  # (c, zones)
-    rows = np.maximum(rows - c.number[:, None] * np.array([z.crowded for z in run.zones]), 0.0)
+    rows = np.maximum(rows - np.array([z.crowded for z in run.zones]), 0.0)
+    ends = np.array([shares[p] for p in c.largest])
     n_2 = np.zeros((len(c.phi), len(run.zones)))
     total = np.zeros_like(n_2)
     feasible = np.ones(len(c.phi), dtype=bool)
@@ -109,7 +114,8 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
         share_2 = _second_share(masks, n_2, total, area, extra, len(moment))
         axis = first[:, None] + share_2 * (second - first)[:, None]
         tension, _, _ = required_steel(moment[None, :], b[None, :], h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
-        needed = np.maximum(np.maximum(tension, demand.least[where]) - demand.held[where], 0.0)
+        asked = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
+        needed = np.maximum(asked - demand.held[where], 0.0) / ends
         total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, rows)
     feasible &= np.isfinite(total).all(axis=1) & (n_2 <= rows).all(axis=1)
     feasible &= (n_2 == 0.0).all(axis=1) | (beam.detailing.layers >= 2)

@@ -50,6 +50,37 @@ def run_limits(beam: Beam, start: float, end: float) -> Limits:
     return Limits(low + c if first else start, high - c if last else end, (kinds[0], kinds[1]), faces)
 
 
+def anchorage_of(beam: Beam, code: DesignCode, phi: float, face: str) -> float:
+    """Longest anchorage of a bar of this face anywhere along the beam."""
+    return float(np.max(code.anchorage(beam.concrete, beam.bars, phi, *_heights(beam, phi, face))))
+
+
+def lap_of(beam: Beam, code: DesignCode, phi: float, face: str) -> float:
+    """Longest lap of a bar of this face anywhere along the beam."""
+    return float(np.max(code.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face))))
+
+
+def _heights(beam: Beam, phi: float, face: str) -> tuple[Array, Array]:
+    """Heights of a bar's axis above the bottom of each span, and the depths of the spans."""
+    depth = np.array([s.profile.depth for s in beam.spans])
+    axis = (beam.cover.bottom if face == "bottom" else beam.cover.top) + 15.0 + 0.5 * phi
+    return (np.full(len(depth), axis) if face == "bottom" else depth - axis), depth
+
+
+def end_share(beam: Beam, code: DesignCode, face: str, phi: float, x: Array) -> Array:
+    """Share of its yield that a bar bent at the beam's outer ends, with the longest leg, has at each x; at least 5 %."""
+    limits = run_limits(beam, 0.0, beam.length)
+    anchorage = anchorage_of(beam, code, phi, face)
+    share = np.ones(len(x))
+    for side, (limit, kind) in enumerate(zip((limits.low, limits.high), limits.kinds, strict=True)):
+        if kind == "outer":
+            profile = beam.spans[0 if side == 0 else -1].profile
+            tail = leg_for(beam, code, phi, 1e9, profile.depth) - 0.43 * code.bend_radius(phi) - 1.22 * phi
+            distance = x - limit if side == 0 else limit - x
+            share = np.minimum(share, (distance + tail) / anchorage)
+    return np.clip(share, 0.05, 1.0)
+
+
 def region(x: Array, needed: Array, there: Array, mask: Mask) -> tuple[float, float] | None:
     """From where to where within `mask` the area `there` is less than `needed`; ends found on the line between
     stations."""
@@ -117,10 +148,12 @@ def through(
     phi: float,
     pull: Array,
     share: Array,
+    room: Mask,
 ) -> list[Piece]:
     """Bars over a whole run, in pieces no longer than stock, lapped where this face pulls least (`pull`, n).
 
-    `share` (n,) of the bars' yield that the section asks for: it sets how long the legs at the beam's ends are.
+    `share` (n,) of the bars' yield that the section asks for: it sets how long the legs at the beam's ends are. `room`
+    marks stations around which lapped pieces fit beside the extra bars.
     """
     low, high = limits.low, limits.high
     ends, legs = ["straight", "straight"], [0.0, 0.0]
@@ -141,40 +174,54 @@ def through(
         low = math.ceil(limits.low)
     if limits.kinds[1] == "outer":
         high = math.floor(limits.high)
-    cuts = _lap_places(beam, forces, face, float(low), float(high), lap, pull)
+    cuts = _lap_places(beam, forces, face, float(low), float(high), lap, pull, room)
     pieces: list[Piece] = []
     start, kind, leg = float(low), ends[0], legs[0]
     overlap = math.ceil(lap / STEP) * STEP
     for cut in cuts:
         stop_at = math.ceil((cut + 0.5 * overlap) / STEP) * STEP
-        pieces.append(Piece(start, stop_at, (kind, "straight"), (leg, 0.0)))
-        start, kind, leg = stop_at - overlap, "straight", 0.0
+        pieces.append(Piece(start, stop_at, (kind, "lap"), (leg, 0.0)))
+        start, kind, leg = stop_at - overlap, "lap", 0.0
     pieces.append(Piece(start, float(high), (kind, ends[1]), (leg, legs[1])))
     return pieces
 
 
-def _lap_places(beam: Beam, forces: Forces, face: str, low: float, high: float, lap: float, pull: Array) -> list[float]:
+def _lap_places(beam: Beam, forces: Forces, face: str, low: float, high: float, lap: float, pull: Array, room: Mask) -> list[float]:
     """Middles of laps: supports for bottom bars, where a span's inner part pulls least for top ones, else wherever the
     face pulls least."""
-    legs = 700.0  # a leg at either end of the beam comes on top
-    stock = beam.detailing.stock_length - 0.5 * lap - 2.0 * STEP - legs
     x = forces.stations.x
-    usual = [s.x for s in beam.supports]
-    if face == "top":
-        usual = [_calm(x, pull, s) for s in beam.spans if not s.cantilever]
-    cuts: list[float] = []
-    here = low
-    while high - here > beam.detailing.stock_length - 2.0 * legs:
-        reach = here + stock
-        good = [u for u in usual if here + 2.0 * lap < u <= reach and u < high - lap]
-        if good:
-            cut = max(good)
-        else:
-            open_ = (x > here + 0.4 * stock) & (x <= reach) & (x < high - lap)
-            cut = float(x[open_][pull[open_].argmin()]) if open_.any() else reach
-        cuts.append(cut)
-        here = cut - 0.5 * lap
-    return cuts
+    legs = 700.0  # a leg at either end of the beam comes on top
+    if high - low <= beam.detailing.stock_length - 2.0 * legs:
+        return []
+    usual = [s.x for s in beam.supports] if face == "bottom" else [_calm(x, pull, s) for s in beam.spans if not s.cantilever]
+    places = np.unique(np.concatenate([usual, x[::2]]))
+    places = places[(places > low + lap) & (places < high - lap)]
+    nearest = np.abs(x[:, None] - places).argmin(axis=0)
+    # a lap costs; where the face pulls, or where lapped bars do not fit, it costs more
+    price = 1.0 + 2.0 * pull[nearest] / max(float(pull.max()), 1.0) + 20.0 * ~room[nearest]
+    price -= 0.3 * np.isin(places, usual)
+    return _cheapest_cuts(places, price, low, high, lap + 2.0 * STEP, beam.detailing.stock_length - 2.0 * STEP, legs)
+
+
+def _cheapest_cuts(places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: float) -> list[float]:
+    """The cheapest set of lap places that leaves no piece longer than stock, by looking back from each place."""
+    total, before = np.full(len(places), np.inf), np.full(len(places), -1)
+    for j, here in enumerate(places):
+        if here + 0.5 * lap - low <= stock - legs:
+            total[j] = price[j]
+            continue
+        within = (places[:j] >= here + lap - stock) & (places[:j] <= here - 1.5 * lap)
+        if within.any():
+            best = int(np.where(within, total[:j], np.inf).argmin())
+            total[j], before[j] = total[best] + price[j], best
+    last = np.where(high - places + 0.5 * lap <= stock - legs, total, np.inf)
+    if not len(last) or not np.isfinite(last.min()):
+        return []  # no stock is long enough between laps; verification and the schedule show the long bar
+    cuts, j = [], int(last.argmin())
+    while j >= 0:
+        cuts.append(float(places[j]))
+        j = int(before[j])
+    return cuts[::-1]
 
 
 def _calm(x: Array, pull: Array, span: Span) -> float:

@@ -19,17 +19,19 @@ class NoProposal(BrambleError):
 class Needs:
     """Factors on demands.
 
-    `bending[face, zone]`: zone is a span for 'bottom', a support for 'top'. `shear[span]`. `through[face]`: on the
-    least area of the bars that run through. `tied`: spans whose compression bars stirrups must hold. `crowded` zones
-    leave room in the first row for lapped bars. `relief[face]` below 1 asks for less bending steel than needed: a
-    section that is too small still gets bars, and fails by a number.
+    `bending[face, zone]`: zone is a span for 'bottom', a support for 'top'. `shear[span]`; `spacing[span]`: closer than
+    the code's widest. `through[face]`: area (mm2) that bars running through must have as compression steel, beyond what
+    the moments ask. `tied`: spans whose compression bars stirrups must hold. `crowded[face, zone]`: bars that the first
+    row must leave room for, lapped ones or those of the next zone. `relief[face]` below 1 asks for less bending steel
+    than needed: a section that is too small still gets bars, and fails by a number.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
     shear: dict[int, float] = field(default_factory=dict)
+    spacing: dict[int, float] = field(default_factory=dict)
     through: dict[str, float] = field(default_factory=dict)
     tied: set[int] = field(default_factory=set)
-    crowded: set[tuple[str, int]] = field(default_factory=set)
+    crowded: dict[tuple[str, int], int] = field(default_factory=dict)
     relief: dict[str, float] = field(default_factory=dict)
 
     def raise_bending(self, face: str, zone: int, factor: float) -> None:
@@ -38,5 +40,8 @@ class Needs:
     def raise_shear(self, span: int, factor: float) -> None:
         self.shear[span] = self.shear.get(span, 1.0) * factor
 
-    def raise_through(self, face: str, factor: float) -> None:
-        self.through[face] = self.through.get(face, 1.0) * factor
+    def raise_spacing(self, span: int, factor: float) -> None:
+        self.spacing[span] = self.spacing.get(span, 1.0) * factor
+
+    def raise_through(self, face: str, area: float) -> None:
+        self.through[face] = self.through.get(face, 0.0) + area

@@ -92,10 +92,10 @@ def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
     for group in groups:
         where = np.isin(at.span, group) & ~outside
         if face == "bottom":
-            zones = [Zone(i, where & (at.span == i), beam.spans[i].profile.width, (face, i) in needs.crowded) for i in group]
+            zones = [Zone(i, where & (at.span == i), beam.spans[i].profile.width, needs.crowded.get((face, i), 0)) for i in group]
         else:
             zones = [
-                Zone(s, where & (near == s), float(at.width[where & (near == s)].min()), (face, s) in needs.crowded)
+                Zone(s, where & (near == s), float(at.width[where & (near == s)].min()), needs.crowded.get((face, s), 0))
                 for s in range(len(beam.supports))
                 if (where & (near == s)).any()
             ]
@@ -118,7 +118,7 @@ def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, ne
             code.concrete_law(beam.concrete), code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete),
         )  # fmt: skip
         finite = asked[np.isfinite(asked)]
-        found[face] = float(finite.max(initial=0.0)) * needs.through.get(face, 1.0)
+        found[face] = float(finite.max(initial=0.0)) + needs.through.get(face, 0.0)
     return found
 
 
@@ -130,7 +130,32 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, whole = _held(beam, code, forces, run, kept)
     least_through = max(float(np.where(tension, least - held, 0.0).max(initial=0.0)), compression - float(held[run.where].min()))
-    return Demand(np.where(run.where, start.moments[run.face], 0.0), np.where(tension, least, 0.0), held, in_row, whole, least_through)
+    pulled = _end_force(beam, code, forces, start) if run.face == "bottom" else np.zeros(len(at))
+    return Demand(
+        np.where(run.where, start.moments[run.face], 0.0),
+        np.where(tension, least, 0.0),
+        np.where(run.where, pulled, 0.0),
+        held,
+        in_row,
+        whole,
+        least_through,
+    )
+
+
+def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> Array:
+    """Bottom steel that the force at simple ends asks for at the face, with reserve, (n,) and 0 elsewhere."""
+    at = forces.stations
+    found = np.zeros(len(at))
+    d = at.depth - beam.cover.bottom - start.tie - 10.0
+    cot, _ = stirrups.strut_and_shear(beam, code, forces, d)
+    force = code.end_anchorage_force(forces.design.shear, d, cot)
+    yielding = code.steel_law(beam.bars).yield_stress * (1.0 - beam.detailing.reserve)
+    for s, span, face in ((0, beam.spans[0].left, beam.sound[0]), (-1, beam.spans[-1].right, beam.sound[1])):
+        if span is None or beam.supports[s].restrains_rotation:
+            continue
+        near = np.abs(at.x - face) < 1e-3
+        found[near] = force[near] / yielding
+    return found
 
 
 def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) -> tuple[Array, Array, bool]:
@@ -141,7 +166,7 @@ def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) 
         if bar.face != run.face:
             continue
         phi = code.catalogue[bar.size]
-        anchorage = float(_anchorage(beam, code, phi, run.face))
+        anchorage = curtail.anchorage_of(beam, code, phi, run.face)
         share = np.clip(
             np.minimum((x - bar.start) / anchorage + (bar.ends[0] != "straight"), (bar.end - x) / anchorage + (bar.ends[1] != "straight")),
             0.0,
@@ -160,62 +185,75 @@ def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) 
     return area, row, whole
 
 
-def _anchorage(beam: Beam, code: DesignCode, phi: float, face: str) -> Array:
-    """Longest anchorage of a bar of this face anywhere along the beam."""
-    depth = np.array([s.profile.depth for s in beam.spans])
-    axis = (beam.cover.bottom if face == "bottom" else beam.cover.top) + 15.0 + 0.5 * phi
-    height = np.full(len(depth), axis) if face == "bottom" else depth - axis
-    return np.asarray(code.anchorage(beam.concrete, beam.bars, phi, height, depth).max())
+@dataclass(frozen=True)
+class _Rows:
+    """Where the rows of a face lie: axis of the first and second from the face, the other face's bars, the gap."""
+
+    first: float
+    second: float
+    other: float
+    gap: float
 
 
-def _lap(beam: Beam, code: DesignCode, phi: float, face: str) -> float:
-    depth = np.array([s.profile.depth for s in beam.spans])
-    axis = (beam.cover.bottom if face == "bottom" else beam.cover.top) + 15.0 + 0.5 * phi
-    height = np.full(len(depth), axis) if face == "bottom" else depth - axis
-    return float(code.lap(beam.concrete, beam.bars, phi, height, depth).max())
+def _rows_of(beam: Beam, code: DesignCode, face: str, largest: float, tie: float) -> _Rows:
+    cover, other = (beam.cover.bottom, beam.cover.top) if face == "bottom" else (beam.cover.top, beam.cover.bottom)
+    gap = float(code.clear_spacing(largest, beam.concrete.aggregate))
+    first = cover + tie + 0.5 * largest
+    return _Rows(first, first + largest + gap, other + tie + 8.0, gap)
 
 
 def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, tie: float) -> list[Bar]:
-    """Through bars in pieces, then the extra bars of every zone, the second row stopping first."""
-    at, face = forces.stations, run.face
+    """Extra bars of every zone, then the through bars, lapped where there is room beside the extra ones."""
     phi, phi_e = code.catalogue[choice.size], code.catalogue[choice.extra_size]
     limits = curtail.run_limits(beam, run.start, run.end)
-    if face == "bottom":
+    if run.face == "bottom":
         limits = _past_inner_ends(beam, code, run, limits, phi)
-    cover = beam.cover.bottom if face == "bottom" else beam.cover.top
-    largest = max(phi, phi_e)
-    gap = float(code.clear_spacing(largest, beam.concrete.aggregate))
-    first = cover + tie + 0.5 * largest
-    other = (beam.cover.top if face == "bottom" else beam.cover.bottom) + tie + 8.0
-    area, extra = choice.through * bar_area(phi), bar_area(phi_e)
+    rows = _rows_of(beam, code, run.face, max(phi, phi_e), tie)
+    extra = _extra_bars(beam, code, forces, run, demand, choice, rows, limits)
+    if not choice.through:
+        return extra
+    at, face = forces.stations, run.face
+    anchorage, lap = curtail.anchorage_of(beam, code, phi, face), curtail.lap_of(beam, code, phi, face)
+    asked = curtail.needed_area(beam, code, forces, demand.moment, np.full(len(at), rows.first), rows.other)
+    asked = np.maximum(asked, demand.pulled) - demand.held
+    share = np.clip(asked / (choice.through * bar_area(phi)), 0.0, 1.0)
+    beside = np.zeros(len(at))
+    for bar in extra:
+        reach = 0.5 * lap + 2.0 * curtail.STEP
+        beside += np.where((bar.layer == 1) & (at.x >= bar.start - reach) & (at.x <= bar.end + reach), bar.count, 0)
+    n = choice.through
+    taken = 2.0 * n * phi + beside * phi_e + (n + beside - 1.0) * rows.gap
+    room = taken <= at.width - 2.0 * (beam.cover.sides + tie)
+    pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room)
+    return [Bar("", face, 1, n, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces] + extra
+
+
+def _extra_bars(
+    beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, rows: _Rows, limits: curtail.Limits
+) -> list[Bar]:
+    """The second row stops where the first suffices, the first where the through bars do."""
+    at, face, phi = forces.stations, run.face, code.catalogue[choice.extra_size]
+    area, extra = choice.through * bar_area(code.catalogue[choice.size]), bar_area(phi)
+    anchorage = curtail.anchorage_of(beam, code, phi, face)
     found: list[Bar] = []
-    if choice.through:
-        anchorage = float(_anchorage(beam, code, phi, face))
-        asked = curtail.needed_area(beam, code, forces, demand.moment, np.full(len(at), first), other) - demand.held
-        share = np.clip(asked / area, 0.0, 1.0)
-        lap = _lap(beam, code, phi, face)
-        pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share)
-        found += [Bar("", face, 1, choice.through, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces]
-    anchorage = float(_anchorage(beam, code, phi_e, face))
     for z, zone in enumerate(run.zones):
         n_1, n_2 = choice.first_row[z], choice.second_row[z]
         if not n_1 + n_2:
             continue
-        second = first + largest + gap
         total = area + (n_1 + n_2) * extra
-        mean = (first * (area + n_1 * extra) + second * n_2 * extra) / max(total, 1e-9)
-        # with what is left where the second row has stopped the bars lie deeper, so the full group's mean is safe
-        needed = curtail.needed_area(beam, code, forces, demand.moment, np.full(len(at), mean), other)
-        needed = np.where(np.isfinite(needed), np.maximum(needed, demand.least) - demand.held, 0.0)
+        # where the second row has stopped the bars lie deeper than this mean, so it is safe there
+        mean = (rows.first * (area + n_1 * extra) + rows.second * n_2 * extra) / total
+        needed = curtail.needed_area(beam, code, forces, demand.moment, np.full(len(at), mean), rows.other)
+        needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
+        needed = needed / curtail.end_share(beam, code, face, phi, at.x)
         for layer, count, there in ((1, n_1, area), (2, n_2, area + n_1 * extra)):
-            reach = curtail.region(at.x, needed, np.full(len(at), there), zone.where) if count else None
-            if count and reach is None:
+            if not count:
+                continue
+            reach = curtail.region(at.x, needed, np.full(len(at), there), zone.where)
+            if reach is None:
                 middle = float(at.x[zone.where][needed[zone.where].argmax()])
                 reach = (middle, middle)
-            if reach is None:
-                continue
-            depth = float(at.depth[zone.where].min())
-            piece = curtail.stop(beam, code, limits, reach, anchorage, phi_e, depth)
+            piece = curtail.stop(beam, code, limits, reach, anchorage, phi, float(at.depth[zone.where].min()))
             found.append(Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs))
     return found
 

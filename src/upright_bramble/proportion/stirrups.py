@@ -44,7 +44,8 @@ def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Need
     nothing = np.zeros(len(at))
     alone = code.shear(beam.concrete, beam.stirrups, at.width, d, nothing, nothing, cot).concrete
     asked = np.where(demand > alone, code.stirrups_required(beam.stirrups, demand, d, cot), 0.0)
-    return np.maximum(asked, code.least_stirrups(beam.concrete, beam.stirrups, at.width))
+    close = np.array([needs.spacing.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
+    return np.maximum(asked, close * code.least_stirrups(beam.concrete, beam.stirrups, at.width))
 
 
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:
@@ -90,6 +91,7 @@ def zones(
         clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
         x, need = at.x[rows][clear], asked[rows][clear]
         widest = float(code.widest_spacing(d[rows][clear]).min())
+        widest /= needs.spacing.get(index, 1.0)
         if index in needs.tied:
             thin = min(code.catalogue[s] for s in beam.detailing.main_bars)
             widest = min(widest, float(code.compressed_bar_spacing(thin)))

@@ -243,7 +243,7 @@ def _supports(f: Facts) -> list[Check]:
     """Bottom bars into supports: a share of the span's steel, and the force at simple ends."""
     found: list[Check] = []
     beam, at, placed = f.beam, f.at, f.placed
-    bottom = f.placed.face_area(True, anchored=False)
+    bottom = f.placed.face_area(True, anchored=True)  # lapped pieces count once
     counts = np.flatnonzero(placed.bottom)
     for index, span in enumerate(beam.spans):
         low, high = beam.clear(index)
@@ -312,8 +312,9 @@ def _laps(f: Facts) -> list[Check]:
     for lap in f.placed.laps:
         a, b = f.placed.bars[lap.first], f.placed.bars[lap.second]
         i = int(np.abs(f.at.x - 0.5 * (lap.start + lap.end)).argmin())
-        place = f"{a.mark}-{b.mark}"
-        found.append(_make(f, f"lap.{a.face}", place, i, lap.required, lap.end - lap.start, "length"))
+        place = f"{a.mark}-{b.mark}" if lap.first != lap.second else a.mark
+        note = "" if lap.first != lap.second else "no like bar with an end marked 'lap' goes on beside it"
+        found.append(_make(f, f"lap.{a.face}", place, i, lap.required, lap.end - lap.start, "length", note=note))
     return found
 
 
@@ -343,22 +344,29 @@ def _cover(f: Facts) -> list[Check]:
 
 
 def _deflection(f: Facts) -> list[Check]:
+    """Sag against its limits; movement upwards is told beside it as advice."""
     found, service = [], f.beam.service
     for index, span in enumerate(f.beam.spans):
         rows = f.at.of(index)
-        for name, limit, lines in (
-            ("total", service.total, f.serviced.long_term),
-            ("after-finishes", service.after_finishes, f.serviced.after_finishes),
+        for name, limit, lines, severity in (
+            ("total", service.total, f.serviced.long_term, "must"),
+            ("after-finishes", service.after_finishes, f.serviced.after_finishes, "must"),
+            ("upward", service.total, -f.serviced.long_term, "advice"),
         ):
             if limit is None:
                 continue
-            part = np.abs(lines[:, rows]).max(axis=0)
+            part = np.maximum(lines[:, rows], 0.0).max(axis=0)
             i = rows.start + int(part.argmax())
-            allowed = limit[1] if limit[0] is None else span.length / limit[0]
-            assert allowed is not None
+            allowed = span.length / limit[0] if limit[0] else limit[1] or 0.0
             demand = float(part.max())
-            note = "more tension steel, compression steel or depth would stiffen it" if demand > allowed else ""
-            found.append(_make(f, f"deflection.{name}", str(index + 1), i, demand, allowed, "length", note=note))
+            if name == "upward" and demand <= 0.5 * allowed:
+                continue
+            note = ""
+            if demand > allowed:
+                note = "more tension steel, compression steel or depth would stiffen it"
+                if name == "upward":
+                    note = "the span behind lifts it; stiffen that span if this matters"
+            found.append(_make(f, f"deflection.{name}", str(index + 1), i, demand, allowed, "length", severity=severity, note=note))
     return found
 
 

@@ -95,8 +95,10 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     tails = np.array([[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]).reshape(-1, 2)
     lengths = np.repeat(anchorage[:, None], 2, axis=1)
     for lap in laps:
-        lengths[lap.first, 1] = np.maximum(lengths[lap.first, 1], lap.required)
-        lengths[lap.second, 0] = np.maximum(lengths[lap.second, 0], lap.required)
+        if bars[lap.first].ends[1] == "lap":
+            lengths[lap.first, 1] = max(lengths[lap.first, 1], lap.required)
+        if bars[lap.second].ends[0] == "lap":
+            lengths[lap.second, 0] = max(lengths[lap.second, 0], lap.required)
     x = at.x[:, None]
     limit_low = beam.cover.bottom + tie + 0.5 * phi
     within = (y[None, :] <= at.depth[:, None] - np.where(bottom, limit_low, 0.0) + 1e-6) & (y > 0.0)
@@ -114,7 +116,8 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     ok &= (start >= low + beam.cover.sides - 1.0) | free_left
     ok &= (end <= high - beam.cover.sides + 1.0) | free_right
     layer = np.array([b.layer for b in bars], dtype=float)
-    return Placed(bars, phi, area, y, bottom, layer, anchorage, present, present * share, np.minimum(left, right), ok, tuple(laps), tie)
+    effective = np.where(here, _without_false_laps(bars, at, share, area), 0.0)
+    return Placed(bars, phi, area, y, bottom, layer, anchorage, present, effective, np.minimum(left, right), ok, tuple(laps), tie)
 
 
 def _over_support(beam: Beam, at: Stations) -> Mask:
@@ -135,7 +138,7 @@ def _axis(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, i: in
 def _tail(code: DesignCode, bar: Bar, side: int, phi: float) -> float:
     """Length of bar beyond its outer limit, measured along its axis round the bend."""
     kind = bar.ends[side]
-    if kind == "straight":
+    if kind in ("straight", "lap"):
         return 0.0
     radius = code.bend_radius(phi)
     leg = max(bar.legs[side], code.least_leg(phi, kind))
@@ -144,20 +147,43 @@ def _tail(code: DesignCode, bar: Bar, side: int, phi: float) -> float:
 
 
 def _laps(bars: tuple[Bar, ...], required: Array) -> list[Lap]:
-    """Pairs of equal groups of one face and layer of which one goes on where the other stops."""
-    alike: dict[tuple[str, int, str, int], list[int]] = {}
-    for i, bar in enumerate(bars):
-        alike.setdefault((bar.face, bar.layer, bar.size, bar.count), []).append(i)
+    """Ends marked 'lap' with the bars that carry on beside them; a lap without a partner has length 0."""
     found = []
-    for group in alike.values():
-        group.sort(key=lambda i: bars[i].start)
-        for place, i in enumerate(group):
-            for j in group[place + 1 :]:
+    for i, a in enumerate(bars):
+        if a.ends[1] != "lap":
+            continue
+        beside = [j for j, b in enumerate(bars) if j != i and _alike(a, b) and b.ends[0] == "lap" and a.start < b.start <= a.end < b.end]
+        j = min(beside, key=lambda k: abs(bars[k].start - a.end + required[i]), default=i)
+        start = bars[j].start if beside else a.end
+        found.append(Lap(i, j, start, a.end, float(max(required[i], required[j]))))
+    for j, b in enumerate(bars):
+        if b.ends[0] == "lap" and not any(lap.second == j for lap in found):
+            found.append(Lap(j, j, b.start, b.start, float(required[j])))
+    return found
+
+
+def _alike(a: Bar, b: Bar) -> bool:
+    return (a.face, a.layer, a.size, a.count) == (b.face, b.layer, b.size, b.count)
+
+
+def _without_false_laps(bars: tuple[Bar, ...], at: Stations, share: Array, area: Array) -> Array:
+    """Effective areas, where two bars that merely stop past each other do not add up.
+
+    Each may be anchored for itself; but where neither is anchored in full, the sum of both would be a lap shorter than a
+    lap must be. There only the larger counts.
+    """
+    effective = share * area
+    for face in ("bottom", "top"):
+        order = sorted((i for i, b in enumerate(bars) if b.face == face), key=lambda i: bars[i].start)
+        for place, i in enumerate(order):
+            for j in order[place + 1 :]:
                 a, b = bars[i], bars[j]
                 if b.start > a.end:
                     break
-                asked = float(max(required[i], required[j]))
-                # a shorter overlap is two bars that stop near each other: each is anchored by itself
-                if a.start < b.start and a.end < b.end and a.end - b.start >= 0.5 * asked:
-                    found.append(Lap(i, j, b.start, a.end, asked))
-    return sorted(found, key=lambda lap: (lap.first, lap.second))
+                if a.ends[1] != "straight" or b.ends[0] != "straight" or b.end <= a.end:
+                    continue
+                both = (at.x >= b.start) & (at.x <= a.end) & (share[:, i] < 1.0) & (share[:, j] < 1.0)
+                smaller = np.where(share[:, i] * area[i] < share[:, j] * area[j], i, j)
+                rows = np.flatnonzero(both)
+                effective[rows, smaller[rows]] = 0.0
+    return effective

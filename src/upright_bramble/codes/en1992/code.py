@@ -57,6 +57,7 @@ _CLAUSES = {
     "cover.bars": "4.4.1.2(3)",
     "deflection.total": "7.4.3",
     "deflection.after-finishes": "7.4.3",
+    "deflection.upward": "7.4.3",
     "cracking.bottom": "7.3.4",
     "cracking.top": "7.3.4",
 }
@@ -303,7 +304,7 @@ class EN1992:
 
     def least_leg(self, phi: float, kind: str) -> float:
         """Outer length of the leg beyond a bend: the curve and 5 phi (Figure 8.1)."""
-        return 0.0 if kind == "straight" else self.bend_radius(phi) + 6.0 * phi
+        return 0.0 if kind in ("straight", "lap") else self.bend_radius(phi) + 6.0 * phi
 
     # ---------------------------------------------------------------- service
 
