@@ -286,7 +286,8 @@ def run_demo(into: Path, quiet: bool, colour: bool) -> int:
         write_all(into, missing)
     design_all([into], None, False, 1, True, False, quiet, colour)
     if not quiet:
-        click.echo(f"\nThe demo's beams and results are in {into}{os.sep}; one of them fails on purpose, to show how that looks.")
+        click.echo(f"\nThe demo's beams and results are in {into}{os.sep}")
+        click.echo("One of them fails on purpose, to show how that looks.")
     return 0
 
 

@@ -1,0 +1,193 @@
+"""The built program on files in a temporary folder: what it writes, prints, refuses and returns."""
+
+from __future__ import annotations
+
+import csv
+import hashlib
+import io
+import json
+from pathlib import Path
+
+import pytest
+import yaml_beams
+
+from upright_bramble.files.models import BeamFile, LayoutFile
+from upright_bramble.files.result_file import ResultFile
+
+FILES = {"result.json", "layout.yaml", "bars.csv", "diagrams.svg", "diagrams.png"}
+
+
+def digest(folder: Path) -> dict[str, str]:
+    return {p.name: hashlib.sha256(p.read_bytes()).hexdigest() for p in sorted(folder.iterdir())}
+
+
+def test_demo_runs_the_whole_job(bramble):
+    ran = bramble("demo")
+    assert ran.status == 0, ran.err
+    folder = bramble.folder / "bramble-demo"
+    for mark, status in (("DB3", "pass"), ("TB1", "pass"), ("SL1", "fail")):
+        assert {p.name for p in (folder / mark).iterdir()} == {f"{mark}.{f}" for f in FILES}
+        result = json.loads((folder / mark / f"{mark}.result.json").read_text("utf-8"))
+        assert result["verdict"]["status"] == status
+        ResultFile.model_validate(result)
+    assert max(len(line) for line in ran.out.splitlines()) <= 80
+    assert "a cure:" in ran.out
+    svg = (folder / "DB3" / "DB3.diagrams.svg").read_text("utf-8")
+    assert "Boathouse deck, line 3</text>" in svg  # text stays text
+    before = digest(folder / "DB3")
+    beam = folder / "boathouse-deck.beam.yaml"
+    beam.write_text(beam.read_text("utf-8") + "# mine\n", "utf-8")
+    assert bramble("demo", "--quiet").status == 0
+    assert beam.read_text("utf-8").endswith("# mine\n")  # what is there stays
+    after = digest(folder / "DB3")
+    changed = {name for name in before if before[name] != after[name]}
+    assert changed == {"DB3.result.json"}  # the input's digest; everything else to the byte
+
+
+def test_design_then_check_gives_the_same(bramble):
+    bramble.write("deck.beam.yaml", yaml_beams.demo("boathouse-deck"))
+    designed = bramble("design", "deck.beam.yaml", "--json", "--no-figures")
+    assert designed.status == 0
+    checked = bramble("check", "deck.beam.yaml", "DB3/DB3.layout.yaml", "--json")
+    assert checked.status == 0
+    for key in ("verdict", "checks", "bars", "stirrups", "quantities", "stations", "reactions"):
+        assert designed.json[key] == checked.json[key], key
+    assert designed.json["input_sha256"] == hashlib.sha256((bramble.folder / "deck.beam.yaml").read_bytes()).hexdigest()
+    assert not (bramble.folder / "DB3" / "DB3.diagrams.svg").exists()
+    x = designed.json["stations"]["x_mm"]
+    assert x == sorted(x)
+    assert {len(v) for v in designed.json["stations"]["resistance"].values()} == {len(x)}
+    masses = sum(b["mass_kg"] for b in designed.json["bars"] + designed.json["stirrups"])
+    assert masses == pytest.approx(designed.json["quantities"]["steel_kg"], abs=0.02)
+    rows = list(csv.DictReader(io.StringIO((bramble.folder / "DB3" / "DB3.bars.csv").read_text("utf-8"))))
+    assert sum(float(r["mass [kg]"]) for r in rows) == pytest.approx(masses, abs=0.2)
+
+
+def test_an_edited_layout_fails_where_it_was_weakened_and_is_never_overwritten(bramble):
+    bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
+    assert bramble("design", "one.beam.yaml", "--quiet").status == 0
+    layout = bramble.folder / "S1" / "S1.layout.yaml"
+    text = layout.read_text("utf-8")
+    count = next(line for line in text.splitlines() if "face: bottom" in line)
+    few = text.replace(
+        count,
+        count.replace("count: 3", "count: 2")
+        .replace("count: 4", "count: 2")
+        .replace('size: "20"', 'size: "12"')
+        .replace('size: "16"', 'size: "12"'),
+    )
+    assert few != text
+    layout.write_text(few, "utf-8")
+    failed = bramble("check", "one.beam.yaml", "S1/S1.layout.yaml")
+    assert failed.status == 1
+    assert "bending.sagging.1" in failed.out
+    assert layout.read_text("utf-8") == few  # check changes no bar
+    refused = bramble("design", "one.beam.yaml")
+    assert refused.status == 2
+    assert "edited by hand" in refused.err
+    assert "--fresh" in refused.err
+    assert layout.read_text("utf-8") == few
+    assert bramble("design", "one.beam.yaml", "--fresh", "--quiet").status == 0
+    assert (bramble.folder / "S1" / "S1.layout.1.yaml").read_text("utf-8") == few
+    assert layout.read_text("utf-8") == text
+
+
+def test_held_bars_stay(bramble):
+    bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
+    assert bramble("design", "one.beam.yaml", "--quiet").status == 0
+    layout = bramble.folder / "S1" / "S1.layout.yaml"
+    held = '  - {mark: "77", face: bottom, layer: 1, count: 2, size: "25", from: -0.12 m, to: 6.12 m, ends: [bend, bend], legs: [250, 250], held: true}'
+    layout.write_text(layout.read_text("utf-8").replace("bars:\n", f"bars:\n{held}\n"), "utf-8")
+    assert bramble("design", "one.beam.yaml", "--fresh", "--quiet").status == 0
+    assert held in layout.read_text("utf-8")
+    again = bramble("design", "one.beam.yaml", "--json", "--no-figures")  # unedited now: no --fresh needed
+    assert again.status == 0
+    mine = [b for b in again.json["bars"] if b["mark"] == "77"]
+    assert mine[0]["held"] is True
+    assert mine[0]["size"] == "25"
+    bottom = sum(b["count"] * b["diameter_mm"] ** 2 for b in again.json["bars"] if b["face"] == "bottom")
+    assert bottom < 2 * 25**2 + 3 * 20**2  # the rest was proportioned around it
+
+
+def test_forces(bramble):
+    bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
+    ran = bramble("forces", "one.beam.yaml", "--csv", "f.csv", "--figure", "f.svg")
+    assert ran.status == 0
+    assert "reactions and loads balance" in ran.out
+    assert max(len(line) for line in ran.out.splitlines()) <= 80
+    rows = list(csv.reader(io.StringIO((bramble.folder / "f.csv").read_text("utf-8"))))
+    assert rows[0] == ["span", "x [m]", "M_max [kNm]", "M_min [kNm]", "V_max [kN]", "V_min [kN]"]
+    w = 1.35 * (12 + 0.3 * 0.5 * 25) + 1.5 * 10
+    assert max(float(r[2]) for r in rows[1:]) == pytest.approx(w * 36 / 8)
+    assert bramble("forces", "one.beam.yaml", "--csv", "f.csv").status == 2  # not overwritten unasked
+    data = bramble("forces", "one.beam.yaml", "--json").json
+    assert max(data["levels"]["quasi_permanent"]["moment_max_kNm"]) == pytest.approx((15.75 + 3) * 36 / 8, abs=1e-3)
+    assert bramble("forces", "one.beam.yaml", "--level", "nothing").status == 2
+    assert bramble("forces", "one.beam.yaml", "--figure", "f.doc").status == 2
+
+
+@pytest.mark.parametrize("units", ["kN-m", "kip-ft", "tf-m"])
+def test_start_gives_a_file_that_designs(bramble, units):
+    assert bramble("start", "my-beam.beam.yaml", "--units", units).status == 0
+    text = (bramble.folder / "my-beam.beam.yaml").read_text("utf-8")
+    again = bramble("start", "my-beam.beam.yaml")
+    assert again.status == 2
+    assert (bramble.folder / "my-beam.beam.yaml").read_text("utf-8") == text
+    ran = bramble("design", "my-beam.beam.yaml", "--no-figures")
+    assert ran.status == 0, ran.out + ran.err
+    layout = next(bramble.folder.glob("*/*.layout.yaml"))
+    assert bramble("check", "my-beam.beam.yaml", str(layout), "--quiet").status == 0
+    assert {"kN-m": " m,", "kip-ft": " ft,", "tf-m": " m,"}[units] in ran.out
+
+
+def test_many_beams_side_by_side(bramble):
+    bramble.write("a.beam.yaml", yaml_beams.SIMPLE)
+    bramble.write("b.beam.yaml", yaml_beams.SIMPLE.replace("S1", "S2"))
+    ran = bramble("design", ".", "--jobs", "2", "--no-figures", "--into", "out", "--json")
+    assert ran.status == 0
+    assert [r["beam"]["mark"] for r in ran.json] == ["S1", "S2"]
+    assert (bramble.folder / "out" / "S2" / "S2.result.json").exists()
+    bramble.write("c.beam.yaml", yaml_beams.SIMPLE)
+    clash = bramble("design", ".", "--no-figures")
+    assert clash.status == 2
+    assert "'S1' is also that of" in clash.err
+
+
+def test_schemas_describe_the_files(bramble):
+    for what, model in (("beam", BeamFile), ("layout", LayoutFile), ("result", ResultFile)):
+        data = bramble("schema", what).json
+        assert data == json.loads(json.dumps(model.model_json_schema(by_alias=True)))
+        assert data["properties"]
+
+
+def test_help_calls_and_plain_terminals(bramble):
+    ran = bramble("--help")
+    assert ran.status == 0
+    order = [ran.out.index(f"\n  {c} ") for c in ("start", "forces", "design", "check", "demo", "schema")]
+    assert order == sorted(order)
+    assert bramble("check").status == 2
+    assert bramble("nothing").status == 2
+    assert bramble("design", "no-such.beam.yaml").status == 2
+    bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
+    ascii_only = bramble("design", "one.beam.yaml", "--no-figures", env={"PYTHONIOENCODING": "ascii"})
+    assert ascii_only.status == 0
+    assert ascii_only.out.isascii()
+    assert "\x1b[" not in ascii_only.out
+
+
+def test_result_names_failures_and_cures(bramble):
+    bramble.write("lintel.beam.yaml", yaml_beams.demo("slipway-lintel"))
+    ran = bramble("design", "lintel.beam.yaml", "--json", "--no-figures")
+    assert ran.status == 1
+    result = ran.json
+    failing = [c for c in result["checks"] if not c["ok"]]
+    assert result["verdict"]["governing"] in {c["id"] for c in failing}
+    assert all(c["note"] and c["ratio"] > 1 and c["clause"] for c in failing)
+    cures = [m["text"] for m in result["messages"] if m["text"].startswith("a cure: ")]
+    deeper = next(int(c.split("a cure: ")[1].split(" mm more depth")[0]) for c in cures if "depth" in c)
+    cured = yaml_beams.demo("slipway-lintel").replace("depth: 300", f"depth: {300 + deeper}")
+    bramble.write("cured.beam.yaml", cured)
+    assert bramble("design", "cured.beam.yaml", "--quiet", "--no-figures", "--fresh").status == 0
+    nearly = yaml_beams.demo("slipway-lintel").replace("depth: 300", f"depth: {275 + deeper}").replace("SL1", "SL2")
+    bramble.write("nearly.beam.yaml", nearly)
+    assert bramble("design", "nearly.beam.yaml", "--quiet", "--no-figures").status == 1
