@@ -101,7 +101,7 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
         if check.topic == "bending":
             needs.raise_bending(face, zone, min(max(check.ratio, 1.0), 1.5) * 1.01)
         elif check.topic == "cracking":
-            needs.raise_bending(face, zone, min(max(check.ratio**0.8, 1.04), 1.4))
+            needs.raise_bending(face, zone, min(max(check.ratio, 1.06), 1.4))
         elif check.topic == "deflection":
             needs.raise_bending(*_stiffening(beam, check), min(max(check.ratio, 1.05), 1.35))
         elif check.topic in ("shear", "stirrups") and kind != "shear.crushing":

@@ -98,7 +98,7 @@ class _Reader:
         low, high = code.strength_range()
         if not low <= strength <= high:
             self.wrong(("concrete", "strength"), f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa")
-        return b.Concrete(strength, c.aggregate, f"f_ck {strength:g} MPa")
+        return b.Concrete(strength, c.aggregate, f"f_ck {strength:.4g} MPa")
 
     def _steels(self, code: DesignCode) -> tuple[b.Steel, b.Steel]:
         r = self.given.reinforcement
@@ -113,7 +113,7 @@ class _Reader:
             elif r.yield_ is not None:
                 if not 200.0 <= r.yield_ <= 700.0:
                     self.wrong(("reinforcement", "yield"), f"{r.yield_:.4g} MPa is no yield strength of bars")
-                found.append(b.Steel(r.yield_, "B", f"f_yk {r.yield_:g} MPa"))
+                found.append(b.Steel(r.yield_, "B", f"f_yk {r.yield_:.4g} MPa"))
             else:
                 self.wrong(("reinforcement",), "give 'bars', such as B500B, or 'yield'")
                 return b.Steel(500.0), b.Steel(500.0)

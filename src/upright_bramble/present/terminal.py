@@ -233,14 +233,15 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str) -> 
         quantity = "moment" if "moment" in title else "force"
         console.print(plain(console, title), style=BERRY)
         scale = units.system.factor(quantity)
-        for line in sketch(at.x, high_ / scale, low_ / scale, min(console.width, 100)):
+        for line in sketch(at.x, high_ / scale, low_ / scale, min(console.width, 100), -1.0 if quantity == "moment" else 1.0):
             console.print(line)
         console.print(_supports_line(beam, at.x, min(console.width, 100)))
         console.print()
 
 
-def sketch(x: Array, high: Array, low: Array, width: int, rows: int = 11) -> list[str]:
-    """An envelope in plain characters: ':' between its two lines, '-' the axis, largest values at the left."""
+def sketch(x: Array, high: Array, low: Array, width: int, sign: float = 1.0, rows: int = 11) -> list[str]:
+    """An envelope in plain characters: ':' between its two lines, '-' the axis, largest values at the left,
+    with `sign` where the picture stands upside down."""
     left = 9
     columns = width - left
     places = np.linspace(x[0], x[-1], columns)
@@ -257,7 +258,7 @@ def sketch(x: Array, high: Array, low: Array, width: int, rows: int = 11) -> lis
         if r == zero:
             cells = np.where(cells == " ", "-", "+")
         label = most if r == 0 else least if r == rows - 1 else 0.0 if r == zero else None
-        text = "" if label is None else significant(label)
+        text = "" if label is None else significant(sign * label)
         lines.append(f"{text:>{left - 1}} " + "".join(cells))
     return lines
 

@@ -21,6 +21,7 @@ from upright_bramble.section.strength import required_steel
 
 VIBRATOR = 60.0  # clear gap left in a full top row, mm
 MOST_THROUGH = 6
+ENDLESS = 1e6  # bars of a section that no steel is enough for: more than any row holds
 
 
 @dataclass(frozen=True)
@@ -117,7 +118,7 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
         asked = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
         needed = np.maximum(asked - demand.held[where], 0.0) / ends
         total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, rows)
-    feasible &= np.isfinite(total).all(axis=1) & (n_2 <= rows).all(axis=1)
+    feasible &= (n_2 <= rows).all(axis=1)
     feasible &= (n_2 == 0.0).all(axis=1) | (beam.detailing.layers >= 2)
     feasible &= area + demand.held.min(initial=np.inf, where=where) * demand.held_through >= demand.least_through - 1e-6
     if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
@@ -183,7 +184,7 @@ def _second_share(masks: list[Mask], n_2: Array, total: Array, area: Array, extr
     for z, mask in enumerate(masks):
         amount = area + total[:, z] * extra
         part = np.where(amount > 0.0, n_2[:, z] * extra / np.maximum(amount, 1e-9), 0.0)
-        share[:, mask] = np.where(np.isfinite(part), part, 0.0)[:, None]
+        share[:, mask] = part[:, None]
     return share
 
 
@@ -194,6 +195,7 @@ def _extra_numbers(needed: Array, masks: list[Mask], area: Array, extra: Array, 
         asked = needed[:, mask].max(axis=1, initial=0.0) - area
         with np.errstate(invalid="ignore"):
             number = np.where(asked > 1e-6, np.ceil(asked / extra - 1e-9), 0.0)
+        number = np.minimum(number, ENDLESS)
         over = np.maximum(number - np.maximum(rows[:, z] - through, 0.0), 0.0)
         lifted = np.where(over == 1.0, 2.0, over)
         total.append(number + lifted - over)
@@ -223,16 +225,15 @@ def _cost(
         first = np.where(lacking, x, np.inf).min(axis=1)
         last = np.where(lacking, x, -np.inf).max(axis=1)
         span = np.where(last >= first, last - first, 0.0) + 2.0 * 40.0 * c.phi_extra
-        number = np.where(np.isfinite(total[:, z]), total[:, z], 0.0)
-        cost += number * (extra * span * per_mm3 + rates.bar)
-    varied = (c.phi != c.phi_extra) & (np.where(np.isfinite(total), total, 0.0).sum(axis=1) > 0.0)
+        cost += total[:, z] * (extra * span * per_mm3 + rates.bar)
+    varied = (c.phi != c.phi_extra) & (total.sum(axis=1) > 0.0)
     return np.asarray(cost + rates.variety * (1.0 + varied) + 1e-6 * c.phi_extra)
 
 
 def _why_not(beam: Beam, run: Run, total: Array, n_2: Array, rows: Array) -> str:
-    if not np.isfinite(total).all(axis=1).any():
+    if not (total < ENDLESS).all(axis=1).any():
         return f"the section is too small for the bending moment at the {run.face} face: compression bars cannot help enough"
-    fits = (n_2 <= rows) & np.isfinite(total)
+    fits = n_2 <= rows
     worst = int((~fits).any(axis=0).argmax()) if (~fits).any() else 0
     zone = run.zones[worst] if run.zones else None
     if zone is None:

@@ -166,6 +166,9 @@ def through(
         elif kind == "outer":
             distance = x - low if side == 0 else high - x
             lacking = float((share * anchorage - distance)[sound].max())
+            if beam.spans[-side].left is not None and beam.spans[-side].right is not None:
+                least = float(code.least_anchorage(anchorage, phi))
+                lacking = max(lacking, least - abs(limits.faces[side] - (low if side == 0 else high)) + 1.0)
             # a bar that only just needs a leg, or a top bar, is bent anyway: it closes the cage
             if lacking > 0.0 or face == "top":
                 ends[side], legs[side] = "bend", leg_for(beam, code, phi, max(lacking, 0.0), depths[side])

@@ -164,17 +164,13 @@ def _span_zones(
 
 
 def _run(first: float, last: float, spacing: float) -> tuple[float, float, float]:
-    """A zone over a whole length: the spacing in steps that fills it, the small rest left at its end."""
-    count = math.ceil((last - first) / spacing - 1e-9)
-    exact = (last - first) / max(count, 1)
-    if exact >= spacing - 1e-9:
-        return first, last, spacing
-    tidy = _down(exact) if exact >= STEP else exact
-    # the last stirrup stays within a spacing of the face
-    if last - (first + count * tidy) <= spacing and tidy > 0.0:
-        return first, first + count * tidy, tidy
-    whole = math.floor(exact) or exact
-    return first, first + math.floor((last - first) / whole + 1e-9) * whole, whole
+    """A zone over a whole length, at the widest buildable spacing whose last stirrup stays within it of the face."""
+    length = last - first
+    while True:
+        count = math.floor(length / spacing + 1e-9)
+        if length - count * spacing + FIRST <= spacing or spacing <= STEP:
+            return first, first + count * spacing, spacing
+        spacing = max(spacing - STEP, STEP)
 
 
 def _tight(distance: Array, need: Array, area: float, middle: float) -> tuple[int, float]:

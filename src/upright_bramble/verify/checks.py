@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -38,7 +38,7 @@ class Facts:
 def all_checks(f: Facts) -> list[Check]:
     """Every check of the beam, in the order of the work."""
     return [
-        *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_stirrups(f), *_supports(f), *_fit(f), *_laps(f),
+        *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_stirrups(f), *_supports(f), *_fit(f), *_rows(f), *_laps(f),
         *_inside(f), *_cover(f), *_deflection(f), *_cracking(f),
     ]  # fmt: skip
 
@@ -266,7 +266,19 @@ def _supports(f: Facts) -> list[Check]:
                 force = float(f.code.end_anchorage_force(f.forces.design.shear[i], d, cot))
                 there = float(placed.face_area(True, anchored=True)[i]) * f.code.steel_law(beam.bars).yield_stress
                 found.append(_make(f, "anchorage.end", beam.supports[s].name, i, force, there, "force"))
+                found += _least_anchorage(f, beam.supports[s].name, i, going)
     return found
+
+
+def _least_anchorage(f: Facts, place: str, i: int, going: Sequence[np.intp]) -> list[Check]:
+    """Every bar that goes into a simple end needs its least length beyond the face, however little it pulls."""
+    if not going:
+        return []
+    p = f.placed
+    asked = f.code.least_anchorage(p.anchorage[going], p.diameter[going])
+    g = int((asked / np.maximum(p.reach[i, going], 1e-6)).argmax())
+    note = f"bar {p.bars[going[g]].mark}: a bend or a longer leg gives it more length"
+    return [_make(f, "anchorage.least", place, i, float(asked[g]), float(p.reach[i, going[g]]), "length", note=note)]
 
 
 def _cantilever_beyond(beam: Beam, support: int) -> bool:
@@ -307,6 +319,22 @@ def _fit(f: Facts) -> list[Check]:
     return found
 
 
+def _rows(f: Facts) -> list[Check]:
+    """Rows of the two faces stay clear of each other."""
+    found, p = [], f.placed
+    for index in range(len(f.beam.spans)):
+        rows = f.at.of(index)
+        here = p.present[rows] > 0.0
+        low = np.where(here & ~p.bottom, p.y + 0.5 * p.diameter, -np.inf).max(axis=1)
+        high = np.where(here & p.bottom, p.y - 0.5 * p.diameter, np.inf).min(axis=1)
+        clear = high - low
+        i = int(clear.argmin())
+        if np.isfinite(clear[i]):
+            asked = float(f.code.clear_spacing(float(p.diameter.max()), f.beam.concrete.aggregate))
+            found.append(_make(f, "fit.rows", str(index + 1), rows.start + i, asked, float(clear[i]), "length"))
+    return found
+
+
 def _laps(f: Facts) -> list[Check]:
     found = []
     for lap in f.placed.laps:
@@ -321,6 +349,14 @@ def _laps(f: Facts) -> list[Check]:
 def _inside(f: Facts) -> list[Check]:
     found = []
     for g, bar in enumerate(f.placed.bars):
+        # legs stand in the depth at their end of the bar, inside both covers
+        for side, x in enumerate((bar.start, bar.end)):
+            i = int(np.abs(f.at.x - x).argmin())
+            room = float(f.at.depth[i]) - f.beam.cover.top - f.beam.cover.bottom
+            if bar.ends[side] in ("bend", "hook") and bar.legs[side] > room:
+                note = f"the leg of bar {bar.mark} is longer than the beam is deep"
+                place = f"{bar.mark}-leg"
+                found.append(_make(f, "inside.bars", place, i, bar.legs[side], room, "length", note=note, topic="fit"))
         if not f.placed.inside[g]:
             i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
             note = f"bar {bar.mark} leaves the concrete or its cover"

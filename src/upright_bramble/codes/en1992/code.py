@@ -43,6 +43,7 @@ _CLAUSES = {
     "support-share.bottom": "9.2.1.4(1)",
     "into-support.bottom": "9.2.1.5(2)",
     "anchorage.end": "9.2.1.4(2), 8.4.4",
+    "anchorage.least": "9.2.1.4(3), 8.4.4(1)",
     "shear.stirrups": "6.2.3(3)",
     "shear.crushing": "6.2.3(3)",
     "minimum.stirrups": "9.2.2(5)",
@@ -51,6 +52,7 @@ _CLAUSES = {
     "spacing.compressed": "9.2.1.2(3)",
     "fit.bottom": "8.2(2)",
     "fit.top": "8.2(2)",
+    "fit.rows": "8.2(2)",
     "lap.bottom": "8.7.3(1)",
     "lap.top": "8.7.3(1)",
     "inside.bars": "4.4.1",
@@ -286,6 +288,10 @@ class EN1992:
     def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
         """l_bd for full yield with every alpha at 1.0, which is on the safe side."""
         return bond.anchorage_length(phi, self._basic_anchorage(concrete, steel, phi, height, h))
+
+    def least_anchorage(self, anchorage: Floats, phi: Floats) -> Array:
+        """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full yield."""
+        return np.maximum(np.maximum(0.3 * np.asarray(anchorage), 10.0 * np.asarray(phi)), 100.0)
 
     def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
         """l_0 with all bars lapped at one place (alpha_6 = 1.5)."""
