@@ -83,25 +83,24 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     if modulus is None:
         modulus = float(code.stages(beam.concrete, beam.service, [beam.spans[0].profile])["short"].modulus[0])
     solved = solve(beam, cases, modulus)
-    combinations = code.combinations(groups)
+    every = code.combinations(groups)
+    combinations = {level: [c for c in every if c.level == level] for level in code.levels}
     arrangements = code.arrangements(len(beam.spans))
+    both = {level: _rows(mine, arrangements) for level, mine in combinations.items()}
+    rows, factors = {k: v[0] for k, v in both.items()}, {k: v[1] for k, v in both.items()}
     stations = place_stations(beam)
-    peaks_of = [_rows([c for c in combinations if c.level == level], arrangements)[1] for level in code.levels]
-    stations = place_stations(beam, _sagging_peaks(beam, stations, peaks_of, diagrams(beam, solved, stations)))
+    peaks = _sagging_peaks(beam, stations, list(factors.values()), diagrams(beam, solved, stations))
+    stations = place_stations(beam, peaks)
     responses = diagrams(beam, solved, stations)
-    rows: dict[str, tuple[Row, ...]] = {}
-    factors: dict[str, Array] = {}
     envelopes: dict[str, Envelope] = {}
     for level in code.levels:
-        mine = [c for c in combinations if c.level == level]
-        rows[level], factors[level] = _rows(mine, arrangements)
         if beam.arrangements == "every":
-            envelopes[level] = _worst(level, mine, responses, len(beam.spans))
+            envelopes[level] = _worst(level, combinations[level], responses, len(beam.spans))
         else:
             envelopes[level] = _envelope(level, rows[level], factors[level], responses)
     strength = code.levels[0]
-    peaks = _peak_rows(beam, stations, [c for c in combinations if c.level == strength], factors[strength], responses)
-    design = design_envelope(beam, code, stations, envelopes[strength], *peaks)
+    hogging = _peak_rows(beam, stations, combinations[strength], factors[strength], responses)
+    design = design_envelope(beam, code, stations, envelopes[strength], *hogging)
     return Forces(stations, groups, responses, rows, factors, envelopes, design)
 
 
@@ -138,18 +137,18 @@ def _sagging_peaks(beam: Beam, at: Stations, factors: list[Array], r: Responses)
 
 
 def _rows(combinations: list[Combination], arrangements: list[tuple[str, tuple[bool, ...]]]) -> tuple[tuple[Row, ...], Array]:
-    rows: list[Row] = []
-    factors: list[Array] = []
-    seen: set[bytes] = set()
-    for combination in combinations:
-        for name, loaded in arrangements:
-            variable = [f * np.array(loaded, dtype=float) for f in combination.variable]
-            factor = np.concatenate([[combination.permanent], *variable]) if variable else np.array([combination.permanent])
-            if factor.tobytes() not in seen:
-                seen.add(factor.tobytes())
-                rows.append(Row(combination, name))
-                factors.append(factor)
-    return tuple(rows), np.array(factors)
+    """Every combination under every arrangement, each set of factors once."""
+    loaded = np.array([where for _, where in arrangements], dtype=float)  # (arrangements, spans)
+    groups = len(combinations[0].variable)
+    variable = np.array([c.variable for c in combinations], dtype=float).reshape(len(combinations), 1, groups, 1)
+    factors = np.empty((len(combinations), len(loaded), 1 + groups * loaded.shape[1]))
+    factors[:, :, 0] = np.array([c.permanent for c in combinations])[:, None]
+    factors[:, :, 1:] = (variable * loaded[None, :, None, :]).reshape(len(combinations), len(loaded), -1)
+    flat = factors.reshape(-1, factors.shape[2])
+    _, first = np.unique(flat, axis=0, return_index=True)
+    kept = np.sort(first)
+    rows = tuple(Row(combinations[i // len(loaded)], arrangements[i % len(loaded)][0]) for i in kept)
+    return rows, flat[kept]
 
 
 def _envelope(level: str, rows: tuple[Row, ...], factors: Array, r: Responses) -> Envelope:

@@ -39,6 +39,7 @@ class Solved:
     """End forces (cases, spans, 4) and end displacements of every span: all that diagrams need."""
 
     cases: Sequence[Sequence[Load]]
+    batches: dict[tuple[int, str], tuple[Index, Array]]
     stiffness: Array
     ends: Array
     moved: Array
@@ -52,18 +53,19 @@ def solve(beam: Beam, cases: Sequence[Sequence[Load]], modulus: float) -> Solved
     lengths = np.array([s.length for s in beam.spans])
     stiffness = modulus * np.array([s.profile.second_moment for s in beam.spans])
     fixed_end = np.zeros((len(cases), len(beam.spans), 4))
-    for (span, shape), (case, values) in _batches(cases).items():
+    batches = _batches(cases)
+    for (span, shape), (case, values) in batches.items():
         np.add.at(fixed_end, (case, np.full_like(case, span)), _fixed_end(shape, values, lengths[span]))
     k_e = _element_stiffness(lengths, stiffness)
     nodes = _displacements(beam, k_e, fixed_end)
     moved = np.concatenate([nodes[:, :-1, :], nodes[:, 1:, :]], axis=2)  # (cases, spans, 4)
-    return Solved(cases, stiffness, np.einsum("sij,csj->csi", k_e, moved) + fixed_end, moved)
+    return Solved(cases, batches, stiffness, np.einsum("sij,csj->csi", k_e, moved) + fixed_end, moved)
 
 
 def diagrams(beam: Beam, solved: Solved, at: Stations) -> Responses:
     """Moment, shear and deflection lines at the stations, exact between the ends."""
     free_m, free_v, free_w = (np.zeros((len(solved.cases), len(at))) for _ in range(3))
-    for (span, shape), (case, values) in _batches(solved.cases).items():
+    for (span, shape), (case, values) in solved.batches.items():
         places = at.of(span)
         parts = _within_span(shape, values, at.local[places], at.side[places], beam.spans[span].length)
         rows = np.arange(places.start, places.stop)
