@@ -215,7 +215,7 @@ class DeflectionIn(Entry):
 
 
 class ServiceIn(Entry):
-    deflection: DeflectionIn = Field(default_factory=lambda: DeflectionIn.model_validate({}))
+    deflection: DeflectionIn = Field(default_factory=DeflectionIn.model_construct)
     crack_width: SectionLength | None = None
     humidity: Annotated[float, Field(ge=20.0, le=100.0)] = 50.0
     age_at_loading: TimeValue = 28.0
@@ -240,7 +240,7 @@ class DetailingIn(Entry):
     layers: Annotated[int, Field(ge=1, le=2)] = 2
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = 0.03
     stock_length: SpanLength = 12000.0
-    rates: RatesIn = RatesIn()
+    rates: RatesIn = Field(default_factory=RatesIn.model_construct)
 
 
 class BeamFile(Entry):
@@ -260,8 +260,8 @@ class BeamFile(Entry):
     line: Annotated[list[LineEntry], Field(min_length=2, max_length=500)]
     actions: Annotated[list[ActionIn], Field(min_length=1, max_length=200)]
     arrangements: Literal["code", "every"] = "code"
-    service: ServiceIn = ServiceIn()
-    detailing: DetailingIn = DetailingIn()
+    service: ServiceIn = Field(default_factory=ServiceIn.model_construct)
+    detailing: DetailingIn = Field(default_factory=DetailingIn.model_construct)
 
 
 EndKind = Literal["straight", "bend", "hook", "lap"]

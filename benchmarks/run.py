@@ -1,0 +1,126 @@
+"""Where the time goes: whole commands against a bare start of Python, and each stage in one process.
+
+    python benchmarks/run.py [--runs 9]
+
+Ratios are taken within one run, since machines are noisy; medians are quoted. Aims stand beside the figures.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # one core, as the aims say
+os.environ.pop("PYTHONDONTWRITEBYTECODE", None)  # a user's Python keeps what it has compiled
+
+BARE = [sys.executable, "-c", "import click, numpy"]
+BRAMBLE = [sys.executable, "-m", "upright_bramble"]
+
+
+def whole_process(command: list[str], folder: Path) -> float:
+    start = time.perf_counter()
+    subprocess.run(command, cwd=folder, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, check=False)
+    return time.perf_counter() - start
+
+
+def median(work: Callable[[], object], runs: int) -> float:
+    work()
+    times = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - start)
+    return 1e3 * statistics.median(times)
+
+
+def commands(runs: int) -> None:
+    from upright_bramble.demo import demo_files
+
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        (folder / "deck.beam.yaml").write_text(demo_files()["boathouse-deck.beam.yaml"], "utf-8")
+        design = [*BRAMBLE, "design", "deck.beam.yaml", "--no-figures"]
+        whole_process(design, folder)
+        check = [*BRAMBLE, "check", "deck.beam.yaml", "DB3/DB3.layout.yaml"]
+        print(f"{'whole commands':<34}{'median':>10}{'ratio':>8}   aim")
+        for label, command, aim in (
+            ("bramble --help", [*BRAMBLE, "--help"], "1.5"),
+            ("bramble check, demo deck", check, "3"),
+            ("bramble design, no figures", design, "-"),
+            ("bramble design, with figures", design[:-1], "-"),
+        ):
+            pairs = [(whole_process(command, folder), whole_process(BARE, folder)) for _ in range(runs)]
+            ratio = statistics.median(a / b for a, b in pairs)
+            print(f"{label:<34}{1e3 * statistics.median(a for a, _ in pairs):>7.0f} ms{ratio:>8.2f}   {aim}")
+        bare = statistics.median(whole_process(BARE, folder) for _ in range(runs))
+        print(f"{'python -c import click, numpy':<34}{1e3 * bare:>7.0f} ms{1.0:>8.2f}")
+
+
+def five_span_beam():  # type: ignore[no-untyped-def]
+    """Five spans, eight actions: two permanent, six imposed of six categories, uniform and point loads in turn."""
+    from upright_bramble.beam import Action, Beam, Concrete, Cover, Detailing, Load, Profile, Service, Span, Steel, Support
+
+    lengths = [6000.0, 7500.0, 7000.0, 8000.0, 6000.0]
+    profile, x = Profile("p", 350.0, 600.0), 0.0
+    supports, spans = [Support("A", 0.0, 300.0)], []
+    for i, length in enumerate(lengths):
+        spans.append(Span(str(i + 1), x, length, profile, i, i + 1))
+        x += length
+        supports.append(Support("BCDEF"[i], x, 300.0))
+
+    def uniform(w: float) -> tuple[Load, ...]:
+        return tuple(Load("line", i, w, w, 0.0, length) for i, length in enumerate(lengths))
+
+    def points(p: float) -> tuple[Load, ...]:
+        return tuple(Load("point", i, p, p, 0.4 * length, 0.4 * length) for i, length in enumerate(lengths))
+
+    actions = [Action("structure", "permanent", None, uniform(15.0)), Action("finishes", "permanent", None, uniform(5.0))]
+    for k, category in enumerate("ABCDEF"):
+        actions.append(Action(f"imposed {category}", "imposed", category, uniform(2.5) if k % 2 else points(8e3)))
+    detailing = Detailing(("12", "16", "20", "25", "32"), ("8", "10", "12"))
+    return Beam(
+        "Benchmark", "BM", "en1992-1-1", None, {}, "kN-m", Concrete(30.0, 20.0, "C30/37"), Steel(500.0), Steel(500.0),
+        Cover(30.0, 30.0, 30.0), tuple(supports), tuple(spans), tuple(actions), Service(), detailing,
+    )  # fmt: skip
+
+
+def stages(runs: int) -> None:
+    from upright_bramble.analysis import analyse
+    from upright_bramble.pipeline import code_of, run_design
+    from upright_bramble.present.figures import diagrams, rendered
+    from upright_bramble.proportion import Needs, propose
+    from upright_bramble.verify import verify
+
+    beam = five_span_beam()
+    code = code_of(beam)
+    forces = analyse(beam, code)
+    layout = propose(beam, code, forces, Needs())
+    designed = run_design(beam)
+    assert designed.result is not None
+    result = designed.result
+    sets = sum(len(rows) for rows in forces.rows.values())
+    print(f"\nfive spans, eight actions, {len(forces.stations)} stations, {sets} sets of forces, {designed.rounds} rounds")
+    print(f"{'stages in one process':<34}{'median':>10}           aim")
+    for label, work, aim in (
+        ("analysis", lambda: analyse(beam, code), "5 ms"),
+        ("proportioning, one round", lambda: propose(beam, code, forces, Needs()), "-"),
+        ("verification", lambda: verify(beam, code, forces, layout), "15 ms"),
+        ("whole design", lambda: run_design(beam), "150 ms"),
+        ("figure, SVG and PNG", lambda: [rendered(diagrams(result), k) for k in ("svg", "png")], "-"),
+    ):
+        print(f"{label:<34}{median(work, runs):>7.1f} ms           {aim}")
+
+
+if __name__ == "__main__":
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--runs", type=int, default=9)
+    chosen = parser.parse_args()
+    commands(chosen.runs)
+    stages(chosen.runs)
