@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
-import yaml_beams
 from hypothesis import HealthCheck, settings
+
+import yaml_beams
 
 settings.register_profile(
     "project", deadline=None, max_examples=30, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],

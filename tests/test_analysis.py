@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from yaml_beams import line, uniform
 
 from upright_bramble.analysis import analyse
 from upright_bramble.analysis.line import diagrams, solve
@@ -14,6 +13,7 @@ from upright_bramble.analysis.stations import place_stations
 from upright_bramble.beam import Action, Load
 from upright_bramble.codes import get_code
 from upright_bramble.errors import UnstableLine
+from yaml_beams import line, uniform
 
 CODE = get_code("en1992-1-1")
 lengths = st.lists(st.floats(3000.0, 12000.0), min_size=1, max_size=6)

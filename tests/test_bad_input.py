@@ -5,10 +5,10 @@ from __future__ import annotations
 import os
 
 import pytest
-import yaml_beams
 from hypothesis import given
 from hypothesis import strategies as st
 
+import yaml_beams
 from upright_bramble.errors import InputFaults, UnitError
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.layout_file import edited_by_hand, layout_text

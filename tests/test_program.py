@@ -9,8 +9,8 @@ import json
 from pathlib import Path
 
 import pytest
-import yaml_beams
 
+import yaml_beams
 from upright_bramble.files.models import BeamFile, LayoutFile
 from upright_bramble.files.result_file import ResultFile
 

@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from yaml_beams import line, uniform
 
 from upright_bramble.analysis import analyse
 from upright_bramble.beam import Bar, Layout, Load, Service, StirrupZone
@@ -20,6 +19,7 @@ from upright_bramble.section.strips import rectangle
 from upright_bramble.verify import verify
 from upright_bramble.verify.placement import place
 from upright_bramble.verify.service import integrate
+from yaml_beams import line, uniform
 
 CODE = get_code("en1992-1-1")
 
