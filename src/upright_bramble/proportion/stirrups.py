@@ -149,17 +149,15 @@ def _span_zones(
     if k_left:
         found.append((first, first + k_left * s_left, s_left))
         start = first + k_left * s_left + middle
-    if k_right:
-        end = last - k_right * s_right - 1.0
     if not k_left and not k_right:
         return [_run(first, last, middle)]
-    if end >= start:
-        count = math.floor((end - start) / middle + 1e-9)
+    if not k_right:
+        return [*found, _run(start, end, middle)]
+    tight = last - k_right * s_right
+    if tight - start > 0.0:  # as few as leave no gap wider than the spacing
+        count = max(math.ceil((tight - middle - start) / middle - 1e-9), 0)
         found.append((start, start + count * middle, middle))
-        if not k_right and last - (start + count * middle) > 1.0:
-            found[-1] = _run(start, last, middle)
-    if k_right:
-        found.append((last - k_right * s_right, float(last), s_right))
+    found.append((tight, float(last), s_right))
     return found
 
 

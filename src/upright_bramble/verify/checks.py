@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -257,6 +257,9 @@ def _supports(f: Facts) -> list[Check]:
             inner = 0 < s < len(beam.supports) - 1 or _cantilever_beyond(beam, s)
             past = f.code.into_inner_support(placed.diameter) if inner else np.zeros(len(placed.bars))
             going = [g for g in counts if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))]
+            if not inner:  # only bars with the least anchorage beyond the face count as carried in
+                enough = f.code.least_anchorage(placed.anchorage, placed.diameter)
+                going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
             area = float(placed.area[going].sum())
             place = f"{beam.supports[s].name}-{side}"
             asked = f.code.bottom_share_at_supports * most
@@ -266,19 +269,7 @@ def _supports(f: Facts) -> list[Check]:
                 force = float(f.code.end_anchorage_force(f.forces.design.shear[i], d, cot))
                 there = float(placed.face_area(True, anchored=True)[i]) * f.code.steel_law(beam.bars).yield_stress
                 found.append(_make(f, "anchorage.end", beam.supports[s].name, i, force, there, "force"))
-                found += _least_anchorage(f, beam.supports[s].name, i, going)
     return found
-
-
-def _least_anchorage(f: Facts, place: str, i: int, going: Sequence[np.intp]) -> list[Check]:
-    """Every bar that goes into a simple end needs its least length beyond the face, however little it pulls."""
-    if not going:
-        return []
-    p = f.placed
-    asked = f.code.least_anchorage(p.anchorage[going], p.diameter[going])
-    g = int((asked / np.maximum(p.reach[i, going], 1e-6)).argmax())
-    note = f"bar {p.bars[going[g]].mark}: a bend or a longer leg gives it more length"
-    return [_make(f, "anchorage.least", place, i, float(asked[g]), float(p.reach[i, going[g]]), "length", note=note)]
 
 
 def _cantilever_beyond(beam: Beam, support: int) -> bool:
