@@ -125,7 +125,10 @@ def _peaks(axis: Axes, beam: Beam, span: Index, x: Array, high: Array, low: Arra
     for s in range(len(xs)):
         mine = (near == s) & ok
         if mine.any() and low[mine].min() < -limit:
-            at = np.flatnonzero(mine)[low[mine].argmin()]
+            zone = np.flatnonzero(mine)
+            at = zone[low[mine].argmin()]
+            if at in (zone[0], zone[-1]) and abs(x[at] - xs[s] * scale) > 0.05 * float(x[-1]):
+                continue  # the neighbour's hogging reaches into this zone: it is labelled there
             _label(axis, float(xs[s] * scale), float(low[at]), significant(float(low[at])), "bottom")
 
 
@@ -283,7 +286,7 @@ def _drawn_out(axis: Axes, result: Result, k: float) -> float:
             axis.plot([bar.start / k, bar.end / k], [level, level], color=INK, lw=1.7, solid_capstyle="butt")
             tick = 0.16 if face == "bottom" else -0.16
             for x, kind in ((bar.start / k, bar.ends[0]), (bar.end / k, bar.ends[1])):
-                if kind != "straight":
+                if kind in ("bend", "hook"):
                     axis.plot([x, x], [level, level + tick], color=INK, lw=1.7)
                 else:
                     axis.plot([x, x], [level - 0.07, level + 0.07], color=INK, lw=0.8)
@@ -346,16 +349,8 @@ def forces_figure(beam: Beam, forces: Forces) -> Figure:
                 va="top",
             )
         for s in beam.supports:
-            for axis in axes:
-                axis.text(
-                    s.x / units.system.factor("span"),
-                    1.0,
-                    s.name,
-                    transform=axis.get_xaxis_transform(),
-                    ha="center",
-                    va="bottom",
-                    fontweight="bold",
-                )
+            place = s.x / units.system.factor("span")
+            axes[1].text(place, 1.0, s.name, transform=axes[1].get_xaxis_transform(), ha="center", va="bottom", fontweight="bold")
     return figure
 
 

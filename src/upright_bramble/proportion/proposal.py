@@ -125,7 +125,7 @@ def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, ne
 def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Start, kept: Layout, compression: float) -> Demand:
     at, design = forces.stations, forces.design
     raw = design.moment_max if run.face == "bottom" else -design.moment_min
-    cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 10.0
+    cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 5.0
     least = code.least_tension_steel(beam.concrete, beam.bars, at.width, at.depth - cover)
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, whole = _held(beam, code, forces, run, kept)

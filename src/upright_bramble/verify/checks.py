@@ -100,7 +100,7 @@ def _bending(f: Facts) -> list[Check]:
         if i is None or demand[where].max(initial=0.0) <= 1e3:
             continue
         lacking = max(f.required[face][i] - f.placed.face_area(face == "bottom", anchored=True)[i], 0.0)
-        note = f"{lacking:.0f} mm2 more steel anchored here would do" if ratio[i] > 1.0 and np.isfinite(lacking) else ""
+        note = f"{lacking:.0f} mm² more steel anchored here would do" if ratio[i] > 1.0 and np.isfinite(lacking) else ""
         if ratio[i] > 1.0 and not np.isfinite(f.required[face][i]):
             note = "no steel is enough here: the section is too small"
         found.append(_make(f, f"bending.{sense}", place, i, demand[i], resistance.moment[i], "moment", note=note))
@@ -181,7 +181,7 @@ def _shear(f: Facts) -> list[Check]:
         note = ""
         if s.shear_demand[i] > s.shear.total[i]:
             asked = f.code.stirrups_required(f.beam.stirrups, s.shear_demand, s.d_shear, s.shear.cot)[i]
-            note = f"asks {asked * 1e3:.0f} mm2/m of stirrups, has {s.ties.asw_s[i] * 1e3:.0f}"
+            note = f"asks {asked * 1e3:.0f} mm²/m of stirrups, has {s.ties.asw_s[i] * 1e3:.0f}"
         found.append(_make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note))
         note = "a wider or deeper section, or stronger concrete, is needed" if raw[j] > s.shear.crushing[j] else ""
         found.append(_make(f, "shear.crushing", place, j, raw[j], s.shear.crushing[j], "force", note=note))

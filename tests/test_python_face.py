@@ -1,0 +1,88 @@
+"""The public Python face: the documentation's examples run as they stand."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+import upright_bramble as ub
+import yaml_beams
+from upright_bramble.pipeline import NoBars
+
+DOCS = Path(__file__).parent.parent / "docs"
+
+
+def test_documentation_examples_run(tmp_path, monkeypatch, capsys):
+    monkeypatch.chdir(tmp_path)
+    for name in ("boathouse-deck", "slipway-lintel"):
+        Path(f"{name}.beam.yaml").write_text(yaml_beams.demo(name), "utf-8")
+    blocks = re.findall(r"```python\n(.*?)```", (DOCS / "python.md").read_text("utf-8"), re.DOTALL)
+    assert len(blocks) >= 7
+    scope: dict = {}
+    for block in blocks:
+        exec(compile(block, "python.md", "exec"), scope)
+    assert Path("deck.png").stat().st_size > 20_000
+    assert "DB3 4 spans, 22.2 m" in capsys.readouterr().out
+
+
+def test_readme_beam_is_a_beam(tmp_path):
+    text = (DOCS.parent / "README.md").read_text("utf-8")
+    block = re.search(r"```yaml\n(.*?)```", text, re.DOTALL)
+    assert block
+    (tmp_path / "x.beam.yaml").write_text(block.group(1), "utf-8")
+    assert ub.design(tmp_path / "x.beam.yaml").status in ("pass", "warn")
+
+
+def test_documented_keys_exist():
+    """docs/beam-file.md names every key of the beam file, and none that it does not have."""
+    from upright_bramble.files.models import BeamFile
+
+    schema = BeamFile.model_json_schema(by_alias=True)
+    keys = set(schema["properties"])
+    for definition in schema["$defs"].values():
+        keys |= set(definition.get("properties", {}))
+    text = (DOCS / "beam-file.md").read_text("utf-8")
+    told = set(re.findall(r"`([a-z_]+)`", text))
+    assert keys - told == set()
+
+
+def test_tables_and_levels(deck, deck_design):
+    forces = ub.forces(deck)
+    assert len(ub.table(forces)) == len(forces.stations)
+    with pytest.raises(ValueError, match="no level"):
+        ub.table(forces, "sometimes")
+    stations = ub.table(deck_design, "stations")
+    assert {"design_moment_max_kNm", "resistance_shear_kN", "crack_top_mm"} <= set(stations.columns)
+    assert ub.table(deck_design, "bars")["mass_kg"].sum() < deck_design.quantities["steel_kg"]
+    with pytest.raises(ValueError, match="no table"):
+        ub.table(deck_design, "chairs")
+    with pytest.raises(ValueError, match="needs the beam"):
+        ub.figure(forces)
+
+
+def test_no_bars_fit(deck):
+    heavy = yaml_beams.line([6000.0], yaml_beams.uniform(1, [6000.0], 1e6))
+    with pytest.raises(NoBars, match=r"do not fit.*a cure"):
+        ub.design(heavy)
+
+
+def test_unknown_name():
+    with pytest.raises(AttributeError):
+        ub.nothing  # noqa: B018
+
+
+def test_recording_leaves_the_derivation():
+    """Inside `recording` each clause leaves its formula with the numbers put in; outside nothing is kept."""
+    from upright_bramble.codes.en1992 import shear
+    from upright_bramble.working import recording
+
+    with recording() as steps:
+        value = shear.stirrup_resistance(0.5, 400.0, 435.0, 2.5)
+    assert [s.clause for s in steps] == ["6.2.3(3)"]
+    assert steps[0].symbol == "V_Rd,s"
+    assert steps[0].arguments == {"asw_s": 0.5, "z": 400.0, "f_ywd": 435.0, "cot": 2.5}
+    assert steps[0].result == value
+    shear.stirrup_resistance(0.5, 400.0, 435.0, 2.5)
+    assert len(steps) == 1
