@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import signal
 
 import pytest
 from hypothesis import given
@@ -217,3 +218,17 @@ def test_mutated_files_never_crash(data):
         )
         text = text[:a] + piece + text[b:]
     faults(text)
+
+
+@pytest.mark.skipif(os.name == "nt", reason="needs POSIX signals")
+def test_an_interrupt_waits_for_the_whole_set(tmp_path, monkeypatch):
+    real = os.replace
+
+    def interrupted(source, target):
+        os.kill(os.getpid(), signal.SIGINT)
+        real(source, target)
+
+    monkeypatch.setattr(os, "replace", interrupted)
+    with pytest.raises(KeyboardInterrupt):
+        write_all(tmp_path, {"a": b"1", "b": b"2", "c": b"3"})
+    assert sorted(os.listdir(tmp_path)) == ["a", "b", "c"]

@@ -6,6 +6,11 @@ import csv
 import hashlib
 import io
 import json
+import os
+import signal
+import subprocess
+import sys
+import time
 from pathlib import Path
 
 import pytest
@@ -191,3 +196,55 @@ def test_result_names_failures_and_cures(bramble):
     nearly = yaml_beams.demo("slipway-lintel").replace("depth: 300", f"depth: {275 + deeper}").replace("SL1", "SL2")
     bramble.write("nearly.beam.yaml", nearly)
     assert bramble("design", "nearly.beam.yaml", "--quiet", "--no-figures").status == 1
+
+
+@pytest.mark.skipif(os.name == "nt", reason="needs POSIX signals")
+def test_interrupting_leaves_whole_results(bramble):
+    for k in range(8):
+        bramble.write(f"b{k}.beam.yaml", yaml_beams.SIMPLE.replace("S1", f"S{k}"))
+    command = [sys.executable, "-m", "upright_bramble", "design", ".", "--quiet"]
+    running = subprocess.Popen(command, cwd=bramble.folder, stderr=subprocess.PIPE, stdout=subprocess.DEVNULL)
+    deadline = time.monotonic() + 60.0
+    while not list(bramble.folder.glob("S*/*.result.json")) and time.monotonic() < deadline:
+        time.sleep(0.02)
+    running.send_signal(signal.SIGINT)
+    _, err = running.communicate(timeout=60)
+    assert running.returncode == 130, err
+    assert b"Traceback" not in err
+    assert b"interrupted" in err
+    done = [p for p in bramble.folder.iterdir() if p.is_dir()]
+    assert 1 <= len(done) < 8
+    for folder in done:
+        names = {p.name.split(".", 1)[1] for p in folder.iterdir()}
+        assert names in (FILES, set()), names  # every file of a beam, or none yet
+
+
+def test_running_as_a_module_is_the_same(bramble):
+    version = bramble("--version")
+    assert version.status == 0
+    assert version.out.strip().endswith("0.1.0")
+    script = subprocess.run(["bramble", "--version"], capture_output=True, text=True, check=False)
+    assert script.stdout == version.out
+
+
+def test_shell_completion(bramble):
+    ran = bramble(env={"_BRAMBLE_COMPLETE": "bash_source"})
+    assert "complete" in ran.out or "bramble" in ran.out
+
+
+def test_check_writes_only_when_asked(bramble):
+    bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
+    assert bramble("design", "one.beam.yaml", "--quiet", "--no-figures").status == 0
+    before = sorted(os.listdir(bramble.folder))
+    assert bramble("check", "one.beam.yaml", "S1/S1.layout.yaml").status == 0
+    assert sorted(os.listdir(bramble.folder)) == before
+    assert bramble("check", "one.beam.yaml", "S1/S1.layout.yaml", "--into", "checked", "--quiet").status == 0
+    assert {p.name for p in (bramble.folder / "checked" / "S1").iterdir()} == {f"S1.{f}" for f in FILES - {"layout.yaml"}}
+
+
+def test_colours_only_where_wanted(bramble):
+    bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
+    for env in ({"NO_COLOR": "1"}, {}):
+        assert "\x1b[" not in bramble("design", "one.beam.yaml", "--no-figures", env=env).out
+    forced = bramble("design", "one.beam.yaml", "--no-figures", "--no-colour", env={"FORCE_COLOR": "1"})
+    assert "\x1b[3" not in forced.out

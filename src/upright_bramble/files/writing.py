@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import contextlib
 import os
+import signal
 import tempfile
-from collections.abc import Mapping
+import threading
+from collections.abc import Iterator, Mapping
 from pathlib import Path
 
 from upright_bramble.errors import BrambleError
@@ -28,10 +30,11 @@ def write_all(folder: Path, contents: Mapping[str, bytes]) -> None:
                 out.flush()
                 os.fsync(out.fileno())
             os.chmod(temporary, 0o666 & ~_umask())
-        while aside:
-            temporary, target = aside[0]
-            os.replace(temporary, target)
-            aside.pop(0)
+        with _undisturbed():
+            while aside:
+                temporary, target = aside[0]
+                os.replace(temporary, target)
+                aside.pop(0)
     except OSError as error:
         raise CannotWrite(f"{folder}: cannot be written: {error.strerror or error}") from None
     finally:
@@ -42,6 +45,22 @@ def write_all(folder: Path, contents: Mapping[str, bytes]) -> None:
 
 def write_one(path: Path, data: bytes) -> None:
     write_all(path.parent, {path.name: data})
+
+
+@contextlib.contextmanager
+def _undisturbed() -> Iterator[None]:
+    """An interrupt waits until all files of a set have their names: a folder never holds half of a result."""
+    if threading.current_thread() is not threading.main_thread():
+        yield
+        return
+    waiting: list[int] = []
+    before = signal.signal(signal.SIGINT, lambda number, _frame: waiting.append(number))
+    try:
+        yield
+    finally:
+        signal.signal(signal.SIGINT, before)
+    if waiting:
+        raise KeyboardInterrupt
 
 
 def _umask() -> int:

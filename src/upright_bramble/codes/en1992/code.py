@@ -315,18 +315,18 @@ class EN1992:
 
     def stages(self, concrete: Concrete, service: Service, profiles: Sequence[Profile]) -> Mapping[str, Stage]:
         """'short' (no creep), 'finishes' (at the age of finishes) and 'lasting' (final), arrays over `profiles`."""
-        f_ck, s = concrete.strength, service
+        f_ck, wanted = concrete.strength, service
         e_cm = materials.secant_modulus(f_ck)
         f_ctm = materials.mean_tensile_strength(f_ck)
         h_0 = np.array([2.0 * p.area / p.exposed_perimeter for p in profiles])
 
         def stage(t: float) -> Stage:
-            phi = materials.creep_coefficient(f_ck, s.humidity, h_0, s.age_at_loading, t, s.cement)
-            shrunk = materials.shrinkage_strain(f_ck, s.humidity, h_0, t, cement=s.cement)
+            phi = materials.creep_coefficient(f_ck, wanted.humidity, h_0, wanted.age_at_loading, t, wanted.cement)
+            shrunk = materials.shrinkage_strain(f_ck, wanted.humidity, h_0, t, cement=wanted.cement)
             return Stage(sls.effective_modulus(e_cm, phi), e_cm, f_ctm, shrunk, True)
 
         short = Stage(np.full(len(h_0), e_cm), e_cm, f_ctm, np.zeros(len(h_0)), False)
-        return {"short": short, "finishes": stage(s.finishes_at), "lasting": stage(float("inf"))}
+        return {"short": short, "finishes": stage(wanted.finishes_at), "lasting": stage(float("inf"))}
 
     def alpha_e(self, stage: Stage) -> Array:
         return materials.E_S / stage.modulus

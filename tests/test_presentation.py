@@ -1,0 +1,266 @@
+"""What people see: numbers, tables, sketches, figures; and the files behind them."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+import upright_bramble as ub
+import yaml_beams
+from upright_bramble.beam import Bar, Layout, StirrupZone
+from upright_bramble.codes import get_code
+from upright_bramble.files.beam_file import beam_from
+from upright_bramble.files.layout_file import layout_text, read_layout
+from upright_bramble.files.result_file import ResultFile, result_data, to_json
+from upright_bramble.files.yaml_source import parse_yaml
+from upright_bramble.present.figures import diagrams, forces_figure, rendered
+from upright_bramble.present.numbers import shown_for, significant
+from upright_bramble.present.palette import BERRY, INK, LEAF, STRAW, THORN
+from upright_bramble.present.terminal import make_console, plain, sketch, summary, summary_rows
+from upright_bramble.verify.quantities import STEEL_DENSITY, _bar_item, _closed
+
+CODE = get_code("en1992-1-1")
+
+
+@pytest.mark.parametrize(
+    ("value", "text"),
+    [(0.0, "0"), (12.345, "12.3"), (1234.5, "1234"), (0.012345, "0.0123"), (-7.0, "-7.00"), (99.96, "100.0"), (1e-12, "0")],
+)
+def test_three_significant_digits(value, text):
+    assert significant(value) == text
+
+
+@given(st.floats(1e-3, 1e6))
+def test_significant_is_close_and_never_an_exponent(value):
+    text = significant(value)
+    assert "e" not in text
+    assert float(text) == pytest.approx(value, rel=5.1e-3)
+
+
+def text_of(result, width: int = 80) -> str:
+    from rich.console import Console
+
+    out = io.StringIO()
+    console = Console(file=out, width=width, no_color=True, color_system=None, markup=False, highlight=False, emoji=False)
+    summary(console, result)
+    return out.getvalue()
+
+
+def test_summary_says_the_verdict_first_and_what_governs(deck_design):
+    lines = text_of(deck_design).splitlines()
+    assert lines[0].startswith("ok   DB3  Boathouse deck, line 3")
+    governing = deck_design.governing
+    assert any(line.startswith("governs") and governing.id in line and f"{governing.ratio:.2f}" in line for line in lines)
+    assert any(governing.clause in line for line in lines)
+    assert any("kg/m³" in line and "%" in line for line in lines)
+    rows = summary_rows(deck_design)
+    assert [r[0] for r in rows if r[1] == "bottom"] == ["1", "2", "3", "4"]
+    assert [r[0] for r in rows if r[1] == "top"] == ["A-B", "B-C", "C-D", "D-tip"]
+    assert max(len(line) for line in lines) <= 80
+
+
+def test_summary_of_a_failing_beam():
+    result = ub.design(beam_from(parse_yaml(yaml_beams.demo("slipway-lintel"), "x")))
+    text = text_of(result)
+    assert text.startswith("FAIL")
+    assert "a cure: " in text
+    for check in result.failing[:3]:
+        assert check.id in text
+    assert "!" in "".join("".join(r) for r in summary_rows(result))
+
+
+def test_plain_terminals_get_plain_text():
+    class Narrow:
+        encoding = "ascii"
+
+    assert plain(Narrow(), "5ø20 × 3 – 12 m³") == "5d20 x 3 - 12 m3"  # type: ignore[arg-type]
+    assert plain(Narrow(), "Bootshaus für zwei") == "Bootshaus f?r zwei"  # type: ignore[arg-type]
+    assert not make_console(colour=False).is_terminal
+
+
+def test_sketch_has_the_shape():
+    x = np.linspace(0.0, 10.0, 101)
+    lines = sketch(x, np.sin(x / 10 * np.pi) * 50.0, np.zeros(101), 60)
+    assert len(lines) == 11
+    assert lines[0].strip().startswith("50")
+    widths = [line.count(":") + line.count("+") for line in lines]
+    assert widths == sorted(widths)
+    flat = sketch(x, np.zeros(101), np.zeros(101), 60)
+    assert all(":" not in line for line in flat)
+
+
+def test_units_of_the_file_are_the_units_shown(deck_design):
+    feet = shown_for(replace(deck_design.beam, units="kip-ft"))
+    check = next(c for c in deck_design.checks if c.id == "bending.sagging.1")
+    shown = feet.both(check)
+    assert shown.endswith("kip·ft")
+    assert float(shown.split()[0]) == pytest.approx(check.demand / 1355817.9, rel=5e-3)
+    assert feet.place(3048.0) == "10.00 ft"
+
+
+def boxes(figure):
+    """Text of a figure with its place on the canvas."""
+    from matplotlib.backends.backend_agg import FigureCanvasAgg
+    from matplotlib.text import Text
+
+    canvas = FigureCanvasAgg(figure)
+    canvas.draw()
+    renderer = canvas.get_renderer()
+    found = []
+    for axis in figure.axes:
+        for text in axis.texts:
+            if isinstance(text, Text) and text.get_text() and text.get_visible():
+                found.append((text.get_text(), text.get_window_extent(renderer)))
+    for text in figure.texts:
+        found.append((text.get_text(), text.get_window_extent(renderer)))
+    return found, figure.bbox
+
+
+@pytest.mark.parametrize("name", ["boathouse-deck", "hall-transfer", "slipway-lintel"])
+def test_labels_of_the_diagrams_stay_apart_and_inside(name):
+    result = ub.design(beam_from(parse_yaml(yaml_beams.demo(name), "x")))
+    for figure in (diagrams(result), forces_figure(result.beam, result.forces)):
+        found, canvas = boxes(figure)
+        assert len(found) > 5
+        for text, box in found:
+            assert box.x0 >= -1, text
+            assert box.x1 <= canvas.x1 + 1, text
+            assert box.y0 >= -1, text
+            assert box.y1 <= canvas.y1 + 1, text
+        for i, (one, a) in enumerate(found):
+            for other, b in found[i + 1 :]:
+                wide = min(a.x1, b.x1) - max(a.x0, b.x0)
+                high = min(a.y1, b.y1) - max(a.y0, b.y0)
+                assert wide <= 1 or high <= 1, (one, other)
+
+
+def test_figures_are_the_same_bytes_again(deck_design):
+    for kind, head in (("svg", b"<?xml"), ("png", b"\x89PNG")):
+        first, second = (rendered(diagrams(deck_design), kind) for _ in range(2))
+        assert first == second
+        assert first.startswith(head)
+    svg = rendered(diagrams(deck_design), "svg").decode()
+    assert "dc:date" not in svg
+    for word in ("design moment, shifted", "resistance, bars anchored", "long term", "span 2"):
+        assert word in svg
+
+
+def test_a_hole_in_the_resistance_is_drawn(deck_design):
+    weak = tuple(replace(b, count=1) if b.face == "bottom" and b.start > 5000 else b for b in deck_design.layout.bars)
+    broken = ub.check(deck_design.beam, replace(deck_design.layout, bars=weak))
+    assert broken.status == "fail"
+    assert THORN.lower() in rendered(diagrams(broken), "svg").decode().lower()
+
+
+def test_hostile_titles_stay_text(deck_design):
+    evil = replace(deck_design.beam, title="<script>x</script> $\\frac{1}{2}$ [bold]red")
+    result = replace(deck_design, beam=evil)
+    svg = rendered(diagrams(result), "svg").decode()
+    assert "<script>" not in svg
+    assert "&lt;script&gt;" in svg
+    assert "[bold]red" in text_of(result, 120)
+
+
+def test_colours_differ_in_black_and_white():
+    """The palette's greys stand apart, so that shape and word are not alone."""
+
+    def grey(colour: str) -> float:
+        r, g, b = (int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5))
+        return 0.2126 * r + 0.7152 * g + 0.0722 * b
+
+    assert abs(grey(INK) - grey(BERRY)) > 0.05
+    assert abs(grey(LEAF) - grey(STRAW)) > 0.1
+
+
+def test_result_file_holds_the_contract(deck_design):
+    data = json.loads(to_json(result_data(deck_design, "0" * 64)))
+    ResultFile.model_validate(data)
+    assert list(data)[:7] == ["format", "version", "tool_version", "input_sha256", "beam", "verdict", "reactions"]
+    n = len(data["stations"]["x_mm"])
+    for part in ("strength", "design", "steel", "resistance", "deflection", "crack"):
+        assert all(len(v) == n for v in data["stations"][part].values()), part
+    assert set(data["stations"]["service"]) == {"characteristic", "frequent", "quasi_permanent"}
+    ids = [c["id"] for c in data["checks"]]
+    assert len(set(ids)) == len(ids)
+    assert data["verdict"]["governing"] in ids
+    for c in data["checks"]:
+        if c["resistance"] > 0.01 and c["ratio"] < 99:
+            assert c["ratio"] == pytest.approx(c["demand"] / c["resistance"], rel=0.02, abs=1e-3), c
+    assert "NaN" not in to_json(data)
+    assert data["beam"]["spans"][3]["clear_end_mm"] == data["beam"]["length_mm"]
+
+
+bar = st.builds(
+    lambda mark, face, layer, count, size, a, length, ends, legs, held: Bar(
+        f"{mark:02d}", face, layer, count, size, float(a), float(a + length), ends, tuple(float(v) for v in legs), held
+    ),
+    st.integers(1, 99), st.sampled_from(["bottom", "top"]), st.integers(1, 2), st.integers(1, 9), st.sampled_from(["12", "16", "25"]),
+    st.integers(-120, 15_000), st.integers(200, 7000),
+    st.tuples(*[st.sampled_from(["straight", "bend", "hook", "lap"])] * 2), st.tuples(*[st.integers(0, 400)] * 2), st.booleans(),
+)  # fmt: skip
+zone = st.builds(
+    lambda mark, size, legs, a, length, s, held: StirrupZone(f"S{mark}", size, legs, float(a), float(a + length), float(s), held),
+    st.integers(1, 99), st.sampled_from(["8", "10"]), st.integers(2, 6), st.integers(0, 15_000), st.integers(100, 5000),
+    st.integers(50, 400), st.booleans(),
+)  # fmt: skip
+
+
+@given(
+    st.lists(bar, max_size=8, unique_by=lambda b: b.mark),
+    st.lists(zone, max_size=5, unique_by=lambda z: z.mark),
+    st.sampled_from(["kN-m", "kip-ft", "tf-m"]),
+)
+def test_layouts_survive_the_round_trip(tmp_path_factory, deck, bars, zones, units):
+    beam = replace(deck, units=units)
+    layout = Layout(tuple(bars), tuple(zones))
+    path = tmp_path_factory.mktemp("layout") / "x.layout.yaml"
+    path.write_text(layout_text(beam, layout, "test"), "utf-8")
+    assert read_layout(path, beam) == layout
+
+
+def test_cut_lengths_by_hand():
+    """Straight; one bend: A + B - r/2 - phi; two bends: A + B + C - r - 2 phi; rounded up to 10 mm."""
+    straight = _bar_item(CODE, Bar("1", "bottom", 1, 3, "20", 0.0, 4001.0), 20.0)
+    assert (straight.shape, straight.cut_length) == ("00", 4010.0)
+    assert straight.mass == pytest.approx(3 * 4010 * np.pi * 100 * STEEL_DENSITY)
+    one = _bar_item(CODE, Bar("1", "bottom", 1, 1, "20", 0.0, 4000.0, ("bend", "straight"), (300.0, 0.0)), 20.0)
+    assert (one.shape, one.cut_length) == ("11", 4250.0)  # 4000 + 300 - 35 - 20 = 4245
+    two = _bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("bend", "bend"), (300.0, 200.0)), 16.0)
+    assert (two.shape, two.cut_length) == ("21", 4440.0)  # 4500 - 32 - 32 = 4436
+    least = _bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("bend", "lap")), 16.0)
+    assert least.cut_length == 4100.0  # leg 32 + 96: 4000 + 128 - 16 - 16 = 4096
+    hook = _bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("hook", "straight")), 16.0)
+    assert hook.shape == "13"
+    assert hook.cut_length > 4000.0
+    assert _closed(280.0, 540.0, 8.0, 16.0) == pytest.approx(2 * (280 + 540) + 2 * 160 - 40 - 40)
+
+
+def test_messages_look_after_the_user():
+    """Uplift, missing actions, values of one's own, lean and congested sections."""
+    lengths = [1500.0, 9000.0, 2000.0]
+    beam = yaml_beams.line(lengths, yaml_beams.uniform(3, lengths, 20.0), depth=900.0)
+    texts = " | ".join(m.text for m in ub.design(beam).messages)
+    assert "pulled up" in texts
+    assert "no variable action" in texts
+    lengths = [6000.0]
+    only_live = yaml_beams.line(lengths, [], live=yaml_beams.uniform(1, lengths, 20.0), code_values={"gamma_c": 1.4})
+    texts = " | ".join(m.text for m in ub.design(only_live).messages)
+    assert "no permanent action" in texts
+    assert "gamma_c = 1.4 is yours" in texts
+    idle = yaml_beams.line(lengths, yaml_beams.uniform(1, lengths, 2.0), live=yaml_beams.uniform(1, lengths, 1.0), depth=900.0)
+    assert "could be smaller" in " | ".join(m.text for m in ub.design(idle).messages)
+    fixed = yaml_beams.line(lengths, yaml_beams.uniform(1, lengths, 20.0), fixed=(0,))
+    assert "anchored in what it is fixed to" in " | ".join(m.text for m in ub.design(fixed).messages)
+
+
+def test_svg_text_names_every_mark(deck_design):
+    svg = rendered(diagrams(deck_design), "svg").decode()
+    for b in deck_design.layout.bars:
+        assert re.search(rf">{b.mark}: {b.count}ø{b.size}<", svg), b.mark

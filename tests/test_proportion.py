@@ -1,0 +1,248 @@
+"""What is proposed: bars that can be bought, bent and placed, chosen by their price."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from upright_bramble.analysis import analyse
+from upright_bramble.beam import Bar, Concrete, Cover, Detailing, Layout, Load, Rates
+from upright_bramble.codes import get_code
+from upright_bramble.pipeline import run_design
+from upright_bramble.proportion import Needs, NoProposal, propose
+from upright_bramble.proportion.curtail import _cheapest_cuts, region
+from upright_bramble.proportion.stirrups import _run
+from upright_bramble.verify.placement import place
+from upright_bramble.verify.strength import stirrup_positions
+from yaml_beams import line, uniform
+
+CODE = get_code("en1992-1-1")
+
+
+@st.composite
+def beams(draw):
+    lengths = draw(st.lists(st.floats(3000.0, 9500.0), min_size=1, max_size=4))
+    if draw(st.booleans()):
+        lengths.append(draw(st.floats(800.0, 2200.0)))
+        right_free = True
+    else:
+        right_free = False
+    if len(lengths) == 2 and right_free:
+        lengths.insert(0, 5000.0)
+    g, q, n = draw(st.floats(8.0, 30.0)), draw(st.floats(0.0, 20.0)), len(lengths)
+    depth = 25.0 * round(max(lengths) / 12.0 / 25.0)
+    return line(lengths, uniform(n, lengths, g), live=uniform(n, lengths, q), right_free=right_free, depth=max(depth, 350.0), width=350.0)
+
+
+def proposed(beam, needs: Needs | None = None) -> Layout:
+    return propose(beam, CODE, analyse(beam, CODE), needs or Needs())
+
+
+@given(beams())
+def test_proposals_can_be_built(beam):
+    layout = proposed(beam)
+    low, high = beam.ends
+    marks = [b.mark for b in layout.bars] + [z.mark for z in layout.stirrups]
+    assert len(set(marks)) == len(marks)
+    for face in ("bottom", "top"):
+        mine = [b for b in layout.bars if b.face == face]
+        sizes = {CODE.catalogue[b.size] for b in mine}
+        allowed = sorted(CODE.catalogue[s] for s in beam.detailing.main_bars)
+        runs = 1 + sum(a.profile != b.profile for a, b in itertools.pairwise(beam.spans))
+        assert len(sizes) <= (2 if runs == 1 or face == "top" else 2 * runs)
+        if len(sizes) == 2 and runs == 1:
+            a, b = sorted(allowed.index(s) for s in sizes)
+            assert b - a == 1  # adjacent sizes
+    for b in layout.bars:
+        assert b.start == int(b.start)
+        assert b.end == int(b.end)
+        assert low + beam.cover.sides - 1.0 <= b.start < b.end <= high - beam.cover.sides + 1.0
+        assert b.end - b.start + sum(b.legs) <= beam.detailing.stock_length
+        assert b.layer in (1, 2)
+    for z in layout.stirrups:
+        assert z.spacing % 25 == 0
+        assert z.spacing >= 25
+        assert z.start == int(z.start)
+
+
+@given(beams())
+def test_stirrups_leave_no_gap(beam):
+    """From face to face no two stirrups stand further apart than 0.75 d, and the first within 60 mm of the face."""
+    layout = proposed(beam)
+    places, _, legs, _ = stirrup_positions(CODE, layout)
+    assert (legs >= 2).all()
+    for i, span in enumerate(beam.spans):
+        low, high = beam.clear(i)
+        mine = places[(places >= low) & (places <= high)]
+        if span.left is not None:
+            assert mine[0] - low <= 60.0
+        assert np.diff(mine).max(initial=0.0) <= 0.75 * (span.profile.depth - 40.0)
+        assert np.diff(mine).min(initial=1e9) > 0.0
+        assert high - mine[-1] <= 0.75 * span.profile.depth
+
+
+@given(beams())
+def test_laps_are_long_enough(beam):
+    layout = proposed(beam)
+    placed = place(beam, CODE, layout, analyse(beam, CODE).stations)
+    marked = sum(b.ends.count("lap") for b in layout.bars)
+    assert marked == 2 * len(placed.laps)
+    for lap in placed.laps:
+        assert lap.end - lap.start >= lap.required - 1e-6
+
+
+@given(beams())
+def test_corner_bars_run_through(beam):
+    """At every station at least two bars in the first row of each face."""
+    layout = proposed(beam)
+    at = analyse(beam, CODE).stations
+    low, high = beam.sound
+    for face in ("bottom", "top"):
+        count = np.zeros(len(at))
+        for b in layout.bars:
+            if b.face == face and b.layer == 1:
+                count += np.where((at.x >= b.start) & (at.x <= b.end), b.count, 0)
+        assert count[(at.x >= low) & (at.x <= high)].min() >= 2
+
+
+def test_dear_fixing_asks_for_fewer_bars():
+    beam = line([7000.0, 7000.0], uniform(2, [7000.0] * 2, 30.0), live=uniform(2, [7000.0] * 2, 20.0), depth=600.0)
+
+    def number(bar: float) -> int:
+        dear = replace(beam, detailing=replace(beam.detailing, rates=Rates(bar=bar)))
+        return sum(b.count for b in proposed(dear).bars)
+
+    assert number(60.0) < number(0.0)
+
+
+def test_reserve_is_kept_where_steel_can_keep_it():
+    beam = line([6000.0], uniform(1, [6000.0], 25.0), live=uniform(1, [6000.0], 15.0))
+    for reserve in (0.0, 0.2):
+        kept = replace(beam, detailing=replace(beam.detailing, reserve=reserve))
+        designed = run_design(kept, seek_cures=False).result
+        assert designed is not None
+        worst = max(c.ratio for c in designed.checks if c.id.startswith("bending.sagging"))
+        assert worst <= 1.0 - reserve + 1e-6
+
+
+def test_wide_beams_get_more_legs():
+    lengths = [6000.0]
+    narrow, wide = (proposed(line(lengths, uniform(1, lengths, 30.0), width=w)).stirrups[0].legs for w in (300.0, 1100.0))
+    assert narrow == 2
+    assert wide == 6  # legs no further apart than 0.75 d, in pairs
+
+
+def test_heavy_shear_gets_tight_zones_at_the_supports():
+    lengths = [6000.0]
+    beam = line(lengths, uniform(1, lengths, 60.0), live=uniform(1, lengths, 40.0), depth=700.0)
+    zones = proposed(beam).stirrups
+    assert len(zones) == 3
+    assert zones[0].spacing < zones[1].spacing > zones[2].spacing
+    assert zones[0].spacing == zones[2].spacing  # a symmetrical beam
+    near = replace(beam, actions=(replace(beam.actions[0], loads=(Load("point", 0, 4e5, 4e5, 1000.0, 1000.0),)),))
+    left, *_, right = proposed(near).stirrups
+    assert left.spacing < right.spacing
+
+
+def test_what_stands_in_the_way_is_told():
+    lengths = [6000.0]
+    with pytest.raises(NoProposal, match="do not fit into 2 rows of 300 mm") as heavy:
+        proposed(line(lengths, uniform(1, lengths, 200.0), depth=450.0))
+    assert heavy.value.face == "bottom"
+    with pytest.raises(NoProposal, match="cover of 10 mm is too small"):
+        proposed(line(lengths, uniform(1, lengths, 10.0), cover=Cover(10.0, 10.0, 10.0), detailing=Detailing(("32",), ("8",))))
+    with pytest.raises(NoProposal, match="not even two bars"):
+        proposed(line(lengths, uniform(1, lengths, 10.0), width=150.0, detailing=Detailing(("40",), ("8",)), cover=Cover(42.0, 42.0, 42.0)))
+
+
+def test_one_row_only():
+    lengths = [7000.0]
+    beam = line(lengths, uniform(1, lengths, 40.0), live=uniform(1, lengths, 20.0), width=300.0, depth=550.0)
+    assert any(b.layer == 2 for b in proposed(beam).bars)
+    one = replace(beam, detailing=replace(beam.detailing, layers=1))
+    try:
+        assert all(b.layer == 1 for b in proposed(one).bars)
+    except NoProposal as error:
+        assert "1 rows" in str(error)
+
+
+def test_doubly_reinforced():
+    """Beyond the singly reinforced limit the compressed face gets bars, and stirrups hold them."""
+    lengths = [6000.0]
+    beam = line(lengths, uniform(1, lengths, 40.0), live=uniform(1, lengths, 25.0), depth=450.0, width=350.0, concrete=Concrete(25.0))
+    result = run_design(beam, seek_cures=False).result
+    assert result is not None
+    top = [b for b in result.layout.bars if b.face == "top"]
+    assert sum(b.count * CODE.catalogue[b.size] ** 2 for b in top) > 2 * 16**2
+    assert any(c.id.startswith("spacing.compressed") and c.ok for c in result.checks)
+    assert all(c.ok for c in result.checks if c.topic in ("bending", "ductility"))
+
+
+def test_held_bars_are_worked_around():
+    lengths = [6000.0, 6000.0]
+    beam = line(lengths, uniform(2, lengths, 25.0), live=uniform(2, lengths, 15.0))
+    held = Layout((Bar("90", "top", 1, 2, "25", -120.0, 11500.0, ("bend", "straight"), (300.0, 0.0), True),), ())
+    forces = analyse(beam, CODE)
+    free, around = propose(beam, CODE, forces, Needs()), propose(beam, CODE, forces, Needs(), held)
+    assert around.bars[0] == held.bars[0]
+
+    def top(layout: Layout) -> float:
+        return sum(b.count * CODE.catalogue[b.size] ** 2 * (b.end - b.start) for b in layout.bars if b.face == "top" and not b.held)
+
+    assert top(around) < top(free)
+    assert "90" not in [b.mark for b in around.bars[1:]]
+
+
+def test_needs_ask_for_more():
+    lengths = [6000.0, 5000.0]
+    beam = line(lengths, uniform(2, lengths, 25.0), live=uniform(2, lengths, 15.0))
+    base, more = Needs(), Needs()
+    more.raise_bending("bottom", 0, 1.5)
+    more.raise_shear(1, 1.6)
+
+    def steel(layout: Layout, face: str, x: float) -> float:
+        return sum(b.count * CODE.catalogue[b.size] ** 2 for b in layout.bars if b.face == face and b.start <= x <= b.end)
+
+    a, b = proposed(beam, base), proposed(beam, more)
+    assert steel(b, "bottom", 2500.0) > 1.3 * steel(a, "bottom", 2500.0)
+    right = [min(z.spacing for z in layout.stirrups if z.start > 6000.0) for layout in (a, b)]
+    assert right[1] < right[0]
+
+
+@given(st.floats(100.0, 9000.0), st.sampled_from([75.0, 100.0, 150.0, 225.0, 300.0]))
+def test_single_zones_reach_the_other_face(length, spacing):
+    first, last, s = _run(50.0, 50.0 + length, spacing)
+    assert first == 50.0
+    assert s <= spacing
+    assert s % 25 == 0
+    assert 0.0 <= 50.0 + length - last <= max(s - 50.0, 25.0) + 1e-9 or s == 25.0
+
+
+def test_region_interpolates():
+    x = np.array([0.0, 100.0, 200.0, 300.0, 400.0])
+    needed = np.array([0.0, 0.0, 100.0, 0.0, 0.0])
+    found = region(x, needed, np.full(5, 50.0), np.ones(5, dtype=bool))
+    assert found == (150.0, 250.0)
+    assert region(x, needed, np.full(5, 150.0), np.ones(5, dtype=bool)) is None
+
+
+@given(st.floats(10_000.0, 60_000.0), st.lists(st.floats(0.5, 5.0), min_size=60, max_size=60))
+def test_lap_places_leave_no_piece_too_long(length, prices):
+    places = np.linspace(500.0, length - 500.0, 60)
+    cuts = _cheapest_cuts(places, np.array(prices), 0.0, length, 1000.0, 12_000.0, 700.0)
+    edges = [0.0, *cuts, length]
+    if cuts:
+        assert max(b - a for a, b in itertools.pairwise(edges)) <= 12_000.0
+        assert cuts == sorted(cuts)
+
+
+def test_symmetrical_beam_symmetrical_stirrups(deck_design):
+    lengths = [6000.0]
+    zones = proposed(line(lengths, uniform(1, lengths, 55.0), live=uniform(1, lengths, 30.0), depth=650.0)).stirrups
+    assert zones[0].start - 150.0 == pytest.approx(5850.0 - (zones[-1].start + (zones[-1].count - 1) * zones[-1].spacing), abs=1.0)
+    assert deck_design.quantities["steel_kg"] < 500.0  # the demo's deck, once looked at: about 90 kg/m3
