@@ -127,6 +127,8 @@ def test_forces(bramble):
     assert bramble("forces", "one.beam.yaml", "--csv", "f.csv").status == 2  # not overwritten unasked
     data = bramble("forces", "one.beam.yaml", "--json").json
     assert max(data["levels"]["quasi_permanent"]["moment_max_kNm"]) == pytest.approx((15.75 + 3) * 36 / 8, abs=1e-3)
+    sag = max(data["levels"]["characteristic"]["elastic_deflection_max_mm"])
+    assert sag == pytest.approx(5 * 25.75 * 6000.0**4 / (384 * 22_000 * 3.8**0.3 * 300 * 500**3 / 12), rel=1e-4)
     assert bramble("forces", "one.beam.yaml", "--level", "nothing").status == 2
     assert bramble("forces", "one.beam.yaml", "--figure", "f.doc").status == 2
 

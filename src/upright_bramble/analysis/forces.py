@@ -27,7 +27,10 @@ class Row:
 
 @dataclass(frozen=True)
 class Envelope:
-    """Largest and smallest of each effect over the rows of one level, and the row (or combination) that makes it."""
+    """Largest and smallest of each effect over the rows of one level, and the row (or combination) that makes it.
+
+    Deflections are those of the elastic line on gross sections, downward positive.
+    """
 
     level: str
     labels: tuple[str, ...]
@@ -43,6 +46,8 @@ class Envelope:
     moment_min_by: Index
     shear_max_by: Index
     shear_min_by: Index
+    deflection_max: Array
+    deflection_min: Array
 
     @property
     def shear(self) -> Array:
@@ -152,14 +157,14 @@ def _rows(combinations: list[Combination], arrangements: list[tuple[str, tuple[b
 
 
 def _envelope(level: str, rows: tuple[Row, ...], factors: Array, r: Responses) -> Envelope:
-    m, v = factors @ r.moment, factors @ r.shear
+    m, v, w = factors @ r.moment, factors @ r.shear, factors @ r.deflection
     reaction, turning = factors @ r.reaction, factors @ r.moment_reaction
     return Envelope(
         level,
         tuple(f"{row.combination.name}; {row.arrangement}" for row in rows),
         m.max(axis=0), m.min(axis=0), v.max(axis=0), v.min(axis=0),
         reaction.max(axis=0), reaction.min(axis=0), turning.max(axis=0), turning.min(axis=0),
-        m.argmax(axis=0), m.argmin(axis=0), v.argmax(axis=0), v.argmin(axis=0),
+        m.argmax(axis=0), m.argmin(axis=0), v.argmax(axis=0), v.argmin(axis=0), w.max(axis=0), w.min(axis=0),
     )  # fmt: skip
 
 
@@ -174,13 +179,14 @@ def _worst(level: str, combinations: list[Combination], r: Responses, spans: int
     def extreme(cases: Array, sign: float) -> Array:
         return f[:, :1] * cases[:1] + sign * (f[:, 1:] @ np.maximum(sign * cases[1:], 0.0))
 
-    high, low = ([extreme(a, sign) for a in (r.moment, r.shear, r.reaction, r.moment_reaction)] for sign in (1.0, -1.0))
+    high, low = ([extreme(a, sign) for a in (r.moment, r.shear, r.reaction, r.moment_reaction, r.deflection)] for sign in (1.0, -1.0))
     top, least = [a.max(axis=0) for a in high], [a.min(axis=0) for a in low]
     return Envelope(
         level,
         tuple(f"{c.name}; worst spans" for c in combinations),
         top[0], least[0], top[1], least[1], top[2], least[2], top[3], least[3],
         high[0].argmax(axis=0), low[0].argmin(axis=0), high[1].argmax(axis=0), low[1].argmin(axis=0),
+        top[4], least[4],
     )  # fmt: skip
 
 

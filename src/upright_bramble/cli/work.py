@@ -76,14 +76,24 @@ def show_forces(
 
 
 def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:
-    from upright_bramble.files.result_file import envelope_data, reactions_data
+    from upright_bramble.files.result_file import envelope_data, numbers, reactions_data
 
-    at = found.stations
+    at, design = found.stations, found.design
+    levels = {
+        level: envelope_data(e)
+        | {"elastic_deflection_max_mm": numbers(e.deflection_max, 1.0), "elastic_deflection_min_mm": numbers(e.deflection_min, 1.0)}
+        for level, e in found.envelopes.items()
+    }
     return {
         "mark": beam.mark,
-        "x_mm": [round(float(v), 3) for v in at.x],
+        "x_mm": numbers(at.x, 1.0, 3),
         "span": [int(v) + 1 for v in at.span],
-        "levels": {level: envelope_data(e) for level, e in found.envelopes.items()},
+        "levels": levels,
+        "design": {
+            "moment_max_kNm": numbers(design.moment_max, 1e-6),
+            "moment_min_kNm": numbers(design.moment_min, 1e-6),
+            "shear_kN": numbers(design.shear, 1e-3),
+        },
         "reactions": reactions_data(beam, found),
     }
 

@@ -20,17 +20,17 @@ _SCALE = {
 }  # fmt: skip
 
 
-def _numbers(values: Array, scale: float, digits: int = 4) -> list[float]:
+def numbers(values: Array, scale: float, digits: int = 4) -> list[float]:
     """Rounded, without minus zero."""
     return [float(v) for v in np.round(np.asarray(values) * scale, digits) + 0.0]
 
 
 def envelope_data(e: Envelope) -> dict[str, Any]:
     return {
-        "moment_max_kNm": _numbers(e.moment_max, 1e-6),
-        "moment_min_kNm": _numbers(e.moment_min, 1e-6),
-        "shear_max_kN": _numbers(e.shear_max, 1e-3),
-        "shear_min_kN": _numbers(e.shear_min, 1e-3),
+        "moment_max_kNm": numbers(e.moment_max, 1e-6),
+        "moment_min_kNm": numbers(e.moment_min, 1e-6),
+        "shear_max_kN": numbers(e.shear_max, 1e-3),
+        "shear_min_kN": numbers(e.shear_min, 1e-3),
         "torsion_kNm": [0.0] * len(e.moment_max),
     }
 
@@ -89,33 +89,33 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
         "verdict": {"status": result.status, "governing": governing.id, "ratio": round(governing.ratio, 6)},
         "reactions": reactions_data(beam, forces),
         "stations": {
-            "x_mm": _numbers(at.x, 1.0, 3),
+            "x_mm": numbers(at.x, 1.0, 3),
             "span": [int(v) + 1 for v in at.span],
             "strength": envelope_data(forces.envelopes[levels[0]]),
             "design": {
-                "moment_max_kNm": _numbers(curves.design_moment_max, 1e-6),
-                "moment_min_kNm": _numbers(curves.design_moment_min, 1e-6),
-                "shear_kN": _numbers(curves.design_shear, 1e-3),
+                "moment_max_kNm": numbers(curves.design_moment_max, 1e-6),
+                "moment_min_kNm": numbers(curves.design_moment_min, 1e-6),
+                "shear_kN": numbers(curves.design_shear, 1e-3),
             },
             "service": {level: envelope_data(forces.envelopes[level]) for level in levels[1:]},
             "steel": {
-                "top_required_mm2": _numbers(curves.top_required, 1.0, 2),
-                "top_provided_mm2": _numbers(curves.top_provided, 1.0, 2),
-                "bottom_required_mm2": _numbers(curves.bottom_required, 1.0, 2),
-                "bottom_provided_mm2": _numbers(curves.bottom_provided, 1.0, 2),
+                "top_required_mm2": numbers(curves.top_required, 1.0, 2),
+                "top_provided_mm2": numbers(curves.top_provided, 1.0, 2),
+                "bottom_required_mm2": numbers(curves.bottom_required, 1.0, 2),
+                "bottom_provided_mm2": numbers(curves.bottom_provided, 1.0, 2),
             },
             "resistance": {
-                "moment_positive_kNm": _numbers(curves.moment_positive, 1e-6),
-                "moment_negative_kNm": _numbers(curves.moment_negative, 1e-6),
-                "shear_kN": _numbers(curves.shear_total, 1e-3),
-                "shear_concrete_kN": _numbers(curves.shear_concrete, 1e-3),
+                "moment_positive_kNm": numbers(curves.moment_positive, 1e-6),
+                "moment_negative_kNm": numbers(curves.moment_negative, 1e-6),
+                "shear_kN": numbers(curves.shear_total, 1e-3),
+                "shear_concrete_kN": numbers(curves.shear_concrete, 1e-3),
             },
             "deflection": {
-                "immediate_mm": _numbers(curves.deflection_immediate, 1.0),
-                "long_term_mm": _numbers(curves.deflection_long_term, 1.0),
-                "after_finishes_mm": _numbers(curves.deflection_after_finishes, 1.0),
+                "immediate_mm": numbers(curves.deflection_immediate, 1.0),
+                "long_term_mm": numbers(curves.deflection_long_term, 1.0),
+                "after_finishes_mm": numbers(curves.deflection_after_finishes, 1.0),
             },
-            "crack": {"top_mm": _numbers(curves.crack_top, 1.0), "bottom_mm": _numbers(curves.crack_bottom, 1.0)},
+            "crack": {"top_mm": numbers(curves.crack_top, 1.0), "bottom_mm": numbers(curves.crack_bottom, 1.0)},
         },
         "checks": [_check(c) for c in result.checks],
         "bars": [
