@@ -13,7 +13,7 @@ from matplotlib.figure import Figure
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam
 from upright_bramble.present.numbers import Shown, shown_for, significant
-from upright_bramble.present.palette import BERRY, BERRY_PALE, INK, LEAF, MIST, STRAW, THORN, WORDS
+from upright_bramble.present.palette import BERRY, BERRY_FAINT, BERRY_PALE, INK, LEAF, MIST, STRAW, THORN, WORDS
 from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.verify import Result
 from upright_bramble.verify.strength import valid_stations
@@ -165,7 +165,7 @@ def _shear(axis: Axes, result: Result, units: Shown) -> None:
     concrete = np.where(clear, np.minimum(c.shear_concrete, c.shear_total) / k, np.nan)
     for sign in (1.0, -1.0):
         axis.fill_between(x, 0.0, sign * concrete, color=BERRY_PALE, lw=0, zorder=1)
-        axis.fill_between(x, sign * concrete, sign * resisted, color=MIST, lw=0, zorder=1)
+        axis.fill_between(x, sign * concrete, sign * resisted, color=BERRY_FAINT, lw=0, zorder=1)
         axis.plot(x, sign * concrete, color=BERRY, lw=0.9, ls=":", zorder=3)
         axis.plot(x, sign * resisted, color=BERRY, lw=1.5, ls=(0, (6, 1.5)), zorder=3)
     for v in (e.shear_max, e.shear_min):

@@ -7,5 +7,6 @@ THORN = "#B8442B"
 STRAW = "#C98A12"
 MIST = "#ECE7EF"
 BERRY_PALE = "#C9A9C8"
+BERRY_FAINT = "#EBDDEA"
 
 WORDS = {"pass": ("ok", LEAF), "warn": ("look", STRAW), "fail": ("FAIL", THORN)}
