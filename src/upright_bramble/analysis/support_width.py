@@ -10,7 +10,7 @@ import numpy as np
 from upright_bramble.analysis.stations import Stations
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import DesignCode
-from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.arrays import Array, Mask, window_max_by_span
 
 if TYPE_CHECKING:
     from upright_bramble.analysis.forces import Envelope
@@ -66,6 +66,26 @@ def design_envelope(beam: Beam, code: DesignCode, at: Stations, envelope: Envelo
         near = np.abs(at.x[rows] - support.x) <= face + 1e-6
         low[rows] = np.where(near, np.minimum(low[rows], -asked), low[rows])
     return Design(envelope.moment_max.copy(), low, envelope.shear, inside, end_hogging)
+
+
+def shifted_moments(at: Stations, design: Design, reach: Array) -> tuple[Array, Array]:
+    """Sagging and hogging design moments (both >= 0), shifted by `reach` (n,) within each span.
+
+    Inside a support's width sagging is not shifted: bottom bars are anchored from the face there.
+    """
+    sagging, hogging = np.maximum(design.moment_max, 0.0), np.maximum(-design.moment_min, 0.0)
+    moved = window_max_by_span(at.x, at.span, sagging, reach)
+    within = design.inside & ~_at_face(at, design)
+    return np.where(within, sagging, moved), window_max_by_span(at.x, at.span, hogging, reach)
+
+
+def _at_face(at: Stations, design: Design) -> Mask:
+    """Stations of a support's width that are its face: the next one in the span is outside."""
+    inside, same = design.inside, at.span[1:] == at.span[:-1]
+    face = np.zeros(len(at), dtype=bool)
+    face[1:] |= inside[1:] & ~inside[:-1] & same
+    face[:-1] |= inside[:-1] & ~inside[1:] & same
+    return face
 
 
 def _simple_ends(beam: Beam) -> list[tuple[int, int]]:

@@ -7,13 +7,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.analysis import Forces
+from upright_bramble.analysis.support_width import shifted_moments
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
 from upright_bramble.beam.geometry import bar_area
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.proportion import curtail, stirrups
 from upright_bramble.proportion.choice import Choice, Demand, Run, Zone, choose
 from upright_bramble.proportion.needs import Needs
-from upright_bramble.section.arrays import Array, Mask, window_max_by_span
+from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 
 
@@ -55,10 +56,8 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
     cot, _ = stirrups.strut_and_shear(beam, code, forces, guess)
     shift = code.shift(guess, cot)
     keep = 1.0 - beam.detailing.reserve
-    moments = {
-        "bottom": window_max_by_span(at.x, at.span, np.maximum(design.moment_max, 0.0), shift) / keep,
-        "top": window_max_by_span(at.x, at.span, np.maximum(-design.moment_min, 0.0), shift) / keep,
-    }
+    sagging, hogging = shifted_moments(at, design, shift)
+    moments = {"bottom": sagging / keep, "top": hogging / keep}
     for face, zones in (("bottom", at.span), ("top", _nearest(beam, at.x))):
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)

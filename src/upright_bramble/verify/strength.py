@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
-from upright_bramble.analysis.support_width import half_span_peak, shear_at_d
+from upright_bramble.analysis.support_width import half_span_peak, shear_at_d, shifted_moments
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.beam.geometry import bar_area
 from upright_bramble.codes.protocol import DesignCode, ShearState
-from upright_bramble.section.arrays import Array, Mask, window_max_by_span
+from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import Resistance, bending_resistance
 from upright_bramble.section.strips import Strips, rectangle
 from upright_bramble.verify.placement import Placed
@@ -70,8 +70,7 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     d = np.minimum(d_bottom, d_top)
     cot = code.strut(beam.concrete, at.width, d, half_span_peak(beam, at, design.shear), beam.detailing.reserve)
     shift = code.shift(d, cot)
-    high = window_max_by_span(at.x, at.span, np.maximum(design.moment_max, 0.0), shift)
-    low = window_max_by_span(at.x, at.span, np.maximum(-design.moment_min, 0.0), shift)
+    high, low = shifted_moments(at, design, shift)
 
     areas, depths = columns_by_depth(placed, placed.effective)
     strips, stacked, from_face = both_faces(at.depth, at.width, areas, depths)
