@@ -170,7 +170,7 @@ def test_schemas_describe_the_files(bramble):
 def test_help_calls_and_plain_terminals(bramble):
     ran = bramble("--help")
     assert ran.status == 0
-    order = [ran.out.index(f"\n  {c} ") for c in ("start", "forces", "design", "check", "demo", "schema")]
+    order = [ran.out.index(f"\n  {c} ") for c in ("start", "forces", "design", "check", "codes", "demo", "schema")]
     assert order == sorted(order)
     assert bramble("check").status == 2
     assert bramble("nothing").status == 2

@@ -219,7 +219,7 @@ def test_integration_reproduces_the_elastic_line():
     forces = analyse(beam, CODE, 33000.0)
     r, at = forces.responses, forces.stations
     kappa = r.moment / (33000.0 * beam.spans[0].profile.second_moment)
-    found = integrate(beam, at, kappa, r.reaction, r.moment_reaction)
+    found = integrate(beam, at, kappa, r.reaction, r.moment_reaction, 33000.0)
     assert np.abs(found - r.deflection).max() < 2e-3 * np.abs(r.deflection).max()
 
 
@@ -232,7 +232,9 @@ def test_cantilever_on_a_turning_support():
     bent = 1e4 * 2000.0**3 / (3 * 33000.0 * beam.spans[0].profile.second_moment)
     assert r.deflection[0, -1] == pytest.approx(bent + 1e4 * 2000 / 1e10 * 2000)
     kappa = r.moment / (33000.0 * beam.spans[0].profile.second_moment)
-    assert integrate(beam, forces.stations, kappa, r.reaction, r.moment_reaction)[0, -1] == pytest.approx(r.deflection[0, -1], rel=1e-3)
+    assert integrate(beam, forces.stations, kappa, r.reaction, r.moment_reaction, 33000.0)[0, -1] == pytest.approx(
+        r.deflection[0, -1], rel=1e-3
+    )
 
 
 def test_crack_width_by_hand():

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces, analyse
-from upright_bramble.beam import Beam, Layout, Profile
+from upright_bramble.beam import Beam, Combining, Layout, Profile
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import BrambleError
 from upright_bramble.verify import Check, Message, Result, verify
@@ -15,6 +15,10 @@ if TYPE_CHECKING:
     from upright_bramble.proportion import Needs
 
 ROUNDS = 10
+
+
+class UnknownAction(BrambleError):
+    """An action that the beam does not have."""
 
 
 class NoBars(BrambleError):
@@ -40,6 +44,22 @@ def code_of(beam: Beam) -> DesignCode:
 
 def run_forces(beam: Beam) -> Forces:
     return analyse(beam, code_of(beam))
+
+
+def only_action(beam: Beam, name: str) -> Beam:
+    """The beam under one action alone, unfactored and on all its spans: its characteristic level is that action.
+
+    Raises UnknownAction.
+    """
+    if name == "settlement" and any(s.settles for s in beam.supports):
+        return replace(beam, actions=(), combining=Combining())
+    for action in beam.actions:
+        if action.name == name:
+            supports = tuple(replace(s, settles=0.0) for s in beam.supports)
+            alone = replace(action, kind="permanent", category=None, psi=None)
+            return replace(beam, actions=(alone,), supports=supports, combining=Combining())
+    known = [a.name for a in beam.actions] + ["settlement"] * any(s.settles for s in beam.supports)
+    raise UnknownAction(f"no action is called '{name[:40]}'; actions: {', '.join(known)}")
 
 
 def run_check(beam: Beam, layout: Layout) -> Result:

@@ -45,8 +45,10 @@ class Solved:
     moved: Array
 
 
-def solve(beam: Beam, cases: Sequence[Sequence[Load]], modulus: float) -> Solved:
+def solve(beam: Beam, cases: Sequence[Sequence[Load]], modulus: float, sinking: Array | None = None) -> Solved:
     """Displacements and end forces of the line for each case (a list of loads), all cases at once.
+
+    `sinking` (cases, supports) are downward movements of the supports, mm.
 
     Raises UnstableLine when the supports do not hold the line.
     """
@@ -57,7 +59,8 @@ def solve(beam: Beam, cases: Sequence[Sequence[Load]], modulus: float) -> Solved
     for (span, shape), (case, values) in batches.items():
         np.add.at(fixed_end, (case, np.full_like(case, span)), _fixed_end(shape, values, lengths[span]))
     k_e = _element_stiffness(lengths, stiffness)
-    nodes = _displacements(beam, k_e, fixed_end)
+    moved_down = np.zeros((len(cases), len(beam.supports))) if sinking is None else sinking
+    nodes = _displacements(beam, k_e, fixed_end, moved_down, modulus)
     moved = np.concatenate([nodes[:, :-1, :], nodes[:, 1:, :]], axis=2)  # (cases, spans, 4)
     return Solved(cases, batches, stiffness, np.einsum("sij,csj->csi", k_e, moved) + fixed_end, moved)
 
@@ -112,8 +115,8 @@ def _element_stiffness(lengths: Array, ei: Array) -> Array:
     return np.asarray(np.array(rows).transpose(2, 0, 1) * (ei / length**3)[:, None, None])
 
 
-def _displacements(beam: Beam, k_e: Array, fixed_end: Array) -> Array:
-    """Displacements (cases, nodes, 2) under the fixed-end forces with their signs turned."""
+def _displacements(beam: Beam, k_e: Array, fixed_end: Array, sinking: Array, modulus: float) -> Array:
+    """Displacements (cases, nodes, 2) under the fixed-end forces with their signs turned, and sinking supports."""
     nodes, count = len(beam.spans) + 1, len(fixed_end)
     k = np.zeros((2 * nodes, 2 * nodes))
     f = np.zeros((2 * nodes, count))
@@ -121,26 +124,29 @@ def _displacements(beam: Beam, k_e: Array, fixed_end: Array) -> Array:
         k[2 * i : 2 * i + 4, 2 * i : 2 * i + 4] += k_e[i]
         f[2 * i : 2 * i + 4] -= fixed_end[:, i].T
     held = np.zeros(2 * nodes, dtype=bool)
+    answer = np.zeros_like(f)
     first = 0 if beam.spans[0].left is not None else 1
     for offset, support in enumerate(beam.supports):
         v = 2 * (first + offset)
         if support.spring_vertical is None:
             held[v] = True
+            answer[v] = -sinking[:, offset]
         else:
             k[v, v] += support.spring_vertical
+            f[v] -= support.spring_vertical * sinking[:, offset]
         if support.fixed:
             held[v + 1] = True
-        elif support.spring_rotation is not None:
-            k[v + 1, v + 1] += support.spring_rotation
+        else:
+            k[v + 1, v + 1] += support.rotational_stiffness(modulus)
     free = ~held
-    answer = np.zeros_like(f)
     if free.any():
         reduced = k[np.ix_(free, free)]
         scale = 1.0 / np.sqrt(np.diag(reduced))
         scaled = reduced * scale[:, None] * scale
         if np.linalg.cond(scaled) > 1e13:
             raise UnstableLine("the supports do not hold the line: it takes two supports, or one that is fixed or resists turning")
-        answer[free] = scale[:, None] * np.linalg.solve(scaled, scale[:, None] * f[free])
+        pushed = f[free] - k[np.ix_(free, held)] @ answer[held]
+        answer[free] = scale[:, None] * np.linalg.solve(scaled, scale[:, None] * pushed)
     return answer.T.reshape(count, nodes, 2)
 
 

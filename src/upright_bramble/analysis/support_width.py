@@ -54,7 +54,7 @@ def design_envelope(beam: Beam, code: DesignCode, at: Stations, envelope: Envelo
                 limit = -float(code.face_moment(np.asarray(-at_face), np.asarray(-centre)))
                 # the face value holds within the width; a larger floor holds there too
                 low[rows] = np.where(within, np.where(centre < 0.0, limit, part), part)
-            elif support.spring_rotation is None:
+            elif not support.restrains_rotation:
                 rounded = peak_moment[:, s] + code.rounding(peak_reaction[:, s], support.width)
                 least = float(np.min(rounded))
                 low[rows] = np.where(within & (part < least), least, part)

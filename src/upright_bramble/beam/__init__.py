@@ -4,6 +4,8 @@ from upright_bramble.beam.layout import Bar, Layout, StirrupZone
 from upright_bramble.beam.model import (
     Action,
     Beam,
+    Column,
+    Combining,
     Concrete,
     Cover,
     Detailing,
@@ -14,12 +16,15 @@ from upright_bramble.beam.model import (
     Span,
     Steel,
     Support,
+    UserCombination,
 )
 
 __all__ = [
     "Action",
     "Bar",
     "Beam",
+    "Column",
+    "Combining",
     "Concrete",
     "Cover",
     "Detailing",
@@ -32,4 +37,5 @@ __all__ = [
     "Steel",
     "StirrupZone",
     "Support",
+    "UserCombination",
 ]

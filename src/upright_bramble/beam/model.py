@@ -58,8 +58,27 @@ class Profile:
 
 
 @dataclass(frozen=True)
+class Column:
+    """A column that is one with the beam: `height`, second moment about the beam's axis of bending, far end `fixed` or
+    pinned, `stiffness` share of the gross section that works."""
+
+    height: float
+    second_moment: float
+    fixed: bool = True
+    stiffness: float = 1.0
+
+    @property
+    def turning(self) -> float:
+        """Moment for a unit turn over the modulus: 4 I / h, or 3 I / h with a pinned far end."""
+        return (4.0 if self.fixed else 3.0) * self.stiffness * self.second_moment / self.height
+
+
+@dataclass(frozen=True)
 class Support:
-    """A support of real `width`. `spring_vertical` / `spring_rotation` None: rigid / free (or `fixed`: no turn)."""
+    """A support of real `width`. `spring_vertical` / `spring_rotation` None: rigid / free (or `fixed`: no turn).
+
+    `columns` above and below turn with the beam. `settles` is a downward movement, an action of its own.
+    """
 
     name: str
     x: float
@@ -67,10 +86,16 @@ class Support:
     fixed: bool = False
     spring_vertical: float | None = None
     spring_rotation: float | None = None
+    columns: tuple[Column, ...] = ()
+    settles: float = 0.0
 
     @property
     def restrains_rotation(self) -> bool:
-        return self.fixed or self.spring_rotation is not None
+        return self.fixed or self.spring_rotation is not None or bool(self.columns)
+
+    def rotational_stiffness(self, modulus: float) -> float:
+        """Of spring and columns together, N mm/rad."""
+        return (self.spring_rotation or 0.0) + modulus * sum(c.turning for c in self.columns)
 
 
 @dataclass(frozen=True)
@@ -111,13 +136,40 @@ class Load:
 
 @dataclass(frozen=True)
 class Action:
-    """Loads that come and go together. `self_weight` is the density (N/mm3) of profiles that it weighs, 0 for none."""
+    """Loads that come and go together. `self_weight` is the density (N/mm3) of profiles that it weighs, 0 for none.
+
+    `psi` (psi_0, psi_1, psi_2) are factors of one's own, for the kind 'other'.
+    """
 
     name: str
     kind: str
     category: str | None
     loads: tuple[Load, ...]
     self_weight: float = 0.0
+    psi: tuple[float, float, float] | None = None
+
+    @property
+    def whole(self) -> bool:
+        """Whether it acts on all spans or on none; the rest may be arranged by span."""
+        return self.kind in ("wind", "earthquake", "settlement")
+
+
+@dataclass(frozen=True)
+class UserCombination:
+    """A combination of one's own: factors by 'permanent', category, or action name."""
+
+    level: str
+    name: str
+    factors: Mapping[str, float]
+
+
+@dataclass(frozen=True)
+class Combining:
+    """`rule` of the code ('' for its first), combinations `added`, and whether these stand alone for their level."""
+
+    rule: str = ""
+    added: tuple[UserCombination, ...] = ()
+    replace: bool = False
 
 
 @dataclass(frozen=True)
@@ -178,6 +230,7 @@ class Beam:
     service: Service
     detailing: Detailing
     arrangements: str = "code"
+    combining: Combining = field(default_factory=Combining)
 
     @property
     def length(self) -> float:

@@ -38,15 +38,29 @@ def start(file: Path, code: str, units: str, force: bool) -> None:
 @click.option("--level", default="strength", show_default=True, help="Level to show: strength or a service level.")
 @click.option("--csv", "csv_file", type=_FILE, help="Write the envelope by station as CSV.")
 @click.option("--figure", type=_FILE, help="Write the envelopes as .png or .svg.")
+@click.option("--combinations", is_flag=True, help="List every combination instead.")
+@click.option("--action", help="Draw and list one action's own diagram instead, unfactored on all its spans.")
 @click.option("--force", is_flag=True, help="Overwrite files that exist.")
 @_common
 def forces(
-    beam: Path, level: str, csv_file: Path | None, figure: Path | None, force: bool, as_json: bool, quiet: bool, no_colour: bool
+    beam: Path,
+    level: str,
+    combinations: bool,
+    action: str | None,
+    csv_file: Path | None,
+    figure: Path | None,
+    force: bool,
+    as_json: bool,
+    quiet: bool,
+    no_colour: bool,
 ) -> None:
     """Reactions and moment and shear envelopes."""
-    from upright_bramble.cli.work import show_forces
+    from upright_bramble.cli.work import list_combinations, show_forces
 
-    show_forces(beam, level, csv_file, figure, force, as_json, quiet, not no_colour)
+    if combinations:
+        list_combinations(beam, as_json, not no_colour)
+    else:
+        show_forces(beam, level, action, csv_file, figure, force, as_json, quiet, not no_colour)
 
 
 @click.command()
@@ -78,6 +92,18 @@ def check(beam: Path, layout: Path, into: Path | None, as_json: bool, quiet: boo
 
 
 @click.command()
+@click.argument("code", required=False)
+@click.option("--annex", help="Values of this annex; the code's first when left out.")
+@click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
+@click.option("--no-colour", is_flag=True, help="No colours.")
+def codes(code: str | None, annex: str | None, as_json: bool, no_colour: bool) -> None:
+    """The design codes known; with CODE its values with their clauses, and its factors."""
+    from upright_bramble.cli.work import show_codes
+
+    show_codes(code, annex, as_json, not no_colour)
+
+
+@click.command()
 @click.option("--into", type=_FILE, default=Path("bramble-demo"), show_default=True, help="Folder for the demo.")
 @click.option("--quiet", is_flag=True, help="Print nothing but faults.")
 @click.option("--no-colour", is_flag=True, help="No colours.")
@@ -99,5 +125,5 @@ def schema(what: str) -> None:
 
 def add_to(group: click.Group) -> None:
     """In the order of the work."""
-    for command in (start, forces, design, check, demo, schema):
+    for command in (start, forces, design, check, codes, demo, schema):
         group.add_command(command)

@@ -46,12 +46,22 @@ def _free(file: Path, force: bool) -> None:
 
 
 def show_forces(
-    path: Path, level: str, csv_file: Path | None, figure: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool
+    path: Path,
+    level: str,
+    action: str | None,
+    csv_file: Path | None,
+    figure: Path | None,
+    force: bool,
+    as_json: bool,
+    quiet: bool,
+    colour: bool,
 ) -> None:
     from upright_bramble.files.tables import forces_csv
-    from upright_bramble.pipeline import run_forces
+    from upright_bramble.pipeline import only_action, run_forces
 
     beam = read_beam(path)
+    if action is not None:
+        beam, level = only_action(beam, action), "characteristic"
     found = run_forces(beam)
     if level not in found.envelopes:
         raise Call(f"no level is called '{level}'; levels: {', '.join(found.envelopes)}")
@@ -66,13 +76,50 @@ def show_forces(
     if figure:
         from upright_bramble.present.figures import forces_figure, rendered
 
-        write_one(figure, rendered(forces_figure(beam, found), kind))
+        write_one(figure, rendered(forces_figure(beam, found, level), kind))
     if as_json:
         click.echo(json.dumps(_forces_data(beam, found), ensure_ascii=False))
     elif not quiet:
         from upright_bramble.present.terminal import forces_summary, make_console
 
-        forces_summary(make_console(colour=colour), beam, found, level)
+        forces_summary(make_console(colour=colour), beam, found, level, action)
+
+
+def list_combinations(path: Path, as_json: bool, colour: bool) -> None:
+    from upright_bramble.pipeline import code_of, run_forces
+
+    beam = read_beam(path)
+    found = run_forces(beam)
+    rows = [
+        {"level": level, "name": row.combination.name, "arrangement": row.arrangement} for level, mine in found.rows.items() for row in mine
+    ]
+    if as_json:
+        click.echo(json.dumps(rows, ensure_ascii=False))
+        return
+    from upright_bramble.present.terminal import combinations_list, make_console
+
+    combinations_list(make_console(colour=colour), beam, found, code_of(beam))
+
+
+def show_codes(name: str | None, annex: str | None, as_json: bool, colour: bool) -> None:
+    from upright_bramble.codes import get_code, known_codes
+
+    known = [get_code(key) for key in known_codes()]
+    if name is None:
+        if as_json:
+            click.echo(json.dumps([{"code": c.name, "annexes": list(c.annexes)} for c in known]))
+        else:
+            for c in known:
+                click.echo(f"{c.name:<14} annexes: {', '.join(c.annexes)}    (bramble codes {c.name} --annex NAME: its values)")
+        return
+    code = get_code(name, annex)
+    if as_json:
+        values = {k: {"value": v.value, "clause": v.clause} for k, v in code.values.items()}
+        click.echo(json.dumps({"code": code.name, "annex": code.annex, "values": values, "psi": code.accompanying()}))
+        return
+    from upright_bramble.present.terminal import code_values, make_console
+
+    code_values(make_console(colour=colour), code)
 
 
 def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:

@@ -17,11 +17,13 @@ from upright_bramble.section.strength import ConcreteLaw, SteelLaw
 
 @dataclass(frozen=True)
 class Group:
-    """Variable actions that lead, accompany and stay away together."""
+    """Variable actions that lead, accompany and stay away together; `whole` ones act on all spans or on none."""
 
     key: str
     kind: str
     category: str | None
+    psi: tuple[float, float, float] | None = None
+    whole: bool = False
 
 
 @dataclass(frozen=True)
@@ -112,7 +114,23 @@ class DesignCode(Protocol):
 
     @property
     def categories(self) -> Sequence[str]: ...
-    def combinations(self, groups: Sequence[Group]) -> list[Combination]: ...
+    @property
+    def kinds(self) -> Sequence[str]:
+        """Kinds of action beside 'permanent' and 'settlement'."""
+        ...
+
+    def accompanying(self) -> Mapping[str, tuple[float, float, float]]:
+        """Factors psi_0, psi_1, psi_2 by category of imposed actions and by kind of others."""
+        ...
+
+    @property
+    def annexes(self) -> Sequence[str]: ...
+    @property
+    def rules(self) -> Sequence[str]:
+        """Rules of combination, the usual one first."""
+        ...
+
+    def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]: ...
     def arrangements(self, spans: int) -> list[tuple[str, tuple[bool, ...]]]: ...
 
     # support width

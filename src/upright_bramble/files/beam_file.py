@@ -55,6 +55,7 @@ class _Reader:
         profiles = {name: b.Profile(name, p.width, p.depth) for name, p in g.profiles.items()}
         supports, spans = self._line(profiles)
         actions = self._actions(code, supports, spans) if spans else ()
+        combining = self._combining(code, actions)
         detailing = self._detailing(code)
         service = self._service()
         self._sizes(profiles, spans, supports, detailing, code)
@@ -62,7 +63,7 @@ class _Reader:
             raise InputFaults(self.faults)
         return b.Beam(
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
-            b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing, g.arrangements,
+            b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing, g.arrangements, combining,
         )  # fmt: skip
 
     def _code(self) -> DesignCode | None:
@@ -139,7 +140,12 @@ class _Reader:
                 spring = entry.spring or m.SpringIn()
                 if entry.fixed and spring.rotation is not None:
                     self.wrong(("line", i, "spring"), "a fixed support does not turn; drop 'fixed' or 'rotation'")
-                supports.append(b.Support(entry.support, x, entry.width, entry.fixed, spring.vertical, spring.rotation))
+                if entry.fixed and entry.column is not None:
+                    self.wrong(("line", i, "column"), "a fixed support does not turn; drop 'fixed' or 'column'")
+                columns = self._columns(entry)
+                supports.append(
+                    b.Support(entry.support, x, entry.width, entry.fixed, spring.vertical, spring.rotation, columns, entry.settles)
+                )
                 left = len(supports) - 1
                 if spans and sound and spans[-1].right is None:
                     last = spans[-1]
@@ -155,12 +161,34 @@ class _Reader:
             self.wrong(("line",), "has no span")
         if not supports:
             self.wrong(("line",), "has no support")
-        elif len(supports) == 1 and not (supports[0].fixed or supports[0].spring_rotation):
+        elif len(supports) == 1 and not supports[0].restrains_rotation:
             at = next(i for i, e in enumerate(self.given.line) if isinstance(e, m.SupportIn))
             self.wrong(("line", at), "one plain support lets the line turn over; make it 'fixed: true' or add a support")
         if not sound or not supports:
             return tuple(supports), ()
         return tuple(supports), tuple(spans)
+
+    @staticmethod
+    def _columns(entry: m.SupportIn) -> tuple[b.Column, ...]:
+        given = [c for c in ((entry.column.below, entry.column.above) if entry.column else ()) if c is not None]
+        return tuple(b.Column(c.height, c.size[1] * c.size[0] ** 3 / 12.0, c.far_end == "fixed", c.stiffness) for c in given)
+
+    def _combining(self, code: DesignCode, actions: tuple[b.Action, ...]) -> b.Combining:
+        c = self.given.combinations
+        if c.rule is not None and c.rule not in code.rules:
+            self.wrong(("combinations", "rule"), f"'{c.rule}' is no rule of this code; rules: {', '.join(code.rules)}")
+        known = {"permanent", "settlement", *(a.category or a.name for a in actions if a.kind != "permanent")}
+        for i, own in enumerate(c.add):
+            path: Path_ = ("combinations", "add", i)
+            if own.level not in code.levels:
+                self.wrong((*path, "level"), f"no level is called '{own.level}'; levels: {', '.join(code.levels)}")
+            for key in own.factors:
+                if key not in known:
+                    self.wrong((*path, "factors", key), f"no action counts as '{key[:40]}'{nearest(key, sorted(known))}")
+        added = tuple(b.UserCombination(o.level, o.name, dict(o.factors)) for o in c.add)
+        if c.replace and not added:
+            self.wrong(("combinations", "replace"), "there is nothing in 'add' to put in their place")
+        return b.Combining(c.rule or "", added, c.replace)
 
     def _actions(self, code: DesignCode, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> tuple[b.Action, ...]:
         actions: list[b.Action] = []
@@ -169,15 +197,21 @@ class _Reader:
             if a.name in seen:
                 self.wrong(("actions", i, "name"), f"'{a.name}' names two actions; give each its own name")
             seen.add(a.name)
+            if a.kind not in ("permanent", *code.kinds):
+                self.wrong(("actions", i, "kind"), f"no kind is called '{a.kind[:40]}'; kinds: permanent, {', '.join(code.kinds)}")
+            if (a.kind == "other") != (a.psi is not None):
+                self.wrong(("actions", i, "psi"), "the kind 'other' needs 'psi: [psi_0, psi_1, psi_2]', and only it has them")
             if a.kind == "imposed" and a.category not in code.categories:
                 said = "an imposed action needs a 'category'" if a.category is None else f"no category is called '{a.category}'"
                 self.wrong(("actions", i, "category"), f"{said}; categories: {', '.join(code.categories)}")
-            if a.kind == "permanent" and a.category is not None:
-                self.wrong(("actions", i, "category"), "a permanent action has no category; leave it out")
+            if a.kind != "imposed" and a.category is not None:
+                self.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
             loads = [p for j, load in enumerate(a.loads) for p in self._load(load, ("actions", i, "loads", j), supports, spans)]
             if not a.self_weight and not a.loads:
                 self.wrong(("actions", i), "has no loads; give 'loads' or 'self_weight: true'")
-            actions.append(b.Action(a.name, a.kind, a.category, tuple(loads), a.density if a.self_weight else 0.0))
+            psi = (a.psi[0], a.psi[1], a.psi[2]) if a.psi else None
+            density = a.density if a.self_weight else 0.0
+            actions.append(b.Action(a.name, a.kind, a.category, tuple(loads), density, psi))
         return tuple(actions)
 
     def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:

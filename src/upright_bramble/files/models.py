@@ -116,11 +116,27 @@ class SpringIn(Entry):
     rotation: RotationSpring | None = None
 
 
+class ColumnIn(Entry):
+    """A column that is one with the beam."""
+
+    height: SpanLength
+    size: Annotated[list[SectionLength], Field(min_length=2, max_length=2)] = Field(description="[along the beam, across]")
+    far_end: Literal["fixed", "pinned"] = "fixed"
+    stiffness: Annotated[float, Field(gt=0.0, le=1.0)] = Field(1.0, description="share of the gross section that works")
+
+
+class ColumnsIn(Entry):
+    below: ColumnIn | None = None
+    above: ColumnIn | None = None
+
+
 class SupportIn(Entry):
     support: Word
     width: SectionLength
     fixed: bool = False
     spring: SpringIn | None = None
+    column: ColumnsIn | None = None
+    settles: Annotated[float, _read("section"), _schema("downward movement")] = 0.0
 
 
 class SpanIn(Entry):
@@ -201,11 +217,33 @@ LoadIn = Annotated[
 
 class ActionIn(Entry):
     name: Word
-    kind: Literal["permanent", "imposed"]
+    kind: Word = Field(description="permanent, imposed, roof, snow, wind, earthquake, or other with psi")
+    psi: Annotated[list[Annotated[float, Field(ge=0.0, le=1.0)]], Field(min_length=3, max_length=3)] | None = Field(
+        None, description="psi_0, psi_1, psi_2 of the kind other"
+    )
     category: Word | None = Field(None, description="category of an imposed action, such as A to H")
     self_weight: bool = False
     density: DensityValue = Field(25e-6, description="for self_weight; 25 kN/m3 when left out")
     loads: list[LoadIn] = Field(default_factory=list, max_length=2000)
+
+
+class OwnCombinationIn(Entry):
+    """Factors by 'permanent', category of imposed actions, or name of any other action."""
+
+    level: Word
+    name: Word
+    factors: dict[str, Annotated[float, Field(ge=-10.0, le=10.0)]]
+
+
+def _rule(value: object) -> object:
+    """6.10 without quotes is the number 6.1 to YAML."""
+    return "6.10" if value == 6.1 else value
+
+
+class CombinationsIn(Entry):
+    rule: Annotated[Word, BeforeValidator(_rule)] | None = Field(None, description="rule of the code, such as 6.10 or 6.10ab")
+    add: Annotated[list[OwnCombinationIn], Field(max_length=200)] = Field(default_factory=list)
+    replace: bool = Field(False, description="the added ones stand in for the code's at their level")
 
 
 class DeflectionIn(Entry):
@@ -260,6 +298,7 @@ class BeamFile(Entry):
     line: Annotated[list[LineEntry], Field(min_length=2, max_length=500)]
     actions: Annotated[list[ActionIn], Field(min_length=1, max_length=200)]
     arrangements: Literal["code", "every"] = "code"
+    combinations: CombinationsIn = Field(default_factory=CombinationsIn.model_construct)
     service: ServiceIn = Field(default_factory=ServiceIn.model_construct)
     detailing: DetailingIn = Field(default_factory=DetailingIn.model_construct)
 

@@ -299,28 +299,31 @@ def _drawn_out(axis: Axes, result: Result, k: float) -> float:
     return y + 0.15
 
 
-def forces_figure(beam: Beam, forces: Forces) -> Figure:
-    """Envelopes of strength on centrelines, with the peaks named."""
+def forces_figure(beam: Beam, forces: Forces, level: str = "strength") -> Figure:
+    """Envelopes of a level on centrelines, with the peaks named."""
     with matplotlib.rc_context(_STYLE):
         figure = Figure(figsize=SIZE, dpi=DPI)
         axes: Any = figure.subplots(
             2, 1, sharex=True, gridspec_kw={"hspace": 0.14, "left": 0.075, "right": 0.985, "top": 0.9, "bottom": 0.07}
         )
         units, at = shown_for(beam), forces.stations
-        e = forces.envelopes[next(iter(forces.envelopes))]
+        e = forces.envelopes[level]
         x, k = at.x / units.system.factor("span"), units.system.factor("moment")
         figure.text(0.012, 0.955, f"{beam.mark}  {beam.title}", fontsize=13, fontweight="bold", va="center")
-        figure.text(0.012, 0.925, f"strength level, {len(e.labels)} sets of forces", fontsize=9, va="center")
+        figure.text(0.012, 0.925, f"{level.replace('_', '-')} level, {len(e.labels)} sets of forces", fontsize=9, va="center")
         _bare(axes[0], f"moment {units.unit('moment')}")
         _supports(axes[0], beam, units)
         axes[0].fill_between(x, e.moment_min / k, e.moment_max / k, color=MIST, lw=0)
         axes[0].plot(x, e.moment_max / k, color=INK, lw=1.3)
         axes[0].plot(x, e.moment_min / k, color=INK, lw=1.3)
-        axes[0].plot(x, np.minimum(forces.design.moment_min, 0.0) / k, color=STRAW, lw=1.2, ls="--")
+        entries: list[tuple[str, Any, str]] = [(INK, "-", "envelope on centrelines")]
+        if level == next(iter(forces.envelopes)):
+            axes[0].plot(x, np.minimum(forces.design.moment_min, 0.0) / k, color=STRAW, lw=1.2, ls="--")
+            entries.append((STRAW, "--", "for design: over the support's width"))
         axes[0].invert_yaxis()
         axes[0].margins(y=0.14)
         _peaks(axes[0], beam, at.span, x, e.moment_max / k, e.moment_min / k, np.ones(len(x), dtype=bool))
-        _key(axes[0], [(INK, "-", "envelope on centrelines"), (STRAW, "--", "for design: over the support's width")])
+        _key(axes[0], entries)
         k = units.system.factor("force")
         _bare(axes[1], f"shear {units.unit('force')}")
         _supports(axes[1], beam, units)

@@ -9,6 +9,7 @@ import numpy as np
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam
+from upright_bramble.codes import DesignCode
 from upright_bramble.present.numbers import Shown, shown_for, significant
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
 from upright_bramble.section.arrays import Array
@@ -179,13 +180,14 @@ def _ties(result: Result, index: int) -> str:
     return head + " | ".join(parts)
 
 
-def forces_summary(console: Console, beam: Beam, forces: Forces, level: str) -> None:
-    """Reactions, peaks, and a sketch of the envelopes."""
+def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, action: str | None = None) -> None:
+    """Reactions, peaks with what makes them, and a sketch of the envelopes."""
     from rich.table import Table
 
     units, e, at = shown_for(beam), forces.envelopes[level], forces.stations
     console.print(plain(console, f"{beam.mark}  {beam.title}"), style="bold")
-    console.print(f"     {level.replace('_', '-')} level, {len(e.labels)} sets of forces", style="dim")
+    what = f"{level.replace('_', '-')} level, {len(e.labels)} sets of forces"
+    console.print(plain(console, f"     {what if action is None else f'{action} alone, unfactored'}"), style="dim")
     console.print()
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for i, name in enumerate(("support", f"reaction max {units.unit('force')}", "min", f"moment min {units.unit('moment')}")):
@@ -225,6 +227,8 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str) -> 
             significant(units.value(float(e.shear[rows].max()), "force")),
         )  # fmt: skip
     console.print(table)
+    if action is None:
+        _governing_sets(console, beam, forces, level)
     console.print()
     for title, high_, low_ in (
         (f"moment {units.unit('moment')}, sagging below", -e.moment_min, -e.moment_max),
@@ -237,6 +241,59 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str) -> 
             console.print(line)
         console.print(_supports_line(beam, at.x, min(console.width, 100)))
         console.print()
+
+
+def _governing_sets(console: Console, beam: Beam, forces: Forces, level: str) -> None:
+    """Which combination and arrangement makes each peak."""
+    e, at = forces.envelopes[level], forces.stations
+    console.print()
+    for index in range(len(beam.spans)):
+        rows = at.of(index)
+        if e.moment_max[rows].max() > 1e3:
+            i = rows.start + int(e.moment_max[rows].argmax())
+            console.print(plain(console, f"M max span {index + 1}: {e.labels[e.moment_max_by[i]]}"))
+    for support in beam.supports:
+        near = np.flatnonzero(np.abs(at.x - support.x) < 1e-6)
+        i = int(near[e.moment_min[near].argmin()])
+        if e.moment_min[i] < -1e3:
+            console.print(plain(console, f"M min {support.name}: {e.labels[e.moment_min_by[i]]}"))
+
+
+def combinations_list(console: Console, beam: Beam, forces: Forces, code: DesignCode) -> None:
+    """Every combination by level, and the arrangements that each is tried under."""
+    console.print(plain(console, f"{beam.mark}  {beam.title}; {code.title}"), style="bold")
+    for level, rows in forces.rows.items():
+        names = list(dict.fromkeys(row.combination.name for row in rows))
+        console.print()
+        console.print(f"{level.replace('_', '-')}: {len(names)} combinations, {len(rows)} sets of forces", style=f"bold {BERRY}")
+        for name in names:
+            console.print(plain(console, f"  {name}"))
+    arrangements = ", ".join(dict.fromkeys(row.arrangement for rows in forces.rows.values() for row in rows))
+    console.print()
+    worst = beam.arrangements == "every"
+    console.print(plain(console, "each span loaded wherever that is worse" if worst else f"arrangements: {arrangements}"))
+
+
+def code_values(console: Console, code: DesignCode) -> None:
+    """Values in force with their clauses, and the factors of accompanying actions."""
+    from rich.table import Table
+
+    console.print(plain(console, code.title), style="bold")
+    console.print(f"rules of combination: {', '.join(code.rules)}; kinds of action: permanent, {', '.join(code.kinds)}")
+    console.print()
+    table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    for name, justify in (("value of", "left"), ("", "right"), ("clause", "left")):
+        table.add_column(name, justify=justify, no_wrap=True)  # type: ignore[arg-type]
+    for key, value in code.values.items():
+        table.add_row(key, f"{value.value:g}", value.clause)
+    console.print(table)
+    console.print()
+    table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    for name in ("action", "psi_0", "psi_1", "psi_2"):
+        table.add_column(name, justify="left" if name == "action" else "right")
+    for key, psi in code.accompanying().items():
+        table.add_row(key, *(f"{v:g}" for v in psi))
+    console.print(table)
 
 
 def sketch(x: Array, high: Array, low: Array, width: int, sign: float = 1.0, rows: int = 11) -> list[str]:

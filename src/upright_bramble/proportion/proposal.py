@@ -150,7 +150,7 @@ def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> A
     force = code.end_anchorage_force(forces.design.shear, d, cot)
     yielding = code.steel_law(beam.bars).yield_stress * (1.0 - beam.detailing.reserve)
     for s, span, face in ((0, beam.spans[0].left, beam.sound[0]), (-1, beam.spans[-1].right, beam.sound[1])):
-        if span is None or beam.supports[s].restrains_rotation:
+        if span is None or beam.supports[s].fixed:
             continue
         near = np.abs(at.x - face) < 1e-3
         found[near] = force[near] / yielding

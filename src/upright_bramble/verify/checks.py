@@ -264,7 +264,7 @@ def _supports(f: Facts) -> list[Check]:
             place = f"{beam.supports[s].name}-{side}"
             asked = f.code.bottom_share_at_supports * most
             found.append(_make(f, "support-share.bottom", place, i, asked, area, "area", topic="anchorage"))
-            if not inner and not beam.supports[s].restrains_rotation:
+            if not inner and not beam.supports[s].fixed:
                 d, cot = f.strength.d_bottom[i], f.strength.shear.cot[i]
                 force = float(f.code.end_anchorage_force(f.forces.design.shear[i], d, cot))
                 there = float(placed.face_area(True, anchored=True)[i]) * f.code.steel_law(beam.bars).yield_stress

@@ -50,7 +50,7 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
     permanent = forces.responses.moment[:1]
 
     def line(name: str, m: Array, r: Array, t: Array) -> Array:
-        return integrate(beam, at, _curvature(code, faces[name], m, at), r, t)
+        return integrate(beam, at, _curvature(code, faces[name], m, at), r, t, stages["short"].short_modulus)
 
     long_term = line("lasting", moments, reactions, turning)
     immediate = line("short", moments, reactions, turning)
@@ -88,7 +88,7 @@ def _curvature(code: DesignCode, f: _Faces, moment: Array, at: Stations) -> Arra
     return np.where(moment >= 0.0, sag, -hog)
 
 
-def integrate(beam: Beam, at: Stations, curvature: Array, reactions: Array, turning: Array) -> Array:
+def integrate(beam: Beam, at: Stations, curvature: Array, reactions: Array, turning: Array, modulus: float) -> Array:
     """Deflection lines (rows, n), downward positive, from curvature (rows, n), sagging positive.
 
     Each span between supports is fitted to them (which move by reaction over spring stiffness); a cantilever takes
@@ -118,7 +118,7 @@ def integrate(beam: Beam, at: Stations, curvature: Array, reactions: Array, turn
         assert here is not None
         behind = index + 1 if span.left is None else index - 1
         end = 0 if span.left is None else 1
-        turn = slopes[behind][end] if behind in slopes else _support_turn(beam, here, turning)
+        turn = slopes[behind][end] if behind in slopes else _support_turn(beam, here, turning, modulus)
         if beam.supports[here].fixed:
             turn = np.zeros(rows)
         local, bent = at.local[part], curvature[:, part]
@@ -131,9 +131,9 @@ def integrate(beam: Beam, at: Stations, curvature: Array, reactions: Array, turn
     return -upward
 
 
-def _support_turn(beam: Beam, support: int, turning: Array) -> Array:
+def _support_turn(beam: Beam, support: int, turning: Array, modulus: float) -> Array:
     """Anticlockwise turn of a support that alone holds a cantilever."""
-    stiffness = beam.supports[support].spring_rotation
+    stiffness = beam.supports[support].rotational_stiffness(modulus)
     return turning[:, support] / stiffness if stiffness else np.zeros(len(turning))
 
 

@@ -77,6 +77,7 @@ class EN1992:
     name = "en1992-1-1"
     levels = ("strength", "characteristic", "frequent", "quasi_permanent")
     lasting_level = "quasi_permanent"
+    rules = ("6.10", "6.10ab")
     catalogue: Mapping[str, float] = _BARS
     clauses: Mapping[str, str] = _CLAUSES
     usual_main_bars = ("12", "16", "20", "25", "32")
@@ -98,12 +99,23 @@ class EN1992:
             key: Value(float(overrides.get(key, e["value"])), e["clause"], key in overrides) for key, e in entries.items()
         }
         self._v = {key: value.value for key, value in self.values.items()}
+        self._kinds = {**tables["kinds"], **(tables["kinds_uk"] if annex == "uk" else {})}
         self._psi = {**tables["categories"], **(tables["categories_uk"] if annex == "uk" else {})}
 
     @property
     def title(self) -> str:
         words = "recommended values" if self.annex == "recommended" else "UK national annex"
         return f"EN 1992-1-1:2004+A1:2014, {words}"
+
+    annexes: Sequence[str] = ("recommended", "uk")
+
+    def accompanying(self) -> Mapping[str, tuple[float, float, float]]:
+        table = {**self._psi, **self._kinds}
+        return {key: (e["psi_0"], e["psi_1"], e["psi_2"]) for key, e in table.items()}
+
+    @property
+    def kinds(self) -> Sequence[str]:
+        return ("imposed", *self._kinds, "earthquake", "other")
 
     @property
     def categories(self) -> Sequence[str]:
@@ -153,31 +165,54 @@ class EN1992:
 
     # ---------------------------------------------------------------- actions (EN 1990)
 
-    def combinations(self, groups: Sequence[Group]) -> list[Combination]:
-        """6.10 with every group leading in turn, and the three service levels (6.14b, 6.15b, 6.16b)."""
-        psi = [self._psi[g.category or "A"] for g in groups]
+    def _psi_of(self, group: Group) -> tuple[float, float, float]:
+        if group.psi is not None:
+            return group.psi
+        found = self._psi[group.category] if group.category else self._kinds.get(group.kind)
+        return (found["psi_0"], found["psi_1"], found["psi_2"]) if found else (0.0, 0.0, 0.0)
+
+    def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
+        """EN 1990 6.10 (or 6.10a and 6.10b) with every variable group leading in turn, 6.12b with an earthquake, and the
+        three service levels (6.14b, 6.15b, 6.16b). Settlement is there or not; of winds at most one."""
+        psi = [self._psi_of(g) for g in groups]
         sup, inf, q = self._v["gamma_G_sup"], self._v["gamma_G_inf"], self._v["gamma_Q"]
-        found: list[Combination] = []
+        settle = self._v["gamma_set"]
+        variable = [i for i, g in enumerate(groups) if g.kind not in ("settlement", "earthquake")]
+        found: dict[tuple[str, float, tuple[float, ...]], Combination] = {}
 
-        def add(level: str, permanent: float, variable: list[float]) -> None:
-            words = [f"{permanent:g} G"]
-            words += [f"{f:g} Q[{g.key}]" for f, g in zip(variable, groups, strict=True) if f]
-            item = Combination(level, " + ".join(words), permanent, tuple(variable))
-            if item not in found:
-                found.append(item)
+        def add(level: str, permanent: float, factors: dict[int, float], settlement: float) -> None:
+            """With and without settlement, and without each whole action that only accompanies."""
+            for moved in (0.0, settlement) if any(g.kind == "settlement" for g in groups) else (0.0,):
+                values = [moved if g.kind == "settlement" else factors.get(i, 0.0) for i, g in enumerate(groups)]
+                key = (level, permanent, tuple(values))
+                if key not in found:
+                    words = [f"{permanent:g} G"] + [f"{f:g} Q[{g.key}]" for f, g in zip(values, groups, strict=True) if f]
+                    found[key] = Combination(level, " + ".join(words), permanent, tuple(values))
 
-        none = [0.0] * len(groups)
-        for permanent in (sup, inf):
-            add("strength", permanent, none)
-            for lead in range(len(groups)):
-                add("strength", permanent, [q * (1.0 if i == lead else p["psi_0"]) for i, p in enumerate(psi)])
-        for level, first, others in (("characteristic", None, "psi_0"), ("frequent", "psi_1", "psi_2")):
-            add(level, 1.0, none)
-            for lead in range(len(groups)):
-                leading = 1.0 if first is None else psi[lead][first]
-                add(level, 1.0, [leading if i == lead else p[others] for i, p in enumerate(psi)])
-        add("quasi_permanent", 1.0, [p["psi_2"] for p in psi])
-        return found
+        def led(level: str, permanent: float, first: float | int, others: int, scale: float, settlement: float) -> None:
+            """Nothing, then each group leading (with `first`: a factor, or the index of a psi) and subsets beside it."""
+            add(level, permanent, {}, settlement)
+            for lead in variable:
+                leading = scale * (psi[lead][first] if isinstance(first, int) else first)
+                for company in _company(groups, [i for i in variable if i != lead], groups[lead]):
+                    add(level, permanent, {lead: leading, **{i: scale * psi[i][others] for i in company}}, settlement)
+
+        if rule in ("", "6.10"):
+            for permanent in (sup, inf):
+                led("strength", permanent, 1.0, 0, q, settle)
+        else:
+            for permanent in (sup, inf):
+                led("strength", permanent, 0, 0, q, settle)
+            led("strength", self._v["xi"] * sup, 1.0, 0, q, settle)
+            led("strength", inf, 1.0, 0, q, settle)
+        for quake in (i for i, g in enumerate(groups) if g.kind == "earthquake"):
+            for company in _company(groups, variable, None):
+                add("strength", 1.0, {quake: 1.0, **{i: psi[i][2] for i in company}}, 1.0)
+        led("characteristic", 1.0, 1.0, 0, 1.0, 1.0)
+        led("frequent", 1.0, 1, 2, 1.0, 1.0)
+        for company in _company(groups, variable, None):
+            add("quasi_permanent", 1.0, {i: psi[i][2] for i in company}, 1.0)
+        return list(found.values())
 
     def arrangements(self, spans: int) -> list[tuple[str, tuple[bool, ...]]]:
         """Load arrangements of 5.1.3(1): alternate spans, two adjacent spans; all and none beside them."""
@@ -378,3 +413,16 @@ class EN1992:
         """7.1(2): no crack where the concrete's tension stays below f_ctm."""
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         return np.asarray(moment * (h - uncracked.x) / uncracked.i < f_ctm)
+
+
+def _company(groups: Sequence[Group], others: list[int], lead: Group | None) -> list[list[int]]:
+    """Sets of groups beside a leader: all that can be arranged by span, and of each whole kind one or none, none of the
+    leader's own kind."""
+    arranged = [i for i in others if not groups[i].whole]
+    choices: list[list[int]] = [[]]
+    for kind in dict.fromkeys(groups[i].kind for i in others if groups[i].whole):
+        if lead is not None and lead.whole and lead.kind == kind:
+            continue
+        mine = [i for i in others if groups[i].kind == kind]
+        choices = [[*chosen, *more] for chosen in choices for more in ([], *([i] for i in mine))]
+    return [[*arranged, *chosen] for chosen in choices]
