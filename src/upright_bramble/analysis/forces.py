@@ -9,7 +9,7 @@ import numpy as np
 from upright_bramble.analysis.line import Responses, diagrams, solve
 from upright_bramble.analysis.stations import Stations, place_stations
 from upright_bramble.analysis.support_width import Design, design_envelope
-from upright_bramble.beam import Beam, Load
+from upright_bramble.beam import Action, Beam, Load
 from upright_bramble.codes.protocol import Combination, DesignCode, Group
 from upright_bramble.section.arrays import Array, Index, Mask
 
@@ -65,6 +65,7 @@ class Forces:
 
     stations: Stations
     groups: tuple[Group, ...]
+    cases: Cases
     responses: Responses
     rows: dict[str, tuple[Row, ...]]
     factors: dict[str, Array]
@@ -87,11 +88,11 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     groups, cases = _cases(beam)
     if modulus is None:
         modulus = float(code.stages(beam.concrete, beam.service, [beam.spans[0].profile])["short"].modulus[0])
-    solved = solve(beam, cases, modulus)
-    every = code.combinations(groups)
+    solved = solve(beam, cases.loads, modulus, cases.sinking)
+    every = combine(beam, code, groups)
     combinations = {level: [c for c in every if c.level == level] for level in code.levels}
     arrangements = code.arrangements(len(beam.spans))
-    both = {level: _rows(mine, arrangements) for level, mine in combinations.items()}
+    both = {level: _rows(mine, arrangements, cases) for level, mine in combinations.items()}
     rows, factors = {k: v[0] for k, v in both.items()}, {k: v[1] for k, v in both.items()}
     stations = place_stations(beam)
     peaks = _sagging_peaks(beam, stations, list(factors.values()), diagrams(beam, solved, stations))
@@ -100,30 +101,76 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     envelopes: dict[str, Envelope] = {}
     for level in code.levels:
         if beam.arrangements == "every":
-            envelopes[level] = _worst(level, combinations[level], responses, len(beam.spans))
+            envelopes[level] = _worst(level, combinations[level], responses, cases)
         else:
             envelopes[level] = _envelope(level, rows[level], factors[level], responses)
     strength = code.levels[0]
-    hogging = _peak_rows(beam, stations, combinations[strength], factors[strength], responses)
+    hogging = _peak_rows(beam, stations, combinations[strength], factors[strength], responses, cases)
     design = design_envelope(beam, code, stations, envelopes[strength], *hogging)
-    return Forces(stations, groups, responses, rows, factors, envelopes, design)
+    return Forces(stations, groups, cases, responses, rows, factors, envelopes, design)
 
 
-def _cases(beam: Beam) -> tuple[tuple[Group, ...], list[list[Load]]]:
-    """All permanent loads as one case; each category of variable action as one group, span by span."""
+@dataclass(frozen=True)
+class Cases:
+    """Unit cases: all permanent actions first, then each group, span by span or (where it acts whole) as one.
+
+    `sinking` (cases, supports) downward movements; `group` and `span` (cases,) say what each is: -1 for the permanent
+    case, and for a case that acts whole.
+    """
+
+    loads: list[list[Load]]
+    sinking: Array
+    group: Index
+    span: Index
+
+    def factors(self, combination: Combination, loaded: Array) -> Array:
+        """Factors of the cases (arrangements, cases) for spans `loaded` (arrangements, spans)."""
+        value = np.concatenate([[combination.permanent], np.array(combination.variable)[self.group[1:]]])
+        there = np.where(self.span >= 0, loaded[:, np.maximum(self.span, 0)], 1.0)
+        return np.asarray(value * there)
+
+
+def group_of(action: Action) -> str:
+    """Imposed actions of one category count as one; any other action stands for itself."""
+    return action.category if action.kind == "imposed" and action.category else action.name
+
+
+def _cases(beam: Beam) -> tuple[tuple[Group, ...], Cases]:
     permanent = [load for a in beam.actions if a.kind == "permanent" for load in beam.loads(a)]
     keyed: dict[str, list[Load]] = {}
     known: dict[str, Group] = {}
     for action in beam.actions:
         if action.kind == "permanent":
             continue
-        key = action.category or action.name
-        known.setdefault(key, Group(key, action.kind, action.category))
+        key = group_of(action)
+        category = action.category if action.kind == "imposed" else None
+        known.setdefault(key, Group(key, action.kind, category, action.psi, action.whole))
         keyed.setdefault(key, []).extend(beam.loads(action))
-    cases = [permanent]
-    for loads in keyed.values():
-        cases += [[p for p in loads if p.span == s] for s in range(len(beam.spans))]
-    return tuple(known.values()), cases
+    settled = np.array([s.settles for s in beam.supports])
+    if settled.any():
+        known["settlement"] = Group("settlement", "settlement", None, None, True)
+        keyed["settlement"] = []
+    loads, group, span = [permanent], [-1], [-1]
+    for number, (key, mine) in enumerate(keyed.items()):
+        spans = [-1] if known[key].whole else list(range(len(beam.spans)))
+        for index in spans:
+            loads.append(mine if index < 0 else [p for p in mine if p.span == index])
+            group.append(number)
+            span.append(index)
+    sinking = np.zeros((len(loads), len(beam.supports)))
+    if settled.any():
+        sinking[-1] = settled
+    return tuple(known.values()), Cases(loads, sinking, np.array(group), np.array(span))
+
+
+def combine(beam: Beam, code: DesignCode, groups: tuple[Group, ...]) -> list[Combination]:
+    """The code's combinations, with those that the user adds or that stand in for a level's."""
+    own = []
+    keys = [g.key for g in groups]
+    for c in beam.combining.added:
+        own.append(Combination(c.level, c.name, c.factors.get("permanent", 0.0), tuple(c.factors.get(k, 0.0) for k in keys)))
+    replaced = {c.level for c in own} if beam.combining.replace else set()
+    return [c for c in code.combinations(groups, beam.combining.rule) if c.level not in replaced] + own
 
 
 def _sagging_peaks(beam: Beam, at: Stations, factors: list[Array], r: Responses) -> dict[int, list[float]]:
@@ -141,15 +188,10 @@ def _sagging_peaks(beam: Beam, at: Stations, factors: list[Array], r: Responses)
     return found
 
 
-def _rows(combinations: list[Combination], arrangements: list[tuple[str, tuple[bool, ...]]]) -> tuple[tuple[Row, ...], Array]:
+def _rows(combinations: list[Combination], arrangements: list[tuple[str, tuple[bool, ...]]], cases: Cases) -> tuple[tuple[Row, ...], Array]:
     """Every combination under every arrangement, each set of factors once."""
     loaded = np.array([where for _, where in arrangements], dtype=float)  # (arrangements, spans)
-    groups = len(combinations[0].variable)
-    variable = np.array([c.variable for c in combinations], dtype=float).reshape(len(combinations), 1, groups, 1)
-    factors = np.empty((len(combinations), len(loaded), 1 + groups * loaded.shape[1]))
-    factors[:, :, 0] = np.array([c.permanent for c in combinations])[:, None]
-    factors[:, :, 1:] = (variable * loaded[None, :, None, :]).reshape(len(combinations), len(loaded), -1)
-    flat = factors.reshape(-1, factors.shape[2])
+    flat = np.concatenate([cases.factors(c, loaded) for c in combinations])
     _, first = np.unique(flat, axis=0, return_index=True)
     kept = np.sort(first)
     rows = tuple(Row(combinations[i // len(loaded)], arrangements[i % len(loaded)][0]) for i in kept)
@@ -168,16 +210,13 @@ def _envelope(level: str, rows: tuple[Row, ...], factors: Array, r: Responses) -
     )  # fmt: skip
 
 
-def _case_factors(combination: Combination, spans: int) -> Array:
-    return np.concatenate([[combination.permanent], *[np.full(spans, f) for f in combination.variable]])
-
-
-def _worst(level: str, combinations: list[Combination], r: Responses, spans: int) -> Envelope:
+def _worst(level: str, combinations: list[Combination], r: Responses, cases: Cases) -> Envelope:
     """Each variable action present span by span wherever it makes the effect worse, place by place."""
-    f = np.array([_case_factors(c, spans) for c in combinations])
+    f = _everywhere(combinations, cases)
+    fixed = cases.span < 0  # permanent and whole actions: the combination says whether they are there
 
-    def extreme(cases: Array, sign: float) -> Array:
-        return f[:, :1] * cases[:1] + sign * (f[:, 1:] @ np.maximum(sign * cases[1:], 0.0))
+    def extreme(effects: Array, sign: float) -> Array:
+        return f[:, fixed] @ effects[fixed] + sign * (f[:, ~fixed] @ np.maximum(sign * effects[~fixed], 0.0))
 
     high, low = ([extreme(a, sign) for a in (r.moment, r.shear, r.reaction, r.moment_reaction, r.deflection)] for sign in (1.0, -1.0))
     top, least = [a.max(axis=0) for a in high], [a.min(axis=0) for a in low]
@@ -190,26 +229,32 @@ def _worst(level: str, combinations: list[Combination], r: Responses, spans: int
     )  # fmt: skip
 
 
-def _peak_rows(beam: Beam, at: Stations, combinations: list[Combination], factors: Array, r: Responses) -> tuple[Array, Array]:
+def _everywhere(combinations: list[Combination], cases: Cases) -> Array:
+    """Factors (combinations, cases) with every span loaded."""
+    loaded = np.ones((1, max(int(cases.span.max()) + 1, 1)))
+    return np.concatenate([cases.factors(c, loaded) for c in combinations])
+
+
+def _peak_rows(
+    beam: Beam, at: Stations, combinations: list[Combination], factors: Array, r: Responses, cases: Cases
+) -> tuple[Array, Array]:
     """Rows that make the hogging peaks over supports: moment at each support's stations, and the reaction that
     goes with it. (rows, supports): moments left and right as the more hogging, reactions.
 
     For `every` the worst spans of each support give one more row a combination.
     """
     columns = [support_stations(beam, at, s) for s in range(len(beam.supports))]
-    spans = len(beam.spans)
     if beam.arrangements != "every":
         m = factors @ r.moment
         moments = np.stack([m[:, list(c)].min(axis=1) for c in columns], axis=1)
         return moments, factors @ r.reaction
     moments_, reactions_ = [], []
-    for combination in combinations:
-        f = _case_factors(combination, spans)
+    for f in _everywhere(combinations, cases):
         per_support: list[tuple[float, float]] = []
         for s, c in enumerate(columns):
             effect = r.moment[:, c[0]] if len(c) == 1 else np.minimum(r.moment[:, c[0]], r.moment[:, c[1]])
             used: Mask = effect < 0.0
-            used[0] = True
+            used |= cases.span < 0
             per_support.append((float((f * used) @ effect), float((f * used) @ r.reaction[:, s])))
         moments_.append([p[0] for p in per_support])
         reactions_.append([p[1] for p in per_support])
