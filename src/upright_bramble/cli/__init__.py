@@ -8,6 +8,7 @@ from typing import Any
 
 import click
 
+from upright_bramble.cli import interrupts
 from upright_bramble.version import __version__
 
 
@@ -21,6 +22,7 @@ class _Group(click.Group):
         from upright_bramble.errors import BrambleError
 
         kwargs["standalone_mode"] = False
+        interrupts.watch()
         # no plug-ins are used; looking through every installed package for some costs more than a beam's verification
         os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
         try:

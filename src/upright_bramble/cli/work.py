@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 from upright_bramble.beam import Beam, Layout
+from upright_bramble.cli import interrupts
 from upright_bramble.errors import BrambleError, KeptLayout
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_text, read_layout
@@ -246,7 +247,9 @@ def _run(work: list[_Job], jobs: int, silent: bool) -> Any:
         outcomes = pool.map(_design_one, work)
     try:
         if silent or len(work) == 1:
-            yield from zip(work, outcomes, strict=True)
+            for pair in zip(work, outcomes, strict=True):
+                interrupts.look()
+                yield pair
             return
         from rich.progress import Progress
 
@@ -255,6 +258,7 @@ def _run(work: list[_Job], jobs: int, silent: bool) -> Any:
         with Progress(console=make_console(stderr=True), transient=True) as bar:
             task = bar.add_task("designing", total=len(work))
             for pair in zip(work, outcomes, strict=True):
+                interrupts.look()
                 bar.advance(task)
                 yield pair
     finally:
