@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from upright_bramble.proportion import Needs
 
 ROUNDS = 10
+TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
 
 class UnknownAction(BrambleError):
@@ -76,7 +77,7 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
     forces = analyse(beam, code)
     needs = Needs()
     best: Result | None = None
-    reason, rounds = "", 0
+    reason, rounds, tightened = "", 0, 0
     for rounds in range(1, ROUNDS + 12):
         try:
             layout = propose(beam, code, forces, needs, held)
@@ -89,10 +90,12 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
         result = verify(beam, code, forces, layout)
         if best is None or _badness(result) < _badness(best):
             best = result
-        if needs.relief or rounds >= ROUNDS:
+        if needs.relief or rounds >= ROUNDS or not _learn(beam, result, needs):
             break
-        if result.status != "fail" or not _learn(beam, result, needs):
-            break
+        if result.status != "fail":
+            tightened += 1
+            if tightened > TIGHTENED:
+                break
     failed = best is None or best.status == "fail"
     cures = tuple(_cures(beam, held)) if failed and seek_cures else ()
     if best is not None and failed:
@@ -102,17 +105,27 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
     return Designed(best, rounds, reason, cures)
 
 
-def _badness(result: Result) -> tuple[int, float, float]:
+def _badness(result: Result) -> tuple[int, float, int, float]:
     failing = [c for c in result.checks if not c.ok and c.severity == "must"]
-    return len(failing), max((c.ratio for c in failing), default=0.0), result.quantities["cost"]
+    worst = max((c.ratio for c in failing), default=0.0)
+    return len(failing), worst, len(_tight(result)), result.quantities["cost"]
+
+
+def _tight(result: Result) -> list[Check]:
+    """Checks that pass, but with less than the reserve that the user wants kept."""
+    limit = 1.0 - result.beam.detailing.reserve
+    topics = ("bending", "cracking", "deflection")
+    return [c for c in result.checks if c.ok and c.topic in topics and c.severity == "must" and c.ratio > limit + 1e-6]
 
 
 def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
-    """Raise the needs behind every failing check. False when none of them can be helped by steel."""
+    """Raise the needs behind every failing check, or behind tight ones where none fails. False when steel cannot help."""
     helped = False
     failing = [c for c in result.checks if not c.ok and c.severity == "must"]
     # strength first: steel for deflection is worth adding only to a section that can carry its load
     strength = [c for c in failing if c.topic not in ("deflection", "cracking")]
+    if not failing:
+        failing = [replace(c, ratio=c.ratio / (1.0 - beam.detailing.reserve)) for c in _tight(result)]
     for check in strength or failing:
         kind, place = check.id.rsplit(".", 1)
         span = check.span - 1

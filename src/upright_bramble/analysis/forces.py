@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis.line import Responses, diagrams, solve
-from upright_bramble.analysis.stations import Stations, place_stations
+from upright_bramble.analysis.redistribution import redistribute
+from upright_bramble.analysis.stations import Stations, place_stations, support_stations
 from upright_bramble.analysis.support_width import Design, design_envelope
 from upright_bramble.beam import Action, Beam, Load
 from upright_bramble.codes.protocol import Combination, DesignCode, Group
@@ -60,7 +61,8 @@ class Forces:
     """What the actions do to the line.
 
     `cases` are the unit responses: all permanent actions first, then each group span by span. `factors[level]`
-    (rows, cases) turns them into the level's rows; `rows[level]` says what each row is.
+    (rows, cases) turns them into the level's rows; `rows[level]` says what each row is. `redistributed` is the strength
+    envelope after redistribution, where any was asked for; `design` goes on from it.
     """
 
     stations: Stations
@@ -71,6 +73,7 @@ class Forces:
     factors: dict[str, Array]
     envelopes: dict[str, Envelope]
     design: Design
+    redistributed: Envelope | None = None
 
     def moments(self, level: str) -> Array:
         """Moment lines (rows, n) of a level, each in equilibrium."""
@@ -105,9 +108,14 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
         else:
             envelopes[level] = _envelope(level, rows[level], factors[level], responses)
     strength = code.levels[0]
-    hogging = _peak_rows(beam, stations, combinations[strength], factors[strength], responses, cases)
-    design = design_envelope(beam, code, stations, envelopes[strength], *hogging)
-    return Forces(stations, groups, cases, responses, rows, factors, envelopes, design)
+    after = None
+    if beam.redistribution.supports:
+        after, *hogging = _redistributed(beam, stations, rows[strength], factors[strength], responses)
+        design = design_envelope(beam, code, stations, after, hogging[0], hogging[1], envelopes[strength].shear)
+    else:
+        peaks_ = _peak_rows(beam, stations, combinations[strength], factors[strength], responses, cases)
+        design = design_envelope(beam, code, stations, envelopes[strength], *peaks_)
+    return Forces(stations, groups, cases, responses, rows, factors, envelopes, design, after)
 
 
 @dataclass(frozen=True)
@@ -199,8 +207,12 @@ def _rows(combinations: list[Combination], arrangements: list[tuple[str, tuple[b
 
 
 def _envelope(level: str, rows: tuple[Row, ...], factors: Array, r: Responses) -> Envelope:
-    m, v, w = factors @ r.moment, factors @ r.shear, factors @ r.deflection
-    reaction, turning = factors @ r.reaction, factors @ r.moment_reaction
+    effects = (factors @ e for e in (r.moment, r.shear, r.reaction, r.moment_reaction, r.deflection))
+    return _enveloped(level, rows, *effects)
+
+
+def _enveloped(level: str, rows: tuple[Row, ...], m: Array, v: Array, reaction: Array, turning: Array, w: Array) -> Envelope:
+    """Extremes over rows of moment, shear, reaction, moment of reaction and deflection."""
     return Envelope(
         level,
         tuple(f"{row.combination.name}; {row.arrangement}" for row in rows),
@@ -208,6 +220,14 @@ def _envelope(level: str, rows: tuple[Row, ...], factors: Array, r: Responses) -
         reaction.max(axis=0), reaction.min(axis=0), turning.max(axis=0), turning.min(axis=0),
         m.argmax(axis=0), m.argmin(axis=0), v.argmax(axis=0), v.argmin(axis=0), w.max(axis=0), w.min(axis=0),
     )  # fmt: skip
+
+
+def _redistributed(beam: Beam, at: Stations, rows: tuple[Row, ...], factors: Array, r: Responses) -> tuple[Envelope, Array, Array]:
+    """The strength envelope after redistribution, and by row the hogging moments over supports with their reactions."""
+    m, v, reaction = redistribute(beam, at, factors @ r.moment, factors @ r.shear, factors @ r.reaction)
+    envelope = _enveloped("strength", rows, m, v, reaction, factors @ r.moment_reaction, factors @ r.deflection)
+    over = [m[:, list(support_stations(beam, at, s))].min(axis=1) for s in range(len(beam.supports))]
+    return envelope, np.stack(over, axis=1), reaction
 
 
 def _worst(level: str, combinations: list[Combination], r: Responses, cases: Cases) -> Envelope:
@@ -259,14 +279,3 @@ def _peak_rows(
         moments_.append([p[0] for p in per_support])
         reactions_.append([p[1] for p in per_support])
     return np.array(moments_), np.array(reactions_)
-
-
-def support_stations(beam: Beam, at: Stations, support: int) -> tuple[int, ...]:
-    """Stations on a support's centreline: of the span to its left, of the span to its right."""
-    found = []
-    for index, span in enumerate(beam.spans):
-        if span.right == support:
-            found.append(int(at.first[index + 1]) - 1)
-        if span.left == support:
-            found.append(int(at.first[index]))
-    return tuple(found)

@@ -78,3 +78,14 @@ def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = Non
         depth=np.array([s.profile.depth for s in beam.spans])[span_index],
         first=np.concatenate([[0], np.cumsum(counts)]).astype(np.int64),
     )
+
+
+def support_stations(beam: Beam, at: Stations, support: int) -> tuple[int, ...]:
+    """Stations on a support's centreline: of the span to its left, of the span to its right."""
+    found = []
+    for index, span in enumerate(beam.spans):
+        if span.right == support:
+            found.append(int(at.first[index + 1]) - 1)
+        if span.left == support:
+            found.append(int(at.first[index]))
+    return tuple(found)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from upright_bramble.analysis.redistribution import delta_of_supports
 from upright_bramble.analysis.stations import Stations
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import DesignCode
@@ -21,7 +22,7 @@ class Design:
     """Design moments, not yet shifted, and the shear magnitude at every station.
 
     `inside` marks stations within a support's width. `end_hogging` is the moment (positive) that a simple end is
-    designed for, by support, 0 elsewhere.
+    designed for, by support, 0 elsewhere. `delta` (n,) is the ratio of hogging moments after redistribution to before.
     """
 
     moment_max: Array
@@ -29,12 +30,22 @@ class Design:
     shear: Array
     inside: Mask
     end_hogging: Array
+    delta: Array
 
 
-def design_envelope(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, peak_moment: Array, peak_reaction: Array) -> Design:
+def design_envelope(
+    beam: Beam,
+    code: DesignCode,
+    at: Stations,
+    envelope: Envelope,
+    peak_moment: Array,
+    peak_reaction: Array,
+    elastic_shear: Array | None = None,
+) -> Design:
     """Round hogging peaks over plain supports, take fixed ones at the face, give simple ends their hogging.
 
-    `peak_moment`, `peak_reaction` (rows, supports) belong together row by row.
+    `peak_moment`, `peak_reaction` (rows, supports) belong together row by row. With redistribution the larger of elastic
+    and redistributed shear counts.
     """
     low = envelope.moment_min.copy()
     inside = np.zeros(len(at), dtype=bool)
@@ -65,7 +76,10 @@ def design_envelope(beam: Beam, code: DesignCode, at: Stations, envelope: Envelo
         support, face = beam.supports[s], 0.5 * beam.supports[s].width
         near = np.abs(at.x[rows] - support.x) <= face + 1e-6
         low[rows] = np.where(near, np.minimum(low[rows], -asked), low[rows])
-    return Design(envelope.moment_max.copy(), low, envelope.shear, inside, end_hogging)
+    shear = envelope.shear if elastic_shear is None else np.maximum(envelope.shear, elastic_shear)
+    nearest = np.abs(at.x[:, None] - np.array([s.x for s in beam.supports])).argmin(axis=1)
+    delta = delta_of_supports(beam)[nearest]
+    return Design(envelope.moment_max.copy(), low, shear, inside, end_hogging, delta)
 
 
 def shifted_moments(at: Stations, design: Design, reach: Array) -> tuple[Array, Array]:

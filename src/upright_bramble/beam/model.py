@@ -173,6 +173,14 @@ class Combining:
 
 
 @dataclass(frozen=True)
+class Redistribution:
+    """Hogging peaks over `supports` (indices) lowered to `delta` times their elastic value."""
+
+    delta: float = 1.0
+    supports: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True)
 class Service:
     """Service limits: `total` and `after_finishes` deflection as (divisor of span | None, absolute | None)."""
 
@@ -231,6 +239,7 @@ class Beam:
     detailing: Detailing
     arrangements: str = "code"
     combining: Combining = field(default_factory=Combining)
+    redistribution: Redistribution = field(default_factory=Redistribution)
 
     @property
     def length(self) -> float:

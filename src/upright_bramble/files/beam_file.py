@@ -56,6 +56,7 @@ class _Reader:
         supports, spans = self._line(profiles)
         actions = self._actions(code, supports, spans) if spans else ()
         combining = self._combining(code, actions)
+        redistribution = self._redistribution(supports, spans)
         detailing = self._detailing(code)
         service = self._service()
         self._sizes(profiles, spans, supports, detailing, code)
@@ -63,7 +64,8 @@ class _Reader:
             raise InputFaults(self.faults)
         return b.Beam(
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
-            b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing, g.arrangements, combining,
+            b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing,
+            g.arrangements, combining, redistribution,
         )  # fmt: skip
 
     def _code(self) -> DesignCode | None:
@@ -189,6 +191,25 @@ class _Reader:
         if c.replace and not added:
             self.wrong(("combinations", "replace"), "there is nothing in 'add' to put in their place")
         return b.Combining(c.rule or "", added, c.replace)
+
+    def _redistribution(self, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> b.Redistribution:
+        """Only where spans stand on both sides: a cantilever's moment is what its loads make it."""
+        given = self.given.redistribution
+        if given is None:
+            return b.Redistribution()
+        both = [i for i in range(len(supports)) if sum(i in (s.left, s.right) and not s.cantilever for s in spans) == 2]
+        inner = {supports[i].name: i for i in both}
+        if self.given.arrangements == "every":
+            self.wrong(("redistribution",), "moments are redistributed set by set: it needs 'arrangements: code'")
+        chosen = []
+        for k, name in enumerate(given.supports if given.supports is not None else inner):
+            if name in inner:
+                chosen.append(inner[name])
+            else:
+                self.wrong(
+                    ("redistribution", "supports", k), f"'{name[:40]}' has no span on both sides; such are {', '.join(inner) or 'none'}"
+                )
+        return b.Redistribution(1.0 - given.percent / 100.0, tuple(chosen) if given.percent else ())
 
     def _actions(self, code: DesignCode, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> tuple[b.Action, ...]:
         actions: list[b.Action] = []

@@ -16,7 +16,7 @@ M = TypeVar("M", bound=BaseModel)
 # In the product's contract, not in this version: an honest word instead of 'unknown key'.
 _LATER = {
     "forces", "framing", "flange", "torque", "exposure", "fire",
-    "redistribution", "catalogue", "precamber", "quantity",
+    "catalogue", "precamber", "quantity",
 }  # fmt: skip
 
 
@@ -126,7 +126,8 @@ def _inner(model: type[BaseModel], key: str, models: Any) -> Any:
         "profiles": models.ProfileIn, "service": models.ServiceIn, "deflection": models.DeflectionIn,
         "detailing": models.DetailingIn, "rates": models.RatesIn, "actions": models.ActionIn,
         "spring": models.SpringIn, "column": models.ColumnsIn, "below": models.ColumnIn, "above": models.ColumnIn,
-        "combinations": models.CombinationsIn, "add": models.OwnCombinationIn, "bars": models.BarIn, "stirrups": models.StirrupIn,
+        "combinations": models.CombinationsIn, "redistribution": models.RedistributionIn,
+        "add": models.OwnCombinationIn, "bars": models.BarIn, "stirrups": models.StirrupIn,
     }  # fmt: skip
     return known.get(key, model)
 

@@ -246,6 +246,11 @@ class CombinationsIn(Entry):
     replace: bool = Field(False, description="the added ones stand in for the code's at their level")
 
 
+class RedistributionIn(Entry):
+    percent: Annotated[float, Field(ge=0.0, le=60.0)] = Field(description="off the elastic hogging peaks")
+    supports: list[Word] | None = Field(None, description="inner supports by name; all when left out")
+
+
 class DeflectionIn(Entry):
     total: Any = Field("span/250", description="span/250, or a length")
     after_finishes: Any = Field("span/500", description="span/500, a length, or none")
@@ -298,6 +303,7 @@ class BeamFile(Entry):
     line: Annotated[list[LineEntry], Field(min_length=2, max_length=500)]
     actions: Annotated[list[ActionIn], Field(min_length=1, max_length=200)]
     arrangements: Literal["code", "every"] = "code"
+    redistribution: RedistributionIn | None = None
     combinations: CombinationsIn = Field(default_factory=CombinationsIn.model_construct)
     service: ServiceIn = Field(default_factory=ServiceIn.model_construct)
     detailing: DetailingIn = Field(default_factory=DetailingIn.model_construct)

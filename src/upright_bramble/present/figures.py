@@ -317,6 +317,10 @@ def forces_figure(beam: Beam, forces: Forces, level: str = "strength") -> Figure
         axes[0].plot(x, e.moment_max / k, color=INK, lw=1.3)
         axes[0].plot(x, e.moment_min / k, color=INK, lw=1.3)
         entries: list[tuple[str, Any, str]] = [(INK, "-", "envelope on centrelines")]
+        if level == next(iter(forces.envelopes)) and forces.redistributed is not None:
+            for line in (forces.redistributed.moment_max, forces.redistributed.moment_min):
+                axes[0].plot(x, line / k, color=BERRY, lw=1.1, ls="-.")
+            entries.append((BERRY, "-.", "after redistribution"))
         if level == next(iter(forces.envelopes)):
             axes[0].plot(x, np.minimum(forces.design.moment_min, 0.0) / k, color=STRAW, lw=1.2, ls="--")
             entries.append((STRAW, "--", "for design: over the support's width"))

@@ -93,7 +93,6 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     c = _candidates(beam, code, run, demand, tie)
     at = forces.stations
     concrete, steel = code.concrete_law(beam.concrete), code.steel_law(beam.bars)
-    limit = code.neutral_axis_limit(beam.concrete)
     gap = code.clear_spacing(c.largest, beam.concrete.aggregate)
     cover = beam.cover.bottom if run.face == "bottom" else beam.cover.top
     other = (beam.cover.top if run.face == "bottom" else beam.cover.bottom) + tie + 8.0
@@ -103,6 +102,7 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     where = run.where
     moment, b, h = demand.moment[where], at.width[where], at.depth[where]
     shares = {p: end_share(beam, code, run.face, p, at.x[where]) for p in set(c.largest.tolist())}
+    limit = code.neutral_axis_limit(beam.concrete, forces.design.delta[where] if run.face == "top" else 1.0)
     rows = _row_capacity(beam, run, c, tie, gap, demand)  # (c, zones)
     rows = np.maximum(rows - np.array([z.crowded for z in run.zones]), 0.0)
     ends = np.array([shares[p] for p in c.largest])

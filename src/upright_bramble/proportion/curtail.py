@@ -99,12 +99,13 @@ def _crossing(x: Array, excess: Array, i: int, step: int) -> float:
     return float(x[i] + share * (x[j] - x[i]))
 
 
-def needed_area(beam: Beam, code: DesignCode, forces: Forces, moment: Array, axis: Array, other: float) -> Array:
+def needed_area(beam: Beam, code: DesignCode, forces: Forces, face: str, moment: Array, axis: Array, other: float) -> Array:
     """Tension steel for `moment` (n,) with bars `axis` (n,) from their face."""
     at = forces.stations
+    delta = forces.design.delta if face == "top" else 1.0
     tension, _, _ = required_steel(
         moment, at.width, at.depth - axis, np.full(len(at), other), code.concrete_law(beam.concrete),
-        code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete),
+        code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete, delta),
     )  # fmt: skip
     return tension
 

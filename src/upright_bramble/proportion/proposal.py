@@ -114,7 +114,8 @@ def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, ne
         d_2 = np.full(len(at), mine + start.tie + 12.0)
         _, asked, _ = required_steel(
             np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]), at.width, d, d_2,
-            code.concrete_law(beam.concrete), code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete),
+            code.concrete_law(beam.concrete), code.steel_law(beam.bars),
+            code.neutral_axis_limit(beam.concrete, forces.design.delta if other == "top" else 1.0),
         )  # fmt: skip
         finite = asked[np.isfinite(asked)]
         found[face] = float(finite.max(initial=0.0)) + needs.through.get(face, 0.0)
@@ -213,7 +214,7 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
         return extra
     at, face = forces.stations, run.face
     anchorage, lap = curtail.anchorage_of(beam, code, phi, face), curtail.lap_of(beam, code, phi, face)
-    asked = curtail.needed_area(beam, code, forces, demand.moment, np.full(len(at), rows.first), rows.other)
+    asked = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
     asked = np.maximum(asked, demand.pulled) - demand.held
     share = np.clip(asked / (choice.through * bar_area(phi)), 0.0, 1.0)
     beside = np.zeros(len(at))
@@ -242,7 +243,7 @@ def _extra_bars(
         total = area + (n_1 + n_2) * extra
         # where the second row has stopped the bars lie deeper than this mean, so it is safe there
         mean = (rows.first * (area + n_1 * extra) + rows.second * n_2 * extra) / total
-        needed = curtail.needed_area(beam, code, forces, demand.moment, np.full(len(at), mean), rows.other)
+        needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
         needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
         needed = needed / curtail.end_share(beam, code, face, phi, at.x)
         for layer, count, there in ((1, n_1, area), (2, n_2, area + n_1 * extra)):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from upright_bramble.section.arrays import Array
+from upright_bramble.section.arrays import Array, Floats
 from upright_bramble.section.strips import Strips
 
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(24)
@@ -146,7 +146,7 @@ def required_steel(
     d_2: Array,
     concrete: ConcreteLaw,
     steel: SteelLaw,
-    x_limit: float,
+    x_limit: Floats,
     deduct_displaced: bool = True,
 ) -> tuple[Array, Array, Array]:
     """Tension and compression steel of rectangles under `moment` >= 0 with a rectangular block, and the lever arm z.
@@ -167,6 +167,6 @@ def required_steel(
     with np.errstate(divide="ignore", invalid="ignore"):
         compression = np.where(rest > 0.0, rest / (stress * (d - d_2)), 0.0)
     pull = np.where(rest > 0.0, np.where(stress > 0.0, rest / (d - d_2), np.inf), 0.0)
-    yielded = np.minimum(steel.modulus * concrete.ultimate_strain * (1.0 / x_limit - 1.0), steel.yield_stress)
+    yielded = np.minimum(steel.modulus * concrete.ultimate_strain * (1.0 / np.asarray(x_limit) - 1.0), steel.yield_stress)
     sigma = np.where(rest > 0.0, yielded, steel.yield_stress)
     return (m_1 / z + pull) / sigma, np.where(stress > 0.0, compression, np.where(rest > 0.0, np.inf, 0.0)), z

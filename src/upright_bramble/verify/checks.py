@@ -109,7 +109,7 @@ def _bending(f: Facts) -> list[Check]:
 
 def _ductility(f: Facts) -> list[Check]:
     """Neutral axis depth at the peak of each zone."""
-    limit, found = f.code.neutral_axis_limit(f.beam.concrete), []
+    found: list[Check] = []
     design = f.forces.design
     for face, place, where in _zones(f):
         sense = "sagging" if face == "bottom" else "hogging"
@@ -120,7 +120,22 @@ def _ductility(f: Facts) -> list[Check]:
             continue
         note = "compression steel, or a deeper or wider section, lowers the neutral axis"
         share = r.x[i] / r.d[i]
+        limit = float(f.code.neutral_axis_limit(f.beam.concrete, 1.0 if face == "bottom" else float(design.delta[i])))
         found.append(_make(f, f"ductility.{sense}", place, i, share, limit, "number", note=note if share > limit else ""))
+    return [*found, *_redistribution(f)]
+
+
+def _redistribution(f: Facts) -> list[Check]:
+    """How far moments were redistributed, and whether the spans are alike enough for it."""
+    found, beam = [], f.beam
+    for s in beam.redistribution.supports:
+        i = int(np.abs(f.at.x - beam.supports[s].x).argmin())
+        least = f.code.least_delta(beam.bars)
+        name = beam.supports[s].name
+        found.append(_make(f, "redistribution.least", name, i, least, beam.redistribution.delta, "number", topic="ductility"))
+        beside = [p.length for p in beam.spans if s in (p.left, p.right) and not p.cantilever]
+        if len(beside) == 2:
+            found.append(_make(f, "redistribution.spans", name, i, max(beside) / min(beside), 2.0, "number", topic="ductility"))
     return found
 
 
@@ -225,12 +240,12 @@ def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Stren
     """Tension steel at both faces for the shifted moments, and compression steel asked of the other face, mm2."""
     at = forces.stations
     concrete, steel = code.concrete_law(beam.concrete), code.steel_law(beam.bars)
-    limit = code.neutral_axis_limit(beam.concrete)
     found: dict[str, Array] = {}
-    for face, other, moment, d, d_other in (
-        ("bottom", "top", strength.moment_max, strength.d_bottom, at.depth - strength.d_top),
-        ("top", "bottom", strength.moment_min, strength.d_top, at.depth - strength.d_bottom),
+    for face, other, moment, d, d_other, delta in (
+        ("bottom", "top", strength.moment_max, strength.d_bottom, at.depth - strength.d_top, np.ones(len(at))),
+        ("top", "bottom", strength.moment_min, strength.d_top, at.depth - strength.d_bottom, forces.design.delta),
     ):
+        limit = code.neutral_axis_limit(beam.concrete, delta)
         tension, compression, _ = required_steel(moment, at.width, d, d_other, concrete, steel, limit)
         raw = forces.design.moment_max if face == "bottom" else -forces.design.moment_min
         least = code.least_tension_steel(beam.concrete, beam.bars, at.width, d)

@@ -11,9 +11,9 @@ EN = "EN 1992-1-1"
 
 
 @clause(EN, "5.5(4)", "x_u/d", "(delta - k_1)/k_2, above C50 (delta - k_3)/k_4")
-def neutral_axis_limit(delta: float, k_a: float, k_b: float) -> float:
+def neutral_axis_limit(delta: Floats, k_a: float, k_b: float) -> Array:
     """Largest x_u/d for a redistribution ratio delta (1: none); `k_a`, `k_b` = k_1, k_2 or k_3, k_4."""
-    return (delta - k_a) / k_b
+    return np.asarray((np.asarray(delta) - k_a) / k_b)
 
 
 @clause(EN, "9.2.1.1(1)", "A_s,min", "max(0.26 f_ctm/f_yk; 0.0013) b_t d", "mm2")

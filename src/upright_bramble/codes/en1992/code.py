@@ -36,6 +36,8 @@ _CLAUSES = {
     "bending.hogging": "6.1, 9.2.1.3",
     "ductility.sagging": "5.5(4)",
     "ductility.hogging": "5.5(4)",
+    "redistribution.least": "5.5(4)",
+    "redistribution.spans": "5.5(4)",
     "minimum.bottom": "9.2.1.1(1)",
     "minimum.top": "9.2.1.1(1)",
     "maximum.steel": "9.2.1.1(3)",
@@ -239,11 +241,15 @@ class EN1992:
 
     # ---------------------------------------------------------------- bending
 
-    def neutral_axis_limit(self, concrete: Concrete) -> float:
+    def neutral_axis_limit(self, concrete: Concrete, delta: Floats = 1.0) -> Array:
         strain = 0.6 + 0.0014 / materials.ultimate_strain(concrete.strength)
         a, b = ("1", "2") if concrete.strength <= 50.0 else ("3", "4")
         slope = self._v[f"k_{b}_strain"] * strain + self._v[f"k_{b}_constant"]
-        return bending.neutral_axis_limit(1.0, self._v[f"k_{a}"], slope)
+        return bending.neutral_axis_limit(delta, self._v[f"k_{a}"], slope)
+
+    def least_delta(self, steel: Steel) -> float:
+        """k_5 for ductility classes B and C, k_6 for A (5.5(4))."""
+        return self._v["k_6" if steel.ductility == "A" else "k_5"]
 
     def least_tension_steel(self, concrete: Concrete, steel: Steel, b: Array, d: Array) -> Array:
         f_ctm = materials.mean_tensile_strength(concrete.strength)

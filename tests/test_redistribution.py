@@ -1,0 +1,132 @@
+"""Redistribution: in equilibrium, verified on the section that results, refused where the code does not allow it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+import yaml_beams
+from upright_bramble.analysis import analyse
+from upright_bramble.analysis.redistribution import redistribute
+from upright_bramble.beam import Redistribution
+from upright_bramble.codes import get_code
+from upright_bramble.errors import InputFaults
+from upright_bramble.files.beam_file import beam_from
+from upright_bramble.files.yaml_source import parse_yaml
+from upright_bramble.pipeline import run_check, run_design
+from yaml_beams import line, uniform
+
+EN = get_code("en1992-1-1")
+
+
+def beam_of(lengths: list[float], delta: float, **more):
+    n = len(lengths)
+    beam = line(lengths, uniform(n, lengths, 20.0), live=uniform(n, lengths, 15.0), **more)
+    return replace(beam, redistribution=Redistribution(delta, tuple(range(1, n))))
+
+
+@given(st.lists(st.floats(4000.0, 8000.0), min_size=2, max_size=5), st.floats(0.7, 1.0))
+def test_every_set_of_forces_stays_in_equilibrium(lengths, delta):
+    """Loads, shears, moments and reactions of each row agree after the change as before it."""
+    beam = beam_of(lengths, delta)
+    forces = analyse(beam, EN)
+    at, f, r = forces.stations, forces.factors["strength"], forces.responses
+    before = f @ r.moment, f @ r.shear, f @ r.reaction
+    m, v, reaction = redistribute(beam, at, *before)
+    size = np.abs(before[0]).max()
+    np.testing.assert_allclose(reaction.sum(axis=1), f @ r.load, rtol=1e-9)
+    for index, span in enumerate(beam.spans):
+        rows = at.of(index)
+        x = at.local[rows]
+        # what is left after the end moments is the same simple beam: the loads have not changed
+        chord = [q[:, [rows.start]] * (1 - x / span.length) + q[:, [rows.stop - 1]] * x / span.length for q in (before[0], m)]
+        np.testing.assert_allclose(before[0][:, rows] - chord[0], m[:, rows] - chord[1], atol=1e-9 * size)
+        slope = (m[:, [rows.stop - 1]] - m[:, [rows.start]]) / span.length
+        old = (before[0][:, [rows.stop - 1]] - before[0][:, [rows.start]]) / span.length
+        np.testing.assert_allclose(v[:, rows] - before[1][:, rows], np.broadcast_to(slope - old, v[:, rows].shape), atol=1e-6)
+    for s in range(1, len(lengths)):
+        over = int(at.first[s])
+        assert m[:, over].min() == pytest.approx(delta * before[0][:, over].min(), rel=1e-9)
+
+
+def test_by_hand():
+    """Two equal spans, one load: w L^2/8 cut by 20 %, the span moment from statics."""
+    lengths = [6000.0, 6000.0]
+    beam = replace(line(lengths, uniform(2, lengths, 20.0)), redistribution=Redistribution(0.8, (1,)))
+    forces = analyse(beam, EN)
+    assert forces.redistributed is not None
+    w = 1.35 * 20.0
+    support = 0.8 * w * 6000.0**2 / 8
+    assert forces.redistributed.moment_min.min() == pytest.approx(-support)
+    end = w * 6000.0 / 2 - support / 6000.0
+    assert forces.redistributed.moment_max.max() == pytest.approx(end**2 / (2 * w), rel=1e-3)
+    assert forces.redistributed.reaction_max[0] == pytest.approx(end)
+    # the elastic envelope is kept beside it, and its shear is still designed for
+    assert forces.envelopes["strength"].moment_min.min() == pytest.approx(-w * 6000.0**2 / 8)
+    assert forces.design.shear.max() == pytest.approx(0.625 * w * 6000.0)
+    assert forces.envelopes["quasi_permanent"].moment_min.min() == pytest.approx(-20.0 * 6000.0**2 / 8)
+
+
+def test_the_section_that_results_is_verified():
+    """x/d <= (delta - k_1)/k_2 with the bars over the support, and delta itself against k_5."""
+    lengths = [6000.0, 6000.0]
+    plain, less = (run_design(beam_of(lengths, d), seek_cures=False).result for d in (1.0, 0.8))
+    assert plain is not None
+    assert less is not None
+    assert less.status != "fail"
+    check = next(c for c in less.checks if c.id == "ductility.hogging.B")
+    assert check.resistance == pytest.approx((0.8 - 0.44) / 1.25)
+    assert next(c for c in plain.checks if c.id == "ductility.hogging.B").resistance == pytest.approx(0.448)
+    assert next(c for c in less.checks if c.id == "redistribution.least.B").ratio == pytest.approx(0.7 / 0.8)
+
+    def top(result) -> float:
+        over = (b for b in result.bars if b.bar.face == "top" and b.bar.start < 6000 < b.bar.end)
+        return sum(b.bar.count * b.diameter**2 for b in over)
+
+    assert top(less) <= top(plain)
+    again = run_check(less.beam, less.layout)
+    assert [c.ratio for c in again.checks] == [c.ratio for c in less.checks]
+
+
+def test_a_violation_is_a_failing_check_with_its_clause():
+    too_much = run_design(beam_of([6000.0, 6000.0], 0.65), seek_cures=False).result
+    assert too_much is not None
+    assert too_much.status == "fail"
+    check = next(c for c in too_much.checks if c.id == "redistribution.least.B")
+    assert not check.ok
+    assert check.clause == "5.5(4)"
+    unlike = run_design(beam_of([3000.0, 6500.0], 0.85), seek_cures=False).result
+    assert unlike is not None
+    assert not next(c for c in unlike.checks if c.id == "redistribution.spans.B").ok
+
+
+def test_class_a_steel_allows_less():
+    beam = beam_of([6000.0, 6000.0], 0.75)
+    brittle = replace(beam, bars=replace(beam.bars, ductility="A"))
+    checks = run_design(brittle, seek_cures=False).result
+    assert checks is not None
+    assert next(c for c in checks.checks if c.id == "redistribution.least.B").demand == 0.8
+
+
+TWO = yaml_beams.SIMPLE.replace(
+    "  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n"
+)
+
+
+def test_the_file_asks_for_it():
+    beam = beam_from(parse_yaml(TWO + "redistribution: {percent: 15}\n", "x"))
+    assert beam.redistribution == Redistribution(0.85, (1,))
+    assert beam_from(parse_yaml(TWO + "redistribution: {percent: 0}\n", "x")).redistribution.supports == ()
+    for extra, words in (
+        ("redistribution: {percent: 15, supports: [A]}", "no span on both sides; such are B"),
+        ("redistribution: {percent: 80}", "at most 60"),
+        ("redistribution: {percent: 10}\narrangements: every", "set by set"),
+        ("redistribution: {per_cent: 10}", "did you mean 'percent'?"),
+    ):
+        with pytest.raises(InputFaults) as refused:
+            beam_from(parse_yaml(TWO + extra + "\n", "x"))
+        assert words in str(refused.value)
