@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from upright_bramble.analysis.given import responses_of, stations_of
 from upright_bramble.analysis.line import Responses, diagrams, solve
 from upright_bramble.analysis.redistribution import redistribute
 from upright_bramble.analysis.stations import Stations, place_stations, support_stations
@@ -62,7 +63,8 @@ class Forces:
 
     `cases` are the unit responses: all permanent actions first, then each group span by span. `factors[level]`
     (rows, cases) turns them into the level's rows; `rows[level]` says what each row is. `redistributed` is the strength
-    envelope after redistribution, where any was asked for; `design` goes on from it.
+    envelope after redistribution, where any was asked for; `design` goes on from it. `missing` levels were not given:
+    their zeros mean nothing, and what is verified by them is not done.
     """
 
     stations: Stations
@@ -74,6 +76,7 @@ class Forces:
     envelopes: dict[str, Envelope]
     design: Design
     redistributed: Envelope | None = None
+    missing: tuple[str, ...] = ()
 
     def moments(self, level: str) -> Array:
         """Moment lines (rows, n) of a level, each in equilibrium."""
@@ -88,6 +91,8 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
 
     Raises UnstableLine when the line is a mechanism.
     """
+    if beam.given:
+        return _from_tables(beam, code)
     groups, cases = _cases(beam)
     if modulus is None:
         modulus = float(code.stages(beam.concrete, beam.service, [beam.spans[0].profile])["short"].modulus[0])
@@ -116,6 +121,34 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
         peaks_ = _peak_rows(beam, stations, combinations[strength], factors[strength], responses, cases)
         design = design_envelope(beam, code, stations, envelopes[strength], *peaks_)
     return Forces(stations, groups, cases, responses, rows, factors, envelopes, design, after)
+
+
+def _from_tables(beam: Beam, code: DesignCode) -> Forces:
+    """Forces given by tables: every line is a case of its own."""
+    lines = [line for level in code.levels for line in beam.given.get(level, ())]
+    at = stations_of(beam, lines)
+    r = responses_of(beam, lines, at)
+    rows: dict[str, tuple[Row, ...]] = {}
+    factors: dict[str, Array] = {}
+    envelopes: dict[str, Envelope] = {}
+    start = 0
+    for level in code.levels:
+        mine = beam.given.get(level, ())
+        chosen = np.zeros((max(len(mine), 1), len(lines)))
+        chosen[np.arange(len(mine)), start + np.arange(len(mine))] = 1.0
+        start += len(mine)
+        rows[level] = tuple(Row(Combination(level, line.label, 0.0, ()), "as given") for line in mine) or (
+            Row(Combination(level, "not given", 0.0, ()), "as given"),
+        )
+        factors[level] = chosen
+        envelopes[level] = _envelope(level, rows[level], chosen, r)
+    strength = code.levels[0]
+    moments = factors[strength] @ r.moment
+    over = np.stack([moments[:, list(support_stations(beam, at, s))].min(axis=1) for s in range(len(beam.supports))], axis=1)
+    design = design_envelope(beam, code, at, envelopes[strength], over, factors[strength] @ r.reaction)
+    none = Cases([], np.zeros((0, len(beam.supports))), np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
+    missing = tuple(level for level in code.levels if level not in beam.given)
+    return Forces(at, (), none, r, rows, factors, envelopes, design, None, missing)
 
 
 @dataclass(frozen=True)

@@ -130,6 +130,8 @@ def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
 
     Not reduced where a point load or a couple stands within d: it may go to the support some other way.
     """
+    if beam.given:
+        return shear.copy()  # where loads stand is not known
     reduced = shear.copy()
     points = [(p.span, p.start) for a in beam.actions for p in a.loads if p.shape == "point" and p.first != 0.0]
     for index, span in enumerate(beam.spans):

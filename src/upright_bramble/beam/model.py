@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 
 @dataclass(frozen=True)
@@ -180,6 +181,20 @@ class Redistribution:
     supports: tuple[int, ...] = ()
 
 
+@dataclass(frozen=True, eq=False)
+class ForceLine:
+    """One moment line with its shear, from elsewhere: by span, places from its left end (mm), N mm and N.
+
+    `together`: moment and shear belong to one set of forces; the two lines of an envelope do not.
+    """
+
+    label: str
+    x: tuple[Any, ...]
+    moment: tuple[Any, ...]
+    shear: tuple[Any, ...]
+    together: bool
+
+
 @dataclass(frozen=True)
 class Service:
     """Service limits: `total` and `after_finishes` deflection as (divisor of span | None, absolute | None)."""
@@ -220,7 +235,7 @@ class Detailing:
 
 @dataclass(frozen=True)
 class Beam:
-    """Everything a beam file says."""
+    """Everything a beam file says. `given` forces by level stand in for actions."""
 
     title: str
     mark: str
@@ -240,6 +255,7 @@ class Beam:
     arrangements: str = "code"
     combining: Combining = field(default_factory=Combining)
     redistribution: Redistribution = field(default_factory=Redistribution)
+    given: Mapping[str, tuple[ForceLine, ...]] = field(default_factory=dict)
 
     @property
     def length(self) -> float:

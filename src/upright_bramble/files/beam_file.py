@@ -10,6 +10,7 @@ from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError
 from upright_bramble.files import models as m
 from upright_bramble.files.faults import tried
+from upright_bramble.files.force_table import SpanOf, read_table
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.units import SYSTEMS, UnitSystem, parse
 
@@ -19,22 +20,22 @@ THICKEST = 5_000.0
 
 def read_beam(path: str | Path) -> b.Beam:
     """Read NAME.beam.yaml. Raises InputFaults with all that is wrong in it."""
-    return beam_from(load_yaml(Path(path)))
+    return beam_from(load_yaml(Path(path)), Path(path).parent)
 
 
-def beam_from(source: Source) -> b.Beam:
-    """A Beam from a loaded file."""
+def beam_from(source: Source, folder: Path | None = None) -> b.Beam:
+    """A Beam from a loaded file; force tables are looked for in `folder`."""
     given, faults = tried(m.BeamFile, source)
     if given is None:
         raise InputFaults(faults)
-    return _Reader(source, given, faults).beam()
+    return _Reader(source, given, faults, folder).beam()
 
 
 class _Reader:
     """Collects faults while it builds."""
 
-    def __init__(self, source: Source, given: m.BeamFile, faults: list[Fault]) -> None:
-        self.source, self.given = source, given
+    def __init__(self, source: Source, given: m.BeamFile, faults: list[Fault], folder: Path | None) -> None:
+        self.source, self.given, self.folder = source, given, folder
         self.faults = list(faults)
         self.told = {f.key for f in faults}
         self.units: UnitSystem = SYSTEMS[given.units]
@@ -55,6 +56,7 @@ class _Reader:
         profiles = {name: b.Profile(name, p.width, p.depth) for name, p in g.profiles.items()}
         supports, spans = self._line(profiles)
         actions = self._actions(code, supports, spans) if spans else ()
+        given = self._given(code, supports, spans) if spans else {}
         combining = self._combining(code, actions)
         redistribution = self._redistribution(supports, spans)
         detailing = self._detailing(code)
@@ -65,7 +67,7 @@ class _Reader:
         return b.Beam(
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
             b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing,
-            g.arrangements, combining, redistribution,
+            g.arrangements, combining, redistribution, given,
         )  # fmt: skip
 
     def _code(self) -> DesignCode | None:
@@ -191,6 +193,48 @@ class _Reader:
         if c.replace and not added:
             self.wrong(("combinations", "replace"), "there is nothing in 'add' to put in their place")
         return b.Combining(c.rule or "", added, c.replace)
+
+    def _given(self, code: DesignCode, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> dict[str, tuple[b.ForceLine, ...]]:
+        """Force tables by level; several of a level are laid over one another."""
+        g = self.given.forces
+        if g is None:
+            if not self.given.actions:
+                self.wrong(("actions",), "there is nothing to design for: give 'actions', or 'forces' from tables")
+            return {}
+        for key, there in (("actions", self.given.actions), ("redistribution", self.given.redistribution)):
+            if there:
+                self.wrong((key,), f"'{key}' and 'forces' do not go together; leave one out")
+        names = {str(k + 1): k for k in range(len(spans))}
+        for k, s in enumerate(spans):
+            if s.left is not None and s.right is not None:
+                names[f"{supports[s.left].name}-{supports[s.right].name}"] = k
+        covered = SpanOf(names, tuple(s.length for s in spans))
+        strength = g.strength if isinstance(g.strength, list) else [g.strength]
+        wanted: list[tuple[str, Path_, str]] = [(code.levels[0], ("forces", "strength"), t.table) for t in strength]
+        for level, tables in g.service.items():
+            if level not in code.levels[1:]:
+                self.wrong(("forces", "service", level), f"no service level is called so; levels: {', '.join(code.levels[1:])}")
+                continue
+            wanted += [(level, ("forces", "service", level), t) for t in (tables if isinstance(tables, list) else [tables])]
+        found: dict[str, tuple[b.ForceLine, ...]] = {}
+        for level, path, table in wanted:
+            lines = self._table(path, table, covered)
+            if lines:
+                found[level] = (*found.get(level, ()), *lines)
+        return found
+
+    def _table(self, path: Path_, name: str, covered: SpanOf) -> list[b.ForceLine]:
+        folder = (self.folder or Path()).resolve()
+        file = (folder / name).resolve()
+        if not file.is_relative_to(folder):
+            self.wrong(path, f"'{name[:60]}' lies outside the beam file's folder; put the table beside the beam file")
+            return []
+        lines, faults = read_table(file, covered)
+        if faults and faults[0].text.startswith("cannot be read"):
+            self.wrong(path, f"'{name[:60]}' {faults[0].text}")
+        else:
+            self.faults += faults
+        return lines
 
     def _redistribution(self, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> b.Redistribution:
         """Only where spans stand on both sides: a cantilever's moment is what its loads make it."""

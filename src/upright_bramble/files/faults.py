@@ -15,7 +15,7 @@ M = TypeVar("M", bound=BaseModel)
 
 # In the product's contract, not in this version: an honest word instead of 'unknown key'.
 _LATER = {
-    "forces", "framing", "flange", "torque", "exposure", "fire",
+    "framing", "flange", "torque", "exposure", "fire",
     "catalogue", "precamber", "quantity",
 }  # fmt: skip
 
@@ -127,6 +127,7 @@ def _inner(model: type[BaseModel], key: str, models: Any) -> Any:
         "detailing": models.DetailingIn, "rates": models.RatesIn, "actions": models.ActionIn,
         "spring": models.SpringIn, "column": models.ColumnsIn, "below": models.ColumnIn, "above": models.ColumnIn,
         "combinations": models.CombinationsIn, "redistribution": models.RedistributionIn,
+        "forces": models.GivenIn, "strength": models.FactoredTableIn,
         "add": models.OwnCombinationIn, "bars": models.BarIn, "stirrups": models.StirrupIn,
     }  # fmt: skip
     return known.get(key, model)

@@ -251,6 +251,18 @@ class RedistributionIn(Entry):
     supports: list[Word] | None = Field(None, description="inner supports by name; all when left out")
 
 
+class FactoredTableIn(Entry):
+    table: Word = Field(description="CSV file beside the beam file")
+    level: Literal["factored"] = Field(description="says that the forces are factored: it has no default")
+
+
+class GivenIn(Entry):
+    """Forces found elsewhere, instead of actions."""
+
+    strength: FactoredTableIn | Annotated[list[FactoredTableIn], Field(min_length=1, max_length=50)]
+    service: dict[str, Word | Annotated[list[Word], Field(min_length=1, max_length=50)]] = Field(default_factory=dict)
+
+
 class DeflectionIn(Entry):
     total: Any = Field("span/250", description="span/250, or a length")
     after_finishes: Any = Field("span/500", description="span/500, a length, or none")
@@ -301,7 +313,8 @@ class BeamFile(Entry):
     cover: CoverIn
     profiles: Annotated[dict[str, ProfileIn], Field(min_length=1, max_length=200)]
     line: Annotated[list[LineEntry], Field(min_length=2, max_length=500)]
-    actions: Annotated[list[ActionIn], Field(min_length=1, max_length=200)]
+    actions: Annotated[list[ActionIn], Field(max_length=200)] = Field(default_factory=list)
+    forces: GivenIn | None = None
     arrangements: Literal["code", "every"] = "code"
     redistribution: RedistributionIn | None = None
     combinations: CombinationsIn = Field(default_factory=CombinationsIn.model_construct)

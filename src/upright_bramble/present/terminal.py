@@ -200,10 +200,13 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
             significant(units.value(float(e.moment_min[near].min()), "moment")),
         )  # fmt: skip
     console.print(table)
+    if beam.given:
+        console.print("forces from tables: loads are not known, so reactions cannot be held against them")
     balance = float(np.abs(forces.responses.reaction.sum(axis=1) - forces.responses.load).max())
     total = float(np.abs(forces.responses.load).sum())
     word = "balance" if balance <= 1e-9 * max(total, 1.0) + 1e-6 else "DO NOT balance"
-    console.print(f"reactions and loads {word}: {units.text(total, 'force')} of load over all cases")
+    if not beam.given:
+        console.print(f"reactions and loads {word}: {units.text(total, 'force')} of load over all cases")
     console.print()
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for i, name in enumerate(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -16,6 +16,8 @@ from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.result import MOST_RATIO, Check
 from upright_bramble.verify.service import Serviced
 from upright_bramble.verify.strength import Strength
+
+AFTER_NOT_DONE = "not done: forces from tables do not tell what was there before the finishes"
 
 
 @dataclass(frozen=True)
@@ -69,6 +71,13 @@ def _make(
         f"{check}.{place}", topic or check.split(".")[0], int(f.at.span[at]) + 1, float(f.at.x[at]), float(demand),
         float(resistance), quantity, float(ratio), ratio <= 1.0 + 1e-9, severity, f.code.clauses.get(check, ""), note,
     )  # fmt: skip
+
+
+def _not_done(f: Facts, check: str, place: str, at: int) -> Check:
+    """A check whose forces were not given: never passed."""
+    made = _make(f, check, place, at, 0.0, 1.0, "number", severity="advice")
+    level = f.code.lasting_level.replace("_", "-")
+    return replace(made, ok=False, note=f"not done: no {level} forces were given")
 
 
 def _ratio(demand: Array, resistance: Array) -> Array:
@@ -388,6 +397,8 @@ def _cover(f: Facts) -> list[Check]:
 def _deflection(f: Facts) -> list[Check]:
     """Sag against its limits; movement upwards is told beside it as advice."""
     found, service = [], f.beam.service
+    if f.code.lasting_level in f.forces.missing:
+        return [_not_done(f, "deflection.total", str(i + 1), f.at.of(i).start) for i in range(len(f.beam.spans))]
     for index, span in enumerate(f.beam.spans):
         rows = f.at.of(index)
         for name, limit, lines, severity in (
@@ -396,6 +407,9 @@ def _deflection(f: Facts) -> list[Check]:
             ("upward", service.total, -f.serviced.long_term, "advice"),
         ):
             if limit is None:
+                continue
+            if name == "after-finishes" and f.beam.given:
+                found.append(replace(_not_done(f, f"deflection.{name}", str(index + 1), rows.start), note=AFTER_NOT_DONE))
                 continue
             part = np.maximum(lines[:, rows], 0.0).max(axis=0)
             i = rows.start + int(part.argmax())
@@ -414,6 +428,9 @@ def _deflection(f: Facts) -> list[Check]:
 
 def _cracking(f: Facts) -> list[Check]:
     limit, found = f.code.crack_limit(f.beam.service), []
+    if f.code.lasting_level in f.forces.missing:
+        zones = [(face, place, _worst(np.zeros(len(f.at)), where)) for face, place, where in _zones(f)]
+        return [_not_done(f, f"cracking.{face}", place, i) for face, place, i in zones if i is not None]
     for face, place, where in _zones(f):
         width = f.serviced.crack_bottom if face == "bottom" else f.serviced.crack_top
         i = _worst(width, where)

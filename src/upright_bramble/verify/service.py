@@ -47,7 +47,7 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
     faces = {name: _faces(code, at, areas, depths, _spread(stage, which[at.span])) for name, stage in stages.items()}
     moments = forces.moments(level)
     reactions, turning = forces.reactions(level), forces.factors[level] @ forces.responses.moment_reaction
-    permanent = forces.responses.moment[:1]
+    permanent = forces.responses.moment[:1] if not beam.given else np.zeros((1, len(at)))
 
     def line(name: str, m: Array, r: Array, t: Array) -> Array:
         return integrate(beam, at, _curvature(code, faces[name], m, at), r, t, stages["short"].short_modulus)
@@ -174,6 +174,8 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Fa
             cover=np.full(len(at), cover), spacing=spacing,
         )  # fmt: skip
         never = code.uncracked_under(worst, f.whole[side], at.depth, beam.concrete)
+        if code.levels[1] in forces.missing:
+            never = np.zeros(len(at), dtype=bool)  # whether it cracks is not known: it does
         found.append(np.where(never | (moment <= 0.0), 0.0, width))
         alpha = code.alpha_e(f.stage)
         lever = np.maximum(depth - f.broken[side].x, 0.0)

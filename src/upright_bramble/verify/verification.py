@@ -16,6 +16,7 @@ from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 
 CONGESTED, LEAN = 0.025, 0.0015
+FEW = 11  # stations a span below which a table is too coarse to trust
 
 
 def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Result:
@@ -86,6 +87,13 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         end = beam.spans[s].left if s == 0 else beam.spans[s].right
         if support.fixed and end is not None:
             found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
+    if beam.given:
+        for level in forces.missing:
+            found.append(Message("look", f"no {level.replace('_', '-')} forces were given: what needs them is NOT DONE"))
+        sparse = [k for k in range(len(beam.spans)) if any(len(v.x[k]) < FEW for lines in beam.given.values() for v in lines)]
+        for k in sparse:
+            found.append(Message("look", f"span {k + 1} has fewer than {FEW} stations in a table: peaks between them are missed"))
+        return [*found, *_own_values(code)]
     variable = any(a.kind != "permanent" and any(p.first or p.last for p in beam.loads(a)) for a in beam.actions)
     if not variable:
         found.append(Message("look", "there is no variable action: is one missing?"))
@@ -93,7 +101,12 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         found.append(Message("look", "there is no permanent action: is the self weight missing?"))
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
         found.append(Message("note", "held entries of the layout were kept as they are"))
-    for key, value in code.values.items():
-        if value.changed:
-            found.append(Message("note", f"{key} = {value.value:g} is yours, not the code's ({value.clause})"))
-    return found
+    return [*found, *_own_values(code)]
+
+
+def _own_values(code: DesignCode) -> list[Message]:
+    return [
+        Message("note", f"{key} = {value.value:g} is yours, not the code's ({value.clause})")
+        for key, value in code.values.items()
+        if value.changed
+    ]

@@ -1,0 +1,77 @@
+"""Forces from tables: each line of a table is a case, and a level is the lines given for it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.analysis.line import Responses
+from upright_bramble.analysis.stations import PER_SPAN, Stations, support_stations
+from upright_bramble.beam import Beam, ForceLine
+from upright_bramble.section.arrays import Array, Index
+
+
+def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
+    """All stations of the tables with the even grid and the faces; a place that a table has twice is there twice."""
+    local: list[Array] = []
+    side: list[Index] = []
+    for index, span in enumerate(beam.spans):
+        given = np.unique(np.round(np.concatenate([line.x[index] for line in lines]), 3))
+        given = np.clip(given, 0.0, span.length)
+        jumps = set()
+        for line in lines:
+            x = np.round(line.x[index], 3)
+            jumps |= set(x[1:][np.diff(x) == 0.0].tolist())
+        jumps = {j for j in jumps if 0.5 < j < span.length - 0.5}
+        low, high = (f - span.start for f in beam.clear(index))
+        others = np.concatenate([np.linspace(0.0, span.length, PER_SPAN + 1), [low, high, *(s - span.start for s in beam.sound)]])
+        others = others[(others >= 0.0) & (others <= span.length)]
+        places = np.unique(np.concatenate([given, others]))
+        places = places[[all(abs(p - j) > 0.5 for j in jumps) for p in places]]
+        pairs = np.array(sorted(jumps))
+        everywhere = np.concatenate([places, pairs, pairs])
+        sides = np.concatenate([np.zeros(len(places)), -np.ones(len(pairs)), np.ones(len(pairs))])
+        order = np.lexsort((sides, everywhere))
+        local.append(everywhere[order])
+        side.append(sides[order].astype(np.int64))
+    counts = [len(p) for p in local]
+    span_of = np.repeat(np.arange(len(beam.spans)), counts)
+    flat = np.concatenate(local)
+    return Stations(
+        x=flat + np.array([s.start for s in beam.spans])[span_of],
+        span=span_of,
+        local=flat,
+        side=np.concatenate(side),
+        width=np.array([s.profile.width for s in beam.spans])[span_of],
+        depth=np.array([s.profile.depth for s in beam.spans])[span_of],
+        first=np.concatenate([[0], np.cumsum(counts)]).astype(np.int64),
+    )
+
+
+def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
+    """The lines at the stations, straight between theirs. Reactions are the jumps of shear where moment and shear of a
+    line belong together, 0 for envelopes, whose extremes do not."""
+    moment, shear = np.zeros((len(lines), len(at))), np.zeros((len(lines), len(at)))
+    reaction = np.zeros((len(lines), len(beam.supports)))
+    for row, line in enumerate(lines):
+        for index in range(len(beam.spans)):
+            places = at.of(index)
+            for target, values in ((moment, line.moment[index]), (shear, line.shear[index])):
+                target[row, places] = _at(at.local[places], at.side[places], line.x[index], values)
+        if line.together:
+            for s in range(len(beam.supports)):
+                over = support_stations(beam, at, s)
+                left = [i for i in over if at.local[i] > 0.0]
+                right = [i for i in over if at.local[i] == 0.0]
+                reaction[row, s] = sum(shear[row, i] for i in right) - sum(shear[row, i] for i in left)
+    nothing = np.zeros((len(lines), len(at)))
+    return Responses(moment, shear, nothing, reaction, np.zeros_like(reaction), np.zeros(len(lines)))
+
+
+def _at(x: Array, side: Index, given: Array, values: Array) -> Array:
+    """Linear interpolation that takes the side asked for of a place given twice."""
+    after = np.where(side < 0, np.searchsorted(given, x - 1e-3, side="right"), np.searchsorted(given, x + 1e-3, side="right"))
+    after = np.clip(after, 1, len(given) - 1)
+    before = after - 1
+    width = given[after] - given[before]
+    share = np.clip((x - given[before]) / np.where(width > 1e-9, width, 1.0), 0.0, 1.0)
+    return np.asarray(values[before] + share * (values[after] - values[before]))

@@ -1,0 +1,164 @@
+"""Forces found elsewhere: CSV whose header names quantity and unit, as envelopes or by combination and station."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from upright_bramble.beam import ForceLine
+from upright_bramble.errors import Fault, UnitError
+from upright_bramble.files.yaml_source import nearest
+from upright_bramble.units import SYSTEMS, parse
+
+MOST_BYTES = 8 * 1024 * 1024
+_HEADER = re.compile(r"^\s*([A-Za-z_]+)\s*(?:\[\s*([^\]]+?)\s*\])?\s*$")
+_QUANTITY = {"x": "span", "M": "moment", "M_max": "moment", "M_min": "moment", "V": "force", "V_max": "force", "V_min": "force"}
+_LATER = {"T": "moment", "N": "force"}
+_ENVELOPE = ("span", "x", "M_max", "M_min", "V_max", "V_min")
+_LINES = ("combination", "span", "x", "M", "V")
+
+
+@dataclass(frozen=True)
+class SpanOf:
+    """What a table must cover: names of spans and their lengths (mm)."""
+
+    names: dict[str, int]
+    lengths: tuple[float, ...]
+
+
+def read_table(path: Path, spans: SpanOf) -> tuple[list[ForceLine], list[Fault]]:
+    """The lines of one table, or its faults. An envelope gives two lines, which are not in equilibrium by themselves."""
+    try:
+        raw = path.read_bytes()[: MOST_BYTES + 1]
+    except OSError as error:
+        return [], [Fault(path.name, 0, "", f"cannot be read: {error.strerror or error}")]
+    if len(raw) > MOST_BYTES:
+        return [], [Fault(path.name, 0, "", f"is larger than {MOST_BYTES // 2**20} MiB")]
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return [], [Fault(path.name, 0, "", "is not UTF-8 text; save it as UTF-8")]
+    rows = [(i + 1, row) for i, row in enumerate(csv.reader(io.StringIO(text))) if any(c.strip() for c in row)]
+    if len(rows) < 2:
+        return [], [Fault(path.name, 1, "", "has no numbers: a header and a row a station are needed")]
+    return _Table(path.name, spans).read(rows)
+
+
+class _Table:
+    def __init__(self, name: str, spans: SpanOf) -> None:
+        self.name, self.spans = name, spans
+        self.faults: list[Fault] = []
+
+    def wrong(self, line: int, key: str, text: str) -> None:
+        if len(self.faults) < 50:
+            self.faults.append(Fault(self.name, line, key, text))
+
+    def read(self, rows: list[tuple[int, list[str]]]) -> tuple[list[ForceLine], list[Fault]]:
+        columns = self._header(*rows[0])
+        if self.faults:
+            return [], self.faults
+        by_line = "combination" in columns
+        found: dict[str, dict[int, list[tuple[float, ...]]]] = {}
+        wanted = ("M", "V") if by_line else ("M_max", "M_min", "V_max", "V_min")
+        for line, row in rows[1:]:
+            values = self._row(line, row, columns, wanted)
+            if values is None:
+                continue
+            label, span, numbers = values
+            stations = found.setdefault(label, {}).setdefault(span, [])
+            if stations and numbers[0] < stations[-1][0] - 1e-6:
+                self.wrong(
+                    line, "x", f"jumps back from {stations[-1][0] / 1e3:g} m to {numbers[0] / 1e3:g} m; list each span from left to right"
+                )
+            stations.append(numbers)
+        self._covered(found)
+        if self.faults:
+            return [], self.faults
+        lines: list[ForceLine] = []
+        for label, spans in found.items():
+            parts = [np.array(spans[k]).T for k in range(len(self.spans.lengths))]
+            if by_line:
+                lines.append(_line(label, parts, 1, 2, True))
+            else:
+                lines += [_line(f"largest of {self.name}", parts, 1, 3, False), _line(f"smallest of {self.name}", parts, 2, 4, False)]
+        return lines, []
+
+    def _header(self, line: int, cells: list[str]) -> dict[str, tuple[int, float]]:
+        """Column number and size of its unit, by quantity."""
+        columns: dict[str, tuple[int, float]] = {}
+        known = [*_ENVELOPE, "combination", "M", "V", "T", "N"]
+        for number, cell in enumerate(cells):
+            match = _HEADER.match(cell)
+            name = match.group(1) if match else ""
+            if name not in known:
+                self.wrong(line, cell.strip()[:30], "is no column known here" + nearest(name, known))
+                continue
+            if name in columns:
+                self.wrong(line, name, "stands twice")
+            quantity = {**_QUANTITY, **_LATER}.get(name)
+            unit = match.group(2) if match else None
+            size = 1.0
+            if quantity is not None and unit is None:
+                self.wrong(line, name, f"has no unit; such as '{name} [{SYSTEMS['kN-m'].of[quantity]}]'")
+            elif quantity is not None:
+                try:
+                    size = parse(f"1 {unit}", quantity, SYSTEMS["kN-m"])
+                except UnitError as error:
+                    self.wrong(line, name, str(error))
+            columns[name] = (number, size)
+        wanted = _LINES if "combination" in columns else _ENVELOPE
+        for name in wanted:
+            if name not in columns:
+                self.wrong(line, name, "is missing; a table has " + ", ".join(wanted))
+        return columns
+
+    def _row(
+        self, line: int, row: list[str], columns: dict[str, tuple[int, float]], wanted: tuple[str, ...]
+    ) -> tuple[str, int, tuple[float, ...]] | None:
+        def cell(name: str) -> str:
+            number = columns[name][0]
+            return row[number].strip() if number < len(row) else ""
+
+        span = self.spans.names.get(cell("span"))
+        if span is None:
+            self.wrong(line, "span", f"no span is called '{cell('span')[:30]}'; spans: {', '.join(list(self.spans.names)[:12])}")
+            return None
+        numbers = []
+        for name in ("x", *wanted, *(k for k in _LATER if k in columns)):
+            try:
+                value = float(cell(name)) * columns[name][1]
+            except ValueError:
+                self.wrong(line, name, f"'{cell(name)[:30]}' is not a number")
+                return None
+            if not np.isfinite(value) or abs(value) > 1e15:
+                self.wrong(line, name, f"'{cell(name)[:30]}' is not a usable number")
+                return None
+            if name in _LATER and abs(value) > 1e-6:
+                self.wrong(line, name, "axial forces and torsion are not in this version yet; only 0 can be read")
+                return None
+            if name not in _LATER:
+                numbers.append(value)
+        if not -0.5 <= numbers[0] <= self.spans.lengths[span] + 0.5:
+            self.wrong(line, "x", f"{numbers[0] / 1e3:g} m lies outside the span, which is {self.spans.lengths[span] / 1e3:g} m long")
+            return None
+        return cell("combination") if "combination" in columns else "", span, tuple(numbers)
+
+    def _covered(self, found: dict[str, dict[int, list[tuple[float, ...]]]]) -> None:
+        """Every line covers every span from end to end."""
+        for label, spans in found.items():
+            of = f" of '{label[:40]}'" if label else ""
+            for k, length in enumerate(self.spans.lengths):
+                stations = spans.get(k, [])
+                if len(stations) < 3 or stations[0][0] > 1.0 or stations[-1][0] < length - 1.0:
+                    covered = f"{stations[0][0] / 1e3:g} m to {stations[-1][0] / 1e3:g} m" if stations else "nothing"
+                    self.wrong(0, f"span {k + 1}", f"{covered}{of} is given; stations from 0 to {length / 1e3:g} m are needed")
+
+
+def _line(label: str, parts: list[np.ndarray], moment: int, shear: int, together: bool) -> ForceLine:
+    x, m, v = (tuple(np.asarray(p[i]) for p in parts) for i in (0, moment, shear))
+    return ForceLine(label, x, m, v, together)

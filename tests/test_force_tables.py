@@ -1,0 +1,170 @@
+"""Forces found elsewhere: read with their units and level, designed for, and never taken for what they are not."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+import numpy as np
+import pytest
+
+import yaml_beams
+from upright_bramble.analysis import analyse
+from upright_bramble.codes import get_code
+from upright_bramble.errors import InputFaults
+from upright_bramble.files.beam_file import read_beam
+
+EN = get_code("en1992-1-1")
+TWO = yaml_beams.SIMPLE.replace(
+    "  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n"
+)
+HEAD = TWO[: TWO.index("actions:")]
+GIVEN = HEAD + "forces:\n  strength: {table: uls.csv, level: factored}\n"
+FULL = GIVEN + "  service: {characteristic: char.csv, quasi_permanent: qp.csv}\n"
+
+
+def tables(bramble) -> None:
+    """The two-span beam's own envelopes, as any other program might give them."""
+    bramble.write("own.beam.yaml", TWO.replace("S1", "OWN"))
+    for name, level in (("uls", "strength"), ("char", "characteristic"), ("qp", "quasi_permanent")):
+        assert bramble("forces", "own.beam.yaml", "--level", level, "--csv", f"{name}.csv", "--quiet").status == 0
+
+
+def test_what_is_written_can_be_read_back(bramble):
+    tables(bramble)
+    bramble.write("given.beam.yaml", FULL)
+    own, given = (read_beam(bramble.folder / f"{n}.beam.yaml") for n in ("own", "given"))
+    a, b = (analyse(beam, EN) for beam in (own, given))
+    for level in ("strength", "characteristic", "quasi_permanent"):
+        for quantity in ("moment_max", "moment_min", "shear_max", "shear_min"):
+            for index in range(2):
+                x, y = a.stations.of(index), b.stations.of(index)
+                mine = np.interp(a.stations.local[x], b.stations.local[y], getattr(b.envelopes[level], quantity)[y])
+                size = np.abs(getattr(a.envelopes[level], quantity)).max()
+                np.testing.assert_allclose(mine, getattr(a.envelopes[level], quantity)[x], atol=0.02 * size)
+    assert b.missing == ("frequent",)
+    ran = bramble("design", "given.beam.yaml", "--json", "--no-figures")
+    assert ran.status == 0, ran.err
+    checked = bramble("check", "given.beam.yaml", "S1/S1.layout.yaml", "--json")
+    assert checked.json["checks"] == ran.json["checks"]
+    own_steel = bramble("design", "own.beam.yaml", "--json", "--no-figures").json["quantities"]["steel_kg"]
+    # without knowing loads and reactions nothing is taken off at supports: somewhat more steel, never less
+    assert own_steel * 0.98 <= ran.json["quantities"]["steel_kg"] <= 1.3 * own_steel
+
+
+def test_a_missing_level_is_loud_and_its_checks_are_not_done(bramble):
+    tables(bramble)
+    bramble.write("given.beam.yaml", GIVEN)
+    ran = bramble("design", "given.beam.yaml", "--no-figures")
+    assert ran.status == 0
+    assert "NOT DONE" in ran.out
+    result = bramble("check", "given.beam.yaml", "S1/S1.layout.yaml", "--json").json
+    service = [c for c in result["checks"] if c["topic"] in ("deflection", "cracking")]
+    assert service
+    assert all(not c["ok"] and c["note"].startswith("not done") for c in service)
+    assert result["verdict"]["status"] == "warn"
+    assert result["verdict"]["governing"].startswith(("bending", "shear", "anchorage"))
+
+
+def test_lines_by_combination(bramble):
+    """A single combination, unordered columns, other units: reactions come from the jumps of shear."""
+    w, lengths = 30.0, (6.0, 5.0)
+    support = -w * (lengths[0] ** 3 + lengths[1] ** 3) / (8 * sum(lengths))
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(["V [N]", "M [kN.cm]", "x [mm]", "span", "combination"])
+    for span, length in zip(("1", "B-C"), lengths, strict=True):
+        left, right = (0.0, support) if span == "1" else (support, 0.0)
+        for x in np.linspace(0, length, 31):
+            m = w * x * (length - x) / 2 + left + (right - left) * x / length
+            v = w * (length / 2 - x) + (right - left) / length
+            writer.writerow([v * 1e3, m * 1e2, x * 1e3, span, "ULS 1"])
+    bramble.write("uls.csv", out.getvalue())
+    bramble.write("given.beam.yaml", GIVEN)
+    beam = read_beam(bramble.folder / "given.beam.yaml")
+    forces = analyse(beam, EN)
+    e = forces.envelopes["strength"]
+    assert e.moment_min.min() == pytest.approx(support * 1e6)
+    reaction = w * sum(lengths) / 2 - support / lengths[0] - support / lengths[1]
+    assert e.reaction_max[1] == pytest.approx(reaction * 1e3)
+    # moment and shear belong together: the peak is rounded by its own reaction
+    assert forces.design.moment_min.min() == pytest.approx(support * 1e6 + reaction * 1e3 * 300 / 8)
+    assert e.labels == ("ULS 1; as given",)
+
+
+def test_tables_laid_over_one_another(bramble):
+    tables(bramble)
+    text = (bramble.folder / "uls.csv").read_text("utf-8").splitlines()
+    doubled = [text[0]] + [",".join([*row.split(",")[:2], *(str(2 * float(v)) for v in row.split(",")[2:])]) for row in text[1:]]
+    bramble.write("heavy.csv", "\n".join(doubled))
+    both = "  strength: [{table: uls.csv, level: factored}, {table: heavy.csv, level: factored}]\n"
+    bramble.write("given.beam.yaml", HEAD + "forces:\n" + both)
+    bramble.write("one.beam.yaml", GIVEN)
+    one, two = (analyse(read_beam(bramble.folder / f"{n}.beam.yaml"), EN).envelopes["strength"] for n in ("one", "given"))
+    assert two.moment_max.max() == pytest.approx(2 * one.moment_max.max())
+    assert len(two.labels) == 4
+
+
+def test_a_point_load_is_a_jump(bramble):
+    """A place given twice keeps both its shears."""
+    rows = ["span,x [m],M_max [kNm],M_min [kNm],V_max [kN],V_min [kN]"]
+    one = yaml_beams.SIMPLE[: yaml_beams.SIMPLE.index("actions:")]
+    for x, v in ((0, 60), (1, 60), (2, 60), (2, -30), (4, -30), (6, -30)):
+        m = 60 * x if x <= 2 else 120 - 30 * (x - 2)
+        rows.append(f"1,{x},{m},0,{max(v, 0)},{min(v, 0)}")
+    bramble.write("uls.csv", "\n".join(rows))
+    bramble.write("p.beam.yaml", one + "forces:\n  strength: {table: uls.csv, level: factored}\n")
+    forces = analyse(read_beam(bramble.folder / "p.beam.yaml"), EN)
+    at = forces.stations
+    here = np.flatnonzero(np.abs(at.local - 2000.0) < 1e-6)
+    assert len(here) == 2
+    assert forces.envelopes["strength"].shear_max[here].tolist() == pytest.approx([60e3, 0.0])
+    assert forces.envelopes["strength"].shear_min[here].tolist() == pytest.approx([0.0, -30e3])
+    assert forces.envelopes["strength"].moment_max.max() == pytest.approx(120e6)
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda t: t.replace("M_max [kNm]", "M_max [kN]"), "is a force; a moment is needed"),
+        (lambda t: t.replace("M_max [kNm]", "M_max"), "has no unit"),
+        (lambda t: t.replace("M_max", "Mmax"), "did you mean"),
+        (lambda t: t.replace(",V_min [kN]", ",T [kNm]"), "V_min: is missing"),
+        (lambda t: t.replace("\n1,", "\n9,", 1), "no span is called '9'"),
+        (lambda t: t.replace("\n1,0.0,", "\n1,nought,", 1), "'nought' is not a number"),
+        (lambda t: t.replace("\n1,0.0,", "\n1,nan,", 1), "not a usable number"),
+        (lambda t: t.replace("\n1,0.0,", "\n1,77.0,", 1), "lies outside the span"),
+        (lambda t: "\n".join(r for r in t.splitlines() if not r.startswith("2,")), "nothing is given"),
+        (lambda t: "\n".join([t.splitlines()[0], *reversed(t.splitlines()[1:])]), "jumps back"),
+        (lambda t: t.splitlines()[0], "has no numbers"),
+    ],
+)
+def test_faults_of_a_table(bramble, change, words):
+    tables(bramble)
+    path = bramble.folder / "uls.csv"
+    path.write_text(change(path.read_text("utf-8").replace("\r\n", "\n")), "utf-8")
+    bramble.write("given.beam.yaml", GIVEN)
+    with pytest.raises(InputFaults) as refused:
+        read_beam(bramble.folder / "given.beam.yaml")
+    assert words in str(refused.value)
+    assert "uls.csv" in str(refused.value)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        (GIVEN.replace(", level: factored", ""), "'level' is missing"),
+        (GIVEN.replace("level: factored", "level: service"), "'factored'"),
+        (GIVEN.replace("uls.csv", "../../etc/uls.csv"), "outside the beam file's folder"),
+        (GIVEN.replace("uls.csv", "none.csv"), "cannot be read"),
+        (FULL.replace("quasi_permanent:", "sometimes:"), "no service level is called so"),
+        (TWO + "forces:\n  strength: {table: uls.csv, level: factored}\n", "do not go together"),
+        (HEAD, "nothing to design for"),
+    ],
+)
+def test_faults_of_asking(bramble, text, words):
+    tables(bramble)
+    bramble.write("x.beam.yaml", text)
+    ran = bramble("design", "x.beam.yaml")
+    assert ran.status == 2
+    assert words in ran.err
