@@ -1,6 +1,7 @@
 """From the line and its actions to envelopes: exact line stiffness, combinations, arrangements, support width."""
 
-from upright_bramble.analysis.forces import Envelope, Forces, analyse
+from upright_bramble.analysis.envelope import Envelope
+from upright_bramble.analysis.forces import Forces, analyse
 from upright_bramble.analysis.stations import Stations
 
 __all__ = ["Envelope", "Forces", "Stations", "analyse"]

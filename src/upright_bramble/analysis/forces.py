@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from upright_bramble.analysis.envelope import Envelope, Row, enveloped
 from upright_bramble.analysis.given import responses_of, stations_of
 from upright_bramble.analysis.line import Responses, diagrams, solve
 from upright_bramble.analysis.redistribution import redistribute
@@ -17,44 +18,6 @@ from upright_bramble.section.arrays import Array, Index, Mask
 
 # The analysis is linear on gross sections: the modulus scales deflections and meets springs, not the moments of
 # rigid lines.
-
-
-@dataclass(frozen=True)
-class Row:
-    """One set of forces in equilibrium: a combination under one arrangement."""
-
-    combination: Combination
-    arrangement: str
-
-
-@dataclass(frozen=True)
-class Envelope:
-    """Largest and smallest of each effect over the rows of one level, and the row (or combination) that makes it.
-
-    Deflections are those of the elastic line on gross sections, downward positive.
-    """
-
-    level: str
-    labels: tuple[str, ...]
-    moment_max: Array
-    moment_min: Array
-    shear_max: Array
-    shear_min: Array
-    reaction_max: Array
-    reaction_min: Array
-    moment_reaction_max: Array
-    moment_reaction_min: Array
-    moment_max_by: Index
-    moment_min_by: Index
-    shear_max_by: Index
-    shear_min_by: Index
-    deflection_max: Array
-    deflection_min: Array
-
-    @property
-    def shear(self) -> Array:
-        """Largest magnitude."""
-        return np.maximum(self.shear_max, -self.shear_min)
 
 
 @dataclass(frozen=True)
@@ -241,24 +204,13 @@ def _rows(combinations: list[Combination], arrangements: list[tuple[str, tuple[b
 
 def _envelope(level: str, rows: tuple[Row, ...], factors: Array, r: Responses) -> Envelope:
     effects = (factors @ e for e in (r.moment, r.shear, r.reaction, r.moment_reaction, r.deflection))
-    return _enveloped(level, rows, *effects)
-
-
-def _enveloped(level: str, rows: tuple[Row, ...], m: Array, v: Array, reaction: Array, turning: Array, w: Array) -> Envelope:
-    """Extremes over rows of moment, shear, reaction, moment of reaction and deflection."""
-    return Envelope(
-        level,
-        tuple(f"{row.combination.name}; {row.arrangement}" for row in rows),
-        m.max(axis=0), m.min(axis=0), v.max(axis=0), v.min(axis=0),
-        reaction.max(axis=0), reaction.min(axis=0), turning.max(axis=0), turning.min(axis=0),
-        m.argmax(axis=0), m.argmin(axis=0), v.argmax(axis=0), v.argmin(axis=0), w.max(axis=0), w.min(axis=0),
-    )  # fmt: skip
+    return enveloped(level, rows, *effects)
 
 
 def _redistributed(beam: Beam, at: Stations, rows: tuple[Row, ...], factors: Array, r: Responses) -> tuple[Envelope, Array, Array]:
     """The strength envelope after redistribution, and by row the hogging moments over supports with their reactions."""
     m, v, reaction = redistribute(beam, at, factors @ r.moment, factors @ r.shear, factors @ r.reaction)
-    envelope = _enveloped("strength", rows, m, v, reaction, factors @ r.moment_reaction, factors @ r.deflection)
+    envelope = enveloped("strength", rows, m, v, reaction, factors @ r.moment_reaction, factors @ r.deflection)
     over = [m[:, list(support_stations(beam, at, s))].min(axis=1) for s in range(len(beam.supports))]
     return envelope, np.stack(over, axis=1), reaction
 

@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
+from upright_bramble.analysis.envelope import Envelope
 from upright_bramble.analysis.redistribution import delta_of_supports
 from upright_bramble.analysis.stations import Stations
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.section.arrays import Array, Mask, window_max_by_span
-
-if TYPE_CHECKING:
-    from upright_bramble.analysis.forces import Envelope
 
 
 @dataclass(frozen=True)
