@@ -191,6 +191,7 @@ def test_the_file_says_all_this():
         ("rule: 6.10ab", "rule: '6.11'", "no rule of this code; rules: 6.10, 6.10ab"),
         ("level: strength", "level: ultimate", "no level is called"),
         ("drift: 1.2", "snow: 1.2", "no action counts as 'snow'"),
+        ("permanent: 1.4, ", "", "'permanent' is missing"),
         ("kind: snow", "kind: hail", "no kind is called 'hail'"),
         ("kind: snow", "kind: other", "needs 'psi"),
         (", psi: [0.9, 0.8, 0.4]", "", "needs 'psi"),

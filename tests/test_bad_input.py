@@ -56,6 +56,7 @@ def test_every_fault_in_one_go(bramble):
         ("line: 10", "line: 10, from: 4, to: 2", "actions[1].loads[0]", "no part of span 1"),
         ("line: 10", "line: 10, on: 3", "actions[1].loads[0].on", "no span is called '3'"),
         ("line: 10", "line: 10, on: [1, A-B]", "actions[1].loads[0].on", "named twice"),
+        ("line: 10", "line: 10, on: []", "actions[1].loads[0].on", "at least 1"),
         ("line: 10", "line: [1, 2, 3]", "actions[1].loads[0].line", "at most 2"),
         ("line: 10", "weight: 10", "actions[1].loads[0]", "needs one of line, area, point, couple"),
         ("category: B", "category: Z", "actions[1].category", "categories: A, B"),

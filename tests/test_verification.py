@@ -140,6 +140,32 @@ def test_a_hole_in_the_stirrups_is_found():
     assert not check(bare, "shear.stirrups.A-right").ok
 
 
+@given(st.floats(1500.0, 4500.0), st.floats(5.0, 120.0))
+def test_no_gap_hides_between_bent_ends(place, gap):
+    """Bars that stop at a bend and go on a little further leave a section without steel, station there or not."""
+    whole = bars()
+    long = (400.0, 400.0)
+    left = replace(whole.bars[0], end=place, ends=("bend", "bend"), legs=long)
+    right = replace(whole.bars[0], mark="09", start=place + gap, ends=("bend", "bend"), legs=long)
+    result = run_check(simple(), replace(whole, bars=(left, right, whole.bars[1])))
+    found = check(result, "bending.sagging.1")
+    assert not found.ok
+    assert found.resistance < 0.5 * found.demand
+
+
+@given(st.floats(1000.0, 5000.0))
+def test_no_gap_hides_between_stations(place):
+    """One stirrup left out anywhere is seen, wherever the stations are."""
+    spacing, limit = 200.0, 0.75 * 452.0
+    first = 200.0 + spacing * round((place - 200.0) / spacing)
+    zones = (StirrupZone("20", "8", 2, 200.0, first, spacing), StirrupZone("21", "8", 2, first + 2 * spacing, 5800.0, spacing))
+    result = run_check(simple(), replace(bars(), stirrups=zones))
+    found = check(result, "spacing.stirrups.1")
+    assert found.demand == pytest.approx(2 * spacing)
+    assert not found.ok
+    assert found.resistance == pytest.approx(limit, rel=0.02)
+
+
 @pytest.mark.parametrize(
     ("change", "failing", "clause"),
     [

@@ -186,6 +186,8 @@ class _Reader:
             path: Path_ = ("combinations", "add", i)
             if own.level not in code.levels:
                 self.wrong((*path, "level"), f"no level is called '{own.level}'; levels: {', '.join(code.levels)}")
+            if "permanent" not in own.factors:
+                self.wrong((*path, "factors"), "'permanent' is missing; say 'permanent: 0' if they are not to be there")
             for key in own.factors:
                 if key not in known:
                     self.wrong((*path, "factors", key), f"no action counts as '{key[:40]}'{nearest(key, sorted(known))}")

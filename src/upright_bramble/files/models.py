@@ -162,7 +162,7 @@ LineEntry = Annotated[
 ]
 
 Place = int | Word
-Places = Place | list[Place]
+Places = Place | Annotated[list[Place], Field(min_length=1)]
 
 
 class LineLoadIn(Entry):

@@ -117,7 +117,23 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     ok &= (end <= high - beam.cover.sides + 1.0) | free_right
     layer = np.array([b.layer for b in bars], dtype=float)
     effective = np.where(here, _without_false_laps(bars, at, share, area), 0.0)
+    effective[_at_bent_ends(beam, at, start, end, tails)] = 0.0
     return Placed(bars, phi, area, y, bottom, layer, anchorage, present, effective, np.minimum(left, right), ok, tuple(laps), tie)
+
+
+def _at_bent_ends(beam: Beam, at: Stations, start: Array, end: Array, tails: Array) -> Mask:
+    """(n, g): stations next to a bent end that stands inside the beam, where steel stops at once and not by a ramp.
+
+    Between two bent ends there may be a gap that no station lies in.
+    """
+    before = np.concatenate([at.x[:1], at.x[:-1]])[:, None]
+    after = np.concatenate([at.x[1:], at.x[-1:]])[:, None]
+    low, high = beam.sound
+    found = np.zeros((len(at), len(start)), dtype=bool)
+    for place, tail in ((start, tails[:, 0]), (end, tails[:, 1])):
+        inside = (tail > 0.0) & (place > low) & (place < high)
+        found |= inside & (before <= place) & (place <= after)
+    return found
 
 
 def _over_support(beam: Beam, at: Stations) -> Mask:
@@ -180,7 +196,7 @@ def _without_false_laps(bars: tuple[Bar, ...], at: Stations, share: Array, area:
                 a, b = bars[i], bars[j]
                 if b.start > a.end:
                     break
-                if a.ends[1] != "straight" or b.ends[0] != "straight" or b.end <= a.end:
+                if "lap" in (a.ends[1], b.ends[0]) or b.end <= a.end:
                     continue
                 both = (at.x >= b.start) & (at.x <= a.end) & (share[:, i] < 1.0) & (share[:, j] < 1.0)
                 smaller = np.where(share[:, i] * area[i] < share[:, j] * area[j], i, j)

@@ -95,7 +95,8 @@ def valid_stations(beam: Beam, at: Stations) -> Mask:
 
 
 def stirrups_at(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Ties:
-    """Stirrups one by one: a station counts on the weaker of its two neighbours over the wider of gap and spacing."""
+    """Stirrups one by one: a station counts on the weaker of its two neighbours over the wider of gap and spacing, at its
+    worst up to half way to the next stations."""
     place, area, legs, nominal = stirrup_positions(code, layout)
     asw_s, gap, count, spacing = (np.zeros(len(at)) for _ in range(4))
     for index in range(len(beam.spans)):
@@ -112,9 +113,13 @@ def stirrups_at(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> T
         weaker = np.minimum(np.concatenate([a[:1], a]), np.concatenate([a, a[-1:]]))
         fewer = np.minimum(np.concatenate([g[:1], g]), np.concatenate([g, g[-1:]]))
         wider = np.maximum(np.concatenate([s[:1], s]), np.concatenate([s, s[-1:]]))
-        which = np.clip(np.searchsorted(edges, at.x[rows], side="right") - 1, 0, len(widths) - 1)
-        asw_s[rows] = (weaker / np.maximum(widths, wider))[which]
-        gap[rows], count[rows], spacing[rows] = widths[which], fewer[which], wider[which]
+        # a gap may lie between two stations: each also answers for the way to its neighbours' half
+        x = at.x[rows]
+        middle = 0.5 * (x[1:] + x[:-1])
+        looked = np.stack([x, np.concatenate([x[:1], middle]), np.concatenate([middle, x[-1:]])])
+        which = np.clip(np.searchsorted(edges, looked, side="right") - 1, 0, len(widths) - 1)
+        asw_s[rows] = (weaker / np.maximum(widths, wider))[which].min(axis=0)
+        gap[rows], count[rows], spacing[rows] = widths[which].max(axis=0), fewer[which].min(axis=0), wider[which].max(axis=0)
     return Ties(asw_s, gap, count, spacing)
 
 
