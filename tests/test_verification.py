@@ -140,6 +140,18 @@ def test_a_hole_in_the_stirrups_is_found():
     assert not check(bare, "shear.stirrups.A-right").ok
 
 
+def test_bars_that_end_together_both_count():
+    """Two groups bent into the same support are no lap, even when one is a millimetre longer."""
+    beam = simple()
+    at = analyse(beam, CODE).stations
+    whole = bars().bars[0]
+    short = replace(whole, mark="03", start=2000.0, end=whole.end + 1.0, ends=("straight", "bend"))
+    placed = place(beam, CODE, Layout((whole, short), ()), at)
+    alone = place(beam, CODE, Layout((whole,), ()), at)
+    near = np.abs(at.x - 5850.0).argmin()
+    assert placed.effective[near].sum() == pytest.approx(2.0 * alone.effective[near].sum(), rel=0.01)
+
+
 @given(st.floats(1500.0, 4500.0), st.floats(5.0, 120.0))
 def test_no_gap_hides_between_bent_ends(place, gap):
     """Bars that stop at a bend and go on a little further leave a section without steel, station there or not."""

@@ -47,7 +47,8 @@ def run_limits(beam: Beam, start: float, end: float) -> Limits:
         held = span.left if index == 0 else span.right
         kinds.append("inner" if not at_end else "built-in" if held is not None and support.fixed else "outer")
     faces = (beam.clear(0)[0], beam.clear(len(beam.spans) - 1)[1])
-    return Limits(low + c if first else start, high - c if last else end, (kinds[0], kinds[1]), faces)
+    low, high = float(math.ceil(low + c)), float(math.floor(high - c))
+    return Limits(low if first else start, high if last else end, (kinds[0], kinds[1]), faces)
 
 
 def anchorage_of(beam: Beam, code: DesignCode, phi: float, face: str) -> float:

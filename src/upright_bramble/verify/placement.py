@@ -104,7 +104,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     within = (y[None, :] <= at.depth[:, None] - np.where(bottom, limit_low, 0.0) + 1e-6) & (y > 0.0)
     here = (x >= start - 1e-6) & (x <= end + 1e-6) & within
     left, right = x - start + tails[:, 0], end - x + tails[:, 1]
-    share = np.clip(np.minimum(left / lengths[:, 0], right / lengths[:, 1]), 0.0, 1.0)
+    from_left, from_right = left / lengths[:, 0], right / lengths[:, 1]
     area = np.array([b.count * bar_area(p) for b, p in zip(bars, phi, strict=True)])
     present = np.where(here, area, 0.0)
     # within a support's width a bar may go on past a step of the soffit: the support is there
@@ -116,7 +116,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     ok &= (start >= low + beam.cover.sides - 1.0) | free_left
     ok &= (end <= high - beam.cover.sides + 1.0) | free_right
     layer = np.array([b.layer for b in bars], dtype=float)
-    effective = np.where(here, _without_false_laps(bars, at, share, area), 0.0)
+    effective = np.where(here, _without_false_laps(bars, at, from_left, from_right, area), 0.0)
     effective[_at_bent_ends(beam, at, start, end, tails)] = 0.0
     return Placed(bars, phi, area, y, bottom, layer, anchorage, present, effective, np.minimum(left, right), ok, tuple(laps), tie)
 
@@ -182,12 +182,13 @@ def _alike(a: Bar, b: Bar) -> bool:
     return (a.face, a.layer, a.size, a.count) == (b.face, b.layer, b.size, b.count)
 
 
-def _without_false_laps(bars: tuple[Bar, ...], at: Stations, share: Array, area: Array) -> Array:
+def _without_false_laps(bars: tuple[Bar, ...], at: Stations, from_left: Array, from_right: Array, area: Array) -> Array:
     """Effective areas, where two bars that merely stop past each other do not add up.
 
-    Each may be anchored for itself; but where neither is anchored in full, the sum of both would be a lap shorter than a
-    lap must be. There only the larger counts.
+    Each may be anchored for itself; but where neither is anchored in full towards the end that it turns to the other,
+    the sum of both would be a lap shorter than a lap must be. There only the larger counts.
     """
+    share = np.clip(np.minimum(from_left, from_right), 0.0, 1.0)
     effective = share * area
     for face in ("bottom", "top"):
         order = sorted((i for i, b in enumerate(bars) if b.face == face), key=lambda i: bars[i].start)
@@ -198,7 +199,7 @@ def _without_false_laps(bars: tuple[Bar, ...], at: Stations, share: Array, area:
                     break
                 if "lap" in (a.ends[1], b.ends[0]) or b.end <= a.end:
                     continue
-                both = (at.x >= b.start) & (at.x <= a.end) & (share[:, i] < 1.0) & (share[:, j] < 1.0)
+                both = (at.x >= b.start) & (at.x <= a.end) & (from_right[:, i] < 1.0) & (from_left[:, j] < 1.0)
                 smaller = np.where(share[:, i] * area[i] < share[:, j] * area[j], i, j)
                 rows = np.flatnonzero(both)
                 effective[rows, smaller[rows]] = 0.0
