@@ -140,6 +140,16 @@ def test_a_hole_in_the_stirrups_is_found():
     assert not check(bare, "shear.stirrups.A-right").ok
 
 
+def test_bars_longer_than_stock_are_told():
+    beam = simple(length=6000.0)
+    short = replace(beam, detailing=replace(beam.detailing, stock_length=6000.0))
+    result = run_check(short, bars())
+    told = [c for c in result.checks if c.id.startswith("stock.bars")]
+    assert [c.id for c in told] == ["stock.bars.01", "stock.bars.02"]
+    assert all(not c.ok and c.severity == "advice" for c in told)
+    assert result.status == "warn"
+
+
 def test_bars_that_end_together_both_count():
     """Two groups bent into the same support are no lap, even when one is a millimetre longer."""
     beam = simple()

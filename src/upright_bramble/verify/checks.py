@@ -13,6 +13,7 @@ from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 from upright_bramble.verify.placement import Placed
+from upright_bramble.verify.quantities import bar_item
 from upright_bramble.verify.result import MOST_RATIO, Check
 from upright_bramble.verify.service import Serviced
 from upright_bramble.verify.strength import Strength
@@ -41,7 +42,7 @@ def all_checks(f: Facts) -> list[Check]:
     """Every check of the beam, in the order of the work."""
     return [
         *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_stirrups(f), *_supports(f), *_fit(f), *_rows(f), *_laps(f),
-        *_inside(f), *_cover(f), *_deflection(f), *_cracking(f),
+        *_inside(f), *_stock(f), *_cover(f), *_deflection(f), *_cracking(f),
     ]  # fmt: skip
 
 
@@ -376,6 +377,18 @@ def _inside(f: Facts) -> list[Check]:
             i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
             note = f"bar {bar.mark} leaves the concrete or its cover"
             found.append(_make(f, "inside.bars", bar.mark, i, 1.0, 0.0, "number", note=note, topic="fit"))
+    return found
+
+
+def _stock(f: Facts) -> list[Check]:
+    """Bars longer than stock are told: they have to be ordered, or lapped."""
+    found, stock = [], f.beam.detailing.stock_length
+    for g, bar in enumerate(f.placed.bars):
+        length = bar_item(f.code, bar, float(f.placed.diameter[g])).cut_length
+        if length > stock + 1e-6:
+            i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
+            note = f"bar {bar.mark} is longer than stock: lap it, or give a longer stock_length"
+            found.append(_make(f, "stock.bars", bar.mark, i, length, stock, "length", severity="advice", note=note, topic="fit"))
     return found
 
 

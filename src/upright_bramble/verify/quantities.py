@@ -17,10 +17,10 @@ CARBON_STEEL = 0.9  # kg CO2e per kg
 
 
 def bar_items(code: DesignCode, placed: Placed) -> list[BarItem]:
-    return [_bar_item(code, b, float(p)) for b, p in zip(placed.bars, placed.diameter, strict=True)]
+    return [bar_item(code, b, float(p)) for b, p in zip(placed.bars, placed.diameter, strict=True)]
 
 
-def _bar_item(code: DesignCode, bar: Bar, phi: float) -> BarItem:
+def bar_item(code: DesignCode, bar: Bar, phi: float) -> BarItem:
     """Cut length from outer dimensions (ISO 3766): each 90 degree bend takes r/2 + phi off the sum of the sides."""
     r = code.bend_radius(phi)
     length, bends, hooks = bar.end - bar.start, 0, 0
