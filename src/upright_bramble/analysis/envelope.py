@@ -20,10 +20,7 @@ class Row:
 
 @dataclass(frozen=True)
 class Envelope:
-    """Largest and smallest of each effect over the rows of one level, and the row (or combination) that makes it.
-
-    Deflections are those of the elastic line on gross sections, downward positive.
-    """
+    """Largest and smallest of each effect over the rows of one level, and the row (or combination) that makes it."""
 
     level: str
     labels: tuple[str, ...]
@@ -39,8 +36,6 @@ class Envelope:
     moment_min_by: Index
     shear_max_by: Index
     shear_min_by: Index
-    deflection_max: Array
-    deflection_min: Array
 
     @property
     def shear(self) -> Array:
@@ -48,12 +43,12 @@ class Envelope:
         return np.maximum(self.shear_max, -self.shear_min)
 
 
-def enveloped(level: str, rows: tuple[Row, ...], m: Array, v: Array, reaction: Array, turning: Array, w: Array) -> Envelope:
-    """Extremes over rows of moment, shear, reaction, moment of reaction and deflection."""
+def enveloped(level: str, rows: tuple[Row, ...], m: Array, v: Array, reaction: Array, turning: Array) -> Envelope:
+    """Extremes over rows of moment, shear, reaction and moment of reaction."""
     return Envelope(
         level,
         tuple(f"{row.combination.name}; {row.arrangement}" for row in rows),
         m.max(axis=0), m.min(axis=0), v.max(axis=0), v.min(axis=0),
         reaction.max(axis=0), reaction.min(axis=0), turning.max(axis=0), turning.min(axis=0),
-        m.argmax(axis=0), m.argmin(axis=0), v.argmax(axis=0), v.argmin(axis=0), w.max(axis=0), w.min(axis=0),
+        m.argmax(axis=0), m.argmin(axis=0), v.argmax(axis=0), v.argmin(axis=0),
     )  # fmt: skip

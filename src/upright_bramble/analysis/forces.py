@@ -45,6 +45,12 @@ class Forces:
         """Moment lines (rows, n) of a level, each in equilibrium."""
         return self.factors[level] @ self.responses.moment
 
+    def elastic_deflection(self, level: str) -> tuple[Array, Array]:
+        """Largest and smallest deflection (n,) of the elastic line on gross sections over a level's rows, downward
+        positive."""
+        lines = self.factors[level] @ self.responses.deflection
+        return lines.max(axis=0), lines.min(axis=0)
+
     def reactions(self, level: str) -> Array:
         return self.factors[level] @ self.responses.reaction
 
@@ -66,7 +72,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     both = {level: _rows(mine, arrangements, cases) for level, mine in combinations.items()}
     rows, factors = {k: v[0] for k, v in both.items()}, {k: v[1] for k, v in both.items()}
     stations = place_stations(beam)
-    peaks = _sagging_peaks(beam, stations, list(factors.values()), diagrams(beam, solved, stations))
+    peaks = _sagging_peaks(beam, stations, list(factors.values()), diagrams(beam, solved, stations, deflection=False))
     stations = place_stations(beam, peaks)
     responses = diagrams(beam, solved, stations)
     envelopes: dict[str, Envelope] = {}
@@ -203,14 +209,14 @@ def _rows(combinations: list[Combination], arrangements: list[tuple[str, tuple[b
 
 
 def _envelope(level: str, rows: tuple[Row, ...], factors: Array, r: Responses) -> Envelope:
-    effects = (factors @ e for e in (r.moment, r.shear, r.reaction, r.moment_reaction, r.deflection))
+    effects = (factors @ e for e in (r.moment, r.shear, r.reaction, r.moment_reaction))
     return enveloped(level, rows, *effects)
 
 
 def _redistributed(beam: Beam, at: Stations, rows: tuple[Row, ...], factors: Array, r: Responses) -> tuple[Envelope, Array, Array]:
     """The strength envelope after redistribution, and by row the hogging moments over supports with their reactions."""
     m, v, reaction = redistribute(beam, at, factors @ r.moment, factors @ r.shear, factors @ r.reaction)
-    envelope = enveloped("strength", rows, m, v, reaction, factors @ r.moment_reaction, factors @ r.deflection)
+    envelope = enveloped("strength", rows, m, v, reaction, factors @ r.moment_reaction)
     over = [m[:, list(support_stations(beam, at, s))].min(axis=1) for s in range(len(beam.supports))]
     return envelope, np.stack(over, axis=1), reaction
 
@@ -223,14 +229,13 @@ def _worst(level: str, combinations: list[Combination], r: Responses, cases: Cas
     def extreme(effects: Array, sign: float) -> Array:
         return f[:, fixed] @ effects[fixed] + sign * (f[:, ~fixed] @ np.maximum(sign * effects[~fixed], 0.0))
 
-    high, low = ([extreme(a, sign) for a in (r.moment, r.shear, r.reaction, r.moment_reaction, r.deflection)] for sign in (1.0, -1.0))
+    high, low = ([extreme(a, sign) for a in (r.moment, r.shear, r.reaction, r.moment_reaction)] for sign in (1.0, -1.0))
     top, least = [a.max(axis=0) for a in high], [a.min(axis=0) for a in low]
     return Envelope(
         level,
         tuple(f"{c.name}; worst spans" for c in combinations),
         top[0], least[0], top[1], least[1], top[2], least[2], top[3], least[3],
         high[0].argmax(axis=0), low[0].argmin(axis=0), high[1].argmax(axis=0), low[1].argmin(axis=0),
-        top[4], least[4],
     )  # fmt: skip
 
 

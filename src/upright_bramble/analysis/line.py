@@ -65,21 +65,25 @@ def solve(beam: Beam, cases: Sequence[Sequence[Load]], modulus: float, sinking: 
     return Solved(cases, batches, stiffness, np.einsum("sij,csj->csi", k_e, moved) + fixed_end, moved)
 
 
-def diagrams(beam: Beam, solved: Solved, at: Stations) -> Responses:
-    """Moment, shear and deflection lines at the stations, exact between the ends."""
+def diagrams(beam: Beam, solved: Solved, at: Stations, *, deflection: bool = True) -> Responses:
+    """Moment, shear and (unless not wanted: zeros) deflection lines at the stations, exact between the ends."""
     free_m, free_v, free_w = (np.zeros((len(solved.cases), len(at))) for _ in range(3))
+    wanted = (free_m, free_v, free_w) if deflection else (free_m, free_v)
     for (span, shape), (case, values) in solved.batches.items():
         places = at.of(span)
-        parts = _within_span(shape, values, at.local[places], at.side[places], beam.spans[span].length)
+        parts = _within_span(shape, values, at.local[places], at.side[places], beam.spans[span].length, deflection)
         rows = np.arange(places.start, places.stop)
-        for target, part in zip((free_m, free_v, free_w), parts, strict=True):
+        for target, part in zip(wanted, parts, strict=True):
             np.add.at(target, (case[:, None], rows), part)
     s, x, ends, moved = at.span, at.local, solved.ends, solved.moved
     f_0, m_0 = ends[:, s, 0], ends[:, s, 1]
-    upward = moved[:, s, 0] + moved[:, s, 1] * x + (f_0 * x**3 / 6.0 - m_0 * x**2 / 2.0 + free_w) / solved.stiffness[s]
+    down = free_w
+    if deflection:
+        bent = f_0 * x**3 / 6.0 - m_0 * x**2 / 2.0 + free_w
+        down = -(moved[:, s, 0] + moved[:, s, 1] * x + bent / solved.stiffness[s])
     reaction, turning = _reactions(beam, ends)
     load = np.array([sum(_total(load) for load in case) for case in solved.cases])
-    return Responses(f_0 * x - m_0 + free_m, f_0 + free_v, -upward, reaction, turning, load)
+    return Responses(f_0 * x - m_0 + free_m, f_0 + free_v, down, reaction, turning, load)
 
 
 def _batches(cases: Sequence[Sequence[Load]]) -> dict[tuple[int, str], tuple[Index, Array]]:
@@ -196,21 +200,23 @@ def _fixed_end(shape: str, values: Array, span: float) -> Array:
     return np.asarray((weight[..., None] * _point_influence(start + s, np.asarray(span))).sum(axis=1))
 
 
-def _within_span(shape: str, values: Array, x: Array, side: Index, span: float) -> tuple[Array, Array, Array]:
-    """What loads add to moment, shear and EI times upward deflection in their span, (loads, stations) each."""
+def _within_span(shape: str, values: Array, x: Array, side: Index, span: float, deflection: bool) -> tuple[Array, ...]:
+    """What loads add to moment, shear and (if wanted) EI times upward deflection in their span, (loads, stations) each."""
     if shape == "line":
         start, length, w, k = _line_shape(values)
         arm = x - start
         t = np.clip(arm, 0.0, length)
         m = -(w * (arm * t - t**2 / 2.0) + k * (arm * t**2 / 2.0 - t**3 / 3.0))
+        v = -(w * t + k * t**2 / 2.0)
+        if not deflection:
+            return m, v
         s = 0.5 * t[..., None] * (1.0 + _GAUSS_X)
         cubic = (w[..., None] + k[..., None] * s) * (arm[..., None] - s) ** 3 / 6.0
-        return m, -(w * t + k * t**2 / 2.0), -(cubic * (0.5 * t[..., None]) * _GAUSS_W).sum(axis=-1)
+        return m, v, -(cubic * (0.5 * t[..., None]) * _GAUSS_W).sum(axis=-1)
     p, start = values[0][:, None], values[2][:, None]
     here = np.abs(x - start) <= 1e-6
     # at the load itself the left side does not feel it yet; a load at the span's end stays inside the span
     past = (x > start + 1e-6) | (here & (side >= 0) & (x < span - 1e-6))
     arm = np.maximum(x - start, 0.0)
-    if shape == "point":
-        return -p * arm, -p * past, -p * arm**3 / 6.0
-    return p * past, np.zeros_like(arm), p * arm**2 / 2.0
+    found = (-p * arm, -p * past, -p * arm**3 / 6.0) if shape == "point" else (p * past, np.zeros_like(arm), p * arm**2 / 2.0)
+    return found if deflection else found[:2]

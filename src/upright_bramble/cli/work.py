@@ -127,11 +127,11 @@ def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:
     from upright_bramble.files.result_file import envelope_data, numbers, reactions_data
 
     at, design = found.stations, found.design
-    levels = {
-        level: envelope_data(e)
-        | {"elastic_deflection_max_mm": numbers(e.deflection_max, 1.0), "elastic_deflection_min_mm": numbers(e.deflection_min, 1.0)}
-        for level, e in found.envelopes.items()
-    }
+    levels: dict[str, Any] = {}
+    for level, envelope in found.envelopes.items():
+        high, low = found.elastic_deflection(level)
+        more = {"elastic_deflection_max_mm": numbers(high, 1.0), "elastic_deflection_min_mm": numbers(low, 1.0)}
+        levels[level] = envelope_data(envelope) | more
     return {
         "mark": beam.mark,
         "x_mm": numbers(at.x, 1.0, 3),
