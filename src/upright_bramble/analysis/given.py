@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.analysis.line import Responses
-from upright_bramble.analysis.stations import PER_SPAN, Stations, support_stations
+from upright_bramble.analysis.stations import PER_SPAN, Stations, assemble, support_stations, with_jumps
 from upright_bramble.beam import Beam, ForceLine
 from upright_bramble.section.arrays import Array, Index
 
@@ -25,26 +25,10 @@ def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
         low, high = (f - span.start for f in beam.clear(index))
         others = np.concatenate([np.linspace(0.0, span.length, PER_SPAN + 1), [low, high, *(s - span.start for s in beam.sound)]])
         others = others[(others >= 0.0) & (others <= span.length)]
-        places = np.unique(np.concatenate([given, others]))
-        places = places[[all(abs(p - j) > 0.5 for j in jumps) for p in places]]
-        pairs = np.array(sorted(jumps))
-        everywhere = np.concatenate([places, pairs, pairs])
-        sides = np.concatenate([np.zeros(len(places)), -np.ones(len(pairs)), np.ones(len(pairs))])
-        order = np.lexsort((sides, everywhere))
-        local.append(everywhere[order])
-        side.append(sides[order].astype(np.int64))
-    counts = [len(p) for p in local]
-    span_of = np.repeat(np.arange(len(beam.spans)), counts)
-    flat = np.concatenate(local)
-    return Stations(
-        x=flat + np.array([s.start for s in beam.spans])[span_of],
-        span=span_of,
-        local=flat,
-        side=np.concatenate(side),
-        width=np.array([s.profile.width for s in beam.spans])[span_of],
-        depth=np.array([s.profile.depth for s in beam.spans])[span_of],
-        first=np.concatenate([[0], np.cumsum(counts)]).astype(np.int64),
-    )
+        places, sides = with_jumps(np.concatenate([given, others]), jumps)
+        local.append(places)
+        side.append(sides)
+    return assemble(beam, local, side)
 
 
 def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:

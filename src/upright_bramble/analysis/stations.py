@@ -56,15 +56,25 @@ def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = Non
         others |= set((extra or {}).get(index, ()))
         grid = np.linspace(0.0, span.length, PER_SPAN + 1)
         wanted = np.concatenate([grid, np.array([p for p in others if 0.0 < p < span.length])])
-        for a in jumps:
-            wanted = wanted[np.abs(wanted - a) > 0.5]
-        places = np.unique(np.round(wanted, 6))
-        pairs = np.array(sorted(jumps))
-        everywhere = np.concatenate([places, pairs, pairs])
-        sides = np.concatenate([np.zeros(len(places)), -np.ones(len(pairs)), np.ones(len(pairs))])
-        order = np.lexsort((sides, everywhere))
-        local.append(everywhere[order])
-        side.append(sides[order].astype(np.int64))
+        places, sides = with_jumps(wanted, jumps)
+        local.append(places)
+        side.append(sides)
+    return assemble(beam, local, side)
+
+
+def with_jumps(places: Array, jumps: set[float]) -> tuple[Array, Index]:
+    """Places in order with a pair of stations at each jump, and their sides: -1 just left of it, +1 just right, 0 else."""
+    for a in jumps:
+        places = places[np.abs(places - a) > 0.5]
+    single, pairs = np.unique(np.round(places, 6)), np.array(sorted(jumps))
+    everywhere = np.concatenate([single, pairs, pairs])
+    sides = np.concatenate([np.zeros(len(single)), -np.ones(len(pairs)), np.ones(len(pairs))])
+    order = np.lexsort((sides, everywhere))
+    return everywhere[order], sides[order].astype(np.int64)
+
+
+def assemble(beam: Beam, local: list[Array], side: list[Index]) -> Stations:
+    """Stations from the places and sides of each span."""
     counts = [len(p) for p in local]
     span_index = np.repeat(np.arange(len(beam.spans)), counts)
     starts = np.array([s.start for s in beam.spans])
