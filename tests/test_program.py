@@ -7,9 +7,11 @@ import hashlib
 import io
 import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
+import sysconfig
 import time
 from pathlib import Path
 
@@ -225,7 +227,9 @@ def test_running_as_a_module_is_the_same(bramble):
     version = bramble("--version")
     assert version.status == 0
     assert version.out.strip().endswith("0.1.0")
-    script = subprocess.run(["bramble", "--version"], capture_output=True, text=True, check=False)
+    command = shutil.which("bramble", path=sysconfig.get_path("scripts"))
+    assert command is not None
+    script = subprocess.run([command, "--version"], capture_output=True, text=True, check=False)
     assert script.stdout == version.out
 
 
