@@ -254,3 +254,28 @@ def test_colours_only_where_wanted(bramble):
         assert "\x1b[" not in bramble("design", "one.beam.yaml", "--no-figures", env=env).out
     forced = bramble("design", "one.beam.yaml", "--no-figures", "--no-colour", env={"FORCE_COLOR": "1"})
     assert "\x1b[3" not in forced.out
+
+
+@pytest.mark.skipif(os.name == "nt", reason="needs a POSIX shell")
+def test_a_reader_that_goes_away_is_no_failure(bramble):
+    bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
+    bramble.write("two.beam.yaml", yaml_beams.demo("slipway-lintel"))
+    calls = (
+        ("forces one.beam.yaml", 0),
+        ("design --nonsense", 2),
+        ("design two.beam.yaml one.beam.yaml --no-figures", 1),  # the failing one is still told by the status
+        ("design one.beam.yaml two.beam.yaml --no-figures --json", 1),
+        ("check two.beam.yaml SL1/SL1.layout.yaml", 1),
+    )
+    for call, status in calls:
+        line = f"{sys.executable} -m upright_bramble {call} 2>err.txt | head -c 1 >/dev/null; echo ${{PIPESTATUS[0]}}"
+        done = subprocess.run(["bash", "-c", line], cwd=bramble.folder, capture_output=True, text=True, check=False)
+        assert int(done.stdout) == status, call
+        assert "Traceback" not in (bramble.folder / "err.txt").read_text("utf-8")
+    assert (bramble.folder / "S1" / "S1.result.json").exists()  # and the beam after it was designed
+
+
+def test_start_makes_a_mark_of_any_name(bramble):
+    for name in ("ünï code.beam.yaml", "日本.yaml", "a.b-c_d.beam.yaml"):
+        assert bramble("start", name).status == 0
+        assert bramble("forces", name, "--quiet").status == 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import sys
 from typing import Any
@@ -9,6 +10,7 @@ from typing import Any
 import click
 
 from upright_bramble.cli import interrupts
+from upright_bramble.cli.output import drop_output
 from upright_bramble.version import __version__
 
 
@@ -30,29 +32,33 @@ class _Group(click.Group):
         except click.exceptions.Exit as error:
             code = error.exit_code
         except click.ClickException as error:
-            error.show()
+            with contextlib.suppress(BrokenPipeError):
+                error.show()
             code = 2
         except (click.Abort, KeyboardInterrupt):
-            click.echo("interrupted; what was there before is whole", err=True)
+            _say("interrupted; what was there before is whole")
             code = 130
         except BrambleError as error:
-            click.echo(str(error), err=True)
+            _say(str(error))
             code = 2
         except BrokenPipeError:
-            # the reader went away (`| head`): nothing is wrong
-            sys.stdout = open(os.devnull, "w")  # noqa: SIM115
+            drop_output()
             code = 0
         except Exception as error:
             if os.environ.get("BRAMBLE_DEBUG"):
                 raise
             text = " ".join(str(error).split())[:200]
-            click.echo(
+            _say(
                 f"bramble itself failed ({type(error).__name__}: {text}); this is a fault of the program, not of your file. "
-                "Set BRAMBLE_DEBUG=1 and run again for the details to report.",
-                err=True,
+                "Set BRAMBLE_DEBUG=1 and run again for the details to report."
             )
             code = 2
         sys.exit(code if isinstance(code, int) else 0)
+
+
+def _say(text: str) -> None:
+    with contextlib.suppress(BrokenPipeError):
+        click.echo(text, err=True)
 
 
 @click.group(cls=_Group, context_settings={"help_option_names": ["-h", "--help"]})

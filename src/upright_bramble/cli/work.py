@@ -7,6 +7,7 @@ import json
 import os
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -14,6 +15,7 @@ import click
 
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.cli import interrupts
+from upright_bramble.cli.output import printed
 from upright_bramble.errors import BrambleError, KeptLayout
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_text, read_layout
@@ -167,7 +169,7 @@ def design_all(
     for number, (job, outcome) in enumerate(_run(work, jobs, quiet or as_json)):
         results.append((job, *outcome))
         if not as_json and not quiet:
-            _print_result(job, *outcome, colour=colour, first=number == 0)
+            printed(partial(_print_result, job, *outcome, colour=colour, first=number == 0))
     if as_json:
         from upright_bramble.files.result_file import result_data
 
@@ -175,7 +177,7 @@ def design_all(
             result_data(r, _sha(job.path)) if r is not None else {"mark": job.beam.mark, "verdict": {"status": "fail"}, "reason": why}
             for job, r, why in results
         ]
-        click.echo(json.dumps(data[0] if len(data) == 1 else data, ensure_ascii=False))
+        printed(partial(click.echo, json.dumps(data[0] if len(data) == 1 else data, ensure_ascii=False)))
     return 0 if all(r is not None and r.status != "fail" for _, r, _ in results) else 1
 
 
@@ -330,11 +332,11 @@ def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool
     if as_json:
         from upright_bramble.files.result_file import result_data
 
-        click.echo(json.dumps(result_data(result, _sha(path)), ensure_ascii=False))
+        printed(partial(click.echo, json.dumps(result_data(result, _sha(path)), ensure_ascii=False)))
     elif not quiet:
         from upright_bramble.present.terminal import make_console, summary
 
-        summary(make_console(colour=colour), result)
+        printed(partial(summary, make_console(colour=colour), result))
     return 1 if result.status == "fail" else 0
 
 

@@ -24,7 +24,7 @@ def demo_files() -> dict[str, str]:
 def starter_text(code: str, units: str, name: str) -> str:
     """A commented beam file to begin with."""
     text = resources.files("upright_bramble.demo").joinpath("starter.txt").read_text("utf-8")
-    mark = "".join(c for c in name.upper() if c.isalnum() or c in "-_").strip("-_")[:16] or "B1"
+    mark = "".join(c for c in name.upper() if (c.isascii() and c.isalnum()) or c in "-_").strip("-_")[:16] or "B1"
     for key, value in {**dict(zip(_KEYS, _UNITS[units], strict=True)), "code": code, "units": units, "mark": mark}.items():
         text = text.replace(f"<{key}>", value)
     return text

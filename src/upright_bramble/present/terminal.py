@@ -25,9 +25,15 @@ def make_console(*, colour: bool = True, stderr: bool = False, width: int | None
     """A console that is at least 80 columns wide, without colour when asked, plain ASCII when it must be."""
     from rich.console import Console
 
-    console = Console(no_color=not colour, stderr=stderr, highlight=False, emoji=False, markup=False, width=width)
+    class Patient(Console):
+        def on_broken_pipe(self) -> None:
+            """The reader went away (`| head`): nothing is wrong, the rest is not wanted."""
+            self.quiet = True
+            raise BrokenPipeError
+
+    console = Patient(no_color=not colour, stderr=stderr, highlight=False, emoji=False, markup=False, width=width)
     if not console.is_terminal:
-        console = Console(no_color=True, stderr=stderr, highlight=False, emoji=False, markup=False, width=width or 80, color_system=None)
+        console = Patient(no_color=True, stderr=stderr, highlight=False, emoji=False, markup=False, width=width or 80, color_system=None)
     return console
 
 
