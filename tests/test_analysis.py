@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from upright_bramble.analysis import analyse
 from upright_bramble.analysis.line import diagrams, solve
 from upright_bramble.analysis.stations import place_stations
+from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.beam import Action, Load
 from upright_bramble.codes import get_code
 from upright_bramble.errors import UnstableLine
@@ -181,3 +182,30 @@ def test_simple_ends_are_designed_for_part_of_the_span_moment():
     span = 1.35 * 30.0 * 6000.0**2 / 8
     np.testing.assert_allclose(forces.design.end_hogging, 0.25 * span, rtol=1e-9)
     assert forces.design.moment_min.min() == pytest.approx(-0.25 * span)
+
+
+@pytest.mark.parametrize(
+    ("extra", "reduced"),
+    [
+        (None, True),
+        (Load("point", 0, 80e3, 80e3, 400.0, 400.0), False),
+        (Load("couple", 0, 20e6, 20e6, 400.0, 400.0), False),
+        (Load("line", 0, 800.0, 800.0, 300.0, 400.0), False),  # a strip of 100 mm: a force by another name
+        (Load("line", 0, 800.0, 0.0, 0.0, 300.0), False),
+        (Load("point", 0, 80e3, 80e3, 3000.0, 3000.0), True),
+        (Load("line", 0, 30.0, 30.0, 0.0, 3000.0), True),
+    ],
+)
+def test_shear_is_taken_at_d_only_under_loads_spread_evenly(extra, reduced):
+    """From a face 150 from the centreline, d = 450: the first 600 mm of the span decide."""
+    beam = line([6000.0], [*uniform(1, [6000.0], 40.0), *([extra] if extra else [])])
+    forces = analyse(beam, CODE)
+    at = forces.stations
+    shear = np.maximum(np.abs(forces.envelopes["strength"].shear_max), np.abs(forces.envelopes["strength"].shear_min))
+    taken = shear_at_d(beam, at, shear, np.full(len(at), 450.0))
+    near = (at.x > 150.0) & (at.x < 590.0)
+    assert near.any()
+    assert bool((taken[near] < shear[near] - 1.0).all()) is reduced
+    assert reduced or np.array_equal(taken[near], shear[near])
+    far = (at.x > 610.0) & (at.x < 5000.0)
+    assert np.array_equal(taken[far], shear[far])

@@ -125,12 +125,13 @@ def half_span_peak(beam: Beam, at: Stations, shear: Array) -> Array:
 def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
     """Shear that stirrups are verified for: no more than at a distance d from the face of a support.
 
-    Not reduced where a point load or a couple stands within d: it may go to the support some other way.
+    Not reduced where a point load or a couple stands within d, nor where a line load begins or ends there: the
+    rule is for loads spread evenly, and a short heavy strip is a point load by another name (EN 1992-1-1, 6.2.1(8)).
     """
     if beam.given:
         return shear.copy()  # where loads stand is not known
     reduced = shear.copy()
-    points = [(p.span, p.start) for a in beam.actions for p in a.loads if p.shape == "point" and p.first != 0.0]
+    uneven = _uneven_places(beam)
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
         x = at.x[rows]
@@ -142,10 +143,21 @@ def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
             place = face + sign * float(d[rows][here])
             if not low < place < high:
                 continue
-            close = any(s == index and 0.0 <= sign * (span.start + a - face) <= abs(place - face) + 1e-6 for s, a in points)
-            if close:
+            if any(s == index and -1e-6 <= sign * (span.start + a - face) <= abs(place - face) + 1e-6 for s, a in uneven):
                 continue
             limit = float(np.interp(place, x, shear[rows]))
             near = sign * (place - x) >= -1e-6
             reduced[rows] = np.where(near, np.minimum(reduced[rows], limit), reduced[rows])
     return reduced
+
+
+def _uneven_places(beam: Beam) -> list[tuple[int, float]]:
+    """Span and place along it (mm) of every force and couple, and of the ends of strips inside a clear span."""
+    loads = [p for a in beam.actions for p in a.loads if p.first != 0.0 or p.last != 0.0]
+    found = [(p.span, p.start) for p in loads if p.shape != "line"]
+    for p in loads:
+        if p.shape == "line":
+            low, high = beam.clear(p.span)
+            start = beam.spans[p.span].start
+            found += [(p.span, a) for a in (p.start, p.end) if low + 1e-6 < start + a < high - 1e-6]
+    return found

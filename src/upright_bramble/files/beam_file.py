@@ -264,6 +264,9 @@ class _Reader:
             if a.name in seen:
                 self.wrong(("actions", i, "name"), f"'{a.name}' names two actions; give each its own name")
             seen.add(a.name)
+            if a.kind not in ("permanent", "imposed") and a.name in ("permanent", "settlement", *code.categories):
+                # it would be combined as one with the actions that go by this word, with their factors
+                self.wrong(("actions", i, "name"), f"'{a.name}' already stands for other actions in combinations; use another name")
             if a.kind not in ("permanent", *code.kinds):
                 self.wrong(("actions", i, "kind"), f"no kind is called '{a.kind[:40]}'; kinds: permanent, {', '.join(code.kinds)}")
             if (a.kind == "other") != (a.psi is not None):

@@ -140,12 +140,12 @@ def _redistribution(f: Facts) -> list[Check]:
     found, beam = [], f.beam
     for s in beam.redistribution.supports:
         i = int(np.abs(f.at.x - beam.supports[s].x).argmin())
-        least = f.code.least_delta(beam.bars)
+        least, widest = f.code.least_delta(beam.bars), f.code.widest_span_ratio()
         name = beam.supports[s].name
         found.append(_make(f, "redistribution.least", name, i, least, beam.redistribution.delta, "number", topic="ductility"))
         beside = [p.length for p in beam.spans if s in (p.left, p.right) and not p.cantilever]
         if len(beside) == 2:
-            found.append(_make(f, "redistribution.spans", name, i, max(beside) / min(beside), 2.0, "number", topic="ductility"))
+            found.append(_make(f, "redistribution.spans", name, i, max(beside) / min(beside), widest, "number", topic="ductility"))
     return found
 
 

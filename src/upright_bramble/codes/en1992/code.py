@@ -251,6 +251,10 @@ class EN1992:
         """k_5 for ductility classes B and C, k_6 for A (5.5(4))."""
         return self._v["k_6" if steel.ductility == "A" else "k_5"]
 
+    def widest_span_ratio(self) -> float:
+        """5.5(4): adjacent spans in the range 0.5 to 2."""
+        return 2.0
+
     def least_tension_steel(self, concrete: Concrete, steel: Steel, b: Array, d: Array) -> Array:
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         factor, floor = self._v["As_min_factor"], self._v["As_min_floor"]
