@@ -203,6 +203,22 @@ def test_result_names_failures_and_cures(bramble):
 
 
 @pytest.mark.skipif(os.name == "nt", reason="needs POSIX signals")
+def test_an_interrupt_inside_a_clean_up_is_neither_lost_nor_shown():
+    lines = (
+        "import signal",
+        "from upright_bramble.cli import interrupts",
+        "class Cleaned:",
+        "    def __del__(self): signal.raise_signal(signal.SIGINT)",
+        "interrupts.watch()",
+        "Cleaned()",
+        "try: interrupts.look()",
+        "except KeyboardInterrupt: print('raised again')",
+    )
+    ran = subprocess.run([sys.executable, "-c", "\n".join(lines)], capture_output=True, text=True, timeout=60, check=False)
+    assert (ran.stdout.strip(), ran.stderr) == ("raised again", "")
+
+
+@pytest.mark.skipif(os.name == "nt", reason="needs POSIX signals")
 def test_interrupting_leaves_whole_results(bramble):
     for k in range(8):
         bramble.write(f"b{k}.beam.yaml", yaml_beams.SIMPLE.replace("S1", f"S{k}"))
