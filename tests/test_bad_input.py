@@ -78,7 +78,12 @@ def test_every_fault_in_one_go(bramble):
         ("units: kN-m", "service: {deflection: {total: soon}}", "service.deflection.total", "no limit"),
         ("units: kN-m", "detailing: {main_bars: [17]}", "detailing.main_bars[0]", "no bar is called '17'"),
         ("units: kN-m", "detailing: {reserve: 2}", "detailing.reserve", "at most 0.5"),
-        ("{support: A, width: 300}", "{support: A, width: 300, framing: direct}", "line[0].framing", "not in this version yet"),
+        (
+            "{support: A, width: 300}",
+            "{support: A, width: 300, framing: sideways}",
+            "line[0].framing",
+            "is not one of 'direct' or 'indirect'",
+        ),
         ("{grade: C30/37}", "{grade: C30/37, strength: 30}", "concrete", "either"),
         ("{bars: B500B}", "{yield: 5 MPa}", "reinforcement.yield", "no yield strength"),
         ("name: live", "name: dead", "actions[1].name", "names two actions"),

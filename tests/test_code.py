@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from upright_bramble.beam import Concrete, Profile, Service, Steel
+from upright_bramble.beam import Concrete, Service, Steel
 from upright_bramble.codes import get_code, known_codes
 from upright_bramble.codes.en1992 import bond, materials, service, shear
 from upright_bramble.codes.protocol import Group
@@ -180,8 +180,7 @@ def test_creep_and_shrinkage_move_the_right_way(humidity, h_0, age, cement):
 
 
 def test_stages():
-    profiles = [Profile("a", 300.0, 500.0), Profile("b", 300.0, 900.0)]
-    stages = EN.stages(C30, Service(), profiles)
+    stages = EN.stages(C30, Service(), np.array([300 * 500 / 800.0, 300 * 900 / 1200.0]))
     assert set(stages) == {"short", "finishes", "lasting"}
     short, finishes, lasting = (stages[k] for k in ("short", "finishes", "lasting"))
     assert (short.modulus > finishes.modulus).all()

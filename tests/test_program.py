@@ -118,7 +118,7 @@ def test_held_bars_stay(bramble):
 
 def test_forces(bramble):
     bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
-    ran = bramble("forces", "one.beam.yaml", "--csv", "f.csv", "--figure", "f.svg")
+    ran = bramble("forces", "one.beam.yaml", "--csv", "f.csv", "--extremes", "--figure", "f.svg")
     assert ran.status == 0
     assert "reactions and loads balance" in ran.out
     assert max(len(line) for line in ran.out.splitlines()) <= 80

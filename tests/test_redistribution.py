@@ -35,8 +35,9 @@ def test_every_set_of_forces_stays_in_equilibrium(lengths, delta):
     beam = beam_of(lengths, delta)
     forces = analyse(beam, EN)
     at, f, r = forces.stations, forces.factors["strength"], forces.responses
-    before = f @ r.moment, f @ r.shear, f @ r.reaction
-    m, v, reaction = redistribute(beam, at, *before)
+    before = f @ r.moment, f @ r.shear, f @ r.reaction, f @ r.moment_reaction
+    m, v, reaction, turning = redistribute(beam, at, forces.delta, *before)
+    np.testing.assert_allclose(turning, before[3], atol=1e-6)
     size = np.abs(before[0]).max()
     np.testing.assert_allclose(reaction.sum(axis=1), f @ r.load, rtol=1e-9)
     for index, span in enumerate(beam.spans):
@@ -122,7 +123,7 @@ def test_the_file_asks_for_it():
     assert beam.redistribution == Redistribution(0.85, (1,))
     assert beam_from(parse_yaml(TWO + "redistribution: {percent: 0}\n", "x")).redistribution.supports == ()
     for extra, words in (
-        ("redistribution: {percent: 15, supports: [A]}", "no span on both sides; such are B"),
+        ("redistribution: {percent: 15, supports: [A]}", "no span without hinges on both sides, nor is it a fixed end; such are B"),
         ("redistribution: {percent: 80}", "at most 60"),
         ("redistribution: {percent: 10}\narrangements: every", "set by set"),
         ("redistribution: {per_cent: 10}", "did you mean 'percent'?"),

@@ -11,7 +11,7 @@ from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import get_code
 from upright_bramble.section.arrays import window_max
 from upright_bramble.section.cracked import cracked, uncracked
-from upright_bramble.section.strength import bending_resistance, required_steel
+from upright_bramble.section.strength import Block, bending_resistance, required_steel
 from upright_bramble.section.strips import Strips, rectangle, tee
 
 CODE = get_code("en1992-1-1")
@@ -29,7 +29,8 @@ def test_required_steel_verifies(b, h, mu, f_ck):
     limit = CODE.neutral_axis_limit(Concrete(f_ck))
     d, d_2 = 0.9 * h, 0.08 * h
     moment = np.array([mu * b * d**2 * concrete.stress])
-    tension, compression, _ = required_steel(moment, *(np.array([v]) for v in (b, d, d_2)), concrete, steel, limit)
+    block = Block(*(np.array([v]) for v in (b, b, 0.0)))
+    tension, compression, _ = required_steel(moment, block, np.array([d]), np.array([d_2]), concrete, steel, limit)
     assume(np.isfinite(tension[0]))
     found = bending_resistance(rectangle(b, h), _one(tension[0], compression[0]), _one(d, d_2), concrete, steel)
     if compression[0] > 0.0:
@@ -89,7 +90,7 @@ def test_cracked_section_by_quadratic(b, h, area, alpha):
 
 
 def test_uncracked_without_bars_is_gross():
-    whole = uncracked(Strips(_one(300.0), _one(0.0), _one(500.0)), np.zeros((1, 1)), _one(450.0), 7.0)
+    whole = uncracked(Strips(_one(300.0), _one(300.0), _one(0.0), _one(500.0)), np.zeros((1, 1)), _one(450.0), 7.0)
     assert whole.x[0] == 250.0
     assert whole.i[0] == pytest.approx(300 * 500**3 / 12)
 

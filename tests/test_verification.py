@@ -232,7 +232,9 @@ def test_deflection_lies_between_uncracked_and_cracked():
     """7.4.3 against two closed forms: 5 w L^4 / (384 E I) of the whole and of the cracked section, with creep."""
     beam = simple(w=18.0, q=0.0)
     result = run_check(beam, bars())
-    stage = CODE.stages(beam.concrete, beam.service, [beam.spans[0].profile])["lasting"]
+    stage = CODE.stages(
+        beam.concrete, beam.service, np.array([beam.spans[0].area(0.0) / (beam.spans[0].profile.width + beam.spans[0].profile.depth)])
+    )["lasting"]
     e = float(stage.modulus[0])
     deflection = result.curves.deflection_long_term.max()
     gross = 5 * 18.0 * 6000.0**4 / (384 * e * 300 * 500**3 / 12)
@@ -266,9 +268,9 @@ def test_integration_reproduces_the_elastic_line():
     beam = line(lengths, loads, left_free=True, right_free=True, springs={1: 2e5})
     forces = analyse(beam, CODE, 33000.0)
     r, at = forces.responses, forces.stations
-    kappa = r.moment / (33000.0 * beam.spans[0].profile.second_moment)
+    kappa = r.moment / (33000.0 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12))
     found = integrate(beam, at, kappa, r.reaction, r.moment_reaction, 33000.0)
-    assert np.abs(found - r.deflection).max() < 2e-3 * np.abs(r.deflection).max()
+    assert np.abs(found - forces.elastic_lines()).max() < 2e-3 * np.abs(found).max()
 
 
 def test_cantilever_on_a_turning_support():
@@ -277,11 +279,11 @@ def test_cantilever_on_a_turning_support():
     beam = replace(beam, supports=(support,))
     forces = analyse(beam, CODE, 33000.0)
     r = forces.responses
-    bent = 1e4 * 2000.0**3 / (3 * 33000.0 * beam.spans[0].profile.second_moment)
-    assert r.deflection[0, -1] == pytest.approx(bent + 1e4 * 2000 / 1e10 * 2000)
-    kappa = r.moment / (33000.0 * beam.spans[0].profile.second_moment)
+    bent = 1e4 * 2000.0**3 / (3 * 33000.0 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12))
+    assert forces.elastic_lines()[0, -1] == pytest.approx(bent + 1e4 * 2000 / 1e10 * 2000)
+    kappa = r.moment / (33000.0 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12))
     assert integrate(beam, forces.stations, kappa, r.reaction, r.moment_reaction, 33000.0)[0, -1] == pytest.approx(
-        r.deflection[0, -1], rel=1e-3
+        forces.elastic_lines()[0, -1], rel=1e-3
     )
 
 
@@ -289,7 +291,9 @@ def test_crack_width_by_hand():
     """7.3.4 at mid-span step by step."""
     beam = simple()
     result = run_check(beam, bars())
-    stage = CODE.stages(beam.concrete, beam.service, [beam.spans[0].profile])["lasting"]
+    stage = CODE.stages(
+        beam.concrete, beam.service, np.array([beam.spans[0].area(0.0) / (beam.spans[0].profile.width + beam.spans[0].profile.depth)])
+    )["lasting"]
     m = (18.0 + 0.3 * 8.0) * 6000.0**2 / 8
     alpha = 200_000 / float(stage.modulus[0])
     area, d, b, h = 4 * np.pi * 100, 452.0, 300.0, 500.0
@@ -330,7 +334,7 @@ def test_designs_that_pass_resist_everywhere(first, second, g, q, cantilever):
     for i in range(0, len(at), 7):
         if not low <= at.x[i] <= high:
             continue
-        y = placed.y
+        y = placed.y[i]
         area = placed.effective[i : i + 1]
         sag = bending_resistance(rectangle(300.0, 500.0), area, y[None, :], concrete, steel).moment[0]
         hog = bending_resistance(rectangle(300.0, 500.0), area, 500.0 - y[None, :], concrete, steel).moment[0]

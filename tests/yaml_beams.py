@@ -52,7 +52,7 @@ def line(
 
     def add_support() -> int:
         k = len(supports)
-        supports.append(Support("ABCDEFGHIJ"[k], x, 300.0, k in fixed, (springs or {}).get(k)))
+        supports.append(Support("ABCDEFGHIJ"[k] if k < 10 else f"S{k}", x, 300.0, k in fixed, (springs or {}).get(k)))
         return k
 
     left = None if left_free else add_support()

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces, analyse
-from upright_bramble.beam import Beam, Combining, Layout, Profile
+from upright_bramble.beam import Beam, Combining, Layout
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import BrambleError
 from upright_bramble.verify import Check, Message, Result, verify
@@ -63,10 +63,22 @@ def only_action(beam: Beam, name: str) -> Beam:
     raise UnknownAction(f"no action is called '{name[:40]}'; actions: {', '.join(known)}")
 
 
+def only_permanent(beam: Beam) -> Beam:
+    """The beam under its permanent actions alone, unfactored: its characteristic level is what is there before the finishes.
+
+    Raises UnknownAction where there are none.
+    """
+    mine = tuple(a for a in beam.actions if a.kind == "permanent")
+    if not mine:
+        raise UnknownAction("there is no permanent action")
+    return replace(beam, actions=mine, supports=tuple(replace(s, settles=0.0) for s in beam.supports), combining=Combining())
+
+
 def run_check(beam: Beam, layout: Layout) -> Result:
     """Verification alone: no bar is changed."""
     code = code_of(beam)
-    return verify(beam, code, analyse(beam, code), layout)
+    forces = analyse(beam, code)
+    return verify(forces.beam, code, forces, layout)
 
 
 def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = True) -> Designed:
@@ -75,6 +87,7 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
 
     code = code_of(beam)
     forces = analyse(beam, code)
+    beam = forces.beam  # with what works of its flanges
     needs = Needs()
     best: Result | None = None
     reason, rounds, tightened = "", 0, 0
@@ -229,6 +242,7 @@ def _least(beam: Beam, held: Layout | None, changes: list) -> int | None:  # typ
 def _with_profiles(beam: Beam, change: object) -> Beam:
     """The beam with other profiles, and its self weight with them."""
     assert callable(change)
-    new: dict[Profile, Profile] = {p: change(p) for p in dict.fromkeys(s.profile for s in beam.spans)}
-    spans = tuple(replace(s, profile=new[s.profile]) for s in beam.spans)
+    spans = tuple(
+        replace(s, profile=change(s.profile), becomes=None if s.becomes is None else change(s.becomes), reach=None) for s in beam.spans
+    )
     return replace(beam, spans=spans)

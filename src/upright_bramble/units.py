@@ -38,6 +38,12 @@ _KINDS: dict[str, dict[str, float]] = {
         "ksf": _KIP / _FT**2,
     },
     "moment": {f"{f}.{u}": _FORCE[f] * _LENGTH[u] for f in _FORCE for u in ("mm", "cm", "m", "in", "ft")},
+    "torque per length": {
+        f"{f}.{u}/{v}": _FORCE[f] * _LENGTH[u] / _LENGTH[v]
+        for f in _FORCE
+        for u in ("mm", "m", "in", "ft")
+        for v in ("mm", "m", "in", "ft")
+    },
     "stress": {
         "MPa": 1.0,
         "GPa": 1e3,
@@ -83,6 +89,7 @@ QUANTITIES = {
     "translational stiffness": "translational stiffness",
     "rotational stiffness": "rotational stiffness",
     "time": "time",
+    "torque per length": "torque per length",
 }
 
 _EXAMPLES = {
@@ -96,14 +103,15 @@ _EXAMPLES = {
     "translational stiffness": "'50000 kN/m'",
     "rotational stiffness": "'20000 kN.m/rad'",
     "time": "'60 days'",
+    "torque per length": "'4 kN.m/m'",
 }
 
 SYSTEMS: dict[str, UnitSystem] = {
     name: UnitSystem(name, dict(zip(QUANTITIES, units, strict=True)))
     for name, units in {
-        "kN-m": ("m", "mm", "kN", "kN/m", "kN/m²", "kN·m", "MPa", "kN/m³", "kN/m", "kN·m/rad", "days"),
-        "kip-ft": ("ft", "in", "kip", "kip/ft", "psf", "kip·ft", "psi", "pcf", "kip/ft", "kip·ft/rad", "days"),
-        "tf-m": ("m", "cm", "tf", "tf/m", "tf/m²", "tf·m", "kgf/cm²", "tf/m³", "tf/m", "tf·m/rad", "days"),
+        "kN-m": ("m", "mm", "kN", "kN/m", "kN/m²", "kN·m", "MPa", "kN/m³", "kN/m", "kN·m/rad", "days", "kN·m/m"),
+        "kip-ft": ("ft", "in", "kip", "kip/ft", "psf", "kip·ft", "psi", "pcf", "kip/ft", "kip·ft/rad", "days", "kip·ft/ft"),
+        "tf-m": ("m", "cm", "tf", "tf/m", "tf/m²", "tf·m", "kgf/cm²", "tf/m³", "tf/m", "tf·m/rad", "days", "tf·m/m"),
     }.items()
 }
 
@@ -114,7 +122,7 @@ def _plain(unit: str) -> str:
     """One spelling for kN·m, kN.m, kN-m, kN*m and kNm; m² and m^2 become m2."""
     text = unit.replace("²", "2").replace("³", "3").replace("^", "").replace(" ", "")
     text = re.sub(r"[·*⋅-]", ".", text)
-    return re.sub(r"^(N|kN|MN|kip|lb|lbf|tf|kgf)(mm|cm|m|in|ft)(?=$|/rad$)", r"\1.\2", text)
+    return re.sub(r"^(N|kN|MN|kip|lb|lbf|tf|kgf)(mm|cm|m|in|ft)(?=$|/)", r"\1.\2", text)
 
 
 def parse(value: object, quantity: str, system: UnitSystem) -> float:

@@ -17,38 +17,74 @@ class Row:
     combination: Combination
     arrangement: str
 
+    @property
+    def label(self) -> str:
+        return f"{self.combination.name}; {self.arrangement}"
+
+
+@dataclass(frozen=True)
+class Extremes:
+    """Largest and smallest of one effect, (n,) each, and the row (or combination) that makes them."""
+
+    high: Array
+    low: Array
+    high_by: Index
+    low_by: Index
+
 
 @dataclass(frozen=True)
 class Envelope:
-    """Largest and smallest of each effect over the rows of one level, and the row (or combination) that makes it."""
+    """Largest and smallest of each effect over the rows of one level; `labels` name the rows (or combinations)."""
 
     level: str
     labels: tuple[str, ...]
-    moment_max: Array
-    moment_min: Array
-    shear_max: Array
-    shear_min: Array
+    moment: Extremes
+    shear_: Extremes
+    torsion_: Extremes
     reaction_max: Array
     reaction_min: Array
     moment_reaction_max: Array
     moment_reaction_min: Array
-    moment_max_by: Index
-    moment_min_by: Index
-    shear_max_by: Index
-    shear_min_by: Index
+
+    @property
+    def moment_max(self) -> Array:
+        return self.moment.high
+
+    @property
+    def moment_min(self) -> Array:
+        return self.moment.low
+
+    @property
+    def shear_max(self) -> Array:
+        return self.shear_.high
+
+    @property
+    def shear_min(self) -> Array:
+        return self.shear_.low
 
     @property
     def shear(self) -> Array:
         """Largest magnitude."""
-        return np.maximum(self.shear_max, -self.shear_min)
+        return np.maximum(self.shear_.high, -self.shear_.low)
+
+    @property
+    def torsion(self) -> Array:
+        """Largest magnitude."""
+        return np.maximum(self.torsion_.high, -self.torsion_.low)
 
 
-def enveloped(level: str, rows: tuple[Row, ...], m: Array, v: Array, reaction: Array, turning: Array) -> Envelope:
-    """Extremes over rows of moment, shear, reaction and moment of reaction."""
+def extremes(lines: Array) -> Extremes:
+    """Over rows (rows, n)."""
+    return Extremes(lines.max(axis=0), lines.min(axis=0), lines.argmax(axis=0), lines.argmin(axis=0))
+
+
+def nothing(n: int) -> Extremes:
+    return Extremes(np.zeros(n), np.zeros(n), np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64))
+
+
+def enveloped(level: str, labels: tuple[str, ...], m: Array, v: Array, t: Array, reaction: Array, turning: Array) -> Envelope:
+    """Extremes over rows of moment, shear, torsion, reaction and moment of reaction."""
     return Envelope(
-        level,
-        tuple(f"{row.combination.name}; {row.arrangement}" for row in rows),
-        m.max(axis=0), m.min(axis=0), v.max(axis=0), v.min(axis=0),
+        level, labels, extremes(m), extremes(v), extremes(t) if t.any() else nothing(t.shape[1]),
         reaction.max(axis=0), reaction.min(axis=0), turning.max(axis=0), turning.min(axis=0),
-        m.argmax(axis=0), m.argmin(axis=0), v.argmax(axis=0), v.argmin(axis=0),
     )  # fmt: skip

@@ -34,12 +34,13 @@ def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
 def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
     """The lines at the stations, straight between theirs. Reactions are the jumps of shear where moment and shear of a
     line belong together, 0 for envelopes, whose extremes do not."""
-    moment, shear = np.zeros((len(lines), len(at))), np.zeros((len(lines), len(at)))
+    moment, shear, torsion = (np.zeros((len(lines), len(at))) for _ in range(3))
     reaction = np.zeros((len(lines), len(beam.supports)))
     for row, line in enumerate(lines):
         for index in range(len(beam.spans)):
             places = at.of(index)
-            for target, values in ((moment, line.moment[index]), (shear, line.shear[index])):
+            given = [(moment, line.moment[index]), (shear, line.shear[index])]
+            for target, values in [*given, (torsion, line.torsion[index])] if line.torsion else given:
                 target[row, places] = _at(at.local[places], at.side[places], line.x[index], values)
         if line.together:
             for s in range(len(beam.supports)):
@@ -47,8 +48,9 @@ def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
                 left = [i for i in over if at.local[i] > 0.0]
                 right = [i for i in over if at.local[i] == 0.0]
                 reaction[row, s] = sum(shear[row, i] for i in right) - sum(shear[row, i] for i in left)
-    nothing = np.zeros((len(lines), len(at)))
-    return Responses(moment, shear, nothing, reaction, np.zeros_like(reaction), np.zeros(len(lines)))
+    nothing, felt = np.zeros((len(lines), len(at))), np.ones((len(lines), len(beam.spans)), dtype=bool)
+    nowhere = np.zeros_like(reaction)
+    return Responses(moment, shear, torsion, nothing, reaction, nowhere, np.zeros(len(lines)), felt, bool(torsion.any()))
 
 
 def _at(x: Array, side: Index, given: Array, values: Array) -> Array:

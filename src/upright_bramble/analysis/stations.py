@@ -7,10 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from upright_bramble.beam import Beam
+from upright_bramble.analysis.flanges import NEAR_SUPPORT, Sections, sections_at
+from upright_bramble.beam import Beam, Load
 from upright_bramble.section.arrays import Array, Index
 
 PER_SPAN = 40
+JUMPS = ("point", "couple", "torque")  # loads that stand at one place
 
 
 @dataclass(frozen=True)
@@ -22,13 +24,21 @@ class Stations:
     span: Index
     local: Array
     side: Index
-    width: Array
-    depth: Array
+    sections: Sections
     first: Index
     """Index of the first station of each span, and the count of all at the end."""
 
     def __len__(self) -> int:
         return len(self.x)
+
+    @property
+    def width(self) -> Array:
+        """Of the web."""
+        return self.sections.width
+
+    @property
+    def depth(self) -> Array:
+        return self.sections.depth
 
     def of(self, span: int) -> slice:
         return slice(int(self.first[span]), int(self.first[span + 1]))
@@ -41,18 +51,25 @@ def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = Non
     """
     local: list[Array] = []
     side: list[Index] = []
+    on_span: list[list[Load]] = [[] for _ in beam.spans]
+    for action in beam.actions:
+        for load in beam.loads(action):
+            on_span[load.span].append(load)
     for index, span in enumerate(beam.spans):
-        loads = [load for action in beam.actions for load in beam.loads(action) if load.span == index]
-        jumps = {load.start for load in loads if load.shape != "line"}
+        loads = on_span[index]
+        jumps = {load.start for load in loads if load.shape in JUMPS}
         jumps = {a for a in jumps if 1e-6 < a < span.length - 1e-6}
         face_left, face_right = (f - span.start for f in beam.clear(index))
-        d = 0.9 * span.profile.depth
-        others = {face_left, face_right, face_left + d, face_right - d}
+        others = {face_left, face_right, *span.hinges}
+        others.add(face_left + 0.9 * span.depths(face_left))
+        others.add(face_right - 0.9 * span.depths(face_right))
+        if span.reach is not None and len(set(span.reach)) > 1:
+            others |= {NEAR_SUPPORT * span.length, (1.0 - NEAR_SUPPORT) * span.length}
         if span.left is None:
             others.add(beam.sound[0])
         if span.right is None:
             others.add(beam.sound[1] - span.start)
-        others |= {p for load in loads if load.shape == "line" for p in (load.start, load.end)}
+        others |= {p for load in loads if load.shape not in JUMPS for p in (load.start, load.end)}
         others |= set((extra or {}).get(index, ()))
         grid = np.linspace(0.0, span.length, PER_SPAN + 1)
         wanted = np.concatenate([grid, np.array([p for p in others if 0.0 < p < span.length])])
@@ -79,13 +96,13 @@ def assemble(beam: Beam, local: list[Array], side: list[Index]) -> Stations:
     span_index = np.repeat(np.arange(len(beam.spans)), counts)
     starts = np.array([s.start for s in beam.spans])
     flat = np.concatenate(local)
+    sections = sections_at(beam, span_index, flat)
     return Stations(
         x=flat + starts[span_index],
         span=span_index,
         local=flat,
         side=np.concatenate(side),
-        width=np.array([s.profile.width for s in beam.spans])[span_index],
-        depth=np.array([s.profile.depth for s in beam.spans])[span_index],
+        sections=sections,
         first=np.concatenate([[0], np.cumsum(counts)]).astype(np.int64),
     )
 

@@ -7,16 +7,25 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis.envelope import Envelope
-from upright_bramble.analysis.redistribution import delta_of_supports
 from upright_bramble.analysis.stations import Stations
-from upright_bramble.beam import Beam
+from upright_bramble.beam import Beam, ForceLine
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.section.arrays import Array, Mask, window_max_by_span
 
 
 @dataclass(frozen=True)
+class Peaks:
+    """By row of the strength level: the more hogging moment over each support and its reaction (rows, supports); by (span,
+    support) the hogging moments (rows,) that a span would have there with both ends fixed."""
+
+    moment: Array
+    reaction: Array
+    fixed: dict[tuple[int, int], Array]
+
+
+@dataclass(frozen=True)
 class Design:
-    """Design moments, not yet shifted, and the shear magnitude at every station.
+    """Design moments, not yet shifted, and the magnitudes of shear and torsion at every station.
 
     `inside` marks stations within a support's width. `end_hogging` is the moment (positive) that a simple end is
     designed for, by support, 0 elsewhere. `delta` (n,) is the ratio of hogging moments after redistribution to before.
@@ -25,24 +34,36 @@ class Design:
     moment_max: Array
     moment_min: Array
     shear: Array
+    torsion: Array
     inside: Mask
     end_hogging: Array
     delta: Array
 
 
-def design_envelope(
-    beam: Beam,
-    code: DesignCode,
-    at: Stations,
-    envelope: Envelope,
-    peak_moment: Array,
-    peak_reaction: Array,
-    elastic_shear: Array | None = None,
-) -> Design:
-    """Round hogging peaks over plain supports, take fixed ones at the face, give simple ends their hogging.
+def fixed_end_hogging(x: Array, moment: Array, shear: Array) -> tuple[Array, Array]:
+    """Hogging moments (rows,) at both ends of a prismatic span held against turning there, from its moment line (rows, n):
+    the chord's share is taken off and the free moment's area fixed in."""
+    length = x[-1] - x[0]
+    slope = (moment[:, -1] - moment[:, 0]) / length
+    free, rate = moment - moment[:, :1] - slope[:, None] * x, shear - slope[:, None]
+    area, first = _area(x, free, rate), _area(x, x * free, free + x * rate)
+    left = 2.0 * (2.0 * length * area - 3.0 * first) / length**2
+    right = 2.0 * (3.0 * first - length * area) / length**2
+    return left, right
 
-    `peak_moment`, `peak_reaction` (rows, supports) belong together row by row. With redistribution the larger of elastic
-    and redistributed shear counts.
+
+def _area(x: Array, y: Array, rate: Array) -> Array:
+    """Integral of y with its derivative known at the stations: exact for cubics."""
+    h = np.diff(x)
+    return np.asarray((0.5 * h * (y[:, :-1] + y[:, 1:]) + h**2 * (rate[:, :-1] - rate[:, 1:]) / 12.0).sum(axis=1))
+
+
+def design_envelope(
+    beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, peaks: Peaks, delta: Array, elastic_shear: Array | None = None
+) -> Design:
+    """Round hogging peaks over plain supports, take restrained ones at the face, give simple ends their hogging.
+
+    With redistribution the larger of elastic and redistributed shear counts. Nothing is taken off over an indirect support.
     """
     low = envelope.moment_min.copy()
     inside = np.zeros(len(at), dtype=bool)
@@ -56,14 +77,10 @@ def design_envelope(
             within = np.abs(at.x[rows] - support.x) <= half + 1e-6
             inside[rows] |= within
             part = low[rows]
-            if support.fixed:
-                at_face = np.interp(support.x + (half if span.left == s else -half), at.x[rows], part)
-                centre = part[0] if span.left == s else part[-1]
-                limit = -float(code.face_moment(np.asarray(-at_face), np.asarray(-centre)))
-                # the face value holds within the width; a larger floor holds there too
-                low[rows] = np.where(within, np.where(centre < 0.0, limit, part), part)
-            elif not support.restrains_rotation:
-                rounded = peak_moment[:, s] + code.rounding(peak_reaction[:, s], support.width)
+            if support.restrains_rotation:
+                low[rows] = _at_face(code, at.x[rows], part, within, beam, s, index, peaks)
+            elif support.direct:
+                rounded = peaks.moment[:, s] + code.rounding(peaks.reaction[:, s], support.width)
                 least = float(np.min(rounded))
                 low[rows] = np.where(within & (part < least), least, part)
     for s, index in _simple_ends(beam):
@@ -73,10 +90,37 @@ def design_envelope(
         support, face = beam.supports[s], 0.5 * beam.supports[s].width
         near = np.abs(at.x[rows] - support.x) <= face + 1e-6
         low[rows] = np.where(near, np.minimum(low[rows], -asked), low[rows])
-    shear = envelope.shear if elastic_shear is None else np.maximum(envelope.shear, elastic_shear)
+    shear = _with_inclined_chords(beam, at, envelope)
+    shear = shear if elastic_shear is None else np.maximum(shear, elastic_shear)
     nearest = np.abs(at.x[:, None] - np.array([s.x for s in beam.supports])).argmin(axis=1)
-    delta = delta_of_supports(beam)[nearest]
-    return Design(envelope.moment_max.copy(), low, shear, inside, end_hogging, delta)
+    return Design(envelope.moment_max.copy(), low, shear, envelope.torsion, inside, end_hogging, delta[nearest])
+
+
+def _at_face(code: DesignCode, x: Array, low: Array, within: Mask, beam: Beam, s: int, index: int, peaks: Peaks) -> Array:
+    """Hogging within the width of a support that restrains the beam: that at its face, or a share of full fixity."""
+    support, left = beam.supports[s], beam.spans[index].left == s
+    centre = float(low[0] if left else low[-1])
+    if centre >= 0.0:
+        return low
+    at_face = float(np.interp(support.x + (0.5 if left else -0.5) * support.width, x, low))
+    # what the support takes itself counts where it does not turn at all; a column turns, so full fixity is asked for
+    full = float(peaks.fixed[index, s].max()) if (index, s) in peaks.fixed else -centre
+    full = max(full, -centre) if support.fixed else full
+    limit = -float(code.face_moment(np.asarray(-at_face), np.asarray(full)))
+    limit = max(limit, centre)
+    return np.where(within, limit, low)  # a floor above the face's moment holds at the face too
+
+
+def _with_inclined_chords(beam: Beam, at: Stations, envelope: Envelope) -> Array:
+    """Shear magnitude with what inclined chords of a taper add to it (EN 1992-1-1, 6.2.1(1)); what they take off is left."""
+    shear = envelope.shear
+    if not any(s.tapers for s in beam.spans):
+        return shear
+    slopes = np.array([((s.becomes or s.profile).depth - s.profile.depth) / s.length for s in beam.spans])
+    rate = slopes[at.span] / at.depth  # z'/z, with z in proportion to the depth
+    up = np.maximum(np.maximum(-envelope.moment_max * rate, -envelope.moment_min * rate), 0.0)
+    down = np.maximum(np.maximum(envelope.moment_max * rate, envelope.moment_min * rate), 0.0)
+    return np.asarray(np.maximum(envelope.shear_max + up, -(envelope.shear_min - down)))
 
 
 def shifted_moments(at: Stations, design: Design, reach: Array) -> tuple[Array, Array]:
@@ -86,11 +130,11 @@ def shifted_moments(at: Stations, design: Design, reach: Array) -> tuple[Array, 
     """
     sagging, hogging = np.maximum(design.moment_max, 0.0), np.maximum(-design.moment_min, 0.0)
     moved = window_max_by_span(at.x, at.span, sagging, reach)
-    within = design.inside & ~_at_face(at, design)
+    within = design.inside & ~_faces(at, design)
     return np.where(within, sagging, moved), window_max_by_span(at.x, at.span, hogging, reach)
 
 
-def _at_face(at: Stations, design: Design) -> Mask:
+def _faces(at: Stations, design: Design) -> Mask:
     """Stations of a support's width that are its face: the next one in the span is outside."""
     inside, same = design.inside, at.span[1:] == at.span[:-1]
     face = np.zeros(len(at), dtype=bool)
@@ -128,16 +172,14 @@ def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
     Not reduced where a point load or a couple stands within d, nor where a line load begins or ends there: the
     rule is for loads spread evenly, and a short heavy strip is a point load by another name (EN 1992-1-1, 6.2.1(8)).
     """
-    if beam.given:
-        return shear.copy()  # where loads stand is not known
     reduced = shear.copy()
-    uneven = _uneven_places(beam)
+    uneven = _uneven_lines(beam, at, d) if beam.given else _uneven_places(beam)
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
         x = at.x[rows]
         low, high = beam.clear(index)
         for supported, face, sign in ((span.left, low, 1.0), (span.right, high, -1.0)):
-            if supported is None:
+            if supported is None or not beam.supports[supported].direct:
                 continue
             here = int(np.argmin(np.abs(x - face)))
             place = face + sign * float(d[rows][here])
@@ -154,10 +196,38 @@ def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
 def _uneven_places(beam: Beam) -> list[tuple[int, float]]:
     """Span and place along it (mm) of every force and couple, and of the ends of strips inside a clear span."""
     loads = [p for a in beam.actions for p in a.loads if p.first != 0.0 or p.last != 0.0]
-    found = [(p.span, p.start) for p in loads if p.shape != "line"]
+    found = [(p.span, p.start) for p in loads if p.shape in ("point", "couple")]
     for p in loads:
         if p.shape == "line":
             low, high = beam.clear(p.span)
             start = beam.spans[p.span].start
             found += [(p.span, a) for a in (p.start, p.end) if low + 1e-6 < start + a < high - 1e-6]
     return found
+
+
+def _uneven_lines(beam: Beam, at: Stations, d: Array) -> list[tuple[int, float]]:
+    """For forces from tables: the faces between which and d the given shear is no straight line, or is not known to belong to
+    one set of forces."""
+    found = []
+    lines = beam.given.get("strength", ())
+    for index, span in enumerate(beam.spans):
+        low, high = (f - span.start for f in beam.clear(index))
+        for face, sign in ((low, 1.0), (high, -1.0)):
+            reach = 1.02 * float(np.interp(face, at.local[at.of(index)], d[at.of(index)]))
+            if not all(_straight(line, index, face, sign, reach) for line in lines):
+                found.append((index, face))
+    return found
+
+
+def _straight(line: ForceLine, index: int, face: float, sign: float, reach: float) -> bool:
+    if not line.together:
+        return False
+    x, v = np.asarray(line.x[index]), np.asarray(line.shear[index])
+    low, high = sorted((face, face + sign * reach))
+    # the stations within, and the next one at either side
+    a, b = max(int(np.searchsorted(x, low, side="right")) - 1, 0), min(int(np.searchsorted(x, high, side="left")), len(x) - 1)
+    x, v = x[a : b + 1], v[a : b + 1]
+    if len(x) < 3 or np.diff(x).min() <= 1e-6:
+        return False
+    chord = v[0] + (v[-1] - v[0]) * (x - x[0]) / (x[-1] - x[0])
+    return bool(np.abs(v - chord).max() <= 1e-3 * max(float(np.abs(v).max()), 1.0))

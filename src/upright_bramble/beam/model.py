@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, TypeAlias
 
 
 @dataclass(frozen=True)
@@ -36,26 +36,27 @@ class Cover:
 
 
 @dataclass(frozen=True)
+class Flange:
+    """A flange along the top: its thickness, and how far it reaches beyond the web at each side (to its free edge, or half
+    way to the next web)."""
+
+    thickness: float
+    left: float
+    right: float
+
+
+@dataclass(frozen=True)
 class Profile:
-    """A rectangular cross-section."""
+    """A cross-section: a rectangular web `width` by `depth` (the whole depth), with or without a flange."""
 
     name: str
     width: float
     depth: float
+    flange: Flange | None = None
 
-    @property
-    def area(self) -> float:
-        return self.width * self.depth
 
-    @property
-    def second_moment(self) -> float:
-        """Gross second moment of area."""
-        return self.width * self.depth**3 / 12.0
-
-    @property
-    def exposed_perimeter(self) -> float:
-        """Perimeter in contact with air: all faces."""
-        return 2.0 * (self.width + self.depth)
+Reach: TypeAlias = tuple[float, float]
+"""What of a flange works, left and right of the web."""
 
 
 @dataclass(frozen=True)
@@ -78,7 +79,8 @@ class Column:
 class Support:
     """A support of real `width`. `spring_vertical` / `spring_rotation` None: rigid / free (or `fixed`: no turn).
 
-    `columns` above and below turn with the beam. `settles` is a downward movement, an action of its own.
+    `columns` above and below turn with the beam. `settles` is a downward movement, an action of its own. `direct`: on a
+    column or wall, not hung on another beam. `hinge`: no moment passes over it.
     """
 
     name: str
@@ -89,6 +91,9 @@ class Support:
     spring_rotation: float | None = None
     columns: tuple[Column, ...] = ()
     settles: float = 0.0
+    direct: bool = True
+    holds_torsion: bool = True
+    hinge: bool = False
 
     @property
     def restrains_rotation(self) -> bool:
@@ -101,7 +106,11 @@ class Support:
 
 @dataclass(frozen=True)
 class Span:
-    """One span; `left` / `right` are indices into the supports, None at the free end of a cantilever."""
+    """One span; `left` / `right` are indices into the supports, None at the free end of a cantilever.
+
+    `becomes`: the profile at the right end of a span that tapers. `hinges` are places along it without moment. `reach` is
+    what works of the flange: over the left support, in the span, over the right support (None: not worked out yet).
+    """
 
     name: str
     start: float
@@ -109,6 +118,9 @@ class Span:
     profile: Profile
     left: int | None
     right: int | None
+    becomes: Profile | None = None
+    hinges: tuple[float, ...] = ()
+    reach: tuple[Reach, Reach, Reach] | None = None
 
     @property
     def end(self) -> float:
@@ -118,13 +130,61 @@ class Span:
     def cantilever(self) -> bool:
         return self.left is None or self.right is None
 
+    @property
+    def tapers(self) -> bool:
+        return self.becomes is not None
+
+    def depths(self, local: Any) -> Any:
+        """Depth at places along the span (mm from its left end)."""
+        last = self.becomes or self.profile
+        return self.profile.depth + (last.depth - self.profile.depth) * local / self.length
+
+    def widths(self, local: Any) -> Any:
+        """Width of the web at places along the span."""
+        last = self.becomes or self.profile
+        return self.profile.width + (last.width - self.profile.width) * local / self.length
+
+    @property
+    def deepest(self) -> float:
+        return max(self.profile.depth, (self.becomes or self.profile).depth)
+
+    @property
+    def shallowest(self) -> float:
+        return min(self.profile.depth, (self.becomes or self.profile).depth)
+
+    @property
+    def narrowest(self) -> float:
+        return min(self.profile.width, (self.becomes or self.profile).width)
+
+    def area(self, local: float, web_only: bool = False) -> float:
+        """Area at a place along the span, with the flange that works in it; or of the web below the flange alone."""
+        flange = self.profile.flange
+        if flange is None:
+            return float(self.widths(local) * self.depths(local))
+        if web_only:
+            return float(self.widths(local) * (self.depths(local) - flange.thickness))
+        return float(self.widths(local) * self.depths(local) + sum(self._used(flange)) * flange.thickness)
+
+    def _used(self, flange: Flange) -> Reach:
+        return self.reach[1] if self.reach is not None else (flange.left, flange.right)
+
+
+def _weight(index: int, span: Span, density: float, web_only: bool) -> list[Load]:
+    """Self weight of a span as a line load; where width and depth both taper, in eight straight pieces."""
+    both = span.becomes is not None and span.becomes.width != span.profile.width and span.becomes.depth != span.profile.depth
+    cuts = [k * span.length / 8.0 for k in range(9)] if both else [0.0, span.length]
+    weights = [density * span.area(x, web_only) for x in cuts]
+    return [Load("line", index, weights[k], weights[k + 1], cuts[k], cuts[k + 1]) for k in range(len(cuts) - 1)]
+
 
 @dataclass(frozen=True)
 class Load:
     """One load on one span, downward (or clockwise) positive; positions from the span's left end.
 
     shape 'line': `first` to `last` intensity (N/mm) between `start` and `end`;
-    shape 'point': force `first` (N) at `start`; shape 'couple': moment `first` (N mm) at `start`.
+    shape 'point': force `first` (N) at `start`; shape 'couple': moment `first` (N mm) at `start`;
+    shape 'twist': torque `first` to `last` (N mm/mm) between `start` and `end`; 'torque': torque `first` (N mm) at `start`,
+    clockwise positive as seen along the beam from its left end.
     """
 
     shape: str
@@ -137,7 +197,8 @@ class Load:
 
 @dataclass(frozen=True)
 class Action:
-    """Loads that come and go together. `self_weight` is the density (N/mm3) of profiles that it weighs, 0 for none.
+    """Loads that come and go together. `self_weight` is the density (N/mm3) of profiles that it weighs, 0 for none;
+    `web_only` leaves out the flange, whose weight comes with the slab's.
 
     `psi` (psi_0, psi_1, psi_2) are factors of one's own, for the kind 'other'.
     """
@@ -147,6 +208,7 @@ class Action:
     category: str | None
     loads: tuple[Load, ...]
     self_weight: float = 0.0
+    web_only: bool = False
     psi: tuple[float, float, float] | None = None
 
     @property
@@ -175,9 +237,9 @@ class Combining:
 
 @dataclass(frozen=True)
 class Redistribution:
-    """Hogging peaks over `supports` (indices) lowered to `delta` times their elastic value."""
+    """Hogging peaks over `supports` (indices) lowered to `delta` times their elastic value; None: as far as allowed."""
 
-    delta: float = 1.0
+    delta: float | None = 1.0
     supports: tuple[int, ...] = ()
 
 
@@ -193,6 +255,7 @@ class ForceLine:
     moment: tuple[Any, ...]
     shear: tuple[Any, ...]
     together: bool
+    torsion: tuple[Any, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -266,8 +329,9 @@ class Beam:
         """The loads of an action, with the weight of the profiles as they are."""
         if not action.self_weight:
             return action.loads
-        weights = [s.profile.area * action.self_weight for s in self.spans]
-        own = (Load("line", i, w, w, 0.0, s.length) for i, (s, w) in enumerate(zip(self.spans, weights, strict=True)))
+        own: list[Load] = []
+        for i, span in enumerate(self.spans):
+            own += _weight(i, span, action.self_weight, action.web_only)
         return (*action.loads, *own)
 
     @property

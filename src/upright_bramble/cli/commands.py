@@ -35,8 +35,9 @@ def start(file: Path, code: str, units: str, force: bool) -> None:
 
 @click.command()
 @click.argument("beam", type=_FILE)
-@click.option("--level", default="strength", show_default=True, help="Level to show: strength or a service level.")
-@click.option("--csv", "csv_file", type=_FILE, help="Write the envelope by station as CSV.")
+@click.option("--level", default="strength", show_default=True, help="Level to show: strength, a service level, or permanent.")
+@click.option("--csv", "csv_file", type=_FILE, help="Write every set of forces by station as CSV.")
+@click.option("--extremes", is_flag=True, help="With --csv: the envelope alone, one row a station.")
 @click.option("--figure", type=_FILE, help="Write the envelopes as .png or .svg.")
 @click.option("--combinations", is_flag=True, help="List every combination instead.")
 @click.option("--action", help="Draw and list one action's own diagram instead, unfactored on all its spans.")
@@ -48,19 +49,20 @@ def forces(
     combinations: bool,
     action: str | None,
     csv_file: Path | None,
+    extremes: bool,
     figure: Path | None,
     force: bool,
     as_json: bool,
     quiet: bool,
     no_colour: bool,
 ) -> None:
-    """Reactions and moment and shear envelopes."""
+    """Reactions, and the envelopes of moment, shear and torsion."""
     from upright_bramble.cli.work import list_combinations, show_forces
 
     if combinations:
         list_combinations(beam, as_json, not no_colour)
     else:
-        show_forces(beam, level, action, csv_file, figure, force, as_json, quiet, not no_colour)
+        show_forces(beam, level, action, csv_file, extremes, figure, force, as_json, quiet, not no_colour)
 
 
 @click.command()

@@ -53,16 +53,19 @@ def show_forces(
     level: str,
     action: str | None,
     csv_file: Path | None,
+    extremes: bool,
     figure: Path | None,
     force: bool,
     as_json: bool,
     quiet: bool,
     colour: bool,
 ) -> None:
-    from upright_bramble.files.tables import forces_csv
-    from upright_bramble.pipeline import only_action, run_forces
+    from upright_bramble.files.tables import forces_csv, has_sets, sets_csv
+    from upright_bramble.pipeline import only_action, only_permanent, run_forces
 
     beam = read_beam(path)
+    if level == "permanent" and action is None:
+        beam, level = only_permanent(beam), "characteristic"
     if action is not None:
         beam, level = only_action(beam, action), "characteristic"
     found = run_forces(beam)
@@ -75,7 +78,10 @@ def show_forces(
         if target:
             _free(target, force)
     if csv_file:
-        write_one(csv_file, forces_csv(found, level).encode())
+        sets = not extremes and has_sets(found, level)
+        write_one(csv_file, (sets_csv if sets else forces_csv)(found, level).encode())
+        if not sets and not extremes and not quiet:
+            click.echo("look: only the extremes were written: the sets of forces are too many, or differ from place to place", err=True)
     if figure:
         from upright_bramble.present.figures import forces_figure, rendered
 

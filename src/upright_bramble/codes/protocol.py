@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Protocol, TypeAlias
 
-from upright_bramble.beam import Concrete, Profile, Service, Steel
+from upright_bramble.beam import Concrete, Flange, Service, Steel
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
@@ -34,6 +34,22 @@ class Combination:
     name: str
     permanent: float
     variable: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """A span between its neighbours: lengths (mm; None: nothing there) and what holds its ends ('free', 'simple', 'fixed',
+    'continuous')."""
+
+    length: float
+    clear: float
+    before: float | None
+    after: float | None
+    left: str
+    right: str
+
+
+Reaches: TypeAlias = tuple[tuple[float, float], tuple[float, float], tuple[float, float]]
 
 
 @dataclass(frozen=True)
@@ -113,6 +129,11 @@ class DesignCode(Protocol):
         ...
 
     @property
+    def rare_level(self) -> str:
+        """The service level that says whether a section ever cracks."""
+        ...
+
+    @property
     def categories(self) -> Sequence[str]: ...
     @property
     def kinds(self) -> Sequence[str]:
@@ -132,6 +153,11 @@ class DesignCode(Protocol):
 
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]: ...
     def arrangements(self, spans: int) -> list[tuple[str, tuple[bool, ...]]]: ...
+
+    # flanges
+    def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:
+        """What works of a flange left and right of the web (mm): over the left support, in the span, over the right one."""
+        ...
 
     # support width
     def rounding(self, reaction: Array, width: float) -> Array: ...
@@ -177,7 +203,10 @@ class DesignCode(Protocol):
     def least_leg(self, phi: float, kind: str) -> float: ...
 
     # service
-    def stages(self, concrete: Concrete, service: Service, profiles: Sequence[Profile]) -> Mapping[str, Stage]: ...
+    def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
+        """Stages by name, arrays over notional sizes `h_0` (mm)."""
+        ...
+
     def curvature(self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool) -> Array: ...
     def alpha_e(self, stage: Stage) -> Array: ...
     def crack_width(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 from pathlib import Path
 
 from upright_bramble import beam as b
@@ -53,7 +54,7 @@ class _Reader:
             raise InputFaults(self.faults)
         concrete = self._concrete(code)
         bars, stirrups = self._steels(code)
-        profiles = {name: b.Profile(name, p.width, p.depth) for name, p in g.profiles.items()}
+        profiles = {name: self._profile(name, p) for name, p in g.profiles.items()}
         supports, spans = self._line(profiles)
         actions = self._actions(code, supports, spans) if spans else ()
         given = self._given(code, supports, spans) if spans else {}
@@ -124,6 +125,52 @@ class _Reader:
                 return b.Steel(500.0), b.Steel(500.0)
         return found[0], found[1]
 
+    def _profile(self, name: str, p: m.ProfileIn) -> b.Profile:
+        """A T has a flange on both sides of its web, an L on one."""
+        path: Path_ = ("profiles", name, "flange")
+        f = p.flange
+        if (p.shape == "rectangle") != (f is None):
+            said = "a rectangle has no flange; leave it out, or make the shape T or L" if f else f"a {p.shape} needs a 'flange'"
+            self.wrong(path if f else path[:-1], said)
+        if f is None or p.shape == "rectangle":
+            return b.Profile(name, p.width, p.depth)
+        if f.thickness >= p.depth:
+            self.wrong((*path, "thickness"), f"{f.thickness:g} mm is no less than the depth of {p.depth:g} mm")
+        if p.shape == "T" and f.side is not None:
+            self.wrong((*path, "side"), "a T has its flange on both sides; leave it out, or make the shape L")
+        gaps = (f.gap_left, f.gap_right)
+        if f.width != "auto":
+            if any(g is not None for g in gaps):
+                self.wrong(path, "give the width of the flange, or the gaps to the next webs, not both")
+            out = f.width - p.width
+            if out <= 0.0:
+                self.wrong((*path, "width"), f"{f.width:g} mm is no wider than the web of {p.width:g} mm")
+            left, right = (0.5 * out, 0.5 * out) if p.shape == "T" else (out, 0.0) if f.side == "left" else (0.0, out)
+            return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, max(left, 0.0), max(right, 0.0)))
+        if p.shape == "T" and None in gaps:
+            self.wrong(path, "give 'gap_left' and 'gap_right', the clear distances to the next webs, or the 'width'")
+        if p.shape == "L" and (gaps[0] is None) == (gaps[1] is None):
+            self.wrong(path, "the flange of an L stands out on one side: give 'gap_left' or 'gap_right', or the 'width' and 'side'")
+        return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0)))
+
+    def _tapers(self, i: int, entry: m.SpanIn, profiles: dict[str, b.Profile]) -> tuple[b.Profile, b.Profile | None]:
+        """Profiles at the two ends of a span; the second is None where it does not taper."""
+        first = next(iter(profiles.values()))
+        names = (
+            [("profile", entry.profile)] if isinstance(entry.profile, str) else [("from", entry.profile.from_), ("to", entry.profile.to)]
+        )
+        found = []
+        for key, name in names:
+            if name not in profiles:
+                path: Path_ = ("line", i, "profile") if key == "profile" else ("line", i, "profile", key)
+                self.wrong(path, f"no profile is called '{name[:40]}'{nearest(name, list(profiles))}")
+            found.append(profiles.get(name, first))
+        if len(found) == 1 or found[0] == found[1]:
+            return found[0], None
+        if found[0].flange != found[1].flange:
+            self.wrong(("line", i, "profile"), "a span tapers in depth and width of its web; both its ends need the same flange")
+        return found[0], found[1]
+
     def _line(self, profiles: dict[str, b.Profile]) -> tuple[tuple[b.Support, ...], tuple[b.Span, ...]]:
         """Supports and spans in turn; x grows from the first centreline or tip."""
         supports: list[b.Support] = []
@@ -147,19 +194,24 @@ class _Reader:
                 if entry.fixed and entry.column is not None:
                     self.wrong(("line", i, "column"), "a fixed support does not turn; drop 'fixed' or 'column'")
                 columns = self._columns(entry)
+                if entry.hinge and (entry.fixed or columns or spring.rotation is not None):
+                    self.wrong(("line", i, "hinge"), "a support that restrains the beam has no hinge over it; put it beside, with 'hinges'")
                 supports.append(
-                    b.Support(entry.support, x, entry.width, entry.fixed, spring.vertical, spring.rotation, columns, entry.settles)
-                )
+                    b.Support(
+                        entry.support, x, entry.width, entry.fixed, spring.vertical, spring.rotation, columns, entry.settles,
+                        entry.framing == "direct", entry.torsion == "held", entry.hinge,
+                    )
+                )  # fmt: skip
                 left = len(supports) - 1
                 if spans and sound and spans[-1].right is None:
-                    last = spans[-1]
-                    spans[-1] = b.Span(last.name, last.start, last.length, last.profile, last.left, left)
+                    spans[-1] = replace(spans[-1], right=left)
                 continue
-            if entry.profile not in profiles:
-                self.wrong(("line", i, "profile"), f"no profile is called '{entry.profile}'{nearest(entry.profile, list(profiles))}")
-                sound = False
-            profile = profiles.get(entry.profile) or next(iter(profiles.values()))
-            spans.append(b.Span(str(len(spans) + 1), x, entry.span, profile, left, None))
+            profile, becomes = self._tapers(i, entry, profiles)
+            for k, a in enumerate(entry.hinges):
+                if not 1.0 <= a <= entry.span - 1.0:
+                    self.wrong(("line", i, "hinges", k), f"{a / 1e3:g} m is not inside the span, which is {entry.span / 1e3:g} m long")
+            hinges = tuple(sorted(set(entry.hinges)))
+            spans.append(b.Span(str(len(spans) + 1), x, entry.span, profile, left, None, becomes, hinges))
             x += entry.span
         if not spans:
             self.wrong(("line",), "has no span")
@@ -203,9 +255,8 @@ class _Reader:
             if not self.given.actions:
                 self.wrong(("actions",), "there is nothing to design for: give 'actions', or 'forces' from tables")
             return {}
-        for key, there in (("actions", self.given.actions), ("redistribution", self.given.redistribution)):
-            if there:
-                self.wrong((key,), f"'{key}' and 'forces' do not go together; leave one out")
+        if self.given.actions:
+            self.wrong(("actions",), "'actions' and 'forces' do not go together; leave one out")
         names = {str(k + 1): k for k in range(len(spans))}
         for k, s in enumerate(spans):
             if s.left is not None and s.right is not None:
@@ -214,8 +265,9 @@ class _Reader:
         strength = g.strength if isinstance(g.strength, list) else [g.strength]
         wanted: list[tuple[str, Path_, str]] = [(code.levels[0], ("forces", "strength"), t.table) for t in strength]
         for level, tables in g.service.items():
-            if level not in code.levels[1:]:
-                self.wrong(("forces", "service", level), f"no service level is called so; levels: {', '.join(code.levels[1:])}")
+            if level not in (*code.levels[1:], "permanent"):
+                known = ", ".join((*code.levels[1:], "permanent"))
+                self.wrong(("forces", "service", level), f"no service level is called so; levels: {known}")
                 continue
             wanted += [(level, ("forces", "service", level), t) for t in (tables if isinstance(tables, list) else [tables])]
         found: dict[str, tuple[b.ForceLine, ...]] = {}
@@ -223,6 +275,10 @@ class _Reader:
             lines = self._table(path, table, covered)
             if lines:
                 found[level] = (*found.get(level, ()), *lines)
+        if self.given.redistribution and not all(line.together for line in found.get(code.levels[0], ())):
+            self.wrong(
+                ("redistribution",), "extremes cannot be redistributed: it needs a strength table with a row a combination and station"
+            )
         return found
 
     def _table(self, path: Path_, name: str, covered: SpanOf) -> list[b.ForceLine]:
@@ -243,18 +299,28 @@ class _Reader:
         given = self.given.redistribution
         if given is None:
             return b.Redistribution()
-        both = [i for i in range(len(supports)) if sum(i in (s.left, s.right) and not s.cantilever for s in spans) == 2]
-        inner = {supports[i].name: i for i in both}
+        # the moment line of a span with a hinge cannot be shifted: it passes through zero there
+        beside = [sum(i in (s.left, s.right) and not s.cantilever and not s.hinges for s in spans) for i in range(len(supports))]
+        inner = {s.name: i for i, s in enumerate(supports) if beside[i] == 2 and not s.hinge}
+        fixed = {
+            s.name: i for i, s in enumerate(supports) if beside[i] == 1 and s.fixed and sum(i in (p.left, p.right) for p in spans) == 1
+        }
+        known = {s.name: i for i, s in enumerate(supports) if s.name in inner or s.name in fixed}
         if self.given.arrangements == "every":
             self.wrong(("redistribution",), "moments are redistributed set by set: it needs 'arrangements: code'")
         chosen = []
-        for k, name in enumerate(given.supports if given.supports is not None else inner):
-            if name in inner:
-                chosen.append(inner[name])
+        for k, name in enumerate(inner if given.supports == "inner" else known if given.supports == "all" else given.supports):
+            if name in known:
+                chosen.append(known[name])
             else:
-                self.wrong(
-                    ("redistribution", "supports", k), f"'{name[:40]}' has no span on both sides; such are {', '.join(inner) or 'none'}"
+                words = (
+                    f"'{name[:40]}' has no span without hinges on both sides, nor is it a fixed end; such are {', '.join(known) or 'none'}"
                 )
+                self.wrong(("redistribution", "supports", k), words)
+        if not chosen and not isinstance(given.supports, list):
+            self.wrong(("redistribution",), "no support has spans without hinges on both sides: there is nothing to redistribute")
+        if isinstance(given.percent, str):
+            return b.Redistribution(None, tuple(chosen))
         return b.Redistribution(1.0 - given.percent / 100.0, tuple(chosen) if given.percent else ())
 
     def _actions(self, code: DesignCode, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> tuple[b.Action, ...]:
@@ -281,19 +347,27 @@ class _Reader:
                 self.wrong(("actions", i), "has no loads; give 'loads' or 'self_weight: true'")
             psi = (a.psi[0], a.psi[1], a.psi[2]) if a.psi else None
             density = a.density if a.self_weight else 0.0
-            actions.append(b.Action(a.name, a.kind, a.category, tuple(loads), density, psi))
+            actions.append(b.Action(a.name, a.kind, a.category, tuple(loads), density, a.self_weight == "web", psi))
         return tuple(actions)
 
     def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:
         found: list[b.Load] = []
         for k in self._spans_named(load.on, path, supports, spans):
             length = spans[k].length
+            if isinstance(load, m.TorqueIn):
+                found += self._torque(load, path, k, length)
+                continue
             if isinstance(load, (m.PointLoadIn, m.CoupleLoadIn)):
                 if not -1e-6 <= load.at <= length + 1e-6:
                     self.wrong((*path, "at"), f"{load.at / 1e3:g} m lies outside span {k + 1}, which is {length / 1e3:g} m long")
                     continue
                 value, shape = (load.point, "point") if isinstance(load, m.PointLoadIn) else (load.couple, "couple")
+                if shape == "couple" and any(abs(load.at - h) < 1.0 for h in spans[k].hinges):
+                    self.wrong((*path, "at"), "a couple on a hinge acts on neither side; move it to one")
                 found.append(b.Load(shape, k, value, value, load.at, load.at))
+                if isinstance(load, m.PointLoadIn) and load.eccentricity:
+                    twist = load.point * load.eccentricity
+                    found.append(b.Load("torque", k, twist, twist, load.at, load.at))
                 continue
             start = 0.0 if load.from_ is None else load.from_
             end = length if load.to is None else load.to
@@ -306,7 +380,36 @@ class _Reader:
                 self.wrong(path, text)
                 continue
             found.append(b.Load("line", k, first, last, start, end))
+            if load.eccentricity:
+                found.append(b.Load("twist", k, first * load.eccentricity, last * load.eccentricity, start, end))
         return found
+
+    def _torque(self, load: m.TorqueIn, path: Path_, k: int, length: float) -> list[b.Load]:
+        """A torque at one place, or spread: the same word with another unit."""
+        spread = load.at is None
+        values = load.torque if isinstance(load.torque, list) and spread else [load.torque]
+        numbers = []
+        for value in values[:2] or [0.0]:
+            try:
+                numbers.append(parse(value, "torque per length" if spread else "moment", self.units))
+            except UnitError as error:
+                self.wrong((*path, "torque"), str(error))
+                numbers.append(0.0)
+        if len(values) not in (1, 2):
+            self.wrong((*path, "torque"), "give one value, or [first, last]")
+        if load.at is not None:
+            if load.from_ is not None or load.to is not None:
+                self.wrong((*path, "at"), "a torque at one place has no 'from' and 'to'")
+            if not -1e-6 <= load.at <= length + 1e-6:
+                self.wrong((*path, "at"), f"{load.at / 1e3:g} m lies outside span {k + 1}, which is {length / 1e3:g} m long")
+                return []
+            return [b.Load("torque", k, numbers[0], numbers[0], load.at, load.at)]
+        start, end = 0.0 if load.from_ is None else load.from_, length if load.to is None else load.to
+        if not -1e-6 <= start < end <= length + 1e-6:
+            text = f"from {start / 1e3:g} m to {end / 1e3:g} m is no part of span {k + 1}, which is {length / 1e3:g} m long"
+            self.wrong(path, text)
+            return []
+        return [b.Load("twist", k, numbers[0], numbers[-1], start, end)]
 
     def _spans_named(self, on: object, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[int]:
         if on is None:
@@ -394,5 +497,5 @@ class _Reader:
                 self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is longer than {LONGEST / 1e3:g} m; check its unit")
             elif taken >= s.length:
                 self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is no longer than its supports are wide")
-            elif s.length < s.profile.depth:
+            elif s.length < s.deepest:
                 self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is shorter than the beam is deep; this is not a beam")

@@ -15,7 +15,7 @@ M = TypeVar("M", bound=BaseModel)
 
 # In the product's contract, not in this version: an honest word instead of 'unknown key'.
 _LATER = {
-    "framing", "flange", "torque", "exposure", "fire",
+    "exposure", "fire",
     "catalogue", "precamber", "quantity",
 }  # fmt: skip
 
@@ -61,7 +61,8 @@ _STAND_INS: dict[str, Any] = {
     "bramble": 1, "beam": "-", "mark": "X", "code": "en1992-1-1", "units": "kN-m", "concrete": {"strength": "30 MPa"},
     "reinforcement": {"yield": "500 MPa"}, "cover": {"top": "30 mm", "bottom": "30 mm", "sides": "30 mm"}, "top": "30 mm",
     "bottom": "30 mm", "sides": "30 mm", "shape": "rectangle", "depth": "500 mm", "width": "300 mm", "span": "6 m",
-    "kind": "permanent", "line": 0.0, "area": 0.0, "strip": "1 m", "point": 0.0, "couple": 0.0, "at": 0.0,
+    "kind": "permanent", "line": 0.0, "area": 0.0, "strip": "1 m", "point": 0.0, "couple": 0.0, "at": 0.0, "torque": 0.0,
+    "thickness": "100 mm",
 }  # fmt: skip
 
 
@@ -123,7 +124,7 @@ def _fields(model: type[BaseModel], path: Path_) -> list[str]:
 def _inner(model: type[BaseModel], key: str, models: Any) -> Any:
     known: dict[str, Any] = {
         "concrete": models.ConcreteIn, "reinforcement": models.ReinforcementIn, "cover": models.CoverIn,
-        "profiles": models.ProfileIn, "service": models.ServiceIn, "deflection": models.DeflectionIn,
+        "profiles": models.ProfileIn, "flange": models.FlangeIn, "service": models.ServiceIn, "deflection": models.DeflectionIn,
         "detailing": models.DetailingIn, "rates": models.RatesIn, "actions": models.ActionIn,
         "spring": models.SpringIn, "column": models.ColumnsIn, "below": models.ColumnIn, "above": models.ColumnIn,
         "combinations": models.CombinationsIn, "redistribution": models.RedistributionIn,
@@ -174,7 +175,7 @@ def _near(model: type[BaseModel], item: Any, path: Path_, key: str) -> str:
 
     tagged: dict[str, Any] = {
         "support": models.SupportIn, "span": models.SpanIn, "line": models.LineLoadIn, "area": models.AreaLoadIn,
-        "point": models.PointLoadIn, "couple": models.CoupleLoadIn,
+        "point": models.PointLoadIn, "couple": models.CoupleLoadIn, "torque": models.TorqueIn,
     }  # fmt: skip
     tag = item["loc"][-2] if len(item["loc"]) > 2 else None
     if isinstance(tag, str) and tag in tagged and len(item["loc"]) != len(path):

@@ -15,10 +15,11 @@ from upright_bramble.errors import Fault, UnitError
 from upright_bramble.files.yaml_source import nearest
 from upright_bramble.units import SYSTEMS, parse
 
-MOST_BYTES = 8 * 1024 * 1024
+MOST_BYTES = 32 * 1024 * 1024
 _HEADER = re.compile(r"^\s*([A-Za-z_]+)\s*(?:\[\s*([^\]]+?)\s*\])?\s*$")
-_QUANTITY = {"x": "span", "M": "moment", "M_max": "moment", "M_min": "moment", "V": "force", "V_max": "force", "V_min": "force"}
-_LATER = {"T": "moment", "N": "force"}
+_QUANTITY = {"x": "span", "M": "moment", "M_max": "moment", "M_min": "moment", "V": "force", "V_max": "force", "V_min": "force",
+             "T": "moment"}  # fmt: skip
+_LATER = {"N": "force"}
 _ENVELOPE = ("span", "x", "M_max", "M_min", "V_max", "V_min")
 _LINES = ("combination", "span", "x", "M", "V")
 
@@ -64,7 +65,8 @@ class _Table:
             return [], self.faults
         by_line = "combination" in columns
         found: dict[str, dict[int, list[tuple[float, ...]]]] = {}
-        wanted = ("M", "V") if by_line else ("M_max", "M_min", "V_max", "V_min")
+        twisted = "T" in columns
+        wanted = (*(("M", "V") if by_line else ("M_max", "M_min", "V_max", "V_min")), *(["T"] if twisted else []))
         for line, row in rows[1:]:
             values = self._row(line, row, columns, wanted)
             if values is None:
@@ -83,9 +85,10 @@ class _Table:
         for label, spans in found.items():
             parts = [np.array(spans[k]).T for k in range(len(self.spans.lengths))]
             if by_line:
-                lines.append(_line(label, parts, 1, 2, True))
+                lines.append(_line(label, parts, 1, 2, 3 if twisted else 0, True))
             else:
-                lines += [_line(f"largest of {self.name}", parts, 1, 3, False), _line(f"smallest of {self.name}", parts, 2, 4, False)]
+                t = 5 if twisted else 0
+                lines += [_line(f"largest of {self.name}", parts, 1, 3, t, False), _line(f"smallest of {self.name}", parts, 2, 4, t, False)]
         return lines, []
 
     def _header(self, line: int, cells: list[str]) -> dict[str, tuple[int, float]]:
@@ -139,7 +142,7 @@ class _Table:
                 self.wrong(line, name, f"'{cell(name)[:30]}' is not a usable number")
                 return None
             if name in _LATER and abs(value) > 1e-6:
-                self.wrong(line, name, "axial forces and torsion are not in this version yet; only 0 can be read")
+                self.wrong(line, name, "axial forces are not in this version yet; only 0 can be read")
                 return None
             if name not in _LATER:
                 numbers.append(value)
@@ -159,6 +162,7 @@ class _Table:
                     self.wrong(0, f"span {k + 1}", f"{covered}{of} is given; stations from 0 to {length / 1e3:g} m are needed")
 
 
-def _line(label: str, parts: list[np.ndarray], moment: int, shear: int, together: bool) -> ForceLine:
+def _line(label: str, parts: list[np.ndarray], moment: int, shear: int, torsion: int, together: bool) -> ForceLine:
+    """A line from columns of numbers; `torsion` 0: none is given."""
     x, m, v = (tuple(np.asarray(p[i]) for p in parts) for i in (0, moment, shear))
-    return ForceLine(label, x, m, v, together)
+    return ForceLine(label, x, m, v, together, tuple(np.asarray(p[torsion]) for p in parts) if torsion else ())

@@ -46,6 +46,10 @@ def _schema(name: str) -> WithJsonSchema:
 SpanLength = Annotated[float, _read("span", positive=True), _schema("span")]
 Position = Annotated[float, _read("span"), _schema("position along the beam")]
 SectionLength = Annotated[float, _read("section", positive=True), _schema("length of the section")]
+Eccentricity = Annotated[
+    float, _read("section"), WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}],
+    "description": "of the load from the web's axis, positive to the right as seen along the beam from its left end"}),
+]  # fmt: skip
 CoverLength = Annotated[float, _read("section", least=0.0), _schema("length of the section")]
 ForceValue = Annotated[float, _read("force"), _schema("force")]
 LineIntensity = Annotated[float, _read("line load"), _schema("line load")]
@@ -105,10 +109,21 @@ class CoverIn(Entry):
     sides: CoverLength
 
 
+class FlangeIn(Entry):
+    """A flange along the top."""
+
+    thickness: SectionLength
+    width: SectionLength | Literal["auto"] = Field("auto", description="of the whole flange; auto: from the gaps to the next webs")
+    gap_left: SpanLength | None = Field(None, description="clear distance to the next web on the left")
+    gap_right: SpanLength | None = None
+    side: Literal["left", "right"] | None = Field(None, description="where the flange of an L stands out")
+
+
 class ProfileIn(Entry):
-    shape: Literal["rectangle"]
+    shape: Literal["rectangle", "T", "L"]
     depth: SectionLength
-    width: SectionLength
+    width: SectionLength = Field(description="of the web")
+    flange: FlangeIn | None = None
 
 
 class SpringIn(Entry):
@@ -137,11 +152,22 @@ class SupportIn(Entry):
     spring: SpringIn | None = None
     column: ColumnsIn | None = None
     settles: Annotated[float, _read("section"), _schema("downward movement")] = 0.0
+    framing: Literal["direct", "indirect"] = Field("direct", description="on a column or wall, or hung on another beam")
+    torsion: Literal["held", "free"] = Field("held", description="whether the support holds the beam against torque")
+    hinge: bool = Field(False, description="no moment passes over the support")
+
+
+class TaperIn(Entry):
+    """Profiles at both ends of a span that tapers."""
+
+    from_: Word = Field(alias="from")
+    to: Word
 
 
 class SpanIn(Entry):
     span: SpanLength
-    profile: Word
+    profile: Word | TaperIn
+    hinges: Annotated[list[Position], Field(max_length=2)] = Field(default_factory=list, description="places along it without moment")
 
 
 def _line_kind(value: Any) -> str | None:
@@ -172,6 +198,7 @@ class LineLoadIn(Entry):
     on: Places | None = Field(None, description="spans by number or supports (A-B); all when left out")
     from_: Position | None = Field(None, alias="from")
     to: Position | None = None
+    eccentricity: Eccentricity = 0.0
 
 
 class AreaLoadIn(Entry):
@@ -180,12 +207,14 @@ class AreaLoadIn(Entry):
     on: Places | None = None
     from_: Position | None = Field(None, alias="from")
     to: Position | None = None
+    eccentricity: Eccentricity = 0.0
 
 
 class PointLoadIn(Entry):
     point: ForceValue
     at: Position
     on: Places | None = None
+    eccentricity: Eccentricity = 0.0
 
 
 class CoupleLoadIn(Entry):
@@ -194,9 +223,19 @@ class CoupleLoadIn(Entry):
     on: Places | None = None
 
 
+class TorqueIn(Entry):
+    """A torque, clockwise positive as seen along the beam from its left end."""
+
+    torque: Any = Field(description="per unit length, or [first, last]; with 'at' a torque at one place")
+    at: Position | None = None
+    on: Places | None = None
+    from_: Position | None = Field(None, alias="from")
+    to: Position | None = None
+
+
 def _load_kind(value: Any) -> str | None:
     if isinstance(value, dict):
-        for key in ("line", "area", "point", "couple"):
+        for key in ("line", "area", "point", "couple", "torque"):
             if key in value:
                 return key
     return None
@@ -206,11 +245,12 @@ LoadIn = Annotated[
     Annotated[LineLoadIn, Tag("line")]
     | Annotated[AreaLoadIn, Tag("area")]
     | Annotated[PointLoadIn, Tag("point")]
-    | Annotated[CoupleLoadIn, Tag("couple")],
+    | Annotated[CoupleLoadIn, Tag("couple")]
+    | Annotated[TorqueIn, Tag("torque")],
     Discriminator(
         _load_kind,
         custom_error_type="load_entry",
-        custom_error_message="is no load known here: it needs one of line, area, point, couple",
+        custom_error_message="is no load known here: it needs one of line, area, point, couple, torque",
     ),
 ]
 
@@ -222,7 +262,7 @@ class ActionIn(Entry):
         None, description="psi_0, psi_1, psi_2 of the kind other"
     )
     category: Word | None = Field(None, description="category of an imposed action, such as A to H")
-    self_weight: bool = False
+    self_weight: bool | Literal["web"] = Field(False, description="true: the whole profile; web: only what is below the flange")
     density: DensityValue = Field(25e-6, description="for self_weight; 25 kN/m3 when left out")
     loads: list[LoadIn] = Field(default_factory=list, max_length=2000)
 
@@ -247,8 +287,8 @@ class CombinationsIn(Entry):
 
 
 class RedistributionIn(Entry):
-    percent: Annotated[float, Field(ge=0.0, le=60.0)] = Field(description="off the elastic hogging peaks")
-    supports: list[Word] | None = Field(None, description="inner supports by name; all when left out")
+    percent: Annotated[float, Field(ge=0.0, le=60.0)] | Literal["as far as allowed"] = Field(description="off the elastic hogging peaks")
+    supports: list[Word] | Literal["inner", "all"] = Field("inner", description="inner supports, all (fixed ends too), or by name")
 
 
 class FactoredTableIn(Entry):

@@ -31,7 +31,7 @@ def envelope_data(e: Envelope) -> dict[str, Any]:
         "moment_min_kNm": numbers(e.moment_min, 1e-6),
         "shear_max_kN": numbers(e.shear_max, 1e-3),
         "shear_min_kN": numbers(e.shear_min, 1e-3),
-        "torsion_kNm": [0.0] * len(e.moment_max),
+        "torsion_kNm": numbers(e.torsion, 1e-6),
     }
 
 

@@ -10,8 +10,10 @@ import numpy as np
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure
 
-from upright_bramble.analysis import Forces
-from upright_bramble.beam import Beam
+from upright_bramble.analysis import Forces, Stations
+from upright_bramble.analysis.envelope import Extremes
+from upright_bramble.analysis.support_width import shear_at_d
+from upright_bramble.beam import Beam, Support
 from upright_bramble.present.numbers import Shown, shown_for, significant
 from upright_bramble.present.palette import BERRY, BERRY_FAINT, BERRY_PALE, INK, LEAF, MIST, STRAW, THORN, WORDS
 from upright_bramble.section.arrays import Array, Index, Mask
@@ -239,35 +241,48 @@ def _elevation(axis: Axes, result: Result, units: Shown) -> None:
         axis.spines[side].set_visible(False)
     axis.set_yticks([])
     axis.tick_params(axis="x", length=3, width=0.6, labelbottom=True)
-    deepest = max(s.profile.depth for s in beam.spans)
+    deepest = max(s.deepest for s in beam.spans)
     unit = 1.0 / deepest
     for i, span in enumerate(beam.spans):
         left = (beam.ends[0] if i == 0 else span.start) / k
         right = (beam.ends[1] if i == len(beam.spans) - 1 else span.end) / k
-        h = span.profile.depth * unit
-        axis.fill([left, right, right, left], [0, 0, -h, -h], fc=MIST, ec="none")
+        h, h_2 = span.depths(0.0) * unit, span.depths(span.length) * unit
+        axis.fill([left, right, right, left], [0, 0, -h_2, -h], fc=MIST, ec="none")
         axis.plot([left, right], [0, 0], color=INK, lw=0.9)
-        axis.plot([left, right], [-h, -h], color=INK, lw=0.9)
+        axis.plot([left, right], [-h, -h_2], color=INK, lw=0.9)
+        if span.profile.flange is not None:
+            under = -span.profile.flange.thickness * unit
+            axis.plot([left, right], [under, under], color=INK, lw=0.6, ls=(0, (5, 3)))
+        for a in span.hinges:
+            axis.plot([(span.start + a) / k], [-0.5 * span.depths(a) * unit], "o", mfc="white", mec=INK, ms=5, mew=1.0)
         place = 0.5 * (beam.clear(i)[0] + beam.clear(i)[1]) / k
         axis.text(place, 0.12, f"span {span.name}", ha="center", va="bottom", fontsize=9)
-    for i, edge in ((0, beam.ends[0]), (-1, beam.ends[1])):
-        axis.plot([edge / k, edge / k], [0, -beam.spans[i].profile.depth * unit], color=INK, lw=0.9)
+    for edge, depth in zip(beam.ends, (beam.spans[0].depths(0.0), beam.spans[-1].depths(beam.spans[-1].length)), strict=True):
+        axis.plot([edge / k, edge / k], [0, -depth * unit], color=INK, lw=0.9)
     for before, after in zip(beam.spans, beam.spans[1:], strict=False):
-        axis.plot([after.start / k] * 2, [-before.profile.depth * unit, -after.profile.depth * unit], color=INK, lw=0.9)
+        axis.plot([after.start / k] * 2, [-before.depths(before.length) * unit, -after.depths(0.0) * unit], color=INK, lw=0.9)
     for z in result.layout.stirrups:
-        depth = next((s.profile.depth for s in beam.spans if s.start <= z.start <= s.end), deepest)
+        span = next((s for s in beam.spans if s.start <= z.start <= s.end), beam.spans[-1])
         c = beam.cover
         for j in range(z.count):
             p = (z.start + j * z.spacing) / k
+            depth = span.depths(min(max(z.start + j * z.spacing - span.start, 0.0), span.length))
             axis.plot([p, p], [-c.top * unit, -(depth - c.bottom) * unit], color=BERRY, lw=0.45)
     for s in beam.supports:
         left, right = (s.x - 0.5 * s.width) / k, (s.x + 0.5 * s.width) / k
-        h = max(sp.profile.depth for j, sp in enumerate(beam.spans) if beam.supports.index(s) in (sp.left, sp.right)) * unit
+        h = _depth_over(beam, s) * unit
         axis.fill([left, right, right, left], [-h, -h, -h - 0.3, -h - 0.3], fc=INK, ec="none")
         axis.text(s.x / k, -h - 0.36, s.name, ha="center", va="top", fontsize=9, fontweight="bold")
     bottom = _drawn_out(axis, result, k)
     axis.set_ylim(bottom, 0.55)
     axis.set_xlabel(f"x {units.unit('span')}", labelpad=1)
+
+
+def _depth_over(beam: Beam, support: Support) -> float:
+    """Greatest depth of the spans that meet at a support."""
+    index = beam.supports.index(support)
+    ends = [(s.left, s.depths(0.0)) for s in beam.spans] + [(s.right, s.depths(s.length)) for s in beam.spans]
+    return max(float(depth) for s, depth in ends if s == index)
 
 
 def _drawn_out(axis: Axes, result: Result, k: float) -> float:
@@ -300,65 +315,86 @@ def _drawn_out(axis: Axes, result: Result, k: float) -> float:
 
 
 def forces_figure(beam: Beam, forces: Forces, level: str = "strength") -> Figure:
-    """Envelopes of a level on centrelines, with the peaks named."""
+    """Envelopes of a level on centrelines, with the peaks named; for strength what sections are designed for beside them."""
     with matplotlib.rc_context(_STYLE):
         figure = Figure(figsize=SIZE, dpi=DPI)
+        panels = 3 if forces.responses.twisted else 2
         axes: Any = figure.subplots(
-            2, 1, sharex=True, gridspec_kw={"hspace": 0.14, "left": 0.075, "right": 0.985, "top": 0.9, "bottom": 0.07}
+            panels, 1, sharex=True, gridspec_kw={"hspace": 0.16, "left": 0.075, "right": 0.985, "top": 0.9, "bottom": 0.07}
         )
-        units, at = shown_for(beam), forces.stations
+        units, at, strength = shown_for(beam), forces.stations, level == next(iter(forces.envelopes))
         e = forces.envelopes[level]
-        x, k = at.x / units.system.factor("span"), units.system.factor("moment")
+        x = at.x / units.system.factor("span")
         figure.text(0.012, 0.955, f"{beam.mark}  {beam.title}", fontsize=13, fontweight="bold", va="center")
         figure.text(0.012, 0.925, f"{level.replace('_', '-')} level, {len(e.labels)} sets of forces", fontsize=9, va="center")
-        _bare(axes[0], f"moment {units.unit('moment')}")
-        _supports(axes[0], beam, units)
-        axes[0].fill_between(x, e.moment_min / k, e.moment_max / k, color=MIST, lw=0)
-        axes[0].plot(x, e.moment_max / k, color=INK, lw=1.3)
-        axes[0].plot(x, e.moment_min / k, color=INK, lw=1.3)
-        entries: list[tuple[str, Any, str]] = [(INK, "-", "envelope on centrelines")]
-        if level == next(iter(forces.envelopes)) and forces.redistributed is not None:
-            for line in (forces.redistributed.moment_max, forces.redistributed.moment_min):
-                axes[0].plot(x, line / k, color=BERRY, lw=1.1, ls="-.")
-            entries.append((BERRY, "-.", "after redistribution"))
-        if level == next(iter(forces.envelopes)):
-            axes[0].plot(x, np.minimum(forces.design.moment_min, 0.0) / k, color=STRAW, lw=1.2, ls="--")
-            entries.append((STRAW, "--", "for design: over the support's width"))
-        axes[0].invert_yaxis()
-        axes[0].margins(y=0.14)
-        _peaks(axes[0], beam, at.span, x, e.moment_max / k, e.moment_min / k, np.ones(len(x), dtype=bool))
-        _key(axes[0], entries)
-        k = units.system.factor("force")
-        _bare(axes[1], f"shear {units.unit('force')}")
-        _supports(axes[1], beam, units)
-        axes[1].fill_between(x, e.shear_min / k, e.shear_max / k, color=MIST, lw=0)
-        for v, side, va in ((e.shear_max, 0, "bottom"), (e.shear_min, -1, "top")):
-            axes[1].plot(x, v / k, color=INK, lw=1.3)
-            for i in range(len(beam.spans)):
-                rows = at.of(i)
-                j = rows.start if side == 0 else rows.stop - 1
-                value = float(v[j] / k)
-                if abs(value) > 0.05 * float(e.shear.max() / k):
-                    axes[1].annotate(
-                        significant(value), (float(x[j]), value), xytext=(5 if side == 0 else -5, 2 if va == "bottom" else -2),
-                        textcoords="offset points", ha="left" if side == 0 else "right", va=va, fontsize=8.5,
-                        bbox={"boxstyle": "round,pad=0.12", "fc": "white", "ec": "none", "alpha": 0.85},
-                    )  # fmt: skip
-        axes[1].margins(y=0.14)
-        axes[1].tick_params(axis="x", labelbottom=True, length=3)
-        for i, span in enumerate(beam.spans):
-            axes[1].text(
-                0.5 * (span.start + span.end) / units.system.factor("span"),
-                -0.085,
-                f"span {i + 1}",
-                transform=axes[1].get_xaxis_transform(),
-                ha="center",
-                va="top",
-            )
-        for s in beam.supports:
-            place = s.x / units.system.factor("span")
-            axes[1].text(place, 1.0, s.name, transform=axes[1].get_xaxis_transform(), ha="center", va="bottom", fontweight="bold")
+        _moments(axes[0], beam, forces, level, x, units, strength)
+        design = shear_at_d(beam, at, forces.design.shear, 0.9 * at.depth) if strength else None
+        _ends(axes[1], beam, at, x, e.shear_, "force", "shear", units, design)
+        if panels == 3:
+            _ends(axes[2], beam, at, x, e.torsion_, "moment", "torsion", units, None)
+        _names(axes[-1], axes[0], panels, beam, units)
     return figure
+
+
+def _moments(axis: Any, beam: Beam, forces: Forces, level: str, x: Array, units: Shown, strength: bool) -> None:
+    e, at, k = forces.envelopes[level], forces.stations, units.system.factor("moment")
+    _bare(axis, f"moment {units.unit('moment')}")
+    _supports(axis, beam, units)
+    axis.fill_between(x, e.moment_min / k, e.moment_max / k, color=MIST, lw=0)
+    axis.plot(x, e.moment_max / k, color=INK, lw=1.3)
+    axis.plot(x, e.moment_min / k, color=INK, lw=1.3)
+    entries: list[tuple[str, Any, str]] = [(INK, "-", "envelope on centrelines")]
+    if strength and forces.redistributed is not None:
+        for line in (forces.redistributed.moment_max, forces.redistributed.moment_min):
+            axis.plot(x, line / k, color=BERRY, lw=1.1, ls="-.")
+        entries.append((BERRY, "-.", "after redistribution"))
+    if strength:
+        axis.plot(x, np.minimum(forces.design.moment_min, 0.0) / k, color=STRAW, lw=1.2, ls="--")
+        entries.append((STRAW, "--", "for design: over the support's width"))
+    axis.invert_yaxis()
+    axis.margins(y=0.14)
+    _peaks(axis, beam, at.span, x, e.moment_max / k, e.moment_min / k, np.ones(len(x), dtype=bool))
+    _key(axis, entries)
+
+
+def _ends(
+    axis: Any, beam: Beam, at: Stations, x: Array, effect: Extremes, quantity: str, title: str, units: Shown, design: Array | None
+) -> None:
+    """An envelope that is largest at the ends of spans, with its values there."""
+    k = units.system.factor(quantity)
+    _bare(axis, f"{title} {units.unit(quantity)}")
+    _supports(axis, beam, units)
+    axis.fill_between(x, effect.low / k, effect.high / k, color=MIST, lw=0)
+    if design is not None:
+        for line in (np.minimum(effect.high, design), np.maximum(effect.low, -design)):
+            axis.plot(x, line / k, color=STRAW, lw=1.2, ls="--")
+        _key(axis, [(INK, "-", "envelope"), (STRAW, "--", "for stirrups: at d from the face")])
+    most = max(float(np.abs(effect.high).max()), float(np.abs(effect.low).max()))
+    axis.plot(x, effect.high / k, color=INK, lw=1.3)
+    axis.plot(x, effect.low / k, color=INK, lw=1.3)
+    for i in range(len(beam.spans)):
+        rows = at.of(i)
+        for j, side in ((rows.start, "left"), (rows.stop - 1, "right")):
+            v = float(effect.high[j] if effect.high[j] >= -effect.low[j] else effect.low[j])
+            if abs(v) > 0.05 * most:
+                axis.annotate(
+                    significant(v / k), (float(x[j]), v / k), xytext=(5 if side == "left" else -5, 2 if v > 0.0 else -2),
+                    textcoords="offset points", ha=side, va="bottom" if v > 0.0 else "top", fontsize=8.5,
+                    bbox={"boxstyle": "round,pad=0.12", "fc": "white", "ec": "none", "alpha": 0.85},
+                )  # fmt: skip
+    axis.margins(y=0.14)
+
+
+def _names(last: Any, upper: Any, panels: int, beam: Beam, units: Shown) -> None:
+    """Spans under the last panel, supports in the first, below where no moment is drawn over them."""
+    last.tick_params(axis="x", labelbottom=True, length=3)
+    depth = -0.085 if panels == 2 else -0.13
+    for i, span in enumerate(beam.spans):
+        place = 0.5 * (span.start + span.end) / units.system.factor("span")
+        last.text(place, depth, f"span {i + 1}", transform=last.get_xaxis_transform(), ha="center", va="top")
+    for s in beam.supports:
+        place = s.x / units.system.factor("span")
+        upper.text(place, 0.02, s.name, transform=upper.get_xaxis_transform(), ha="center", va="bottom", fontweight="bold")
 
 
 def rendered(figure: Figure, kind: str) -> bytes:

@@ -20,7 +20,7 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
             {
                 "span": at.span + 1, "x_mm": at.x, "moment_max_kNm": e.moment_max / 1e6, "moment_min_kNm": e.moment_min / 1e6,
                 "shear_max_kN": e.shear_max / 1e3, "shear_min_kN": e.shear_min / 1e3,
-                "moment_max_by": [e.labels[i] for i in e.moment_max_by], "moment_min_by": [e.labels[i] for i in e.moment_min_by],
+                "moment_max_by": [e.labels[i] for i in e.moment.high_by], "moment_min_by": [e.labels[i] for i in e.moment.low_by],
             }
         )  # fmt: skip
     data = result_data(of, "")

@@ -223,6 +223,7 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
             f"M min {units.unit('moment')}",
             f"at {units.unit('span')}",
             f"V max {units.unit('force')}",
+            *([f"T max {units.unit('moment')}"] if forces.responses.twisted else []),
         )
     ):
         table.add_column(plain(console, name), justify="right" if i else "left")
@@ -234,19 +235,21 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
             significant(units.value(float(e.moment_max[rows][high]), "moment")), f"{units.value(float(at.local[rows][high]), 'span'):.2f}",
             significant(units.value(float(e.moment_min[rows][low]), "moment")), f"{units.value(float(at.local[rows][low]), 'span'):.2f}",
             significant(units.value(float(e.shear[rows].max()), "force")),
+            *([significant(units.value(float(e.torsion[rows].max()), "moment"))] if forces.responses.twisted else []),
         )  # fmt: skip
     console.print(table)
     if action is None:
         _governing_sets(console, beam, forces, level)
     console.print()
+    twisted = [(f"torsion {units.unit('moment')}", e.torsion_.high, e.torsion_.low)] if forces.responses.twisted else []
     for title, high_, low_ in (
         (f"moment {units.unit('moment')}, sagging below", -e.moment_min, -e.moment_max),
         (f"shear {units.unit('force')}", e.shear_max, e.shear_min),
+        *twisted,
     ):
-        quantity = "moment" if "moment" in title else "force"
         console.print(plain(console, title), style=BERRY)
-        scale = units.system.factor(quantity)
-        for line in sketch(at.x, high_ / scale, low_ / scale, min(console.width, 100), -1.0 if quantity == "moment" else 1.0):
+        scale = units.system.factor("force" if title.startswith("shear") else "moment")
+        for line in sketch(at.x, high_ / scale, low_ / scale, min(console.width, 100), -1.0 if title.startswith("moment") else 1.0):
             console.print(line)
         console.print(_supports_line(beam, at.x, min(console.width, 100)))
         console.print()
@@ -260,12 +263,12 @@ def _governing_sets(console: Console, beam: Beam, forces: Forces, level: str) ->
         rows = at.of(index)
         if e.moment_max[rows].max() > 1e3:
             i = rows.start + int(e.moment_max[rows].argmax())
-            console.print(plain(console, f"M max span {index + 1}: {e.labels[e.moment_max_by[i]]}"))
+            console.print(plain(console, f"M max span {index + 1}: {e.labels[e.moment.high_by[i]]}"))
     for support in beam.supports:
         near = np.flatnonzero(np.abs(at.x - support.x) < 1e-6)
         i = int(near[e.moment_min[near].argmin()])
         if e.moment_min[i] < -1e3:
-            console.print(plain(console, f"M min {support.name}: {e.labels[e.moment_min_by[i]]}"))
+            console.print(plain(console, f"M min {support.name}: {e.labels[e.moment.low_by[i]]}"))
 
 
 def combinations_list(console: Console, beam: Beam, forces: Forces, code: DesignCode) -> None:

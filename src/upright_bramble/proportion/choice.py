@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces
+from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Beam
 from upright_bramble.beam.geometry import most_in_row
 from upright_bramble.codes.protocol import DesignCode
@@ -100,7 +101,8 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     second = first + c.largest + gap
     area, extra = c.number * np.pi * c.phi**2 / 4.0, np.pi * c.phi_extra**2 / 4.0
     where = run.where
-    moment, b, h = demand.moment[where], at.width[where], at.depth[where]
+    moment, h = demand.moment[where], at.depth[where]
+    block = compressed(at, run.face).at(where)
     shares = {p: end_share(beam, code, run.face, p, at.x[where]) for p in set(c.largest.tolist())}
     limit = code.neutral_axis_limit(beam.concrete, forces.design.delta[where] if run.face == "top" else 1.0)
     rows = _row_capacity(beam, run, c, tie, gap, demand)  # (c, zones)
@@ -114,7 +116,7 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     for _ in range(3):
         share_2 = _second_share(masks, n_2, total, area, extra, len(moment))
         axis = first[:, None] + share_2 * (second - first)[:, None]
-        tension, _, _ = required_steel(moment[None, :], b[None, :], h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
+        tension, _, _ = required_steel(moment[None, :], block, h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
         asked = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
         needed = np.maximum(asked - demand.held[where], 0.0) / ends
         total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, rows)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces
+from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Beam, Span
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.section.arrays import Array, Mask
@@ -63,9 +64,14 @@ def lap_of(beam: Beam, code: DesignCode, phi: float, face: str) -> float:
 
 def _heights(beam: Beam, phi: float, face: str) -> tuple[Array, Array]:
     """Heights of a bar's axis above the bottom of each span, and the depths of the spans."""
-    depth = np.array([s.profile.depth for s in beam.spans])
+    depth = np.array([s.deepest for s in beam.spans])
     axis = (beam.cover.bottom if face == "bottom" else beam.cover.top) + 15.0 + 0.5 * phi
     return (np.full(len(depth), axis) if face == "bottom" else depth - axis), depth
+
+
+def end_depths(beam: Beam) -> tuple[float, float]:
+    """Depths of the beam at its outer ends."""
+    return float(beam.spans[0].depths(0.0)), float(beam.spans[-1].depths(beam.spans[-1].length))
 
 
 def end_share(beam: Beam, code: DesignCode, face: str, phi: float, x: Array) -> Array:
@@ -75,8 +81,7 @@ def end_share(beam: Beam, code: DesignCode, face: str, phi: float, x: Array) -> 
     share = np.ones(len(x))
     for side, (limit, kind) in enumerate(zip((limits.low, limits.high), limits.kinds, strict=True)):
         if kind == "outer":
-            profile = beam.spans[0 if side == 0 else -1].profile
-            tail = leg_for(beam, code, phi, 1e9, profile.depth) - 0.43 * code.bend_radius(phi) - 1.22 * phi
+            tail = leg_for(beam, code, phi, 1e9, end_depths(beam)[side]) - 0.43 * code.bend_radius(phi) - 1.22 * phi
             distance = x - limit if side == 0 else limit - x
             share = np.minimum(share, (distance + tail) / anchorage)
     return np.clip(share, 0.05, 1.0)
@@ -105,7 +110,7 @@ def needed_area(beam: Beam, code: DesignCode, forces: Forces, face: str, moment:
     at = forces.stations
     delta = forces.design.delta if face == "top" else 1.0
     tension, _, _ = required_steel(
-        moment, at.width, at.depth - axis, np.full(len(at), other), code.concrete_law(beam.concrete),
+        moment, compressed(at, face), at.depth - axis, np.full(len(at), other), code.concrete_law(beam.concrete),
         code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete, delta),
     )  # fmt: skip
     return tension
@@ -159,7 +164,7 @@ def through(
     """
     low, high = limits.low, limits.high
     ends, legs = ["straight", "straight"], [0.0, 0.0]
-    depths = (beam.spans[0].profile.depth, beam.spans[-1].profile.depth)
+    depths = end_depths(beam)
     x = forces.stations.x
     sound = (x >= beam.sound[0] - 1e-6) & (x <= beam.sound[1] + 1e-6)
     for side, kind in enumerate(limits.kinds):

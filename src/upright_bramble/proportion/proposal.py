@@ -7,8 +7,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.analysis import Forces
+from upright_bramble.analysis.flanges import compressed, tension_width
 from upright_bramble.analysis.support_width import shifted_moments
-from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
+from upright_bramble.beam import Bar, Beam, Layout, Span, StirrupZone
 from upright_bramble.beam.geometry import bar_area
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.proportion import curtail, stirrups
@@ -80,8 +81,7 @@ def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
     outside = _inside_ends(beam, at.x)
     groups: list[list[int]] = []
     for i, span in enumerate(beam.spans):
-        before = beam.spans[i - 1].profile if i else None
-        joined = before is not None and (face == "top" or (before.width, before.depth) == (span.profile.width, span.profile.depth))
+        joined = i > 0 and (face == "top" or _alike(beam.spans[i - 1], span))
         if joined:
             groups[-1].append(i)
         else:
@@ -91,16 +91,22 @@ def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
     for group in groups:
         where = np.isin(at.span, group) & ~outside
         if face == "bottom":
-            zones = [Zone(i, where & (at.span == i), beam.spans[i].profile.width, needs.crowded.get((face, i), 0)) for i in group]
+            zones = [Zone(i, where & (at.span == i), beam.spans[i].narrowest, needs.crowded.get((face, i), 0)) for i in group]
         else:
             zones = [
                 Zone(s, where & (near == s), float(at.width[where & (near == s)].min()), needs.crowded.get((face, s), 0))
                 for s in range(len(beam.supports))
                 if (where & (near == s)).any()
             ]
-        width = min(beam.spans[i].profile.width for i in group)
+        width = min(beam.spans[i].narrowest for i in group)
         found.append(Run(face, where, tuple(zones), beam.spans[group[0]].start, beam.spans[group[-1]].end, width))
     return found
+
+
+def _alike(before: Span, after: Span) -> bool:
+    """Whether bottom bars can go on from one span into the next: no step in soffit or width."""
+    a, b = before.length, 0.0
+    return bool(abs(before.widths(a) - after.widths(b)) < 1.0 and abs(before.depths(a) - after.depths(b)) < 1.0)
 
 
 def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, needs: Needs) -> dict[str, float]:
@@ -113,7 +119,7 @@ def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, ne
         d = at.depth - cover - start.tie - 20.0
         d_2 = np.full(len(at), mine + start.tie + 12.0)
         _, asked, _ = required_steel(
-            np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]), at.width, d, d_2,
+            np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]), compressed(at, other), d, d_2,
             code.concrete_law(beam.concrete), code.steel_law(beam.bars),
             code.neutral_axis_limit(beam.concrete, forces.design.delta if other == "top" else 1.0),
         )  # fmt: skip
@@ -126,7 +132,7 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     at, design = forces.stations, forces.design
     raw = design.moment_max if run.face == "bottom" else -design.moment_min
     cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 5.0
-    least = code.least_tension_steel(beam.concrete, beam.bars, at.width, at.depth - cover)
+    least = code.least_tension_steel(beam.concrete, beam.bars, tension_width(at, run.face), at.depth - cover)
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, whole = _held(beam, code, forces, run, kept)
     least_through = max(float(np.where(tension, least - held, 0.0).max(initial=0.0)), compression - float(held[run.where].min()))

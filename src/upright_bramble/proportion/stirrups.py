@@ -58,10 +58,10 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
         for size in sizes:
             phi = code.catalogue[size]
             legs, enough = [], True
-            for index, span in enumerate(beam.spans):
+            for index in range(len(beam.spans)):
                 rows = at.of(index)
                 across = float(code.widest_leg_spacing(d[rows]).min())
-                least = math.ceil((span.profile.width - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
+                least = math.ceil((float(at.width[rows].max()) - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
                 count = max(2, least + least % 2)
                 low, high = beam.clear(index)
                 clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)

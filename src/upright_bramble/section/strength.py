@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.strips import Strips
 
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(24)
@@ -106,7 +106,7 @@ def _concrete(strips: Strips, x: Array, law: ConcreteLaw) -> tuple[Array, Array]
     half, middle = 0.5 * (low - strips.top), 0.5 * (low + strips.top)
     y = middle[..., None] + half[..., None] * _NODES
     strain = np.maximum(law.ultimate_strain * (x[:, None, None] - y) / x[:, None, None], 0.0)
-    weight = law.stress * law.curve(strain) * _WEIGHTS * (half * strips.width)[..., None]
+    weight = law.stress * law.curve(strain) * _WEIGHTS * half[..., None] * strips.breadth(y)
     return np.asarray(weight.sum(axis=(1, 2))), np.asarray((weight * y).sum(axis=(1, 2)))
 
 
@@ -139,9 +139,37 @@ def bracketed_root(f: Callable[[Array], Array], low: Array, high: Array, steps: 
     return x
 
 
+@dataclass(frozen=True)
+class Block:
+    """What a rectangular stress block can fill: a web of width `b`, and at the compressed face a flange `b_f` wide and `h_f`
+    deep (b and 0: none). Arrays that broadcast."""
+
+    b: Array
+    b_f: Array
+    h_f: Array
+
+    def at(self, rows: Mask) -> Block:
+        """Some of the stations."""
+        return Block(self.b[rows], self.b_f[rows], self.h_f[rows])
+
+    def force(self, a: Array, d: Array) -> tuple[Array, Array]:
+        """Area of a block of depth `a`, and its moment about `d`."""
+        top = np.minimum(a, self.h_f)
+        out = (self.b_f - self.b) * top
+        return self.b * a + out, self.b * a * (d - 0.5 * a) + out * (d - 0.5 * top)
+
+    def depth(self, moment: Array, d: Array) -> Array:
+        """Depth of the block whose moment about `d` (over the stress) is `moment`; d where none is enough."""
+        _, whole = self.force(self.h_f, d)
+        inside = d - np.sqrt(np.maximum(d**2 - 2.0 * moment / np.maximum(self.b_f, 1e-9), 0.0))
+        rest = moment - (self.b_f - self.b) * self.h_f * (d - 0.5 * self.h_f)
+        beyond = d - np.sqrt(np.maximum(d**2 - 2.0 * rest / self.b, 0.0))
+        return np.where(moment <= whole, inside, beyond)
+
+
 def required_steel(
     moment: Array,
-    b: Array,
+    block: Block,
     d: Array,
     d_2: Array,
     concrete: ConcreteLaw,
@@ -149,7 +177,7 @@ def required_steel(
     x_limit: Floats,
     deduct_displaced: bool = True,
 ) -> tuple[Array, Array, Array]:
-    """Tension and compression steel of rectangles under `moment` >= 0 with a rectangular block, and the lever arm z.
+    """Tension and compression steel under `moment` >= 0 with a rectangular stress block, and the lever arm z of the concrete.
 
     Arrays broadcast together. Above the moment at x = `x_limit` d compression steel at depth `d_2` carries the rest;
     compressed bars have their strain's stress less the concrete displaced. Where d_2 is so deep that such bars do
@@ -157,9 +185,10 @@ def required_steel(
     """
     f, lam = concrete.stress, concrete.depth_factor
     a_lim = lam * x_limit * d
-    m_lim = f * b * a_lim * (d - 0.5 * a_lim)
+    m_lim = f * block.force(a_lim, d)[1]
     m_1 = np.minimum(moment, m_lim)
-    z = 0.5 * d * (1.0 + np.sqrt(np.maximum(1.0 - 2.0 * m_1 / (f * b * d**2), 0.0)))
+    area, arm = block.force(block.depth(m_1 / f, d), d)
+    z = np.where(area > 0.0, arm / np.where(area > 0.0, area, 1.0), d)
     x_lim = x_limit * d
     strain = concrete.ultimate_strain * (x_lim - d_2) / x_lim
     stress = np.maximum(steel.stress(strain) - f * (d_2 < a_lim) * deduct_displaced, 0.0)

@@ -1,4 +1,4 @@
-"""A cross-section as strips of constant width, stacked from the compressed face. Arrays (n stations, k strips)."""
+"""A cross-section as strips stacked from the compressed face, straight-sided. Arrays (n stations, k strips)."""
 
 from __future__ import annotations
 
@@ -6,14 +6,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.section.arrays import Array, Floats, Index
 
 
 @dataclass(frozen=True)
 class Strips:
-    """`width`, `top`, `bottom` of each strip, (n, k), mm; `top` and `bottom` are depths from the compressed face."""
+    """`upper`, `lower`: widths at the top and the bottom edge of each strip; `top`, `bottom`: their depths from the compressed
+    face; (n, k), mm."""
 
-    width: Array
+    upper: Array
+    lower: Array
     top: Array
     bottom: Array
 
@@ -22,35 +24,68 @@ class Strips:
         """Whole depth, (n,)."""
         return np.asarray(self.bottom.max(axis=1))
 
+    def _slope(self) -> Array:
+        depth = self.bottom - self.top
+        return (self.lower - self.upper) / np.where(depth > 0.0, depth, 1.0)
+
     def first(self, x: Array) -> tuple[Array, Array]:
         """Area above depth `x` (n,) and its first moment about the compressed face."""
-        low = np.minimum(self.bottom, np.maximum(x[:, None], self.top))
-        area = self.width * (low - self.top)
-        return np.asarray(area.sum(axis=1)), np.asarray((area * 0.5 * (low + self.top)).sum(axis=1))
+        t = np.clip(x[:, None], self.top, self.bottom) - self.top
+        s = self._slope()
+        area = self.upper * t + 0.5 * s * t**2
+        moment = self.top * area + 0.5 * self.upper * t**2 + s * t**3 / 3.0
+        return np.asarray(area.sum(axis=1)), np.asarray(moment.sum(axis=1))
 
     def second(self, x: Array, about: Array) -> Array:
         """Second moment, about depth `about`, of what lies above depth `x`; both (n,)."""
-        low = np.minimum(self.bottom, np.maximum(x[:, None], self.top))
-        cubes = (low - about[:, None]) ** 3 - (self.top - about[:, None]) ** 3
-        return np.asarray((self.width * cubes / 3.0).sum(axis=1))
+        t = np.clip(x[:, None], self.top, self.bottom) - self.top
+        a = self.top - about[:, None]
+        even = self.upper * ((a + t) ** 3 - a**3) / 3.0
+        sloped = self._slope() * (a**2 * t**2 / 2.0 + 2.0 * a * t**3 / 3.0 + t**4 / 4.0)
+        return np.asarray((even + sloped).sum(axis=1))
+
+    def breadth(self, y: Array) -> Array:
+        """Width of each strip at depths `y` (n, k, points) inside it."""
+        return np.asarray(self.upper[..., None] + self._slope()[..., None] * (y - self.top[..., None]))
 
     def turned(self) -> Strips:
         """The same section with its other face compressed."""
         h = self.height[:, None]
-        return Strips(self.width, h - self.bottom, h - self.top)
+        return Strips(self.lower, self.upper, h - self.bottom, h - self.top)
+
+    def at(self, rows: Index | slice) -> Strips:
+        """Some of the stations."""
+        return Strips(self.upper[rows], self.lower[rows], self.top[rows], self.bottom[rows])
+
+    def gross(self) -> tuple[Array, Array, Array]:
+        """Area, depth of the centroid, and second moment about it, without bars; (n,) each."""
+        h = self.height
+        area, first = self.first(h)
+        centroid = first / area
+        return area, centroid, self.second(h, centroid)
+
+    def tension_width(self) -> Array:
+        """Mean width of the part below the centroid, (n,)."""
+        area, centroid, _ = self.gross()
+        above, _ = self.first(centroid)
+        return (area - above) / (self.height - centroid)
+
+
+def stacked(a: Strips, b: Strips) -> Strips:
+    """The stations of `a`, then those of `b`; both of as many strips."""
+    return Strips(*(np.vstack([getattr(a, k), getattr(b, k)]) for k in ("upper", "lower", "top", "bottom")))
 
 
 def rectangle(width: Floats, depth: Floats) -> Strips:
     """Rectangular sections, one a station."""
     b, h = np.atleast_1d(np.asarray(width, dtype=float)), np.atleast_1d(np.asarray(depth, dtype=float))
     b, h = np.broadcast_arrays(b, h)
-    return Strips(b[:, None].copy(), np.zeros((len(b), 1)), h[:, None].copy())
+    return Strips(b[:, None].copy(), b[:, None].copy(), np.zeros((len(b), 1)), h[:, None].copy())
 
 
-def tee(flange_width: float, flange_depth: float, web_width: float, depth: float) -> Strips:
-    """One T section whose flange is the compressed face."""
-    return Strips(
-        np.array([[flange_width, web_width]], dtype=float),
-        np.array([[0.0, flange_depth]], dtype=float),
-        np.array([[flange_depth, depth]], dtype=float),
-    )
+def tee(flange_width: Floats, flange_depth: Floats, web_width: Floats, depth: Floats) -> Strips:
+    """T sections whose flange is the compressed face, one a station; a flange of no depth is none."""
+    parts = [np.atleast_1d(np.asarray(v, dtype=float)) for v in (flange_width, flange_depth, web_width, depth)]
+    b_f, h_f, b, h = np.broadcast_arrays(*parts)
+    widths = np.stack([np.where(h_f > 0.0, b_f, b), b], axis=1)
+    return Strips(widths, widths, np.stack([np.zeros_like(h), h_f], axis=1), np.stack([h_f, h], axis=1))

@@ -27,7 +27,7 @@ class Lap:
 
 @dataclass(frozen=True)
 class Placed:
-    """Groups (g,) at stations (n,). `y` is the depth of each group's axis from the beam's top, mm.
+    """Groups (g,) at stations (n,). `y` (n, g) is the depth of each group's axis from the beam's top, mm.
 
     `present` (n, g) area that is there; `effective` (n, g) the share of it that is anchored at the station;
     `anchorage` (g,) length for full yield; `reach` (n, g) length of bar from the station to the nearer end.
@@ -56,7 +56,7 @@ class Placed:
         """Mean axis depth from the top of the bars present at one face, (n,); `fallback` where there are none."""
         mine = self.present[:, self.bottom == bottom]
         total = mine.sum(axis=1)
-        mean = (mine * self.y[self.bottom == bottom]).sum(axis=1) / np.where(total > 0.0, total, 1.0)
+        mean = (mine * self.y[:, self.bottom == bottom]).sum(axis=1) / np.where(total > 0.0, total, 1.0)
         return np.where(total > 0.0, mean, fallback)
 
 
@@ -85,10 +85,12 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     tie = stirrup_diameter(code, layout, beam)
     phi = np.array([_diameter(code, b.size) for b in bars])
     bottom = np.array([b.face == "bottom" for b in bars], dtype=bool)
-    homes = [beam.spans[home_span(beam, b)].profile for b in bars]
-    y = np.array([_axis(beam, code, bars, phi, i, tie, homes[i].depth) for i in range(len(bars))])
-    home_depth = np.array([p.depth for p in homes])
-    height = home_depth - y
+    from_face = np.array([_axis(beam, code, bars, phi, i, tie) for i in range(len(bars))])
+    soffits = {index: soffit(beam, at, index) for index in {home_span(beam, b) for b in bars}}
+    y = np.stack([soffits[home_span(beam, b)] - a if b.face == "bottom" else np.full(len(at), a) for b, a in zip(bars, from_face)], axis=1)
+    # in a taper the bond condition is that of the greatest depth: poor where in doubt
+    home_depth = np.array([beam.spans[home_span(beam, b)].deepest for b in bars])
+    height = np.where(bottom, from_face, home_depth - from_face)
     anchorage = code.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
     laps = _laps(bars, code.lap(beam.concrete, beam.bars, phi, height, home_depth))
     start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
@@ -101,7 +103,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
             lengths[lap.second, 0] = max(lengths[lap.second, 0], lap.required)
     x = at.x[:, None]
     limit_low = beam.cover.bottom + tie + 0.5 * phi
-    within = (y[None, :] <= at.depth[:, None] - np.where(bottom, limit_low, 0.0) + 1e-6) & (y > 0.0)
+    within = (y <= at.depth[:, None] - np.where(bottom, limit_low, 0.0) + 1e-6) & (y > 0.0)
     here = (x >= start - 1e-6) & (x <= end + 1e-6) & within
     left, right = x - start + tails[:, 0], end - x + tails[:, 1]
     from_left, from_right = left / lengths[:, 0], right / lengths[:, 1]
@@ -141,14 +143,33 @@ def _over_support(beam: Beam, at: Stations) -> Mask:
     return np.asarray(np.any(near, axis=0))
 
 
-def _axis(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, i: int, tie: float, depth: float) -> float:
+def soffit(beam: Beam, at: Stations, home: int) -> Array:
+    """Depth of the soffit (n,) that bottom bars of a span follow: along spans that join without a step; past a step they go
+    straight on."""
+    first = last = home
+    while first and _even(beam, first - 1):
+        first -= 1
+    while last < len(beam.spans) - 1 and _even(beam, last):
+        last += 1
+    inside = (at.span >= first) & (at.span <= last)
+    ends = beam.spans[first].depths(0.0), beam.spans[last].depths(beam.spans[last].length)
+    return np.where(inside, at.depth, np.where(at.span < first, ends[0], ends[1]))
+
+
+def _even(beam: Beam, index: int) -> bool:
+    """Whether the soffit goes on without a step from span `index` to the next."""
+    span = beam.spans[index]
+    return bool(abs(span.depths(span.length) - beam.spans[index + 1].depths(0.0)) < 1.0)
+
+
+def _axis(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, i: int, tie: float) -> float:
+    """Distance of a bar's axis from its face."""
     bar = bars[i]
     same = [p for b, p in zip(bars, phi, strict=True) if b.face == bar.face and b.layer < bar.layer]
     first = max(same, default=phi[i])
     gap = float(code.clear_spacing(max(first, phi[i]), beam.concrete.aggregate))
     cover = beam.cover.bottom if bar.face == "bottom" else beam.cover.top
-    distance = axis_distance(cover, tie, bar.layer, float(phi[i]), float(first), gap)
-    return depth - distance if bar.face == "bottom" else distance
+    return axis_distance(cover, tie, bar.layer, float(phi[i]), float(first), gap)
 
 
 def _tail(code: DesignCode, bar: Bar, side: int, phi: float) -> float:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from upright_bramble.beam import Bar, Beam, StirrupZone
+from upright_bramble.beam import Bar, Beam, Span, StirrupZone
 from upright_bramble.beam.geometry import bar_area
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.verify.placement import Placed
@@ -40,9 +40,11 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
     found = []
     for zone in zones:
         phi = code.catalogue[zone.size]
-        profile = beam.spans[_span_at(beam, 0.5 * (zone.start + zone.end))].profile
-        height = profile.depth - beam.cover.top - beam.cover.bottom
-        width = profile.width - 2.0 * beam.cover.sides
+        middle = 0.5 * (zone.start + zone.end)
+        span = beam.spans[_span_at(beam, middle)]
+        local = min(max(middle - span.start, 0.0), span.length)  # in a taper the mean stirrup of the zone
+        height = span.depths(local) - beam.cover.top - beam.cover.bottom
+        width = span.widths(local) - 2.0 * beam.cover.sides
         cut = _up(_closed(width, height, phi, code.bend_radius(phi)), 10.0)
         extra = zone.legs - 2  # inner legs: an open link with a hook at each end
         link = _up(height + 2.0 * max(10.0 * phi, 70.0), 10.0)
@@ -65,13 +67,29 @@ def _up(length: float, step: float) -> float:
     return math.ceil(length / step - 1e-9) * step
 
 
+def _mean(values: list[float]) -> float:
+    """Along a taper (Simpson)."""
+    return (values[0] + 4.0 * values[1] + values[2]) / 6.0
+
+
+def _overhang(span: Span) -> float:
+    """Half of the soffit of the flange beyond the web, as far as it works."""
+    return 0.5 * (span.area(0.0) - span.widths(0.0) * span.depths(0.0)) / _thickness(span) if span.profile.flange else 0.0
+
+
+def _thickness(span: Span) -> float:
+    return span.profile.flange.thickness if span.profile.flange else 0.0
+
+
 def quantities(beam: Beam, bars: Sequence[BarItem], stirrups: Sequence[StirrupItem], laps: int) -> dict[str, float]:
     low, high = beam.ends
     lengths = [s.length for s in beam.spans]
     lengths[0] -= low
     lengths[-1] += high - beam.length
-    concrete = sum(s.profile.area * length for s, length in zip(beam.spans, lengths, strict=True)) / 1e9
-    forms = sum((s.profile.width + 2.0 * s.profile.depth) * length for s, length in zip(beam.spans, lengths, strict=True)) / 1e6
+    pairs = list(zip(beam.spans, lengths, strict=True))
+    concrete = sum(_mean([s.area(x * s.length) for x in (0.0, 0.5, 1.0)]) * length for s, length in pairs) / 1e9
+    around = [(s.widths(0.5 * s.length) + 2.0 * s.depths(0.5 * s.length) + 2.0 * _overhang(s)) * length for s, length in pairs]
+    forms = sum(a - 2.0 * _thickness(s) * length for a, (s, length) in zip(around, pairs, strict=True)) / 1e6
     steel = sum(i.mass for i in bars) + sum(i.mass for i in stirrups)
     rates = beam.detailing.rates
     cost = steel * rates.steel + sum(i.bar.count for i in bars) * rates.bar

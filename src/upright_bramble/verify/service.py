@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
-from upright_bramble.beam import Beam, Profile
+from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import DesignCode, Stage
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import Elastic, cracked, uncracked
@@ -40,39 +40,44 @@ class _Faces:
 def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed) -> Serviced:
     """Deflections of every row of the lasting level, crack widths of its envelope."""
     at = forces.stations
-    profiles, which = _profiles(beam)
-    stages = code.stages(beam.concrete, beam.service, profiles)
+    stages = code.stages(beam.concrete, beam.service, notional_size(at))
     level = code.lasting_level
     areas, depths = columns_by_depth(placed, placed.effective)
-    faces = {name: _faces(code, at, areas, depths, _spread(stage, which[at.span])) for name, stage in stages.items()}
+    faces = {name: _faces(code, at, areas, depths, stage) for name, stage in stages.items()}
     moments = forces.moments(level)
     reactions, turning = forces.reactions(level), forces.factors[level] @ forces.responses.moment_reaction
-    permanent = forces.responses.moment[:1] if not beam.given else np.zeros((1, len(at)))
 
     def line(name: str, m: Array, r: Array, t: Array) -> Array:
         return integrate(beam, at, _curvature(code, faces[name], m, at), r, t, stages["short"].short_modulus)
 
     long_term = line("lasting", moments, reactions, turning)
     immediate = line("short", moments, reactions, turning)
-    before = line("finishes", permanent, forces.responses.reaction[:1], forces.responses.moment_reaction[:1])
+    before = line("finishes", *_permanent(forces))
     crack_bottom, crack_top, s_b, s_t = _cracks(beam, code, forces, placed, faces["lasting"])
     return Serviced(immediate, long_term, long_term - before, crack_bottom, crack_top, s_b, s_t)
 
 
-def _profiles(beam: Beam) -> tuple[list[Profile], Array]:
-    """Distinct profiles, and which one each span has."""
-    distinct = list(dict.fromkeys(s.profile for s in beam.spans))
-    return distinct, np.array([distinct.index(s.profile) for s in beam.spans])
+def notional_size(at: Stations) -> Array:
+    """2 A_c / u of each section, all its faces drying, mm."""
+    s = at.sections
+    return np.asarray(2.0 * s.strips.gross()[0] / (2.0 * (s.flange_width + s.depth)))
 
 
-def _spread(stage: Stage, which: Array) -> Stage:
-    return Stage(stage.modulus[which], stage.short_modulus, stage.tensile_strength, stage.shrinkage[which], stage.lasting)
+def _permanent(forces: Forces) -> tuple[Array, Array, Array]:
+    """Moment, reactions and moments of reactions of what is there before the finishes: the permanent actions."""
+    r = forces.responses
+    if not forces.beam.given:
+        return r.moment[:1], r.reaction[:1], r.moment_reaction[:1]
+    if "permanent" not in forces.factors:
+        return np.zeros((1, len(forces.stations))), np.zeros_like(r.reaction[:1]), np.zeros_like(r.reaction[:1])
+    f = forces.factors["permanent"]
+    return f @ r.moment, f @ r.reaction, f @ r.moment_reaction
 
 
 def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> _Faces:
-    strips, stacked, from_face = both_faces(at.depth, at.width, areas, depths)
+    strips, both, from_face = both_faces(at, areas, depths)
     alpha = np.tile(code.alpha_e(stage), 2)
-    whole, broken = uncracked(strips, stacked, from_face, alpha), cracked(strips, stacked, from_face, alpha)
+    whole, broken = uncracked(strips, both, from_face, alpha), cracked(strips, both, from_face, alpha)
     n = len(at)
 
     def split(e: Elastic) -> tuple[Elastic, Elastic]:
@@ -149,7 +154,7 @@ def _twice(x: Array, curvature: Array) -> tuple[Array, Array]:
 def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Faces) -> tuple[Array, Array, Array, Array]:
     """Crack widths and steel stresses at bottom and top, 0 where the section never cracks."""
     at = forces.stations
-    lasting, rare = forces.envelopes[code.lasting_level], forces.envelopes[code.levels[1]]
+    lasting, rare = forces.envelopes[code.lasting_level], forces.envelopes[code.rare_level]
     found: list[Array] = []
     stresses: list[Array] = []
     for side, moment, worst in (
@@ -158,7 +163,7 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Fa
     ):
         bottom = side == 0
         mine = placed.effective[:, placed.bottom == bottom]
-        phi, y = placed.diameter[placed.bottom == bottom], placed.y[placed.bottom == bottom]
+        phi, y = placed.diameter[placed.bottom == bottom], placed.y[:, placed.bottom == bottom]
         area = mine.sum(axis=1)
         safe = np.where(area > 1e-6, area, 1.0)
         depth = (mine * y).sum(axis=1) / safe
@@ -174,7 +179,7 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Fa
             cover=np.full(len(at), cover), spacing=spacing,
         )  # fmt: skip
         never = code.uncracked_under(worst, f.whole[side], at.depth, beam.concrete)
-        if code.levels[1] in forces.missing:
+        if code.rare_level in forces.missing:
             never = np.zeros(len(at), dtype=bool)  # whether it cracks is not known: it does
         found.append(np.where(never | (moment <= 0.0), 0.0, width))
         alpha = code.alpha_e(f.stage)

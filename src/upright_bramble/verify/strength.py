@@ -13,7 +13,7 @@ from upright_bramble.beam.geometry import bar_area
 from upright_bramble.codes.protocol import DesignCode, ShearState
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import Resistance, bending_resistance
-from upright_bramble.section.strips import Strips, rectangle
+from upright_bramble.section.strips import Strips, stacked
 from upright_bramble.verify.placement import Placed
 
 
@@ -46,18 +46,17 @@ class Strength:
 
 
 def columns_by_depth(placed: Placed, table: Array) -> tuple[Array, Array]:
-    """Groups that share a depth as one column: areas (n, u), depths (u,)."""
-    depths, which = np.unique(np.round(placed.y, 6), return_inverse=True)
-    merged = np.zeros((len(table), len(depths)))
-    np.add.at(merged.T, which, table.T)
+    """Groups that share their depth everywhere as one column: areas (n, u), depths (n, u)."""
+    depths, which = np.unique(np.round(placed.y, 6), axis=1, return_inverse=True)
+    merged = np.zeros((len(table), depths.shape[1]))
+    np.add.at(merged.T, which.ravel(), table.T)
     return merged, depths
 
 
-def both_faces(beam_depth: Array, width: Array, areas: Array, depths: Array) -> tuple[Strips, Array, Array]:
+def both_faces(at: Stations, areas: Array, depths: Array) -> tuple[Strips, Array, Array]:
     """Sections for sagging stacked on sections for hogging, depths from each compressed face: (2n, ...)."""
-    strips = rectangle(np.tile(width, 2), np.tile(beam_depth, 2))
-    down = np.broadcast_to(depths, areas.shape)
-    return strips, np.vstack([areas, areas]), np.vstack([down, beam_depth[:, None] - down])
+    strips = at.sections.strips
+    return stacked(strips, strips.turned()), np.vstack([areas, areas]), np.vstack([depths, at.depth[:, None] - depths])
 
 
 def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, placed: Placed) -> Strength:
@@ -73,8 +72,8 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     high, low = shifted_moments(at, design, shift)
 
     areas, depths = columns_by_depth(placed, placed.effective)
-    strips, stacked, from_face = both_faces(at.depth, at.width, areas, depths)
-    whole = bending_resistance(strips, stacked, from_face, code.concrete_law(beam.concrete), code.steel_law(beam.bars))
+    strips, both, from_face = both_faces(at, areas, depths)
+    whole = bending_resistance(strips, both, from_face, code.concrete_law(beam.concrete), code.steel_law(beam.bars))
     ties = stirrups_at(beam, code, layout, at)
     a_sl = shear_tension_steel(code, placed, forces, d)
     shear = code.shear(beam.concrete, beam.stirrups, at.width, d, a_sl, ties.asw_s, cot)

@@ -67,7 +67,7 @@ def _finite(area: np.ndarray) -> np.ndarray:
 
 def _percent(forces: Forces, curves: Curves) -> np.ndarray:
     """Tension steel over the gross section, per face the larger."""
-    gross = forces.stations.width * forces.stations.depth
+    gross = forces.stations.sections.strips.gross()[0]
     return np.maximum(curves.top_provided, curves.bottom_provided) / gross
 
 
@@ -87,6 +87,7 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         end = beam.spans[s].left if s == 0 else beam.spans[s].right
         if support.fixed and end is not None:
             found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
+    found += _joints(beam)
     if beam.given:
         for level in forces.missing:
             found.append(Message("look", f"no {level.replace('_', '-')} forces were given: what needs them is NOT DONE"))
@@ -102,6 +103,29 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
         found.append(Message("note", "held entries of the layout were kept as they are"))
     return [*found, *_own_values(code)]
+
+
+def _joints(beam: Beam) -> list[Message]:
+    """Places that this version does not design: they are told, never passed over."""
+    found = []
+    for index, span in enumerate(beam.spans):
+        for a in span.hinges:
+            place = f"x = {(span.start + a) / 1e3:.2f} m"
+            found.append(
+                Message(
+                    "look", f"the joint at the hinge in span {index + 1} is NOT DESIGNED: end the bars there, detail both halves", place
+                )
+            )
+    for s in beam.supports:
+        if s.hinge:
+            found.append(
+                Message("look", f"the joint over support {s.name} is NOT DESIGNED: end the bars there, detail both halves", s.name)
+            )
+        if not s.direct:
+            found.append(Message("look", f"support {s.name} is indirect: its hanging-up stirrups are NOT DESIGNED", s.name))
+    if any(s.profile.flange is not None for s in beam.spans):
+        found.append(Message("look", "the shear between flange and web is NOT VERIFIED: the slab's cross bars must carry it"))
+    return found
 
 
 def _own_values(code: DesignCode) -> list[Message]:

@@ -10,6 +10,13 @@ from upright_bramble.working import clause
 EN = "EN 1992-1-1"
 
 
+@clause(EN, "5.3.2.1(3)", "b_eff,i", "min(0.2 b_i + 0.1 l_0; 0.2 l_0; b_i)", "mm")
+def effective_overhang(b_i: Floats, l_0: Floats) -> Array:
+    """What works of a flange at one side of the web, mm; `b_i` what there is of it, `l_0` between points of no moment."""
+    b_i, l_0 = np.asarray(b_i, dtype=float), np.asarray(l_0, dtype=float)
+    return np.minimum(np.minimum(0.2 * b_i + 0.1 * l_0, 0.2 * l_0), b_i)
+
+
 @clause(EN, "5.5(4)", "x_u/d", "(delta - k_1)/k_2, above C50 (delta - k_3)/k_4")
 def neutral_axis_limit(delta: Floats, k_a: float, k_b: float) -> Array:
     """Largest x_u/d for a redistribution ratio delta (1: none); `k_a`, `k_b` = k_1, k_2 or k_3, k_4."""

@@ -11,10 +11,10 @@ from typing import Any
 
 import numpy as np
 
-from upright_bramble.beam import Concrete, Profile, Service, Steel
+from upright_bramble.beam import Concrete, Flange, Service, Steel
 from upright_bramble.codes.en1992 import bending, bond, materials, shear
 from upright_bramble.codes.en1992 import service as sls
-from upright_bramble.codes.protocol import Combination, Group, ShearState, Stage, Value
+from upright_bramble.codes.protocol import Combination, Group, Reaches, ShearState, Stage, Surroundings, Value
 from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
@@ -78,6 +78,7 @@ class EN1992:
 
     name = "en1992-1-1"
     levels = ("strength", "characteristic", "frequent", "quasi_permanent")
+    rare_level = "characteristic"
     lasting_level = "quasi_permanent"
     rules = ("6.10", "6.10ab")
     catalogue: Mapping[str, float] = _BARS
@@ -228,6 +229,16 @@ class EN1992:
                 rows.append((f"spans {a + 1}, {a + 2}", tuple(i in (a, a + 1) for i in every)))
         return rows
 
+    # ---------------------------------------------------------------- flanges
+
+    def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:  # noqa: ARG002
+        """5.3.2.1(3): each side by itself, for the distance between points of no moment (Figure 5.2)."""
+        left, span, right = (
+            (float(bending.effective_overhang(flange.left, l_0)), float(bending.effective_overhang(flange.right, l_0)))
+            for l_0 in zero_moment_distances(around)
+        )
+        return left, span, right
+
     # ---------------------------------------------------------------- support width
 
     def rounding(self, reaction: Array, width: float) -> Array:
@@ -358,12 +369,11 @@ class EN1992:
 
     # ---------------------------------------------------------------- service
 
-    def stages(self, concrete: Concrete, service: Service, profiles: Sequence[Profile]) -> Mapping[str, Stage]:
-        """'short' (no creep), 'finishes' (at the age of finishes) and 'lasting' (final), arrays over `profiles`."""
+    def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
+        """'short' (no creep), 'finishes' (at the age of finishes) and 'lasting' (final), arrays over notional sizes."""
         f_ck, wanted = concrete.strength, service
         e_cm = materials.secant_modulus(f_ck)
         f_ctm = materials.mean_tensile_strength(f_ck)
-        h_0 = np.array([2.0 * p.area / p.exposed_perimeter for p in profiles])
 
         def stage(t: float) -> Stage:
             phi = materials.creep_coefficient(f_ck, wanted.humidity, h_0, wanted.age_at_loading, t, wanted.cement)
@@ -423,6 +433,22 @@ class EN1992:
         """7.1(2): no crack where the concrete's tension stays below f_ctm."""
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         return np.asarray(moment * (h - uncracked.x) / uncracked.i < f_ctm)
+
+
+def zero_moment_distances(around: Surroundings) -> tuple[float, float, float]:
+    """l_0 of Figure 5.2 over the left support, in the span, over the right support, mm."""
+    length, held = around.length, [around.left, around.right]
+    if "free" in held:
+        behind = around.before if around.left != "free" else around.after
+        l_0 = 0.15 * (behind or 0.0) + length
+        return l_0, l_0, l_0
+    ends = sum(kind != "simple" for kind in held)
+    inside = (1.0, 0.85, 0.7)[ends] * length
+
+    def over(kind: str, beyond: float | None) -> float:
+        return inside if kind == "simple" else 0.15 * (length + (beyond if beyond is not None else length))
+
+    return over(around.left, around.before), inside, over(around.right, around.after)
 
 
 def _company(groups: Sequence[Group], others: list[int], lead: Group | None) -> list[list[int]]:

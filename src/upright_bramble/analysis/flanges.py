@@ -1,0 +1,132 @@
+"""What works of each flange, by the code; and the sections at stations that follow from it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from upright_bramble.beam import Beam, Span
+from upright_bramble.codes.protocol import DesignCode, Surroundings
+from upright_bramble.section.arrays import Array, Index
+from upright_bramble.section.strength import Block
+from upright_bramble.section.strips import Strips, tee
+
+if TYPE_CHECKING:
+    from upright_bramble.analysis.stations import Stations
+
+NEAR_SUPPORT = 0.15  # share of a span next to a support that goes on over it, which has the support's flange
+
+
+def with_flanges(beam: Beam, code: DesignCode) -> Beam:
+    """The beam with the working reach of every flange; the same beam where there is nothing to work out."""
+    if all(s.profile.flange is None or s.reach is not None for s in beam.spans):
+        return beam
+    spans = []
+    for index, span in enumerate(beam.spans):
+        if span.profile.flange is None:
+            spans.append(span)
+            continue
+        reach = code.flange_reach(span.profile.flange, span.profile.width, surroundings(beam, index))
+        spans.append(replace(span, reach=reach))
+    return replace(beam, spans=tuple(spans))
+
+
+def surroundings(beam: Beam, index: int) -> Surroundings:
+    """A span between its neighbours."""
+    span, last = beam.spans[index], len(beam.spans) - 1
+    low, high = beam.clear(index)
+
+    def held(support: int | None, outermost: bool) -> str:
+        if support is None:
+            return "free"
+        if beam.supports[support].hinge:
+            return "simple"
+        if not outermost:
+            return "continuous"
+        return "fixed" if beam.supports[support].restrains_rotation else "simple"
+
+    return Surroundings(
+        span.length,
+        high - low,
+        beam.spans[index - 1].length if index else None,
+        beam.spans[index + 1].length if index < last else None,
+        held(span.left, index == 0),
+        held(span.right, index == last),
+    )
+
+
+@dataclass(frozen=True)
+class Sections:
+    """Sections at places, (n,) each: web width, depth, and the flange at the top that works (`flange_width` whole,
+    `flange_depth`; the web's width and 0 where there is none)."""
+
+    width: Array
+    depth: Array
+    flange_width: Array
+    flange_depth: Array
+
+    @property
+    def strips(self) -> Strips:
+        """The compressed face on top."""
+        return tee(self.flange_width, self.flange_depth, self.width, self.depth)
+
+
+def sections_at(beam: Beam, span: Index, local: Array) -> Sections:
+    """Sections of spans `span` (n,) at `local` (n,) places along them, the flange as it works there."""
+    width, depth = np.zeros(len(local)), np.zeros(len(local))
+    flange_width, flange_depth = np.zeros(len(local)), np.zeros(len(local))
+    for index in np.unique(span):
+        here, s = span == index, beam.spans[int(index)]
+        x = local[here]
+        width[here], depth[here] = s.widths(x), s.depths(x)
+        flange_width[here] = width[here]
+        if s.profile.flange is None:
+            continue
+        out = _reach(s, x)
+        flange_width[here] += out
+        flange_depth[here] = np.where(out > 0.0, s.profile.flange.thickness, 0.0)
+    return Sections(width, depth, flange_width, flange_depth)
+
+
+def _reach(span: Span, local: Array) -> Array:
+    """Both sides of the working flange together, along a span."""
+    assert span.reach is not None, "flanges are worked out before sections"
+    left, inside, right = (sum(r) for r in span.reach)
+    found = np.full(len(local), inside)
+    found = np.where(local < NEAR_SUPPORT * span.length, min(left, inside) if span.left is not None else inside, found)
+    return np.where(local > (1.0 - NEAR_SUPPORT) * span.length, min(right, inside) if span.right is not None else inside, found)
+
+
+def line_sections(beam: Beam, span: Index, local: Array) -> Sections:
+    """Sections for the stiffness of the line: one flange width over the whole span (EN 1992-1-1, 5.3.2.1(4))."""
+    spans = tuple(s if s.reach is None else replace(s, reach=(s.reach[1],) * 3) for s in beam.spans)
+    return sections_at(replace(beam, spans=spans), span, local)
+
+
+def torsion_constant(s: Sections) -> Array:
+    """St Venant constant of rectangles: the web over the whole depth, and what the flange has beyond it."""
+    return _rectangle_torsion(s.width, s.depth) + _rectangle_torsion(s.flange_width - s.width, s.flange_depth)
+
+
+def _rectangle_torsion(a: Array, b: Array) -> Array:
+    """J of rectangles a x b, to 0.5 %."""
+    thin, long = np.minimum(a, b), np.maximum(np.maximum(a, b), 1e-9)
+    ratio = thin / long
+    return np.asarray(long * thin**3 * (1.0 / 3.0 - 0.21 * ratio * (1.0 - ratio**4 / 12.0)))
+
+
+def compressed(at: Stations, face: str) -> Block:
+    """The compressed part of sections whose `face` is in tension."""
+    s = at.sections
+    if face == "bottom":
+        return Block(s.width, s.flange_width, s.flange_depth)
+    return Block(s.width, s.width, np.zeros_like(s.width))
+
+
+def tension_width(at: Stations, face: str) -> Array:
+    """b_t: the web's width where the flange is compressed, else the mean width of the tension zone (EN 1992-1-1, 9.2.1.1(1))."""
+    if face == "bottom" or not at.sections.flange_depth.any():
+        return at.width
+    return at.sections.strips.turned().tension_width()
