@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from upright_bramble.beam import Concrete, Service, Steel
 from upright_bramble.codes import get_code, known_codes
 from upright_bramble.codes.en1992 import bond, materials, service, shear
-from upright_bramble.codes.protocol import Group
+from upright_bramble.codes.protocol import Group, Web
 from upright_bramble.errors import CodeError
 
 EN, UK = get_code("en1992-1-1"), get_code("en1992-1-1", "uk")
@@ -56,11 +56,11 @@ def test_grades_and_steels():
 
 def test_neutral_axis_limits_without_redistribution():
     """5.5(4) with delta = 1: (1 - 0.44)/1.25, and 0.6 in the UK; lower above C50."""
-    assert EN.neutral_axis_limit(C30) == pytest.approx(0.448)
-    assert UK.neutral_axis_limit(C30) == pytest.approx(0.6)
+    assert EN.neutral_axis_limit(C30, B500) == pytest.approx(0.448)
+    assert UK.neutral_axis_limit(C30, B500) == pytest.approx(0.6)
     high = Concrete(70.0)
-    assert EN.neutral_axis_limit(high) == pytest.approx((1 - 0.54) / (1.25 * (0.6 + 0.0014 / 0.00265643)), rel=1e-4)
-    assert EN.neutral_axis_limit(high) < EN.neutral_axis_limit(C30)
+    assert EN.neutral_axis_limit(high, B500) == pytest.approx((1 - 0.54) / (1.25 * (0.6 + 0.0014 / 0.00265643)), rel=1e-4)
+    assert EN.neutral_axis_limit(high, B500) < EN.neutral_axis_limit(C30, B500)
 
 
 def test_combinations_of_one_and_of_none():
@@ -107,7 +107,7 @@ def test_strut_is_the_flattest_that_holds(v, b, d, f_ck):
     arrays = [np.array([x]) for x in (b, d, v)]
     cot = EN.strut(concrete, *arrays, 0.0)
     nothing = np.zeros(1)
-    state = EN.shear(concrete, B500, arrays[0], arrays[1], nothing, nothing, cot)
+    state = EN.shear(concrete, B500, Web(arrays[0], arrays[1], nothing, arrays[0] * arrays[1]), nothing, cot)
     assert 1.0 <= cot[0] <= 2.5
     if cot[0] > 1.0 + 1e-9:
         assert state.crushing[0] >= v * (1 - 1e-9)
@@ -123,7 +123,7 @@ def test_shear_resistance_grows(b, d, a_sl, asw_s, f_ck):
 
     def state(more_steel: float = 1.0, more_ties: float = 1.0):
         return EN.shear(
-            concrete, B500, np.array([b]), np.array([d]), np.array([more_steel * a_sl]), np.array([more_ties * asw_s]), cot
+            concrete, B500, Web(*(np.array([v]) for v in (b, d, more_steel * a_sl, b * d))), np.array([more_ties * asw_s]), cot
         )  # fmt: skip
 
     base = state()
@@ -136,7 +136,8 @@ def test_shear_resistance_grows(b, d, a_sl, asw_s, f_ck):
 
 
 def test_uk_caps_the_strength_in_shear():
-    args = [np.array([v]) for v in (300.0, 450.0, 2000.0, 0.5, 2.0)]
+    b, d, a_sl, asw_s, cot, gross = (np.array([v]) for v in (300.0, 450.0, 2000.0, 0.5, 2.0, 150e3))
+    args = (Web(b, d, a_sl, gross), asw_s, cot)
     strong, capped = (UK.shear(Concrete(f), B500, *args) for f in (70.0, 50.0))
     np.testing.assert_allclose(strong.concrete, capped.concrete)
     np.testing.assert_allclose(strong.crushing, capped.crushing)

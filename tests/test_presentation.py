@@ -239,7 +239,7 @@ def test_cut_lengths_by_hand():
     hook = bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("hook", "straight")), 16.0)
     assert hook.shape == "13"
     assert hook.cut_length > 4000.0
-    assert _closed(280.0, 540.0, 8.0, 16.0) == pytest.approx(2 * (280 + 540) + 2 * 160 - 40 - 40)
+    assert _closed(CODE, 280.0, 540.0, 8.0) == pytest.approx(2 * (280 + 540) + 2 * 160 - 40 - 40)
 
 
 def test_messages_look_after_the_user():

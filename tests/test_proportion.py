@@ -216,7 +216,7 @@ def test_needs_ask_for_more():
 
 @given(st.floats(100.0, 9000.0), st.sampled_from([75.0, 100.0, 150.0, 225.0, 300.0]))
 def test_single_zones_reach_the_other_face(length, spacing):
-    first, last, s = _run(50.0, 50.0 + length, spacing)
+    first, last, s = _run(50.0, 50.0 + length, spacing, 25.0)
     assert first == 50.0
     assert s <= spacing
     assert s % 25 == 0

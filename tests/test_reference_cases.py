@@ -246,7 +246,7 @@ CALLS = {
     "face_moment": lambda a, g, c: bending.face_moment(a["M_face"], a["M_fixed"]),
     "link_spacing_max": lambda a, g, c: shear.widest_spacing(a["d"], 0.75, 1 / math.tan(math.radians(a["alpha_deg"]))),
     "alpha3": lambda a, g, c: bond.confinement_factor(a["sum_Ast"], a["sum_Ast_min"], a["As_bar"], a["K"]),
-    "anchorage_intermediate": lambda a, g, c: _code(a).into_inner_support(a["phi"]),
+    "anchorage_intermediate": lambda a, g, c: _code(a).into_support(a["phi"], False),
     "compression_bar_link_spacing_max": lambda a, g, c: _code(a).compressed_bar_spacing(a["phi"]),
     "deflection_simple_udl": _deflection,
 }

@@ -26,7 +26,7 @@ def _one(*values: float) -> np.ndarray:
 def test_required_steel_verifies(b, h, mu, f_ck):
     """Steel from the closed form gives just the moment it was asked for, singly and doubly reinforced."""
     concrete, steel = CODE.concrete_law(Concrete(f_ck)), CODE.steel_law(Steel(500.0))
-    limit = CODE.neutral_axis_limit(Concrete(f_ck))
+    limit = CODE.neutral_axis_limit(Concrete(f_ck), Steel(500.0))
     d, d_2 = 0.9 * h, 0.08 * h
     moment = np.array([mu * b * d**2 * concrete.stress])
     block = Block(*(np.array([v]) for v in (b, b, 0.0)))

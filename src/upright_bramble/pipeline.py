@@ -160,7 +160,12 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
         elif check.topic == "ductility":
             needs.raise_through("top" if face == "bottom" else "bottom", _relieving(beam, check))
         elif check.topic == "anchorage":
-            needs.raise_bending("bottom", span, 1.08)
+            if kind == "support-share.top":
+                needs.raise_through("top", 0.1 * (check.demand - check.resistance) + 40.0)
+            else:
+                needs.raise_bending("bottom", span, 1.08)
+        elif check.topic == "cut-off":
+            needs.raise_shear(span, min(max(check.ratio, 1.0), 1.3) * 1.02)
         elif check.topic == "fit":
             for z in _zones_of(beam, face, span):
                 needs.crowded[face, z] = needs.crowded.get((face, z), 0) + 2

@@ -76,7 +76,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
         return _from_tables(beam, code)
     groups, cases = cases_of(beam)
     if modulus is None:
-        modulus = float(code.stages(beam.concrete, beam.service, np.array([300.0]))["short"].modulus[0])
+        modulus = code.modulus(beam.concrete)
     solved = solve(beam, cases.loads, modulus, cases.sinking)
     every = combine(beam, code, groups)
     combinations = {level: [c for c in every if c.level == level] for level in code.levels}

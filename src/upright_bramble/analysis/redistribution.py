@@ -35,8 +35,8 @@ def _furthest(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, su
     d = depth - beam.cover.top - 0.05 * depth - 15.0  # a stirrup, and half of the bars there may be
     tried = np.linspace(code.least_delta(beam.bars), 1.0, STEPS)
     law = code.concrete_law(beam.concrete)
-    block = law.depth_factor * np.maximum(code.neutral_axis_limit(beam.concrete, tried), 0.0) * d
-    enough = law.stress * width * block * (d - 0.5 * block) >= tried * peak
+    block = law.depth_factor * np.maximum(code.neutral_axis_limit(beam.concrete, beam.bars, tried), 0.0) * d
+    enough = code.flexure_factor * law.stress * width * block * (d - 0.5 * block) >= tried * peak
     return float(tried[int(enough.argmax())]) if enough.any() else 1.0
 
 

@@ -262,7 +262,7 @@ class ForceLine:
 class Service:
     """Service limits: `total` and `after_finishes` deflection as (divisor of span | None, absolute | None)."""
 
-    total: tuple[float | None, float | None] = (250.0, None)
+    total: tuple[float | None, float | None] | None = (250.0, None)
     after_finishes: tuple[float | None, float | None] | None = (500.0, None)
     finishes_at: float = 60.0
     crack_width: float | None = None
@@ -286,13 +286,15 @@ class Rates:
 
 @dataclass(frozen=True)
 class Detailing:
-    """Wishes for the steel: designations allowed, most layers on a face, the share of resistance kept back."""
+    """Wishes for the steel: designations allowed, most layers on a face, the share of resistance kept back, the `step` that
+    places and spacings are rounded to."""
 
     main_bars: tuple[str, ...] = ()
     stirrup_bars: tuple[str, ...] = ()
     layers: int = 2
     reserve: float = 0.03
     stock_length: float = 12000.0
+    step: float = 25.0
     rates: Rates = field(default_factory=Rates)
 
 

@@ -62,6 +62,66 @@ class Value:
 
 
 @dataclass(frozen=True)
+class Web:
+    """What resists shear at each station: width `b`, effective depth `d`, tension steel that counts `a_sl`, gross area of the
+    section; `axial` force, compression positive."""
+
+    b: Array
+    d: Array
+    a_sl: Array
+    gross: Array
+    axial: float = 0.0
+
+
+@dataclass(frozen=True)
+class EndFacts:
+    """A simple end: shear and effective depth at the face, strut inclination; force of the bottom bars as they are anchored
+    there; development of the bars in full, moment with all of them at yield, how far they go on beyond the centreline, and
+    whether they are bent there."""
+
+    shear: float
+    d: float
+    cot: float
+    force: float
+    development: float
+    nominal_moment: float
+    beyond_centre: float
+    hooked: bool
+
+
+@dataclass(frozen=True)
+class Face:
+    """Bars of a tension face at each station: widths and depths of the section, area, mean depth, equivalent diameter, cover
+    to their surface, distance of their centres."""
+
+    b: Array
+    h: Array
+    area: Array
+    depth: Array
+    phi: Array
+    cover: Array
+    spacing: Array
+
+
+@dataclass(frozen=True)
+class Cracking:
+    """What cracking is judged by: demand and limit (n,) of a quantity, crack widths (0 where none is found) and the service
+    stress of the bars."""
+
+    demand: Array
+    limit: Array
+    quantity: str
+    width: Array
+    stress: Array
+
+
+class Ask(Protocol):
+    """Deflection lines (rows, n) of a level (or 'permanent') in a stage; `lasting`: the part of each row's load that lasts."""
+
+    def __call__(self, level: str, stage: str, *, lasting: bool = False) -> Array: ...
+
+
+@dataclass(frozen=True)
 class ShearState:
     """Shear at each station: lever arm, strut inclination (cot theta) and the resistances, N."""
 
@@ -76,13 +136,19 @@ class ShearState:
 @dataclass(frozen=True)
 class Stage:
     """Properties of concrete for one service stage: modulus with creep, modulus without, tensile strength, shrinkage
-    so far, and whether the loading lasts."""
+    so far, whether the loading lasts, and the modulus of the bars."""
 
     modulus: Array
     short_modulus: float
     tensile_strength: float
     shrinkage: Array
     lasting: bool
+    steel_modulus: float = 200_000.0
+
+    @property
+    def alpha_e(self) -> Array:
+        """Ratio of moduli."""
+        return self.steel_modulus / self.modulus
 
 
 class DesignCode(Protocol):
@@ -111,11 +177,28 @@ class DesignCode(Protocol):
         ...
 
     @property
+    def areas(self) -> Mapping[str, float]:
+        """Area by designation, mm2."""
+        ...
+
+    @property
     def usual_main_bars(self) -> tuple[str, ...]: ...
     @property
     def usual_stirrup_bars(self) -> tuple[str, ...]: ...
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw: ...
     def steel_law(self, steel: Steel) -> SteelLaw: ...
+    def modulus(self, concrete: Concrete) -> float:
+        """Of concrete under short loads, MPa."""
+        ...
+
+    def resistance_factor(self, strain: Array, steel: Steel) -> Array:
+        """Factor on the moment of resistance for the strain of the extreme tension bars (1 where strengths carry it)."""
+        ...
+
+    @property
+    def flexure_factor(self) -> float:
+        """The factor that beams are proportioned for."""
+        ...
 
     # actions
     @property
@@ -135,6 +218,10 @@ class DesignCode(Protocol):
 
     @property
     def categories(self) -> Sequence[str]: ...
+    def default_category(self) -> str | None:
+        """For imposed actions that name none; None: they must."""
+        ...
+
     @property
     def kinds(self) -> Sequence[str]:
         """Kinds of action beside 'permanent' and 'settlement'."""
@@ -152,6 +239,10 @@ class DesignCode(Protocol):
         ...
 
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]: ...
+    def sustained_share(self, groups: Sequence[Group]) -> tuple[float, ...]:
+        """What of each group's full service load lasts."""
+        ...
+
     def arrangements(self, spans: int) -> list[tuple[str, tuple[bool, ...]]]: ...
 
     # flanges
@@ -161,11 +252,11 @@ class DesignCode(Protocol):
 
     # support width
     def rounding(self, reaction: Array, width: float) -> Array: ...
-    def face_moment(self, at_face: Array, at_centre: Array) -> Array: ...
+    def face_moment(self, at_face: Array, full_fixity: Array) -> Array: ...
     def end_hogging(self, span_moment: Array) -> Array: ...
 
     # bending
-    def neutral_axis_limit(self, concrete: Concrete, delta: Floats = 1.0) -> Array: ...
+    def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array: ...
     def least_delta(self, steel: Steel) -> float:
         """Lowest ratio of redistributed to elastic moment, whatever the section."""
         ...
@@ -174,54 +265,103 @@ class DesignCode(Protocol):
         """Longer over shorter of two adjacent spans, above which moments may not be redistributed unchecked."""
         ...
 
-    def least_tension_steel(self, concrete: Concrete, steel: Steel, b: Array, d: Array) -> Array: ...
+    def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
+        """Minimum steel for the web's width, the mean width of the tension zone, and what the moment asks for."""
+        ...
+
     def most_steel(self, gross_area: Array) -> Array: ...
 
     # shear
     def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float) -> Array: ...
     def lever(self, d: Floats) -> Array: ...
-    def shear(self, concrete: Concrete, steel: Steel, b: Array, d: Array, a_sl: Array, asw_s: Array, cot: Array) -> ShearState: ...
-    def stirrups_required(self, steel: Steel, v_ed: Array, d: Array, cot: Array) -> Array: ...
+    def shear(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState: ...
+    def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array: ...
     def least_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array: ...
-    def widest_spacing(self, d: Floats) -> Array: ...
-    def widest_leg_spacing(self, d: Floats) -> Array: ...
+    def widest_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
+    def widest_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
     def compressed_bar_spacing(self, phi: Floats) -> Array: ...
     def shift(self, d: Floats, cot: Floats) -> Array: ...
-    def end_anchorage_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array: ...
+    def unused_end(self, phi: Floats, d: Floats) -> Array:
+        """Length at the end of a bar that stops inside a span which may not be counted on, mm."""
+        ...
+
     @property
-    def bottom_share_at_supports(self) -> float: ...
+    def cut_off_share(self) -> float:
+        """Share of the shear resistance that may be used where a bar stops in a tension zone; 0: no such rule."""
+        ...
+
+    def end_anchorage_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array: ...
+    def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
+        """Demand, resistance and quantity of the anchorage at a simple end."""
+        ...
+
+    def bottom_share(self, simple: bool) -> float:
+        """Of a span's bottom steel that goes into a support."""
+        ...
+
+    @property
+    def top_share(self) -> float:
+        """Of the top steel over a support that goes on past the point of inflection; 0: no such rule."""
+        ...
+
+    def beyond_inflection(self, phi: float, d: float, clear: float) -> float:
+        """By how much, mm."""
+        ...
+
     def least_cover(self, phi: Floats) -> Array: ...
-    def into_inner_support(self, phi: Floats) -> Array: ...
+    def into_support(self, phi: Floats, simple: bool) -> Array:
+        """How far past a support's face bottom bars go, mm."""
+        ...
 
     # bars
     def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array: ...
     def least_anchorage(self, anchorage: Floats, phi: Floats) -> Array: ...
+    def hooked(self, concrete: Concrete, steel: Steel, phi: Floats) -> Array | None:
+        """Length to the outer face of a bent end for full yield, mm; None: the bend counts by its length."""
+        ...
+
     def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array: ...
     def anchored_beyond_for_shear(self, anchorage: Array, d: Array) -> Array: ...
     def clear_spacing(self, phi: Floats, aggregate: float) -> Array: ...
     def bend_radius(self, phi: float) -> float: ...
+    def tie_radius(self, phi: float) -> float:
+        """Of the bends of stirrups, mm."""
+        ...
+
+    def tie_tail(self, phi: float) -> float:
+        """Length of the anchored end of a stirrup beyond its corner, mm."""
+        ...
+
     def least_leg(self, phi: float, kind: str) -> float: ...
 
     # service
+    @property
+    def gross_uncracked(self) -> bool:
+        """Whether the uncracked section is that of the concrete alone."""
+        ...
+
+    def usual_limits(self) -> tuple[float, float | None]:
+        """Divisors of the span for total deflection, and for that after the finishes."""
+        ...
+
     def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
         """Stages by name, arrays over notional sizes `h_0` (mm)."""
         ...
 
     def curvature(self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool) -> Array: ...
-    def alpha_e(self, stage: Stage) -> Array: ...
-    def crack_width(
-        self,
-        moment: Array,
-        cracked: Elastic,
-        stage: Stage,
-        *,
-        b: Array,
-        h: Array,
-        area: Array,
-        depth: Array,
-        phi: Array,
-        cover: Array,
-        spacing: Array,
-    ) -> Array: ...
-    def crack_limit(self, service: Service) -> float: ...
+    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> tuple[Array, Array, Array]:
+        """Immediate, long-term, and after the finishes: lines (rows, n), from lines asked for by level and stage.
+
+        `rho_compression` (n,) is the ratio of compression steel that each span's deflection counts on.
+        """
+        ...
+
+    @property
+    def crack_level(self) -> str:
+        """Level and stage that cracking is judged at."""
+        ...
+
+    @property
+    def crack_stage(self) -> str: ...
+    def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking: ...
     def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask: ...

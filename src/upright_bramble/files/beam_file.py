@@ -32,6 +32,11 @@ def beam_from(source: Source, folder: Path | None = None) -> b.Beam:
     return _Reader(source, given, faults, folder).beam()
 
 
+def parsed(stress: float, units: UnitSystem) -> str:
+    """A stress in the file's units."""
+    return f"{stress / units.factor('stress'):.5g} {units.of['stress']}"
+
+
 class _Reader:
     """Collects faults while it builds."""
 
@@ -61,7 +66,7 @@ class _Reader:
         combining = self._combining(code, actions)
         redistribution = self._redistribution(supports, spans)
         detailing = self._detailing(code)
-        service = self._service()
+        service = self._service(code)
         self._sizes(profiles, spans, supports, detailing, code)
         if self.faults:
             raise InputFaults(self.faults)
@@ -104,7 +109,7 @@ class _Reader:
         low, high = code.strength_range()
         if not low <= strength <= high:
             self.wrong(("concrete", "strength"), f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa")
-        return b.Concrete(strength, c.aggregate, f"f_ck {strength:.4g} MPa")
+        return b.Concrete(strength, c.aggregate, f"strength {parsed(strength, self.units)}")
 
     def _steels(self, code: DesignCode) -> tuple[b.Steel, b.Steel]:
         r = self.given.reinforcement
@@ -119,7 +124,7 @@ class _Reader:
             elif r.yield_ is not None:
                 if not 200.0 <= r.yield_ <= 700.0:
                     self.wrong(("reinforcement", "yield"), f"{r.yield_:.4g} MPa is no yield strength of bars")
-                found.append(b.Steel(r.yield_, "B", f"f_yk {r.yield_:.4g} MPa"))
+                found.append(b.Steel(r.yield_, "B", f"yield {parsed(r.yield_, self.units)}"))
             else:
                 self.wrong(("reinforcement",), "give 'bars', such as B500B, or 'yield'")
                 return b.Steel(500.0), b.Steel(500.0)
@@ -337,8 +342,9 @@ class _Reader:
                 self.wrong(("actions", i, "kind"), f"no kind is called '{a.kind[:40]}'; kinds: permanent, {', '.join(code.kinds)}")
             if (a.kind == "other") != (a.psi is not None):
                 self.wrong(("actions", i, "psi"), "the kind 'other' needs 'psi: [psi_0, psi_1, psi_2]', and only it has them")
-            if a.kind == "imposed" and a.category not in code.categories:
-                said = "an imposed action needs a 'category'" if a.category is None else f"no category is called '{a.category}'"
+            category = a.category if a.category is not None or a.kind != "imposed" else code.default_category()
+            if a.kind == "imposed" and category not in code.categories:
+                said = "an imposed action needs a 'category'" if category is None else f"no category is called '{category}'"
                 self.wrong(("actions", i, "category"), f"{said}; categories: {', '.join(code.categories)}")
             if a.kind != "imposed" and a.category is not None:
                 self.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
@@ -347,7 +353,7 @@ class _Reader:
                 self.wrong(("actions", i), "has no loads; give 'loads' or 'self_weight: true'")
             psi = (a.psi[0], a.psi[1], a.psi[2]) if a.psi else None
             density = a.density if a.self_weight else 0.0
-            actions.append(b.Action(a.name, a.kind, a.category, tuple(loads), density, a.self_weight == "web", psi))
+            actions.append(b.Action(a.name, a.kind, category, tuple(loads), density, a.self_weight == "web", psi))
         return tuple(actions)
 
     def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:
@@ -439,11 +445,16 @@ class _Reader:
             found.append(k)
         return found
 
-    def _service(self) -> b.Service:
+    def _service(self, code: DesignCode) -> b.Service:
         s = self.given.service
         d = s.deflection
-        total = self._limit(d.total, "total")
-        after = None if d.after_finishes in (None, "none") else self._limit(d.after_finishes, "after_finishes")
+        usual = code.usual_limits()
+        total = (usual[0], None) if d.total is None else self._limit(d.total, "total")
+        after: tuple[float | None, float | None] | None = None
+        if d.after_finishes is None:
+            after = (usual[1], None) if usual[1] else None
+        elif d.after_finishes != "none":
+            after = self._limit(d.after_finishes, "after_finishes")
         return b.Service(total, after, d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement)
 
     def _limit(self, value: object, key: str) -> tuple[float | None, float | None]:
@@ -468,7 +479,8 @@ class _Reader:
             for j, size in enumerate(sizes):
                 if size not in code.catalogue:
                     self.wrong(("detailing", key, j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.catalogue)}")
-        return b.Detailing(tuple(main), tuple(ties), d.layers, d.reserve, d.stock_length, b.Rates(**d.rates.model_dump()))
+        step = 25.4 if self.units.of["section"] == "in" else 25.0
+        return b.Detailing(tuple(main), tuple(ties), d.layers, d.reserve, d.stock_length, step, b.Rates(**d.rates.model_dump()))
 
     def _sizes(
         self,

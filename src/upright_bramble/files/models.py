@@ -304,8 +304,8 @@ class GivenIn(Entry):
 
 
 class DeflectionIn(Entry):
-    total: Any = Field("span/250", description="span/250, or a length")
-    after_finishes: Any = Field("span/500", description="span/500, a length, or none")
+    total: Any = Field(None, description="span/250, or a length; the code's usual limit when left out")
+    after_finishes: Any = Field(None, description="span/500, a length, or none; the code's usual limit when left out")
     finishes_at: TimeValue = 60.0
 
 

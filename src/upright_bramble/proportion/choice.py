@@ -51,7 +51,7 @@ class Run:
 @dataclass(frozen=True)
 class Demand:
     """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that the force
-    at simple ends asks for, steel held by the user."""
+    at simple ends asks for, steel held by the user; of the bars that run through the least area and number."""
 
     moment: Array
     least: Array
@@ -60,6 +60,7 @@ class Demand:
     held_in_row: Array
     held_through: bool
     least_through: float
+    least_number: int = 2
 
 
 @dataclass(frozen=True)
@@ -76,13 +77,15 @@ class Choice:
 
 @dataclass(frozen=True)
 class _Candidates:
-    """Arrays (c,): through diameter and number, extra diameter; and their designations."""
+    """Arrays (c,): through diameter, number and area of one, extra diameter and area of one; and their designations."""
 
     size: list[str]
     extra: list[str]
     phi: Array
     number: Array
     phi_extra: Array
+    single: Array
+    single_extra: Array
 
     @property
     def largest(self) -> Array:
@@ -99,12 +102,12 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     other = (beam.cover.top if run.face == "bottom" else beam.cover.bottom) + tie + 8.0
     first = cover + tie + 0.5 * c.largest
     second = first + c.largest + gap
-    area, extra = c.number * np.pi * c.phi**2 / 4.0, np.pi * c.phi_extra**2 / 4.0
+    area, extra = c.number * c.single, c.single_extra
     where = run.where
     moment, h = demand.moment[where], at.depth[where]
     block = compressed(at, run.face).at(where)
     shares = {p: end_share(beam, code, run.face, p, at.x[where]) for p in set(c.largest.tolist())}
-    limit = code.neutral_axis_limit(beam.concrete, forces.design.delta[where] if run.face == "top" else 1.0)
+    limit = code.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta[where] if run.face == "top" else 1.0)
     rows = _row_capacity(beam, run, c, tie, gap, demand)  # (c, zones)
     rows = np.maximum(rows - np.array([z.crowded for z in run.zones]), 0.0)
     ends = np.array([shares[p] for p in c.largest])
@@ -125,7 +128,7 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     feasible &= area + demand.held.min(initial=np.inf, where=where) * demand.held_through >= demand.least_through - 1e-6
     if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
         most = area + (total * extra[:, None]).max(axis=1, initial=0.0)
-        feasible &= (area >= code.bottom_share_at_supports * most) | demand.held_through
+        feasible &= (area >= code.bottom_share(True) * most) | demand.held_through
     if not feasible.any():
         raise NoProposal(_why_not(beam, run, total, n_2, rows), run.face)
     cost = _cost(beam, forces, run, c, total, area, needed, masks)
@@ -146,7 +149,7 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
         phi = code.catalogue[size]
         gap = float(code.clear_spacing(phi, beam.concrete.aggregate))
         most = most_in_row(run.width, beam.cover.sides, tie, phi, gap)
-        for number in [*numbers, *range(2, min(most, MOST_THROUGH) + 1)]:
+        for number in [*numbers, *range(max(2, demand.least_number), min(most, max(MOST_THROUGH, demand.least_number)) + 1)]:
             for extra in sizes[max(i - 1, 0) : i + 2]:
                 found.append((size, number, extra))
     if not sizes:
@@ -159,6 +162,8 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
         np.array([code.catalogue[f[0]] for f in found]),
         np.array([float(f[1]) for f in found]),
         np.array([code.catalogue[f[2]] for f in found]),
+        np.array([code.areas[f[0]] for f in found]),
+        np.array([code.areas[f[2]] for f in found]),
     )
 
 
@@ -220,7 +225,7 @@ def _cost(
     x = forces.stations.x[run.where]
     length = run.end - run.start
     pieces = np.maximum(np.ceil(length / beam.detailing.stock_length), 1.0)
-    extra = np.pi * c.phi_extra**2 / 4.0
+    extra = c.single_extra
     cost = area * length * per_mm3 + c.number * pieces * rates.bar + (pieces - 1.0) * c.number * rates.lap
     for z, mask in enumerate(masks):
         lacking = (needed > area[:, None] + 1e-6) & mask

@@ -14,8 +14,6 @@ from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 
-STEP = 25.0
-
 
 @dataclass(frozen=True)
 class Piece:
@@ -77,14 +75,22 @@ def end_depths(beam: Beam) -> tuple[float, float]:
 def end_share(beam: Beam, code: DesignCode, face: str, phi: float, x: Array) -> Array:
     """Share of its yield that a bar bent at the beam's outer ends, with the longest leg, has at each x; at least 5 %."""
     limits = run_limits(beam, 0.0, beam.length)
-    anchorage = anchorage_of(beam, code, phi, face)
     share = np.ones(len(x))
     for side, (limit, kind) in enumerate(zip((limits.low, limits.high), limits.kinds, strict=True)):
         if kind == "outer":
-            tail = leg_for(beam, code, phi, 1e9, end_depths(beam)[side]) - 0.43 * code.bend_radius(phi) - 1.22 * phi
+            length, tail = _bent_end(beam, code, phi, face, end_depths(beam)[side])
             distance = x - limit if side == 0 else limit - x
-            share = np.minimum(share, (distance + tail) / anchorage)
+            share = np.minimum(share, (distance + tail) / length)
     return np.clip(share, 0.05, 1.0)
+
+
+def _bent_end(beam: Beam, code: DesignCode, phi: float, face: str, depth: float) -> tuple[float, float]:
+    """Length that a bent end takes for full yield, and what of it the bend itself gives with the longest leg."""
+    hook = code.hooked(beam.concrete, beam.bars, phi)
+    if hook is not None:
+        return float(hook), 0.0
+    tail = leg_for(beam, code, phi, 1e9, depth) - 0.43 * code.bend_radius(phi) - 1.22 * phi
+    return anchorage_of(beam, code, phi, face), tail
 
 
 def region(x: Array, needed: Array, there: Array, mask: Mask) -> tuple[float, float] | None:
@@ -110,20 +116,22 @@ def needed_area(beam: Beam, code: DesignCode, forces: Forces, face: str, moment:
     at = forces.stations
     delta = forces.design.delta if face == "top" else 1.0
     tension, _, _ = required_steel(
-        moment, compressed(at, face), at.depth - axis, np.full(len(at), other), code.concrete_law(beam.concrete),
-        code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete, delta),
+        moment / code.flexure_factor, compressed(at, face), at.depth - axis, np.full(len(at), other), code.concrete_law(beam.concrete),
+        code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete, beam.bars, delta),
     )  # fmt: skip
     return tension
 
 
 def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float], anchorage: float, phi: float, depth: float) -> Piece:
     """A bar that covers `reach` and is anchored beyond it; bent at the ends of the beam where there is no room."""
-    start, end = reach[0] - anchorage, reach[1] + anchorage
-    start, end = math.floor(start / STEP) * STEP, math.ceil(end / STEP) * STEP
+    step = beam.detailing.step
+    beyond = max(anchorage, float(code.unused_end(phi, depth - min(beam.cover.top, beam.cover.bottom))))
+    start, end = reach[0] - beyond, reach[1] + beyond
+    start, end = math.floor(start / step) * step, math.ceil(end / step) * step
     ends, legs = ["straight", "straight"], [0.0, 0.0]
     for side, limit, kind in ((0, limits.low, limits.kinds[0]), (1, limits.high, limits.kinds[1])):
-        beyond = start < limit if side == 0 else end > limit
-        if not beyond or kind == "built-in":
+        out = start < limit if side == 0 else end > limit
+        if not out or kind == "built-in":
             continue
         if side == 0:
             start = limit
@@ -136,7 +144,10 @@ def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float
 
 
 def leg_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> float:
-    """Outer leg of a bend that makes up for `lacking` length, as far as the beam's depth allows."""
+    """Outer leg of a bend that makes up for `lacking` length, as far as the beam's depth allows; the standard leg where
+    hooks have a length of their own."""
+    if code.hooked(beam.concrete, beam.bars, phi) is not None:
+        return math.ceil(code.least_leg(phi, "bend") / 5.0) * 5.0
     r = code.bend_radius(phi)
     wanted = lacking + 0.43 * r + 1.22 * phi  # the bend's axis is shorter than its outer corner
     most = depth - beam.cover.top - beam.cover.bottom - 40.0
@@ -187,9 +198,10 @@ def through(
     cuts = _lap_places(beam, forces, face, float(low), float(high), lap, pull, room)
     pieces: list[Piece] = []
     start, kind, leg = float(low), ends[0], legs[0]
-    overlap = math.ceil(lap / STEP) * STEP
+    step = beam.detailing.step
+    overlap = math.ceil(lap / step) * step
     for cut in cuts:
-        stop_at = math.ceil((cut + 0.5 * overlap) / STEP) * STEP
+        stop_at = math.ceil((cut + 0.5 * overlap) / step) * step
         pieces.append(Piece(start, stop_at, (kind, "lap"), (leg, 0.0)))
         start, kind, leg = stop_at - overlap, "lap", 0.0
     pieces.append(Piece(start, float(high), (kind, ends[1]), (leg, legs[1])))
@@ -210,7 +222,9 @@ def _lap_places(beam: Beam, forces: Forces, face: str, low: float, high: float, 
     # a lap costs; where the face pulls, or where lapped bars do not fit, it costs more
     price = 1.0 + 2.0 * pull[nearest] / max(float(pull.max()), 1.0) + 20.0 * ~room[nearest]
     price -= 0.3 * np.isin(places, usual)
-    return _cheapest_cuts(places, price, low, high, lap + 2.0 * STEP, beam.detailing.stock_length - 2.0 * STEP, legs)
+    return _cheapest_cuts(
+        places, price, low, high, lap + 2.0 * beam.detailing.step, beam.detailing.stock_length - 2.0 * beam.detailing.step, legs
+    )
 
 
 def _cheapest_cuts(places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: float) -> list[float]:

@@ -23,7 +23,8 @@ class Needs:
     the code's widest. `through[face]`: area (mm2) that bars running through must have as compression steel, beyond what
     the moments ask. `tied`: spans whose compression bars stirrups must hold. `crowded[face, zone]`: bars that the first
     row must leave room for, lapped ones or those of the next zone. `relief[face]` below 1 asks for less bending steel
-    than needed: a section that is too small still gets bars, and fails by a number.
+    than needed: a section that is too small still gets bars, and fails by a number. `number[face]`: bars that run through, at
+    least, so that none are too far apart.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -33,6 +34,7 @@ class Needs:
     tied: set[int] = field(default_factory=set)
     crowded: dict[tuple[str, int], int] = field(default_factory=dict)
     relief: dict[str, float] = field(default_factory=dict)
+    number: dict[str, int] = field(default_factory=dict)
 
     def raise_bending(self, face: str, zone: int, factor: float) -> None:
         self.bending[face, zone] = self.bending.get((face, zone), 1.0) * factor

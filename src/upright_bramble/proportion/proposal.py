@@ -10,7 +10,6 @@ from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed, tension_width
 from upright_bramble.analysis.support_width import shifted_moments
 from upright_bramble.beam import Bar, Beam, Layout, Span, StirrupZone
-from upright_bramble.beam.geometry import bar_area
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.proportion import curtail, stirrups
 from upright_bramble.proportion.choice import Choice, Demand, Run, Zone, choose
@@ -41,11 +40,12 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     for face in ("bottom", "top"):
         for run in _runs(beam, forces, face, needs):
             demand = _demand(beam, code, forces, run, start, kept, compression[face])
+            demand = replace(demand, least_number=needs.number.get(face, 2))
             choice = choose(beam, code, forces, run, demand, start.tie)
             bars += _lengths(beam, code, forces, run, demand, choice, start.tie)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups))
-    ties = [StirrupZone("", start.ties.size, legs, float(round(a)), float(round(b)), float(s)) for a, b, s, legs in spans]
+    ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
     return _marked(bars, ties, kept)
 
 
@@ -119,9 +119,9 @@ def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, ne
         d = at.depth - cover - start.tie - 20.0
         d_2 = np.full(len(at), mine + start.tie + 12.0)
         _, asked, _ = required_steel(
-            np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]), compressed(at, other), d, d_2,
+            np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]) / code.flexure_factor, compressed(at, other), d, d_2,
             code.concrete_law(beam.concrete), code.steel_law(beam.bars),
-            code.neutral_axis_limit(beam.concrete, forces.design.delta if other == "top" else 1.0),
+            code.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta if other == "top" else 1.0),
         )  # fmt: skip
         finite = asked[np.isfinite(asked)]
         found[face] = float(finite.max(initial=0.0)) + needs.through.get(face, 0.0)
@@ -132,7 +132,9 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     at, design = forces.stations, forces.design
     raw = design.moment_max if run.face == "bottom" else -design.moment_min
     cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 5.0
-    least = code.least_tension_steel(beam.concrete, beam.bars, tension_width(at, run.face), at.depth - cover)
+    d = at.depth - cover
+    asked = curtail.needed_area(beam, code, forces, run.face, start.moments[run.face], np.full(len(at), cover + 5.0), 50.0)
+    least = code.least_tension_steel(beam.concrete, beam.bars, at.width, tension_width(at, run.face), d, asked)
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, whole = _held(beam, code, forces, run, kept)
     least_through = max(float(np.where(tension, least - held, 0.0).max(initial=0.0)), compression - float(held[run.where].min()))
@@ -178,7 +180,7 @@ def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) 
             0.0,
             1.0,
         )
-        area += np.where((x >= bar.start) & (x <= bar.end), bar.count * bar_area(phi) * share, 0.0)
+        area += np.where((x >= bar.start) & (x <= bar.end), bar.count * code.areas[bar.size] * share, 0.0)
         row += np.where((x >= bar.start) & (x <= bar.end) & (bar.layer == 1), bar.count, 0)
     some = [b for b in kept.bars if b.face == run.face and b.layer == 1 and b.count >= 2]
     if some:
@@ -222,10 +224,10 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
     anchorage, lap = curtail.anchorage_of(beam, code, phi, face), curtail.lap_of(beam, code, phi, face)
     asked = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
     asked = np.maximum(asked, demand.pulled) - demand.held
-    share = np.clip(asked / (choice.through * bar_area(phi)), 0.0, 1.0)
+    share = np.clip(asked / (choice.through * code.areas[choice.size]), 0.0, 1.0)
     beside = np.zeros(len(at))
     for bar in extra:
-        reach = 0.5 * lap + 2.0 * curtail.STEP
+        reach = 0.5 * lap + 2.0 * beam.detailing.step
         beside += np.where((bar.layer == 1) & (at.x >= bar.start - reach) & (at.x <= bar.end + reach), bar.count, 0)
     n = choice.through
     taken = 2.0 * n * phi + beside * phi_e + (n + beside - 1.0) * rows.gap
@@ -239,7 +241,7 @@ def _extra_bars(
 ) -> list[Bar]:
     """The second row stops where the first suffices, the first where the through bars do."""
     at, face, phi = forces.stations, run.face, code.catalogue[choice.extra_size]
-    area, extra = choice.through * bar_area(code.catalogue[choice.size]), bar_area(phi)
+    area, extra = choice.through * code.areas[choice.size], code.areas[choice.extra_size]
     anchorage = curtail.anchorage_of(beam, code, phi, face)
     found: list[Bar] = []
     for z, zone in enumerate(run.zones):
@@ -269,7 +271,7 @@ def _past_inner_ends(beam: Beam, code: DesignCode, run: Run, limits: curtail.Lim
     low, high, kinds = limits.low, limits.high, limits.kinds
     c = beam.cover.sides
     for s in beam.supports:
-        into = float(code.into_inner_support(phi))
+        into = float(code.into_support(phi, False))
         if kinds[0] == "inner" and abs(s.x - run.start) < 1e-6:
             low = min(s.x - 0.5 * s.width + c, s.x + 0.5 * s.width - into)
         if kinds[1] == "inner" and abs(s.x - run.end) < 1e-6:
@@ -288,10 +290,9 @@ def _depth(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], tie: f
         total, moment = np.zeros(len(at)), np.zeros(len(at))
         for b in mine:
             here = (at.x >= b.start) & (at.x <= b.end)
-            phi = code.catalogue[b.size]
             axis = cover + tie + 0.5 * largest + (b.layer - 1) * (largest + gap)
-            total += here * b.count * bar_area(phi)
-            moment += here * b.count * bar_area(phi) * axis
+            total += here * b.count * code.areas[b.size]
+            moment += here * b.count * code.areas[b.size] * axis
         mean = np.where(total > 0.0, moment / np.where(total > 0.0, total, 1.0), cover + tie + 0.5 * largest)
         worst = np.maximum(worst, mean)
     return at.depth - worst
@@ -309,7 +310,7 @@ def _marked(bars: list[Bar], ties: list[StirrupZone], kept: Layout) -> Layout:
             number += 1
         return f"{number:02d}"
 
-    whole = [replace(b, start=float(round(b.start)), end=float(round(b.end))) for b in bars]
+    whole = [replace(b, start=round(b.start, 1), end=round(b.end, 1)) for b in bars]
     order = sorted(whole, key=lambda b: (b.face != "bottom", b.layer, b.start))
     marked = [replace(b, mark=fresh(1)) for b in order]
     first = 20 if number < 20 else number + 1

@@ -10,14 +10,12 @@ import numpy as np
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.support_width import half_span_peak, shear_at_d
 from upright_bramble.beam import Beam, StirrupZone
-from upright_bramble.beam.geometry import bar_area
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.protocol import DesignCode, Web
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.section.arrays import Array
 
-FIRST = 50.0
-STEP = 25.0
-TIGHTEST = 75.0
+FIRST = 2.0  # steps from a face to the first stirrup
+TIGHTEST = 3.0  # steps
 
 
 @dataclass(frozen=True)
@@ -41,17 +39,26 @@ def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Need
     cot, demand = strut_and_shear(beam, code, forces, d)
     factor = np.array([needs.shear.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
     demand = demand * factor / (1.0 - beam.detailing.reserve)
-    nothing = np.zeros(len(at))
-    alone = code.shear(beam.concrete, beam.stirrups, at.width, d, nothing, nothing, cot).concrete
-    asked = np.where(demand > alone, code.stirrups_required(beam.stirrups, demand, d, cot), 0.0)
+    least = code.least_stirrups(beam.concrete, beam.stirrups, at.width)
+    here = web(forces, d)
+    alone = code.shear(beam.concrete, beam.stirrups, here, least, cot).concrete
+    asked = np.where(demand > alone, code.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
     close = np.array([needs.spacing.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
-    return np.maximum(asked, close * code.least_stirrups(beam.concrete, beam.stirrups, at.width))
+    return np.maximum(asked, close * least)
+
+
+def web(forces: Forces, d: Array) -> Web:
+    """The web before its bars are known: no tension steel is counted on."""
+    at = forces.stations
+    return Web(at.width, d, np.zeros(len(at)), at.sections.strips.gross()[0])
 
 
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:
     """The thinnest stirrup, then the fewest legs, that carries the shear at a spacing that can be built."""
     at = forces.stations
     asked = required(beam, code, forces, d, needs)
+    _, shear = strut_and_shear(beam, code, forces, d)
+    widest_across = code.widest_leg_spacing(beam.concrete, web(forces, d), shear)
     sizes = sorted(beam.detailing.stirrup_bars, key=lambda s: code.catalogue[s])
     last: Ties | None = None
     for more in (0, 2, 4):
@@ -60,15 +67,15 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
             legs, enough = [], True
             for index in range(len(beam.spans)):
                 rows = at.of(index)
-                across = float(code.widest_leg_spacing(d[rows]).min())
+                across = float(widest_across[rows].min())
                 least = math.ceil((float(at.width[rows].max()) - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
                 count = max(2, least + least % 2)
                 low, high = beam.clear(index)
                 clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
                 most = float(asked[rows][clear].max())
-                while count * bar_area(phi) / most < TIGHTEST and count < max(2, least + least % 2) + more:
+                while count * code.areas[size] / most < TIGHTEST * beam.detailing.step and count < max(2, least + least % 2) + more:
                     count += 2
-                enough &= count * bar_area(phi) / most >= TIGHTEST
+                enough &= count * code.areas[size] / most >= TIGHTEST * beam.detailing.step
                 legs.append(count)
             last = Ties(size, tuple(legs))
             if enough:
@@ -83,20 +90,21 @@ def zones(
     """(from, to, spacing, legs) of every zone, left to right; spans with held stirrups are left as they are."""
     at = forces.stations
     asked = required(beam, code, forces, d, needs)
-    phi = code.catalogue[ties.size]
+    _, shear = strut_and_shear(beam, code, forces, d)
+    widest_along = code.widest_spacing(beam.concrete, web(forces, d), shear / (1.0 - beam.detailing.reserve))
     found: list[tuple[float, float, float, int]] = []
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
         rows = at.of(index)
         clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
         x, need = at.x[rows][clear], asked[rows][clear]
-        widest = float(code.widest_spacing(d[rows][clear]).min())
-        widest /= needs.spacing.get(index, 1.0)
+        along = widest_along[rows][clear]
+        along = along / needs.spacing.get(index, 1.0)
         if index in needs.tied:
             thin = min(code.catalogue[s] for s in beam.detailing.main_bars)
-            widest = min(widest, float(code.compressed_bar_spacing(thin)))
+            along = np.minimum(along, float(code.compressed_bar_spacing(thin)))
         legs = ties.legs[index]
-        span = _span_zones(beam, index, x, need, legs * bar_area(phi), widest, low, high)
+        span = _span_zones(beam, index, x, need, legs * code.areas[ties.size], along, low, high)
         kept = [z for z in held if z.start < high and z.end > low]
         if not kept:
             found += [(*zone, legs) for zone in span]
@@ -125,34 +133,34 @@ def _around(start: float, end: float, spacing: float, held: list[StirrupZone]) -
 
 
 def _span_zones(
-    beam: Beam, index: int, x: Array, need: Array, area: float, widest: float, low: float, high: float
+    beam: Beam, index: int, x: Array, need: Array, area: float, along: Array, low: float, high: float
 ) -> list[tuple[float, float, float]]:
-    """Tight zones from the faces inwards and one between them."""
-    span = beam.spans[index]
-    tip = beam.cover.sides + 25.0
-    first = math.ceil(low + (FIRST if span.left is not None else tip))
-    last = math.floor(high - (FIRST if span.right is not None else tip))
-    least = float(need.min())
-    middle = max(_down(min(widest, area / least)), STEP)
+    """Tight zones from the faces inwards and one between them; nowhere wider than `along`."""
+    span, step = beam.spans[index], beam.detailing.step
+    tip = beam.cover.sides + step
+    first = math.ceil(low + (FIRST * step if span.left is not None else tip))
+    last = math.floor(high - (FIRST * step if span.right is not None else tip))
+    need = np.maximum(need, area / along)
+    middle = max(_down(area / float(need.min()), step), step)
     half = 0.5 * (low + high)
     if span.cantilever:
         half = high if span.right is None else low
     left, right = x <= half + 1e-6, x >= half - 1e-6
-    k_left, s_left = _tight(x[left] - first, need[left], area, middle)
-    k_right, s_right = _tight(last - x[right], need[right], area, middle)
+    k_left, s_left = _tight(x[left] - first, need[left], area, middle, step)
+    k_right, s_right = _tight(last - x[right], need[right], area, middle, step)
     length = last - first
     if k_left * s_left + k_right * s_right + middle >= length:  # the tight zones meet: one zone
         s = min(s_left if k_left else middle, s_right if k_right else middle)
-        return [_run(first, last, s)]
+        return [_run(first, last, s, step)]
     found: list[tuple[float, float, float]] = []
     start, end = float(first), float(last)
     if k_left:
         found.append((first, first + k_left * s_left, s_left))
         start = first + k_left * s_left + middle
     if not k_left and not k_right:
-        return [_run(first, last, middle)]
+        return [_run(first, last, middle, step)]
     if not k_right:
-        return [*found, _run(start, end, middle)]
+        return [*found, _run(start, end, middle, step)]
     tight = last - k_right * s_right
     if tight - start > 0.0:  # as few as leave no gap wider than the spacing
         count = max(math.ceil((tight - middle - start) / middle - 1e-9), 0)
@@ -161,22 +169,22 @@ def _span_zones(
     return found
 
 
-def _run(first: float, last: float, spacing: float) -> tuple[float, float, float]:
+def _run(first: float, last: float, spacing: float, step: float) -> tuple[float, float, float]:
     """A zone over a whole length, at the widest buildable spacing whose last stirrup stays within it of the face."""
     length = last - first
     while True:
         count = math.floor(length / spacing + 1e-9)
-        if length - count * spacing + FIRST <= spacing or spacing <= STEP:
+        if length - count * spacing + FIRST * step <= spacing or spacing <= step:
             return first, first + count * spacing, spacing
-        spacing = max(spacing - STEP, STEP)
+        spacing = max(spacing - step, step)
 
 
-def _tight(distance: Array, need: Array, area: float, middle: float) -> tuple[int, float]:
+def _tight(distance: Array, need: Array, area: float, middle: float, step: float) -> tuple[int, float]:
     """How many spaces of which spacing from a face, where `middle` would not do; `distance` inwards from the first."""
     lacking = need > area / middle * (1.0 + 1e-9)
     if not lacking.any():
         return 0, middle
-    spacing = max(_down(area / float(need.max())), STEP)
+    spacing = max(_down(area / float(need.max()), step), step)
     if spacing >= middle:
         return 0, middle
     reach = float(distance[lacking].max())
@@ -187,5 +195,5 @@ def _tight(distance: Array, need: Array, area: float, middle: float) -> tuple[in
     return max(math.ceil(reach / spacing), 1), spacing
 
 
-def _down(spacing: float) -> float:
-    return math.floor(spacing / STEP + 1e-9) * STEP
+def _down(spacing: float, step: float) -> float:
+    return math.floor(spacing / step + 1e-9) * step

@@ -10,7 +10,7 @@ import numpy as np
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.flanges import compressed, tension_width
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.protocol import DesignCode, EndFacts
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 from upright_bramble.verify.placement import Placed
@@ -42,7 +42,8 @@ class Facts:
 def all_checks(f: Facts) -> list[Check]:
     """Every check of the beam, in the order of the work."""
     return [
-        *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_torsion(f), *_stirrups(f), *_supports(f), *_fit(f), *_rows(f),
+        *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_cut_offs(f), *_torsion(f), *_stirrups(f), *_supports(f),
+        *_fit(f), *_rows(f),
         *_laps(f), *_inside(f), *_stock(f), *_cover(f), *_deflection(f), *_cracking(f),
     ]  # fmt: skip
 
@@ -131,7 +132,7 @@ def _ductility(f: Facts) -> list[Check]:
             continue
         note = "compression steel, or a deeper or wider section, lowers the neutral axis"
         share = r.x[i] / r.d[i]
-        limit = float(f.code.neutral_axis_limit(f.beam.concrete, 1.0 if face == "bottom" else float(design.delta[i])))
+        limit = float(f.code.neutral_axis_limit(f.beam.concrete, f.beam.bars, 1.0 if face == "bottom" else float(design.delta[i])))
         found.append(_make(f, f"ductility.{sense}", place, i, share, limit, "number", note=note if share > limit else ""))
     return [*found, *_redistribution(f)]
 
@@ -148,7 +149,7 @@ def _redistribution(f: Facts) -> list[Check]:
         name = beam.supports[s].name
         found.append(_make(f, "redistribution.least", name, i, least, delta, "number", topic="ductility"))
         beside = [p.length for p in beam.spans if s in (p.left, p.right) and not p.cantilever]
-        if len(beside) == 2:
+        if len(beside) == 2 and np.isfinite(widest):
             found.append(_make(f, "redistribution.spans", name, i, max(beside) / min(beside), widest, "number", topic="ductility"))
     return found
 
@@ -162,7 +163,7 @@ def _steel_amounts(f: Facts) -> list[Check]:
         raw = design.moment_max if face == "bottom" else -design.moment_min
         d = f.strength.d_bottom if face == "bottom" else f.strength.d_top
         tension = where & (raw > 0.01 * max(raw.max(), 1.0))
-        least = f.code.least_tension_steel(beam.concrete, beam.bars, tension_width(at, face), d)
+        least = f.code.least_tension_steel(beam.concrete, beam.bars, at.width, tension_width(at, face), d, f.required[f"{face}_tension"])
         i = _worst(least / np.maximum(provided[face], 1e-6), tension)
         if i is not None:
             found.append(_make(f, f"minimum.{face}", place, i, least[i], provided[face][i], "area"))
@@ -209,7 +210,7 @@ def _shear(f: Facts) -> list[Check]:
             continue
         note = ""
         if s.shear_demand[i] > s.shear.total[i]:
-            asked = f.code.stirrups_required(f.beam.stirrups, s.shear_demand, s.d_shear, s.shear.cot)[i]
+            asked = f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
             note = f"asks {asked * 1e3:.0f} mm²/m of stirrups, has {s.ties.asw_s[i] * 1e3:.0f}"
         found.append(_make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note))
         note = "a wider or deeper section, or stronger concrete, is needed" if raw[j] > s.shear.crushing[j] else ""
@@ -232,9 +233,9 @@ def _torsion(f: Facts) -> list[Check]:
 def _stirrups(f: Facts) -> list[Check]:
     found, at, beam, ties = [], f.at, f.beam, f.strength.ties
     least = f.code.least_stirrups(beam.concrete, beam.stirrups, at.width)
-    widest = f.code.widest_spacing(f.strength.d_shear)
+    widest = f.code.widest_spacing(beam.concrete, f.strength.web, f.strength.shear_demand)
     across = (at.width - 2.0 * beam.cover.sides - f.placed.tie) / np.maximum(ties.legs - 1.0, 1.0)
-    most = f.code.widest_leg_spacing(f.strength.d_shear)
+    most = f.code.widest_leg_spacing(beam.concrete, f.strength.web, f.strength.shear_demand)
     compressed = _counted_compression(f)
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
@@ -271,10 +272,11 @@ def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Stren
         ("bottom", "top", strength.moment_max, strength.d_bottom, at.depth - strength.d_top, np.ones(len(at))),
         ("top", "bottom", strength.moment_min, strength.d_top, at.depth - strength.d_bottom, forces.design.delta),
     ):
-        limit = code.neutral_axis_limit(beam.concrete, delta)
-        tension, compression, _ = required_steel(moment, compressed(at, face), d, d_other, concrete, steel, limit)
+        limit = code.neutral_axis_limit(beam.concrete, beam.bars, delta)
+        tension, compression, _ = required_steel(moment / code.flexure_factor, compressed(at, face), d, d_other, concrete, steel, limit)
         raw = forces.design.moment_max if face == "bottom" else -forces.design.moment_min
-        least = code.least_tension_steel(beam.concrete, beam.bars, tension_width(at, face), d)
+        least = code.least_tension_steel(beam.concrete, beam.bars, at.width, tension_width(at, face), d, tension)
+        found[f"{face}_tension"] = tension
         found[face] = np.where(raw > 0.01 * max(float(raw.max()), 1.0), np.maximum(tension, least), tension)
         found[f"{other}_compression"] = compression
     return found
@@ -285,7 +287,7 @@ def _supports(f: Facts) -> list[Check]:
     found: list[Check] = []
     beam, at, placed = f.beam, f.at, f.placed
     bottom = f.placed.face_area(True, anchored=True)  # lapped pieces count once
-    counts = np.flatnonzero(placed.bottom)
+    counts = np.flatnonzero(placed.bottom).tolist()
     for index, span in enumerate(beam.spans):
         low, high = beam.clear(index)
         here = at.span == index
@@ -296,20 +298,93 @@ def _supports(f: Facts) -> list[Check]:
             assert s is not None
             i = int(np.flatnonzero(here)[np.abs(at.x[here] - face).argmin()])
             inner = 0 < s < len(beam.supports) - 1 or _cantilever_beyond(beam, s)
-            past = f.code.into_inner_support(placed.diameter) if inner else np.zeros(len(placed.bars))
+            past = f.code.into_support(placed.diameter, not inner)
             going = [g for g in counts if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))]
             if not inner:  # only bars with the least anchorage beyond the face count as carried in
                 enough = f.code.least_anchorage(placed.anchorage, placed.diameter)
                 going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
             area = float(placed.area[going].sum())
             place = f"{beam.supports[s].name}-{side}"
-            asked = f.code.bottom_share_at_supports * most
+            asked = f.code.bottom_share(not inner) * most
             found.append(_make(f, "support-share.bottom", place, i, asked, area, "area", topic="anchorage"))
             if not inner and not beam.supports[s].fixed:
-                d, cot = f.strength.d_bottom[i], f.strength.shear.cot[i]
-                force = float(f.code.end_anchorage_force(f.forces.design.shear[i], d, cot))
-                there = float(placed.face_area(True, anchored=True)[i]) * f.code.steel_law(beam.bars).yield_stress
-                found.append(_make(f, "anchorage.end", beam.supports[s].name, i, force, there, "force"))
+                demand, there, quantity = f.code.end_anchorage(_end_facts(f, going, i, beam.supports[s].x, -sign))
+                found.append(_make(f, "anchorage.end", beam.supports[s].name, i, demand, there, quantity))
+    return [*found, *_past_inflection(f)]
+
+
+def _end_facts(f: Facts, going: list[int], i: int, centre: float, inwards: float) -> EndFacts:
+    """At the simple end near station `i`; `going` bars are carried into it."""
+    p, s = f.placed, f.strength
+    area = float(p.area[going].sum())
+    pull = area * f.code.steel_law(f.beam.bars).yield_stress
+    block = pull / max(f.code.concrete_law(f.beam.concrete).stress * float(f.at.sections.flange_width[i]), 1e-9)
+    side = 0 if inwards > 0.0 else 1
+    ends = [(p.bars[g].start if side == 0 else p.bars[g].end) for g in going]
+    straight = [g for g in going if p.bars[g].ends[side] not in ("bend", "hook")]
+    return EndFacts(
+        shear=float(f.forces.design.shear[i]),
+        d=float(s.d_bottom[i]),
+        cot=float(s.shear.cot[i]),
+        force=float(p.face_area(True, anchored=True)[i]) * f.code.steel_law(f.beam.bars).yield_stress,
+        development=float(p.anchorage[straight].max(initial=0.0)),
+        nominal_moment=pull * max(float(s.d_bottom[i]) - 0.5 * block, 0.0),
+        beyond_centre=max(min((inwards * (centre - e) for e in ends), default=0.0), 0.0),
+        hooked=not straight,
+    )
+
+
+def _past_inflection(f: Facts) -> list[Check]:
+    """Top bars that go on past where hogging ends, by support and side."""
+    found: list[Check] = []
+    share, p, at = f.code.top_share, f.placed, f.at
+    if not share:
+        return found
+    hogging = f.forces.design.moment_min < -1e3
+    for index, span in enumerate(f.beam.spans):
+        rows = at.of(index)
+        low, high = f.beam.clear(index)
+        for s, face, sign, side in ((span.left, low, 1.0, "right"), (span.right, high, -1.0, "left")):
+            if s is None or span.cantilever or hogging[rows].all():
+                continue
+            i = int(np.flatnonzero(at.span == index)[np.abs(at.x[rows] - face).argmin()])
+            if not hogging[i]:
+                continue
+            run = np.flatnonzero(~hogging[rows])
+            inflection = float(at.x[rows][run[0] if sign > 0.0 else run[-1]])
+            here = [g for g in range(len(p.bars)) if not p.bottom[g] and p.bars[g].start <= face <= p.bars[g].end]
+            going = []
+            for g in here:
+                end = p.bars[g].end if sign > 0.0 else p.bars[g].start
+                past = f.code.beyond_inflection(float(p.diameter[g]), float(f.strength.d_top[i]), high - low)
+                if sign * (end - inflection) >= past - 1.0 or not low < end < high:
+                    going.append(g)
+            asked = share * float(p.area[here].sum())
+            place = f"{f.beam.supports[s].name}-{side}"
+            found.append(_make(f, "support-share.top", place, i, asked, float(p.area[going].sum()), "area", topic="anchorage"))
+    return found
+
+
+def _cut_offs(f: Facts) -> list[Check]:
+    """Bars that stop where their face is in tension, where the code asks for shear to spare there."""
+    found: list[Check] = []
+    share, p, at, s = f.code.cut_off_share, f.placed, f.at, f.strength
+    if not share:
+        return found
+    for g, bar in enumerate(p.bars):
+        for x, kind in ((bar.start, bar.ends[0]), (bar.end, bar.ends[1])):
+            inside = any(low < x < high for low, high in (f.beam.clear(i) for i in range(len(f.beam.spans))))
+            i = int(np.abs(at.x - x).argmin())
+            face = "bottom" if bar.face == "bottom" else "top"
+            pulled = f.forces.design.moment_max[i] > 1e3 if face == "bottom" else f.forces.design.moment_min[i] < -1e3
+            if not inside or kind == "lap" or not pulled or not s.valid[i]:
+                continue
+            demand, most = float(s.shear_demand[i]), float(s.shear.total[i])
+            staying = p.face_area(face == "bottom", anchored=False)[i] - (p.area[g] if p.present[i, g] > 0.0 else 0.0)
+            twice = staying >= 2.0 * f.required[f"{face}_tension"][i] and p.diameter[g] <= 36.0
+            found.append(_make(f, f"cut-off.{face}", f"{bar.mark}-{'left' if x == bar.start else 'right'}", i, demand,
+                               (0.75 if twice else share) * most, "force", topic="cut-off",
+                               note="closer stirrups, or a longer bar" if demand > (0.75 if twice else share) * most else ""))  # fmt: skip
     return found
 
 
@@ -456,14 +531,14 @@ def _deflection(f: Facts) -> list[Check]:
 
 
 def _cracking(f: Facts) -> list[Check]:
-    limit, found = f.code.crack_limit(f.beam.service), []
-    if f.code.lasting_level in f.forces.missing:
+    found = []
+    if f.code.crack_level in f.forces.missing:
         zones = [(face, place, _worst(np.zeros(len(f.at)), where)) for face, place, where in _zones(f)]
         return [_not_done(f, f"cracking.{face}", place, i) for face, place, i in zones if i is not None]
     for face, place, where in _zones(f):
-        width = f.serviced.crack_bottom if face == "bottom" else f.serviced.crack_top
-        i = _worst(width, where)
+        c = f.serviced.cracking_bottom if face == "bottom" else f.serviced.cracking_top
+        i = _worst(c.demand / c.limit, where)
         if i is not None:
-            note = "more or thinner bars would close the cracks" if width[i] > limit else ""
-            found.append(_make(f, f"cracking.{face}", place, i, width[i], limit, "crack", note=note))
+            note = "more or thinner bars would close the cracks" if c.demand[i] > c.limit[i] else ""
+            found.append(_make(f, f"cracking.{face}", place, i, c.demand[i], c.limit[i], c.quantity, note=note))
     return found

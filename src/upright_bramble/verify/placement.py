@@ -8,7 +8,7 @@ import numpy as np
 
 from upright_bramble.analysis import Stations
 from upright_bramble.beam import Bar, Beam, Layout
-from upright_bramble.beam.geometry import axis_distance, bar_area
+from upright_bramble.beam.geometry import axis_distance
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
 from upright_bramble.section.arrays import Array, Mask
@@ -96,6 +96,10 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
     tails = np.array([[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]).reshape(-1, 2)
     lengths = np.repeat(anchorage[:, None], 2, axis=1)
+    hooks = code.hooked(beam.concrete, beam.bars, phi)
+    if hooks is not None:
+        bent = np.array([[kind in ("bend", "hook") for kind in b.ends] for b in bars], dtype=bool).reshape(-1, 2)
+        lengths, tails = np.where(bent, hooks[:, None], lengths), np.where(bent, 0.0, tails)
     for lap in laps:
         if bars[lap.first].ends[1] == "lap":
             lengths[lap.first, 1] = max(lengths[lap.first, 1], lap.required)
@@ -107,7 +111,10 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     here = (x >= start - 1e-6) & (x <= end + 1e-6) & within
     left, right = x - start + tails[:, 0], end - x + tails[:, 1]
     from_left, from_right = left / lengths[:, 0], right / lengths[:, 1]
-    area = np.array([b.count * bar_area(p) for b, p in zip(bars, phi, strict=True)])
+    # near the end of a bar that stops inside a span there may be a length that is not counted on
+    unused = _unused(beam, code, bars, phi, from_face)
+    from_left, from_right = np.where(x - start < unused[:, 0], 0.0, from_left), np.where(end - x < unused[:, 1], 0.0, from_right)
+    area = np.array([b.count * code.areas[b.size] for b in bars])
     present = np.where(here, area, 0.0)
     # within a support's width a bar may go on past a step of the soffit: the support is there
     outside = (x >= start - 1e-6) & (x <= end + 1e-6) & ~within & ~_over_support(beam, at)[:, None]
@@ -121,6 +128,23 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     effective = np.where(here, _without_false_laps(bars, at, from_left, from_right, area), 0.0)
     effective[_at_bent_ends(beam, at, start, end, tails)] = 0.0
     return Placed(bars, phi, area, y, bottom, layer, anchorage, present, effective, np.minimum(left, right), ok, tuple(laps), tie)
+
+
+def _unused(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, from_face: Array) -> Array:
+    """Lengths at both ends (g, 2) that do not count: none at laps, in supports, at free tips."""
+    found = np.zeros((len(bars), 2))
+    clear = [beam.clear(i) for i in range(len(beam.spans))]
+    for g, bar in enumerate(bars):
+        for side, x in enumerate((bar.start, bar.end)):
+            index = next((i for i, (low, high) in enumerate(clear) if low < x < high), None)
+            if index is None or bar.ends[side] == "lap":
+                continue
+            span = beam.spans[index]
+            tip = (span.left is None and side == 0) or (span.right is None and side == 1)
+            if not (tip and min(abs(x - beam.ends[0]), abs(x - beam.ends[1])) < 100.0):
+                d = float(span.depths(x - span.start)) - float(from_face[g])
+                found[g, side] = float(code.unused_end(float(phi[g]), d))
+    return found
 
 
 def _at_bent_ends(beam: Beam, at: Stations, start: Array, end: Array, tails: Array) -> Mask:

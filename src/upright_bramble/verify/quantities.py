@@ -6,7 +6,6 @@ import math
 from collections.abc import Sequence
 
 from upright_bramble.beam import Bar, Beam, Span, StirrupZone
-from upright_bramble.beam.geometry import bar_area
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.result import BarItem, StirrupItem
@@ -33,7 +32,7 @@ def bar_item(code: DesignCode, bar: Bar, phi: float) -> BarItem:
             length, hooks = length + math.pi * (r + 0.5 * phi) + (leg - r - phi) - (r + phi), hooks + 1
     shape = {(0, 0): "00", (1, 0): "11", (2, 0): "21", (0, 1): "13", (0, 2): "33"}.get((bends, hooks), "99")
     cut = _up(length, 10.0)
-    return BarItem(bar, phi, shape, cut, bar.count * cut * bar_area(phi) * STEEL_DENSITY)
+    return BarItem(bar, phi, shape, cut, bar.count * cut * code.areas[bar.size] * STEEL_DENSITY)
 
 
 def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) -> list[StirrupItem]:
@@ -45,18 +44,17 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
         local = min(max(middle - span.start, 0.0), span.length)  # in a taper the mean stirrup of the zone
         height = span.depths(local) - beam.cover.top - beam.cover.bottom
         width = span.widths(local) - 2.0 * beam.cover.sides
-        cut = _up(_closed(width, height, phi, code.bend_radius(phi)), 10.0)
+        cut = _up(_closed(code, width, height, phi), 10.0)
         extra = zone.legs - 2  # inner legs: an open link with a hook at each end
-        link = _up(height + 2.0 * max(10.0 * phi, 70.0), 10.0)
-        mass = (cut + extra * link) * bar_area(phi) * STEEL_DENSITY * zone.count
+        link = _up(height + 2.0 * code.tie_tail(phi), 10.0)
+        mass = (cut + extra * link) * code.areas[zone.size] * STEEL_DENSITY * zone.count
         found.append(StirrupItem(zone, phi, "51", cut, mass))
     return found
 
 
-def _closed(width: float, height: float, phi: float, r: float) -> float:
+def _closed(code: DesignCode, width: float, height: float, phi: float) -> float:
     """Closed stirrup with two anchored tails (ISO 3766 shape 51)."""
-    tail = max(16.0 * phi, 160.0)
-    return 2.0 * (width + height) + 2.0 * tail - 2.5 * r - 5.0 * phi
+    return 2.0 * (width + height) + 2.0 * code.tie_tail(phi) - 2.5 * code.tie_radius(phi) - 5.0 * phi
 
 
 def _span_at(beam: Beam, x: float) -> int:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import DesignCode, Stage
+from upright_bramble.codes.protocol import Cracking, DesignCode, Face, Stage
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import Elastic, cracked, uncracked
 from upright_bramble.verify.placement import Placed
@@ -22,10 +22,8 @@ class Serviced:
     immediate: Array
     long_term: Array
     after_finishes: Array
-    crack_bottom: Array
-    crack_top: Array
-    stress_bottom: Array
-    stress_top: Array
+    cracking_bottom: Cracking
+    cracking_top: Cracking
 
 
 @dataclass(frozen=True)
@@ -38,23 +36,45 @@ class _Faces:
 
 
 def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed) -> Serviced:
-    """Deflections of every row of the lasting level, crack widths of its envelope."""
+    """Deflections of every row of the levels that the code asks for, and cracking of its envelope."""
     at = forces.stations
     stages = code.stages(beam.concrete, beam.service, notional_size(at))
-    level = code.lasting_level
     areas, depths = columns_by_depth(placed, placed.effective)
     faces = {name: _faces(code, at, areas, depths, stage) for name, stage in stages.items()}
-    moments = forces.moments(level)
-    reactions, turning = forces.reactions(level), forces.factors[level] @ forces.responses.moment_reaction
 
-    def line(name: str, m: Array, r: Array, t: Array) -> Array:
-        return integrate(beam, at, _curvature(code, faces[name], m, at), r, t, stages["short"].short_modulus)
+    def ask(level: str, stage: str, *, lasting: bool = False) -> Array:
+        m, r, t = _permanent(forces) if level == "permanent" else _rows(code, forces, level, lasting)
+        return integrate(beam, at, _curvature(code, faces[stage], m, at), r, t, stages["short"].short_modulus)
 
-    long_term = line("lasting", moments, reactions, turning)
-    immediate = line("short", moments, reactions, turning)
-    before = line("finishes", *_permanent(forces))
-    crack_bottom, crack_top, s_b, s_t = _cracks(beam, code, forces, placed, faces["lasting"])
-    return Serviced(immediate, long_term, long_term - before, crack_bottom, crack_top, s_b, s_t)
+    lines = code.deflections(ask, beam.service, _compression_ratio(beam, at, placed))
+    return Serviced(*lines, *_cracks(beam, code, forces, placed, faces[code.crack_stage]))
+
+
+def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[Array, Array, Array]:
+    """Moments, reactions and moments of reactions of a level's rows, or of the part of each row that lasts."""
+    f, r = forces.factors[level], forces.responses
+    if lasting and forces.beam.given:
+        # which row lasts beside which is not known: the one that does most, at each station
+        m = forces.factors[code.lasting_level] @ r.moment
+        worst = m[[int(np.abs(m).max(axis=1).argmax())]]
+        return worst, np.zeros((1, r.reaction.shape[1])), np.zeros((1, r.reaction.shape[1]))
+    if lasting:
+        share = np.array(code.sustained_share(forces.groups))
+        f = f * np.concatenate([[1.0], share[forces.cases.group[1:]]])
+    return f @ r.moment, f @ r.reaction, f @ r.moment_reaction
+
+
+def _compression_ratio(beam: Beam, at: Stations, placed: Placed) -> Array:
+    """Compression steel over b d that a span's deflection counts on, (n,): at the middle of a span, at a cantilever's support."""
+    top, bottom = placed.face_area(False, anchored=True), placed.face_area(True, anchored=True)
+    found = np.zeros(len(at))
+    for index, span in enumerate(beam.spans):
+        rows = at.of(index)
+        place = 0.5 * span.length if not span.cantilever else (span.length if span.left is None else 0.0)
+        i = rows.start + int(np.abs(at.local[rows] - place).argmin())
+        area = bottom[i] if span.cantilever else top[i]
+        found[rows] = area / (at.width[i] * 0.9 * at.depth[i])
+    return found
 
 
 def notional_size(at: Stations) -> Array:
@@ -76,8 +96,9 @@ def _permanent(forces: Forces) -> tuple[Array, Array, Array]:
 
 def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> _Faces:
     strips, both, from_face = both_faces(at, areas, depths)
-    alpha = np.tile(code.alpha_e(stage), 2)
-    whole, broken = uncracked(strips, both, from_face, alpha), cracked(strips, both, from_face, alpha)
+    alpha = np.tile(stage.alpha_e, 2)
+    whole = uncracked(strips, 0.0 * both if code.gross_uncracked else both, from_face, alpha)
+    broken = cracked(strips, both, from_face, alpha)
     n = len(at)
 
     def split(e: Elastic) -> tuple[Elastic, Elastic]:
@@ -151,41 +172,39 @@ def _twice(x: Array, curvature: Array) -> tuple[Array, Array]:
     return slope, np.concatenate([np.zeros((len(curvature), 1)), np.cumsum(rise, axis=1)], axis=1)
 
 
-def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Faces) -> tuple[Array, Array, Array, Array]:
-    """Crack widths and steel stresses at bottom and top, 0 where the section never cracks."""
+def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Faces) -> tuple[Cracking, Cracking]:
+    """Cracking at bottom and top; nothing is asked for where the section never cracks."""
     at = forces.stations
-    lasting, rare = forces.envelopes[code.lasting_level], forces.envelopes[code.rare_level]
-    found: list[Array] = []
-    stresses: list[Array] = []
+    acting, rare = forces.envelopes[code.crack_level], forces.envelopes[code.rare_level]
+    found: list[Cracking] = []
     for side, moment, worst in (
-        (0, np.maximum(lasting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
-        (1, np.maximum(-lasting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
+        (0, np.maximum(acting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
+        (1, np.maximum(-acting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
     ):
-        bottom = side == 0
-        mine = placed.effective[:, placed.bottom == bottom]
-        phi, y = placed.diameter[placed.bottom == bottom], placed.y[:, placed.bottom == bottom]
-        area = mine.sum(axis=1)
-        safe = np.where(area > 1e-6, area, 1.0)
-        depth = (mine * y).sum(axis=1) / safe
-        depth = np.where(area > 1e-6, depth if bottom else at.depth - depth, at.depth)
-        per_bar = mine / np.maximum(np.pi * phi**2 / 4.0, 1e-9)  # bars counted by the share that is anchored
-        n_phi, n_phi2 = (per_bar * phi).sum(axis=1), (per_bar * phi**2).sum(axis=1)
-        equivalent = np.where(n_phi > 1e-9, n_phi2 / np.where(n_phi > 1e-9, n_phi, 1.0), 1.0)
-        cover = (beam.cover.bottom if bottom else beam.cover.top) + placed.tie
-        spacing = _centres(beam, at, placed, bottom)
-        width = code.crack_width(
-            moment, f.broken[side], f.stage,
-            b=at.width, h=at.depth, area=np.maximum(area, 1e-6), depth=depth, phi=equivalent,
-            cover=np.full(len(at), cover), spacing=spacing,
-        )  # fmt: skip
+        c = code.cracking(moment, f.broken[side], f.stage, _face(beam, at, placed, side == 0), beam.service)
         never = code.uncracked_under(worst, f.whole[side], at.depth, beam.concrete)
         if code.rare_level in forces.missing:
             never = np.zeros(len(at), dtype=bool)  # whether it cracks is not known: it does
-        found.append(np.where(never | (moment <= 0.0), 0.0, width))
-        alpha = code.alpha_e(f.stage)
-        lever = np.maximum(depth - f.broken[side].x, 0.0)
-        stresses.append(np.where(never, 0.0, alpha * moment * lever / f.broken[side].i))
-    return found[0], found[1], stresses[0], stresses[1]
+        idle = never | (moment <= 0.0)
+        found.append(
+            replace(c, demand=np.where(idle, 0.0, c.demand), width=np.where(idle, 0.0, c.width), stress=np.where(never, 0.0, c.stress))
+        )
+    return found[0], found[1]
+
+
+def _face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
+    """The bars of one face as cracking sees them."""
+    mine = placed.effective[:, placed.bottom == bottom]
+    phi, y = placed.diameter[placed.bottom == bottom], placed.y[:, placed.bottom == bottom]
+    area = mine.sum(axis=1)
+    safe = np.where(area > 1e-6, area, 1.0)
+    depth = (mine * y).sum(axis=1) / safe
+    depth = np.where(area > 1e-6, depth if bottom else at.depth - depth, at.depth)
+    per_bar = mine / np.maximum(np.pi * phi**2 / 4.0, 1e-9)  # bars counted by the share that is anchored
+    n_phi, n_phi2 = (per_bar * phi).sum(axis=1), (per_bar * phi**2).sum(axis=1)
+    equivalent = np.where(n_phi > 1e-9, n_phi2 / np.where(n_phi > 1e-9, n_phi, 1.0), 1.0)
+    cover = (beam.cover.bottom if bottom else beam.cover.top) + placed.tie
+    return Face(at.width, at.depth, np.maximum(area, 1e-6), depth, equivalent, np.full(len(at), cover), _centres(beam, at, placed, bottom))
 
 
 def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:

@@ -9,8 +9,7 @@ import numpy as np
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.support_width import half_span_peak, shear_at_d, shifted_moments
 from upright_bramble.beam import Beam, Layout
-from upright_bramble.beam.geometry import bar_area
-from upright_bramble.codes.protocol import DesignCode, ShearState
+from upright_bramble.codes.protocol import DesignCode, ShearState, Web
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import Resistance, bending_resistance
 from upright_bramble.section.strips import Strips, stacked
@@ -41,6 +40,7 @@ class Strength:
     positive: Resistance
     negative: Resistance
     shear: ShearState
+    web: Web
     ties: Ties
     shift: Array
 
@@ -75,16 +75,18 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     strips, both, from_face = both_faces(at, areas, depths)
     whole = bending_resistance(strips, both, from_face, code.concrete_law(beam.concrete), code.steel_law(beam.bars))
     ties = stirrups_at(beam, code, layout, at)
-    a_sl = shear_tension_steel(code, placed, forces, d)
-    shear = code.shear(beam.concrete, beam.stirrups, at.width, d, a_sl, ties.asw_s, cot)
+    web = Web(at.width, d, shear_tension_steel(code, placed, forces, d), at.sections.strips.gross()[0])
+    shear = code.shear(beam.concrete, beam.stirrups, web, ties.asw_s, cot)
     return Strength(
         valid_stations(beam, at), d_bottom, d_top, d, shear_at_d(beam, at, design.shear, d), high, low,
-        _part(whole, slice(0, n)), _part(whole, slice(n, 2 * n)), shear, ties, shift,
+        _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, web, ties, shift,
     )  # fmt: skip
 
 
-def _part(r: Resistance, rows: slice) -> Resistance:
-    return Resistance(r.moment[rows], r.x[rows], r.d[rows], r.steel_strain[rows])
+def _part(beam: Beam, code: DesignCode, r: Resistance, rows: slice) -> Resistance:
+    """One sense of bending, with the code's factor for the strain of the bars."""
+    factor = code.resistance_factor(r.steel_strain[rows], beam.bars)
+    return Resistance(factor * r.moment[rows], r.x[rows], r.d[rows], r.steel_strain[rows])
 
 
 def valid_stations(beam: Beam, at: Stations) -> Mask:
@@ -131,7 +133,7 @@ def stirrup_positions(code: DesignCode, layout: Layout) -> tuple[Array, Array, A
     for zone in layout.stirrups:
         places = [zone.start + i * zone.spacing for i in range(zone.count)]
         place += places
-        area += [zone.legs * bar_area(code.catalogue[zone.size])] * len(places)
+        area += [zone.legs * code.areas[zone.size]] * len(places)
         legs += [float(zone.legs)] * len(places)
         nominal += [zone.spacing] * len(places)
     order = np.argsort(np.array(place), kind="stable")

@@ -49,8 +49,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         deflection_immediate=governing_lines(forces.stations, len(beam.spans), serviced.immediate),
         deflection_long_term=governing_lines(forces.stations, len(beam.spans), serviced.long_term),
         deflection_after_finishes=governing_lines(forces.stations, len(beam.spans), serviced.after_finishes),
-        crack_top=serviced.crack_top,
-        crack_bottom=serviced.crack_bottom,
+        crack_top=serviced.cracking_top.width,
+        crack_bottom=serviced.cracking_bottom.width,
     )
     totals = quantities(beam, bars, stirrups, len(placed.laps))
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())

@@ -14,7 +14,21 @@ import numpy as np
 from upright_bramble.beam import Concrete, Flange, Service, Steel
 from upright_bramble.codes.en1992 import bending, bond, materials, shear
 from upright_bramble.codes.en1992 import service as sls
-from upright_bramble.codes.protocol import Combination, Group, Reaches, ShearState, Stage, Surroundings, Value
+from upright_bramble.codes.patterns import Arrangement, alternate_and_adjacent
+from upright_bramble.codes.protocol import (
+    Ask,
+    Combination,
+    Cracking,
+    EndFacts,
+    Face,
+    Group,
+    Reaches,
+    ShearState,
+    Stage,
+    Surroundings,
+    Value,
+    Web,
+)
 from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
@@ -82,6 +96,12 @@ class EN1992:
     lasting_level = "quasi_permanent"
     rules = ("6.10", "6.10ab")
     catalogue: Mapping[str, float] = _BARS
+    areas: Mapping[str, float] = {size: math.pi * d**2 / 4.0 for size, d in _BARS.items()}
+    flexure_factor = 1.0
+    cut_off_share = 0.0
+    top_share = 0.0
+    gross_uncracked = False
+    crack_level, crack_stage = "quasi_permanent", "lasting"
     clauses: Mapping[str, str] = _CLAUSES
     usual_main_bars = ("12", "16", "20", "25", "32")
     usual_stirrup_bars = ("8", "10", "12")
@@ -166,7 +186,21 @@ class EN1992:
     def steel_law(self, steel: Steel) -> SteelLaw:
         return SteelLaw(self.f_yd(steel), materials.E_S)
 
+    def modulus(self, concrete: Concrete) -> float:
+        return materials.secant_modulus(concrete.strength)
+
+    def resistance_factor(self, strain: Array, steel: Steel) -> Array:  # noqa: ARG002
+        """Partial factors on strengths carry it all."""
+        return np.ones_like(strain)
+
     # ---------------------------------------------------------------- actions (EN 1990)
+
+    def default_category(self) -> str | None:
+        return None
+
+    def sustained_share(self, groups: Sequence[Group]) -> tuple[float, ...]:
+        """psi_2, of the characteristic load."""
+        return tuple(1.0 if g.kind == "settlement" else self._psi_of(g)[2] for g in groups)
 
     def _psi_of(self, group: Group) -> tuple[float, float, float]:
         if group.psi is not None:
@@ -217,17 +251,9 @@ class EN1992:
             add("quasi_permanent", 1.0, {i: psi[i][2] for i in company}, 1.0)
         return list(found.values())
 
-    def arrangements(self, spans: int) -> list[tuple[str, tuple[bool, ...]]]:
-        """Load arrangements of 5.1.3(1): alternate spans, two adjacent spans; all and none beside them."""
-        every = range(spans)
-        rows = [("all spans", tuple(True for _ in every)), ("no span", tuple(False for _ in every))]
-        if spans > 1:
-            rows.append(("odd spans", tuple(i % 2 == 0 for i in every)))
-            rows.append(("even spans", tuple(i % 2 == 1 for i in every)))
-        for a in range(spans - 1):
-            if spans > 2:
-                rows.append((f"spans {a + 1}, {a + 2}", tuple(i in (a, a + 1) for i in every)))
-        return rows
+    def arrangements(self, spans: int) -> list[Arrangement]:
+        """Load arrangements of 5.1.3(1)."""
+        return alternate_and_adjacent(spans)
 
     # ---------------------------------------------------------------- flanges
 
@@ -244,15 +270,15 @@ class EN1992:
     def rounding(self, reaction: Array, width: float) -> Array:
         return bending.support_rounding(reaction, width)
 
-    def face_moment(self, at_face: Array, at_centre: Array) -> Array:
-        return bending.face_moment(at_face, at_centre)
+    def face_moment(self, at_face: Array, full_fixity: Array) -> Array:
+        return bending.face_moment(at_face, full_fixity)
 
     def end_hogging(self, span_moment: Array) -> Array:
         return bending.partial_fixity_moment(span_moment, self._v["beta_1"])
 
     # ---------------------------------------------------------------- bending
 
-    def neutral_axis_limit(self, concrete: Concrete, delta: Floats = 1.0) -> Array:
+    def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:  # noqa: ARG002
         strain = 0.6 + 0.0014 / materials.ultimate_strain(concrete.strength)
         a, b = ("1", "2") if concrete.strength <= 50.0 else ("3", "4")
         slope = self._v[f"k_{b}_strain"] * strain + self._v[f"k_{b}_constant"]
@@ -266,25 +292,27 @@ class EN1992:
         """5.5(4): adjacent spans in the range 0.5 to 2."""
         return 2.0
 
-    def least_tension_steel(self, concrete: Concrete, steel: Steel, b: Array, d: Array) -> Array:
+    def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:  # noqa: ARG002
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         factor, floor = self._v["As_min_factor"], self._v["As_min_floor"]
-        return bending.least_tension_steel(b, d, f_ctm, steel.strength, factor, floor)
+        return bending.least_tension_steel(b_t, d, f_ctm, steel.strength, factor, floor)
 
     def most_steel(self, gross_area: Array) -> Array:
         return self._v["As_max"] * gross_area
 
-    @property
-    def bottom_share_at_supports(self) -> float:
+    def bottom_share(self, simple: bool) -> float:  # noqa: ARG002
         return self._v["beta_2"]
+
+    def beyond_inflection(self, phi: float, d: float, clear: float) -> float:  # noqa: ARG002
+        return 0.0
 
     def least_cover(self, phi: Floats) -> Array:
         """4.4.1.2(3), 4.4.1.3(1): nominal cover of a bar itself for bond, its diameter and 10 mm of deviation."""
         return np.asarray(phi) + 10.0
 
-    def into_inner_support(self, phi: Floats) -> Array:
-        """9.2.1.5(2): 10 phi past the face for straight bars."""
-        return 10.0 * np.asarray(phi)
+    def into_support(self, phi: Floats, simple: bool) -> Array:
+        """9.2.1.5(2): 10 phi past an inner face for straight bars; at simple ends the anchorage says it."""
+        return (0.0 if simple else 10.0) * np.asarray(phi)
 
     # ---------------------------------------------------------------- shear
 
@@ -302,26 +330,26 @@ class EN1992:
         least, most = self._v["cot_theta_min"], self._v["cot_theta_max"]
         return shear.flattest_strut(v_ed / (1.0 - reserve), b, self.lever(d), nu_1, f_cd, least, most)
 
-    def shear(self, concrete: Concrete, steel: Steel, b: Array, d: Array, a_sl: Array, asw_s: Array, cot: Array) -> ShearState:
+    def shear(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
         nu_1, f_cd = self._shear_strength(concrete)
-        z = self.lever(d)
+        z = self.lever(web.d)
         c_rd_c = self._v["C_Rd_c"] / self._v["gamma_c"]
-        alone = shear.resistance_without_stirrups(b, d, a_sl, self._f_ck_shear(concrete), c_rd_c, self._v["v_min"])
+        alone = shear.resistance_without_stirrups(web.b, web.d, web.a_sl, self._f_ck_shear(concrete), c_rd_c, self._v["v_min"])
         tied = shear.stirrup_resistance(asw_s, z, self.f_yd(steel), cot)
-        crushed = shear.crushing_resistance(b, z, nu_1, f_cd, cot)
+        crushed = shear.crushing_resistance(web.b, z, nu_1, f_cd, cot)
         return ShearState(z, cot, alone, tied, crushed, np.minimum(np.maximum(alone, tied), crushed))
 
-    def stirrups_required(self, steel: Steel, v_ed: Array, d: Array, cot: Array) -> Array:
-        return shear.stirrups_required(v_ed, self.lever(d), self.f_yd(steel), cot)
+    def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:  # noqa: ARG002
+        return shear.stirrups_required(v_ed, self.lever(web.d), self.f_yd(steel), cot)
 
     def least_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array:
         return shear.least_stirrups(b, concrete.strength, steel.strength, self._v["rho_w_min"])
 
-    def widest_spacing(self, d: Floats) -> Array:
-        return shear.widest_spacing(d, self._v["s_l_max"])
+    def widest_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:  # noqa: ARG002
+        return shear.widest_spacing(web.d, self._v["s_l_max"])
 
-    def widest_leg_spacing(self, d: Floats) -> Array:
-        return shear.widest_leg_spacing(d, self._v["s_t_max"], self._v["s_t_most"])
+    def widest_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:  # noqa: ARG002
+        return shear.widest_leg_spacing(web.d, self._v["s_t_max"], self._v["s_t_most"])
 
     def compressed_bar_spacing(self, phi: Floats) -> Array:
         """9.2.1.2(3): stirrups no further apart than 15 phi along compression bars that are counted on."""
@@ -333,7 +361,18 @@ class EN1992:
     def end_anchorage_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array:
         return shear.end_anchorage_force(v_ed, self.shift(d, cot), self.lever(d))
 
+    def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
+        return float(self.end_anchorage_force(end.shear, end.d, end.cot)), end.force, "force"
+
+    def unused_end(self, phi: Floats, d: Floats) -> Array:
+        """None: the moment line is shifted instead (9.2.1.3)."""
+        return np.asarray(0.0 * np.asarray(phi) * np.asarray(d))
+
     # ---------------------------------------------------------------- bars
+
+    def hooked(self, concrete: Concrete, steel: Steel, phi: Floats) -> Array | None:  # noqa: ARG002
+        """Bends count by their length (8.4.4 with alpha_1 = 1)."""
+        return None
 
     def _basic_anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
         f_ctd = materials.design_tensile_strength(min(concrete.strength, 60.0), self._v["alpha_ct"], self._v["gamma_c"])
@@ -363,6 +402,13 @@ class EN1992:
     def bend_radius(self, phi: float) -> float:
         return 0.5 * float(bond.mandrel(phi))
 
+    def tie_radius(self, phi: float) -> float:
+        return self.bend_radius(phi)
+
+    def tie_tail(self, phi: float) -> float:
+        """Hook and tail of a closed stirrup (Figure 8.5) with the bend's length."""
+        return max(16.0 * phi, 160.0)
+
     def least_leg(self, phi: float, kind: str) -> float:
         """Outer length of the leg beyond a bend: the curve and 5 phi (Figure 8.1)."""
         return 0.0 if kind in ("straight", "lap") else self.bend_radius(phi) + 6.0 * phi
@@ -383,9 +429,6 @@ class EN1992:
         short = Stage(np.full(len(h_0), e_cm), e_cm, f_ctm, np.zeros(len(h_0)), False)
         return {"short": short, "finishes": stage(wanted.finishes_at), "lasting": stage(float("inf"))}
 
-    def alpha_e(self, stage: Stage) -> Array:
-        return materials.E_S / stage.modulus
-
     def curvature(self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool) -> Array:
         """7.4.3(3): between uncracked and cracked; `moment` (rows, n) tension at the section's bottom positive.
 
@@ -396,35 +439,30 @@ class EN1992:
         share = sls.distribution(moment, m_cr, 0.5 if lasting else 1.0)
         e = stage.modulus
         loaded = share * moment / (e * cracked.i) + (1.0 - share) * moment / (e * uncracked.i)
-        alpha = self.alpha_e(stage)
+        alpha = stage.alpha_e
         shrunk_2 = sls.shrinkage_curvature(stage.shrinkage, alpha, cracked.s, cracked.i)
         shrunk_1 = sls.shrinkage_curvature(stage.shrinkage, alpha, uncracked.s, uncracked.i)
         return np.asarray(loaded + share * shrunk_2 + (1.0 - share) * shrunk_1)
 
-    def crack_width(
-        self,
-        moment: Array,
-        cracked: Elastic,
-        stage: Stage,
-        *,
-        b: Array,
-        h: Array,
-        area: Array,
-        depth: Array,
-        phi: Array,
-        cover: Array,
-        spacing: Array,
-    ) -> Array:
-        """w_k (7.3.4) for `moment` >= 0, mm: bars of the tension face with area, mean depth, equivalent diameter,
-        cover to their surface, and distance of centres."""
-        alpha = self.alpha_e(stage)
-        sigma = alpha * moment * np.maximum(depth - cracked.x, 0.0) / cracked.i
-        h_ef = sls.effective_tension_depth(h, depth, cracked.x)
-        rho = area / (b * h_ef)
-        s_r = sls.crack_spacing(cover, phi, rho, spacing, h, cracked.x, self._v["k_3_crack"], self._v["k_4_crack"])
+    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> tuple[Array, Array, Array]:  # noqa: ARG002
+        """Quasi-permanent load without creep; with creep and shrinkage; and less what the permanent actions did by then."""
+        long_term = ask("quasi_permanent", "lasting")
+        return ask("quasi_permanent", "short"), long_term, long_term - ask("permanent", "finishes")
+
+    def usual_limits(self) -> tuple[float, float | None]:
+        """7.4.1(4) and (5)."""
+        return 250.0, 500.0
+
+    def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking:
+        """w_k (7.3.4) for `moment` >= 0 against its limit, mm."""
+        sigma = stage.alpha_e * moment * np.maximum(face.depth - cracked.x, 0.0) / cracked.i
+        h_ef = sls.effective_tension_depth(face.h, face.depth, cracked.x)
+        rho = face.area / (face.b * h_ef)
+        s_r = sls.crack_spacing(face.cover, face.phi, rho, face.spacing, face.h, cracked.x, self._v["k_3_crack"], self._v["k_4_crack"])
         # here alpha_e is E_s/E_cm, by the clause; the stress above comes from the section with creep
         strain = sls.strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength)
-        return sls.crack_width(s_r, strain)
+        width = sls.crack_width(s_r, strain)
+        return Cracking(width, np.full_like(width, self.crack_limit(wanted)), "crack", width, sigma)
 
     def crack_limit(self, service: Service) -> float:
         return self._v["w_max"] if service.crack_width is None else service.crack_width

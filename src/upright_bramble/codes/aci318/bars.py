@@ -1,0 +1,125 @@
+"""ACI 318-19 chapter 25: development, hooks, splices, spacing, bends. N, mm, MPa."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.codes.aci318.expressions import Expressions
+from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.working import clause
+
+ACI = "ACI 318-19"
+
+# ASTM A615: diameter and area as the standard's tables have them (in, in2; mm, mm2)
+US_BARS = {
+    "3": (0.375, 0.11), "4": (0.500, 0.20), "5": (0.625, 0.31), "6": (0.750, 0.44), "7": (0.875, 0.60), "8": (1.000, 0.79),
+    "9": (1.128, 1.00), "10": (1.270, 1.27), "11": (1.410, 1.56), "14": (1.693, 2.25), "18": (2.257, 4.00),
+}  # fmt: skip
+SI_BARS = {
+    "10": (9.5, 71.0), "13": (12.7, 129.0), "16": (15.9, 199.0), "19": (19.1, 284.0), "22": (22.2, 387.0), "25": (25.4, 510.0),
+    "29": (28.7, 645.0), "32": (32.3, 819.0), "36": (35.8, 1006.0), "43": (43.0, 1452.0), "57": (57.3, 2581.0),
+}  # fmt: skip
+
+
+@clause(ACI, "25.4.2.5", "psi_g", "1.0, above Grade 60 1.15, above Grade 80 1.3")
+def grade_factor(f_y: float, x: Expressions) -> float:
+    """Factor for the grade of the bars."""
+    return 1.0 if f_y <= x.grades[0] * 1.001 else 1.15 if f_y <= x.grades[1] * 1.001 else 1.3
+
+
+def casting_factor(fresh_below: Floats) -> Array:
+    """psi_t (25.4.2.5): 1.3 with more than 12 in (300 mm) of fresh concrete below the bar, mm."""
+    return np.where(np.asarray(fresh_below) > 300.0, 1.3, 1.0)
+
+
+@clause(ACI, "25.4.2.3", "l_d", "f_y psi_t psi_e psi_g/(25 lambda sqrt(f'c)) d_b, No. 7 and larger 20; other cases 3/50 and 3/40", "mm")
+def development_length(
+    d_b: Floats, f_c: float, f_y: float, psi_t: Floats, x: Expressions, good: Floats = True, psi_e: float = 1.0
+) -> Array:
+    """Development of bars in tension, mm, at least 12 in (300 mm).
+
+    `good`: clear spacing and cover of d_b with at least minimum stirrups, or spacing of 2 d_b.
+    """
+    d_b = np.asarray(d_b, dtype=float)
+    small = d_b <= 19.2  # No. 6 (No. 19)
+    number = np.where(np.asarray(good), np.where(small, x.bond[0], x.bond[1]), np.where(small, x.bond[2], x.bond[3]))
+    factors = np.minimum(np.asarray(psi_t) * psi_e, 1.7) * grade_factor(f_y, x)
+    return np.asarray(np.maximum(f_y * factors / (number * x.capped_root(f_c)) * d_b, _twelve(x)))
+
+
+@clause(ACI, "25.4.2.4", "l_d", "3/40 f_y/(lambda sqrt(f'c)) psi_t psi_e psi_s psi_g/((c_b + K_tr)/d_b) d_b", "mm")
+def development_length_by_confinement(
+    d_b: Floats, f_c: float, f_y: float, psi_t: Floats, c_b: Floats, k_tr: Floats, x: Expressions, psi_e: float = 1.0
+) -> Array:
+    """Development of bars in tension by cover, spacing and stirrups, mm; (c_b + K_tr)/d_b no more than 2.5."""
+    d_b = np.asarray(d_b, dtype=float)
+    held = np.minimum((np.asarray(c_b) + k_tr) / d_b, 2.5)
+    psi_s = np.where(d_b <= 19.2, 0.8, 1.0)
+    factors = np.minimum(np.asarray(psi_t) * psi_e, 1.7) * psi_s * grade_factor(f_y, x)
+    return np.asarray(np.maximum(f_y * factors / (x.bond[4] * x.capped_root(f_c) * held) * d_b, _twelve(x)))
+
+
+@clause(ACI, "25.4.2.4", "K_tr", "40 A_tr/(s n)", "mm")
+def confinement_index(a_tr: Floats, s: Floats, n: Floats) -> Array:
+    """Of stirrups across the plane of splitting, mm."""
+    return np.asarray(40.0 * np.asarray(a_tr) / (np.asarray(s) * n))
+
+
+@clause(ACI, "25.4.3.1", "l_dh", "f_y psi_e psi_r psi_o psi_c/(55 lambda sqrt(f'c)) d_b^1.5 >= max(8 d_b; 6 in)", "mm")
+def hook_length(
+    d_b: Floats, f_c: float, f_y: float, x: Expressions, psi_r: Floats = 1.6, psi_o: Floats = 1.25, psi_e: float = 1.0
+) -> Array:
+    """Development of a standard hook in tension, mm, to its outer face; unconfined unless said otherwise."""
+    d_b = np.asarray(d_b, dtype=float)
+    psi_c = f_c / x.confinement[0] + 0.6 if f_c < x.confinement[1] else 1.0
+    length = f_y * psi_e * np.asarray(psi_r) * psi_o * psi_c / (x.hook * x.capped_root(f_c)) * (d_b / x.length) ** 1.5 * x.length
+    return np.asarray(np.maximum(np.maximum(length, 8.0 * d_b), 0.5 * _twelve(x)))
+
+
+@clause(ACI, "25.4.9.2", "l_dc", "max(f_y psi_r/(50 lambda sqrt(f'c)); 0.0003 f_y psi_r) d_b >= 8 in", "mm")
+def compression_development(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> Array:
+    """Development of bars in compression, mm."""
+    factor = np.maximum(f_y / (x.compression[0] * x.capped_root(f_c)), x.compression[1] * f_y / x.stress)
+    return np.asarray(np.maximum(factor * np.asarray(d_b), _twelve(x) * 2.0 / 3.0))
+
+
+@clause(ACI, "25.5.2.1", "l_st", "1.3 l_d (Class B) >= 12 in", "mm")
+def splice_length(l_d: Floats, x: Expressions, class_b: bool = True) -> Array:
+    """Lap splice of bars in tension, mm."""
+    return np.asarray(np.maximum(np.asarray(l_d) * (1.3 if class_b else 1.0), _twelve(x)))
+
+
+@clause(ACI, "25.2.1", "clear", "max(1 in; d_b; 4/3 d_agg)", "mm")
+def clear_spacing(d_b: Floats, d_agg: float, x: Expressions) -> Array:
+    """Least clear distance between bars of a row, mm."""
+    return np.asarray(np.maximum(np.maximum(np.asarray(d_b), 4.0 / 3.0 * d_agg), _twelve(x) / 12.0))
+
+
+@clause(ACI, "25.3.1", "D", "6 d_b to No. 8, 8 d_b to No. 11, 10 d_b above", "mm")
+def bend_diameter(d_b: Floats) -> Array:
+    """Least inside diameter of bends of main bars, mm."""
+    d_b = np.asarray(d_b, dtype=float)
+    return np.asarray(np.where(d_b <= 25.5, 6.0, np.where(d_b <= 36.0, 8.0, 10.0)) * d_b)
+
+
+@clause(ACI, "25.3.2", "D", "4 d_b to No. 5, 6 d_b above", "mm")
+def stirrup_bend_diameter(d_b: Floats) -> Array:
+    """Least inside diameter of bends of stirrups, mm."""
+    return np.asarray(np.where(np.asarray(d_b) <= 16.0, 4.0, 6.0) * np.asarray(d_b))
+
+
+@clause(ACI, "25.3.1", "l_ext", "90 degrees: 12 d_b, 180 degrees: max(4 d_b; 2.5 in)", "mm")
+def hook_extension(d_b: float, kind: str, x: Expressions) -> float:
+    """Straight length beyond the bend, mm; `kind` 'bend' or 'hook'."""
+    return 12.0 * d_b if kind == "bend" else max(4.0 * d_b, _twelve(x) * 2.5 / 12.0 if x.length > 1.0 else 65.0)
+
+
+@clause(ACI, "25.3.2", "l_ext", "135 degrees: max(6 d_b; 3 in)", "mm")
+def stirrup_extension(d_b: float, x: Expressions) -> float:
+    """Straight tail of a stirrup's 135 degree hook, mm."""
+    return max(6.0 * d_b, _twelve(x) / 4.0)
+
+
+def _twelve(x: Expressions) -> float:
+    """12 in, or 300 mm."""
+    return 12.0 * x.length if x.length > 1.0 else 300.0

@@ -1,0 +1,443 @@
+"""ACI 318-19 (or 318M-19) as a design code: the sections put together, with the values in force."""
+
+from __future__ import annotations
+
+import functools
+import itertools
+import json
+import math
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from upright_bramble.beam import Concrete, Flange, Service, Steel
+from upright_bramble.codes.aci318 import bars, flexure, service, shear
+from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC, Expressions
+from upright_bramble.codes.patterns import Arrangement, alternate_and_adjacent
+from upright_bramble.codes.protocol import (
+    Ask,
+    Combination,
+    Cracking,
+    EndFacts,
+    Face,
+    Group,
+    Reaches,
+    ShearState,
+    Stage,
+    Surroundings,
+    Value,
+    Web,
+)
+from upright_bramble.errors import CodeError
+from upright_bramble.section.arrays import Array, Floats, Mask
+from upright_bramble.section.cracked import Elastic
+from upright_bramble.section.strength import ConcreteLaw, SteelLaw
+
+_CLAUSES = {
+    "bending.sagging": "9.5.2, 9.7.3",
+    "bending.hogging": "9.5.2, 9.7.3",
+    "ductility.sagging": "9.3.3.1",
+    "ductility.hogging": "9.3.3.1, 6.6.5",
+    "redistribution.least": "6.6.5.3",
+    "minimum.bottom": "9.6.1.2",
+    "minimum.top": "9.6.1.2",
+    "support-share.bottom": "9.7.3.8",
+    "support-share.top": "9.7.3.8.4",
+    "into-support.bottom": "9.7.3.8",
+    "anchorage.end": "9.7.3.8.3",
+    "cut-off.bottom": "9.7.3.5",
+    "cut-off.top": "9.7.3.5",
+    "shear.stirrups": "22.5",
+    "shear.crushing": "22.5.1.2",
+    "minimum.stirrups": "9.6.3.4",
+    "spacing.stirrups": "9.7.6.2.2",
+    "spacing.legs": "9.7.6.2.2",
+    "spacing.compressed": "9.7.6.4.3",
+    "fit.bottom": "25.2.1",
+    "fit.top": "25.2.1",
+    "fit.rows": "25.2.2",
+    "lap.bottom": "25.5.2.1",
+    "lap.top": "25.5.2.1",
+    "inside.bars": "20.5.1",
+    "cover.bars": "25.4.2.3",
+    "deflection.total": "24.2.2",
+    "deflection.after-finishes": "24.2.2",
+    "deflection.upward": "24.2.2",
+    "cracking.bottom": "24.3.2",
+    "cracking.top": "24.3.2",
+}
+
+
+@functools.cache
+def _tables() -> dict[str, Any]:
+    text = (Path(__file__).parent.parent / "values" / "aci318-19.json").read_text("utf-8")
+    loaded: dict[str, Any] = json.loads(text)
+    return loaded
+
+
+class ACI318:
+    """ACI 318-19 in one of its two sets of expressions."""
+
+    levels = ("strength", "dead", "service", "sustained")
+    rare_level = "service"
+    lasting_level = "sustained"
+    rules = ("5.3.1",)
+    annex: str | None = None
+    annexes: Sequence[str] = ()
+    clauses: Mapping[str, str] = _CLAUSES
+    cut_off_share = 2.0 / 3.0
+
+    def __init__(self, metric: bool, overrides: dict[str, float]) -> None:
+        self.x: Expressions = METRIC if metric else INCH_POUND
+        self.name = self.x.name
+        tables = _tables()
+        entries = tables["values"]
+        unknown = [key for key in overrides if key not in entries]
+        if unknown:
+            raise CodeError(f"no value is called '{unknown[0]}'; values: {', '.join(sorted(entries))}")
+        for key, value in overrides.items():
+            if not math.isfinite(value) or value <= 0.0:
+                raise CodeError(f"{key} = {value:g} cannot be used; a number above zero is needed")
+        self.values: Mapping[str, Value] = {
+            key: Value(float(overrides.get(key, e["value"])), e["clause"], key in overrides) for key, e in entries.items()
+        }
+        self._v = {key: value.value for key, value in self.values.items()}
+        self._categories, self._kinds = tables["categories"], tables["kinds"]
+        table, scale = (bars.SI_BARS, 1.0) if metric else (bars.US_BARS, 25.4)
+        self.catalogue: Mapping[str, float] = {size: d * scale for size, (d, _) in table.items()}
+        self.areas: Mapping[str, float] = {size: a * scale**2 for size, (_, a) in table.items()}
+        self.usual_main_bars = ("13", "16", "19", "22", "25", "29", "32") if metric else ("4", "5", "6", "7", "8", "9", "10")
+        self.usual_stirrup_bars = ("10", "13") if metric else ("3", "4")
+
+    @property
+    def title(self) -> str:
+        return "ACI 318M-19, SI expressions" if self.x is METRIC else "ACI 318-19, inch-pound expressions"
+
+    # ---------------------------------------------------------------- materials
+
+    def concrete_strength(self, grade: str) -> float:
+        raise CodeError(f"'{grade}' is no strength; give 'strength', such as {'4000 psi' if self.x is INCH_POUND else '28 MPa'}")
+
+    def strength_range(self) -> tuple[float, float]:
+        return self.x.strength
+
+    def steel(self, grade: str) -> Steel:
+        known = {"40": 40_000.0, "60": 60_000.0, "80": 80_000.0, "100": 100_000.0} if self.x is INCH_POUND else {
+            "280": 280.0, "420": 420.0, "550": 550.0, "690": 690.0}  # fmt: skip
+        number = grade.lower().removeprefix("grade").strip()
+        if number in known:
+            return Steel(known[number] * self.x.stress, "", f"Grade {number}")
+        raise CodeError(f"the steel '{grade}' is not known; such as {', '.join(f'Grade {n}' for n in known)}")
+
+    def default_category(self) -> str | None:
+        return "heavy"
+
+    def concrete_law(self, concrete: Concrete) -> ConcreteLaw:
+        f_c = concrete.strength
+        return ConcreteLaw(flexure.BLOCK_STRESS * f_c, flexure.ULTIMATE_STRAIN, float(flexure.block_depth_factor(f_c, self.x)))
+
+    def steel_law(self, steel: Steel) -> SteelLaw:
+        return SteelLaw(steel.strength, self.x.steel_modulus)
+
+    def modulus(self, concrete: Concrete) -> float:
+        return flexure.modulus(concrete.strength, self.x)
+
+    def resistance_factor(self, strain: Array, steel: Steel) -> Array:
+        eps_ty = flexure.yield_strain(steel.strength, self.x)
+        return flexure.strength_reduction(strain, eps_ty, self._v["phi_tension"], self._v["phi_compression"])
+
+    @property
+    def flexure_factor(self) -> float:
+        """Beams are tension-controlled (9.3.3.1)."""
+        return self._v["phi_tension"]
+
+    # ---------------------------------------------------------------- actions (chapter 5)
+
+    @property
+    def kinds(self) -> Sequence[str]:
+        return ("imposed", *self._kinds, "earthquake", "other")
+
+    @property
+    def categories(self) -> Sequence[str]:
+        return tuple(self._categories)
+
+    def accompanying(self) -> Mapping[str, tuple[float, float, float]]:
+        """Factors by category and kind: beside other leading loads, in service, sustained."""
+        table = {**self._categories, **self._kinds}
+        return {key: (e["psi_0"], e["psi_1"], e["psi_2"]) for key, e in table.items()}
+
+    def _psi(self, group: Group) -> tuple[float, float, float]:
+        if group.psi is not None:
+            return group.psi
+        found = self._categories.get(group.category or "") or self._kinds.get(group.kind)
+        return (found["psi_0"], found["psi_1"], found["psi_2"]) if found else (1.0, 1.0, 0.0)
+
+    def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:  # noqa: ARG002
+        """5.3.1 (a) to (g), each with every roof load, wind and earthquake in turn; settlement (T, 5.3.6) there or not; and
+        the service levels: dead; dead, live and one roof load; sustained."""
+        of = {k: [i for i, g in enumerate(groups) if g.kind in kinds] for k, kinds in (
+            ("L", ("imposed", "other")), ("R", ("roof", "snow", "rain")), ("W", ("wind",)), ("E", ("earthquake",)),
+            ("S", ("snow",)), ("T", ("settlement",)))}  # fmt: skip
+        found: dict[tuple[str, float, tuple[float, ...]], Combination] = {}
+        v = self._v
+
+        def add(level: str, section: str, permanent: float, factors: dict[int, float], settling: float) -> None:
+            for moved in (0.0, settling) if of["T"] else (0.0,):
+                values = [moved if i in of["T"] else factors.get(i, 0.0) for i in range(len(groups))]
+                key = (level, permanent, tuple(values))
+                if key not in found:
+                    words = [f"{permanent:g} D"] + [f"{f:g} {_letter(g)}[{g.key}]" for f, g in zip(values, groups, strict=True) if f]
+                    found[key] = Combination(level, " + ".join(words) + section, permanent, tuple(values))
+
+        live = dict.fromkeys(of["L"], v["L"])
+        beside = {i: self._psi(groups[i])[0] for i in of["L"]}
+        roofs = [dict[int, float](), *({i: 1.0} for i in of["R"])]
+        add("strength", " (a)", v["D_alone"], {}, v["T"])
+        for roof in roofs:
+            add("strength", " (b)", v["D"], {**live, **_times(roof, v["roof_beside"])}, v["T"])
+            if roof:
+                add("strength", " (c)", v["D"], {**_times(roof, v["roof"]), **beside}, v["T"])
+                for wind in of["W"]:
+                    add("strength", " (c)", v["D"], {**_times(roof, v["roof"]), wind: v["W_beside"]}, v["T"])
+            for wind in of["W"]:
+                add("strength", " (d)", v["D"], {wind: v["W"], **beside, **_times(roof, v["roof_beside"])}, v["T"])
+        for quake in of["E"]:
+            for snow in [dict[int, float](), *({i: v["S_with_E"]} for i in of["S"])]:
+                add("strength", " (e)", v["D"], {quake: v["E"], **beside, **snow}, v["T"])
+            add("strength", " (g)", v["D_low"], {quake: v["E"]}, v["T"])
+        for wind in of["W"]:
+            add("strength", " (f)", v["D_low"], {wind: v["W"]}, v["T"])
+        add("dead", "", 1.0, {}, 1.0)
+        winds = [dict[int, float](), *({i: self._psi(groups[i])[1]} for i in of["W"])]
+        for roof, blown in itertools.product(roofs, winds):
+            add("service", "", 1.0, {**{i: self._psi(groups[i])[1] for i in of["L"]}, **roof, **blown}, 1.0)
+        add("sustained", "", 1.0, {i: self._psi(g)[2] for i, g in enumerate(groups)}, 1.0)
+        return list(found.values())
+
+    def sustained_share(self, groups: Sequence[Group]) -> tuple[float, ...]:
+        """Of each group's service load."""
+        return tuple(1.0 if g.kind == "settlement" else self._psi(g)[2] / max(self._psi(g)[1], 1e-9) for g in groups)
+
+    def arrangements(self, spans: int) -> list[Arrangement]:
+        """6.4.2: alternate spans, two adjacent spans, all."""
+        return alternate_and_adjacent(spans)
+
+    # ---------------------------------------------------------------- flanges and support width
+
+    def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:  # noqa: ARG002
+        """6.3.2.1: the same over the whole span."""
+        both = flange.left > 0.0 and flange.right > 0.0
+        left, right = (
+            float(flexure.effective_overhang(flange.thickness, out, around.clear, both)) if out > 0.0 else 0.0
+            for out in (flange.left, flange.right)
+        )
+        return (left, right), (left, right), (left, right)
+
+    def rounding(self, reaction: Array, width: float) -> Array:  # noqa: ARG002
+        """Nothing is taken off over supports that the beam is not built with."""
+        return np.zeros_like(np.asarray(reaction))
+
+    def face_moment(self, at_face: Array, full_fixity: Array) -> Array:  # noqa: ARG002
+        """9.4.2.1: beams built with their supports, the moment at the face."""
+        return np.maximum(at_face, 0.0)
+
+    def end_hogging(self, span_moment: Array) -> Array:
+        """No hogging is asked for at ends taken as simple."""
+        return np.zeros_like(np.asarray(span_moment))
+
+    # ---------------------------------------------------------------- bending
+
+    def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:  # noqa: ARG002
+        """9.3.3.1: eps_t of at least eps_ty + 0.003; where moments were redistributed also 6.6.5."""
+        delta = np.asarray(delta, dtype=float)
+        usual = flexure.yield_strain(steel.strength, self.x) + self._v["strain_reserve"]
+        asked = np.maximum(self._v["redistribution_strain"], 0.1 * (1.0 - delta))
+        return flexure.neutral_axis_limit(np.where(delta < 1.0 - 1e-9, np.maximum(usual, asked), usual))
+
+    def least_delta(self, steel: Steel) -> float:  # noqa: ARG002
+        return 1.0 - self._v["redistribution_most"]
+
+    def widest_span_ratio(self) -> float:
+        return float("inf")
+
+    def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:  # noqa: ARG002
+        """9.6.1.2 with the web's width; 9.6.1.3: no more than a third above what the moment asks for."""
+        least = flexure.least_tension_steel(concrete.strength, steel.strength, b_w, d, self.x)
+        return np.asarray(np.minimum(least, 4.0 / 3.0 * np.maximum(asked, 0.0)))
+
+    def most_steel(self, gross_area: Array) -> Array:
+        """No limit but that of the strain."""
+        return np.full_like(np.asarray(gross_area), np.inf)
+
+    def bottom_share(self, simple: bool) -> float:
+        return self._v["support_share_simple" if simple else "support_share_inner"]
+
+    top_share = 1.0 / 3.0
+
+    def beyond_inflection(self, phi: float, d: float, clear: float) -> float:
+        """9.7.3.8.4: max(d; 12 d_b; l_n/16)."""
+        return max(d, 12.0 * phi, clear / 16.0)
+
+    def least_cover(self, phi: Floats) -> Array:
+        """Clear cover of d_b: development lengths are for it (25.4.2.3)."""
+        return np.asarray(phi) * 1.0
+
+    def into_support(self, phi: Floats, simple: bool) -> Array:  # noqa: ARG002
+        """9.7.3.8.1-2: 6 in into the support."""
+        return np.full_like(np.asarray(phi, dtype=float), 6.0 * self.x.length if self.x is INCH_POUND else 150.0)
+
+    # ---------------------------------------------------------------- shear
+
+    def _yield(self, steel: Steel) -> float:
+        """20.2.2.4: f_yt of stirrups no more than 60 ksi (420 MPa)."""
+        return min(steel.strength, self.x.shear_yield)
+
+    def lever(self, d: Floats) -> Array:
+        return np.asarray(d) * 1.0
+
+    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float) -> Array:  # noqa: ARG002
+        """45 degrees."""
+        return np.ones_like(np.asarray(d, dtype=float))
+
+    def shear(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
+        phi, f_c = self._v["phi_shear"], concrete.strength
+        tied = asw_s >= shear.least_stirrups(f_c, self._yield(steel), web.b, self.x) * (1.0 - 1e-9)
+        v_c = shear.concrete_strength(f_c, web.b, web.d, web.a_sl, np.where(tied, 1.0, 0.0), self.x, web.axial, web.gross)
+        v_s = shear.stirrup_strength(asw_s, self._yield(steel), web.d)
+        most = phi * shear.section_limit(v_c, f_c, web.b, web.d, self.x)
+        return ShearState(web.d, cot, phi * v_c, phi * v_s, most, np.minimum(phi * (v_c + v_s), most))
+
+    def _tied_concrete(self, concrete: Concrete, web: Web) -> Array:
+        return shear.concrete_strength(concrete.strength, web.b, web.d, web.a_sl, 1.0, self.x, web.axial, web.gross)
+
+    def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:  # noqa: ARG002
+        v_s = np.maximum(np.asarray(v_ed) / self._v["phi_shear"] - self._tied_concrete(concrete, web), 0.0)
+        return np.asarray(v_s / (self._yield(steel) * web.d))
+
+    def least_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array:
+        return shear.least_stirrups(concrete.strength, self._yield(steel), b, self.x)
+
+    def _spacings(self, concrete: Concrete, web: Web, v_ed: Array) -> tuple[Array, Array]:
+        v_s = np.asarray(v_ed) / self._v["phi_shear"] - self._tied_concrete(concrete, web)
+        return shear.widest_spacing(v_s, concrete.strength, web.b, web.d, self.x)
+
+    def widest_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
+        return self._spacings(concrete, web, v_ed)[0]
+
+    def widest_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
+        return self._spacings(concrete, web, v_ed)[1]
+
+    def compressed_bar_spacing(self, phi: Floats) -> Array:
+        """9.7.6.4.3: 16 d_b, and 48 diameters of No. 3 stirrups."""
+        return np.minimum(16.0 * np.asarray(phi), 48.0 * 9.5)
+
+    def shift(self, d: Floats, cot: Floats) -> Array:
+        """The moment line is not shifted: bars go on past where they are needed instead (9.7.3.3)."""
+        return np.asarray(0.0 * np.asarray(d) * np.asarray(cot))
+
+    def unused_end(self, phi: Floats, d: Floats) -> Array:
+        """9.7.3.3: max(d; 12 d_b) at the end of a bar that stops inside a span."""
+        return np.asarray(np.maximum(np.asarray(d), 12.0 * np.asarray(phi)))
+
+    def end_anchorage_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array:
+        """Asked for by length instead: `end_anchorage`."""
+        return np.asarray(0.0 * np.asarray(v_ed) * np.asarray(d) * np.asarray(cot))
+
+    def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
+        """9.7.3.8.3: l_d no more than 1.3 M_n/V_u + l_a, unless hooked beyond the centreline."""
+        if end.hooked or end.shear <= 1.0:
+            return 0.0, 1.0, "length"
+        return end.development, 1.3 * end.nominal_moment / end.shear + end.beyond_centre, "length"
+
+    # ---------------------------------------------------------------- bars
+
+    def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:  # noqa: ARG002
+        """l_d of 25.4.2.3: clear cover and spacing of d_b are checked, minimum stirrups stand everywhere."""
+        psi_t = bars.casting_factor(np.asarray(height) - 0.5 * np.asarray(phi))
+        return bars.development_length(phi, concrete.strength, steel.strength, psi_t, self.x)
+
+    def least_anchorage(self, anchorage: Floats, phi: Floats) -> Array:  # noqa: ARG002
+        """At simple ends bars reach into the support by a length of their own (`into_support`)."""
+        return np.zeros_like(np.asarray(phi, dtype=float))
+
+    def hooked(self, concrete: Concrete, steel: Steel, phi: Floats) -> Array:
+        """l_dh (25.4.3.1) with psi_r 1.6 and psi_o 1.25: neither confinement nor side cover is counted on."""
+        return bars.hook_length(phi, concrete.strength, steel.strength, self.x)
+
+    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
+        return bars.splice_length(self.anchorage(concrete, steel, phi, height, h), self.x)
+
+    def anchored_beyond_for_shear(self, anchorage: Array, d: Array) -> Array:
+        """Bars count in rho_w when they go on for d."""
+        return 0.0 * anchorage + d
+
+    def clear_spacing(self, phi: Floats, aggregate: float) -> Array:
+        return bars.clear_spacing(phi, aggregate, self.x)
+
+    def bend_radius(self, phi: float) -> float:
+        return 0.5 * float(bars.bend_diameter(phi))
+
+    def tie_radius(self, phi: float) -> float:
+        return 0.5 * float(bars.stirrup_bend_diameter(phi))
+
+    def tie_tail(self, phi: float) -> float:
+        """Beyond the corner's outer face: bend and tail of a 135 degree hook."""
+        r = self.tie_radius(phi)
+        return bars.stirrup_extension(phi, self.x) + 0.75 * math.pi * (r + 0.5 * phi)
+
+    def least_leg(self, phi: float, kind: str) -> float:
+        """Outer length of the leg beyond a bend: the curve and the extension."""
+        return 0.0 if kind in ("straight", "lap") else self.bend_radius(phi) + phi + bars.hook_extension(phi, kind, self.x)
+
+    # ---------------------------------------------------------------- service
+
+    gross_uncracked = True
+
+    def usual_limits(self) -> tuple[float, float]:
+        """Total, and after finishes that are not likely to be damaged (Table 24.2.2)."""
+        return 240.0, 240.0
+
+    def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:  # noqa: ARG002
+        """One stage: creep and shrinkage come as a factor on deflections."""
+        e_c = self.modulus(concrete)
+        f_r = flexure.modulus_of_rupture(concrete.strength, self.x)
+        return {"short": Stage(np.full(len(h_0), e_c), e_c, f_r, np.zeros(len(h_0)), False, self.x.steel_modulus)}
+
+    def curvature(self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool) -> Array:  # noqa: ARG002
+        """M_a/(E_c I_e) at every section (24.2.3.5)."""
+        m_cr = stage.tensile_strength * uncracked.i / np.maximum(h - uncracked.x, 1e-9)
+        return np.asarray(moment / (stage.modulus * service.effective_inertia(moment, m_cr, uncracked.i, cracked.i)))
+
+    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> tuple[Array, Array, Array]:
+        """Immediate under service load; with lambda_delta of what lasts on it; and what comes after the finishes: live load
+        and the rest of lambda_delta (24.2.4.1.1)."""
+        months = self._v["sustained_months"]
+        factor = service.long_term_factor(months, rho_compression)
+        before = service.long_term_factor(min(wanted.finishes_at / 30.4, months), rho_compression)
+        immediate, dead, lasting = ask("service", "short"), ask("dead", "short"), ask("service", "short", lasting=True)
+        live = immediate - (dead if dead.shape == immediate.shape or len(dead) == 1 else dead.min(axis=0))
+        return immediate, immediate + factor * lasting, live + (factor - before) * lasting
+
+    def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking:  # noqa: ARG002
+        """24.3.2: distance of bar centres, for the stress of the cracked section under service load."""
+        alpha = self.x.steel_modulus / stage.modulus
+        f_s = alpha * moment * np.maximum(face.depth - cracked.x, 0.0) / cracked.i
+        limit = service.widest_bar_spacing(f_s, face.cover, self.x)
+        return Cracking(np.where(moment > 0.0, face.spacing, 0.0), np.maximum(limit, 1.0), "length", np.zeros_like(f_s), f_s)
+
+    crack_level = "service"
+    crack_stage = "short"
+
+    def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask:  # noqa: ARG002
+        """24.3 asks for its spacing everywhere."""
+        return np.zeros(np.shape(moment), dtype=bool)
+
+
+def _letter(group: Group) -> str:
+    return {"imposed": "L", "roof": "Lr", "snow": "S", "rain": "R", "wind": "W", "earthquake": "E", "settlement": "T"}.get(group.kind, "L")
+
+
+def _times(factors: dict[int, float], by: float) -> dict[int, float]:
+    return {i: f * by for i, f in factors.items()}

@@ -1,0 +1,70 @@
+"""The two sets of expressions: inch-pound (318-19) and SI (318M-19). All other modules are written once, in N, mm, MPa.
+
+Where the code has a number times sqrt(f'c), `root` is that square root as a stress in MPa and the number is the set's own.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.section.arrays import Array, Floats
+
+PSI = 6.894757293168361e-3
+IN = 25.4
+
+
+@dataclass(frozen=True)
+class Expressions:
+    """Numbers of one set. `stress` and `length` are its units in MPa and mm; the rest are coefficients by clause."""
+
+    name: str
+    stress: float
+    length: float
+    modulus: float  # 19.2.2.1(b), of root
+    rupture: float  # 19.2.3.1
+    steel_modulus: float  # 20.2.2.2, MPa
+    as_min: tuple[float, float]  # 9.6.1.2: of root, and in the unit of stress
+    v_c: tuple[float, float, float]  # Table 22.5.5.1 (a), (b) and the most
+    v_s_most: float  # 22.5.1.2
+    close: float  # Table 9.7.6.2.2
+    widest: tuple[float, float]  # Table 9.7.6.2.2, mm
+    av_threshold: float  # 9.6.3.1
+    av_min: tuple[float, float]  # Table 9.6.3.4
+    size: float  # 22.5.5.1.3: d over this, mm
+    torsion: tuple[float, float]  # Tables 22.7.4.1 and 22.7.5.1
+    al_min: tuple[float, float]  # 9.6.4.3
+    bond: tuple[float, float, float, float, float]  # Table 25.4.2.3 (four) and 25.4.2.4
+    hook: float  # 25.4.3.1
+    confinement: tuple[float, float]  # Table 25.4.3.2, psi_c: f'c over the first plus 0.6, 1 from the second
+    compression: tuple[float, float]  # 25.4.9.2
+    crack: tuple[float, float, float]  # Table 24.3.2: mm, mm, MPa
+    root_most: float  # 22.5.3.1, in the unit of stress
+    strength: tuple[float, float]  # f'c, MPa: 19.2.1.1, and where 22.5.3.1 and the block have been shown to hold
+    grades: tuple[float, float]  # Table 25.4.2.5: yield up to which psi_g is 1.0, 1.15; MPa
+    shear_yield: float  # Table 20.2.2.4(a), MPa
+    min_yield: float  # 9.6.1.2, MPa
+
+    def root(self, f_c: Floats) -> Array:
+        """sqrt(f'c) as a stress, MPa."""
+        return np.asarray(np.sqrt(np.asarray(f_c) / self.stress) * self.stress)
+
+    def capped_root(self, f_c: Floats) -> Array:
+        """sqrt(f'c) no more than 22.5.3.1 and 25.4.1.4 allow, MPa."""
+        return np.minimum(self.root(f_c), self.root_most * self.stress)
+
+
+INCH_POUND = Expressions(
+    "aci318-19", PSI, IN, 57_000.0, 7.5, 29e6 * PSI, (3.0, 200.0), (2.0, 8.0, 5.0), 8.0, 4.0, (24.0 * IN, 12.0 * IN),
+    1.0, (0.75, 50.0), 10.0 * IN, (1.0, 4.0), (5.0, 25.0), (25.0, 20.0, 50.0 / 3.0, 40.0 / 3.0, 40.0 / 3.0), 55.0,
+    (15_000.0 * PSI, 6000.0 * PSI), (50.0, 0.0003), (15.0 * IN, 12.0 * IN, 40_000.0 * PSI), 100.0,
+    (2500.0 * PSI, 15_000.0 * PSI), (60_000.0 * PSI, 80_000.0 * PSI), 60_000.0 * PSI, 80_000.0 * PSI,
+)  # fmt: skip
+
+METRIC = Expressions(
+    "aci318m-19", 1.0, 1.0, 4700.0, 0.62, 200_000.0, (0.25, 1.4), (0.17, 0.66, 0.42), 0.66, 0.33, (600.0, 300.0),
+    0.083, (0.062, 0.35), 250.0, (0.083, 0.33), (0.42, 0.175), (2.1, 1.7, 1.4, 1.1, 1.1), 23.0,
+    (105.0, 42.0), (1.0 / 0.24, 0.043), (380.0, 300.0, 280.0), 8.3,
+    (17.0, 100.0), (420.0, 550.0), 420.0, 550.0,
+)  # fmt: skip
