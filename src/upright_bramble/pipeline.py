@@ -150,7 +150,7 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
             needs.raise_bending(face, zone, min(max(check.ratio, 1.06), 1.4))
         elif check.topic == "deflection":
             needs.raise_bending(*_stiffening(beam, check), min(max(check.ratio, 1.05), 1.35))
-        elif check.topic in ("shear", "stirrups") and kind != "shear.crushing":
+        elif check.topic in ("shear", "stirrups", "torsion") and kind not in ("shear.crushing", "torsion.crushing"):
             if kind == "spacing.compressed":
                 needs.tied.add(span)
             elif kind in ("spacing.stirrups", "minimum.stirrups"):

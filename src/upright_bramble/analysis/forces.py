@@ -27,7 +27,8 @@ class Forces:
     """What the actions do to the line.
 
     `cases` are the unit responses: all permanent actions first, then each group span by span. `factors[level]`
-    (rows, cases) turns them into the level's rows; `rows[level]` says what each row is. `redistributed` is the strength
+    (rows, cases) turns them into the level's rows; `rows[level]` says what each row is; beside the levels both know the
+    'permanent' actions alone, where these are known. `redistributed` is the strength
     envelope after redistribution, where any was asked for, and `delta` (supports,) how far; `design` goes on from it.
     `missing` levels were not given: their zeros mean nothing, and what is verified by them is not done.
     """
@@ -103,6 +104,8 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
             peaks = _worst_peaks(beam, stations, combinations[strength], r, cases, peaks)
         design = design_envelope(beam, code, stations, envelopes[strength], peaks, delta)
     rows, factors = {k: s.rows for k, s in sets.items()}, {k: s.factors for k, s in sets.items()}
+    rows["permanent"] = (Row(Combination("permanent", "permanent actions", 1.0, ()), "all spans"),)
+    factors["permanent"] = np.eye(1, len(cases.loads))
     return Forces(beam, stations, groups, cases, r, rows, factors, envelopes, design, delta, after, (), solved)
 
 

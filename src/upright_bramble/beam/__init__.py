@@ -1,6 +1,6 @@
 """What the user described: materials, profiles, line, actions, wishes, bars. Frozen dataclasses in N, mm, MPa."""
 
-from upright_bramble.beam.layout import Bar, Layout, StirrupZone
+from upright_bramble.beam.layout import Bar, Layout, SideBars, StirrupZone
 from upright_bramble.beam.model import (
     Action,
     Beam,
@@ -39,6 +39,7 @@ __all__ = [
     "Rates",
     "Redistribution",
     "Service",
+    "SideBars",
     "Span",
     "Steel",
     "StirrupZone",

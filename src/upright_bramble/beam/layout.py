@@ -46,6 +46,19 @@ class StirrupZone:
 
 
 @dataclass(frozen=True)
+class SideBars:
+    """Bars along both sides of the web: `rows` at each side, evenly between the corner bars."""
+
+    mark: str
+    rows: int
+    size: str
+    start: float
+    end: float
+    held: bool = False
+
+
+@dataclass(frozen=True)
 class Layout:
     bars: tuple[Bar, ...]
     stirrups: tuple[StirrupZone, ...]
+    sides: tuple[SideBars, ...] = ()

@@ -300,7 +300,8 @@ class Detailing:
 
 @dataclass(frozen=True)
 class Beam:
-    """Everything a beam file says. `given` forces by level stand in for actions."""
+    """Everything a beam file says. `given` forces by level stand in for actions. `compatible_torsion`: torque comes from
+    compatibility alone, equilibrium does not need it."""
 
     title: str
     mark: str
@@ -321,6 +322,7 @@ class Beam:
     combining: Combining = field(default_factory=Combining)
     redistribution: Redistribution = field(default_factory=Redistribution)
     given: Mapping[str, tuple[ForceLine, ...]] = field(default_factory=dict)
+    compatible_torsion: bool = False
 
     @property
     def length(self) -> float:

@@ -61,13 +61,17 @@ def show_forces(
     colour: bool,
 ) -> None:
     from upright_bramble.files.tables import forces_csv, has_sets, sets_csv
-    from upright_bramble.pipeline import only_action, only_permanent, run_forces
+    from upright_bramble.pipeline import code_of, only_action, only_permanent, run_forces
 
     beam = read_beam(path)
+    if level == "permanent" and action is None and csv_file and not extremes:
+        _free(csv_file, force)
+        write_one(csv_file, sets_csv(run_forces(beam), level).encode())
+        csv_file = None
     if level == "permanent" and action is None:
-        beam, level = only_permanent(beam), "characteristic"
+        beam, level = only_permanent(beam), code_of(beam).rare_level
     if action is not None:
-        beam, level = only_action(beam, action), "characteristic"
+        beam, level = only_action(beam, action), code_of(beam).rare_level
     found = run_forces(beam)
     if level not in found.envelopes:
         raise Call(f"no level is called '{level}'; levels: {', '.join(found.envelopes)}")
@@ -100,7 +104,9 @@ def list_combinations(path: Path, as_json: bool, colour: bool) -> None:
     beam = read_beam(path)
     found = run_forces(beam)
     rows = [
-        {"level": level, "name": row.combination.name, "arrangement": row.arrangement} for level, mine in found.rows.items() for row in mine
+        {"level": level, "name": row.combination.name, "arrangement": row.arrangement}
+        for level in found.envelopes
+        for row in found.rows[level]
     ]
     if as_json:
         click.echo(json.dumps(rows, ensure_ascii=False))

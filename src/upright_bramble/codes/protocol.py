@@ -74,6 +74,34 @@ class Web:
 
 
 @dataclass(frozen=True)
+class Tube:
+    """The web as it resists torque: `b`, `h`; distances from its faces to the axis of the closed stirrup (`tie_axis`) and of the
+    bars in its corners (`bar_axis`), (n,) each."""
+
+    b: Array
+    h: Array
+    tie_axis: Array
+    bar_axis: Array
+
+
+@dataclass(frozen=True)
+class Twist:
+    """What torque asks for at each station: one leg of the closed stirrups `leg` (mm2/mm), longitudinal bars `bars` (mm2) around a
+    perimeter `around` whose sides are `side` high, stirrups no further apart than `spacing`, bars than `bar_spacing`.
+
+    `crushing` is the share of the section used up by shear and torque together. All 0 where torque may be neglected.
+    """
+
+    leg: Array
+    bars: Array
+    around: Array
+    side: Array
+    crushing: Array
+    spacing: Array
+    bar_spacing: float
+
+
+@dataclass(frozen=True)
 class EndFacts:
     """A simple end: shear and effective depth at the face, strut inclination; force of the bottom bars as they are anchored
     there; development of the bars in full, moment with all of them at yield, how far they go on beyond the centreline, and
@@ -311,6 +339,26 @@ class DesignCode(Protocol):
     def least_cover(self, phi: Floats) -> Array: ...
     def into_support(self, phi: Floats, simple: bool) -> Array:
         """How far past a support's face bottom bars go, mm."""
+        ...
+
+    # torsion
+    def torque_as_shear(self, tube: Tube, d: Array, torque: Array) -> Array:
+        """Shear that uses the struts up as much as a torque does, N."""
+        ...
+
+    def twist(
+        self,
+        concrete: Concrete,
+        steels: tuple[Steel, Steel],
+        web: Web,
+        tube: Tube,
+        shear: Array,
+        torque: Array,
+        cot: Array,
+        compatible: bool,
+    ) -> Twist:
+        """What torque (n,) beside `shear` asks for, of bars and stirrups of `steels`; `compatible`: it comes from
+        compatibility alone and may fall as the code lets it."""
         ...
 
     # bars

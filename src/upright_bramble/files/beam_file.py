@@ -73,7 +73,7 @@ class _Reader:
         return b.Beam(
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
             b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing,
-            g.arrangements, combining, redistribution, given,
+            g.arrangements, combining, redistribution, given, g.torsion == "compatibility",
         )  # fmt: skip
 
     def _code(self) -> DesignCode | None:

@@ -130,6 +130,7 @@ def _inner(model: type[BaseModel], key: str, models: Any) -> Any:
         "combinations": models.CombinationsIn, "redistribution": models.RedistributionIn,
         "forces": models.GivenIn, "strength": models.FactoredTableIn,
         "add": models.OwnCombinationIn, "bars": models.BarIn, "stirrups": models.StirrupIn,
+        "side_bars": models.SideBarsIn,
     }  # fmt: skip
     return known.get(key, model)
 

@@ -6,7 +6,7 @@ import hashlib
 from collections.abc import Sequence
 from pathlib import Path
 
-from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
+from upright_bramble.beam import Bar, Beam, Layout, SideBars, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.errors import Fault, InputFaults
 from upright_bramble.files import models as m
@@ -23,9 +23,13 @@ def read_layout(path: str | Path, beam: Beam) -> Layout:
     faults = _faults(source, given, beam)
     if faults:
         raise InputFaults(faults)
-    bars = tuple(Bar(b.mark, b.face, b.layer, b.count, b.size, _mm(b.from_), _mm(b.to), b.ends, b.legs, b.held) for b in given.bars)
-    zones = tuple(StirrupZone(z.mark, z.size, z.legs, _mm(z.from_), _mm(z.to), z.spacing, z.held) for z in given.stirrups)
-    return Layout(bars, zones)
+    bars = tuple(
+        Bar(b.mark, b.face, b.layer, b.count, b.size, _mm(b.from_), _mm(b.to), b.ends, (_mm(b.legs[0]), _mm(b.legs[1])), b.held)
+        for b in given.bars
+    )
+    zones = tuple(StirrupZone(z.mark, z.size, z.legs, _mm(z.from_), _mm(z.to), _mm(z.spacing), z.held) for z in given.stirrups)
+    sides = tuple(SideBars(s.mark, s.rows, s.size, _mm(s.from_), _mm(s.to), s.held) for s in given.side_bars)
+    return Layout(bars, zones, sides)
 
 
 def _mm(value: float) -> float:
@@ -40,7 +44,9 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
     sizes = list(get_code(beam.code, beam.annex).catalogue)
     seen: set[str] = set()
     low, high = beam.ends
-    groups: list[tuple[str, Sequence[m.BarIn | m.StirrupIn]]] = [("bars", given.bars), ("stirrups", given.stirrups)]
+    groups: list[tuple[str, Sequence[m.BarIn | m.StirrupIn | m.SideBarsIn]]] = [
+        ("bars", given.bars), ("stirrups", given.stirrups), ("side_bars", given.side_bars),
+    ]  # fmt: skip
     for key, entries in groups:
         for i, entry in enumerate(entries):
             if entry.mark in seen:
@@ -60,7 +66,19 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
 
 def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
     """The file that `design` writes. Its last line seals it: a changed file is known as edited by hand."""
-    suffix = "" if beam.units == "kN-m" else " mm"
+    feet = beam.units == "kip-ft"
+
+    def far(value: float) -> str:
+        """A position along the beam."""
+        number = value / (304.8 if feet else 1e3)
+        return f"{number:.7f}".rstrip("0").rstrip(".") + (" ft" if feet else " m")
+
+    def near(value: float) -> str:
+        """A length of the section."""
+        if feet:
+            return f"{value / 25.4:.7f}".rstrip("0").rstrip(".") + " in"
+        return f"{value:g}" + ("" if beam.units == "kN-m" else " mm")
+
     lines = [
         f"# Bars of {beam.mark}, proposed by {tool}. Edit freely, then: bramble check NAME.beam.yaml THIS-FILE",
         "# Positions run along the beam; 0 is the first support's centreline, or the tip of a leading cantilever.",
@@ -70,18 +88,22 @@ def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
         "bars:" if layout.bars else "bars: []",
     ]
     for b in layout.bars:
-        legs = f", legs: [{_length(b.legs[0], suffix)}, {_length(b.legs[1], suffix)}]" if any(b.legs) else ""
+        legs = f", legs: [{near(b.legs[0])}, {near(b.legs[1])}]" if any(b.legs) else ""
         lines.append(
             f'  - {{mark: "{b.mark}", face: {b.face}, layer: {b.layer}, count: {b.count}, size: "{b.size}", '
-            f"from: {_metres(b.start)}, to: {_metres(b.end)}, ends: [{b.ends[0]}, {b.ends[1]}]{legs}, held: {_bool(b.held)}}}"
+            f"from: {far(b.start)}, to: {far(b.end)}, ends: [{b.ends[0]}, {b.ends[1]}]{legs}, held: {_bool(b.held)}}}"
         )
     lines.append("stirrups:" if layout.stirrups else "stirrups: []")
     for z in layout.stirrups:
         lines.append(
-            f'  - {{mark: "{z.mark}", size: "{z.size}", legs: {z.legs}, from: {_metres(z.start)}, to: {_metres(z.end)}, '
-            f"spacing: {_length(z.spacing, suffix)}, held: {_bool(z.held)}}}"
+            f'  - {{mark: "{z.mark}", size: "{z.size}", legs: {z.legs}, from: {far(z.start)}, to: {far(z.end)}, '
+            f"spacing: {near(z.spacing)}, held: {_bool(z.held)}}}"
         )
-    lines.append("side_bars: []")
+    lines.append("side_bars:" if layout.sides else "side_bars: []")
+    for s in layout.sides:
+        lines.append(
+            f'  - {{mark: "{s.mark}", rows: {s.rows}, size: "{s.size}", from: {far(s.start)}, to: {far(s.end)}, held: {_bool(s.held)}}}'
+        )
     body = "\n".join(lines) + "\n"
     return body + _SEAL + _digest(body) + "\n"
 
@@ -94,19 +116,12 @@ def edited_by_hand(text: str) -> bool:
 
 
 def held_part(layout: Layout) -> Layout:
-    return Layout(tuple(b for b in layout.bars if b.held), tuple(z for z in layout.stirrups if z.held))
+    bars, zones = tuple(b for b in layout.bars if b.held), tuple(z for z in layout.stirrups if z.held)
+    return Layout(bars, zones, tuple(s for s in layout.sides if s.held))
 
 
 def _digest(body: str) -> str:
     return hashlib.sha256(body.encode()).hexdigest()[:16]
-
-
-def _metres(value: float) -> str:
-    return f"{value / 1e3:.6f}".rstrip("0").rstrip(".") + " m"
-
-
-def _length(value: float, suffix: str) -> str:
-    return f"{value:g}{suffix}"
 
 
 def _bool(value: bool) -> str:

@@ -357,6 +357,7 @@ class BeamFile(Entry):
     forces: GivenIn | None = None
     arrangements: Literal["code", "every"] = "code"
     redistribution: RedistributionIn | None = None
+    torsion: Literal["equilibrium", "compatibility"] = Field("equilibrium", description="what torque is needed for")
     combinations: CombinationsIn = Field(default_factory=CombinationsIn.model_construct)
     service: ServiceIn = Field(default_factory=ServiceIn.model_construct)
     detailing: DetailingIn = Field(default_factory=DetailingIn.model_construct)
@@ -388,6 +389,17 @@ class StirrupIn(Entry):
     held: bool = False
 
 
+class SideBarsIn(Entry):
+    """Bars along both sides of the web."""
+
+    mark: Word
+    rows: Annotated[int, Field(ge=1, le=12)] = Field(description="at each side, evenly between the corner bars")
+    size: BarSize
+    from_: Position = Field(alias="from")
+    to: Position
+    held: bool = False
+
+
 class LayoutFile(Entry):
     """A layout file (NAME.layout.yaml): the bars."""
 
@@ -395,4 +407,4 @@ class LayoutFile(Entry):
     beam: Mark
     bars: Annotated[list[BarIn], Field(max_length=5000)] = Field(default_factory=list)
     stirrups: Annotated[list[StirrupIn], Field(max_length=5000)] = Field(default_factory=list)
-    side_bars: Annotated[list[Any], Field(max_length=0)] = Field(default_factory=list, description="none in this version")
+    side_bars: Annotated[list[SideBarsIn], Field(max_length=200)] = Field(default_factory=list)

@@ -267,7 +267,7 @@ class CheckOut(_Part):
 
 class BarOut(_Part):
     mark: str
-    face: Literal["bottom", "top"]
+    face: Literal["bottom", "top", "side"]
     layer: int
     count: int
     size: str

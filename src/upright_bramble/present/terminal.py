@@ -274,13 +274,14 @@ def _governing_sets(console: Console, beam: Beam, forces: Forces, level: str) ->
 def combinations_list(console: Console, beam: Beam, forces: Forces, code: DesignCode) -> None:
     """Every combination by level, and the arrangements that each is tried under."""
     console.print(plain(console, f"{beam.mark}  {beam.title}; {code.title}"), style="bold")
-    for level, rows in forces.rows.items():
+    for level in forces.envelopes:
+        rows = forces.rows[level]
         names = list(dict.fromkeys(row.combination.name for row in rows))
         console.print()
         console.print(f"{level.replace('_', '-')}: {len(names)} combinations, {len(rows)} sets of forces", style=f"bold {BERRY}")
         for name in names:
             console.print(plain(console, f"  {name}"))
-    arrangements = ", ".join(dict.fromkeys(row.arrangement for rows in forces.rows.values() for row in rows))
+    arrangements = ", ".join(dict.fromkeys(row.arrangement for level in forces.envelopes for row in forces.rows[level]))
     console.print()
     worst = beam.arrangements == "every"
     console.print(plain(console, "each span loaded wherever that is worse" if worst else f"arrangements: {arrangements}"))

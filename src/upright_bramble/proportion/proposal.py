@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -9,7 +10,8 @@ import numpy as np
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed, tension_width
 from upright_bramble.analysis.support_width import shifted_moments
-from upright_bramble.beam import Bar, Beam, Layout, Span, StirrupZone
+from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, twist_of
+from upright_bramble.beam import Bar, Beam, Layout, SideBars, Span, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.proportion import curtail, stirrups
 from upright_bramble.proportion.choice import Choice, Demand, Run, Zone, choose
@@ -26,6 +28,8 @@ class _Start:
     tie: float
     moments: dict[str, Array]
     shift: Array
+    rows: int
+    side_area: float
 
 
 def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: Layout | None = None) -> Layout:
@@ -46,7 +50,22 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups))
     ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
-    return _marked(bars, ties, kept)
+    return _marked(bars, ties, kept, _sides(beam, code, start, kept))
+
+
+def _sides(beam: Beam, code: DesignCode, start: _Start, kept: Layout) -> list[SideBars]:
+    """Side bars from end to end where torque asks for them, lapped at stock length; none where the user holds some."""
+    if not start.rows or kept.sides:
+        return []
+    sizes = sorted(beam.detailing.main_bars, key=lambda s: code.catalogue[s])
+    size = next((s for s in sizes if code.areas[s] >= start.side_area), sizes[-1])
+    c, step = beam.cover.sides, beam.detailing.step
+    low, high = math.ceil(beam.ends[0] + c), math.floor(beam.ends[1] - c)
+    lap = math.ceil(curtail.lap_of(beam, code, code.catalogue[size], "top") / step) * step
+    stock = beam.detailing.stock_length
+    pieces = max(math.ceil((high - low - lap) / max(stock - lap, lap)), 1)
+    length = (high - low + (pieces - 1) * lap) / pieces
+    return [SideBars("", start.rows, size, low + k * (length - lap), low + k * (length - lap) + length) for k in range(pieces)]
 
 
 def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start:
@@ -58,11 +77,17 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
     shift = code.shift(guess, cot)
     keep = 1.0 - beam.detailing.reserve
     sagging, hogging = shifted_moments(at, design, shift)
+    twist = twist_of(beam, code, forces, stirrups.web(forces, guess), cot, tie)
+    rows = side_rows(twist) if twist is not None else 0
+    if twist is not None:
+        pull = chord_moment(code, beam, twist, guess, rows)
+        sagging, hogging = sagging + pull, hogging + pull
     moments = {"bottom": sagging / keep, "top": hogging / keep}
     for face, zones in (("bottom", at.span), ("top", _nearest(beam, at.x))):
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
-    return _Start(ties, tie, moments, shift)
+    side = float(side_bar_area(twist, rows).max()) if twist is not None and rows else 0.0
+    return _Start(ties, tie, moments, shift, rows, side)
 
 
 def _nearest(beam: Beam, x: Array) -> np.ndarray:
@@ -298,9 +323,9 @@ def _depth(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], tie: f
     return at.depth - worst
 
 
-def _marked(bars: list[Bar], ties: list[StirrupZone], kept: Layout) -> Layout:
-    """Marks in the order of fixing: bottom, top, then stirrups; held entries keep theirs."""
-    used = {b.mark for b in kept.bars} | {z.mark for z in kept.stirrups}
+def _marked(bars: list[Bar], ties: list[StirrupZone], kept: Layout, sides: list[SideBars]) -> Layout:
+    """Marks in the order of fixing: bottom, side, top, then stirrups; held entries keep theirs."""
+    used = {b.mark for b in kept.bars} | {z.mark for z in kept.stirrups} | {s.mark for s in kept.sides}
     number = 0
 
     def fresh(least: int) -> str:
@@ -313,8 +338,9 @@ def _marked(bars: list[Bar], ties: list[StirrupZone], kept: Layout) -> Layout:
     whole = [replace(b, start=round(b.start, 1), end=round(b.end, 1)) for b in bars]
     order = sorted(whole, key=lambda b: (b.face != "bottom", b.layer, b.start))
     marked = [replace(b, mark=fresh(1)) for b in order]
+    beside = [replace(s, mark=fresh(1), start=round(s.start, 1), end=round(s.end, 1)) for s in sides]
     first = 20 if number < 20 else number + 1
     tied: list[StirrupZone] = []
     for z in ties:
         tied.append(replace(z, mark=fresh(first)))
-    return Layout((*kept.bars, *marked), tuple(sorted([*kept.stirrups, *tied], key=lambda z: z.start)))
+    return Layout((*kept.bars, *marked), tuple(sorted([*kept.stirrups, *tied], key=lambda z: z.start)), (*kept.sides, *beside))

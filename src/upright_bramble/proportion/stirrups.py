@@ -8,12 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.analysis.support_width import half_span_peak, shear_at_d
+from upright_bramble.analysis.support_width import shear_at_d
+from upright_bramble.analysis.twist import strut, twist_of
 from upright_bramble.beam import Beam, StirrupZone
 from upright_bramble.codes.protocol import DesignCode, Web
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.section.arrays import Array
 
+TIE = 10.0  # a stirrup's diameter before it is chosen
 FIRST = 2.0  # steps from a face to the first stirrup
 TIGHTEST = 3.0  # steps
 
@@ -28,13 +30,13 @@ class Ties:
 
 def strut_and_shear(beam: Beam, code: DesignCode, forces: Forces, d: Array) -> tuple[Array, Array]:
     """cot theta and the shear that stirrups are for, (n,)."""
-    at, shear = forces.stations, forces.design.shear
-    cot = code.strut(beam.concrete, at.width, d, half_span_peak(beam, at, shear), beam.detailing.reserve)
-    return cot, shear_at_d(beam, at, shear, d)
+    cot = strut(beam, code, forces, d, TIE)
+    return cot, shear_at_d(beam, forces.stations, forces.design.shear, d)
 
 
-def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Array:
-    """Stirrup steel per length at every station, with reserve, at least the minimum; mm2/mm."""
+def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> tuple[Array, Array, Array]:
+    """Stirrup steel per length at every station, with reserve, at least the minimum, mm2/mm; for each leg what torque asks
+    beside it; and the widest spacing that torque allows, mm."""
     at = forces.stations
     cot, demand = strut_and_shear(beam, code, forces, d)
     factor = np.array([needs.shear.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
@@ -44,7 +46,12 @@ def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Need
     alone = code.shear(beam.concrete, beam.stirrups, here, least, cot).concrete
     asked = np.where(demand > alone, code.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
     close = np.array([needs.spacing.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
-    return np.maximum(asked, close * least)
+    twist = twist_of(beam, code, forces, here, cot, TIE, beam.detailing.reserve)
+    if twist is None:
+        return np.maximum(asked, close * least), np.zeros(len(at)), np.full(len(at), np.inf)
+    # where torque cracks the web, its concrete is no longer counted on for shear
+    cut = np.where(twist.leg > 0.0, code.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
+    return np.maximum(np.maximum(asked, cut), close * least), factor * twist.leg, twist.spacing
 
 
 def web(forces: Forces, d: Array) -> Web:
@@ -56,7 +63,7 @@ def web(forces: Forces, d: Array) -> Web:
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:
     """The thinnest stirrup, then the fewest legs, that carries the shear at a spacing that can be built."""
     at = forces.stations
-    asked = required(beam, code, forces, d, needs)
+    asked, each, _ = required(beam, code, forces, d, needs)
     _, shear = strut_and_shear(beam, code, forces, d)
     widest_across = code.widest_leg_spacing(beam.concrete, web(forces, d), shear)
     sizes = sorted(beam.detailing.stirrup_bars, key=lambda s: code.catalogue[s])
@@ -72,10 +79,16 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
                 count = max(2, least + least % 2)
                 low, high = beam.clear(index)
                 clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
-                most = float(asked[rows][clear].max())
-                while count * code.areas[size] / most < TIGHTEST * beam.detailing.step and count < max(2, least + least % 2) + more:
+                tightest = TIGHTEST * beam.detailing.step
+
+                asked_, each_ = asked[rows][clear], each[rows][clear]
+
+                def apart(n: int, asked_: Array = asked_, each_: Array = each_, area: float = code.areas[size]) -> float:
+                    return float((n * area / (asked_ + n * each_)).min())
+
+                while apart(count) < tightest and count < max(2, least + least % 2) + more:
                     count += 2
-                enough &= count * code.areas[size] / most >= TIGHTEST * beam.detailing.step
+                enough &= apart(count) >= tightest
                 legs.append(count)
             last = Ties(size, tuple(legs))
             if enough:
@@ -89,7 +102,7 @@ def zones(
 ) -> list[tuple[float, float, float, int]]:
     """(from, to, spacing, legs) of every zone, left to right; spans with held stirrups are left as they are."""
     at = forces.stations
-    asked = required(beam, code, forces, d, needs)
+    asked, each, apart = required(beam, code, forces, d, needs)
     _, shear = strut_and_shear(beam, code, forces, d)
     widest_along = code.widest_spacing(beam.concrete, web(forces, d), shear / (1.0 - beam.detailing.reserve))
     found: list[tuple[float, float, float, int]] = []
@@ -97,8 +110,8 @@ def zones(
         low, high = beam.clear(index)
         rows = at.of(index)
         clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
-        x, need = at.x[rows][clear], asked[rows][clear]
-        along = widest_along[rows][clear]
+        x, need = at.x[rows][clear], (asked + ties.legs[index] * each)[rows][clear]
+        along = np.minimum(widest_along, apart)[rows][clear]
         along = along / needs.spacing.get(index, 1.0)
         if index in needs.tied:
             thin = min(code.catalogue[s] for s in beam.detailing.main_bars)

@@ -9,7 +9,8 @@ import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.flanges import compressed, tension_width
-from upright_bramble.beam import Beam
+from upright_bramble.analysis.twist import side_bar_area
+from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.protocol import DesignCode, EndFacts
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
@@ -33,6 +34,7 @@ class Facts:
     strength: Strength
     serviced: Serviced
     required: Mapping[str, Array]
+    layout: Layout
 
     @property
     def at(self) -> Stations:
@@ -219,14 +221,37 @@ def _shear(f: Facts) -> list[Check]:
 
 
 def _torsion(f: Facts) -> list[Check]:
-    """Torque that nothing is designed for is a failure."""
-    found = []
+    """Closed stirrups, the section, side bars; bars of both faces are judged with bending."""
+    found: list[Check] = []
+    w, s, at = f.strength.twist, f.strength, f.at
+    if w is None:
+        return found
+    both = s.ties.legs * w.leg
+    cut = np.where(s.shear_demand > s.shear.concrete, s.shear_demand, 0.0)
+    both = both + np.where(cut > 0.0, f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, cut, s.shear.cot), 0.0)
+    each = side_bar_area(w, f.placed.side_rows)
     for index in range(len(f.beam.spans)):
-        rows = f.at.of(index)
-        i = rows.start + int(f.forces.design.torsion[rows].argmax())
-        if f.forces.design.torsion[i] > 1e3:
-            note = "torsion is not designed in this version"
-            found.append(_make(f, "torsion.strength", str(index + 1), i, f.forces.design.torsion[i], 0.0, "moment", note=note))
+        low, high = f.beam.clear(index)
+        where = (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6) & (w.bars > 0.0)
+        place = str(index + 1)
+        i = _worst(both / np.maximum(s.ties.asw_s, 1e-9), where)
+        if i is None:
+            continue
+        note = "closer or thicker closed stirrups" if both[i] > s.ties.asw_s[i] else ""
+        found.append(_make(f, "torsion.stirrups", place, i, both[i], s.ties.asw_s[i], "steel per length", note=note))
+        i = int(np.where(where, w.crushing, -1.0).argmax())
+        note = "a wider section helps most" if w.crushing[i] > 1.0 else ""
+        found.append(_make(f, "torsion.crushing", place, i, w.crushing[i], 1.0, "number", note=note))
+        i = int(np.where(where, s.ties.gap / w.spacing, -1.0).argmax())
+        found.append(_make(f, "torsion.spacing", place, i, s.ties.gap[i], w.spacing[i], "length"))
+        i = int(np.where(where, w.side, -1.0).argmax())
+        apart = w.side[i] / (f.placed.side_rows + 1.0)
+        found.append(_make(f, "torsion.side-spacing", place, i, apart, w.bar_spacing, "length",
+                           note="side bars are needed" if apart > w.bar_spacing else ""))  # fmt: skip
+        if f.placed.side_rows:
+            i = int(np.where(where, each, -1.0).argmax())
+            there = min(f.code.areas[b.size] for b in f.layout.sides)
+            found.append(_make(f, "torsion.sides", place, i, each[i], there, "area"))
     return found
 
 

@@ -46,6 +46,7 @@ class Placed:
     inside: Mask
     laps: tuple[Lap, ...]
     tie: float
+    side_rows: int = 0
 
     def face_area(self, bottom: bool, *, anchored: bool) -> Array:
         """Total area of one face, (n,)."""
@@ -127,7 +128,37 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     layer = np.array([b.layer for b in bars], dtype=float)
     effective = np.where(here, _without_false_laps(bars, at, from_left, from_right, area), 0.0)
     effective[_at_bent_ends(beam, at, start, end, tails)] = 0.0
-    return Placed(bars, phi, area, y, bottom, layer, anchorage, present, effective, np.minimum(left, right), ok, tuple(laps), tie)
+    rows = rows_at_sides(beam, layout)
+    return Placed(
+        bars,
+        phi,
+        area,
+        y,
+        bottom,
+        layer,
+        anchorage,
+        present,
+        effective,
+        np.minimum(left, right),
+        ok,
+        tuple(laps),
+        tie,
+        rows,
+    )
+
+
+def rows_at_sides(beam: Beam, layout: Layout) -> int:
+    """Rows of side bars that every clear span has all along."""
+    found = []
+    for index in range(len(beam.spans)):
+        low, high = beam.clear(index)
+        mine = sorted((s for s in layout.sides if s.start < high and s.end > low), key=lambda s: s.start)
+        reach = low
+        for s in mine:
+            reach = max(reach, s.end) if s.start <= reach + 1.0 else reach
+        whole = bool(mine) and reach >= high - beam.cover.sides - 60.0 and mine[0].start <= low + beam.cover.sides + 60.0
+        found.append(min(s.rows for s in mine) if whole else 0)
+    return min(found)
 
 
 def _unused(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, from_face: Array) -> Array:

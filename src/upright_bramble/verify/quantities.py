@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from upright_bramble.beam import Bar, Beam, Span, StirrupZone
+from upright_bramble.beam import Bar, Beam, Layout, Span, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.result import BarItem, StirrupItem
@@ -17,6 +17,15 @@ CARBON_STEEL = 0.9  # kg CO2e per kg
 
 def bar_items(code: DesignCode, placed: Placed) -> list[BarItem]:
     return [bar_item(code, b, float(p)) for b, p in zip(placed.bars, placed.diameter, strict=True)]
+
+
+def side_items(code: DesignCode, layout: Layout) -> list[BarItem]:
+    """Side bars as the schedule has them: both sides together."""
+    found = []
+    for s in layout.sides:
+        bar = Bar(s.mark, "side", 1, 2 * s.rows, s.size, s.start, s.end, held=s.held)
+        found.append(bar_item(code, bar, code.catalogue[s.size]))
+    return found
 
 
 def bar_item(code: DesignCode, bar: Bar, phi: float) -> BarItem:

@@ -86,8 +86,6 @@ def notional_size(at: Stations) -> Array:
 def _permanent(forces: Forces) -> tuple[Array, Array, Array]:
     """Moment, reactions and moments of reactions of what is there before the finishes: the permanent actions."""
     r = forces.responses
-    if not forces.beam.given:
-        return r.moment[:1], r.reaction[:1], r.moment_reaction[:1]
     if "permanent" not in forces.factors:
         return np.zeros((1, len(forces.stations))), np.zeros_like(r.reaction[:1]), np.zeros_like(r.reaction[:1])
     f = forces.factors["permanent"]

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
-from upright_bramble.analysis.support_width import half_span_peak, shear_at_d, shifted_moments
+from upright_bramble.analysis.support_width import shear_at_d, shifted_moments
+from upright_bramble.analysis.twist import chord_moment, strut, twist_of
 from upright_bramble.beam import Beam, Layout
-from upright_bramble.codes.protocol import DesignCode, ShearState, Web
+from upright_bramble.codes.protocol import DesignCode, ShearState, Twist, Web
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import Resistance, bending_resistance
 from upright_bramble.section.strips import Strips, stacked
@@ -41,6 +42,7 @@ class Strength:
     negative: Resistance
     shear: ShearState
     web: Web
+    twist: Twist | None
     ties: Ties
     shift: Array
 
@@ -67,7 +69,7 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     d_bottom = placed.face_depth(True, at.depth - beam.cover.bottom - fallback)
     d_top = at.depth - placed.face_depth(False, np.full(n, beam.cover.top + fallback))
     d = np.minimum(d_bottom, d_top)
-    cot = code.strut(beam.concrete, at.width, d, half_span_peak(beam, at, design.shear), beam.detailing.reserve)
+    cot = strut(beam, code, forces, d, placed.tie)
     shift = code.shift(d, cot)
     high, low = shifted_moments(at, design, shift)
 
@@ -76,10 +78,16 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     whole = bending_resistance(strips, both, from_face, code.concrete_law(beam.concrete), code.steel_law(beam.bars))
     ties = stirrups_at(beam, code, layout, at)
     web = Web(at.width, d, shear_tension_steel(code, placed, forces, d), at.sections.strips.gross()[0])
-    shear = code.shear(beam.concrete, beam.stirrups, web, ties.asw_s, cot)
+    twist = twist_of(beam, code, forces, web, cot, placed.tie)
+    spare = ties.asw_s
+    if twist is not None:
+        pull = chord_moment(code, beam, twist, d, placed.side_rows)
+        high, low = high + pull, low + pull
+        spare = np.maximum(spare - ties.legs * twist.leg, 0.0)  # every leg like the outer one, which torque uses as well
+    shear = code.shear(beam.concrete, beam.stirrups, web, spare, cot)
     return Strength(
         valid_stations(beam, at), d_bottom, d_top, d, shear_at_d(beam, at, design.shear, d), high, low,
-        _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, web, ties, shift,
+        _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, web, twist, ties, shift,
     )  # fmt: skip
 
 

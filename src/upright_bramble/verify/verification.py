@@ -10,7 +10,7 @@ from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
 from upright_bramble.verify.checks import Facts, all_checks, required_areas
 from upright_bramble.verify.placement import place
-from upright_bramble.verify.quantities import bar_items, quantities, stirrup_items
+from upright_bramble.verify.quantities import bar_items, quantities, side_items, stirrup_items
 from upright_bramble.verify.result import Check, Curves, Message, Result
 from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
@@ -30,8 +30,9 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     strength = verify_strength(beam, code, forces, layout, placed)
     serviced = verify_service(beam, code, forces, placed)
     required = required_areas(beam, code, forces, strength)
-    checks = all_checks(Facts(beam, code, forces, placed, strength, serviced, required))
-    bars, stirrups = bar_items(code, placed), stirrup_items(beam, code, layout.stirrups)
+    checks = all_checks(Facts(beam, code, forces, placed, strength, serviced, required, layout))
+    bars = [*bar_items(code, placed), *side_items(code, layout)]
+    stirrups = stirrup_items(beam, code, layout.stirrups)
     curves = Curves(
         design_moment_max=strength.moment_max,
         design_moment_min=-strength.moment_min,

@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 
 from upright_bramble.beam import Concrete, Flange, Service, Steel
-from upright_bramble.codes.aci318 import bars, flexure, service, shear
+from upright_bramble.codes.aci318 import bars, flexure, service, shear, torsion
 from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC, Expressions
 from upright_bramble.codes.patterns import Arrangement, alternate_and_adjacent
 from upright_bramble.codes.protocol import (
@@ -27,6 +27,8 @@ from upright_bramble.codes.protocol import (
     ShearState,
     Stage,
     Surroundings,
+    Tube,
+    Twist,
     Value,
     Web,
 )
@@ -51,6 +53,11 @@ _CLAUSES = {
     "cut-off.top": "9.7.3.5",
     "shear.stirrups": "22.5",
     "shear.crushing": "22.5.1.2",
+    "torsion.stirrups": "22.7.6.1",
+    "torsion.crushing": "22.7.7.1",
+    "torsion.spacing": "9.7.6.3.3",
+    "torsion.sides": "22.7.6.1, 9.7.5.1",
+    "torsion.side-spacing": "9.7.5.1",
     "minimum.stirrups": "9.6.3.4",
     "spacing.stirrups": "9.7.6.2.2",
     "spacing.legs": "9.7.6.2.2",
@@ -350,6 +357,40 @@ class ACI318:
         if end.hooked or end.shear <= 1.0:
             return 0.0, 1.0, "length"
         return end.development, 1.3 * end.nominal_moment / end.shear + end.beyond_centre, "length"
+
+    # ---------------------------------------------------------------- torsion
+
+    def torque_as_shear(self, tube: Tube, d: Array, torque: Array) -> Array:  # noqa: ARG002
+        """The angle stays at 45 degrees."""
+        return np.zeros_like(torque)
+
+    def twist(
+        self,
+        concrete: Concrete,
+        steels: tuple[Steel, Steel],
+        web: Web,
+        tube: Tube,
+        shear: Array,
+        torque: Array,
+        cot: Array,
+        compatible: bool,
+    ) -> Twist:
+        """22.7 for the web alone; torque of compatibility no more than phi T_cr (22.7.3.2)."""
+        bars, stirrups = steels
+        phi, f_c, x = self._v["phi_torsion"], concrete.strength, self.x
+        a_cp, p_cp = tube.b * tube.h, 2.0 * (tube.b + tube.h)
+        x_1, y_1 = tube.b - 2.0 * tube.tie_axis, tube.h - 2.0 * tube.tie_axis
+        a_oh, p_h = x_1 * y_1, 2.0 * (x_1 + y_1)
+        t = np.minimum(torque, phi * torsion.cracking(f_c, a_cp, p_cp, x, web.axial, web.gross)) if compatible else torque
+        t = np.where(t < phi * torsion.threshold(f_c, a_cp, p_cp, x, web.axial, web.gross), 0.0, t)
+        f_yt = self._yield(stirrups)
+        leg = torsion.stirrups_required(t, 0.85 * a_oh, f_yt, phi, cot)
+        least = torsion.least_bars(f_c, a_cp, leg, p_h, f_yt, self._yield(bars), web.b, x)
+        asked = np.maximum(torsion.bars_required(t, 0.85 * a_oh, p_h, self._yield(bars), phi, cot), np.where(t > 0.0, least, 0.0))
+        v_c = self._tied_concrete(concrete, web)
+        used = torsion.section_stress(shear, t, web.b, web.d, p_h, a_oh) / torsion.section_limit(v_c, f_c, web.b, web.d, x, phi)
+        apart = np.where(t > 0.0, torsion.widest_spacing(p_h, x), np.inf)
+        return Twist(leg, asked, p_h, y_1, np.where(t > 0.0, used, 0.0), apart, x.widest[1])
 
     # ---------------------------------------------------------------- bars
 

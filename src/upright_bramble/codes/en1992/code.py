@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from upright_bramble.beam import Concrete, Flange, Service, Steel
-from upright_bramble.codes.en1992 import bending, bond, materials, shear
+from upright_bramble.codes.en1992 import bending, bond, materials, shear, torsion
 from upright_bramble.codes.en1992 import service as sls
 from upright_bramble.codes.patterns import Arrangement, alternate_and_adjacent
 from upright_bramble.codes.protocol import (
@@ -26,6 +26,8 @@ from upright_bramble.codes.protocol import (
     ShearState,
     Stage,
     Surroundings,
+    Tube,
+    Twist,
     Value,
     Web,
 )
@@ -61,6 +63,11 @@ _CLAUSES = {
     "anchorage.end": "9.2.1.4(2), 8.4.4",
     "shear.stirrups": "6.2.3(3)",
     "shear.crushing": "6.2.3(3)",
+    "torsion.stirrups": "6.3.2(2)",
+    "torsion.crushing": "6.3.2(4)",
+    "torsion.spacing": "9.2.3(3)",
+    "torsion.sides": "6.3.2(3), 9.2.3(4)",
+    "torsion.side-spacing": "9.2.3(4)",
     "minimum.stirrups": "9.2.2(5)",
     "spacing.stirrups": "9.2.2(6)",
     "spacing.legs": "9.2.2(8)",
@@ -367,6 +374,45 @@ class EN1992:
     def unused_end(self, phi: Floats, d: Floats) -> Array:
         """None: the moment line is shifted instead (9.2.1.3)."""
         return np.asarray(0.0 * np.asarray(phi) * np.asarray(d))
+
+    # ---------------------------------------------------------------- torsion
+
+    def _walls(self, tube: Tube) -> tuple[Array, Array, Array]:
+        """t_ef, A_k, u_k."""
+        t_ef = torsion.wall_thickness(tube.b * tube.h, 2.0 * (tube.b + tube.h), tube.bar_axis)
+        t_ef = np.minimum(t_ef, 0.45 * np.minimum(tube.b, tube.h))
+        return t_ef, torsion.enclosed_area(tube.b, tube.h, t_ef), torsion.enclosed_perimeter(tube.b, tube.h, t_ef)
+
+    def torque_as_shear(self, tube: Tube, d: Array, torque: Array) -> Array:
+        t_ef, a_k, _ = self._walls(tube)
+        return np.asarray(torque * tube.b * self.lever(d) / (2.0 * a_k * t_ef))
+
+    def twist(
+        self,
+        concrete: Concrete,
+        steels: tuple[Steel, Steel],
+        web: Web,
+        tube: Tube,
+        shear: Array,
+        torque: Array,
+        cot: Array,
+        compatible: bool,
+    ) -> Twist:
+        """6.3.2: none where (6.31) holds, nor for torque of compatibility (6.3.1(2))."""
+        bars, stirrups = steels
+        nu_1, f_cd = self._shear_strength(concrete)
+        t_ef, a_k, u_k = self._walls(tube)
+        f_ctd = materials.design_tensile_strength(concrete.strength, self._v["alpha_ct"], self._v["gamma_c"])
+        state = self.shear(concrete, stirrups, web, np.zeros_like(web.d), cot)
+        small = torque / torsion.cracking_torque(a_k, t_ef, f_ctd) + shear / np.maximum(state.concrete, 1e-9) <= 1.0
+        t = np.where(small | compatible, 0.0, torque)
+        used = t / torsion.crushing_torque(nu_1, f_cd, a_k, t_ef, cot) + shear / np.maximum(state.crushing, 1e-9)
+        u = 2.0 * (tube.b + tube.h)
+        return Twist(
+            torsion.stirrups_required(t, a_k, self.f_yd(stirrups), cot),
+            torsion.bars_required(t, a_k, u_k, self.f_yd(bars), cot),
+            u_k, tube.h - t_ef, np.where(t > 0.0, used, 0.0), np.where(t > 0.0, torsion.widest_spacing(u), np.inf), torsion.BAR_SPACING,
+        )  # fmt: skip
 
     # ---------------------------------------------------------------- bars
 

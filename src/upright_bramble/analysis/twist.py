@@ -1,0 +1,60 @@
+"""Torque beside shear: what it asks for along the beam, and the strut angle that both share."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.analysis.forces import Forces
+from upright_bramble.analysis.support_width import half_span_peak
+from upright_bramble.beam import Beam
+from upright_bramble.codes.protocol import DesignCode, Tube, Twist, Web
+from upright_bramble.section.arrays import Array
+
+HALF_BAR = 10.0  # half of a corner bar, mm, before the bars are known
+
+
+def tube_of(beam: Beam, forces: Forces, tie: float) -> Tube:
+    """The web as a tube, with the greatest of the covers all round."""
+    at = forces.stations
+    cover = max(beam.cover.top, beam.cover.bottom, beam.cover.sides)
+    return Tube(at.width, at.depth, np.full(len(at), cover + 0.5 * tie), np.full(len(at), cover + tie + HALF_BAR))
+
+
+def strut(beam: Beam, code: DesignCode, forces: Forces, d: Array, tie: float) -> Array:
+    """cot theta for the largest shear of each half span, torque counted by what it uses of the struts."""
+    at, design = forces.stations, forces.design
+    demand = design.shear
+    if design.torsion.any() and not beam.compatible_torsion:
+        demand = demand + code.torque_as_shear(tube_of(beam, forces, tie), d, design.torsion)
+    return code.strut(beam.concrete, at.width, d, half_span_peak(beam, at, demand), beam.detailing.reserve)
+
+
+def twist_of(beam: Beam, code: DesignCode, forces: Forces, web: Web, cot: Array, tie: float, reserve: float = 0.0) -> Twist | None:
+    """What torque asks for at every station; None without any. `reserve` is kept back of every resistance."""
+    design = forces.design
+    if not design.torsion.any():
+        return None
+    shear, torque = design.shear / (1.0 - reserve), design.torsion / (1.0 - reserve)
+    tube = tube_of(beam, forces, tie)
+    return code.twist(beam.concrete, (beam.bars, beam.stirrups), web, tube, shear, torque, cot, beam.compatible_torsion)
+
+
+def side_rows(twist: Twist) -> int:
+    """Rows of side bars that keep the bars around the section close enough, where torque asks for any."""
+    asked = twist.bars > 0.0
+    if not asked.any():
+        return 0
+    return max(int(np.ceil(float(twist.side[asked].max()) / twist.bar_spacing - 1e-9)) - 1, 0)
+
+
+def side_bar_area(twist: Twist, rows: int) -> Array:
+    """Of each side bar, (n,), mm2."""
+    return np.asarray(twist.bars / twist.around * twist.side / (rows + 1.0))
+
+
+def chord_moment(code: DesignCode, beam: Beam, twist: Twist, d: Array, rows: int) -> Array:
+    """Moment (n,) whose tension steel is what torque asks of the bars of one face: its width, and the sides up to half way to
+    the next bars."""
+    width = 0.5 * twist.around - twist.side
+    area = twist.bars / twist.around * (width + twist.side / (rows + 1.0))
+    return np.asarray(code.flexure_factor * area * code.steel_law(beam.bars).yield_stress * 0.9 * d)

@@ -1,0 +1,71 @@
+"""ACI 318-19 22.7, 9.6.4, 9.7.5-6: torsion. Arrays over stations; N, mm, MPa; `x` the set of expressions."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.codes.aci318.expressions import Expressions
+from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.working import clause
+
+ACI = "ACI 318-19"
+
+
+def _with_axial(coefficient: float, f_c: float, n_u: float, a_g: Floats, x: Expressions) -> Array:
+    root = coefficient * x.capped_root(f_c)
+    axial = n_u / (np.asarray(a_g) * 4.0 * x.torsion[0] * x.root(f_c)) if n_u else 0.0
+    return np.asarray(root * np.sqrt(np.maximum(1.0 + axial, 0.0)))
+
+
+@clause(ACI, "22.7.4.1", "T_th", "lambda sqrt(f'c) A_cp^2/p_cp", "N mm")
+def threshold(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: float = 0.0, a_g: Floats = 1.0) -> Array:
+    """Nominal torque up to which torsion may be neglected, N mm."""
+    return np.asarray(_with_axial(x.torsion[0], f_c, n_u, a_g, x) * np.asarray(a_cp) ** 2 / p_cp)
+
+
+@clause(ACI, "22.7.5.1", "T_cr", "4 lambda sqrt(f'c) A_cp^2/p_cp", "N mm")
+def cracking(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: float = 0.0, a_g: Floats = 1.0) -> Array:
+    """Nominal cracking torque, N mm."""
+    return np.asarray(_with_axial(x.torsion[1], f_c, n_u, a_g, x) * np.asarray(a_cp) ** 2 / p_cp)
+
+
+@clause(ACI, "22.7.6.1", "A_t/s", "T_u/(phi 2 A_o f_yt cot theta)", "mm2/mm")
+def stirrups_required(t_u: Floats, a_o: Floats, f_yt: float, phi: float = 0.75, cot: Floats = 1.0) -> Array:
+    """One leg of the closed stirrups, mm2/mm."""
+    return np.asarray(np.asarray(t_u) / (phi * 2.0 * np.asarray(a_o) * f_yt * cot))
+
+
+@clause(ACI, "22.7.6.1", "A_l", "T_u p_h cot theta/(phi 2 A_o f_y)", "mm2")
+def bars_required(t_u: Floats, a_o: Floats, p_h: Floats, f_y: float, phi: float = 0.75, cot: Floats = 1.0) -> Array:
+    """Longitudinal bars around the section, mm2."""
+    return np.asarray(np.asarray(t_u) * p_h * cot / (phi * 2.0 * np.asarray(a_o) * f_y))
+
+
+@clause(ACI, "9.6.4.3", "A_l,min", "5 sqrt(f'c) A_cp/f_y - (A_t/s) p_h f_yt/f_y, A_t/s at least 25 b_w/f_yt", "mm2")
+def least_bars(f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: float, f_y: float, b_w: Floats, x: Expressions) -> Array:
+    """Least longitudinal bars, mm2: the lesser of both expressions."""
+    first, least = x.al_min
+    whole = first * x.root(f_c) * np.asarray(a_cp) / f_y
+    floor = least * x.stress * np.asarray(b_w) / f_yt
+    a, b = (whole - part * np.asarray(p_h) * f_yt / f_y for part in (np.asarray(at_s), floor))
+    return np.asarray(np.maximum(np.minimum(a, b), 0.0))
+
+
+@clause(ACI, "22.7.7.1", "stress", "sqrt[(V_u/(b_w d))^2 + (T_u p_h/(1.7 A_oh^2))^2]", "MPa")
+def section_stress(v_u: Floats, t_u: Floats, b_w: Floats, d: Floats, p_h: Floats, a_oh: Floats) -> Array:
+    """Stress of solid sections, MPa."""
+    shear = np.asarray(v_u) / (np.asarray(b_w) * d)
+    torsion = np.asarray(t_u) * p_h / (1.7 * np.asarray(a_oh) ** 2)
+    return np.asarray(np.hypot(shear, torsion))
+
+
+@clause(ACI, "22.7.7.1", "limit", "phi (V_c/(b_w d) + 8 sqrt(f'c))", "MPa")
+def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressions, phi: float = 0.75) -> Array:
+    """Most that the section stress may be, MPa."""
+    return np.asarray(phi * (np.asarray(v_c) / (np.asarray(b_w) * d) + x.v_s_most * x.capped_root(f_c)))
+
+
+@clause(ACI, "9.7.6.3.3", "s", "min(p_h/8; 12 in)", "mm")
+def widest_spacing(p_h: Floats, x: Expressions) -> Array:
+    """Largest spacing of torsion stirrups along the beam, mm."""
+    return np.minimum(np.asarray(p_h) / 8.0, x.widest[1])
