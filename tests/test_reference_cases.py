@@ -12,8 +12,9 @@ import pytest
 from upright_bramble.analysis import analyse
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import get_code
-from upright_bramble.codes.en1992 import bending, bond, materials, service, shear
-from upright_bramble.codes.protocol import Stage
+from upright_bramble.codes.en1992 import bending, bond, materials, service, shear, torsion
+from upright_bramble.codes.en1992.code import zero_moment_distances
+from upright_bramble.codes.protocol import Stage, Surroundings
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import Source
 from upright_bramble.section.cracked import cracked, uncracked
@@ -196,7 +197,46 @@ def _deflection(a, get, case):
     return np.trapezoid(kappa * np.minimum(x, a["L"] - x) / 2, x)
 
 
+def _flange_shear(a, get, case):
+    nu, f_cd = _code(a)._shear_strength(Concrete(a["fck"]))
+    v = shear.flange_stress(a["dFd"], a["hf"], a["dx"])
+    cot = shear.flattest_strut(v, 1.0, 1.0, nu, f_cd, 1.0, 2.0)
+    return {"cot": cot, "vRdmax": shear.flange_crushing(nu, f_cd, cot), "Asf_s": shear.flange_steel(v, a["hf"], a["fyk"] / 1.15, cot)}[get]
+
+
+def _tube(a, get, case):
+    t_ef = torsion.wall_thickness(a["b"] * a["h"], 2.0 * (a["b"] + a["h"]), a["c_axis"])
+    return {"tef": t_ef, "Ak": torsion.enclosed_area(a["b"], a["h"], t_ef)}[get]
+
+
+def _trdmax(a, get, case):
+    nu, f_cd = _code(a)._shear_strength(Concrete(a["fck"]))
+    return torsion.crushing_torque(nu, f_cd, a["Ak"], a["tef"], a["cot"])
+
+
+def _delta_min(a, get, case):
+    """The ratio at which the limit of the neutral axis is met, found from the limit."""
+    code, steel = _code(a), Steel(500.0, a["ductility"])
+    tried = np.linspace(0.44, 1.0, 56001)
+    enough = code.neutral_axis_limit(Concrete(a["fck"]), steel, tried) >= a["xu_d"] - 1e-12
+    return max(tried[enough.argmax()], code.least_delta(steel))
+
+
+def _l_0(a, get, case):
+    length = a.get("l1") or a["l2"]
+    ends = ("simple", "continuous") if a["kind"] == "end" else ("continuous", "continuous")
+    return zero_moment_distances(Surroundings(length, length, length, length, *ends))[1]
+
+
 CALLS = {
+    "flange_shear": _flange_shear,
+    "torsion_geometry": _tube,
+    "TRdmax": _trdmax,
+    "torsion_long": lambda a, g, c: torsion.bars_required(a["TEd"], a["Ak"], a["uk"], a["fyk"] / 1.15, a["cot"]),
+    "delta_min": _delta_min,
+    "l0_between_zero_moments": _l_0,
+    "beta_near_support": lambda a, g, c: shear.near_support_factor(a["av"], a["d"]),
+    "VRds_near_support": lambda a, g, c: shear.stirrups_near_support(a["Asw"], a["fywk"] / 1.15),
     "fctm": lambda a, g, c: materials.mean_tensile_strength(a["fck"]),
     "Ecm": lambda a, g, c: materials.secant_modulus(a["fck"], a.get("aggregate", "quartzite")),
     "eps_c2": lambda a, g, c: materials.strain_at_peak(a["fck"]),

@@ -123,3 +123,16 @@ def stirrup_extension(d_b: float, x: Expressions) -> float:
 def _twelve(x: Expressions) -> float:
     """12 in, or 300 mm."""
     return 12.0 * x.length if x.length > 1.0 else 300.0
+
+
+@clause(ACI, "25.5.5.1", "l_sc", "Grade 60: 0.0005 f_y d_b, above: (0.0009 f_y - 24) d_b >= 12 in; a third more below 3000 psi", "mm")
+def compression_splice(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> Array:
+    """Lap splice of bars in compression, mm."""
+    d_b, stress = np.asarray(d_b, dtype=float), f_y / x.stress
+    metric = x.length == 1.0
+    if f_y <= x.grades[0] * 1.001:
+        length = (0.071 if metric else 0.0005) * stress * d_b
+    else:
+        length = ((0.13 if metric else 0.0009) * stress - 24.0) * d_b
+    length = np.maximum(length, _twelve(x))
+    return np.asarray(length * (4.0 / 3.0 if f_c < (21.0 if metric else 3000.0 * x.stress) * (1.0 - 1e-9) else 1.0))

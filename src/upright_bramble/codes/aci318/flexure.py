@@ -16,8 +16,9 @@ BLOCK_STRESS = 0.85  # 22.2.2.4.1, of f'c
 @clause(ACI, "22.2.2.4.3", "beta_1", "0.85 to f'c = 4000 psi (28 MPa), 0.05 less each 1000 psi (7 MPa) more, at least 0.65")
 def block_depth_factor(f_c: Floats, x: Expressions) -> Array:
     """Depth of the stress block over that of the neutral axis."""
-    start, step = (4000.0, 1000.0) if x.length > 1.0 else (28.0, 7.0)
-    return np.asarray(np.clip(0.85 - 0.05 * (np.asarray(f_c) / x.stress - start) / step, 0.65, 0.85))
+    start, step, last = (4000.0, 1000.0, 8000.0) if x.length > 1.0 else (28.0, 7.0, 55.0)
+    strength = np.asarray(f_c) / x.stress
+    return np.asarray(np.where(strength >= last, 0.65, np.clip(0.85 - 0.05 * (strength - start) / step, 0.65, 0.85)))
 
 
 @clause(ACI, "19.2.2.1(b)", "E_c", "57000 sqrt(f'c) psi, or 4700 sqrt(f'c) MPa", "MPa")
@@ -34,9 +35,7 @@ def modulus_of_rupture(f_c: float, x: Expressions, lam: float = 1.0) -> float:
 
 @clause(ACI, "21.2.2.1", "eps_ty", "f_y/E_s")
 def yield_strain(f_y: float, x: Expressions) -> float:
-    """Strain at which compression control ends; Grade 60 may count as 0.002."""
-    if x.length > 1.0 and abs(f_y / x.stress - 60_000.0) < 1.0:
-        return 0.002
+    """Strain at which compression control ends; the 0.002 that Grade 60 may count as is not used."""
     return f_y / x.steel_modulus
 
 

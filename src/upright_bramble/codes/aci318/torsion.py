@@ -13,7 +13,7 @@ ACI = "ACI 318-19"
 
 def _with_axial(coefficient: float, f_c: float, n_u: float, a_g: Floats, x: Expressions) -> Array:
     root = coefficient * x.capped_root(f_c)
-    axial = n_u / (np.asarray(a_g) * 4.0 * x.torsion[0] * x.root(f_c)) if n_u else 0.0
+    axial = n_u / (np.asarray(a_g) * x.torsion[1] * x.root(f_c)) if n_u else 0.0
     return np.asarray(root * np.sqrt(np.maximum(1.0 + axial, 0.0)))
 
 

@@ -102,3 +102,35 @@ def widest_leg_spacing(d: Floats, factor: float = 0.75, most: float = 600.0) -> 
 def end_anchorage_force(v_ed: Floats, a_l: Floats, z: Floats) -> Array:
     """Tension to anchor at an end support, N."""
     return np.asarray(np.asarray(v_ed) * a_l / z)
+
+
+@clause(EN, "6.2.3(8)", "beta", "a_v/(2 d), a_v at least 0.5 d", "")
+def near_support_factor(a_v: Floats, d: Floats) -> Array:
+    """Share of a load within 2 d of a support that counts for stirrups; `a_v` from the support's face, mm."""
+    d = np.asarray(d, dtype=float)
+    return np.minimum(np.maximum(np.asarray(a_v), 0.5 * d) / (2.0 * d), 1.0)
+
+
+@clause(EN, "6.2.3(8)", "V_Rd,s", "A_sw f_ywd sin alpha", "N")
+def stirrups_near_support(a_sw: Floats, f_ywd: float, sin_alpha: float = 1.0) -> Array:
+    """Resistance of the stirrups within the middle three quarters of a_v, N."""
+    return np.asarray(np.asarray(a_sw) * f_ywd * sin_alpha)
+
+
+@clause(EN, "6.2.4(3)", "v_Ed", "dF_d/(h_f dx)", "MPa")
+def flange_stress(d_f: Floats, h_f: Floats, d_x: Floats) -> Array:
+    """Shear stress between web and one side of the flange, MPa."""
+    return np.asarray(np.asarray(d_f) / (np.asarray(h_f) * d_x))
+
+
+@clause(EN, "6.2.4(4)", "v_Rd,max", "nu f_cd sin theta_f cos theta_f", "MPa")
+def flange_crushing(nu: float, f_cd: float, cot: Floats) -> Array:
+    """Stress that crushes the struts of a flange, MPa; cot theta_f from 1 to 2 in compression, to 1.25 in tension."""
+    cot = np.asarray(cot, dtype=float)
+    return np.asarray(nu * f_cd * cot / (1.0 + cot**2))
+
+
+@clause(EN, "6.2.4(4)", "A_sf/s_f", "v_Ed h_f/(cot theta_f f_yd)", "mm2/mm")
+def flange_steel(v_ed: Floats, h_f: Floats, f_yd: float, cot: Floats) -> Array:
+    """Cross bars through the flange, mm2/mm."""
+    return np.asarray(np.asarray(v_ed) * h_f / (np.asarray(cot) * f_yd))
