@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout
+from upright_bramble.files.amounts import in_si
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import read_layout as _read_layout
 from upright_bramble.pipeline import NoBars, run_check, run_design, run_forces
@@ -39,7 +40,7 @@ def design(beam: Beam | str | Path, held: Layout | None = None) -> Result:
     """
     designed = run_design(_beam(beam), held)
     if designed.result is None:
-        raise NoBars("; ".join([designed.reason, *(f"a cure: {cure}" for cure in designed.cures)]))
+        raise NoBars(in_si("; ".join([designed.reason, *(f"a cure: {cure}" for cure in designed.cures)])))
     return designed.result
 
 

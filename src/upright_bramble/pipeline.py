@@ -10,6 +10,7 @@ from upright_bramble.beam import Beam, Combining, Layout
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import BrambleError
 from upright_bramble.verify import Check, Message, Result, verify
+from upright_bramble.verify.result import amount
 
 if TYPE_CHECKING:
     from upright_bramble.proportion import Needs
@@ -213,12 +214,13 @@ def _zone(beam: Beam, face: str, place: str, check: Check) -> int:
 def _cures(beam: Beam, held: Layout | None) -> list[str]:
     """The least depth, width or strength that would do, everything else as it is."""
     found = []
-    deeper = _least(beam, held, [lambda p, k=k: replace(p, depth=p.depth + 25.0 * k) for k in range(1, 33)])
+    step = beam.detailing.step
+    deeper = _least(beam, held, [lambda p, k=k: replace(p, depth=p.depth + step * k) for k in range(1, 33)])
     if deeper is not None:
-        found.append(f"{25 * (deeper + 1)} mm more depth in every span would do")
-    wider = _least(beam, held, [lambda p, k=k: replace(p, width=p.width + 25.0 * k) for k in range(1, 25)])
+        found.append(f"{amount(step * (deeper + 1), 'length')} more depth in every span would do")
+    wider = _least(beam, held, [lambda p, k=k: replace(p, width=p.width + step * k) for k in range(1, 25)])
     if wider is not None:
-        found.append(f"{25 * (wider + 1)} mm more width in every span would do")
+        found.append(f"{amount(step * (wider + 1), 'length')} more width in every span would do")
     if not found:
         found.append("no depth or width within reason helps: look at spans, supports and loads")
     return found

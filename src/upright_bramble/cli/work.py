@@ -125,7 +125,9 @@ def show_codes(name: str | None, annex: str | None, as_json: bool, colour: bool)
             click.echo(json.dumps([{"code": c.name, "annexes": list(c.annexes)} for c in known]))
         else:
             for c in known:
-                click.echo(f"{c.name:<14} annexes: {', '.join(c.annexes)}    (bramble codes {c.name} --annex NAME: its values)")
+                annexes = f"annexes: {', '.join(c.annexes)}" if c.annexes else "no annexes"
+                asked = f"bramble codes {c.name}" + (" --annex NAME" if c.annexes else "")
+                click.echo(f"{c.name:<12} {annexes:<28} its values: {asked}")
         return
     code = get_code(name, annex)
     if as_json:
@@ -282,11 +284,14 @@ def _run(work: list[_Job], jobs: int, silent: bool) -> Any:
 
 def _design_one(job: _Job) -> tuple[Any, str]:
     """Design and write; (result, '') or (None, why there are no bars)."""
+    from upright_bramble.files.amounts import worded
     from upright_bramble.pipeline import run_design
+    from upright_bramble.units import SYSTEMS
 
     designed = run_design(job.beam, job.held)
     if designed.result is None:
-        return None, "; ".join([designed.reason, *(f"a cure: {c}" for c in designed.cures)])
+        words = "; ".join([designed.reason, *(f"a cure: {c}" for c in designed.cures)])
+        return None, worded(words, SYSTEMS[job.beam.units])
     contents = _outputs(designed.result, _sha(job.path), layout=True, figures=job.figures)
     if job.backup:
         contents = {job.backup[0].name: job.backup[1], **contents}

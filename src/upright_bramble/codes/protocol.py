@@ -205,6 +205,11 @@ class DesignCode(Protocol):
         ...
 
     @property
+    def bar_sign(self) -> str:
+        """What stands before a designation."""
+        ...
+
+    @property
     def areas(self) -> Mapping[str, float]:
         """Area by designation, mm2."""
         ...

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from importlib import resources
 
-_NAMES = ("boathouse-deck.beam.yaml", "hall-transfer.beam.yaml", "slipway-lintel.beam.yaml")
+_NAMES = (
+    "boathouse-deck.beam.yaml", "hall-transfer.beam.yaml", "slipway-lintel.beam.yaml", "canopy-edge.beam.yaml", "annex-floor.beam.yaml",
+)  # fmt: skip
 
 # width, spans, depth, loads and cover in the units' own round numbers
 _KEYS = ("width", "span_1", "span_2", "depth", "dead", "live", "point", "cover", "strength")
@@ -23,8 +25,23 @@ def demo_files() -> dict[str, str]:
 
 def starter_text(code: str, units: str, name: str) -> str:
     """A commented beam file to begin with."""
+    from upright_bramble.codes import get_code
+
     text = resources.files("upright_bramble.demo").joinpath("starter.txt").read_text("utf-8")
     mark = "".join(c for c in name.upper() if (c.isascii() and c.isalnum()) or c in "-_").strip("-_")[:16] or "B1"
-    for key, value in {**dict(zip(_KEYS, _UNITS[units], strict=True)), "code": code, "units": units, "mark": mark}.items():
+    rules = get_code(code)
+    values = {**dict(zip(_KEYS, _UNITS[units], strict=True)), "code": code, "units": units, "mark": mark}
+    values["bars"], values["ties"] = ", ".join(rules.usual_main_bars), ", ".join(rules.usual_stirrup_bars)
+    if rules.annexes:
+        values["annex"] = f"annex: {rules.annexes[0]:<23} # or {', '.join(rules.annexes[1:])}\n"
+        values["steel"], values["category"] = "bars: B500B, stirrups: B500B", "B                # A to H: gives the combination factors"
+        values["service"] = "deflection: {total: span/250, after_finishes: span/500, finishes_at: 60 days}, crack_width: 0.3 mm"
+    else:
+        inch = "318m" not in code
+        values["annex"], values["steel"] = "", "yield: 60 ksi" if inch else "yield: 420 MPa"
+        values["strength"] = "strength: 4000 psi" if inch else "strength: 28 MPa"
+        values["category"] = f"occupied         # {', '.join(rules.categories)}: gives the factors beside other loads"
+        values["service"] = "deflection: {total: span/240, after_finishes: span/240, finishes_at: 60 days}"
+    for key, value in values.items():
         text = text.replace(f"<{key}>", value)
     return text

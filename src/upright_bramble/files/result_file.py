@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict
 
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam
+from upright_bramble.files.amounts import in_si
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result
 from upright_bramble.version import __version__
@@ -46,7 +47,7 @@ def _check(c: Check) -> dict[str, Any]:
     return {
         "id": c.id, "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 4),
         "resistance": round(resistance, 4), "unit": unit, "ratio": round(c.ratio, 6), "ok": bool(c.ok),
-        "severity": c.severity, "clause": c.clause, "note": c.note,
+        "severity": c.severity, "clause": c.clause, "note": in_si(c.note),
     }  # fmt: skip
 
 
@@ -136,7 +137,7 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
             for i in result.stirrups
         ],
         "quantities": {k: round(v, 4) for k, v in result.quantities.items()},
-        "messages": [{"severity": x.severity, "text": x.text, "where": x.where} for x in result.messages],
+        "messages": [{"severity": x.severity, "text": in_si(x.text), "where": in_si(x.where)} for x in result.messages],
     }  # fmt: skip
 
 

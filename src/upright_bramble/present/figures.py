@@ -306,7 +306,8 @@ def _drawn_out(axis: Axes, result: Result, k: float) -> float:
                 else:
                     axis.plot([x, x], [level - 0.07, level + 0.07], color=INK, lw=0.8)
             axis.text(
-                0.5 * (bar.start + bar.end) / k, level, f"{bar.mark}: {bar.count}ø{bar.size}", ha="center", va="center", fontsize=7.5,
+                0.5 * (bar.start + bar.end) / k, level, f"{bar.mark}: {bar.count}{result.bar_sign}{bar.size}",
+                ha="center", va="center", fontsize=7.5,
                 bbox={"boxstyle": "round,pad=0.1", "fc": "white", "ec": "none"},
             )  # fmt: skip
         axis.text(result.beam.ends[0] / k - 0.004 * length / k, y, face, ha="right", va="center", fontsize=8.5)

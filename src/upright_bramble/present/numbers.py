@@ -5,20 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from upright_bramble.beam import Beam
+from upright_bramble.files.amounts import significant
 from upright_bramble.units import SYSTEMS, UnitSystem
 from upright_bramble.verify import Check
 
+__all__ = ["Shown", "mass", "mass_per_volume", "shown_for", "significant", "volume"]
+
 _QUANTITY = {"moment": "moment", "force": "force", "length": "section", "crack": "section"}
-
-
-def significant(value: float, digits: int = 3) -> str:
-    """12.3, 1230, 0.0123: never an exponent, never fewer whole digits than there are."""
-    if value == 0.0 or abs(value) < 1e-9:
-        return "0"
-    from math import floor, log10
-
-    places = max(digits - 1 - floor(log10(abs(value))), 0)
-    return f"{value:.{places}f}"
 
 
 @dataclass(frozen=True)
@@ -53,6 +46,18 @@ class Shown:
         else:
             return f"{significant(check.demand)} against {significant(check.resistance)}"
         return f"{significant(check.demand / factor)} against {significant(check.resistance / factor)} {unit}"
+
+
+def mass(kg: float, units: Shown) -> str:
+    return f"{kg / 0.45359237:.0f} lb" if units.system.name == "kip-ft" else f"{kg:.0f} kg"
+
+
+def volume(m3: float, units: Shown) -> str:
+    return f"{m3 * 1.30795062:.2f} yd³" if units.system.name == "kip-ft" else f"{m3:.2f} m³"
+
+
+def mass_per_volume(kg_per_m3: float, units: Shown) -> str:
+    return f"{kg_per_m3 * 1.68555:.0f} lb/yd³" if units.system.name == "kip-ft" else f"{kg_per_m3:.0f} kg/m³"
 
 
 def shown_for(beam: Beam) -> Shown:

@@ -10,7 +10,8 @@ import numpy as np
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam
 from upright_bramble.codes import DesignCode
-from upright_bramble.present.numbers import Shown, shown_for, significant
+from upright_bramble.files.amounts import worded
+from upright_bramble.present.numbers import Shown, mass, mass_per_volume, shown_for, significant, volume
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result
@@ -64,8 +65,8 @@ def summary(console: Console, result: Result) -> None:
     console.print(
         plain(
             console,
-            f"steel {q['steel_kg']:.0f} kg, {q['steel_kg_per_m3']:.0f} kg/m³, at most {q['percent_most']:.2f} % at a face; "
-            f"concrete {q['concrete_m3']:.2f} m³",
+            f"steel {mass(q['steel_kg'], units)}, {mass_per_volume(q['steel_kg_per_m3'], units)}, at most {q['percent_most']:.2f} % "
+            f"at a face; concrete {volume(q['concrete_m3'], units)}",
         )
     )
     console.print()
@@ -82,7 +83,7 @@ def _told(console: Console, units: Shown, word: str, check: Check, style: str) -
     console.print(plain(console, f"{word:<8} {check.ratio:.2f}  {check.id}"), style=style)
     console.print(plain(console, f"{'':<14} {units.both(check)} at x = {units.place(check.x)}, {check.clause}"))
     if check.note and not check.ok:
-        console.print(plain(console, f"{'':<14} {check.note}"))
+        console.print(plain(console, f"{'':<14} {worded(check.note, units.system)}"))
 
 
 def _messages(console: Console, result: Result) -> None:
@@ -94,7 +95,7 @@ def _messages(console: Console, result: Result) -> None:
     for message in shown[:14]:
         where = f" [{message.where}]" if message.where else ""
         style = {"FAIL": THORN, "look": STRAW}.get(message.severity, "")
-        console.print(plain(console, f"{message.severity:<5}{message.text}{where}"), style=style)
+        console.print(plain(console, worded(f"{message.severity:<5}{message.text}{where}", shown_for(result.beam).system)), style=style)
     if len(shown) > 14:
         console.print(f"     and {len(shown) - 14} more messages; all are in the result file")
 
@@ -130,6 +131,10 @@ def summary_rows(result: Result) -> list[tuple[str, ...]]:
             _ratio(result, [f"cracking.top.{n}" for n in ends]),
         ))  # fmt: skip
         sides = [f"shear.{kind}.{n}" for kind in ("stirrups", "crushing") for n in _sides(left, right)]
+        beside = [s for s in result.layout.sides if s.start < span.end and s.end > span.start]
+        if beside:
+            rows.append(("", "sides", f"{2 * beside[0].rows}{result.bar_sign}{beside[0].size}", "", "", "", ""))
+        sides += [f"torsion.{kind}.{i + 1}" for kind in ("stirrups", "crushing")]
         rows.append(("", "ties", _ties(result, i), "", _ratio(result, sides), "", ""))
     return rows
 
@@ -160,7 +165,7 @@ def _bars(result: Result, index: int, face: str) -> str:
         for b in mine:
             if b.start <= x <= b.end and not _is_lap_double(mine, b, x):
                 here[b.size] = here.get(b.size, 0) + b.count
-        parts.append("+".join(f"{n}ø{s}" for s, n in here.items()) or "none")
+        parts.append("+".join(f"{n}{result.bar_sign}{s}" for s, n in here.items()) or "none")
     unique = parts if len(set(parts)) > 1 else parts[:1]
     return " | ".join(unique)
 
@@ -180,9 +185,10 @@ def _ties(result: Result, index: int) -> str:
     if not zones:
         return "none"
     first = zones[0].zone
-    parts = [f"{i.zone.count}×{i.zone.spacing:g}" for i in zones]
+    units = shown_for(result.beam)
+    parts = [f"{i.zone.count}×{units.value(i.zone.spacing, 'section'):.4g}" for i in zones]
     same = all((i.zone.size, i.zone.legs) == (first.size, first.legs) for i in zones)
-    head = f"ø{first.size}, {first.legs} legs: " if same else ""
+    head = f"{result.bar_sign}{first.size}, {first.legs} legs: " if same else ""
     return head + " | ".join(parts)
 
 

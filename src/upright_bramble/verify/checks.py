@@ -16,7 +16,7 @@ from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.quantities import bar_item
-from upright_bramble.verify.result import MOST_RATIO, Check
+from upright_bramble.verify.result import MOST_RATIO, Check, amount
 from upright_bramble.verify.service import Serviced
 from upright_bramble.verify.strength import Strength
 
@@ -114,7 +114,7 @@ def _bending(f: Facts) -> list[Check]:
         if i is None or demand[where].max(initial=0.0) <= 1e3:
             continue
         lacking = max(f.required[face][i] - f.placed.face_area(face == "bottom", anchored=True)[i], 0.0)
-        note = f"{lacking:.0f} mm² more steel anchored here would do" if ratio[i] > 1.0 and np.isfinite(lacking) else ""
+        note = f"{amount(lacking, 'area')} more steel anchored here would do" if ratio[i] > 1.0 and np.isfinite(lacking) else ""
         if ratio[i] > 1.0 and not np.isfinite(f.required[face][i]):
             note = "no steel is enough here: the section is too small"
         found.append(_make(f, f"bending.{sense}", place, i, demand[i], resistance.moment[i], "moment", note=note))
@@ -213,7 +213,7 @@ def _shear(f: Facts) -> list[Check]:
         note = ""
         if s.shear_demand[i] > s.shear.total[i]:
             asked = f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
-            note = f"asks {asked * 1e3:.0f} mm²/m of stirrups, has {s.ties.asw_s[i] * 1e3:.0f}"
+            note = f"asks {amount(asked, 'steel per length')} of stirrups, has {amount(s.ties.asw_s[i], 'steel per length')}"
         found.append(_make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note))
         note = "a wider or deeper section, or stronger concrete, is needed" if raw[j] > s.shear.crushing[j] else ""
         found.append(_make(f, "shear.crushing", place, j, raw[j], s.shear.crushing[j], "force", note=note))

@@ -13,6 +13,12 @@ MOST_RATIO = 99.0
 _WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
 
 
+def amount(value: float, quantity: str) -> str:
+    """A number inside a note or message, to be shown in the reader's units: 'area', 'steel per length', 'length', 'place',
+    'force' or 'moment'."""
+    return f"⟨{quantity}|{value:.9g}⟩"
+
+
 @dataclass(frozen=True)
 class Check:
     """One demand against one resistance.
@@ -102,6 +108,7 @@ class Result:
     bars: tuple[BarItem, ...]
     stirrups: tuple[StirrupItem, ...]
     quantities: Mapping[str, float]
+    bar_sign: str = "ø"
 
     @property
     def governing(self) -> Check:

@@ -11,7 +11,7 @@ from upright_bramble.errors import LayoutError
 from upright_bramble.verify.checks import Facts, all_checks, required_areas
 from upright_bramble.verify.placement import place
 from upright_bramble.verify.quantities import bar_items, quantities, side_items, stirrup_items
-from upright_bramble.verify.result import Check, Curves, Message, Result
+from upright_bramble.verify.result import Check, Curves, Message, Result, amount
 from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 
@@ -57,7 +57,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
     return Result(
         beam, code.title, forces, layout, curves, tuple(checks), tuple(_messages(beam, code, forces, layout, checks, totals)),
-        tuple(bars), tuple(stirrups), totals,
+        tuple(bars), tuple(stirrups), totals, code.bar_sign,
     )  # fmt: skip
 
 
@@ -73,7 +73,7 @@ def _percent(forces: Forces, curves: Curves) -> np.ndarray:
 
 
 def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, checks: list[Check], totals: dict[str, float]) -> list[Message]:
-    found = [Message("FAIL", f"{c.id}: {c.note}", f"x = {c.x / 1e3:.2f} m") for c in checks if not c.ok and c.note]
+    found = [Message("FAIL", f"{c.id}: {c.note}", f"x = {amount(c.x, 'place')}") for c in checks if not c.ok and c.note]
     share = totals["percent_most"] / 100.0
     if share > CONGESTED:
         found.append(Message("look", f"{100 * share:.1f} % of steel at the fullest section: congested, a larger section may cost less"))
@@ -82,8 +82,8 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     envelope = forces.envelopes[code.levels[0]]
     for s, support in enumerate(beam.supports):
         if envelope.reaction_min[s] < -1.0:
-            pull = -envelope.reaction_min[s] / 1e3
-            found.append(Message("look", f"support {support.name} is pulled up by {pull:.1f} kN: it must be held down", support.name))
+            pull = amount(-envelope.reaction_min[s], "force")
+            found.append(Message("look", f"support {support.name} is pulled up by {pull}: it must be held down", support.name))
     for s, support in ((0, beam.supports[0]), (-1, beam.supports[-1])):
         end = beam.spans[s].left if s == 0 else beam.spans[s].right
         if support.fixed and end is not None:
@@ -111,7 +111,7 @@ def _joints(beam: Beam) -> list[Message]:
     found = []
     for index, span in enumerate(beam.spans):
         for a in span.hinges:
-            place = f"x = {(span.start + a) / 1e3:.2f} m"
+            place = f"x = {amount(span.start + a, 'place')}"
             found.append(
                 Message(
                     "look", f"the joint at the hinge in span {index + 1} is NOT DESIGNED: end the bars there, detail both halves", place

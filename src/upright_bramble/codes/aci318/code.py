@@ -95,6 +95,7 @@ class ACI318:
     annexes: Sequence[str] = ()
     clauses: Mapping[str, str] = _CLAUSES
     cut_off_share = 2.0 / 3.0
+    bar_sign = "#"
 
     def __init__(self, metric: bool, overrides: dict[str, float]) -> None:
         self.x: Expressions = METRIC if metric else INCH_POUND

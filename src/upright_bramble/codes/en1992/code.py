@@ -104,6 +104,7 @@ class EN1992:
     rules = ("6.10", "6.10ab")
     catalogue: Mapping[str, float] = _BARS
     areas: Mapping[str, float] = {size: math.pi * d**2 / 4.0 for size, d in _BARS.items()}
+    bar_sign = "ø"
     flexure_factor = 1.0
     cut_off_share = 0.0
     top_share = 0.0

@@ -108,7 +108,7 @@ def end_anchorage_force(v_ed: Floats, a_l: Floats, z: Floats) -> Array:
 def near_support_factor(a_v: Floats, d: Floats) -> Array:
     """Share of a load within 2 d of a support that counts for stirrups; `a_v` from the support's face, mm."""
     d = np.asarray(d, dtype=float)
-    return np.minimum(np.maximum(np.asarray(a_v), 0.5 * d) / (2.0 * d), 1.0)
+    return np.asarray(np.minimum(np.maximum(np.asarray(a_v), 0.5 * d) / (2.0 * d), 1.0))
 
 
 @clause(EN, "6.2.3(8)", "V_Rd,s", "A_sw f_ywd sin alpha", "N")

@@ -1,0 +1,43 @@
+"""Amounts inside notes and messages, put into units."""
+
+from __future__ import annotations
+
+import re
+
+from upright_bramble.units import SYSTEMS, UnitSystem
+
+_AMOUNT = re.compile(r"⟨([a-z ]+)\|([-+0-9.e]+)⟩")
+
+
+def significant(value: float, digits: int = 3) -> str:
+    """12.3, 1230, 0.0123: never an exponent, never fewer whole digits than there are."""
+    if value == 0.0 or abs(value) < 1e-9:
+        return "0"
+    from math import floor, log10
+
+    places = max(digits - 1 - floor(log10(abs(value))), 0)
+    return f"{value:.{places}f}"
+
+
+def worded(text: str, system: UnitSystem) -> str:
+    """A note or message with its amounts in the units of `system`."""
+
+    def put(match: re.Match[str]) -> str:
+        quantity, value = match.group(1), float(match.group(2))
+        section, span = system.factor("section"), system.factor("span")
+        if quantity == "place":
+            return f"{value / span:.2f} {system.of['span']}"
+        if quantity in ("force", "moment"):
+            return f"{significant(value / system.factor(quantity))} {system.of[quantity]}"
+        if quantity == "length":
+            return f"{significant(value / section)} {system.of['section']}"
+        if quantity == "area":
+            return f"{significant(value / section**2)} {system.of['section']}²"
+        return f"{significant(value * span / section**2)} {system.of['section']}²/{system.of['span']}"
+
+    return _AMOUNT.sub(put, text)
+
+
+def in_si(text: str) -> str:
+    """As result files have it: kN, m, mm."""
+    return worded(text, SYSTEMS["kN-m"])
