@@ -108,7 +108,8 @@ def _moment(axis: Axes, result: Result, units: Shown) -> None:
     axis.invert_yaxis()
     axis.margins(y=0.16)
     _peaks(axis, beam, at.span, x, c.design_moment_max / k, c.design_moment_min / k, ok)
-    _key(axis, [(INK, "-", "design moment, shifted"), (BERRY, "--", "resistance, bars anchored")])
+    with_torsion = ", with the pull of torsion" if result.forces.responses.twisted else ""
+    _key(axis, [(INK, "-", f"design moment, shifted{with_torsion}"), (BERRY, "--", "resistance, bars anchored")])
 
 
 def _peaks(axis: Axes, beam: Beam, span: Index, x: Array, high: Array, low: Array, ok: Mask) -> None:
@@ -286,11 +287,12 @@ def _depth_over(beam: Beam, support: Support) -> float:
 
 
 def _drawn_out(axis: Axes, result: Result, k: float) -> float:
-    """Each bar group on a line of its own where it would meet another; bottom bars first, then top."""
+    """Each bar group on a line of its own where it would meet another; bottom bars first, then side and top."""
     y, length = -1.95, result.beam.ends[1] - result.beam.ends[0]
-    for face in ("bottom", "top"):
+    everything = [i.bar for i in result.bars]
+    for face in ("bottom", "side", "top") if result.layout.sides else ("bottom", "top"):
         lines: list[list[tuple[float, float]]] = []
-        for bar in sorted((b for b in result.layout.bars if b.face == face), key=lambda b: (b.layer, -(b.end - b.start), b.start)):
+        for bar in sorted((b for b in everything if b.face == face), key=lambda b: (b.layer, -(b.end - b.start), b.start)):
             low, high = bar.start - 0.004 * length, bar.end + 0.004 * length
             room = [i for i, line in enumerate(lines) if all(high < a or low > b for a, b in line)]
             if not room:
@@ -299,7 +301,7 @@ def _drawn_out(axis: Axes, result: Result, k: float) -> float:
             lines[row].append((low, high))
             level = y - 0.42 * row
             axis.plot([bar.start / k, bar.end / k], [level, level], color=INK, lw=1.7, solid_capstyle="butt")
-            tick = 0.16 if face == "bottom" else -0.16
+            tick = -0.16 if face == "top" else 0.16
             for x, kind in ((bar.start / k, bar.ends[0]), (bar.end / k, bar.ends[1])):
                 if kind in ("bend", "hook"):
                     axis.plot([x, x], [level, level + tick], color=INK, lw=1.7)
