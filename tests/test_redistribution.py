@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 import yaml_beams
 from upright_bramble.analysis import analyse
 from upright_bramble.analysis.redistribution import redistribute
-from upright_bramble.beam import Redistribution
+from upright_bramble.beam import Concrete, Detailing, Redistribution, Service, Steel
 from upright_bramble.codes import get_code
 from upright_bramble.errors import InputFaults
 from upright_bramble.files.beam_file import beam_from
@@ -131,3 +131,24 @@ def test_the_file_asks_for_it():
         with pytest.raises(InputFaults) as refused:
             beam_from(parse_yaml(TWO + extra + "\n", "x"))
         assert words in str(refused.value)
+
+
+@pytest.mark.parametrize("code", ["en1992-1-1", "aci318m-19"])
+def test_as_far_as_allowed_is_as_far_as_the_bars_allow(code, tmp_path):
+    """Design and check agree, the neutral axis holds, and a bit less redistribution is not asked for without need."""
+    from upright_bramble.files.layout_file import layout_text, read_layout
+
+    lengths = [5000.0, 6000.0]
+    grade = {"concrete": Concrete(35.0), "bars": Steel(420.0, "B"), "stirrups": Steel(420.0, "B"), "code": code}
+    sizes = Detailing(("16", "19", "22"), ("10",)) if code != "en1992-1-1" else Detailing(("12", "16", "20"), ("8",))
+    beam = line(lengths, uniform(2, lengths, 22.0), live=uniform(2, lengths, 18.0), detailing=sizes,
+                redistribution=Redistribution(None, (1,)), service=Service(after_finishes=(240.0, None)), **grade)  # fmt: skip
+    beam = replace(beam, actions=(beam.actions[0], replace(beam.actions[1], category="B" if code == "en1992-1-1" else "heavy")))
+    designed = run_design(beam, seek_cures=False).result
+    assert designed is not None
+    assert designed.status != "fail"
+    assert designed.forces.delta[1] < 1.0
+    path = tmp_path / "x.layout.yaml"
+    path.write_text(layout_text(beam, designed.layout, "test"), "utf-8")
+    checked = run_check(beam, read_layout(path, beam))
+    assert [(c.id, c.ratio) for c in checked.checks] == [(c.id, c.ratio) for c in designed.checks]

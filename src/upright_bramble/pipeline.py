@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces, analyse
+from upright_bramble.analysis.redistribution import delta_for
 from upright_bramble.beam import Beam, Combining, Layout
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import BrambleError
@@ -16,6 +17,7 @@ if TYPE_CHECKING:
     from upright_bramble.proportion import Needs
 
 ROUNDS = 10
+FURTHER = 12  # times that a redistribution may be taken back
 TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
 
@@ -78,8 +80,36 @@ def only_permanent(beam: Beam) -> Beam:
 def run_check(beam: Beam, layout: Layout) -> Result:
     """Verification alone: no bar is changed."""
     code = code_of(beam)
-    forces = analyse(beam, code)
-    return verify(forces.beam, code, forces, layout)
+    return _judged(beam, code, analyse(beam, code), layout)[1]
+
+
+def _judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tuple[Forces, Result]:
+    """The verdict on a layout. Where moments are redistributed as far as allowed, that is as far as these bars allow."""
+    result = verify(forces.beam, code, forces, layout)
+    if beam.redistribution.delta is not None or not beam.redistribution.supports:
+        return forces, result
+    floors: dict[int, float] = {}
+    for _ in range(FURTHER):
+        raised = {}
+        for check in result.checks:
+            s = _support_of(beam, check)
+            if check.id.startswith("ductility.hogging.") and not check.ok and s in beam.redistribution.supports and forces.delta[s] < 1.0:
+                raised[s] = max(delta_for(beam, code, check.demand), float(forces.delta[s]) + 0.01)
+        if not raised:
+            break
+        floors |= {s: min(v, 1.0) for s, v in raised.items()}
+        wish = replace(beam.redistribution, floors=tuple(sorted(floors.items())))
+        forces = analyse(replace(beam, redistribution=wish), code)
+        forces = replace(forces, beam=replace(forces.beam, redistribution=beam.redistribution))
+        result = verify(forces.beam, code, forces, layout)
+    return forces, result
+
+
+def _support_of(beam: Beam, check: Check) -> int:
+    """Index of the support that a hogging check is about, by its place in the line."""
+    name = check.id.split(".", 2)[2]
+    names = [s.name for s in beam.supports]
+    return names.index(name) if name in names else -1
 
 
 def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = True) -> Designed:
@@ -101,7 +131,7 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
             reason = reason or str(error)
             needs.relief[error.face] = 0.85 * needs.relief.get(error.face, 1.0)
             continue
-        result = verify(beam, code, forces, layout)
+        forces, result = _judged(beam, code, forces, layout)
         if best is None or _badness(result) < _badness(best):
             best = result
         if needs.relief or rounds >= ROUNDS or not _learn(beam, result, needs):
@@ -147,6 +177,8 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
         zone = _zone(beam, face, place, check)
         if check.topic == "bending":
             needs.raise_bending(face, zone, min(max(check.ratio, 1.0), 1.5) * 1.01)
+        elif check.topic == "cracking" and check.quantity == "length":
+            needs.number[face] = needs.number.get(face, 2) + 1  # nearer to each other: more of them
         elif check.topic == "cracking":
             needs.raise_bending(face, zone, min(max(check.ratio, 1.06), 1.4))
         elif check.topic == "deflection":
@@ -162,7 +194,7 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
             needs.raise_through("top" if face == "bottom" else "bottom", _relieving(beam, check))
         elif check.topic == "anchorage":
             if kind == "support-share.top":
-                needs.raise_through("top", 0.1 * (check.demand - check.resistance) + 40.0)
+                needs.raise_through("top", max(check.demand - check.resistance, 0.0) + 10.0)
             else:
                 needs.raise_bending("bottom", span, 1.08)
         elif check.topic == "cut-off":

@@ -22,7 +22,16 @@ def deltas_of(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope) ->
     delta = np.ones(len(beam.supports))
     for s in beam.redistribution.supports:
         delta[s] = _furthest(beam, code, at, envelope, s) if beam.redistribution.delta is None else beam.redistribution.delta
+    for s, floor in beam.redistribution.floors:
+        delta[s] = max(delta[s], floor)
     return delta
+
+
+def delta_for(beam: Beam, code: DesignCode, neutral_axis: float) -> float:
+    """The least ratio that a section may have whose neutral axis depth over d is given: 1 where it may have none."""
+    tried = np.linspace(code.least_delta(beam.bars), 1.0, STEPS)
+    enough = code.neutral_axis_limit(beam.concrete, beam.bars, tried) >= neutral_axis
+    return float(tried[int(enough.argmax())]) if enough[:-1].any() else 1.0
 
 
 def _furthest(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, support: int) -> float:

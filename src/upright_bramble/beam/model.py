@@ -237,10 +237,12 @@ class Combining:
 
 @dataclass(frozen=True)
 class Redistribution:
-    """Hogging peaks over `supports` (indices) lowered to `delta` times their elastic value; None: as far as allowed."""
+    """Hogging peaks over `supports` (indices) lowered to `delta` times their elastic value; None: as far as allowed, but no
+    further than the `floors` (support, delta) that bars as they are have shown."""
 
     delta: float | None = 1.0
     supports: tuple[int, ...] = ()
+    floors: tuple[tuple[int, float], ...] = ()
 
 
 @dataclass(frozen=True, eq=False)

@@ -7,8 +7,10 @@ from dataclasses import replace
 from pathlib import Path
 
 from upright_bramble import beam as b
+from upright_bramble.analysis.flanges import with_flanges
+from upright_bramble.analysis.line import solve
 from upright_bramble.codes import DesignCode, get_code
-from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError
+from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, UnstableLine
 from upright_bramble.files import models as m
 from upright_bramble.files.faults import tried
 from upright_bramble.files.force_table import SpanOf, read_table
@@ -70,11 +72,23 @@ class _Reader:
         self._sizes(profiles, spans, supports, detailing, code)
         if self.faults:
             raise InputFaults(self.faults)
-        return b.Beam(
+        beam = b.Beam(
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
             b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing,
             g.arrangements, combining, redistribution, given, g.torsion == "compatibility",
         )  # fmt: skip
+        self._stands(beam, code)
+        return beam
+
+    def _stands(self, beam: b.Beam, code: DesignCode) -> None:
+        """Whether the supports hold the line. Raises InputFaults where they do not."""
+        if beam.given:
+            return
+        try:
+            solve(with_flanges(beam, code), [[p for a in beam.actions for p in beam.loads(a)]], 3e4)
+        except UnstableLine as error:
+            self.wrong(("line",), str(error))
+            raise InputFaults(self.faults) from None
 
     def _code(self) -> DesignCode | None:
         g = self.given

@@ -54,7 +54,8 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
             seen.add(entry.mark)
             if entry.size not in sizes:
                 found.append(source.fault((key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"))
-            if not entry.from_ < entry.to:
+            single = isinstance(entry, m.StirrupIn) and entry.from_ == entry.to  # one stirrup by itself
+            if not entry.from_ < entry.to and not single:
                 found.append(source.fault((key, i, "to"), f"{entry.to / 1e3:g} m does not lie right of 'from', {entry.from_ / 1e3:g} m"))
             elif entry.to < low or entry.from_ > high or entry.to - entry.from_ > 2.0 * (high - low) + 1e4:
                 found.append(source.fault((key, i), f"lies outside the beam, which goes from {low / 1e3:g} m to {high / 1e3:g} m"))

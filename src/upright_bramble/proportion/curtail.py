@@ -139,8 +139,16 @@ def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float
             end = limit
         if kind == "outer":
             room = (reach[0] - start) if side == 0 else (end - reach[1])
-            ends[side], legs[side] = "bend", leg_for(beam, code, phi, anchorage - room, depth)
+            ends[side], legs[side] = end_for(beam, code, phi, anchorage - room, depth)
     return Piece(start, end, (ends[0], ends[1]), (legs[0], legs[1]))
+
+
+def end_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> tuple[str, float]:
+    """How a bar ends at the end of the beam, and the outer leg: bent, or turned back where a standard leg is too long."""
+    leg = leg_for(beam, code, phi, lacking, depth)
+    if code.hooked(beam.concrete, beam.bars, phi) is not None and leg > depth - beam.cover.top - beam.cover.bottom:
+        return "hook", math.ceil(code.least_leg(phi, "hook") / 5.0) * 5.0
+    return "bend", leg
 
 
 def leg_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> float:
@@ -189,7 +197,7 @@ def through(
                 lacking = max(lacking, least - abs(limits.faces[side] - (low if side == 0 else high)) + 1.0)
             # a bar that only just needs a leg, or a top bar, is bent anyway: it closes the cage
             if lacking > 0.0 or face == "top":
-                ends[side], legs[side] = "bend", leg_for(beam, code, phi, max(lacking, 0.0), depths[side])
+                ends[side], legs[side] = end_for(beam, code, phi, max(lacking, 0.0), depths[side])
     low, high = math.floor(low), math.ceil(high)
     if limits.kinds[0] == "outer":
         low = math.ceil(limits.low)

@@ -86,7 +86,8 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
                 def apart(n: int, asked_: Array = asked_, each_: Array = each_, area: float = code.areas[size]) -> float:
                     return float((n * area / (asked_ + n * each_)).min())
 
-                while apart(count) < tightest and count < max(2, least + least % 2) + more:
+                # torque is for the outer legs: more of them inside do not help it
+                while apart(count) < tightest and count < max(2, least + least % 2) + more and apart(count + 2) > 1.1 * apart(count):
                     count += 2
                 enough &= apart(count) >= tightest
                 legs.append(count)

@@ -382,7 +382,8 @@ def _past_inflection(f: Facts) -> list[Check]:
             for g in here:
                 end = p.bars[g].end if sign > 0.0 else p.bars[g].start
                 past = f.code.beyond_inflection(float(p.diameter[g]), float(f.strength.d_top[i]), high - low)
-                if sign * (end - inflection) >= past - 1.0 or not low < end < high:
+                carried = p.bars[g].ends[1 if sign > 0.0 else 0] == "lap"
+                if sign * (end - inflection) >= past - 1.0 or not low < end < high or carried:
                     going.append(g)
             asked = share * float(p.area[here].sum())
             place = f"{f.beam.supports[s].name}-{side}"
@@ -485,10 +486,12 @@ def _inside(f: Facts) -> list[Check]:
         for side, x in enumerate((bar.start, bar.end)):
             i = int(np.abs(f.at.x - x).argmin())
             room = float(f.at.depth[i]) - f.beam.cover.top - f.beam.cover.bottom
-            if bar.ends[side] in ("bend", "hook") and bar.legs[side] > room:
+            phi = float(f.placed.diameter[g])
+            taken = bar.legs[side] if bar.ends[side] == "bend" else 2.0 * (f.code.bend_radius(phi) + phi)
+            if bar.ends[side] in ("bend", "hook") and taken > room:
                 note = f"the leg of bar {bar.mark} is longer than the beam is deep"
                 place = f"{bar.mark}-leg"
-                found.append(_make(f, "inside.bars", place, i, bar.legs[side], room, "length", note=note, topic="fit"))
+                found.append(_make(f, "inside.bars", place, i, taken, room, "length", note=note, topic="fit"))
         if not f.placed.inside[g]:
             i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
             note = f"bar {bar.mark} leaves the concrete or its cover"

@@ -153,7 +153,7 @@ def rows_at_sides(beam: Beam, layout: Layout) -> int:
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
         mine = sorted((s for s in layout.sides if s.start < high and s.end > low), key=lambda s: s.start)
-        reach = low
+        reach = mine[0].start if mine else low
         for s in mine:
             reach = max(reach, s.end) if s.start <= reach + 1.0 else reach
         whole = bool(mine) and reach >= high - beam.cover.sides - 60.0 and mine[0].start <= low + beam.cover.sides + 60.0
