@@ -44,6 +44,7 @@ _KINDS: dict[str, dict[str, float]] = {
         for u in ("mm", "m", "in", "ft")
         for v in ("mm", "m", "in", "ft")
     },
+    "steel per length": {"mm2/m": 1e-3, "mm2/mm": 1.0, "cm2/m": 0.1, "in2/ft": _IN**2 / _FT, "in2/in": _IN},
     "stress": {
         "MPa": 1.0,
         "GPa": 1e3,
@@ -90,6 +91,7 @@ QUANTITIES = {
     "rotational stiffness": "rotational stiffness",
     "time": "time",
     "torque per length": "torque per length",
+    "steel per length": "steel per length",
 }
 
 _EXAMPLES = {
@@ -104,14 +106,15 @@ _EXAMPLES = {
     "rotational stiffness": "'20000 kN.m/rad'",
     "time": "'60 days'",
     "torque per length": "'4 kN.m/m'",
+    "steel per length": "'390 mm2/m'",
 }
 
 SYSTEMS: dict[str, UnitSystem] = {
     name: UnitSystem(name, dict(zip(QUANTITIES, units, strict=True)))
     for name, units in {
-        "kN-m": ("m", "mm", "kN", "kN/m", "kN/m²", "kN·m", "MPa", "kN/m³", "kN/m", "kN·m/rad", "days", "kN·m/m"),
-        "kip-ft": ("ft", "in", "kip", "kip/ft", "psf", "kip·ft", "psi", "pcf", "kip/ft", "kip·ft/rad", "days", "kip·ft/ft"),
-        "tf-m": ("m", "cm", "tf", "tf/m", "tf/m²", "tf·m", "kgf/cm²", "tf/m³", "tf/m", "tf·m/rad", "days", "tf·m/m"),
+        "kN-m": ("m", "mm", "kN", "kN/m", "kN/m²", "kN·m", "MPa", "kN/m³", "kN/m", "kN·m/rad", "days", "kN·m/m", "mm²/m"),
+        "kip-ft": ("ft", "in", "kip", "kip/ft", "psf", "kip·ft", "psi", "pcf", "kip/ft", "kip·ft/rad", "days", "kip·ft/ft", "in²/ft"),
+        "tf-m": ("m", "cm", "tf", "tf/m", "tf/m²", "tf·m", "kgf/cm²", "tf/m³", "tf/m", "tf·m/rad", "days", "tf·m/m", "cm²/m"),
     }.items()
 }
 

@@ -38,11 +38,12 @@ class Cover:
 @dataclass(frozen=True)
 class Flange:
     """A flange along the top: its thickness, and how far it reaches beyond the web at each side (to its free edge, or half
-    way to the next web)."""
+    way to the next web); bars across the web in it (mm2/mm), where they are known."""
 
     thickness: float
     left: float
     right: float
+    cross_steel: float | None = None
 
 
 @dataclass(frozen=True)

@@ -102,6 +102,16 @@ class Twist:
 
 
 @dataclass(frozen=True)
+class FlangeShear:
+    """Shear between the web and one side of the flange: stress against its limit (MPa), cross bars through the flange that it
+    asks for (mm2/mm; 0 where the flange's own steel is enough)."""
+
+    stress: float
+    limit: float
+    steel: float
+
+
+@dataclass(frozen=True)
 class EndFacts:
     """A simple end: shear and effective depth at the face, strut inclination; force of the bottom bars as they are anchored
     there; development of the bars in full, moment with all of them at yield, how far they go on beyond the centreline, and
@@ -344,6 +354,14 @@ class DesignCode(Protocol):
     def least_cover(self, phi: Floats) -> Array: ...
     def into_support(self, phi: Floats, simple: bool) -> Array:
         """How far past a support's face bottom bars go, mm."""
+        ...
+
+    def flange_shear(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float) -> FlangeShear | None:
+        """For a `force` (N) handed over to one side of a flange along `length`; None: the code asks for no such check."""
+        ...
+
+    def hanging_steel(self, steel: Steel, reaction: float) -> float:
+        """Stirrups that hang a reaction up in the beam that supports it, mm2."""
         ...
 
     # torsion

@@ -165,12 +165,12 @@ class _Reader:
             if out <= 0.0:
                 self.wrong((*path, "width"), f"{f.width:g} mm is no wider than the web of {p.width:g} mm")
             left, right = (0.5 * out, 0.5 * out) if p.shape == "T" else (out, 0.0) if f.side == "left" else (0.0, out)
-            return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, max(left, 0.0), max(right, 0.0)))
+            return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, max(left, 0.0), max(right, 0.0), f.cross_steel))
         if p.shape == "T" and None in gaps:
             self.wrong(path, "give 'gap_left' and 'gap_right', the clear distances to the next webs, or the 'width'")
         if p.shape == "L" and (gaps[0] is None) == (gaps[1] is None):
             self.wrong(path, "the flange of an L stands out on one side: give 'gap_left' or 'gap_right', or the 'width' and 'side'")
-        return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0)))
+        return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0), f.cross_steel))
 
     def _tapers(self, i: int, entry: m.SpanIn, profiles: dict[str, b.Profile]) -> tuple[b.Profile, b.Profile | None]:
         """Profiles at the two ends of a span; the second is None where it does not taper."""

@@ -57,6 +57,7 @@ AreaIntensity = Annotated[float, _read("area load"), _schema("area load")]
 CoupleValue = Annotated[float, _read("moment"), _schema("moment")]
 StressValue = Annotated[float, _read("stress", positive=True), _schema("stress")]
 DensityValue = Annotated[float, _read("density", least=0.0), _schema("density")]
+SteelPerLength = Annotated[float, _read("steel per length", least=0.0), _schema("steel per length")]
 VerticalSpring = Annotated[float, _read("translational stiffness", positive=True), _schema("stiffness")]
 RotationSpring = Annotated[float, _read("rotational stiffness", positive=True), _schema("stiffness")]
 TimeValue = Annotated[float, _read("time", positive=True), _schema("time in days")]
@@ -117,6 +118,7 @@ class FlangeIn(Entry):
     gap_left: SpanLength | None = Field(None, description="clear distance to the next web on the left")
     gap_right: SpanLength | None = None
     side: Literal["left", "right"] | None = Field(None, description="where the flange of an L stands out")
+    cross_steel: SteelPerLength | None = Field(None, description="bars across the web, both faces of the slab together")
 
 
 class ProfileIn(Entry):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
@@ -44,8 +45,8 @@ class Facts:
 def all_checks(f: Facts) -> list[Check]:
     """Every check of the beam, in the order of the work."""
     return [
-        *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_cut_offs(f), *_torsion(f), *_stirrups(f), *_supports(f),
-        *_fit(f), *_rows(f),
+        *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_cut_offs(f), *_flanges(f), *_torsion(f), *_stirrups(f),
+        *_supports(f), *_fit(f), *_rows(f),
         *_laps(f), *_inside(f), *_stock(f), *_cover(f), *_deflection(f), *_cracking(f),
     ]  # fmt: skip
 
@@ -218,6 +219,52 @@ def _shear(f: Facts) -> list[Check]:
         note = "a wider or deeper section, or stronger concrete, is needed" if raw[j] > s.shear.crushing[j] else ""
         found.append(_make(f, "shear.crushing", place, j, raw[j], s.shear.crushing[j], "force", note=note))
     return found
+
+
+def _flanges(f: Facts) -> list[Check]:
+    """Shear between web and flange where sagging compresses it: from where no moment is half way to where it is greatest."""
+    found: list[Check] = []
+    at, m = f.at, f.forces.design.moment_max
+    for index, span in enumerate(f.beam.spans):
+        flange, rows = span.profile.flange, at.of(index)
+        if flange is None or span.reach is None or m[rows].max() <= 1e3:
+            continue
+        x, moment = at.local[rows], np.maximum(m[rows], 0.0)
+        peak = int(moment.argmax())
+        side = max(span.reach[1])
+        whole = float(at.sections.flange_width[rows][peak])
+        lever = 0.9 * float(f.strength.d_bottom[rows][peak])
+        worst = None
+        for part in (slice(0, peak + 1), slice(peak, None)):
+            zero = x[part][moment[part] <= 1e3]
+            start = float(zero[-1] if part.start == 0 else zero[0]) if len(zero) else float(x[part][0 if part.start == 0 else -1])
+            half = 0.5 * (float(x[peak]) - start)
+            if abs(half) < 1.0:
+                continue
+            step = [abs(half), *_between_loads(f.beam, index)]
+            length = min(step)
+            rise = float(np.max(np.abs(np.interp(x[part] + np.sign(half) * length, x, moment) - moment[part])))
+            judged = f.code.flange_shear(f.beam.concrete, f.beam.stirrups, rise / lever * side / whole, flange.thickness, length)
+            if judged is not None and (worst is None or judged.stress > worst.stress):
+                worst = judged
+        if worst is None:
+            continue
+        i, place = rows.start + peak, str(index + 1)
+        note = "a thicker flange, or stronger concrete" if worst.stress > worst.limit else ""
+        found.append(_make(f, "flange.crushing", place, i, worst.stress, worst.limit, "number", note=note))
+        if worst.steel:
+            # what the slab has is the user's to say; unsaid it is asked for, and told
+            there = flange.cross_steel if flange.cross_steel is not None else worst.steel
+            note = f"cross bars of {amount(worst.steel, 'steel per length')} go through the flange here"
+            note += "" if flange.cross_steel is not None else ": see that the slab has them, or give its 'cross_steel'"
+            found.append(_make(f, "flange.steel", place, i, worst.steel, there, "steel per length", note=note))
+    return found
+
+
+def _between_loads(beam: Beam, index: int) -> list[float]:
+    """Distances of forces that stand on a span."""
+    places = sorted({p.start for a in beam.actions for p in a.loads if p.span == index and p.shape == "point"})
+    return [b - a for a, b in itertools.pairwise(places) if b - a > 1.0]
 
 
 def _torsion(f: Facts) -> list[Check]:

@@ -88,7 +88,8 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         end = beam.spans[s].left if s == 0 else beam.spans[s].right
         if support.fixed and end is not None:
             found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
-    found += _joints(beam)
+    found += [Message("note", f"{c.id}: {c.note}") for c in checks if c.id.startswith("flange.steel") and c.ok]
+    found += _joints(beam) + _hung(beam, code, forces)
     if beam.given:
         for level in forces.missing:
             found.append(Message("look", f"no {level.replace('_', '-')} forces were given: what needs them is NOT DONE"))
@@ -122,10 +123,20 @@ def _joints(beam: Beam) -> list[Message]:
             found.append(
                 Message("look", f"the joint over support {s.name} is NOT DESIGNED: end the bars there, detail both halves", s.name)
             )
-        if not s.direct:
-            found.append(Message("look", f"support {s.name} is indirect: its hanging-up stirrups are NOT DESIGNED", s.name))
-    if any(s.profile.flange is not None for s in beam.spans):
-        found.append(Message("look", "the shear between flange and web is NOT VERIFIED: the slab's cross bars must carry it"))
+    return found
+
+
+def _hung(beam: Beam, code: DesignCode, forces: Forces) -> list[Message]:
+    """What the beams that carry this one need for it."""
+    found = []
+    for i, s in enumerate(beam.supports):
+        if not s.direct and not beam.given:
+            reaction = float(forces.envelopes[code.levels[0]].reaction_max[i])
+            steel = amount(code.hanging_steel(beam.stirrups, reaction), "area")
+            text = (
+                f"the beam at {s.name} takes {amount(reaction, 'force')} of this one: {steel} of stirrups there hang it up, beside its own"
+            )
+            found.append(Message("note", text, s.name))
     return found
 
 

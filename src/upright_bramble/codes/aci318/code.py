@@ -22,6 +22,7 @@ from upright_bramble.codes.protocol import (
     Cracking,
     EndFacts,
     Face,
+    FlangeShear,
     Group,
     Reaches,
     ShearState,
@@ -358,6 +359,14 @@ class ACI318:
         if end.hooked or end.shear <= 1.0:
             return 0.0, 1.0, "length"
         return end.development, 1.3 * end.nominal_moment / end.shear + end.beyond_centre, "length"
+
+    def flange_shear(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float) -> FlangeShear | None:  # noqa: ARG002
+        """The slab's own steel across the web is what 7.5.2.3 asks for."""
+        return None
+
+    def hanging_steel(self, steel: Steel, reaction: float) -> float:
+        """For the whole reaction, with the factor of shear."""
+        return max(reaction, 0.0) / (self._v["phi_shear"] * self._yield(steel))
 
     # ---------------------------------------------------------------- torsion
 

@@ -21,6 +21,7 @@ from upright_bramble.codes.protocol import (
     Cracking,
     EndFacts,
     Face,
+    FlangeShear,
     Group,
     Reaches,
     ShearState,
@@ -68,6 +69,8 @@ _CLAUSES = {
     "torsion.spacing": "9.2.3(3)",
     "torsion.sides": "6.3.2(3), 9.2.3(4)",
     "torsion.side-spacing": "9.2.3(4)",
+    "flange.crushing": "6.2.4(4)",
+    "flange.steel": "6.2.4(4), 6.2.4(6)",
     "minimum.stirrups": "9.2.2(5)",
     "spacing.stirrups": "9.2.2(6)",
     "spacing.legs": "9.2.2(8)",
@@ -375,6 +378,19 @@ class EN1992:
     def unused_end(self, phi: Floats, d: Floats) -> Array:
         """None: the moment line is shifted instead (9.2.1.3)."""
         return np.asarray(0.0 * np.asarray(phi) * np.asarray(d))
+
+    def flange_shear(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float) -> FlangeShear | None:
+        """6.2.4, compression flange: cot theta_f from 1 to 2; up to 0.4 f_ctd nothing beyond the slab's own steel."""
+        nu, f_cd = self._shear_strength(concrete)
+        v = float(shear.flange_stress(force, thickness, length))
+        cot = float(shear.flattest_strut(v, 1.0, 1.0, nu, f_cd, 1.0, 2.0))
+        f_ctd = materials.design_tensile_strength(concrete.strength, self._v["alpha_ct"], self._v["gamma_c"])
+        asked = 0.0 if v <= 0.4 * f_ctd else float(shear.flange_steel(v, thickness, self.f_yd(steel), cot))
+        return FlangeShear(v, float(shear.flange_crushing(nu, f_cd, cot)), asked)
+
+    def hanging_steel(self, steel: Steel, reaction: float) -> float:
+        """9.2.5(1): for the whole reaction."""
+        return max(reaction, 0.0) / self.f_yd(steel)
 
     # ---------------------------------------------------------------- torsion
 
