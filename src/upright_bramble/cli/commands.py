@@ -117,7 +117,41 @@ def demo(into: Path, quiet: bool, no_colour: bool) -> int:
 
 
 @click.command()
-@click.argument("what", type=click.Choice(["beam", "layout", "result"]), default="beam")
+@click.argument("file", type=_FILE, required=False)
+@click.option("--code", default="en1992-1-1", show_default=True, help="Design code, without a file.")
+@click.option("--annex", help="National values.")
+@click.option("--units", default="kN-m", show_default=True, type=click.Choice(["kN-m", "kip-ft", "tf-m"]))
+@click.option("--size", help="Width x depth, such as 350x600.")
+@click.option("--flange", help="Width x thickness of a flange above, such as 1200x150.")
+@click.option("--concrete", help="Grade, or strength with its unit.")
+@click.option("--steel", help="Grade, or yield strength with its unit.")
+@click.option("--cover", help="To the stirrup.")
+@click.option("--bars", multiple=True, help="Number x size @ depth from the top, such as 4x20@545; once a row.")
+@click.option("--ties", help="Legs x size @ spacing, such as 2x8@200.")
+@click.option("-M", "--moment", help="Sagging positive.")
+@click.option("-V", "--shear")
+@click.option("-T", "--torque")
+@click.option("-N", "--axial", help="Compression positive.")
+@click.option("--service", help="Moment at the level that cracking is judged at.")
+@click.option("--figure", type=_FILE, help="Write moment against axial force and against curvature, .png or .svg.")
+@click.option("--force", is_flag=True, help="Overwrite a figure that exists.")
+@_common
+def section(file: Path | None, figure: Path | None, force: bool, as_json: bool, quiet: bool, no_colour: bool, **given: Any) -> int:
+    """One cross-section: steel it needs, what given bars resist, stresses and cracks.
+
+    \b
+    bramble section deck.section.yaml
+    bramble section --size 350x600 --concrete C30/37 --steel B500B --cover 35 --bars 4x20@545 -M 310 -V 180
+    """
+    from upright_bramble.cli.options import section_options
+    from upright_bramble.cli.work import show_section
+
+    asked = file if file is not None else section_options(given)
+    return show_section(asked, figure, force, as_json, quiet, not no_colour)
+
+
+@click.command()
+@click.argument("what", type=click.Choice(["beam", "layout", "result", "section"]), default="beam")
 def schema(what: str) -> None:
     """JSON Schema of a file, for editors."""
     from upright_bramble.cli.work import schema_text
@@ -127,5 +161,5 @@ def schema(what: str) -> None:
 
 def add_to(group: click.Group) -> None:
     """In the order of the work."""
-    for command in (start, forces, design, check, codes, demo, schema):
+    for command in (start, forces, design, check, section, codes, demo, schema):
         group.add_command(command)

@@ -371,9 +371,42 @@ def run_demo(into: Path, quiet: bool, colour: bool) -> int:
     return 0
 
 
+def show_section(given: Path | dict[str, Any], figure: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool) -> int:
+    """0 when what is asked is resisted (or nothing is compared), 1 when it is not."""
+    from upright_bramble.files.section_file import read_section, section_of
+    from upright_bramble.present.section_view import section_data, section_figure, section_summary
+    from upright_bramble.verify.cross_section import work_out
+
+    section, code, units = read_section(given) if isinstance(given, Path) else section_of(given)
+    if figure is not None:
+        kind = figure.suffix.lower().lstrip(".")
+        if kind not in ("png", "svg"):
+            raise Call(f"{figure}: a figure is .png or .svg")
+        if not section.rows:
+            raise Call("diagrams need bars; give them")
+        _free(figure, force)
+    worked = work_out(section, code)
+    if figure is not None:
+        from upright_bramble.present.figures import rendered
+
+        write_one(figure, rendered(section_figure(section, code, units), kind))
+    if as_json:
+        click.echo(json.dumps(section_data(section, worked), ensure_ascii=False))
+    elif not quiet:
+        from upright_bramble.present.terminal import make_console
+
+        printed(partial(section_summary, make_console(colour=colour), section, worked, code, units))
+    return 1 if any(ratio > 1.0 + 1e-9 for _, ratio in worked.ratios) else 0
+
+
 def schema_text(what: str) -> str:
     from upright_bramble.files import models
     from upright_bramble.files.result_file import ResultFile
 
-    known: dict[str, type[BaseModel]] = {"beam": models.BeamFile, "layout": models.LayoutFile, "result": ResultFile}
+    known: dict[str, type[BaseModel]] = {
+        "beam": models.BeamFile,
+        "layout": models.LayoutFile,
+        "result": ResultFile,
+        "section": models.SectionFile,
+    }
     return json.dumps(known[what].model_json_schema(by_alias=True), indent=2, ensure_ascii=False)

@@ -108,6 +108,7 @@ class EN1992:
     catalogue: Mapping[str, float] = _BARS
     areas: Mapping[str, float] = {size: math.pi * d**2 / 4.0 for size, d in _BARS.items()}
     bar_sign = "ø"
+    moment_symbol, concrete_shear_symbol, crushing_symbol, shear_symbol = "M_Rd", "V_Rd,c", "V_Rd,max", "V_Rd"
     flexure_factor = 1.0
     cut_off_share = 0.0
     top_share = 0.0

@@ -1,0 +1,128 @@
+"""One cross-section from a short file or from options."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from upright_bramble.beam import Concrete, Steel
+from upright_bramble.codes import DesignCode, get_code
+from upright_bramble.errors import CodeError, Fault, InputFaults
+from upright_bramble.files import models as m
+from upright_bramble.files.faults import validated
+from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
+from upright_bramble.section.outline import polygon, webbed
+from upright_bramble.section.strips import Strips
+from upright_bramble.verify.cross_section import Row, Section
+
+
+def read_section(path: str | Path) -> tuple[Section, DesignCode, str]:
+    """A section, its code and its units from NAME.section.yaml. Raises InputFaults with all that is wrong in it."""
+    return section_from(load_yaml(Path(path)))
+
+
+def section_of(given: dict[str, Any]) -> tuple[Section, DesignCode, str]:
+    """The same from plain data, such as the options of a call."""
+    return section_from(Source("options", given, {}))
+
+
+def section_from(source: Source) -> tuple[Section, DesignCode, str]:
+    given = validated(m.SectionFile, source)
+    faults: list[Fault] = []
+
+    def wrong(path: Path_, text: str) -> None:
+        faults.append(source.fault(path, text))
+
+    try:
+        code = get_code(given.code, given.annex, given.code_values)
+    except CodeError as error:
+        wrong(("code",), str(error))
+        raise InputFaults(faults) from None
+    concrete, bars, ties = _materials(given, code, wrong)
+    strips = _form(given.form, wrong)
+    rows = []
+    for i, row in enumerate(given.bars):
+        if row.size not in code.catalogue:
+            wrong(("bars", i, "size"), f"no bar is called '{row.size[:20]}'{nearest(row.size, list(code.catalogue))}")
+        elif strips is not None and not 0.0 < row.at < float(strips.height[0]):
+            wrong(("bars", i, "at"), f"{row.at:g} mm is outside the section, which is {float(strips.height[0]):g} mm deep")
+        else:
+            rows.append(Row(row.count * code.areas[row.size], row.at, code.catalogue[row.size], row.count))
+    tie, legs, asw_s = 8.0, 2, 0.0
+    if given.stirrups is not None:
+        s = given.stirrups
+        if s.size not in code.catalogue:
+            wrong(("stirrups", "size"), f"no bar is called '{s.size[:20]}'{nearest(s.size, list(code.catalogue))}")
+        else:
+            tie, legs, asw_s = code.catalogue[s.size], s.legs, s.legs * code.areas[s.size] / s.spacing
+    a = given.asked
+    if not given.bars and not any((a.moment, a.shear, a.torque)):
+        wrong(("asked",), "there is nothing to work out: give a moment, shear or torque, or bars")
+    if a.service and not given.bars:
+        wrong(("asked", "service"), "stresses need bars: give 'bars'")
+    if faults or strips is None:
+        raise InputFaults(faults)
+    section = Section(
+        given.section, strips, concrete, bars, ties, given.cover, tuple(rows), tie, legs, asw_s, a.moment, a.shear, a.torque, a.axial,
+        a.service,
+    )  # fmt: skip
+    return section, code, given.units
+
+
+def _materials(given: m.SectionFile, code: DesignCode, wrong: Any) -> tuple[Concrete, Steel, Steel]:
+    c, r = given.concrete, given.reinforcement
+    strength, name = 30.0, ""
+    try:
+        if (c.grade is None) == (c.strength is None):
+            wrong(("concrete",), "give either 'grade' or 'strength'")
+        elif c.grade is not None:
+            strength, name = code.concrete_strength(c.grade), c.grade
+        else:
+            strength = c.strength or 0.0
+            low, high = code.strength_range()
+            if not low <= strength <= high:
+                wrong(("concrete", "strength"), f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa")
+    except CodeError as error:
+        wrong(("concrete", "grade"), str(error))
+    steels = []
+    for key, grade in (("bars", r.bars), ("stirrups", r.stirrups or r.bars)):
+        try:
+            steels.append(code.steel(grade) if grade is not None else Steel(r.yield_ or 0.0))
+        except CodeError as error:
+            wrong(("reinforcement", key), str(error))
+            steels.append(Steel(500.0))
+    if r.yield_ is None and r.bars is None:
+        wrong(("reinforcement",), "give 'bars', such as B500B, or 'yield'")
+    return Concrete(strength, c.aggregate, name), steels[0], steels[1]
+
+
+def _form(f: m.SectionShapeIn, wrong: Any) -> Strips | None:
+    path: Path_ = ("form",)
+    try:
+        if f.shape == "polygon":
+            if f.outline is None:
+                wrong(path, "a polygon needs its 'outline': [[x, y], ...]")
+                return None
+            return polygon([(p[0], p[1]) for p in f.outline])
+        if f.depth is None or f.width is None:
+            wrong(path, f"a {f.shape} needs 'depth' and 'width'")
+            return None
+        none = (0.0, 0.0)
+        if f.shape in ("T", "inverted T"):
+            if f.flange is None:
+                wrong(path, f"a {f.shape} needs a 'flange' with 'thickness' and 'width'")
+                return None
+            if f.flange.width <= f.width or f.flange.thickness >= f.depth:
+                wrong((*path, "flange"), "is no wider than the web, or no thinner than the section is deep")
+                return None
+            flange = (f.flange.width, f.flange.thickness)
+            above, below = (flange, none) if f.shape == "T" else (none, flange)
+            return polygon(webbed(f.depth, f.width, f.foot or f.width, above, below))
+        if f.flange is not None:
+            wrong((*path, "flange"), f"a {f.shape} has none; make the shape T or inverted T")
+        if f.shape == "trapezoid" and f.foot is None:
+            wrong(path, "a trapezoid needs 'foot', its width at the bottom")
+        return polygon(webbed(f.depth, f.width, f.foot or f.width, none, none))
+    except ValueError as error:
+        wrong((*path, "outline"), str(error))
+        return None

@@ -1,0 +1,81 @@
+"""Shapes as strips: any simple polygon, and the usual ones with a flange above or below or a sloping web."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+
+import numpy as np
+
+from upright_bramble.section.strips import Strips
+
+Point = tuple[float, float]
+
+
+def polygon(points: Sequence[Point]) -> Strips:
+    """Strips between the levels of a polygon's corners; points (x, y) in order around it, y downwards, mm.
+
+    Raises ValueError for less than three corners, no area, or edges that cross.
+    """
+    p = np.asarray(points, dtype=float)
+    if len(p) < 3:
+        raise ValueError("a section has three corners or more")
+    if _crosses(p):
+        raise ValueError("its edges cross each other")
+    p = p - [0.0, p[:, 1].min()]
+    levels = np.unique(np.round(p[:, 1], 6))
+    if len(levels) < 2:
+        raise ValueError("it has no depth")
+    upper, lower = [], []
+    for a, b in itertools.pairwise(levels.tolist()):
+        inside = 1e-9 * (b - a)
+        first, last = _chord(p, a + inside), _chord(p, b - inside)
+        upper.append(first)
+        lower.append(last)
+    if max(upper + lower) <= 0.0:
+        raise ValueError("it has no area")
+    return Strips(*(np.array([row]) for row in (upper, lower, levels[:-1], levels[1:])))
+
+
+def _chord(p: np.ndarray, y: float) -> float:
+    """Width of a polygon at a level: between every second crossing."""
+    a, b = p, np.roll(p, -1, axis=0)
+    cut = (a[:, 1] <= y) != (b[:, 1] <= y)
+    share = (y - a[cut, 1]) / (b[cut, 1] - a[cut, 1])
+    x = np.sort(a[cut, 0] + share * (b[cut, 0] - a[cut, 0]))
+    return float((x[1::2] - x[0::2]).sum())
+
+
+def _crosses(p: np.ndarray) -> bool:
+    n = len(p)
+    for i in range(n):
+        for j in range(i + 1, n):
+            if j in (i, (i + 1) % n) or (j + 1) % n == i:
+                continue
+            if _meet(p[i], p[(i + 1) % n], p[j], p[(j + 1) % n]):
+                return True
+    return False
+
+
+def _meet(a: np.ndarray, b: np.ndarray, c: np.ndarray, d: np.ndarray) -> bool:
+    def side(u: np.ndarray, v: np.ndarray, w: np.ndarray) -> float:
+        return float((v[0] - u[0]) * (w[1] - u[1]) - (v[1] - u[1]) * (w[0] - u[0]))
+
+    return side(a, b, c) * side(a, b, d) < 0.0 and side(c, d, a) * side(c, d, b) < 0.0
+
+
+def webbed(depth: float, width: float, foot: float, above: tuple[float, float], below: tuple[float, float]) -> list[Point]:
+    """Corners of a web `width` wide at its top and `foot` at its bottom, with flanges (width, thickness) above and below; a
+    thickness of 0 is none."""
+    (w_a, t_a), (w_b, t_b) = above, below
+
+    def at(y: float) -> float:
+        return width + (foot - width) * y / depth
+
+    right: list[Point] = []
+    if t_a > 0.0:
+        right += [(0.5 * w_a, 0.0), (0.5 * w_a, t_a)]
+    right += [(0.5 * at(t_a), t_a), (0.5 * at(depth - t_b), depth - t_b)]
+    if t_b > 0.0:
+        right += [(0.5 * w_b, depth - t_b), (0.5 * w_b, depth)]
+    return [*right, *((-x, y) for x, y in reversed(right))]

@@ -1,0 +1,148 @@
+"""One section by itself: against textbook figures, against each other, and through the program."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from upright_bramble.beam import Concrete, Steel
+from upright_bramble.codes import get_code
+from upright_bramble.section.outline import polygon, webbed
+from upright_bramble.section.strips import rectangle, tee
+from upright_bramble.verify.cross_section import Row, Section, interaction, moment_curvature, work_out
+
+EN, US = get_code("en1992-1-1"), get_code("aci318-19")
+PLAIN = Section("p", rectangle(300.0, 550.0), Concrete(30.0), Steel(500.0), Steel(500.0), 30.0)
+
+
+def value(worked, symbol):
+    return next(v.value for v in worked.lines if v.symbol == symbol)
+
+
+def test_a_polygon_is_its_strips():
+    """Area, centroid and second moment of a T as a polygon, and of a triangle by hand."""
+    one, two = polygon(webbed(600.0, 300.0, 300.0, (900.0, 150.0), (0.0, 0.0))), tee(900.0, 150.0, 300.0, 600.0)
+    for a, b in zip(one.gross(), two.gross(), strict=True):
+        assert a[0] == pytest.approx(b[0], rel=1e-7)
+    area, centroid, second = (float(v[0]) for v in polygon([(0.0, 0.0), (300.0, 0.0), (150.0, 600.0)]).gross())
+    assert (area, centroid, second) == pytest.approx((90_000.0, 200.0, 300 * 600.0**3 / 36), rel=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("points", "words"),
+    [([(0, 0), (1, 1)], "three corners"), ([(0, 0), (100, 0), (0, 100), (100, 100)], "cross"), ([(0, 5), (10, 5), (20, 5)], "no depth")],
+)
+def test_outlines_that_are_none(points, words):
+    with pytest.raises(ValueError, match=words):
+        polygon(points)
+
+
+@given(
+    st.floats(200.0, 500.0), st.floats(150.0, 500.0), st.floats(400.0, 900.0), st.floats(0.03, 0.5), st.sampled_from(["en1992-1-1", "aci318m-19"]),
+    st.sampled_from(["plain", "above", "below"]),
+)  # fmt: skip
+def test_required_steel_is_resisted(top, foot, h, mu, code, flange):
+    """Sloping webs and flanges above or below: steel asked for, then placed, resists just the moment."""
+    code = get_code(code)
+    above, below = ((800.0, 120.0), (0.0, 0.0)) if flange == "above" else ((0.0, 0.0), (800.0, 120.0) if flange == "below" else (0.0, 0.0))
+    strips = polygon(webbed(h, top, foot, above, below))
+    s = replace(PLAIN, strips=strips, bars=Steel(500.0 if code is EN else 420.0))
+    d = h - 30.0 - 8.0 - 10.0
+    m = mu * min(top, foot) * d**2 * code.concrete_law(s.concrete).stress
+    worked = work_out(replace(s, moment=m), code)
+    assume(not [v for v in worked.lines if v.symbol == "A_s2"])
+    rows = (Row(value(worked, "A_s,req"), d, 20.0, 4),)
+    again = work_out(replace(s, moment=m, rows=rows), code)
+    assert again.ratios[0][1] == pytest.approx(1.0, abs=2e-6)
+
+
+def test_axial_force_counts():
+    """Compression takes steel off, tension adds it; the diagram passes through the moment without it and what is asked balances."""
+    s = replace(PLAIN, moment=200e6)
+    without, pressed, pulled = (value(work_out(replace(s, axial=n), EN), "A_s,req") for n in (0.0, 200e3, -200e3))
+    assert pressed < without < pulled
+    bars = replace(s, rows=(Row(1500.0, 500.0, 20.0, 5),))
+    n, m = interaction(bars, EN, 4000)
+    alone = value(work_out(bars, EN), "M_Rd")
+    assert np.interp(0.0, n, m) == pytest.approx(alone, rel=2e-3)
+    for axial in (-150e3, 300e3):
+        assert np.interp(axial, n, m) == pytest.approx(value(work_out(replace(bars, axial=axial), EN), "M_Rd"), rel=3e-3)
+
+
+def test_hogging_turns_the_section():
+    """The same T upside down gives the same numbers."""
+    sag = replace(PLAIN, strips=tee(900.0, 150.0, 300.0, 600.0), moment=300e6, rows=(Row(1500.0, 540.0, 20.0, 5),))
+    hog = replace(sag, strips=sag.strips.turned(), moment=-300e6, rows=(Row(1500.0, 60.0, 20.0, 5),))
+    for a, b in zip(work_out(sag, EN).lines, work_out(hog, EN).lines, strict=True):
+        assert a.value == pytest.approx(b.value), a.what
+
+
+def test_moment_curvature_ends_near_the_plastic_moment():
+    s = replace(PLAIN, rows=(Row(1200.0, 500.0, 20.0, 4),))
+    kappa, m = moment_curvature(s, 33000.0)
+    a = 1200 * 500 / (30.0 * 300.0)
+    assert m.max() == pytest.approx(1200 * 500 * (500 - 0.5 * a), rel=0.03)
+    elastic = np.interp(0.3 * m.max(), m[: m.argmax()], kappa[: m.argmax()])
+    assert elastic < 0.35 * kappa[-1]
+
+
+def test_the_program_works_a_section_out(bramble):
+    call = ("section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "--bars", "4x20@545", "-M", "250")
+    ran = bramble(*call, "-V", "180", "--figure", "s.png")
+    assert ran.status == 0, ran.err
+    assert "A_s,req" in ran.out
+    assert max(len(x) for x in ran.out.splitlines()) <= 80
+    assert (bramble.folder / "s.png").stat().st_size > 10_000
+    data = bramble(*call, "--json").json
+    m = 250e6
+    f_cd, d = 20.0, 545.0
+    z = d / 2 * (1 + np.sqrt(1 - 2 * m / (350 * d**2 * f_cd)))
+    found = {v["symbol"]: v["value"] for v in data["values"]}
+    assert found["A_s,req"] == pytest.approx(m / z / (500 / 1.15), rel=1e-6)
+    assert (
+        bramble(
+            "section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "--bars", "2x12@545", "-M", "250"
+        ).status
+        == 1
+    )
+    american = bramble("section", "--size", "12x20", "--code", "aci318-19", "--units", "kip-ft", "--concrete", "4000 psi", "--steel", "60 ksi",
+                       "--cover", "1.5", "--bars", "4x8@17.5", "-M", "200", "--json").json  # fmt: skip
+    found = {v["symbol"]: v["value"] for v in american["values"]}
+    assert found["phi M_n"] / (4448.2216152605 * 25.4) == pytest.approx(2_592, rel=2e-3)  # kip in, a textbook's
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda t: t.replace("at: 640", "at: 800"), "outside the section"),
+        (lambda t: t.replace("[600, 0]", "[600, 900]"), "cross"),
+        (lambda t: t.replace("size: 25", "size: 24"), "no bar is called"),
+        (lambda t: t.replace("C30/37", "C31"), "is not known"),
+        (lambda t: t.replace("bars: [{count: 3, size: 25, at: 640}]\n", "").replace("moment: 350", "axial: 3"), "nothing to work out"),
+        (lambda t: t.replace("polygon", "circle"), "is not one of"),
+    ],
+)
+def test_faults_of_a_section_file(bramble, change, words):
+    text = (
+        "bramble_section: 1\nsection: Old mole\ncode: en1992-1-1\nconcrete: {grade: C30/37}\nreinforcement: {bars: B500B}\ncover: 35\n"
+        "form: {shape: polygon, outline: [[0, 0], [600, 0], [600, 150], [400, 200], [380, 700], [220, 700], [200, 200], [0, 150]]}\n"
+        "bars: [{count: 3, size: 25, at: 640}]\nasked: {moment: 350}\n"
+    )
+    bramble.write("good.section.yaml", text)
+    assert bramble("section", "good.section.yaml").status == 0
+    bramble.write("bad.section.yaml", change(text))
+    ran = bramble("section", "bad.section.yaml")
+    assert ran.status == 2
+    assert words in ran.err
+    assert "bad.section.yaml" in ran.err
+
+
+def test_calls_that_say_too_little(bramble):
+    assert "--concrete" in bramble("section", "--size", "300x500").err
+    assert "two sizes" in bramble("section", "--size", "300", "--concrete", "30", "--steel", "500", "--cover", "30").err
+    assert json.loads(bramble("schema", "section").out)["title"] == "SectionFile"
