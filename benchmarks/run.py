@@ -101,13 +101,15 @@ def stages(runs: int) -> None:
     beam = five_span_beam()
     code = code_of(beam)
     forces = analyse(beam, code)
-    layout = propose(beam, code, forces, Needs())
+    layout = propose(beam, code, forces, Needs()).layout
     designed = run_design(beam)
     assert designed.result is not None
     result = designed.result
     sets = sum(len(rows) for rows in forces.rows.values())
-    print(f"\nfive spans, eight actions, {len(forces.stations)} stations, {sets} sets of forces, {designed.rounds} rounds")
+    counted = f"{len(forces.stations)} stations, {sets} sets of forces, {designed.rounds} rounds, {result.weighed} groups weighed"
+    print(f"\nfive spans, eight actions, {counted}")
     print(f"{'stages in one process':<34}{'median':>10}           aim")
+    long = {n: alike_spans(n) for n in (10, 200)}
     for label, work, aim in (
         ("analysis", lambda: analyse(beam, code), "5 ms"),
         ("proportioning, one round", lambda: propose(beam, code, forces, Needs()), "-"),
@@ -116,6 +118,22 @@ def stages(runs: int) -> None:
         ("figure, SVG and PNG", lambda: [rendered(diagrams(result), k) for k in ("svg", "png")], "-"),
     ):
         print(f"{label:<34}{median(work, runs):>7.1f} ms           {aim}")
+    few, many = (median(lambda n=n: analyse(long[n], code), runs) for n in (10, 200))  # type: ignore[misc]
+    print(f"{'analysis of 200 spans':<34}{many:>7.1f} ms           40 times that of 10: {many / few:.1f}")
+
+
+def alike_spans(count: int):  # type: ignore[no-untyped-def]
+    """`count` spans of 6 m under permanent and imposed load."""
+    from dataclasses import replace
+
+    from upright_bramble.beam import Action, Load, Span, Support
+
+    beam = five_span_beam()
+    supports = tuple(Support(f"S{k}", 6000.0 * k, 300.0) for k in range(count + 1))
+    spans = tuple(Span(str(k + 1), 6000.0 * k, 6000.0, beam.spans[0].profile, k, k + 1) for k in range(count))
+    loads = [tuple(Load("line", k, w, w, 0.0, 6000.0) for k in range(count)) for w in (20.0, 15.0)]
+    actions = (Action("dead", "permanent", None, loads[0]), Action("live", "imposed", "B", loads[1]))
+    return replace(beam, supports=supports, spans=spans, actions=actions)
 
 
 if __name__ == "__main__":

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+import yaml_beams
 from upright_bramble.analysis import analyse
 from upright_bramble.beam import Bar, Concrete, Cover, Detailing, Layout, Load, Rates
 from upright_bramble.codes import get_code
@@ -40,7 +41,7 @@ def beams(draw):
 
 
 def proposed(beam, needs: Needs | None = None) -> Layout:
-    return propose(beam, CODE, analyse(beam, CODE), needs or Needs())
+    return propose(beam, CODE, analyse(beam, CODE), needs or Needs()).layout
 
 
 @given(beams())
@@ -188,7 +189,7 @@ def test_held_bars_are_worked_around():
     beam = line(lengths, uniform(2, lengths, 25.0), live=uniform(2, lengths, 15.0))
     held = Layout((Bar("90", "top", 1, 2, "25", -120.0, 11500.0, ("bend", "straight"), (300.0, 0.0), True),), ())
     forces = analyse(beam, CODE)
-    free, around = propose(beam, CODE, forces, Needs()), propose(beam, CODE, forces, Needs(), held)
+    free, around = (propose(beam, CODE, forces, Needs(), h).layout for h in (None, held))
     assert around.bars[0] == held.bars[0]
 
     def top(layout: Layout) -> float:
@@ -246,3 +247,19 @@ def test_symmetrical_beam_symmetrical_stirrups(deck_design):
     zones = proposed(line(lengths, uniform(1, lengths, 55.0), live=uniform(1, lengths, 30.0), depth=650.0)).stirrups
     assert zones[0].start - 150.0 == pytest.approx(5850.0 - (zones[-1].start + (zones[-1].count - 1) * zones[-1].spacing), abs=1.0)
     assert deck_design.quantities["steel_kg"] < 500.0  # the demo's deck, once looked at: about 90 kg/m3
+
+
+def test_runners_up_are_dearer_and_say_why(bramble):
+    """What came next costs more, by parts that add up; the program shows them and keeps them in the result."""
+    lengths = [5000.0, 6000.0]
+    beam = line(lengths, uniform(2, lengths, 20.0), live=uniform(2, lengths, 15.0))
+    result = run_design(beam, seek_cures=False).result
+    assert result.weighed >= 50
+    assert len(result.runners) >= 5
+    for runner in result.runners:
+        assert runner.dearer >= -1e-9
+        assert sum(v for _, v in runner.because) == pytest.approx(runner.dearer, abs=0.05)
+    bramble.write("s.beam.yaml", yaml_beams.SIMPLE)
+    ran = bramble("design", "s.beam.yaml", "--alternatives", "3", "--no-figures")
+    assert "runners-up" in ran.out
+    assert bramble("check", "s.beam.yaml", "S1/S1.layout.yaml", "--json").json["alternatives"] == []

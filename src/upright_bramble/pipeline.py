@@ -14,7 +14,7 @@ from upright_bramble.verify import Check, Message, Result, verify
 from upright_bramble.verify.result import amount
 
 if TYPE_CHECKING:
-    from upright_bramble.proportion import Needs
+    from upright_bramble.proportion import Needs, Runner
 
 ROUNDS = 10
 FURTHER = 12  # times that a redistribution may be taken back
@@ -121,19 +121,21 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
     beam = forces.beam  # with what works of its flanges
     needs = Needs()
     best: Result | None = None
-    reason, rounds, tightened = "", 0, 0
+    reason, rounds, tightened, weighed = "", 0, 0, 0
+    runners: tuple[Runner, ...] = ()
     for rounds in range(1, ROUNDS + 12):
         try:
-            layout = propose(beam, code, forces, needs, held)
+            proposal = propose(beam, code, forces, needs, held)
         except NoProposal as error:
             if best is not None or needs.relief.get(error.face, 1.0) < 0.15:
                 break
             reason = reason or str(error)
             needs.relief[error.face] = 0.85 * needs.relief.get(error.face, 1.0)
             continue
-        forces, result = _judged(beam, code, forces, layout)
+        forces, result = _judged(beam, code, forces, proposal.layout)
+        weighed += proposal.weighed
         if best is None or _badness(result) < _badness(best):
-            best = result
+            best, runners = result, proposal.runners
         if needs.relief or rounds >= ROUNDS or not _learn(beam, result, needs):
             break
         if result.status != "fail":
@@ -146,6 +148,8 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
         more = [Message("FAIL", reason)] if reason else []
         more += [Message("look", f"a cure: {cure}") for cure in cures]
         best = replace(best, messages=(*best.messages, *more))
+    if best is not None:
+        best = replace(best, weighed=weighed, runners=runners)
     return Designed(best, rounds, reason, cures)
 
 

@@ -290,7 +290,9 @@ class Rates:
 @dataclass(frozen=True)
 class Detailing:
     """Wishes for the steel: designations allowed, most layers on a face, the share of resistance kept back, the `step` that
-    places and spacings are rounded to."""
+    places and spacings are rounded to; sizes allowed on one face alone, one size throughout a face, the least and most bars
+    at a section of a face, and the highest stress of bars in service.
+    """
 
     main_bars: tuple[str, ...] = ()
     stirrup_bars: tuple[str, ...] = ()
@@ -299,12 +301,21 @@ class Detailing:
     stock_length: float = 12000.0
     step: float = 25.0
     rates: Rates = field(default_factory=Rates)
+    face_bars: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    one_size: bool = False
+    least_bars: int = 2
+    most_bars: int | None = None
+    service_stress: float | None = None
+
+    def sizes(self, face: str) -> tuple[str, ...]:
+        """Allowed on a face ('bottom' or 'top')."""
+        return self.face_bars.get(face) or self.main_bars
 
 
 @dataclass(frozen=True)
 class Beam:
     """Everything a beam file says. `given` forces by level stand in for actions. `compatible_torsion`: torque comes from
-    compatibility alone, equilibrium does not need it."""
+    compatibility alone, equilibrium does not need it. `proposed`: what was left to the program, in words."""
 
     title: str
     mark: str
@@ -326,6 +337,7 @@ class Beam:
     redistribution: Redistribution = field(default_factory=Redistribution)
     given: Mapping[str, tuple[ForceLine, ...]] = field(default_factory=dict)
     compatible_torsion: bool = False
+    proposed: tuple[str, ...] = ()
 
     @property
     def length(self) -> float:

@@ -71,14 +71,25 @@ def forces(
 @click.option("--fresh", is_flag=True, help="Design anew over a hand-edited layout: held entries stay, the old file is kept numbered.")
 @click.option("--jobs", default=1, show_default=True, type=click.IntRange(1, 64), help="Beams designed at the same time.")
 @click.option("--figures/--no-figures", default=True, show_default=True, help="Draw the diagrams.")
+@click.option(
+    "--alternatives", default=0, type=click.IntRange(0, 12), help="Show as many runners-up of each face, and what makes them dearer."
+)
 @_common
 def design(
-    beams: tuple[Path, ...], into: Path | None, fresh: bool, jobs: int, figures: bool, as_json: bool, quiet: bool, no_colour: bool
+    beams: tuple[Path, ...],
+    into: Path | None,
+    fresh: bool,
+    jobs: int,
+    figures: bool,
+    alternatives: int,
+    as_json: bool,
+    quiet: bool,
+    no_colour: bool,
 ) -> int:
     """Design beams: bars, stirrups, every check. Takes files and folders."""
     from upright_bramble.cli.work import design_all
 
-    return design_all(beams, into, fresh, jobs, figures, as_json, quiet, not no_colour)
+    return design_all(beams, into, fresh, jobs, figures, as_json, quiet, not no_colour, alternatives)
 
 
 @click.command()

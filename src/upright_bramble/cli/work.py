@@ -175,7 +175,15 @@ class _Job:
 
 
 def design_all(
-    paths: Sequence[Path], into: Path | None, fresh: bool, jobs: int, figures: bool, as_json: bool, quiet: bool, colour: bool
+    paths: Sequence[Path],
+    into: Path | None,
+    fresh: bool,
+    jobs: int,
+    figures: bool,
+    as_json: bool,
+    quiet: bool,
+    colour: bool,
+    alternatives: int = 0,
 ) -> int:
     """0 when every check of every beam passes, 1 when one fails. Faults of any input stop all before anything is written."""
     work = _prepare(_beam_files(paths), into, fresh, figures)
@@ -183,7 +191,7 @@ def design_all(
     for number, (job, outcome) in enumerate(_run(work, jobs, quiet or as_json)):
         results.append((job, *outcome))
         if not as_json and not quiet:
-            printed(partial(_print_result, job, *outcome, colour=colour, first=number == 0))
+            printed(partial(_print_result, job, *outcome, colour=colour, first=number == 0, alternatives=alternatives))
     if as_json:
         from upright_bramble.files.result_file import result_data
 
@@ -322,8 +330,8 @@ def _sha(path: Path) -> str:
     return hashlib.sha256(path.read_bytes()).hexdigest()
 
 
-def _print_result(job: _Job, result: Result | None, why: str, *, colour: bool, first: bool) -> None:
-    from upright_bramble.present.terminal import make_console, plain, summary
+def _print_result(job: _Job, result: Result | None, why: str, *, colour: bool, first: bool, alternatives: int = 0) -> None:
+    from upright_bramble.present.terminal import make_console, plain, runners_up, summary
 
     console = make_console(colour=colour)
     if not first:
@@ -333,6 +341,8 @@ def _print_result(job: _Job, result: Result | None, why: str, *, colour: bool, f
         console.print(plain(console, f"     {why}"))
         return
     summary(console, result)
+    if alternatives:
+        runners_up(console, result, alternatives)
     console.print(plain(console, f"\n     written to {job.folder}{os.sep}"), style="dim")
 
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from upright_bramble import beam as b
+from upright_bramble.analysis import sized
 from upright_bramble.analysis.flanges import with_flanges
 from upright_bramble.analysis.line import solve
 from upright_bramble.codes import DesignCode, get_code
@@ -47,6 +48,22 @@ class _Reader:
         self.faults = list(faults)
         self.told = {f.key for f in faults}
         self.units: UnitSystem = SYSTEMS[given.units]
+        self.profiles = dict(given.profiles)
+
+    def _guess_sizes(self) -> None:
+        """Depths and widths left to the program, at first from the longest span of the profile alone."""
+        longest: dict[str, float] = {}
+        for entry in self.given.line:
+            if isinstance(entry, m.SpanIn):
+                for name in [entry.profile] if isinstance(entry.profile, str) else [entry.profile.from_, entry.profile.to]:
+                    longest[name] = max(longest.get(name, 0.0), entry.span)
+        for name, p in self.given.profiles.items():
+            depth = sized.rounded_up(longest.get(name, 6000.0) / 14.0, self._step()) if p.depth == "auto" else p.depth
+            width = max(sized.rounded_up(0.5 * depth, self._step()), 8.0 * self._step()) if p.width == "auto" else p.width
+            self.profiles[name] = p.model_copy(update={"depth": depth, "width": width})
+
+    def _step(self) -> float:
+        return 25.4 if self.units.of["section"] == "in" else 25.0
 
     def wrong(self, path: Path_, text: str) -> None:
         """Note a fault, unless the entry stands in for one that is told already."""
@@ -61,7 +78,8 @@ class _Reader:
             raise InputFaults(self.faults)
         concrete = self._concrete(code)
         bars, stirrups = self._steels(code)
-        profiles = {name: self._profile(name, p) for name, p in g.profiles.items()}
+        self._guess_sizes()
+        profiles = {name: self._profile(name, p) for name, p in self.profiles.items()}
         supports, spans = self._line(profiles)
         actions = self._actions(code, supports, spans) if spans else ()
         given = self._given(code, supports, spans) if spans else {}
@@ -78,7 +96,8 @@ class _Reader:
             g.arrangements, combining, redistribution, given, g.torsion == "compatibility",
         )  # fmt: skip
         self._stands(beam, code)
-        return beam
+        auto = {n: (p.depth == "auto", p.width == "auto") for n, p in g.profiles.items() if "auto" in (p.depth, p.width)}
+        return sized.sized(beam, code, auto) if auto else beam
 
     def _stands(self, beam: b.Beam, code: DesignCode) -> None:
         """Whether the supports hold the line. Raises InputFaults where they do not."""
@@ -148,6 +167,8 @@ class _Reader:
         """A T has a flange on both sides of its web, an L on one."""
         path: Path_ = ("profiles", name, "flange")
         f = p.flange
+        assert isinstance(p.depth, float)
+        assert isinstance(p.width, float)
         if (p.shape == "rectangle") != (f is None):
             said = "a rectangle has no flange; leave it out, or make the shape T or L" if f else f"a {p.shape} needs a 'flange'"
             self.wrong(path if f else path[:-1], said)
@@ -493,8 +514,18 @@ class _Reader:
             for j, size in enumerate(sizes):
                 if size not in code.catalogue:
                     self.wrong(("detailing", key, j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.catalogue)}")
-        step = 25.4 if self.units.of["section"] == "in" else 25.0
-        return b.Detailing(tuple(main), tuple(ties), d.layers, d.reserve, d.stock_length, step, b.Rates(**d.rates.model_dump()))
+        step = self._step()
+        faces = {face: tuple(sizes) for face, sizes in (("bottom", d.bottom_bars), ("top", d.top_bars)) if sizes}
+        for face, chosen in faces.items():
+            for j, size in enumerate(chosen):
+                if size not in code.catalogue:
+                    self.wrong(("detailing", f"{face}_bars", j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.catalogue)}")
+        if d.most_bars is not None and d.most_bars < d.least_bars:
+            self.wrong(("detailing", "most_bars"), f"{d.most_bars} is fewer than least_bars, {d.least_bars}")
+        return b.Detailing(
+            tuple(main), tuple(ties), d.layers, d.reserve, d.stock_length, step, b.Rates(**d.rates.model_dump()), faces, d.one_size,
+            d.least_bars, d.most_bars, d.service_stress,
+        )  # fmt: skip
 
     def _sizes(
         self,

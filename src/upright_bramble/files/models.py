@@ -124,8 +124,8 @@ class FlangeIn(Entry):
 
 class ProfileIn(Entry):
     shape: Literal["rectangle", "T", "L"]
-    depth: SectionLength
-    width: SectionLength = Field(description="of the web")
+    depth: SectionLength | Literal["auto"] = Field(description="auto: proposed from spans and moments")
+    width: SectionLength | Literal["auto"] = Field(description="of the web; auto: half of the depth")
     flange: FlangeIn | None = None
 
 
@@ -335,6 +335,12 @@ class RatesIn(Entry):
 class DetailingIn(Entry):
     main_bars: Annotated[list[BarSize], Field(min_length=1, max_length=12)] | None = None
     stirrup_bars: Annotated[list[BarSize], Field(min_length=1, max_length=6)] | None = None
+    bottom_bars: Annotated[list[BarSize], Field(min_length=1, max_length=12)] | None = Field(None, description="instead of main_bars there")
+    top_bars: Annotated[list[BarSize], Field(min_length=1, max_length=12)] | None = None
+    one_size: bool = Field(False, description="one size throughout each face")
+    least_bars: Annotated[int, Field(ge=2, le=20)] = Field(2, description="running through each face")
+    most_bars: Annotated[int, Field(ge=2, le=60)] | None = Field(None, description="at any section of a face")
+    service_stress: StressValue | None = Field(None, description="highest stress of bars in service")
     layers: Annotated[int, Field(ge=1, le=2)] = 2
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = 0.03
     stock_length: SpanLength = 12000.0

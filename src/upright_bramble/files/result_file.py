@@ -17,7 +17,7 @@ from upright_bramble.version import __version__
 
 _SCALE = {
     "moment": (1e-6, "kNm"), "force": (1e-3, "kN"), "length": (1.0, "mm"), "crack": (1.0, "mm"), "area": (1.0, "mm2"),
-    "steel per length": (1e3, "mm2/m"), "number": (1.0, "-"),
+    "steel per length": (1e3, "mm2/m"), "number": (1.0, "-"), "stress": (1.0, "MPa"),
 }  # fmt: skip
 
 
@@ -136,6 +136,14 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
             }
             for i in result.stirrups
         ],
+        "alternatives": [
+            {
+                "face": r.face, "spans": [r.first_span + 1, r.last_span + 1], "through": r.through, "extra": r.extra,
+                "cost": round(r.cost, 2), "dearer": round(r.dearer, 2), "because": {name: round(v, 2) for name, v in r.because},
+            }
+            for r in result.runners
+        ],
+        "weighed": result.weighed,
         "quantities": {k: round(v, 4) for k, v in result.quantities.items()},
         "messages": [{"severity": x.severity, "text": in_si(x.text), "where": in_si(x.where)} for x in result.messages],
     }  # fmt: skip
@@ -298,6 +306,18 @@ class StirrupOut(_Part):
     mass_kg: float
 
 
+class AlternativeOut(_Part):
+    """A group of bars that would do as well: how much dearer, and by what."""
+
+    face: Literal["bottom", "top"]
+    spans: tuple[int, int]
+    through: str
+    extra: str
+    cost: float
+    dearer: float
+    because: dict[str, float]
+
+
 class MessageOut(_Part):
     severity: Literal["note", "look", "FAIL"]
     text: str
@@ -318,5 +338,7 @@ class ResultFile(_Part):
     checks: list[CheckOut]
     bars: list[BarOut]
     stirrups: list[StirrupOut]
+    alternatives: list[AlternativeOut]
+    weighed: int
     quantities: dict[str, float]
     messages: list[MessageOut]

@@ -11,7 +11,7 @@ from upright_bramble.verify import Check
 
 __all__ = ["Shown", "mass", "mass_per_volume", "shown_for", "significant", "volume"]
 
-_QUANTITY = {"moment": "moment", "force": "force", "length": "section", "crack": "section"}
+_QUANTITY = {"moment": "moment", "force": "force", "length": "section", "crack": "section", "stress": "stress"}
 
 
 @dataclass(frozen=True)

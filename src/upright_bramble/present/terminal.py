@@ -192,6 +192,34 @@ def _ties(result: Result, index: int) -> str:
     return head + " | ".join(parts)
 
 
+def runners_up(console: Console, result: Result, most: int) -> None:
+    """The groups of bars that came next, face by face, and what makes them dearer."""
+    from rich.table import Table
+
+    console.print()
+    console.print(f"runners-up; {result.weighed} groups of bars were weighed", style=f"bold {BERRY}")
+    table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    for name, justify in (
+        ("face", "left"),
+        ("spans", "left"),
+        ("through", "left"),
+        ("extra, by zone", "left"),
+        ("dearer", "right"),
+        ("because", "left"),
+    ):
+        table.add_column(name, justify=justify, no_wrap=name != "extra, by zone")  # type: ignore[arg-type]
+    shown: dict[tuple[str, int], int] = {}
+    for r in result.runners:
+        key = (r.face, r.first_span)
+        shown[key] = shown.get(key, 0) + 1
+        if shown[key] > most:
+            continue
+        spans = str(r.first_span + 1) if r.first_span == r.last_span else f"{r.first_span + 1}-{r.last_span + 1}"
+        because = ", ".join(f"{name} {value:+.0f}" for name, value in r.because)
+        table.add_row(*(plain(console, v) for v in (r.face, spans, r.through, r.extra, f"{r.dearer:.1f}", because)))
+    console.print(table)
+
+
 def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, action: str | None = None) -> None:
     """Reactions, peaks with what makes them, and a sketch of the envelopes."""
     from rich.table import Table

@@ -64,8 +64,23 @@ class Demand:
 
 
 @dataclass(frozen=True)
+class Runner:
+    """A group of bars that would do as well but was not taken: how much dearer it is, and by what (money)."""
+
+    face: str
+    first_span: int
+    last_span: int
+    through: str
+    extra: str
+    cost: float
+    dearer: float
+    because: tuple[tuple[str, float], ...]
+
+
+@dataclass(frozen=True)
 class Choice:
-    """Bars of one run: `through` bars of `size`, and per zone extra bars of `extra_size` in the first and second row."""
+    """Bars of one run: `through` bars of `size`, and per zone extra bars of `extra_size` in the first and second row.
+    `weighed` groups were looked at; `runners` came next."""
 
     size: str
     through: int
@@ -73,6 +88,8 @@ class Choice:
     first_row: tuple[int, ...]
     second_row: tuple[int, ...]
     cost: float
+    weighed: int = 0
+    runners: tuple[Runner, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -124,6 +141,8 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
         needed = np.maximum(asked - demand.held[where], 0.0) / ends
         total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, rows)
     feasible &= (n_2 <= rows).all(axis=1)
+    if beam.detailing.most_bars is not None:
+        feasible &= c.number + total.max(axis=1, initial=0.0) <= beam.detailing.most_bars
     feasible &= (n_2 == 0.0).all(axis=1) | (beam.detailing.layers >= 2)
     feasible &= area + demand.held.min(initial=np.inf, where=where) * demand.held_through >= demand.least_through - 1e-6
     if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
@@ -131,16 +150,47 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
         feasible &= (area >= code.bottom_share(True) * most) | demand.held_through
     if not feasible.any():
         raise NoProposal(_why_not(beam, run, total, n_2, rows), run.face)
-    cost = _cost(beam, forces, run, c, total, area, needed, masks)
+    parts = _cost(beam, forces, run, c, total, area, needed, masks)
+    cost = sum(parts.values()) + 1e-6 * c.phi_extra
     best = int(np.where(feasible, cost, np.inf).argmin())
     return Choice(
         c.size[best], int(c.number[best]), c.extra[best],
         tuple(int(v) for v in total[best] - n_2[best]), tuple(int(v) for v in n_2[best]), float(cost[best]),
+        len(cost), _runners(code, forces, run, c, total, parts, np.where(feasible, cost, np.inf), best),
     )  # fmt: skip
 
 
+RUNNERS = 12  # kept of each run
+
+
+def _runners(
+    code: DesignCode, forces: Forces, run: Run, c: _Candidates, total: Array, parts: dict[str, Array], cost: Array, best: int
+) -> tuple[Runner, ...]:
+    """The cheapest other groups, each once, with what makes them dearer."""
+    found: list[Runner] = []
+    seen = {_words(code, c, total, best)}
+    spans = forces.stations.span[run.where]
+    for i in np.argsort(cost, kind="stable").tolist():
+        if not np.isfinite(cost[i]) or len(found) >= RUNNERS:
+            break
+        words = _words(code, c, total, i)
+        if words in seen:
+            continue
+        seen.add(words)
+        because = tuple((name, float(part[i] - part[best])) for name, part in parts.items() if abs(part[i] - part[best]) > 0.005)
+        found.append(Runner(run.face, int(spans.min()), int(spans.max()), *words, float(cost[i]), float(cost[i] - cost[best]), because))
+    return tuple(found)
+
+
+def _words(code: DesignCode, c: _Candidates, total: Array, i: int) -> tuple[str, str]:
+    """Bars that run through, and extra bars zone by zone."""
+    extra = [int(v) for v in total[i]]
+    there = " | ".join(str(v) for v in extra) + f" {code.bar_sign}{c.extra[i]}" if any(extra) else ""
+    return f"{int(c.number[i])}{code.bar_sign}{c.size[i]}", there
+
+
 def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: float) -> _Candidates:
-    sizes = sorted(beam.detailing.main_bars, key=lambda s: code.catalogue[s])
+    sizes = sorted(beam.detailing.sizes(run.face), key=lambda s: code.catalogue[s])
     found: list[tuple[str, int, str]] = []
     numbers = [0] if demand.held_through else []
     cover = min(beam.cover.bottom if run.face == "bottom" else beam.cover.top, beam.cover.sides) + tie
@@ -150,7 +200,7 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
         gap = float(code.clear_spacing(phi, beam.concrete.aggregate))
         most = most_in_row(run.width, beam.cover.sides, tie, phi, gap)
         for number in [*numbers, *range(max(2, demand.least_number), min(most, max(MOST_THROUGH, demand.least_number)) + 1)]:
-            for extra in sizes[max(i - 1, 0) : i + 2]:
+            for extra in [size] if beam.detailing.one_size else sizes[max(i - 1, 0) : i + 2]:
                 found.append((size, number, extra))
     if not sizes:
         raise NoProposal(f"the cover of {cover - tie:g} mm is too small for the bond of any size of bar that is allowed", run.face)
@@ -219,22 +269,23 @@ def _cost(
     area: Array,
     needed: Array,
     masks: list[Mask],
-) -> Array:
-    """Mass, fixing, variety, laps: an estimate, with extra bars as long as they are needed and anchored."""
+) -> dict[str, Array]:
+    """Mass, fixing, variety, laps: an estimate, with extra bars as long as they are needed and anchored; money by what it is for."""
     rates, per_mm3 = beam.detailing.rates, 7850e-9 * beam.detailing.rates.steel
     x = forces.stations.x[run.where]
     length = run.end - run.start
     pieces = np.maximum(np.ceil(length / beam.detailing.stock_length), 1.0)
     extra = c.single_extra
-    cost = area * length * per_mm3 + c.number * pieces * rates.bar + (pieces - 1.0) * c.number * rates.lap
+    steel, fixing, laps = area * length * per_mm3, c.number * pieces * rates.bar, (pieces - 1.0) * c.number * rates.lap
     for z, mask in enumerate(masks):
         lacking = (needed > area[:, None] + 1e-6) & mask
         first = np.where(lacking, x, np.inf).min(axis=1)
         last = np.where(lacking, x, -np.inf).max(axis=1)
         span = np.where(last >= first, last - first, 0.0) + 2.0 * 40.0 * c.phi_extra
-        cost += total[:, z] * (extra * span * per_mm3 + rates.bar)
+        steel = steel + total[:, z] * extra * span * per_mm3
+        fixing = fixing + total[:, z] * rates.bar
     varied = (c.phi != c.phi_extra) & (total.sum(axis=1) > 0.0)
-    return np.asarray(cost + rates.variety * (1.0 + varied) + 1e-6 * c.phi_extra)
+    return {"steel": steel, "fixing": fixing, "sizes": rates.variety * (1.0 + varied), "laps": laps}
 
 
 def _why_not(beam: Beam, run: Run, total: Array, n_2: Array, rows: Array) -> str:

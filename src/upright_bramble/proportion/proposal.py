@@ -14,7 +14,7 @@ from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_row
 from upright_bramble.beam import Bar, Beam, Layout, SideBars, Span, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.proportion import curtail, stirrups
-from upright_bramble.proportion.choice import Choice, Demand, Run, Zone, choose
+from upright_bramble.proportion.choice import Choice, Demand, Run, Runner, Zone, choose
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
@@ -32,7 +32,16 @@ class _Start:
     side_area: float
 
 
-def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: Layout | None = None) -> Layout:
+@dataclass(frozen=True)
+class Proposal:
+    """A layout, how many groups of bars were weighed for it, and those that came next."""
+
+    layout: Layout
+    weighed: int
+    runners: tuple[Runner, ...]
+
+
+def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: Layout | None = None) -> Proposal:
     """Bars and stirrups for the beam around what the user holds.
 
     Raises NoProposal when no allowed bars fit.
@@ -40,17 +49,20 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     kept = held or Layout((), ())
     start = _start(beam, code, forces, needs)
     bars: list[Bar] = []
+    weighed, runners = 0, []
     compression = _compression(beam, code, forces, start, needs)
     for face in ("bottom", "top"):
         for run in _runs(beam, forces, face, needs):
             demand = _demand(beam, code, forces, run, start, kept, compression[face])
-            demand = replace(demand, least_number=needs.number.get(face, 2))
+            demand = replace(demand, least_number=max(needs.number.get(face, 2), beam.detailing.least_bars))
             choice = choose(beam, code, forces, run, demand, start.tie)
+            weighed += choice.weighed
+            runners += list(choice.runners)
             bars += _lengths(beam, code, forces, run, demand, choice, start.tie)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups))
     ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
-    return _marked(bars, ties, kept, _sides(beam, code, start, kept))
+    return Proposal(_marked(bars, ties, kept, _sides(beam, code, start, kept)), weighed, tuple(runners))
 
 
 def _sides(beam: Beam, code: DesignCode, start: _Start, kept: Layout) -> list[SideBars]:

@@ -616,4 +616,9 @@ def _cracking(f: Facts) -> list[Check]:
         if i is not None:
             note = "more or thinner bars would close the cracks" if c.demand[i] > c.limit[i] else ""
             found.append(_make(f, f"cracking.{face}", place, i, c.demand[i], c.limit[i], c.quantity, note=note))
+        most = f.beam.detailing.service_stress
+        i = _worst(c.stress, where)
+        if most is not None and i is not None:
+            note = "your limit of the stress in service: more steel lowers it" if c.stress[i] > most else ""
+            found.append(_make(f, f"service-stress.{face}", place, i, c.stress[i], most, "stress", topic="cracking", note=note))
     return found

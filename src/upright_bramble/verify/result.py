@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
 from upright_bramble.section.arrays import Array
+
+if TYPE_CHECKING:
+    from upright_bramble.proportion import Runner
 
 MOST_RATIO = 99.0
 _WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
@@ -96,7 +100,7 @@ class Curves:
 
 @dataclass(frozen=True)
 class Result:
-    """A verified beam."""
+    """A verified beam; of a design also how many groups of bars were weighed, and those that came next to the ones taken."""
 
     beam: Beam
     code_title: str
@@ -109,6 +113,8 @@ class Result:
     stirrups: tuple[StirrupItem, ...]
     quantities: Mapping[str, float]
     bar_sign: str = "ø"
+    weighed: int = 0
+    runners: tuple[Runner, ...] = ()
 
     @property
     def governing(self) -> Check:

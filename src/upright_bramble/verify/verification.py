@@ -88,6 +88,7 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         end = beam.spans[s].left if s == 0 else beam.spans[s].right
         if support.fixed and end is not None:
             found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
+    found += [Message("note", text) for text in beam.proposed]
     found += [Message("note", f"{c.id}: {c.note}") for c in checks if c.id.startswith("flange.steel") and c.ok]
     found += _joints(beam) + _hung(beam, code, forces)
     if beam.given:
