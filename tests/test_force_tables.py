@@ -192,3 +192,38 @@ def test_faults_of_asking(bramble, text, words):
     ran = bramble("design", "x.beam.yaml")
     assert ran.status == 2
     assert words in ran.err
+
+
+def _with_axial(bramble, force: float) -> None:
+    """The two-span beam's own sets of forces with an axial force along it."""
+    bramble.write("own.beam.yaml", TWO.replace("S1", "OWN"))
+    for level, name in (("strength", "uls"), ("characteristic", "char"), ("quasi_permanent", "qp")):
+        assert bramble("forces", "own.beam.yaml", "--level", level, "--csv", f"{name}.csv", "--quiet", "--force").status == 0
+        path = bramble.folder / f"{name}.csv"
+        rows = path.read_text("utf-8").splitlines()
+        path.write_text(
+            "\n".join([rows[0] + ",N [kN]", *(r + f",{force if level == 'strength' or force < 0 else 0}" for r in rows[1:])]), "utf-8"
+        )
+
+
+def test_axial_force_counts_in_bending_and_shear(bramble):
+    """Compression raises the resistance of the same bars and the concrete's share of shear; tension lowers both, asks for more steel,
+    and leaves cracking not done."""
+    results = {}
+    for force in (0.0, 150.0, -150.0):
+        _with_axial(bramble, force)
+        bramble.write("given.beam.yaml", FULL)
+        ran = bramble("design", "given.beam.yaml", "--json", "--no-figures", "--fresh", "--into", f"r{force:g}")
+        results[force] = ran.json
+        if force == 0.0:
+            layout = bramble.folder / "r0" / "S1" / "S1.layout.yaml"
+        judged = bramble("check", "given.beam.yaml", str(layout), "--json").json
+        results["check", force] = {c["id"]: c for c in judged["checks"]}
+    ratio = {force: results["check", force]["bending.hogging.B"]["ratio"] for force in (0.0, 150.0, -150.0)}
+    assert ratio[150.0] < ratio[0.0] < ratio[-150.0]
+    alone = {force: max(results[force]["stations"]["resistance"]["shear_concrete_kN"]) for force in (0.0, 150.0, -150.0)}
+    assert alone[150.0] > alone[0.0]
+    assert results[-150.0]["quantities"]["steel_kg"] > results[0.0]["quantities"]["steel_kg"]
+    cracking = [c for c in results[-150.0]["checks"] if c["id"].startswith("cracking")]
+    assert cracking
+    assert all(not c["ok"] and c["note"].startswith("not done") for c in cracking)

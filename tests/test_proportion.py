@@ -263,3 +263,26 @@ def test_runners_up_are_dearer_and_say_why(bramble):
     ran = bramble("design", "s.beam.yaml", "--alternatives", "3", "--no-figures")
     assert "runners-up" in ran.out
     assert bramble("check", "s.beam.yaml", "S1/S1.layout.yaml", "--json").json["alternatives"] == []
+
+
+def test_limits_of_ones_own(bramble):
+    """Sizes by face, one size, least and most bars, the stress in service; and a depth left to the program."""
+    lengths = [5000.0, 6000.0]
+    wish = Detailing(
+        ("12", "16", "20", "25"), ("8", "10"), face_bars={"top": ("16",)}, one_size=True, least_bars=3, most_bars=8, service_stress=260.0
+    )
+    beam = line(lengths, uniform(2, lengths, 16.0), live=uniform(2, lengths, 12.0), detailing=wish)
+    result = run_design(beam, seek_cures=False).result
+    assert result.status != "fail", [c.id for c in result.failing]
+    for face in ("bottom", "top"):
+        mine = [b for b in result.layout.bars if b.face == face]
+        assert len({b.size for b in mine}) == 1
+        assert max(b.count for b in mine) >= 3
+    assert {b.size for b in result.layout.bars if b.face == "top"} == {"16"}
+    stress = [c for c in result.checks if c.id.startswith("service-stress")]
+    assert stress
+    assert all(c.demand <= 260.0 for c in stress)
+    bramble.write("a.beam.yaml", yaml_beams.SIMPLE.replace("depth: 500, width: 300", "depth: auto, width: auto"))
+    ran = bramble("design", "a.beam.yaml", "--no-figures")
+    assert ran.status == 0
+    assert "were proposed" in ran.out

@@ -142,6 +142,9 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
         given = RowSet(rows[strength], factors[strength], factors[strength], np.zeros(0, dtype=bool), np.zeros((0, 0), dtype=np.int64))
         after, peaks = _redistributed(beam, at, given, r, delta)
     design = design_envelope(beam, code, at, after or envelope, peaks, delta, envelope.shear if after else None)
+    if r.axial is not None:
+        acting = factors[strength] @ r.axial
+        design = replace(design, axial_max=acting.max(axis=0), axial_min=acting.min(axis=0))
     none = Cases([], np.zeros((0, len(beam.supports))), np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
     missing = tuple(level for level in code.levels if level not in beam.given)
     kept = {level: envelopes[level] for level in code.levels}

@@ -34,13 +34,15 @@ def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
 def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
     """The lines at the stations, straight between theirs. Reactions are the jumps of shear where moment and shear of a
     line belong together, 0 for envelopes, whose extremes do not."""
-    moment, shear, torsion = (np.zeros((len(lines), len(at))) for _ in range(3))
+    moment, shear, torsion, axial = (np.zeros((len(lines), len(at))) for _ in range(4))
     reaction = np.zeros((len(lines), len(beam.supports)))
     for row, line in enumerate(lines):
         for index in range(len(beam.spans)):
             places = at.of(index)
             given = [(moment, line.moment[index]), (shear, line.shear[index])]
-            for target, values in [*given, (torsion, line.torsion[index])] if line.torsion else given:
+            given += [(torsion, line.torsion[index])] if line.torsion else []
+            given += [(axial, line.axial[index])] if line.axial else []
+            for target, values in given:
                 target[row, places] = _at(at.local[places], at.side[places], line.x[index], values)
         if line.together:
             for s in range(len(beam.supports)):
@@ -50,7 +52,8 @@ def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
                 reaction[row, s] = sum(shear[row, i] for i in right) - sum(shear[row, i] for i in left)
     nothing, felt = np.zeros((len(lines), len(at))), np.ones((len(lines), len(beam.spans)), dtype=bool)
     nowhere = np.zeros_like(reaction)
-    return Responses(moment, shear, torsion, nothing, reaction, nowhere, np.zeros(len(lines)), felt, bool(torsion.any()))
+    return Responses(moment, shear, torsion, nothing, reaction, nowhere, np.zeros(len(lines)), felt, bool(torsion.any()),
+                     axial if axial.any() else None)  # fmt: skip
 
 
 def _at(x: Array, side: Index, given: Array, values: Array) -> Array:

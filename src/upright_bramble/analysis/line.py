@@ -28,6 +28,8 @@ class Responses:
     """Answers of the line to load cases: `moment`, `shear`, `torsion`, `deflection` (cases, stations), `reaction` and
     `moment_reaction` (cases, supports), `load` (cases,) total downward load. Deflection downward positive.
 
+    `axial` (cases, stations) forces, compression positive, where they were given.
+
     `felt` (cases, spans): where a case is not felt, its answers are 0.
     """
 
@@ -40,6 +42,7 @@ class Responses:
     load: Array
     felt: Mask
     twisted: bool
+    axial: Array | None = None
 
 
 @dataclass(frozen=True)

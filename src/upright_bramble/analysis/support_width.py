@@ -29,6 +29,7 @@ class Design:
 
     `inside` marks stations within a support's width. `end_hogging` is the moment (positive) that a simple end is
     designed for, by support, 0 elsewhere. `delta` (n,) is the ratio of hogging moments after redistribution to before.
+    `axial_max` and `axial_min` forces, compression positive.
     """
 
     moment_max: Array
@@ -38,6 +39,8 @@ class Design:
     inside: Mask
     end_hogging: Array
     delta: Array
+    axial_max: Array
+    axial_min: Array
 
 
 def fixed_end_hogging(x: Array, moment: Array, shear: Array) -> tuple[Array, Array]:
@@ -93,7 +96,16 @@ def design_envelope(
     shear = _with_inclined_chords(beam, at, envelope)
     shear = shear if elastic_shear is None else np.maximum(shear, elastic_shear)
     nearest = np.abs(at.x[:, None] - np.array([s.x for s in beam.supports])).argmin(axis=1)
-    return Design(envelope.moment_max.copy(), low, shear, envelope.torsion, inside, end_hogging, delta[nearest])
+    return Design(
+        envelope.moment_max.copy(),
+        low,
+        shear,
+        envelope.torsion,
+        inside,
+        end_hogging,
+        delta[nearest],
+        *(np.zeros(len(at)) for _ in range(2)),
+    )
 
 
 def _at_face(code: DesignCode, x: Array, low: Array, within: Mask, beam: Beam, s: int, index: int, peaks: Peaks) -> Array:

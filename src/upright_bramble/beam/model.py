@@ -250,6 +250,8 @@ class Redistribution:
 class ForceLine:
     """One moment line with its shear, from elsewhere: by span, places from its left end (mm), N mm and N.
 
+    `torsion` and `axial` force (compression positive) where there are any.
+
     `together`: moment and shear belong to one set of forces; the two lines of an envelope do not.
     """
 
@@ -259,6 +261,7 @@ class ForceLine:
     shear: tuple[Any, ...]
     together: bool
     torsion: tuple[Any, ...] = ()
+    axial: tuple[Any, ...] = ()
 
 
 @dataclass(frozen=True)

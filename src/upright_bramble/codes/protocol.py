@@ -70,7 +70,7 @@ class Web:
     d: Array
     a_sl: Array
     gross: Array
-    axial: float = 0.0
+    axial: Floats = 0.0
 
 
 @dataclass(frozen=True)

@@ -18,8 +18,7 @@ from upright_bramble.units import SYSTEMS, parse
 MOST_BYTES = 32 * 1024 * 1024
 _HEADER = re.compile(r"^\s*([A-Za-z_]+)\s*(?:\[\s*([^\]]+?)\s*\])?\s*$")
 _QUANTITY = {"x": "span", "M": "moment", "M_max": "moment", "M_min": "moment", "V": "force", "V_max": "force", "V_min": "force",
-             "T": "moment"}  # fmt: skip
-_LATER = {"N": "force"}
+             "T": "moment", "N": "force"}  # fmt: skip
 _ENVELOPE = ("span", "x", "M_max", "M_min", "V_max", "V_min")
 _LINES = ("combination", "span", "x", "M", "V")
 
@@ -65,8 +64,8 @@ class _Table:
             return [], self.faults
         by_line = "combination" in columns
         found: dict[str, dict[int, list[tuple[float, ...]]]] = {}
-        twisted = "T" in columns
-        wanted = (*(("M", "V") if by_line else ("M_max", "M_min", "V_max", "V_min")), *(["T"] if twisted else []))
+        more: list[str] = [k for k in ("T", "N") if k in columns]
+        wanted = (*(("M", "V") if by_line else ("M_max", "M_min", "V_max", "V_min")), *more)
         for line, row in rows[1:]:
             values = self._row(line, row, columns, wanted)
             if values is None:
@@ -85,10 +84,13 @@ class _Table:
         for label, spans in found.items():
             parts = [np.array(spans[k]).T for k in range(len(self.spans.lengths))]
             if by_line:
-                lines.append(_line(label, parts, 1, 2, 3 if twisted else 0, True))
+                lines.append(_line(label, parts, 1, 2, {k: 3 + i for i, k in enumerate(more)}, True))
             else:
-                t = 5 if twisted else 0
-                lines += [_line(f"largest of {self.name}", parts, 1, 3, t, False), _line(f"smallest of {self.name}", parts, 2, 4, t, False)]
+                rest = {k: 5 + i for i, k in enumerate(more)}
+                lines += [
+                    _line(f"largest of {self.name}", parts, 1, 3, rest, False),
+                    _line(f"smallest of {self.name}", parts, 2, 4, rest, False),
+                ]
         return lines, []
 
     def _header(self, line: int, cells: list[str]) -> dict[str, tuple[int, float]]:
@@ -103,7 +105,7 @@ class _Table:
                 continue
             if name in columns:
                 self.wrong(line, name, "stands twice")
-            quantity = {**_QUANTITY, **_LATER}.get(name)
+            quantity = _QUANTITY.get(name)
             unit = match.group(2) if match else None
             size = 1.0
             if quantity is not None and unit is None:
@@ -132,7 +134,7 @@ class _Table:
             self.wrong(line, "span", f"no span is called '{cell('span')[:30]}'; spans: {', '.join(list(self.spans.names)[:12])}")
             return None
         numbers = []
-        for name in ("x", *wanted, *(k for k in _LATER if k in columns)):
+        for name in ("x", *wanted):
             try:
                 value = float(cell(name)) * columns[name][1]
             except ValueError:
@@ -141,11 +143,7 @@ class _Table:
             if not np.isfinite(value) or abs(value) > 1e15:
                 self.wrong(line, name, f"'{cell(name)[:30]}' is not a usable number")
                 return None
-            if name in _LATER and abs(value) > 1e-6:
-                self.wrong(line, name, "axial forces are not in this version yet; only 0 can be read")
-                return None
-            if name not in _LATER:
-                numbers.append(value)
+            numbers.append(value)
         if not -0.5 <= numbers[0] <= self.spans.lengths[span] + 0.5:
             self.wrong(line, "x", f"{numbers[0] / 1e3:g} m lies outside the span, which is {self.spans.lengths[span] / 1e3:g} m long")
             return None
@@ -162,7 +160,11 @@ class _Table:
                     self.wrong(0, f"span {k + 1}", f"{covered}{of} is given; stations from 0 to {length / 1e3:g} m are needed")
 
 
-def _line(label: str, parts: list[np.ndarray], moment: int, shear: int, torsion: int, together: bool) -> ForceLine:
-    """A line from columns of numbers; `torsion` 0: none is given."""
-    x, m, v = (tuple(np.asarray(p[i]) for p in parts) for i in (0, moment, shear))
-    return ForceLine(label, x, m, v, together, tuple(np.asarray(p[torsion]) for p in parts) if torsion else ())
+def _line(label: str, parts: list[np.ndarray], moment: int, shear: int, more: dict[str, int], together: bool) -> ForceLine:
+    """A line from columns of numbers; `more`: columns of torsion and axial force, where there are any."""
+
+    def column(number: int) -> tuple[np.ndarray, ...]:
+        return tuple(np.asarray(p[number]) for p in parts)
+
+    torsion, axial = (column(more[k]) if k in more else () for k in ("T", "N"))
+    return ForceLine(label, column(0), column(moment), column(shear), together, torsion, axial)

@@ -95,6 +95,9 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
         pull = chord_moment(code, beam, twist, guess, rows)
         sagging, hogging = sagging + pull, hogging + pull
     moments = {"bottom": sagging / keep, "top": hogging / keep}
+    # tension pulls at both faces; compression is left to verification, which counts it
+    pull = 0.5 * np.maximum(-design.axial_min, 0.0) * 0.9 * guess
+    moments = {face: m + pull / keep for face, m in moments.items()}
     for face, zones in (("bottom", at.span), ("top", _nearest(beam, at.x))):
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)

@@ -57,7 +57,7 @@ def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Need
 def web(forces: Forces, d: Array) -> Web:
     """The web before its bars are known: no tension steel is counted on."""
     at = forces.stations
-    return Web(at.width, d, np.zeros(len(at)), at.sections.strips.gross()[0])
+    return Web(at.width, d, np.zeros(len(at)), at.sections.strips.gross()[0], forces.design.axial_min)
 
 
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:

@@ -54,7 +54,7 @@ def bending_resistance(
     depths: Array,
     concrete: ConcreteLaw,
     steel: SteelLaw,
-    axial: float = 0.0,
+    axial: Floats = 0.0,
     deduct_displaced: bool = True,
 ) -> Resistance:
     """Moment of resistance with the compressed face on top.
@@ -62,7 +62,7 @@ def bending_resistance(
     Parameters
     ----------
     areas, depths : (n, g) bars: effective area, mm2, and depth from the compressed face, mm
-    axial : N, compression positive
+    axial : (n,) or one, N, compression positive; moments are then about the section's mid-depth
     deduct_displaced : take away the concrete that compressed bars displace
 
     Returns
@@ -93,7 +93,7 @@ def bending_resistance(
     amount = tension.sum(axis=1)
     d = np.where(amount > 0.0, (tension * depths).sum(axis=1) / np.where(amount > 0.0, amount, 1.0), h)
     deepest = np.where(tension > 0.0, strain, 0.0).min(axis=1) if areas.shape[1] else np.zeros_like(h)
-    has_steel = amount > 1e-9 if axial == 0.0 else np.ones_like(amount, dtype=bool)
+    has_steel = (amount > 1e-9) | (np.asarray(axial) != 0.0)
     return Resistance(np.where(has_steel, np.maximum(total, 0.0), 0.0), x, d, -deepest)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -75,9 +75,9 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
 
     areas, depths = columns_by_depth(placed, placed.effective)
     strips, both, from_face = both_faces(at, areas, depths)
-    whole = bending_resistance(strips, both, from_face, code.concrete_law(beam.concrete), code.steel_law(beam.bars))
+    whole = _resistance(beam, code, forces, strips, both, from_face)
     ties = stirrups_at(beam, code, layout, at)
-    web = Web(at.width, d, shear_tension_steel(code, placed, forces, d), at.sections.strips.gross()[0])
+    web = Web(at.width, d, shear_tension_steel(code, placed, forces, d), at.sections.strips.gross()[0], design.axial_min)
     twist = twist_of(beam, code, forces, web, cot, placed.tie)
     spare = ties.asw_s
     if twist is not None:
@@ -89,6 +89,22 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
         valid_stations(beam, at), d_bottom, d_top, d, shear_at_d(beam, at, design.shear, d), high, low,
         _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, web, twist, ties, shift,
     )  # fmt: skip
+
+
+def _resistance(beam: Beam, code: DesignCode, forces: Forces, strips: Strips, areas: Array, depths: Array) -> Resistance:
+    """Without axial force, or the lesser of those with the largest and the smallest; about the gross centroid."""
+    law, steel, design = code.concrete_law(beam.concrete), code.steel_law(beam.bars), forces.design
+    if not (design.axial_max.any() or design.axial_min.any()):
+        return bending_resistance(strips, areas, depths, law, steel)
+    off = strips.gross()[1] - 0.5 * strips.height
+    found = []
+    for n in (design.axial_max, design.axial_min):
+        force = np.tile(n, 2) / code.flexure_factor
+        r = bending_resistance(strips, areas, depths, law, steel, force)
+        found.append(replace(r, moment=np.maximum(r.moment + force * off, 0.0)))
+    a, b = found
+    less = a.moment < b.moment
+    return Resistance(*(np.where(less, getattr(a, k), getattr(b, k)) for k in ("moment", "x", "d", "steel_strain")))
 
 
 def _part(beam: Beam, code: DesignCode, r: Resistance, rows: slice) -> Resistance:

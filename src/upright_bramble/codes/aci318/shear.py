@@ -21,7 +21,7 @@ def size_factor(d: Floats, x: Expressions) -> Array:
     ACI, "22.5.5.1", "V_c", "tied: max[2; 8 rho_w^(1/3)] lambda sqrt(f'c), else 8 lambda_s lambda rho_w^(1/3) sqrt(f'c); + N_u/(6 A_g)", "N"
 )
 def concrete_strength(
-    f_c: float, b_w: Floats, d: Floats, a_s: Floats, tied: Floats, x: Expressions, n_u: float = 0.0, a_g: Floats = 1.0, lam: float = 1.0
+    f_c: float, b_w: Floats, d: Floats, a_s: Floats, tied: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0, lam: float = 1.0
 ) -> Array:
     """Shear carried by the concrete (Table 22.5.5.1), N, from 0 to 5 lambda sqrt(f'c) b_w d.
 
@@ -29,7 +29,7 @@ def concrete_strength(
     """
     root = lam * x.capped_root(f_c)
     b_w, d = np.asarray(b_w, dtype=float), np.asarray(d, dtype=float)
-    axial = np.minimum(n_u / (6.0 * np.asarray(a_g)), 0.05 * f_c)  # 22.5.5.1.2
+    axial = np.minimum(np.asarray(n_u) / (6.0 * np.asarray(a_g)), 0.05 * f_c)  # 22.5.5.1.2
     rho = np.cbrt(np.asarray(a_s) / (b_w * d))
     plain, ratio, most = x.v_c
     with_ties = np.maximum(plain, ratio * rho) * root

@@ -11,20 +11,20 @@ from upright_bramble.working import clause
 ACI = "ACI 318-19"
 
 
-def _with_axial(coefficient: float, f_c: float, n_u: float, a_g: Floats, x: Expressions) -> Array:
+def _with_axial(coefficient: float, f_c: float, n_u: Floats, a_g: Floats, x: Expressions) -> Array:
     root = coefficient * x.capped_root(f_c)
-    axial = n_u / (np.asarray(a_g) * x.torsion[1] * x.root(f_c)) if n_u else 0.0
+    axial = np.asarray(n_u) / (np.asarray(a_g) * x.torsion[1] * x.root(f_c))
     return np.asarray(root * np.sqrt(np.maximum(1.0 + axial, 0.0)))
 
 
 @clause(ACI, "22.7.4.1", "T_th", "lambda sqrt(f'c) A_cp^2/p_cp", "N mm")
-def threshold(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: float = 0.0, a_g: Floats = 1.0) -> Array:
+def threshold(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0) -> Array:
     """Nominal torque up to which torsion may be neglected, N mm."""
     return np.asarray(_with_axial(x.torsion[0], f_c, n_u, a_g, x) * np.asarray(a_cp) ** 2 / p_cp)
 
 
 @clause(ACI, "22.7.5.1", "T_cr", "4 lambda sqrt(f'c) A_cp^2/p_cp", "N mm")
-def cracking(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: float = 0.0, a_g: Floats = 1.0) -> Array:
+def cracking(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0) -> Array:
     """Nominal cracking torque, N mm."""
     return np.asarray(_with_axial(x.torsion[1], f_c, n_u, a_g, x) * np.asarray(a_cp) ** 2 / p_cp)
 

@@ -346,7 +346,8 @@ class EN1992:
         nu_1, f_cd = self._shear_strength(concrete)
         z = self.lever(web.d)
         c_rd_c = self._v["C_Rd_c"] / self._v["gamma_c"]
-        alone = shear.resistance_without_stirrups(web.b, web.d, web.a_sl, self._f_ck_shear(concrete), c_rd_c, self._v["v_min"])
+        sigma = np.minimum(np.asarray(web.axial) / web.gross, 0.2 * f_cd)
+        alone = shear.resistance_without_stirrups(web.b, web.d, web.a_sl, self._f_ck_shear(concrete), c_rd_c, self._v["v_min"], sigma)
         tied = shear.stirrup_resistance(asw_s, z, self.f_yd(steel), cot)
         crushed = shear.crushing_resistance(web.b, z, nu_1, f_cd, cot)
         return ShearState(z, cot, alone, tied, crushed, np.minimum(np.maximum(alone, tied), crushed))

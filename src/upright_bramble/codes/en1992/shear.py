@@ -16,17 +16,19 @@ def size_factor(d: Floats) -> Array:
     return np.minimum(1.0 + np.sqrt(200.0 / np.asarray(d, dtype=float)), 2.0)
 
 
-@clause(EN, "6.2.2(1)", "V_Rd,c", "max(C_Rd,c k (100 rho_l f_ck)^(1/3); v_min) b_w d", "N")
-def resistance_without_stirrups(b_w: Floats, d: Floats, a_sl: Floats, f_ck: float, c_rd_c: float, v_min_factor: float) -> Array:
+@clause(EN, "6.2.2(1)", "V_Rd,c", "[max(C_Rd,c k (100 rho_l f_ck)^(1/3); v_min) + k_1 sigma_cp] b_w d", "N")
+def resistance_without_stirrups(
+    b_w: Floats, d: Floats, a_sl: Floats, f_ck: float, c_rd_c: float, v_min_factor: float, sigma_cp: Floats = 0.0, k_1: float = 0.15
+) -> Array:
     """Shear resistance of the concrete, N; `a_sl` only counts bars anchored l_bd + d beyond the section.
 
-    `c_rd_c` = 0.18/gamma_C and `v_min_factor` (0.035) are national values.
+    `sigma_cp` from axial force, compression positive, MPa; `c_rd_c` = 0.18/gamma_C and `v_min_factor` (0.035) are national values.
     """
     k = size_factor(d)
     rho_l = np.minimum(np.asarray(a_sl) / (np.asarray(b_w) * d), 0.02)
     stress = c_rd_c * k * np.cbrt(100.0 * rho_l * f_ck)
     least = v_min_factor * k**1.5 * np.sqrt(f_ck)
-    return np.asarray(np.maximum(stress, least) * b_w * d)
+    return np.asarray(np.maximum(np.maximum(stress, least) + k_1 * np.asarray(sigma_cp), 0.0) * b_w * d)
 
 
 @clause(EN, "6.2.2(6)", "nu", "0.6 (1 - f_ck/250)")
