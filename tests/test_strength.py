@@ -235,3 +235,36 @@ def test_an_indirect_support_is_told_what_hangs_on_it():
     assert any("hang it up" in m.text for m in result.messages)
     checks = {c.id: c for c in result.checks}
     assert checks["shear.stirrups.B-left"].demand > checks["shear.stirrups.A-right"].demand  # nothing is taken at d
+
+
+def test_ledge_and_sloping_web():
+    """An inverted T hogs like a T sags; a trapezoid weighs its mean width and is as strong in shear as where it is narrowest."""
+    ledge = Profile("l", 300.0, 600.0, Flange(150.0, 250.0, 250.0, below=True))
+    tee_ = Profile("t", 300.0, 600.0, Flange(150.0, 250.0, 250.0))
+    arm = line([2500.0], uniform(1, [2500.0], 60.0), fixed=(0,), right_free=True)
+    hung = replace(arm, spans=(replace(arm.spans[0], profile=ledge),))
+    plain = replace(arm, spans=(replace(arm.spans[0], profile=Profile("p", 300.0, 600.0)),))
+    a, b = (run_design(x, seek_cures=False).result for x in (hung, plain))
+    top = [c for r in (a, b) for c in r.checks if c.id.startswith("bending.hogging")]
+    assert top[0].resistance / sum(i.mass for i in a.bars if i.bar.face == "top") >= top[1].resistance / sum(
+        i.mass for i in b.bars if i.bar.face == "top"
+    )
+    simple = line([6000.0], uniform(1, [6000.0], 40.0))
+    low, high = (
+        run_check(
+            replace(simple, spans=(replace(simple.spans[0], profile=p),)), Layout((Bar("1", "bottom", 1, 4, "20", -100.0, 6100.0),), ())
+        )
+        for p in (ledge, tee_)
+    )
+    middle = len(low.curves.moment_positive) // 2
+    assert low.curves.moment_positive[middle] < high.curves.moment_positive[middle]  # its flange is in tension
+    slope = Profile("s", 500.0, 600.0, None, 300.0)
+    span = replace(simple.spans[0], profile=slope)
+    assert span.area(0.0) == pytest.approx(400.0 * 600.0)
+    assert span.widths(0.0) == 300.0
+    narrow = replace(simple, spans=(replace(span, profile=Profile("n", 300.0, 600.0)),))
+    sloping = run_design(replace(simple, spans=(span,)), seek_cures=False).result
+    assert sloping.status != "fail"
+    ratio = {r: max(c.ratio for c in x.checks if c.id.startswith("shear.crushing")) for r, x in
+             (("slope", sloping), ("narrow", run_design(narrow, seek_cures=False).result))}  # fmt: skip
+    assert ratio["slope"] == pytest.approx(ratio["narrow"], rel=0.02)

@@ -9,9 +9,9 @@ import numpy as np
 
 from upright_bramble.beam import Beam, Span
 from upright_bramble.codes.protocol import DesignCode, Surroundings
-from upright_bramble.section.arrays import Array, Index
+from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.section.strength import Block
-from upright_bramble.section.strips import Strips, tee
+from upright_bramble.section.strips import Strips
 
 if TYPE_CHECKING:
     from upright_bramble.analysis.stations import Stations
@@ -59,35 +59,49 @@ def surroundings(beam: Beam, index: int) -> Surroundings:
 
 @dataclass(frozen=True)
 class Sections:
-    """Sections at places, (n,) each: web width, depth, and the flange at the top that works (`flange_width` whole,
-    `flange_depth`; the web's width and 0 where there is none)."""
+    """Sections at places, (n,) each: narrowest web width, depth, and the flange that works (`flange_width` whole, `flange_depth`;
+    the web's width and 0 where there is none; `below` where it is along the bottom); widths of the web at its `upper` and
+    `lower` edge."""
 
     width: Array
     depth: Array
     flange_width: Array
     flange_depth: Array
+    below: Mask
+    upper: Array
+    lower: Array
 
     @property
     def strips(self) -> Strips:
-        """The compressed face on top."""
-        return tee(self.flange_width, self.flange_depth, self.width, self.depth)
+        """The compressed face on top: a flange above, the web, a flange below."""
+        h, b_f = self.depth, self.flange_width
+        above, under = np.where(self.below, 0.0, self.flange_depth), np.where(self.below, self.flange_depth, 0.0)
+        slope = (self.lower - self.upper) / h
+        top, bottom = self.upper + slope * above, self.lower - slope * under
+        return Strips(
+            np.stack([b_f, top, b_f], axis=1), np.stack([b_f, bottom, b_f], axis=1),
+            np.stack([np.zeros_like(h), above, h - under], axis=1), np.stack([above, h - under, h], axis=1),
+        )  # fmt: skip
 
 
 def sections_at(beam: Beam, span: Index, local: Array) -> Sections:
     """Sections of spans `span` (n,) at `local` (n,) places along them, the flange as it works there."""
-    width, depth = np.zeros(len(local)), np.zeros(len(local))
-    flange_width, flange_depth = np.zeros(len(local)), np.zeros(len(local))
+    n = len(local)
+    width, depth, flange_width, flange_depth, upper, lower = (np.zeros(n) for _ in range(6))
+    below = np.zeros(n, dtype=bool)
     for index in np.unique(span):
         here, s = span == index, beam.spans[int(index)]
-        x = local[here]
+        x, flange = local[here], s.profile.flange
         width[here], depth[here] = s.widths(x), s.depths(x)
+        upper[here], lower[here] = s.edges(x)
         flange_width[here] = width[here]
-        if s.profile.flange is None:
+        if flange is None:
             continue
         out = _reach(s, x)
-        flange_width[here] += out
-        flange_depth[here] = np.where(out > 0.0, s.profile.flange.thickness, 0.0)
-    return Sections(width, depth, flange_width, flange_depth)
+        flange_width[here] = np.where(out > 0.0, out + (lower[here] if flange.below else upper[here]), width[here])
+        flange_depth[here] = np.where(out > 0.0, flange.thickness, 0.0)
+        below[here] = flange.below
+    return Sections(width, depth, flange_width, flange_depth, below, upper, lower)
 
 
 def _reach(span: Span, local: Array) -> Array:
@@ -118,15 +132,18 @@ def _rectangle_torsion(a: Array, b: Array) -> Array:
 
 
 def compressed(at: Stations, face: str) -> Block:
-    """The compressed part of sections whose `face` is in tension."""
+    """The compressed part of sections whose `face` is in tension; the web as narrow as it is anywhere."""
     s = at.sections
-    if face == "bottom":
-        return Block(s.width, s.flange_width, s.flange_depth)
-    return Block(s.width, s.width, np.zeros_like(s.width))
+    mine = s.below if face == "top" else ~s.below
+    return Block(s.width, np.where(mine, s.flange_width, s.width), np.where(mine, s.flange_depth, 0.0))
 
 
 def tension_width(at: Stations, face: str) -> Array:
     """b_t: the web's width where the flange is compressed, else the mean width of the tension zone (EN 1992-1-1, 9.2.1.1(1))."""
-    if face == "bottom" or not at.sections.flange_depth.any():
+    s = at.sections
+    mine = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
+    sloping = s.upper != s.lower
+    if not (mine | sloping).any():
         return at.width
-    return at.sections.strips.turned().tension_width()
+    strips = s.strips if face == "bottom" else s.strips.turned()
+    return np.where(mine | sloping, strips.tension_width(), at.width)

@@ -37,23 +37,30 @@ class Cover:
 
 @dataclass(frozen=True)
 class Flange:
-    """A flange along the top: its thickness, and how far it reaches beyond the web at each side (to its free edge, or half
-    way to the next web); bars across the web in it (mm2/mm), where they are known."""
+    """A flange along the top (or `below`, along the bottom): its thickness, and how far it reaches beyond the web at each side (to
+    its free edge, or half way to the next web); bars across the web in it (mm2/mm), where they are known."""
 
     thickness: float
     left: float
     right: float
     cross_steel: float | None = None
+    below: bool = False
 
 
 @dataclass(frozen=True)
 class Profile:
-    """A cross-section: a rectangular web `width` by `depth` (the whole depth), with or without a flange."""
+    """A cross-section: a web `width` at its top and `foot` at its bottom (None: the same), `depth` over all, with or without a
+    flange."""
 
     name: str
     width: float
     depth: float
     flange: Flange | None = None
+    foot: float | None = None
+
+    @property
+    def narrowest(self) -> float:
+        return self.width if self.foot is None else min(self.width, self.foot)
 
 
 Reach: TypeAlias = tuple[float, float]
@@ -141,9 +148,16 @@ class Span:
         return self.profile.depth + (last.depth - self.profile.depth) * local / self.length
 
     def widths(self, local: Any) -> Any:
-        """Width of the web at places along the span."""
+        """Narrowest width of the web at places along the span: what shear, bars and stirrups have."""
         last = self.becomes or self.profile
-        return self.profile.width + (last.width - self.profile.width) * local / self.length
+        return self.profile.narrowest + (last.narrowest - self.profile.narrowest) * local / self.length
+
+    def edges(self, local: Any) -> tuple[Any, Any]:
+        """Widths of the web at its top and at its bottom, at places along the span."""
+        last = self.becomes or self.profile
+        pairs = ((self.profile.width, last.width), (self.profile.foot or self.profile.width, last.foot or last.width))
+        top, bottom = (a + (b - a) * local / self.length for a, b in pairs)
+        return top, bottom
 
     @property
     def deepest(self) -> float:
@@ -155,16 +169,19 @@ class Span:
 
     @property
     def narrowest(self) -> float:
-        return min(self.profile.width, (self.becomes or self.profile).width)
+        return min(self.profile.narrowest, (self.becomes or self.profile).narrowest)
 
     def area(self, local: float, web_only: bool = False) -> float:
         """Area at a place along the span, with the flange that works in it; or of the web below the flange alone."""
-        flange = self.profile.flange
+        flange, depth = self.profile.flange, self.depths(local)
+        top, bottom = self.edges(local)
+        web = 0.5 * (top + bottom) * depth
         if flange is None:
-            return float(self.widths(local) * self.depths(local))
-        if web_only:
-            return float(self.widths(local) * (self.depths(local) - flange.thickness))
-        return float(self.widths(local) * self.depths(local) + sum(self._used(flange)) * flange.thickness)
+            return float(web)
+        if web_only:  # the slab's load has the web's part within the flange too
+            at = top + (bottom - top) * flange.thickness / depth
+            return float(0.5 * (at + bottom) * (depth - flange.thickness))
+        return float(web + sum(self._used(flange)) * flange.thickness)
 
     def _used(self, flange: Flange) -> Reach:
         return self.reach[1] if self.reach is not None else (flange.left, flange.right)

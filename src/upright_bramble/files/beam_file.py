@@ -169,15 +169,21 @@ class _Reader:
         f = p.flange
         assert isinstance(p.depth, float)
         assert isinstance(p.width, float)
-        if (p.shape == "rectangle") != (f is None):
-            said = "a rectangle has no flange; leave it out, or make the shape T or L" if f else f"a {p.shape} needs a 'flange'"
+        bare = p.shape in ("rectangle", "trapezoid")
+        if bare != (f is None):
+            said = f"a {p.shape} has no flange; leave it out, or make the shape T or L" if f else f"a {p.shape} needs a 'flange'"
             self.wrong(path if f else path[:-1], said)
-        if f is None or p.shape == "rectangle":
-            return b.Profile(name, p.width, p.depth)
+        if (p.shape == "trapezoid") != (p.foot is not None):
+            self.wrong((*path[:-1], "foot"), "a trapezoid has a 'foot', the width of its web at the bottom, and only a trapezoid")
+        if f is None or bare:
+            return b.Profile(name, p.width, p.depth, None, p.foot)
         if f.thickness >= p.depth:
             self.wrong((*path, "thickness"), f"{f.thickness:g} mm is no less than the depth of {p.depth:g} mm")
-        if p.shape == "T" and f.side is not None:
-            self.wrong((*path, "side"), "a T has its flange on both sides; leave it out, or make the shape L")
+        below = p.shape == "inverted T"
+        if below and f.width == "auto":
+            self.wrong((*path, "width"), "the flange below of an inverted T ends somewhere: give its whole 'width'")
+        if p.shape != "L" and f.side is not None:
+            self.wrong((*path, "side"), f"a {p.shape} has its flange on both sides; leave it out, or make the shape L")
         gaps = (f.gap_left, f.gap_right)
         if f.width != "auto":
             if any(g is not None for g in gaps):
@@ -185,8 +191,8 @@ class _Reader:
             out = f.width - p.width
             if out <= 0.0:
                 self.wrong((*path, "width"), f"{f.width:g} mm is no wider than the web of {p.width:g} mm")
-            left, right = (0.5 * out, 0.5 * out) if p.shape == "T" else (out, 0.0) if f.side == "left" else (0.0, out)
-            return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, max(left, 0.0), max(right, 0.0), f.cross_steel))
+            left, right = (0.5 * out, 0.5 * out) if p.shape != "L" else (out, 0.0) if f.side == "left" else (0.0, out)
+            return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, max(left, 0.0), max(right, 0.0), f.cross_steel, below))
         if p.shape == "T" and None in gaps:
             self.wrong(path, "give 'gap_left' and 'gap_right', the clear distances to the next webs, or the 'width'")
         if p.shape == "L" and (gaps[0] is None) == (gaps[1] is None):
@@ -384,6 +390,8 @@ class _Reader:
             if a.kind != "imposed" and a.category is not None:
                 self.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
             loads = [p for j, load in enumerate(a.loads) for p in self._load(load, ("actions", i, "loads", j), supports, spans)]
+            if a.self_weight == "web" and any(s.profile.flange is not None and s.profile.flange.below for s in spans):
+                self.wrong(("actions", i, "self_weight"), "the flange of an inverted T is no slab: weigh all of it, 'self_weight: true'")
             if not a.self_weight and not a.loads:
                 self.wrong(("actions", i), "has no loads; give 'loads' or 'self_weight: true'")
             psi = (a.psi[0], a.psi[1], a.psi[2]) if a.psi else None

@@ -123,7 +123,8 @@ class FlangeIn(Entry):
 
 
 class ProfileIn(Entry):
-    shape: Literal["rectangle", "T", "L"]
+    shape: Literal["rectangle", "T", "L", "inverted T", "trapezoid"]
+    foot: SectionLength | None = Field(None, description="width of a sloping web at its bottom")
     depth: SectionLength | Literal["auto"] = Field(description="auto: proposed from spans and moments")
     width: SectionLength | Literal["auto"] = Field(description="of the web; auto: half of the depth")
     flange: FlangeIn | None = None

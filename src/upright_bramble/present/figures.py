@@ -252,8 +252,9 @@ def _elevation(axis: Axes, result: Result, units: Shown) -> None:
         axis.plot([left, right], [0, 0], color=INK, lw=0.9)
         axis.plot([left, right], [-h, -h_2], color=INK, lw=0.9)
         if span.profile.flange is not None:
-            under = -span.profile.flange.thickness * unit
-            axis.plot([left, right], [under, under], color=INK, lw=0.6, ls=(0, (5, 3)))
+            t = span.profile.flange.thickness * unit
+            ends = (t - h, t - h_2) if span.profile.flange.below else (-t, -t)
+            axis.plot([left, right], ends, color=INK, lw=0.6, ls=(0, (5, 3)))
         for a in span.hinges:
             axis.plot([(span.start + a) / k], [-0.5 * span.depths(a) * unit], "o", mfc="white", mec=INK, ms=5, mew=1.0)
         place = 0.5 * (beam.clear(i)[0] + beam.clear(i)[1]) / k

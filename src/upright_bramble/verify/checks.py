@@ -227,7 +227,7 @@ def _flanges(f: Facts) -> list[Check]:
     at, m = f.at, f.forces.design.moment_max
     for index, span in enumerate(f.beam.spans):
         flange, rows = span.profile.flange, at.of(index)
-        if flange is None or span.reach is None or m[rows].max() <= 1e3:
+        if flange is None or flange.below or span.reach is None or m[rows].max() <= 1e3:
             continue
         x, moment = at.local[rows], np.maximum(m[rows], 0.0)
         peak = int(moment.argmax())

@@ -202,7 +202,17 @@ def _face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     n_phi, n_phi2 = (per_bar * phi).sum(axis=1), (per_bar * phi**2).sum(axis=1)
     equivalent = np.where(n_phi > 1e-9, n_phi2 / np.where(n_phi > 1e-9, n_phi, 1.0), 1.0)
     cover = (beam.cover.bottom if bottom else beam.cover.top) + placed.tie
-    return Face(at.width, at.depth, np.maximum(area, 1e-6), depth, equivalent, np.full(len(at), cover), _centres(beam, at, placed, bottom))
+    # beyond the bars they control the concrete as far as bars of a row may be apart (EN 1992-1-1, 7.3.4(3))
+    controlled = at.width - 2.0 * (beam.cover.sides + placed.tie + 0.5 * equivalent) + 5.0 * (cover + 0.5 * equivalent)
+    wide = np.minimum(_width_at(at, bottom), np.maximum(controlled, at.width))
+    return Face(wide, at.depth, np.maximum(area, 1e-6), depth, equivalent, np.full(len(at), cover), _centres(beam, at, placed, bottom))
+
+
+def _width_at(at: Stations, bottom: bool) -> Array:
+    """Width of the section at a face, flange included."""
+    s = at.sections
+    mine = (s.flange_depth > 0.0) & (s.below if bottom else ~s.below)
+    return np.where(mine, s.flange_width, s.lower if bottom else s.upper)
 
 
 def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
