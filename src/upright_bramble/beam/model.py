@@ -10,11 +10,13 @@ from typing import Any, TypeAlias
 
 @dataclass(frozen=True)
 class Concrete:
-    """Characteristic cylinder strength `strength`, largest aggregate size, and the grade's name as given."""
+    """Characteristic cylinder strength `strength`, largest aggregate size, the grade's name as given, and the
+    stress diagram that resistances are found with."""
 
     strength: float
     aggregate: float = 20.0
     grade: str = ""
+    diagram: str = "block"
 
 
 @dataclass(frozen=True)

@@ -129,6 +129,13 @@ class _Reader:
 
     def _concrete(self, code: DesignCode) -> b.Concrete:
         c = self.given.concrete
+        if c.diagram not in code.diagrams:
+            self.wrong(("concrete", "diagram"), f"'{c.diagram[:30]}' is no diagram of this code; diagrams: {', '.join(code.diagrams)}")
+        found = self._strength(code)
+        return replace(found, diagram=c.diagram)
+
+    def _strength(self, code: DesignCode) -> b.Concrete:
+        c = self.given.concrete
         if (c.grade is None) == (c.strength is None):
             self.wrong(("concrete",), "give either 'grade' or 'strength'")
             return b.Concrete(30.0, c.aggregate)

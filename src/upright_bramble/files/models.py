@@ -95,6 +95,7 @@ class ConcreteIn(Entry):
     grade: Word | None = Field(None, description="such as C30/37")
     strength: StressValue | None = Field(None, description="characteristic cylinder strength, instead of a grade")
     aggregate: SectionLength = Field(20.0, description="largest aggregate size")
+    diagram: Word = Field("block", description="stress diagram: block or parabola, where the code has it")
 
 
 class ReinforcementIn(Entry):

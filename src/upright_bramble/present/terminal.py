@@ -66,7 +66,8 @@ def summary(console: Console, result: Result) -> None:
         plain(
             console,
             f"steel {mass(q['steel_kg'], units)}, {mass_per_volume(q['steel_kg_per_m3'], units)}, at most {q['percent_most']:.2f} % "
-            f"at a face; concrete {volume(q['concrete_m3'], units)}",
+            f"at a face; concrete {volume(q['concrete_m3'], units)}\n"
+            f"bars {q['main_bars_over_least']:.2f} times what sections ask for; " + _struts(result),
         )
     )
     console.print()
@@ -77,6 +78,15 @@ def summary(console: Console, result: Result) -> None:
     if len(more) > 8:
         console.print(f"         and {len(more) - 8} more failing checks; all are in the result file")
     _messages(console, result)
+
+
+def _struts(result: Result) -> str:
+    """The strut angles of the zones."""
+    found = [i.strut for i in result.stirrups]
+    if not found:
+        return "no stirrups"
+    low, high = min(found), max(found)
+    return f"cot theta {low:.2f}" + (f" to {high:.2f}" if high - low > 0.005 else "")
 
 
 def _told(console: Console, units: Shown, word: str, check: Check, style: str) -> None:

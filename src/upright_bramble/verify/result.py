@@ -67,11 +67,14 @@ class BarItem:
 
 @dataclass(frozen=True)
 class StirrupItem:
+    """A zone with what the schedule needs, and the strut angle (cot theta) that its resistance was found with."""
+
     zone: StirrupZone
     diameter: float
     shape: str
     cut_length: float
     mass: float
+    strut: float = 0.0
 
 
 @dataclass(frozen=True)

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import replace
+
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.beam import Beam, Layout
+from upright_bramble.beam import Beam, Layout, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
 from upright_bramble.verify.checks import Facts, all_checks, required_areas
 from upright_bramble.verify.placement import place
-from upright_bramble.verify.quantities import bar_items, quantities, side_items, stirrup_items
-from upright_bramble.verify.result import Check, Curves, Message, Result, amount
+from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
+from upright_bramble.verify.result import BarItem, Check, Curves, Message, Result, amount
 from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 
@@ -32,7 +35,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     required = required_areas(beam, code, forces, strength)
     checks = all_checks(Facts(beam, code, forces, placed, strength, serviced, required, layout))
     bars = [*bar_items(code, placed), *side_items(code, layout)]
-    stirrups = stirrup_items(beam, code, layout.stirrups)
+    at = forces.stations
+    stirrups = [replace(i, strut=_strut(at.x, strength.shear.cot, i.zone)) for i in stirrup_items(beam, code, layout.stirrups)]
     curves = Curves(
         design_moment_max=strength.moment_max,
         design_moment_min=-strength.moment_min,
@@ -54,11 +58,25 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         crack_bottom=serviced.cracking_bottom.width,
     )
     totals = quantities(beam, bars, stirrups, len(placed.laps))
+    totals["main_bars_over_least"] = _over_least(forces, curves, bars)
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
     return Result(
         beam, code.title, forces, layout, curves, tuple(checks), tuple(_messages(beam, code, forces, layout, checks, totals)),
         tuple(bars), tuple(stirrups), totals, code.bar_sign,
     )  # fmt: skip
+
+
+def _over_least(forces: Forces, curves: Curves, bars: Sequence[BarItem]) -> float:
+    """Mass of the bars over the theoretical least: what the sections ask for, integrated along the beam."""
+    at, asked = forces.stations, curves.top_required + curves.bottom_required
+    least = sum(float(np.trapezoid(asked[at.of(i)], at.x[at.of(i)])) for i in range(len(at.first) - 1)) * STEEL_DENSITY
+    return sum(i.mass for i in bars) / least if least > 0.0 else 0.0
+
+
+def _strut(x: np.ndarray, cot: np.ndarray, zone: StirrupZone) -> float:
+    """The steepest angle within a zone."""
+    inside = (x >= zone.start - 1e-6) & (x <= zone.end + 1e-6)
+    return float(cot[inside].min()) if inside.any() else float(cot[np.abs(x - zone.start).argmin()])
 
 
 def _finite(area: np.ndarray) -> np.ndarray:

@@ -97,6 +97,7 @@ class ACI318:
     clauses: Mapping[str, str] = _CLAUSES
     cut_off_share = 2.0 / 3.0
     bar_sign = "#"
+    diagrams = ("block",)
     moment_symbol, concrete_shear_symbol, crushing_symbol, shear_symbol = "phi M_n", "phi V_c", "phi V_n,max", "phi V_n"
 
     def __init__(self, metric: bool, overrides: dict[str, float]) -> None:

@@ -110,6 +110,7 @@ class EN1992:
     bar_sign = "ø"
     moment_symbol, concrete_shear_symbol, crushing_symbol, shear_symbol = "M_Rd", "V_Rd,c", "V_Rd,max", "V_Rd"
     flexure_factor = 1.0
+    diagrams = ("block", "parabola")
     cut_off_share = 0.0
     top_share = 0.0
     gross_uncracked = False
@@ -181,6 +182,8 @@ class EN1992:
         return materials.design_yield(steel.strength, self._v["gamma_s"])
 
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw:
+        if concrete.diagram == "parabola":
+            return self.parabola_law(concrete)
         f_ck = concrete.strength
         stress = materials.block_stress_factor(f_ck) * self.f_cd(concrete)
         return ConcreteLaw(stress, materials.ultimate_strain(f_ck), materials.block_depth_factor(f_ck))
@@ -193,7 +196,8 @@ class EN1992:
         def curve(strain: Array) -> Array:
             return 1.0 - (1.0 - np.minimum(strain, peak) / peak) ** n
 
-        return ConcreteLaw(self.f_cd(concrete), materials.ultimate_strain(f_ck), curve=curve)
+        # steel is proportioned with the block that stands for the diagram; verification integrates the diagram itself
+        return ConcreteLaw(self.f_cd(concrete), materials.ultimate_strain(f_ck), materials.block_depth_factor(f_ck), curve)
 
     def steel_law(self, steel: Steel) -> SteelLaw:
         return SteelLaw(self.f_yd(steel), materials.E_S)
