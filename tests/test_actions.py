@@ -239,3 +239,9 @@ def test_commands_that_list(bramble):
     table = bramble("codes", "en1992-1-1").out
     assert "cot_theta_max" in table
     assert "psi_0" in table
+
+
+def test_values_of_ones_own_are_told_with_the_forces(bramble):
+    bramble.write("own.beam.yaml", yaml_beams.SIMPLE + "code_values: {gamma_Q: 1.6}\n")
+    assert "gamma_Q = 1.6 is yours" in bramble("forces", "own.beam.yaml").out
+    assert bramble("forces", "own.beam.yaml", "--json").json["code_values"] == {"gamma_Q": 1.6}

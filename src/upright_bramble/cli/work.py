@@ -150,6 +150,7 @@ def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:
         levels[level] = envelope_data(envelope) | more
     return {
         "mark": beam.mark,
+        "code_values": dict(beam.code_values),
         "x_mm": numbers(at.x, 1.0, 3),
         "span": [int(v) + 1 for v in at.span],
         "levels": levels,

@@ -238,6 +238,8 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
     console.print(plain(console, f"{beam.mark}  {beam.title}"), style="bold")
     what = f"{level.replace('_', '-')} level, {len(e.labels)} sets of forces"
     console.print(plain(console, f"     {what if action is None else f'{action} alone, unfactored'}"), style="dim")
+    for key, value in beam.code_values.items():
+        console.print(plain(console, f"     {key} = {value:g} is yours, not the code's"), style="dim")
     console.print()
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for i, name in enumerate(("support", f"reaction max {units.unit('force')}", "min", f"moment min {units.unit('moment')}")):

@@ -22,6 +22,7 @@ from upright_bramble.section.strength import required_steel
 
 VIBRATOR = 60.0  # clear gap left in a full top row, mm
 MOST_THROUGH = 6
+LEGS = 1400.0  # of a bar bent at both ends, at most, mm
 ENDLESS = 1e6  # bars of a section that no steel is enough for: more than any row holds
 
 
@@ -148,6 +149,10 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
     if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
         most = area + (total * extra[:, None]).max(axis=1, initial=0.0)
         feasible &= (area >= code.bottom_share(True) * most) | demand.held_through
+    if run.end - run.start > beam.detailing.stock_length - LEGS:
+        # bars that run through are lapped somewhere: their pieces stand there in pairs
+        lapped = 2.0 * c.number * c.phi + (c.number - 1.0) * gap <= run.width - 2.0 * (beam.cover.sides + tie)
+        feasible = feasible & lapped if (feasible & lapped).any() else feasible
     if not feasible.any():
         raise NoProposal(_why_not(beam, run, total, n_2, rows), run.face)
     parts = _cost(beam, forces, run, c, total, area, needed, masks)
