@@ -268,3 +268,17 @@ def test_ledge_and_sloping_web():
     ratio = {r: max(c.ratio for c in x.checks if c.id.startswith("shear.crushing")) for r, x in
              (("slope", sloping), ("narrow", run_design(narrow, seek_cures=False).result))}  # fmt: skip
     assert ratio["slope"] == pytest.approx(ratio["narrow"], rel=0.02)
+
+
+def test_top_bars_may_stand_in_the_flange():
+    """More bars than fit the web fit beside it where the flange is at the top, and nowhere where it is below."""
+    lengths = [6000.0, 6000.0]
+    beam = line(lengths, uniform(2, lengths, 30.0))
+    row = (Bar("1", "bottom", 1, 2, "20", -100.0, 12100.0), Bar("2", "top", 1, 9, "20", -100.0, 12100.0))
+    ratio = {}
+    for name, flange in (("above", Flange(150.0, 600.0, 600.0)), ("below", Flange(150.0, 600.0, 600.0, below=True)), ("none", None)):
+        spans = tuple(replace(s, profile=Profile("t", 300.0, 500.0, flange)) for s in beam.spans)
+        result = run_check(replace(beam, spans=spans), Layout(row, ()))
+        ratio[name] = max(c.ratio for c in result.checks if c.id.startswith("fit.top"))
+    assert ratio["above"] < 1.0 < ratio["none"]
+    assert ratio["below"] == ratio["none"]

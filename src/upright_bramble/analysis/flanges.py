@@ -147,3 +147,11 @@ def tension_width(at: Stations, face: str) -> Array:
         return at.width
     strips = s.strips if face == "bottom" else s.strips.turned()
     return np.where(mine | sloping, strips.tension_width(), at.width)
+
+
+def bar_width(at: Stations, face: str) -> Array:
+    """Width that the bars of a face may take, (n,): the web's, or with a flange on their side as much of it as works (EN
+    1992-1-1, 9.2.1.2(2); ACI 318-19, 24.3.4): corner bars stand in the stirrups, others may stand beside the web."""
+    s = at.sections
+    mine = (s.flange_depth > 0.0) & (s.below if face == "bottom" else ~s.below)
+    return np.where(mine, s.flange_width, s.width)

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.analysis.flanges import compressed, tension_width
+from upright_bramble.analysis.flanges import bar_width, compressed, tension_width
 from upright_bramble.analysis.support_width import shifted_moments
 from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, twist_of
 from upright_bramble.beam import Bar, Beam, Layout, SideBars, Span, StirrupZone
@@ -126,19 +126,19 @@ def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
             groups[-1].append(i)
         else:
             groups.append([i])
-    near = _nearest(beam, at.x)
+    near, wide = _nearest(beam, at.x), bar_width(at, face)
     found = []
     for group in groups:
         where = np.isin(at.span, group) & ~outside
         if face == "bottom":
-            zones = [Zone(i, where & (at.span == i), beam.spans[i].narrowest, needs.crowded.get((face, i), 0)) for i in group]
+            zones = [Zone(i, where & (at.span == i), float(wide[at.of(i)].min()), needs.crowded.get((face, i), 0)) for i in group]
         else:
             zones = [
-                Zone(s, where & (near == s), float(at.width[where & (near == s)].min()), needs.crowded.get((face, s), 0))
+                Zone(s, where & (near == s), float(wide[where & (near == s)].min()), needs.crowded.get((face, s), 0))
                 for s in range(len(beam.supports))
                 if (where & (near == s)).any()
             ]
-        width = min(beam.spans[i].narrowest for i in group)
+        width = min(float(wide[at.of(i)].min()) for i in group)
         found.append(Run(face, where, tuple(zones), beam.spans[group[0]].start, beam.spans[group[-1]].end, width))
     return found
 
@@ -271,7 +271,7 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
         beside += np.where((bar.layer == 1) & (at.x >= bar.start - reach) & (at.x <= bar.end + reach), bar.count, 0)
     n = choice.through
     taken = 2.0 * n * phi + beside * phi_e + (n + beside - 1.0) * rows.gap
-    room = taken <= at.width - 2.0 * (beam.cover.sides + tie)
+    room = taken <= bar_width(at, face) - 2.0 * (beam.cover.sides + tie)
     pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room)
     return [Bar("", face, 1, n, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces] + extra
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
-from upright_bramble.analysis.flanges import compressed, tension_width
+from upright_bramble.analysis.flanges import bar_width, compressed, tension_width
 from upright_bramble.analysis.twist import side_bar_area
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.protocol import DesignCode, EndFacts
@@ -489,7 +489,7 @@ def _fit(f: Facts) -> list[Check]:
                     gaps -= np.where((at.x >= lap.start) & (at.x <= lap.end), placed.bars[lap.first].count, 0)
             clear = f.code.clear_spacing(largest, beam.concrete.aggregate)
             taken = (here * number * placed.diameter).sum(axis=1) + np.maximum(gaps, 0.0) * clear
-            room = at.width - 2.0 * (beam.cover.sides + placed.tie)
+            room = bar_width(at, face if layer == 1 else "") - 2.0 * (beam.cover.sides + placed.tie)
             for index in range(len(beam.spans)):
                 i = _worst(taken / room, (at.span == index) & (taken > 0.0))
                 if i is not None and gaps[i] >= 1.0:

@@ -229,7 +229,9 @@ def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
     number = (here * counts).sum(axis=1) - doubled
     largest = np.where(here, placed.diameter[mine], 0.0).max(axis=1, initial=0.0)
     room = at.width - 2.0 * (beam.cover.sides + placed.tie) - largest
-    return np.asarray(room / np.maximum(number - 1.0, 1.0))
+    # bars that do not fit in the web stand beside it in the flange, as near to each other as bars may
+    beside = (number - 1.0) * (largest + np.maximum(np.maximum(largest, beam.concrete.aggregate + 5.0), 20.0))
+    return np.asarray(np.maximum(room, beside) / np.maximum(number - 1.0, 1.0))
 
 
 def governing_lines(at: Stations, spans: int, lines: Array) -> Array:
