@@ -227,3 +227,18 @@ def test_axial_force_counts_in_bending_and_shear(bramble):
     cracking = [c for c in results[-150.0]["checks"] if c["id"].startswith("cracking")]
     assert cracking
     assert all(not c["ok"] and c["note"].startswith("not done") for c in cracking)
+
+
+def test_a_pull_that_no_moment_goes_with_is_not_passed(bramble):
+    """Pure tension far above what the bars carry fails bending, although there is hardly a moment."""
+    one = yaml_beams.SIMPLE[: yaml_beams.SIMPLE.index("actions:")]
+    rows = ["span,x [m],M_max [kNm],M_min [kNm],V_max [kN],V_min [kN],N [kN]", *(f"1,{x / 2},1,0,1,-1,-2000" for x in range(13))]
+    bramble.write("uls.csv", "\n".join(rows))
+    bramble.write("p.beam.yaml", one + "forces:\n  strength: {table: uls.csv, level: factored}\n")
+    bars = "  - {mark: '01', face: bottom, layer: 1, count: 2, size: '16', from: -0.1 m, to: 6.1 m}\n"
+    bars += "  - {mark: '02', face: top, layer: 1, count: 2, size: '16', from: -0.1 m, to: 6.1 m}\n"
+    bramble.write("p.layout.yaml", f"bramble_layout: 1\nbeam: S1\nbars:\n{bars}stirrups: []\n")
+    ran = bramble("check", "p.beam.yaml", "p.layout.yaml", "--json")
+    assert ran.status == 1
+    failing = [c["id"] for c in ran.json["checks"] if not c["ok"]]
+    assert "bending.sagging.1" in failing

@@ -107,3 +107,13 @@ def test_window_max_by_brute_force(points, reach):
         if len(np.unique(x)) == len(x):
             between = np.interp(np.clip(here + fine, x[0], x[-1]), x, y)
             assert got[i] == pytest.approx(max(inside.max(), between.max()), abs=1e-6)
+
+
+def test_an_axial_force_beyond_the_section_leaves_no_moment():
+    """More tension than all bars at yield, more compression than the section: no balance, no moment, whatever the bars' places."""
+    concrete, steel = CODE.concrete_law(Concrete(30.0)), CODE.steel_law(Steel(500.0))
+    areas, depths = np.array([[400.0, 1600.0]]), np.array([[50.0, 450.0]])
+    most = 2000.0 * 500 / 1.15
+    for axial, moment in ((-1.02 * most, False), (-0.5 * most, True), (0.0, True), (500e3, True), (1e8, False)):
+        found = bending_resistance(rectangle(300.0, 500.0), areas, depths, concrete, steel, axial)
+        assert (found.moment[0] > 0.0) == moment, axial

@@ -94,6 +94,9 @@ def bending_resistance(
     d = np.where(amount > 0.0, (tension * depths).sum(axis=1) / np.where(amount > 0.0, amount, 1.0), h)
     deepest = np.where(tension > 0.0, strain, 0.0).min(axis=1) if areas.shape[1] else np.zeros_like(h)
     has_steel = (amount > 1e-9) | (np.asarray(axial) != 0.0)
+    # an axial force beyond what the section carries finds no balance: there is no moment to speak of
+    size = np.abs(np.asarray(axial)) + np.abs(bar).sum(axis=1)
+    has_steel &= (np.asarray(axial) == 0.0) | (np.abs(force + bar.sum(axis=1) - axial) <= 1e-4 * size + 1.0)
     return Resistance(np.where(has_steel, np.maximum(total, 0.0), 0.0), x, d, -deepest)
 
 

@@ -110,9 +110,16 @@ def _bending(f: Facts) -> list[Check]:
     for face, place, where in _zones(f):
         sense = "sagging" if face == "bottom" else "hogging"
         demand, resistance = (s.moment_max, s.positive) if face == "bottom" else (s.moment_min, s.negative)
-        ratio = _ratio(demand, resistance.moment)
+        # an axial force may use a section up before any moment does
+        design = f.forces.design
+        used_up = ((design.axial_min < -1.0) | (design.axial_max > 1.0)) & (resistance.moment <= 0.0)
+        ratio = np.where(used_up, MOST_RATIO, _ratio(demand, resistance.moment))
         i = _worst(ratio, where)
-        if i is None or demand[where].max(initial=0.0) <= 1e3:
+        if i is None or (demand[where].max(initial=0.0) <= 1e3 and not used_up[where].any()):
+            continue
+        if used_up[i]:
+            note = "the axial force alone is more than the bars of this section carry"
+            found.append(_make(f, f"bending.{sense}", place, i, max(demand[i], 1.0), 0.0, "moment", note=note))
             continue
         lacking = max(f.required[face][i] - f.placed.face_area(face == "bottom", anchored=True)[i], 0.0)
         note = f"{amount(lacking, 'area')} more steel anchored here would do" if ratio[i] > 1.0 and np.isfinite(lacking) else ""
