@@ -13,7 +13,7 @@ from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import cracked, uncracked
 from upright_bramble.section.strength import bending_resistance, bracketed_root
 from upright_bramble.section.strips import Strips
-from upright_bramble.verify.result import amount
+from upright_bramble.verify.result import MOST_RATIO, amount
 
 
 @dataclass(frozen=True)
@@ -91,7 +91,7 @@ def work_out(s: Section, code: DesignCode) -> Worked:
         more, ratio = _serviced(turned, code)
         lines += more
         ratios.append(("cracking", ratio))
-    return Worked(tuple(lines), tuple(ratios))
+    return Worked(tuple(lines), tuple((name, min(ratio, MOST_RATIO)) for name, ratio in ratios))
 
 
 def compressed_on_top(s: Section) -> Section:
