@@ -242,3 +242,52 @@ def test_a_pull_that_no_moment_goes_with_is_not_passed(bramble):
     assert ran.status == 1
     failing = [c["id"] for c in ran.json["checks"] if not c["ok"]]
     assert "bending.sagging.1" in failing
+
+
+AMERICAN = """bramble: 1
+beam: One span
+mark: US1
+code: aci318m-19
+concrete: {strength: 28 MPa}
+reinforcement: {yield: 420 MPa}
+cover: {top: 40, bottom: 40, sides: 40}
+profiles:
+  p: {shape: rectangle, depth: 500, width: 300}
+line:
+  - {support: A, width: 300}
+  - {span: 6, profile: p}
+  - {support: B, width: 300}
+"""
+AMERICAN_LOADS = """actions:
+  - {name: dead, kind: permanent, loads: [{line: 15}]}
+  - {name: live, kind: imposed, category: storage, loads: [{line: 12}]}
+"""
+
+
+def test_american_deflection_needs_both_of_its_levels(bramble):
+    """With what lasts alone nothing is known of the immediate part: not done, never passed. With all levels it is the beam's own."""
+    bramble.write("own.beam.yaml", AMERICAN.replace("US1", "OWN") + AMERICAN_LOADS)
+    for level in ("strength", "dead", "service", "sustained"):
+        assert bramble("forces", "own.beam.yaml", "--level", level, "--csv", f"{level}.csv", "--quiet").status == 0
+    for service, done in (("sustained: sustained.csv", False), ("dead: dead.csv, service: service.csv, sustained: sustained.csv", True)):
+        text = AMERICAN + f"forces:\n  strength: {{table: strength.csv, level: factored}}\n  service: {{{service}}}\n"
+        bramble.write("given.beam.yaml", text)
+        found = bramble("design", "given.beam.yaml", "--json", "--no-figures", "--fresh").json["checks"]
+        total = next(c for c in found if c["id"] == "deflection.total.1")
+        assert total["ok"] == done
+        assert total["note"].startswith("not done") != done
+    bramble.write("same.beam.yaml", AMERICAN + AMERICAN_LOADS)
+    mine = bramble("check", "same.beam.yaml", "US1/US1.layout.yaml", "--json").json["checks"]
+    assert total["ratio"] == pytest.approx(next(c for c in mine if c["id"] == "deflection.total.1")["ratio"], rel=1e-3)
+
+
+@pytest.mark.parametrize("code", ["en1992-1-1", "aci318-19", "aci318m-19"])
+@pytest.mark.parametrize("units", ["kN-m", "kip-ft", "tf-m"])
+def test_every_starter_file_is_designed(bramble, code, units):
+    """Whatever code and units: the file to begin with reads, designs and passes, and its layout checks to the same verdict."""
+    assert bramble("start", "s.beam.yaml", "--code", code, "--units", units).status == 0
+    ran = bramble("design", "s.beam.yaml", "--json", "--no-figures")
+    assert ran.status == 0, ran.err
+    again = bramble("check", "s.beam.yaml", "S/S.layout.yaml", "--json").json["checks"]
+    assert [(c["id"], c["ok"]) for c in again] == [(c["id"], c["ok"]) for c in ran.json["checks"]]
+    assert [c["ratio"] for c in again] == pytest.approx([c["ratio"] for c in ran.json["checks"]], rel=1e-5)

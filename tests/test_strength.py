@@ -282,3 +282,8 @@ def test_top_bars_may_stand_in_the_flange():
         ratio[name] = max(c.ratio for c in result.checks if c.id.startswith("fit.top"))
     assert ratio["above"] < 1.0 < ratio["none"]
     assert ratio["below"] == ratio["none"]
+    spans = tuple(replace(s, profile=Profile("t", 300.0, 500.0, Flange(150.0, 600.0, 600.0))) for s in beam.spans)
+    for face in ("bottom", "top"):  # a second row stands inside the stirrups, whatever the flange
+        second = Bar("3", face, 2, 9, "20", -100.0, 12100.0)
+        result = run_check(replace(beam, spans=spans), Layout((*row, second), ()))
+        assert max(c.ratio for c in result.checks if c.id.startswith(f"fit.{face}") and c.id.endswith("row-2")) > 1.0

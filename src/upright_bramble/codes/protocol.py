@@ -276,6 +276,11 @@ class DesignCode(Protocol):
 
     @property
     def categories(self) -> Sequence[str]: ...
+    @property
+    def starter(self) -> Mapping[str, str]:
+        """Entries of a beam file to begin with that are the code's own."""
+        ...
+
     def default_category(self) -> str | None:
         """For imposed actions that name none; None: they must."""
         ...

@@ -32,16 +32,8 @@ def starter_text(code: str, units: str, name: str) -> str:
     rules = get_code(code)
     values = {**dict(zip(_KEYS, _UNITS[units], strict=True)), "code": code, "units": units, "mark": mark}
     values["bars"], values["ties"] = ", ".join(rules.usual_main_bars), ", ".join(rules.usual_stirrup_bars)
-    if rules.annexes:
-        values["annex"] = f"annex: {rules.annexes[0]:<23} # or {', '.join(rules.annexes[1:])}\n"
-        values["steel"], values["category"] = "bars: B500B, stirrups: B500B", "B                # A to H: gives the combination factors"
-        values["service"] = "deflection: {total: span/250, after_finishes: span/500, finishes_at: 60 days}, crack_width: 0.3 mm"
-    else:
-        inch = "318m" not in code
-        values["annex"], values["steel"] = "", "yield: 60 ksi" if inch else "yield: 420 MPa"
-        values["strength"] = "strength: 4000 psi" if inch else "strength: 28 MPa"
-        values["category"] = f"occupied         # {', '.join(rules.categories)}: gives the factors beside other loads"
-        values["service"] = "deflection: {total: span/240, after_finishes: span/240, finishes_at: 60 days}"
+    values["annex"] = f"annex: {rules.annexes[0]:<23} # or {', '.join(rules.annexes[1:])}\n" if rules.annexes else ""
+    values |= rules.starter
     for key, value in values.items():
         text = text.replace(f"<{key}>", value)
     return text

@@ -34,12 +34,12 @@ def shown(line: Line, system: UnitSystem) -> tuple[float, str]:
     return line.value / size, unit
 
 
-def section_summary(console: Console, s: Section, worked: Worked, code: DesignCode, units: str) -> None:
+def section_summary(console: Console, cut: Section, worked: Worked, code: DesignCode, units: str) -> None:
     """Every value with its symbol, unit and clause."""
     from rich.table import Table
 
     system = SYSTEMS[units]
-    console.print(plain(console, s.title), style="bold")
+    console.print(plain(console, cut.title), style="bold")
     console.print(plain(console, f"     {code.title}"), style="dim")
     for heading, lines in groupby(worked.lines, key=lambda v: v.heading):
         console.print()
@@ -59,7 +59,7 @@ def section_summary(console: Console, s: Section, worked: Worked, code: DesignCo
         console.print(plain(console, f"{word:<5} {name} {ratio:.2f}"), style=style)
 
 
-def section_data(s: Section, worked: Worked) -> dict[str, Any]:
+def section_data(cut: Section, worked: Worked) -> dict[str, Any]:
     """As plain data, N, mm, MPa."""
     values = [
         {
@@ -68,34 +68,36 @@ def section_data(s: Section, worked: Worked) -> dict[str, Any]:
         }
         for v in worked.lines
     ]  # fmt: skip
-    return {"section": s.title, "values": values, "ratios": {name: round(ratio, 6) for name, ratio in worked.ratios}}
+    return {"section": cut.title, "values": values, "ratios": {name: round(ratio, 6) for name, ratio in worked.ratios}}
 
 
-def section_figure(s: Section, code: DesignCode, units: str) -> Figure:
+def section_figure(cut: Section, code: DesignCode, units: str) -> Figure:
     """Moment and axial force that are resisted together, and moment against curvature."""
     import matplotlib as mpl
     from matplotlib.figure import Figure
 
     from upright_bramble.present.figures import _STYLE, DPI, SIZE, _bare
 
-    s, system = compressed_on_top(s), SYSTEMS[units]
+    cut, system = compressed_on_top(cut), SYSTEMS[units]
     force, moment = system.factor("force"), system.factor("moment")
     with mpl.rc_context(_STYLE):
         figure = Figure(figsize=SIZE, dpi=DPI)
         axes: Any = figure.subplots(1, 2, gridspec_kw={"wspace": 0.22, "left": 0.075, "right": 0.985, "top": 0.86, "bottom": 0.09})
-        figure.text(0.012, 0.955, s.title, fontsize=13, fontweight="bold", va="center")
+        figure.text(0.012, 0.955, cut.title, fontsize=13, fontweight="bold", va="center")
         figure.text(0.012, 0.925, code.title, fontsize=9, va="center")
-        n, m = interaction(s, code)
+        n, m = interaction(cut, code)
         _bare(axes[0], f"axial force, compression positive {system.of['force']}")
         axes[0].fill_betweenx(n / force, 0.0, m / moment, color=MIST, lw=0)
         axes[0].plot(m / moment, n / force, color=BERRY, lw=1.6)
         axes[0].axhline(0.0, color=INK, lw=0.8)
-        axes[0].plot([s.moment / moment], [s.axial / force], "o", color=INK, ms=6)
-        axes[0].annotate("asked", (s.moment / moment, s.axial / force), xytext=(-8, 6), textcoords="offset points", ha="right", fontsize=9)
+        axes[0].plot([cut.moment / moment], [cut.axial / force], "o", color=INK, ms=6)
+        axes[0].annotate(
+            "asked", (cut.moment / moment, cut.axial / force), xytext=(-8, 6), textcoords="offset points", ha="right", fontsize=9
+        )
         axes[0].set_title("resisted together", fontsize=10, loc="left")
         axes[0].set_xlabel(f"moment {system.of['moment']}")
         axes[0].tick_params(axis="x", labelbottom=True, length=3)
-        kappa, line = moment_curvature(s, code.modulus(s.concrete))
+        kappa, line = moment_curvature(cut, code.modulus(cut.concrete))
         _bare(axes[1], f"moment {system.of['moment']}")
         axes[1].plot(1e6 * kappa, line / moment, color=INK, lw=1.6)
         if len(line):

@@ -496,7 +496,7 @@ def _fit(f: Facts) -> list[Check]:
                     gaps -= np.where((at.x >= lap.start) & (at.x <= lap.end), placed.bars[lap.first].count, 0)
             clear = f.code.clear_spacing(largest, beam.concrete.aggregate)
             taken = (here * number * placed.diameter).sum(axis=1) + np.maximum(gaps, 0.0) * clear
-            room = bar_width(at, face if layer == 1 else "") - 2.0 * (beam.cover.sides + placed.tie)
+            room = (bar_width(at, face) if layer == 1 else at.width) - 2.0 * (beam.cover.sides + placed.tie)
             for index in range(len(beam.spans)):
                 i = _worst(taken / room, (at.span == index) & (taken > 0.0))
                 if i is not None and gaps[i] >= 1.0:
@@ -583,7 +583,7 @@ def _cover(f: Facts) -> list[Check]:
 def _deflection(f: Facts) -> list[Check]:
     """Sag against its limits; movement upwards is told beside it as advice."""
     found, service = [], f.beam.service
-    if f.code.lasting_level in f.forces.missing:
+    if {f.code.lasting_level, f.code.crack_level} & set(f.forces.missing):
         return [_not_done(f, "deflection.total", str(i + 1), f.at.of(i).start) for i in range(len(f.beam.spans))]
     for index, span in enumerate(f.beam.spans):
         rows = f.at.of(index)

@@ -71,9 +71,9 @@ class Worked:
     ratios: tuple[tuple[str, float], ...]
 
 
-def work_out(s: Section, code: DesignCode) -> Worked:
+def work_out(cut: Section, code: DesignCode) -> Worked:
     """Everything that the section and what is asked of it allow to be said."""
-    turned = compressed_on_top(s)
+    turned = compressed_on_top(cut)
     lines: list[Line] = []
     ratios: list[tuple[str, float]] = []
     lines += _shape(turned)
@@ -94,63 +94,63 @@ def work_out(s: Section, code: DesignCode) -> Worked:
     return Worked(tuple(lines), tuple((name, min(ratio, MOST_RATIO)) for name, ratio in ratios))
 
 
-def compressed_on_top(s: Section) -> Section:
+def compressed_on_top(cut: Section) -> Section:
     """The section, turned upside down where it hogs."""
-    if s.moment > 0.0 or (s.moment == 0.0 and s.service_moment >= 0.0):
-        return s
-    h = float(s.strips.height[0])
-    rows = tuple(Row(r.area, h - r.depth, r.diameter, r.count) for r in s.rows)
-    return replace(s, strips=s.strips.turned(), rows=rows, moment=-s.moment, service_moment=-s.service_moment)
+    if cut.moment > 0.0 or (cut.moment == 0.0 and cut.service_moment >= 0.0):
+        return cut
+    h = float(cut.strips.height[0])
+    rows = tuple(Row(r.area, h - r.depth, r.diameter, r.count) for r in cut.rows)
+    return replace(cut, strips=cut.strips.turned(), rows=rows, moment=-cut.moment, service_moment=-cut.service_moment)
 
 
-def _arrays(s: Section) -> tuple[Array, Array]:
-    return np.array([[r.area for r in s.rows]]), np.array([[r.depth for r in s.rows]])
+def _arrays(cut: Section) -> tuple[Array, Array]:
+    return np.array([[r.area for r in cut.rows]]), np.array([[r.depth for r in cut.rows]])
 
 
-def _tension(s: Section) -> tuple[Row, ...]:
+def _tension(cut: Section) -> tuple[Row, ...]:
     """Rows in the lower half: those that a hand calculation takes as the tension steel."""
-    h = float(s.strips.height[0])
-    return tuple(r for r in s.rows if r.depth > 0.5 * h)
+    h = float(cut.strips.height[0])
+    return tuple(r for r in cut.rows if r.depth > 0.5 * h)
 
 
-def effective_depth(s: Section) -> float:
+def effective_depth(cut: Section) -> float:
     """Of the tension rows there are, or with one row of 20 mm bars."""
-    mine = _tension(s)
+    mine = _tension(cut)
     if mine:
         return sum(r.area * r.depth for r in mine) / sum(r.area for r in mine)
-    return float(s.strips.height[0]) - s.cover - s.tie - 10.0
+    return float(cut.strips.height[0]) - cut.cover - cut.tie - 10.0
 
 
-def web_width(s: Section) -> float:
+def web_width(cut: Section) -> float:
     """The narrowest width."""
-    deep = (s.strips.bottom - s.strips.top) > 1e-6
-    return float(np.minimum(s.strips.upper, s.strips.lower)[deep].min())
+    deep = (cut.strips.bottom - cut.strips.top) > 1e-6
+    return float(np.minimum(cut.strips.upper, cut.strips.lower)[deep].min())
 
 
-def _shape(s: Section) -> list[Line]:
-    area, centroid, second = (float(v[0]) for v in s.strips.gross())
+def _shape(cut: Section) -> list[Line]:
+    area, centroid, second = (float(v[0]) for v in cut.strips.gross())
     head = "the gross section"
     return [
-        Line(head, "depth", "h", float(s.strips.height[0]), "length"),
-        Line(head, "narrowest width", "b_w", web_width(s), "length"),
+        Line(head, "depth", "h", float(cut.strips.height[0]), "length"),
+        Line(head, "narrowest width", "b_w", web_width(cut), "length"),
         Line(head, "area", "A_c", area, "area"),
         Line(head, "centroid from the compressed face", "y", centroid, "length"),
         Line(head, "second moment of area", "I", second, "fourth"),
-        Line(head, "effective depth", "d", effective_depth(s), "length"),
+        Line(head, "effective depth", "d", effective_depth(cut), "length"),
     ]
 
 
-def _required(s: Section, code: DesignCode) -> list[Line]:
+def _required(cut: Section, code: DesignCode) -> list[Line]:
     """Steel for the moment (and axial force), from the block that balances it about the tension steel."""
-    law, steel = code.concrete_law(s.concrete), code.steel_law(s.bars)
-    d, head = effective_depth(s), "steel for the moment"
-    area_c, centroid, _ = (float(v[0]) for v in s.strips.gross())
-    about = (s.moment + s.axial * (d - centroid)) / code.flexure_factor
-    limit = float(code.neutral_axis_limit(s.concrete, s.bars))
+    law, steel = code.concrete_law(cut.concrete), code.steel_law(cut.bars)
+    d, head = effective_depth(cut), "steel for the moment"
+    area_c, centroid, _ = (float(v[0]) for v in cut.strips.gross())
+    about = (cut.moment + cut.axial * (d - centroid)) / code.flexure_factor
+    limit = float(code.neutral_axis_limit(cut.concrete, cut.bars))
     a_lim = law.depth_factor * limit * d
 
     def force(a: float) -> tuple[float, float]:
-        area, first = (float(v[0]) for v in s.strips.first(np.array([a])))
+        area, first = (float(v[0]) for v in cut.strips.first(np.array([a])))
         return law.stress * area, law.stress * (area * d - first)
 
     most = force(a_lim)[1]
@@ -166,19 +166,19 @@ def _required(s: Section, code: DesignCode) -> list[Line]:
         Line(head, "neutral axis depth", "x", a / law.depth_factor, "length"),
         Line(head, "lever arm", "z", z, "length"),
     ]
-    d_2 = s.cover + s.tie + 10.0
+    d_2 = cut.cover + cut.tie + 10.0
     strain = law.ultimate_strain * (1.0 - d_2 / max(limit * d, 1e-9))
     stress = float(steel.stress(np.array(strain))) - law.stress * (d_2 < a_lim)
     rest = max(about - most, 0.0)
-    pull = push - s.axial / code.flexure_factor
+    pull = push - cut.axial / code.flexure_factor
     if rest > 0.0:
         found.append(Line(head, "compression steel", "A_s2", rest / (stress * (d - d_2)) if stress > 0.0 else np.inf, "area"))
         pull += rest / (d - d_2)
     asked = max(pull / steel.yield_stress, 0.0)
     found.append(Line(head, "tension steel", "A_s,req", asked, "area"))
-    b_w = np.array([web_width(s)])
-    b_t = np.array([float(s.strips.tension_width()[0])]) if float(s.strips.lower[0, -1]) > web_width(s) * 1.01 else b_w
-    least = code.least_tension_steel(s.concrete, s.bars, b_w, b_t, np.array([d]), np.array([asked]))
+    b_w = np.array([web_width(cut)])
+    b_t = np.array([float(cut.strips.tension_width()[0])]) if float(cut.strips.lower[0, -1]) > web_width(cut) * 1.01 else b_w
+    least = code.least_tension_steel(cut.concrete, cut.bars, b_w, b_t, np.array([d]), np.array([asked]))
     found.append(Line(head, "least tension steel", "A_s,min", float(least[0]), "area", code.clauses["minimum.bottom"]))
     top = float(code.most_steel(np.array([area_c]))[0])
     if np.isfinite(top):
@@ -194,24 +194,24 @@ def _root(f: Callable[[float], float], low: float, high: float) -> float:
     return 0.5 * (low + high)
 
 
-def _resisted(s: Section, code: DesignCode) -> tuple[list[Line], float]:
-    law, steel = code.concrete_law(s.concrete), code.steel_law(s.bars)
-    areas, depths = _arrays(s)
-    r = bending_resistance(s.strips, areas, depths, law, steel, s.axial / code.flexure_factor)
-    _, centroid, _ = s.strips.gross()
-    nominal = float(r.moment[0]) + s.axial / code.flexure_factor * float(centroid[0] - 0.5 * s.strips.height[0])
+def _resisted(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
+    law, steel = code.concrete_law(cut.concrete), code.steel_law(cut.bars)
+    areas, depths = _arrays(cut)
+    r = bending_resistance(cut.strips, areas, depths, law, steel, cut.axial / code.flexure_factor)
+    _, centroid, _ = cut.strips.gross()
+    nominal = float(r.moment[0]) + cut.axial / code.flexure_factor * float(centroid[0] - 0.5 * cut.strips.height[0])
     x, head = float(r.x[0]), "resistance of the bars"
     found = [
         Line(head, "neutral axis depth", "x", x, "length"),
         Line(head, "strain of the concrete", "eps_cu", law.ultimate_strain, "strain"),
     ]
-    for row in s.rows:
+    for row in cut.rows:
         strain = law.ultimate_strain * (x - row.depth) / x
         stress = float(steel.stress(np.array(strain)))
         found.append(Line(head, f"strain of the bars {amount(row.depth, 'length')} down", "eps_s", strain, "strain"))
         found.append(Line(head, "their stress, compression +", "sigma_s", stress, "stress"))
-    factor = float(code.resistance_factor(r.steel_strain, s.bars)[0])
-    limit = float(code.neutral_axis_limit(s.concrete, s.bars))
+    factor = float(code.resistance_factor(r.steel_strain, cut.bars)[0])
+    limit = float(code.neutral_axis_limit(cut.concrete, cut.bars))
     found.append(Line(head, "neutral axis depth over d", "x/d", x / float(r.d[0]), "number", code.clauses["ductility.sagging"]))
     found.append(Line(head, "its limit", "x/d limit", limit, "number", code.clauses["ductility.sagging"]))
     if factor != 1.0:
@@ -220,21 +220,21 @@ def _resisted(s: Section, code: DesignCode) -> tuple[list[Line], float]:
     found.append(
         Line(head, "moment of resistance", code.moment_symbol, factor * nominal, "moment", code.clauses["bending.sagging"].split(",")[0])
     )
-    ratio = s.moment / max(factor * nominal, 1e-6)
+    ratio = cut.moment / max(factor * nominal, 1e-6)
     return found, ratio
 
 
-def _cut_and_twisted(s: Section, code: DesignCode) -> tuple[list[Line], list[tuple[str, float]]]:
-    d, b = np.array([effective_depth(s)]), np.array([web_width(s)])
-    area = np.array([sum(r.area for r in _tension(s))])
-    web = Web(b, d, area, s.strips.gross()[0], s.axial)
-    v, t = np.array([abs(s.shear)]), np.array([abs(s.torque)])
-    tube = Tube(b, s.strips.height, np.array([s.cover + 0.5 * s.tie]), np.array([s.cover + s.tie + 10.0]))
-    cot = code.strut(s.concrete, b, d, v + (code.torque_as_shear(tube, d, t) if s.torque else 0.0), 0.0)
-    given = np.array([s.asw_s])
-    least = code.least_stirrups(s.concrete, s.stirrups, b)
-    state = code.shear(s.concrete, s.stirrups, web, np.maximum(given, least), cot)
-    asked = code.stirrups_required(s.concrete, s.stirrups, web, v, cot) if v[0] > state.concrete[0] else np.zeros(1)
+def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[tuple[str, float]]]:
+    d, b = np.array([effective_depth(cut)]), np.array([web_width(cut)])
+    area = np.array([sum(r.area for r in _tension(cut))])
+    web = Web(b, d, area, cut.strips.gross()[0], cut.axial)
+    v, t = np.array([abs(cut.shear)]), np.array([abs(cut.torque)])
+    tube = Tube(b, cut.strips.height, np.array([cut.cover + 0.5 * cut.tie]), np.array([cut.cover + cut.tie + 10.0]))
+    cot = code.strut(cut.concrete, b, d, v + (code.torque_as_shear(tube, d, t) if cut.torque else 0.0), 0.0)
+    given = np.array([cut.asw_s])
+    least = code.least_stirrups(cut.concrete, cut.stirrups, b)
+    state = code.shear(cut.concrete, cut.stirrups, web, np.maximum(given, least), cot)
+    asked = code.stirrups_required(cut.concrete, cut.stirrups, web, v, cot) if v[0] > state.concrete[0] else np.zeros(1)
     head = "shear"
     clauses = code.clauses
     found = [
@@ -250,13 +250,13 @@ def _cut_and_twisted(s: Section, code: DesignCode) -> tuple[list[Line], list[tup
         ),
         Line(head, "limit of the section", code.crushing_symbol, float(state.crushing[0]), "force", clauses["shear.crushing"]),
         Line(head, "stirrups for the shear", "A_sw/s", float(max(asked[0], 0.0)), "steel per length"),
-        Line(head, "least stirrups", "A_sw/s,min", float(least[0]), "steel per length", clauses["minimum.stirrups"]),
-        Line(head, "widest spacing", "s_max", float(code.widest_spacing(s.concrete, web, v)[0]), "length", clauses["spacing.stirrups"]),
+        Line(head, "least stirrups", "A_sw/cut,min", float(least[0]), "steel per length", clauses["minimum.stirrups"]),
+        Line(head, "widest spacing", "s_max", float(code.widest_spacing(cut.concrete, web, v)[0]), "length", clauses["spacing.stirrups"]),
     ]
     ratios: list[tuple[str, float]] = []
     leg = 0.0
-    if s.torque:
-        w = code.twist(s.concrete, (s.bars, s.stirrups), web, tube, v, t, cot, False)
+    if cut.torque:
+        w = code.twist(cut.concrete, (cut.bars, cut.stirrups), web, tube, v, t, cot, False)
         leg = float(w.leg[0])
         found += [
             Line("torsion", "one leg of the closed stirrups", "A_t/s", leg, "steel per length", clauses["torsion.stirrups"]),
@@ -264,29 +264,29 @@ def _cut_and_twisted(s: Section, code: DesignCode) -> tuple[list[Line], list[tup
             Line("torsion", "share of the section used with shear", "used", float(w.crushing[0]), "number", clauses["torsion.crushing"]),
         ]
         ratios.append(("torsion with shear", float(w.crushing[0])))
-    if s.asw_s:
-        spare = np.maximum(given - s.legs * leg, 0.0)
-        state = code.shear(s.concrete, s.stirrups, web, spare, cot)
+    if cut.asw_s:
+        spare = np.maximum(given - cut.legs * leg, 0.0)
+        state = code.shear(cut.concrete, cut.stirrups, web, spare, cot)
         found.append(Line(head, "resistance with the stirrups there are", code.shear_symbol, float(state.total[0]), "force"))
         ratios.append(("shear", float(v[0] / max(state.total[0], 1e-6))))
     return found, ratios
 
 
-def _serviced(s: Section, code: DesignCode) -> tuple[list[Line], float]:
-    areas, depths = _arrays(s)
-    perimeter = 2.0 * (float(s.strips.height[0]) + float(s.strips.upper.max()))
-    stage = code.stages(s.concrete, s.service, 2.0 * s.strips.gross()[0] / perimeter)[code.crack_stage]
-    whole = uncracked(s.strips, 0.0 * areas if code.gross_uncracked else areas, depths, stage.alpha_e)
-    broken = cracked(s.strips, areas, depths, stage.alpha_e)
-    h, m = s.strips.height, np.array([s.service_moment])
-    mine = _tension(s)
+def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
+    areas, depths = _arrays(cut)
+    perimeter = 2.0 * (float(cut.strips.height[0]) + float(cut.strips.upper.max()))
+    stage = code.stages(cut.concrete, cut.service, 2.0 * cut.strips.gross()[0] / perimeter)[code.crack_stage]
+    whole = uncracked(cut.strips, 0.0 * areas if code.gross_uncracked else areas, depths, stage.alpha_e)
+    broken = cracked(cut.strips, areas, depths, stage.alpha_e)
+    h, m = cut.strips.height, np.array([cut.service_moment])
+    mine = _tension(cut)
     total = np.array([sum(r.area for r in mine)])
     count = sum(r.count for r in mine)
     phi = np.array([sum(r.area * r.diameter for r in mine) / max(float(total[0]), 1e-9)])
-    b = np.array([web_width(s)])
-    room = b - 2.0 * (s.cover + s.tie) - phi
-    face = Face(b, h, total, np.array([effective_depth(s)]), phi, np.array([s.cover + s.tie]), room / max(count - 1, 1))
-    c = code.cracking(m, broken, stage, face, s.service)
+    b = np.array([web_width(cut)])
+    room = b - 2.0 * (cut.cover + cut.tie) - phi
+    face = Face(b, h, total, np.array([effective_depth(cut)]), phi, np.array([cut.cover + cut.tie]), room / max(count - 1, 1))
+    c = code.cracking(m, broken, stage, face, cut.service)
     head = "service"
     found = [
         Line(head, "ratio of moduli", "alpha_e", float(stage.alpha_e[0]), "number"),
@@ -301,30 +301,30 @@ def _serviced(s: Section, code: DesignCode) -> tuple[list[Line], float]:
     return found, float(c.demand[0] / c.limit[0])
 
 
-def interaction(s: Section, code: DesignCode, points: int = 120) -> tuple[Array, Array]:
+def interaction(cut: Section, code: DesignCode, points: int = 120) -> tuple[Array, Array]:
     """Axial force (compression positive) and moment about the centroid that the bars resist together, (points,) each, for a
     neutral axis from near the compressed face to far below the section."""
-    law, steel = code.concrete_law(s.concrete), code.steel_law(s.bars)
-    h = float(s.strips.height[0])
+    law, steel = code.concrete_law(cut.concrete), code.steel_law(cut.bars)
+    h = float(cut.strips.height[0])
     x = h * np.geomspace(0.02, 6.0, points)
-    strips = s.strips.at(np.zeros(points, dtype=np.int64))
-    areas, depths = (np.repeat(a, points, axis=0) for a in _arrays(s))
+    strips = cut.strips.at(np.zeros(points, dtype=np.int64))
+    areas, depths = (np.repeat(a, points, axis=0) for a in _arrays(cut))
     area, first = strips.first(law.depth_factor * x)
     strain = law.ultimate_strain * (x[:, None] - depths) / x[:, None]
     bar = areas * (steel.stress(strain) - law.stress * (depths < law.depth_factor * x[:, None]))
-    centre = float(s.strips.gross()[1][0])
+    centre = float(cut.strips.gross()[1][0])
     n = law.stress * area + bar.sum(axis=1)
     m = law.stress * (area * centre - first) + (bar * (centre - depths)).sum(axis=1)
-    factor = code.resistance_factor(np.maximum(-strain.min(axis=1), 0.0), s.bars)
+    factor = code.resistance_factor(np.maximum(-strain.min(axis=1), 0.0), cut.bars)
     return factor * n, factor * m
 
 
-def moment_curvature(s: Section, modulus: float, points: int = 80) -> tuple[Array, Array]:
+def moment_curvature(cut: Section, modulus: float, points: int = 80) -> tuple[Array, Array]:
     """Curvature (1/mm) and moment under the axial force, with characteristic strengths: parabola and rectangle to 0.0035 without
     tension for the concrete, elastic and plastic bars."""
-    areas, depths = _arrays(s)
-    h, strips = float(s.strips.height[0]), s.strips
-    peak, last = max(2.0 * s.concrete.strength / modulus, 0.0018), 0.0035
+    areas, depths = _arrays(cut)
+    h, strips = float(cut.strips.height[0]), cut.strips
+    peak, last = max(2.0 * cut.concrete.strength / modulus, 0.0018), 0.0035
     nodes, weights = np.polynomial.legendre.leggauss(32)
     y = np.concatenate([0.5 * (b - a) * nodes + 0.5 * (a + b) for a, b in zip(strips.top[0], strips.bottom[0], strict=True)])
     w = np.concatenate([0.5 * (b - a) * weights for a, b in zip(strips.top[0], strips.bottom[0], strict=True)])
@@ -335,14 +335,14 @@ def moment_curvature(s: Section, modulus: float, points: int = 80) -> tuple[Arra
     def forces(x: Array) -> tuple[Array, Array]:
         strain = kappa[:, None] * (x[:, None] - y)
         part = np.clip(strain, 0.0, peak) / peak
-        stress = s.concrete.strength * (2.0 * part - part**2) * (strain > 0.0)
-        bar = np.clip(200_000.0 * kappa[:, None] * (x[:, None] - depths), -s.bars.strength, s.bars.strength) * areas
+        stress = cut.concrete.strength * (2.0 * part - part**2) * (strain > 0.0)
+        bar = np.clip(200_000.0 * kappa[:, None] * (x[:, None] - depths), -cut.bars.strength, cut.bars.strength) * areas
         n = (stress * width * w).sum(axis=1) + bar.sum(axis=1)
         centre = float(strips.gross()[1][0])
         m = (stress * width * w * (centre - y)).sum(axis=1) + (bar * (centre - depths)).sum(axis=1)
         return n, m
 
-    x = bracketed_root(lambda v: forces(v)[0] - s.axial, np.full(points, -2.0 * h), np.full(points, 40.0 * h), steps=160)
+    x = bracketed_root(lambda v: forces(v)[0] - cut.axial, np.full(points, -2.0 * h), np.full(points, 40.0 * h), steps=160)
     moment = forces(x)[1]
     alive = kappa * x <= last
     return kappa[alive], moment[alive]

@@ -53,12 +53,9 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
 def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[Array, Array, Array]:
     """Moments, reactions and moments of reactions of a level's rows, or of the part of each row that lasts."""
     f, r = forces.factors[level], forces.responses
-    if lasting and forces.beam.given:
-        # which row lasts beside which is not known: the one that does most, at each station
-        m = forces.factors[code.lasting_level] @ r.moment
-        worst = m[[int(np.abs(m).max(axis=1).argmax())]]
-        return worst, np.zeros((1, r.reaction.shape[1])), np.zeros((1, r.reaction.shape[1]))
-    if lasting:
+    if lasting and forces.beam.given:  # the rows of the lasting level's own tables
+        f = forces.factors[code.lasting_level]
+    elif lasting:
         share = np.array(code.sustained_share(forces.groups))
         f = f * np.concatenate([[1.0], share[forces.cases.group[1:]]])
     return f @ r.moment, f @ r.reaction, f @ r.moment_reaction

@@ -142,6 +142,16 @@ class ACI318:
             return Steel(known[number] * self.x.stress, "", f"Grade {number}")
         raise CodeError(f"the steel '{grade}' is not known; such as {', '.join(f'Grade {n}' for n in known)}")
 
+    @property
+    def starter(self) -> Mapping[str, str]:
+        inch = self.x is INCH_POUND
+        return {
+            "steel": "yield: 60 ksi" if inch else "yield: 420 MPa",
+            "strength": "strength: 4000 psi" if inch else "strength: 28 MPa",
+            "category": f"occupied         # {', '.join(self.categories)}: gives the factors beside other loads",
+            "service": "deflection: {total: span/240, after_finishes: span/240, finishes_at: 60 days}",
+        }
+
     def default_category(self) -> str | None:
         return "heavy"
 
@@ -331,8 +341,8 @@ class ACI318:
         return shear.least_stirrups(concrete.strength, self._yield(steel), b, self.x)
 
     def _spacings(self, concrete: Concrete, web: Web, v_ed: Array) -> tuple[Array, Array]:
-        v_s = np.asarray(v_ed) / self._v["phi_shear"] - self._tied_concrete(concrete, web)
-        return shear.widest_spacing(v_s, concrete.strength, web.b, web.d, self.x)
+        carried = np.asarray(v_ed) / self._v["phi_shear"] - self._tied_concrete(concrete, web)
+        return shear.widest_spacing(carried, concrete.strength, web.b, web.d, self.x)
 
     def widest_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
         return self._spacings(concrete, web, v_ed)[0]
@@ -470,6 +480,8 @@ class ACI318:
         factor = service.long_term_factor(months, rho_compression)
         before = service.long_term_factor(min(wanted.finishes_at / 30.4, months), rho_compression)
         immediate, dead, lasting = ask("service", "short"), ask("dead", "short"), ask("service", "short", lasting=True)
+        if len(lasting) != len(immediate):  # from tables: which row lasts beside which is not known
+            lasting = lasting.max(axis=0, keepdims=True)
         live = immediate - (dead if dead.shape == immediate.shape or len(dead) == 1 else dead.min(axis=0))
         return immediate, immediate + factor * lasting, live + (factor - before) * lasting
 

@@ -211,6 +211,14 @@ class EN1992:
 
     # ---------------------------------------------------------------- actions (EN 1990)
 
+    @property
+    def starter(self) -> Mapping[str, str]:
+        return {
+            "steel": "bars: B500B, stirrups: B500B",
+            "category": "B                # A to H: gives the combination factors",
+            "service": "deflection: {total: span/250, after_finishes: span/500, finishes_at: 60 days}, crack_width: 0.3 mm",
+        }
+
     def default_category(self) -> str | None:
         return None
 
