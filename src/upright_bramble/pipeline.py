@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
 ROUNDS = 10
 FURTHER = 12  # times that a redistribution may be taken back
+NEARLY = 1.05  # a section that is short of strength by no more than this gets steel for deflection in the same round
 TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
 
@@ -122,7 +123,7 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
     needs = Needs()
     best: Result | None = None
     reason, rounds, tightened, weighed = "", 0, 0, 0
-    runners: tuple[Runner, ...] = ()
+    runners: tuple[Runner, ...] = ()  # of the best round
     for rounds in range(1, ROUNDS + 12):
         try:
             proposal = propose(beam, code, forces, needs, held)
@@ -133,9 +134,8 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
             needs.relief[error.face] = 0.85 * needs.relief.get(error.face, 1.0)
             continue
         forces, result = _judged(beam, code, forces, proposal.layout)
-        weighed += proposal.weighed
         if best is None or _badness(result) < _badness(best):
-            best, runners = result, proposal.runners
+            best, runners, weighed = result, proposal.runners, proposal.weighed
         if needs.relief or rounds >= ROUNDS or not _learn(beam, result, needs):
             break
         if result.status != "fail":
@@ -172,6 +172,8 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
     failing = [c for c in result.checks if not c.ok and c.severity == "must"]
     # strength first: steel for deflection is worth adding only to a section that can carry its load
     strength = [c for c in failing if c.topic not in ("deflection", "cracking")]
+    if max((c.ratio for c in strength), default=0.0) <= NEARLY:
+        strength = failing
     if not failing:
         failing = [replace(c, ratio=c.ratio / (1.0 - beam.detailing.reserve)) for c in _tight(result)]
     for check in strength or failing:
@@ -179,14 +181,15 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
         span = check.span - 1
         face = "top" if kind.endswith((".hogging", ".top")) else "bottom"
         zone = _zone(beam, face, place, check)
+        more = needs.once_more(check.id)
         if check.topic == "bending":
-            needs.raise_bending(face, zone, min(max(check.ratio, 1.0), 1.5) * 1.01)
+            needs.raise_bending(face, zone, min(max(check.ratio, 1.0), 1.5) * 1.01 * more)
         elif check.topic == "cracking" and check.quantity == "length":
             needs.number[face] = needs.number.get(face, 2) + 1  # nearer to each other: more of them
         elif check.topic == "cracking":
-            needs.raise_bending(face, zone, min(max(check.ratio, 1.06), 1.4))
+            needs.raise_bending(face, zone, min(max(check.ratio, 1.06), 1.4) * more)
         elif check.topic == "deflection":
-            needs.raise_bending(*_stiffening(beam, check), min(max(check.ratio, 1.05), 1.35))
+            needs.raise_bending(*_stiffening(beam, check), min(max(check.ratio, 1.05), 1.35) * more)
         elif check.topic in ("shear", "stirrups", "torsion") and kind not in ("shear.crushing", "torsion.crushing"):
             if kind == "spacing.compressed":
                 needs.tied.add(span)
@@ -202,7 +205,7 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
             else:
                 needs.raise_bending("bottom", span, 1.08)
         elif check.topic == "cut-off":
-            needs.raise_shear(span, min(max(check.ratio, 1.0), 1.3) * 1.02)
+            needs.cut_offs[check.x] = max(needs.cut_offs.get(check.x, 0.0), 1.02 * check.demand / code_of(beam).cut_off_share)
         elif check.topic == "fit":
             for z in _zones_of(beam, face, span):
                 needs.crowded[face, z] = needs.crowded.get((face, z), 0) + 2
@@ -251,10 +254,10 @@ def _cures(beam: Beam, held: Layout | None) -> list[str]:
     """The least depth, width or strength that would do, everything else as it is."""
     found = []
     step = beam.detailing.step
-    deeper = _least(beam, held, [lambda p, k=k: replace(p, depth=p.depth + step * k) for k in range(1, 33)])
+    deeper = _least(beam, held, [lambda p, k=k: p.deeper(step * k) for k in range(1, 33)])
     if deeper is not None:
         found.append(f"{amount(step * (deeper + 1), 'length')} more depth in every span would do")
-    wider = _least(beam, held, [lambda p, k=k: replace(p, width=p.width + step * k) for k in range(1, 25)])
+    wider = _least(beam, held, [lambda p, k=k: p.wider(step * k) for k in range(1, 25)])
     if wider is not None:
         found.append(f"{amount(step * (wider + 1), 'length')} more width in every span would do")
     if not found:

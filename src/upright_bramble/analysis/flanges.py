@@ -10,7 +10,8 @@ import numpy as np
 from upright_bramble.beam import Beam, Span
 from upright_bramble.codes.protocol import DesignCode, Surroundings
 from upright_bramble.section.arrays import Array, Index, Mask
-from upright_bramble.section.strength import Block
+from upright_bramble.section.outline import polygon
+from upright_bramble.section.strength import Block, OutlineBlock
 from upright_bramble.section.strips import Strips
 
 if TYPE_CHECKING:
@@ -61,7 +62,8 @@ def surroundings(beam: Beam, index: int) -> Surroundings:
 class Sections:
     """Sections at places, (n,) each: narrowest web width, depth, and the flange that works (`flange_width` whole, `flange_depth`;
     the web's width and 0 where there is none; `below` where it is along the bottom); widths of the web at its `upper` and
-    `lower` edge."""
+    `lower` edge, and the length `around` all of it. `outlined` sections (`outlines`, zeros elsewhere) are of any shape; their upper
+    and lower widths are those where bars lie."""
 
     width: Array
     depth: Array
@@ -70,10 +72,28 @@ class Sections:
     below: Mask
     upper: Array
     lower: Array
+    around: Array
+    outlined: Mask
+    outlines: Strips | None = None
 
     @property
     def strips(self) -> Strips:
-        """The compressed face on top: a flange above, the web, a flange below."""
+        """The compressed face on top: a flange above, the web, a flange below; or the strips of an outline."""
+        usual = self._webs()
+        if self.outlines is None:
+            return usual
+        more = self.outlines.upper.shape[1] - 3
+        here = self.outlined[:, None]
+
+        def wider(mine: Array, filled: Array) -> Array:
+            return np.concatenate([mine, np.repeat(filled[:, None], more, axis=1)], axis=1)
+
+        h = self.depth
+        parts = wider(usual.upper, 0.0 * h), wider(usual.lower, 0.0 * h), wider(usual.top, h), wider(usual.bottom, h)
+        names = ("upper", "lower", "top", "bottom")
+        return Strips(*(np.where(here, getattr(self.outlines, k), part) for k, part in zip(names, parts, strict=True)))
+
+    def _webs(self) -> Strips:
         h, b_f = self.depth, self.flange_width
         above, under = np.where(self.below, 0.0, self.flange_depth), np.where(self.below, self.flange_depth, 0.0)
         slope = (self.lower - self.upper) / h
@@ -87,21 +107,41 @@ class Sections:
 def sections_at(beam: Beam, span: Index, local: Array) -> Sections:
     """Sections of spans `span` (n,) at `local` (n,) places along them, the flange as it works there."""
     n = len(local)
-    width, depth, flange_width, flange_depth, upper, lower = (np.zeros(n) for _ in range(6))
-    below = np.zeros(n, dtype=bool)
+    width, depth, flange_width, flange_depth, upper, lower, around = (np.zeros(n) for _ in range(7))
+    below, outlined = np.zeros(n, dtype=bool), np.zeros(n, dtype=bool)
     for index in np.unique(span):
         here, s = span == index, beam.spans[int(index)]
         x, flange = local[here], s.profile.flange
         width[here], depth[here] = s.widths(x), s.depths(x)
         upper[here], lower[here] = s.edges(x)
         flange_width[here] = width[here]
+        around[here] = 2.0 * (width[here] + depth[here])
+        if s.profile.outline:
+            outlined[here] = True
+            upper[here], lower[here] = s.profile.rooms
+            around[here] = s.profile.outline_size()[1]
         if flange is None:
             continue
         out = _reach(s, x)
         flange_width[here] = np.where(out > 0.0, out + (lower[here] if flange.below else upper[here]), width[here])
         flange_depth[here] = np.where(out > 0.0, flange.thickness, 0.0)
         below[here] = flange.below
-    return Sections(width, depth, flange_width, flange_depth, below, upper, lower)
+        around[here] = 2.0 * (flange_width[here] + depth[here])
+    outlines = _outlines(beam, span) if outlined.any() else None
+    return Sections(width, depth, flange_width, flange_depth, below, upper, lower, around, outlined, outlines)
+
+
+def _outlines(beam: Beam, span: Index) -> Strips:
+    """Strips of outlined profiles at stations of `span`, all of as many strips, at least three; zeros elsewhere."""
+    known = {int(i): polygon(beam.spans[int(i)].profile.outline) for i in np.unique(span) if beam.spans[int(i)].profile.outline}
+    most = max(3, *(strips.upper.shape[1] for strips in known.values()))
+    parts = [np.zeros((len(span), most)) for _ in range(4)]
+    for index, strips in known.items():
+        here, k = span == index, strips.upper.shape[1]
+        parts[2][here], parts[3][here] = strips.height[0], strips.height[0]
+        for part, name in zip(parts, ("upper", "lower", "top", "bottom"), strict=True):
+            part[np.ix_(here, np.arange(k))] = getattr(strips, name)[0]
+    return Strips(*parts)
 
 
 def _reach(span: Span, local: Array) -> Array:
@@ -131,9 +171,11 @@ def _rectangle_torsion(a: Array, b: Array) -> Array:
     return np.asarray(long * thin**3 * (1.0 / 3.0 - 0.21 * ratio * (1.0 - ratio**4 / 12.0)))
 
 
-def compressed(at: Stations, face: str) -> Block:
-    """The compressed part of sections whose `face` is in tension; the web as narrow as it is anywhere."""
+def compressed(at: Stations, face: str) -> Block | OutlineBlock:
+    """The compressed part of sections whose `face` is in tension; the web as narrow as it is anywhere, an outline as it is."""
     s = at.sections
+    if s.outlines is not None:
+        return OutlineBlock(s.strips if face == "bottom" else s.strips.turned())
     mine = s.below if face == "top" else ~s.below
     return Block(s.width, np.where(mine, s.flange_width, s.width), np.where(mine, s.flange_depth, 0.0))
 
@@ -142,7 +184,7 @@ def tension_width(at: Stations, face: str) -> Array:
     """b_t: the web's width where the flange is compressed, else the mean width of the tension zone (EN 1992-1-1, 9.2.1.1(1))."""
     s = at.sections
     mine = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
-    sloping = s.upper != s.lower
+    sloping = (s.upper != s.lower) | s.outlined
     if not (mine | sloping).any():
         return at.width
     strips = s.strips if face == "bottom" else s.strips.turned()
@@ -154,4 +196,5 @@ def bar_width(at: Stations, face: str) -> Array:
     1992-1-1, 9.2.1.2(2); ACI 318-19, 24.3.4): corner bars stand in the stirrups, others may stand beside the web."""
     s = at.sections
     mine = (s.flange_depth > 0.0) & (s.below if face == "bottom" else ~s.below)
-    return np.where(mine, s.flange_width, s.width)
+    wide = np.where(mine, s.flange_width, s.width)
+    return np.where(s.outlined, s.lower if face == "bottom" else s.upper, wide)

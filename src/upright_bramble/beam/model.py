@@ -3,8 +3,9 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeAlias
 
 
@@ -52,17 +53,44 @@ class Flange:
 @dataclass(frozen=True)
 class Profile:
     """A cross-section: a web `width` at its top and `foot` at its bottom (None: the same), `depth` over all, with or without a
-    flange."""
+    flange.
+
+    Or any `outline`: corners (x, y) in order around it, y downwards from the top; then `width` is the narrowest between the
+    stirrup's upper and lower legs, and `rooms` the narrowest widths where the bars of the top and of the bottom face lie.
+    """
 
     name: str
     width: float
     depth: float
     flange: Flange | None = None
     foot: float | None = None
+    outline: tuple[tuple[float, float], ...] = ()
+    rooms: tuple[float, float] = (0.0, 0.0)
 
     @property
     def narrowest(self) -> float:
         return self.width if self.foot is None else min(self.width, self.foot)
+
+    def deeper(self, by: float) -> Profile:
+        """The same with more depth; an outline is drawn out."""
+        factor = 1.0 + by / self.depth
+        return replace(self, depth=self.depth + by, outline=tuple((x, y * factor) for x, y in self.outline))
+
+    def wider(self, by: float) -> Profile:
+        """The same with a wider web."""
+        factor = 1.0 + by / self.width
+        foot = None if self.foot is None else self.foot + by
+        rooms = (self.rooms[0] * factor, self.rooms[1] * factor)
+        return replace(self, width=self.width + by, foot=foot, outline=tuple((x * factor, y) for x, y in self.outline), rooms=rooms)
+
+    def outline_size(self) -> tuple[float, float]:
+        """Area inside the outline and the length around it (0 without one)."""
+        corners = zip(self.outline, (*self.outline[1:], *self.outline[:1]), strict=True)
+        doubled = around = 0.0
+        for (x_1, y_1), (x_2, y_2) in corners:
+            doubled += x_1 * y_2 - x_2 * y_1
+            around += math.hypot(x_2 - x_1, y_2 - y_1)
+        return 0.5 * abs(doubled), around
 
 
 Reach: TypeAlias = tuple[float, float]
@@ -175,6 +203,8 @@ class Span:
 
     def area(self, local: float, web_only: bool = False) -> float:
         """Area at a place along the span, with the flange that works in it; or of the web below the flange alone."""
+        if self.profile.outline:
+            return self.profile.outline_size()[0]
         flange, depth = self.profile.flange, self.depths(local)
         top, bottom = self.edges(local)
         web = 0.5 * (top + bottom) * depth
@@ -298,12 +328,13 @@ class Service:
 
 @dataclass(frozen=True)
 class Rates:
-    """What the choice of bars minimises: money per kg of steel, per bar fixed, per further size used, per lap."""
+    """What the choice of bars minimises: money per kg of steel, per bar fixed, per further size used, per mark, per lap."""
 
     steel: float = 1.2
     bar: float = 2.5
     stirrup: float = 1.0
     variety: float = 12.0
+    mark: float = 3.0
     lap: float = 4.0
     concrete: float = 160.0
     formwork: float = 45.0

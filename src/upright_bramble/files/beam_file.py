@@ -16,8 +16,10 @@ from upright_bramble.files import models as m
 from upright_bramble.files.faults import tried
 from upright_bramble.files.force_table import SpanOf, read_table
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
+from upright_bramble.section.outline import narrowest_between, parted, polygon
 from upright_bramble.units import SYSTEMS, UnitSystem, parse
 
+BAND = 60.0  # inside the cover: where stirrup and bars of a face lie, mm
 LONGEST = 100_000.0
 THICKEST = 5_000.0
 
@@ -58,8 +60,9 @@ class _Reader:
                 for name in [entry.profile] if isinstance(entry.profile, str) else [entry.profile.from_, entry.profile.to]:
                     longest[name] = max(longest.get(name, 0.0), entry.span)
         for name, p in self.given.profiles.items():
-            depth = sized.rounded_up(longest.get(name, 6000.0) / 14.0, self._step()) if p.depth == "auto" else p.depth
-            width = max(sized.rounded_up(0.5 * depth, self._step()), 8.0 * self._step()) if p.width == "auto" else p.width
+            depth = sized.rounded_up(longest.get(name, 6000.0) / 14.0, self._step()) if p.depth in ("auto", None) else p.depth
+            assert isinstance(depth, float)
+            width = max(sized.rounded_up(0.5 * depth, self._step()), 8.0 * self._step()) if p.width in ("auto", None) else p.width
             self.profiles[name] = p.model_copy(update={"depth": depth, "width": width})
 
     def _step(self) -> float:
@@ -176,7 +179,11 @@ class _Reader:
         f = p.flange
         assert isinstance(p.depth, float)
         assert isinstance(p.width, float)
-        bare = p.shape in ("rectangle", "trapezoid")
+        bare = p.shape in ("rectangle", "trapezoid", "polygon")
+        if (p.shape == "polygon") != (p.outline is not None):
+            self.wrong((*path[:-1], "outline"), "a polygon has an 'outline', its corners [[x, y], ...], and only a polygon")
+        elif p.outline is not None:
+            return self._outlined(name, p.outline)
         if bare != (f is None):
             said = f"a {p.shape} has no flange; leave it out, or make the shape T or L" if f else f"a {p.shape} needs a 'flange'"
             self.wrong(path if f else path[:-1], said)
@@ -206,6 +213,30 @@ class _Reader:
             self.wrong(path, "the flange of an L stands out on one side: give 'gap_left' or 'gap_right', or the 'width' and 'side'")
         return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0), f.cross_steel))
 
+    def _outlined(self, name: str, corners: list[list[float]]) -> b.Profile:
+        """A polygon with its top at 0, and its widths where stirrups and bars are."""
+        highest = min(y for _, y in corners)
+        points = tuple((x, y - highest) for x, y in corners)
+        fallback = b.Profile(name, 1000.0, 1000.0)
+        try:
+            strips = polygon(points)
+        except ValueError as error:
+            self.wrong(("profiles", name, "outline"), str(error))
+            return fallback
+        if parted(points):
+            self.wrong(("profiles", name, "outline"), "at some depth it stands in two pieces: give each web of it a beam of its own")
+            return fallback
+        cover, depth = self.given.cover, float(strips.height[0])
+        if depth <= cover.top + cover.bottom + 2.0 * BAND:
+            self.wrong(("profiles", name, "outline"), f"{depth:g} mm of depth leave no room for bars inside the cover")
+            return fallback
+        width = narrowest_between(strips, cover.top, depth - cover.bottom)
+        rooms = (
+            narrowest_between(strips, cover.top, cover.top + BAND),
+            narrowest_between(strips, depth - cover.bottom - BAND, depth - cover.bottom),
+        )
+        return b.Profile(name, width, depth, None, None, points, rooms)
+
     def _tapers(self, i: int, entry: m.SpanIn, profiles: dict[str, b.Profile]) -> tuple[b.Profile, b.Profile | None]:
         """Profiles at the two ends of a span; the second is None where it does not taper."""
         first = next(iter(profiles.values()))
@@ -220,6 +251,8 @@ class _Reader:
             found.append(profiles.get(name, first))
         if len(found) == 1 or found[0] == found[1]:
             return found[0], None
+        if found[0].outline or found[1].outline:
+            self.wrong(("line", i, "profile"), "a span with a polygon as its profile does not taper")
         if found[0].flange != found[1].flange:
             self.wrong(("line", i, "profile"), "a span tapers in depth and width of its web; both its ends need the same flange")
         return found[0], found[1]
@@ -553,15 +586,15 @@ class _Reader:
         """Sizes that leave no room for a beam."""
         c = self.given.cover
         for name, p in profiles.items():
-            for key, value in (("width", p.width), ("depth", p.depth)):
+            keys = ("outline", "outline") if p.outline else ("width", "depth")
+            for key, value in zip(keys, (p.width, p.depth), strict=True):
                 if value > THICKEST:
                     self.wrong(("profiles", name, key), f"{value:g} mm is more than {THICKEST:g} mm; check its unit")
             thickest = min((code.catalogue[s] for s in detailing.stirrup_bars if s in code.catalogue), default=8.0)
-            room = p.width - 2 * c.sides - 2 * thickest
-            if room < 50.0:
-                self.wrong(("profiles", name, "width"), f"{p.width:g} mm leaves no room for bars inside the cover")
+            if p.width - 2 * c.sides - 2 * thickest < 50.0:
+                self.wrong(("profiles", name, keys[0]), f"{p.width:g} mm leaves no room for bars inside the cover")
             if p.depth - c.top - c.bottom - 2 * thickest < 60.0:
-                self.wrong(("profiles", name, "depth"), f"{p.depth:g} mm leaves no room for bars inside the cover")
+                self.wrong(("profiles", name, keys[1]), f"{p.depth:g} mm leaves no room for bars inside the cover")
         position = [i for i, e in enumerate(self.given.line) if isinstance(e, m.SpanIn)]
         for k, s in enumerate(spans):
             taken = sum(0.5 * supports[q].width for q in (s.left, s.right) if q is not None)

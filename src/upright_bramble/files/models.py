@@ -6,6 +6,7 @@ import re
 from typing import Annotated, Any, Literal
 
 from pydantic import (
+    AfterValidator,
     BaseModel,
     BeforeValidator,
     ConfigDict,
@@ -59,6 +60,7 @@ StressValue = Annotated[float, _read("stress", positive=True), _schema("stress")
 DensityValue = Annotated[float, _read("density", least=0.0), _schema("density")]
 SteelPerLength = Annotated[float, _read("steel per length", least=0.0), _schema("steel per length")]
 OutlinePoint = Annotated[float, _read("section"), _schema("coordinate")]
+Outline = Annotated[list[Annotated[list[OutlinePoint], Field(min_length=2, max_length=2)]], Field(min_length=3, max_length=100)]
 VerticalSpring = Annotated[float, _read("translational stiffness", positive=True), _schema("stiffness")]
 RotationSpring = Annotated[float, _read("rotational stiffness", positive=True), _schema("stiffness")]
 TimeValue = Annotated[float, _read("time", positive=True), _schema("time in days")]
@@ -123,12 +125,27 @@ class FlangeIn(Entry):
     cross_steel: SteelPerLength | None = Field(None, description="bars across the web, both faces of the slab together")
 
 
+def _sized(value: object, info: ValidationInfo) -> object:
+    """Depth and width: a polygon has them from its outline, every other shape needs them."""
+    shape = info.data.get("shape")
+    if value is None and shape not in (None, "polygon"):
+        raise PydanticCustomError("size", "missing")
+    if value is not None and shape == "polygon":
+        raise PydanticCustomError("size", "a polygon has it from its 'outline'; leave it out")
+    return value
+
+
 class ProfileIn(Entry):
-    shape: Literal["rectangle", "T", "L", "inverted T", "trapezoid"]
+    shape: Literal["rectangle", "T", "L", "inverted T", "trapezoid", "polygon"]
     foot: SectionLength | None = Field(None, description="width of a sloping web at its bottom")
-    depth: SectionLength | Literal["auto"] = Field(description="auto: proposed from spans and moments")
-    width: SectionLength | Literal["auto"] = Field(description="of the web; auto: half of the depth")
+    depth: Annotated[SectionLength | Literal["auto"] | None, AfterValidator(_sized)] = Field(
+        None, validate_default=True, description="auto: proposed from spans and moments; not for a polygon"
+    )
+    width: Annotated[SectionLength | Literal["auto"] | None, AfterValidator(_sized)] = Field(
+        None, validate_default=True, description="of the web; auto: half of the depth; not for a polygon"
+    )
     flange: FlangeIn | None = None
+    outline: Outline | None = Field(None, description="corners of a polygon, [x, y] in order around it, y downwards")
 
 
 class SpringIn(Entry):
@@ -323,12 +340,13 @@ class ServiceIn(Entry):
 
 
 class RatesIn(Entry):
-    """Money: per kg of steel, bar fixed, stirrup fixed, further bar size, lap, m3 of concrete, m2 of formwork."""
+    """Money: per kg of steel, bar fixed, stirrup fixed, further bar size, further mark, lap, m3 of concrete, m2 of formwork."""
 
     steel: Annotated[float, Field(ge=0)] = 1.2
     bar: Annotated[float, Field(ge=0)] = 2.5
     stirrup: Annotated[float, Field(ge=0)] = 1.0
     variety: Annotated[float, Field(ge=0)] = 12.0
+    mark: Annotated[float, Field(ge=0)] = 3.0
     lap: Annotated[float, Field(ge=0)] = 4.0
     concrete: Annotated[float, Field(ge=0)] = 160.0
     formwork: Annotated[float, Field(ge=0)] = 45.0
@@ -413,9 +431,7 @@ class SectionShapeIn(Entry):
     width: SectionLength | None = Field(None, description="of the web, at its top")
     foot: SectionLength | None = Field(None, description="width of a sloping web at its bottom")
     flange: SectionFlangeIn | None = None
-    outline: (
-        Annotated[list[Annotated[list[OutlinePoint], Field(min_length=2, max_length=2)]], Field(min_length=3, max_length=100)] | None
-    ) = Field(None, description="corners [x, y] in order around it, y downwards")
+    outline: Outline | None = Field(None, description="corners [x, y] in order around it, y downwards")
 
 
 class SectionRowIn(Entry):

@@ -207,7 +207,7 @@ def runners_up(console: Console, result: Result, most: int) -> None:
     from rich.table import Table
 
     console.print()
-    console.print(f"runners-up; {result.weighed} groups of bars were weighed", style=f"bold {BERRY}")
+    console.print(f"runners-up; the bars are the cheapest of {result.weighed:,} arrangements".replace(",", " "), style=f"bold {BERRY}")
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name, justify in (
         ("face", "left"),
@@ -217,7 +217,7 @@ def runners_up(console: Console, result: Result, most: int) -> None:
         ("dearer", "right"),
         ("because", "left"),
     ):
-        table.add_column(name, justify=justify, no_wrap=name != "extra, by zone")  # type: ignore[arg-type]
+        table.add_column(name, justify=justify, no_wrap=name != "because")  # type: ignore[arg-type]
     shown: dict[tuple[str, int], int] = {}
     for r in result.runners:
         key = (r.face, r.first_span)

@@ -1,7 +1,7 @@
-"""Which bars: all sensible groups of one run of a face weighed together, the cheapest that can work taken.
+"""Which bars: all sensible groups of one run of a face, with what each would cost.
 
 A run is a stretch over which the same corner bars can go through. Extra bars are added zone by zone: spans at the
-bottom, supports at the top.
+bottom, supports at the top. `together` takes the cheapest for the whole beam.
 """
 
 from __future__ import annotations
@@ -65,36 +65,21 @@ class Demand:
 
 
 @dataclass(frozen=True)
-class Runner:
-    """A group of bars that would do as well but was not taken: how much dearer it is, and by what (money)."""
-
-    face: str
-    first_span: int
-    last_span: int
-    through: str
-    extra: str
-    cost: float
-    dearer: float
-    because: tuple[tuple[str, float], ...]
-
-
-@dataclass(frozen=True)
 class Choice:
-    """Bars of one run: `through` bars of `size`, and per zone extra bars of `extra_size` in the first and second row.
-    `weighed` groups were looked at; `runners` came next."""
+    """Bars of one run: `through` bars of `size`, and per zone extra bars of `extra_size` in the first and second row; those of a zone's
+    first row may stop in `two_steps`."""
 
     size: str
     through: int
     extra_size: str
     first_row: tuple[int, ...]
     second_row: tuple[int, ...]
+    two_steps: tuple[bool, ...]
     cost: float
-    weighed: int = 0
-    runners: tuple[Runner, ...] = ()
 
 
 @dataclass(frozen=True)
-class _Candidates:
+class Candidates:
     """Arrays (c,): through diameter, number and area of one, extra diameter and area of one; and their designations."""
 
     size: list[str]
@@ -110,8 +95,42 @@ class _Candidates:
         return np.maximum(self.phi, self.phi_extra)
 
 
-def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, tie: float) -> Choice:
-    """The cheapest group of bars for a run. Raises NoProposal when none fits."""
+@dataclass(frozen=True)
+class Weighed:
+    """The groups (c,) of a run: extra bars by zone in all and in the second row (c, zones), whether those of a zone's first row
+    stop in `two_steps` (c, zones), what each costs by what it is for (money), and whether it can be built."""
+
+    run: Run
+    spans: tuple[int, int]
+    candidates: Candidates
+    total: Array
+    second: Array
+    two_steps: Mask
+    parts: dict[str, Array]
+    feasible: Mask
+
+    @property
+    def cost(self) -> Array:
+        """Without what sizes cost; infinite where it cannot be built."""
+        whole = sum(self.parts.values()) + 1e-6 * self.candidates.phi_extra
+        return np.where(self.feasible, whole, np.inf)
+
+    def sizes(self, i: int) -> frozenset[str]:
+        """Designations that a group uses."""
+        c = self.candidates
+        used = [c.size[i]] * bool(c.number[i]) + [c.extra[i]] * bool(self.total[i].any())
+        return frozenset(used)
+
+    def choice(self, i: int) -> Choice:
+        c, second = self.candidates, self.second[i]
+        return Choice(
+            c.size[i], int(c.number[i]), c.extra[i], tuple(int(v) for v in self.total[i] - second), tuple(int(v) for v in second),
+            tuple(bool(v) for v in self.two_steps[i]), float(self.cost[i]),
+        )  # fmt: skip
+
+
+def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, tie: float) -> Weighed:
+    """All groups of bars of a run. Raises NoProposal when none fits."""
     c = _candidates(beam, code, run, demand, tie)
     at = forces.stations
     concrete, steel = code.concrete_law(beam.concrete), code.steel_law(beam.bars)
@@ -155,46 +174,12 @@ def choose(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Deman
         feasible = feasible & lapped if (feasible & lapped).any() else feasible
     if not feasible.any():
         raise NoProposal(_why_not(beam, run, total, n_2, rows), run.face)
-    parts = _cost(beam, forces, run, c, total, area, needed, masks)
-    cost = sum(parts.values()) + 1e-6 * c.phi_extra
-    best = int(np.where(feasible, cost, np.inf).argmin())
-    return Choice(
-        c.size[best], int(c.number[best]), c.extra[best],
-        tuple(int(v) for v in total[best] - n_2[best]), tuple(int(v) for v in n_2[best]), float(cost[best]),
-        len(cost), _runners(code, forces, run, c, total, parts, np.where(feasible, cost, np.inf), best),
-    )  # fmt: skip
+    parts, two_steps = _cost(beam, forces, run, c, total, n_2, area, needed, masks)
+    spans = at.span[run.where]
+    return Weighed(run, (int(spans.min()), int(spans.max())), c, total, n_2, two_steps, parts, feasible)
 
 
-RUNNERS = 12  # kept of each run
-
-
-def _runners(
-    code: DesignCode, forces: Forces, run: Run, c: _Candidates, total: Array, parts: dict[str, Array], cost: Array, best: int
-) -> tuple[Runner, ...]:
-    """The cheapest other groups, each once, with what makes them dearer."""
-    found: list[Runner] = []
-    seen = {_words(code, c, total, best)}
-    spans = forces.stations.span[run.where]
-    for i in np.argsort(cost, kind="stable").tolist():
-        if not np.isfinite(cost[i]) or len(found) >= RUNNERS:
-            break
-        words = _words(code, c, total, i)
-        if words in seen:
-            continue
-        seen.add(words)
-        because = tuple((name, float(part[i] - part[best])) for name, part in parts.items() if abs(part[i] - part[best]) > 0.005)
-        found.append(Runner(run.face, int(spans.min()), int(spans.max()), *words, float(cost[i]), float(cost[i] - cost[best]), because))
-    return tuple(found)
-
-
-def _words(code: DesignCode, c: _Candidates, total: Array, i: int) -> tuple[str, str]:
-    """Bars that run through, and extra bars zone by zone."""
-    extra = [int(v) for v in total[i]]
-    there = " | ".join(str(v) for v in extra) + f" {code.bar_sign}{c.extra[i]}" if any(extra) else ""
-    return f"{int(c.number[i])}{code.bar_sign}{c.size[i]}", there
-
-
-def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: float) -> _Candidates:
+def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: float) -> Candidates:
     sizes = sorted(beam.detailing.sizes(run.face), key=lambda s: code.catalogue[s])
     found: list[tuple[str, int, str]] = []
     numbers = [0] if demand.held_through else []
@@ -211,7 +196,7 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
         raise NoProposal(f"the cover of {cover - tie:g} mm is too small for the bond of any size of bar that is allowed", run.face)
     if not found:
         raise NoProposal(f"not even two bars fit into a width of {run.width:g} mm inside the cover", run.face)
-    return _Candidates(
+    return Candidates(
         [f[0] for f in found],
         [f[2] for f in found],
         np.array([code.catalogue[f[0]] for f in found]),
@@ -222,7 +207,7 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
     )
 
 
-def _row_capacity(beam: Beam, run: Run, c: _Candidates, tie: float, gap: Array, demand: Demand) -> Array:
+def _row_capacity(beam: Beam, run: Run, c: Candidates, tie: float, gap: Array, demand: Demand) -> Array:
     """Bars of a candidate's thicker size that fit in one row of each zone, less those held there, (c, zones)."""
     columns = []
     for zone in run.zones:
@@ -269,28 +254,46 @@ def _cost(
     beam: Beam,
     forces: Forces,
     run: Run,
-    c: _Candidates,
+    c: Candidates,
     total: Array,
+    n_2: Array,
     area: Array,
     needed: Array,
     masks: list[Mask],
-) -> dict[str, Array]:
-    """Mass, fixing, variety, laps: an estimate, with extra bars as long as they are needed and anchored; money by what it is for."""
+) -> tuple[dict[str, Array], Mask]:
+    """Mass, fixing, marks, laps: an estimate, with extra bars as long as they are needed and anchored; money by what it is for.
+    And in which zones (c, zones) it is cheaper that the extra bars of the first row stop in two steps."""
     rates, per_mm3 = beam.detailing.rates, 7850e-9 * beam.detailing.rates.steel
     x = forces.stations.x[run.where]
     length = run.end - run.start
     pieces = np.maximum(np.ceil(length / beam.detailing.stock_length), 1.0)
     extra = c.single_extra
     steel, fixing, laps = area * length * per_mm3, c.number * pieces * rates.bar, (pieces - 1.0) * c.number * rates.lap
+    marks, split = pieces * rates.mark, np.zeros(total.shape, dtype=bool)
+
+    def reach(there: Array, mask: Mask) -> Array:
+        lacking = (needed > there[:, None] + 1e-6) & mask
+        first, last = np.where(lacking, x, np.inf).min(axis=1), np.where(lacking, x, -np.inf).max(axis=1)
+        return np.where(last >= first, last - first, 0.0)
+
     for z, mask in enumerate(masks):
-        lacking = (needed > area[:, None] + 1e-6) & mask
-        first = np.where(lacking, x, np.inf).min(axis=1)
-        last = np.where(lacking, x, -np.inf).max(axis=1)
-        span = np.where(last >= first, last - first, 0.0) + 2.0 * 40.0 * c.phi_extra
-        steel = steel + total[:, z] * extra * span * per_mm3
+        whole = reach(area, mask)
+        ends = 2.0 * 40.0 * c.phi_extra
+        steel = steel + total[:, z] * extra * (whole + ends) * per_mm3
         fixing = fixing + total[:, z] * rates.bar
-    varied = (c.phi != c.phi_extra) & (total.sum(axis=1) > 0.0)
-    return {"steel": steel, "fixing": fixing, "sizes": rates.variety * (1.0 + varied), "laps": laps}
+        marks = marks + rates.mark * ((total[:, z] > 0.0) * 1.0 + (n_2[:, z] > 0.0))
+        long, short = steps_of(total[:, z] - n_2[:, z])
+        less = reach(area + long * extra, mask)
+        saved = short * extra * (whole - less) * per_mm3
+        split[:, z] = saved > rates.mark
+        steel, marks = steel - saved * split[:, z], marks + rates.mark * split[:, z]
+    return {"steel": steel, "fixing": fixing, "marks": marks, "laps": laps}, split
+
+
+def steps_of(number: Array) -> tuple[Array, Array]:
+    """Bars that go the whole length, and bars that stop earlier, of a row that stops in two steps."""
+    short = np.floor(0.5 * np.asarray(number))
+    return number - short, short
 
 
 def _why_not(beam: Beam, run: Run, total: Array, n_2: Array, rows: Array) -> str:

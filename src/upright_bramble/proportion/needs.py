@@ -24,7 +24,8 @@ class Needs:
     the moments ask. `tied`: spans whose compression bars stirrups must hold. `crowded[face, zone]`: bars that the first
     row must leave room for, lapped ones or those of the next zone. `relief[face]` below 1 asks for less bending steel
     than needed: a section that is too small still gets bars, and fails by a number. `number[face]`: bars that run through, at
-    least, so that none are too far apart.
+    least, so that none are too far apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops.
+    `failed`: how often a check has failed before.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -35,6 +36,14 @@ class Needs:
     crowded: dict[tuple[str, int], int] = field(default_factory=dict)
     relief: dict[str, float] = field(default_factory=dict)
     number: dict[str, int] = field(default_factory=dict)
+    cut_offs: dict[float, float] = field(default_factory=dict)
+    failed: dict[str, int] = field(default_factory=dict)
+
+    def once_more(self, check: str) -> float:
+        """1, and more the more often a check has failed: a small step that did nothing is followed by larger ones."""
+        times = self.failed.get(check, 0)
+        self.failed[check] = times + 1
+        return 1.0 + 0.03 * times
 
     def raise_bending(self, face: str, zone: int, factor: float) -> None:
         self.bending[face, zone] = self.bending.get((face, zone), 1.0) * factor

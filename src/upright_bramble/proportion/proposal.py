@@ -14,8 +14,9 @@ from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_row
 from upright_bramble.beam import Bar, Beam, Layout, SideBars, Span, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.proportion import curtail, stirrups
-from upright_bramble.proportion.choice import Choice, Demand, Run, Runner, Zone, choose
+from upright_bramble.proportion.choice import Choice, Demand, Run, Weighed, Zone, steps_of, weigh
 from upright_bramble.proportion.needs import Needs
+from upright_bramble.proportion.together import Runner, together
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 
@@ -34,7 +35,7 @@ class _Start:
 
 @dataclass(frozen=True)
 class Proposal:
-    """A layout, how many groups of bars were weighed for it, and those that came next."""
+    """A layout, how many arrangements of the whole beam's bars it is the cheapest of, and those that came next."""
 
     layout: Layout
     weighed: int
@@ -48,21 +49,23 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     """
     kept = held or Layout((), ())
     start = _start(beam, code, forces, needs)
-    bars: list[Bar] = []
-    weighed, runners = 0, []
+    asked: list[Demand] = []
+    weighed: list[Weighed] = []
     compression = _compression(beam, code, forces, start, needs)
     for face in ("bottom", "top"):
         for run in _runs(beam, forces, face, needs):
             demand = _demand(beam, code, forces, run, start, kept, compression[face])
             demand = replace(demand, least_number=max(needs.number.get(face, 2), beam.detailing.least_bars))
-            choice = choose(beam, code, forces, run, demand, start.tie)
-            weighed += choice.weighed
-            runners += list(choice.runners)
-            bars += _lengths(beam, code, forces, run, demand, choice, start.tie)
+            asked.append(demand)
+            weighed.append(weigh(beam, code, forces, run, demand, start.tie))
+    taken = together(beam, code, weighed, frozenset(b.size for b in kept.bars))
+    bars: list[Bar] = []
+    for w, demand, choice in zip(weighed, asked, taken.choices, strict=True):
+        bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups))
     ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
-    return Proposal(_marked(bars, ties, kept, _sides(beam, code, start, kept)), weighed, tuple(runners))
+    return Proposal(_marked(bars, ties, kept, _sides(beam, code, start, kept)), taken.weighed, taken.runners)
 
 
 def _sides(beam: Beam, code: DesignCode, start: _Start, kept: Layout) -> list[SideBars]:
@@ -279,7 +282,7 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
 def _extra_bars(
     beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, rows: _Rows, limits: curtail.Limits
 ) -> list[Bar]:
-    """The second row stops where the first suffices, the first where the through bars do."""
+    """The second row stops where the first suffices, the first where the through bars do, half of it perhaps earlier."""
     at, face, phi = forces.stations, run.face, code.catalogue[choice.extra_size]
     area, extra = choice.through * code.areas[choice.size], code.areas[choice.extra_size]
     anchorage = curtail.anchorage_of(beam, code, phi, face)
@@ -294,7 +297,8 @@ def _extra_bars(
         needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
         needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
         needed = needed / curtail.end_share(beam, code, face, phi, at.x)
-        for layer, count, there in ((1, n_1, area), (2, n_2, area + n_1 * extra)):
+        long, short = (int(n) for n in steps_of(np.asarray(n_1))) if choice.two_steps[z] else (n_1, 0)
+        for layer, count, there in ((1, long, area), (1, short, area + long * extra), (2, n_2, area + n_1 * extra)):
             if not count:
                 continue
             reach = curtail.region(at.x, needed, np.full(len(at), there), zone.where)

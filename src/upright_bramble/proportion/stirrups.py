@@ -8,16 +8,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces
+from upright_bramble.analysis.near_support import near_forces
 from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.analysis.twist import strut, twist_of
 from upright_bramble.beam import Beam, StirrupZone
 from upright_bramble.codes.protocol import DesignCode, Web
 from upright_bramble.proportion.needs import Needs
-from upright_bramble.section.arrays import Array
+from upright_bramble.section.arrays import Array, Mask
 
 TIE = 10.0  # a stirrup's diameter before it is chosen
 FIRST = 2.0  # steps from a face to the first stirrup
 TIGHTEST = 3.0  # steps
+CUT_OFF = 300.0  # to both sides of the end of a bar, mm
 
 
 @dataclass(frozen=True)
@@ -41,10 +43,13 @@ def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Need
     cot, demand = strut_and_shear(beam, code, forces, d)
     factor = np.array([needs.shear.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
     demand = demand * factor / (1.0 - beam.detailing.reserve)
+    for place, resistance in needs.cut_offs.items():
+        demand = np.where(np.abs(at.x - place) <= CUT_OFF, np.maximum(demand, resistance), demand)
     least = code.least_stirrups(beam.concrete, beam.stirrups, at.width)
     here = web(forces, d)
     alone = code.shear(beam.concrete, beam.stirrups, here, least, cot).concrete
     asked = np.where(demand > alone, code.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
+    asked = _behind_forces(beam, code, forces, d, asked, factor / (1.0 - beam.detailing.reserve))
     close = np.array([needs.spacing.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
     twist = twist_of(beam, code, forces, here, cot, TIE, beam.detailing.reserve)
     if twist is None:
@@ -52,6 +57,22 @@ def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Need
     # where torque cracks the web, its concrete is no longer counted on for shear
     cut = np.where(twist.leg > 0.0, code.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
     return np.maximum(np.maximum(asked, cut), close * least), factor * twist.leg, twist.spacing
+
+
+def _behind_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array, asked: Array, raised: Array) -> Array:
+    """Less, where the forces near a support ask for less by their own clause: `raised` is the demand's factor (n,)."""
+    at, result = forces.stations, asked.copy()
+    if forces.design.torsion.any():
+        return result
+    for near in near_forces(beam, code, forces, d):
+        here = (at.span == near.span) & near.between(at.x)
+        low, high = near.middle()
+        yielding = code.near_support_resistance(beam.stirrups, 1.0)
+        # two stirrups fewer than the length has room for may fall into it
+        enough = near.shear * raised[here] / yielding / max(high - low - 50.0, 0.3 * near.a_v)
+        if float(enough.max()) < float(asked[here].max()):
+            result[here] = np.minimum(asked[here], enough)
+    return result
 
 
 def web(forces: Forces, d: Array) -> Web:
@@ -149,17 +170,34 @@ def _around(start: float, end: float, spacing: float, held: list[StirrupZone]) -
 def _span_zones(
     beam: Beam, index: int, x: Array, need: Array, area: float, along: Array, low: float, high: float
 ) -> list[tuple[float, float, float]]:
-    """Tight zones from the faces inwards and one between them; nowhere wider than `along`."""
+    """Tight zones from the faces inwards and one between them, with as few stirrups as any spacing of the middle one allows; nowhere
+    wider than `along`."""
     span, step = beam.spans[index], beam.detailing.step
     tip = beam.cover.sides + step
     first = math.ceil(low + (FIRST * step if span.left is not None else tip))
     last = math.floor(high - (FIRST * step if span.right is not None else tip))
     need = np.maximum(need, area / along)
-    middle = max(_down(area / float(need.min()), step), step)
+    widest = max(_down(area / float(need.min()), step), step)
     half = 0.5 * (low + high)
     if span.cantilever:
         half = high if span.right is None else low
     left, right = x <= half + 1e-6, x >= half - 1e-6
+    enough = max(_down(area / float(need.max()), step), step)
+    best: list[tuple[float, float, float]] = []
+    fewest = math.inf
+    for n in range(round((widest - enough) / step) + 1):
+        found = _three_zones(first, last, x, need, area, (left, right), widest - n * step, step)
+        count = sum(round((b - a) / s) + 1 for a, b, s in found) + len(found)
+        if count < fewest:
+            best, fewest = found, count
+    return best
+
+
+def _three_zones(
+    first: int, last: int, x: Array, need: Array, area: float, halves: tuple[Mask, Mask], middle: float, step: float
+) -> list[tuple[float, float, float]]:
+    """With the spacing of the middle zone given."""
+    left, right = halves
     k_left, s_left = _tight(x[left] - first, need[left], area, middle, step)
     k_right, s_right = _tight(last - x[right], need[right], area, middle, step)
     length = last - first

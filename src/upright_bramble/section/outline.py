@@ -37,13 +37,34 @@ def polygon(points: Sequence[Point]) -> Strips:
     return Strips(*(np.array([row]) for row in (upper, lower, levels[:-1], levels[1:])))
 
 
+def narrowest_between(strips: Strips, low: float, high: float) -> float:
+    """Least width of one section between two depths, mm."""
+    top, bottom = strips.top[0], strips.bottom[0]
+    cut = (bottom > low) & (top < high) & (bottom > top)
+    slope = (strips.lower[0] - strips.upper[0]) / np.where(bottom > top, bottom - top, 1.0)
+    edges = [strips.upper[0] + slope * (np.clip(y, top, bottom) - top) for y in (low, high)]
+    return float(np.minimum(*edges)[cut].min())
+
+
+def parted(points: Sequence[Point]) -> bool:
+    """Whether the polygon stands in more than one piece at some depth, like a trough on its two webs."""
+    p = np.asarray(points, dtype=float)
+    levels = np.unique(np.round(p[:, 1], 6))
+    return any(len(_crossings(p, 0.5 * (a + b))) > 2 for a, b in itertools.pairwise(levels.tolist()))
+
+
 def _chord(p: np.ndarray, y: float) -> float:
     """Width of a polygon at a level: between every second crossing."""
+    x = _crossings(p, y)
+    return float((x[1::2] - x[0::2]).sum())
+
+
+def _crossings(p: np.ndarray, y: float) -> np.ndarray:
+    """Where the edges cross a level, sorted."""
     a, b = p, np.roll(p, -1, axis=0)
     cut = (a[:, 1] <= y) != (b[:, 1] <= y)
     share = (y - a[cut, 1]) / (b[cut, 1] - a[cut, 1])
-    x = np.sort(a[cut, 0] + share * (b[cut, 0] - a[cut, 0]))
-    return float((x[1::2] - x[0::2]).sum())
+    return np.sort(a[cut, 0] + share * (b[cut, 0] - a[cut, 0]))
 
 
 def _crosses(p: np.ndarray) -> bool:

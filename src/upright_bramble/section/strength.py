@@ -170,9 +170,37 @@ class Block:
         return np.where(moment <= whole, inside, beyond)
 
 
+@dataclass(frozen=True)
+class OutlineBlock:
+    """The same for sections of any shape, `strips` with the compressed face on top."""
+
+    strips: Strips
+
+    def at(self, rows: Mask) -> OutlineBlock:
+        """Some of the stations."""
+        return OutlineBlock(self.strips.at(np.flatnonzero(rows)))
+
+    def force(self, a: Array, d: Array) -> tuple[Array, Array]:
+        """Area of a block of depth `a` (..., n), and its moment about `d`."""
+        a, d = np.broadcast_arrays(np.asarray(a, dtype=float), np.asarray(d, dtype=float))
+        area, first = self.strips.first(a)
+        return area, area * d - first
+
+    def depth(self, moment: Array, d: Array) -> Array:
+        """Depth of the block whose moment about `d` (over the stress) is `moment`; d where none is enough. By halving: the
+        moment grows with the depth up to d."""
+        moment, d = np.broadcast_arrays(np.asarray(moment, dtype=float), np.asarray(d, dtype=float))
+        low, high = np.zeros(moment.shape), np.array(d)
+        for _ in range(50):
+            middle = 0.5 * (low + high)
+            short = self.force(middle, d)[1] < moment
+            low, high = np.where(short, middle, low), np.where(short, high, middle)
+        return high
+
+
 def required_steel(
     moment: Array,
-    block: Block,
+    block: Block | OutlineBlock,
     d: Array,
     d_2: Array,
     concrete: ConcreteLaw,

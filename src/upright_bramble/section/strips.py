@@ -29,12 +29,12 @@ class Strips:
         return (self.lower - self.upper) / np.where(depth > 0.0, depth, 1.0)
 
     def first(self, x: Array) -> tuple[Array, Array]:
-        """Area above depth `x` (n,) and its first moment about the compressed face."""
-        t = np.clip(x[:, None], self.top, self.bottom) - self.top
+        """Area above depth `x` (..., n) and its first moment about the compressed face."""
+        t = np.clip(x[..., None], self.top, self.bottom) - self.top
         s = self._slope()
         area = self.upper * t + 0.5 * s * t**2
         moment = self.top * area + 0.5 * self.upper * t**2 + s * t**3 / 3.0
-        return np.asarray(area.sum(axis=1)), np.asarray(moment.sum(axis=1))
+        return np.asarray(area.sum(axis=-1)), np.asarray(moment.sum(axis=-1))
 
     def second(self, x: Array, about: Array) -> Array:
         """Second moment, about depth `about`, of what lies above depth `x`; both (n,)."""

@@ -214,7 +214,9 @@ def _shear(f: Facts) -> list[Check]:
     s, found = f.strength, []
     raw = f.forces.design.shear
     for place, where in _sides(f):
-        i = _worst(s.shear_demand / np.maximum(s.shear.total, 1e-6), where)
+        close = _carried_straight(f, where)
+        i = _worst(s.shear_demand / np.maximum(s.shear.total, 1e-6), where & ~close)
+        found += _near_support(f, place, where & close)
         j = _worst(raw / np.maximum(s.shear.crushing, 1e-6), where)
         if i is None or j is None:
             continue
@@ -225,6 +227,29 @@ def _shear(f: Facts) -> list[Check]:
         found.append(_make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note))
         note = "a wider or deeper section, or stronger concrete, is needed" if raw[j] > s.shear.crushing[j] else ""
         found.append(_make(f, "shear.crushing", place, j, raw[j], s.shear.crushing[j], "force", note=note))
+    return found
+
+
+def _carried_straight(f: Facts, where: Mask) -> Mask:
+    """Stations between a support's face and forces near it where stirrups do by the clause for these, and not by the usual one."""
+    s, found = f.strength, np.zeros(len(f.at), dtype=bool)
+    for near, resistance in s.near:
+        here = where & (f.at.span == near.span) & near.between(f.at.x)
+        usual = float((s.shear_demand / np.maximum(s.shear.total, 1e-6))[here].max(initial=0.0))
+        if usual > 1.0 and near.shear <= resistance:
+            found |= here
+    return found
+
+
+def _near_support(f: Facts, place: str, where: Mask) -> list[Check]:
+    """Every force that the stations `where` stand behind."""
+    found: list[Check] = []
+    for near, resistance in f.strength.near:
+        here = where & (f.at.span == near.span) & near.between(f.at.x)
+        if here.any():
+            i = int(np.where(here, f.at.x if near.load > near.face else -f.at.x, -np.inf).argmax())
+            note = f"the force {amount(near.a_v, 'length')} from the face counts in part"
+            found.append(_make(f, "shear.near-support", f"{place}-{len(found) + 1}", i, near.shear, resistance, "force", note=note))
     return found
 
 

@@ -88,6 +88,15 @@ def _thickness(span: Span) -> float:
     return span.profile.flange.thickness if span.profile.flange else 0.0
 
 
+def _formed(span: Span) -> float:
+    """Length around a span's section that touches formwork: all but the top, and the edges of a slab."""
+    profile = span.profile
+    if profile.outline:
+        top = [x for x, y in profile.outline if y <= min(q for _, q in profile.outline) + 1e-6]
+        return profile.outline_size()[1] - (max(top) - min(top))
+    return float(span.widths(0.5 * span.length) + 2.0 * span.depths(0.5 * span.length) + 2.0 * _overhang(span) - 2.0 * _thickness(span))
+
+
 def quantities(beam: Beam, bars: Sequence[BarItem], stirrups: Sequence[StirrupItem], laps: int) -> dict[str, float]:
     low, high = beam.ends
     lengths = [s.length for s in beam.spans]
@@ -95,13 +104,14 @@ def quantities(beam: Beam, bars: Sequence[BarItem], stirrups: Sequence[StirrupIt
     lengths[-1] += high - beam.length
     pairs = list(zip(beam.spans, lengths, strict=True))
     concrete = sum(_mean([s.area(x * s.length) for x in (0.0, 0.5, 1.0)]) * length for s, length in pairs) / 1e9
-    around = [(s.widths(0.5 * s.length) + 2.0 * s.depths(0.5 * s.length) + 2.0 * _overhang(s)) * length for s, length in pairs]
-    forms = sum(a - 2.0 * _thickness(s) * length for a, (s, length) in zip(around, pairs, strict=True)) / 1e6
+    around = [_formed(s) * length for s, length in pairs]
+    forms = sum(around) / 1e6
     steel = sum(i.mass for i in bars) + sum(i.mass for i in stirrups)
     rates = beam.detailing.rates
     cost = steel * rates.steel + sum(i.bar.count for i in bars) * rates.bar
     cost += sum(i.zone.count for i in stirrups) * rates.stirrup
     cost += len({i.bar.size for i in bars} | {i.zone.size for i in stirrups}) * rates.variety + laps * rates.lap
+    cost += (len(bars) + len(stirrups)) * rates.mark
     return {
         "concrete_m3": concrete,
         "formwork_m2": forms,

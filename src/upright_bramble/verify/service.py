@@ -77,7 +77,7 @@ def _compression_ratio(beam: Beam, at: Stations, placed: Placed) -> Array:
 def notional_size(at: Stations) -> Array:
     """2 A_c / u of each section, all its faces drying, mm."""
     s = at.sections
-    return np.asarray(2.0 * s.strips.gross()[0] / (2.0 * (s.flange_width + s.depth)))
+    return np.asarray(2.0 * s.strips.gross()[0] / s.around)
 
 
 def _permanent(forces: Forces) -> tuple[Array, Array, Array]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
+from upright_bramble.analysis.near_support import Near, near_forces
 from upright_bramble.analysis.support_width import shear_at_d, shifted_moments
 from upright_bramble.analysis.twist import chord_moment, strut, twist_of
 from upright_bramble.beam import Beam, Layout
@@ -45,6 +46,8 @@ class Strength:
     twist: Twist | None
     ties: Ties
     shift: Array
+    near: tuple[tuple[Near, float], ...]
+    """Forces near supports, and the resistance of the stirrups that count for them (N)."""
 
 
 def columns_by_depth(placed: Placed, table: Array) -> tuple[Array, Array]:
@@ -88,7 +91,29 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     return Strength(
         valid_stations(beam, at), d_bottom, d_top, d, shear_at_d(beam, at, design.shear, d), high, low,
         _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, web, twist, ties, shift,
+        _near(beam, code, forces, layout, placed, d) if twist is None else (),
     )  # fmt: skip
+
+
+def _near(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, placed: Placed, d: Array) -> tuple[tuple[Near, float], ...]:
+    """Forces near supports where the tension bars are anchored in full at the face."""
+    at, found = forces.stations, []
+    place, area, _, _ = stirrup_positions(code, layout)
+    for near in near_forces(beam, code, forces, d):
+        rows = at.of(near.span)
+        i = rows.start + int(np.abs(at.x[rows] - near.face).argmin())
+        mine = placed.bottom if forces.design.moment_min[i] >= -1e3 or near.support in _ends(beam) else ~placed.bottom
+        anchored = placed.effective[i, mine].sum() >= 0.99 * placed.present[i, mine].sum() > 0.0
+        if anchored:
+            low, high = near.middle()
+            counted = float(area[(place >= low - 1e-6) & (place <= high + 1e-6)].sum())
+            found.append((near, code.near_support_resistance(beam.stirrups, counted)))
+    return tuple(found)
+
+
+def _ends(beam: Beam) -> tuple[int, ...]:
+    """Supports with nothing beyond them."""
+    return tuple(s for s in (beam.spans[0].left, beam.spans[-1].right) if s is not None)
 
 
 def _resistance(beam: Beam, code: DesignCode, forces: Forces, strips: Strips, areas: Array, depths: Array) -> Resistance:

@@ -333,6 +333,14 @@ class ACI318:
     def _tied_concrete(self, concrete: Concrete, web: Web) -> Array:
         return shear.concrete_strength(concrete.strength, web.b, web.d, web.a_sl, 1.0, self.x, web.axial, web.gross)
 
+    def near_support_share(self, a_v: float, d: float) -> float:  # noqa: ARG002
+        """9.4.3.2 takes the shear at d, or at the face: nothing else is taken off."""
+        return 1.0
+
+    def near_support_resistance(self, steel: Steel, area: float) -> float:
+        """For comparison: their yield force."""
+        return area * self._yield(steel)
+
     def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:  # noqa: ARG002
         v_s = np.maximum(np.asarray(v_ed) / self._v["phi_shear"] - self._tied_concrete(concrete, web), 0.0)
         return np.asarray(v_s / (self._yield(steel) * web.d))

@@ -64,6 +64,7 @@ _CLAUSES = {
     "anchorage.end": "9.2.1.4(2), 8.4.4",
     "shear.stirrups": "6.2.3(3)",
     "shear.crushing": "6.2.3(3)",
+    "shear.near-support": "6.2.3(8)",
     "torsion.stirrups": "6.3.2(2)",
     "torsion.crushing": "6.3.2(4)",
     "torsion.spacing": "9.2.3(3)",
@@ -363,6 +364,14 @@ class EN1992:
         tied = shear.stirrup_resistance(asw_s, z, self.f_yd(steel), cot)
         crushed = shear.crushing_resistance(web.b, z, nu_1, f_cd, cot)
         return ShearState(z, cot, alone, tied, crushed, np.minimum(np.maximum(alone, tied), crushed))
+
+    def near_support_share(self, a_v: float, d: float) -> float:
+        """beta, 6.2.3(8)."""
+        return float(shear.near_support_factor(a_v, d))
+
+    def near_support_resistance(self, steel: Steel, area: float) -> float:
+        """A_sw f_ywd, 6.2.3(8)."""
+        return float(shear.stirrups_near_support(area, self.f_yd(steel)))
 
     def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:  # noqa: ARG002
         return shear.stirrups_required(v_ed, self.lever(web.d), self.f_yd(steel), cot)
