@@ -15,6 +15,7 @@ from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, Uns
 from upright_bramble.files import models as m
 from upright_bramble.files.faults import tried
 from upright_bramble.files.force_table import SpanOf, read_table
+from upright_bramble.files.materials import concrete_of, steels_of
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.section.outline import narrowest_between, parted, polygon
 from upright_bramble.units import SYSTEMS, UnitSystem, parse
@@ -35,11 +36,6 @@ def beam_from(source: Source, folder: Path | None = None) -> b.Beam:
     if given is None:
         raise InputFaults(faults)
     return _Reader(source, given, faults, folder).beam()
-
-
-def parsed(stress: float, units: UnitSystem) -> str:
-    """A stress in the file's units."""
-    return f"{stress / units.factor('stress'):.5g} {units.of['stress']}"
 
 
 class _Reader:
@@ -79,8 +75,8 @@ class _Reader:
         code = self._code()
         if code is None:
             raise InputFaults(self.faults)
-        concrete = self._concrete(code)
-        bars, stirrups = self._steels(code)
+        concrete = concrete_of(g.concrete, code, self.units, self.wrong)
+        bars, stirrups = steels_of(g.reinforcement, code, self.units, self.wrong)
         self._guess_sizes()
         profiles = {name: self._profile(name, p) for name, p in self.profiles.items()}
         supports, spans = self._line(profiles)
@@ -129,49 +125,6 @@ class _Reader:
         except CodeError as error:
             self.wrong(("code_values",), str(error))
             return None
-
-    def _concrete(self, code: DesignCode) -> b.Concrete:
-        c = self.given.concrete
-        if c.diagram not in code.diagrams:
-            self.wrong(("concrete", "diagram"), f"'{c.diagram[:30]}' is no diagram of this code; diagrams: {', '.join(code.diagrams)}")
-        found = self._strength(code)
-        return replace(found, diagram=c.diagram)
-
-    def _strength(self, code: DesignCode) -> b.Concrete:
-        c = self.given.concrete
-        if (c.grade is None) == (c.strength is None):
-            self.wrong(("concrete",), "give either 'grade' or 'strength'")
-            return b.Concrete(30.0, c.aggregate)
-        if c.grade is not None:
-            try:
-                return b.Concrete(code.concrete_strength(c.grade), c.aggregate, c.grade)
-            except CodeError as error:
-                self.wrong(("concrete", "grade"), str(error))
-                return b.Concrete(30.0, c.aggregate)
-        strength = c.strength or 0.0
-        low, high = code.strength_range()
-        if not low <= strength <= high:
-            self.wrong(("concrete", "strength"), f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa")
-        return b.Concrete(strength, c.aggregate, f"strength {parsed(strength, self.units)}")
-
-    def _steels(self, code: DesignCode) -> tuple[b.Steel, b.Steel]:
-        r = self.given.reinforcement
-        found = []
-        for key, grade in (("bars", r.bars), ("stirrups", r.stirrups or r.bars)):
-            if grade is not None:
-                try:
-                    found.append(code.steel(grade))
-                except CodeError as error:
-                    self.wrong(("reinforcement", key), str(error))
-                    found.append(b.Steel(500.0))
-            elif r.yield_ is not None:
-                if not 200.0 <= r.yield_ <= 700.0:
-                    self.wrong(("reinforcement", "yield"), f"{r.yield_:.4g} MPa is no yield strength of bars")
-                found.append(b.Steel(r.yield_, "B", f"yield {parsed(r.yield_, self.units)}"))
-            else:
-                self.wrong(("reinforcement",), "give 'bars', such as B500B, or 'yield'")
-                return b.Steel(500.0), b.Steel(500.0)
-        return found[0], found[1]
 
     def _profile(self, name: str, p: m.ProfileIn) -> b.Profile:
         """A T has a flange on both sides of its web, an L on one."""

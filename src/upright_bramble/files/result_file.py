@@ -133,7 +133,7 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
                 "mark": i.zone.mark, "size": i.zone.size, "diameter_mm": i.diameter, "legs": i.zone.legs,
                 "start_mm": i.zone.start, "end_mm": i.zone.end, "spacing_mm": i.zone.spacing, "count": i.zone.count,
                 "held": i.zone.held, "shape_code": i.shape, "cut_length_mm": i.cut_length, "mass_kg": round(i.mass, 3),
-                "strut_cot": round(i.strut, 4),
+                "strut_cot": round(i.strut, 4), "shear_model": i.model,
             }
             for i in result.stirrups
         ],
@@ -306,6 +306,7 @@ class StirrupOut(_Part):
     cut_length_mm: float
     mass_kg: float
     strut_cot: float
+    shear_model: str
 
 
 class AlternativeOut(_Part):

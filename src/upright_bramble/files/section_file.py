@@ -5,14 +5,15 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import CodeError, Fault, InputFaults
 from upright_bramble.files import models as m
 from upright_bramble.files.faults import validated
+from upright_bramble.files.materials import concrete_of, steels_of
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.section.outline import polygon, webbed
 from upright_bramble.section.strips import Strips
+from upright_bramble.units import SYSTEMS
 from upright_bramble.verify.cross_section import Row, Section
 
 
@@ -38,7 +39,8 @@ def section_from(source: Source) -> tuple[Section, DesignCode, str]:
     except CodeError as error:
         wrong(("code",), str(error))
         raise InputFaults(faults) from None
-    concrete, bars, ties = _materials(given, code, wrong)
+    concrete = concrete_of(given.concrete, code, SYSTEMS[given.units], wrong)
+    bars, ties = steels_of(given.reinforcement, code, SYSTEMS[given.units], wrong)
     strips = _form(given.form, wrong)
     rows = []
     for i, row in enumerate(given.bars):
@@ -67,33 +69,6 @@ def section_from(source: Source) -> tuple[Section, DesignCode, str]:
         a.service,
     )  # fmt: skip
     return section, code, given.units
-
-
-def _materials(given: m.SectionFile, code: DesignCode, wrong: Any) -> tuple[Concrete, Steel, Steel]:
-    c, r = given.concrete, given.reinforcement
-    strength, name = 30.0, ""
-    try:
-        if (c.grade is None) == (c.strength is None):
-            wrong(("concrete",), "give either 'grade' or 'strength'")
-        elif c.grade is not None:
-            strength, name = code.concrete_strength(c.grade), c.grade
-        else:
-            strength = c.strength or 0.0
-            low, high = code.strength_range()
-            if not low <= strength <= high:
-                wrong(("concrete", "strength"), f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa")
-    except CodeError as error:
-        wrong(("concrete", "grade"), str(error))
-    steels = []
-    for key, grade in (("bars", r.bars), ("stirrups", r.stirrups or r.bars)):
-        try:
-            steels.append(code.steel(grade) if grade is not None else Steel(r.yield_ or 0.0))
-        except CodeError as error:
-            wrong(("reinforcement", key), str(error))
-            steels.append(Steel(500.0))
-    if r.yield_ is None and r.bars is None:
-        wrong(("reinforcement",), "give 'bars', such as B500B, or 'yield'")
-    return Concrete(strength, c.aggregate, name), steels[0], steels[1]
 
 
 def _form(f: m.SectionShapeIn, wrong: Any) -> Strips | None:

@@ -81,12 +81,14 @@ def summary(console: Console, result: Result) -> None:
 
 
 def _struts(result: Result) -> str:
-    """The strut angles of the zones."""
-    found = [i.strut for i in result.stirrups]
+    """How shear is resisted, over all zones: strut angles, or expressions."""
+    found = list(dict.fromkeys(i.model for i in result.stirrups))
     if not found:
         return "no stirrups"
-    low, high = min(found), max(found)
-    return f"cot theta {low:.2f}" + (f" to {high:.2f}" if high - low > 0.005 else "")
+    low, high = (f(i.strut for i in result.stirrups) for f in (min, max))
+    if len(found) > 1 and high > low:
+        return f"{found[0].rsplit(' ', 1)[0]} {low:.2f} to {high:.2f}"
+    return ", ".join(found)
 
 
 def _told(console: Console, units: Shown, word: str, check: Check, style: str) -> None:

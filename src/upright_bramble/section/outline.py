@@ -10,6 +10,7 @@ import numpy as np
 from upright_bramble.section.strips import Strips
 
 Point = tuple[float, float]
+SAME = 1e-6  # mm: levels nearer to each other than four times this are one
 
 
 def polygon(points: Sequence[Point]) -> Strips:
@@ -23,12 +24,12 @@ def polygon(points: Sequence[Point]) -> Strips:
     if _crosses(p):
         raise ValueError("its edges cross each other")
     p = p - [0.0, p[:, 1].min()]
-    levels = np.unique(np.round(p[:, 1], 6))
+    levels = _levels(p)
     if len(levels) < 2:
         raise ValueError("it has no depth")
     upper, lower = [], []
     for a, b in itertools.pairwise(levels.tolist()):
-        inside = 1e-9 * (b - a)
+        inside = 2.0 * SAME  # past corners that count as on the level
         first, last = _chord(p, a + inside), _chord(p, b - inside)
         upper.append(first)
         lower.append(last)
@@ -46,10 +47,16 @@ def narrowest_between(strips: Strips, low: float, high: float) -> float:
     return float(np.minimum(*edges)[cut].min())
 
 
+def _levels(p: np.ndarray) -> np.ndarray:
+    """Depths of the corners, each once."""
+    depths = np.unique(p[:, 1])
+    return np.asarray(depths[np.concatenate([[True], np.diff(depths) > 4.0 * SAME])])
+
+
 def parted(points: Sequence[Point]) -> bool:
     """Whether the polygon stands in more than one piece at some depth, like a trough on its two webs."""
     p = np.asarray(points, dtype=float)
-    levels = np.unique(np.round(p[:, 1], 6))
+    levels = _levels(p)
     return any(len(_crossings(p, 0.5 * (a + b))) > 2 for a, b in itertools.pairwise(levels.tolist()))
 
 

@@ -276,6 +276,7 @@ def _flanges(f: Facts) -> list[Check]:
             step = [abs(half), *_between_loads(f.beam, index)]
             length = min(step)
             rise = float(np.max(np.abs(np.interp(x[part] + np.sign(half) * length, x, moment) - moment[part])))
+            rise = max(rise, _largest_area(x[part], f.forces.design.shear[rows][part], moment[part] > 0.0, length))
             judged = f.code.flange_shear(f.beam.concrete, f.beam.stirrups, rise / lever * side / whole, flange.thickness, length)
             if judged is not None and (worst is None or judged.stress > worst.stress):
                 worst = judged
@@ -291,6 +292,12 @@ def _flanges(f: Facts) -> list[Check]:
             note += "" if flange.cross_steel is not None else ": see that the slab has them, or give its 'cross_steel'"
             found.append(_make(f, "flange.steel", place, i, worst.steel, there, "steel per length", note=note))
     return found
+
+
+def _largest_area(x: Array, shear: Array, where: Mask, length: float) -> float:
+    """The most that the moment of any one set of forces can rise over `length` of the sagging part: the envelope of shear there."""
+    rise = np.concatenate([[0.0], np.cumsum(0.5 * (shear[1:] * where[1:] + shear[:-1] * where[:-1]) * np.diff(x))])
+    return float((np.interp(x + length, x, rise) - rise).max())
 
 
 def _between_loads(beam: Beam, index: int) -> list[float]:

@@ -91,6 +91,7 @@ def work_out(cut: Section, code: DesignCode) -> Worked:
         more, ratio = _serviced(turned, code)
         lines += more
         ratios.append(("cracking", ratio))
+    lines = [replace(v, symbol=code.symbols.get(v.symbol, v.symbol)) for v in lines]
     return Worked(tuple(lines), tuple((name, min(ratio, MOST_RATIO)) for name, ratio in ratios))
 
 
@@ -237,12 +238,13 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
     asked = code.stirrups_required(cut.concrete, cut.stirrups, web, v, cot) if v[0] > state.concrete[0] else np.zeros(1)
     head = "shear"
     clauses = code.clauses
+    words = code.shear_model(cut.concrete, cut.stirrups, web, np.maximum(given, least), cot)[0].removeprefix("V_c ")
     found = [
         Line(head, "lever arm", "z", float(state.z[0]), "length"),
-        Line(head, "strut angle", "cot theta", float(cot[0]), "number", clauses["shear.stirrups"]),
+        *([Line(head, "strut angle", "cot theta", float(cot[0]), "number", clauses["shear.stirrups"])] if code.turns_struts else []),
         Line(
             head,
-            "resistance of the concrete",
+            "resistance of the concrete" if code.turns_struts else f"concrete, {words}",
             code.concrete_shear_symbol,
             float(state.concrete[0]),
             "force",
@@ -250,7 +252,7 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
         ),
         Line(head, "limit of the section", code.crushing_symbol, float(state.crushing[0]), "force", clauses["shear.crushing"]),
         Line(head, "stirrups for the shear", "A_sw/s", float(max(asked[0], 0.0)), "steel per length"),
-        Line(head, "least stirrups", "A_sw/cut,min", float(least[0]), "steel per length", clauses["minimum.stirrups"]),
+        Line(head, "least stirrups", "A_sw/s,min", float(least[0]), "steel per length", clauses["minimum.stirrups"]),
         Line(head, "widest spacing", "s_max", float(code.widest_spacing(cut.concrete, web, v)[0]), "length", clauses["spacing.stirrups"]),
     ]
     ratios: list[tuple[str, float]] = []
@@ -267,7 +269,8 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
     if cut.asw_s:
         spare = np.maximum(given - cut.legs * leg, 0.0)
         state = code.shear(cut.concrete, cut.stirrups, web, spare, cot)
-        found.append(Line(head, "resistance with the stirrups there are", code.shear_symbol, float(state.total[0]), "force"))
+        at = next(k for k, v in enumerate(found) if v.symbol == "s_max") + 1
+        found.insert(at, Line(head, "resistance with the stirrups there are", code.shear_symbol, float(state.total[0]), "force"))
         ratios.append(("shear", float(v[0] / max(state.total[0], 1e-6))))
     return found, ratios
 

@@ -67,7 +67,8 @@ class BarItem:
 
 @dataclass(frozen=True)
 class StirrupItem:
-    """A zone with what the schedule needs, and the strut angle (cot theta) that its resistance was found with."""
+    """A zone with what the schedule needs, the strut angle (cot theta) that its resistance was found with, and how it was, in the
+    words of the code."""
 
     zone: StirrupZone
     diameter: float
@@ -75,6 +76,7 @@ class StirrupItem:
     cut_length: float
     mass: float
     strut: float = 0.0
+    model: str = ""
 
 
 @dataclass(frozen=True)

@@ -36,7 +36,13 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     checks = all_checks(Facts(beam, code, forces, placed, strength, serviced, required, layout))
     bars = [*bar_items(code, placed), *side_items(code, layout)]
     at = forces.stations
-    stirrups = [replace(i, strut=_strut(at.x, strength.shear.cot, i.zone)) for i in stirrup_items(beam, code, layout.stirrups)]
+    models = code.shear_model(beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot)
+    stirrups = []
+    for i in stirrup_items(beam, code, layout.stirrups):
+        where = _within(at.x, i.zone)
+        steepest = int(where[strength.shear.cot[where].argmin()])
+        found = [models[steepest]] if len(set(strength.shear.cot)) > 1 else sorted({models[k] for k in where.tolist()})
+        stirrups.append(replace(i, strut=float(strength.shear.cot[steepest]), model=", ".join(found)))
     curves = Curves(
         design_moment_max=strength.moment_max,
         design_moment_min=-strength.moment_min,
@@ -73,10 +79,10 @@ def _over_least(forces: Forces, curves: Curves, bars: Sequence[BarItem]) -> floa
     return sum(i.mass for i in bars) / least if least > 0.0 else 0.0
 
 
-def _strut(x: np.ndarray, cot: np.ndarray, zone: StirrupZone) -> float:
-    """The steepest angle within a zone."""
-    inside = (x >= zone.start - 1e-6) & (x <= zone.end + 1e-6)
-    return float(cot[inside].min()) if inside.any() else float(cot[np.abs(x - zone.start).argmin()])
+def _within(x: np.ndarray, zone: StirrupZone) -> np.ndarray:
+    """Stations within a zone, or the one next to it."""
+    inside = np.flatnonzero((x >= zone.start - 1e-6) & (x <= zone.end + 1e-6))
+    return inside if len(inside) else np.array([np.abs(x - zone.start).argmin()])
 
 
 def _finite(area: np.ndarray) -> np.ndarray:

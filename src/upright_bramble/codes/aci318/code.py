@@ -100,6 +100,13 @@ class ACI318:
     diagrams = ("block",)
     moment_symbol, concrete_shear_symbol, crushing_symbol, shear_symbol = "phi M_n", "phi V_c", "phi V_n,max", "phi V_n"
 
+    turns_struts = False
+    symbols: Mapping[str, str] = {
+        "x": "c", "x/d": "c/d", "x/d limit": "c/d, most", "sigma_s": "f_s", "alpha_e": "n", "A_c": "A_g", "I": "I_g", "x_cr": "kd",
+        "A_sw/s": "A_v/s", "A_sw/s,min": "A_v,min/s", "A_s2": "A_s'", "A_s,req": "A_s", "M_s": "M_u/phi", "M_lim": "M_n, most", "z": "jd",
+        "w_k": "w", "s_max": "s, most",
+    }  # fmt: skip
+
     def __init__(self, metric: bool, overrides: dict[str, float]) -> None:
         self.x: Expressions = METRIC if metric else INCH_POUND
         self.name = self.x.name
@@ -332,6 +339,13 @@ class ACI318:
 
     def _tied_concrete(self, concrete: Concrete, web: Web) -> Array:
         return shear.concrete_strength(concrete.strength, web.b, web.d, web.a_sl, 1.0, self.x, web.axial, web.gross)
+
+    def shear_model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:  # noqa: ARG002
+        """The row of Table 22.5.5.1: (a) or (b), whichever is larger, with the least stirrups; (c) without."""
+        tied = asw_s >= shear.least_stirrups(concrete.strength, self._yield(steel), web.b, self.x) * (1.0 - 1e-9)
+        plain, ratio, _ = self.x.v_c
+        larger = ratio * np.cbrt(web.a_sl / (web.b * web.d)) > plain
+        return [f"V_c by Table 22.5.5.1 ({'c' if not t else 'b' if b else 'a'})" for t, b in zip(tied, larger, strict=True)]
 
     def near_support_share(self, a_v: float, d: float) -> float:  # noqa: ARG002
         """9.4.3.2 takes the shear at d, or at the face: nothing else is taken off."""

@@ -110,6 +110,8 @@ class EN1992:
     areas: Mapping[str, float] = {size: math.pi * d**2 / 4.0 for size, d in _BARS.items()}
     bar_sign = "ø"
     moment_symbol, concrete_shear_symbol, crushing_symbol, shear_symbol = "M_Rd", "V_Rd,c", "V_Rd,max", "V_Rd"
+    symbols: Mapping[str, str] = {}
+    turns_struts = True
     flexure_factor = 1.0
     diagrams = ("block", "parabola")
     cut_off_share = 0.0
@@ -364,6 +366,9 @@ class EN1992:
         tied = shear.stirrup_resistance(asw_s, z, self.f_yd(steel), cot)
         crushed = shear.crushing_resistance(web.b, z, nu_1, f_cd, cot)
         return ShearState(z, cot, alone, tied, crushed, np.minimum(np.maximum(alone, tied), crushed))
+
+    def shear_model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:  # noqa: ARG002
+        return [f"cot theta {c:.2f}" for c in cot]
 
     def near_support_share(self, a_v: float, d: float) -> float:
         """beta, 6.2.3(8)."""
