@@ -201,6 +201,21 @@ class Span:
     def narrowest(self) -> float:
         return min(self.profile.narrowest, (self.becomes or self.profile).narrowest)
 
+    def outline(self, local: float) -> tuple[tuple[float, float], ...]:
+        """Corners of the section at a place, flange as it stands; x from the web's axis, y downwards from the top."""
+        if self.profile.outline:
+            xs = [x for x, _ in self.profile.outline]
+            middle = 0.5 * (min(xs) + max(xs))
+            return tuple((x - middle, y) for x, y in self.profile.outline)
+        h, (top, foot), flange = float(self.depths(local)), self.edges(local), self.profile.flange
+        a, b = 0.5 * float(top), 0.5 * float(foot)
+        if flange is None:
+            return ((-a, 0.0), (a, 0.0), (b, h), (-b, h))
+        left, right, t = flange.left, flange.right, flange.thickness
+        if flange.below:
+            return ((-a, 0.0), (a, 0.0), (b, h - t), (b + right, h - t), (b + right, h), (-b - left, h), (-b - left, h - t), (-b, h - t))
+        return ((-a - left, 0.0), (a + right, 0.0), (a + right, t), (a, t), (b, h), (-b, h), (-a, t), (-a - left, t))
+
     def area(self, local: float, web_only: bool = False) -> float:
         """Area at a place along the span, with the flange that works in it; or of the web below the flange alone."""
         if self.profile.outline:
@@ -368,7 +383,8 @@ class Detailing:
 @dataclass(frozen=True)
 class Beam:
     """Everything a beam file says. `given` forces by level stand in for actions. `compatible_torsion`: torque comes from
-    compatibility alone, equilibrium does not need it. `proposed`: what was left to the program, in words."""
+    compatibility alone, equilibrium does not need it. `proposed`: what was left to the program, in words. `about`: project, author,
+    revision and date, as the user gives them."""
 
     title: str
     mark: str
@@ -391,6 +407,7 @@ class Beam:
     given: Mapping[str, tuple[ForceLine, ...]] = field(default_factory=dict)
     compatible_torsion: bool = False
     proposed: tuple[str, ...] = ()
+    about: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def length(self) -> float:

@@ -105,6 +105,38 @@ def check(beam: Path, layout: Path, into: Path | None, as_json: bool, quiet: boo
 
 
 @click.command()
+@click.argument("result", type=_FILE)
+@click.option("--format", "kinds", default="dxf,pdf", show_default=True, help="Any of dxf, svg, pdf, png, with commas between.")
+@click.option("--into", type=_FILE, help="Folder for the drawing; that of the result when left out.")
+@click.option("--force", is_flag=True, help="Overwrite drawings that differ.")
+@click.option("--quiet", is_flag=True, help="Print nothing but faults.")
+def draw(result: Path, kinds: str, into: Path | None, force: bool, quiet: bool) -> None:
+    """The reinforcement drawing of a result: elevation, bars, sections, schedule.
+
+    RESULT is a result.json, its folder, or the beam file beside it.
+    """
+    from upright_bramble.cli.issue import draw as issue_drawing
+
+    issue_drawing(result, kinds, into, force, quiet)
+
+
+@click.command()
+@click.argument("result", type=_FILE)
+@click.option("--format", "kinds", help="Also write it: any of csv, xlsx, json, with commas between.")
+@click.option("--into", type=_FILE, help="Folder for these files; that of the result when left out.")
+@click.option("--force", is_flag=True, help="Overwrite files that differ.")
+@_common
+def bars(result: Path, kinds: str | None, into: Path | None, force: bool, as_json: bool, quiet: bool, no_colour: bool) -> None:
+    """The bar schedule of a result: marks, shapes, cut lengths, masses.
+
+    RESULT is a result.json, its folder, or the beam file beside it.
+    """
+    from upright_bramble.cli.issue import show_bars
+
+    show_bars(result, kinds, into, force, as_json, quiet, not no_colour)
+
+
+@click.command()
 @click.argument("code", required=False)
 @click.option("--annex", help="Values of this annex; the code's first when left out.")
 @click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
@@ -172,5 +204,5 @@ def schema(what: str) -> None:
 
 def add_to(group: click.Group) -> None:
     """In the order of the work."""
-    for command in (start, forces, design, check, section, codes, demo, schema):
+    for command in (start, forces, design, check, section, draw, bars, codes, demo, schema):
         group.add_command(command)

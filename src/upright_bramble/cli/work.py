@@ -310,12 +310,14 @@ def _design_one(job: _Job) -> tuple[Any, str]:
 
 def _outputs(result: Result, sha: str, *, layout: bool, figures: bool) -> dict[str, bytes]:
     """Every file of a result folder, by name."""
-    from upright_bramble.files.result_file import result_data, to_json
-    from upright_bramble.files.tables import bars_csv
+    from upright_bramble.files.result_file import ResultFile, result_data, to_json
+    from upright_bramble.present.schedule import schedule_csv, schedule_of
     from upright_bramble.version import __version__
 
     mark = result.beam.mark
-    found = {f"{mark}.result.json": to_json(result_data(result, sha)).encode(), f"{mark}.bars.csv": bars_csv(result).encode()}
+    data = result_data(result, sha)
+    schedule = schedule_of(ResultFile.model_validate(data))
+    found = {f"{mark}.result.json": to_json(data).encode(), f"{mark}.bars.csv": schedule_csv(schedule).encode()}
     if layout:
         found[f"{mark}.layout.yaml"] = layout_text(result.beam, result.layout, f"Upright Bramble {__version__}").encode()
     if figures:

@@ -92,7 +92,8 @@ class _Reader:
         beam = b.Beam(
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
             b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing,
-            g.arrangements, combining, redistribution, given, g.torsion == "compatibility",
+            g.arrangements, combining, redistribution, given, g.torsion == "compatibility", (),
+            {key: value for key, value in g.about.model_dump().items() if value},
         )  # fmt: skip
         self._stands(beam, code)
         auto = {n: (p.depth == "auto", p.width == "auto") for n, p in g.profiles.items() if "auto" in (p.depth, p.width)}

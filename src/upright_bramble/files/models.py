@@ -367,6 +367,15 @@ class DetailingIn(Entry):
     rates: RatesIn = Field(default_factory=RatesIn.model_construct)
 
 
+class AboutIn(Entry):
+    """What title blocks say."""
+
+    project: Word | None = None
+    author: Word | None = None
+    revision: BarSize | None = None
+    date: Word | None = None
+
+
 class BeamFile(Entry):
     """A beam file (NAME.beam.yaml)."""
 
@@ -387,6 +396,7 @@ class BeamFile(Entry):
     arrangements: Literal["code", "every"] = "code"
     redistribution: RedistributionIn | None = None
     torsion: Literal["equilibrium", "compatibility"] = Field("equilibrium", description="what torque is needed for")
+    about: AboutIn = Field(default_factory=AboutIn.model_construct)
     combinations: CombinationsIn = Field(default_factory=CombinationsIn.model_construct)
     service: ServiceIn = Field(default_factory=ServiceIn.model_construct)
     detailing: DetailingIn = Field(default_factory=DetailingIn.model_construct)

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict
 
 from upright_bramble.analysis import Envelope, Forces
-from upright_bramble.beam import Beam
+from upright_bramble.beam import Beam, Span
 from upright_bramble.files.amounts import in_si
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result
@@ -64,6 +64,14 @@ def reactions_data(beam: Beam, forces: Forces) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
+def _section(span: Span, local: float) -> dict[str, Any]:
+    return {
+        "depth_mm": round(float(span.depths(local)), 2), "web_mm": round(float(span.widths(local)), 2),
+        "outline_mm": [[round(x, 2), round(y, 2)] for x, y in span.outline(local)],
+        "flanged": span.profile.flange is not None,
+    }  # fmt: skip
+
+
 def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
     """The whole result as plain data."""
     beam, forces, curves, at = result.beam, result.forces, result.curves, result.forces.stations
@@ -76,12 +84,16 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
         "input_sha256": input_sha256,
         "beam": {
             "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
+            "code_title": result.code_title, "units": beam.units, "concrete": beam.concrete.grade, "steel": beam.bars.grade,
+            "bar_sign": result.bar_sign, "about": dict(beam.about),
+            "cover_mm": {"top": beam.cover.top, "bottom": beam.cover.bottom, "sides": beam.cover.sides},
+            "ends_mm": [round(x, 1) for x in beam.ends],
             "length_mm": round(beam.length, 1),
             "spans": [
                 {
                     "name": s.name, "start_mm": round(s.start, 1), "end_mm": round(s.end, 1),
                     "clear_start_mm": round(beam.clear(i)[0], 1), "clear_end_mm": round(beam.clear(i)[1], 1),
-                    "profile": s.profile.name,
+                    "profile": s.profile.name, "section_start": _section(s, 0.0), "section_end": _section(s, s.length),
                 }
                 for i, s in enumerate(beam.spans)
             ],
@@ -123,8 +135,8 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
             {
                 "mark": i.bar.mark, "face": i.bar.face, "layer": i.bar.layer, "count": i.bar.count, "size": i.bar.size,
                 "diameter_mm": i.diameter, "start_mm": i.bar.start, "end_mm": i.bar.end, "ends": list(i.bar.ends),
-                "legs_mm": list(i.bar.legs), "held": i.bar.held, "shape_code": i.shape, "cut_length_mm": i.cut_length,
-                "mass_kg": round(i.mass, 3),
+                "legs_mm": list(i.bar.legs), "held": i.bar.held, "shape_code": i.shape, "cut_length_mm": round(i.cut_length, 1),
+                "mass_kg": i.mass, "axis_mm": round(i.axis, 2), "dimensions_mm": dict(i.dimensions),
             }
             for i in result.bars
         ],
@@ -132,7 +144,8 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
             {
                 "mark": i.zone.mark, "size": i.zone.size, "diameter_mm": i.diameter, "legs": i.zone.legs,
                 "start_mm": i.zone.start, "end_mm": i.zone.end, "spacing_mm": i.zone.spacing, "count": i.zone.count,
-                "held": i.zone.held, "shape_code": i.shape, "cut_length_mm": i.cut_length, "mass_kg": round(i.mass, 3),
+                "held": i.zone.held, "shape_code": i.shape, "cut_length_mm": round(i.cut_length, 1), "mass_kg": i.mass,
+                "dimensions_mm": dict(i.dimensions), "links": i.links, "link_length_mm": round(i.link_length, 1),
                 "strut_cot": round(i.strut, 4), "shear_model": i.model,
             }
             for i in result.stirrups
@@ -169,6 +182,21 @@ class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid", defer_build=True)
 
 
+class SectionOut(_Part):
+    """A section: its corners (x from the web's axis, y downwards), the width of its web, its depth."""
+
+    depth_mm: float
+    web_mm: float
+    outline_mm: list[tuple[float, float]]
+    flanged: bool
+
+
+class CoverOut(_Part):
+    top: float
+    bottom: float
+    sides: float
+
+
 class SpanOut(_Part):
     name: str
     start_mm: float
@@ -176,6 +204,8 @@ class SpanOut(_Part):
     clear_start_mm: float
     clear_end_mm: float
     profile: str
+    section_start: SectionOut
+    section_end: SectionOut
 
 
 class SupportOut(_Part):
@@ -189,6 +219,14 @@ class BeamOut(_Part):
     mark: str
     code: str
     annex: str
+    code_title: str
+    units: Literal["kN-m", "kip-ft", "tf-m"]
+    concrete: str
+    steel: str
+    bar_sign: str
+    about: dict[str, str]
+    cover_mm: CoverOut
+    ends_mm: tuple[float, float]
     length_mm: float
     spans: list[SpanOut]
     supports: list[SupportOut]
@@ -290,6 +328,8 @@ class BarOut(_Part):
     shape_code: str
     cut_length_mm: float
     mass_kg: float
+    axis_mm: float
+    dimensions_mm: dict[str, float]
 
 
 class StirrupOut(_Part):
@@ -305,6 +345,9 @@ class StirrupOut(_Part):
     shape_code: str
     cut_length_mm: float
     mass_kg: float
+    dimensions_mm: dict[str, float]
+    links: int
+    link_length_mm: float
     strut_cot: float
     shear_model: str
 

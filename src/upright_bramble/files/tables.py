@@ -9,7 +9,6 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.verify import Result
 
 
 def csv_text(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
@@ -62,38 +61,3 @@ def sets_csv(forces: Forces, level: str) -> str:
 def has_sets(forces: Forces, level: str) -> bool:
     """Whether the sets of forces can be written: they make the envelope, and are not too many."""
     return forces.beam.arrangements != "every" and len(forces.rows[level]) * len(forces.stations) <= MOST_ROWS
-
-
-def bars_csv(result: Result) -> str:
-    """Bar list: marks, sizes, numbers, shapes, cut lengths, masses."""
-    header = ["mark", "what", "size", "number", "shape", "cut length [mm]", "total length [m]", "mass [kg]"]
-    rows: list[tuple[object, ...]] = []
-    for b in result.bars:
-        what = f"{b.bar.face} row {b.bar.layer}"
-        rows.append(
-            (
-                b.bar.mark,
-                what,
-                b.bar.size,
-                b.bar.count,
-                b.shape,
-                round(b.cut_length),
-                round(b.bar.count * b.cut_length / 1e3, 2),
-                round(b.mass, 2),
-            )
-        )
-    for z in result.stirrups:
-        what = f"stirrup, {z.zone.legs} legs"
-        rows.append(
-            (
-                z.zone.mark,
-                what,
-                z.zone.size,
-                z.zone.count,
-                z.shape,
-                round(z.cut_length),
-                round(z.zone.count * z.cut_length / 1e3, 2),
-                round(z.mass, 2),
-            )
-        )
-    return csv_text(header, rows)

@@ -16,7 +16,7 @@ from upright_bramble.codes.protocol import DesignCode, EndFacts
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 from upright_bramble.verify.placement import Placed
-from upright_bramble.verify.quantities import bar_item
+from upright_bramble.verify.quantities import bar_item, cut_step
 from upright_bramble.verify.result import MOST_RATIO, Check, amount
 from upright_bramble.verify.service import Serviced
 from upright_bramble.verify.strength import Strength
@@ -589,7 +589,7 @@ def _stock(f: Facts) -> list[Check]:
     """Bars longer than stock are told: they have to be ordered, or lapped."""
     found, stock = [], f.beam.detailing.stock_length
     for g, bar in enumerate(f.placed.bars):
-        length = bar_item(f.code, bar, float(f.placed.diameter[g])).cut_length
+        length = bar_item(f.code, bar, float(f.placed.diameter[g]), cut_step(f.beam)).cut_length
         if length > stock + 1e-6:
             i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
             note = f"bar {bar.mark} is longer than stock: lap it, or give a longer stock_length"

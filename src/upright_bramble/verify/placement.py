@@ -30,7 +30,8 @@ class Placed:
     """Groups (g,) at stations (n,). `y` (n, g) is the depth of each group's axis from the beam's top, mm.
 
     `present` (n, g) area that is there; `effective` (n, g) the share of it that is anchored at the station;
-    `anchorage` (g,) length for full yield; `reach` (n, g) length of bar from the station to the nearer end.
+    `anchorage` (g,) length for full yield; `reach` (n, g) length of bar from the station to the nearer end;
+    `axis` (g,) distance of each group's axis from its face.
     """
 
     bars: tuple[Bar, ...]
@@ -46,6 +47,7 @@ class Placed:
     inside: Mask
     laps: tuple[Lap, ...]
     tie: float
+    axis: Array
     side_rows: int = 0
 
     def face_area(self, bottom: bool, *, anchored: bool) -> Array:
@@ -143,6 +145,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         ok,
         tuple(laps),
         tie,
+        from_face,
         rows,
     )
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from upright_bramble.beam import Bar, Beam, Layout, Span, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
@@ -15,49 +16,73 @@ CARBON_CONCRETE = 300.0  # kg CO2e per m3, a usual middle; for comparing designs
 CARBON_STEEL = 0.9  # kg CO2e per kg
 
 
-def bar_items(code: DesignCode, placed: Placed) -> list[BarItem]:
-    return [bar_item(code, b, float(p)) for b, p in zip(placed.bars, placed.diameter, strict=True)]
+def bar_items(code: DesignCode, beam: Beam, placed: Placed) -> list[BarItem]:
+    found = []
+    for bar, phi, axis in zip(placed.bars, placed.diameter, placed.axis, strict=True):
+        found.append(replace(bar_item(code, bar, float(phi), cut_step(beam)), axis=float(axis)))
+    return found
 
 
-def side_items(code: DesignCode, layout: Layout) -> list[BarItem]:
+def side_items(code: DesignCode, beam: Beam, layout: Layout) -> list[BarItem]:
     """Side bars as the schedule has them: both sides together."""
     found = []
     for s in layout.sides:
         bar = Bar(s.mark, "side", 1, 2 * s.rows, s.size, s.start, s.end, held=s.held)
-        found.append(bar_item(code, bar, code.catalogue[s.size]))
+        found.append(bar_item(code, bar, code.catalogue[s.size], cut_step(beam)))
     return found
 
 
-def bar_item(code: DesignCode, bar: Bar, phi: float) -> BarItem:
-    """Cut length from outer dimensions (ISO 3766): each 90 degree bend takes r/2 + phi off the sum of the sides."""
-    r = code.bend_radius(phi)
-    length, bends, hooks = bar.end - bar.start, 0, 0
-    for side, kind in enumerate(bar.ends):
-        leg = max(bar.legs[side], code.least_leg(phi, kind))
+def cut_step(beam: Beam) -> float:
+    """What cut lengths are rounded up to: 10 mm, or an inch."""
+    return 25.4 if beam.detailing.step == 25.4 else 10.0
+
+
+def bar_item(code: DesignCode, bar: Bar, phi: float, step: float) -> BarItem:
+    """Cut length from outer dimensions (ISO 3766): each 90 degree bend takes r/2 + phi off the sum of the sides, each hook has its
+    half circle along the axis."""
+    r, straight = code.bend_radius(phi), bar.end - bar.start
+    length, sides = straight, [("A", straight)]
+    kinds = [kind if kind in ("bend", "hook") else "" for kind in bar.ends]
+    for side, kind in enumerate(kinds):
+        leg = max(bar.legs[side], code.least_leg(phi, kind)) if kind else 0.0
         if kind == "bend":
-            length, bends = length + leg - 0.5 * r - phi, bends + 1
+            length += leg - 0.5 * r - phi
+            sides.append(("leg", leg))
         elif kind == "hook":
             # half circle of the axis and the straight beyond it, less what the outer limit already counts
-            length, hooks = length + math.pi * (r + 0.5 * phi) + (leg - r - phi) - (r + phi), hooks + 1
+            length += math.pi * (r + 0.5 * phi) + (leg - r - phi) - (r + phi)
+            sides += [("hook", 2.0 * (r + phi)), ("leg", leg)]
+    bends, hooks = kinds.count("bend"), kinds.count("hook")
     shape = {(0, 0): "00", (1, 0): "11", (2, 0): "21", (0, 1): "13", (0, 2): "33"}.get((bends, hooks), "99")
-    cut = _up(length, 10.0)
-    return BarItem(bar, phi, shape, cut, bar.count * cut * code.areas[bar.size] * STEEL_DENSITY)
+    cut = _up(length, step)
+    mass = round(bar.count * cut * code.areas[bar.size] * STEEL_DENSITY, 3)
+    return BarItem(bar, phi, shape, cut, mass, _lettered(sides))
+
+
+def _lettered(sides: list[tuple[str, float]]) -> tuple[tuple[str, float], ...]:
+    """Dimensions in the order of the bar, by letters from A; with two legs the straight part stands between them."""
+    values = [v for _, v in sides]
+    if [k for k, _ in sides] == ["A", "leg", "leg"]:
+        values = [values[1], values[0], values[2]]
+    return tuple((letter, round(v, 1)) for letter, v in zip("ABCDE", values, strict=False))
 
 
 def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) -> list[StirrupItem]:
     found = []
+    step = cut_step(beam)
     for zone in zones:
         phi = code.catalogue[zone.size]
         middle = 0.5 * (zone.start + zone.end)
         span = beam.spans[_span_at(beam, middle)]
         local = min(max(middle - span.start, 0.0), span.length)  # in a taper the mean stirrup of the zone
-        height = span.depths(local) - beam.cover.top - beam.cover.bottom
-        width = span.widths(local) - 2.0 * beam.cover.sides
-        cut = _up(_closed(code, width, height, phi), 10.0)
-        extra = zone.legs - 2  # inner legs: an open link with a hook at each end
-        link = _up(height + 2.0 * code.tie_tail(phi), 10.0)
-        mass = (cut + extra * link) * code.areas[zone.size] * STEEL_DENSITY * zone.count
-        found.append(StirrupItem(zone, phi, "51", cut, mass))
+        height = float(span.depths(local) - beam.cover.top - beam.cover.bottom)
+        width = float(span.widths(local) - 2.0 * beam.cover.sides)
+        cut = _up(_closed(code, width, height, phi), step)
+        links = zone.legs - 2  # inner legs: an open link with a hook at each end
+        link = _up(height + 2.0 * code.tie_tail(phi), step) if links else 0.0
+        mass = round((cut + links * link) * code.areas[zone.size] * STEEL_DENSITY * zone.count, 3)
+        sides = (("A", round(height, 1)), ("B", round(width, 1)), ("C", round(code.tie_tail(phi), 1)))
+        found.append(StirrupItem(zone, phi, "51", cut, mass, sides, links, link))
     return found
 
 

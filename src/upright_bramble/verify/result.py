@@ -56,25 +56,31 @@ class Message:
 
 @dataclass(frozen=True)
 class BarItem:
-    """A bar group with what the schedule needs."""
+    """A bar group with what the schedule needs: bending `dimensions` by letter (outer, mm), and where its axis lies from its face
+    (`axis`; 0 for side bars)."""
 
     bar: Bar
     diameter: float
     shape: str
     cut_length: float
     mass: float
+    dimensions: tuple[tuple[str, float], ...] = ()
+    axis: float = 0.0
 
 
 @dataclass(frozen=True)
 class StirrupItem:
-    """A zone with what the schedule needs, the strut angle (cot theta) that its resistance was found with, and how it was, in the
-    words of the code."""
+    """A zone with what the schedule needs: the closed stirrup, and in each set as many `links` for the inner legs (cut `link_length`);
+    the strut angle (cot theta) that its resistance was found with, and how it was, in the words of the code."""
 
     zone: StirrupZone
     diameter: float
     shape: str
     cut_length: float
     mass: float
+    dimensions: tuple[tuple[str, float], ...] = ()
+    links: int = 0
+    link_length: float = 0.0
     strut: float = 0.0
     model: str = ""
 

@@ -34,7 +34,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     serviced = verify_service(beam, code, forces, placed)
     required = required_areas(beam, code, forces, strength)
     checks = all_checks(Facts(beam, code, forces, placed, strength, serviced, required, layout))
-    bars = [*bar_items(code, placed), *side_items(code, layout)]
+    bars = [*bar_items(code, beam, placed), *side_items(code, beam, layout)]
     at = forces.stations
     models = code.shear_model(beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot)
     stirrups = []

@@ -1,0 +1,80 @@
+"""What is issued from a result: drawing, schedule."""
+
+from __future__ import annotations
+
+import json
+from functools import partial
+from pathlib import Path
+
+import click
+
+from upright_bramble.cli.output import printed
+from upright_bramble.cli.work import Call
+from upright_bramble.files.result_reader import Found, find_result
+from upright_bramble.files.writing import write_all
+from upright_bramble.version import __version__
+
+
+def _found(path: Path) -> Found:
+    """The result; a beam file that has changed since is told."""
+    found = find_result(path)
+    if found.stale:
+        click.echo(f"look: {path} has changed since {found.path.name} was made; design or check it again", err=True)
+    return found
+
+
+def _kinds(asked: str, known: tuple[str, ...]) -> list[str]:
+    kinds = [k.strip().lower() for k in asked.split(",") if k.strip()]
+    wrong = [k for k in kinds if k not in known]
+    if wrong or not kinds:
+        raise Call(f"'{(wrong or [asked])[0][:20]}' is no format here; formats: {', '.join(known)}")
+    return list(dict.fromkeys(kinds))
+
+
+def _put(folder: Path, files: dict[str, bytes], force: bool) -> None:
+    """Written whole; files that are there with other contents only when asked."""
+    other = [name for name, data in files.items() if (folder / name).exists() and (folder / name).read_bytes() != data]
+    if other and not force:
+        raise Call(f"{folder / other[0]} is there already with other contents; --force overwrites it, --into DIR writes elsewhere")
+    write_all(folder, files)
+
+
+def show_bars(path: Path, kinds: str | None, into: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool) -> None:
+    from upright_bramble.present.schedule import schedule_csv, schedule_data, schedule_of, schedule_table, schedule_xlsx
+
+    found = _found(path)
+    schedule = schedule_of(found.data)
+    folder = into if into is not None else found.path.parent
+    if kinds is not None:
+        made: dict[str, bytes] = {}
+        for kind in _kinds(kinds, ("csv", "xlsx", "json")):
+            if kind == "csv":
+                data = schedule_csv(schedule).encode()
+            elif kind == "xlsx":
+                data = schedule_xlsx(schedule)
+            else:
+                data = (json.dumps(schedule_data(schedule), indent=1, ensure_ascii=False) + "\n").encode()
+            made[f"{schedule.beam}.bars.{kind}"] = data
+        _put(folder, made, force)
+    if as_json:
+        click.echo(json.dumps(schedule_data(schedule), ensure_ascii=False))
+    elif not quiet:
+        from upright_bramble.present.terminal import make_console
+
+        printed(partial(schedule_table, make_console(colour=colour), schedule))
+        if kinds is not None:
+            click.echo(f"written to {folder}")
+
+
+def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool) -> None:
+    from upright_bramble.present.drawing import sheets_of
+    from upright_bramble.present.drawing.writers import FORMATS, written
+
+    asked = _kinds(kinds, FORMATS)
+    found = _found(path)
+    files = written(sheets_of(found.data, __version__), found.data.beam.mark, asked)
+    folder = into if into is not None else found.path.parent
+    _put(folder, files, force)
+    if not quiet:
+        for name in files:
+            click.echo(f"{folder / name} written")

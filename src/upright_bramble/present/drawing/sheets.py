@@ -1,0 +1,461 @@
+"""What goes where: the elevation on top, bars drawn out below it in the order they are fixed, sections, schedule, title block."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from upright_bramble.files.result_file import BarOut, ResultFile, SpanOut, StirrupOut
+from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Sheet, text_width
+from upright_bramble.present.drawing.sections import Cut, cuts_of, draw_cut, height_of, width_of
+from upright_bramble.present.drawing.tables import SCHEDULE_WIDTH, TITLE_SIZE, draw_schedule, draw_title, schedule_height
+from upright_bramble.present.schedule import schedule_of
+
+PAPERS = {"mm": ((420.0, 297.0), (594.0, 420.0), (841.0, 594.0)), "in": ((431.8, 279.4), (558.8, 431.8), (863.6, 558.8))}
+SCALES = {"mm": (20, 25, 40, 50), "in": (24, 32, 48)}
+FARTHER = {"mm": (75, 100, 150, 200), "in": (64, 96, 192)}
+LEFT, EDGE = 20.0, 10.0
+ENDS = 24.0  # beside the elevation for what stands at its ends
+ROW_GAP = 26.0  # between two bars drawn in one line
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A stretch of the beam that one sheet shows, mm along the beam, and where its left end stands on the paper."""
+
+    start: float
+    end: float
+    scale: float
+    left: float
+
+    def x(self, place: float) -> float:
+        return self.left + (place - self.start) / self.scale
+
+    def shows(self, start: float, end: float) -> bool:
+        return end > self.start + 1.0 and start < self.end - 1.0
+
+    def clipped(self, start: float, end: float) -> tuple[float, float]:
+        return self.x(max(start, self.start)), self.x(min(end, self.end))
+
+
+class Written:
+    """Lengths as the drawing says them: whole mm, or feet and inches."""
+
+    def __init__(self, units: str, sign: str) -> None:
+        self.inch, self.sign = units == "kip-ft", sign
+
+    def length(self, mm: float) -> str:
+        if not self.inch:
+            return f"{mm:.0f}"
+        quarters = round(mm / 25.4 * 4.0)
+        feet, rest = divmod(quarters, 48)
+        whole, part = divmod(rest, 4)
+        fraction = ("", " 1/4", " 1/2", " 3/4")[part]
+        return (f"{feet}'-" if feet else "") + f'{whole}{fraction}"'
+
+    def bars(self, count: int, size: str) -> str:
+        return f"{count}{self.sign}{size}" if self.sign == "ø" else f"{count} {self.sign}{size}"
+
+
+def sheets_of(result: ResultFile, version: str) -> list[Sheet]:
+    """All sheets of a beam's drawing."""
+    kind = "in" if result.beam.units == "kip-ft" else "mm"
+    written = Written(result.beam.units, result.beam.bar_sign)
+    (width, height), scale, stretches = _paper(result, kind)
+    sheets: list[Sheet] = []
+    cuts = cuts_of(result)
+    low = height
+    for number, (start, end) in enumerate(stretches):
+        sheet = _new_sheet(result, sheets, width, height)
+        piece = Piece(start, end, scale, LEFT + ENDS)
+        low = _elevation(sheet, result, written, piece, cuts, height - EDGE - 6.0)
+        if len(stretches) > 1:
+            _match_lines(sheet, piece, number, len(stretches), low, height)
+    _sections_and_tables(result, written, sheets, cuts, low, (width, height))
+    for number, sheet in enumerate(sheets, start=1):
+        scales = f"1:{scale:g}, sections 1:{_section_scale(result):g}"
+        draw_title(sheet, result, f"{number} of {len(sheets)}", scales, version)
+    return sheets
+
+
+def _new_sheet(result: ResultFile, sheets: list[Sheet], width: float, height: float) -> Sheet:
+    sheet = Sheet(f"{result.beam.mark} {len(sheets) + 1}", width, height)
+    sheet.box(LEFT, EDGE, width - LEFT - EDGE, height - 2.0 * EDGE, "frame")
+    sheets.append(sheet)
+    return sheet
+
+
+def _paper(result: ResultFile, kind: str) -> tuple[tuple[float, float], float, list[tuple[float, float]]]:
+    """The smallest paper and the nearest scale that show the whole beam; past the largest it breaks over sheets at supports."""
+    low, high = result.beam.ends_mm
+    for paper in PAPERS[kind]:
+        room = paper[0] - LEFT - EDGE - 2.0 * ENDS
+        for scale in SCALES[kind]:
+            if (high - low) / scale <= room and _fits(result, paper, scale):
+                return paper, float(scale), [(low, high)]
+    paper, scale = PAPERS[kind][-1], SCALES[kind][-1]
+    room = paper[0] - LEFT - EDGE - 2.0 * ENDS
+    longest = max(s.end_mm - s.start_mm for s in result.beam.spans) + 1000.0
+    scale = next((s for s in (scale, *FARTHER[kind]) if longest / s <= room), FARTHER[kind][-1])
+    stretches: list[tuple[float, float]] = []
+    start = low
+    for before, after in zip(result.beam.spans, [*result.beam.spans[1:], None], strict=True):
+        if after is None or (after.end_mm - start + 500.0) / scale > room:
+            end = high if after is None else before.end_mm
+            stretches.append((start, end))
+            start = end
+    return paper, float(scale), stretches
+
+
+def _fits(result: ResultFile, paper: tuple[float, float], scale: float) -> bool:
+    """Whether the elevation with its bars drawn out has room on one sheet, or the paper is the largest."""
+    if paper in (PAPERS["mm"][-1], PAPERS["in"][-1]):
+        return True
+    low, high = result.beam.ends_mm
+    piece, trial = Piece(low, high, scale, LEFT + ENDS), Sheet("", *paper)
+    written = Written(result.beam.units, result.beam.bar_sign)
+    return _elevation(trial, result, written, piece, cuts_of(result), paper[1] - EDGE - 6.0) > EDGE + TITLE_SIZE[1] + 4.0
+
+
+# ---------------------------------------------------------------- elevation
+
+
+def _elevation(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, cuts: Sequence[Cut], top: float) -> float:
+    """Bubbles, span dimensions, the beam, its stirrup zones, its bars drawn out; the level below all that."""
+    beam = result.beam
+    sheet.text(LEFT + 4.0, top - 4.0, f"{beam.mark}  {beam.title}", LARGE)
+    bubbles = top - 15.0
+    spans_at = bubbles - 11.0
+    y = spans_at - 9.0
+    deepest = max(max(s.section_start.depth_mm, s.section_end.depth_mm) for s in beam.spans if piece.shows(s.start_mm, s.end_mm))
+    bottom = y - deepest / piece.scale
+    for s in beam.supports:
+        if piece.start - 1.0 <= s.x_mm <= piece.end + 1.0:
+            x = piece.x(s.x_mm)
+            sheet.dots.append(Dot((x, bubbles), 4.0, "axes", filled=False))
+            sheet.text(x, bubbles, s.name[:6], SMALL, "middle", "middle")
+            sheet.line([(x, bubbles - 4.0), (x, bottom - 11.0)], "axes")
+            half = 0.5 * s.width_mm / piece.scale
+            depth = _soffit(beam.spans, s.x_mm) / piece.scale
+            for side in (-half, half):
+                if piece.start <= s.x_mm + side * piece.scale <= piece.end:
+                    sheet.line([(x + side, y - depth), (x + side, bottom - 8.0)], "concrete")
+            _break_line(sheet, x - half, x + half, bottom - 8.0)
+    for span in beam.spans:
+        if piece.shows(span.start_mm, span.end_mm):
+            _concrete(sheet, span, piece, y, beam.ends_mm, beam.spans)
+            a, b = piece.clipped(span.start_mm, span.end_mm)
+            sheet.dimensions.append(Dimension((a, spans_at), (b, spans_at), 0.0, written.length(span.end_mm - span.start_mm)))
+    for bar in result.bars:
+        _bar_in_place(sheet, bar, piece, y, beam.spans)
+    for zone in result.stirrups:
+        _stirrups_in_place(sheet, zone, piece, y, beam.spans, beam.cover_mm.top, beam.cover_mm.bottom)
+    for cut in cuts:
+        if piece.start <= cut.x < piece.end:
+            _cut_mark(sheet, cut, piece, y, bottom)
+    below = _zones(sheet, result, written, piece, bottom - 15.0)
+    return _drawn_out(sheet, result, written, piece, below - 6.0)
+
+
+def _soffit(spans: Sequence[SpanOut], x: float) -> float:
+    """The lesser depth beside a place."""
+    depths = [s.section_start.depth_mm for s in spans if abs(s.start_mm - x) < 1.0]
+    depths += [s.section_end.depth_mm for s in spans if abs(s.end_mm - x) < 1.0]
+    return min(depths)
+
+
+def _span_at(spans: Sequence[SpanOut], x: float) -> SpanOut:
+    return next((s for s in spans if x <= s.end_mm), spans[-1])
+
+
+def _soffit_of(spans: Sequence[SpanOut], home: float, x: float) -> float:
+    """Depth of the soffit that a bottom bar with its middle at `home` follows at `x`: past a step it goes straight on."""
+    k = list(spans).index(_span_at(spans, home))
+    while k < len(spans) - 1 and x > spans[k].end_mm and _even(spans[k], spans[k + 1]):
+        k += 1
+    while k > 0 and x < spans[k].start_mm and _even(spans[k - 1], spans[k]):
+        k -= 1
+    return _depth_at(spans, x, spans[k])
+
+
+def _even(before: SpanOut, after: SpanOut) -> bool:
+    return abs(before.section_end.depth_mm - after.section_start.depth_mm) < 1.0
+
+
+def _depth_at(spans: Sequence[SpanOut], x: float, within: SpanOut | None = None) -> float:
+    span = within or _span_at(spans, x)
+    share = min(max((x - span.start_mm) / (span.end_mm - span.start_mm), 0.0), 1.0)
+    return span.section_start.depth_mm + share * (span.section_end.depth_mm - span.section_start.depth_mm)
+
+
+def _concrete(sheet: Sheet, span: SpanOut, piece: Piece, y: float, ends: tuple[float, float], spans: Sequence[SpanOut]) -> None:
+    """Outline of a span, its flange's edge, and the step to the span beside it."""
+    first, last = span is spans[0], span is spans[-1]
+    start, end = ends[0] if first else span.start_mm, ends[1] if last else span.end_mm
+    a, b = piece.clipped(start, end)
+    h_1, h_2 = span.section_start.depth_mm / piece.scale, span.section_end.depth_mm / piece.scale
+    sheet.line([(a, y), (b, y)], "concrete")
+    sheet.line([(a, y - h_1), (b, y - h_2)], "concrete")
+    if first:
+        sheet.line([(a, y), (a, y - h_1)], "concrete")
+    if last:
+        sheet.line([(b, y), (b, y - h_2)], "concrete")
+    else:
+        after = spans[list(spans).index(span) + 1].section_start.depth_mm / piece.scale
+        if abs(after - h_2) > 1e-6 and piece.start < span.end_mm < piece.end:
+            sheet.line([(b, y - h_2), (b, y - after)], "concrete")
+    if span.section_start.flanged:
+        levels = sorted({p[1] for p in span.section_start.outline_mm})
+        edge = levels[1] if span.section_start.outline_mm[0][1] == 0.0 and _wide_on_top(span) else levels[-2]
+        t = edge / piece.scale
+        if _wide_on_top(span):
+            sheet.line([(a, y - t), (b, y - t)], "hidden")
+        else:
+            sheet.line([(a, y - t), (b, y - t - (h_2 - h_1))], "hidden")
+
+
+def _wide_on_top(span: SpanOut) -> bool:
+    points = span.section_start.outline_mm
+    top = [x for x, level in points if level < 1e-6]
+    return max(top) - min(top) > span.section_start.web_mm + 1.0
+
+
+def _break_line(sheet: Sheet, a: float, b: float, y: float) -> None:
+    m = 0.5 * (a + b)
+    sheet.line([(a - 2.0, y), (m - 1.0, y), (m - 0.4, y + 1.5), (m + 0.4, y - 1.5), (m + 1.0, y), (b + 2.0, y)], "dimensions")
+
+
+def _bar_in_place(sheet: Sheet, bar: BarOut, piece: Piece, y: float, spans: Sequence[SpanOut]) -> None:
+    if not piece.shows(bar.start_mm, bar.end_mm):
+        return
+    if bar.face == "side":
+        level = y - 0.5 * _depth_at(spans, 0.5 * (bar.start_mm + bar.end_mm)) / piece.scale
+        sheet.line([(x, level) for x in piece.clipped(bar.start_mm, bar.end_mm)], "hidden")
+        return
+    sign = 1.0 if bar.face == "bottom" else -1.0
+
+    def level_at(x: float) -> float:
+        down = bar.axis_mm if bar.face == "top" else _soffit_of(spans, 0.5 * (bar.start_mm + bar.end_mm), x) - bar.axis_mm
+        return y - down / piece.scale
+
+    a, b = piece.clipped(bar.start_mm, bar.end_mm)
+    points = [(a, level_at(max(bar.start_mm, piece.start))), (b, level_at(min(bar.end_mm, piece.end)))]
+    if bar.ends[0] in ("bend", "hook") and bar.start_mm >= piece.start:
+        points.insert(0, (a, points[0][1] + sign * _leg(bar, 0) / piece.scale))
+    if bar.ends[1] in ("bend", "hook") and bar.end_mm <= piece.end:
+        points.append((b, points[-1][1] + sign * _leg(bar, 1) / piece.scale))
+    sheet.line(points, "bars")
+
+
+def _leg(bar: BarOut, side: int) -> float:
+    """What of an end stands out across the bar, mm: its leg, or the diameter of its hook."""
+    d = bar.dimensions_mm
+    if bar.ends[side] == "hook":
+        return d.get("B", 8.0 * bar.diameter_mm)
+    if bar.shape_code == "21":
+        return d["A"] if side == 0 else d["C"]
+    return d.get("B", bar.legs_mm[side])
+
+
+def _stirrups_in_place(sheet: Sheet, zone: StirrupOut, piece: Piece, y: float, spans: Sequence[SpanOut], top: float, bottom: float) -> None:
+    for i in range(zone.count):
+        x = zone.start_mm + i * zone.spacing_mm
+        if piece.start <= x <= piece.end:
+            h = _depth_at(spans, x)
+            at = piece.x(x)
+            sheet.line([(at, y - top / piece.scale), (at, y - (h - bottom) / piece.scale)], "hidden" if zone.count > 400 else "dimensions")
+
+
+def _cut_mark(sheet: Sheet, cut: Cut, piece: Piece, y: float, bottom: float) -> None:
+    x = piece.x(cut.x)
+    for level, sign in ((y + 1.0, 1.0), (bottom - 1.0, -1.0)):
+        sheet.line([(x, level), (x, level + 3.0 * sign)], "frame")
+        sheet.text(x + 0.8, level + (0.6 if sign > 0.0 else -3.0), cut.name, SMALL)
+
+
+def _zones(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, y: float) -> float:
+    """Every zone of stirrups with its length, number, size and spacing and where it begins; texts that are too wide step down."""
+    zones, start = result.stirrups, result.beam.ends_mm[0]
+    supports = [(s.name, s.x_mm) for s in result.beam.supports]
+    mine = [z for z in zones if piece.shows(z.start_mm, z.end_mm + 1.0)]
+    taken: list[float] = []
+    for z in sorted(mine, key=lambda v: v.start_mm):
+        a, b = piece.clipped(z.start_mm, max(z.end_mm, z.start_mm + 1.0))
+        sheet.line([(a, y), (b, y)], "dimensions")
+        for x in (a, b):
+            sheet.line([(x, y - 1.5), (x, y + 1.5)], "dimensions")
+        legs = "" if z.legs == 2 else f", {z.legs} legs"
+        axis = max((s for s in supports if s[1] <= z.start_mm), key=lambda s: s[1], default=None)
+        name, place = (axis[0][:6], axis[1]) if axis else ("the end", start)
+        texts = (
+            f"{z.mark}  {written.bars(z.count, z.size)}/{written.length(z.spacing_mm)}{legs}",
+            f"{written.length(z.start_mm - place)} from {name}",
+        )
+        middle, half = 0.5 * (a + b), 0.5 * max(text_width(v) for v in texts)
+        row = next((r for r, used in enumerate(taken) if used < middle - half - 1.0), len(taken))
+        if row == len(taken):
+            taken.append(0.0)
+        taken[row] = middle + half
+        level = y - 4.2 - 8.4 * row
+        for k, text in enumerate(texts):
+            sheet.text(middle, level - 3.8 * k, text, SMALL, "middle")
+        whole = written.length((z.count - 1) * z.spacing_mm)
+        if text_width(whole) < b - a:
+            sheet.text(middle, y + 0.8, whole, SMALL, "middle")
+    return y - 4.0 - 8.4 * max(len(taken), 1)
+
+
+# ---------------------------------------------------------------- bars drawn out
+
+
+def _rows(bars: Sequence[BarOut], piece: Piece) -> list[list[BarOut]]:
+    """Bars in lines, in the order they are fixed; two in one line stand apart."""
+    order = {"bottom": 0, "side": 1, "top": 2}
+    rows: list[list[BarOut]] = []
+    for bar in sorted(bars, key=lambda b: (order[b.face], b.layer, b.start_mm, -b.end_mm)):
+        for row in rows:
+            same = (row[0].face, row[0].layer) == (bar.face, bar.layer)
+            if same and all(piece.x(b.end_mm) + ROW_GAP <= piece.x(bar.start_mm) for b in row):
+                row.append(bar)
+                break
+        else:
+            rows.append([bar])
+    return rows
+
+
+def _drawn_out(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, y: float) -> float:
+    face = ""
+    supports = [(s.name, s.x_mm) for s in result.beam.supports]
+    for row in _rows([b for b in result.bars if piece.shows(b.start_mm, b.end_mm)], piece):
+        legs = [_leg(b, side) / piece.scale for b in row for side in (0, 1) if b.ends[side] in ("bend", "hook")]
+        up = max([5.0, *(legs if row[0].face == "bottom" else [])])
+        down = max([6.5, *(legs if row[0].face == "top" else [])])
+        y -= up
+        if row[0].face != face:
+            face = row[0].face
+            sheet.text(LEFT + 2.0, y, face if face != "side" else "sides", SMALL)
+        for bar in row:
+            _one_bar(sheet, bar, written, piece, y)
+        level = _ends_of(sheet, row, written, piece, y, supports)
+        y -= max(down, level)
+    return y
+
+
+def _one_bar(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float) -> None:
+    sign = 1.0 if bar.face == "bottom" else -1.0
+    a, b = piece.clipped(bar.start_mm, bar.end_mm)
+    points = [(a, y), (b, y)]
+    if bar.ends[0] in ("bend", "hook") and bar.start_mm >= piece.start:
+        points = _ended(points, bar, 0, sign, piece)
+    if bar.ends[1] in ("bend", "hook") and bar.end_mm <= piece.end:
+        points = _ended(points[::-1], bar, 1, sign, piece)[::-1]
+    sheet.line(points, "bars")
+    text = f"{bar.mark}  {written.bars(bar.count, bar.size)}  L={written.length(bar.cut_length_mm)}"
+    sheet.text(0.5 * (a + b), y + 1.2, text, SMALL, "middle")
+    for side, end, x in ((0, bar.start_mm, a), (1, bar.end_mm, b)):
+        if piece.start <= end <= piece.end and bar.ends[side] in ("bend", "hook"):
+            leg = written.length(_leg(bar, side))
+            at = (x + (1.2 if side == 0 else -1.2), y + sign * 2.0 - (0.0 if sign > 0.0 else SMALL))
+            sheet.text(*at, leg, SMALL, "left" if side == 0 else "right")
+
+
+def _ends_of(sheet: Sheet, row: Sequence[BarOut], written: Written, piece: Piece, y: float, supports: Sequence[tuple[str, float]]) -> float:
+    """Straight ends from the nearest support's axis, those that would stand over each other on lines of their own; how far down."""
+    wanted = []
+    for bar in row:
+        for side, end in ((0, bar.start_mm), (1, bar.end_mm)):
+            _, axis = min(supports, key=lambda s: abs(s[1] - end))
+            shown = piece.start <= end <= piece.end and piece.start <= axis <= piece.end and abs(axis - end) > 1.0
+            if shown and bar.ends[side] not in ("bend", "hook"):
+                words, x, x_0 = written.length(abs(end - axis)), piece.x(end), piece.x(axis)
+                beside = abs(x - x_0) < text_width(words) + 3.0
+                low, high = min(x, x_0), max(x, x_0)
+                reach = text_width(words) + 4.0 if beside else 0.0
+                low, high = (low, high + reach) if x >= x_0 else (low - reach, high)
+                wanted.append((low, high, x_0, x, words, beside))
+    taken: list[list[tuple[float, float]]] = []
+    for low, high, x_0, x, words, beside in sorted(wanted):
+        line = next((k for k, used in enumerate(taken) if all(high <= a + 0.1 or low >= b - 0.1 for a, b in used)), len(taken))
+        if line == len(taken):
+            taken.append([])
+        taken[line].append((low, high))
+        level = y - 3.8 - 4.2 * line
+        sheet.dimensions.append(Dimension((x_0, level), (x, level), 0.0, words, beside=beside))
+    return 2.4 + 4.2 * len(taken)
+
+
+def _ended(points: list[tuple[float, float]], bar: BarOut, side: int, sign: float, piece: Piece) -> list[tuple[float, float]]:
+    """With the bend or hook before the first point."""
+    x, y = points[0]
+    up = sign * _leg(bar, side) / piece.scale
+    if bar.ends[side] == "bend":
+        return [(x, y + up), *points]
+    inwards = 1.0 if points[1][0] > x else -1.0
+    tail = max(4.0 * bar.diameter_mm, 65.0) / piece.scale
+    round_ = [(x + inwards * abs(0.3 * up), y + up), (x, y + 0.7 * up), (x, y + 0.3 * up)]
+    return [(x + inwards * (tail + abs(0.5 * up)), y + up), *round_, *points]
+
+
+def _match_lines(sheet: Sheet, piece: Piece, number: int, count: int, low: float, height: float) -> None:
+    for there, at, to in ((number > 0, piece.start, number), (number < count - 1, piece.end, number + 2)):
+        if there:
+            x = piece.x(at)
+            sheet.line([(x, low), (x, height - 30.0)], "axes")
+            sheet.text(x, low - 4.0, f"goes on on sheet {to}", SMALL, "middle")
+
+
+# ---------------------------------------------------------------- sections and tables
+
+
+def _section_scale(result: ResultFile) -> float:
+    deepest = max(max(s.section_start.depth_mm, s.section_end.depth_mm) for s in result.beam.spans)
+    if result.beam.units == "kip-ft":
+        return 16.0 if deepest <= 800.0 else 24.0
+    return 20.0 if deepest <= 900.0 else 25.0
+
+
+def _rows_of_cuts(result: ResultFile, cuts: Sequence[Cut], room: float) -> list[tuple[list[Cut], float]]:
+    """Sections side by side, in as many rows as they take, with the height of each."""
+    scale = _section_scale(result)
+    rows: list[tuple[list[Cut], float]] = []
+    x = room
+    for cut in cuts:
+        w, h = width_of(cut, scale), height_of(cut, scale)
+        if x + w > room:
+            rows.append(([], 0.0))
+            x = 0.0
+        rows[-1] = ([*rows[-1][0], cut], max(rows[-1][1], h))
+        x += w
+    return rows
+
+
+def _sections_and_tables(
+    result: ResultFile, written: Written, sheets: list[Sheet], cuts: Sequence[Cut], low: float, paper: tuple[float, float]
+) -> None:
+    """Below the elevation where there is room, else on further sheets."""
+    width, height = paper
+    sheet, y, scale = sheets[-1], low - 4.0, _section_scale(result)
+    floor = EDGE + TITLE_SIZE[1] + 4.0
+    for row, h in _rows_of_cuts(result, cuts, width - LEFT - EDGE):
+        if y - h < floor:
+            sheet, y = _new_sheet(result, sheets, width, height), height - EDGE - 6.0
+        x = LEFT + 2.0
+        for cut in row:
+            draw_cut(sheet, cut, written.length, x, y, scale)
+            x += width_of(cut, scale)
+        y -= h
+    schedule = schedule_of(result)
+    lines = list(schedule.lines)
+    while lines:
+        room = y - 4.0 - EDGE - 4.0
+        fits = int((room - schedule_height(replace(schedule, lines=()))) / 5.0)
+        beside = width - EDGE - TITLE_SIZE[0] - 4.0 >= LEFT + 4.0 + SCHEDULE_WIDTH
+        if not beside:
+            fits = int((y - 4.0 - floor - schedule_height(replace(schedule, lines=()))) / 5.0)
+        if fits < min(len(lines), 4):
+            sheet, y = _new_sheet(result, sheets, width, height), height - EDGE - 6.0
+            continue
+        part, lines = lines[:fits], lines[fits:]
+        draw_schedule(sheet, schedule, part, LEFT + 4.0, y - 4.0, last=not lines)
+        if lines:
+            sheet, y = _new_sheet(result, sheets, width, height), height - EDGE - 6.0

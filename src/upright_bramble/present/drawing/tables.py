@@ -1,0 +1,94 @@
+"""The schedule as a table, and the title block."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from upright_bramble.files.result_file import ResultFile
+from upright_bramble.present.drawing.model import LARGE, SMALL, Sheet, text_width
+from upright_bramble.present.schedule import Line, Schedule
+
+COLUMNS = (("mark", 16.0), ("bars", 26.0), ("shape", 14.0), ("A", 17.0), ("B", 17.0), ("C", 17.0), ("cut", 18.0), ("mass", 22.0))
+SCHEDULE_WIDTH = sum(w for _, w in COLUMNS)
+ROW = 5.0
+TITLE_SIZE = (150.0, 45.0)
+EDGE = 10.0
+
+
+def schedule_height(s: Schedule) -> float:
+    """With its heading, the totals and the rule."""
+    return 7.0 + ROW * (len(s.lines) + 2) + 6.0
+
+
+def draw_schedule(sheet: Sheet, s: Schedule, lines: Sequence[Line], x: float, y: float, *, last: bool) -> None:
+    """From the upper left corner at (x, y) downwards."""
+    sheet.text(x, y - 4.5, f"Bars of {s.beam}, lengths in {s.unit}, masses in {s.mass_unit}", LARGE)
+    y -= 7.0
+    rows: list[tuple[str, ...]] = [tuple(name for name, _ in COLUMNS)]
+    for v in lines:
+        known = dict(v.dimensions)
+        bars = f"{v.number}{s.sign}{v.size}" if s.sign == "ø" else f"{v.number} {s.sign}{v.size}"
+        sides = [s.length(known[k]) if k in known else "" for k in "ABC"]
+        rows.append((v.mark, bars, v.shape, *sides, s.length(v.cut_length), s.mass(v.mass)))
+    if last:
+        rows.append(("total", "", "", "", "", "", "", s.mass(s.total)))
+    edges = [x]
+    for _, w in COLUMNS:
+        edges.append(edges[-1] + w)
+    for r, row in enumerate(rows):
+        level = y - ROW * (r + 1)
+        sheet.line([(x, level), (edges[-1], level)], "table")
+        for c, text in enumerate(row):
+            if c < 3:
+                sheet.text(edges[c] + 1.5, level + 1.2, text)
+            else:
+                sheet.text(edges[c + 1] - 1.5, level + 1.2, text, SMALL, "right")
+    sheet.line([(x, y), (edges[-1], y)], "table")
+    for edge in edges:
+        sheet.line([(edge, y), (edge, y - ROW * len(rows))], "table")
+    if last:
+        for k, part in enumerate(_wrapped(s.rule, SCHEDULE_WIDTH)):
+            sheet.text(x, y - ROW * len(rows) - 4.0 - 3.6 * k, part, SMALL)
+
+
+def _wrapped(text: str, width: float) -> list[str]:
+    lines = [""]
+    for word in text.split():
+        if text_width(f"{lines[-1]} {word}") > width and lines[-1]:
+            lines.append("")
+        lines[-1] = f"{lines[-1]} {word}".strip()
+    return lines
+
+
+def draw_title(sheet: Sheet, result: ResultFile, number: str, scales: str, version: str) -> None:
+    """At the lower right corner."""
+    w, h = TITLE_SIZE
+    x, y = sheet.width - EDGE - w, EDGE
+    beam, about = result.beam, result.beam.about
+    sheet.box(x, y, w, h, "frame")
+    rows = (
+        (("project", about.get("project", ""), 150.0),),
+        (("beam", f"{beam.mark}  {beam.title}", 150.0),),
+        (("code", beam.code_title, 150.0),),
+        (("concrete, bars", f"{beam.concrete}, {beam.steel}", 90.0), ("scales", scales, 60.0)),
+        (("author", about.get("author", ""), 50.0), ("date", about.get("date", ""), 40.0), ("revision", about.get("revision", ""), 30.0),
+         ("sheet", number, 30.0)),
+    )  # fmt: skip
+    step = h / len(rows)
+    for r, row in enumerate(rows):
+        level, at = y + h - step * (r + 1), x
+        sheet.line([(x, level), (x + w, level)], "table")
+        for name, text, wide in row:
+            sheet.text(at + 1.5, level + step - 3.2, name, 1.8)
+            sheet.text(at + 1.5, level + 1.2, _cut(text, wide - 3.0), SMALL)
+            at += wide
+            if at < x + w - 1.0:
+                sheet.line([(at, level), (at, level + step)], "table")
+    sheet.text(x, y + h + 1.2, f"Upright Bramble {version}; status: {result.verdict.status}, ratio {result.verdict.ratio:.2f}", 1.8)
+
+
+def _cut(text: str, width: float) -> str:
+    """As much of a text as there is room for."""
+    if text_width(text) <= width:
+        return text
+    return text[: max(int(width / text_width("x")) - 1, 1)] + "…"

@@ -1,0 +1,212 @@
+"""The bar schedule: a row a mark, with shape, bending dimensions, cut length, number and mass; totals by size."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from upright_bramble.files.result_file import ResultFile
+from upright_bramble.files.tables import csv_text
+from upright_bramble.present.palette import BERRY
+from upright_bramble.present.terminal import plain
+
+if TYPE_CHECKING:
+    from rich.console import Console
+
+KG = 0.45359237
+RULES = {
+    "metric": "cut lengths: sum of the outer dimensions, less r/2 + ø for each 90° bend; hooks along the axis (ISO 3766)",
+    "inch": "cut lengths: sum of the outer dimensions, less r/2 + d_b for each 90° bend; hooks along the axis",
+}
+
+
+@dataclass(frozen=True)
+class Line:
+    """One mark: `number` alike pieces; lengths in mm, `mass` of all in kg."""
+
+    mark: str
+    what: str
+    size: str
+    number: int
+    shape: str
+    dimensions: tuple[tuple[str, float], ...]
+    cut_length: float
+    mass: float
+
+
+@dataclass(frozen=True)
+class Schedule:
+    """Lines in the order of fixing, and what the numbers stand in."""
+
+    beam: str
+    title: str
+    sign: str
+    inch: bool
+    lines: tuple[Line, ...]
+
+    @property
+    def rule(self) -> str:
+        """How cut lengths are found."""
+        return RULES["inch" if self.inch else "metric"]
+
+    @property
+    def total(self) -> float:
+        """kg."""
+        return round(sum(v.mass for v in self.lines), 3)
+
+    def by_size(self) -> dict[str, float]:
+        """kg by size, the thinnest first."""
+        found: dict[str, float] = {}
+        for v in sorted(self.lines, key=lambda v: (float(v.size) if v.size.replace(".", "").isdigit() else 0.0, v.size)):
+            found[v.size] = round(found.get(v.size, 0.0) + v.mass, 3)
+        return found
+
+    def length(self, mm: float) -> str:
+        """In the schedule's unit: whole mm, or inches to a quarter."""
+        if not self.inch:
+            return f"{mm:.0f}"
+        return f"{round(mm / 25.4 * 4.0) / 4.0:g}"
+
+    @property
+    def unit(self) -> str:
+        return "in" if self.inch else "mm"
+
+    def mass(self, kg: float) -> str:
+        return f"{kg / KG:.1f}" if self.inch else f"{kg:.2f}"
+
+    @property
+    def mass_unit(self) -> str:
+        return "lb" if self.inch else "kg"
+
+
+def schedule_of(result: ResultFile) -> Schedule:
+    """The lines of a result; of each stirrup zone the closed ones, then the links of inner legs."""
+    lines = [
+        Line(b.mark, f"{b.face} row {b.layer}" if b.face != "side" else "sides", b.size, b.count, b.shape_code,
+             tuple(b.dimensions_mm.items()), b.cut_length_mm, b.mass_kg)
+        for b in sorted(result.bars, key=lambda b: ({"bottom": 0, "side": 1, "top": 2}[b.face], b.layer, b.start_mm, b.mark))
+    ]  # fmt: skip
+    for z in result.stirrups:
+        each = z.cut_length_mm + z.links * z.link_length_mm
+        closed = round(z.mass_kg * z.cut_length_mm / each, 3) if z.links else z.mass_kg
+        lines.append(Line(z.mark, "stirrup", z.size, z.count, z.shape_code, tuple(z.dimensions_mm.items()), z.cut_length_mm, closed))
+        if z.links:
+            sides = (("A", z.dimensions_mm.get("A", 0.0)), ("B", z.dimensions_mm.get("C", 0.0)))
+            rest = round(z.mass_kg - closed, 3)
+            lines.append(Line(f"{z.mark}a", "link", z.size, z.count * z.links, "33", sides, z.link_length_mm, rest))
+    beam = result.beam
+    return Schedule(beam.mark, beam.title, beam.bar_sign, beam.units == "kip-ft", tuple(lines))
+
+
+HEADER = ("mark", "what", "size", "number", "shape", "A", "B", "C", "D", "cut length", "total length", "mass")
+
+
+def _cells(s: Schedule, v: Line) -> tuple[object, ...]:
+    """Numbers as numbers, in the schedule's units."""
+    known = dict(v.dimensions)
+    factor = 25.4 if s.inch else 1.0
+
+    def number(mm: float) -> float:
+        return round(mm / factor, 2)
+
+    sides = [number(known[k]) if k in known else "" for k in "ABCD"]
+    total = round(v.number * v.cut_length / (304.8 if s.inch else 1e3), 3)
+    mass = round(v.mass / KG, 3) if s.inch else v.mass
+    return (v.mark, v.what, v.size, v.number, v.shape, *sides, number(v.cut_length), total, mass)
+
+
+def _header(s: Schedule) -> list[str]:
+    units = {"A": s.unit, "B": s.unit, "C": s.unit, "D": s.unit, "cut length": s.unit,
+             "total length": "ft" if s.inch else "m", "mass": s.mass_unit}  # fmt: skip
+    return [f"{name} [{units[name]}]" if name in units else name for name in HEADER]
+
+
+def schedule_csv(s: Schedule) -> str:
+    return csv_text(_header(s), [_cells(s, v) for v in s.lines])
+
+
+def schedule_data(s: Schedule) -> dict[str, Any]:
+    """As plain data, mm and kg."""
+    return {
+        "mark": s.beam, "cut_length_rule": s.rule,
+        "bars": [
+            {"mark": v.mark, "what": v.what, "size": v.size, "number": v.number, "shape_code": v.shape,
+             "dimensions_mm": dict(v.dimensions), "cut_length_mm": v.cut_length, "mass_kg": v.mass}
+            for v in s.lines
+        ],
+        "by_size_kg": s.by_size(), "total_kg": s.total,
+    }  # fmt: skip
+
+
+def schedule_xlsx(s: Schedule) -> bytes:
+    """A workbook of one sheet; texts are texts whatever they begin with, and the same input gives the same bytes."""
+    import datetime
+    import zipfile
+
+    from openpyxl import Workbook
+    from openpyxl.styles import Alignment, Font
+
+    book = Workbook()
+    fixed = datetime.datetime(2000, 1, 1)
+    book.properties.created = book.properties.modified = fixed
+    sheet = book.active
+    assert sheet is not None
+    sheet.title = "bars"
+    rows: list[tuple[object, ...]] = [(f"{s.beam}  {s.title}",), (s.rule,), (), tuple(_header(s))]
+    rows += [_cells(s, v) for v in s.lines]
+    rows += [(), *(("", "total", size, *[""] * 8, _in_unit(s, kg)) for size, kg in s.by_size().items())]
+    rows.append(("", "total", *[""] * 9, _in_unit(s, s.total)))
+    for r, row in enumerate(rows, start=1):
+        for c, value in enumerate(row, start=1):
+            if value == "":
+                continue
+            cell = sheet.cell(r, c)
+            cell.value = value  # type: ignore[assignment]
+            if isinstance(value, str):
+                cell.data_type = "s"  # never a formula
+                cell.quotePrefix = value[:1] in ("=", "+", "-", "@")
+    for cell in sheet[4]:
+        cell.font = Font(bold=True)
+        cell.alignment = Alignment(wrap_text=True)
+    sheet["A1"].font = Font(bold=True)
+    for column, width in zip("ABCDEFGHIJKL", (8, 14, 7, 8, 7, 9, 9, 9, 9, 11, 12, 11), strict=True):
+        sheet.column_dimensions[column].width = width
+    sheet.freeze_panes = "A5"
+    out = io.BytesIO()
+    book.save(out)
+    again = io.BytesIO()  # packed anew without the time of day
+    with zipfile.ZipFile(out) as old, zipfile.ZipFile(again, "w", zipfile.ZIP_DEFLATED) as new:
+        for name in sorted(old.namelist()):
+            data = old.read(name)
+            if name == "docProps/core.xml":
+                import re
+
+                data = re.sub(rb"(<dcterms:modified[^>]*>)[^<]*", rb"\g<1>2000-01-01T00:00:00Z", data)
+            new.writestr(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
+    return again.getvalue()
+
+
+def _in_unit(s: Schedule, kg: float) -> float:
+    return round(kg / KG, 3) if s.inch else kg
+
+
+def schedule_table(console: Console, s: Schedule) -> None:
+    """On the terminal."""
+    from rich.table import Table
+
+    console.print(plain(console, f"{s.beam}  {s.title}"), style="bold")
+    console.print(plain(console, f"     {s.rule}; lengths in {s.unit}"), style="dim")
+    console.print()
+    table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    for name, justify in (("mark", "left"), ("what", "left"), ("bars", "right"), ("shape", "left"), ("dimensions", "left"),
+                          ("cut", "right"), (s.mass_unit, "right")):  # fmt: skip
+        table.add_column(name, justify=justify, no_wrap=True)  # type: ignore[arg-type]
+    for v in s.lines:
+        sides = " ".join(f"{k} {s.length(mm)}" for k, mm in v.dimensions)
+        bars = f"{v.number}{s.sign}{v.size}" if s.sign == "ø" else f"{v.number} {s.sign}{v.size}"
+        table.add_row(*(plain(console, t) for t in (v.mark, v.what, bars, v.shape, sides, s.length(v.cut_length), s.mass(v.mass))))
+    console.print(table)
+    console.print()
+    sizes = ", ".join(f"{s.sign}{size} {s.mass(kg)}" for size, kg in s.by_size().items())
+    console.print(plain(console, f"total {s.mass(s.total)} {s.mass_unit}: {sizes}"))
