@@ -69,6 +69,7 @@ def forces(
 @click.argument("beams", nargs=-1, required=True, type=_FILE, metavar="BEAM...")
 @click.option("--into", type=_FILE, help="Folder for the results; beside each beam file when left out.")
 @click.option("--fresh", is_flag=True, help="Design anew over a hand-edited layout: held entries stay, the old file is kept numbered.")
+@click.option("--mend", is_flag=True, help="Keep every entry of the layout that suffices; add only what is lacking.")
 @click.option("--jobs", default=1, show_default=True, type=click.IntRange(1, 64), help="Beams designed at the same time.")
 @click.option("--figures/--no-figures", default=True, show_default=True, help="Draw the diagrams.")
 @click.option(
@@ -79,6 +80,7 @@ def design(
     beams: tuple[Path, ...],
     into: Path | None,
     fresh: bool,
+    mend: bool,
     jobs: int,
     figures: bool,
     alternatives: int,
@@ -89,7 +91,7 @@ def design(
     """Design beams: bars, stirrups, every check. Takes files and folders."""
     from upright_bramble.cli.work import design_all
 
-    return design_all(beams, into, fresh, jobs, figures, as_json, quiet, not no_colour, alternatives)
+    return design_all(beams, into, fresh, jobs, figures, as_json, quiet, not no_colour, alternatives, mend)
 
 
 @click.command()
@@ -134,6 +136,21 @@ def bars(result: Path, kinds: str | None, into: Path | None, force: bool, as_jso
     from upright_bramble.cli.issue import show_bars
 
     show_bars(result, kinds, into, force, as_json, quiet, not no_colour)
+
+
+@click.command()
+@click.argument("first", type=_FILE, metavar="A")
+@click.argument("second", type=_FILE, metavar="B")
+@click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
+@click.option("--no-colour", is_flag=True, help="No colours.")
+def compare(first: Path, second: Path, as_json: bool, no_colour: bool) -> None:
+    """Two results side by side: bars, ratios, mass, cost.
+
+    Each is a result.json, its folder, or the beam file beside it.
+    """
+    from upright_bramble.cli.issue import show_comparison
+
+    show_comparison(first, second, as_json, not no_colour)
 
 
 @click.command()
@@ -204,5 +221,5 @@ def schema(what: str) -> None:
 
 def add_to(group: click.Group) -> None:
     """In the order of the work."""
-    for command in (start, forces, design, check, section, draw, bars, codes, demo, schema):
+    for command in (start, forces, design, check, section, draw, bars, compare, codes, demo, schema):
         group.add_command(command)

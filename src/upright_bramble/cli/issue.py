@@ -78,3 +78,16 @@ def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool) ->
     if not quiet:
         for name in files:
             click.echo(f"{folder / name} written")
+
+
+def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> None:
+    from upright_bramble.present.comparison import compared, comparison_data, comparison_table
+
+    a, b = _found(first), _found(second)
+    found = compared(a.data, b.data)
+    if as_json:
+        click.echo(json.dumps(comparison_data(found), ensure_ascii=False))
+        return
+    from upright_bramble.present.terminal import make_console
+
+    printed(partial(comparison_table, make_console(colour=colour), found))

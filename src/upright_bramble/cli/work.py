@@ -18,8 +18,9 @@ from upright_bramble.cli import interrupts
 from upright_bramble.cli.output import printed
 from upright_bramble.errors import BrambleError, KeptLayout
 from upright_bramble.files.beam_file import read_beam
-from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_text, read_layout
+from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_text, merged_text, read_layout
 from upright_bramble.files.writing import write_all, write_one
+from upright_bramble.version import __version__
 
 if TYPE_CHECKING:
     from pydantic import BaseModel
@@ -165,7 +166,7 @@ def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class _Job:
-    """One beam to design: where from, where to, around what."""
+    """One beam to design: where from, where to, around what; the layout that was there `before`, to be mended or replaced."""
 
     path: Path
     folder: Path
@@ -173,6 +174,8 @@ class _Job:
     held: Layout | None
     backup: tuple[Path, bytes] | None
     figures: bool
+    before: Layout | None = None
+    mend: bool = False
 
 
 def design_all(
@@ -185,9 +188,12 @@ def design_all(
     quiet: bool,
     colour: bool,
     alternatives: int = 0,
+    mend: bool = False,
 ) -> int:
     """0 when every check of every beam passes, 1 when one fails. Faults of any input stop all before anything is written."""
-    work = _prepare(_beam_files(paths), into, fresh, figures)
+    if fresh and mend:
+        raise Call("--fresh starts over and --mend keeps what there is: give one of them")
+    work = _prepare(_beam_files(paths), into, fresh, figures, mend)
     results: list[tuple[_Job, Result | None, str]] = []
     for number, (job, outcome) in enumerate(_run(work, jobs, quiet or as_json)):
         results.append((job, *outcome))
@@ -219,7 +225,7 @@ def _beam_files(paths: Sequence[Path]) -> list[Path]:
     return list(dict.fromkeys(found))
 
 
-def _prepare(paths: Sequence[Path], into: Path | None, fresh: bool, figures: bool) -> list[_Job]:
+def _prepare(paths: Sequence[Path], into: Path | None, fresh: bool, figures: bool, mend: bool) -> list[_Job]:
     """Read everything, tell all faults of all files at once, write nothing."""
     faults: list[str] = []
     jobs: list[_Job] = []
@@ -231,8 +237,10 @@ def _prepare(paths: Sequence[Path], into: Path | None, fresh: bool, figures: boo
             if folder in folders:
                 raise Call(f"{path}: the mark '{beam.mark}' is also that of {folders[folder]}; both would write {folder}")
             folders[folder] = path
-            held, backup = _existing(folder, beam, fresh)
-            jobs.append(_Job(path, folder, beam, held, backup, figures))
+            before, backup = _existing(folder, beam, fresh or mend)
+            held = held_part(before) if before is not None and not mend else None
+            told = before if backup is not None or (held is not None and (held.bars or held.stirrups or held.sides)) or mend else None
+            jobs.append(_Job(path, folder, beam, held, backup, figures, told, mend and before is not None))
         except BrambleError as error:
             faults.append(str(error))
     if faults:
@@ -240,23 +248,23 @@ def _prepare(paths: Sequence[Path], into: Path | None, fresh: bool, figures: boo
     return jobs
 
 
-def _existing(folder: Path, beam: Beam, fresh: bool) -> tuple[Layout | None, tuple[Path, bytes] | None]:
-    """Held entries of a layout that is there, and the backup to keep of one that a hand has edited."""
+def _existing(folder: Path, beam: Beam, asked: bool) -> tuple[Layout | None, tuple[Path, bytes] | None]:
+    """A layout that is there, and the backup to keep of one that a hand has edited."""
     file = folder / f"{beam.mark}.layout.yaml"
     if not file.exists():
         return None, None
     raw = file.read_bytes()
     if not edited_by_hand(raw.decode("utf-8", "replace")):
-        return held_part(read_layout(file, beam)), None
-    if not fresh:
+        return read_layout(file, beam), None
+    if not asked:
         raise KeptLayout(
-            f"{file}: was edited by hand and is not overwritten; `bramble check` verifies it as it is, "
-            "`bramble design --fresh` designs anew (entries held: true stay, this file is kept under a number)"
+            f"{file}: was edited by hand and is not overwritten; `bramble check` verifies it as it is, `bramble design --mend` adds "
+            "only what it lacks, `bramble design --fresh` designs anew (entries held: true stay, this file is kept under a number)"
         )
     number = 1
     while (backup := folder / f"{beam.mark}.layout.{number}.yaml").exists():
         number += 1
-    return held_part(read_layout(file, beam)), (backup, raw)
+    return read_layout(file, beam), (backup, raw)
 
 
 def _run(work: list[_Job], jobs: int, silent: bool) -> Any:
@@ -294,14 +302,20 @@ def _run(work: list[_Job], jobs: int, silent: bool) -> Any:
 def _design_one(job: _Job) -> tuple[Any, str]:
     """Design and write; (result, '') or (None, why there are no bars)."""
     from upright_bramble.files.amounts import worded
+    from upright_bramble.mending import run_mend
     from upright_bramble.pipeline import run_design
     from upright_bramble.units import SYSTEMS
 
-    designed = run_design(job.beam, job.held)
+    designed = run_mend(job.beam, job.before) if job.mend and job.before is not None else run_design(job.beam, job.held)
     if designed.result is None:
         words = "; ".join([designed.reason, *(f"a cure: {c}" for c in designed.cures)])
         return None, worded(words, SYSTEMS[job.beam.units])
     contents = _outputs(designed.result, _sha(job.path), layout=True, figures=job.figures)
+    if job.mend and job.before is not None:
+        name = f"{job.beam.mark}.layout.yaml"
+        old = (job.folder / name).read_text("utf-8")
+        if edited_by_hand(old):
+            contents[name] = merged_text(old, job.before, job.beam, designed.result.layout, f"Upright Bramble {__version__}").encode()
     if job.backup:
         contents = {job.backup[0].name: job.backup[1], **contents}
     write_all(job.folder, contents)
@@ -312,17 +326,20 @@ def _outputs(result: Result, sha: str, *, layout: bool, figures: bool) -> dict[s
     """Every file of a result folder, by name."""
     from upright_bramble.files.result_file import ResultFile, result_data, to_json
     from upright_bramble.present.schedule import schedule_csv, schedule_of
-    from upright_bramble.version import __version__
 
     mark = result.beam.mark
     data = result_data(result, sha)
-    schedule = schedule_of(ResultFile.model_validate(data))
+    issued = ResultFile.model_validate(data)
+    schedule = schedule_of(issued)
     found = {f"{mark}.result.json": to_json(data).encode(), f"{mark}.bars.csv": schedule_csv(schedule).encode()}
     if layout:
         found[f"{mark}.layout.yaml"] = layout_text(result.beam, result.layout, f"Upright Bramble {__version__}").encode()
     if figures:
+        from upright_bramble.present.drawing import sheets_of
+        from upright_bramble.present.drawing.writers import dxf
         from upright_bramble.present.figures import diagrams, rendered
 
+        found[f"{mark}.drawing.dxf"] = dxf(sheets_of(issued, __version__))
         figure = diagrams(result)
         found[f"{mark}.diagrams.svg"] = rendered(figure, "svg")
         found[f"{mark}.diagrams.png"] = rendered(figure, "png")
@@ -344,6 +361,10 @@ def _print_result(job: _Job, result: Result | None, why: str, *, colour: bool, f
         console.print(plain(console, f"     {why}"))
         return
     summary(console, result)
+    if job.before is not None:
+        from upright_bramble.mending import changes
+
+        console.print(plain(console, f"\nbars {changes(job.before, result.layout).words}"))
     if alternatives:
         runners_up(console, result, alternatives)
     console.print(plain(console, f"\n     written to {job.folder}{os.sep}"), style="dim")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from upright_bramble.beam import Bar, Beam, Layout, SideBars, StirrupZone
@@ -107,6 +108,40 @@ def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
         )
     body = "\n".join(lines) + "\n"
     return body + _SEAL + _digest(body) + "\n"
+
+
+def merged_text(old: str, before: Layout, beam: Beam, after: Layout, tool: str) -> str:
+    """A user's file with what was added and without what was dropped: every other line, comment and order as it stands. It bears no
+    seal: it stays a file that a hand has edited."""
+    import io
+
+    from ruamel.yaml import YAML
+
+    yaml = YAML(typ="rt")
+    yaml.width, yaml.preserve_quotes = 100_000, True
+    yaml.indent(mapping=2, sequence=4, offset=2)
+    fresh = yaml.load(layout_text(beam, after, tool))
+    body = old.replace("\r\n", "\n")
+    if _SEAL in body:
+        body = "\n".join(v for v in body.split("\n") if not v.startswith(_SEAL))
+    mine = yaml.load(body)
+    for key, was, now in (
+        ("bars", before.bars, after.bars), ("stirrups", before.stirrups, after.stirrups), ("side_bars", before.sides, after.sides),
+    ):  # fmt: skip
+        stays = {e.mark for e in was if replace(e, held=False) in [replace(n, held=False) for n in now]}
+        entries = mine.get(key)
+        if entries is None:
+            mine[key] = entries = fresh[key]
+            continue
+        for i in reversed(range(len(entries))):
+            if str(entries[i]["mark"]) not in stays:
+                del entries[i]
+        for entry in fresh[key]:
+            if str(entry["mark"]) not in stays:
+                entries.append(entry)
+    out = io.StringIO()
+    yaml.dump(mine, out)
+    return out.getvalue().rstrip("\n") + "\n"
 
 
 def edited_by_hand(text: str) -> bool:

@@ -19,6 +19,7 @@ from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 
 CONGESTED, LEAN = 0.025, 0.0015
+HELD = "held entries of the layout were kept as they are"
 FEW = 11  # stations a span below which a table is too coarse to trust
 
 
@@ -128,7 +129,7 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     if not any(p.first or p.last for a in beam.actions if a.kind == "permanent" for p in beam.loads(a)):
         found.append(Message("look", "there is no permanent action: is the self weight missing?"))
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
-        found.append(Message("note", "held entries of the layout were kept as they are"))
+        found.append(Message("note", HELD))
     return [*found, *_own_values(code)]
 
 

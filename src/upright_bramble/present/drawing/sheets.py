@@ -329,7 +329,7 @@ def _drawn_out(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
     for row in _rows([b for b in result.bars if piece.shows(b.start_mm, b.end_mm)], piece):
         legs = [_leg(b, side) / piece.scale for b in row for side in (0, 1) if b.ends[side] in ("bend", "hook")]
         up = max([5.0, *(legs if row[0].face == "bottom" else [])])
-        down = max([6.5, *(legs if row[0].face == "top" else [])])
+        down = max([7.2, *(legs if row[0].face == "top" else [])])
         y -= up
         if row[0].face != face:
             face = row[0].face
@@ -379,9 +379,9 @@ def _ends_of(sheet: Sheet, row: Sequence[BarOut], written: Written, piece: Piece
         if line == len(taken):
             taken.append([])
         taken[line].append((low, high))
-        level = y - 3.8 - 4.2 * line
+        level = y - 4.6 - 4.4 * line
         sheet.dimensions.append(Dimension((x_0, level), (x, level), 0.0, words, beside=beside))
-    return 2.4 + 4.2 * len(taken)
+    return 3.2 + 4.4 * len(taken)
 
 
 def _ended(points: list[tuple[float, float]], bar: BarOut, side: int, sign: float, piece: Piece) -> list[tuple[float, float]]:

@@ -1,0 +1,105 @@
+"""A hand-edited layout kept as far as it suffices: bars are added where it does not, and only what is in the way is taken out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from upright_bramble.beam import Bar, Beam, Layout, SideBars, StirrupZone
+from upright_bramble.pipeline import Designed, run_check, run_design
+from upright_bramble.verify import Check, Result
+from upright_bramble.verify.verification import HELD
+
+ROUNDS = 6
+STIRRUPS = ("shear", "stirrups", "torsion", "cut-off")
+
+
+@dataclass(frozen=True)
+class Changes:
+    """Marks of entries that stayed as they were, that are new, and that are gone."""
+
+    kept: tuple[str, ...]
+    added: tuple[str, ...]
+    dropped: tuple[str, ...]
+
+    @property
+    def words(self) -> str:
+        def listed(marks: tuple[str, ...]) -> str:
+            return ", ".join(marks) if marks else "none"
+
+        return f"kept {len(self.kept)}; added: {listed(self.added)}; dropped: {listed(self.dropped)}"
+
+
+Entry = Bar | StirrupZone | SideBars
+
+
+def entries(layout: Layout) -> tuple[Entry, ...]:
+    return (*layout.bars, *layout.stirrups, *layout.sides)
+
+
+def changes(before: Layout, after: Layout) -> Changes:
+    """By mark and contents; whether an entry is held makes no difference."""
+    old, new = ({e.mark: replace(e, held=False) for e in entries(v)} for v in (before, after))
+    kept = tuple(m for m in old if new.get(m) == old[m])
+    return Changes(kept, tuple(m for m in new if m not in kept), tuple(m for m in old if m not in kept))
+
+
+def run_mend(beam: Beam, layout: Layout) -> Designed:
+    """The layout as it is where it passes; else with what it lacks, and without what no addition can cure."""
+    as_it_is = run_check(beam, layout)
+    if as_it_is.status != "fail":
+        return Designed(as_it_is, 0)
+    kept, best = layout, Designed(as_it_is, 0)
+    for _ in range(ROUNDS):
+        designed = run_design(beam, _held(kept), seek_cures=False)
+        result = designed.result
+        if result is not None and (best.result is None or _failures(result) < _failures(best.result)):
+            said = tuple(m for m in result.messages if m.text != HELD or any(e.held for e in entries(layout)))
+            best = replace(designed, result=replace(result, layout=_as_before(result.layout, layout), messages=said))
+        if result is not None and result.status != "fail":
+            return best
+        less = _without(beam, kept, result.failing if result is not None else as_it_is.failing)
+        if less == kept:
+            break
+        kept = less
+    return best
+
+
+def _failures(result: Result) -> int:
+    return sum(not c.ok and c.severity == "must" for c in result.checks)
+
+
+def _held(layout: Layout) -> Layout:
+    return Layout(
+        tuple(replace(b, held=True) for b in layout.bars),
+        tuple(replace(z, held=True) for z in layout.stirrups),
+        tuple(replace(s, held=True) for s in layout.sides),
+    )
+
+
+def _as_before(layout: Layout, original: Layout) -> Layout:
+    """Entries of the user's are held where they were."""
+    held = {e.mark for e in entries(original) if e.held}
+    return Layout(
+        tuple(replace(b, held=b.mark in held) for b in layout.bars),
+        tuple(replace(z, held=z.mark in held) for z in layout.stirrups),
+        tuple(replace(s, held=s.mark in held) for s in layout.sides),
+    )
+
+
+def _without(beam: Beam, layout: Layout, failing: tuple[Check, ...]) -> Layout:
+    """Less the entries that the failing checks are about and that are not held by the user: the stirrups of a span; the bars that a
+    check names, or those of its face in its span."""
+    bars, zones = list(layout.bars), list(layout.stirrups)
+    for check in failing:
+        if check.severity != "must":
+            continue
+        low, high = beam.clear(check.span - 1)
+        if check.topic in STIRRUPS:
+            zones = [z for z in zones if z.held or z.end < low or z.start > high]
+            continue
+        face = "top" if ".top" in check.id or "hogging" in check.id else "bottom"
+        named = {b.mark for b in bars if b.mark in check.id.split(".", 2)[-1].split("-")}
+        if not named and check.topic in ("fit", "lap", "anchorage", "bending", "ductility"):
+            named = {b.mark for b in bars if b.face == face and b.start < high and b.end > low}
+        bars = [b for b in bars if b.held or b.mark not in named]
+    return Layout(tuple(bars), tuple(zones), layout.sides)
