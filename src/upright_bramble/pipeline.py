@@ -204,6 +204,8 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
                 needs.raise_through("top", max(check.demand - check.resistance, 0.0) + 10.0)
             else:
                 needs.raise_bending("bottom", span, 1.08)
+        elif kind.startswith("curtailment"):
+            needs.raise_bending(face, _zone(beam, face, "", check), min(max(check.ratio, 1.0), 1.5) * 1.01 * more)
         elif check.topic == "cut-off":
             needs.cut_offs[check.x] = max(needs.cut_offs.get(check.x, 0.0), 1.02 * check.demand / code_of(beam).cut_off_share)
         elif check.topic == "fit":

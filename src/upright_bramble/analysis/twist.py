@@ -47,6 +47,26 @@ def side_rows(twist: Twist) -> int:
     return max(int(np.ceil(float(twist.side[asked].max()) / twist.bar_spacing - 1e-9)) - 1, 0)
 
 
+def skin_bars(beam: Beam, code: DesignCode, tie: float) -> tuple[int, float]:
+    """Rows of side bars that the deepest web asks for, and the area of each (mm2)."""
+    rows, area = 0, 0.0
+    for index in range(len(beam.spans)):
+        apart, asked, height = skin_of(beam, code, index, tie)
+        if np.isfinite(apart):
+            here = max(int(np.ceil(height / apart - 1e-9)) - 1, 1)
+            rows = max(rows, here)
+            area = max(area, asked / max(here, 1))  # of the rows at both sides about half stand in the tension half
+    return rows, area
+
+
+def skin_of(beam: Beam, code: DesignCode, index: int, tie: float) -> tuple[float, float, float]:
+    """Of a span: widest distance of side bars, area of those of the tension half, height between the corner bars."""
+    span = beam.spans[index]
+    cover = beam.cover.sides + tie
+    apart, area = code.skin(beam.concrete, beam.bars, span.narrowest, span.deepest, cover)
+    return apart, area, span.deepest - beam.cover.top - beam.cover.bottom - 2.0 * (tie + HALF_BAR)
+
+
 def side_bar_area(twist: Twist, rows: int) -> Array:
     """Of each side bar, (n,), mm2."""
     return np.asarray(twist.bars / twist.around * twist.side / (rows + 1.0))

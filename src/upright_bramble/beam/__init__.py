@@ -1,6 +1,6 @@
 """What the user described: materials, profiles, line, actions, wishes, bars. Frozen dataclasses in N, mm, MPa."""
 
-from upright_bramble.beam.layout import Bar, Layout, SideBars, StirrupZone
+from upright_bramble.beam.layout import Bar, Layout, SideBars, StirrupZone, lapped_pairs, lapped_share
 from upright_bramble.beam.model import (
     Action,
     Beam,
@@ -45,4 +45,6 @@ __all__ = [
     "StirrupZone",
     "Support",
     "UserCombination",
+    "lapped_pairs",
+    "lapped_share",
 ]

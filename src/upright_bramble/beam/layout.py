@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 FACES = ("bottom", "top")
@@ -62,3 +63,39 @@ class Layout:
     bars: tuple[Bar, ...]
     stirrups: tuple[StirrupZone, ...]
     sides: tuple[SideBars, ...] = ()
+
+
+def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
+    """Indices of groups that carry each other on at ends marked 'lap': the like group that begins last before the first one ends, each
+    for one other alone."""
+    found: list[tuple[int, int]] = []
+    ending = [i for i, a in enumerate(bars) if a.ends[1] == "lap"]
+    taken: set[int] = set()
+    for i in sorted(ending, key=lambda k: (bars[k].end, k)):
+        a = bars[i]
+        like = [j for j, b in enumerate(bars) if j != i and j not in taken and _alike(a, b) and b.ends[0] == "lap"]
+        beside = [j for j in like if a.start < bars[j].start <= a.end < bars[j].end]
+        if beside:
+            j = max(beside, key=lambda k: (bars[k].start, -k))
+            taken.add(j)
+            found.append((i, j))
+    return sorted(found)
+
+
+def lapped_share(bars: Sequence[Bar], pairs: Sequence[tuple[int, int]], pair: tuple[int, int], reach: float) -> float:
+    """Of the bars of a face at a lap, those lapped at one place: laps whose middles lie within `reach` of it count together."""
+    face, middle = bars[pair[0]].face, _middle(bars, pair)
+    lapped = sum(bars[i].count for i, j in pairs if bars[i].face == face and abs(_middle(bars, (i, j)) - middle) < reach)
+    doubles = {j for _, j in pairs}
+    there = sum(b.count for k, b in enumerate(bars) if b.face == face and b.start <= middle <= b.end and k not in doubles)
+    alone = [j for i, j in pairs if bars[i].face == face and bars[i].end < middle]  # past their own laps
+    there += sum(bars[j].count for j in alone if bars[j].start <= middle <= bars[j].end)
+    return min(lapped / max(there, 1), 1.0)
+
+
+def _middle(bars: Sequence[Bar], pair: tuple[int, int]) -> float:
+    return 0.5 * (bars[pair[1]].start + bars[pair[0]].end)
+
+
+def _alike(a: Bar, b: Bar) -> bool:
+    return (a.face, a.layer, a.size, a.count) == (b.face, b.layer, b.size, b.count)

@@ -359,7 +359,8 @@ class Rates:
 class Detailing:
     """Wishes for the steel: designations allowed, most layers on a face, the share of resistance kept back, the `step` that
     places and spacings are rounded to; sizes allowed on one face alone, one size throughout a face, the least and most bars
-    at a section of a face, and the highest stress of bars in service.
+    at a section of a face, and the highest stress of bars in service; whether bars that run through are lapped
+    'together', half of them elsewhere than the rest ('in turn'), or so where they do not fit together ('auto').
     """
 
     main_bars: tuple[str, ...] = ()
@@ -374,6 +375,7 @@ class Detailing:
     least_bars: int = 2
     most_bars: int | None = None
     service_stress: float | None = None
+    laps: str = "auto"
 
     def sizes(self, face: str) -> tuple[str, ...]:
         """Allowed on a face ('bottom' or 'top')."""

@@ -364,6 +364,9 @@ class DetailingIn(Entry):
     layers: Annotated[int, Field(ge=1, le=2)] = 2
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = 0.03
     stock_length: SpanLength = 12000.0
+    laps: Literal["auto", "in turn", "together"] = Field(
+        "auto", description="whether half of the bars are lapped elsewhere than the rest; auto: where they do not fit together"
+    )
     rates: RatesIn = Field(default_factory=RatesIn.model_construct)
 
 

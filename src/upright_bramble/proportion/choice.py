@@ -170,11 +170,13 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         feasible &= (area >= code.bottom_share(True) * most) | demand.held_through
     if run.end - run.start > beam.detailing.stock_length - LEGS:
         # bars that run through are lapped somewhere: their pieces stand there in pairs
-        lapped = 2.0 * c.number * c.phi + (c.number - 1.0) * gap <= run.width - 2.0 * (beam.cover.sides + tie)
+        beside = c.number if beam.detailing.laps == "together" else np.ceil(0.5 * c.number)
+        lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap <= run.width - 2.0 * (beam.cover.sides + tie)
         feasible = feasible & lapped if (feasible & lapped).any() else feasible
     if not feasible.any():
         raise NoProposal(_why_not(beam, run, total, n_2, rows), run.face)
     parts, two_steps = _cost(beam, forces, run, c, total, n_2, area, needed, masks)
+    parts["laps"] = parts["laps"] * _lap_price(beam, code, c)
     spans = at.span[run.where]
     return Weighed(run, (int(spans.min()), int(spans.max())), c, total, n_2, two_steps, parts, feasible)
 
@@ -288,6 +290,16 @@ def _cost(
         split[:, z] = saved > rates.mark
         steel, marks = steel - saved * split[:, z], marks + rates.mark * split[:, z]
     return {"steel": steel, "fixing": fixing, "marks": marks, "laps": laps}, split
+
+
+def _lap_price(beam: Beam, code: DesignCode, c: Candidates) -> Array:
+    """What a lap costs with the stirrups across it, as a multiple of what it costs without."""
+    rates, size = beam.detailing.rates, min(beam.detailing.stirrup_bars, key=lambda s: code.catalogue[s])
+    around = 2.0 * (beam.spans[0].deepest + beam.spans[0].narrowest)
+    each = rates.stirrup + around * code.areas[size] * 7850e-9 * rates.steel
+    asked = np.array([code.lap_cross_steel(phi, 1.0) for phi in c.phi.tolist()])
+    more = np.where(asked > 0.0, np.ceil(asked / code.areas[size]) * each + rates.mark, 0.0)
+    return 1.0 + more / np.maximum(c.number * rates.lap, 1e-9)
 
 
 def steps_of(number: Array) -> tuple[Array, Array]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -55,9 +56,9 @@ def anchorage_of(beam: Beam, code: DesignCode, phi: float, face: str) -> float:
     return float(np.max(code.anchorage(beam.concrete, beam.bars, phi, *_heights(beam, phi, face))))
 
 
-def lap_of(beam: Beam, code: DesignCode, phi: float, face: str) -> float:
-    """Longest lap of a bar of this face anywhere along the beam."""
-    return float(np.max(code.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face))))
+def lap_of(beam: Beam, code: DesignCode, phi: float, face: str, share: float = 1.0) -> float:
+    """Longest lap of a bar of this face anywhere along the beam, where this share of the bars is lapped at one place."""
+    return float(np.max(code.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), share)))
 
 
 def _heights(beam: Beam, phi: float, face: str) -> tuple[Array, Array]:
@@ -175,11 +176,12 @@ def through(
     pull: Array,
     share: Array,
     room: Mask,
+    taken: Sequence[float] = (),
 ) -> list[Piece]:
     """Bars over a whole run, in pieces no longer than stock, lapped where this face pulls least (`pull`, n).
 
     `share` (n,) of the bars' yield that the section asks for: it sets how long the legs at the beam's ends are. `room`
-    marks stations around which lapped pieces fit beside the extra bars.
+    marks stations around which lapped pieces fit beside the extra bars; the middles of laps keep clear of those `taken` by others.
     """
     low, high = limits.low, limits.high
     ends, legs = ["straight", "straight"], [0.0, 0.0]
@@ -203,7 +205,7 @@ def through(
         low = math.ceil(limits.low)
     if limits.kinds[1] == "outer":
         high = math.floor(limits.high)
-    cuts = _lap_places(beam, forces, face, float(low), float(high), lap, pull, room)
+    cuts = _lap_places(beam, forces, face, (float(low), float(high)), lap, pull, room, taken)
     pieces: list[Piece] = []
     start, kind, leg = float(low), ends[0], legs[0]
     step = beam.detailing.step
@@ -216,10 +218,12 @@ def through(
     return pieces
 
 
-def _lap_places(beam: Beam, forces: Forces, face: str, low: float, high: float, lap: float, pull: Array, room: Mask) -> list[float]:
+def _lap_places(
+    beam: Beam, forces: Forces, face: str, ends: tuple[float, float], lap: float, pull: Array, room: Mask, taken: Sequence[float]
+) -> list[float]:
     """Middles of laps: supports for bottom bars, where a span's inner part pulls least for top ones, else wherever the
     face pulls least."""
-    x = forces.stations.x
+    x, (low, high) = forces.stations.x, ends
     legs = 700.0  # a leg at either end of the beam comes on top
     if high - low <= beam.detailing.stock_length - 2.0 * legs:
         return []
@@ -228,8 +232,10 @@ def _lap_places(beam: Beam, forces: Forces, face: str, low: float, high: float, 
     places = places[(places > low + lap) & (places < high - lap)]
     nearest = np.abs(x[:, None] - places).argmin(axis=0)
     # a lap costs; where the face pulls, or where lapped bars do not fit, it costs more
-    price = 1.0 + 2.0 * pull[nearest] / max(float(pull.max()), 1.0) + 20.0 * ~room[nearest]
+    price = 1.0 + 6.0 * (pull[nearest] / max(float(pull.max()), 1.0)) ** 2 + 20.0 * ~room[nearest]
     price -= 0.3 * np.isin(places, usual)
+    for other in taken:
+        price += 10.0 * (np.abs(places - other) < 1.35 * lap + 4.0 * beam.detailing.step)
     return _cheapest_cuts(
         places, price, low, high, lap + 2.0 * beam.detailing.step, beam.detailing.stock_length - 2.0 * beam.detailing.step, legs
     )

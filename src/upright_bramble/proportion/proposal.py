@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass, replace
 
@@ -10,11 +11,11 @@ import numpy as np
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import bar_width, compressed, tension_width
 from upright_bramble.analysis.support_width import shifted_moments
-from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, twist_of
-from upright_bramble.beam import Bar, Beam, Layout, SideBars, Span, StirrupZone
+from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, skin_bars, twist_of
+from upright_bramble.beam import Bar, Beam, Layout, SideBars, Span, StirrupZone, lapped_pairs, lapped_share
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.proportion import curtail, stirrups
-from upright_bramble.proportion.choice import Choice, Demand, Run, Weighed, Zone, steps_of, weigh
+from upright_bramble.proportion.choice import LEGS, Choice, Demand, Run, Weighed, Zone, steps_of, weigh
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.proportion.together import Runner, together
 from upright_bramble.section.arrays import Array, Mask
@@ -63,9 +64,22 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     for w, demand, choice in zip(weighed, asked, taken.choices, strict=True):
         bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
-    spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups))
+    laps = _across_laps(beam, code, start, [*bars, *kept.bars])
+    spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups), laps)
     ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
     return Proposal(_marked(bars, ties, kept, _sides(beam, code, start, kept)), taken.weighed, taken.runners)
+
+
+def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -> list[stirrups.Across]:
+    """Laps with the number of stirrups that each of their outer thirds needs."""
+    found, pairs = [], lapped_pairs(bars)
+    for i, j in pairs:
+        phi = code.catalogue[bars[i].size]
+        share = lapped_share(bars, pairs, (i, j), 0.65 * curtail.lap_of(beam, code, phi, bars[i].face))
+        asked = code.lap_cross_steel(phi, share)
+        if asked > 0.0:
+            found.append(stirrups.Across(bars[j].start, bars[i].end, math.ceil(0.5 * asked / code.areas[start.ties.size] - 1e-9)))
+    return found
 
 
 def _sides(beam: Beam, code: DesignCode, start: _Start, kept: Layout) -> list[SideBars]:
@@ -104,7 +118,9 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
     for face, zones in (("bottom", at.span), ("top", _nearest(beam, at.x))):
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
-    side = float(side_bar_area(twist, rows).max()) if twist is not None and rows else 0.0
+    skin, each = skin_bars(beam, code, tie)
+    side = float(side_bar_area(twist, max(rows, skin)).max()) if twist is not None and rows else 0.0
+    rows, side = max(rows, skin), max(side, each)
     return _Start(ties, tie, moments, shift, rows, side)
 
 
@@ -264,7 +280,9 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
     if not choice.through:
         return extra
     at, face = forces.stations, run.face
-    anchorage, lap = curtail.anchorage_of(beam, code, phi, face), curtail.lap_of(beam, code, phi, face)
+    groups = in_turn(beam, run, choice.through, phi, rows.gap, tie)
+    anchorage = curtail.anchorage_of(beam, code, phi, face)
+    lap = curtail.lap_of(beam, code, phi, face, max(groups) / choice.through)
     asked = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
     asked = np.maximum(asked, demand.pulled) - demand.held
     share = np.clip(asked / (choice.through * code.areas[choice.size]), 0.0, 1.0)
@@ -273,10 +291,28 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
         reach = 0.5 * lap + 2.0 * beam.detailing.step
         beside += np.where((bar.layer == 1) & (at.x >= bar.start - reach) & (at.x <= bar.end + reach), bar.count, 0)
     n = choice.through
-    taken = 2.0 * n * phi + beside * phi_e + (n + beside - 1.0) * rows.gap
-    room = taken <= bar_width(at, face) - 2.0 * (beam.cover.sides + tie)
-    pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room)
-    return [Bar("", face, 1, n, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces] + extra
+    through: list[Bar] = []
+    middles: list[float] = []
+    for count in groups:
+        taken = (n + count) * phi + beside * phi_e + (n + beside - 1.0) * rows.gap
+        room = taken <= bar_width(at, face) - 2.0 * (beam.cover.sides + tie)
+        pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room, middles)
+        if len(pieces) == 1 and count < n:  # nothing is lapped: all bars are alike
+            pieces, count = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room), n
+        through += [Bar("", face, 1, count, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces]
+        if count == n:
+            break
+        middles += [0.5 * (b.start + a.end) for a, b in itertools.pairwise(pieces)]
+    return through + extra
+
+
+def in_turn(beam: Beam, run: Run, number: int, phi: float, gap: float, tie: float) -> tuple[int, ...]:
+    """Bars that run through, in groups that are lapped at places of their own."""
+    wish = beam.detailing.laps
+    if run.end - run.start <= beam.detailing.stock_length - LEGS or number < 2 or wish == "together":
+        return (number,)
+    fits = 2.0 * number * phi + (number - 1.0) * gap <= run.width - 2.0 * (beam.cover.sides + tie)
+    return (number,) if fits and wish == "auto" else (number - number // 2, number // 2)
 
 
 def _extra_bars(

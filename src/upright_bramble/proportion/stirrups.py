@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -28,6 +29,21 @@ class Ties:
 
     size: str
     legs: tuple[int, ...]  # by span
+
+
+@dataclass(frozen=True)
+class Across:
+    """A lap from `start` to `end` that needs `number` stirrups in each of its outer thirds."""
+
+    start: float
+    end: float
+    number: int
+
+    def within(self, low: float, high: float) -> list[tuple[float, float]]:
+        """Its outer thirds inside a clear span."""
+        third = (self.end - self.start) / 3.0
+        parts = ((self.start, self.start + third), (self.end - third, self.end))
+        return [(a, b) for a, b in parts if a < high and b > low]
 
 
 def strut_and_shear(beam: Beam, code: DesignCode, forces: Forces, d: Array) -> tuple[Array, Array]:
@@ -120,9 +136,10 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
 
 
 def zones(
-    beam: Beam, code: DesignCode, forces: Forces, d: Array, ties: Ties, needs: Needs, held: list[StirrupZone]
+    beam: Beam, code: DesignCode, forces: Forces, d: Array, ties: Ties, needs: Needs, held: list[StirrupZone], laps: Sequence[Across] = ()
 ) -> list[tuple[float, float, float, int]]:
-    """(from, to, spacing, legs) of every zone, left to right; spans with held stirrups are left as they are."""
+    """(from, to, spacing, legs) of every zone, left to right; spans with held stirrups are left as they are. Closer ones stand across
+    laps that need them."""
     at = forces.stations
     asked, each, apart = required(beam, code, forces, d, needs)
     _, shear = strut_and_shear(beam, code, forces, d)
@@ -140,12 +157,53 @@ def zones(
             along = np.minimum(along, float(code.compressed_bar_spacing(thin)))
         legs = ties.legs[index]
         span = _span_zones(beam, index, x, need, legs * code.areas[ties.size], along, low, high)
+        span = _across(span, laps, low, high, beam.detailing.step)
         kept = [z for z in held if z.start < high and z.end > low]
         if not kept:
             found += [(*zone, legs) for zone in span]
             continue
         for start, end, spacing in span:
             found += [(*piece, legs) for piece in _around(start, end, spacing, kept)]
+    return found
+
+
+Zones = list[tuple[float, float, float]]
+
+
+def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step: float) -> Zones:
+    """With a zone of its own over each lap whose thirds have too few stirrups."""
+    edges = (low + FIRST * step, high - FIRST * step)
+    for lap in sorted(laps, key=lambda v: v.start):
+        thirds = lap.within(low, high)
+        places = [a + k * s for a, b, s in zones for k in range(round((b - a) / s) + 1)]
+        if not thirds or all(sum(a - 1e-6 <= p <= b + 1e-6 for p in places) >= lap.number for a, b in thirds):
+            continue
+        start = math.ceil(max(thirds[0][0], edges[0]))
+        end = math.floor(min(thirds[-1][1], edges[1]))
+        if end <= start:
+            continue
+        spacing = step
+        for n in range(2, 41):
+            own = [start + k * n * step for k in range(math.floor((end - start) / (n * step) + 1e-9) + 1)]
+            if any(sum(a - 1e-6 <= p <= b + 1e-6 for p in own) < lap.number for a, b in thirds):
+                break
+            spacing = n * step
+        count = math.floor((end - start) / spacing + 1e-9)
+        mine = (float(start), float(start + count * spacing), spacing)
+        zones = sorted([*(piece for zone in zones for piece in _beside(zone, mine)), mine])
+    return zones
+
+
+def _beside(zone: tuple[float, float, float], other: tuple[float, float, float]) -> Zones:
+    """What is left of a zone beside another one, no gap wider than its own spacing."""
+    (a, b, s), (low, high, _) = zone, other
+    if b < low or a > high:
+        return [zone]
+    found: Zones = []
+    if a < low:
+        found.append((a, a + (math.ceil((low - a) / s - 1e-9) - 1) * s, s))
+    if b > high:
+        found.append((b - (math.ceil((b - high) / s - 1e-9) - 1) * s, b, s))
     return found
 
 

@@ -10,16 +10,16 @@ import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.flanges import bar_width, compressed, tension_width
-from upright_bramble.analysis.twist import side_bar_area
+from upright_bramble.analysis.twist import side_bar_area, skin_of
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.protocol import DesignCode, EndFacts
-from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.section.strength import required_steel
 from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.quantities import bar_item, cut_step
 from upright_bramble.verify.result import MOST_RATIO, Check, amount
 from upright_bramble.verify.service import Serviced
-from upright_bramble.verify.strength import Strength
+from upright_bramble.verify.strength import Strength, stirrup_positions
 
 AFTER_NOT_DONE = "not done: forces from tables do not tell what was there before the finishes"
 
@@ -45,9 +45,10 @@ class Facts:
 def all_checks(f: Facts) -> list[Check]:
     """Every check of the beam, in the order of the work."""
     return [
-        *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_cut_offs(f), *_flanges(f), *_torsion(f), *_stirrups(f),
+        *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_curtailed(f), *_cut_offs(f),
+        *_flanges(f), *_torsion(f), *_skin(f), *_stirrups(f),
         *_supports(f), *_fit(f), *_rows(f),
-        *_laps(f), *_inside(f), *_stock(f), *_cover(f), *_deflection(f), *_cracking(f),
+        *_integrity(f), *_laps(f), *_inside(f), *_stock(f), *_cover(f), *_deflection(f), *_cracking(f),
     ]  # fmt: skip
 
 
@@ -341,6 +342,24 @@ def _torsion(f: Facts) -> list[Check]:
     return found
 
 
+def _skin(f: Facts) -> list[Check]:
+    """Side bars of deep webs, against cracks that are wider there than at the bars of the tension face."""
+    found: list[Check] = []
+    rows = f.placed.side_rows
+    for index in range(len(f.beam.spans)):
+        apart, area, height = skin_of(f.beam, f.code, index, f.placed.tie)
+        if not np.isfinite(apart):
+            continue
+        i, place = f.at.of(index).start, str(index + 1)
+        there = height / (rows + 1.0)
+        note = "side bars are needed from end to end" if there > apart else ""
+        found.append(_make(f, "skin.spacing", place, i, there, apart, "length", topic="cracking", note=note))
+        if area > 0.0 and rows:
+            each = min(f.code.areas[b.size] for b in f.layout.sides)
+            found.append(_make(f, "skin.area", place, i, area, rows * each, "area", topic="cracking"))
+    return found
+
+
 def _stirrups(f: Facts) -> list[Check]:
     found, at, beam, ties = [], f.at, f.beam, f.strength.ties
     least = f.code.least_stirrups(beam.concrete, beam.stirrups, at.width)
@@ -477,6 +496,52 @@ def _past_inflection(f: Facts) -> list[Check]:
     return found
 
 
+def _curtailed(f: Facts) -> list[Check]:
+    """Every end of a bar inside a span: the shifted demand against the resistance that ramps up over the bar's anchorage there."""
+    found: list[Check] = []
+    p, at, s = f.placed, f.at, f.strength
+    for g, bar in enumerate(p.bars):
+        bottom = bool(p.bottom[g])
+        demand, resistance = (s.moment_max, s.positive.moment) if bottom else (s.moment_min, s.negative.moment)
+        for side, x in ((0, bar.start), (1, bar.end)):
+            inside = any(low < x < high for low, high in (f.beam.clear(i) for i in range(len(f.beam.spans))))
+            if not inside or bar.ends[side] == "lap":
+                continue
+            low, high = (x, x + p.anchorage[g]) if side == 0 else (x - p.anchorage[g], x)
+            i = _worst(_ratio(demand, resistance), s.valid & (at.x >= low - 1e-6) & (at.x <= high + 1e-6))
+            if i is not None and demand[i] > 1e3:
+                kind, place = f"curtailment.{bar.face}", f"{bar.mark}-{'left' if side == 0 else 'right'}"
+                note = "a longer bar, or more steel that goes on" if demand[i] > resistance[i] * (1.0 + 1e-9) else ""
+                found.append(_make(f, kind, place, i, demand[i], resistance[i], "moment", topic="cut-off", note=note))
+    return found
+
+
+def _integrity(f: Facts) -> list[Check]:
+    """Bottom bars that run through, or are lapped, from end to end: what the code asks for should a support be lost."""
+    share, least = f.code.integrity
+    if not share:
+        return []
+    found: list[Check] = []
+    p, beam, at = f.placed, f.beam, f.at
+    counts = np.array([b.count for b in p.bars], dtype=float)
+    for index, span in enumerate(beam.spans):
+        if span.cantilever:
+            continue
+        rows = at.of(index)
+        inside = np.flatnonzero(f.strength.valid[rows]) + rows.start
+        area = p.face_area(True, anchored=False)
+        i = int(inside[area[inside].argmin()])
+        number = (counts * ((p.present[inside] > 0.0) & p.bottom)).sum(axis=1)
+        asked = share * float(area[inside].max())
+        place = str(index + 1)
+        found.append(_make(f, "integrity.bottom", place, i, asked, float(area[i]), "area", topic="anchorage"))
+        if number.min() < least:
+            note = f"{least} bars at least go through"
+            j = int(inside[number.argmin()])
+            found.append(_make(f, "integrity.number", place, j, float(least), float(number.min()), "number", topic="anchorage", note=note))
+    return found
+
+
 def _cut_offs(f: Facts) -> list[Check]:
     """Bars that stop where their face is in tension, where the code asks for shear to spare there."""
     found: list[Check] = []
@@ -512,30 +577,47 @@ def _goes_past(start: float, end: float, face: float, sign: float, past: float) 
 
 
 def _fit(f: Facts) -> list[Check]:
-    """Bars of a row side by side inside the stirrup; lapped pieces touch."""
+    """Bars of a row side by side inside the stirrup; lapped pieces touch. Past a step of the soffit bars lie at their own level."""
     found, at, placed, beam = [], f.at, f.placed, f.beam
-    number = np.array([b.count for b in placed.bars], dtype=float)
     for face in ("bottom", "top"):
         for layer in (1, 2, 3):
-            mine = (placed.bottom == (face == "bottom")) & (placed.layer == layer)
-            if not mine.any():
+            mine = np.flatnonzero((placed.bottom == (face == "bottom")) & (placed.layer == layer))
+            if not len(mine):
                 continue
-            here = np.array([(at.x >= b.start) & (at.x <= b.end) for b in placed.bars]).T & mine
-            largest = np.where(here, placed.diameter, 0.0).max(axis=1)
-            gaps = (here * number).sum(axis=1) - 1.0
-            for lap in placed.laps:
-                if mine[lap.first]:
-                    gaps -= np.where((at.x >= lap.start) & (at.x <= lap.end), placed.bars[lap.first].count, 0)
-            clear = f.code.clear_spacing(largest, beam.concrete.aggregate)
-            taken = (here * number * placed.diameter).sum(axis=1) + np.maximum(gaps, 0.0) * clear
+            taken, several = _row_taken(f, mine)
             room = (bar_width(at, face) if layer == 1 else at.width) - 2.0 * (beam.cover.sides + placed.tie)
             for index in range(len(beam.spans)):
                 i = _worst(taken / room, (at.span == index) & (taken > 0.0))
-                if i is not None and gaps[i] >= 1.0:
+                if i is not None and several[i]:
                     place = f"{index + 1}-row-{layer}"
                     note = "the bars of this row do not fit inside the stirrup" if taken[i] > room[i] else ""
                     found.append(_make(f, f"fit.{face}", place, i, taken[i], room[i], "length", note=note))
     return found
+
+
+def _row_taken(f: Facts, mine: Index) -> tuple[Array, Mask]:
+    """Width that the fullest row of groups `mine` takes at each station, and whether it has more than one bar beside another."""
+    at, placed = f.at, f.placed
+    number = np.array([b.count for b in placed.bars], dtype=float)[mine]
+    phi, y = placed.diameter[mine], placed.y[:, mine]
+    here = np.stack([(at.x >= placed.bars[g].start) & (at.x <= placed.bars[g].end) for g in mine.tolist()], axis=1)
+    doubled = np.zeros((len(at), len(mine)))
+    for lap in placed.laps:
+        if lap.first in mine:
+            column = int(np.flatnonzero(mine == lap.first)[0])
+            doubled[:, column] = np.where((at.x >= lap.start) & (at.x <= lap.end), number[column], 0.0)
+    most, several = np.zeros(len(at)), np.zeros(len(at), dtype=bool)
+    for k in range(len(mine)):
+        # what lies so near in height that it takes room beside this group
+        near = 0.5 * (phi + phi[k]) + f.code.clear_spacing(np.maximum(phi, phi[k]), f.beam.concrete.aggregate)
+        row = here & (np.abs(y - y[:, k : k + 1]) < near - 1e-6) & here[:, k : k + 1]
+        largest = np.where(row, phi, 0.0).max(axis=1)
+        gaps = (row * number).sum(axis=1) - 1.0 - (row * doubled).sum(axis=1)
+        clear = f.code.clear_spacing(largest, f.beam.concrete.aggregate)
+        taken = (row * number * phi).sum(axis=1) + np.maximum(gaps, 0.0) * clear
+        several = np.where(taken > most, gaps >= 1.0, several)
+        most = np.maximum(most, taken)
+    return most, several
 
 
 def _rows(f: Facts) -> list[Check]:
@@ -562,7 +644,21 @@ def _laps(f: Facts) -> list[Check]:
         place = f"{a.mark}-{b.mark}" if lap.first != lap.second else a.mark
         note = "" if lap.first != lap.second else "no like bar with an end marked 'lap' goes on beside it"
         found.append(_make(f, f"lap.{a.face}", place, i, lap.required, lap.end - lap.start, "length", note=note))
+        asked = float(f.code.lap_cross_steel(f.placed.diameter[lap.first], lap.share)) if lap.first != lap.second else 0.0
+        if asked > 0.0:
+            there = _across(f, lap.start, lap.end)
+            note = "closer stirrups at both ends of the lap, thinner bars, or laps in turn" if there < asked else ""
+            found.append(_make(f, f"lap-stirrups.{a.face}", place, i, asked, there, "area", topic="lap", note=note))
     return found
+
+
+def _across(f: Facts, start: float, end: float) -> float:
+    """Area of the stirrup legs across the bars in the outer thirds of a lap, twice that of the third with less."""
+    third = (end - start) / 3.0
+    place, _, _, _ = stirrup_positions(f.code, f.layout)
+    leg = min(f.code.areas[z.size] for z in f.layout.stirrups) if f.layout.stirrups else 0.0
+    counts = [int(((place >= a - 1e-6) & (place <= a + third + 1e-6)).sum()) for a in (start, end - third)]
+    return 2.0 * min(counts) * leg
 
 
 def _inside(f: Facts) -> list[Check]:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from upright_bramble.analysis import Stations
-from upright_bramble.beam import Bar, Beam, Layout
+from upright_bramble.beam import Bar, Beam, Layout, lapped_pairs, lapped_share
 from upright_bramble.beam.geometry import axis_distance
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
@@ -16,13 +16,15 @@ from upright_bramble.section.arrays import Array, Mask
 
 @dataclass(frozen=True)
 class Lap:
-    """Two groups that carry each other's force on: `length` of overlap, `required` by the code."""
+    """Two groups that carry each other's force on: from `start` to `end`, with the length `required` by the code where this `share`
+    of the face's bars is lapped at one place."""
 
     first: int
     second: int
     start: float
     end: float
     required: float
+    share: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -96,6 +98,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     height = np.where(bottom, from_face, home_depth - from_face)
     anchorage = code.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
     laps = _laps(bars, code.lap(beam.concrete, beam.bars, phi, height, home_depth))
+    laps = [_with_share(lap, bars, (beam, code), phi, height, home_depth) for lap in laps]
     start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
     tails = np.array([[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]).reshape(-1, 2)
     lengths = np.repeat(anchorage[:, None], 2, axis=1)
@@ -243,22 +246,25 @@ def _tail(code: DesignCode, bar: Bar, side: int, phi: float) -> float:
 
 def _laps(bars: tuple[Bar, ...], required: Array) -> list[Lap]:
     """Ends marked 'lap' with the bars that carry on beside them; a lap without a partner has length 0."""
-    found = []
+    pairs = lapped_pairs(bars)
+    found = [Lap(i, j, bars[j].start, bars[i].end, float(max(required[i], required[j]))) for i, j in pairs]
     for i, a in enumerate(bars):
-        if a.ends[1] != "lap":
-            continue
-        beside = [j for j, b in enumerate(bars) if j != i and _alike(a, b) and b.ends[0] == "lap" and a.start < b.start <= a.end < b.end]
-        j = min(beside, key=lambda k: abs(bars[k].start - a.end + required[i]), default=i)
-        start = bars[j].start if beside else a.end
-        found.append(Lap(i, j, start, a.end, float(max(required[i], required[j]))))
-    for j, b in enumerate(bars):
-        if b.ends[0] == "lap" and not any(lap.second == j for lap in found):
-            found.append(Lap(j, j, b.start, b.start, float(required[j])))
+        if a.ends[1] == "lap" and all(i != first for first, _ in pairs):
+            found.append(Lap(i, i, a.end, a.end, float(required[i])))
+        if a.ends[0] == "lap" and all(i != second for _, second in pairs):
+            found.append(Lap(i, i, a.start, a.start, float(required[i])))
     return found
 
 
-def _alike(a: Bar, b: Bar) -> bool:
-    return (a.face, a.layer, a.size, a.count) == (b.face, b.layer, b.size, b.count)
+def _with_share(lap: Lap, bars: tuple[Bar, ...], of: tuple[Beam, DesignCode], phi: Array, height: Array, depth: Array) -> Lap:
+    """With the share of the face's bars that is lapped there, and the length that this asks for: laps whose middles lie within 0.65
+    of it count together (EN 1992-1-1, 8.7.3)."""
+    if lap.first == lap.second:
+        return lap
+    beam, code = of
+    share = lapped_share(bars, lapped_pairs(bars), (lap.first, lap.second), 0.65 * lap.required)
+    lengths = code.lap(beam.concrete, beam.bars, phi, height, depth, share)
+    return replace(lap, share=share, required=float(max(lengths[lap.first], lengths[lap.second])))
 
 
 def _without_false_laps(bars: tuple[Bar, ...], at: Stations, from_left: Array, from_right: Array, area: Array) -> Array:

@@ -50,6 +50,10 @@ _CLAUSES = {
     "support-share.top": "9.7.3.8.4",
     "into-support.bottom": "9.7.3.8",
     "anchorage.end": "9.7.3.8.3",
+    "integrity.bottom": "9.7.7.2",
+    "integrity.number": "9.7.7.2",
+    "curtailment.bottom": "9.7.3.3, 9.7.3.4",
+    "curtailment.top": "9.7.3.3, 9.7.3.4",
     "cut-off.bottom": "9.7.3.5",
     "cut-off.top": "9.7.3.5",
     "shear.stirrups": "22.5",
@@ -68,6 +72,8 @@ _CLAUSES = {
     "fit.rows": "25.2.2",
     "lap.bottom": "25.5.2.1",
     "lap.top": "25.5.2.1",
+    "skin.spacing": "9.7.2.3",
+    "skin.area": "9.7.2.3",
     "inside.bars": "20.5.1",
     "cover.bars": "25.4.2.3",
     "deflection.total": "24.2.2",
@@ -96,6 +102,7 @@ class ACI318:
     annexes: Sequence[str] = ()
     clauses: Mapping[str, str] = _CLAUSES
     cut_off_share = 2.0 / 3.0
+    integrity = (0.25, 2)
     bar_sign = "#"
     diagrams = ("block",)
     moment_symbol, concrete_shear_symbol, crushing_symbol, shear_symbol = "phi M_n", "phi V_c", "phi V_n,max", "phi V_n"
@@ -451,7 +458,19 @@ class ACI318:
         """l_dh (25.4.3.1) with psi_r 1.6 and psi_o 1.25: neither confinement nor side cover is counted on."""
         return bars.hook_length(phi, concrete.strength, steel.strength, self.x)
 
-    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
+    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float) -> tuple[float, float]:  # noqa: ARG002
+        """9.7.2.3, above 36 in (900 mm) of depth: as far apart as 24.3.2 lets bars be with this side cover, at 2/3 f_y; of any size."""
+        if h <= (36.0 * self.x.length if self.x is INCH_POUND else 900.0) + 1e-6:
+            return math.inf, 0.0
+        stress = np.array([2.0 / 3.0 * steel.strength])
+        return float(service.widest_bar_spacing(stress, np.array([cover]), self.x)[0]), 0.0
+
+    def lap_cross_steel(self, phi: float, share: float) -> float:  # noqa: ARG002
+        """The least stirrups, which stand everywhere, are what l_d of 25.4.2.3 counts on."""
+        return 0.0
+
+    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:  # noqa: ARG002
+        """Class B, whatever the share: bars may be at yield where they are lapped (25.5.2.1)."""
         return bars.splice_length(self.anchorage(concrete, steel, phi, height, h), self.x)
 
     def anchored_beyond_for_shear(self, anchorage: Array, d: Array) -> Array:

@@ -62,6 +62,8 @@ _CLAUSES = {
     "support-share.bottom": "9.2.1.4(1), 9.2.1.5",
     "into-support.bottom": "9.2.1.5(2)",
     "anchorage.end": "9.2.1.4(2), 8.4.4",
+    "curtailment.bottom": "9.2.1.3",
+    "curtailment.top": "9.2.1.3",
     "shear.stirrups": "6.2.3(3)",
     "shear.crushing": "6.2.3(3)",
     "shear.near-support": "6.2.3(8)",
@@ -81,6 +83,10 @@ _CLAUSES = {
     "fit.rows": "8.2(2)",
     "lap.bottom": "8.7.3(1)",
     "lap.top": "8.7.3(1)",
+    "lap-stirrups.bottom": "8.7.4.1(3)",
+    "lap-stirrups.top": "8.7.4.1(3)",
+    "skin.spacing": "7.3.3(3)",
+    "skin.area": "7.3.3(3), 7.3.2(2)",
     "inside.bars": "4.4.1",
     "cover.bars": "4.4.1.2(3)",
     "deflection.total": "7.4.3",
@@ -115,6 +121,7 @@ class EN1992:
     flexure_factor = 1.0
     diagrams = ("block", "parabola")
     cut_off_share = 0.0
+    integrity = (0.0, 0)
     top_share = 0.0
     gross_uncracked = False
     crack_level, crack_stage = "quasi_permanent", "lasting"
@@ -478,9 +485,20 @@ class EN1992:
         """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full yield."""
         return np.maximum(np.maximum(0.3 * np.asarray(anchorage), 10.0 * np.asarray(phi)), 100.0)
 
-    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
-        """l_0 with all bars lapped at one place (alpha_6 = 1.5)."""
-        a6 = bond.lap_share_factor(100.0)
+    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float) -> tuple[float, float]:  # noqa: ARG002
+        """7.3.3(3), from 1000 mm of depth: k_c k f_ctm A_ct/f_yk with k = 0.5 (k_c 0.4, half the section in tension), 300 mm apart: Table
+        7.3N with half the stress of the main bars."""
+        if h < 1000.0:
+            return math.inf, 0.0
+        return 300.0, 0.4 * 0.5 * materials.mean_tensile_strength(concrete.strength) * 0.5 * b * h / steel.strength
+
+    def lap_cross_steel(self, phi: float, share: float) -> float:
+        """8.7.4.1(3): the area of one lapped bar, from 20 mm on and where more than a quarter is lapped."""
+        return math.pi * phi**2 / 4.0 if phi >= 20.0 and share > 0.25 else 0.0
+
+    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
+        """l_0 with alpha_6 for the bars lapped at one place (Table 8.3)."""
+        a6 = bond.lap_share_factor(100.0 * share)
         return bond.lap_length(phi, self._basic_anchorage(concrete, steel, phi, height, h), a6)
 
     def anchored_beyond_for_shear(self, anchorage: Array, d: Array) -> Array:

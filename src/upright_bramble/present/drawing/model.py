@@ -95,7 +95,8 @@ class Sheet:
     def text(
         self, x: float, y: float, text: str, height: float = SMALL, anchor: str = "left", level: str = "bottom", layer: str = "text"
     ) -> None:
-        self.labels.append(Label((x, y), text, height, anchor, level, layer))
+        if text:
+            self.labels.append(Label((x, y), text, height, anchor, level, layer))
 
 
 def text_width(text: str, height: float = SMALL) -> float:

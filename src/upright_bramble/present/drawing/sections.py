@@ -62,7 +62,10 @@ def _section_at(span: SpanOut, x: float) -> tuple[tuple[Point, ...], float, floa
 
 
 def _bars_at(bars: Sequence[BarOut], x: float) -> tuple[BarOut, ...]:
-    return tuple(b for b in bars if b.start_mm <= x <= b.end_mm)
+    """All that are there; of side bars that carry each other on just one set."""
+    here = [b for b in bars if b.start_mm <= x <= b.end_mm]
+    sides = [b for b in here if b.face == "side"]
+    return tuple(b for b in here if b.face != "side" or b is sides[0])
 
 
 def places(cut: Cut) -> list[tuple[BarOut, list[Point]]]:

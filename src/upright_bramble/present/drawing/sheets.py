@@ -355,8 +355,8 @@ def _one_bar(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float
     for side, end, x in ((0, bar.start_mm, a), (1, bar.end_mm, b)):
         if piece.start <= end <= piece.end and bar.ends[side] in ("bend", "hook"):
             leg = written.length(_leg(bar, side))
-            at = (x + (1.2 if side == 0 else -1.2), y + sign * 2.0 - (0.0 if sign > 0.0 else SMALL))
-            sheet.text(*at, leg, SMALL, "left" if side == 0 else "right")
+            at = (x + (-1.2 if side == 0 else 1.2), y + sign * 2.0 - (0.0 if sign > 0.0 else SMALL))
+            sheet.text(*at, leg, SMALL, "right" if side == 0 else "left")
 
 
 def _ends_of(sheet: Sheet, row: Sequence[BarOut], written: Written, piece: Piece, y: float, supports: Sequence[tuple[str, float]]) -> float:
@@ -444,18 +444,20 @@ def _sections_and_tables(
             draw_cut(sheet, cut, written.length, x, y, scale)
             x += width_of(cut, scale)
         y -= h
-    schedule = schedule_of(result)
-    lines = list(schedule.lines)
+    _schedule(result, sheets, sheet, y, paper)
+
+
+def _schedule(result: ResultFile, sheets: list[Sheet], sheet: Sheet, y: float, paper: tuple[float, float]) -> None:
+    """In columns beside each other, clear of the title block; on a sheet of its own where it would be cut up small."""
+    (width, height), schedule = paper, schedule_of(result)
+    lines, x, bare = list(schedule.lines), LEFT + 4.0, schedule_height(replace(schedule, lines=()))
     while lines:
-        room = y - 4.0 - EDGE - 4.0
-        fits = int((room - schedule_height(replace(schedule, lines=()))) / 5.0)
-        beside = width - EDGE - TITLE_SIZE[0] - 4.0 >= LEFT + 4.0 + SCHEDULE_WIDTH
-        if not beside:
-            fits = int((y - 4.0 - floor - schedule_height(replace(schedule, lines=()))) / 5.0)
-        if fits < min(len(lines), 4):
-            sheet, y = _new_sheet(result, sheets, width, height), height - EDGE - 6.0
+        over_title = x + SCHEDULE_WIDTH > width - EDGE - TITLE_SIZE[0] - 4.0
+        floor = EDGE + 4.0 + (TITLE_SIZE[1] + 4.0 if over_title else 0.0)
+        fits = int((y - 4.0 - floor - bare) / 5.0)
+        if x + SCHEDULE_WIDTH > width - EDGE - 2.0 or fits < min(len(lines), 6):
+            sheet, y, x = _new_sheet(result, sheets, width, height), height - EDGE - 6.0, LEFT + 4.0
             continue
         part, lines = lines[:fits], lines[fits:]
-        draw_schedule(sheet, schedule, part, LEFT + 4.0, y - 4.0, last=not lines)
-        if lines:
-            sheet, y = _new_sheet(result, sheets, width, height), height - EDGE - 6.0
+        draw_schedule(sheet, schedule, part, x, y - 4.0, last=not lines)
+        x += SCHEDULE_WIDTH + 8.0

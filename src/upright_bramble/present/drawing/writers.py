@@ -154,6 +154,8 @@ def dxf(sheets: Sequence[Sheet]) -> bytes:
     for sheet in sheets:
         _dxf_sheet(space, sheet, shift)
         shift += sheet.width + 20.0
+    for name in sorted(doc.entitydb.dxf_types_in_use()):  # the library adds them in an order that changes from run to run
+        doc.classes.add_class(name)
     out = io.StringIO()
     doc.write(out)
     return out.getvalue().encode("utf-8")
