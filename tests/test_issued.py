@@ -13,6 +13,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+import yaml_beams
 from upright_bramble.beam import Bar, Concrete, Detailing, Steel, lapped_pairs, lapped_share
 from upright_bramble.codes import get_code
 from upright_bramble.files.result_reader import find_result
@@ -350,3 +351,79 @@ def test_design_then_check_is_the_same(lengths, load, name):
     result = run_design(beam, seek_cures=False).result
     again = run_check(beam, result.layout)
     assert [(c.id, c.ratio) for c in again.checks] == [(c.id, c.ratio) for c in result.checks]
+
+
+def test_a_force_that_hangs_on_the_beam_gets_stirrups_of_its_own(bramble):
+    """EN 9.2.5 by hand: 1.35 x 40 + 1.5 x 60 kN over f_ywd, within a third of the depth to both sides, beside those for shear."""
+    dead, live = "loads: [{line: 12}, {point: 40, at: 2.5, hung: true}]", "loads: [{line: 10}, {point: 60, at: 2.5, hung: true}]"
+    text = yaml_beams.SIMPLE.replace("loads: [{line: 12}]", dead).replace("loads: [{line: 10}]", live)
+    bramble.write("h.beam.yaml", text)
+    found = bramble("design", "h.beam.yaml", "--json", "--no-figures").json
+    check = next(c for c in found["checks"] if c["id"].startswith("hanging.stirrups"))
+    assert check["demand"] == pytest.approx((1.35 * 40e3 + 1.5 * 60e3) / (500.0 / 1.15), rel=1e-6)
+    assert check["ok"]
+    assert check["x_mm"] == 2500.0
+    bramble.write("t.beam.yaml", text.replace(", hung: true", "").replace("mark: S1", "mark: T1"))
+    plain = bramble("design", "t.beam.yaml", "--json", "--no-figures").json
+    assert not any(c["id"].startswith("hanging") for c in plain["checks"])
+    inside = [sum(2 * np.pi * z["diameter_mm"] ** 2 / 4 * (2500 - 500 / 3 <= z["start_mm"] + k * z["spacing_mm"] <= 2500 + 500 / 3)
+                  for z in r["stirrups"] for k in range(z["count"])) for r in (plain, found)]  # fmt: skip
+    assert inside[1] >= check["demand"]
+    assert inside[1] > inside[0]
+
+
+def test_bends_at_full_stress_are_told_their_mandrel():
+    """8.3(3) by hand: 100 kN in a 20 mm bar 53 mm from the face, f_cd 20 MPa; and a long leg in a beam says so."""
+    from upright_bramble.codes.en1992.bond import mandrel_for_concrete
+
+    assert float(mandrel_for_concrete(100e3, 53.0, 20.0, 20.0)) == pytest.approx(100e3 * (1 / 53.0 + 1 / 40.0) / 20.0)
+    lengths = [6000.0]
+    beam = line(lengths, uniform(1, lengths, 25.0), depth=700.0)
+    bars = tuple(Bar(face, face, 1, 4, "20", -120.0, 6120.0, ("bend", "bend"), (550.0, 550.0)) for face in ("bottom", "top"))
+    from upright_bramble.beam import Layout, StirrupZone
+
+    ties = (StirrupZone("t", "8", 2, 200.0, 5800.0, 150.0),)
+    said = [m.text for m in run_check(beam, Layout(bars, ties)).messages if "mandrel" in m.text]
+    assert said
+    assert any("bottom" in text for text in said)
+    short = tuple(replace(b, legs=(190.0, 190.0)) for b in bars)
+    assert not [m for m in run_check(beam, Layout(short, ties)).messages if "mandrel" in m.text]
+
+
+def test_a_bend_needs_a_support_that_is_wide_enough():
+    lengths = [6000.0]
+    beam = line(lengths, uniform(1, lengths, 25.0), depth=700.0)
+    narrow = replace(beam, supports=tuple(replace(s, width=100.0) for s in beam.supports))
+    for one, fine in ((beam, True), (narrow, False)):
+        result = run_design(replace(one, detailing=Detailing(("25",), ("8",))), seek_cures=False).result
+        found = [c for c in result.checks if c.id.startswith("bend.support")]
+        assert found
+        assert all(c.ok for c in found) == fine
+
+
+@pytest.mark.parametrize("name", ["boathouse-deck", "hall-transfer", "canopy-edge", "annex-floor"])
+@pytest.mark.parametrize("other", [False, True])
+def test_the_ramped_resistance_covers_the_shifted_envelope_everywhere(name, other):
+    """Every demo beam, by its own code and by the other one: at every station where sections are judged."""
+    import re
+
+    from upright_bramble.files.beam_file import beam_from
+    from upright_bramble.files.yaml_source import parse_yaml
+
+    text = yaml_beams.demo(name)
+    if other:
+        metric = "en1992" in text
+        text = re.sub(r"^code:.*$", "code: aci318m-19" if metric else "code: en1992-1-1", text, flags=re.M)
+        text = re.sub(r"^annex:.*\n", "", text, flags=re.M)
+        text = re.sub(r"^concrete:.*$", "concrete: {strength: 35 MPa}", text, flags=re.M)
+        text = re.sub(r"^reinforcement:.*$", "reinforcement: {yield: 500 MPa}", text, flags=re.M)
+        text = re.sub(r"category: \w+", "category: heavy" if metric else "category: B", text)
+        text = re.sub(r"^(detailing|service|code_values):.*\n(  .*\n)*", "", text, flags=re.M)
+    beam = beam_from(parse_yaml(text, "x"))
+    result = run_design(beam, seek_cures=False).result
+    assert not [c for c in result.failing if c.severity == "must"]
+    at, curves = result.forces.stations, result.curves
+    low, high = beam.sound
+    inside = (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
+    assert (curves.design_moment_max[inside] <= curves.moment_positive[inside] + 1e3).all()
+    assert (curves.design_moment_min[inside] >= curves.moment_negative[inside] - 1e3).all()

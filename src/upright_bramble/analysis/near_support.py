@@ -63,7 +63,7 @@ def _at_side(code: DesignCode, forces: Forces, d: Array, at_: tuple[int, int], f
         (case, p, sign * (start + p.start - face))
         for case, loads in enumerate(forces.cases.loads)
         for p in loads
-        if p.span == index and p.shape == "point" and p.first > 0.0
+        if p.span == index and p.shape == "point" and p.first > 0.0 and not p.hung
     ]
     shares = [(case, p, a, float(code.near_support_share(a, depth))) for case, p, a in points if a > NEAREST]
     shares = [q for q in shares if q[3] < 1.0]

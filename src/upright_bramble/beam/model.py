@@ -250,6 +250,7 @@ class Load:
     shape 'point': force `first` (N) at `start`; shape 'couple': moment `first` (N mm) at `start`;
     shape 'twist': torque `first` to `last` (N mm/mm) between `start` and `end`; 'torque': torque `first` (N mm) at `start`,
     clockwise positive as seen along the beam from its left end.
+    `hung`: a point load that comes in below the top, from a beam that this one carries: stirrups hang it up.
     """
 
     shape: str
@@ -258,6 +259,7 @@ class Load:
     last: float
     start: float
     end: float
+    hung: bool = False
 
 
 @dataclass(frozen=True)

@@ -407,7 +407,7 @@ class _Reader:
                 value, shape = (load.point, "point") if isinstance(load, m.PointLoadIn) else (load.couple, "couple")
                 if shape == "couple" and any(abs(load.at - h) < 1.0 for h in spans[k].hinges):
                     self.wrong((*path, "at"), "a couple on a hinge acts on neither side; move it to one")
-                found.append(b.Load(shape, k, value, value, load.at, load.at))
+                found.append(b.Load(shape, k, value, value, load.at, load.at, isinstance(load, m.PointLoadIn) and load.hung))
                 if isinstance(load, m.PointLoadIn) and load.eccentricity:
                     twist = load.point * load.eccentricity
                     found.append(b.Load("torque", k, twist, twist, load.at, load.at))

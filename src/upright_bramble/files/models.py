@@ -236,6 +236,7 @@ class PointLoadIn(Entry):
     point: ForceValue
     at: Position
     on: Places | None = None
+    hung: bool = Field(False, description="from a beam that this one carries: stirrups hang it up")
     eccentricity: Eccentricity = 0.0
 
 

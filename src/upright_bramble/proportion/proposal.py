@@ -21,6 +21,8 @@ from upright_bramble.proportion.together import Runner, together
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 
+EVEN = 0.06  # of a bar's length: made even-sided where the sides differ by less
+
 
 @dataclass(frozen=True)
 class _Start:
@@ -342,8 +344,27 @@ def _extra_bars(
                 middle = float(at.x[zone.where][needed[zone.where].argmax()])
                 reach = (middle, middle)
             piece = curtail.stop(beam, code, limits, reach, anchorage, phi, float(at.depth[zone.where].min()))
+            piece = _even_sided(beam, run, zone, piece, limits)
             found.append(Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs))
     return found
+
+
+def _even_sided(beam: Beam, run: Run, zone: Zone, piece: curtail.Piece, limits: curtail.Limits) -> curtail.Piece:
+    """As far to one side of its support, or of the middle of its span, as to the other, where that lengthens it little."""
+    if piece.ends != ("straight", "straight"):
+        return piece
+    if run.face == "top":
+        centre = beam.supports[zone.index].x
+    else:
+        low, high = beam.clear(zone.index)
+        centre = 0.5 * (low + high)
+    left, right = centre - piece.start, piece.end - centre
+    more = max(left, right)
+    start, end = centre - more, centre + more
+    if abs(left - right) > EVEN * (left + right) or min(left, right) <= 0.0 or start < limits.low or end > limits.high:
+        return piece
+    step = beam.detailing.step
+    return replace(piece, start=math.floor(start / step) * step, end=math.ceil(end / step) * step)
 
 
 def _past_inner_ends(beam: Beam, code: DesignCode, run: Run, limits: curtail.Limits, phi: float) -> curtail.Limits:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces
+from upright_bramble.analysis.hung import Hung, hung_forces
 from upright_bramble.analysis.near_support import near_forces
 from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.analysis.twist import strut, twist_of
@@ -33,14 +34,18 @@ class Ties:
 
 @dataclass(frozen=True)
 class Across:
-    """A lap from `start` to `end` that needs `number` stirrups in each of its outer thirds."""
+    """A lap from `start` to `end` that needs `number` stirrups in each of its outer thirds; or, `whole`, a place that needs as many from
+    end to end."""
 
     start: float
     end: float
     number: int
+    whole: bool = False
 
     def within(self, low: float, high: float) -> list[tuple[float, float]]:
-        """Its outer thirds inside a clear span."""
+        """Its outer thirds, or all of it, inside a clear span."""
+        if self.whole:
+            return [(self.start, self.end)] if self.start < high and self.end > low else []
         third = (self.end - self.start) / 3.0
         parts = ((self.start, self.start + third), (self.end - third, self.end))
         return [(a, b) for a, b in parts if a < high and b > low]
@@ -157,7 +162,13 @@ def zones(
             along = np.minimum(along, float(code.compressed_bar_spacing(thin)))
         legs = ties.legs[index]
         span = _span_zones(beam, index, x, need, legs * code.areas[ties.size], along, low, high)
-        span = _across(span, laps, low, high, beam.detailing.step)
+        area = legs * code.areas[ties.size]
+        hung = [
+            Across(h.x - h.reach, h.x + h.reach, _enough(h, x, need, area, beam.detailing.reserve), True)
+            for h in hung_forces(beam, code, forces)
+            if h.span == index
+        ]
+        span = _across(span, [*laps, *hung], low, high, beam.detailing.step)
         kept = [z for z in held if z.start < high and z.end > low]
         if not kept:
             found += [(*zone, legs) for zone in span]
@@ -165,6 +176,13 @@ def zones(
         for start, end, spacing in span:
             found += [(*piece, legs) for piece in _around(start, end, spacing, kept)]
     return found
+
+
+def _enough(hung: Hung, x: Array, need: Array, area: float, reserve: float) -> int:
+    """Stirrups beside a hung force, those for shear with them."""
+    low, high = hung.ends
+    shear = float(need[(x >= low) & (x <= high)].max(initial=0.0)) * (high - low)
+    return math.ceil((hung.steel / (1.0 - reserve) + shear) / area - 1e-9)
 
 
 Zones = list[tuple[float, float, float]]

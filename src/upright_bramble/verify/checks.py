@@ -10,6 +10,7 @@ import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.flanges import bar_width, compressed, tension_width
+from upright_bramble.analysis.hung import hung_forces
 from upright_bramble.analysis.twist import side_bar_area, skin_of
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.protocol import DesignCode, EndFacts
@@ -46,9 +47,9 @@ def all_checks(f: Facts) -> list[Check]:
     """Every check of the beam, in the order of the work."""
     return [
         *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_curtailed(f), *_cut_offs(f),
-        *_flanges(f), *_torsion(f), *_skin(f), *_stirrups(f),
+        *_flanges(f), *_torsion(f), *_skin(f), *_stirrups(f), *_hung(f),
         *_supports(f), *_fit(f), *_rows(f),
-        *_integrity(f), *_laps(f), *_inside(f), *_stock(f), *_cover(f), *_deflection(f), *_cracking(f),
+        *_integrity(f), *_laps(f), *_inside(f), *_bends(f), *_stock(f), *_cover(f), *_deflection(f), *_cracking(f),
     ]  # fmt: skip
 
 
@@ -388,6 +389,26 @@ def _stirrups(f: Facts) -> list[Check]:
     return found
 
 
+def _hung(f: Facts) -> list[Check]:
+    """Stirrups beside a force that hangs on the beam, less those that shear asks for there."""
+    found: list[Check] = []
+    place, area, _, _ = stirrup_positions(f.code, f.layout)
+    s = f.strength
+    asked = f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)
+    asked = np.where(s.shear_demand > s.shear.concrete, asked, 0.0)
+    for number, hung in enumerate(hung_forces(f.beam, f.code, f.forces), start=1):
+        low, high = hung.ends
+        here = (f.at.span == hung.span) & (f.at.x >= low) & (f.at.x <= high)
+        i = int(np.where(f.at.span == hung.span, np.abs(f.at.x - hung.x), np.inf).argmin())
+        inside = (place >= low - 1e-6) & (place <= high + 1e-6)
+        there = max(float(area[inside].sum()) - float(asked[here].max(initial=0.0)) * (high - low), 0.0)
+        note = "more stirrups beside the force" if there < hung.steel else ""
+        found.append(
+            _make(f, "hanging.stirrups", f"{hung.span + 1}-{number}", i, hung.steel, max(there, 0.0), "area", topic="stirrups", note=note)
+        )
+    return found
+
+
 def _counted_compression(f: Facts) -> Mask:
     """Stations whose design moment needs compression steel."""
     return np.asarray((f.required["bottom_compression"] > 0.0) | (f.required["top_compression"] > 0.0))
@@ -678,6 +699,26 @@ def _inside(f: Facts) -> list[Check]:
             i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
             note = f"bar {bar.mark} leaves the concrete or its cover"
             found.append(_make(f, "inside.bars", bar.mark, i, 1.0, 0.0, "number", note=note, topic="fit"))
+    return found
+
+
+def _bends(f: Facts) -> list[Check]:
+    """Bends at the ends of the beam stand within the width of their supports."""
+    found: list[Check] = []
+    low, high = f.beam.ends
+    for g, bar in enumerate(f.placed.bars):
+        phi = float(f.placed.diameter[g])
+        for side, (x, end, span, support) in enumerate((
+            (bar.start, low, f.beam.spans[0].left, f.beam.supports[0]), (bar.end, high, f.beam.spans[-1].right, f.beam.supports[-1]),
+        )):  # fmt: skip
+            if bar.ends[side] not in ("bend", "hook") or span is None or abs(x - end) > support.width or support.fixed:
+                continue
+            i = int(np.abs(f.at.x - x).argmin())
+            room = support.width - abs(x - end)
+            asked = f.code.bend_radius(phi) + phi
+            note = "the support is too narrow for the bend: thinner bars, or a wider support" if asked > room else ""
+            place = f"{bar.mark}-{'left' if side == 0 else 'right'}"
+            found.append(_make(f, "bend.support", place, i, asked, room, "length", topic="fit", note=note))
     return found
 
 

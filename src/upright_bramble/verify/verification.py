@@ -12,7 +12,7 @@ from upright_bramble.beam import Beam, Layout, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
 from upright_bramble.verify.checks import Facts, all_checks, required_areas
-from upright_bramble.verify.placement import place
+from upright_bramble.verify.placement import Placed, place
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
 from upright_bramble.verify.result import BarItem, Check, Curves, Message, Result, amount
 from upright_bramble.verify.service import governing_lines, verify_service
@@ -67,8 +67,9 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     totals = quantities(beam, bars, stirrups, len(placed.laps))
     totals["main_bars_over_least"] = _over_least(forces, curves, bars)
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
+    messages = [*_messages(beam, code, forces, layout, checks, totals), *mandrels(beam, code, placed)]
     return Result(
-        beam, code.title, forces, layout, curves, tuple(checks), tuple(_messages(beam, code, forces, layout, checks, totals)),
+        beam, code.title, forces, layout, curves, tuple(checks), tuple(messages),
         tuple(bars), tuple(stirrups), totals, code.bar_sign,
     )  # fmt: skip
 
@@ -131,6 +132,28 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
         found.append(Message("note", HELD))
     return [*found, *_own_values(code)]
+
+
+def mandrels(beam: Beam, code: DesignCode, placed: Placed) -> list[Message]:
+    """Bends that need a wider mandrel than the least: the anchorage goes on for more than 5 diameters past them."""
+    found: dict[float, list[str]] = {}
+    steel = code.steel_law(beam.bars).yield_stress
+    for g, bar in enumerate(placed.bars):
+        phi, most = float(placed.diameter[g]), 0.0
+        for side, kind in enumerate(bar.ends):
+            radius = code.bend_radius(phi)
+            straight = max(bar.legs[side], code.least_leg(phi, kind)) - radius - phi if kind in ("bend", "hook") else 0.0
+            if straight > 5.0 * phi + 1.0:
+                along = straight + 0.5 * np.pi * (radius + 0.5 * phi)
+                force = code.areas[bar.size] * steel * min(along / float(placed.anchorage[g]), 1.0)
+                beside = beam.cover.sides + placed.tie + 0.5 * phi
+                most = max(most, code.wider_mandrel(beam.concrete, beam.bars, phi, force, beside))
+        if most > 2.0 * code.bend_radius(phi):
+            found.setdefault(float(np.ceil(most / 10.0) * 10.0), []).append(bar.mark)
+    return [
+        Message("note", f"bend {', '.join(marks)} on a mandrel of at least {amount(size, 'length')}")
+        for size, marks in sorted(found.items())
+    ]
 
 
 def _joints(beam: Beam) -> list[Message]:

@@ -63,6 +63,7 @@ _CLAUSES = {
     "torsion.spacing": "9.7.6.3.3",
     "torsion.sides": "22.7.6.1, 9.7.5.1",
     "torsion.side-spacing": "9.7.5.1",
+    "hanging.stirrups": "9.4.3.2(b)",
     "minimum.stirrups": "9.6.3.4",
     "spacing.stirrups": "9.7.6.2.2",
     "spacing.legs": "9.7.6.2.2",
@@ -74,6 +75,7 @@ _CLAUSES = {
     "lap.top": "25.5.2.1",
     "skin.spacing": "9.7.2.3",
     "skin.area": "9.7.2.3",
+    "bend.support": "25.4.3",
     "inside.bars": "20.5.1",
     "cover.bars": "25.4.2.3",
     "deflection.total": "24.2.2",
@@ -482,6 +484,10 @@ class ACI318:
 
     def bend_radius(self, phi: float) -> float:
         return 0.5 * float(bars.bend_diameter(phi))
+
+    def wider_mandrel(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:  # noqa: ARG002
+        """Standard hooks have the diameters of 25.3."""
+        return 0.0
 
     def tie_radius(self, phi: float) -> float:
         return 0.5 * float(bars.stirrup_bend_diameter(phi))

@@ -60,6 +60,12 @@ def clear_spacing(phi: Floats, d_g: float, k_1: float = 1.0, k_2: float = 5.0) -
     return np.maximum(np.maximum(k_1 * np.asarray(phi), d_g + k_2), 20.0)
 
 
+@clause(EN, "8.3(3)", "phi_m,min", "F_bt (1/a_b + 1/(2 phi))/f_cd", "mm")
+def mandrel_for_concrete(f_bt: Floats, a_b: Floats, phi: Floats, f_cd: float) -> Array:
+    """Mandrel diameter that keeps the concrete inside a bend from failing, mm."""
+    return np.asarray(np.asarray(f_bt) * (1.0 / np.asarray(a_b) + 0.5 / np.asarray(phi)) / f_cd)
+
+
 @clause(EN, "Table 8.1N", "phi_m", "4 phi up to 16 mm, 7 phi above", "mm")
 def mandrel(phi: Floats) -> Array:
     """Least mandrel diameter of bends, mm."""

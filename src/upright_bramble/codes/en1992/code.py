@@ -74,6 +74,7 @@ _CLAUSES = {
     "torsion.side-spacing": "9.2.3(4)",
     "flange.crushing": "6.2.4(4)",
     "flange.steel": "6.2.4(4), 6.2.4(6)",
+    "hanging.stirrups": "9.2.5(1)",
     "minimum.stirrups": "9.2.2(5)",
     "spacing.stirrups": "9.2.2(6)",
     "spacing.legs": "9.2.2(8)",
@@ -87,6 +88,7 @@ _CLAUSES = {
     "lap-stirrups.top": "8.7.4.1(3)",
     "skin.spacing": "7.3.3(3)",
     "skin.area": "7.3.3(3), 7.3.2(2)",
+    "bend.support": "8.4.1(2)",
     "inside.bars": "4.4.1",
     "cover.bars": "4.4.1.2(3)",
     "deflection.total": "7.4.3",
@@ -510,6 +512,11 @@ class EN1992:
 
     def bend_radius(self, phi: float) -> float:
         return 0.5 * float(bond.mandrel(phi))
+
+    def wider_mandrel(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:  # noqa: ARG002
+        """(8.1) in 8.3(3), with f_cd of no more than C55/67."""
+        f_cd = materials.design_strength(min(concrete.strength, 55.0), self._v["alpha_cc"], self._v["gamma_c"])
+        return float(bond.mandrel_for_concrete(force, beside, phi, f_cd))
 
     def tie_radius(self, phi: float) -> float:
         return self.bend_radius(phi)
