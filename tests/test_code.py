@@ -30,7 +30,7 @@ def test_known_codes_and_annexes():
 def test_annex_values():
     """What the UK annex changes, and what it leaves."""
     differ = {k for k in EN.values if EN.values[k].value != UK.values[k].value}
-    assert differ == {"alpha_cc", "k_1", "k_2_strain", "k_3", "k_4_strain", "f_ck_shear_max", "beta_1", "xi"}
+    assert differ == {"alpha_cc", "k_1", "k_2_strain", "k_3", "k_4_strain", "f_ck_shear_max", "beta_1", "xi", "span_depth_most"}
     assert all(v.clause for v in UK.values.values())
     assert UK.concrete_law(C30).stress == pytest.approx(17.0)
     assert EN.concrete_law(C30).stress == pytest.approx(20.0)

@@ -289,6 +289,14 @@ CALLS = {
     "anchorage_intermediate": lambda a, g, c: _code(a).into_support(a["phi"], False),
     "compression_bar_link_spacing_max": lambda a, g, c: _code(a).compressed_bar_spacing(a["phi"]),
     "deflection_simple_udl": _deflection,
+    "ld_basic": lambda a, g, c: service.basic_span_depth(a["fck"], a["rho"], 0.0, a.get("K", 1.0)),
+    "ld_allowed": lambda a, g, c: (
+        service.basic_span_depth(a["fck"], a["rho"], 0.0, 1.0)
+        * service.span_depth_factor(500.0, a["As_prov"] / a["As_req"], _code(a)._v["span_depth_most"], 1.0, 5000.0, False)
+    ),
+    "stress_limits": lambda a, g, c: dict(
+        zip(("concrete_char", "concrete_qp", "steel"), service.stress_limits(a["fck"], a["fyk"]), strict=True)
+    )[g],
 }
 
 

@@ -332,7 +332,11 @@ class ForceLine:
 
 @dataclass(frozen=True)
 class Service:
-    """Service limits: `total` and `after_finishes` deflection as (divisor of span | None, absolute | None)."""
+    """Service limits: `total` and `after_finishes` deflection as (divisor of span | None, absolute | None).
+
+    `precamber` upwards by span (none: none at all), at the middle of a span and at the tip of a cantilever; `cantilever` is the
+    reference length of limits by span over a cantilever's own.
+    """
 
     total: tuple[float | None, float | None] | None = (250.0, None)
     after_finishes: tuple[float | None, float | None] | None = (500.0, None)
@@ -341,6 +345,8 @@ class Service:
     humidity: float = 50.0
     age_at_loading: float = 28.0
     cement: str = "N"
+    precamber: tuple[float, ...] = ()
+    cantilever: float = 1.0
 
 
 @dataclass(frozen=True)

@@ -128,6 +128,22 @@ class EndFacts:
 
 
 @dataclass(frozen=True)
+class Slender:
+    """A span as its quick check sees it: `length`, effective depth `d`, depth `h`; how its ends go on ('simple', 'end', 'interior',
+    'cantilever'); tension steel asked for and compression steel there, over b d; tension steel there over what is asked; the
+    compressed width over the web's."""
+
+    length: float
+    d: float
+    h: float
+    ends: str
+    rho: float
+    rho_compression: float
+    provided: float
+    wide: float
+
+
+@dataclass(frozen=True)
 class Face:
     """Bars of a tension face at each station: widths and depths of the section, area, mean depth, equivalent diameter, cover
     to their surface, distance of their centres."""
@@ -477,6 +493,18 @@ class DesignCode(Protocol):
 
     def usual_limits(self) -> tuple[float, float | None]:
         """Divisors of the span for total deflection, and for that after the finishes."""
+        ...
+
+    def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
+        """Demand, limit and quantity of the quick check of a span beside its calculated deflection."""
+        ...
+
+    def stress_limits(self, concrete: Concrete, steel: Steel) -> tuple[float, float]:
+        """Of concrete under the lasting level, of bars under the rare one, MPa; endless where the code has none."""
+        ...
+
+    def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:
+        """Of a tension zone, so that its cracks stay fine, mm2; 0: the code has no such minimum."""
         ...
 
     def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:

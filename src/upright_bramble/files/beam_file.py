@@ -492,7 +492,12 @@ class _Reader:
             after = (usual[1], None) if usual[1] else None
         elif d.after_finishes != "none":
             after = self._limit(d.after_finishes, "after_finishes")
-        return b.Service(total, after, d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement)
+        spans = sum(isinstance(e, m.SpanIn) for e in self.given.line)
+        camber = tuple(d.precamber) if isinstance(d.precamber, list) else (d.precamber,) * spans
+        if len(camber) != spans:
+            self.wrong(("service", "deflection", "precamber"), f"has {len(camber)} values; one for each of the {spans} spans is needed")
+        camber = camber if any(camber) else ()
+        return b.Service(total, after, d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement, camber, d.cantilever)
 
     def _limit(self, value: object, key: str) -> tuple[float | None, float | None]:
         """'span/250' -> (250, None); '20 mm' -> (None, 20)."""

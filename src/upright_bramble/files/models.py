@@ -330,6 +330,10 @@ class DeflectionIn(Entry):
     total: Any = Field(None, description="span/250, or a length; the code's usual limit when left out")
     after_finishes: Any = Field(None, description="span/500, a length, or none; the code's usual limit when left out")
     finishes_at: TimeValue = 60.0
+    precamber: CoverLength | Annotated[list[CoverLength], Field(min_length=1, max_length=250)] = Field(
+        0.0, description="upwards, of every span, or a list span by span"
+    )
+    cantilever: Annotated[float, Field(ge=1.0, le=2.0)] = Field(1.0, description="reference length of a cantilever over its own")
 
 
 class ServiceIn(Entry):

@@ -3,131 +3,55 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
 
 import numpy as np
 
-from upright_bramble.analysis import Forces, Stations
+from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import bar_width, compressed, tension_width
 from upright_bramble.analysis.hung import hung_forces
-from upright_bramble.analysis.twist import side_bar_area, skin_of
-from upright_bramble.beam import Beam, Layout
+from upright_bramble.analysis.twist import side_bar_area
+from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import DesignCode, EndFacts
 from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.section.strength import required_steel
-from upright_bramble.verify.placement import Placed
+from upright_bramble.verify.facts import Facts, make, ratio_of, worst_of, zones_of
 from upright_bramble.verify.quantities import bar_item, cut_step
 from upright_bramble.verify.result import MOST_RATIO, Check, amount
-from upright_bramble.verify.service import Serviced
+from upright_bramble.verify.service_checks import service_checks, skin
 from upright_bramble.verify.strength import Strength, stirrup_positions
-
-AFTER_NOT_DONE = "not done: forces from tables do not tell what was there before the finishes"
-
-
-@dataclass(frozen=True)
-class Facts:
-    """What the checks read."""
-
-    beam: Beam
-    code: DesignCode
-    forces: Forces
-    placed: Placed
-    strength: Strength
-    serviced: Serviced
-    required: Mapping[str, Array]
-    layout: Layout
-
-    @property
-    def at(self) -> Stations:
-        return self.forces.stations
 
 
 def all_checks(f: Facts) -> list[Check]:
     """Every check of the beam, in the order of the work."""
     return [
         *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_curtailed(f), *_cut_offs(f),
-        *_flanges(f), *_torsion(f), *_skin(f), *_stirrups(f), *_hung(f),
+        *_flanges(f), *_torsion(f), *skin(f), *_stirrups(f), *_hung(f),
         *_supports(f), *_fit(f), *_rows(f),
-        *_integrity(f), *_laps(f), *_inside(f), *_bends(f), *_stock(f), *_cover(f), *_deflection(f), *_cracking(f),
+        *_integrity(f), *_laps(f), *_inside(f), *_bends(f), *_stock(f), *_cover(f), *service_checks(f),
     ]  # fmt: skip
-
-
-def nearest_support(beam: Beam, at: Stations) -> Array:
-    """Index of the support that each station belongs to: hogging is judged by support."""
-    x = np.array([s.x for s in beam.supports])
-    return np.asarray(np.abs(at.x[:, None] - x).argmin(axis=1))
-
-
-def _make(
-    f: Facts,
-    check: str,
-    place: str,
-    at: int,
-    demand: float,
-    resistance: float,
-    quantity: str,
-    *,
-    severity: str = "must",
-    note: str = "",
-    topic: str | None = None,
-) -> Check:
-    """One check at station `at`. For a minimum the demand is what is asked and the resistance what is there, so that
-    the ratio always is demand over resistance."""
-    ratio = 0.0 if demand <= 0.0 else (MOST_RATIO if resistance <= 0.0 else min(demand / resistance, MOST_RATIO))
-    return Check(
-        f"{check}.{place}", topic or check.split(".")[0], int(f.at.span[at]) + 1, float(f.at.x[at]), float(demand),
-        float(resistance), quantity, float(ratio), ratio <= 1.0 + 1e-9, severity, f.code.clauses.get(check, ""), note,
-    )  # fmt: skip
-
-
-def _not_done(f: Facts, check: str, place: str, at: int) -> Check:
-    """A check whose forces were not given: never passed."""
-    made = _make(f, check, place, at, 0.0, 1.0, "number", severity="advice")
-    level = f.code.lasting_level.replace("_", "-")
-    return replace(made, ok=False, note=f"not done: no {level} forces were given")
-
-
-def _ratio(demand: Array, resistance: Array) -> Array:
-    tiny = demand <= 1e3  # N mm: nothing
-    return np.where(tiny, 0.0, demand / np.maximum(resistance, 1e-6))
-
-
-def _worst(ratio: Array, where: Mask) -> int | None:
-    if not where.any():
-        return None
-    return int(np.where(where, ratio, -1.0).argmax())
-
-
-def _zones(f: Facts) -> list[tuple[str, str, Mask]]:
-    """(face, place, stations): spans for sagging, supports for hogging."""
-    at, near = f.at, nearest_support(f.beam, f.at)
-    spans = [("bottom", str(i + 1), f.strength.valid & (at.span == i)) for i in range(len(f.beam.spans))]
-    supports = [("top", s.name, f.strength.valid & (near == i)) for i, s in enumerate(f.beam.supports)]
-    return spans + supports
 
 
 def _bending(f: Facts) -> list[Check]:
     s, found = f.strength, []
-    for face, place, where in _zones(f):
+    for face, place, where in zones_of(f):
         sense = "sagging" if face == "bottom" else "hogging"
         demand, resistance = (s.moment_max, s.positive) if face == "bottom" else (s.moment_min, s.negative)
         # an axial force may use a section up before any moment does
         design = f.forces.design
         used_up = ((design.axial_min < -1.0) | (design.axial_max > 1.0)) & (resistance.moment <= 0.0)
-        ratio = np.where(used_up, MOST_RATIO, _ratio(demand, resistance.moment))
-        i = _worst(ratio, where)
+        ratio = np.where(used_up, MOST_RATIO, ratio_of(demand, resistance.moment))
+        i = worst_of(ratio, where)
         if i is None or (demand[where].max(initial=0.0) <= 1e3 and not used_up[where].any()):
             continue
         if used_up[i]:
             note = "the axial force alone is more than the bars of this section carry"
-            found.append(_make(f, f"bending.{sense}", place, i, max(demand[i], 1.0), 0.0, "moment", note=note))
+            found.append(make(f, f"bending.{sense}", place, i, max(demand[i], 1.0), 0.0, "moment", note=note))
             continue
         lacking = max(f.required[face][i] - f.placed.face_area(face == "bottom", anchored=True)[i], 0.0)
         note = f"{amount(lacking, 'area')} more steel anchored here would do" if ratio[i] > 1.0 and np.isfinite(lacking) else ""
         if ratio[i] > 1.0 and not np.isfinite(f.required[face][i]):
             note = "no steel is enough here: the section is too small"
-        found.append(_make(f, f"bending.{sense}", place, i, demand[i], resistance.moment[i], "moment", note=note))
+        found.append(make(f, f"bending.{sense}", place, i, demand[i], resistance.moment[i], "moment", note=note))
     return found
 
 
@@ -135,17 +59,17 @@ def _ductility(f: Facts) -> list[Check]:
     """Neutral axis depth at the peak of each zone."""
     found: list[Check] = []
     design = f.forces.design
-    for face, place, where in _zones(f):
+    for face, place, where in zones_of(f):
         sense = "sagging" if face == "bottom" else "hogging"
         raw = design.moment_max if face == "bottom" else -design.moment_min
         r = f.strength.positive if face == "bottom" else f.strength.negative
-        i = _worst(raw, where)
+        i = worst_of(raw, where)
         if i is None or raw[i] <= 1e3 or r.moment[i] <= 0.0:
             continue
         note = "compression steel, or a deeper or wider section, lowers the neutral axis"
         share = r.x[i] / r.d[i]
         limit = float(f.code.neutral_axis_limit(f.beam.concrete, f.beam.bars, 1.0 if face == "bottom" else float(design.delta[i])))
-        found.append(_make(f, f"ductility.{sense}", place, i, share, limit, "number", note=note if share > limit else ""))
+        found.append(make(f, f"ductility.{sense}", place, i, share, limit, "number", note=note if share > limit else ""))
     return [*found, *_redistribution(f)]
 
 
@@ -159,10 +83,10 @@ def _redistribution(f: Facts) -> list[Check]:
         i = int(np.abs(f.at.x - beam.supports[s].x).argmin())
         least, widest = f.code.least_delta(beam.bars), f.code.widest_span_ratio()
         name = beam.supports[s].name
-        found.append(_make(f, "redistribution.least", name, i, least, delta, "number", topic="ductility"))
+        found.append(make(f, "redistribution.least", name, i, least, delta, "number", topic="ductility"))
         beside = [p.length for p in beam.spans if s in (p.left, p.right) and not p.cantilever]
         if len(beside) == 2 and np.isfinite(widest):
-            found.append(_make(f, "redistribution.spans", name, i, max(beside) / min(beside), widest, "number", topic="ductility"))
+            found.append(make(f, "redistribution.spans", name, i, max(beside) / min(beside), widest, "number", topic="ductility"))
     return found
 
 
@@ -171,22 +95,26 @@ def _steel_amounts(f: Facts) -> list[Check]:
     found, at, beam = [], f.at, f.beam
     design = f.forces.design
     provided = {face: f.placed.face_area(face == "bottom", anchored=False) for face in ("bottom", "top")}
-    for face, place, where in _zones(f):
+    for face, place, where in zones_of(f):
         raw = design.moment_max if face == "bottom" else -design.moment_min
         d = f.strength.d_bottom if face == "bottom" else f.strength.d_top
         tension = where & (raw > 0.01 * max(raw.max(), 1.0))
         least = f.code.least_tension_steel(beam.concrete, beam.bars, at.width, tension_width(at, face), d, f.required[f"{face}_tension"])
-        i = _worst(least / np.maximum(provided[face], 1e-6), tension)
+        i = worst_of(least / np.maximum(provided[face], 1e-6), tension)
         if i is not None:
-            found.append(_make(f, f"minimum.{face}", place, i, least[i], provided[face][i], "area"))
+            found.append(make(f, f"minimum.{face}", place, i, least[i], provided[face][i], "area"))
+        fine = f.code.least_crack_steel(beam.concrete, beam.bars, 0.5 * tension_width(at, face) * at.depth, at.depth)
+        i = worst_of(fine / np.maximum(provided[face], 1e-6), tension)
+        if i is not None and fine[i] > 0.0:
+            found.append(make(f, f"minimum.cracks-{face}", place, i, fine[i], provided[face][i], "area", topic="minimum"))
     most = f.code.most_steel(at.sections.strips.gross()[0])
     for index in range(len(beam.spans)):
         where = f.strength.valid & (at.span == index)
         for face in ("bottom", "top"):
-            i = _worst(provided[face] / most, where)
+            i = worst_of(provided[face] / most, where)
             if i is not None and provided[face][i] > 0.5 * most[i]:
                 note = f"{face} face"
-                found.append(_make(f, "maximum.steel", f"{face}-{index + 1}", i, provided[face][i], most[i], "area", note=note))
+                found.append(make(f, "maximum.steel", f"{face}-{index + 1}", i, provided[face][i], most[i], "area", note=note))
     return found
 
 
@@ -217,18 +145,18 @@ def _shear(f: Facts) -> list[Check]:
     raw = f.forces.design.shear
     for place, where in _sides(f):
         close = _carried_straight(f, where)
-        i = _worst(s.shear_demand / np.maximum(s.shear.total, 1e-6), where & ~close)
+        i = worst_of(s.shear_demand / np.maximum(s.shear.total, 1e-6), where & ~close)
         found += _near_support(f, place, where & close)
-        j = _worst(raw / np.maximum(s.shear.crushing, 1e-6), where)
+        j = worst_of(raw / np.maximum(s.shear.crushing, 1e-6), where)
         if i is None or j is None:
             continue
         note = ""
         if s.shear_demand[i] > s.shear.total[i]:
             asked = f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
             note = f"asks {amount(asked, 'steel per length')} of stirrups, has {amount(s.ties.asw_s[i], 'steel per length')}"
-        found.append(_make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note))
+        found.append(make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note))
         note = "a wider or deeper section, or stronger concrete, is needed" if raw[j] > s.shear.crushing[j] else ""
-        found.append(_make(f, "shear.crushing", place, j, raw[j], s.shear.crushing[j], "force", note=note))
+        found.append(make(f, "shear.crushing", place, j, raw[j], s.shear.crushing[j], "force", note=note))
     return found
 
 
@@ -251,7 +179,7 @@ def _near_support(f: Facts, place: str, where: Mask) -> list[Check]:
         if here.any():
             i = int(np.where(here, f.at.x if near.load > near.face else -f.at.x, -np.inf).argmax())
             note = f"the force {amount(near.a_v, 'length')} from the face counts in part"
-            found.append(_make(f, "shear.near-support", f"{place}-{len(found) + 1}", i, near.shear, resistance, "force", note=note))
+            found.append(make(f, "shear.near-support", f"{place}-{len(found) + 1}", i, near.shear, resistance, "force", note=note))
     return found
 
 
@@ -286,13 +214,13 @@ def _flanges(f: Facts) -> list[Check]:
             continue
         i, place = rows.start + peak, str(index + 1)
         note = "a thicker flange, or stronger concrete" if worst.stress > worst.limit else ""
-        found.append(_make(f, "flange.crushing", place, i, worst.stress, worst.limit, "number", note=note))
+        found.append(make(f, "flange.crushing", place, i, worst.stress, worst.limit, "number", note=note))
         if worst.steel:
             # what the slab has is the user's to say; unsaid it is asked for, and told
             there = flange.cross_steel if flange.cross_steel is not None else worst.steel
             note = f"cross bars of {amount(worst.steel, 'steel per length')} go through the flange here"
             note += "" if flange.cross_steel is not None else ": see that the slab has them, or give its 'cross_steel'"
-            found.append(_make(f, "flange.steel", place, i, worst.steel, there, "steel per length", note=note))
+            found.append(make(f, "flange.steel", place, i, worst.steel, there, "steel per length", note=note))
     return found
 
 
@@ -322,42 +250,24 @@ def _torsion(f: Facts) -> list[Check]:
         low, high = f.beam.clear(index)
         where = (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6) & (w.bars > 0.0)
         place = str(index + 1)
-        i = _worst(both / np.maximum(s.ties.asw_s, 1e-9), where)
+        i = worst_of(both / np.maximum(s.ties.asw_s, 1e-9), where)
         if i is None:
             continue
         note = "closer or thicker closed stirrups" if both[i] > s.ties.asw_s[i] else ""
-        found.append(_make(f, "torsion.stirrups", place, i, both[i], s.ties.asw_s[i], "steel per length", note=note))
+        found.append(make(f, "torsion.stirrups", place, i, both[i], s.ties.asw_s[i], "steel per length", note=note))
         i = int(np.where(where, w.crushing, -1.0).argmax())
         note = "a wider section helps most" if w.crushing[i] > 1.0 else ""
-        found.append(_make(f, "torsion.crushing", place, i, w.crushing[i], 1.0, "number", note=note))
+        found.append(make(f, "torsion.crushing", place, i, w.crushing[i], 1.0, "number", note=note))
         i = int(np.where(where, s.ties.gap / w.spacing, -1.0).argmax())
-        found.append(_make(f, "torsion.spacing", place, i, s.ties.gap[i], w.spacing[i], "length"))
+        found.append(make(f, "torsion.spacing", place, i, s.ties.gap[i], w.spacing[i], "length"))
         i = int(np.where(where, w.side, -1.0).argmax())
         apart = w.side[i] / (f.placed.side_rows + 1.0)
-        found.append(_make(f, "torsion.side-spacing", place, i, apart, w.bar_spacing, "length",
+        found.append(make(f, "torsion.side-spacing", place, i, apart, w.bar_spacing, "length",
                            note="side bars are needed" if apart > w.bar_spacing else ""))  # fmt: skip
         if f.placed.side_rows:
             i = int(np.where(where, each, -1.0).argmax())
             there = min(f.code.areas[b.size] for b in f.layout.sides)
-            found.append(_make(f, "torsion.sides", place, i, each[i], there, "area"))
-    return found
-
-
-def _skin(f: Facts) -> list[Check]:
-    """Side bars of deep webs, against cracks that are wider there than at the bars of the tension face."""
-    found: list[Check] = []
-    rows = f.placed.side_rows
-    for index in range(len(f.beam.spans)):
-        apart, area, height = skin_of(f.beam, f.code, index, f.placed.tie)
-        if not np.isfinite(apart):
-            continue
-        i, place = f.at.of(index).start, str(index + 1)
-        there = height / (rows + 1.0)
-        note = "side bars are needed from end to end" if there > apart else ""
-        found.append(_make(f, "skin.spacing", place, i, there, apart, "length", topic="cracking", note=note))
-        if area > 0.0 and rows:
-            each = min(f.code.areas[b.size] for b in f.layout.sides)
-            found.append(_make(f, "skin.area", place, i, area, rows * each, "area", topic="cracking"))
+            found.append(make(f, "torsion.sides", place, i, each[i], there, "area"))
     return found
 
 
@@ -377,15 +287,15 @@ def _stirrups(f: Facts) -> list[Check]:
             ("spacing.stirrups", ties.gap, widest, "length"),
             ("spacing.legs", across, most, "length"),
         ):
-            i = _worst(asked / np.maximum(there, 1e-9), where)
+            i = worst_of(asked / np.maximum(there, 1e-9), where)
             if i is not None:
-                found.append(_make(f, name, place, i, asked[i], there[i], quantity, topic="stirrups"))
+                found.append(make(f, name, place, i, asked[i], there[i], quantity, topic="stirrups"))
         thin = float(f.placed.diameter.min(initial=12.0))
         limit = f.code.compressed_bar_spacing(np.full(len(at), thin))
-        i = _worst(ties.gap / limit, where & compressed)
+        i = worst_of(ties.gap / limit, where & compressed)
         if i is not None:
             note = "stirrups hold the compression bars that the section counts on"
-            found.append(_make(f, "spacing.compressed", place, i, ties.gap[i], limit[i], "length", topic="stirrups", note=note))
+            found.append(make(f, "spacing.compressed", place, i, ties.gap[i], limit[i], "length", topic="stirrups", note=note))
     return found
 
 
@@ -404,7 +314,7 @@ def _hung(f: Facts) -> list[Check]:
         there = max(float(area[inside].sum()) - float(asked[here].max(initial=0.0)) * (high - low), 0.0)
         note = "more stirrups beside the force" if there < hung.steel else ""
         found.append(
-            _make(f, "hanging.stirrups", f"{hung.span + 1}-{number}", i, hung.steel, max(there, 0.0), "area", topic="stirrups", note=note)
+            make(f, "hanging.stirrups", f"{hung.span + 1}-{number}", i, hung.steel, max(there, 0.0), "area", topic="stirrups", note=note)
         )
     return found
 
@@ -457,10 +367,10 @@ def _supports(f: Facts) -> list[Check]:
             area = float(placed.area[going].sum())
             place = f"{beam.supports[s].name}-{side}"
             asked = f.code.bottom_share(not inner) * most
-            found.append(_make(f, "support-share.bottom", place, i, asked, area, "area", topic="anchorage"))
+            found.append(make(f, "support-share.bottom", place, i, asked, area, "area", topic="anchorage"))
             if not inner and not beam.supports[s].fixed:
                 demand, there, quantity = f.code.end_anchorage(_end_facts(f, going, i, beam.supports[s].x, -sign))
-                found.append(_make(f, "anchorage.end", beam.supports[s].name, i, demand, there, quantity))
+                found.append(make(f, "anchorage.end", beam.supports[s].name, i, demand, there, quantity))
     return [*found, *_past_inflection(f)]
 
 
@@ -513,7 +423,7 @@ def _past_inflection(f: Facts) -> list[Check]:
                     going.append(g)
             asked = share * float(p.area[here].sum())
             place = f"{f.beam.supports[s].name}-{side}"
-            found.append(_make(f, "support-share.top", place, i, asked, float(p.area[going].sum()), "area", topic="anchorage"))
+            found.append(make(f, "support-share.top", place, i, asked, float(p.area[going].sum()), "area", topic="anchorage"))
     return found
 
 
@@ -529,11 +439,11 @@ def _curtailed(f: Facts) -> list[Check]:
             if not inside or bar.ends[side] == "lap":
                 continue
             low, high = (x, x + p.anchorage[g]) if side == 0 else (x - p.anchorage[g], x)
-            i = _worst(_ratio(demand, resistance), s.valid & (at.x >= low - 1e-6) & (at.x <= high + 1e-6))
+            i = worst_of(ratio_of(demand, resistance), s.valid & (at.x >= low - 1e-6) & (at.x <= high + 1e-6))
             if i is not None and demand[i] > 1e3:
                 kind, place = f"curtailment.{bar.face}", f"{bar.mark}-{'left' if side == 0 else 'right'}"
                 note = "a longer bar, or more steel that goes on" if demand[i] > resistance[i] * (1.0 + 1e-9) else ""
-                found.append(_make(f, kind, place, i, demand[i], resistance[i], "moment", topic="cut-off", note=note))
+                found.append(make(f, kind, place, i, demand[i], resistance[i], "moment", topic="cut-off", note=note))
     return found
 
 
@@ -555,11 +465,11 @@ def _integrity(f: Facts) -> list[Check]:
         number = (counts * ((p.present[inside] > 0.0) & p.bottom)).sum(axis=1)
         asked = share * float(area[inside].max())
         place = str(index + 1)
-        found.append(_make(f, "integrity.bottom", place, i, asked, float(area[i]), "area", topic="anchorage"))
+        found.append(make(f, "integrity.bottom", place, i, asked, float(area[i]), "area", topic="anchorage"))
         if number.min() < least:
             note = f"{least} bars at least go through"
             j = int(inside[number.argmin()])
-            found.append(_make(f, "integrity.number", place, j, float(least), float(number.min()), "number", topic="anchorage", note=note))
+            found.append(make(f, "integrity.number", place, j, float(least), float(number.min()), "number", topic="anchorage", note=note))
     return found
 
 
@@ -580,7 +490,7 @@ def _cut_offs(f: Facts) -> list[Check]:
             demand, most = float(s.shear_demand[i]), float(s.shear.total[i])
             staying = p.face_area(face == "bottom", anchored=False)[i] - (p.area[g] if p.present[i, g] > 0.0 else 0.0)
             twice = staying >= 2.0 * f.required[f"{face}_tension"][i] and p.diameter[g] <= 36.0
-            found.append(_make(f, f"cut-off.{face}", f"{bar.mark}-{'left' if x == bar.start else 'right'}", i, demand,
+            found.append(make(f, f"cut-off.{face}", f"{bar.mark}-{'left' if x == bar.start else 'right'}", i, demand,
                                (0.75 if twice else share) * most, "force", topic="cut-off",
                                note="closer stirrups, or a longer bar" if demand > (0.75 if twice else share) * most else ""))  # fmt: skip
     return found
@@ -608,11 +518,11 @@ def _fit(f: Facts) -> list[Check]:
             taken, several = _row_taken(f, mine)
             room = (bar_width(at, face) if layer == 1 else at.width) - 2.0 * (beam.cover.sides + placed.tie)
             for index in range(len(beam.spans)):
-                i = _worst(taken / room, (at.span == index) & (taken > 0.0))
+                i = worst_of(taken / room, (at.span == index) & (taken > 0.0))
                 if i is not None and several[i]:
                     place = f"{index + 1}-row-{layer}"
                     note = "the bars of this row do not fit inside the stirrup" if taken[i] > room[i] else ""
-                    found.append(_make(f, f"fit.{face}", place, i, taken[i], room[i], "length", note=note))
+                    found.append(make(f, f"fit.{face}", place, i, taken[i], room[i], "length", note=note))
     return found
 
 
@@ -653,7 +563,7 @@ def _rows(f: Facts) -> list[Check]:
         i = int(clear.argmin())
         if np.isfinite(clear[i]):
             asked = float(f.code.clear_spacing(float(p.diameter.max()), f.beam.concrete.aggregate))
-            found.append(_make(f, "fit.rows", str(index + 1), rows.start + i, asked, float(clear[i]), "length"))
+            found.append(make(f, "fit.rows", str(index + 1), rows.start + i, asked, float(clear[i]), "length"))
     return found
 
 
@@ -664,12 +574,12 @@ def _laps(f: Facts) -> list[Check]:
         i = int(np.abs(f.at.x - 0.5 * (lap.start + lap.end)).argmin())
         place = f"{a.mark}-{b.mark}" if lap.first != lap.second else a.mark
         note = "" if lap.first != lap.second else "no like bar with an end marked 'lap' goes on beside it"
-        found.append(_make(f, f"lap.{a.face}", place, i, lap.required, lap.end - lap.start, "length", note=note))
+        found.append(make(f, f"lap.{a.face}", place, i, lap.required, lap.end - lap.start, "length", note=note))
         asked = float(f.code.lap_cross_steel(f.placed.diameter[lap.first], lap.share)) if lap.first != lap.second else 0.0
         if asked > 0.0:
             there = _across(f, lap.start, lap.end)
             note = "closer stirrups at both ends of the lap, thinner bars, or laps in turn" if there < asked else ""
-            found.append(_make(f, f"lap-stirrups.{a.face}", place, i, asked, there, "area", topic="lap", note=note))
+            found.append(make(f, f"lap-stirrups.{a.face}", place, i, asked, there, "area", topic="lap", note=note))
     return found
 
 
@@ -694,11 +604,11 @@ def _inside(f: Facts) -> list[Check]:
             if bar.ends[side] in ("bend", "hook") and taken > room:
                 note = f"the leg of bar {bar.mark} is longer than the beam is deep"
                 place = f"{bar.mark}-leg"
-                found.append(_make(f, "inside.bars", place, i, taken, room, "length", note=note, topic="fit"))
+                found.append(make(f, "inside.bars", place, i, taken, room, "length", note=note, topic="fit"))
         if not f.placed.inside[g]:
             i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
             note = f"bar {bar.mark} leaves the concrete or its cover"
-            found.append(_make(f, "inside.bars", bar.mark, i, 1.0, 0.0, "number", note=note, topic="fit"))
+            found.append(make(f, "inside.bars", bar.mark, i, 1.0, 0.0, "number", note=note, topic="fit"))
     return found
 
 
@@ -718,7 +628,7 @@ def _bends(f: Facts) -> list[Check]:
             asked = f.code.bend_radius(phi) + phi
             note = "the support is too narrow for the bend: thinner bars, or a wider support" if asked > room else ""
             place = f"{bar.mark}-{'left' if side == 0 else 'right'}"
-            found.append(_make(f, "bend.support", place, i, asked, room, "length", topic="fit", note=note))
+            found.append(make(f, "bend.support", place, i, asked, room, "length", topic="fit", note=note))
     return found
 
 
@@ -730,7 +640,7 @@ def _stock(f: Facts) -> list[Check]:
         if length > stock + 1e-6:
             i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
             note = f"bar {bar.mark} is longer than stock: lap it, or give a longer stock_length"
-            found.append(_make(f, "stock.bars", bar.mark, i, length, stock, "length", severity="advice", note=note, topic="fit"))
+            found.append(make(f, "stock.bars", bar.mark, i, length, stock, "length", severity="advice", note=note, topic="fit"))
     return found
 
 
@@ -745,64 +655,5 @@ def _cover(f: Facts) -> list[Check]:
         bar = f.placed.bars[g]
         i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
         there = min(cover, f.beam.cover.sides) + f.placed.tie
-        found.append(_make(f, "cover.bars", face, i, float(f.code.least_cover(f.placed.diameter[g])), there, "length"))
-    return found
-
-
-def _deflection(f: Facts) -> list[Check]:
-    """Sag against its limits; movement upwards is told beside it as advice."""
-    found, service = [], f.beam.service
-    if {f.code.lasting_level, f.code.crack_level} & set(f.forces.missing):
-        return [_not_done(f, "deflection.total", str(i + 1), f.at.of(i).start) for i in range(len(f.beam.spans))]
-    for index, span in enumerate(f.beam.spans):
-        rows = f.at.of(index)
-        for name, limit, lines, severity in (
-            ("total", service.total, f.serviced.long_term, "must"),
-            ("after-finishes", service.after_finishes, f.serviced.after_finishes, "must"),
-            ("upward", service.total, -f.serviced.long_term, "advice"),
-        ):
-            if limit is None:
-                continue
-            if name == "after-finishes" and f.beam.given and "permanent" not in f.beam.given:
-                found.append(replace(_not_done(f, f"deflection.{name}", str(index + 1), rows.start), note=AFTER_NOT_DONE))
-                continue
-            part = np.maximum(lines[:, rows], 0.0).max(axis=0)
-            i = rows.start + int(part.argmax())
-            allowed = span.length / limit[0] if limit[0] else limit[1] or 0.0
-            demand = float(part.max())
-            if name == "upward" and demand <= 0.5 * allowed:
-                continue
-            note = ""
-            if demand > allowed:
-                note = "more tension steel, compression steel or depth would stiffen it"
-                if name == "upward":
-                    note = "the span behind lifts it; stiffen that span if this matters"
-            found.append(_make(f, f"deflection.{name}", str(index + 1), i, demand, allowed, "length", severity=severity, note=note))
-    return found
-
-
-def _cracking(f: Facts) -> list[Check]:
-    found = []
-    if f.code.crack_level in f.forces.missing:
-        zones = [(face, place, _worst(np.zeros(len(f.at)), where)) for face, place, where in _zones(f)]
-        return [_not_done(f, f"cracking.{face}", place, i) for face, place, i in zones if i is not None]
-    axial = f.forces.responses.axial
-    if axial is not None and (f.forces.factors[f.code.crack_level] @ axial).min() < -1.0:
-        for face, place, where in _zones(f):
-            i = _worst(np.zeros(len(f.at)), where)
-            if i is not None:
-                untold = "not done: tension in service is not counted in this version"
-                found.append(replace(_not_done(f, f"cracking.{face}", place, i), note=untold))
-        return found
-    for face, place, where in _zones(f):
-        c = f.serviced.cracking_bottom if face == "bottom" else f.serviced.cracking_top
-        i = _worst(c.demand / c.limit, where)
-        if i is not None:
-            note = "more or thinner bars would close the cracks" if c.demand[i] > c.limit[i] else ""
-            found.append(_make(f, f"cracking.{face}", place, i, c.demand[i], c.limit[i], c.quantity, note=note))
-        most = f.beam.detailing.service_stress
-        i = _worst(c.stress, where)
-        if most is not None and i is not None:
-            note = "your limit of the stress in service: more steel lowers it" if c.stress[i] > most else ""
-            found.append(_make(f, f"service-stress.{face}", place, i, c.stress[i], most, "stress", topic="cracking", note=note))
+        found.append(make(f, "cover.bars", face, i, float(f.code.least_cover(f.placed.diameter[g])), there, "length"))
     return found

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from upright_bramble.proportion import Runner
 
 MOST_RATIO = 99.0
+QUICK = "deflection.span-depth"  # told beside the calculated deflection, which decides
 _WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
 
 
@@ -134,7 +135,7 @@ class Result:
         Minima, spacings and fits of a passing beam do not govern it: they are met or not.
         """
         failing = [c for c in self.checks if not c.ok and c.severity == "must"]
-        working = [c for c in self.checks if c.topic in _WORKING]
+        working = [c for c in self.checks if c.topic in _WORKING and not c.id.startswith(QUICK)]
         return max(failing or working or list(self.checks), key=lambda c: c.ratio)
 
     @property
@@ -142,13 +143,13 @@ class Result:
         """'pass', 'warn' or 'fail'."""
         if any(not c.ok and c.severity == "must" for c in self.checks):
             return "fail"
-        if any(not c.ok for c in self.checks) or any(m.severity == "look" for m in self.messages):
+        if any(not c.ok and not c.id.startswith(QUICK) for c in self.checks) or any(m.severity == "look" for m in self.messages):
             return "warn"
         return "pass"
 
     @property
     def failing(self) -> tuple[Check, ...]:
-        return tuple(sorted((c for c in self.checks if not c.ok), key=lambda c: -c.ratio))
+        return tuple(sorted((c for c in self.checks if not c.ok and not c.id.startswith(QUICK)), key=lambda c: -c.ratio))
 
     def worst(self, topic: str, span: int | None = None) -> Check | None:
         """The highest ratio of a topic ('bending', 'shear', ...), in a span or anywhere."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,6 +17,14 @@ from upright_bramble.verify.strength import both_faces, columns_by_depth
 
 
 @dataclass(frozen=True)
+class Stresses:
+    """Where a face is in tension: stress of its bars under the rare level, and of the concrete opposite under the lasting one, (n,)."""
+
+    bars: Array
+    concrete: Array
+
+
+@dataclass(frozen=True)
 class Serviced:
     """Deflection lines, (rows, n) downward positive, and crack widths (n,)."""
 
@@ -24,6 +33,9 @@ class Serviced:
     after_finishes: Array
     cracking_bottom: Cracking
     cracking_top: Cracking
+    stress_bottom: Stresses
+    stress_top: Stresses
+    stages: Mapping[str, Stage]
 
 
 @dataclass(frozen=True)
@@ -47,7 +59,21 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
         return integrate(beam, at, _curvature(code, faces[stage], m, at), r, t, stages["short"].short_modulus)
 
     lines = code.deflections(ask, beam.service, _compression_ratio(beam, at, placed))
-    return Serviced(*lines, *_cracks(beam, code, forces, placed, faces[code.crack_stage]))
+    settled = faces[code.crack_stage]
+    return Serviced(
+        *lines, *_cracks(beam, code, forces, placed, settled), _stresses(code, forces, placed, settled, 0),
+        _stresses(code, forces, placed, settled, 1), stages,
+    )  # fmt: skip
+
+
+def _stresses(code: DesignCode, forces: Forces, placed: Placed, f: _Faces, side: int) -> Stresses:
+    """Of cracked sections, with the modular ratio of the stage."""
+    at, e = forces.stations, f.broken[side]
+    rare, lasting = (forces.envelopes[level] for level in (code.rare_level, code.lasting_level))
+    high, low = ((v.moment_max, -v.moment_min)[side] for v in (rare, lasting))
+    depth = placed.face_depth(True, at.depth) if side == 0 else at.depth - placed.face_depth(False, 0.0 * at.depth)
+    bars = f.stage.alpha_e * np.maximum(high, 0.0) * np.maximum(depth - e.x, 0.0) / e.i
+    return Stresses(bars, np.maximum(low, 0.0) * e.x / e.i)
 
 
 def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[Array, Array, Array]:

@@ -11,7 +11,8 @@ from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
-from upright_bramble.verify.checks import Facts, all_checks, required_areas
+from upright_bramble.verify.checks import all_checks, required_areas
+from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.placement import Placed, place
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
 from upright_bramble.verify.result import BarItem, Check, Curves, Message, Result, amount

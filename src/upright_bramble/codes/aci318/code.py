@@ -26,6 +26,7 @@ from upright_bramble.codes.protocol import (
     Group,
     Reaches,
     ShearState,
+    Slender,
     Stage,
     Surroundings,
     Tube,
@@ -81,6 +82,7 @@ _CLAUSES = {
     "deflection.total": "24.2.2",
     "deflection.after-finishes": "24.2.2",
     "deflection.upward": "24.2.2",
+    "deflection.span-depth": "9.3.1.1",
     "cracking.bottom": "24.3.2",
     "cracking.top": "24.3.2",
 }
@@ -509,6 +511,16 @@ class ACI318:
         """Total, and after finishes that are not likely to be damaged (Table 24.2.2)."""
         return 240.0, 240.0
 
+    def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:  # noqa: ARG002
+        """Table 9.3.1.1 with 9.3.1.1.1: least depth where nothing is carried that large deflections could damage."""
+        return float(service.least_depth(span.length, span.ends, steel.strength, self.x)), span.h, "length"
+
+    def stress_limits(self, concrete: Concrete, steel: Steel) -> tuple[float, float]:  # noqa: ARG002
+        return math.inf, math.inf
+
+    def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:  # noqa: ARG002
+        return np.zeros_like(tension_area)
+
     def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:  # noqa: ARG002
         """One stage: creep and shrinkage come as a factor on deflections."""
         e_c = self.modulus(concrete)
@@ -537,7 +549,10 @@ class ACI318:
         alpha = self.x.steel_modulus / stage.modulus
         f_s = alpha * moment * np.maximum(face.depth - cracked.x, 0.0) / cracked.i
         limit = service.widest_bar_spacing(f_s, face.cover, self.x)
-        return Cracking(np.where(moment > 0.0, face.spacing, 0.0), np.maximum(limit, 1.0), "length", np.zeros_like(f_s), f_s)
+        d_c = face.cover + 0.5 * face.phi
+        beta = (face.h - cracked.x) / np.maximum(face.depth - cracked.x, 1.0)
+        width = service.crack_width(f_s, d_c, 2.0 * d_c * face.spacing, beta)  # for information: the code asks for spacing
+        return Cracking(np.where(moment > 0.0, face.spacing, 0.0), np.maximum(limit, 1.0), "length", width, f_s)
 
     crack_level = "service"
     crack_stage = "short"

@@ -33,3 +33,23 @@ def widest_bar_spacing(f_s: Floats, c_c: Floats, x: Expressions) -> Array:
     """Largest distance of bar centres nearest a tension face, mm; `f_s` service stress, `c_c` clear cover of the bars."""
     ratio = x.crack[2] / np.maximum(np.asarray(f_s, dtype=float), 1e-6)
     return np.asarray(np.minimum(x.crack[0] * ratio - 2.5 * np.asarray(c_c), x.crack[1] * ratio))
+
+
+@clause(ACI, "9.3.1.1", "h", "l/16 simple, l/18.5 one end, l/21 both ends continuous, l/8 cantilever, times 0.4 + f_y/100000", "mm")
+def least_depth(length: float, ends: str, f_y: float, x: Expressions) -> float:
+    """Depth from which deflections need no calculation, mm; Grade 60 needs no factor."""
+    divisor = {"simple": 16.0, "end": 18.5, "interior": 21.0, "cantilever": 8.0}[ends]
+    grade = f_y / x.stress
+    if x.length > 1.0:
+        factor = 1.0 if abs(grade - 60_000.0) < 60.0 else 0.4 + grade / 100_000.0
+    else:
+        factor = 1.0 if abs(grade - 420.0) < 0.5 else 0.4 + grade / 700.0
+    return length / divisor * factor
+
+
+def crack_width(f_s: Floats, d_c: Floats, area: Floats, beta: Floats) -> Array:
+    """Likely width at the tension face, mm: 0.076 beta f_s (d_c A)^(1/3) (ksi, in; 0.001 in), as ACI 224R gives it; `area` of
+    concrete around one bar, `d_c` from the face to the nearest bar's centre."""
+    inch, ksi = 25.4, 6.894757
+    root = np.cbrt(np.asarray(d_c) / inch * np.asarray(area) / inch**2)
+    return np.asarray(0.076e-3 * np.asarray(beta) * np.asarray(f_s) / ksi * root * inch)

@@ -25,6 +25,7 @@ from upright_bramble.codes.protocol import (
     Group,
     Reaches,
     ShearState,
+    Slender,
     Stage,
     Surroundings,
     Tube,
@@ -94,6 +95,13 @@ _CLAUSES = {
     "deflection.total": "7.4.3",
     "deflection.after-finishes": "7.4.3",
     "deflection.upward": "7.4.3",
+    "deflection.span-depth": "7.4.2",
+    "concrete-stress.bottom": "7.2(3)",
+    "concrete-stress.top": "7.2(3)",
+    "bar-stress.bottom": "7.2(5)",
+    "bar-stress.top": "7.2(5)",
+    "minimum.cracks-bottom": "7.3.2(2)",
+    "minimum.cracks-top": "7.3.2(2)",
     "cracking.bottom": "7.3.4",
     "cracking.top": "7.3.4",
 }
@@ -530,6 +538,24 @@ class EN1992:
         return 0.0 if kind in ("straight", "lap") else self.bend_radius(phi) + 6.0 * phi
 
     # ---------------------------------------------------------------- service
+
+    def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
+        """7.4.2(2) with Table 7.4N."""
+        k = {"simple": 1.0, "end": 1.3, "interior": 1.5, "cantilever": 0.4}[span.ends]
+        basic = float(sls.basic_span_depth(concrete.strength, span.rho, span.rho_compression, k))
+        cantilever = span.ends == "cantilever"
+        factor = sls.span_depth_factor(steel.strength, span.provided, self._v["span_depth_most"], span.wide, span.length, cantilever)
+        return span.length / span.d, basic * factor, "number"
+
+    def stress_limits(self, concrete: Concrete, steel: Steel) -> tuple[float, float]:
+        """7.2(3) and (5)."""
+        _, lasting, bars = sls.stress_limits(concrete.strength, steel.strength)
+        return lasting, bars
+
+    def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:
+        """7.3.2(2), bars at yield."""
+        f_ctm = materials.mean_tensile_strength(concrete.strength)
+        return sls.least_crack_steel(tension_area, float(h.max()), f_ctm, steel.strength)
 
     def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
         """'short' (no creep), 'finishes' (at the age of finishes) and 'lasting' (final), arrays over notional sizes."""

@@ -64,3 +64,33 @@ def effective_modulus(e_cm: float, phi: Floats) -> Array:
 def shrinkage_curvature(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -> Array:
     """Curvature from shrinkage restrained by the bars, 1/mm; `s` first moment of the bars."""
     return np.asarray(np.asarray(eps_cs) * alpha_e * s / i)
+
+
+@clause(EN, "7.4.2(2)", "l/d", "K [11 + 1.5 sqrt(f_ck) rho_0/rho + 3.2 sqrt(f_ck) (rho_0/rho - 1)^1.5], above rho_0 with rho - rho'")
+def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float) -> Array:
+    """Span over effective depth that needs no calculation, for bars at 310 MPa; `rho` is what the moment asks for, over b d."""
+    root = np.sqrt(f_ck)
+    rho_0 = 1e-3 * root
+    rho, less = np.maximum(np.asarray(rho, dtype=float), 1e-5), np.asarray(rho_compression, dtype=float)
+    low = 11.0 + 1.5 * root * rho_0 / rho + 3.2 * root * np.maximum(rho_0 / rho - 1.0, 0.0) ** 1.5
+    high = 11.0 + 1.5 * root * rho_0 / np.maximum(rho - less, 1e-5) + root / 12.0 * np.sqrt(less / rho_0)
+    return np.asarray(k * np.where(rho <= rho_0, low, high))
+
+
+def span_depth_factor(f_yk: float, provided: float, most: float, wide: float, span: float, cantilever: bool) -> float:
+    """On the basic ratio (7.4.2(2)): bars below 310 MPa by `provided` over required steel, no more than `most`; 0.8 for flanges more
+    than 3 webs `wide`; 7/l for spans beyond 7 m (mm)."""
+    factor = min(500.0 / f_yk * provided, most)
+    factor *= 0.8 if wide > 3.0 else 1.0
+    return factor * (7000.0 / span if span > 7000.0 and not cantilever else 1.0)
+
+
+def stress_limits(f_ck: float, f_yk: float, k_1: float = 0.6, k_2: float = 0.45, k_3: float = 0.8) -> tuple[float, float, float]:
+    """7.2: concrete under the characteristic and under the quasi-permanent level, bars under the characteristic one, MPa."""
+    return k_1 * f_ck, k_2 * f_ck, k_3 * f_yk
+
+
+@clause(EN, "7.3.2(2)", "A_s,min", "k_c k f_ct,eff A_ct/sigma_s, bending: k_c 0.4", "mm2")
+def least_crack_steel(a_ct: Floats, h: float, f_ct_eff: float, sigma_s: float) -> Array:
+    """Steel of a tension zone `a_ct` that cracks are controlled with, mm2."""
+    return np.asarray(0.4 * restraint_factor(h) * f_ct_eff * np.asarray(a_ct) / sigma_s)

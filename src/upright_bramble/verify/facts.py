@@ -1,0 +1,89 @@
+"""What checks read, and how one is made."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from upright_bramble.analysis import Forces, Stations
+from upright_bramble.beam import Beam, Layout
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.verify.placement import Placed
+from upright_bramble.verify.result import MOST_RATIO, Check
+from upright_bramble.verify.service import Serviced
+from upright_bramble.verify.strength import Strength
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What the checks read."""
+
+    beam: Beam
+    code: DesignCode
+    forces: Forces
+    placed: Placed
+    strength: Strength
+    serviced: Serviced
+    required: Mapping[str, Array]
+    layout: Layout
+
+    @property
+    def at(self) -> Stations:
+        return self.forces.stations
+
+
+def nearest_support(beam: Beam, at: Stations) -> Array:
+    """Index of the support that each station belongs to: hogging is judged by support."""
+    x = np.array([s.x for s in beam.supports])
+    return np.asarray(np.abs(at.x[:, None] - x).argmin(axis=1))
+
+
+def make(
+    f: Facts,
+    check: str,
+    place: str,
+    at: int,
+    demand: float,
+    resistance: float,
+    quantity: str,
+    *,
+    severity: str = "must",
+    note: str = "",
+    topic: str | None = None,
+) -> Check:
+    """One check at station `at`. For a minimum the demand is what is asked and the resistance what is there, so that
+    the ratio always is demand over resistance."""
+    ratio = 0.0 if demand <= 0.0 else (MOST_RATIO if resistance <= 0.0 else min(demand / resistance, MOST_RATIO))
+    return Check(
+        f"{check}.{place}", topic or check.split(".")[0], int(f.at.span[at]) + 1, float(f.at.x[at]), float(demand),
+        float(resistance), quantity, float(ratio), ratio <= 1.0 + 1e-9, severity, f.code.clauses.get(check, ""), note,
+    )  # fmt: skip
+
+
+def not_done(f: Facts, check: str, place: str, at: int) -> Check:
+    """A check whose forces were not given: never passed."""
+    made = make(f, check, place, at, 0.0, 1.0, "number", severity="advice")
+    level = f.code.lasting_level.replace("_", "-")
+    return replace(made, ok=False, note=f"not done: no {level} forces were given")
+
+
+def ratio_of(demand: Array, resistance: Array) -> Array:
+    tiny = demand <= 1e3  # N mm: nothing
+    return np.where(tiny, 0.0, demand / np.maximum(resistance, 1e-6))
+
+
+def worst_of(ratio: Array, where: Mask) -> int | None:
+    if not where.any():
+        return None
+    return int(np.where(where, ratio, -1.0).argmax())
+
+
+def zones_of(f: Facts) -> list[tuple[str, str, Mask]]:
+    """(face, place, stations): spans for sagging, supports for hogging."""
+    at, near = f.at, nearest_support(f.beam, f.at)
+    spans = [("bottom", str(i + 1), f.strength.valid & (at.span == i)) for i in range(len(f.beam.spans))]
+    supports = [("top", s.name, f.strength.valid & (near == i)) for i, s in enumerate(f.beam.supports)]
+    return spans + supports
