@@ -335,7 +335,7 @@ class Service:
     """Service limits: `total` and `after_finishes` deflection as (divisor of span | None, absolute | None).
 
     `precamber` upwards by span (none: none at all), at the middle of a span and at the tip of a cantilever; `cantilever` is the
-    reference length of limits by span over a cantilever's own.
+    reference length of limits by span over a cantilever's own. `stiffness` that service moments are found with: 'gross' or 'cracked'.
     """
 
     total: tuple[float | None, float | None] | None = (250.0, None)
@@ -347,6 +347,7 @@ class Service:
     cement: str = "N"
     precamber: tuple[float, ...] = ()
     cantilever: float = 1.0
+    stiffness: str = "gross"
 
 
 @dataclass(frozen=True)

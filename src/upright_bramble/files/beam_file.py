@@ -497,7 +497,9 @@ class _Reader:
         if len(camber) != spans:
             self.wrong(("service", "deflection", "precamber"), f"has {len(camber)} values; one for each of the {spans} spans is needed")
         camber = camber if any(camber) else ()
-        return b.Service(total, after, d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement, camber, d.cantilever)
+        return b.Service(
+            total, after, d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement, camber, d.cantilever, s.stiffness,
+        )  # fmt: skip
 
     def _limit(self, value: object, key: str) -> tuple[float | None, float | None]:
         """'span/250' -> (250, None); '20 mm' -> (None, 20)."""

@@ -339,6 +339,7 @@ class DeflectionIn(Entry):
 class ServiceIn(Entry):
     deflection: DeflectionIn = Field(default_factory=DeflectionIn.model_construct)
     crack_width: SectionLength | None = None
+    stiffness: Literal["gross", "cracked"] = Field("gross", description="of the line, for the moments that deflections are found with")
     humidity: Annotated[float, Field(ge=20.0, le=100.0)] = 50.0
     age_at_loading: TimeValue = 28.0
     cement: Literal["S", "N", "R"] = "N"

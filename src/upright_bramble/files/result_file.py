@@ -157,6 +157,10 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
             }
             for r in result.runners
         ],
+        "stages": [
+            {"name": name, "modulus_MPa": round(e, 1), "tensile_strength_MPa": round(f, 4), "shrinkage": round(shrunk, 9)}
+            for name, e, f, shrunk in result.stages
+        ],
         "weighed": result.weighed,
         "quantities": {k: round(v, 4) for k, v in result.quantities.items()},
         "messages": [{"severity": x.severity, "text": in_si(x.text), "where": in_si(x.where)} for x in result.messages],
@@ -364,6 +368,15 @@ class AlternativeOut(_Part):
     because: dict[str, float]
 
 
+class StageOut(_Part):
+    """What a stage of service assumed: modulus of concrete with creep, its tensile strength, shrinkage so far."""
+
+    name: str
+    modulus_MPa: float
+    tensile_strength_MPa: float
+    shrinkage: float
+
+
 class MessageOut(_Part):
     severity: Literal["note", "look", "FAIL"]
     text: str
@@ -385,6 +398,7 @@ class ResultFile(_Part):
     bars: list[BarOut]
     stirrups: list[StirrupOut]
     alternatives: list[AlternativeOut]
+    stages: list[StageOut]
     weighed: int
     quantities: dict[str, float]
     messages: list[MessageOut]

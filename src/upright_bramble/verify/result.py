@@ -112,7 +112,9 @@ class Curves:
 
 @dataclass(frozen=True)
 class Result:
-    """A verified beam; of a design also how many groups of bars were weighed, and those that came next to the ones taken."""
+    """A verified beam; the `stages` that service was judged in: name, modulus of concrete with creep and its tensile strength (MPa),
+    shrinkage so far, at the section with the most of it; of a design also how many arrangements of bars were weighed, and those that
+    came next to the ones taken."""
 
     beam: Beam
     code_title: str
@@ -125,6 +127,7 @@ class Result:
     stirrups: tuple[StirrupItem, ...]
     quantities: Mapping[str, float]
     bar_sign: str = "ø"
+    stages: tuple[tuple[str, float, float, float], ...] = ()
     weighed: int = 0
     runners: tuple[Runner, ...] = ()
 

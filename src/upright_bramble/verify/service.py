@@ -12,6 +12,7 @@ from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import Cracking, DesignCode, Face, Stage
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import Elastic, cracked, uncracked
+from upright_bramble.verify.compatible import settle, twice
 from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.strength import both_faces, columns_by_depth
 
@@ -56,6 +57,10 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
 
     def ask(level: str, stage: str, *, lasting: bool = False) -> Array:
         m, r, t = _permanent(forces) if level == "permanent" else _rows(code, forces, level, lasting)
+        if beam.service.stiffness == "cracked":
+            f = faces[stage]
+            stiff = np.broadcast_to(f.stage.modulus * f.whole[0].i, (len(at),))
+            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at), stiff).moments
         return integrate(beam, at, _curvature(code, faces[stage], m, at), r, t, stages["short"].short_modulus)
 
     lines = code.deflections(ask, beam.service, _compression_ratio(beam, at, placed))
@@ -139,7 +144,7 @@ def integrate(beam: Beam, at: Stations, curvature: Array, reactions: Array, turn
     """Deflection lines (rows, n), downward positive, from curvature (rows, n), sagging positive.
 
     Each span between supports is fitted to them (which move by reaction over spring stiffness); a cantilever takes
-    the turn of the span behind its support, or of the support itself. Exact for curvature linear between stations.
+    the turn of the span behind its support, or of the support itself. Exact for curvature that is a parabola along each span.
     """
     rows = len(curvature)
     moved = np.zeros((rows, len(beam.supports)))
@@ -152,7 +157,7 @@ def integrate(beam: Beam, at: Stations, curvature: Array, reactions: Array, turn
         if span.left is None or span.right is None:
             continue
         part = at.of(index)
-        slope, height = _twice(at.local[part], curvature[:, part])
+        slope, height = twice(at.local[part], curvature[:, part])
         left, right = moved[:, span.left], moved[:, span.right]
         turn = (right - left - height[:, -1]) / span.length
         upward[:, part] = left[:, None] + turn[:, None] * at.local[part] + height
@@ -170,10 +175,10 @@ def integrate(beam: Beam, at: Stations, curvature: Array, reactions: Array, turn
             turn = np.zeros(rows)
         local, bent = at.local[part], curvature[:, part]
         if span.left is None:  # integrate from the support outwards
-            _, height = _twice((span.length - local)[::-1], bent[:, ::-1])
+            _, height = twice((span.length - local)[::-1], bent[:, ::-1])
             upward[:, part] = moved[:, [here]] - turn[:, None] * (span.length - local) + height[:, ::-1]
         else:
-            _, height = _twice(local, bent)
+            _, height = twice(local, bent)
             upward[:, part] = moved[:, [here]] + turn[:, None] * local + height
     return -upward
 
@@ -182,15 +187,6 @@ def _support_turn(beam: Beam, support: int, turning: Array, modulus: float) -> A
     """Anticlockwise turn of a support that alone holds a cantilever."""
     stiffness = beam.supports[support].rotational_stiffness(modulus)
     return turning[:, support] / stiffness if stiffness else np.zeros(len(turning))
-
-
-def _twice(x: Array, curvature: Array) -> tuple[Array, Array]:
-    """Slope and height from curvature, both zero at the first x."""
-    h = np.diff(x)
-    a, b = curvature[:, :-1], curvature[:, 1:]
-    slope = np.concatenate([np.zeros((len(curvature), 1)), np.cumsum(0.5 * h * (a + b), axis=1)], axis=1)
-    rise = slope[:, :-1] * h + h**2 * (2.0 * a + b) / 6.0
-    return slope, np.concatenate([np.zeros((len(curvature), 1)), np.cumsum(rise, axis=1)], axis=1)
 
 
 def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Faces) -> tuple[Cracking, Cracking]:

@@ -12,6 +12,7 @@ from upright_bramble.beam import Beam, Layout, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
 from upright_bramble.verify.checks import all_checks, required_areas
+from upright_bramble.verify.compatible import movable
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.placement import Placed, place
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
@@ -72,6 +73,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     return Result(
         beam, code.title, forces, layout, curves, tuple(checks), tuple(messages),
         tuple(bars), tuple(stirrups), totals, code.bar_sign,
+        tuple((name, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max())) for name, s in serviced.stages.items()),
     )  # fmt: skip
 
 
@@ -117,6 +119,9 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
             found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
     found += [Message("note", text) for text in beam.proposed]
     found += [Message("note", f"{c.id}: {c.note}") for c in checks if c.id.startswith("flange.steel") and c.ok]
+    if beam.service.stiffness == "cracked" and movable(beam) is None:
+        text = "columns, springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
+        found.append(Message("look", text))
     found += _joints(beam) + _hung(beam, code, forces)
     if beam.given:
         for level in forces.missing:

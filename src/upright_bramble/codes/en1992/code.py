@@ -555,7 +555,7 @@ class EN1992:
     def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:
         """7.3.2(2), bars at yield."""
         f_ctm = materials.mean_tensile_strength(concrete.strength)
-        return sls.least_crack_steel(tension_area, float(h.max()), f_ctm, steel.strength)
+        return sls.least_crack_steel(tension_area, h, f_ctm, steel.strength)
 
     def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
         """'short' (no creep), 'finishes' (at the age of finishes) and 'lasting' (final), arrays over notional sizes."""

@@ -42,9 +42,9 @@ def crack_width(s_r_max: Floats, strain: Floats) -> Array:
     return np.asarray(np.asarray(s_r_max) * strain)
 
 
-def restraint_factor(h: float) -> float:
+def restraint_factor(h: Floats) -> Array:
     """k of 7.3.2(2), for non-uniform self-equilibrating stresses; `h` in mm."""
-    return float(np.interp(h, [300.0, 800.0], [1.0, 0.65]))
+    return np.asarray(np.interp(h, [300.0, 800.0], [1.0, 0.65]))
 
 
 @clause(EN, "7.4.3(3)", "zeta", "1 - beta (M_cr/M)^2")
@@ -91,6 +91,6 @@ def stress_limits(f_ck: float, f_yk: float, k_1: float = 0.6, k_2: float = 0.45,
 
 
 @clause(EN, "7.3.2(2)", "A_s,min", "k_c k f_ct,eff A_ct/sigma_s, bending: k_c 0.4", "mm2")
-def least_crack_steel(a_ct: Floats, h: float, f_ct_eff: float, sigma_s: float) -> Array:
+def least_crack_steel(a_ct: Floats, h: Floats, f_ct_eff: float, sigma_s: float) -> Array:
     """Steel of a tension zone `a_ct` that cracks are controlled with, mm2."""
     return np.asarray(0.4 * restraint_factor(h) * f_ct_eff * np.asarray(a_ct) / sigma_s)

@@ -1,0 +1,201 @@
+"""Service: deflection against closed forms and in the right direction, compatible cracked lines, quick checks, stresses."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from upright_bramble.analysis import analyse
+from upright_bramble.beam import Bar, Layout, Load, Service, StirrupZone
+from upright_bramble.codes import get_code
+from upright_bramble.codes.en1992 import service as sls
+from upright_bramble.pipeline import run_check, run_design
+from upright_bramble.verify.compatible import movable, settle
+from upright_bramble.verify.service import integrate
+from yaml_beams import line, uniform
+
+EN, US = get_code("en1992-1-1"), get_code("aci318-19")
+
+
+def barred(beam, bottom=4, top=2, size="20") -> Layout:
+    """Bars from end to end."""
+    low, high = beam.ends
+    ends = (low + 30.0, high - 30.0)
+    bars = tuple(Bar(f, f, 1, n, size, *ends, ("bend", "bend"), (200.0, 200.0)) for f, n in (("bottom", bottom), ("top", top)))
+    return Layout(bars, (StirrupZone("t", "8" if size == "20" else "10", 2, low + 200.0, high - 200.0, 150.0),))
+
+
+def sag(beam, layout=None, line_="deflection_long_term") -> float:
+    return float(getattr(run_check(beam, layout or barred(beam)).curves, line_).max())
+
+
+@given(st.lists(st.floats(3000.0, 9000.0), min_size=1, max_size=4), st.floats(2.0, 20.0))
+@settings(max_examples=10)
+def test_uncracked_deflection_is_that_of_the_elastic_line(lengths, load):
+    """Curvature M/(E I) integrated: the exact line to 1e-6 of its greatest value."""
+    beam = line(lengths, uniform(len(lengths), lengths, load))
+    forces = analyse(beam, EN)
+    at, modulus = forces.stations, EN.modulus(beam.concrete)
+    stiffness = modulus * 300.0 * 500.0**3 / 12.0
+    m = forces.moments("characteristic")[:1]
+    r = forces.responses
+    f = forces.factors["characteristic"][:1]
+    found = integrate(beam, at, m / stiffness, f @ r.reaction, f @ r.moment_reaction, modulus)
+    exact = f @ forces.elastic_lines()
+    assert np.abs(found - exact).max() <= 1e-6 * np.abs(exact).max()
+
+
+def test_halving_the_step_changes_little(monkeypatch):
+    from upright_bramble.analysis import stations
+
+    beam = line([7000.0, 6000.0], uniform(2, [7000.0, 6000.0], 25.0), depth=500.0)
+    first = sag(beam)
+    monkeypatch.setattr(stations, "PER_SPAN", 80)
+    assert sag(beam) == pytest.approx(first, rel=5e-3)
+
+
+def test_everything_moves_the_right_way():
+    """More creep, drier air, earlier loading, fewer compression bars, less steel: more deflection; more precamber: less."""
+    lengths = [7000.0]
+    beam = line(lengths, uniform(1, lengths, 22.0), live=uniform(1, lengths, 8.0), depth=500.0)
+    plain = sag(beam)
+
+    def with_(**more):
+        return replace(beam, service=replace(beam.service, **more))
+
+    assert sag(with_(humidity=80.0)) < plain < sag(with_(humidity=35.0))
+    assert sag(with_(age_at_loading=7.0)) > plain
+    assert sag(beam, barred(beam, top=5)) < plain
+    assert sag(beam, barred(beam, bottom=3)) > plain
+    deflection = {c.id: c.demand for c in run_check(with_(precamber=(8.0,)), barred(beam)).checks}
+    assert deflection["deflection.total.1"] == pytest.approx({c.id: c.demand for c in run_check(beam, barred(beam)).checks}["deflection.total.1"] - 8.0, abs=0.3)  # fmt: skip
+
+
+def test_longer_loading_by_aci_moves_up():
+    lengths = [6000.0]
+    beam = line(lengths, uniform(1, lengths, 20.0), live=uniform(1, lengths, 10.0), code="aci318m-19", depth=500.0)
+    beam = replace(beam, actions=(beam.actions[0], replace(beam.actions[1], category="heavy")))
+    found = [sag(replace(beam, code_values={"sustained_months": m}), barred(beam, size="19")) for m in (3.0, 12.0, 60.0)]
+    assert found[0] < found[1] < found[2]
+
+
+@given(st.lists(st.floats(4000.0, 8000.0), min_size=2, max_size=4), st.floats(15.0, 40.0), st.booleans())
+@settings(max_examples=10)
+def test_cracked_lines_fit_together_and_stay_in_equilibrium(lengths, load, fixed):
+    """Spans turn alike over every support; shear changes by what the support moments add, and no load is lost."""
+    beam = line(lengths, uniform(len(lengths), lengths, load), fixed=(0,) if fixed else (), depth=500.0)
+    forces = analyse(beam, EN)
+    at, m = forces.stations, forces.moments("quasi_permanent")
+    stiff = np.full(len(at), 3.0e4 * 300.0 * 500.0**3 / 12.0)
+
+    def curvature(v):
+        cracked = 0.35 * stiff
+        share = np.clip(1.0 - (40e6 / np.maximum(np.abs(v), 1.0)) ** 2, 0.0, 1.0) * (np.abs(v) > 40e6)
+        return v / stiff * (1.0 - share) + v / cracked * share
+
+    found = settle(beam, at, m, curvature, stiff)
+    assert found.gap < 1e-7
+    kappa = curvature(found.moments)
+    for s in movable(beam):  # the work of the curvature with a unit moment over the support is nothing
+        work = total = 0.0
+        for index, span in enumerate(beam.spans):
+            x, share = at.local[at.of(index)], at.local[at.of(index)] / span.length
+            unit = 1.0 - share if span.left == s else share if span.right == s else 0.0 * share
+            work += np.trapezoid(kappa[0, at.of(index)] * unit, x)
+            total += np.trapezoid(np.abs(kappa[0, at.of(index)]) * unit, x)
+        assert abs(work) < 5e-3 * total
+    for index, span in enumerate(beam.spans):
+        rows = at.of(index)
+        change = (found.moments - m)[:, rows]
+        straight = change[:, :1] + (change[:, -1:] - change[:, :1]) * at.local[rows] / span.length
+        assert np.abs(change - straight).max() < 1e-3
+
+
+def test_elastic_lines_do_not_move():
+    lengths = [6000.0, 5000.0, 7000.0]
+    beam = line(lengths, uniform(3, lengths, 20.0))
+    forces = analyse(beam, EN)
+    stiff = np.full(len(forces.stations), 1e14)
+    m = forces.moments("quasi_permanent")
+    found = settle(beam, forces.stations, m, lambda v: v / stiff, stiff)
+    assert np.abs(found.moments - m).max() <= 1e-3 * np.abs(m).max()  # parabolas through stations
+
+
+def test_cracked_stiffness_is_an_option_and_told_where_it_is_not_followed():
+    lengths = [7000.0, 7000.0]
+    beam = line(lengths, uniform(2, lengths, 30.0), depth=450.0)
+    layout = barred(beam, bottom=5, top=3)
+    soft = replace(beam, service=replace(beam.service, stiffness="cracked"))
+    assert sag(soft, layout) != pytest.approx(sag(beam, layout), rel=1e-3)
+    sprung = replace(soft, supports=(soft.supports[0], replace(soft.supports[1], spring_vertical=5e5), soft.supports[2]))
+    assert movable(sprung) is None
+    assert any("not followed" in m.text for m in run_check(sprung, layout).messages)
+
+
+def test_the_quick_check_by_hand():
+    """7.4.2: rho 0.5 %, C30: 11 + 1.5 sqrt(30) 0.5477/0.5 + 3.2 sqrt(30) (0.0954)^1.5; 9.3.1.1: l/18.5."""
+    assert float(sls.basic_span_depth(30.0, 0.005, 0.0, 1.0)) == pytest.approx(20.5, abs=0.05)
+    lengths = [6000.0, 6000.0]
+    beam = line(lengths, uniform(2, lengths, 20.0))
+    checks = {c.id: c for c in run_check(beam, barred(beam)).checks}
+    assert checks["deflection.span-depth.1"].severity == "advice"
+    us = replace(beam, code="aci318m-19")
+    checks = {c.id: c for c in run_check(us, barred(us, size="19")).checks}
+    assert checks["deflection.span-depth.1"].demand == pytest.approx(6000.0 / 18.5 * (0.4 + 500.0 / 700.0))
+
+
+def test_a_failing_quick_check_alone_makes_no_verdict():
+    lengths = [9000.0]
+    beam = line(lengths, uniform(1, lengths, 4.0), live=uniform(1, lengths, 1.0), depth=450.0)
+    result = run_design(replace(beam, service=Service(None, None))).result
+    quick = next(c for c in result.checks if c.id == "deflection.span-depth.1")
+    if not quick.ok:
+        assert quick not in result.failing
+    assert result.governing.id != quick.id
+
+
+def test_stresses_in_service_against_the_cracked_section():
+    """7.2(5) by hand: sigma = alpha_e M (d - x)/I at the lasting modulus."""
+    lengths = [6000.0]
+    beam = line(lengths, [Load("line", 0, 30.0, 30.0, 0.0, 6000.0)], live=[Load("line", 0, 12.0, 12.0, 0.0, 6000.0)])
+    result = run_check(beam, barred(beam))
+    check = next(c for c in result.checks if c.id == "bar-stress.bottom.1")
+    assert check.resistance == pytest.approx(0.8 * 500.0)
+    stage = {s[0]: s for s in result.stages}["lasting"]
+    alpha = 2e5 / stage[1]
+    a_s, a_2, d, d_2, b = 4 * np.pi * 100, 2 * np.pi * 100, 500 - 30 - 8 - 10, 48.0, 300.0
+    x = np.roots([0.5 * b, alpha * a_s + (alpha - 1) * a_2, -(alpha * a_s * d + (alpha - 1) * a_2 * d_2)])
+    x = float(x[x > 0][0])
+    i = b * x**3 / 3 + alpha * a_s * (d - x) ** 2 + (alpha - 1) * a_2 * (x - d_2) ** 2
+    assert check.demand == pytest.approx(alpha * 42.0 * 6000.0**2 / 8.0 * (d - x) / i, rel=2e-3)
+
+
+def test_least_steel_for_cracks_by_hand():
+    """7.3.2(2): k 0.86 at 500 mm, k_c 0.4, half of the section in tension, bars at yield."""
+    lengths = [6000.0]
+    beam = line(lengths, uniform(1, lengths, 20.0))
+    check = next(c for c in run_check(beam, barred(beam)).checks if c.id == "minimum.cracks-bottom.1")
+    assert check.demand == pytest.approx(0.4 * 0.86 * 2.8965 * 0.5 * 300.0 * 500.0 / 500.0, rel=1e-3)
+
+
+def test_a_cantilever_may_have_a_longer_reference():
+    beam = line([5000.0, 2000.0], uniform(2, [5000.0, 2000.0], 15.0), right_free=True)
+    long = replace(beam, service=replace(beam.service, cantilever=2.0))
+    one, two = ({c.id: c for c in run_check(b, barred(b)).checks}["deflection.total.2"] for b in (beam, long))
+    assert two.resistance == pytest.approx(2.0 * one.resistance)
+
+
+def test_precamber_span_by_span_is_read(bramble):
+    import yaml_beams
+
+    text = yaml_beams.SIMPLE + "service: {deflection: {precamber: [5]}, stiffness: cracked}\n"
+    bramble.write("a.beam.yaml", text)
+    assert bramble("design", "a.beam.yaml", "--quiet", "--no-figures").status == 0
+    bramble.write("b.beam.yaml", text.replace("[5]", "[5, 5]"))
+    ran = bramble("design", "b.beam.yaml")
+    assert ran.status == 2
+    assert "precamber" in ran.err
