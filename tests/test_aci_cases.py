@@ -24,7 +24,7 @@ UNITS = {
 }
 # of other stages: lightweight concrete, hand coefficients, cover tables, span/depth, side bars of deep webs, perimeter beams
 LATER = {
-    "lambda_density", "approx_moment_coeff", "approx_shear_coeff", "torsion_props", "cover_min", "excess_stirrup_area", "integrity",
+    "lambda_density", "approx_moment_coeff", "approx_shear_coeff", "torsion_props", "excess_stirrup_area", "integrity",
     "deflection_limit", "deflection_closed", "deflection_K", "fc_minimum", "fy_limit", "Av_min_exempt",
     "skin_bars", "Ktr_min", "hook180_depth", "Vc_LW",
 }  # fmt: skip
@@ -270,6 +270,7 @@ CALLS = {
     "psi_c_hook": lambda c: c.mpa("fc") / c.x.confinement[0] + 0.6,
     "psi_g": lambda c: flexure and bars.grade_factor(c.mpa("fy"), c.x),
     "shear_design": _chain,
+    "cover_min": lambda c: bars.least_cover(c.a["exposure"], c.mm("db"), c.x) * c.u["mm"],
     "h_min": lambda c: (
         service.least_depth(c.mm("l"), {"one": "end", "both": "interior"}.get(c.a["support"], c.a["support"]), c.mpa("fy"), c.x) * c.u["mm"]
     ),

@@ -238,3 +238,36 @@ def test_an_interrupt_waits_for_the_whole_set(tmp_path, monkeypatch):
     with pytest.raises(KeyboardInterrupt):
         write_all(tmp_path, {"a": b"1", "b": b"2", "c": b"3"})
     assert sorted(os.listdir(tmp_path)) == ["a", "b", "c"]
+
+
+@pytest.mark.parametrize(
+    ("cover", "words"),
+    [
+        ("{exposure: XC9}", "is no class of exposure"),
+        ("{exposure: XC3, fire: R45}", "is not in the tables"),
+        ("{exposure: XC3, fire: R240, top: 40}", "a width of at least"),
+        ("{exposure: XC3, bottom: 20}", "is less than"),
+        ("{top: 30, bottom: 30}", "give 'sides'"),
+        ("{top: 30, bottom: 30, sides: 30, fire: R60}", "give the 'exposure' too"),
+        ("{exposure: XC3, fire: soon}", "is no fire resistance"),
+        ("{exposure: XC3, structural_class: S9}", "is no structural class"),
+    ],
+)
+def test_covers_that_cannot_be(bramble, cover, words):
+    text = yaml_beams.SIMPLE.replace("{top: 30, bottom: 30, sides: 30}", cover)
+    bramble.write("c.beam.yaml", text.replace("width: 300}\nline", "width: 200}\nline"))
+    ran = bramble("design", "c.beam.yaml")
+    assert ran.status == 2
+    assert words in ran.err
+
+
+def test_cover_is_worked_out_and_told(bramble):
+    """XC3: 25 + 10 mm for stirrups; 32 + 10 less an 8 mm stirrup for main bars; R90 at 300 mm: 40 + 10 less half a 12 mm bar and 8 mm."""
+    bramble.write("c.beam.yaml", yaml_beams.SIMPLE.replace("{top: 30, bottom: 30, sides: 30}", "{exposure: XC3, fire: R90}"))
+    found = bramble("design", "c.beam.yaml", "--json", "--no-figures").json
+    assert found["beam"]["cover_mm"] == {"top": 35.0, "bottom": 40.0, "sides": 40.0}
+    assert any("cover was worked out for XC3, R90" in m["text"] for m in found["messages"])
+    us = yaml_beams.demo("annex-floor").replace("cover: {top: 1.5, bottom: 1.5, sides: 1.5}", "cover: {exposure: weather}")
+    assert "exposure" in us
+    bramble.write("u.beam.yaml", us)
+    assert bramble("design", "u.beam.yaml", "--json", "--no-figures").json["beam"]["cover_mm"]["top"] == pytest.approx(1.75 * 25.4)

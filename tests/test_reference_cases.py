@@ -12,7 +12,7 @@ import pytest
 from upright_bramble.analysis import analyse
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import get_code
-from upright_bramble.codes.en1992 import bending, bond, materials, service, shear, torsion
+from upright_bramble.codes.en1992 import bending, bond, cover, materials, service, shear, torsion
 from upright_bramble.codes.en1992.code import zero_moment_distances
 from upright_bramble.codes.protocol import Stage, Surroundings
 from upright_bramble.files.beam_file import beam_from
@@ -289,6 +289,9 @@ CALLS = {
     "anchorage_intermediate": lambda a, g, c: _code(a).into_support(a["phi"], False),
     "compression_bar_link_spacing_max": lambda a, g, c: _code(a).compressed_bar_spacing(a["phi"]),
     "deflection_simple_udl": _deflection,
+    "cmin_dur": lambda a, g, c: cover.durability_cover(a["exposure"], a["s_class"]),
+    "cover_nominal": lambda a, g, c: cover.nominal_cover(cover.durability_cover(a["exposure"], 4), a["phi"], 10.0),
+    "fire_axis_distance": lambda a, g, c: cover.fire_axis_distance(a["R"], a["b"], a["continuous"]),
     "ld_basic": lambda a, g, c: service.basic_span_depth(a["fck"], a["rho"], 0.0, a.get("K", 1.0)),
     "ld_allowed": lambda a, g, c: (
         service.basic_span_depth(a["fck"], a["rho"], 0.0, 1.0)

@@ -46,7 +46,7 @@ def sized(beam: Beam, code: DesignCode, auto: Mapping[str, tuple[bool, bool]]) -
         if beam == before:
             break
     words = tuple(f"profile {p.name}: {p.depth:.0f} mm deep and {p.width:.0f} mm wide were proposed" for p in new.values())
-    return replace(beam, proposed=words)
+    return replace(beam, proposed=(*beam.proposed, *words))
 
 
 def _depth(beam: Beam, code: DesignCode, profile: Profile, moment: float, length: float, cantilever: bool) -> float:

@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Protocol, TypeAlias
 
-from upright_bramble.beam import Concrete, Flange, Service, Steel
+from upright_bramble.beam import Concrete, Cover, Flange, Service, Steel
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
@@ -125,6 +125,21 @@ class EndFacts:
     nominal_moment: float
     beyond_centre: float
     hooked: bool
+
+
+@dataclass(frozen=True)
+class CoverWish:
+    """What cover is worked out from: class of exposure, minutes of fire (None: none asked for), structural class, allowance for
+    deviation (None: the usual one); least and largest diameter of main bars, of stirrups; least width; whether the beam is continuous."""
+
+    exposure: str
+    fire: int | None
+    structural_class: int
+    deviation: float | None
+    bars: tuple[float, float]
+    ties: tuple[float, float]
+    width: float
+    continuous: bool
 
 
 @dataclass(frozen=True)
@@ -415,6 +430,10 @@ class DesignCode(Protocol):
         ...
 
     def least_cover(self, phi: Floats) -> Array: ...
+    def cover_for(self, wish: CoverWish) -> Cover:
+        """Nominal cover to the stirrup. Raises CodeError with what is not possible."""
+        ...
+
     def into_support(self, phi: Floats, simple: bool) -> Array:
         """How far past a support's face bottom bars go, mm."""
         ...

@@ -11,6 +11,7 @@ from upright_bramble.analysis import sized
 from upright_bramble.analysis.flanges import with_flanges
 from upright_bramble.analysis.line import solve
 from upright_bramble.codes import DesignCode, get_code
+from upright_bramble.codes.protocol import CoverWish
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, UnstableLine
 from upright_bramble.files import models as m
 from upright_bramble.files.faults import tried
@@ -47,6 +48,8 @@ class _Reader:
         self.told = {f.key for f in faults}
         self.units: UnitSystem = SYSTEMS[given.units]
         self.profiles = dict(given.profiles)
+        self.cover = b.Cover(30.0, 30.0, 30.0)
+        self.proposed: tuple[str, ...] = ()
 
     def _guess_sizes(self) -> None:
         """Depths and widths left to the program, at first from the longest span of the profile alone."""
@@ -78,21 +81,22 @@ class _Reader:
         concrete = concrete_of(g.concrete, code, self.units, self.wrong)
         bars, stirrups = steels_of(g.reinforcement, code, self.units, self.wrong)
         self._guess_sizes()
+        detailing = self._detailing(code)
+        self.cover = self._cover(code, detailing)
         profiles = {name: self._profile(name, p) for name, p in self.profiles.items()}
         supports, spans = self._line(profiles)
         actions = self._actions(code, supports, spans) if spans else ()
         given = self._given(code, supports, spans) if spans else {}
         combining = self._combining(code, actions)
         redistribution = self._redistribution(supports, spans)
-        detailing = self._detailing(code)
         service = self._service(code)
         self._sizes(profiles, spans, supports, detailing, code)
         if self.faults:
             raise InputFaults(self.faults)
         beam = b.Beam(
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
-            b.Cover(g.cover.top, g.cover.bottom, g.cover.sides), supports, spans, actions, service, detailing,
-            g.arrangements, combining, redistribution, given, g.torsion == "compatibility", (),
+            self.cover, supports, spans, actions, service, detailing,
+            g.arrangements, combining, redistribution, given, g.torsion == "compatibility", self.proposed,
             {key: value for key, value in g.about.model_dump().items() if value},
         )  # fmt: skip
         self._stands(beam, code)
@@ -167,6 +171,43 @@ class _Reader:
             self.wrong(path, "the flange of an L stands out on one side: give 'gap_left' or 'gap_right', or the 'width' and 'side'")
         return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0), f.cross_steel))
 
+    def _cover(self, code: DesignCode, detailing: b.Detailing) -> b.Cover:
+        """As given, or worked out; what is given wins, but never below what the exposure asks for."""
+        c = self.given.cover
+        mine = {face: getattr(c, face) for face in ("top", "bottom", "sides")}
+        if c.exposure is None:
+            missing = [face for face, value in mine.items() if value is None]
+            if missing:
+                self.wrong(("cover",), f"give '{missing[0]}', or the 'exposure' that cover is worked out from")
+            if c.fire is not None:
+                self.wrong(("cover", "fire"), "give the 'exposure' too: cover is worked out from both")
+            return b.Cover(*(30.0 if v is None else v for v in mine.values()))
+        bars = [code.catalogue[s] for s in detailing.main_bars if s in code.catalogue] or [20.0]
+        ties = [code.catalogue[s] for s in detailing.stirrup_bars if s in code.catalogue] or [8.0]
+        widths = [float(p.width) for p in self.profiles.values() if isinstance(p.width, (int, float))] or [300.0]
+        spans = [e for e in self.given.line if isinstance(e, m.SpanIn)]
+        share = self.given.redistribution
+        alike = share is None or (share.percent != "as far as allowed" and share.percent <= 15.0)
+        whole = len(spans) > 1 and not any(e.hinges for e in spans) and alike
+        wish = CoverWish(
+            c.exposure, c.fire, c.structural_class, c.deviation, (min(bars), max(bars)), (min(ties), max(ties)), min(widths), whole
+        )
+        try:
+            found = code.cover_for(wish)
+        except CodeError as error:
+            self.wrong(("cover", "fire" if str(error).startswith(("R", "fire")) else "exposure"), str(error))
+            return b.Cover(30.0, 30.0, 30.0)
+        for face, value in mine.items():
+            asked = getattr(found, face)
+            if value is not None and value < asked - 1e-6:
+                self.wrong(("cover", face), f"{value:g} mm is less than the {asked:g} mm that {c.exposure} and fire ask for; leave it out")
+        cover = b.Cover(*(getattr(found, face) if value is None else value for face, value in mine.items()))
+        unit, factor = self.units.of["section"], self.units.factor("section")
+        words = ", ".join(f"{face} {getattr(cover, face) / factor:.4g}" for face in mine)
+        said = c.exposure + (f", R{c.fire}" if c.fire else "")
+        self.proposed = (f"cover was worked out for {said}: {words} {unit}",)
+        return cover
+
     def _outlined(self, name: str, corners: list[list[float]]) -> b.Profile:
         """A polygon with its top at 0, and its widths where stirrups and bars are."""
         highest = min(y for _, y in corners)
@@ -180,7 +221,7 @@ class _Reader:
         if parted(points):
             self.wrong(("profiles", name, "outline"), "at some depth it stands in two pieces: give each web of it a beam of its own")
             return fallback
-        cover, depth = self.given.cover, float(strips.height[0])
+        cover, depth = self.cover, float(strips.height[0])
         if depth <= cover.top + cover.bottom + 2.0 * BAND:
             self.wrong(("profiles", name, "outline"), f"{depth:g} mm of depth leave no room for bars inside the cover")
             return fallback
@@ -545,7 +586,7 @@ class _Reader:
         code: DesignCode,
     ) -> None:
         """Sizes that leave no room for a beam."""
-        c = self.given.cover
+        c = self.cover
         for name, p in profiles.items():
             keys = ("outline", "outline") if p.outline else ("width", "depth")
             for key, value in zip(keys, (p.width, p.depth), strict=True):

@@ -106,12 +106,31 @@ class ReinforcementIn(Entry):
     yield_: StressValue | None = Field(None, alias="yield", description="yield strength, instead of grades")
 
 
-class CoverIn(Entry):
-    """Nominal cover to the stirrup."""
+def _fire(value: object) -> object:
+    """R60, or 60."""
+    text = str(value).strip().upper().removeprefix("R")
+    if isinstance(value, bool) or not text.isdigit() or len(text) > 3:
+        raise PydanticCustomError("fire", "{text}", {"text": f"'{str(value)[:20]}' is no fire resistance; such as R60"})
+    return int(text)
 
-    top: CoverLength
-    bottom: CoverLength
-    sides: CoverLength
+
+def _structural(value: object) -> object:
+    text = str(value).strip().upper().removeprefix("S")
+    if isinstance(value, bool) or text not in ("1", "2", "3", "4", "5", "6"):
+        raise PydanticCustomError("structural", "{text}", {"text": f"'{str(value)[:20]}' is no structural class; S1 to S6"})
+    return int(text)
+
+
+class CoverIn(Entry):
+    """Nominal cover to the stirrup: given, or worked out from exposure and fire."""
+
+    top: CoverLength | None = None
+    bottom: CoverLength | None = None
+    sides: CoverLength | None = None
+    exposure: Word | None = Field(None, description="class of exposure, such as XC3, or inside, weather, earth")
+    fire: Annotated[int, BeforeValidator(_fire)] | None = Field(None, description="fire resistance, such as R60")
+    structural_class: Annotated[int, BeforeValidator(_structural)] = Field(4, description="S1 to S6")
+    deviation: CoverLength | None = Field(None, description="allowance for deviation")
 
 
 class FlangeIn(Entry):

@@ -37,16 +37,17 @@ _STYLE: Any = {
 
 
 def diagrams(result: Result) -> Figure:
-    """Moment and shear against their resistance, the deflected shape, the elevation with its bars."""
+    """Moment and shear against their resistance, the deflected shape, crack widths where any are found, the elevation with its bars."""
+    cracks = bool(result.curves.crack_top.any() or result.curves.crack_bottom.any())
     with matplotlib.rc_context(_STYLE):
         figure = Figure(figsize=SIZE, dpi=DPI)
         axes: Any = figure.subplots(
-            4,
+            5 if cracks else 4,
             1,
             sharex=True,
             gridspec_kw={
-                "height_ratios": [3.1, 2.6, 1.3, 2.2],
-                "hspace": 0.24,
+                "height_ratios": [2.9, 2.4, 1.25, 0.95, 2.1] if cracks else [3.1, 2.6, 1.3, 2.2],
+                "hspace": 0.29 if cracks else 0.24,
                 "left": 0.075,
                 "right": 0.985,
                 "top": 0.885,
@@ -58,7 +59,9 @@ def diagrams(result: Result) -> Figure:
         _moment(axes[0], result, units)
         _shear(axes[1], result, units)
         _deflection(axes[2], result, units)
-        _elevation(axes[3], result, units)
+        if cracks:
+            _cracks(axes[3], result, units)
+        _elevation(axes[-1], result, units)
         low, high = result.beam.ends
         axes[0].set_xlim(
             (low - 0.01 * (high - low)) / units.system.factor("span"), (high + 0.01 * (high - low)) / units.system.factor("span")
@@ -233,6 +236,29 @@ def _deflection(axis: Axes, result: Result, units: Shown) -> None:
                 bbox={"boxstyle": "round,pad=0.12", "fc": "white", "ec": "none", "alpha": 0.85},
             )  # fmt: skip
     _key(axis, [(INK, "-", "long term"), (LEAF, "--", "immediate"), (STRAW, "-.", "after finishes")])
+
+
+def _cracks(axis: Axes, result: Result, units: Shown) -> None:
+    """Widths along both faces, the bottom's below the axis, with their limit where the code has one."""
+    c, at = result.curves, result.forces.stations
+    x, k = at.x / units.system.factor("span"), units.system.factor("section")
+    _bare(axis, f"crack {units.unit('section')}")
+    _supports(axis, result.beam, units)
+    ok = valid_stations(result.beam, at)  # elsewhere bars are only being anchored
+    bottom, top = (np.where(ok, v / k, 0.0) for v in (c.crack_bottom, c.crack_top))
+    axis.fill_between(x, 0.0, bottom, color=BERRY_PALE, lw=0)
+    axis.fill_between(x, 0.0, -top, color=BERRY_FAINT, lw=0)
+    axis.plot(x, bottom, color=INK, lw=1.1)
+    axis.plot(x, -top, color=INK, lw=1.1, ls="--")
+    limits = [v.resistance for v in result.checks if v.quantity == "crack"]
+    if limits:
+        for sign in (1.0, -1.0):
+            axis.axhline(sign * min(limits) / k, color=THORN, lw=0.9, ls=(0, (1, 1.5)))
+    axis.invert_yaxis()
+    axis.margins(y=0.12)
+    axis.yaxis.set_major_formatter(lambda v, _: f"{abs(v):g}")
+    what = [(INK, "-", "width at the bottom"), (INK, "--", "at the top")]
+    _key(axis, [*what, (THORN, ":", "limit")] if limits else [*what, ("none", "-", "likely, for information")])
 
 
 def _elevation(axis: Axes, result: Result, units: Shown) -> None:

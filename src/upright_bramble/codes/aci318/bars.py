@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.codes.aci318.expressions import Expressions
+from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats
 from upright_bramble.working import clause
 
@@ -136,3 +137,16 @@ def compression_splice(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> A
         length = ((0.13 if metric else 0.0009) * stress - 24.0) * d_b
     length = np.maximum(length, _twelve(x))
     return np.asarray(length * (4.0 / 3.0 if f_c < (21.0 if metric else 3000.0 * x.stress) * (1.0 - 1e-9) else 1.0))
+
+
+EXPOSURES = ("inside", "weather", "earth")
+
+
+@clause(ACI, "Table 20.5.1.3.1", "cover", "inside 1-1/2 in; weather 2 in from No. 6, else 1-1/2 in; cast against earth 3 in", "mm")
+def least_cover(exposure: str, d_b: float, x: Expressions) -> float:
+    """Specified cover of cast-in-place beams, mm. Raises CodeError for an exposure that the table does not have."""
+    if exposure not in EXPOSURES:
+        raise CodeError(f"'{exposure}' is no exposure here; exposures: {', '.join(EXPOSURES)}")
+    inch = x.length > 1.0
+    small, large, earth = (1.5 * 25.4, 2.0 * 25.4, 3.0 * 25.4) if inch else (40.0, 50.0, 75.0)
+    return earth if exposure == "earth" else large if exposure == "weather" and d_b >= 19.0 else small

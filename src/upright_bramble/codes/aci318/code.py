@@ -12,13 +12,14 @@ from typing import Any
 
 import numpy as np
 
-from upright_bramble.beam import Concrete, Flange, Service, Steel
+from upright_bramble.beam import Concrete, Cover, Flange, Service, Steel
 from upright_bramble.codes.aci318 import bars, flexure, service, shear, torsion
 from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC, Expressions
 from upright_bramble.codes.patterns import Arrangement, alternate_and_adjacent
 from upright_bramble.codes.protocol import (
     Ask,
     Combination,
+    CoverWish,
     Cracking,
     EndFacts,
     Face,
@@ -322,6 +323,16 @@ class ACI318:
     def least_cover(self, phi: Floats) -> Array:
         """Clear cover of d_b: development lengths are for it (25.4.2.3)."""
         return np.asarray(phi) * 1.0
+
+    def cover_for(self, wish: CoverWish) -> Cover:
+        """Table 20.5.1.3.1 of stirrups, and of main bars inside them; no fire, which is ACI 216.1."""
+        if wish.fire is not None:
+            raise CodeError("fire is not in this code; give 'top', 'bottom' and 'sides' for it")
+        tie, bar = (bars.least_cover(wish.exposure, d, self.x) for d in (wish.ties[1], wish.bars[1]))
+        least = max(tie, bar - wish.ties[0])
+        step = self.x.length / 4.0 if self.x is INCH_POUND else 5.0
+        least = math.ceil(least / step - 1e-9) * step
+        return Cover(least, least, least)
 
     def into_support(self, phi: Floats, simple: bool) -> Array:  # noqa: ARG002
         """9.7.3.8.1-2: 6 in into the support."""

@@ -11,13 +11,14 @@ from typing import Any
 
 import numpy as np
 
-from upright_bramble.beam import Concrete, Flange, Service, Steel
-from upright_bramble.codes.en1992 import bending, bond, materials, shear, torsion
+from upright_bramble.beam import Concrete, Cover, Flange, Service, Steel
+from upright_bramble.codes.en1992 import bending, bond, cover, materials, shear, torsion
 from upright_bramble.codes.en1992 import service as sls
 from upright_bramble.codes.patterns import Arrangement, alternate_and_adjacent
 from upright_bramble.codes.protocol import (
     Ask,
     Combination,
+    CoverWish,
     Cracking,
     EndFacts,
     Face,
@@ -353,6 +354,19 @@ class EN1992:
     def least_cover(self, phi: Floats) -> Array:
         """4.4.1.2(3), 4.4.1.3(1): nominal cover of a bar itself for bond, its diameter and 10 mm of deviation."""
         return np.asarray(phi) + 10.0
+
+    def cover_for(self, wish: CoverWish) -> Cover:
+        """4.4.1 all round, of stirrups and of main bars inside them; EN 1992-1-2, 5.6 at soffit and sides, for the thinnest bars."""
+        deviation = 10.0 if wish.deviation is None else wish.deviation
+        durable = cover.durability_cover(wish.exposure, wish.structural_class)
+        tie = cover.nominal_cover(durable, wish.ties[1], deviation)
+        least = max(tie, cover.nominal_cover(durable, wish.bars[1], deviation) - wish.ties[0])
+        exposed = least
+        if wish.fire is not None:
+            a = cover.fire_axis_distance(wish.fire, wish.width, wish.continuous) + cover.CORNER
+            exposed = max(least, a - 0.5 * wish.bars[0] - wish.ties[0])
+        top, other = (math.ceil(v / 5.0 - 1e-9) * 5.0 for v in (least, exposed))
+        return Cover(top, other, other)
 
     def into_support(self, phi: Floats, simple: bool) -> Array:
         """9.2.1.5(2): 10 phi past an inner face for straight bars; at simple ends the anchorage says it."""

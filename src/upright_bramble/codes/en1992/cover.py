@@ -1,0 +1,53 @@
+"""EN 1992-1-1 section 4 and EN 1992-1-2 section 5: cover for durability, bond and fire. mm."""
+
+from __future__ import annotations
+
+from upright_bramble.errors import CodeError
+from upright_bramble.working import clause
+
+EXPOSURES = ("X0", "XC1", "XC2", "XC3", "XC4", "XD1", "XD2", "XD3", "XS1", "XS2", "XS3")
+
+# Table 4.4N: rows S1 to S6, columns X0, XC1, XC2/XC3, XC4, XD1/XS1, XD2/XS2, XD3/XS3
+_DURABILITY = (
+    (10.0, 10.0, 10.0, 15.0, 20.0, 25.0, 30.0), (10.0, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0), (10.0, 10.0, 20.0, 25.0, 30.0, 35.0, 40.0),
+    (10.0, 15.0, 25.0, 30.0, 35.0, 40.0, 45.0), (15.0, 20.0, 30.0, 35.0, 40.0, 45.0, 50.0), (20.0, 25.0, 35.0, 40.0, 45.0, 50.0, 55.0),
+)  # fmt: skip
+_COLUMN = {"X0": 0, "XC1": 1, "XC2": 2, "XC3": 2, "XC4": 3, "XD1": 4, "XS1": 4, "XD2": 5, "XS2": 5, "XD3": 6, "XS3": 6}
+
+# EN 1992-1-2 Tables 5.5 and 5.6: by minutes, (least width, axis distance) from the narrowest on
+_SIMPLE = {
+    30: ((80.0, 25.0), (120.0, 20.0), (160.0, 15.0)), 60: ((120.0, 40.0), (160.0, 35.0), (200.0, 30.0), (300.0, 25.0)),
+    90: ((150.0, 55.0), (200.0, 45.0), (300.0, 40.0), (400.0, 35.0)), 120: ((200.0, 65.0), (240.0, 60.0), (300.0, 55.0), (500.0, 50.0)),
+    180: ((240.0, 80.0), (300.0, 70.0), (400.0, 65.0), (600.0, 60.0)), 240: ((280.0, 90.0), (350.0, 80.0), (500.0, 75.0), (700.0, 70.0)),
+}  # fmt: skip
+_CONTINUOUS = {
+    30: ((80.0, 15.0), (160.0, 12.0)), 60: ((120.0, 25.0), (200.0, 12.0)), 90: ((150.0, 35.0), (250.0, 25.0)),
+    120: ((200.0, 45.0), (300.0, 35.0), (500.0, 30.0)), 180: ((240.0, 60.0), (400.0, 50.0), (600.0, 40.0)),
+    240: ((280.0, 75.0), (500.0, 60.0), (700.0, 50.0)),
+}  # fmt: skip
+CORNER = 10.0  # on top of the axis distance for the sides of beams with one layer (5.6.2(3), 5.6.3)
+
+
+@clause("EN 1992-1-1", "Table 4.4N", "c_min,dur", "by exposure and structural class", "mm")
+def durability_cover(exposure: str, structural_class: int) -> float:
+    """Least cover against corrosion. Raises CodeError for a class of exposure that the table does not have."""
+    if exposure not in _COLUMN:
+        raise CodeError(f"'{exposure}' is no class of exposure here; classes: {', '.join(EXPOSURES)}")
+    return _DURABILITY[structural_class - 1][_COLUMN[exposure]]
+
+
+@clause("EN 1992-1-2", "Tables 5.5, 5.6", "a", "by fire resistance and width", "mm")
+def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
+    """Axis distance of bars from the soffit. Raises CodeError where the beam is too narrow or the time is not in the tables."""
+    table = _CONTINUOUS if continuous else _SIMPLE
+    if minutes not in table:
+        raise CodeError(f"R{minutes} is not in the tables; times: {', '.join(f'R{m}' for m in table)}")
+    found = [a for least, a in table[minutes] if width >= least - 1e-6]
+    if not found:
+        raise CodeError(f"R{minutes} asks for a width of at least {table[minutes][0][0]:g} mm")
+    return found[-1]
+
+
+def nominal_cover(durability: float, phi: float, deviation: float) -> float:
+    """4.4.1.1(2), 4.4.1.2(2): c_nom of a bar `phi`."""
+    return max(durability, phi, 10.0) + deviation
