@@ -190,7 +190,7 @@ Zones = list[tuple[float, float, float]]
 
 def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step: float) -> Zones:
     """With a zone of its own over each lap whose thirds have too few stirrups."""
-    edges = (low + FIRST * step, high - FIRST * step)
+    edges, made = (low + FIRST * step, high - FIRST * step), Zones()
     for lap in sorted(laps, key=lambda v: v.start):
         thirds = lap.within(low, high)
         places = [a + k * s for a, b, s in zones for k in range(round((b - a) / s) + 1)]
@@ -206,8 +206,12 @@ def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step:
             if any(sum(a - 1e-6 <= p <= b + 1e-6 for p in own) < lap.number for a, b in thirds):
                 break
             spacing = n * step
+        for other in [z for z in made if z[0] < end and z[1] > start]:  # laps that overlap share one zone
+            start, end, spacing = math.ceil(min(start, other[0])), math.floor(max(end, other[1])), min(spacing, other[2])
+            made.remove(other)
         count = math.floor((end - start) / spacing + 1e-9)
         mine = (float(start), float(start + count * spacing), spacing)
+        made.append(mine)
         zones = sorted([*(piece for zone in zones for piece in _beside(zone, mine)), mine])
     return zones
 

@@ -315,12 +315,19 @@ def _rows(bars: Sequence[BarOut], piece: Piece) -> list[list[BarOut]]:
     for bar in sorted(bars, key=lambda b: (order[b.face], b.layer, b.start_mm, -b.end_mm)):
         for row in rows:
             same = (row[0].face, row[0].layer) == (bar.face, bar.layer)
-            if same and all(piece.x(b.end_mm) + ROW_GAP <= piece.x(bar.start_mm) for b in row):
+            if same and all(_extent(b, piece)[1] + ROW_GAP <= _extent(bar, piece)[0] for b in row):
                 row.append(bar)
                 break
         else:
             rows.append([bar])
     return rows
+
+
+def _extent(bar: BarOut, piece: Piece) -> tuple[float, float]:
+    """What a bar takes of its line: itself, or what is written over it."""
+    a, b = piece.x(bar.start_mm), piece.x(bar.end_mm)
+    half = 0.5 * text_width(f"{bar.mark}  {bar.count} #{bar.size}  L={bar.cut_length_mm:.0f} ")
+    return min(a, 0.5 * (a + b) - half), max(b, 0.5 * (a + b) + half)
 
 
 def _drawn_out(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, y: float) -> float:
