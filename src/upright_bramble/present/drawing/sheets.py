@@ -324,10 +324,12 @@ def _rows(bars: Sequence[BarOut], piece: Piece) -> list[list[BarOut]]:
 
 
 def _extent(bar: BarOut, piece: Piece) -> tuple[float, float]:
-    """What a bar takes of its line: itself, or what is written over it."""
+    """What a bar takes of its line: itself, and what is written beside a short one."""
     a, b = piece.x(bar.start_mm), piece.x(bar.end_mm)
-    half = 0.5 * text_width(f"{bar.mark}  {bar.count} #{bar.size}  L={bar.cut_length_mm:.0f} ")
-    return min(a, 0.5 * (a + b) - half), max(b, 0.5 * (a + b) + half)
+    wide = text_width(f"{bar.mark}  {bar.count} #{bar.size}  L={bar.cut_length_mm:.0f} ") + 2.0
+    if wide <= b - a:
+        return a, b
+    return (a - wide, b) if bar.ends[1] in ("bend", "hook") else (a, b + wide)
 
 
 def _drawn_out(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, y: float) -> float:
@@ -358,7 +360,11 @@ def _one_bar(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float
         points = _ended(points[::-1], bar, 1, sign, piece)[::-1]
     sheet.line(points, "bars")
     text = f"{bar.mark}  {written.bars(bar.count, bar.size)}  L={written.length(bar.cut_length_mm)}"
-    sheet.text(0.5 * (a + b), y + 1.2, text, SMALL, "middle")
+    if text_width(text) <= b - a:
+        sheet.text(0.5 * (a + b), y + 1.2, text, SMALL, "middle")
+    else:  # a short bar: beside its straight end
+        left = bar.ends[1] in ("bend", "hook")
+        sheet.text(a - 2.0 if left else b + 2.0, y, text, SMALL, "right" if left else "left", "middle")
     for side, end, x in ((0, bar.start_mm, a), (1, bar.end_mm, b)):
         if piece.start <= end <= piece.end and bar.ends[side] in ("bend", "hook"):
             leg = written.length(_leg(bar, side))
