@@ -427,3 +427,28 @@ def test_the_ramped_resistance_covers_the_shifted_envelope_everywhere(name, othe
     inside = (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
     assert (curves.design_moment_max[inside] <= curves.moment_positive[inside] + 1e3).all()
     assert (curves.design_moment_min[inside] >= curves.moment_negative[inside] - 1e3).all()
+
+
+def test_values_at_one_place(demo):
+    """At a station: what the result has there; at a support: both sides; between: on the line; elsewhere: refused with a word."""
+    found = json.loads((demo / "DB3" / "DB3.result.json").read_text("utf-8"))
+    s = found["stations"]
+    i = next(k for k, x in enumerate(s["x_mm"]) if 9000.0 < x < 9400.0)
+    (place_,) = json.loads(ran(demo, "at", "DB3", f"{s['x_mm'][i] / 1e3} m", "--json").stdout)
+    values = {(v["heading"], v["what"]): v["value"] for v in place_["values"]}
+    assert values["resistance", "moment positive"] == pytest.approx(s["resistance"]["moment_positive_kNm"][i] * 1e6, rel=1e-6)
+    assert values["steel", "bottom provided"] == pytest.approx(s["steel"]["bottom_provided_mm2"][i], rel=1e-6)
+    assert values["forces, characteristic", "moment max"] == pytest.approx(
+        s["service"]["characteristic"]["moment_max_kNm"][i] * 1e6, rel=1e-6
+    )
+    both = json.loads(ran(demo, "at", "DB3", "B", "--json").stdout)
+    assert [p["span"] for p in both] == [1, 2]
+    (middle,) = json.loads(ran(demo, "at", "boathouse-deck.beam.yaml", "2:0.5", "--json").stdout)
+    assert middle["x_mm"] == 6400.0 + 4050.0
+    assert {"04"} <= set(middle["bars"])
+    shown = ran(demo, "at", "AF1", "12.5 ft", "--no-colour")
+    assert "kip·ft" in shown.stdout
+    for place_, words in (("Q", "is no place"), ("99 m", "outside the beam"), ("9:0.5", "spans are 1 to 4"), ("5 kN", "is no place")):
+        refused = ran(demo, "at", "DB3", place_)
+        assert refused.returncode == 2
+        assert words in refused.stderr

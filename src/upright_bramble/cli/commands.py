@@ -108,6 +108,22 @@ def check(beam: Path, layout: Path, into: Path | None, as_json: bool, quiet: boo
 
 @click.command()
 @click.argument("result", type=_FILE)
+@click.argument("x", metavar="X")
+@click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
+@click.option("--no-colour", is_flag=True, help="No colours.")
+def at(result: Path, x: str, as_json: bool, no_colour: bool) -> None:
+    """Every value of a result at one place: forces, steel, resistance, deflection, cracks.
+
+    X is a place along the beam ('3.25 m'), a support (both sides of it), or 2:0.5, the middle of span 2. RESULT is a result.json,
+    its folder, or the beam file beside it.
+    """
+    from upright_bramble.cli.issue import show_place
+
+    show_place(result, x, as_json, not no_colour)
+
+
+@click.command()
+@click.argument("result", type=_FILE)
 @click.option("--format", "kinds", default="dxf,pdf", show_default=True, help="Any of dxf, svg, pdf, png, with commas between.")
 @click.option("--into", type=_FILE, help="Folder for the drawing; that of the result when left out.")
 @click.option("--force", is_flag=True, help="Overwrite drawings that differ.")
@@ -221,5 +237,5 @@ def schema(what: str) -> None:
 
 def add_to(group: click.Group) -> None:
     """In the order of the work."""
-    for command in (start, forces, design, check, section, draw, bars, compare, codes, demo, schema):
+    for command in (start, forces, design, check, section, at, draw, bars, compare, codes, demo, schema):
         group.add_command(command)

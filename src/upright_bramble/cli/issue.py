@@ -91,3 +91,21 @@ def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> N
     from upright_bramble.present.terminal import make_console
 
     printed(partial(comparison_table, make_console(colour=colour), found))
+
+
+def show_place(path: Path, x: str, as_json: bool, colour: bool) -> None:
+    from upright_bramble.present.place_view import place_data, place_table, places_of
+
+    found = _found(path)
+    places = places_of(found.data, x)
+    if as_json:
+        data = [place_data(p) for p in places]
+        click.echo(json.dumps(data, ensure_ascii=False))
+        return
+    from upright_bramble.present.terminal import make_console
+
+    console = make_console(colour=colour)
+    for number, place in enumerate(places):
+        if number:
+            printed(partial(console.rule, style="dim", characters="-"))
+        printed(partial(place_table, console, found.data, place))

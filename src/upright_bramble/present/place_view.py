@@ -1,0 +1,131 @@
+"""Every value of a result at one place along the beam."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from upright_bramble.errors import BrambleError, UnitError
+from upright_bramble.files.amounts import significant
+from upright_bramble.files.result_file import BarOut, ResultFile, StirrupOut
+from upright_bramble.present.palette import BERRY
+from upright_bramble.present.terminal import plain
+from upright_bramble.units import SYSTEMS, UnitSystem, parse
+
+if TYPE_CHECKING:
+    from rich.console import Console
+
+_UNITS = {"kNm": ("moment", 1e6), "kN": ("force", 1e3), "mm2": ("area", 1.0), "mm": ("section", 1.0)}
+_GROUPS = (("strength", "forces, strength"), ("design", "forces to design for"), ("steel", "steel"), ("resistance", "resistance"),
+           ("deflection", "deflection"), ("crack", "crack width"))  # fmt: skip
+
+
+class NoPlace(BrambleError):
+    """A place that the beam does not have."""
+
+
+@dataclass(frozen=True)
+class Place:
+    """At x (mm) in span `span` (from 1): values by heading and name with their quantity ('moment', 'force', 'area', 'section'), in N and
+    mm; the bars and stirrups there."""
+
+    x: float
+    span: int
+    values: tuple[tuple[str, str, float, str], ...]
+    bars: tuple[BarOut, ...]
+    stirrups: tuple[StirrupOut, ...]
+
+
+def places_of(result: ResultFile, text: str) -> list[Place]:
+    """'3.25m', a bare number in span units, a support's name (both sides of it), or '2:0.5', a share of a span. Raises NoPlace."""
+    beam = result.beam
+    share = re.fullmatch(r"\s*(\d+)\s*:\s*(\d*\.?\d+)\s*", text)
+    for support in beam.supports:
+        if text.strip() == support.name:
+            return [_at(result, support.x_mm, k) for k, s in enumerate(beam.spans) if support.x_mm in (s.start_mm, s.end_mm)]
+    if share:
+        number, part = int(share.group(1)), float(share.group(2))
+        if not 1 <= number <= len(beam.spans) or part > 1.0:
+            raise NoPlace(f"'{text}' is no place: spans are 1 to {len(beam.spans)}, shares 0 to 1")
+        span = beam.spans[number - 1]
+        return [_at(result, span.start_mm + part * (span.end_mm - span.start_mm), number - 1)]
+    try:
+        x = parse(float(text) if re.fullmatch(r"\s*-?\d*\.?\d+\s*", text) else text, "span", SYSTEMS[beam.units])
+    except (UnitError, ValueError):
+        names = ", ".join(s.name for s in beam.supports)
+        raise NoPlace(f"'{text[:40]}' is no place; such as '3.25 m', a support ({names}), or 2:0.5") from None
+    found = [k for k, s in enumerate(beam.spans) if s.start_mm - 1e-6 <= x <= s.end_mm + 1e-6]
+    if not found:
+        raise NoPlace(f"'{text}' lies outside the beam, which is {beam.length_mm / 1e3:g} m long")
+    return [_at(result, x, k) for k in found]
+
+
+def _at(result: ResultFile, x: float, index: int) -> Place:
+    s = result.stations
+    mine = np.array(s.span) == index + 1
+    along = np.array(s.x_mm)[mine]
+    found: list[tuple[str, str, float, str]] = []
+
+    def read(group: Any, heading: str) -> None:
+        for key, values in group.model_dump().items():
+            name, unit = key.rsplit("_", 1)
+            quantity, size = _UNITS[unit]
+            found.append((heading, name.replace("_", " "), float(np.interp(x, along, np.array(values)[mine])) * size, quantity))
+
+    for key, heading in _GROUPS:
+        read(getattr(s, key), heading)
+        if key == "strength":
+            for level, forces in s.service.items():
+                read(forces, f"forces, {level.replace('_', '-')}")
+    bars = tuple(b for b in result.bars if b.start_mm <= x <= b.end_mm)
+    ties = tuple(z for z in result.stirrups if z.start_mm - z.spacing_mm <= x <= z.end_mm + z.spacing_mm)
+    return Place(x, index + 1, tuple(found), bars, ties)
+
+
+def place_data(p: Place) -> dict[str, Any]:
+    """As plain data, N and mm."""
+    values = [{"heading": h, "what": name, "value": round(v, 6) + 0.0, "quantity": q} for h, name, v, q in p.values]
+    return {
+        "x_mm": round(p.x, 3),
+        "span": p.span,
+        "values": values,
+        "bars": [b.mark for b in p.bars],
+        "stirrups": [z.mark for z in p.stirrups],
+    }
+
+
+def place_table(console: Console, result: ResultFile, p: Place) -> None:
+    """On the terminal, heading by heading."""
+    from itertools import groupby
+
+    from rich.table import Table
+
+    beam, system = result.beam, SYSTEMS[result.beam.units]
+    where = f"x = {p.x / system.factor('span'):.3f} {system.of['span']}, span {p.span}"
+    console.print(plain(console, f"{beam.mark}  {beam.title}: {where}"), style="bold")
+    for heading, rows in groupby(p.values, key=lambda v: v[0]):
+        console.print()
+        console.print(plain(console, heading), style=f"bold {BERRY}")
+        table = Table(box=None, padding=(0, 2, 0, 0), show_edge=False, show_header=False)
+        for side in ("left", "right", "left"):
+            table.add_column(justify=side, no_wrap=True)
+        for _, name, value, quantity in rows:
+            number, unit = _in_units(value, quantity, system)
+            table.add_row(*(plain(console, t) for t in (f"  {name}", significant(number, 4), unit)))
+        console.print(table)
+    console.print()
+    bars = ", ".join(f"{b.count}{beam.bar_sign}{b.size} ({b.mark}, {b.face})" for b in p.bars) or "none"
+    console.print(plain(console, f"bars: {bars}"))
+    ties = ", ".join(
+        f"{beam.bar_sign}{z.size}, {z.legs} legs at {z.spacing_mm / system.factor('section'):g} ({z.mark})" for z in p.stirrups
+    )
+    console.print(plain(console, f"stirrups: {ties or 'none'}"))
+
+
+def _in_units(value: float, quantity: str, system: UnitSystem) -> tuple[float, str]:
+    if quantity == "area":
+        return value / system.factor("section") ** 2, system.of["section"] + "²"
+    return value / system.factor(quantity), system.of[quantity]
