@@ -46,7 +46,7 @@ def diagrams(result: Result) -> Figure:
             1,
             sharex=True,
             gridspec_kw={
-                "height_ratios": [2.9, 2.4, 1.25, 0.95, 2.1] if cracks else [3.1, 2.6, 1.3, 2.2],
+                "height_ratios": [2.65, 2.25, 1.15, 0.9, 2.6] if cracks else [3.1, 2.6, 1.3, 2.2],
                 "hspace": 0.29 if cracks else 0.24,
                 "left": 0.075,
                 "right": 0.985,
