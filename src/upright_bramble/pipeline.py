@@ -262,9 +262,25 @@ def _cures(beam: Beam, held: Layout | None) -> list[str]:
     wider = _least(beam, held, [lambda p, k=k: p.wider(step * k) for k in range(1, 25)])
     if wider is not None:
         found.append(f"{amount(step * (wider + 1), 'length')} more width in every span would do")
+    stronger = _least_strength(beam, held)
+    if stronger is not None:
+        found.append(f"concrete of {amount(stronger, 'stress')} would do")
     if not found:
-        found.append("no depth or width within reason helps: look at spans, supports and loads")
+        found.append("no depth, width or grade within reason helps: look at spans, supports and loads")
     return found
+
+
+def _least_strength(beam: Beam, held: Layout | None) -> float | None:
+    """Strength of concrete that would do, in steps of a sixth, to half as much again and to 50 MPa at most."""
+    _, most = code_of(beam).strength_range()
+    for k in range(1, 4):
+        strength = beam.concrete.strength * (1.0 + k / 6.0)
+        if strength > min(most, 50.0) + 1e-6:
+            return None
+        tried = run_design(replace(beam, concrete=replace(beam.concrete, strength=strength)), held, seek_cures=False)
+        if tried.result is not None and tried.result.status != "fail":
+            return strength
+    return None
 
 
 def _least(beam: Beam, held: Layout | None, changes: list) -> int | None:  # type: ignore[type-arg]

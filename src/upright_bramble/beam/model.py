@@ -369,7 +369,8 @@ class Detailing:
     """Wishes for the steel: designations allowed, most layers on a face, the share of resistance kept back, the `step` that
     places and spacings are rounded to; sizes allowed on one face alone, one size throughout a face, the least and most bars
     at a section of a face, and the highest stress of bars in service; whether bars that run through are lapped
-    'together', half of them elsewhere than the rest ('in turn'), or so where they do not fit together ('auto').
+    'together', half of them elsewhere than the rest ('in turn'), or so where they do not fit together ('auto'); `laps_at` their middles
+    along the beam, where the user says (none: where the face pulls least).
     """
 
     main_bars: tuple[str, ...] = ()
@@ -385,6 +386,7 @@ class Detailing:
     most_bars: int | None = None
     service_stress: float | None = None
     laps: str = "auto"
+    laps_at: tuple[float, ...] = ()
 
     def sizes(self, face: str) -> tuple[str, ...]:
         """Allowed on a face ('bottom' or 'top')."""

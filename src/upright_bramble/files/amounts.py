@@ -27,7 +27,7 @@ def worded(text: str, system: UnitSystem) -> str:
         section, span = system.factor("section"), system.factor("span")
         if quantity == "place":
             return f"{value / span:.2f} {system.of['span']}"
-        if quantity in ("force", "moment"):
+        if quantity in ("force", "moment", "stress"):
             return f"{significant(value / system.factor(quantity))} {system.of[quantity]}"
         if quantity == "length":
             return f"{significant(value / section)} {system.of['section']}"

@@ -392,6 +392,9 @@ class DetailingIn(Entry):
     laps: Literal["auto", "in turn", "together"] = Field(
         "auto", description="whether half of the bars are lapped elsewhere than the rest; auto: where they do not fit together"
     )
+    laps_at: Annotated[list[Position], Field(max_length=100)] = Field(
+        default_factory=list, description="middles of laps along the beam; where the face pulls least when left out"
+    )
     rates: RatesIn = Field(default_factory=RatesIn.model_construct)
 
 

@@ -224,6 +224,8 @@ def _lap_places(
     """Middles of laps: supports for bottom bars, where a span's inner part pulls least for top ones, else wherever the
     face pulls least."""
     x, (low, high) = forces.stations.x, ends
+    if beam.detailing.laps_at:
+        return [p for p in beam.detailing.laps_at if low + lap < p < high - lap]
     legs = 700.0  # a leg at either end of the beam comes on top
     if high - low <= beam.detailing.stock_length - 2.0 * legs:
         return []

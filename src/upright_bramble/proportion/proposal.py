@@ -310,7 +310,7 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
 
 def in_turn(beam: Beam, run: Run, number: int, phi: float, gap: float, tie: float) -> tuple[int, ...]:
     """Bars that run through, in groups that are lapped at places of their own."""
-    wish = beam.detailing.laps
+    wish = "together" if beam.detailing.laps_at else beam.detailing.laps
     if run.end - run.start <= beam.detailing.stock_length - LEGS or number < 2 or wish == "together":
         return (number,)
     fits = 2.0 * number * phi + (number - 1.0) * gap <= run.width - 2.0 * (beam.cover.sides + tie)

@@ -20,7 +20,7 @@ _WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
 
 def amount(value: float, quantity: str) -> str:
     """A number inside a note or message, to be shown in the reader's units: 'area', 'steel per length', 'length', 'place',
-    'force' or 'moment'."""
+    'force', 'moment' or 'stress'."""
     return f"⟨{quantity}|{value:.9g}⟩"
 
 
