@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -9,6 +10,7 @@ from upright_bramble.files.result_file import BarOut, ResultFile, SpanOut, Stirr
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Point, Sheet, text_width
 
 SLAB = 300.0  # of a flange beyond the web that is drawn, mm
+SHORTEST = 500.0  # of a stretch with a section of its own, mm
 BESIDE = 7.0  # from a section to what is written beside it
 
 
@@ -34,14 +36,14 @@ class Cut:
 
 
 def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
-    """At both ends and in the middle of every span, those alike only once."""
+    """In every stretch of a span between two places where bars begin or end, those alike only once; a stretch too short to be told
+    apart on site (a lap, bars that stop within half a metre) has none of its own."""
     beam = result.beam
     found: list[Cut] = []
     seen: set[object] = set()
     for span in beam.spans:
         low, high = span.clear_start_mm, span.clear_end_mm
-        for share in (0.02, 0.5, 0.98):
-            x = low + share * (high - low)
+        for x in _middles(result.bars, low, high):
             bars = _bars_at(result.bars, x)
             zone = min(result.stirrups, key=lambda z: max(z.start_mm - x, x - z.end_mm, 0.0), default=None)
             outline, web, depth = _section_at(span, x)
@@ -52,6 +54,15 @@ def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
             cover = (beam.cover_mm.top, beam.cover_mm.bottom, beam.cover_mm.sides)
             found.append(Cut(str(len(found) + 1), x, outline, web, depth, bars, zone, cover, beam.bar_sign))
     return tuple(found)
+
+
+def _middles(bars: Sequence[BarOut], low: float, high: float) -> list[float]:
+    """Of the stretches between changes, or of the whole."""
+    ends = [e for b in bars for e in (b.start_mm, b.end_mm) if low < e < high]
+    edges = sorted({low, high, *ends})
+    least = min(SHORTEST, 0.25 * (high - low))
+    found = [0.5 * (a + b) for a, b in itertools.pairwise(edges) if b - a >= least]
+    return found or [0.5 * (low + high)]
 
 
 def _section_at(span: SpanOut, x: float) -> tuple[tuple[Point, ...], float, float]:
