@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import yaml_beams
-from upright_bramble.beam import Bar, Concrete, Detailing, Steel, lapped_pairs, lapped_share
+from upright_bramble.beam import Bar, Concrete, Detailing, Load, Steel, lapped_pairs, lapped_share
 from upright_bramble.codes import get_code
 from upright_bramble.files.result_reader import find_result
 from upright_bramble.mending import changes, run_mend
@@ -479,3 +479,47 @@ def test_stronger_concrete_is_told_as_a_cure():
         strength = float(cure.split("stress|")[1].split("⟩")[0])
         again = run_design(replace(beam, concrete=Concrete(strength)), seek_cures=False).result
         assert again.status != "fail"
+
+
+def test_one_bar_does_not_carry_two_on():
+    """Two like bars end in a lap and one goes on: the other's lap has no partner and fails."""
+    from upright_bramble.beam import Layout, StirrupZone
+
+    beam = line([9000.0], uniform(1, [9000.0], 15.0), depth=600.0)
+    first = Bar("a", "bottom", 1, 2, "16", -120.0, 5000.0, ("bend", "lap"), (200.0, 0.0))
+    on = Bar("c", "bottom", 1, 2, "16", 3500.0, 9120.0, ("lap", "bend"), (0.0, 200.0))
+    top = Bar("t", "top", 1, 2, "16", -120.0, 9120.0, ("bend", "bend"), (200.0, 200.0))
+    ties = (StirrupZone("s", "8", 2, 200.0, 8800.0, 200.0),)
+    alone = run_check(beam, Layout((first, on, top), ties))
+    assert all(c.ok for c in alone.checks if c.id.startswith("lap.bottom"))
+    both = run_check(beam, Layout((first, replace(first, mark="b"), on, top), ties))
+    assert [c.ok for c in both.checks if c.id.startswith("lap.bottom")].count(False) == 1
+
+
+def test_stirrups_for_torque_are_not_those_for_a_hung_force():
+    """The same stirrups carry less of a hung force where torque has a part of them."""
+    from upright_bramble.beam import Layout, StirrupZone
+
+    force = Load("point", 0, 60e3, 60e3, 3000.0, 3000.0, True)
+    there = []
+    for torque in (0.0, 40e6):
+        twist = [Load("torque", 0, torque, torque, 2900.0, 2900.0)] if torque else []
+        beam = line([6000.0], [*uniform(1, [6000.0], 10.0), force, *twist], depth=600.0)
+        bars = tuple(Bar(f, f, 1, 4, "20", -120.0, 6120.0, ("bend", "bend"), (200.0, 200.0)) for f in ("bottom", "top"))
+        result = run_check(beam, Layout(bars, (StirrupZone("s", "10", 2, 200.0, 5800.0, 100.0),)))
+        there.append(next(c for c in result.checks if c.id.startswith("hanging")).resistance)
+    assert there[1] < there[0]
+
+
+def test_a_wide_outline_says_what_is_not_checked():
+    """A T drawn by its corners: nothing knows its flange, and that is told; a plain one says nothing."""
+    from upright_bramble.files.beam_file import beam_from
+    from upright_bramble.files.yaml_source import parse_yaml
+
+    for half, told in ((600, True), (150, False)):
+        outline = f"[[{-half}, 0], [{half}, 0], [{half}, 150], [150, 150], [150, 500], [-150, 500], [-150, 150], [{-half}, 150]]"
+        if not told:
+            outline = "[[-150, 0], [150, 0], [150, 500], [-150, 500]]"
+        text = yaml_beams.SIMPLE.replace("{shape: rectangle, depth: 500, width: 300}", f"{{shape: polygon, outline: {outline}}}")
+        result = run_design(beam_from(parse_yaml(text, "x"))).result
+        assert any("NOT CHECKED" in m.text for m in result.messages) == told

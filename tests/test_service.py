@@ -199,3 +199,25 @@ def test_precamber_span_by_span_is_read(bramble):
     ran = bramble("design", "b.beam.yaml")
     assert ran.status == 2
     assert "precamber" in ran.err
+
+
+def test_more_precamber_than_counts_is_told():
+    """A rise of the whole deflection and more does not pass a beam that sags too far: span/250 is all that counts."""
+    beam = line([6000.0], uniform(1, [6000.0], 25.0), depth=400.0)
+    layout = barred(beam)
+    some, more = (run_check(replace(beam, service=replace(beam.service, precamber=(rise,))), layout) for rise in (24.0, 500.0))
+    a, b = ({c.id: c for c in r.checks} for r in (some, more))
+    assert b["deflection.total.1"].demand == a["deflection.total.1"].demand
+    assert a["deflection.precamber.1"].ok
+    assert not b["deflection.precamber.1"].ok
+
+
+def test_long_fires_take_the_table_of_simple_beams():
+    """R60 of a continuous beam 120 wide by Table 5.6, R120 by Table 5.5: the longer top bars of 5.6.3(3) are not verified."""
+    from upright_bramble.codes.protocol import CoverWish
+
+    def sides(fire, continuous, width=300.0):
+        return EN.cover_for(CoverWish("XC1", fire, 4, None, (16.0, 16.0), (8.0, 8.0), width, continuous)).sides
+
+    assert sides(60, True, 120.0) < sides(60, False, 120.0)
+    assert sides(120, True) == sides(120, False) == 50.0  # 55 + 10 - 8 - 8 = 49, up to 50

@@ -188,7 +188,8 @@ class _Reader:
         spans = [e for e in self.given.line if isinstance(e, m.SpanIn)]
         share = self.given.redistribution
         alike = share is None or (share.percent != "as far as allowed" and share.percent <= 15.0)
-        whole = len(spans) > 1 and not any(e.hinges for e in spans) and alike
+        supports = [e for e in self.given.line if isinstance(e, m.SupportIn)]
+        whole = len(supports) > 2 and not any(e.hinges for e in spans) and not any(e.hinge for e in supports) and alike
         wish = CoverWish(
             c.exposure, c.fire, c.structural_class, c.deviation, (min(bars), max(bars)), (min(ties), max(ties)), min(widths), whole
         )

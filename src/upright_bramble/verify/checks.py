@@ -299,13 +299,21 @@ def _stirrups(f: Facts) -> list[Check]:
     return found
 
 
+def _for_shear(f: Facts) -> Array:
+    """Stirrups for the whole shear, mm2/mm."""
+    s = f.strength
+    return np.asarray(f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot))
+
+
 def _hung(f: Facts) -> list[Check]:
     """Stirrups beside a force that hangs on the beam, less those that shear asks for there."""
     found: list[Check] = []
     place, area, _, _ = stirrup_positions(f.code, f.layout)
     s = f.strength
-    asked = f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)
+    asked = _for_shear(f)
     asked = np.where(s.shear_demand > s.shear.concrete, asked, 0.0)
+    if s.twist is not None:  # torque has its part of every leg, and takes the concrete's of the shear
+        asked = s.ties.legs * s.twist.leg + np.where(s.twist.leg > 0.0, np.maximum(asked, _for_shear(f)), asked)
     for number, hung in enumerate(hung_forces(f.beam, f.code, f.forces), start=1):
         low, high = hung.ends
         here = (f.at.span == hung.span) & (f.at.x >= low) & (f.at.x <= high)

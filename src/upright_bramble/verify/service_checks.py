@@ -13,12 +13,13 @@ from upright_bramble.section.arrays import Array
 from upright_bramble.verify.facts import Facts, make, not_done, worst_of, zones_of
 from upright_bramble.verify.result import Check
 
+MOST_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1, 7.4.1(4))
 AFTER_NOT_DONE = "not done: forces from tables do not tell what was there before the finishes"
 
 
 def service_checks(f: Facts) -> list[Check]:
     """In the order of the work."""
-    return [*_deflection(f), *_span_depth(f), *_cracking(f), *_stresses(f)]
+    return [*_deflection(f), *_rises(f), *_span_depth(f), *_cracking(f), *_stresses(f)]
 
 
 def skin(f: Facts) -> list[Check]:
@@ -72,10 +73,21 @@ def _deflection(f: Facts) -> list[Check]:
     return found
 
 
+def _rises(f: Facts) -> list[Check]:
+    """Precamber against what is counted on of it."""
+    found = []
+    for index, rise in enumerate(f.beam.service.precamber):
+        most = f.beam.spans[index].length / MOST_PRECAMBER
+        note = "no more than that is taken off the deflection" if rise > most else ""
+        i = f.at.of(index).start
+        found.append(make(f, "deflection.precamber", str(index + 1), i, rise, most, "length", severity="advice", note=note))
+    return found
+
+
 def _precamber(f: Facts, index: int) -> Array:
     """Of a span, at its stations: a parabola with its rise at mid-span, or at the tip of a cantilever."""
     span, rows = f.beam.spans[index], f.at.of(index)
-    rise = f.beam.service.precamber[index] if f.beam.service.precamber else 0.0
+    rise = min(f.beam.service.precamber[index] if f.beam.service.precamber else 0.0, span.length / MOST_PRECAMBER)
     share = f.at.local[rows] / span.length
     if span.cantilever:
         return np.asarray(rise * (share if span.left is not None else 1.0 - share) ** 2)

@@ -119,6 +119,11 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
             found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
     found += [Message("note", text) for text in beam.proposed]
     found += [Message("note", f"{c.id}: {c.note}") for c in checks if c.id.startswith("flange.steel") and c.ok]
+    for p in dict.fromkeys(span.profile for span in beam.spans if span.profile.outline):
+        wide = max(x for x, _ in p.outline) - min(x for x, _ in p.outline)
+        if wide > 1.5 * p.width:
+            text = f"profile {p.name}: the shear between its web and what stands out beyond it is NOT CHECKED; see that its bars carry it"
+            found.append(Message("look", text))
     if beam.service.stiffness == "cracked" and movable(beam) is None:
         text = "columns, springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
         found.append(Message("look", text))

@@ -84,6 +84,7 @@ _CLAUSES = {
     "deflection.after-finishes": "24.2.2",
     "deflection.upward": "24.2.2",
     "deflection.span-depth": "9.3.1.1",
+    "deflection.precamber": "24.2.2",
     "cracking.bottom": "24.3.2",
     "cracking.top": "24.3.2",
 }
