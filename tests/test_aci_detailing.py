@@ -1,0 +1,129 @@
+"""ACI 318 on bars as they lie: development, splices, cut-offs, hooks and integrity by hand; the section view says it in its own words."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from upright_bramble.beam import Bar, Concrete, Layout, Steel, StirrupZone
+from upright_bramble.codes import get_code
+from upright_bramble.pipeline import run_check
+from upright_bramble.verify.placement import place
+from yaml_beams import line, uniform
+
+SI = get_code("aci318m-19")
+CONCRETE, STEEL = Concrete(28.0), Steel(420.0)
+GRADE = {"code": "aci318m-19", "concrete": CONCRETE, "bars": STEEL, "stirrups": STEEL}
+TIES = (StirrupZone("s", "10", 2, 200.0, 9800.0, 200.0),)
+
+
+def beam(load: float = 15.0, **more):
+    lengths = [10000.0]
+    return line(lengths, uniform(1, lengths, load), depth=700.0, width=350.0, **{**GRADE, **more})
+
+
+def through(face: str, count: int = 3) -> Bar:
+    return Bar(face, face, 1, count, "25", -120.0, 10120.0, ("bend", "bend"))
+
+
+def checked(*bars: Bar, load: float = 15.0):
+    result = run_check(beam(load), Layout(bars, TIES))
+    return {c.id: c for c in result.checks}
+
+
+def development(phi: float, top: bool) -> float:
+    """25.4.2.3 by hand: f_y psi_t/(2.1 sqrt f'c) d_b to No. 19, 1.7 above; 300 mm at least."""
+    factor = 1.3 if top else 1.0
+    return max(420.0 * factor / ((2.1 if phi <= 19.2 else 1.7) * 28.0**0.5) * phi, 300.0)
+
+
+@pytest.mark.parametrize("size", ["13", "19", "22", "29"])
+@pytest.mark.parametrize("top", [False, True])
+def test_development_and_splice_by_hand(size, top):
+    phi = SI.catalogue[size]
+    height = 640.0 if top else 60.0
+    found = float(SI.anchorage(CONCRETE, STEEL, phi, height, 700.0))
+    assert found == pytest.approx(development(phi, top), rel=2e-3)
+    assert float(SI.lap(CONCRETE, STEEL, phi, height, 700.0)) == pytest.approx(max(1.3 * found, 300.0))
+    # whatever the share lapped: Class B
+    assert float(SI.lap(CONCRETE, STEEL, phi, height, 700.0, 0.25)) == float(SI.lap(CONCRETE, STEEL, phi, height, 700.0))
+
+
+@pytest.mark.parametrize(("overlap", "fine"), [(1.35, True), (1.25, False)])
+def test_a_lap_is_judged_by_its_length(overlap, fine):
+    """Class B is 1.3 l_d: a little more passes, a little less does not."""
+    l_d = development(SI.catalogue["25"], False)
+    first = Bar("a", "bottom", 1, 3, "25", -120.0, 6000.0, ("bend", "lap"))
+    on = Bar("b", "bottom", 1, 3, "25", 6000.0 - overlap * l_d, 10120.0, ("lap", "bend"))
+    check = checked(first, on, through("top"))["lap.bottom.a-b"]
+    assert check.ok == fine
+    assert check.clause == "25.5.2.1"
+    assert check.demand == pytest.approx(1.3 * l_d, rel=2e-3)
+
+
+def test_a_bar_counts_from_beyond_its_end_alone():
+    """9.7.3.3: of a bar that stops in the span the last d is not counted on, and it ramps over l_d."""
+    extra = Bar("x", "bottom", 1, 2, "25", 2000.0, 8000.0)
+    b = beam()
+    from upright_bramble.analysis import analyse
+
+    forces = analyse(b, SI)
+    placed = place(b, SI, Layout((through("bottom"), extra, through("top")), TIES), forces.stations)
+    share = placed.effective[:, 1] / placed.area[1]
+    x, d = forces.stations.x, 700.0 - 30.0 - 9.5 - 12.7
+    l_d = development(SI.catalogue["25"], False)
+    assert share[(x > 2000.0) & (x < 2000.0 + d - 20.0)].max() == 0.0
+    assert share[(x > 2000.0 + max(d, l_d)) & (x < 8000.0 - max(d, l_d))].min() == pytest.approx(1.0)
+    ramp = (x > 2000.0 + d + 1.0) & (x < 2000.0 + l_d)
+    assert share[ramp] == pytest.approx((x[ramp] - 2000.0) / l_d, rel=3e-3)
+
+
+def test_a_bar_that_stops_in_tension_needs_shear_to_spare():
+    """9.7.3.5: no more than two thirds of the resistance, or three quarters where twice the steel goes on."""
+    extra = Bar("x", "bottom", 1, 2, "25", 2500.0, 7500.0)
+    check = checked(through("bottom"), extra, through("top"))["cut-off.bottom.x-left"]
+    result = run_check(beam(), Layout((through("bottom"), extra, through("top")), TIES))
+    at = result.forces.stations
+    i = int(np.abs(at.x - 2500.0).argmin())
+    whole = result.curves.shear_total[i]
+    assert any(check.resistance == pytest.approx(part * whole, rel=1e-6) for part in (2.0 / 3.0, 0.75))
+
+
+def test_integrity_needs_two_bars_and_a_quarter():
+    one = replace(through("bottom"), count=1)
+    many = Bar("m", "bottom", 1, 5, "25", 1500.0, 8500.0)
+    found = checked(one, many, through("top"))
+    assert not found["integrity.bottom.1"].ok  # one bar of six
+    assert not found["integrity.number.1"].ok
+    assert found["integrity.bottom.1"].demand == pytest.approx(0.25 * 6.0 * 510.0)
+    fine = checked(replace(one, count=2), replace(many, count=4), through("top"))
+    assert fine["integrity.bottom.1"].ok
+    assert "integrity.number.1" not in fine
+
+
+def test_hooks_develop_in_their_own_length():
+    """25.4.3.1 by hand: psi_r 1.6, psi_o 1.25, psi_c f'c/105 + 0.6, over 23 sqrt f'c, d_b to the power 1.5."""
+    phi = SI.catalogue["25"]
+    by_hand = 420.0 * 1.6 * 1.25 * (28.0 / 105.0 + 0.6) / (23.0 * 28.0**0.5) * phi**1.5
+    assert float(SI.hooked(CONCRETE, STEEL, phi)) == pytest.approx(by_hand, rel=2e-3)
+
+
+def test_the_section_view_speaks_the_code(bramble):
+    """Own symbols by each code; a user of one reads none of the other's."""
+    given = ["--size", "350x600", "--cover", "40", "--bars", "4x25@535", "--ties", "2x10@150", "-M", "250", "-V", "150", "--service", "150"]
+    us = bramble("section", "--code", "aci318m-19", "--concrete", "28 MPa", "--steel", "Grade 420", *given, "--no-colour")
+    en = bramble("section", "--concrete", "C30/37", "--steel", "B500B", *given, "--no-colour")
+    assert us.status == en.status == 0, us.err + en.err
+    for words, mine, other in (
+        ("phi M_n", us, en),
+        ("A_v/s", us, en),
+        ("f_s", us, en),
+        ("M_Rd", en, us),
+        ("cot theta", en, us),
+        ("A_sw/s", en, us),
+    ):
+        assert words in mine.out
+        assert words not in other.out
+    assert "Table 22.5.5.1 (a)" in us.out
