@@ -30,7 +30,18 @@ def test_known_codes_and_annexes():
 def test_annex_values():
     """What the UK annex changes, and what it leaves."""
     differ = {k for k in EN.values if EN.values[k].value != UK.values[k].value}
-    assert differ == {"alpha_cc", "k_1", "k_2_strain", "k_3", "k_4_strain", "f_ck_shear_max", "beta_1", "xi", "span_depth_most"}
+    assert differ == {
+        "alpha_cc",
+        "k_1",
+        "k_2_strain",
+        "k_3",
+        "k_4_strain",
+        "f_ck_shear_max",
+        "beta_1",
+        "xi",
+        "span_depth_most",
+        "w_max_dry",
+    }
     assert all(v.clause for v in UK.values.values())
     assert UK.concrete_law(C30).stress == pytest.approx(17.0)
     assert EN.concrete_law(C30).stress == pytest.approx(20.0)
@@ -182,7 +193,7 @@ def test_creep_and_shrinkage_move_the_right_way(humidity, h_0, age, cement):
 
 def test_stages():
     stages = EN.stages(C30, Service(), np.array([300 * 500 / 800.0, 300 * 900 / 1200.0]))
-    assert set(stages) == {"short", "finishes", "lasting"}
+    assert set(stages) == {"short", "striking", "finishes", "partitions", "lasting"}
     short, finishes, lasting = (stages[k] for k in ("short", "finishes", "lasting"))
     assert (short.modulus > finishes.modulus).all()
     assert (finishes.modulus > lasting.modulus).all()

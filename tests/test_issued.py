@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import yaml_beams
-from upright_bramble.beam import Bar, Concrete, Detailing, Load, Steel, lapped_pairs, lapped_share
+from upright_bramble.beam import Bar, Concrete, Detailing, Load, Service, Steel, lapped_pairs, lapped_share
 from upright_bramble.codes import get_code
 from upright_bramble.files.result_reader import find_result
 from upright_bramble.mending import changes, run_mend
@@ -264,8 +264,8 @@ def test_deep_webs_get_side_bars():
     assert check.ok
     bare = run_check(beam, replace(result.layout, sides=()))
     assert any(c.id == "skin.spacing.1" and not c.ok for c in bare.checks)
-    assert not np.isfinite(US.skin(Concrete(27.6), Steel(414.0), 400.0, 914.4, 50.0)[0])
-    assert np.isfinite(US.skin(Concrete(27.6), Steel(414.0), 400.0, 940.0, 50.0)[0])
+    assert not np.isfinite(US.skin(Concrete(27.6), Steel(414.0), 400.0, 914.4, 50.0, Service())[0])
+    assert np.isfinite(US.skin(Concrete(27.6), Steel(414.0), 400.0, 940.0, 50.0, Service())[0])
 
 
 def test_cut_offs_have_checks_of_their_own(deck_design):

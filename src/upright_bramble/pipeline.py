@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces, analyse
@@ -14,11 +14,12 @@ from upright_bramble.verify import Check, Message, Result, verify
 from upright_bramble.verify.result import amount
 
 if TYPE_CHECKING:
-    from upright_bramble.proportion import Needs, Runner
+    from upright_bramble.proportion import Needs, Proposal, Runner
 
 ROUNDS = 10
 FURTHER = 12  # times that a redistribution may be taken back
 NEARLY = 1.05  # a section that is short of strength by no more than this gets steel for deflection in the same round
+TRIMMED = 3  # rounds that bring steel for service down again
 TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
 
@@ -114,34 +115,20 @@ def _support_of(beam: Beam, check: Check) -> int:
 
 
 def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = True) -> Designed:
-    """Proportion and verify in turn until every check passes or nothing more helps."""
-    from upright_bramble.proportion import Needs, NoProposal, propose  # `check` starts without it
+    """Proportion and verify in turn until every check passes or nothing more helps.
 
+    Where service governs, the steel that it asks for is brought down again as far as it goes, and thinner bars are tried against cracks.
+    """
     code = code_of(beam)
     forces = analyse(beam, code)
     beam = forces.beam  # with what works of its flanges
-    needs = Needs()
-    best: Result | None = None
-    reason, rounds, tightened, weighed = "", 0, 0, 0
-    runners: tuple[Runner, ...] = ()  # of the best round
-    for rounds in range(1, ROUNDS + 12):
-        try:
-            proposal = propose(beam, code, forces, needs, held)
-        except NoProposal as error:
-            if best is not None or needs.relief.get(error.face, 1.0) < 0.15:
-                break
-            reason = reason or str(error)
-            needs.relief[error.face] = 0.85 * needs.relief.get(error.face, 1.0)
-            continue
-        forces, result = _judged(beam, code, forces, proposal.layout)
-        if best is None or _badness(result) < _badness(best):
-            best, runners, weighed = result, proposal.runners, proposal.weighed
-        if needs.relief or rounds >= ROUNDS or not _learn(beam, result, needs):
-            break
-        if result.status != "fail":
-            tightened += 1
-            if tightened > TIGHTENED:
-                break
+    search = _search(beam, code, forces, held)
+    if search.cracked:
+        other = _search(_with_thinner_bars(beam, code, search), code, forces, held)
+        search.rounds += other.rounds
+        if other.best is not None and (search.best is None or _badness(other.best) < _badness(search.best)):
+            search.take(other)
+    best, reason = search.best, search.reason
     failed = best is None or best.status == "fail"
     cures = tuple(_cures(beam, held)) if failed and seek_cures else ()
     if best is not None and failed:
@@ -149,8 +136,102 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
         more += [Message("look", f"a cure: {cure}") for cure in cures]
         best = replace(best, messages=(*best.messages, *more))
     if best is not None:
-        best = replace(best, weighed=weighed, runners=runners)
-    return Designed(best, rounds, reason, cures)
+        best = replace(best, weighed=search.weighed, runners=search.runners)
+    return Designed(best, search.rounds, reason, cures)
+
+
+@dataclass
+class _Search:
+    """The best result so far and what it was found with; the needs of the last round that failed in service alone, and of the best
+    round that passed; faces whose cracks failed."""
+
+    best: Result | None = None
+    runners: tuple[Runner, ...] = ()
+    weighed: int = 0
+    rounds: int = 0
+    reason: str = ""
+    short: Needs | None = None
+    enough: Needs | None = None
+    cracked: set[str] = field(default_factory=set)
+
+    def offer(self, result: Result, proposal: Proposal, needs: Needs) -> None:
+        """Keep the better one."""
+        failing = [c for c in result.checks if not c.ok and c.severity == "must"]
+        wide = [c for c in failing if c.topic == "cracking" and c.quantity == "crack"]
+        self.cracked |= {"top" if c.id.startswith("cracking.top") else "bottom" for c in wide}
+        if failing and all(c.topic in ("deflection", "cracking") for c in failing):
+            self.short = needs
+        if self.best is None or _badness(result) < _badness(self.best):
+            self.best, self.runners, self.weighed = result, proposal.runners, proposal.weighed
+            self.enough = None if failing else needs
+
+    def take(self, other: _Search) -> None:
+        self.best, self.runners, self.weighed, self.reason = other.best, other.runners, other.weighed, other.reason
+
+
+def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -> _Search:
+    """Rounds of proportioning and verification, each learning from the one before."""
+    from upright_bramble.proportion import Needs, NoProposal, propose  # `check` starts without it
+
+    needs, search, tightened = Needs(), _Search(), 0
+    last = needs.copy()
+    for search.rounds in range(1, ROUNDS + 12):
+        try:
+            proposal = propose(beam, code, forces, needs, held)
+        except NoProposal as error:
+            if search.best is not None and not needs.filled and search.short is not None:
+                needs = last  # no room for that much tension steel: compression steel instead, where stiffness is what is missing
+                needs.filled = True
+                if _learn(beam, search.best, needs):
+                    continue
+            if search.best is not None or needs.relief.get(error.face, 1.0) < 0.15:
+                break
+            search.reason = search.reason or str(error)
+            needs.relief[error.face] = 0.85 * needs.relief.get(error.face, 1.0)
+            continue
+        forces, result = _judged(beam, code, forces, proposal.layout)
+        last = needs.copy()
+        search.offer(result, proposal, last)
+        if needs.relief or search.rounds >= ROUNDS or not _learn(beam, result, needs):
+            break
+        if result.status != "fail":
+            tightened += 1
+            if tightened > TIGHTENED:
+                break
+    if search.short is not None and search.enough is not None:
+        _trim(beam, code, forces, held, search)
+    return search
+
+
+def _trim(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, search: _Search) -> None:
+    """Between needs that were short in service and those that were enough: the least that will do, by bisection."""
+    from upright_bramble.proportion import NoProposal, propose
+
+    low, high = search.short, search.enough
+    assert low is not None
+    assert high is not None
+    for _ in range(TRIMMED):
+        middle = high.between(low)
+        search.rounds += 1
+        try:
+            proposal = propose(beam, code, forces, middle, held)
+        except NoProposal:
+            return
+        _, result = _judged(beam, code, forces, proposal.layout)
+        search.offer(result, proposal, middle)
+        low, high = (middle, high) if result.status == "fail" or _tight(result) else (low, middle)
+
+
+def _with_thinner_bars(beam: Beam, code: DesignCode, search: _Search) -> Beam:
+    """The beam with the largest size that was used left out on the faces that cracked too wide."""
+    faces = dict(beam.detailing.face_bars)
+    bars = search.best.layout.bars if search.best is not None else ()
+    for face in sorted(search.cracked):
+        used = [code.catalogue[bar.size] for bar in bars if bar.face == face]
+        sizes = beam.detailing.sizes(face)
+        thinner = tuple(s for s in sizes if code.catalogue[s] < max(used, default=0.0))
+        faces[face] = thinner or sizes
+    return replace(beam, detailing=replace(beam.detailing, face_bars=faces))
 
 
 def _badness(result: Result) -> tuple[int, float, int, float]:
@@ -189,7 +270,13 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
         elif check.topic == "cracking":
             needs.raise_bending(face, zone, min(max(check.ratio, 1.06), 1.4) * more)
         elif check.topic == "deflection":
-            needs.raise_bending(*_stiffening(beam, check), min(max(check.ratio, 1.05), 1.35) * more)
+            tension, where = _stiffening(beam, check)
+            if needs.filled:  # steel in compression creeps less than concrete
+                c = result.curves
+                most = float((c.bottom_provided if tension == "bottom" else c.top_provided)[result.forces.stations.of(span)].max())
+                needs.raise_through("top" if tension == "bottom" else "bottom", 0.25 * most)
+            else:
+                needs.raise_bending(tension, where, min(max(check.ratio, 1.05), 1.35) * more)
         elif check.topic in ("shear", "stirrups", "torsion") and kind not in ("shear.crushing", "torsion.crushing"):
             if kind == "spacing.compressed":
                 needs.tied.add(span)

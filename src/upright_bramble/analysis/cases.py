@@ -78,6 +78,15 @@ def cases_of(beam: Beam) -> tuple[tuple[Group, ...], Cases]:
     return tuple(known.values()), Cases(loads, sinking, np.array(group), np.array(span))
 
 
+def permanent_by_age(beam: Beam) -> list[tuple[float, list[Load]]]:
+    """Loads of the permanent actions by the age of the concrete from which they are there, the first ones first."""
+    found: dict[float, list[Load]] = {}
+    for action in beam.actions:
+        if action.kind == "permanent":
+            found.setdefault(action.acts_from, []).extend(beam.loads(action))
+    return sorted(found.items(), key=lambda item: item[0])
+
+
 def combine(beam: Beam, code: DesignCode, groups: tuple[Group, ...]) -> list[Combination]:
     """The code's combinations, with those that the user adds or that stand in for a level's."""
     own = []

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from upright_bramble.analysis.cases import Cases, RowSet, cases_of, combine, distinct, row_extremes, row_set
+from upright_bramble.analysis.cases import Cases, RowSet, cases_of, combine, distinct, permanent_by_age, row_extremes, row_set
 from upright_bramble.analysis.envelope import Envelope, Extremes, Row, enveloped, extremes, nothing
 from upright_bramble.analysis.flanges import with_flanges
 from upright_bramble.analysis.given import responses_of, stations_of
@@ -20,6 +20,17 @@ from upright_bramble.section.arrays import Array, Mask
 
 # The analysis is linear on gross sections: the modulus scales deflections and meets springs, not the moments of
 # rigid lines.
+
+
+@dataclass(frozen=True)
+class Phase:
+    """Permanent actions that are there from one age of the concrete on (days): moments (n,), reactions and moments of reactions
+    (supports,)."""
+
+    acts_from: float
+    moment: Array
+    reaction: Array
+    moment_reaction: Array
 
 
 @dataclass(frozen=True)
@@ -46,6 +57,24 @@ class Forces:
     redistributed: Envelope | None = None
     missing: tuple[str, ...] = ()
     solved: Solved | None = None
+    phases: tuple[Phase, ...] = ()
+    """The permanent actions one after another, where they do not all act from the first."""
+
+    def permanent(self, before: float = np.inf) -> tuple[Array, Array, Array]:
+        """Moments (1, n), reactions and moments of reactions (1, supports) of the permanent actions that are there before an age
+        (days); nothing where they are not known."""
+        r = self.responses
+        if self.phases:
+            there = [p for p in self.phases if p.acts_from < before]
+            return (
+                sum((p.moment[None] for p in there), np.zeros_like(r.moment[:1])),
+                sum((p.reaction[None] for p in there), np.zeros_like(r.reaction[:1])),
+                sum((p.moment_reaction[None] for p in there), np.zeros_like(r.moment_reaction[:1])),
+            )
+        if "permanent" not in self.factors:
+            return np.zeros((1, len(self.stations))), np.zeros_like(r.reaction[:1]), np.zeros_like(r.moment_reaction[:1])
+        f = self.factors["permanent"]
+        return f @ r.moment, f @ r.reaction, f @ r.moment_reaction
 
     def moments(self, level: str) -> Array:
         """Moment lines (rows, n) of a level, each in equilibrium."""
@@ -106,7 +135,18 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     rows, factors = {k: s.rows for k, s in sets.items()}, {k: s.factors for k, s in sets.items()}
     rows["permanent"] = (Row(Combination("permanent", "permanent actions", 1.0, ()), "all spans"),)
     factors["permanent"] = np.eye(1, len(cases.loads))
-    return Forces(beam, stations, groups, cases, r, rows, factors, envelopes, design, delta, after, (), solved)
+    return Forces(
+        beam, stations, groups, cases, r, rows, factors, envelopes, design, delta, after, (), solved, _phases(beam, stations, modulus),
+    )  # fmt: skip
+
+
+def _phases(beam: Beam, at: Stations, modulus: float) -> tuple[Phase, ...]:
+    """None where the permanent actions all act from the first: then they are the first unit case."""
+    ages = permanent_by_age(beam)
+    if all(age == 0.0 for age, _ in ages):
+        return ()
+    r = diagrams(solve(beam, [loads for _, loads in ages], modulus, np.zeros((len(ages), len(beam.supports)))), at, deflection=False)
+    return tuple(Phase(age, r.moment[k], r.reaction[k], r.moment_reaction[k]) for k, (age, _) in enumerate(ages))
 
 
 def _from_tables(beam: Beam, code: DesignCode) -> Forces:

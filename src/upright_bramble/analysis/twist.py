@@ -63,7 +63,7 @@ def skin_of(beam: Beam, code: DesignCode, index: int, tie: float) -> tuple[float
     """Of a span: widest distance of side bars, area of those of the tension half, height between the corner bars."""
     span = beam.spans[index]
     cover = beam.cover.sides + tie
-    apart, area = code.skin(beam.concrete, beam.bars, span.narrowest, span.deepest, cover)
+    apart, area = code.skin(beam.concrete, beam.bars, span.narrowest, span.deepest, cover, beam.service)
     return apart, area, span.deepest - beam.cover.top - beam.cover.bottom - 2.0 * (tie + HALF_BAR)
 
 

@@ -267,7 +267,8 @@ class Action:
     """Loads that come and go together. `self_weight` is the density (N/mm3) of profiles that it weighs, 0 for none;
     `web_only` leaves out the flange, whose weight comes with the slab's.
 
-    `psi` (psi_0, psi_1, psi_2) are factors of one's own, for the kind 'other'.
+    `psi` (psi_0, psi_1, psi_2) are factors of one's own, for the kind 'other'. A permanent action is there from the age `acts_from`
+    of the concrete on (days; 0: from the first).
     """
 
     name: str
@@ -277,6 +278,7 @@ class Action:
     self_weight: float = 0.0
     web_only: bool = False
     psi: tuple[float, float, float] | None = None
+    acts_from: float = 0.0
 
     @property
     def whole(self) -> bool:
@@ -332,10 +334,12 @@ class ForceLine:
 
 @dataclass(frozen=True)
 class Service:
-    """Service limits: `total` and `after_finishes` deflection as (divisor of span | None, absolute | None).
+    """Service limits: deflection in `total`, `after_finishes` and `after_partitions` (which are built at the ages `finishes_at` and
+    `partitions_at`, days), and by `live` load alone, as (divisor of span | None, absolute | None); None: no limit.
 
-    `precamber` upwards by span (none: none at all), at the middle of a span and at the tip of a cantilever; `cantilever` is the
-    reference length of limits by span over a cantilever's own. `stiffness` that service moments are found with: 'gross' or 'cracked'.
+    `exposure` class that the crack width is limited for where `crack_width` says nothing. `precamber` upwards by span (none: none at
+    all), at the middle of a span and at the tip of a cantilever; `cantilever` is the reference length of limits by span over a
+    cantilever's own. `stiffness` that service moments are found with: 'gross' or 'cracked'.
     """
 
     total: tuple[float | None, float | None] | None = (250.0, None)
@@ -348,6 +352,10 @@ class Service:
     precamber: tuple[float, ...] = ()
     cantilever: float = 1.0
     stiffness: str = "gross"
+    after_partitions: tuple[float | None, float | None] | None = None
+    partitions_at: float = 90.0
+    live: tuple[float | None, float | None] | None = None
+    exposure: str | None = None
 
 
 @dataclass(frozen=True)

@@ -185,9 +185,33 @@ class Cracking:
 
 
 class Ask(Protocol):
-    """Deflection lines (rows, n) of a level (or 'permanent') in a stage; `lasting`: the part of each row's load that lasts."""
+    """Deflection lines (rows, n) of a level in a stage; `lasting`: the part of each row's load that lasts. Of the level 'permanent':
+    the permanent actions that are there before an age (days)."""
 
-    def __call__(self, level: str, stage: str, *, lasting: bool = False) -> Array: ...
+    def __call__(self, level: str, stage: str, *, lasting: bool = False, before: float = ...) -> Array: ...
+
+
+@dataclass(frozen=True)
+class Deflections:
+    """Lines (rows, n), downward positive: at `striking`, under permanent actions; `immediate` under the load that the code judges long
+    term; `long_term`; by the variable actions alone (`live`); what comes after the finishes, and after the partitions."""
+
+    striking: Array
+    immediate: Array
+    long_term: Array
+    live: Array
+    after_finishes: Array
+    after_partitions: Array
+
+
+@dataclass(frozen=True)
+class TableControl:
+    """Cracks controlled without calculation, (n,): bar diameter and distance, each with what the service stress allows; either will do."""
+
+    phi: Array
+    most_phi: Array
+    spacing: Array
+    most_spacing: Array
 
 
 @dataclass(frozen=True)
@@ -205,7 +229,7 @@ class ShearState:
 @dataclass(frozen=True)
 class Stage:
     """Properties of concrete for one service stage: modulus with creep, modulus without, tensile strength, shrinkage
-    so far, whether the loading lasts, and the modulus of the bars."""
+    so far, whether the loading lasts, and the modulus of the bars; the `age` of the concrete (days) and its creep coefficient."""
 
     modulus: Array
     short_modulus: float
@@ -213,6 +237,8 @@ class Stage:
     shrinkage: Array
     lasting: bool
     steel_modulus: float = 200_000.0
+    age: float = float("inf")
+    creep: float = 0.0
 
     @property
     def alpha_e(self) -> Array:
@@ -477,7 +503,7 @@ class DesignCode(Protocol):
         """Length of laps where this `share` of a face's bars is lapped at one place, mm."""
         ...
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float) -> tuple[float, float]:
+    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
         """Side bars of a deep web: widest distance (mm; endless where the web is not deep) and area of both sides' bars in the tension
         half (mm2)."""
         ...
@@ -510,16 +536,16 @@ class DesignCode(Protocol):
         """Whether the uncracked section is that of the concrete alone."""
         ...
 
-    def usual_limits(self) -> tuple[float, float | None]:
-        """Divisors of the span for total deflection, and for that after the finishes."""
+    def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
+        """Divisors of the span for 'total', 'after_finishes', 'live', as far as the code has them for variable actions of these kinds."""
         ...
 
     def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
         """Demand, limit and quantity of the quick check of a span beside its calculated deflection."""
         ...
 
-    def stress_limits(self, concrete: Concrete, steel: Steel) -> tuple[float, float]:
-        """Of concrete under the lasting level, of bars under the rare one, MPa; endless where the code has none."""
+    def stress_limits(self, concrete: Concrete, steel: Steel, exposure: str | None) -> tuple[float, float, float]:
+        """Of concrete under the lasting level, of bars and of concrete under the rare one, MPa; endless where the code has none."""
         ...
 
     def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:
@@ -530,12 +556,40 @@ class DesignCode(Protocol):
         """Stages by name, arrays over notional sizes `h_0` (mm)."""
         ...
 
-    def curvature(self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool) -> Array: ...
-    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> tuple[Array, Array, Array]:
-        """Immediate, long-term, and after the finishes: lines (rows, n), from lines asked for by level and stage.
+    def curvature(
+        self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool, before: Floats = 0.0
+    ) -> Array:
+        """For `moment` >= 0; a share of at least `before` has cracked already."""
+        ...
+
+    @property
+    def early_stage(self) -> str | None:
+        """The stage whose cracks stay for good; None: every moment finds its own."""
+        ...
+
+    def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:
+        """Of a section that curvature is found with, for `moment` >= 0."""
+        ...
+
+    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
+        """Lines (rows, n), from lines asked for by level and stage.
 
         `rho_compression` (n,) is the ratio of compression steel that each span's deflection counts on.
         """
+        ...
+
+    @property
+    def averages_stiffness(self) -> bool:
+        """Whether the code lets one stiffness stand for a span: the mean of those of its critical sections."""
+        ...
+
+    def crack_table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> TableControl | None:
+        """For the service stress of the bars; None: the code has no such tables."""
+        ...
+
+    def tension_flange(self, flange: float, clear: float) -> float:
+        """Width of a flange in tension that bars must be spread over, mm; `flange` its effective width, `clear` the clear span; 0: the code
+        asks for none."""
         ...
 
     @property

@@ -432,7 +432,10 @@ class _Reader:
                 self.wrong(("actions", i), "has no loads; give 'loads' or 'self_weight: true'")
             psi = (a.psi[0], a.psi[1], a.psi[2]) if a.psi else None
             density = a.density if a.self_weight else 0.0
-            actions.append(b.Action(a.name, a.kind, category, tuple(loads), density, a.self_weight == "web", psi))
+            if a.acts_from is not None and a.kind != "permanent":
+                self.wrong(("actions", i, "acts_from"), "only permanent actions are there from some age on; leave it out")
+            since = a.acts_from or 0.0
+            actions.append(b.Action(a.name, a.kind, category, tuple(loads), density, a.self_weight == "web", psi, since))
         return tuple(actions)
 
     def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:
@@ -527,20 +530,24 @@ class _Reader:
     def _service(self, code: DesignCode) -> b.Service:
         s = self.given.service
         d = s.deflection
-        usual = code.usual_limits()
-        total = (usual[0], None) if d.total is None else self._limit(d.total, "total")
-        after: tuple[float | None, float | None] | None = None
-        if d.after_finishes is None:
-            after = (usual[1], None) if usual[1] else None
-        elif d.after_finishes != "none":
-            after = self._limit(d.after_finishes, "after_finishes")
+        usual = code.usual_limits(frozenset(a.kind for a in self.given.actions) - {"permanent"})
+        limits = {
+            key: (((usual[key], None) if key in usual else None) if wish is None else None if wish == "none" else self._limit(wish, key))
+            for key, wish in (
+                ("total", d.total), ("after_finishes", d.after_finishes), ("after_partitions", d.after_partitions), ("live", d.live),
+            )
+        }  # fmt: skip
+        if limits["total"] is None:
+            self.wrong(("service", "deflection", "total"), "the total deflection always has a limit; such as span/250")
+        exposure = self.given.cover.exposure
         spans = sum(isinstance(e, m.SpanIn) for e in self.given.line)
         camber = tuple(d.precamber) if isinstance(d.precamber, list) else (d.precamber,) * spans
         if len(camber) != spans:
             self.wrong(("service", "deflection", "precamber"), f"has {len(camber)} values; one for each of the {spans} spans is needed")
         camber = camber if any(camber) else ()
         return b.Service(
-            total, after, d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement, camber, d.cantilever, s.stiffness,
+            limits["total"], limits["after_finishes"], d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement, camber,
+            d.cantilever, s.stiffness, limits["after_partitions"], d.partitions_at, limits["live"], exposure,
         )  # fmt: skip
 
     def _limit(self, value: object, key: str) -> tuple[float | None, float | None]:

@@ -306,6 +306,7 @@ class ActionIn(Entry):
     category: Word | None = Field(None, description="category of an imposed action, such as A to H")
     self_weight: bool | Literal["web"] = Field(False, description="true: the whole profile; web: only what is below the flange")
     density: DensityValue = Field(25e-6, description="for self_weight; 25 kN/m3 when left out")
+    acts_from: TimeValue | None = Field(None, description="age of the concrete from which a permanent action is there; its first loading")
     loads: list[LoadIn] = Field(default_factory=list, max_length=2000)
 
 
@@ -349,6 +350,9 @@ class DeflectionIn(Entry):
     total: Any = Field(None, description="span/250, or a length; the code's usual limit when left out")
     after_finishes: Any = Field(None, description="span/500, a length, or none; the code's usual limit when left out")
     finishes_at: TimeValue = 60.0
+    after_partitions: Any = Field(None, description="as after_finishes; no limit when left out")
+    partitions_at: TimeValue = Field(90.0, description="age of the concrete when they are built")
+    live: Any = Field(None, description="by variable actions alone: span/360, a length, or none; the code's usual limit when left out")
     precamber: CoverLength | Annotated[list[CoverLength], Field(min_length=1, max_length=250)] = Field(
         0.0, description="upwards, of every span, or a list span by span"
     )

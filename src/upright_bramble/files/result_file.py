@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from typing import Any, Literal
 
 import numpy as np
@@ -127,8 +128,13 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
                 "immediate_mm": numbers(curves.deflection_immediate, 1.0),
                 "long_term_mm": numbers(curves.deflection_long_term, 1.0),
                 "after_finishes_mm": numbers(curves.deflection_after_finishes, 1.0),
+                "striking_mm": numbers(curves.deflection_striking, 1.0),
+                "live_mm": numbers(curves.deflection_live, 1.0),
+                "after_partitions_mm": numbers(curves.deflection_after_partitions, 1.0),
             },
             "crack": {"top_mm": numbers(curves.crack_top, 1.0), "bottom_mm": numbers(curves.crack_bottom, 1.0)},
+            "stress": {"top_MPa": numbers(curves.stress_top, 1.0), "bottom_MPa": numbers(curves.stress_bottom, 1.0)},
+            "shear": {"strut_cot": numbers(curves.strut_cot, 1.0) if result.turns_struts else None},
         },
         "checks": [_check(c) for c in result.checks],
         "bars": [
@@ -158,8 +164,12 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
             for r in result.runners
         ],
         "stages": [
-            {"name": name, "modulus_MPa": round(e, 1), "tensile_strength_MPa": round(f, 4), "shrinkage": round(shrunk, 9)}
-            for name, e, f, shrunk in result.stages
+            {
+                "name": s.name, "age_days": round(s.age, 2) if math.isfinite(s.age) else None, "creep": round(s.creep, 4),
+                "modulus_MPa": round(s.modulus, 1), "tensile_strength_MPa": round(s.tensile_strength, 4),
+                "shrinkage": round(s.shrinkage, 9),
+            }
+            for s in result.stages
         ],
         "weighed": result.weighed,
         "quantities": {k: round(v, 4) for k, v in result.quantities.items()},
@@ -283,11 +293,25 @@ class DeflectionOut(_Part):
     immediate_mm: list[float]
     long_term_mm: list[float]
     after_finishes_mm: list[float]
+    striking_mm: list[float] | None = None
+    live_mm: list[float] | None = None
+    after_partitions_mm: list[float] | None = None
 
 
 class CrackOut(_Part):
     top_mm: list[float]
     bottom_mm: list[float]
+
+
+class StressOut(_Part):
+    """Of the bars of a face in tension, at the level that cracking is judged at."""
+
+    top_MPa: list[float]
+    bottom_MPa: list[float]
+
+
+class ShearOut(_Part):
+    strut_cot: list[float] | None
 
 
 class StationsOut(_Part):
@@ -300,6 +324,8 @@ class StationsOut(_Part):
     resistance: ResistanceOut
     deflection: DeflectionOut
     crack: CrackOut
+    stress: StressOut | None = None
+    shear: ShearOut | None = None
 
 
 class CheckOut(_Part):
@@ -369,9 +395,12 @@ class AlternativeOut(_Part):
 
 
 class StageOut(_Part):
-    """What a stage of service assumed: modulus of concrete with creep, its tensile strength, shrinkage so far."""
+    """What a stage of service assumed: age of the concrete (none: at the end), creep coefficient, modulus with it, tensile strength,
+    shrinkage so far."""
 
     name: str
+    age_days: float | None = None
+    creep: float | None = None
     modulus_MPa: float
     tensile_strength_MPa: float
     shrinkage: float

@@ -221,6 +221,7 @@ def _deflection(axis: Axes, result: Result, units: Shown) -> None:
     axis.plot(x, c.deflection_long_term / k, color=INK, lw=1.4)
     axis.plot(x, c.deflection_immediate / k, color=LEAF, lw=1.1, ls="--")
     axis.plot(x, c.deflection_after_finishes / k, color=STRAW, lw=1.1, ls="-.")
+    axis.plot(x, c.deflection_striking / k, color=BERRY, lw=0.9, ls=":")
     axis.invert_yaxis()
     axis.margins(y=0.25)
     for i in range(len(result.beam.spans)):
@@ -235,7 +236,7 @@ def _deflection(axis: Axes, result: Result, units: Shown) -> None:
                 va="top" if value > 0 else "bottom", fontsize=8.5,
                 bbox={"boxstyle": "round,pad=0.12", "fc": "white", "ec": "none", "alpha": 0.85},
             )  # fmt: skip
-    _key(axis, [(INK, "-", "long term"), (LEAF, "--", "immediate"), (STRAW, "-.", "after finishes")])
+    _key(axis, [(INK, "-", "long term"), (LEAF, "--", "immediate"), (STRAW, "-.", "after finishes"), (BERRY, ":", "at striking")])
 
 
 def _cracks(axis: Axes, result: Result, units: Shown) -> None:

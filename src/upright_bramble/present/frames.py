@@ -28,7 +28,7 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
     if name == "stations":
         stations = data["stations"]
         columns = {"x_mm": stations["x_mm"], "span": stations["span"]}
-        for part in ("design", "steel", "resistance", "deflection", "crack"):
+        for part in ("design", "steel", "resistance", "deflection", "crack", "stress"):
             columns |= {f"{part}_{k}": v for k, v in stations[part].items()}
         return pd.DataFrame(columns)
     if name not in ("checks", "bars", "stirrups"):

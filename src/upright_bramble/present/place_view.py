@@ -18,9 +18,11 @@ from upright_bramble.units import SYSTEMS, UnitSystem, parse
 if TYPE_CHECKING:
     from rich.console import Console
 
-_UNITS = {"kNm": ("moment", 1e6), "kN": ("force", 1e3), "mm2": ("area", 1.0), "mm": ("section", 1.0)}
+_UNITS = {"kNm": ("moment", 1e6), "kN": ("force", 1e3), "mm2": ("area", 1.0), "mm": ("section", 1.0), "MPa": ("stress", 1.0),
+          "cot": ("number", 1.0)}  # fmt: skip
 _GROUPS = (("strength", "forces, strength"), ("design", "forces to design for"), ("steel", "steel"), ("resistance", "resistance"),
-           ("deflection", "deflection"), ("crack", "crack width"))  # fmt: skip
+           ("shear", "struts, cot theta"), ("deflection", "deflection"), ("crack", "crack width"),
+           ("stress", "stress of bars in service"))  # fmt: skip
 
 
 class NoPlace(BrambleError):
@@ -70,7 +72,9 @@ def _at(result: ResultFile, x: float, index: int) -> Place:
     found: list[tuple[str, str, float, str]] = []
 
     def read(group: Any, heading: str) -> None:
-        for key, values in group.model_dump().items():
+        for key, values in (group.model_dump() if group is not None else {}).items():
+            if values is None:
+                continue
             name, unit = key.rsplit("_", 1)
             quantity, size = _UNITS[unit]
             found.append((heading, name.replace("_", " "), float(np.interp(x, along, np.array(values)[mine])) * size, quantity))
@@ -128,4 +132,6 @@ def place_table(console: Console, result: ResultFile, p: Place) -> None:
 def _in_units(value: float, quantity: str, system: UnitSystem) -> tuple[float, str]:
     if quantity == "area":
         return value / system.factor("section") ** 2, system.of["section"] + "²"
+    if quantity == "number":
+        return value, ""
     return value / system.factor(quantity), system.of[quantity]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from copy import deepcopy
 from dataclasses import dataclass, field
 
 from upright_bramble.errors import BrambleError
@@ -25,7 +26,7 @@ class Needs:
     row must leave room for, lapped ones or those of the next zone. `relief[face]` below 1 asks for less bending steel
     than needed: a section that is too small still gets bars, and fails by a number. `number[face]`: bars that run through, at
     least, so that none are too far apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops.
-    `failed`: how often a check has failed before.
+    `failed`: how often a check has failed before; `filled`: no more tension steel has room where a span is not stiff enough.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -38,6 +39,19 @@ class Needs:
     number: dict[str, int] = field(default_factory=dict)
     cut_offs: dict[float, float] = field(default_factory=dict)
     failed: dict[str, int] = field(default_factory=dict)
+    filled: bool = False
+
+    def copy(self) -> Needs:
+        return deepcopy(self)
+
+    def between(self, less: Needs) -> Needs:
+        """Half way to needs that ask for less bending and compression steel; the rest as here."""
+        found = self.copy()
+        for key, factor in self.bending.items():
+            found.bending[key] = (factor * less.bending.get(key, 1.0)) ** 0.5
+        for face, area in self.through.items():
+            found.through[face] = 0.5 * (area + less.through.get(face, 0.0))
+        return found
 
     def once_more(self, check: str) -> float:
         """1, and more the more often a check has failed: a small step that did nothing is followed by larger ones."""

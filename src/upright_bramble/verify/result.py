@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from upright_bramble.proportion import Runner
 
 MOST_RATIO = 99.0
-QUICK = "deflection.span-depth"  # told beside the calculated deflection, which decides
+BESIDE = ("deflection.span-depth", "deflection.averaged", "crack-table", "tension-flange")  # told beside what decides
 _WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
 
 
@@ -108,12 +108,29 @@ class Curves:
     deflection_after_finishes: Array
     crack_top: Array
     crack_bottom: Array
+    stress_top: Array
+    stress_bottom: Array
+    deflection_striking: Array
+    deflection_live: Array
+    deflection_after_partitions: Array
+
+
+@dataclass(frozen=True)
+class StageItem:
+    """What service was judged with: age of the concrete (days), creep coefficient, modulus with creep and tensile strength (MPa),
+    shrinkage so far; at the section with the most of it."""
+
+    name: str
+    age: float
+    creep: float
+    modulus: float
+    tensile_strength: float
+    shrinkage: float
 
 
 @dataclass(frozen=True)
 class Result:
-    """A verified beam; the `stages` that service was judged in: name, modulus of concrete with creep and its tensile strength (MPa),
-    shrinkage so far, at the section with the most of it; of a design also how many arrangements of bars were weighed, and those that
+    """A verified beam; the `stages` that service was judged in; of a design also how many arrangements of bars were weighed, and those that
     came next to the ones taken."""
 
     beam: Beam
@@ -127,7 +144,8 @@ class Result:
     stirrups: tuple[StirrupItem, ...]
     quantities: Mapping[str, float]
     bar_sign: str = "ø"
-    stages: tuple[tuple[str, float, float, float], ...] = ()
+    stages: tuple[StageItem, ...] = ()
+    turns_struts: bool = True
     weighed: int = 0
     runners: tuple[Runner, ...] = ()
 
@@ -138,7 +156,7 @@ class Result:
         Minima, spacings and fits of a passing beam do not govern it: they are met or not.
         """
         failing = [c for c in self.checks if not c.ok and c.severity == "must"]
-        working = [c for c in self.checks if c.topic in _WORKING and not c.id.startswith(QUICK)]
+        working = [c for c in self.checks if c.topic in _WORKING and not c.id.startswith(BESIDE)]
         return max(failing or working or list(self.checks), key=lambda c: c.ratio)
 
     @property
@@ -146,13 +164,13 @@ class Result:
         """'pass', 'warn' or 'fail'."""
         if any(not c.ok and c.severity == "must" for c in self.checks):
             return "fail"
-        if any(not c.ok and not c.id.startswith(QUICK) for c in self.checks) or any(m.severity == "look" for m in self.messages):
+        if any(not c.ok and not c.id.startswith(BESIDE) for c in self.checks) or any(m.severity == "look" for m in self.messages):
             return "warn"
         return "pass"
 
     @property
     def failing(self) -> tuple[Check, ...]:
-        return tuple(sorted((c for c in self.checks if not c.ok and not c.id.startswith(QUICK)), key=lambda c: -c.ratio))
+        return tuple(sorted((c for c in self.checks if not c.ok and not c.id.startswith(BESIDE)), key=lambda c: -c.ratio))
 
     def worst(self, topic: str, span: int | None = None) -> Check | None:
         """The highest ratio of a topic ('bending', 'shear', ...), in a span or anywhere."""

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import Cracking, DesignCode, Face, Stage
+from upright_bramble.codes.protocol import Cracking, Deflections, DesignCode, Face, Stage, TableControl
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import Elastic, cracked, uncracked
 from upright_bramble.verify.compatible import settle, twice
@@ -19,23 +20,27 @@ from upright_bramble.verify.strength import both_faces, columns_by_depth
 
 @dataclass(frozen=True)
 class Stresses:
-    """Where a face is in tension: stress of its bars under the rare level, and of the concrete opposite under the lasting one, (n,)."""
+    """Where a face is in tension: stress of its bars under the rare level, of the concrete opposite under the lasting one, and under
+    the rare one, (n,)."""
 
     bars: Array
     concrete: Array
+    concrete_rare: Array
 
 
 @dataclass(frozen=True)
 class Serviced:
-    """Deflection lines, (rows, n) downward positive, and crack widths (n,)."""
+    """Deflection lines, (rows, n) downward positive, and cracking (n,). `averaged` are the long-term lines with one stiffness a span,
+    where the code lets it stand; the tables of cracking stand beside what is calculated, where the code has them."""
 
-    immediate: Array
-    long_term: Array
-    after_finishes: Array
+    lines: Deflections
+    averaged: Array | None
     cracking_bottom: Cracking
     cracking_top: Cracking
     stress_bottom: Stresses
     stress_top: Stresses
+    table_bottom: TableControl | None
+    table_top: TableControl | None
     stages: Mapping[str, Stage]
 
 
@@ -54,21 +59,75 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
     stages = code.stages(beam.concrete, beam.service, notional_size(at))
     areas, depths = columns_by_depth(placed, placed.effective)
     faces = {name: _faces(code, at, areas, depths, stage) for name, stage in stages.items()}
+    young = faces[code.early_stage] if code.early_stage else None
+    first = forces.permanent(beam.service.age_at_loading + 1e-6)[0]  # with which it is struck: cracks of that day stay
 
-    def ask(level: str, stage: str, *, lasting: bool = False) -> Array:
-        m, r, t = _permanent(forces) if level == "permanent" else _rows(code, forces, level, lasting)
+    def ask(level: str, stage: str, *, lasting: bool = False, before: float = np.inf, averaged: bool = False) -> Array:
+        m, r, t = forces.permanent(before) if level == "permanent" else _rows(code, forces, level, lasting)
+        f, old = faces[stage], _cracked_already(code, at, young, first)
         if beam.service.stiffness == "cracked":
-            f = faces[stage]
             stiff = np.broadcast_to(f.stage.modulus * f.whole[0].i, (len(at),))
-            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at), stiff).moments
-        return integrate(beam, at, _curvature(code, faces[stage], m, at), r, t, stages["short"].short_modulus)
+            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at, old), stiff).moments
+        kappa = _curvature(code, f, m, at, old)
+        if averaged:
+            kappa = m / _mean_stiffness(beam, at, m, kappa, f)
+        found = integrate(beam, at, kappa, r, t, stages["short"].short_modulus)
+        # what was there before is taken off: of several lines, which tables may give, the least
+        return found.min(axis=0, keepdims=True) if level == "permanent" and len(found) > 1 else found
 
-    lines = code.deflections(ask, beam.service, _compression_ratio(beam, at, placed))
+    ratio = _compression_ratio(beam, at, placed)
+    lines = code.deflections(ask, beam.service, ratio)
+    averaged = None
+    if code.averages_stiffness and not any(s.becomes for s in beam.spans):
+        averaged = code.deflections(partial(ask, averaged=True), beam.service, ratio).long_term
     settled = faces[code.crack_stage]
+    cracks = _cracks(beam, code, forces, placed, settled)
+    tables = [
+        code.crack_table(c.stress, _face(beam, at, placed, bottom), beam.concrete, beam.service)
+        for c, bottom in zip(cracks, (True, False), strict=True)
+    ]
     return Serviced(
-        *lines, *_cracks(beam, code, forces, placed, settled), _stresses(code, forces, placed, settled, 0),
-        _stresses(code, forces, placed, settled, 1), stages,
+        lines, averaged, cracks[0], cracks[1], _stresses(code, forces, placed, settled, 0), _stresses(code, forces, placed, settled, 1),
+        tables[0], tables[1], stages,
     )  # fmt: skip
+
+
+def _cracked_already(code: DesignCode, at: Stations, young: _Faces | None, moment: Array) -> tuple[Array, Array]:
+    """Share of the sections (n,) that has cracked for sagging and for hogging when the line was struck."""
+    if young is None:
+        return np.zeros(len(at)), np.zeros(len(at))
+    low, high = moment.min(axis=0), moment.max(axis=0)
+    return (
+        code.cracked_share(np.maximum(high, 0.0), young.whole[0], at.depth, young.stage),
+        code.cracked_share(np.maximum(-low, 0.0), young.whole[1], at.depth, young.stage),
+    )
+
+
+def _mean_stiffness(beam: Beam, at: Stations, moments: Array, curvature: Array, f: _Faces) -> Array:
+    """One stiffness (rows, n) for each span: the mean of those at mid-span and over the supports that it goes on over (the latter's mean);
+    that over the support for a cantilever (ACI 318-19, 24.2.3.6 and 24.2.3.7)."""
+    gross = np.broadcast_to(f.stage.modulus * f.whole[0].i, curvature.shape)
+    bent = np.abs(moments) > 1e3
+    each = np.where(bent, moments / np.where(bent, curvature, 1.0), gross)
+    found = np.empty_like(each)
+    for index, span in enumerate(beam.spans):
+        rows = at.of(index)
+        middle = each[:, rows.start + int(np.abs(at.local[rows] - 0.5 * span.length).argmin())]
+        ends = [each[:, k] for s, k in ((span.left, rows.start), (span.right, rows.stop - 1)) if s is not None and goes_on(beam, index, s)]
+        if span.cantilever:
+            one = each[:, rows.start if span.left is not None else rows.stop - 1]
+        else:
+            one = 0.5 * middle + 0.5 * sum(ends, np.zeros_like(middle)) / len(ends) if ends else middle
+        found[:, rows] = one[:, None]
+    return found
+
+
+def goes_on(beam: Beam, index: int, s: int) -> bool:
+    """Whether a span is continuous over its support `s`: with a span beyond that is no cantilever, or fixed there."""
+    support, span = beam.supports[s], beam.spans[index]
+    beside = index - 1 if span.left == s else index + 1
+    on = 0 <= beside < len(beam.spans) and not support.hinge and not beam.spans[beside].cantilever
+    return bool(on or support.fixed)
 
 
 def _stresses(code: DesignCode, forces: Forces, placed: Placed, f: _Faces, side: int) -> Stresses:
@@ -78,7 +137,7 @@ def _stresses(code: DesignCode, forces: Forces, placed: Placed, f: _Faces, side:
     high, low = ((v.moment_max, -v.moment_min)[side] for v in (rare, lasting))
     depth = placed.face_depth(True, at.depth) if side == 0 else at.depth - placed.face_depth(False, 0.0 * at.depth)
     bars = f.stage.alpha_e * np.maximum(high, 0.0) * np.maximum(depth - e.x, 0.0) / e.i
-    return Stresses(bars, np.maximum(low, 0.0) * e.x / e.i)
+    return Stresses(bars, np.maximum(low, 0.0) * e.x / e.i, np.maximum(high, 0.0) * e.x / e.i)
 
 
 def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[Array, Array, Array]:
@@ -111,15 +170,6 @@ def notional_size(at: Stations) -> Array:
     return np.asarray(2.0 * s.strips.gross()[0] / s.around)
 
 
-def _permanent(forces: Forces) -> tuple[Array, Array, Array]:
-    """Moment, reactions and moments of reactions of what is there before the finishes: the permanent actions."""
-    r = forces.responses
-    if "permanent" not in forces.factors:
-        return np.zeros((1, len(forces.stations))), np.zeros_like(r.reaction[:1]), np.zeros_like(r.reaction[:1])
-    f = forces.factors["permanent"]
-    return f @ r.moment, f @ r.reaction, f @ r.moment_reaction
-
-
 def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> _Faces:
     strips, both, from_face = both_faces(at, areas, depths)
     alpha = np.tile(stage.alpha_e, 2)
@@ -133,10 +183,10 @@ def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: S
     return _Faces(stage, split(whole), split(broken))
 
 
-def _curvature(code: DesignCode, f: _Faces, moment: Array, at: Stations) -> Array:
-    """Curvature (rows, n), sagging positive."""
-    sag = code.curvature(np.maximum(moment, 0.0), f.whole[0], f.broken[0], at.depth, f.stage, f.stage.lasting)
-    hog = code.curvature(np.maximum(-moment, 0.0), f.whole[1], f.broken[1], at.depth, f.stage, f.stage.lasting)
+def _curvature(code: DesignCode, f: _Faces, moment: Array, at: Stations, before: tuple[Array, Array]) -> Array:
+    """Curvature (rows, n), sagging positive; shares `before` of the sections have cracked already."""
+    sag = code.curvature(np.maximum(moment, 0.0), f.whole[0], f.broken[0], at.depth, f.stage, f.stage.lasting, before[0])
+    hog = code.curvature(np.maximum(-moment, 0.0), f.whole[1], f.broken[1], at.depth, f.stage, f.stage.lasting, before[1])
     return np.where(moment >= 0.0, sag, -hog)
 
 

@@ -11,15 +11,18 @@ from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import Slender
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify.facts import Facts, make, not_done, worst_of, zones_of
-from upright_bramble.verify.result import Check
+from upright_bramble.verify.result import Check, amount
+from upright_bramble.verify.service import goes_on
 
 MOST_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1, 7.4.1(4))
+CREEPS = "creep is more than in proportion to stress here: deflections are larger than found"
+SPLITS = "cracks along the bars are likely, in this exposure: more depth or compression steel"
 AFTER_NOT_DONE = "not done: forces from tables do not tell what was there before the finishes"
 
 
 def service_checks(f: Facts) -> list[Check]:
     """In the order of the work."""
-    return [*_deflection(f), *_rises(f), *_span_depth(f), *_cracking(f), *_stresses(f)]
+    return [*_deflection(f), *_averaged(f), *_rises(f), *_span_depth(f), *_cracking(f), *_by_table(f), *_tension_flanges(f), *_stresses(f)]
 
 
 def skin(f: Facts) -> list[Check]:
@@ -42,25 +45,27 @@ def skin(f: Facts) -> list[Check]:
 
 def _deflection(f: Facts) -> list[Check]:
     """Sag against its limits; movement upwards is told beside it as advice."""
-    found, service = [], f.beam.service
+    found, service, all_lines = [], f.beam.service, f.serviced.lines
+    known = not f.beam.given or "permanent" in f.beam.given
     if {f.code.lasting_level, f.code.crack_level} & set(f.forces.missing):
         return [not_done(f, "deflection.total", str(i + 1), f.at.of(i).start) for i in range(len(f.beam.spans))]
-    for index, span in enumerate(f.beam.spans):
+    for index in range(len(f.beam.spans)):
         rows = f.at.of(index)
         for name, limit, lines, severity in (
-            ("total", service.total, f.serviced.long_term, "must"),
-            ("after-finishes", service.after_finishes, f.serviced.after_finishes, "must"),
-            ("upward", service.total, -f.serviced.long_term, "advice"),
+            ("total", service.total, all_lines.long_term, "must"),
+            ("live", service.live, all_lines.live, "must"),
+            ("after-finishes", service.after_finishes, all_lines.after_finishes, "must"),
+            ("after-partitions", service.after_partitions, all_lines.after_partitions, "must"),
+            ("upward", service.total, -all_lines.long_term, "advice"),
         ):
             if limit is None:
                 continue
-            if name == "after-finishes" and f.beam.given and "permanent" not in f.beam.given:
+            if name in ("live", "after-finishes", "after-partitions") and not known:
                 found.append(replace(not_done(f, f"deflection.{name}", str(index + 1), rows.start), note=AFTER_NOT_DONE))
                 continue
             part = np.maximum(lines[:, rows] - (_precamber(f, index) if name == "total" else 0.0), 0.0).max(axis=0)
             i = rows.start + int(part.argmax())
-            reference = span.length * (service.cantilever if span.cantilever else 1.0)
-            allowed = reference / limit[0] if limit[0] else limit[1] or 0.0
+            allowed = _allowed(f, index, limit)
             demand = float(part.max())
             if name == "upward" and demand <= 0.5 * allowed:
                 continue
@@ -70,6 +75,29 @@ def _deflection(f: Facts) -> list[Check]:
                 if name == "upward":
                     note = "the span behind lifts it; stiffen that span if this matters"
             found.append(make(f, f"deflection.{name}", str(index + 1), i, demand, allowed, "length", severity=severity, note=note))
+    return found
+
+
+def _allowed(f: Facts, index: int, limit: tuple[float | None, float | None]) -> float:
+    """A limit of deflection for a span, mm."""
+    span = f.beam.spans[index]
+    reference = span.length * (f.beam.service.cantilever if span.cantilever else 1.0)
+    return reference / limit[0] if limit[0] else limit[1] or 0.0
+
+
+def _averaged(f: Facts) -> list[Check]:
+    """Total deflection with the stiffness that may stand for a whole span, beside that with the stiffness of every section."""
+    lines, total = f.serviced.averaged, f.beam.service.total
+    if lines is None or total is None or {f.code.lasting_level, f.code.crack_level} & set(f.forces.missing):
+        return []
+    found = []
+    for index in range(len(f.beam.spans)):
+        rows = f.at.of(index)
+        part = np.maximum(lines[:, rows] - _precamber(f, index), 0.0).max(axis=0)
+        i = rows.start + int(part.argmax())
+        note = "with one stiffness a span; the one found section by section decides"
+        limit = _allowed(f, index, total)
+        found.append(make(f, "deflection.averaged", str(index + 1), i, float(part.max()), limit, "length", severity="advice", note=note))
     return found
 
 
@@ -126,18 +154,16 @@ def _ends_of(beam: Beam, index: int) -> str:
     if span.cantilever:
         return "cantilever"
     held = 0
-    for s, beside in ((span.left, index - 1), (span.right, index + 1)):
+    for s in (span.left, span.right):
         assert s is not None
-        support = beam.supports[s]
-        on = 0 <= beside < len(beam.spans) and not support.hinge and not beam.spans[beside].cantilever
-        held += on or support.fixed
+        held += goes_on(beam, index, s)
     return ("simple", "end", "interior")[held]
 
 
 def _stresses(f: Facts) -> list[Check]:
     """Bars under the rare level, concrete under the lasting one, where the code limits them."""
     found: list[Check] = []
-    lasting, bars = f.code.stress_limits(f.beam.concrete, f.beam.bars)
+    lasting, bars, rare = f.code.stress_limits(f.beam.concrete, f.beam.bars, f.beam.service.exposure)
     if not np.isfinite(bars) or {f.code.rare_level, f.code.lasting_level} & set(f.forces.missing) or f.forces.responses.axial is not None:
         return found
     for face, place, where in zones_of(f):
@@ -146,24 +172,63 @@ def _stresses(f: Facts) -> list[Check]:
         if i is not None and stress.bars[i] > 0.0:
             note = "more steel lowers it" if stress.bars[i] > bars else ""
             found.append(make(f, f"bar-stress.{face}", place, i, stress.bars[i], bars, "stress", topic="cracking", note=note))
-        i = worst_of(stress.concrete, where)
-        if i is not None and stress.concrete[i] > lasting:
-            note = "creep is more than in proportion to stress here: deflections are larger than found"
-            found.append(
-                make(
-                    f,
-                    f"concrete-stress.{face}",
-                    place,
-                    i,
-                    stress.concrete[i],
-                    lasting,
-                    "stress",
-                    severity="advice",
-                    topic="cracking",
-                    note=note,
-                )
-            )
+        for name, values, most, note in (
+            ("concrete-stress", stress.concrete, lasting, CREEPS),
+            ("concrete-stress-rare", stress.concrete_rare, rare, SPLITS),
+        ):
+            i = worst_of(values, where)
+            if i is not None and values[i] > most:
+                found.append(make(f, f"{name}.{face}", place, i, values[i], most, "stress", severity="advice", topic="cracking", note=note))
     return found
+
+
+def _by_table(f: Facts) -> list[Check]:
+    """Cracks by the code's tables, beside the calculated width: bars thin enough, or near enough to each other."""
+    found: list[Check] = []
+    if f.code.crack_level in f.forces.missing or _pulled(f):
+        return found
+    for face, place, where in zones_of(f):
+        c, t = (
+            (f.serviced.cracking_bottom, f.serviced.table_bottom) if face == "bottom" else (f.serviced.cracking_top, f.serviced.table_top)
+        )
+        if t is None:
+            continue
+        thin, near = (a / np.maximum(most, 1e-6) for a, most in ((t.phi, t.most_phi), (t.spacing, t.most_spacing)))
+        i = worst_of(np.where(c.demand > 0.0, np.minimum(thin, near), 0.0), where)
+        if i is None or c.demand[i] <= 0.0:
+            continue
+        pair = (t.phi[i], t.most_phi[i]) if thin[i] <= near[i] else (t.spacing[i], t.most_spacing[i])
+        note = "the tables ask for thinner bars or nearer ones; the calculated width decides" if min(thin[i], near[i]) > 1.0 else ""
+        found.append(make(f, f"crack-table.{face}", place, i, *pair, "length", severity="advice", topic="cracking", note=note))
+    return found
+
+
+def _tension_flanges(f: Facts) -> list[Check]:
+    """Whether the bars reach over as much of a flange in tension as the code has them spread over."""
+    found: list[Check] = []
+    s = f.at.sections
+    for face, place, where in zones_of(f):
+        c = f.serviced.cracking_bottom if face == "bottom" else f.serviced.cracking_top
+        i = worst_of(np.where(s.below == (face == "bottom"), c.stress, 0.0), where & (s.flange_depth > 0.0))
+        if i is None or c.stress[i] <= 0.0 or s.below[i] != (face == "bottom"):
+            continue
+        low, high = f.beam.clear(int(f.at.span[i]))
+        wanted = f.code.tension_flange(float(s.flange_width[i]), high - low)
+        if wanted <= float(f.at.width[i]) + 1e-6:
+            continue
+        mine = (f.placed.bottom == (face == "bottom")) & (f.placed.layer == 1.0)
+        count = sum(b.count for b, here in zip(f.placed.bars, mine & (f.placed.present[i] > 0.0), strict=True) if here)
+        reach = max(count - 1, 0) * float(c.demand[i]) + float(c.limit[i])
+        note = f"slab bars beside the web must carry on to a width of {amount(wanted, 'length')}; they are not designed here"
+        note = note if wanted > reach else ""
+        found.append(make(f, f"tension-flange.{face}", place, i, wanted, reach, "length", severity="advice", topic="cracking", note=note))
+    return found
+
+
+def _pulled(f: Facts) -> bool:
+    """Whether the beam is in tension along its axis in service."""
+    axial = f.forces.responses.axial
+    return axial is not None and bool((f.forces.factors[f.code.crack_level] @ axial).min() < -1.0)
 
 
 def _cracking(f: Facts) -> list[Check]:
@@ -171,8 +236,7 @@ def _cracking(f: Facts) -> list[Check]:
     if f.code.crack_level in f.forces.missing:
         zones = [(face, place, worst_of(np.zeros(len(f.at)), where)) for face, place, where in zones_of(f)]
         return [not_done(f, f"cracking.{face}", place, i) for face, place, i in zones if i is not None]
-    axial = f.forces.responses.axial
-    if axial is not None and (f.forces.factors[f.code.crack_level] @ axial).min() < -1.0:
+    if _pulled(f):
         for face, place, where in zones_of(f):
             i = worst_of(np.zeros(len(f.at)), where)
             if i is not None:

@@ -16,7 +16,7 @@ from upright_bramble.verify.compatible import movable
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.placement import Placed, place
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
-from upright_bramble.verify.result import BarItem, Check, Curves, Message, Result, amount
+from upright_bramble.verify.result import BESIDE, BarItem, Check, Curves, Message, Result, StageItem, amount
 from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 
@@ -60,11 +60,16 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         shear_concrete=strength.shear.concrete,
         shear_stirrups=strength.shear.stirrups,
         strut_cot=strength.shear.cot,
-        deflection_immediate=governing_lines(forces.stations, len(beam.spans), serviced.immediate),
-        deflection_long_term=governing_lines(forces.stations, len(beam.spans), serviced.long_term),
-        deflection_after_finishes=governing_lines(forces.stations, len(beam.spans), serviced.after_finishes),
+        deflection_immediate=governing_lines(forces.stations, len(beam.spans), serviced.lines.immediate),
+        deflection_long_term=governing_lines(forces.stations, len(beam.spans), serviced.lines.long_term),
+        deflection_after_finishes=governing_lines(forces.stations, len(beam.spans), serviced.lines.after_finishes),
+        deflection_striking=governing_lines(forces.stations, len(beam.spans), serviced.lines.striking),
+        deflection_live=governing_lines(forces.stations, len(beam.spans), serviced.lines.live),
+        deflection_after_partitions=governing_lines(forces.stations, len(beam.spans), serviced.lines.after_partitions),
         crack_top=serviced.cracking_top.width,
         crack_bottom=serviced.cracking_bottom.width,
+        stress_top=serviced.cracking_top.stress,
+        stress_bottom=serviced.cracking_bottom.stress,
     )
     totals = quantities(beam, bars, stirrups, len(placed.laps))
     totals["main_bars_over_least"] = _over_least(forces, curves, bars)
@@ -73,7 +78,11 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     return Result(
         beam, code.title, forces, layout, curves, tuple(checks), tuple(messages),
         tuple(bars), tuple(stirrups), totals, code.bar_sign,
-        tuple((name, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max())) for name, s in serviced.stages.items()),
+        tuple(
+            StageItem(name, s.age, s.creep, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max()))
+            for name, s in serviced.stages.items()
+        ),
+        code.turns_struts,
     )  # fmt: skip
 
 
@@ -102,7 +111,14 @@ def _percent(forces: Forces, curves: Curves) -> np.ndarray:
 
 
 def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, checks: list[Check], totals: dict[str, float]) -> list[Message]:
-    found = [Message("FAIL", f"{c.id}: {c.note}", f"x = {amount(c.x, 'place')}") for c in checks if not c.ok and c.note]
+    found = [
+        Message(
+            "FAIL" if c.severity == "must" else "note" if c.id.startswith(BESIDE) else "look",
+            f"{c.id}: {c.note}", f"x = {amount(c.x, 'place')}",
+        )
+        for c in checks
+        if not c.ok and c.note
+    ]  # fmt: skip
     share = totals["percent_most"] / 100.0
     if share > CONGESTED:
         found.append(Message("look", f"{100 * share:.1f} % of steel at the fullest section: congested, a larger section may cost less"))

@@ -21,6 +21,7 @@ from upright_bramble.codes.protocol import (
     Combination,
     CoverWish,
     Cracking,
+    Deflections,
     EndFacts,
     Face,
     FlangeShear,
@@ -85,6 +86,11 @@ _CLAUSES = {
     "deflection.upward": "24.2.2",
     "deflection.span-depth": "9.3.1.1",
     "deflection.precamber": "24.2.2",
+    "deflection.after-partitions": "24.2.2",
+    "deflection.live": "24.2.2",
+    "deflection.averaged": "24.2.3.6",
+    "tension-flange.top": "24.3.4",
+    "tension-flange.bottom": "24.3.4",
     "cracking.bottom": "24.3.2",
     "cracking.top": "24.3.2",
 }
@@ -474,7 +480,7 @@ class ACI318:
         """l_dh (25.4.3.1) with psi_r 1.6 and psi_o 1.25: neither confinement nor side cover is counted on."""
         return bars.hook_length(phi, concrete.strength, steel.strength, self.x)
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float) -> tuple[float, float]:  # noqa: ARG002
+    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:  # noqa: ARG002
         """9.7.2.3, above 36 in (900 mm) of depth: as far apart as 24.3.2 lets bars be with this side cover, at 2/3 f_y; of any size."""
         if h <= (36.0 * self.x.length if self.x is INCH_POUND else 900.0) + 1e-6:
             return math.inf, 0.0
@@ -519,42 +525,79 @@ class ACI318:
 
     gross_uncracked = True
 
-    def usual_limits(self) -> tuple[float, float]:
-        """Total, and after finishes that are not likely to be damaged (Table 24.2.2)."""
-        return 240.0, 240.0
+    def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
+        """Table 24.2.2: by live load of floors, or of roofs that carry nothing else; after finishes that are not likely to be damaged. In
+        total as after the finishes."""
+        live = service.deflection_divisor("roof" if kinds and kinds <= {"roof", "snow", "rain"} else "floor")
+        after = service.deflection_divisor("not_sensitive")
+        return {"total": after, "after_finishes": after, "live": live}
 
     def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:  # noqa: ARG002
         """Table 9.3.1.1 with 9.3.1.1.1: least depth where nothing is carried that large deflections could damage."""
         return float(service.least_depth(span.length, span.ends, steel.strength, self.x)), span.h, "length"
 
-    def stress_limits(self, concrete: Concrete, steel: Steel) -> tuple[float, float]:  # noqa: ARG002
-        return math.inf, math.inf
+    def stress_limits(self, concrete: Concrete, steel: Steel, exposure: str | None) -> tuple[float, float, float]:  # noqa: ARG002
+        return math.inf, math.inf, math.inf
 
     def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:  # noqa: ARG002
         return np.zeros_like(tension_area)
 
-    def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:  # noqa: ARG002
+    def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
         """One stage: creep and shrinkage come as a factor on deflections."""
         e_c = self.modulus(concrete)
         f_r = flexure.modulus_of_rupture(concrete.strength, self.x)
-        return {"short": Stage(np.full(len(h_0), e_c), e_c, f_r, np.zeros(len(h_0)), False, self.x.steel_modulus)}
+        return {"short": Stage(np.full(len(h_0), e_c), e_c, f_r, np.zeros(len(h_0)), False, self.x.steel_modulus, service.age_at_loading)}
 
-    def curvature(self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool) -> Array:  # noqa: ARG002
+    early_stage = None
+    averages_stiffness = True
+
+    def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:  # noqa: ARG002
+        """I_e has none: it follows from the moment of each load."""
+        return np.zeros_like(moment)
+
+    def crack_table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> None:  # noqa: ARG002
+        """24.3.2 is the check itself."""
+        return None
+
+    def tension_flange(self, flange: float, clear: float) -> float:
+        """24.3.4: the effective width, no wider than a tenth of the clear span."""
+        return min(flange, clear / 10.0)
+
+    def curvature(
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        h: Array,
+        stage: Stage,
+        lasting: bool,  # noqa: ARG002
+        before: Floats = 0.0,  # noqa: ARG002
+    ) -> Array:
         """M_a/(E_c I_e) at every section (24.2.3.5)."""
         m_cr = stage.tensile_strength * uncracked.i / np.maximum(h - uncracked.x, 1e-9)
         return np.asarray(moment / (stage.modulus * service.effective_inertia(moment, m_cr, uncracked.i, cracked.i)))
 
-    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> tuple[Array, Array, Array]:
-        """Immediate under service load; with lambda_delta of what lasts on it; and what comes after the finishes: live load
-        and the rest of lambda_delta (24.2.4.1.1)."""
+    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
+        """Immediate under service load; with lambda_delta of what lasts on it (24.2.4.1.1); and that less what the permanent actions did
+        before finishes or partitions, their own lambda_delta to that day included."""
         months = self._v["sustained_months"]
-        factor = service.long_term_factor(months, rho_compression)
-        before = service.long_term_factor(min(wanted.finishes_at / 30.4, months), rho_compression)
-        immediate, dead, lasting = ask("service", "short"), ask("dead", "short"), ask("service", "short", lasting=True)
+        immediate, lasting = ask("service", "short"), ask("service", "short", lasting=True)
         if len(lasting) != len(immediate):  # from tables: which row lasts beside which is not known
             lasting = lasting.max(axis=0, keepdims=True)
-        live = immediate - (dead if dead.shape == immediate.shape or len(dead) == 1 else dead.min(axis=0))
-        return immediate, immediate + factor * lasting, live + (factor - before) * lasting
+        total = immediate + service.long_term_factor(months, rho_compression) * lasting
+
+        def before(day: float) -> Array:
+            grown = max(min((day - wanted.age_at_loading) / 30.4, months), 0.0)
+            return ask("permanent", "short", before=day) * (1.0 + service.long_term_factor(grown, rho_compression))
+
+        return Deflections(
+            striking=ask("permanent", "short", before=wanted.age_at_loading + 1e-6),
+            immediate=immediate,
+            long_term=total,
+            live=immediate - ask("permanent", "short"),
+            after_finishes=total - before(wanted.finishes_at),
+            after_partitions=total - before(wanted.partitions_at),
+        )
 
     def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking:  # noqa: ARG002
         """24.3.2: distance of bar centres, for the stress of the cracked section under service load."""

@@ -35,6 +35,11 @@ def widest_bar_spacing(f_s: Floats, c_c: Floats, x: Expressions) -> Array:
     return np.asarray(np.minimum(x.crack[0] * ratio - 2.5 * np.asarray(c_c), x.crack[1] * ratio))
 
 
+def deflection_divisor(kind: str) -> float:
+    """Of the span, Table 24.2.2: 'roof' and 'floor' under variable load alone; after attachment of parts that are 'sensitive' or not."""
+    return {"roof": 180.0, "floor": 360.0, "sensitive": 480.0, "not_sensitive": 240.0}[kind]
+
+
 @clause(ACI, "9.3.1.1", "h", "l/16 simple, l/18.5 one end, l/21 both ends continuous, l/8 cantilever, times 0.4 + f_y/100000", "mm")
 def least_depth(length: float, ends: str, f_y: float, x: Expressions) -> float:
     """Depth from which deflections need no calculation, mm; Grade 60 needs no factor."""

@@ -20,6 +20,7 @@ from upright_bramble.codes.protocol import (
     Combination,
     CoverWish,
     Cracking,
+    Deflections,
     EndFacts,
     Face,
     FlangeShear,
@@ -29,6 +30,7 @@ from upright_bramble.codes.protocol import (
     Slender,
     Stage,
     Surroundings,
+    TableControl,
     Tube,
     Twist,
     Value,
@@ -98,8 +100,14 @@ _CLAUSES = {
     "deflection.upward": "7.4.3",
     "deflection.span-depth": "7.4.2",
     "deflection.precamber": "7.4.1(4)",
+    "deflection.after-partitions": "7.4.3",
+    "deflection.live": "7.4.3",
+    "crack-table.bottom": "7.3.3(2)",
+    "crack-table.top": "7.3.3(2)",
     "concrete-stress.bottom": "7.2(3)",
     "concrete-stress.top": "7.2(3)",
+    "concrete-stress-rare.bottom": "7.2(2)",
+    "concrete-stress-rare.top": "7.2(2)",
     "bar-stress.bottom": "7.2(5)",
     "bar-stress.top": "7.2(5)",
     "minimum.cracks-bottom": "7.3.2(2)",
@@ -511,12 +519,13 @@ class EN1992:
         """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full yield."""
         return np.maximum(np.maximum(0.3 * np.asarray(anchorage), 10.0 * np.asarray(phi)), 100.0)
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float) -> tuple[float, float]:  # noqa: ARG002
-        """7.3.3(3), from 1000 mm of depth: k_c k f_ctm A_ct/f_yk with k = 0.5 (k_c 0.4, half the section in tension), 300 mm apart: Table
-        7.3N with half the stress of the main bars."""
+    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:  # noqa: ARG002
+        """7.3.3(3), from 1000 mm of depth: k_c k f_ctm A_ct/f_yk with k = 0.5 (k_c 0.4, half the section in tension); as far apart as Table
+        7.3N says for half the stress of the main bars, which is taken as 320 MPa."""
         if h < 1000.0:
             return math.inf, 0.0
-        return 300.0, 0.4 * 0.5 * materials.mean_tensile_strength(concrete.strength) * 0.5 * b * h / steel.strength
+        apart = float(sls.widest_bar_spacing(160.0, self.crack_limit(wanted)))
+        return max(apart, 50.0), 0.4 * 0.5 * materials.mean_tensile_strength(concrete.strength) * 0.5 * b * h / steel.strength
 
     def lap_cross_steel(self, phi: float, share: float) -> float:
         """8.7.4.1(3): the area of one lapped bar, from 20 mm on and where more than a quarter is lapped."""
@@ -563,10 +572,10 @@ class EN1992:
         factor = sls.span_depth_factor(steel.strength, span.provided, self._v["span_depth_most"], span.wide, span.length, cantilever)
         return span.length / span.d, basic * factor, "number"
 
-    def stress_limits(self, concrete: Concrete, steel: Steel) -> tuple[float, float]:
-        """7.2(3) and (5)."""
-        _, lasting, bars = sls.stress_limits(concrete.strength, steel.strength)
-        return lasting, bars
+    def stress_limits(self, concrete: Concrete, steel: Steel, exposure: str | None) -> tuple[float, float, float]:
+        """7.2(3) and (5); 7.2(2) in the classes XD, XF and XS."""
+        rare, lasting, bars = sls.stress_limits(concrete.strength, steel.strength)
+        return lasting, bars, rare if (exposure or "").startswith(("XD", "XF", "XS")) else math.inf
 
     def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:
         """7.3.2(2), bars at yield."""
@@ -574,7 +583,8 @@ class EN1992:
         return sls.least_crack_steel(tension_area, h, f_ctm, steel.strength)
 
     def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
-        """'short' (no creep), 'finishes' (at the age of finishes) and 'lasting' (final), arrays over notional sizes."""
+        """'short' (no creep), 'striking' (young), 'finishes' and 'partitions' (just before they are built) and 'lasting' (final), arrays
+        over notional sizes. All load creeps from the first loading on, which is on the safe side."""
         f_ck, wanted = concrete.strength, service
         e_cm = materials.secant_modulus(f_ck)
         f_ctm = materials.mean_tensile_strength(f_ck)
@@ -582,19 +592,37 @@ class EN1992:
         def stage(t: float) -> Stage:
             phi = materials.creep_coefficient(f_ck, wanted.humidity, h_0, wanted.age_at_loading, t, wanted.cement)
             shrunk = materials.shrinkage_strain(f_ck, wanted.humidity, h_0, t, cement=wanted.cement)
-            return Stage(sls.effective_modulus(e_cm, phi), e_cm, f_ctm, shrunk, True)
+            return Stage(sls.effective_modulus(e_cm, phi), e_cm, f_ctm, shrunk, True, materials.E_S, t, float(np.max(phi)))
 
-        short = Stage(np.full(len(h_0), e_cm), e_cm, f_ctm, np.zeros(len(h_0)), False)
-        return {"short": short, "finishes": stage(wanted.finishes_at), "lasting": stage(float("inf"))}
+        age, none = wanted.age_at_loading, np.zeros(len(h_0))
+        young_e = materials.modulus_at(f_ck, min(age, 28.0), wanted.cement)
+        young_f = min(materials.tensile_strength_at(f_ck, age, wanted.cement), f_ctm)
+        return {
+            "short": Stage(np.full(len(h_0), e_cm), e_cm, f_ctm, none, False, materials.E_S, age),
+            "striking": Stage(np.full(len(h_0), young_e), young_e, young_f, none, False, materials.E_S, age),
+            "finishes": stage(wanted.finishes_at),
+            "partitions": stage(wanted.partitions_at),
+            "lasting": stage(float("inf")),
+        }
 
-    def curvature(self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool) -> Array:
+    early_stage = "striking"
+    averages_stiffness = False
+
+    def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:
+        """zeta, 7.4.3(3)."""
+        m_cr = stage.tensile_strength * uncracked.i / np.maximum(h - uncracked.x, 1e-9)
+        return sls.distribution(moment, m_cr, 0.5 if stage.lasting else 1.0)
+
+    def curvature(
+        self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool, before: Floats = 0.0
+    ) -> Array:
         """7.4.3(3): between uncracked and cracked; `moment` (rows, n) tension at the section's bottom positive.
 
         Shrinkage curvature (7.4.3(6)) is added with the same distribution, in the sense that bars near the tension
         face give it.
         """
         m_cr = stage.tensile_strength * uncracked.i / np.maximum(h - uncracked.x, 1e-9)
-        share = sls.distribution(moment, m_cr, 0.5 if lasting else 1.0)
+        share = np.maximum(sls.distribution(moment, m_cr, 0.5 if lasting else 1.0), before)
         e = stage.modulus
         loaded = share * moment / (e * cracked.i) + (1.0 - share) * moment / (e * uncracked.i)
         alpha = stage.alpha_e
@@ -602,14 +630,32 @@ class EN1992:
         shrunk_1 = sls.shrinkage_curvature(stage.shrinkage, alpha, uncracked.s, uncracked.i)
         return np.asarray(loaded + share * shrunk_2 + (1.0 - share) * shrunk_1)
 
-    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> tuple[Array, Array, Array]:  # noqa: ARG002
-        """Quasi-permanent load without creep; with creep and shrinkage; and less what the permanent actions did by then."""
+    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:  # noqa: ARG002
+        """Quasi-permanent load without creep; with creep and shrinkage; less what the permanent actions did before finishes or partitions;
+        characteristic less permanent load without creep."""
         long_term = ask("quasi_permanent", "lasting")
-        return ask("quasi_permanent", "short"), long_term, long_term - ask("permanent", "finishes")
+        return Deflections(
+            striking=ask("permanent", "striking", before=wanted.age_at_loading + 1e-6),
+            immediate=ask("quasi_permanent", "short"),
+            long_term=long_term,
+            live=ask("characteristic", "short") - ask("permanent", "short"),
+            after_finishes=long_term - ask("permanent", "finishes", before=wanted.finishes_at),
+            after_partitions=long_term - ask("permanent", "partitions", before=wanted.partitions_at),
+        )
 
-    def usual_limits(self) -> tuple[float, float | None]:
+    def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:  # noqa: ARG002
         """7.4.1(4) and (5)."""
-        return 250.0, 500.0
+        return {"total": 250.0, "after_finishes": 500.0}
+
+    def crack_table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> TableControl:
+        """7.3.3(2)."""
+        width, f_ctm = self.crack_limit(wanted), materials.mean_tensile_strength(concrete.strength)
+        most_phi = sls.largest_bar(stress, width, f_ctm, face.h, face.depth)
+        return TableControl(face.phi, most_phi, face.spacing, sls.widest_bar_spacing(stress, width))
+
+    def tension_flange(self, flange: float, clear: float) -> float:  # noqa: ARG002
+        """9.2.1.2(2): bars may be spread, none have to."""
+        return 0.0
 
     def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking:
         """w_k (7.3.4) for `moment` >= 0 against its limit, mm."""
@@ -623,7 +669,9 @@ class EN1992:
         return Cracking(width, np.full_like(width, self.crack_limit(wanted)), "crack", width, sigma)
 
     def crack_limit(self, service: Service) -> float:
-        return self._v["w_max"] if service.crack_width is None else service.crack_width
+        """Table 7.1N: by the exposure class, of which X0 and XC1 ask for looks alone."""
+        usual = self._v["w_max_dry" if service.exposure in ("X0", "XC1") else "w_max"]
+        return usual if service.crack_width is None else service.crack_width
 
     def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask:
         """7.1(2): no crack where the concrete's tension stays below f_ctm."""

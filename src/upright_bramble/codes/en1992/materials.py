@@ -97,6 +97,11 @@ def tensile_strength_at(f_ck: float, t: float, cement: str = "N") -> float:
     return float(strength_growth(t, cement) ** (1.0 if t < 28.0 else 2.0 / 3.0) * mean_tensile_strength(f_ck))
 
 
+def modulus_at(f_ck: float, t: float, cement: str = "N") -> float:
+    """E_cm(t) (3.1.3(3)), MPa."""
+    return float(strength_growth(t, cement) ** 0.3 * secant_modulus(f_ck))
+
+
 def adjusted_loading_age(t_0: float, cement: str = "N") -> float:
     """Age at loading adjusted for the cement (B.9), days, at least half a day."""
     return float(max(t_0 * (9.0 / (2.0 + t_0**1.2) + 1.0) ** _CEMENT_AGE[cement], 0.5))

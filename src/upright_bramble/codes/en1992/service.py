@@ -85,6 +85,46 @@ def span_depth_factor(f_yk: float, provided: float, most: float, wide: float, sp
     return factor * (7000.0 / span if span > 7000.0 and not cantilever else 1.0)
 
 
+# Tables 7.2N and 7.3N: by stress of the bars (MPa), for cracks of 0.4, 0.3 and 0.2 mm; 0 where a table ends.
+_STRESSES = (160.0, 200.0, 240.0, 280.0, 320.0, 360.0, 400.0, 450.0)
+_DIAMETERS = (
+    (40.0, 32.0, 20.0, 16.0, 12.0, 10.0, 8.0, 6.0),
+    (32.0, 25.0, 16.0, 12.0, 10.0, 8.0, 6.0, 5.0),
+    (25.0, 16.0, 12.0, 8.0, 6.0, 5.0, 4.0, 0.0),
+)
+_SPACINGS = (
+    (300.0, 300.0, 250.0, 200.0, 150.0, 100.0, 0.0, 0.0),
+    (300.0, 250.0, 200.0, 150.0, 100.0, 50.0, 0.0, 0.0),
+    (200.0, 150.0, 100.0, 50.0, 0.0, 0.0, 0.0, 0.0),
+)
+_WIDTHS = (0.4, 0.3, 0.2)
+
+
+def _from_table(table: tuple[tuple[float, ...], ...], stress: Floats, width: float) -> Array:
+    """Linear between stresses and between crack widths; nothing for cracks finer than the table's."""
+    by_width = [np.interp(stress, _STRESSES, row) for row in table]
+    if width < _WIDTHS[-1] - 1e-9:
+        return np.zeros_like(by_width[0])
+    if width >= _WIDTHS[0]:
+        return np.asarray(by_width[0])
+    k = 0 if width > _WIDTHS[1] else 1
+    share = (_WIDTHS[k] - width) / (_WIDTHS[k] - _WIDTHS[k + 1])
+    return np.asarray((1.0 - share) * by_width[k] + share * by_width[k + 1])
+
+
+@clause(EN, "7.3.3(2)", "phi_s", "phi*_s (f_ct,eff/2.9) k_c h_cr/[2(h - d)], k_c 0.4, h_cr h/2, phi*_s of Table 7.2N", "mm")
+def largest_bar(stress: Floats, width: float, f_ct_eff: float, h: Floats, d: Floats) -> Array:
+    """Diameter that keeps cracks within `width` (mm) at a `stress` of the bars in bending, mm (7.6N)."""
+    reach = 0.4 * 0.5 * np.asarray(h, dtype=float) / np.maximum(2.0 * (np.asarray(h) - d), 1e-6)
+    return np.asarray(_from_table(_DIAMETERS, stress, width) * f_ct_eff / 2.9 * reach)
+
+
+@clause(EN, "7.3.3(2)", "s", "Table 7.3N", "mm")
+def widest_bar_spacing(stress: Floats, width: float) -> Array:
+    """Distance of bars that keeps cracks within `width` (mm) at a `stress` of the bars, mm."""
+    return _from_table(_SPACINGS, stress, width)
+
+
 def stress_limits(f_ck: float, f_yk: float, k_1: float = 0.6, k_2: float = 0.45, k_3: float = 0.8) -> tuple[float, float, float]:
     """7.2: concrete under the characteristic and under the quasi-permanent level, bars under the characteristic one, MPa."""
     return k_1 * f_ck, k_2 * f_ck, k_3 * f_yk
