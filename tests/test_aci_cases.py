@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from upright_bramble.analysis.stations import place_stations
 from upright_bramble.beam import Concrete, Flange, Steel
 from upright_bramble.codes import get_code
 from upright_bramble.codes.aci318 import bars, flexure, service, shear, torsion
@@ -16,6 +17,8 @@ from upright_bramble.codes.protocol import Group, Surroundings
 from upright_bramble.section.cracked import cracked
 from upright_bramble.section.strength import Block, ConcreteLaw, SteelLaw, bending_resistance, required_steel
 from upright_bramble.section.strips import rectangle, tee
+from upright_bramble.verify.service import integrate
+from yaml_beams import line
 
 CASES = json.loads((Path(__file__).parent / "cases" / "aci318.json").read_text("utf-8"))["cases"]
 UNITS = {
@@ -25,8 +28,8 @@ UNITS = {
 # of other stages: lightweight concrete, hand coefficients, cover tables, span/depth, side bars of deep webs, perimeter beams
 LATER = {
     "lambda_density", "approx_moment_coeff", "approx_shear_coeff", "torsion_props", "excess_stirrup_area", "integrity",
-    "deflection_limit", "deflection_closed", "deflection_K", "fc_minimum", "fy_limit", "Av_min_exempt",
-    "skin_bars", "Ktr_min", "hook180_depth", "Vc_LW",
+    "deflection_K", "fc_minimum", "fy_limit", "Av_min_exempt",
+    "skin_bars", "Ktr_min", "Vc_LW",
 }  # fmt: skip
 
 
@@ -216,6 +219,16 @@ def _low_moment(c):
     return c.code.end_anchorage(end)[1] * c.u["mm"]
 
 
+def _integrated(c):
+    """The parabola of moments over E I, integrated as verification does."""
+    beam = line([c.a["l"]], [])
+    at = place_stations(beam)
+    x = at.local / c.a["l"]
+    m = 0.5 * c.a["w"] * c.a["l"] ** 2 * x * (1.0 - x) + c.a.get("Ml", 0.0) * (1.0 - x) + c.a.get("Mr", 0.0) * x
+    found = integrate(beam, at, m[None] / c.a["EI"], np.zeros((1, 2)), np.zeros((1, 2)), 1.0)
+    return found[0].max()
+
+
 CALLS = {
     "beta1": lambda c: flexure.block_depth_factor(c.mpa("fc"), c.x),
     "Ec": lambda c: flexure.modulus(c.mpa("fc"), c.x) * c.u["MPa"],
@@ -266,6 +279,9 @@ CALLS = {
     "fs_service": _f_s,
     "Ie": lambda c: service.effective_inertia(c.a["Ma"], c.a["Mcr_"], c.a["Ig"], c.a["Icr"]),
     "lambda_delta": lambda c: service.long_term_factor(c.a["months"], c.a["rho_p"]),
+    "deflection_limit": lambda c: c.a["l"] / service.deflection_divisor(c.a["kind"]),
+    "deflection_closed": _integrated,
+    "hook180_depth": lambda c: (bars.bend_diameter(c.mm("db")) + 2.0 * c.mm("db")) * c.u["mm"],
     "eps_ty": lambda c: flexure.yield_strain(c.mpa("fy"), c.x),
     "psi_c_hook": lambda c: c.mpa("fc") / c.x.confinement[0] + 0.6,
     "psi_g": lambda c: flexure and bars.grade_factor(c.mpa("fy"), c.x),
