@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.codes.aci318.expressions import Expressions
+from upright_bramble.codes.aci318.symbols import clause
 from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import clause
 
 ACI = "ACI 318-19"
 
@@ -22,7 +22,7 @@ SI_BARS = {
 }  # fmt: skip
 
 
-@clause(ACI, "25.4.2.5", "psi_g", "1.0, above Grade 60 1.15, above Grade 80 1.3")
+@clause(ACI, "25.4.2.5", "psi_g", (("f_y <= {g0} 1.001", "1.0"), ("f_y <= {g1} 1.001", "1.15"), ("", "1.3")))
 def grade_factor(f_y: float, x: Expressions) -> float:
     """Factor for the grade of the bars."""
     return 1.0 if f_y <= x.grades[0] * 1.001 else 1.15 if f_y <= x.grades[1] * 1.001 else 1.3
@@ -33,7 +33,21 @@ def casting_factor(fresh_below: Floats) -> Array:
     return np.where(np.asarray(fresh_below) > 300.0, 1.3, 1.0)
 
 
-@clause(ACI, "25.4.2.3", "l_d", "f_y psi_t psi_e psi_g/(25 lambda sqrt(f'c)) d_b, No. 7 and larger 20; other cases 3/50 and 3/40", "mm")
+@clause(
+    ACI,
+    "25.4.2.3",
+    "l_d",
+    "max(f_y min(psi_t psi_e; 1.7) psi_g/(n min(sqrt(f'c); {rm})) d_b; {twelve})",
+    "mm",
+    where={
+        "n": (
+            ("good >= 1 and d_b <= {small}", "{b0}"),
+            ("good >= 1 and d_b > {small}", "{b1}"),
+            ("d_b <= {small}", "{b2}"),
+            ("", "{b3}"),
+        )
+    },
+)
 def development_length(
     d_b: Floats, f_c: float, f_y: float, psi_t: Floats, x: Expressions, good: Floats = True, psi_e: float = 1.0
 ) -> Array:
@@ -48,7 +62,14 @@ def development_length(
     return np.asarray(np.maximum(f_y * factors / (number * x.capped_root(f_c)) * d_b, _twelve(x)))
 
 
-@clause(ACI, "25.4.2.4", "l_d", "3/40 f_y/(lambda sqrt(f'c)) psi_t psi_e psi_s psi_g/((c_b + K_tr)/d_b) d_b", "mm")
+@clause(
+    ACI,
+    "25.4.2.4",
+    "l_d",
+    "max(f_y min(psi_t psi_e; 1.7) psi_s psi_g/({b4} min(sqrt(f'c); {rm}) min((c_b + K_tr)/d_b; 2.5)) d_b; {twelve})",
+    "mm",
+    where={"psi_s": (("d_b <= {small}", "0.8"), ("", "1.0"))},
+)
 def development_length_by_confinement(
     d_b: Floats, f_c: float, f_y: float, psi_t: Floats, c_b: Floats, k_tr: Floats, x: Expressions, psi_e: float = 1.0
 ) -> Array:
@@ -66,7 +87,14 @@ def confinement_index(a_tr: Floats, s: Floats, n: Floats) -> Array:
     return np.asarray(40.0 * np.asarray(a_tr) / (np.asarray(s) * n))
 
 
-@clause(ACI, "25.4.3.1", "l_dh", "f_y psi_e psi_r psi_o psi_c/(55 lambda sqrt(f'c)) d_b^1.5 >= max(8 d_b; 6 in)", "mm")
+@clause(
+    ACI,
+    "25.4.3.1",
+    "l_dh",
+    "max(f_y psi_e psi_r psi_o psi_c/({hook} min(sqrt(f'c); {rm})) d_b^1.5; 8 d_b; {six})",
+    "mm",
+    where={"psi_c": (("f'c < {hf1}", "f'c/{hf0} + 0.6"), ("", "1.0"))},
+)
 def hook_length(
     d_b: Floats, f_c: float, f_y: float, x: Expressions, psi_r: Floats = 1.6, psi_o: Floats = 1.25, psi_e: float = 1.0
 ) -> Array:
@@ -77,33 +105,33 @@ def hook_length(
     return np.asarray(np.maximum(np.maximum(length, 8.0 * d_b), 0.5 * _twelve(x)))
 
 
-@clause(ACI, "25.4.9.2", "l_dc", "max(f_y psi_r/(50 lambda sqrt(f'c)); 0.0003 f_y psi_r) d_b >= 8 in", "mm")
+@clause(ACI, "25.4.9.2", "l_dc", "max(max(f_y/({c0} min(sqrt(f'c); {rm})); {c1} f_y) d_b; {eight})", "mm")
 def compression_development(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> Array:
     """Development of bars in compression, mm."""
     factor = np.maximum(f_y / (x.compression[0] * x.capped_root(f_c)), x.compression[1] * f_y / x.stress)
     return np.asarray(np.maximum(factor * np.asarray(d_b), _twelve(x) * 2.0 / 3.0))
 
 
-@clause(ACI, "25.5.2.1", "l_st", "1.3 l_d (Class B) >= 12 in", "mm")
+@clause(ACI, "25.5.2.1", "l_st", "max(class l_d; {twelve})", "mm", where={"class": (("class_b >= 1", "1.3"), ("", "1.0"))})
 def splice_length(l_d: Floats, x: Expressions, class_b: bool = True) -> Array:
     """Lap splice of bars in tension, mm."""
     return np.asarray(np.maximum(np.asarray(l_d) * (1.3 if class_b else 1.0), _twelve(x)))
 
 
-@clause(ACI, "25.2.1", "clear", "max(1 in; d_b; 4/3 d_agg)", "mm")
+@clause(ACI, "25.2.1", "clear", "max(d_b; 4/3 d_agg; {inch})", "mm")
 def clear_spacing(d_b: Floats, d_agg: float, x: Expressions) -> Array:
     """Least clear distance between bars of a row, mm."""
     return np.asarray(np.maximum(np.maximum(np.asarray(d_b), 4.0 / 3.0 * d_agg), _twelve(x) / 12.0))
 
 
-@clause(ACI, "25.3.1", "D", "6 d_b to No. 8, 8 d_b to No. 11, 10 d_b above", "mm")
+@clause(ACI, "25.3.1", "D", (("d_b <= 25.5", "6 d_b"), ("d_b <= 36", "8 d_b"), ("", "10 d_b")), "mm")
 def bend_diameter(d_b: Floats) -> Array:
     """Least inside diameter of bends of main bars, mm."""
     d_b = np.asarray(d_b, dtype=float)
     return np.asarray(np.where(d_b <= 25.5, 6.0, np.where(d_b <= 36.0, 8.0, 10.0)) * d_b)
 
 
-@clause(ACI, "25.3.2", "D", "4 d_b to No. 5, 6 d_b above", "mm")
+@clause(ACI, "25.3.2", "D", (("d_b <= 16", "4 d_b"), ("", "6 d_b")), "mm")
 def stirrup_bend_diameter(d_b: Floats) -> Array:
     """Least inside diameter of bends of stirrups, mm."""
     return np.asarray(np.where(np.asarray(d_b) <= 16.0, 4.0, 6.0) * np.asarray(d_b))
@@ -115,7 +143,7 @@ def hook_extension(d_b: float, kind: str, x: Expressions) -> float:
     return 12.0 * d_b if kind == "bend" else max(4.0 * d_b, _twelve(x) * 2.5 / 12.0 if x.length > 1.0 else 65.0)
 
 
-@clause(ACI, "25.3.2", "l_ext", "135 degrees: max(6 d_b; 3 in)", "mm")
+@clause(ACI, "25.3.2", "l_ext", "max(6 d_b; {three})", "mm")
 def stirrup_extension(d_b: float, x: Expressions) -> float:
     """Straight tail of a stirrup's 135 degree hook, mm."""
     return max(6.0 * d_b, _twelve(x) / 4.0)

@@ -5,11 +5,13 @@ Where the code has a number times sqrt(f'c), `root` is that square root as a str
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.working import Units
 
 PSI = 6.894757293168361e-3
 IN = 25.4
@@ -46,6 +48,9 @@ class Expressions:
     shear_yield: float  # Table 20.2.2.4(a), MPa
     min_yield: float  # 9.6.1.2, MPa
 
+    told: Mapping[str, str]  # the numbers as formulas tell them, in the set's units
+    units: Units  # that go with them
+
     def root(self, f_c: Floats) -> Array:
         """sqrt(f'c) as a stress, MPa."""
         return np.asarray(np.sqrt(np.asarray(f_c) / self.stress) * self.stress)
@@ -60,6 +65,24 @@ INCH_POUND = Expressions(
     1.0, (0.75, 50.0), 10.0 * IN, (1.0, 4.0), (5.0, 25.0), (25.0, 20.0, 50.0 / 3.0, 40.0 / 3.0, 40.0 / 3.0), 55.0,
     (15_000.0 * PSI, 6000.0 * PSI), (50.0, 0.0003), (15.0 * IN, 12.0 * IN, 40_000.0 * PSI), 100.0,
     (2500.0 * PSI, 15_000.0 * PSI), (60_000.0 * PSI, 80_000.0 * PSI), 60_000.0 * PSI, 80_000.0 * PSI,
+    {
+        "E": "57000", "r": "7.5", "Es": "29000000", "as0": "3", "as1": "200", "fymin": "80000", "vc0": "2", "vc1": "8", "vcm": "5",
+        "vs": "8",
+        "avt": "1", "av0": "0.75", "av1": "50", "size": "10", "tt": "1", "tc": "4", "b0": "25", "b1": "20", "b2": "50/3", "b3": "40/3",
+        "b4": "(40/3)", "small": "0.756", "hook": "55", "hf0": "15000", "hf1": "6000", "c0": "50", "c1": "0.0003", "cr0": "15", "cr1": "12",
+        "cr2": "40000", "rm": "100", "twelve": "12", "eight": "8", "six": "6", "three": "3", "inch": "1", "w1": "12", "g0": "60000",
+        "g1": "80000", "beta0": "4000", "beta1": "1000", "beta2": "8000",
+    },
+    Units(
+        {
+            "mm": IN, "mm2": IN**2, "mm3": IN**3, "mm4": IN**4, "MPa": PSI, "N": PSI * IN**2,
+            "N mm": PSI * IN**3, "mm2/mm": IN, "1/mm": 1.0 / IN,
+        },
+        {
+            "mm": "in", "mm2": "in2", "mm3": "in3", "mm4": "in4", "MPa": "psi", "N": "lb",
+            "N mm": "lb in", "mm2/mm": "in2/in", "1/mm": "1/in",
+        },
+    ),
 )  # fmt: skip
 
 METRIC = Expressions(
@@ -67,4 +90,12 @@ METRIC = Expressions(
     0.083, (0.062, 0.35), 250.0, (0.083, 0.33), (0.42, 0.175), (2.1, 1.7, 1.4, 1.1, 1.1), 23.0,
     (105.0, 42.0), (1.0 / 0.24, 0.043), (380.0, 300.0, 280.0), 8.3,
     (17.0, 100.0), (420.0, 550.0), 420.0, 550.0,
+    {
+        "E": "4700", "r": "0.62", "Es": "200000", "as0": "0.25", "as1": "1.4", "fymin": "550", "vc0": "0.17", "vc1": "0.66", "vcm": "0.42",
+        "vs": "0.66", "avt": "0.083", "av0": "0.062", "av1": "0.35", "size": "250", "tt": "0.083", "tc": "0.33", "b0": "2.1", "b1": "1.7",
+        "b2": "1.4", "b3": "1.1", "b4": "1.1", "small": "19.2", "hook": "23", "hf0": "105", "hf1": "42", "c0": "(1/0.24)", "c1": "0.043",
+        "cr0": "380", "cr1": "300", "cr2": "280", "rm": "8.3", "twelve": "300", "eight": "200", "six": "150", "three": "75", "inch": "25",
+        "w1": "300", "g0": "420", "g1": "550", "beta0": "28", "beta1": "7", "beta2": "55",
+    },
+    Units({}, {}),
 )  # fmt: skip

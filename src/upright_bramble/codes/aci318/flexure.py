@@ -5,15 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.codes.aci318.expressions import Expressions
+from upright_bramble.codes.aci318.symbols import clause
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import clause
 
 ACI = "ACI 318-19"
 ULTIMATE_STRAIN = 0.003  # 22.2.2.1
 BLOCK_STRESS = 0.85  # 22.2.2.4.1, of f'c
 
 
-@clause(ACI, "22.2.2.4.3", "beta_1", "0.85 to f'c = 4000 psi (28 MPa), 0.05 less each 1000 psi (7 MPa) more, at least 0.65")
+@clause(ACI, "22.2.2.4.3", "beta_1", (("f'c >= {beta2}", "0.65"), ("", "max(min(0.85 - 0.05 (f'c - {beta0})/{beta1}; 0.85); 0.65)")))
 def block_depth_factor(f_c: Floats, x: Expressions) -> Array:
     """Depth of the stress block over that of the neutral axis."""
     start, step, last = (4000.0, 1000.0, 8000.0) if x.length > 1.0 else (28.0, 7.0, 55.0)
@@ -21,45 +21,45 @@ def block_depth_factor(f_c: Floats, x: Expressions) -> Array:
     return np.asarray(np.where(strength >= last, 0.65, np.clip(0.85 - 0.05 * (strength - start) / step, 0.65, 0.85)))
 
 
-@clause(ACI, "19.2.2.1(b)", "E_c", "57000 sqrt(f'c) psi, or 4700 sqrt(f'c) MPa", "MPa")
+@clause(ACI, "19.2.2.1(b)", "E_c", "{E} sqrt(f'c)", "MPa")
 def modulus(f_c: float, x: Expressions) -> float:
     """Modulus of normalweight concrete, MPa."""
     return float(x.modulus * x.root(f_c))
 
 
-@clause(ACI, "19.2.3.1", "f_r", "7.5 lambda sqrt(f'c) psi, or 0.62 lambda sqrt(f'c) MPa", "MPa")
+@clause(ACI, "19.2.3.1", "f_r", "{r} lambda sqrt(f'c)", "MPa")
 def modulus_of_rupture(f_c: float, x: Expressions, lam: float = 1.0) -> float:
     """MPa; `lam` for the weight of the concrete."""
     return float(x.rupture * lam * x.root(f_c))
 
 
-@clause(ACI, "21.2.2.1", "eps_ty", "f_y/E_s")
+@clause(ACI, "21.2.2.1", "eps_ty", "f_y/{Es}")
 def yield_strain(f_y: float, x: Expressions) -> float:
     """Strain at which compression control ends; the 0.002 that Grade 60 may count as is not used."""
     return f_y / x.steel_modulus
 
 
-@clause(ACI, "21.2.2", "phi", "0.65 + 0.25 (eps_t - eps_ty)/0.003, from 0.65 to 0.90")
+@clause(ACI, "21.2.2", "phi", "compression + (tension - compression) min(max((eps_t - eps_ty)/0.003; 0); 1)")
 def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, compression: float = 0.65) -> Array:
     """Strength reduction factor for the net tensile strain of the extreme bars (ties, not spirals)."""
     share = np.clip((np.asarray(strain) - eps_ty) / 0.003, 0.0, 1.0)
     return np.asarray(compression + (tension - compression) * share)
 
 
-@clause(ACI, "9.6.1.2", "A_s,min", "max(3 sqrt(f'c); 200)/f_y b_w d, or max(0.25 sqrt(f'c); 1.4)/f_y b_w d", "mm2")
+@clause(ACI, "9.6.1.2", "A_s,min", "max({as0} sqrt(f'c); {as1})/min(f_y; {fymin}) b_w d", "mm2")
 def least_tension_steel(f_c: float, f_y: float, b_w: Floats, d: Floats, x: Expressions) -> Array:
     """Minimum tension steel, mm2; f_y no more than 80 ksi (550 MPa)."""
     stress = max(x.as_min[0] * float(x.root(f_c)), x.as_min[1] * x.stress) / min(f_y, x.min_yield)
     return np.asarray(stress * np.asarray(b_w) * d)
 
 
-@clause(ACI, "9.3.3.1", "c/d_t", "0.003/(0.003 + eps_t), eps_t = eps_ty + 0.003")
+@clause(ACI, "9.3.3.1", "c/d_t", "0.003/(0.003 + eps_t)")
 def neutral_axis_limit(strain: Floats) -> Array:
     """Neutral axis depth over that of the extreme bars for their least strain."""
     return np.asarray(ULTIMATE_STRAIN / (ULTIMATE_STRAIN + np.asarray(strain)))
 
 
-@clause(ACI, "6.6.5.3", "change", "1000 eps_t percent, at most 20 percent")
+@clause(ACI, "6.6.5.3", "change", (("eps_t >= 0.0075", "min(10 eps_t; most)"), ("", "0")))
 def redistribution_allowed(eps_t: Floats, most: float = 0.2) -> Array:
     """Share of a moment that may be redistributed; eps_t of at least 0.0075 is needed for any (6.6.5.1)."""
     eps_t = np.asarray(eps_t, dtype=float)

@@ -5,20 +5,31 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.codes.aci318.expressions import Expressions
+from upright_bramble.codes.aci318.symbols import clause
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import clause
 
 ACI = "ACI 318-19"
 
 
-@clause(ACI, "22.5.5.1.3", "lambda_s", "sqrt(2/(1 + d/10)) <= 1")
+@clause(ACI, "22.5.5.1.3", "lambda_s", "min(sqrt(2/(1 + d/{size})); 1)")
 def size_factor(d: Floats, x: Expressions) -> Array:
     """Size effect of members without minimum stirrups; d in mm."""
     return np.minimum(np.sqrt(2.0 / (1.0 + np.asarray(d, dtype=float) / x.size)), 1.0)
 
 
 @clause(
-    ACI, "22.5.5.1", "V_c", "tied: max[2; 8 rho_w^(1/3)] lambda sqrt(f'c), else 8 lambda_s lambda rho_w^(1/3) sqrt(f'c); + N_u/(6 A_g)", "N"
+    ACI,
+    "22.5.5.1",
+    "V_c",
+    "min(max(v_c + min(N_u/(6 A_g); 0.05 f'c); 0); {vcm} lambda min(sqrt(f'c); {rm})) b_w d",
+    "N",
+    where={
+        "rho_w": "A_s/(b_w d)",
+        "v_c": (
+            ("tied >= 1", "max({vc0}; {vc1} cbrt(rho_w)) lambda min(sqrt(f'c); {rm})"),
+            ("", "{vc1} lambda_s cbrt(rho_w) lambda min(sqrt(f'c); {rm})"),
+        ),
+    },
 )
 def concrete_strength(
     f_c: float, b_w: Floats, d: Floats, a_s: Floats, tied: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0, lam: float = 1.0
@@ -38,25 +49,25 @@ def concrete_strength(
     return np.asarray(np.clip(stress, 0.0, most * root) * b_w * d)
 
 
-@clause(ACI, "22.5.8.5.3", "V_s", "A_v f_yt d/s", "N")
+@clause(ACI, "22.5.8.5.3", "V_s", "a_v f_yt d", "N")
 def stirrup_strength(av_s: Floats, f_yt: float, d: Floats) -> Array:
     """Shear carried by stirrups, N."""
     return np.asarray(np.asarray(av_s) * f_yt * d)
 
 
-@clause(ACI, "22.5.1.2", "V_u", "<= phi (V_c + 8 sqrt(f'c) b_w d)", "N")
+@clause(ACI, "22.5.1.2", "V_n,max", "V_c + {vs} min(sqrt(f'c); {rm}) b_w d", "N")
 def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressions) -> Array:
     """Greatest nominal shear of the section, N."""
     return np.asarray(np.asarray(v_c) + x.v_s_most * x.capped_root(f_c) * np.asarray(b_w) * d)
 
 
-@clause(ACI, "9.6.3.4", "A_v,min/s", "max(0.75 sqrt(f'c); 50) b_w/f_yt", "mm2/mm")
+@clause(ACI, "9.6.3.4", "a_v,min", "max({av0} sqrt(f'c); {av1}) b_w/f_yt", "mm2/mm")
 def least_stirrups(f_c: float, f_yt: float, b_w: Floats, x: Expressions) -> Array:
     """Minimum stirrups, mm2/mm."""
     return np.asarray(max(x.av_min[0] * float(x.root(f_c)), x.av_min[1] * x.stress) * np.asarray(b_w) / f_yt)
 
 
-@clause(ACI, "9.6.3.1", "V_u", "<= phi lambda sqrt(f'c) b_w d: no stirrups asked for", "N")
+@clause(ACI, "9.6.3.1", "V_n,0", "{avt} min(sqrt(f'c); {rm}) b_w d", "N")
 def stirrup_threshold(f_c: float, b_w: Floats, d: Floats, x: Expressions) -> Array:
     """Nominal shear up to which no stirrups are asked for, N."""
     return np.asarray(x.av_threshold * x.capped_root(f_c) * np.asarray(b_w) * d)

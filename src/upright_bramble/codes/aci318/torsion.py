@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.codes.aci318.expressions import Expressions
+from upright_bramble.codes.aci318.symbols import clause
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import clause
 
 ACI = "ACI 318-19"
 
@@ -17,25 +17,25 @@ def _with_axial(coefficient: float, f_c: float, n_u: Floats, a_g: Floats, x: Exp
     return np.asarray(root * np.sqrt(np.maximum(1.0 + axial, 0.0)))
 
 
-@clause(ACI, "22.7.4.1", "T_th", "lambda sqrt(f'c) A_cp^2/p_cp", "N mm")
+@clause(ACI, "22.7.4.1", "T_th", "{tt} min(sqrt(f'c); {rm}) sqrt(max(1 + N_u/(A_g {tc} min(sqrt(f'c); {rm})); 0)) A_cp^2/p_cp", "N mm")
 def threshold(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0) -> Array:
     """Nominal torque up to which torsion may be neglected, N mm."""
     return np.asarray(_with_axial(x.torsion[0], f_c, n_u, a_g, x) * np.asarray(a_cp) ** 2 / p_cp)
 
 
-@clause(ACI, "22.7.5.1", "T_cr", "4 lambda sqrt(f'c) A_cp^2/p_cp", "N mm")
+@clause(ACI, "22.7.5.1", "T_cr", "{tc} min(sqrt(f'c); {rm}) sqrt(max(1 + N_u/(A_g {tc} min(sqrt(f'c); {rm})); 0)) A_cp^2/p_cp", "N mm")
 def cracking(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0) -> Array:
     """Nominal cracking torque, N mm."""
     return np.asarray(_with_axial(x.torsion[1], f_c, n_u, a_g, x) * np.asarray(a_cp) ** 2 / p_cp)
 
 
-@clause(ACI, "22.7.6.1", "A_t/s", "T_u/(phi 2 A_o f_yt cot theta)", "mm2/mm")
+@clause(ACI, "22.7.6.1", "a_t", "T_u/(phi 2 A_o f_yt cot_theta)", "mm2/mm")
 def stirrups_required(t_u: Floats, a_o: Floats, f_yt: float, phi: float = 0.75, cot: Floats = 1.0) -> Array:
     """One leg of the closed stirrups, mm2/mm."""
     return np.asarray(np.asarray(t_u) / (phi * 2.0 * np.asarray(a_o) * f_yt * cot))
 
 
-@clause(ACI, "22.7.6.1", "A_l", "T_u p_h cot theta/(phi 2 A_o f_y)", "mm2")
+@clause(ACI, "22.7.6.1", "A_l", "T_u p_h cot_theta/(phi 2 A_o f_y)", "mm2")
 def bars_required(t_u: Floats, a_o: Floats, p_h: Floats, f_y: float, phi: float = 0.75, cot: Floats = 1.0) -> Array:
     """Longitudinal bars around the section, mm2."""
     return np.asarray(np.asarray(t_u) * p_h * cot / (phi * 2.0 * np.asarray(a_o) * f_y))
@@ -51,7 +51,7 @@ def least_bars(f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: float,
     return np.asarray(np.maximum(np.minimum(a, b), 0.0))
 
 
-@clause(ACI, "22.7.7.1", "stress", "sqrt[(V_u/(b_w d))^2 + (T_u p_h/(1.7 A_oh^2))^2]", "MPa")
+@clause(ACI, "22.7.7.1", "stress", "sqrt((V_u/(b_w d))^2 + (T_u p_h/(1.7 A_oh^2))^2)", "MPa")
 def section_stress(v_u: Floats, t_u: Floats, b_w: Floats, d: Floats, p_h: Floats, a_oh: Floats) -> Array:
     """Stress of solid sections, MPa."""
     shear = np.asarray(v_u) / (np.asarray(b_w) * d)
@@ -59,13 +59,13 @@ def section_stress(v_u: Floats, t_u: Floats, b_w: Floats, d: Floats, p_h: Floats
     return np.asarray(np.hypot(shear, torsion))
 
 
-@clause(ACI, "22.7.7.1", "limit", "phi (V_c/(b_w d) + 8 sqrt(f'c))", "MPa")
+@clause(ACI, "22.7.7.1", "limit", "phi (V_c/(b_w d) + {vs} min(sqrt(f'c); {rm}))", "MPa")
 def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressions, phi: float = 0.75) -> Array:
     """Most that the section stress may be, MPa."""
     return np.asarray(phi * (np.asarray(v_c) / (np.asarray(b_w) * d) + x.v_s_most * x.capped_root(f_c)))
 
 
-@clause(ACI, "9.7.6.3.3", "s", "min(p_h/8; 12 in)", "mm")
+@clause(ACI, "9.7.6.3.3", "s", "min(p_h/8; {w1})", "mm")
 def widest_spacing(p_h: Floats, x: Expressions) -> Array:
     """Largest spacing of torsion stirrups along the beam, mm."""
     return np.minimum(np.asarray(p_h) / 8.0, x.widest[1])

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from upright_bramble.codes.en1992.symbols import clause
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import clause
 
 EN = "EN 1992-1-1"
 
@@ -17,16 +17,22 @@ def effective_overhang(b_i: Floats, l_0: Floats) -> Array:
     return np.minimum(np.minimum(0.2 * b_i + 0.1 * l_0, 0.2 * l_0), b_i)
 
 
-@clause(EN, "5.5(4)", "x_u/d", "(delta - k_1)/k_2, above C50 (delta - k_3)/k_4")
+@clause(EN, "5.5(4)", "x_u/d", "(delta - k_a)/k_b")
 def neutral_axis_limit(delta: Floats, k_a: float, k_b: float) -> Array:
     """Largest x_u/d for a redistribution ratio delta (1: none); `k_a`, `k_b` = k_1, k_2 or k_3, k_4."""
     return np.asarray((np.asarray(delta) - k_a) / k_b)
 
 
-@clause(EN, "9.2.1.1(1)", "A_s,min", "max(0.26 f_ctm/f_yk; 0.0013) b_t d", "mm2")
+@clause(EN, "9.2.1.1(1)", "A_s,min", "max(factor f_ctm/f_yk; floor) b_t d", "mm2")
 def least_tension_steel(b_t: Floats, d: Floats, f_ctm: float, f_yk: float, factor: float = 0.26, floor: float = 0.0013) -> Array:
     """Minimum tension steel, mm2."""
     return np.asarray(max(factor * f_ctm / f_yk, floor) * np.asarray(b_t) * d)
+
+
+@clause(EN, "9.2.1.1(3)", "A_s,max", "share A_c", "mm2")
+def most_steel(share: float, a_c: Floats) -> Array:
+    """Maximum steel of a face outside laps, mm2."""
+    return np.asarray(share * np.asarray(a_c))
 
 
 @clause(EN, "9.2.1.2(1)", "M_Ed", "beta_1 M_span", "N mm")
@@ -35,13 +41,13 @@ def partial_fixity_moment(m_span: Floats, beta_1: float) -> Array:
     return np.asarray(beta_1 * np.asarray(m_span))
 
 
-@clause(EN, "5.3.2.2(4)", "dM_Ed", "F_Ed,sup t / 8", "N mm")
+@clause(EN, "5.3.2.2(4)", "dM_Ed", "max(F_Ed,sup; 0) t/8", "N mm")
 def support_rounding(reaction: Floats, width: Floats) -> Array:
     """Reduction of the peak over a support that does not restrain rotation; no reduction under uplift."""
     return np.asarray(np.maximum(np.asarray(reaction), 0.0) * width / 8.0)
 
 
-@clause(EN, "5.3.2.2(3)", "M_Ed", "max(M at the face; 0.65 M fixed)", "N mm")
+@clause(EN, "5.3.2.2(3)", "M_Ed", "max(M_face; 0.65 M_fixed)", "N mm")
 def face_moment(m_face: Floats, m_fixed: Floats) -> Array:
     """Magnitude of the design moment at the face of a monolithic support."""
     return np.asarray(np.maximum(np.asarray(m_face), 0.65 * np.asarray(m_fixed)))

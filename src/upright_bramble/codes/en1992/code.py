@@ -352,7 +352,7 @@ class EN1992:
         return bending.least_tension_steel(b_t, d, f_ctm, steel.strength, factor, floor)
 
     def most_steel(self, gross_area: Array) -> Array:
-        return self._v["As_max"] * gross_area
+        return bending.most_steel(self._v["As_max"], gross_area)
 
     def bottom_share(self, simple: bool) -> float:  # noqa: ARG002
         return self._v["beta_2"]

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from upright_bramble.codes.en1992.symbols import clause
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import clause
 
 EN = "EN 1992-1-1"
 E_S = 200_000.0  # 3.2.7(4), MPa
@@ -22,7 +22,7 @@ def mean_strength(f_ck: float) -> float:
     return f_ck + 8.0
 
 
-@clause(EN, "Table 3.1", "f_ctm", "0.30 f_ck^(2/3), above C50: 2.12 ln(1 + f_cm/10)", "MPa")
+@clause(EN, "Table 3.1", "f_ctm", (("f_ck <= 50", "0.30 f_ck^(2/3)"), ("", "2.12 ln(1 + (f_ck + 8)/10)")), "MPa")
 def mean_tensile_strength(f_ck: float) -> float:
     """Mean axial tensile strength, MPa."""
     if f_ck <= 50.0:
@@ -36,13 +36,13 @@ def flexural_tensile_strength(f_ck: float, h: float) -> float:
     return max(1.6 - h / 1000.0, 1.0) * mean_tensile_strength(f_ck)
 
 
-@clause(EN, "3.1.6(2)", "f_ctd", "alpha_ct 0.7 f_ctm / gamma_C", "MPa")
+@clause(EN, "3.1.6(2)", "f_ctd", "alpha_ct 0.7 f_ctm/gamma_C", "MPa")
 def design_tensile_strength(f_ck: float, alpha_ct: float, gamma_c: float) -> float:
     """Design axial tensile strength (5 % fractile), MPa."""
     return alpha_ct * 0.7 * mean_tensile_strength(f_ck) / gamma_c
 
 
-@clause(EN, "Table 3.1", "E_cm", "22000 (f_cm/10)^0.3", "MPa")
+@clause(EN, "Table 3.1", "E_cm", "22000 (f_cm/10)^0.3", "MPa", where={"f_cm": "f_ck + 8"})
 def secant_modulus(f_ck: float, aggregate: str = "quartzite") -> float:
     """Secant modulus of elasticity, MPa, for the kind of aggregate (3.1.3(2))."""
     return float(22_000.0 * (mean_strength(f_ck) / 10.0) ** 0.3 * _AGGREGATE_E[aggregate])
@@ -63,25 +63,25 @@ def parabola_exponent(f_ck: float) -> float:
     return 2.0 if f_ck <= 50.0 else 1.4 + 23.4 * ((90.0 - f_ck) / 100.0) ** 4
 
 
-@clause(EN, "3.1.7(3)", "lambda", "0.8, above C50: 0.8 - (f_ck - 50)/400")
+@clause(EN, "3.1.7(3)", "lambda", (("f_ck <= 50", "0.8"), ("", "0.8 - (f_ck - 50)/400")))
 def block_depth_factor(f_ck: float) -> float:
     """Depth of the rectangular stress block over the neutral axis depth."""
     return 0.8 if f_ck <= 50.0 else 0.8 - (f_ck - 50.0) / 400.0
 
 
-@clause(EN, "3.1.7(3)", "eta", "1.0, above C50: 1.0 - (f_ck - 50)/200")
+@clause(EN, "3.1.7(3)", "eta", (("f_ck <= 50", "1.0"), ("", "1.0 - (f_ck - 50)/200")))
 def block_stress_factor(f_ck: float) -> float:
     """Stress of the rectangular block over f_cd."""
     return 1.0 if f_ck <= 50.0 else 1.0 - (f_ck - 50.0) / 200.0
 
 
-@clause(EN, "3.1.6(1)", "f_cd", "alpha_cc f_ck / gamma_C", "MPa")
+@clause(EN, "3.1.6(1)", "f_cd", "alpha_cc f_ck/gamma_C", "MPa")
 def design_strength(f_ck: float, alpha_cc: float, gamma_c: float) -> float:
     """Design compressive strength, MPa."""
     return alpha_cc * f_ck / gamma_c
 
 
-@clause(EN, "3.2.7(2)", "f_yd", "f_yk / gamma_S", "MPa")
+@clause(EN, "3.2.7(2)", "f_yd", "f_yk/gamma_S", "MPa")
 def design_yield(f_yk: float, gamma_s: float) -> float:
     """Design yield strength of reinforcement, MPa."""
     return f_yk / gamma_s
@@ -107,7 +107,16 @@ def adjusted_loading_age(t_0: float, cement: str = "N") -> float:
     return float(max(t_0 * (9.0 / (2.0 + t_0**1.2) + 1.0) ** _CEMENT_AGE[cement], 0.5))
 
 
-@clause(EN, "B.1", "phi(t,t_0)", "phi_RH beta(f_cm) beta(t_0) beta_c(t,t_0)")
+@clause(
+    EN, "B.1", "phi_c", "phi_RH 16.8/sqrt(f_cm) beta_t0 beta_c",
+    where={
+        "f_cm": "f_ck + 8",
+        "phi_RH": (
+            ("f_cm <= 35", "1 + (1 - RH/100)/(0.1 cbrt(h_0))"),
+            ("", "(1 + (1 - RH/100)/(0.1 cbrt(h_0)) (35/f_cm)^0.7) (35/f_cm)^0.2"),
+        ),
+    },
+)  # fmt: skip
 def creep_coefficient(f_ck: float, humidity: float, h_0: Floats, t_0: float, t: float = float("inf"), cement: str = "N") -> Array:
     """Creep coefficient at age `t` of concrete loaded at age `t_0` (days).
 
@@ -145,7 +154,7 @@ def autogenous_shrinkage(f_ck: float, t: float = float("inf")) -> float:
     return float(2.5 * (f_ck - 10.0) * 1e-6 * (1.0 - np.exp(-0.2 * np.sqrt(t))))
 
 
-@clause(EN, "3.1.4(6)", "eps_cs", "k_h eps_cd,0 beta_ds + eps_ca")
+@clause(EN, "3.1.4(6)", "eps_cs", "k_h eps_cd,0 beta_ds + eps_ca: drying and autogenous shrinkage, Annex B.2")
 def shrinkage_strain(f_ck: float, humidity: float, h_0: Floats, t: float = float("inf"), t_s: float = 7.0, cement: str = "N") -> Array:
     """Total shrinkage at age `t` (days), drying from `t_s`."""
     h_0 = np.asarray(h_0, dtype=float)

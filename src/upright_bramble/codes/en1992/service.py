@@ -4,20 +4,20 @@ from __future__ import annotations
 
 import numpy as np
 
+from upright_bramble.codes.en1992.symbols import NAMES, clause
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import clause
 
 EN = "EN 1992-1-1"
 
 
-@clause(EN, "7.3.2(3)", "h_c,ef", "min(2.5(h - d); (h - x)/3; h/2)", "mm")
+@clause(EN, "7.3.2(3)", "h_c,ef", "min(2.5 (h - d); (h - x)/3; h/2)", "mm")
 def effective_tension_depth(h: Floats, d: Floats, x: Floats) -> Array:
     """Depth of the tension zone that the bars control, mm."""
     h = np.asarray(h, dtype=float)
     return np.asarray(np.maximum(np.minimum(np.minimum(2.5 * (h - d), (h - np.asarray(x)) / 3.0), h / 2.0), 1e-6))
 
 
-@clause(EN, "7.3.4(2)", "eps_sm - eps_cm", "[sigma_s - k_t f_ct,eff/rho_p,eff (1 + alpha_e rho_p,eff)]/E_s >= 0.6 sigma_s/E_s")
+@clause(EN, "7.3.4(2)", "eps_m", "max([sigma_s - k_t f_ct,eff/rho_p,eff (1 + alpha_e rho_p,eff)]/E_s; 0.6 sigma_s/E_s)")
 def strain_difference(sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: float, e_s: float = 200_000.0, k_t: float = 0.4) -> Array:
     """Mean strain of bars less that of the concrete between cracks; k_t 0.4 under lasting load."""
     sigma_s, rho = np.asarray(sigma_s, dtype=float), np.maximum(np.asarray(rho, dtype=float), 1e-9)
@@ -25,7 +25,7 @@ def strain_difference(sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: f
     return np.maximum(stiffened, 0.6 * sigma_s / e_s)
 
 
-@clause(EN, "7.3.4(3)", "s_r,max", "k_3 c + k_1 k_2 k_4 phi/rho_p,eff, far apart: 1.3(h - x)", "mm")
+@clause(EN, "7.3.4(3)", "s_r,max", (("s > 5 (c + 0.5 phi)", "1.3 (h - x)"), ("", "k_3 c + 0.8 0.5 k_4 phi/rho_p,eff")), "mm")
 def crack_spacing(
     c: Floats, phi: Floats, rho: Floats, spacing: Floats, h: Floats, x: Floats, k_3: float = 3.4, k_4: float = 0.425
 ) -> Array:
@@ -36,18 +36,19 @@ def crack_spacing(
     return np.where(apart, wide, close)
 
 
-@clause(EN, "7.3.4(1)", "w_k", "s_r,max (eps_sm - eps_cm)", "mm")
+@clause(EN, "7.3.4(1)", "w_k", "s_r,max eps_m", "mm")
 def crack_width(s_r_max: Floats, strain: Floats) -> Array:
     """Characteristic crack width, mm."""
     return np.asarray(np.asarray(s_r_max) * strain)
 
 
+@clause(EN, "7.3.2(2)", "k", (("h <= 300", "1.0"), ("h >= 800", "0.65"), ("", "1 - 0.35 (h - 300)/500")))
 def restraint_factor(h: Floats) -> Array:
     """k of 7.3.2(2), for non-uniform self-equilibrating stresses; `h` in mm."""
     return np.asarray(np.interp(h, [300.0, 800.0], [1.0, 0.65]))
 
 
-@clause(EN, "7.4.3(3)", "zeta", "1 - beta (M_cr/M)^2")
+@clause(EN, "7.4.3(3)", "zeta", (("M > M_cr", "1 - beta (M_cr/M)^2"), ("", "0")))
 def distribution(m: Floats, m_cr: Floats, beta: float) -> Array:
     """Share of the cracked state; beta 0.5 under lasting or repeated load, 1.0 for a single short one."""
     ratio = np.asarray(m_cr) / np.maximum(np.abs(np.asarray(m, dtype=float)), 1e-9)
@@ -66,7 +67,17 @@ def shrinkage_curvature(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -
     return np.asarray(np.asarray(eps_cs) * alpha_e * s / i)
 
 
-@clause(EN, "7.4.2(2)", "l/d", "K [11 + 1.5 sqrt(f_ck) rho_0/rho + 3.2 sqrt(f_ck) (rho_0/rho - 1)^1.5], above rho_0 with rho - rho'")
+@clause(
+    EN,
+    "7.4.2(2)",
+    "l/d",
+    (
+        ("rho <= rho_0", "K (11 + 1.5 sqrt(f_ck) rho_0/rho + 3.2 sqrt(f_ck) (rho_0/rho - 1)^1.5)"),
+        ("", "K (11 + 1.5 sqrt(f_ck) rho_0/(rho - rho_c) + sqrt(f_ck)/12 sqrt(rho_c/rho_0))"),
+    ),
+    where={"rho_0": "0.001 sqrt(f_ck)"},
+    names={**NAMES, "rho": ("rho", ""), "rho_compression": ("rho_c", ""), "k": ("K", "")},
+)
 def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float) -> Array:
     """Span over effective depth that needs no calculation, for bars at 310 MPa; `rho` is what the moment asks for, over b d."""
     root = np.sqrt(f_ck)
@@ -77,6 +88,7 @@ def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float
     return np.asarray(k * np.where(rho <= rho_0, low, high))
 
 
+@clause(EN, "7.4.2(2)", "factor", "min(500/f_yk provided; most): bars, wide flanges 0.8, 7 m over longer spans")
 def span_depth_factor(f_yk: float, provided: float, most: float, wide: float, span: float, cantilever: bool) -> float:
     """On the basic ratio (7.4.2(2)): bars below 310 MPa by `provided` over required steel, no more than `most`; 0.8 for flanges more
     than 3 webs `wide`; 7/l for spans beyond 7 m (mm)."""
@@ -112,7 +124,7 @@ def _from_table(table: tuple[tuple[float, ...], ...], stress: Floats, width: flo
     return np.asarray((1.0 - share) * by_width[k] + share * by_width[k + 1])
 
 
-@clause(EN, "7.3.3(2)", "phi_s", "phi*_s (f_ct,eff/2.9) k_c h_cr/[2(h - d)], k_c 0.4, h_cr h/2, phi*_s of Table 7.2N", "mm")
+@clause(EN, "7.3.3(2)", "phi_s", "phi_star f_ct,eff/2.9 0.4 (h/2)/(2 (h - d)): phi_star of Table 7.2N", "mm")
 def largest_bar(stress: Floats, width: float, f_ct_eff: float, h: Floats, d: Floats) -> Array:
     """Diameter that keeps cracks within `width` (mm) at a `stress` of the bars in bending, mm (7.6N)."""
     reach = 0.4 * 0.5 * np.asarray(h, dtype=float) / np.maximum(2.0 * (np.asarray(h) - d), 1e-6)
@@ -130,7 +142,7 @@ def stress_limits(f_ck: float, f_yk: float, k_1: float = 0.6, k_2: float = 0.45,
     return k_1 * f_ck, k_2 * f_ck, k_3 * f_yk
 
 
-@clause(EN, "7.3.2(2)", "A_s,min", "k_c k f_ct,eff A_ct/sigma_s, bending: k_c 0.4", "mm2")
+@clause(EN, "7.3.2(2)", "A_s,min", "0.4 k f_ct,eff A_ct/sigma_s", "mm2")
 def least_crack_steel(a_ct: Floats, h: Floats, f_ct_eff: float, sigma_s: float) -> Array:
     """Steel of a tension zone `a_ct` that cracks are controlled with, mm2."""
     return np.asarray(0.4 * restraint_factor(h) * f_ct_eff * np.asarray(a_ct) / sigma_s)

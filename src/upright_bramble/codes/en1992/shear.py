@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from upright_bramble.codes.en1992.symbols import NAMES, clause
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import clause
 
 EN = "EN 1992-1-1"
 
@@ -16,7 +16,14 @@ def size_factor(d: Floats) -> Array:
     return np.minimum(1.0 + np.sqrt(200.0 / np.asarray(d, dtype=float)), 2.0)
 
 
-@clause(EN, "6.2.2(1)", "V_Rd,c", "[max(C_Rd,c k (100 rho_l f_ck)^(1/3); v_min) + k_1 sigma_cp] b_w d", "N")
+@clause(
+    EN,
+    "6.2.2(1)",
+    "V_Rd,c",
+    "max(max(C_Rd,c k cbrt(100 rho_l f_ck); v_min) + k_1 sigma_cp; 0) b_w d",
+    "N",
+    where={"rho_l": "min(A_sl/(b_w d); 0.02)", "v_min": "c_v k^1.5 sqrt(f_ck)"},
+)
 def resistance_without_stirrups(
     b_w: Floats, d: Floats, a_sl: Floats, f_ck: float, c_rd_c: float, v_min_factor: float, sigma_cp: Floats = 0.0, k_1: float = 0.15
 ) -> Array:
@@ -31,7 +38,7 @@ def resistance_without_stirrups(
     return np.asarray(np.maximum(np.maximum(stress, least) + k_1 * np.asarray(sigma_cp), 0.0) * b_w * d)
 
 
-@clause(EN, "6.2.2(6)", "nu", "0.6 (1 - f_ck/250)")
+@clause(EN, "6.2.2(6)", "nu", "factor (1 - f_ck/250)")
 def strength_reduction(f_ck: float, factor: float = 0.6) -> float:
     """Strength reduction of concrete cracked in shear."""
     return factor * (1.0 - f_ck / 250.0)
@@ -43,26 +50,33 @@ def unreduced_shear_limit(b_w: Floats, d: Floats, nu: float, f_cd: float) -> Arr
     return np.asarray(0.5 * np.asarray(b_w) * d * nu * f_cd)
 
 
-@clause(EN, "6.2.3(3)", "V_Rd,max", "b_w z nu_1 f_cd (cot theta + cot alpha) / (1 + cot^2 theta)", "N")
+@clause(EN, "6.2.3(3)", "V_Rd,max", "b_w z nu_1 f_cd (cot_theta + cot_alpha)/(1 + cot_theta^2)", "N")
 def crushing_resistance(b_w: Floats, z: Floats, nu_1: float, f_cd: float, cot: Floats, cot_alpha: float = 0.0) -> Array:
     """Shear that crushes the struts, N."""
     cot = np.asarray(cot, dtype=float)
     return np.asarray(np.asarray(b_w) * z * nu_1 * f_cd * (cot + cot_alpha) / (1.0 + cot**2))
 
 
-@clause(EN, "6.2.3(3)", "V_Rd,s", "(A_sw/s) z f_ywd (cot theta + cot alpha) sin alpha", "N")
+@clause(EN, "6.2.3(3)", "V_Rd,s", "a_sw z f_ywd (cot_theta + cot_alpha) sin_alpha", "N", where={"sin_alpha": "1/sqrt(1 + cot_alpha^2)"})
 def stirrup_resistance(asw_s: Floats, z: Floats, f_ywd: float, cot: Floats, cot_alpha: float = 0.0) -> Array:
     """Shear carried by stirrups, N; `asw_s` in mm2/mm."""
     sin_alpha = 1.0 / np.sqrt(1.0 + cot_alpha**2)
     return np.asarray(np.asarray(asw_s) * z * f_ywd * (np.asarray(cot) + cot_alpha) * sin_alpha)
 
 
+@clause(EN, "6.2.3(3)", "a_sw,rqd", "V_Ed/(z f_ywd cot_theta)", "mm2/mm")
 def stirrups_required(v_ed: Floats, z: Floats, f_ywd: float, cot: Floats) -> Array:
     """A_sw/s for a shear (6.8), mm2/mm."""
     return np.asarray(np.asarray(v_ed) / (np.asarray(z) * f_ywd * cot))
 
 
-@clause(EN, "6.2.3(2)", "cot theta", "flattest for which V_Ed <= V_Rd,max")
+@clause(
+    EN,
+    "6.2.3(2)",
+    "cot_theta",
+    "min(max((1 + sqrt(max(1 - 4 share^2; 0)))/(2 share); least); most)",
+    where={"share": "V_Ed/(b_w z nu_1 f_cd)"},
+)
 def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: float, least: float, most: float) -> Array:
     """The largest cot theta whose strut is not crushed by `v_ed` (N); `least` where even that is crushed."""
     share = np.maximum(np.asarray(v_ed) / (np.asarray(b_w) * z * nu_1 * f_cd), 1e-9)  # = cot/(1+cot^2)
@@ -70,50 +84,50 @@ def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: floa
     return np.where(share > 0.5, least, np.clip((1.0 + root) / (2.0 * share), least, most))
 
 
-@clause(EN, "9.2.1.3(2)", "a_l", "z (cot theta - cot alpha)/2", "mm")
+@clause(EN, "9.2.1.3(2)", "a_l", "z (cot_theta - cot_alpha)/2", "mm")
 def shift(z: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
     """Distance by which the moment line is shifted, mm."""
     return np.asarray(0.5 * np.asarray(z) * (np.asarray(cot) - cot_alpha))
 
 
-@clause(EN, "6.2.3(7)", "dF_td", "0.5 V_Ed (cot theta - cot alpha)", "N")
+@clause(EN, "6.2.3(7)", "dF_td", "0.5 V_Ed (cot_theta - cot_alpha)", "N")
 def additional_tension(v_ed: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
     """Tension in the chord from shear, N."""
     return np.asarray(0.5 * np.asarray(v_ed) * (np.asarray(cot) - cot_alpha))
 
 
-@clause(EN, "9.2.2(5)", "(A_sw/s)_min", "0.08 sqrt(f_ck)/f_yk b_w", "mm2/mm")
+@clause(EN, "9.2.2(5)", "a_sw,min", "factor sqrt(f_ck)/f_ywk b_w", "mm2/mm")
 def least_stirrups(b_w: Floats, f_ck: float, f_ywk: float, factor: float = 0.08) -> Array:
     """Minimum A_sw/s, mm2/mm."""
     return np.asarray(factor * np.sqrt(f_ck) / f_ywk * np.asarray(b_w))
 
 
-@clause(EN, "9.2.2(6)", "s_l,max", "0.75 d (1 + cot alpha)", "mm")
+@clause(EN, "9.2.2(6)", "s_l,max", "factor d (1 + cot_alpha)", "mm")
 def widest_spacing(d: Floats, factor: float = 0.75, cot_alpha: float = 0.0) -> Array:
     """Largest spacing of stirrups along the beam, mm."""
     return np.asarray(factor * np.asarray(d) * (1.0 + cot_alpha))
 
 
-@clause(EN, "9.2.2(8)", "s_t,max", "min(0.75 d; 600)", "mm")
+@clause(EN, "9.2.2(8)", "s_t,max", "min(factor d; most)", "mm")
 def widest_leg_spacing(d: Floats, factor: float = 0.75, most: float = 600.0) -> Array:
     """Largest distance of stirrup legs across the beam, mm."""
     return np.minimum(factor * np.asarray(d), most)
 
 
-@clause(EN, "9.2.1.4(2)", "F_Ed", "V_Ed a_l / z", "N")
+@clause(EN, "9.2.1.4(2)", "F_Ed", "V_Ed a_l/z", "N")
 def end_anchorage_force(v_ed: Floats, a_l: Floats, z: Floats) -> Array:
     """Tension to anchor at an end support, N."""
     return np.asarray(np.asarray(v_ed) * a_l / z)
 
 
-@clause(EN, "6.2.3(8)", "beta", "a_v/(2 d), a_v at least 0.5 d", "")
+@clause(EN, "6.2.3(8)", "beta", "min(max(a_v; 0.5 d)/(2 d); 1)")
 def near_support_factor(a_v: Floats, d: Floats) -> Array:
     """Share of a load within 2 d of a support that counts for stirrups; `a_v` from the support's face, mm."""
     d = np.asarray(d, dtype=float)
     return np.asarray(np.minimum(np.maximum(np.asarray(a_v), 0.5 * d) / (2.0 * d), 1.0))
 
 
-@clause(EN, "6.2.3(8)", "V_Rd,s", "A_sw f_ywd sin alpha", "N")
+@clause(EN, "6.2.3(8)", "V_Rd,s", "A_sw f_ywd sin_alpha", "N")
 def stirrups_near_support(a_sw: Floats, f_ywd: float, sin_alpha: float = 1.0) -> Array:
     """Resistance of the stirrups within the middle three quarters of a_v, N."""
     return np.asarray(np.asarray(a_sw) * f_ywd * sin_alpha)
@@ -125,14 +139,14 @@ def flange_stress(d_f: Floats, h_f: Floats, d_x: Floats) -> Array:
     return np.asarray(np.asarray(d_f) / (np.asarray(h_f) * d_x))
 
 
-@clause(EN, "6.2.4(4)", "v_Rd,max", "nu f_cd sin theta_f cos theta_f", "MPa")
+@clause(EN, "6.2.4(4)", "v_Rd,max", "nu f_cd cot_theta/(1 + cot_theta^2)", "MPa")
 def flange_crushing(nu: float, f_cd: float, cot: Floats) -> Array:
     """Stress that crushes the struts of a flange, MPa; cot theta_f from 1 to 2 in compression, to 1.25 in tension."""
     cot = np.asarray(cot, dtype=float)
     return np.asarray(nu * f_cd * cot / (1.0 + cot**2))
 
 
-@clause(EN, "6.2.4(4)", "A_sf/s_f", "v_Ed h_f/(cot theta_f f_yd)", "mm2/mm")
+@clause(EN, "6.2.4(4)", "a_sf", "v_Ed h_f/(cot_theta f_yd)", "mm2/mm", names={**NAMES, "v_ed": ("v_Ed", "MPa")})
 def flange_steel(v_ed: Floats, h_f: Floats, f_yd: float, cot: Floats) -> Array:
     """Cross bars through the flange, mm2/mm."""
     return np.asarray(np.asarray(v_ed) * h_f / (np.asarray(cot) * f_yd))

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from upright_bramble.codes.en1992.symbols import clause
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import clause
 
 EN = "EN 1992-1-1"
 
@@ -28,7 +28,7 @@ def enclosed_perimeter(b: Floats, h: Floats, t_ef: Floats) -> Array:
     return np.asarray(2.0 * (np.asarray(b) + h - 2.0 * np.asarray(t_ef)))
 
 
-@clause(EN, "6.3.2(4)", "T_Rd,max", "2 nu alpha_cw f_cd A_k t_ef sin theta cos theta", "N mm")
+@clause(EN, "6.3.2(4)", "T_Rd,max", "2 nu f_cd A_k t_ef cot_theta/(1 + cot_theta^2)", "N mm")
 def crushing_torque(nu: float, f_cd: float, a_k: Floats, t_ef: Floats, cot: Floats) -> Array:
     """Torque that crushes the struts, N mm."""
     cot = np.asarray(cot, dtype=float)
@@ -41,13 +41,13 @@ def cracking_torque(a_k: Floats, t_ef: Floats, f_ctd: float) -> Array:
     return np.asarray(2.0 * np.asarray(a_k) * t_ef * f_ctd)
 
 
-@clause(EN, "6.3.2(2)", "A_sw/s", "T_Ed/(2 A_k f_ywd cot theta)", "mm2/mm")
+@clause(EN, "6.3.2(2)", "a_sw,leg", "T_Ed/(2 A_k f_ywd cot_theta)", "mm2/mm")
 def stirrups_required(t_ed: Floats, a_k: Floats, f_ywd: float, cot: Floats) -> Array:
     """One leg of the closed stirrups, mm2/mm."""
     return np.asarray(np.asarray(t_ed) / (2.0 * np.asarray(a_k) * f_ywd * cot))
 
 
-@clause(EN, "6.3.2(3)", "sum A_sl", "T_Ed cot theta u_k/(2 A_k f_yd)", "mm2")
+@clause(EN, "6.3.2(3)", "A_sl", "T_Ed cot_theta u_k/(2 A_k f_yd)", "mm2")
 def bars_required(t_ed: Floats, a_k: Floats, u_k: Floats, f_yd: float, cot: Floats) -> Array:
     """Longitudinal bars around the section, mm2."""
     return np.asarray(np.asarray(t_ed) * cot * u_k / (2.0 * np.asarray(a_k) * f_yd))

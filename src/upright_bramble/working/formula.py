@@ -1,0 +1,302 @@
+"""Formulas as text: read, worked out, and printed again with numbers put in.
+
+The notation is what an engineer would type: `C_Rd,c k (100 rho_l f_ck)^(1/3) b_w d`. Symbols may have a subscript with commas;
+factors stand beside each other; `;` parts the arguments of `min`, `max`; `sqrt`, `cbrt`, `ln`, `abs` are known. A division ends
+with the next factor: `phi/4 sigma_sd` is a quarter of phi times sigma_sd.
+"""
+
+from __future__ import annotations
+
+import functools
+import math
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import TypeAlias
+
+FUNCTIONS: Mapping[str, Callable[..., float]] = {
+    "min": min, "max": max, "sqrt": math.sqrt, "cbrt": math.cbrt, "ln": math.log, "abs": abs,
+}  # fmt: skip
+GREEK = {
+    "alpha": "α", "beta": "β", "gamma": "γ", "delta": "δ", "eps": "ε", "zeta": "ζ", "eta": "η", "theta": "θ", "lambda": "λ", "mu": "μ",
+    "nu": "ν", "xi": "ξ", "rho": "ρ", "sigma": "σ", "tau": "τ", "phi": "φ", "psi": "ψ", "Delta": "Δ", "Sigma": "Σ", "Phi": "Φ",
+}  # fmt: skip
+_SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
+_TOKEN = re.compile(
+    r"\s*(?:(?P<number>\d+(?:\.\d+)?(?:e-?\d+)?)|(?P<symbol>[A-Za-z][A-Za-z0-9]*'?[A-Za-z]?(?:_[A-Za-z0-9']+(?:,[A-Za-z0-9]+)*)?\*?)"
+    r"|(?P<mark><=|>=|[-+/^()\[\];<>]))"
+)
+
+
+class FormulaError(ValueError):
+    """A text that is no formula."""
+
+
+@dataclass(frozen=True)
+class Number:
+    """As it is to be printed."""
+
+    text: str
+
+
+@dataclass(frozen=True)
+class Symbol:
+    name: str
+
+
+@dataclass(frozen=True)
+class Sum:
+    """Terms with their signs: '+' or '-'."""
+
+    terms: tuple[tuple[str, Node], ...]
+
+
+@dataclass(frozen=True)
+class Product:
+    """Factors, each multiplied ('*') or divided by ('/')."""
+
+    factors: tuple[tuple[str, Node], ...]
+
+
+@dataclass(frozen=True)
+class Power:
+    base: Node
+    exponent: Node
+
+
+@dataclass(frozen=True)
+class Call:
+    name: str
+    arguments: tuple[Node, ...]
+
+
+Node: TypeAlias = Number | Symbol | Sum | Product | Power | Call
+
+
+class _Reader:
+    """Recursive descent over the tokens."""
+
+    def __init__(self, text: str) -> None:
+        self.text, self.tokens, self.at = text, [], 0  # type: tuple[str, list[tuple[str, str]], int]
+        place = 0
+        while text[place:].strip():
+            found = _TOKEN.match(text, place)
+            if not found:
+                raise FormulaError(f"'{text[place:].strip()[:12]}' is no part of a formula: {text}")
+            kind = found.lastgroup or ""
+            self.tokens.append((kind, found.group(kind)))
+            place = found.end()
+
+    def peek(self) -> str:
+        return self.tokens[self.at][1] if self.at < len(self.tokens) else ""
+
+    def take(self, wanted: str = "") -> str:
+        if not self.peek() or (wanted and self.peek() != wanted):
+            raise FormulaError(f"'{wanted or 'more'}' is missing: {self.text}")
+        self.at += 1
+        return self.tokens[self.at - 1][1]
+
+    def sum(self) -> Node:
+        terms = [(self.take() if self.peek() in ("+", "-") else "+", self.product())]
+        while self.peek() in ("+", "-"):
+            terms.append((self.take(), self.product()))
+        return terms[0][1] if len(terms) == 1 and terms[0][0] == "+" else Sum(tuple(terms))
+
+    def product(self) -> Node:
+        factors = [("*", self.power())]
+        while self.peek() and (self.peek() in "/([" or self.tokens[self.at][0] != "mark"):
+            factors.append((self.take() if self.peek() == "/" else "*", self.power()))
+        return factors[0][1] if len(factors) == 1 else Product(tuple(factors))
+
+    def power(self) -> Node:
+        base = self.base()
+        if self.peek() == "^":
+            self.take()
+            return Power(base, self.base())
+        return base
+
+    def base(self) -> Node:
+        if self.peek() in ("(", "["):
+            close = ")" if self.take() == "(" else "]"
+            inner = self.sum()
+            self.take(close)
+            return inner
+        kind = self.tokens[self.at][0] if self.peek() else ""
+        token = self.take()
+        if kind == "number":
+            return Number(token)
+        if kind != "symbol":
+            raise FormulaError(f"'{token}' stands where a number or a symbol belongs: {self.text}")
+        if token in FUNCTIONS and self.peek() == "(":
+            self.take("(")
+            arguments = [self.sum()]
+            while self.peek() == ";":
+                self.take()
+                arguments.append(self.sum())
+            self.take(")")
+            return Call(token, tuple(arguments))
+        return Symbol(token)
+
+
+@functools.cache
+def parse(text: str) -> Node:
+    """Raises FormulaError."""
+    reader = _Reader(text)
+    found = reader.sum()
+    if reader.peek():
+        raise FormulaError(f"'{reader.peek()}' is left over: {text}")
+    return found
+
+
+def symbols(node: Node) -> list[str]:
+    """In the order they stand in, each once."""
+    found: dict[str, None] = {}
+
+    def walk(n: Node) -> None:
+        if isinstance(n, Symbol):
+            found[n.name] = None
+        for part in _parts(n):
+            walk(part)
+
+    walk(node)
+    return list(found)
+
+
+def _parts(n: Node) -> tuple[Node, ...]:
+    if isinstance(n, Sum):
+        return tuple(v for _, v in n.terms)
+    if isinstance(n, Product):
+        return tuple(v for _, v in n.factors)
+    if isinstance(n, Power):
+        return (n.base, n.exponent)
+    return n.arguments if isinstance(n, Call) else ()
+
+
+def evaluate(node: Node, values: Mapping[str, float]) -> float:
+    """Raises KeyError for a symbol without a value."""
+    if isinstance(node, Number):
+        return float(node.text)
+    if isinstance(node, Symbol):
+        return values[node.name]
+    if isinstance(node, Sum):
+        return sum(evaluate(v, values) * (1.0 if sign == "+" else -1.0) for sign, v in node.terms)
+    if isinstance(node, Product):
+        found = 1.0
+        for kind, v in node.factors:
+            found = found * evaluate(v, values) if kind == "*" else found / evaluate(v, values)
+        return found
+    if isinstance(node, Power):
+        return float(evaluate(node.base, values) ** evaluate(node.exponent, values))
+    return float(FUNCTIONS[node.name](*(evaluate(v, values) for v in node.arguments)))
+
+
+def substitute(node: Node, numbers: Mapping[str, str]) -> Node:
+    """Numbers put in for the symbols that have one; negative ones in brackets by themselves."""
+    if isinstance(node, Symbol):
+        return Number(numbers[node.name]) if node.name in numbers else node
+    if isinstance(node, Sum):
+        return Sum(tuple((k, substitute(v, numbers)) for k, v in node.terms))
+    if isinstance(node, Product):
+        return Product(tuple((k, substitute(v, numbers)) for k, v in node.factors))
+    if isinstance(node, Power):
+        return Power(substitute(node.base, numbers), substitute(node.exponent, numbers))
+    if isinstance(node, Call):
+        return Call(node.name, tuple(substitute(v, numbers) for v in node.arguments))
+    return node
+
+
+@dataclass(frozen=True)
+class Comparison:
+    left: Node
+    mark: str
+    right: Node
+
+    def holds(self, values: Mapping[str, float]) -> bool:
+        a, b = evaluate(self.left, values), evaluate(self.right, values)
+        return {"<=": a <= b, ">=": a >= b, "<": a < b, ">": a > b}[self.mark]
+
+
+@functools.cache
+def comparison(text: str) -> Comparison:
+    """'f_ck <= 50'. Raises FormulaError."""
+    found = re.fullmatch(r"(.*?)(<=|>=|<|>)(.*)", text)
+    if not found:
+        raise FormulaError(f"no comparison: {text}")
+    return Comparison(parse(found.group(1)), found.group(2), parse(found.group(3)))
+
+
+_SUM, _PRODUCT, _POWER, _ATOM = range(4)
+
+
+def _rank(node: Node) -> int:
+    if isinstance(node, Sum):
+        return _SUM
+    if isinstance(node, Product):
+        return _PRODUCT
+    if isinstance(node, Power):
+        return _POWER
+    return _SUM if isinstance(node, Number) and node.text.startswith("-") else _ATOM
+
+
+def written(node: Node) -> str:
+    """In the notation that `parse` reads, with every bracket that is needed and no other."""
+
+    def inside(n: Node, least: int) -> str:
+        text = written(n)
+        return f"({text})" if _rank(n) < least else text
+
+    if isinstance(node, Number):
+        return node.text
+    if isinstance(node, Symbol):
+        return node.name
+    if isinstance(node, Sum):
+        parts = [
+            f"{' ' if k else ''}{sign}{' ' if k else ''}" * (k > 0 or sign == "-") + inside(v, _PRODUCT)
+            for k, (sign, v) in enumerate(node.terms)
+        ]
+        return "".join(parts)
+    if isinstance(node, Product):
+        text = ""
+        for k, (kind, v) in enumerate(node.factors):
+            text += ("" if k == 0 else "/" if kind == "/" else " ") + inside(v, _POWER)
+        return text
+    if isinstance(node, Power):
+        return f"{inside(node.base, _ATOM)}^{inside(node.exponent, _ATOM)}"
+    return f"{node.name}({'; '.join(written(v) for v in node.arguments)})"
+
+
+def symbol_text(name: str) -> str:
+    """Greek letters for their names: 'gamma_C' is 'γ_C'."""
+    base, _, below = name.partition("_")
+    below = ",".join(GREEK.get(part, part) for part in below.split(",")) if below else ""
+    return GREEK.get(base.rstrip("*"), base.rstrip("*")) + "*" * name.count("*") + (f"_{below}" if below else "")
+
+
+def printed(node: Node) -> str:
+    """For people, in plain text: Greek letters, roots, small powers, a dot between factors."""
+
+    def inside(n: Node, least: int) -> str:
+        text = printed(n)
+        return f"({text})" if _rank(n) < least else text
+
+    if isinstance(node, Number):
+        return node.text.replace("-", "−")
+    if isinstance(node, Symbol):
+        return symbol_text(node.name)
+    if isinstance(node, Sum):
+        text = ""
+        for k, (sign, v) in enumerate(node.terms):
+            text += ("−" if sign == "-" else "") if k == 0 else (" − " if sign == "-" else " + ")
+            text += inside(v, _PRODUCT)
+        return text
+    if isinstance(node, Product):
+        text = ""
+        for k, (kind, v) in enumerate(node.factors):
+            text += ("" if k == 0 else "/" if kind == "/" else " · ") + inside(v, _POWER)
+        return text
+    if isinstance(node, Power):
+        if isinstance(node.exponent, Number) and re.fullmatch(r"\d", node.exponent.text):
+            return inside(node.base, _ATOM) + node.exponent.text.translate(_SUPERSCRIPTS)
+        return f"{inside(node.base, _ATOM)}^{inside(node.exponent, _ATOM)}"
+    sign = {"sqrt": "√", "cbrt": "∛"}.get(node.name, node.name)
+    return f"{sign}({'; '.join(printed(v) for v in node.arguments)})"
