@@ -13,6 +13,7 @@ from upright_bramble.beam import Concrete, Cover, Flange, Service, Steel
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
+from upright_bramble.working import Units
 
 
 @dataclass(frozen=True)
@@ -529,6 +530,11 @@ class DesignCode(Protocol):
         ...
 
     def least_leg(self, phi: float, kind: str) -> float: ...
+
+    @property
+    def units(self) -> Units:
+        """What derivations put numbers in with."""
+        ...
 
     # service
     @property

@@ -48,6 +48,33 @@ class Resistance:
     steel_strain: Array
 
 
+@dataclass(frozen=True)
+class Balance:
+    """Forces for a neutral axis: of the concrete (n,) with its first moment about the compressed face, and of the bars (n, g) with their
+    strains, compression positive; compressed bars less the concrete that they displace."""
+
+    concrete: Array
+    first: Array
+    bars: Array
+    strain: Array
+
+    def moment(self, mid: Array, depths: Array) -> Array:
+        """About depth `mid`, (n,)."""
+        return np.asarray(mid * self.concrete - self.first + (self.bars * (mid[:, None] - depths)).sum(axis=1))
+
+
+def balance(
+    strips: Strips, areas: Array, depths: Array, concrete: ConcreteLaw, steel: SteelLaw, x: Array, deduct_displaced: bool = True
+) -> Balance:
+    """Forces for neutral axis depths `x` (n,); the rest as `bending_resistance` takes it."""
+    force, moment = _concrete(strips, x, concrete)
+    strain = concrete.ultimate_strain * (x[:, None] - depths) / x[:, None]
+    stress = steel.stress(strain)
+    if deduct_displaced:
+        stress = stress - _displaced(strain, depths, x, concrete)
+    return Balance(force, moment, areas * stress, strain)
+
+
 def bending_resistance(
     strips: Strips,
     areas: Array,
@@ -72,23 +99,14 @@ def bending_resistance(
     h = strips.height
     low, high = np.full_like(h, 1e-6), 3.0 * h
 
-    def forces(x: Array) -> tuple[Array, Array, Array, Array]:
-        force, moment = _concrete(strips, x, concrete)
-        strain = concrete.ultimate_strain * (x[:, None] - depths) / x[:, None]
-        stress = steel.stress(strain)
-        if deduct_displaced:
-            stress = stress - _displaced(strain, depths, x, concrete)
-        bar = areas * stress
-        return force, moment, bar, strain
-
     def excess(x: Array) -> Array:
-        force, _, bar, _ = forces(x)
-        return np.asarray(force + bar.sum(axis=1) - axial)
+        b = balance(strips, areas, depths, concrete, steel, x, deduct_displaced)
+        return np.asarray(b.concrete + b.bars.sum(axis=1) - axial)
 
     x = bracketed_root(excess, low, high)
-    force, moment, bar, strain = forces(x)
-    mid = 0.5 * h
-    total = mid * force - moment + (bar * (mid[:, None] - depths)).sum(axis=1)
+    found = balance(strips, areas, depths, concrete, steel, x, deduct_displaced)
+    force, bar, strain = found.concrete, found.bars, found.strain
+    total = found.moment(0.5 * h, depths)
     tension = np.where(strain < 0.0, areas, 0.0)
     amount = tension.sum(axis=1)
     d = np.where(amount > 0.0, (tension * depths).sum(axis=1) / np.where(amount > 0.0, amount, 1.0), h)

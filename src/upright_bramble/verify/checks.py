@@ -25,9 +25,9 @@ def all_checks(f: Facts) -> list[Check]:
     """Every check of the beam, in the order of the work."""
     return [
         *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_curtailed(f), *_cut_offs(f),
-        *_flanges(f), *_torsion(f), *skin(f), *_stirrups(f), *_hung(f),
-        *_supports(f), *_fit(f), *_rows(f),
-        *_integrity(f), *_laps(f), *_inside(f), *_bends(f), *_stock(f), *_cover(f), *service_checks(f),
+        *flange_checks(f), *_torsion(f), *skin(f), *_stirrups(f), *hung_checks(f),
+        *support_checks(f), *_fit(f), *_rows(f),
+        *_integrity(f), *_laps(f), *_inside(f), *bend_checks(f), *_stock(f), *cover_checks(f), *service_checks(f),
     ]  # fmt: skip
 
 
@@ -183,7 +183,7 @@ def _near_support(f: Facts, place: str, where: Mask) -> list[Check]:
     return found
 
 
-def _flanges(f: Facts) -> list[Check]:
+def flange_checks(f: Facts) -> list[Check]:
     """Shear between web and flange where sagging compresses it: from where no moment is half way to where it is greatest."""
     found: list[Check] = []
     at, m = f.at, f.forces.design.moment_max
@@ -196,7 +196,7 @@ def _flanges(f: Facts) -> list[Check]:
         side = max(span.reach[1])
         whole = float(at.sections.flange_width[rows][peak])
         lever = 0.9 * float(f.strength.d_bottom[rows][peak])
-        worst = None
+        worst, governing = None, (0.0, 0.0, 0.0)
         for part in (slice(0, peak + 1), slice(peak, None)):
             zero = x[part][moment[part] <= 1e3]
             start = float(zero[-1] if part.start == 0 else zero[0]) if len(zero) else float(x[part][0 if part.start == 0 else -1])
@@ -209,9 +209,10 @@ def _flanges(f: Facts) -> list[Check]:
             rise = max(rise, _largest_area(x[part], f.forces.design.shear[rows][part], moment[part] > 0.0, length))
             judged = f.code.flange_shear(f.beam.concrete, f.beam.stirrups, rise / lever * side / whole, flange.thickness, length)
             if judged is not None and (worst is None or judged.stress > worst.stress):
-                worst = judged
+                worst, governing = judged, (rise / lever * side / whole, flange.thickness, length)
         if worst is None:
             continue
+        f.code.flange_shear(f.beam.concrete, f.beam.stirrups, *governing)  # the last one recorded is the one that governs
         i, place = rows.start + peak, str(index + 1)
         note = "a thicker flange, or stronger concrete" if worst.stress > worst.limit else ""
         found.append(make(f, "flange.crushing", place, i, worst.stress, worst.limit, "number", note=note))
@@ -305,7 +306,7 @@ def _for_shear(f: Facts) -> Array:
     return np.asarray(f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot))
 
 
-def _hung(f: Facts) -> list[Check]:
+def hung_checks(f: Facts) -> list[Check]:
     """Stirrups beside a force that hangs on the beam, less those that shear asks for there."""
     found: list[Check] = []
     place, area, _, _ = stirrup_positions(f.code, f.layout)
@@ -351,7 +352,7 @@ def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Stren
     return found
 
 
-def _supports(f: Facts) -> list[Check]:
+def support_checks(f: Facts) -> list[Check]:
     """Bottom bars into supports: a share of the span's steel, and the force at simple ends."""
     found: list[Check] = []
     beam, at, placed = f.beam, f.at, f.placed
@@ -620,7 +621,7 @@ def _inside(f: Facts) -> list[Check]:
     return found
 
 
-def _bends(f: Facts) -> list[Check]:
+def bend_checks(f: Facts) -> list[Check]:
     """Bends at the ends of the beam stand within the width of their supports."""
     found: list[Check] = []
     low, high = f.beam.ends
@@ -652,7 +653,7 @@ def _stock(f: Facts) -> list[Check]:
     return found
 
 
-def _cover(f: Facts) -> list[Check]:
+def cover_checks(f: Facts) -> list[Check]:
     """Cover was chosen before the bars were known: it is looked at again for the thickest of each face."""
     found = []
     for face, cover in (("bottom", f.beam.cover.bottom), ("top", f.beam.cover.top)):

@@ -15,6 +15,7 @@ from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.result import MOST_RATIO, Check
 from upright_bramble.verify.service import Serviced
 from upright_bramble.verify.strength import Strength
+from upright_bramble.working import made
 
 
 @dataclass(frozen=True)
@@ -56,10 +57,11 @@ def make(
 ) -> Check:
     """One check at station `at`. For a minimum the demand is what is asked and the resistance what is there, so that
     the ratio always is demand over resistance."""
+    made(f"{check}.{place}")
     ratio = 0.0 if demand <= 0.0 else (MOST_RATIO if resistance <= 0.0 else min(demand / resistance, MOST_RATIO))
     return Check(
         f"{check}.{place}", topic or check.split(".")[0], int(f.at.span[at]) + 1, float(f.at.x[at]), float(demand),
-        float(resistance), quantity, float(ratio), ratio <= 1.0 + 1e-9, severity, f.code.clauses.get(check, ""), note,
+        float(resistance), quantity, float(ratio), ratio <= 1.0 + 1e-9, severity, f.code.clauses.get(check, ""), note, at,
     )  # fmt: skip
 
 

@@ -33,7 +33,8 @@ class Placed:
 
     `present` (n, g) area that is there; `effective` (n, g) the share of it that is anchored at the station;
     `anchorage` (g,) length for full yield; `reach` (n, g) length of bar from the station to the nearer end;
-    `axis` (g,) distance of each group's axis from its face.
+    `axis` (g,) distance of each group's axis from its face; `bond` (g,) its height over the soffit, and the depth of the section that its
+    bond is judged by.
     """
 
     bars: tuple[Bar, ...]
@@ -51,6 +52,7 @@ class Placed:
     tie: float
     axis: Array
     side_rows: int = 0
+    bond: tuple[Array, Array] = (np.zeros(0), np.zeros(0))
 
     def face_area(self, bottom: bool, *, anchored: bool) -> Array:
         """Total area of one face, (n,)."""
@@ -150,6 +152,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         tie,
         from_face,
         rows,
+        (height, home_depth),
     )
 
 

@@ -12,6 +12,7 @@ from upright_bramble.section.arrays import Array
 
 if TYPE_CHECKING:
     from upright_bramble.proportion import Runner
+    from upright_bramble.verify.facts import Facts
 
 MOST_RATIO = 99.0
 BESIDE = ("deflection.span-depth", "deflection.averaged", "crack-table", "tension-flange")  # told beside what decides
@@ -29,7 +30,7 @@ class Check:
     """One demand against one resistance.
 
     `quantity` names the unit ('moment', 'force', 'length', 'area', 'steel per length', 'number', 'crack').
-    `severity`: 'must' (a failure fails the beam) or 'advice' (a failure is worth a look).
+    `severity`: 'must' (a failure fails the beam) or 'advice' (a failure is worth a look). `station` that it is made at.
     """
 
     id: str
@@ -44,6 +45,7 @@ class Check:
     severity: str
     clause: str
     note: str = ""
+    station: int = 0
 
 
 @dataclass(frozen=True)
@@ -130,7 +132,8 @@ class StageItem:
 
 @dataclass(frozen=True)
 class Result:
-    """A verified beam; the `stages` that service was judged in; of a design also how many arrangements of bars were weighed, and those that
+    """A verified beam; the `stages` that service was judged in; the
+    `facts` that its checks were made of; of a design also how many arrangements of bars were weighed, and those that
     came next to the ones taken."""
 
     beam: Beam
@@ -146,6 +149,7 @@ class Result:
     bar_sign: str = "ø"
     stages: tuple[StageItem, ...] = ()
     turns_struts: bool = True
+    facts: Facts | None = None
     weighed: int = 0
     runners: tuple[Runner, ...] = ()
 

@@ -42,10 +42,11 @@ class Serviced:
     table_bottom: TableControl | None
     table_top: TableControl | None
     stages: Mapping[str, Stage]
+    ask: Lines
 
 
 @dataclass(frozen=True)
-class _Faces:
+class ElasticFaces:
     """Elastic sections of one stage, for sagging and for hogging."""
 
     stage: Stage
@@ -57,42 +58,75 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
     """Deflections of every row of the levels that the code asks for, and cracking of its envelope."""
     at = forces.stations
     stages = code.stages(beam.concrete, beam.service, notional_size(at))
-    areas, depths = columns_by_depth(placed, placed.effective)
-    faces = {name: _faces(code, at, areas, depths, stage) for name, stage in stages.items()}
-    young = faces[code.early_stage] if code.early_stage else None
-    first = forces.permanent(beam.service.age_at_loading + 1e-6)[0]  # with which it is struck: cracks of that day stay
-
-    def ask(level: str, stage: str, *, lasting: bool = False, before: float = np.inf, averaged: bool = False) -> Array:
-        m, r, t = forces.permanent(before) if level == "permanent" else _rows(code, forces, level, lasting)
-        f, old = faces[stage], _cracked_already(code, at, young, first)
-        if beam.service.stiffness == "cracked":
-            stiff = np.broadcast_to(f.stage.modulus * f.whole[0].i, (len(at),))
-            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at, old), stiff).moments
-        kappa = _curvature(code, f, m, at, old)
-        if averaged:
-            kappa = m / _mean_stiffness(beam, at, m, kappa, f)
-        found = integrate(beam, at, kappa, r, t, stages["short"].short_modulus)
-        # what was there before is taken off: of several lines, which tables may give, the least
-        return found.min(axis=0, keepdims=True) if level == "permanent" and len(found) > 1 else found
-
-    ratio = _compression_ratio(beam, at, placed)
+    ask = Lines(beam, code, forces, placed, stages)
+    ratio = compression_ratio(beam, at, placed)
     lines = code.deflections(ask, beam.service, ratio)
     averaged = None
     if code.averages_stiffness and not any(s.becomes for s in beam.spans):
         averaged = code.deflections(partial(ask, averaged=True), beam.service, ratio).long_term
-    settled = faces[code.crack_stage]
+    settled = ask.faces(code.crack_stage)
     cracks = _cracks(beam, code, forces, placed, settled)
     tables = [
-        code.crack_table(c.stress, _face(beam, at, placed, bottom), beam.concrete, beam.service)
+        code.crack_table(c.stress, crack_face(beam, at, placed, bottom), beam.concrete, beam.service)
         for c, bottom in zip(cracks, (True, False), strict=True)
     ]
     return Serviced(
         lines, averaged, cracks[0], cracks[1], _stresses(code, forces, placed, settled, 0), _stresses(code, forces, placed, settled, 1),
-        tables[0], tables[1], stages,
+        tables[0], tables[1], stages, ask,
     )  # fmt: skip
 
 
-def _cracked_already(code: DesignCode, at: Stations, young: _Faces | None, moment: Array) -> tuple[Array, Array]:
+class Lines:
+    """Deflection lines of one verification, by level and stage; each is found once."""
+
+    def __init__(self, beam: Beam, code: DesignCode, forces: Forces, placed: Placed, stages: Mapping[str, Stage]) -> None:
+        self.beam, self.code, self.forces, self.placed, self.stages = beam, code, forces, placed, stages
+        self._columns = columns_by_depth(placed, placed.effective)
+        self._faces: dict[str, ElasticFaces] = {}
+        self._found: dict[tuple[object, ...], Array] = {}
+        young = self.faces(code.early_stage) if code.early_stage else None
+        first = forces.permanent(beam.service.age_at_loading + 1e-6)[0]  # with which it is struck: cracks of that day stay
+        self._old = _cracked_already(code, forces.stations, young, first)
+
+    def faces(self, stage: str) -> ElasticFaces:
+        """Elastic sections of a stage."""
+        if stage not in self._faces:
+            self._faces[stage] = _faces(self.code, self.forces.stations, *self._columns, self.stages[stage])
+        return self._faces[stage]
+
+    def __call__(
+        self, level: str, stage: str, *, lasting: bool = False, before: float = np.inf, averaged: bool = False, moments: bool = False
+    ) -> Array:
+        """As `Ask` says; `averaged`: with one stiffness a span; `moments`: those that the lines are found with instead."""
+        key = (level, stage, lasting, before, averaged, moments)
+        if key not in self._found:
+            self._found[key] = self._line(level, stage, lasting, before, averaged, moments)
+        return self._found[key]
+
+    def _line(self, level: str, stage: str, lasting: bool, before: float, averaged: bool, moments: bool) -> Array:
+        beam, code, at, f = self.beam, self.code, self.forces.stations, self.faces(stage)
+        m, r, t = self.forces.permanent(before) if level == "permanent" else _rows(code, self.forces, level, lasting)
+        if beam.service.stiffness == "cracked":
+            stiff = np.broadcast_to(f.stage.modulus * f.whole[0].i, (len(at),))
+            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at, self._old), stiff).moments
+        if moments:
+            return m
+        kappa = _curvature(code, f, m, at, self._old)
+        if averaged:
+            kappa = m / _mean_stiffness(beam, at, m, kappa, f)
+        found = integrate(beam, at, kappa, r, t, self.stages["short"].short_modulus)
+        # what was there before is taken off: of several lines, which tables may give, the least
+        return found.min(axis=0, keepdims=True) if level == "permanent" and len(found) > 1 else found
+
+
+def governing_row(lines: Deflections, name: str, i: int) -> int:
+    """The row whose deflection ('total', 'live', ...) is the greatest at a station."""
+    key = {"total": "long_term", "upward": "long_term", "live": "live", "after-finishes": "after_finishes"}.get(name, "after_partitions")
+    values = getattr(lines, key)[:, i]
+    return int(values.argmin() if name == "upward" else values.argmax())
+
+
+def _cracked_already(code: DesignCode, at: Stations, young: ElasticFaces | None, moment: Array) -> tuple[Array, Array]:
     """Share of the sections (n,) that has cracked for sagging and for hogging when the line was struck."""
     if young is None:
         return np.zeros(len(at)), np.zeros(len(at))
@@ -103,7 +137,7 @@ def _cracked_already(code: DesignCode, at: Stations, young: _Faces | None, momen
     )
 
 
-def _mean_stiffness(beam: Beam, at: Stations, moments: Array, curvature: Array, f: _Faces) -> Array:
+def _mean_stiffness(beam: Beam, at: Stations, moments: Array, curvature: Array, f: ElasticFaces) -> Array:
     """One stiffness (rows, n) for each span: the mean of those at mid-span and over the supports that it goes on over (the latter's mean);
     that over the support for a cantilever (ACI 318-19, 24.2.3.6 and 24.2.3.7)."""
     gross = np.broadcast_to(f.stage.modulus * f.whole[0].i, curvature.shape)
@@ -130,7 +164,7 @@ def goes_on(beam: Beam, index: int, s: int) -> bool:
     return bool(on or support.fixed)
 
 
-def _stresses(code: DesignCode, forces: Forces, placed: Placed, f: _Faces, side: int) -> Stresses:
+def _stresses(code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces, side: int) -> Stresses:
     """Of cracked sections, with the modular ratio of the stage."""
     at, e = forces.stations, f.broken[side]
     rare, lasting = (forces.envelopes[level] for level in (code.rare_level, code.lasting_level))
@@ -151,7 +185,7 @@ def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[
     return f @ r.moment, f @ r.reaction, f @ r.moment_reaction
 
 
-def _compression_ratio(beam: Beam, at: Stations, placed: Placed) -> Array:
+def compression_ratio(beam: Beam, at: Stations, placed: Placed) -> Array:
     """Compression steel over b d that a span's deflection counts on, (n,): at the middle of a span, at a cantilever's support."""
     top, bottom = placed.face_area(False, anchored=True), placed.face_area(True, anchored=True)
     found = np.zeros(len(at))
@@ -170,7 +204,7 @@ def notional_size(at: Stations) -> Array:
     return np.asarray(2.0 * s.strips.gross()[0] / s.around)
 
 
-def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> _Faces:
+def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> ElasticFaces:
     strips, both, from_face = both_faces(at, areas, depths)
     alpha = np.tile(stage.alpha_e, 2)
     whole = uncracked(strips, 0.0 * both if code.gross_uncracked else both, from_face, alpha)
@@ -180,10 +214,10 @@ def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: S
     def split(e: Elastic) -> tuple[Elastic, Elastic]:
         return Elastic(e.x[:n], e.i[:n], e.s[:n]), Elastic(e.x[n:], e.i[n:], e.s[n:])
 
-    return _Faces(stage, split(whole), split(broken))
+    return ElasticFaces(stage, split(whole), split(broken))
 
 
-def _curvature(code: DesignCode, f: _Faces, moment: Array, at: Stations, before: tuple[Array, Array]) -> Array:
+def _curvature(code: DesignCode, f: ElasticFaces, moment: Array, at: Stations, before: tuple[Array, Array]) -> Array:
     """Curvature (rows, n), sagging positive; shares `before` of the sections have cracked already."""
     sag = code.curvature(np.maximum(moment, 0.0), f.whole[0], f.broken[0], at.depth, f.stage, f.stage.lasting, before[0])
     hog = code.curvature(np.maximum(-moment, 0.0), f.whole[1], f.broken[1], at.depth, f.stage, f.stage.lasting, before[1])
@@ -239,7 +273,7 @@ def _support_turn(beam: Beam, support: int, turning: Array, modulus: float) -> A
     return turning[:, support] / stiffness if stiffness else np.zeros(len(turning))
 
 
-def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Faces) -> tuple[Cracking, Cracking]:
+def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces) -> tuple[Cracking, Cracking]:
     """Cracking at bottom and top; nothing is asked for where the section never cracks."""
     at = forces.stations
     acting, rare = forces.envelopes[code.crack_level], forces.envelopes[code.rare_level]
@@ -248,7 +282,7 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Fa
         (0, np.maximum(acting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
         (1, np.maximum(-acting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
     ):
-        c = code.cracking(moment, f.broken[side], f.stage, _face(beam, at, placed, side == 0), beam.service)
+        c = code.cracking(moment, f.broken[side], f.stage, crack_face(beam, at, placed, side == 0), beam.service)
         never = code.uncracked_under(worst, f.whole[side], at.depth, beam.concrete)
         if code.rare_level in forces.missing:
             never = np.zeros(len(at), dtype=bool)  # whether it cracks is not known: it does
@@ -259,7 +293,7 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: _Fa
     return found[0], found[1]
 
 
-def _face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
+def crack_face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     """The bars of one face as cracking sees them."""
     mine = placed.effective[:, placed.bottom == bottom]
     phi, y = placed.diameter[placed.bottom == bottom], placed.y[:, placed.bottom == bottom]

@@ -22,7 +22,16 @@ AFTER_NOT_DONE = "not done: forces from tables do not tell what was there before
 
 def service_checks(f: Facts) -> list[Check]:
     """In the order of the work."""
-    return [*_deflection(f), *_averaged(f), *_rises(f), *_span_depth(f), *_cracking(f), *_by_table(f), *_tension_flanges(f), *_stresses(f)]
+    return [
+        *_deflection(f),
+        *_averaged(f),
+        *_rises(f),
+        *span_depth_checks(f),
+        *_cracking(f),
+        *_by_table(f),
+        *_tension_flanges(f),
+        *_stresses(f),
+    ]
 
 
 def skin(f: Facts) -> list[Check]:
@@ -112,6 +121,11 @@ def _rises(f: Facts) -> list[Check]:
     return found
 
 
+def precamber_at(f: Facts, index: int, i: int) -> float:
+    """Of a span at one of its stations, mm."""
+    return float(_precamber(f, index)[i - f.at.of(index).start])
+
+
 def _precamber(f: Facts, index: int) -> Array:
     """Of a span, at its stations: a parabola with its rise at mid-span, or at the tip of a cantilever."""
     span, rows = f.beam.spans[index], f.at.of(index)
@@ -122,7 +136,7 @@ def _precamber(f: Facts, index: int) -> Array:
     return np.asarray(4.0 * rise * share * (1.0 - share))
 
 
-def _span_depth(f: Facts) -> list[Check]:
+def span_depth_checks(f: Facts) -> list[Check]:
     """The quick check of every span, told beside the calculated deflection, which alone decides."""
     found: list[Check] = []
     s, at = f.strength, f.at

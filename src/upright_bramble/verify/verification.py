@@ -36,7 +36,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     strength = verify_strength(beam, code, forces, layout, placed)
     serviced = verify_service(beam, code, forces, placed)
     required = required_areas(beam, code, forces, strength)
-    checks = all_checks(Facts(beam, code, forces, placed, strength, serviced, required, layout))
+    facts = Facts(beam, code, forces, placed, strength, serviced, required, layout)
+    checks = all_checks(facts)
     bars = [*bar_items(code, beam, placed), *side_items(code, beam, layout)]
     at = forces.stations
     models = code.shear_model(beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot)
@@ -83,6 +84,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
             for name, s in serviced.stages.items()
         ),
         code.turns_struts,
+        facts,
     )  # fmt: skip
 
 

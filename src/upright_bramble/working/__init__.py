@@ -4,6 +4,7 @@ one attribute look-up, run inside `recording()` each call leaves formula, number
 from __future__ import annotations
 
 import functools
+import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -96,18 +97,41 @@ class Working:
     resistance: float | None = None
 
 
-_active: list[list[Step]] = []
+class Record(list[Step]):
+    """Steps as they were taken, and where among them each check was made."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.marks: list[tuple[str, int]] = []
+
+    def before(self, check: str) -> list[Step]:
+        """The steps between the check before and this one."""
+        start = 0
+        for name, end in self.marks:
+            if name == check:
+                return self[start:end]
+            start = end
+        return []
+
+
+_active: list[Record] = []
 
 
 @contextmanager
-def recording() -> Iterator[list[Step]]:
-    """Within the block every clause function called adds a `Step` to the list given."""
-    steps: list[Step] = []
+def recording() -> Iterator[Record]:
+    """Within the block every clause function called adds a `Step` to the record given."""
+    steps = Record()
     _active.append(steps)
     try:
         yield steps
     finally:
         _active.pop()
+
+
+def made(check: str) -> None:
+    """Says that a check has been made, to whoever records."""
+    if _active:
+        _active[-1].marks.append((check, len(_active[-1])))
 
 
 def clause(
@@ -143,9 +167,9 @@ def clause(
 
 def number(value: float, digits: int = 4) -> str:
     """For people: significant digits, no powers of ten from 0.0001 to a hundred million."""
-    if value == 0.0 or not np.isfinite(value):
-        return "0" if value == 0.0 else "-" if np.isnan(value) else ("∞" if value > 0 else "−∞")
-    size = int(np.floor(np.log10(abs(value))))
+    if value == 0.0 or not math.isfinite(value):
+        return "0" if value == 0.0 else "?" if math.isnan(value) else ("∞" if value > 0 else "-∞")
+    size = math.floor(math.log10(abs(value)))
     if -5 < size < 9:
         text = f"{round(value, digits - 1 - size):.{max(digits - 1 - size, 0)}f}"
         return text.rstrip("0").rstrip(".") if "." in text else text
@@ -163,26 +187,27 @@ def _scalar(value: Any) -> float | None:
     return None
 
 
-def lines_of(steps: Sequence[Step], known: Mapping[str, float] | None = None) -> list[Line]:
-    """The steps as lines, inner ones first, each formula with its numbers put in; the same line stands once."""
-    found: list[Line] = []
+def lines_of(steps: Sequence[Step], known: Mapping[str, float] | None = None, units: Units = METRIC) -> list[Line]:
+    """The steps as lines, inner ones first, each formula with its numbers put in; the same line stands once.
+
+    `units` are those of formulas that take no set of expressions of their own.
+    """
+    found: dict[Line, None] = {}
     values: dict[str, float] = dict(known or {})
     for step in steps:
-        for line in _lines(step, values):
-            if line not in found:
-                found.append(line)
-    return found
+        found |= dict.fromkeys(_lines(step, values, units))
+    return list(found)
 
 
-def _units(step: Step) -> Units:
-    """Of the set of expressions that the function was called with; N, mm, MPa where there is none."""
-    found = getattr(step.arguments.get("x"), "units", METRIC)
-    return found if isinstance(found, Units) else METRIC
+def _units(step: Step, usual: Units) -> Units:
+    """Of the set of expressions that the function was called with; the usual ones where there is none."""
+    found = getattr(step.arguments.get("x"), "units", usual)
+    return found if isinstance(found, Units) else usual
 
 
-def _values(step: Step, known: Mapping[str, float]) -> dict[str, float]:
+def _values(step: Step, known: Mapping[str, float], usual: Units) -> dict[str, float]:
     """Of every symbol: arguments, and what `where` works out from them."""
-    values, units = dict(known), _units(step)
+    values, units = dict(known), _units(step, usual)
     for argument, given in step.arguments.items():
         name, unit = step.of.names.get(argument, (argument, ""))
         value = _scalar(given)
@@ -195,11 +220,11 @@ def _values(step: Step, known: Mapping[str, float]) -> dict[str, float]:
     return values
 
 
-def _lines(step: Step, known: dict[str, float]) -> list[Line]:
-    of, units, result = step.of, _units(step), _scalar(step.result)
+def _lines(step: Step, known: dict[str, float], usual: Units = METRIC) -> list[Line]:
+    of, units, result = step.of, _units(step, usual), _scalar(step.result)
     if result is None:
         return []
-    values, lines = _values(step, known), []
+    values, lines = _values(step, known, usual), []
     source = f"{of.standard}, {of.clause}"
     for name, text in of.where.items():
         worked = _worked(text, values, step)
@@ -231,9 +256,9 @@ def chosen(formula: Branches, values: Mapping[str, float]) -> tuple[str, str]:
 
 def _told(test: notation.Comparison, values: Mapping[str, float]) -> str:
     """A condition with the number of its left side."""
-    left = notation.written(test.left)
-    shown = f"{left} = {number(notation.evaluate(test.left, values))}" if notation.symbols(test.left) else left
-    return f"{shown} {test.mark} {notation.written(test.right)}"
+    left = test.left.text
+    shown = f"{left} = {number(test.left.value(values))}" if test.left.names else left
+    return f"{shown} {test.mark} {test.right.text}"
 
 
 def _worked(formula: Branches, values: Mapping[str, float], step: Step) -> tuple[float, str, str, str] | None:
@@ -243,12 +268,12 @@ def _worked(formula: Branches, values: Mapping[str, float], step: Step) -> tuple
         formula = formula.format(**told) if isinstance(formula, str) else tuple((c.format(**told), f.format(**told)) for c, f in formula)
     try:
         text, condition = chosen(formula, values)
-        node = notation.parse(text)
-        value = notation.evaluate(node, values)
+        ready = notation.ready(text)
+        value = ready.value(values)
     except (notation.FormulaError, KeyError, ZeroDivisionError, ValueError):
         return None
-    put = notation.written(notation.substitute(node, {s: number(values[s]) for s in notation.symbols(node)}))
-    return value, text, put if put != notation.written(node) else "", condition
+    put = ready.put({s: number(values[s]) for s in ready.names})
+    return value, text, put if ready.names else "", condition
 
 
 def worked_value(steps: Sequence[Step]) -> float:
@@ -257,7 +282,7 @@ def worked_value(steps: Sequence[Step]) -> float:
     for step in steps[:-1]:
         _lines(step, values)
     step = steps[-1]
-    known = _values(step, values)
+    known = _values(step, values, METRIC)
     worked = _worked(step.of.formula, known, step)
     if worked is None:
         raise ValueError(f"{step.of.symbol} is told in words")

@@ -19,7 +19,8 @@ FUNCTIONS: Mapping[str, Callable[..., float]] = {
 }  # fmt: skip
 GREEK = {
     "alpha": "α", "beta": "β", "gamma": "γ", "delta": "δ", "eps": "ε", "zeta": "ζ", "eta": "η", "theta": "θ", "lambda": "λ", "mu": "μ",
-    "nu": "ν", "xi": "ξ", "rho": "ρ", "sigma": "σ", "tau": "τ", "phi": "φ", "psi": "ψ", "Delta": "Δ", "Sigma": "Σ", "Phi": "Φ",
+    "nu": "ν", "xi": "ξ", "rho": "ρ", "sigma": "σ",
+    "kappa": "κ", "tau": "τ", "phi": "φ", "psi": "ψ", "Delta": "Δ", "Sigma": "Σ", "Phi": "Φ",
 }  # fmt: skip
 _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 _TOKEN = re.compile(
@@ -174,26 +175,72 @@ def _parts(n: Node) -> tuple[Node, ...]:
 
 def evaluate(node: Node, values: Mapping[str, float]) -> float:
     """Raises KeyError for a symbol without a value."""
+    return _worker(node)(values)
+
+
+Worker: TypeAlias = Callable[[Mapping[str, float]], float]
+
+
+@dataclass(frozen=True)
+class Ready:
+    """A formula to be worked out many times: its `text` as `written` gives it, its symbols, what gives its value, and the text in pieces
+    with a symbol between each two."""
+
+    text: str
+    names: tuple[str, ...]
+    value: Worker
+    pieces: tuple[str, ...]
+    between: tuple[str, ...]
+
+    def put(self, numbers: Mapping[str, str]) -> str:
+        """The text with numbers put in, negative ones in brackets."""
+        parts = [self.pieces[0]]
+        for name, piece in zip(self.between, self.pieces[1:], strict=True):
+            text = numbers[name]
+            parts += [f"({text})" if text.startswith("-") else text, piece]
+        return "".join(parts)
+
+
+@functools.cache
+def ready(text: str) -> Ready:
+    """Raises FormulaError."""
+    node = parse(text)
+    marked = written(substitute(node, {name: f"\0{name}\0" for name in symbols(node)}))
+    split = marked.split("\0")
+    return Ready(written(node), tuple(symbols(node)), _worker(node), tuple(split[0::2]), tuple(split[1::2]))
+
+
+def _worker(node: Node) -> Worker:
     if isinstance(node, Number):
-        return float(node.text)
+        constant = float(node.text)
+        return lambda _: constant
     if isinstance(node, Symbol):
-        return values[node.name]
+        name = node.name
+        return lambda v: v[name]
     if isinstance(node, Sum):
-        return sum(evaluate(v, values) * (1.0 if sign == "+" else -1.0) for sign, v in node.terms)
+        terms = [(1.0 if sign == "+" else -1.0, _worker(t)) for sign, t in node.terms]
+        return lambda v: sum(sign * t(v) for sign, t in terms)
     if isinstance(node, Product):
-        found = 1.0
-        for kind, v in node.factors:
-            found = found * evaluate(v, values) if kind == "*" else found / evaluate(v, values)
-        return found
+        factors = [(kind == "*", _worker(t)) for kind, t in node.factors]
+
+        def product(v: Mapping[str, float]) -> float:
+            found = 1.0
+            for times, t in factors:
+                found = found * t(v) if times else found / t(v)
+            return found
+
+        return product
     if isinstance(node, Power):
-        return float(evaluate(node.base, values) ** evaluate(node.exponent, values))
-    return float(FUNCTIONS[node.name](*(evaluate(v, values) for v in node.arguments)))
+        base, exponent = _worker(node.base), _worker(node.exponent)
+        return lambda v: float(base(v) ** exponent(v))
+    function, arguments = FUNCTIONS[node.name], [_worker(t) for t in node.arguments]
+    return lambda v: float(function(*(t(v) for t in arguments)))
 
 
 def substitute(node: Node, numbers: Mapping[str, str]) -> Node:
-    """Numbers put in for the symbols that have one; negative ones in brackets by themselves."""
+    """Numbers put in for the symbols that have one."""
     if isinstance(node, Symbol):
-        return Number(numbers[node.name]) if node.name in numbers else node
+        return _number(numbers[node.name]) if node.name in numbers else node
     if isinstance(node, Sum):
         return Sum(tuple((k, substitute(v, numbers)) for k, v in node.terms))
     if isinstance(node, Product):
@@ -205,14 +252,18 @@ def substitute(node: Node, numbers: Mapping[str, str]) -> Node:
     return node
 
 
+def _number(text: str) -> Node:
+    return Sum((("-", Number(text[1:])),)) if text.startswith("-") else Number(text)
+
+
 @dataclass(frozen=True)
 class Comparison:
-    left: Node
+    left: Ready
     mark: str
-    right: Node
+    right: Ready
 
     def holds(self, values: Mapping[str, float]) -> bool:
-        a, b = evaluate(self.left, values), evaluate(self.right, values)
+        a, b = self.left.value(values), self.right.value(values)
         return {"<=": a <= b, ">=": a >= b, "<": a < b, ">": a > b}[self.mark]
 
 
@@ -222,7 +273,7 @@ def comparison(text: str) -> Comparison:
     found = re.fullmatch(r"(.*?)(<=|>=|<|>)(.*)", text)
     if not found:
         raise FormulaError(f"no comparison: {text}")
-    return Comparison(parse(found.group(1)), found.group(2), parse(found.group(3)))
+    return Comparison(ready(found.group(1)), found.group(2), ready(found.group(3)))
 
 
 _SUM, _PRODUCT, _POWER, _ATOM = range(4)
@@ -235,7 +286,7 @@ def _rank(node: Node) -> int:
         return _PRODUCT
     if isinstance(node, Power):
         return _POWER
-    return _SUM if isinstance(node, Number) and node.text.startswith("-") else _ATOM
+    return _ATOM
 
 
 def written(node: Node) -> str:
@@ -280,7 +331,8 @@ def printed(node: Node) -> str:
         return f"({text})" if _rank(n) < least else text
 
     if isinstance(node, Number):
-        return node.text.replace("-", "−")
+        size, _, power = node.text.partition("e")
+        return size + (f"·10{power.translate(_SUPERSCRIPTS)}" if power else "")
     if isinstance(node, Symbol):
         return symbol_text(node.name)
     if isinstance(node, Sum):

@@ -40,6 +40,7 @@ from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
+from upright_bramble.working import Units
 
 _CLAUSES = {
     "bending.sagging": "9.5.2, 9.7.3",
@@ -363,8 +364,8 @@ class ACI318:
         tied = asw_s >= shear.least_stirrups(f_c, self._yield(steel), web.b, self.x) * (1.0 - 1e-9)
         v_c = shear.concrete_strength(f_c, web.b, web.d, web.a_sl, np.where(tied, 1.0, 0.0), self.x, web.axial, web.gross)
         v_s = shear.stirrup_strength(asw_s, self._yield(steel), web.d)
-        most = phi * shear.section_limit(v_c, f_c, web.b, web.d, self.x)
-        return ShearState(web.d, cot, phi * v_c, phi * v_s, most, np.minimum(phi * (v_c + v_s), most))
+        most = shear.section_limit(v_c, f_c, web.b, web.d, self.x)
+        return ShearState(web.d, cot, phi * v_c, phi * v_s, phi * most, shear.design_strength(phi, v_c, v_s, most))
 
     def _tied_concrete(self, concrete: Concrete, web: Web) -> Array:
         return shear.concrete_strength(concrete.strength, web.b, web.d, web.a_sl, 1.0, self.x, web.axial, web.gross)
@@ -547,6 +548,10 @@ class ACI318:
         e_c = self.modulus(concrete)
         f_r = flexure.modulus_of_rupture(concrete.strength, self.x)
         return {"short": Stage(np.full(len(h_0), e_c), e_c, f_r, np.zeros(len(h_0)), False, self.x.steel_modulus, service.age_at_loading)}
+
+    @property
+    def units(self) -> Units:
+        return self.x.units
 
     early_stage = None
     averages_stiffness = True

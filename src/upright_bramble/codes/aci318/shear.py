@@ -61,6 +61,12 @@ def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expression
     return np.asarray(np.asarray(v_c) + x.v_s_most * x.capped_root(f_c) * np.asarray(b_w) * d)
 
 
+@clause(ACI, "22.5.1.1", "phiV_n", "min(phi (V_c + V_s); phi V_n,max)", "N")
+def design_strength(phi: float, v_c: Floats, v_s: Floats, v_n_max: Floats) -> Array:
+    """Of concrete and stirrups together, no more than the section's, N."""
+    return np.minimum(phi * (np.asarray(v_c) + v_s), phi * np.asarray(v_n_max))
+
+
 @clause(ACI, "9.6.3.4", "a_v,min", "max({av0} sqrt(f'c); {av1}) b_w/f_yt", "mm2/mm")
 def least_stirrups(f_c: float, f_yt: float, b_w: Floats, x: Expressions) -> Array:
     """Minimum stirrups, mm2/mm."""

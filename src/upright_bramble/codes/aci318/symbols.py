@@ -14,7 +14,8 @@ NAMES: Mapping[str, tuple[str, str]] = {
     "f_c": ("f'c", "MPa"), "f_s": ("f_s", "MPa"), "f_y": ("f_y", "MPa"), "f_yt": ("f_yt", "MPa"), "i_cr": ("I_cr", "mm4"),
     "i_g": ("I_g", "mm4"), "k_tr": ("K_tr", "mm"), "l_d": ("l_d", "mm"), "lam": ("lambda", ""), "m_a": ("M_a", "N mm"),
     "m_cr": ("M_cr", "N mm"), "n_u": ("N_u", "N"), "p_cp": ("p_cp", "mm"), "p_h": ("p_h", "mm"), "s": ("s", "mm"),
-    "strain": ("eps_t", ""), "t_u": ("T_u", "N mm"), "v_c": ("V_c", "N"), "v_s": ("V_s", "N"), "v_u": ("V_u", "N"),
+    "strain": ("eps_t", ""), "t_u": ("T_u", "N mm"), "v_c": ("V_c", "N"),
+    "v_n_max": ("V_n,max", "N"), "v_s": ("V_s", "N"), "v_u": ("V_u", "N"),
 }  # fmt: skip
 
 clause = partial(working.clause, names=NAMES)

@@ -40,6 +40,7 @@ from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
+from upright_bramble.working import METRIC
 
 # Cylinder/cube pairs of Table 3.1, and the two between them that British practice adds.
 _GRADES = {
@@ -390,8 +391,7 @@ class EN1992:
         return nu_1, materials.design_strength(f_ck, self._v["alpha_cc_shear"], self._v["gamma_c"])
 
     def lever(self, d: Floats) -> Array:
-        """z = 0.9 d (6.2.3(1))."""
-        return np.asarray(0.9 * np.asarray(d))
+        return shear.lever(d)
 
     def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float) -> Array:
         nu_1, f_cd = self._shear_strength(concrete)
@@ -406,7 +406,7 @@ class EN1992:
         alone = shear.resistance_without_stirrups(web.b, web.d, web.a_sl, self._f_ck_shear(concrete), c_rd_c, self._v["v_min"], sigma)
         tied = shear.stirrup_resistance(asw_s, z, self.f_yd(steel), cot)
         crushed = shear.crushing_resistance(web.b, z, nu_1, f_cd, cot)
-        return ShearState(z, cot, alone, tied, crushed, np.minimum(np.maximum(alone, tied), crushed))
+        return ShearState(z, cot, alone, tied, crushed, shear.resistance(alone, tied, crushed))
 
     def shear_model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:  # noqa: ARG002
         return [f"cot theta {c:.2f}" for c in cot]
@@ -582,6 +582,8 @@ class EN1992:
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         return sls.least_crack_steel(tension_area, h, f_ctm, steel.strength)
 
+    units = METRIC
+
     def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
         """'short' (no creep), 'striking' (young), 'finishes' and 'partitions' (just before they are built) and 'lasting' (final), arrays
         over notional sizes. All load creeps from the first loading on, which is on the safe side."""
@@ -623,12 +625,14 @@ class EN1992:
         """
         m_cr = stage.tensile_strength * uncracked.i / np.maximum(h - uncracked.x, 1e-9)
         share = np.maximum(sls.distribution(moment, m_cr, 0.5 if lasting else 1.0), before)
-        e = stage.modulus
-        loaded = share * moment / (e * cracked.i) + (1.0 - share) * moment / (e * uncracked.i)
         alpha = stage.alpha_e
-        shrunk_2 = sls.shrinkage_curvature(stage.shrinkage, alpha, cracked.s, cracked.i)
-        shrunk_1 = sls.shrinkage_curvature(stage.shrinkage, alpha, uncracked.s, uncracked.i)
-        return np.asarray(loaded + share * shrunk_2 + (1.0 - share) * shrunk_1)
+        state_2 = sls.state_curvature(
+            moment, stage.modulus, cracked.i, sls.shrinkage_curvature(stage.shrinkage, alpha, cracked.s, cracked.i)
+        )
+        state_1 = sls.state_curvature(
+            moment, stage.modulus, uncracked.i, sls.shrinkage_curvature(stage.shrinkage, alpha, uncracked.s, uncracked.i)
+        )
+        return sls.mean_curvature(share, state_2, state_1)
 
     def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:  # noqa: ARG002
         """Quasi-permanent load without creep; with creep and shrinkage; less what the permanent actions did before finishes or partitions;

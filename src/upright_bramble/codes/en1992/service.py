@@ -61,10 +61,22 @@ def effective_modulus(e_cm: float, phi: Floats) -> Array:
     return np.asarray(e_cm / (1.0 + np.asarray(phi)))
 
 
-@clause(EN, "7.4.3(6)", "1/r_cs", "eps_cs alpha_e S/I", "1/mm")
+@clause(EN, "7.4.3(6)", "kappa_cs", "eps_cs alpha_e S/I", "1/mm")
 def shrinkage_curvature(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -> Array:
     """Curvature from shrinkage restrained by the bars, 1/mm; `s` first moment of the bars."""
     return np.asarray(np.asarray(eps_cs) * alpha_e * s / i)
+
+
+@clause(EN, "7.4.3(3)", "kappa", "M/(E I) + kappa_cs", "1/mm", names={**NAMES, "e": ("E", "MPa")})
+def state_curvature(m: Floats, e: Floats, i: Floats, kappa_cs: Floats) -> Array:
+    """Of a section that is uncracked, or fully cracked, 1/mm; `e` modulus with creep."""
+    return np.asarray(np.asarray(m) / (np.asarray(e) * i) + kappa_cs)
+
+
+@clause(EN, "7.4.3(3)", "kappa_m", "zeta kappa_II + (1 - zeta) kappa_I", "1/mm")
+def mean_curvature(zeta: Floats, kappa_II: Floats, kappa_I: Floats) -> Array:
+    """Between the cracked and the uncracked state, 1/mm."""
+    return np.asarray(np.asarray(zeta) * kappa_II + (1.0 - np.asarray(zeta)) * kappa_I)
 
 
 @clause(

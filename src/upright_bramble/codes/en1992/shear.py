@@ -84,6 +84,18 @@ def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: floa
     return np.where(share > 0.5, least, np.clip((1.0 + root) / (2.0 * share), least, most))
 
 
+@clause(EN, "6.2.3(1)", "z", "0.9 d", "mm")
+def lever(d: Floats) -> Array:
+    """Lever arm of the truss, mm."""
+    return np.asarray(0.9 * np.asarray(d))
+
+
+@clause(EN, "6.2.1(3)", "V_Rd", "min(max(V_Rd,c; V_Rd,s); V_Rd,max)", "N")
+def resistance(v_rd_c: Floats, v_rd_s: Floats, v_rd_max: Floats) -> Array:
+    """Of concrete alone or of the stirrups, N, no more than what crushes the struts."""
+    return np.minimum(np.maximum(v_rd_c, v_rd_s), v_rd_max)
+
+
 @clause(EN, "9.2.1.3(2)", "a_l", "z (cot_theta - cot_alpha)/2", "mm")
 def shift(z: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
     """Distance by which the moment line is shifted, mm."""

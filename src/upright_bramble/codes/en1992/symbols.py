@@ -22,7 +22,9 @@ NAMES: Mapping[str, tuple[str, str]] = {
     "m_cr": ("M_cr", "N mm"), "m_face": ("M_face", "N mm"), "m_fixed": ("M_fixed", "N mm"), "m_span": ("M_span", "N mm"),
     "perimeter": ("u", "mm"), "reaction": ("F_Ed,sup", "N"), "rho": ("rho_p,eff", ""), "s": ("S", "mm3"), "s_r_max": ("s_r,max", "mm"),
     "sigma_s": ("sigma_s", "MPa"), "spacing": ("s", "mm"), "strain": ("eps_m", ""), "t_ed": ("T_Ed", "N mm"), "t_ef": ("t_ef", "mm"),
-    "u_k": ("u_k", "mm"), "v_min_factor": ("c_v", ""), "v_ed": ("V_Ed", "N"), "width": ("t", "mm"), "z": ("z", "mm"),
+    "u_k": ("u_k", "mm"), "v_min_factor": ("c_v", ""), "v_ed": ("V_Ed", "N"),
+    "v_rd_c": ("V_Rd,c", "N"), "v_rd_max": ("V_Rd,max", "N"), "v_rd_s": ("V_Rd,s", "N"),
+    "width": ("t", "mm"), "z": ("z", "mm"),
 }  # fmt: skip
 
 clause = partial(working.clause, names=NAMES)

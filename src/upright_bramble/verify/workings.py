@@ -1,0 +1,571 @@
+"""How the number of each check was found: the code's functions called again at its one place, with everything written down.
+
+What is found again must be what the check says; tests hold it to that for every check of the demo beams.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from upright_bramble.analysis.flanges import tension_width
+from upright_bramble.analysis.twist import tube_of
+from upright_bramble.codes.protocol import Deflections, Face, Stage, Tube, Web
+from upright_bramble.section.arrays import Array
+from upright_bramble.section.cracked import Elastic
+from upright_bramble.section.strength import balance
+from upright_bramble.section.strips import Strips
+from upright_bramble.verify import checks as made_by
+from upright_bramble.verify import service_checks
+from upright_bramble.verify.facts import Facts
+from upright_bramble.verify.result import Check
+from upright_bramble.verify.service import compression_ratio, crack_face, governing_row
+from upright_bramble.verify.strength import both_faces, columns_by_depth
+from upright_bramble.working import Line, Record, Step, Working, lines_of, number, recording
+
+Found = tuple[float | None, float | None]
+"""Demand and resistance that were found again."""
+
+SOUGHT = {
+    "bending.sagging": "moment of resistance for sagging, with the bars as far as they are anchored here",
+    "bending.hogging": "moment of resistance for hogging, with the bars as far as they are anchored here",
+    "curtailment.bottom": "moment of resistance where a bottom bar stops",
+    "curtailment.top": "moment of resistance where a top bar stops",
+    "ductility.sagging": "depth of the neutral axis where sagging is greatest",
+    "ductility.hogging": "depth of the neutral axis where hogging is greatest",
+    "redistribution.least": "ratio of redistributed to elastic moment",
+    "redistribution.spans": "ratio of the spans beside a support whose moment is redistributed",
+    "minimum.bottom": "least tension steel at the bottom",
+    "minimum.top": "least tension steel at the top",
+    "minimum.cracks-bottom": "least steel at the bottom so that cracks stay fine",
+    "minimum.cracks-top": "least steel at the top so that cracks stay fine",
+    "maximum.steel": "most steel of a face",
+    "shear.stirrups": "shear resistance",
+    "shear.crushing": "shear that the section can take at all",
+    "shear.near-support": "stirrups for a force near a support",
+    "torsion.stirrups": "closed stirrups for shear and torque",
+    "torsion.crushing": "share of the section that shear and torque use up",
+    "torsion.spacing": "distance of closed stirrups",
+    "torsion.sides": "area of each side bar for torque",
+    "torsion.side-spacing": "distance of the bars around the section",
+    "flange.crushing": "shear stress between web and flange",
+    "flange.steel": "cross bars through the flange",
+    "hanging.stirrups": "stirrups that hang a force up",
+    "minimum.stirrups": "least stirrups",
+    "spacing.stirrups": "distance of stirrups along",
+    "spacing.legs": "distance of stirrup legs across",
+    "spacing.compressed": "distance of stirrups that hold compression bars",
+    "support-share.bottom": "bottom bars that go into a support",
+    "support-share.top": "top bars that go on past the point of inflection",
+    "anchorage.end": "anchorage of the bottom bars at a simple end",
+    "integrity.bottom": "bottom bars that go through",
+    "integrity.number": "number of bottom bars that go through",
+    "cut-off.bottom": "shear where a bottom bar stops in tension",
+    "cut-off.top": "shear where a top bar stops in tension",
+    "lap.bottom": "length of a lap at the bottom",
+    "lap.top": "length of a lap at the top",
+    "lap-stirrups.bottom": "stirrups across a lap at the bottom",
+    "lap-stirrups.top": "stirrups across a lap at the top",
+    "fit.bottom": "room for a row of bottom bars",
+    "fit.top": "room for a row of top bars",
+    "fit.rows": "clear distance of the rows of both faces",
+    "inside.bars": "bars inside the concrete and its cover",
+    "bend.support": "room for a bend inside its support",
+    "stock.bars": "length of a bar against stock",
+    "cover.bars": "cover of the bars themselves",
+    "skin.spacing": "distance of side bars",
+    "skin.area": "area of the side bars",
+    "deflection.total": "total deflection",
+    "deflection.live": "deflection by variable actions alone",
+    "deflection.after-finishes": "deflection after the finishes",
+    "deflection.after-partitions": "deflection after the partitions",
+    "deflection.upward": "movement upwards",
+    "deflection.averaged": "total deflection with one stiffness a span",
+    "deflection.precamber": "precamber",
+    "deflection.span-depth": "span over depth",
+    "cracking.bottom": "cracks at the bottom",
+    "cracking.top": "cracks at the top",
+    "crack-table.bottom": "bars at the bottom by the tables for cracks",
+    "crack-table.top": "bars at the top by the tables for cracks",
+    "tension-flange.top": "width that the bars of a flange in tension reach over",
+    "tension-flange.bottom": "width that the bars of a flange in tension reach over",
+    "bar-stress.bottom": "stress of the bottom bars in service",
+    "bar-stress.top": "stress of the top bars in service",
+    "concrete-stress.bottom": "stress of the concrete in service, bottom bars in tension",
+    "concrete-stress.top": "stress of the concrete in service, top bars in tension",
+    "concrete-stress-rare.bottom": "stress of the concrete under the rare load, bottom bars in tension",
+    "concrete-stress-rare.top": "stress of the concrete under the rare load, top bars in tension",
+    "service-stress.bottom": "stress of the bottom bars against a limit of one's own",
+    "service-stress.top": "stress of the top bars against a limit of one's own",
+}
+
+
+def kind_of(check: str) -> str:
+    """'shear.stirrups' of 'shear.stirrups.B-left'."""
+    return ".".join(check.split(".")[:2])
+
+
+@dataclass
+class _Notes:
+    """Lines as they come, and the values of their symbols in the units of the code's expressions."""
+
+    f: Facts
+    lines: list[Line] = field(default_factory=list)
+    known: dict[str, float] = field(default_factory=dict)
+
+    def given(self, symbol: str, value: float, unit: str, text: str) -> None:
+        units = self.f.code.units
+        shown = units.of(float(value), unit)
+        self.known[symbol] = shown
+        self.lines.append(Line(symbol, shown, units.names.get(unit, unit), text))
+
+    def worked(self, symbol: str, value: float, unit: str, formula: str, numbers: str, condition: str = "") -> None:
+        units = self.f.code.units
+        self.known[symbol] = units.of(float(value), unit)
+        self.lines.append(Line(symbol, self.known[symbol], units.names.get(unit, unit), "", formula, numbers, "", condition))
+
+    def steps(self, steps: Sequence[Step], *, last: bool = False) -> None:
+        """Recorded steps; with `last` only the last line of each symbol."""
+        lines = lines_of(steps, self.known, self.f.code.units)
+        if last:
+            lines = list({line.symbol: line for line in lines}.values())
+        there = set(self.lines)
+        self.lines += [line for line in lines if line not in there]
+        self.known |= {line.symbol: line.value for line in lines}
+
+    def text_of(self, value: float, unit: str) -> str:
+        return number(self.f.code.units.of(value, unit))
+
+
+class Workings:
+    """Derivations of the checks of one verification. What several of them need is found once."""
+
+    def __init__(self, f: Facts) -> None:
+        self.f = f
+        self._families: dict[str, Record] = {}
+        self._both: tuple[Strips, Array, Array] | None = None
+
+    def of(self, check: Check) -> Working:
+        """The derivation of one check."""
+        kind, notes = kind_of(check.id), _Notes(self.f)
+        derive = _BY_KIND.get(kind) or _BY_KIND.get(check.id.split(".")[0])
+        demand, resistance = derive(self, check, notes) if derive else (None, None)
+        return Working(check.id, SOUGHT.get(kind, kind), tuple(notes.lines), demand, resistance)
+
+    # ---------------------------------------------------------------- strength
+
+    def bending(self, c: Check, n: _Notes) -> Found:
+        f, i = self.f, c.station
+        bottom = c.id.startswith(("bending.sagging", "curtailment.bottom"))
+        s, design = f.strength, f.forces.design
+        demand = float((s.moment_max if bottom else s.moment_min)[i])
+        raw = float(design.moment_max[i] if bottom else -design.moment_min[i])
+        n.given("M", max(raw, 0.0), "N mm", f"design envelope here; {self._combination(i, 'max' if bottom else 'min')}")
+        with recording() as steps:
+            f.code.shift(f.code.lever(s.d_shear[i : i + 1]) * 0.0 + s.d_shear[i : i + 1], s.shear.cot[i : i + 1])
+        n.steps(steps)
+        moved = "the envelope's greatest within a_l to either side" if s.shift[i] > 0.0 else "the moment to design for"
+        n.given("M_Ed", demand, "N mm", moved + (", and what torque pulls" if s.twist is not None else ""))
+        return demand, self._resistance(i, bottom, n)
+
+    def _combination(self, i: int, side: str) -> str:
+        """Which set of forces made the envelope of moments at a station."""
+        e = self.f.forces.redistributed or self.f.forces.envelopes[self.f.code.levels[0]]
+        which = e.moment.high_by if side == "max" else e.moment.low_by
+        return e.labels[int(which[i])]
+
+    def _resistance(self, i: int, bottom: bool, n: _Notes) -> float:
+        """Strain compatibility, layer by layer."""
+        f, units = self.f, self.f.code.units
+        law, steel = f.code.concrete_law(f.beam.concrete), f.code.steel_law(f.beam.bars)
+        strips, both, from_face = self._stacked()
+        row = np.array([i if bottom else i + len(f.at)])
+        strips, a, d = strips.at(row), both[row], from_face[row]
+        r = f.strength.positive if bottom else f.strength.negative
+        x = r.x[i : i + 1]
+        forces = balance(strips, a, d, law, steel, x)
+        # what is left of the forces is the axial one, which acts in the centroid
+        design = f.forces.design
+        force = float(forces.concrete[0] + forces.bars.sum()) if design.axial_max[i] or design.axial_min[i] else 0.0
+        mid = 0.5 * strips.height
+        moment = float(forces.moment(mid, d)[0] + force * (strips.gross()[1] - mid)[0])
+        if force:
+            n.given("N", force, "N", "axial force, compression positive")
+        n.given("x", float(x[0]), "mm", "neutral axis, from the compressed face: there the forces below are in balance")
+        n.given("eps_cu", law.ultimate_strain, "", "strain of the concrete at the compressed face")
+        compressed = float(forces.concrete[0])
+        block = (
+            f"block of {n.text_of(law.stress, 'MPa')} {units.names.get('MPa', 'MPa')}" if law.curve is None else "parabola and rectangle"
+        )
+        n.given("F_c", compressed, "N", f"concrete: {block}" + (f" over {law.depth_factor:g} x" if law.curve is None else ""))
+        n.given("y_c", float(forces.first[0]) / max(compressed, 1e-9), "mm", "depth of that force")
+        parts, put = (
+            ["F_c (h/2 - y_c)"],
+            [f"{n.text_of(compressed, 'N')} ({n.text_of(0.5 * strips.height[0], 'mm')} - {number(n.known['y_c'])})"],
+        )
+        n.given("h", float(strips.height[0]), "mm", "depth of the section")
+        for k, g in enumerate(np.flatnonzero(a[0] > 1.0).tolist(), start=1):
+            eps, pull = float(forces.strain[0, g]), float(forces.bars[0, g])
+            depth, area = n.text_of(d[0, g], "mm"), n.text_of(a[0, g], "mm2")
+            yields = abs(eps) * steel.modulus >= steel.yield_stress
+            state = "yields" if yields else "elastic"
+            state += ", less the concrete displaced" if eps > 0.0 and pull < a[0, g] * steel.stress(np.array([eps]))[0] - 1.0 else ""
+            n.worked(
+                f"eps_s{k}",
+                eps,
+                "",
+                f"eps_cu (x - d_{k})/x",
+                f"{law.ultimate_strain:g} ({number(n.known['x'])} - {depth})/{number(n.known['x'])}",
+            )
+            n.worked(f"F_s{k}", pull, "N", f"A_s{k} sigma_s{k}", f"{area} ({n.text_of(pull / a[0, g], 'MPa')})", state)
+            parts.append(f"F_s{k} (h/2 - d_{k})")
+            put.append(f"({n.text_of(pull, 'N')}) ({n.text_of(0.5 * strips.height[0], 'mm')} - {depth})")
+        symbol, factor = f.code.moment_symbol, 1.0
+        with recording() as steps:
+            factor = float(f.code.resistance_factor(r.steel_strain[i : i + 1], f.beam.bars)[0])
+        n.worked(symbol if factor == 1.0 else "M_n", moment, "N mm", " + ".join(parts), " + ".join(put))
+        if factor != 1.0:
+            n.steps(steps)
+            n.worked(symbol, factor * moment, "N mm", "phi M_n", f"{factor:.4g} {number(n.known['M_n'])}")
+        return float(factor * max(moment, 0.0))
+
+    def _stacked(self) -> tuple[Strips, Array, Array]:
+        """Sections for sagging on those for hogging, with what is anchored there."""
+        if self._both is None:
+            self._both = both_faces(self.f.at, *columns_by_depth(self.f.placed, self.f.placed.effective))
+        return self._both
+
+    def ductility(self, c: Check, n: _Notes) -> Found:
+        f, i = self.f, c.station
+        if c.id.startswith("redistribution"):
+            return self.told(c, n)
+        sagging = c.id.startswith("ductility.sagging")
+        r = f.strength.positive if sagging else f.strength.negative
+        n.given("x", float(r.x[i]), "mm", "neutral axis of the section at its resistance")
+        n.given("d", float(r.d[i]), "mm", "depth of the bars in tension")
+        n.worked("x/d", float(r.x[i] / r.d[i]), "", "x/d", f"{number(n.known['x'])}/{number(n.known['d'])}")
+        delta = 1.0 if sagging else float(f.forces.design.delta[i])
+        with recording() as steps:
+            limit = float(f.code.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta))
+        n.steps(steps)
+        return float(r.x[i] / r.d[i]), limit
+
+    def minimum(self, c: Check, n: _Notes) -> Found:
+        f, i = self.f, c.station
+        face = "bottom" if "bottom" in c.id.split(".")[1] else "top"
+        provided = float(f.placed.face_area(face == "bottom", anchored=False)[i])
+        width, one = tension_width(f.at, face), slice(i, i + 1)
+        with recording() as steps:
+            if kind_of(c.id).startswith("minimum.cracks"):
+                asked = f.code.least_crack_steel(f.beam.concrete, f.beam.bars, 0.5 * width[one] * f.at.depth[one], f.at.depth[one])
+            else:
+                d = f.strength.d_bottom if face == "bottom" else f.strength.d_top
+                needed = f.required[f"{face}_tension"][one]
+                asked = f.code.least_tension_steel(f.beam.concrete, f.beam.bars, f.at.width[one], width[one], d[one], needed)
+        n.steps(steps)
+        least = float(np.asarray(asked).reshape(-1)[0])
+        shown = n.known.get("A_s,min")
+        if shown is not None and abs(shown - f.code.units.of(least, "mm2")) > 1e-6 * max(shown, 1e-9):
+            n.given("A_s,asked", least, "mm2", "no more than a third above what the moment asks for")
+        n.given("A_s", provided, "mm2", self._bars(i, face))
+        return least, provided
+
+    def _bars(self, i: int, face: str) -> str:
+        """What lies in a face at a station, in words."""
+        p, sign = self.f.placed, self.f.code.bar_sign
+        here = [b for g, b in enumerate(p.bars) if p.present[i, g] > 0.0 and b.face == face]
+        return "bars there: " + (", ".join(f"{b.count}{sign}{b.size}" for b in here) or "none")
+
+    def maximum(self, c: Check, n: _Notes) -> Found:
+        f, i = self.f, c.station
+        face = "bottom" if ".bottom-" in c.id else "top"
+        with recording() as steps:
+            most = float(f.code.most_steel(f.at.sections.strips.gross()[0][i : i + 1])[0])
+        n.steps(steps)
+        provided = float(f.placed.face_area(face == "bottom", anchored=False)[i])
+        n.given("A_s", provided, "mm2", self._bars(i, face))
+        return provided, most
+
+    def _web(self, i: int) -> Web:
+        w = self.f.strength.web
+        axial = np.broadcast_to(np.asarray(w.axial, dtype=float), w.b.shape)
+        one = slice(i, i + 1)
+        return Web(w.b[one], w.d[one], w.a_sl[one], w.gross[one], axial[one])
+
+    def shear(self, c: Check, n: _Notes) -> Found:
+        f, i, s = self.f, c.station, self.f.strength
+        one = slice(i, i + 1)
+        crushing = c.id.startswith("shear.crushing")
+        e = f.forces.redistributed or f.forces.envelopes[f.code.levels[0]]
+        up = e.shear_max[i] >= -e.shear_min[i]
+        label = e.labels[int((e.shear_.high_by if up else e.shear_.low_by)[i])]
+        demand = float((f.forces.design.shear if crushing else s.shear_demand)[i])
+        where = "here" if crushing else "here, or at d from the face of the support where that is taken"
+        n.given("V_Ed" if f.code.turns_struts else "V_u", demand, "N", f"envelope {where}; {label}")
+        spare = s.ties.asw_s if s.twist is None else np.maximum(s.ties.asw_s - s.ties.legs * s.twist.leg, 0.0)
+        ties = f"stirrups there, per length: {int(s.ties.legs[i])} legs" + (", less what torque takes" if s.twist is not None else "")
+        n.given("a_sw" if f.code.turns_struts else "a_v", float(spare[i]), "mm2/mm", ties)
+        n.given("A_sl" if f.code.turns_struts else "A_s", float(s.web.a_sl[i]), "mm2", "tension bars that go on far enough to count")
+        n.given("b_w", float(s.web.b[i]), "mm", "width of the web")
+        n.given("d", float(s.web.d[i]), "mm", "effective depth")
+        if f.code.turns_struts:
+            n.given("cot_theta", float(s.shear.cot[i]), "", "flattest struts that the greatest shear of this half span allows")
+        with recording() as steps:
+            state = f.code.shear(f.beam.concrete, f.beam.stirrups, self._web(i), spare[one], s.shear.cot[one])
+        n.steps(steps)
+        if crushing:
+            n.given(f.code.crushing_symbol, float(state.crushing[0]), "N", "what the section can take at all")
+        return demand, float((state.crushing if crushing else state.total)[0])
+
+    def torsion(self, c: Check, n: _Notes) -> Found:
+        f, i, s = self.f, c.station, self.f.strength
+        design, t = f.forces.design, tube_of(f.beam, f.forces, f.placed.tie)
+        tube = Tube(t.b[i : i + 1], t.h[i : i + 1], t.tie_axis[i : i + 1], t.bar_axis[i : i + 1])
+        n.given("T", float(design.torsion[i]), "N mm", "torque, beside the shear")
+        n.given("V", float(design.shear[i]), "N", "shear")
+        with recording() as steps:
+            f.code.twist(
+                f.beam.concrete, (f.beam.bars, f.beam.stirrups), self._web(i), tube, design.shear[i : i + 1], design.torsion[i : i + 1],
+                s.shear.cot[i : i + 1], f.beam.compatible_torsion,
+            )  # fmt: skip
+        n.steps(steps)
+        return None, None
+
+    def stirrups(self, c: Check, n: _Notes) -> Found:
+        f, i, s = self.f, c.station, self.f.strength
+        kind, one = kind_of(c.id), slice(i, i + 1)
+        v = s.shear_demand[one]
+        with recording() as steps:
+            if kind == "minimum.stirrups":
+                asked = f.code.least_stirrups(f.beam.concrete, f.beam.stirrups, f.at.width[one])
+            elif kind == "spacing.legs":
+                asked = f.code.widest_leg_spacing(f.beam.concrete, self._web(i), v)
+            elif kind == "spacing.stirrups":
+                asked = f.code.widest_spacing(f.beam.concrete, self._web(i), v)
+            else:
+                asked = f.code.compressed_bar_spacing(np.array([float(f.placed.diameter.min(initial=12.0))]))
+        n.steps(steps)
+        value = float(asked[0])
+        if kind == "minimum.stirrups":
+            n.given("a_sw,there", float(s.ties.asw_s[i]), "mm2/mm", f"stirrups there: {int(s.ties.legs[i])} legs")
+            return value, float(s.ties.asw_s[i])
+        n.given("s_max", value, "mm", "the most that is allowed")
+        if kind != "spacing.legs":
+            n.given("s", float(s.ties.gap[i]), "mm", "widest gap there")
+            return float(s.ties.gap[i]), value
+        return None, value
+
+    # ---------------------------------------------------------------- bars
+
+    def lap(self, c: Check, n: _Notes) -> Found:
+        f, p = self.f, self.f.placed
+        place = c.id.split(".", 2)[2]
+        for lap in p.laps:
+            a, b = p.bars[lap.first], p.bars[lap.second]
+            if place == (f"{a.mark}-{b.mark}" if lap.first != lap.second else a.mark):
+                lengths = []
+                for g in dict.fromkeys((lap.first, lap.second)):
+                    height, h = (v[g : g + 1] for v in p.bond)
+                    with recording() as steps:
+                        length = f.code.lap(f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, h, lap.share)
+                    lengths.append((float(length[0]), steps))
+                asked, record = max(lengths, key=lambda v: v[0])
+                n.given("share", lap.share, "", "of the bars of this face lapped at one place")
+                n.steps(record)
+                return asked, lap.end - lap.start
+        return None, None
+
+    def family(self, c: Check, n: _Notes) -> Found:
+        """Checks that are made one by one: the whole family again, with what each was made of."""
+        name, make = _FAMILIES[kind_of(c.id)]
+        if name not in self._families:
+            with recording() as steps:
+                make(self.f)
+            self._families[name] = steps
+        n.steps(self._families[name].before(c.id), last=True)
+        return None, None
+
+    def told(self, c: Check, n: _Notes) -> Found:  # noqa: ARG002
+        """Both numbers as they are: they are compared, nothing is worked out."""
+        return None, None
+
+    # ---------------------------------------------------------------- service
+
+    def _sections(self) -> tuple[Elastic, Elastic]:
+        """Cracked sections of the stage that cracking is judged in, for sagging and for hogging."""
+        return self.f.serviced.ask.faces(self.f.code.crack_stage).broken
+
+    def _cracked(self, i: int, bottom: bool, level: str, n: _Notes) -> tuple[float, Elastic, float]:
+        """Moment, cracked section and ratio of moduli at a station, written down."""
+        f = self.f
+        e, stage = self._sections()[0 if bottom else 1], f.serviced.stages[f.code.crack_stage]
+        v = f.forces.envelopes[level]
+        m = float(v.moment_max[i] if bottom else -v.moment_min[i])
+        which = v.moment.high_by if bottom else v.moment.low_by
+        one = Elastic(*(np.asarray(w[i : i + 1]) for w in (e.x, e.i, e.s)))
+        alpha = float(np.broadcast_to(stage.alpha_e, (len(f.at),))[i])
+        n.given("M", m, "N mm", f"{level.replace('_', '-')} level: {v.labels[int(which[i])]}")
+        n.given("alpha_e" if f.code.turns_struts else "n", alpha, "", "ratio of moduli" + (", with creep" if stage.lasting else ""))
+        n.given("x", float(one.x[0]), "mm", "neutral axis of the cracked section")
+        n.given("I", float(one.i[0]), "mm4", "second moment of the cracked section")
+        return m, one, alpha
+
+    def cracking(self, c: Check, n: _Notes) -> Found:
+        f, i, bottom = self.f, c.station, ".bottom." in c.id
+        m, e, alpha = self._cracked(i, bottom, f.code.crack_level, n)
+        whole = crack_face(f.beam, f.at, f.placed, bottom)
+        face = Face(*(np.asarray(getattr(whole, k)[i : i + 1]) for k in ("b", "h", "area", "depth", "phi", "cover", "spacing")))
+        stage = self._stage(i)
+        n.given("d", float(face.depth[0]), "mm", "depth of the bars in tension")
+        sigma = alpha * max(m, 0.0) * max(float(face.depth[0] - e.x[0]), 0.0) / float(e.i[0])
+        ratio, stress = ("alpha_e", "sigma_s") if f.code.turns_struts else ("n", "f_s")
+        n.worked(
+            stress, sigma, "MPa", f"{ratio} M (d - x)/I",
+            f"{number(n.known[ratio])} {number(n.known['M'])} ({number(n.known['d'])} - {number(n.known['x'])})/{number(n.known['I'])}",
+        )  # fmt: skip
+        if c.id.startswith("service-stress"):
+            return sigma, None
+        with recording() as steps:
+            if c.id.startswith("crack-table"):
+                f.code.crack_table(np.array([sigma]), face, f.beam.concrete, f.beam.service)
+                found = None
+            else:
+                n.given("phi", float(face.phi[0]), "mm", "equivalent diameter")
+                n.given("A_s", float(face.area[0]), "mm2", "bars counted")
+                n.given("b", float(face.b[0]), "mm", "width of concrete that they control")
+                found = f.code.cracking(np.array([max(m, 0.0)]), e, stage, face, f.beam.service)
+        n.steps(steps)
+        if found is None:
+            return None, None
+        if found.quantity == "length":
+            n.given("s", float(face.spacing[0]), "mm", "distance of the bars nearest the face")
+        if c.demand == 0.0 and found.demand[0] > 0.0:
+            n.given("w", 0.0, "mm", "the rare load leaves this section uncracked: nothing is asked for")
+            return 0.0, float(found.limit[0])
+        return float(found.demand[0]), float(found.limit[0])
+
+    def _stage(self, i: int) -> Stage:
+        """That cracking is judged in, at one station."""
+        s = self.f.serviced.stages[self.f.code.crack_stage]
+        modulus, shrinkage = (np.broadcast_to(v, (len(self.f.at),))[i : i + 1] for v in (s.modulus, s.shrinkage))
+        return replace(s, modulus=modulus, shrinkage=shrinkage)
+
+    def stress(self, c: Check, n: _Notes) -> Found:
+        f, i, bottom = self.f, c.station, ".bottom." in c.id
+        rare = not c.id.startswith("concrete-stress.")
+        m, e, alpha = self._cracked(i, bottom, f.code.rare_level if rare else f.code.lasting_level, n)
+        x, inertia = float(e.x[0]), float(e.i[0])
+        lasting, bars, most = f.code.stress_limits(f.beam.concrete, f.beam.bars, f.beam.service.exposure)
+        if c.id.startswith("bar-stress"):
+            depth = f.placed.face_depth(True, f.at.depth)[i] if bottom else f.at.depth[i] - f.placed.face_depth(False, 0.0 * f.at.depth)[i]
+            n.given("d", float(depth), "mm", "depth of the bars in tension")
+            sigma = alpha * m * max(float(depth) - x, 0.0) / inertia
+            put = f"{number(alpha)} {number(n.known['M'])} ({number(n.known['d'])} - {number(n.known['x'])})/{number(n.known['I'])}"
+            n.worked("sigma_s", sigma, "MPa", "alpha_e M (d - x)/I", put)
+            return sigma, bars
+        n.worked("sigma_c", m * x / inertia, "MPa", "M x/I", f"{number(n.known['M'])} {number(n.known['x'])}/{number(n.known['I'])}")
+        return m * x / inertia, most if rare else lasting
+
+    def deflection(self, c: Check, n: _Notes) -> Found:
+        """Curvature of the section where it is greatest, and what the lines give where the deflection is."""
+        f, i = self.f, c.station
+        lines, name = f.serviced.ask, c.id.split(".")[1]
+        row = governing_row(f.serviced.lines, name, i)
+        self._curvature(c, row, n)
+        key = {"total": "long_term", "upward": "long_term", "live": "live", "after-finishes": "after_finishes"}.get(
+            name, "after_partitions"
+        )
+        ratio = compression_ratio(f.beam, f.at, f.placed)[i : i + 1]
+        asked: dict[tuple[str, str, bool, float], float] = {}
+        more: tuple[str, str, bool, float] | None = None  # the one line that is made 1 mm more, to see what counts
+
+        def ask(level: str, stage: str, *, lasting: bool = False, before: float = np.inf) -> Array:
+            which = (level, stage, lasting, before)
+            if which not in asked:
+                found = lines(level, stage, lasting=lasting, before=before)
+                asked[which] = float(found[min(row, len(found) - 1), i])
+            return np.array([[asked[which] + (1.0 if which == more else 0.0)]])
+
+        def sought(found: Deflections) -> float:
+            return float(getattr(found, key)[0, 0])
+
+        with recording() as steps:
+            value = sought(f.code.deflections(ask, f.beam.service, ratio))
+        formula, put = "", ""
+        shares: list[float] = []
+        for which in list(asked):
+            more = which
+            share = sought(f.code.deflections(ask, f.beam.service, ratio)) - value
+            if abs(share) < 1e-9:
+                continue
+            shares.append(share)
+            symbol = f"a_{chr(ord('A') + len(formula.split('a_')) - 1)}"
+            n.given(symbol, asked[which], "mm", _line_in_words(*which))
+            sign, times = (
+                ("- " if share < 0.0 else "+ " if formula else ""),
+                "" if abs(abs(share) - 1.0) < 1e-6 else f"{number(abs(share))} ",
+            )
+            formula += f" {sign}{times}{symbol}"
+            put += f" {sign}{times}({number(n.known[symbol])})" if asked[which] < 0.0 else f" {sign}{times}{number(n.known[symbol])}"
+        n.steps([s for s in steps if any(abs(abs(v) - s.result - k) < 1e-9 for v in shares for k in (0.0, 1.0))])
+        n.worked("a", value, "mm", formula.strip(), put.strip())
+        if name == "upward":
+            return -value, None
+        if name == "total":
+            camber = service_checks.precamber_at(f, c.span - 1, i)
+            if camber:
+                n.given("a_0", camber, "mm", "precamber, taken off")
+            return max(value - camber, 0.0), None
+        return max(value, 0.0), None
+
+    def _curvature(self, c: Check, row: int, n: _Notes) -> None:
+        """The section of the span that bends most, in the stage of the long term."""
+        f, code = self.f, self.f.code
+        m = f.serviced.ask(code.crack_level, code.crack_stage, moments=True)
+        rows = f.at.of(c.span - 1)
+        line = m[min(row, len(m) - 1)]
+        j = rows.start + int(np.abs(line[rows]).argmax())
+        side = 0 if line[j] >= 0.0 else 1
+        stage = f.serviced.stages[code.crack_stage]
+        faces = f.serviced.ask.faces(code.crack_stage)
+        whole, broken = (Elastic(*(np.asarray(v[j : j + 1]) for v in (e.x, e.i, e.s))) for e in (faces.whole[side], faces.broken[side]))
+        at = f"{'sagging' if side == 0 else 'hogging'} at its greatest in this span, {code.crack_level.replace('_', '-')} level"
+        n.given("M", abs(float(line[j])), "N mm", at)
+        here = self._stage(j)
+        n.given("E", float(here.modulus[0]), "MPa", "modulus of the concrete" + (f", with creep {stage.creep:.2f}" if stage.creep else ""))
+        for e, name in ((whole, "uncracked"), (broken, "cracked")):
+            n.given(f"I_{name}", float(e.i[0]), "mm4", f"second moment of the {name} section, x = {n.text_of(float(e.x[0]), 'mm')}")
+        with recording() as steps:
+            bent = code.curvature(np.array([abs(float(line[j]))]), whole, broken, f.at.depth[j : j + 1], here, here.lasting)
+        n.steps(steps)
+        n.given("kappa_max", float(bent[0]), "1/mm", "curvature there")
+
+
+def _line_in_words(level: str, stage: str, lasting: bool, before: float) -> str:
+    part = "the lasting part of the " if lasting else ""
+    by = f", what is there before day {before:.0f}" if np.isfinite(before) else ""
+    return f"curvature integrated along the line: {part}{level.replace('_', '-')} load, stage '{stage}'{by}"
+
+
+_FAMILIES: dict[str, tuple[str, Callable[[Facts], list[Check]]]] = {
+    "flange.crushing": ("flanges", made_by.flange_checks), "flange.steel": ("flanges", made_by.flange_checks),
+    "hanging.stirrups": ("hung", made_by.hung_checks), "support-share.bottom": ("supports", made_by.support_checks),
+    "anchorage.end": ("supports", made_by.support_checks), "support-share.top": ("supports", made_by.support_checks),
+    "cover.bars": ("cover", made_by.cover_checks), "bend.support": ("bends", made_by.bend_checks),
+    "skin.spacing": ("skin", service_checks.skin), "skin.area": ("skin", service_checks.skin),
+    "deflection.span-depth": ("span-depth", service_checks.span_depth_checks),
+}  # fmt: skip
+_BY_KIND: dict[str, Callable[[Workings, Check, _Notes], Found]] = {
+    **dict.fromkeys(_FAMILIES, Workings.family),
+    "bending": Workings.bending, "curtailment": Workings.bending, "ductility": Workings.ductility, "minimum": Workings.minimum,
+    "maximum": Workings.maximum, "minimum.stirrups": Workings.stirrups, "shear.stirrups": Workings.shear, "shear.crushing": Workings.shear,
+    "torsion": Workings.torsion, "spacing": Workings.stirrups, "lap": Workings.lap, "cracking": Workings.cracking,
+    "crack-table": Workings.cracking, "service-stress": Workings.cracking, "bar-stress": Workings.stress,
+    "concrete-stress": Workings.stress, "concrete-stress-rare": Workings.stress,
+    **dict.fromkeys(
+        ("deflection.total", "deflection.live", "deflection.after-finishes", "deflection.after-partitions", "deflection.upward"),
+        Workings.deflection,
+    ),
+}  # fmt: skip
