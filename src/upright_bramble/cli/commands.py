@@ -124,6 +124,22 @@ def at(result: Path, x: str, as_json: bool, no_colour: bool) -> None:
 
 @click.command()
 @click.argument("result", type=_FILE)
+@click.argument("check", required=False)
+@click.option("--format", "kind", type=click.Choice(["text", "md", "html", "json"]), default="text", show_default=True)
+@click.option("--no-colour", is_flag=True, help="No colours.")
+def why(result: Path, check: str | None, kind: str, no_colour: bool) -> None:
+    """The worked derivation of one check: formula, numbers put in, result, clause.
+
+    CHECK is the id of a check, or the beginning of just one; without it all are listed by their ratio. RESULT is a result.json, its
+    folder, or the beam file beside it.
+    """
+    from upright_bramble.cli.issue import show_working
+
+    show_working(result, check, kind, not no_colour)
+
+
+@click.command()
+@click.argument("result", type=_FILE)
 @click.option("--format", "kinds", default="dxf,pdf", show_default=True, help="Any of dxf, svg, pdf, png, with commas between.")
 @click.option("--into", type=_FILE, help="Folder for the drawing; that of the result when left out.")
 @click.option("--force", is_flag=True, help="Overwrite drawings that differ.")
@@ -237,5 +253,5 @@ def schema(what: str) -> None:
 
 def add_to(group: click.Group) -> None:
     """In the order of the work."""
-    for command in (start, forces, design, check, section, at, draw, bars, compare, codes, demo, schema):
+    for command in (start, forces, design, check, section, at, why, draw, bars, compare, codes, demo, schema):
         group.add_command(command)

@@ -109,3 +109,26 @@ def show_place(path: Path, x: str, as_json: bool, colour: bool) -> None:
         if number:
             printed(partial(console.rule, style="dim", characters="-"))
         printed(partial(place_table, console, found.data, place))
+
+
+def show_working(path: Path, name: str | None, kind: str, colour: bool) -> None:
+    from upright_bramble.present import working_view as view
+    from upright_bramble.present.terminal import make_console
+
+    found = _found(path).data
+    console = make_console(colour=colour)
+    if name is None:
+        if kind == "json":
+            click.echo(json.dumps([c.model_dump() for c in sorted(found.checks, key=lambda c: -c.ratio)], ensure_ascii=False))
+        elif kind == "text":
+            printed(partial(view.checks_by_ratio, console, found))
+        else:
+            raise Call(f"name a check for --format {kind}; without one they are listed as text or json")
+        return
+    check = view.check_called(found, name)
+    if kind == "text":
+        printed(partial(view.working_text, console, found, check))
+    elif kind == "json":
+        click.echo(json.dumps(view.working_data(found, check), ensure_ascii=False))
+    else:
+        click.echo(view.working_md(found, check) if kind == "md" else view.working_html(found, check))

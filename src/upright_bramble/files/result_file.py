@@ -7,14 +7,15 @@ import math
 from typing import Any, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam, Span
 from upright_bramble.files.amounts import in_si
 from upright_bramble.section.arrays import Array
-from upright_bramble.verify import Check, Result
+from upright_bramble.verify import Check, Result, workings
 from upright_bramble.version import __version__
+from upright_bramble.working import Working
 
 _SCALE = {
     "moment": (1e-6, "kNm"), "force": (1e-3, "kN"), "length": (1.0, "mm"), "crack": (1.0, "mm"), "area": (1.0, "mm2"),
@@ -171,10 +172,21 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
             }
             for s in result.stages
         ],
+        "workings": [_working(w) for w in workings(result)],
         "weighed": result.weighed,
         "quantities": {k: round(v, 4) for k, v in result.quantities.items()},
         "messages": [{"severity": x.severity, "text": in_si(x.text), "where": in_si(x.where)} for x in result.messages],
     }  # fmt: skip
+
+
+def _working(w: Working) -> dict[str, Any]:
+    """Empty parts are left out."""
+    lines = []
+    for line in w.lines:
+        parts = {"symbol": line.symbol, "value": float(f"{line.value:.6g}") if math.isfinite(line.value) else None, "unit": line.unit}
+        texts = {key: getattr(line, key) for key in ("text", "formula", "numbers", "clause", "condition")}
+        lines.append(parts | {key: text for key, text in texts.items() if text})
+    return {"check": w.check, "sought": w.sought, "lines": lines}
 
 
 def to_json(data: Any) -> str:
@@ -412,6 +424,28 @@ class MessageOut(_Part):
     where: str
 
 
+class LineOut(_Part):
+    """A line of a derivation: symbol = formula = numbers put in = value unit; or a value that is given, and what it is. In the units of the
+    code's expressions (N, mm, MPa; lb, in, psi)."""
+
+    symbol: str
+    value: float | None
+    unit: str
+    text: str = ""
+    formula: str = ""
+    numbers: str = ""
+    clause: str = ""
+    condition: str = ""
+
+
+class WorkingOut(_Part):
+    """How the number of a check was found."""
+
+    check: str
+    sought: str
+    lines: list[LineOut]
+
+
 class ResultFile(_Part):
     """A result file (MARK.result.json)."""
 
@@ -428,6 +462,7 @@ class ResultFile(_Part):
     stirrups: list[StirrupOut]
     alternatives: list[AlternativeOut]
     stages: list[StageOut]
+    workings: list[WorkingOut] = Field(default_factory=list)
     weighed: int
     quantities: dict[str, float]
     messages: list[MessageOut]

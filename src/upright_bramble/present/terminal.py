@@ -15,11 +15,16 @@ from upright_bramble.present.numbers import Shown, mass, mass_per_volume, shown_
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result
+from upright_bramble.working.formula import GREEK
 
 if TYPE_CHECKING:
     from rich.console import Console
 
-_PLAIN = str.maketrans({"ø": "d", "²": "2", "³": "3", "·": ".", "×": "x", "–": "-", "—": "-", "→": "->", "−": "-", "≤": "<="})
+_PLAIN = str.maketrans({
+    "ø": "d", "²": "2", "³": "3", "·": ".", "×": "x", "–": "-", "—": "-", "→": "->", "−": "-", "≤": "<=", "≥": ">=", "√": "sqrt", "∛": "cbrt",
+    "∞": "inf", "⁰": "^0", "¹": "^1", "⁴": "^4", "⁵": "^5", "⁶": "^6", "⁷": "^7", "⁸": "^8", "⁹": "^9", "⁻": "^-",
+    **{sign: name for name, sign in GREEK.items()},
+})  # fmt: skip
 
 
 def make_console(*, colour: bool = True, stderr: bool = False, width: int | None = None) -> Console:

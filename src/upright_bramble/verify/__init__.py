@@ -2,5 +2,14 @@
 
 from upright_bramble.verify.result import Check, Message, Result
 from upright_bramble.verify.verification import verify
+from upright_bramble.working import Working
 
-__all__ = ["Check", "Message", "Result", "verify"]
+
+def workings(result: Result) -> tuple[Working, ...]:
+    """Derivations of all checks of a result, in their order; found when they are asked for."""
+    from upright_bramble.verify.workings import workings as found
+
+    return found(result)
+
+
+__all__ = ["Check", "Message", "Result", "verify", "workings"]

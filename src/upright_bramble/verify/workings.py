@@ -20,7 +20,7 @@ from upright_bramble.section.strips import Strips
 from upright_bramble.verify import checks as made_by
 from upright_bramble.verify import service_checks
 from upright_bramble.verify.facts import Facts
-from upright_bramble.verify.result import Check
+from upright_bramble.verify.result import Check, Result
 from upright_bramble.verify.service import compression_ratio, crack_face, governing_row
 from upright_bramble.verify.strength import both_faces, columns_by_depth
 from upright_bramble.working import Line, Record, Step, Working, lines_of, number, recording
@@ -569,3 +569,11 @@ _BY_KIND: dict[str, Callable[[Workings, Check, _Notes], Found]] = {
         Workings.deflection,
     ),
 }  # fmt: skip
+
+
+def workings(result: Result) -> tuple[Working, ...]:
+    """Derivations of all checks of a result, in their order; none where what they were made of was not kept."""
+    if result.facts is None:
+        return ()
+    each = Workings(result.facts)
+    return tuple(each.of(check) for check in result.checks)

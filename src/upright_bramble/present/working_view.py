@@ -1,0 +1,205 @@
+"""Derivations for people: on the terminal, as Markdown, as HTML, as data."""
+
+from __future__ import annotations
+
+from difflib import get_close_matches
+from html import escape
+from typing import TYPE_CHECKING, Any
+
+from upright_bramble.errors import BrambleError
+from upright_bramble.files.amounts import significant
+from upright_bramble.files.result_file import CheckOut, LineOut, ResultFile, WorkingOut
+from upright_bramble.present import mathematics as maths
+from upright_bramble.present.palette import BERRY, LEAF, STRAW, THORN
+from upright_bramble.present.terminal import plain
+from upright_bramble.units import SYSTEMS, UnitSystem
+from upright_bramble.working import number
+from upright_bramble.working.formula import symbol_text
+
+if TYPE_CHECKING:
+    from rich.console import Console
+
+_QUANTITIES = {"kNm": ("moment", 1e6), "kN": ("force", 1e3), "mm": ("section", 1.0), "MPa": ("stress", 1.0)}
+
+
+class NoCheck(BrambleError):
+    """A check that the result does not have."""
+
+
+def amounts(check: CheckOut, system: UnitSystem) -> tuple[str, str, str]:
+    """Demand, resistance and their unit, as every output prints them."""
+    if check.unit in _QUANTITIES:
+        quantity, size = _QUANTITIES[check.unit]
+        factor, unit = system.factor(quantity) / size, system.of[quantity]
+    elif check.unit == "mm2":
+        factor, unit = system.factor("section") ** 2, system.of["section"] + "²"
+    elif check.unit == "mm2/m":
+        factor = 1e3 * system.factor("section") ** 2 / system.factor("span")
+        unit = f"{system.of['section']}²/{system.of['span']}"
+    else:
+        factor, unit = 1.0, ""
+    return significant(check.demand / factor), significant(check.resistance / factor), unit
+
+
+def place(check: CheckOut, system: UnitSystem) -> str:
+    return f"{check.x_mm / system.factor('span'):.2f} {system.of['span']}"
+
+
+def word_of(check: CheckOut) -> str:
+    """'ok', 'look' or 'FAIL'."""
+    return "ok" if check.ok else "FAIL" if check.severity == "must" else "look"
+
+
+def check_called(result: ResultFile, name: str) -> CheckOut:
+    """By its id, or the beginning of just one. Raises NoCheck, with the nearest ones."""
+    found = [c for c in result.checks if c.id == name] or [c for c in result.checks if c.id.startswith(name)]
+    if len(found) == 1:
+        return found[0]
+    if found:
+        raise NoCheck(f"'{name[:60]}' begins {len(found)} checks: {', '.join(c.id for c in found[:8])}{' ...' if len(found) > 8 else ''}")
+    near = get_close_matches(name, [c.id for c in result.checks], 4, 0.4)
+    said = f"; near to it: {', '.join(near)}" if near else ""
+    raise NoCheck(f"no check is called '{name[:60]}'{said}; without a check all are listed")
+
+
+def working_of(result: ResultFile, check: CheckOut) -> WorkingOut:
+    """Its derivation. Raises NoCheck where the result has none."""
+    for working in result.workings:
+        if working.check == check.id:
+            return working
+    raise NoCheck("this result was made without derivations; design or check the beam again")
+
+
+def value_text(line: LineOut) -> str:
+    """The value of a line with its unit, to four digits; forces in kN or kip."""
+    if line.value is None:
+        return "∞"
+    value, unit = maths.shown(line.value, line.unit)
+    return f"{number(value)} {unit}".strip().replace("-", "−", 1)
+
+
+def _has_numbers(line: LineOut) -> bool:
+    """Whether the formula is more than a number or the symbol itself."""
+    return bool(line.formula) and maths.plain_formula(line.formula) != symbol_text(line.symbol) and bool(line.numbers)
+
+
+def closing(check: CheckOut, system: UnitSystem) -> str:
+    demand, resistance, unit = amounts(check, system)
+    return f"{demand} against {resistance} {unit}".strip()
+
+
+# ---------------------------------------------------------------- terminal
+
+
+def checks_by_ratio(console: Console, result: ResultFile) -> None:
+    """All ids, the highest ratios first."""
+    from rich.table import Table
+
+    system = SYSTEMS[result.beam.units]
+    console.print(plain(console, f"{result.beam.mark}  {result.beam.title}: {len(result.checks)} checks, by ratio"), style="bold")
+    table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    for name in ("", "ratio", "check", "demand", "resistance", "", "at", "clause"):
+        table.add_column(name, justify="right" if name in ("ratio", "demand", "resistance") else "left", no_wrap=name != "clause")
+    for check in sorted(result.checks, key=lambda c: -c.ratio):
+        style = {"FAIL": THORN, "look": STRAW, "ok": ""}[word_of(check)]
+        cells = (word_of(check), f"{check.ratio:.2f}", check.id, *amounts(check, system), place(check, system), check.clause)
+        table.add_row(*(plain(console, c) for c in cells), style=style)
+    console.print(table)
+
+
+def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
+    """One derivation, line by line."""
+    from rich.padding import Padding
+    from rich.text import Text
+
+    system, working = SYSTEMS[result.beam.units], working_of(result, check)
+    console.print(plain(console, f"{check.id}: {working.sought}"), style="bold")
+    console.print(
+        plain(console, f"{result.beam.mark}  {result.beam.title}, x = {place(check, system)}; {result.beam.code_title}"), style="dim"
+    )
+    console.print()
+    wide = max((len(symbol_text(line.symbol)) for line in working.lines), default=0)
+    wide = min(wide, 12)
+    for line in working.lines:
+        parts = []
+        if _has_numbers(line):
+            parts = [maths.plain_formula(line.formula), maths.plain_formula(line.numbers)]
+        parts.append(value_text(line))
+        for k, part in enumerate(parts):
+            head = f"{symbol_text(line.symbol):<{wide}} = " if k == 0 else " " * wide + " = "
+            text = Text(plain(console, head + part))
+            if k == len(parts) - 1:
+                said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
+                text.append(plain(console, f"   {said}") if said else "", style="dim")
+            console.print(Padding(text, (0, 0, 0, 2)))
+    if working.lines:
+        console.print()
+    colour = {"ok": LEAF, "look": STRAW, "FAIL": THORN}[word_of(check)]
+    console.print(
+        plain(console, f"{word_of(check):<5}{closing(check, system)}: ratio {check.ratio:.3f}   {check.clause}"), style=f"bold {colour}"
+    )
+    if check.note:
+        console.print(plain(console, f"     {check.note}"))
+
+
+# ---------------------------------------------------------------- other forms
+
+
+def working_data(result: ResultFile, check: CheckOut) -> dict[str, Any]:
+    """As plain data, the numbers of the check in SI."""
+    return {**working_of(result, check).model_dump(), "result": check.model_dump()}
+
+
+def md(text: str) -> str:
+    """Text of a user inside Markdown: nothing in it is markup."""
+    for sign in "\\`*_{}[]<>()#+-.!|~$&":
+        text = text.replace(sign, "&lt;" if sign == "<" else "&gt;" if sign == ">" else f"\\{sign}")
+    return " ".join(text.split())
+
+
+def working_md(result: ResultFile, check: CheckOut, level: int = 1) -> str:
+    """As Markdown, formulas in LaTeX."""
+    system, working = SYSTEMS[result.beam.units], working_of(result, check)
+    out = [
+        f"{'#' * level} {md(check.id)}",
+        "",
+        f"{md(working.sought[:1].upper() + working.sought[1:])}; x = {md(place(check, system))}.",
+        "",
+    ]
+    for line in working.lines:
+        parts = [maths.latex_symbol(line.symbol)]
+        if _has_numbers(line):
+            parts += [maths.latex(line.formula), maths.latex(line.numbers)]
+        said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
+        out.append(f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(said)})" if said else ""))
+    out += [
+        "",
+        f"**{word_of(check)}**: {md(closing(check, system))}, ratio {check.ratio:.3f}, {md(check.clause)}"
+        + (f"; {md(check.note)}" if check.note else ""),
+        "",
+    ]
+    return "\n".join(out)
+
+
+def working_html(result: ResultFile, check: CheckOut) -> str:
+    """As an HTML fragment, formulas in MathML."""
+    system, working = SYSTEMS[result.beam.units], working_of(result, check)
+    rows = []
+    for line in working.lines:
+        said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}") if v)
+        parts = []
+        if _has_numbers(line):
+            parts = [maths.mathml(line.formula), maths.mathml(line.numbers)]
+        equals = "".join(f"<mo>=</mo>{p}" for p in parts)
+        rows.append(
+            f'<tr><td class="m"><math>{maths.mathml_symbol(line.symbol)}{equals}<mo>=</mo><mtext>{escape(value_text(line))}</mtext></math></td>'
+            f'<td class="s">{escape(said)}</td><td class="c">{escape(line.clause)}</td></tr>'
+        )
+    end = f"{word_of(check)}: {closing(check, system)}, ratio {check.ratio:.3f}"
+    return (
+        f'<section class="working" id="why-{escape(check.id)}"><h4>{escape(check.id)} <small>x = {escape(place(check, system))}</small></h4>'
+        f"<p>{escape(working.sought)}</p><table>{''.join(rows)}</table>"
+        f'<p class="end {word_of(check)}"><b>{escape(end)}</b> <span class="c">{escape(check.clause)}</span>'
+        + (f"<br>{escape(check.note)}" if check.note else "")
+        + "</p></section>"
+    )
