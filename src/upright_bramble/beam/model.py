@@ -405,7 +405,7 @@ class Detailing:
 class Beam:
     """Everything a beam file says. `given` forces by level stand in for actions. `compatible_torsion`: torque comes from
     compatibility alone, equilibrium does not need it. `proposed`: what was left to the program, in words. `about`: project, author,
-    revision and date, as the user gives them."""
+    revision and date, as the user gives them; `notes` of the user on checks, by id or its beginning."""
 
     title: str
     mark: str
@@ -429,6 +429,7 @@ class Beam:
     compatible_torsion: bool = False
     proposed: tuple[str, ...] = ()
     about: Mapping[str, str] = field(default_factory=dict)
+    notes: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def length(self) -> float:

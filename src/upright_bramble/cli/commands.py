@@ -171,6 +171,27 @@ def bars(result: Path, kinds: str | None, into: Path | None, force: bool, as_jso
 
 
 @click.command()
+@click.argument("results", type=_FILE, nargs=-1, required=True, metavar="RESULT...")
+@click.option("--depth", type=click.Choice(["brief", "normal", "full"]), default="normal", show_default=True)
+@click.option("--format", "kinds", default="html,pdf", show_default=True, help="Any of html, pdf, md, with commas between.")
+@click.option("--without", help="Topics to leave out, with commas between: bending, shear, cracking, fit, ...; the report says so.")
+@click.option("--name", help="Name of the files, without ending; the mark of the beam when left out.")
+@click.option("--into", type=_FILE, help="Folder for the report; that of the first result when left out.")
+@click.option("--force", is_flag=True, help="Overwrite reports that differ.")
+@click.option("--quiet", is_flag=True, help="Print nothing but faults.")
+def report(
+    results: tuple[Path, ...], depth: str, kinds: str, without: str | None, name: str | None, into: Path | None, force: bool, quiet: bool
+) -> None:
+    """The calculation report: brief (one page), normal, or full with derivations.
+
+    Several results make one report with a summary in front. Each RESULT is a result.json, its folder, or the beam file beside it.
+    """
+    from upright_bramble.cli.issue import write_report
+
+    write_report(results, depth, kinds, without, name, into, force, quiet)
+
+
+@click.command()
 @click.argument("first", type=_FILE, metavar="A")
 @click.argument("second", type=_FILE, metavar="B")
 @click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
@@ -253,5 +274,5 @@ def schema(what: str) -> None:
 
 def add_to(group: click.Group) -> None:
     """In the order of the work."""
-    for command in (start, forces, design, check, section, at, why, draw, bars, compare, codes, demo, schema):
+    for command in (start, forces, design, check, section, at, why, draw, bars, report, compare, codes, demo, schema):
         group.add_command(command)

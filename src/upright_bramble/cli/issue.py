@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
@@ -132,3 +133,23 @@ def show_working(path: Path, name: str | None, kind: str, colour: bool) -> None:
         click.echo(json.dumps(view.working_data(found, check), ensure_ascii=False))
     else:
         click.echo(view.working_md(found, check) if kind == "md" else view.working_html(found, check))
+
+
+def write_report(
+    paths: Sequence[Path], depth: str, kinds: str, without: str | None, name: str | None, into: Path | None, force: bool, quiet: bool
+) -> None:
+    from upright_bramble.present.report import FORMATS, TOPICS, report_of, written
+
+    asked = _kinds(kinds, FORMATS)
+    left_out = _kinds(without, tuple(TOPICS)) if without is not None else []
+    found = [_found(path) for path in paths]
+    called = name if name is not None else (found[0].data.beam.mark if len(found) == 1 else "beams")
+    if not called or Path(called).name != called or called.startswith("."):
+        raise Call(f"'{called[:40]}' is no name for a file here; letters and figures, no folders")
+    content = report_of([f.data for f in found], depth, left_out)
+    files = {f"{called}.report.{kind}": written(content, kind) for kind in asked}
+    folder = into if into is not None else found[0].path.parent
+    _put(folder, files, force)
+    if not quiet:
+        for file in files:
+            click.echo(f"{folder / file} written")

@@ -338,8 +338,12 @@ def _outputs(result: Result, sha: str, *, layout: bool, figures: bool) -> dict[s
         from upright_bramble.present.drawing import sheets_of
         from upright_bramble.present.drawing.writers import dxf
         from upright_bramble.present.figures import diagrams, rendered
+        from upright_bramble.present.report import report_of
+        from upright_bramble.present.report import written as report_bytes
 
         found[f"{mark}.drawing.dxf"] = dxf(sheets_of(issued, __version__))
+        report = report_of([issued], "normal")
+        found |= {f"{mark}.report.{kind}": report_bytes(report, kind) for kind in ("html", "pdf")}
         figure = diagrams(result)
         found[f"{mark}.diagrams.svg"] = rendered(figure, "svg")
         found[f"{mark}.diagrams.png"] = rendered(figure, "png")

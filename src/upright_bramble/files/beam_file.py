@@ -97,7 +97,7 @@ class _Reader:
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
             self.cover, supports, spans, actions, service, detailing,
             g.arrangements, combining, redistribution, given, g.torsion == "compatibility", self.proposed,
-            {key: value for key, value in g.about.model_dump().items() if value},
+            {key: value for key, value in g.about.model_dump().items() if value}, dict(g.notes),
         )  # fmt: skip
         self._stands(beam, code)
         auto = {n: (p.depth == "auto", p.width == "auto") for n, p in g.profiles.items() if "auto" in (p.depth, p.width)}

@@ -432,6 +432,9 @@ class BeamFile(Entry):
     redistribution: RedistributionIn | None = None
     torsion: Literal["equilibrium", "compatibility"] = Field("equilibrium", description="what torque is needed for")
     about: AboutIn = Field(default_factory=AboutIn.model_construct)
+    notes: Annotated[dict[Word, Word], Field(max_length=500)] = Field(
+        default_factory=dict, description="notes on checks, by id or its beginning; the report shows them beside the checks"
+    )
     combinations: CombinationsIn = Field(default_factory=CombinationsIn.model_construct)
     service: ServiceIn = Field(default_factory=ServiceIn.model_construct)
     detailing: DetailingIn = Field(default_factory=DetailingIn.model_construct)

@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam, Span
 from upright_bramble.files.amounts import in_si
+from upright_bramble.files.echo import echo
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result, workings
 from upright_bramble.version import __version__
@@ -87,7 +88,7 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
         "beam": {
             "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
             "code_title": result.code_title, "units": beam.units, "concrete": beam.concrete.grade, "steel": beam.bars.grade,
-            "bar_sign": result.bar_sign, "about": dict(beam.about),
+            "bar_sign": result.bar_sign, "about": dict(beam.about), "notes": dict(beam.notes),
             "cover_mm": {"top": beam.cover.top, "bottom": beam.cover.bottom, "sides": beam.cover.sides},
             "ends_mm": [round(x, 1) for x in beam.ends],
             "length_mm": round(beam.length, 1),
@@ -172,6 +173,7 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
             }
             for s in result.stages
         ],
+        "inputs": [{"topic": t, "name": n, "value": v, "usual": usual} for t, n, v, usual in echo(beam)],
         "workings": [_working(w) for w in workings(result)],
         "weighed": result.weighed,
         "quantities": {k: round(v, 4) for k, v in result.quantities.items()},
@@ -251,6 +253,7 @@ class BeamOut(_Part):
     steel: str
     bar_sign: str
     about: dict[str, str]
+    notes: dict[str, str] = Field(default_factory=dict)
     cover_mm: CoverOut
     ends_mm: tuple[float, float]
     length_mm: float
@@ -446,6 +449,15 @@ class WorkingOut(_Part):
     lines: list[LineOut]
 
 
+class InputOut(_Part):
+    """An input said back; `usual`: nobody said otherwise."""
+
+    topic: str
+    name: str
+    value: str
+    usual: bool
+
+
 class ResultFile(_Part):
     """A result file (MARK.result.json)."""
 
@@ -462,6 +474,7 @@ class ResultFile(_Part):
     stirrups: list[StirrupOut]
     alternatives: list[AlternativeOut]
     stages: list[StageOut]
+    inputs: list[InputOut] = Field(default_factory=list)
     workings: list[WorkingOut] = Field(default_factory=list)
     weighed: int
     quantities: dict[str, float]

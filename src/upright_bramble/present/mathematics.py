@@ -7,6 +7,7 @@ import re
 from html import escape
 
 from upright_bramble.working.formula import (
+    ANGLES,
     GREEK,
     Call,
     FormulaError,
@@ -24,7 +25,8 @@ from upright_bramble.working.formula import (
 # units of lines -> divisor, what is shown
 _SHOWN = {
     "N": (1e3, "kN"), "N mm": (1e6, "kN·m"), "lb": (1e3, "kip"), "lb in": (12e3, "kip·ft"), "mm2": (1.0, "mm²"), "mm3": (1.0, "mm³"),
-    "mm4": (1.0, "mm⁴"), "in2": (1.0, "in²"), "in3": (1.0, "in³"), "in4": (1.0, "in⁴"), "mm2/mm": (1.0, "mm²/mm"), "in2/in": (1.0, "in²/in"),
+    "mm4": (1.0, "mm⁴"), "in2": (1.0, "in²"), "in3": (1.0, "in³"), "in4": (1.0, "in⁴"),
+    "mm2/mm": (1.0, "mm²/mm"), "in2/in": (1.0, "in²/in"),
 }  # fmt: skip
 _GREEK_TYPST = {name: "epsilon" if name == "eps" else name for name in GREEK}
 
@@ -76,6 +78,10 @@ def mathml_symbol(name: str) -> str:
 
 def _ml_symbol(name: str) -> str:
     said = symbol_text(name)
+    if name.partition("_")[0] in ANGLES:
+        return f'<mrow><mi>{escape(said.split()[0])}</mi><mspace width="0.15em"></mspace><mi>{escape(said.split()[1])}</mi></mrow>'
+    if name == "f'c":
+        return "<msub><mi>f′</mi><mtext>c</mtext></msub>"
     base, _, below = said.partition("_")
     first = f"<mi>{escape(base)}</mi>" if len(base) <= 2 else f'<mi mathvariant="normal">{escape(base)}</mi>'
     return f"<msub>{first}<mtext>{escape(below)}</mtext></msub>" if below else first
@@ -139,12 +145,13 @@ def typst_math(text: str) -> str:
 @functools.cache
 def typst_symbol(name: str) -> str:
     base, _, below = name.partition("_")
-    prime = base.endswith("'")
-    base = base.rstrip("*'")
+    if base in ANGLES:
+        return f"{base} {below}"
+    if name == "f'c":
+        return 'f\'_"c"'
     first = _GREEK_TYPST.get(base) or (base if len(base) == 1 else f'"{base}"')
-    first = first.replace('"f\'c"', "f'_c") if prime else first
-    under = [GREEK.get(part, part) for part in below.split(",")] if below else []
-    return ("f'" if name == "f'c" else first) + ('_"c"' if name == "f'c" else f'_"{",".join(under)}"' if under else "")
+    under = ",".join(GREEK.get(part, part) for part in below.split(",")) if below else ""
+    return first + (f'_"{under}"' if under else "")
 
 
 def _ty(node: Node) -> str:
@@ -166,7 +173,7 @@ def _ty(node: Node) -> str:
         return over
     if isinstance(node, Power):
         base = _ty(node.base)
-        if isinstance(node.base, Sum | Product | Power):
+        if isinstance(node.base, Sum | Product | Power) or " " in base:
             base = f"({base})"
         return f"{base}^({_ty(node.exponent)})"
     inner = "; ".join(_ty(v) for v in node.arguments)
@@ -191,7 +198,8 @@ def latex(text: str) -> str:
 @functools.cache
 def latex_symbol(name: str) -> str:
     base, _, below = name.partition("_")
-    base = base.rstrip("*")
+    if base in ANGLES:
+        return f"\\{base}\\{below}"
     first = "\\varepsilon" if base == "eps" else f"\\{base}" if base in GREEK else base if len(base) == 1 else f"\\mathrm{{{base}}}"
     return first + (f"_{{\\mathrm{{{below}}}}}" if below else "")
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from difflib import get_close_matches
 from html import escape
 from typing import TYPE_CHECKING, Any
@@ -78,7 +79,7 @@ def value_text(line: LineOut) -> str:
     return f"{number(value)} {unit}".strip().replace("-", "−", 1)
 
 
-def _has_numbers(line: LineOut) -> bool:
+def has_numbers(line: LineOut) -> bool:
     """Whether the formula is more than a number or the symbol itself."""
     return bool(line.formula) and maths.plain_formula(line.formula) != symbol_text(line.symbol) and bool(line.numbers)
 
@@ -97,19 +98,21 @@ def checks_by_ratio(console: Console, result: ResultFile) -> None:
 
     system = SYSTEMS[result.beam.units]
     console.print(plain(console, f"{result.beam.mark}  {result.beam.title}: {len(result.checks)} checks, by ratio"), style="bold")
-    table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
-    for name in ("", "ratio", "check", "demand", "resistance", "", "at", "clause"):
-        table.add_column(name, justify="right" if name in ("ratio", "demand", "resistance") else "left", no_wrap=name != "clause")
+    table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    wide = console.width >= 110
+    for name in ("", "ratio", "check", "demand", "resistance", "", "at", *(["clause"] if wide else [])):
+        table.add_column(name, justify="right" if name in ("ratio", "demand", "resistance") else "left", no_wrap=True)
     for check in sorted(result.checks, key=lambda c: -c.ratio):
         style = {"FAIL": THORN, "look": STRAW, "ok": ""}[word_of(check)]
-        cells = (word_of(check), f"{check.ratio:.2f}", check.id, *amounts(check, system), place(check, system), check.clause)
-        table.add_row(*(plain(console, c) for c in cells), style=style)
+        cells = [word_of(check), f"{check.ratio:.2f}", check.id, *amounts(check, system), place(check, system)]
+        table.add_row(*(plain(console, c) for c in [*cells, *([check.clause] if wide else [])]), style=style)
     console.print(table)
 
 
 def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
     """One derivation, line by line."""
-    from rich.padding import Padding
+    from textwrap import wrap
+
     from rich.text import Text
 
     system, working = SYSTEMS[result.beam.units], working_of(result, check)
@@ -122,16 +125,23 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
     wide = min(wide, 12)
     for line in working.lines:
         parts = []
-        if _has_numbers(line):
+        if has_numbers(line):
             parts = [maths.plain_formula(line.formula), maths.plain_formula(line.numbers)]
         parts.append(value_text(line))
         for k, part in enumerate(parts):
             head = f"{symbol_text(line.symbol):<{wide}} = " if k == 0 else " " * wide + " = "
-            text = Text(plain(console, head + part))
+            room, indent = min(console.width, 110) - 2, " " * (wide + 5)
+            folded = wrap(part, room - len(indent)) or [""]
+            shown = [Text(plain(console, ("  " + head if n == 0 else indent) + row)) for n, row in enumerate(folded)]
             if k == len(parts) - 1:
                 said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
-                text.append(plain(console, f"   {said}") if said else "", style="dim")
-            console.print(Padding(text, (0, 0, 0, 2)))
+                first = room - len(shown[-1]) - 3
+                rest = wrap(said, room - len(indent) - 2, initial_indent=" " * max(room - len(indent) - 2 - first, 0)) if said else []
+                if rest and first > 20:
+                    shown[-1].append(plain(console, "   " + rest.pop(0).strip()), style="dim")
+                shown += [Text(plain(console, indent + "  " + row.strip()), style="dim") for row in rest]
+            for row in shown:
+                console.print(row)
     if working.lines:
         console.print()
     colour = {"ok": LEAF, "look": STRAW, "FAIL": THORN}[word_of(check)]
@@ -152,9 +162,10 @@ def working_data(result: ResultFile, check: CheckOut) -> dict[str, Any]:
 
 def md(text: str) -> str:
     """Text of a user inside Markdown: nothing in it is markup."""
-    for sign in "\\`*_{}[]<>()#+-.!|~$&":
+    for sign in "\\`*_{}[]<>#|~$&":
         text = text.replace(sign, "&lt;" if sign == "<" else "&gt;" if sign == ">" else f"\\{sign}")
-    return " ".join(text.split())
+    text = " ".join(text.split())
+    return re.sub(r"^(\d+)([.)])|^([-+=])", lambda m: f"{m[1]}\\{m[2]}" if m[1] else f"\\{m[3]}", text)
 
 
 def working_md(result: ResultFile, check: CheckOut, level: int = 1) -> str:
@@ -168,7 +179,7 @@ def working_md(result: ResultFile, check: CheckOut, level: int = 1) -> str:
     ]
     for line in working.lines:
         parts = [maths.latex_symbol(line.symbol)]
-        if _has_numbers(line):
+        if has_numbers(line):
             parts += [maths.latex(line.formula), maths.latex(line.numbers)]
         said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
         out.append(f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(said)})" if said else ""))
@@ -181,23 +192,24 @@ def working_md(result: ResultFile, check: CheckOut, level: int = 1) -> str:
     return "\n".join(out)
 
 
-def working_html(result: ResultFile, check: CheckOut) -> str:
-    """As an HTML fragment, formulas in MathML."""
+def working_html(result: ResultFile, check: CheckOut, anchor: str = "why") -> str:
+    """As an HTML fragment, formulas in MathML; its id begins with `anchor`."""
     system, working = SYSTEMS[result.beam.units], working_of(result, check)
     rows = []
     for line in working.lines:
         said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}") if v)
-        parts = []
-        if _has_numbers(line):
-            parts = [maths.mathml(line.formula), maths.mathml(line.numbers)]
-        equals = "".join(f"<mo>=</mo>{p}" for p in parts)
+        parts = [maths.mathml(line.formula), maths.mathml(line.numbers)] if has_numbers(line) else []
+        parts.append(f"<mtext>{escape(value_text(line))}</mtext>")
+        first, *more = parts  # a formula may be broken before each sign of equality
+        rest = "".join(f" <math><mo>=</mo>{p}</math>" for p in more)
         rows.append(
-            f'<tr><td class="m"><math>{maths.mathml_symbol(line.symbol)}{equals}<mo>=</mo><mtext>{escape(value_text(line))}</mtext></math></td>'
+            f'<tr><td class="m"><math>{maths.mathml_symbol(line.symbol)}<mo>=</mo>{first}</math>{rest}</td>'
             f'<td class="s">{escape(said)}</td><td class="c">{escape(line.clause)}</td></tr>'
         )
     end = f"{word_of(check)}: {closing(check, system)}, ratio {check.ratio:.3f}"
+    name, at = escape(check.id), escape(place(check, system))
     return (
-        f'<section class="working" id="why-{escape(check.id)}"><h4>{escape(check.id)} <small>x = {escape(place(check, system))}</small></h4>'
+        f'<section class="working" id="{anchor}-{name}"><h4>{name} <small>x = {at}</small></h4>'
         f"<p>{escape(working.sought)}</p><table>{''.join(rows)}</table>"
         f'<p class="end {word_of(check)}"><b>{escape(end)}</b> <span class="c">{escape(check.clause)}</span>'
         + (f"<br>{escape(check.note)}" if check.note else "")

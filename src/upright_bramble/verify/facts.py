@@ -80,7 +80,7 @@ def ratio_of(demand: Array, resistance: Array) -> Array:
 def worst_of(ratio: Array, where: Mask) -> int | None:
     if not where.any():
         return None
-    return int(np.where(where, ratio, -1.0).argmax())
+    return int(np.where(where, ratio, -np.inf).argmax())
 
 
 def zones_of(f: Facts) -> list[tuple[str, str, Mask]]:

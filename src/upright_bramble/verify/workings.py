@@ -102,6 +102,17 @@ SOUGHT = {
 }
 
 
+_UNITS = {
+    "moment": "N mm",
+    "force": "N",
+    "length": "mm",
+    "crack": "mm",
+    "area": "mm2",
+    "steel per length": "mm2/mm",
+    "stress": "MPa",
+}
+
+
 def kind_of(check: str) -> str:
     """'shear.stirrups' of 'shear.stirrups.B-left'."""
     return ".".join(check.split(".")[:2])
@@ -121,10 +132,10 @@ class _Notes:
         self.known[symbol] = shown
         self.lines.append(Line(symbol, shown, units.names.get(unit, unit), text))
 
-    def worked(self, symbol: str, value: float, unit: str, formula: str, numbers: str, condition: str = "") -> None:
+    def worked(self, symbol: str, value: float, unit: str, formula: str, numbers: str, text: str = "") -> None:
         units = self.f.code.units
         self.known[symbol] = units.of(float(value), unit)
-        self.lines.append(Line(symbol, self.known[symbol], units.names.get(unit, unit), "", formula, numbers, "", condition))
+        self.lines.append(Line(symbol, self.known[symbol], units.names.get(unit, unit), text, formula, numbers))
 
     def steps(self, steps: Sequence[Step], *, last: bool = False) -> None:
         """Recorded steps; with `last` only the last line of each symbol."""
@@ -152,7 +163,15 @@ class Workings:
         kind, notes = kind_of(check.id), _Notes(self.f)
         derive = _BY_KIND.get(kind) or _BY_KIND.get(check.id.split(".")[0])
         demand, resistance = derive(self, check, notes) if derive else (None, None)
+        if derive in (None, Workings.family, Workings.told, Workings.torsion):
+            self._compared(check, notes)
         return Working(check.id, SOUGHT.get(kind, kind), tuple(notes.lines), demand, resistance)
+
+    def _compared(self, c: Check, n: _Notes) -> None:
+        """Both numbers as they are compared."""
+        unit = _UNITS.get(c.quantity, "")
+        n.given("demand", c.demand, unit, "what acts, or is asked for")
+        n.given("limit", c.resistance, unit, "what is there, or allowed")
 
     # ---------------------------------------------------------------- strength
 

@@ -22,6 +22,7 @@ GREEK = {
     "nu": "ν", "xi": "ξ", "rho": "ρ", "sigma": "σ",
     "kappa": "κ", "tau": "τ", "phi": "φ", "psi": "ψ", "Delta": "Δ", "Sigma": "Σ", "Phi": "Φ",
 }  # fmt: skip
+ANGLES = ("sin", "cos", "tan", "cot")
 _SUPERSCRIPTS = str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻")
 _TOKEN = re.compile(
     r"\s*(?:(?P<number>\d+(?:\.\d+)?(?:e-?\d+)?)|(?P<symbol>[A-Za-z][A-Za-z0-9]*'?[A-Za-z]?(?:_[A-Za-z0-9']+(?:,[A-Za-z0-9]+)*)?\*?)"
@@ -317,8 +318,10 @@ def written(node: Node) -> str:
 
 
 def symbol_text(name: str) -> str:
-    """Greek letters for their names: 'gamma_C' is 'γ_C'."""
+    """Greek letters for their names: 'gamma_C' is 'γ_C', and 'cot_theta' 'cot θ'."""
     base, _, below = name.partition("_")
+    if base in ANGLES:
+        return f"{base} {GREEK.get(below, below)}"
     below = ",".join(GREEK.get(part, part) for part in below.split(",")) if below else ""
     return GREEK.get(base.rstrip("*"), base.rstrip("*")) + "*" * name.count("*") + (f"_{below}" if below else "")
 
@@ -348,7 +351,8 @@ def printed(node: Node) -> str:
         return text
     if isinstance(node, Power):
         if isinstance(node.exponent, Number) and re.fullmatch(r"\d", node.exponent.text):
-            return inside(node.base, _ATOM) + node.exponent.text.translate(_SUPERSCRIPTS)
+            base = inside(node.base, _ATOM)
+            return (f"({base})" if " " in base and not base.startswith("(") else base) + node.exponent.text.translate(_SUPERSCRIPTS)
         return f"{inside(node.base, _ATOM)}^{inside(node.exponent, _ATOM)}"
     sign = {"sqrt": "√", "cbrt": "∛"}.get(node.name, node.name)
     return f"{sign}({'; '.join(printed(v) for v in node.arguments)})"

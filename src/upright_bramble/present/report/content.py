@@ -1,0 +1,281 @@
+"""What a report says, whatever its form: plain text and numbers, already in the units of each beam."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from typing import Any
+
+import numpy as np
+
+from upright_bramble.files.amounts import significant
+from upright_bramble.files.result_file import BarOut, CheckOut, ResultFile, StirrupOut
+from upright_bramble.present.schedule import schedule_of
+from upright_bramble.present.working_view import amounts, place, word_of
+from upright_bramble.units import SYSTEMS, UnitSystem
+
+DEPTHS = ("brief", "normal", "full")
+TOPICS = {
+    "bending": "Bending",
+    "ductility": "Ductility and redistribution",
+    "minimum": "Least steel",
+    "maximum": "Most steel",
+    "shear": "Shear",
+    "flange": "Shear of flanges",
+    "torsion": "Torsion",
+    "stirrups": "Stirrups",
+    "anchorage": "Anchorage",
+    "cut-off": "Cut-offs",
+    "lap": "Laps",
+    "deflection": "Deflection",
+    "cracking": "Cracking and stresses in service",
+    "fit": "Fit",
+    "cover": "Cover",
+}
+BESIDE = ("deflection.span-depth", "deflection.averaged", "crack-table", "tension-flange")
+_FEW_MESSAGES = 9
+_VERDICTS = {"pass": "all checks pass", "warn": "passes, with something to look at", "fail": "fails"}
+_FULL = (
+    "bending",
+    "shear",
+    "torsion",
+    "deflection",
+    "cracking",
+    "anchorage",
+    "cut-off",
+    "lap",
+    "minimum",
+    "ductility",
+    "stirrups",
+    "flange",
+)
+
+
+def report_of(results: Sequence[ResultFile], depth: str, without: Collection[str] = ()) -> dict[str, Any]:
+    """Everything for the templates. `without`: topics that are left out, which the report says."""
+    beams = [_beam(r, depth, without) for r in results]
+    about = next((r.beam.about for r in results if r.beam.about), {})
+    one = results[0].beam
+    return {
+        "depth": depth,
+        "title": one.title if len(results) == 1 else f"{len(results)} beams",
+        "mark": one.mark if len(results) == 1 else ", ".join(r.beam.mark for r in results),
+        "about": dict(about),
+        "left_out": [TOPICS[t].lower() for t in TOPICS if t in without],
+        "beams": beams,
+        "tool": results[0].tool_version,
+    }
+
+
+def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]:
+    system = SYSTEMS[r.beam.units]
+    checks = [c for c in r.checks if c.topic not in without]
+    governing = next(c for c in r.checks if c.id == r.verdict.governing)
+    found: dict[str, Any] = {
+        "result": r,
+        "mark": r.beam.mark,
+        "title": r.beam.title,
+        "about": dict(r.beam.about),
+        "code": r.beam.code_title,
+        "materials": f"{r.beam.concrete}, {r.beam.steel}",
+        "status": r.verdict.status,
+        "verdict": _VERDICTS[r.verdict.status],
+        "governing": _row(r, governing, system),
+        "steel": _steel(r),
+        "along": _along(r, system),
+        "worst": [_row(r, c, system) for c in _worst(checks)],
+        "counts": _counts(r.checks),
+        "messages": [{"word": m.severity, "text": m.text, "where": m.where} for m in r.messages],
+    }
+    told = {f"{c.id}: {c.note}" for c in r.checks}
+    if depth == "brief":
+        other = [m for m in found["messages"] if m["text"] not in told]
+        found["more_messages"] = max(len(other) - _FEW_MESSAGES, 0)
+        found["messages"] = other[:_FEW_MESSAGES]
+        return found
+    found |= {
+        "topics": _topics(r, checks, system),
+        "inputs": _inputs(r),
+        "reactions": _reactions(r, system),
+        "peaks": _peaks(r, system),
+        "stages": _stages(r, system),
+        "schedule": _schedule(r),
+        "quantities": _quantities(r),
+    }
+    if depth == "full":
+        found["workings"] = _workings(r, checks)
+    return found
+
+
+def _row(r: ResultFile, c: CheckOut, system: UnitSystem) -> dict[str, Any]:
+    demand, resistance, unit = amounts(c, system)
+    note = "" if c.ok and not c.id.startswith(BESIDE) else c.note
+    return {
+        "id": c.id, "topic": c.topic, "title": TOPICS.get(c.topic, c.topic.capitalize()), "word": word_of(c), "ratio": f"{c.ratio:.2f}",
+        "number": round(c.ratio, 4), "demand": demand, "resistance": resistance, "unit": unit, "at": place(c, system), "clause": c.clause,
+        "note": note, "remark": _remark(r, c), "beside": c.id.startswith(BESIDE),
+    }  # fmt: skip
+
+
+def _remark(r: ResultFile, c: CheckOut) -> str:
+    """What the user noted on the check, by its id or the beginning of it; the longest such beginning counts."""
+    mine = [key for key in r.beam.notes if c.id == key or c.id.startswith(f"{key}.")]
+    return r.beam.notes[max(mine, key=len)] if mine else ""
+
+
+def _worst(checks: Sequence[CheckOut]) -> list[CheckOut]:
+    """The highest ratio of each topic, those told beside another left out."""
+    found = []
+    for topic in dict.fromkeys([*TOPICS, *(c.topic for c in checks)]):
+        mine = [c for c in checks if c.topic == topic and not c.id.startswith(BESIDE)]
+        if mine:
+            found.append(max(mine, key=lambda c: (not c.ok, c.ratio)))
+    return found
+
+
+def _counts(checks: Sequence[CheckOut]) -> dict[str, int]:
+    deciding = [c for c in checks if not c.id.startswith(BESIDE)]
+    words = [word_of(c) for c in deciding]
+    return {word: words.count(word) for word in ("ok", "look", "FAIL")}
+
+
+def _topics(r: ResultFile, checks: Sequence[CheckOut], system: UnitSystem) -> list[dict[str, Any]]:
+    """Checks by topic, failing ones first, then by ratio."""
+    found = []
+    for topic in dict.fromkeys([*TOPICS, *(c.topic for c in checks)]):
+        mine = sorted((c for c in checks if c.topic == topic), key=lambda c: (c.ok, c.id.startswith(BESIDE), -c.ratio))
+        if mine:
+            found.append({"topic": topic, "title": TOPICS.get(topic, topic.capitalize()), "rows": [_row(r, c, system) for c in mine]})
+    return found
+
+
+def _steel(r: ResultFile) -> str:
+    q = r.quantities
+    if r.beam.units == "kip-ft":
+        mass = f"{q['steel_kg'] / 0.45359237:.0f} lb of steel, {q['steel_kg_per_m3'] * 1.68555:.0f} lb/yd³"
+    else:
+        mass = f"{q['steel_kg']:.0f} kg of steel, {q['steel_kg_per_m3']:.0f} kg/m³"
+    return f"{mass}, at most {q['percent_most']:.2f} % at a face"
+
+
+def _quantities(r: ResultFile) -> list[tuple[str, str]]:
+    q, names = r.quantities, {"concrete_m3": ("concrete", "m³"), "formwork_m2": ("formwork", "m²"), "steel_kg": ("steel", "kg")}
+    found = [(name, f"{significant(q[key], 4)} {unit}") for key, (name, unit) in names.items() if key in q]
+    found += [("cost, by the rates", significant(q["cost"], 4))] if "cost" in q else []
+    return [*found, ("carbon", f"{significant(q['carbon_kg'], 3)} kg")] if "carbon_kg" in q else found
+
+
+def _along(r: ResultFile, system: UnitSystem) -> list[dict[str, str]]:
+    """What lies in each span: bottom, top from left to right, stirrups."""
+    found = []
+    for span in r.beam.spans:
+        low, high = span.clear_start_mm, span.clear_end_mm
+        thirds = [low + (high - low) * share for share in (0.02, 0.5, 0.98)]
+        top = [_bars_at(r, "top", x) for x in thirds]
+        ties = [z for z in r.stirrups if z.start_mm >= low - 1.0 and z.end_mm <= high + 1.0]
+        found.append({
+            "span": span.name, "length": f"{significant((span.end_mm - span.start_mm) / system.factor('span'), 4)} {system.of['span']}",
+            "bottom": _bars_at(r, "bottom", 0.5 * (low + high)), "top": top[0] if len(set(top)) == 1 else " | ".join(top),
+            "ties": _ties(r, ties, system),
+        })  # fmt: skip
+    return found
+
+
+def _bars_at(r: ResultFile, face: str, x: float) -> str:
+    """'3ø20+2ø16'; of two lapped pieces one."""
+    mine = [b for b in r.bars if b.face == face and b.start_mm <= x <= b.end_mm]
+    here: dict[str, int] = {}
+    for b in mine:
+        if not any(_lapped(o, b, x) for o in mine):
+            here[b.size] = here.get(b.size, 0) + b.count
+    return "+".join(f"{n}{r.beam.bar_sign}{s}" for s, n in here.items()) or "none"
+
+
+def _lapped(a: BarOut, b: BarOut, x: float) -> bool:
+    return (a.layer, a.size, a.count) == (b.layer, b.size, b.count) and a.start_mm < b.start_mm <= x <= a.end_mm < b.end_mm
+
+
+def _ties(r: ResultFile, zones: Sequence[StirrupOut], system: UnitSystem) -> str:
+    if not zones:
+        return "none"
+    parts = [f"{z.count}×{z.spacing_mm / system.factor('section'):.4g}" for z in zones]
+    first = zones[0]
+    alike = all((z.size, z.legs) == (first.size, first.legs) for z in zones)
+    head = f"{r.beam.bar_sign}{first.size}, {first.legs} legs: " if alike else ""
+    return head + " | ".join(parts)
+
+
+def _inputs(r: ResultFile) -> list[dict[str, Any]]:
+    found: dict[str, list[dict[str, Any]]] = {}
+    for i in r.inputs:
+        found.setdefault(i.topic, []).append({"name": i.name, "value": i.value, "usual": i.usual})
+    return [{"topic": topic, "rows": rows} for topic, rows in found.items()]
+
+
+def _reactions(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
+    levels = list(dict.fromkeys(v.level for v in r.reactions))
+    unit, k = system.of["force"], system.factor("force") / 1e3
+    rows = []
+    for name in dict.fromkeys(v.support for v in r.reactions):
+        mine = {v.level: v for v in r.reactions if v.support == name}
+        rows.append([name, *(f"{significant(mine[n].max_kN / k)} to {significant(mine[n].min_kN / k)}" for n in levels)])
+    return {"head": ["support", *(f"{v.replace('_', '-')} {unit}" for v in levels)], "rows": rows}
+
+
+def _peaks(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
+    """Forces at the strength level by span."""
+    x, spans = np.array(r.stations.x_mm), np.array(r.stations.span)
+    s, rows = r.stations.strength, []
+    moment, force = system.factor("moment") / 1e6, system.factor("force") / 1e3
+    for k, span in enumerate(r.beam.spans, start=1):
+        here = np.flatnonzero(spans == k)
+        cells = [span.name]
+        for values, low, size in ((s.moment_max_kNm, False, moment), (s.moment_min_kNm, True, moment)):
+            v = np.array(values)[here]
+            i = int(v.argmin() if low else v.argmax())
+            cells += [significant(float(v[i]) / size), f"{(x[here][i] - span.start_mm) / system.factor('span'):.2f}"]
+        v = np.maximum(np.array(s.shear_max_kN)[here], -np.array(s.shear_min_kN)[here])
+        cells.append(significant(float(v.max()) / force))
+        rows.append(cells)
+    m, unit, at = system.of["moment"], system.of["force"], system.of["span"]
+    return {"head": ["span", f"M max {m}", f"at {at}", f"M min {m}", f"at {at}", f"V {unit}"], "rows": rows}
+
+
+def _stages(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
+    unit = system.of["stress"]
+    rows = []
+    for s in r.stages:
+        age = "at the end" if s.age_days is None else f"{s.age_days:g} days"
+        stress = [significant(v / system.factor("stress"), 4) for v in (s.modulus_MPa, s.tensile_strength_MPa)]
+        rows.append([s.name, age, f"{s.creep or 0.0:.2f}", *stress, f"{1e3 * s.shrinkage:.3f}"])
+    return {"head": ["stage", "age", "creep", f"modulus {unit}", f"tensile strength {unit}", "shrinkage ‰"], "rows": rows}
+
+
+def _schedule(r: ResultFile) -> dict[str, Any]:
+    s = schedule_of(r)
+    rows = [
+        [
+            v.mark,
+            v.what,
+            f"{s.sign}{v.size}",
+            str(v.number),
+            v.shape,
+            " ".join(f"{k} {s.length(length)}" for k, length in v.dimensions),
+            s.length(v.cut_length),
+            s.mass(v.mass),
+        ]
+        for v in s.lines
+    ]
+    head = ["mark", "where", "size", "number", "shape", f"dimensions {s.unit}", f"cut {s.unit}", f"mass {s.mass_unit}"]
+    return {"head": head, "rows": rows, "total": f"{s.mass(s.total)} {s.mass_unit} in all; {s.rule}"}
+
+
+def _workings(r: ResultFile, checks: Sequence[CheckOut]) -> list[str]:
+    """Ids of the checks whose derivation the full report has: everything that fails, and the worst of each kind in every place."""
+    worst: dict[str, CheckOut] = {}
+    for c in checks:
+        kind = ".".join(c.id.split(".")[:2])
+        if kind not in worst or c.ratio > worst[kind].ratio:
+            worst[kind] = c
+    chosen = {c.id for c in worst.values() if c.topic in _FULL} | {c.id for c in checks if not c.ok} | {r.verdict.governing}
+    known = {w.check for w in r.workings if w.lines}
+    return [c.id for c in checks if c.id in chosen and c.id in known]

@@ -1,0 +1,56 @@
+"""The report typeset: text and mathematics that can be selected, no clock and no font of the machine in it."""
+
+from __future__ import annotations
+
+import json
+from importlib.resources import files
+from typing import Any
+
+from upright_bramble.files.result_file import LineOut, ResultFile
+from upright_bramble.present import mathematics as maths
+from upright_bramble.present import palette
+from upright_bramble.present.report.charts import chart
+from upright_bramble.present.working_view import check_called, closing, has_numbers, place, value_text, word_of, working_of
+from upright_bramble.units import SYSTEMS
+
+COLOURS = {
+    "ink": palette.INK, "berry": palette.BERRY, "leaf": palette.LEAF, "thorn": palette.THORN, "straw": palette.STRAW, "mist": palette.MIST,
+    "pale": palette.BERRY_FAINT, "paper": "#FFFFFF", "quiet": "#8D8497",
+}  # fmt: skip
+
+
+def pdf(report: dict[str, Any]) -> bytes:
+    """Bytes of the document. What users wrote goes in as data and is never read as markup."""
+    import typst
+
+    template = files("upright_bramble.present.report").joinpath("report.typ").read_text("utf-8")
+    data = json.dumps({**report, "beams": [_beam(b, report["depth"]) for b in report["beams"]]}, ensure_ascii=True)
+    found: bytes = typst.compile(template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0)
+    return found
+
+
+def _beam(beam: dict[str, Any], depth: str) -> dict[str, Any]:
+    r: ResultFile = beam["result"]
+    found = {key: value for key, value in beam.items() if key != "result"}
+    found["chart"] = chart(r, COLOURS, width=740.0, few=depth == "brief", alone=True)
+    found["derivations"] = [_working(r, name) for name in beam.get("workings", [])]
+    return found
+
+
+def _working(r: ResultFile, name: str) -> dict[str, Any]:
+    check = check_called(r, name)
+    working, system = working_of(r, check), SYSTEMS[r.beam.units]
+    return {
+        "id": check.id, "sought": working.sought, "at": place(check, system), "word": word_of(check), "clause": check.clause,
+        "note": check.note, "end": f"{closing(check, system)}: ratio {check.ratio:.3f}", "lines": [_line(v) for v in working.lines],
+    }  # fmt: skip
+
+
+def _line(line: LineOut) -> dict[str, str]:
+    """`math` is in the notation of the typesetter and comes from clauses alone."""
+    parts = [maths.typst_symbol(line.symbol)]
+    if has_numbers(line):
+        parts += [maths.typst_math(line.formula), maths.typst_math(line.numbers)]
+    condition = f"as {maths.condition_text(line.condition)}" if line.condition else ""
+    said = "; ".join(v for v in (line.text, condition) if v)
+    return {"math": " = ".join(parts), "value": value_text(line), "said": said, "clause": line.clause}
