@@ -93,10 +93,14 @@ def five_span_beam():  # type: ignore[no-untyped-def]
 
 def stages(runs: int) -> None:
     from upright_bramble.analysis import analyse
+    from upright_bramble.files.result_file import ResultFile, result_data
     from upright_bramble.pipeline import code_of, run_design
     from upright_bramble.present.figures import diagrams, rendered
+    from upright_bramble.present.report import report_of, written
     from upright_bramble.proportion import Needs, propose
-    from upright_bramble.verify import verify
+    from upright_bramble.verify import verify, workings
+    from upright_bramble.verify.placement import place
+    from upright_bramble.verify.service import verify_service
 
     beam = five_span_beam()
     code = code_of(beam)
@@ -105,6 +109,7 @@ def stages(runs: int) -> None:
     designed = run_design(beam)
     assert designed.result is not None
     result = designed.result
+    placed, issued = place(beam, code, layout, forces.stations), ResultFile.model_validate(result_data(result, ""))
     sets = sum(len(rows) for rows in forces.rows.values())
     counted = f"{len(forces.stations)} stations, {sets} sets of forces, {designed.rounds} rounds, {result.weighed} groups weighed"
     print(f"\nfive spans, eight actions, {counted}")
@@ -114,7 +119,10 @@ def stages(runs: int) -> None:
         ("analysis", lambda: analyse(beam, code), "5 ms"),
         ("proportioning, one round", lambda: propose(beam, code, forces, Needs()), "-"),
         ("verification", lambda: verify(beam, code, forces, layout), "15 ms"),
+        ("of it service", lambda: verify_service(forces.beam, code, forces, placed), "40 ms"),
         ("whole design", lambda: run_design(beam), "150 ms"),
+        ("derivations of all checks", lambda: workings(result), "50 ms"),
+        ("report, HTML and PDF", lambda: [written(report_of([issued], "normal"), k) for k in ("html", "pdf")], "1500 ms"),
         ("figure, SVG and PNG", lambda: [rendered(diagrams(result), k) for k in ("svg", "png")], "-"),
     ):
         print(f"{label:<34}{median(work, runs):>7.1f} ms           {aim}")

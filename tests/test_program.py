@@ -22,7 +22,7 @@ import yaml_beams
 from upright_bramble.files.models import BeamFile, LayoutFile
 from upright_bramble.files.result_file import ResultFile
 
-FILES = {"result.json", "layout.yaml", "bars.csv", "diagrams.svg", "drawing.dxf", "diagrams.png"}
+FILES = {"result.json", "layout.yaml", "bars.csv", "diagrams.svg", "drawing.dxf", "diagrams.png", "report.html", "report.pdf"}
 
 
 def digest(folder: Path) -> dict[str, str]:

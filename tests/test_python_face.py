@@ -76,13 +76,26 @@ def test_unknown_name():
 def test_recording_leaves_the_derivation():
     """Inside `recording` each clause leaves its formula with the numbers put in; outside nothing is kept."""
     from upright_bramble.codes.en1992 import shear
-    from upright_bramble.working import recording
+    from upright_bramble.working import lines_of, recording
 
     with recording() as steps:
         value = shear.stirrup_resistance(0.5, 400.0, 435.0, 2.5)
-    assert [s.clause for s in steps] == ["6.2.3(3)"]
-    assert steps[0].symbol == "V_Rd,s"
-    assert steps[0].arguments == {"asw_s": 0.5, "z": 400.0, "f_ywd": 435.0, "cot": 2.5}
+    assert [s.of.clause for s in steps] == ["6.2.3(3)"]
+    assert steps[0].of.symbol == "V_Rd,s"
+    assert steps[0].arguments == {"asw_s": 0.5, "z": 400.0, "f_ywd": 435.0, "cot": 2.5, "cot_alpha": 0.0}
     assert steps[0].result == value
+    told = lines_of(steps)[-1]
+    assert told.numbers == "0.5 400 435 (2.5 + 0) 1"
+    assert told.value == pytest.approx(217_500.0)
     shear.stirrup_resistance(0.5, 400.0, 435.0, 2.5)
     assert len(steps) == 1
+
+
+def test_why_of_a_check(deck_design):
+    """The derivation of a check from Python; the last line is its resistance."""
+    working = ub.why(deck_design, "bending.sagging.1")
+    check = next(c for c in deck_design.checks if c.id == "bending.sagging.1")
+    assert working.lines[-1].symbol == "M_Rd"
+    assert working.lines[-1].value == pytest.approx(check.resistance)
+    with pytest.raises(KeyError):
+        ub.why(deck_design, "bending.sagging.9")

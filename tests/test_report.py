@@ -184,6 +184,28 @@ def test_brief_is_one_page(issued, name):
     assert len(pages) == 1
 
 
+def test_brief_of_a_long_beam_with_much_to_say_is_one_page(tmp_path):
+    spans = "".join(f"  - {{span: 6, profile: p}}\n  - {{support: S{k}, width: 300}}\n" for k in range(30))
+    head, rest = SIMPLE.split("  - {span: 6, profile: p}\n  - {support: B, width: 300}\n")
+    said = "; ".join(["much to say about this"] * 8)
+    path = tmp_path / "long.beam.yaml"
+    path.write_text(head + spans + rest + f"notes: {{bending: {said}, shear: {said}, cracking: {said}, deflection: {said}}}\n", "utf-8")
+    r = ResultFile.model_validate(result_data(design(read(path)), "0" * 64))
+    report = report_of([r], "brief")
+    assert report["beams"][0]["more_spans"] == 14
+    assert len(PdfReader(io.BytesIO(written(report, "pdf"))).pages) == 1
+
+
+def test_a_result_with_code_in_its_formulas_is_refused(issued):
+    """Symbols are set as mathematics: what is none is not read."""
+    data = issued["boathouse-deck"].model_dump()
+    data["workings"][0]["lines"][0]["symbol"] = 'x" #read("/etc/hosts") "'
+    with pytest.raises(ValueError, match="symbol"):
+        ResultFile.model_validate(data)
+    for text in ('#read("x")', 'a" + #eval("1")', "\\input{x}", "x <script>"):
+        assert not maths.is_formula(text)
+
+
 def test_text_of_the_pages_can_be_searched(issued):
     r = issued["boathouse-deck"]
     reader = PdfReader(io.BytesIO(written(report_of([r], "full"), "pdf")))

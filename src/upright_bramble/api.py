@@ -11,7 +11,8 @@ from upright_bramble.files.amounts import in_si
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import read_layout as _read_layout
 from upright_bramble.pipeline import NoBars, run_check, run_design, run_forces
-from upright_bramble.verify import Result
+from upright_bramble.verify import Result, workings
+from upright_bramble.working import Working
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -48,6 +49,14 @@ def check(beam: Beam | str | Path, layout: Layout | str | Path) -> Result:
     """Verify the bars as given; none is changed."""
     known = _beam(beam)
     return run_check(known, layout if isinstance(layout, Layout) else _read_layout(layout, known))
+
+
+def why(result: Result, check: str) -> Working:
+    """The derivation of a check, by its id: lines of symbol, formula, numbers put in, value, unit, clause. Raises KeyError."""
+    for found in workings(result):
+        if found.check == check:
+            return found
+    raise KeyError(check)
 
 
 def table(of: Forces | Result, what: str = "") -> pd.DataFrame:

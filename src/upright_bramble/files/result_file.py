@@ -431,7 +431,7 @@ class LineOut(_Part):
     """A line of a derivation: symbol = formula = numbers put in = value unit; or a value that is given, and what it is. In the units of the
     code's expressions (N, mm, MPa; lb, in, psi)."""
 
-    symbol: str
+    symbol: str = Field(pattern=r"^[A-Za-z0-9_,'/ ]{1,40}$")  # it is set as mathematics
     value: float | None
     unit: str
     text: str = ""

@@ -28,6 +28,7 @@ def grade_factor(f_y: float, x: Expressions) -> float:
     return 1.0 if f_y <= x.grades[0] * 1.001 else 1.15 if f_y <= x.grades[1] * 1.001 else 1.3
 
 
+@clause(ACI, "25.4.2.5", "psi_t", (("below > 300", "1.3"), ("", "1.0")), names={"fresh_below": ("below", "")})
 def casting_factor(fresh_below: Floats) -> Array:
     """psi_t (25.4.2.5): 1.3 with more than 12 in (300 mm) of fresh concrete below the bar, mm."""
     return np.where(np.asarray(fresh_below) > 300.0, 1.3, 1.0)

@@ -35,6 +35,7 @@ def widest_bar_spacing(f_s: Floats, c_c: Floats, x: Expressions) -> Array:
     return np.asarray(np.minimum(x.crack[0] * ratio - 2.5 * np.asarray(c_c), x.crack[1] * ratio))
 
 
+@clause(ACI, "24.2.2", "divisor", "180 roofs, 360 floors under live load; 480, 240 after attachment")
 def deflection_divisor(kind: str) -> float:
     """Of the span, Table 24.2.2: 'roof' and 'floor' under variable load alone; after attachment of parts that are 'sensitive' or not."""
     return {"roof": 180.0, "floor": 360.0, "sensitive": 480.0, "not_sensitive": 240.0}[kind]
@@ -52,6 +53,7 @@ def least_depth(length: float, ends: str, f_y: float, x: Expressions) -> float:
     return length / divisor * factor
 
 
+@clause("ACI 224R", "4.2", "w", "0.076 beta f_s (d_c A)^(1/3) in 0.001 in, ksi, in", "mm")
 def crack_width(f_s: Floats, d_c: Floats, area: Floats, beta: Floats) -> Array:
     """Likely width at the tension face, mm: 0.076 beta f_s (d_c A)^(1/3) (ksi, in; 0.001 in), as ACI 224R gives it; `area` of
     concrete around one bar, `d_c` from the face to the nearest bar's centre."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from upright_bramble.codes.en1992.symbols import clause
+from upright_bramble.codes.en1992.symbols import NAMES, clause
 from upright_bramble.section.arrays import Array, Floats
 
 EN = "EN 1992-1-1"
@@ -25,6 +25,7 @@ def bond_strength(f_ctd: float, phi: Floats, good: bool | np.ndarray) -> Array:
     return np.asarray(2.25 * eta_1 * eta_2 * f_ctd)
 
 
+@clause(EN, "8.4.2(2)", "good", (("h <= 600 and height <= 250", "1"), ("h > 600 and height <= h - 300", "1"), ("", "0")))
 def good_bond(height: Floats, h: Floats) -> np.ndarray:
     """Bond condition (Figure 8.2) of a horizontal bar `height` above the bottom of a beam `h` deep (mm)."""
     height, h = np.asarray(height, dtype=float), np.asarray(h, dtype=float)
@@ -57,6 +58,13 @@ def lap_share_factor(percent: float) -> float:
     return float(np.clip(np.sqrt(percent / 25.0), 1.0, 1.5))
 
 
+@clause(
+    EN,
+    "Table 8.2",
+    "alpha_3",
+    "min(max(1 - k (sum_ast - sum_min)/area; 0.7); 1)",
+    names={**NAMES, "area": ("area", ""), "sum_ast_min": ("sum_min", "")},
+)
 def confinement_factor(sum_ast: float, sum_ast_min: float, area: float, k: float) -> float:
     """alpha_3 (Table 8.2)."""
     return float(np.clip(1.0 - k * (sum_ast - sum_ast_min) / area, 0.7, 1.0))

@@ -48,6 +48,7 @@ def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
     return found[-1]
 
 
+@clause("EN 1992-1-1", "4.4.1.1(2)", "c_nom", "max(durability; phi; 10) + deviation", "mm")
 def nominal_cover(durability: float, phi: float, deviation: float) -> float:
     """4.4.1.1(2), 4.4.1.2(2): c_nom of a bar `phi`."""
     return max(durability, phi, 10.0) + deviation

@@ -48,16 +48,19 @@ def secant_modulus(f_ck: float, aggregate: str = "quartzite") -> float:
     return float(22_000.0 * (mean_strength(f_ck) / 10.0) ** 0.3 * _AGGREGATE_E[aggregate])
 
 
+@clause(EN, "Table 3.1", "eps_c2", (("f_ck <= 50", "0.002"), ("", "0.001 (2.0 + 0.085 (f_ck - 50)^0.53)")))
 def strain_at_peak(f_ck: float) -> float:
     """Strain eps_c2 at which the parabola reaches its top (Table 3.1)."""
     return 0.002 if f_ck <= 50.0 else 1e-3 * (2.0 + 0.085 * (f_ck - 50.0) ** 0.53)
 
 
+@clause(EN, "Table 3.1", "eps_cu3", (("f_ck <= 50", "0.0035"), ("", "0.001 (2.6 + 35 ((90 - f_ck)/100)^4)")))
 def ultimate_strain(f_ck: float) -> float:
     """Ultimate strain eps_cu2 = eps_cu3 (Table 3.1)."""
     return 0.0035 if f_ck <= 50.0 else 1e-3 * (2.6 + 35.0 * ((90.0 - f_ck) / 100.0) ** 4)
 
 
+@clause(EN, "Table 3.1", "n", (("f_ck <= 50", "2.0"), ("", "1.4 + 23.4 ((90 - f_ck)/100)^4")))
 def parabola_exponent(f_ck: float) -> float:
     """Exponent n of the parabola-rectangle diagram (Table 3.1)."""
     return 2.0 if f_ck <= 50.0 else 1.4 + 23.4 * ((90.0 - f_ck) / 100.0) ** 4
@@ -87,21 +90,25 @@ def design_yield(f_yk: float, gamma_s: float) -> float:
     return f_yk / gamma_s
 
 
+@clause(EN, "3.1.2(6)", "beta_cc", "exp(s (1 - (28/t)^0.5)): s 0.38, 0.25, 0.20 of cements S, N, R")
 def strength_growth(t: float, cement: str = "N") -> float:
     """beta_cc(t) (3.1.2(6))."""
     return float(np.exp(_CEMENT_S[cement] * (1.0 - np.sqrt(28.0 / t))))
 
 
+@clause(EN, "3.1.2(9)", "f_ctm,t", (("t < 28", "beta_cc f_ctm"), ("", "beta_cc^(2/3) f_ctm")), "MPa")
 def tensile_strength_at(f_ck: float, t: float, cement: str = "N") -> float:
     """f_ctm(t) (3.1.2(9)), MPa: exponent 1 before 28 days, 2/3 after."""
     return float(strength_growth(t, cement) ** (1.0 if t < 28.0 else 2.0 / 3.0) * mean_tensile_strength(f_ck))
 
 
+@clause(EN, "3.1.3(3)", "E_cm,t", "beta_cc^0.3 E_cm", "MPa")
 def modulus_at(f_ck: float, t: float, cement: str = "N") -> float:
     """E_cm(t) (3.1.3(3)), MPa."""
     return float(strength_growth(t, cement) ** 0.3 * secant_modulus(f_ck))
 
 
+@clause(EN, "B.1(2)", "t_0,adj", "max(t_0 (9/(2 + t_0^1.2) + 1)^alpha; 0.5): alpha -1, 0, 1 of cements S, N, R")
 def adjusted_loading_age(t_0: float, cement: str = "N") -> float:
     """Age at loading adjusted for the cement (B.9), days, at least half a day."""
     return float(max(t_0 * (9.0 / (2.0 + t_0**1.2) + 1.0) ** _CEMENT_AGE[cement], 0.5))
@@ -132,11 +139,13 @@ def creep_coefficient(f_ck: float, humidity: float, h_0: Floats, t_0: float, t: 
     return np.asarray(phi_rh * 16.8 / np.sqrt(f_cm) / (0.1 + age**0.20) * growth)
 
 
+@clause(EN, "3.1.4(4)", "phi_nl", "phi exp(1.5 (k_sigma - 0.45))")
 def nonlinear_creep(phi: float, stress_ratio: float) -> float:
     """Creep coefficient under stress above 0.45 f_ck(t_0) (3.7); `stress_ratio` = stress over f_ck(t_0)."""
     return float(phi * np.exp(1.5 * (stress_ratio - 0.45)))
 
 
+@clause(EN, "B.2(1)", "eps_cd,0", "0.85 (220 + 110 alpha_ds1) exp(-alpha_ds2 f_cm/10) 1.55 (1 - (RH/100)^3) in millionths")
 def drying_shrinkage_nominal(f_ck: float, humidity: float, cement: str = "N") -> float:
     """eps_cd,0 (B.11)."""
     a_1, a_2 = _CEMENT_SHRINK[cement]
@@ -144,11 +153,13 @@ def drying_shrinkage_nominal(f_ck: float, humidity: float, cement: str = "N") ->
     return float(0.85 * (220.0 + 110.0 * a_1) * np.exp(-a_2 * mean_strength(f_ck) / 10.0) * 1e-6 * beta_rh)
 
 
+@clause(EN, "Table 3.3", "k_h", "1.0, 0.85, 0.75, 0.70 at notional sizes of 100, 200, 300, 500 mm, linear between")
 def size_coefficient(h_0: Floats) -> Array:
     """k_h of Table 3.3, linear between its values."""
     return np.asarray(np.interp(h_0, [100.0, 200.0, 300.0, 500.0], [1.0, 0.85, 0.75, 0.70]))
 
 
+@clause(EN, "3.1.4(6)", "eps_ca", "2.5 (f_ck - 10) (1 - exp(-0.2 t^0.5)) in millionths")
 def autogenous_shrinkage(f_ck: float, t: float = float("inf")) -> float:
     """eps_ca(t) (3.11)-(3.13)."""
     return float(2.5 * (f_ck - 10.0) * 1e-6 * (1.0 - np.exp(-0.2 * np.sqrt(t))))

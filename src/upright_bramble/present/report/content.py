@@ -32,7 +32,7 @@ TOPICS = {
     "cover": "Cover",
 }
 BESIDE = ("deflection.span-depth", "deflection.averaged", "crack-table", "tension-flange")
-_FEW_MESSAGES = 9
+_FEW_MESSAGES, _FEW_SPANS, _FEW_LETTERS = 9, 16, 160  # what a page has room for
 _VERDICTS = {"pass": "all checks pass", "warn": "passes, with something to look at", "fail": "fails"}
 _FULL = (
     "bending",
@@ -90,7 +90,10 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
     if depth == "brief":
         other = [m for m in found["messages"] if m["text"] not in told]
         found["more_messages"] = max(len(other) - _FEW_MESSAGES, 0)
-        found["messages"] = other[:_FEW_MESSAGES]
+        found["messages"] = [{**m, "text": _short(m["text"])} for m in other[:_FEW_MESSAGES]]
+        found["more_spans"] = max(len(found["along"]) - _FEW_SPANS, 0)
+        found["along"] = found["along"][:_FEW_SPANS]
+        found["worst"] = [{**row, "remark": _short(row["remark"])} for row in found["worst"]]
         return found
     found |= {
         "topics": _topics(r, checks, system),
@@ -104,6 +107,10 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
     if depth == "full":
         found["workings"] = _workings(r, checks)
     return found
+
+
+def _short(text: str) -> str:
+    return text if len(text) <= _FEW_LETTERS else text[: _FEW_LETTERS - 4] + " ..."
 
 
 def _row(r: ResultFile, c: CheckOut, system: UnitSystem) -> dict[str, Any]:
