@@ -22,12 +22,22 @@
 #let head(..cells) = table.header(..cells.pos().map(c => text(weight: "bold", c)), table.hline(stroke: 0.5pt + quiet))
 #let bar(c) = box(width: 26pt, height: 5pt, stroke: 0.4pt + quiet, align(left, rect(width: calc.min(c.number, 1.0) * 26pt, height: 5pt, fill: tint.at(c.word), stroke: none)))
 
+#let head-block = [
 #block(stroke: 0.8pt + ink, inset: 7pt, width: 100%, grid(
   columns: (1fr, auto), column-gutter: 18pt,
   [#text(15pt, weight: "bold", d.mark + ": " + d.title) \ #text(fill: quiet, "calculation report, " + d.depth)],
   grid(columns: 2, column-gutter: 8pt, row-gutter: 3pt, ..d.about.pairs().map(p => (text(fill: berry, p.at(0)), text(p.at(1)))).flatten()),
 ))
 #if d.left_out.len() > 0 { text(fill: tint.FAIL, "Left out of this report: " + d.left_out.join(", ") + ".") }
+]
+// a brief report is one page a beam, however much there is to say
+#let fit(body) = layout(size => {
+  let height = measure(block(width: size.width, body)).height
+  let share = calc.min(1.0, size.height / height)
+  if share < 1.0 { scale(share * 100%, origin: top + left, reflow: true, block(width: size.width, body)) } else { body }
+})
+#let single = d.beams.len() == 1
+#if not (brief and single) { head-block }
 
 #if d.beams.len() > 1 [
   = Summary
@@ -49,8 +59,8 @@
   [#text(c.id) #if c.note != "" [\ #text(7.5pt, fill: tint.at(c.word), c.note)] #if c.remark != "" [\ #text(7.5pt, style: "italic", c.remark)]],
   align(right, text(c.demand)), align(right, text(c.resistance)), text(c.unit), align(right, text(c.ratio)), align(horizon, bar(c)), text(7.5pt, fill: berry, c.clause),
 )
-#for (i, b) in d.beams.enumerate() [
-  #if d.beams.len() > 1 or d.depth == "full" { pagebreak(weak: true) }
+#let beam-page(b) = [
+  #if brief and single { head-block }
   #if d.beams.len() > 1 [= #text(b.mark + ": " + b.title)]
   #block[#text(11pt, word(status.at(b.status))) #text(11pt, b.verdict + "; " + b.governing.id + " governs with " + b.governing.ratio) \
   #text(b.governing.demand + " against " + b.governing.resistance + " " + b.governing.unit + " at x = " + b.governing.at + ", " + b.governing.clause). #text(b.code + "; " + b.materials + ". " + b.steel + ".") #text(str(b.counts.ok) + " checks pass, " + str(b.counts.look) + " to look at, " + str(b.counts.FAIL) + " fail.")]
@@ -130,3 +140,7 @@
     ]
   ]
 ]
+#for b in d.beams {
+  if d.beams.len() > 1 or d.depth == "full" { pagebreak(weak: true) }
+  if brief { fit(beam-page(b)) } else { beam-page(b) }
+}
