@@ -213,7 +213,7 @@ def _legend(parts: list[str], p: Panel, y: float, width: float, c: Mapping[str, 
     right = width - RIGHT
     for name, curve in reversed(names.items()):
         parts.append(_text(right, y, name, c["ink"], "end"))
-        right -= 7.4 * len(name)
+        right -= 8.2 * len(name)
         parts.append(_line(right - 24.0, y - 4.0, right - 3.0, y - 4.0, c[curve.colour], curve.width, curve.dash))
         right -= 38.0
 

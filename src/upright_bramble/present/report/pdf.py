@@ -53,4 +53,4 @@ def _line(line: LineOut) -> dict[str, str]:
         parts += [maths.typst_math(line.formula), maths.typst_math(line.numbers)]
     condition = f"as {maths.condition_text(line.condition)}" if line.condition else ""
     said = "; ".join(v for v in (line.text, condition) if v)
-    return {"math": " = ".join(parts), "value": value_text(line), "said": said, "clause": line.clause}
+    return {"math": " = ".join(parts), "value": value_text(line).replace(" ", "\u00a0"), "said": said, "clause": line.clause}

@@ -16,7 +16,7 @@
 #set text(size: if brief { 8.5pt } else { 9pt }, fill: ink, lang: "en")
 #set par(leading: 0.5em, spacing: 0.75em)
 #show heading.where(level: 1): it => block(above: 1.2em, below: 0.6em, width: 100%, stroke: (bottom: 1pt + berry), inset: (bottom: 3pt), text(13pt, it.body))
-#show heading.where(level: 2): it => block(above: 1em, below: 0.45em, text(10.5pt, fill: berry, it.body))
+#show heading.where(level: 2): it => block(above: 1.4em, below: 0.45em, text(10.5pt, fill: berry, it.body))
 #show heading.where(level: 3): it => block(above: 1em, below: 0.3em, text(9.5pt, it.body))
 #set table(stroke: none, inset: (x: 3pt, y: 2.2pt), fill: (_, y) => if y > 0 and calc.even(y) { mist })
 #let head(..cells) = table.header(..cells.pos().map(c => text(weight: "bold", c)), table.hline(stroke: 0.5pt + quiet))
