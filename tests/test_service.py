@@ -262,6 +262,18 @@ def test_what_comes_later_is_felt_by_what_is_built_before_it(code):
     assert 0.0 < early["deflection.live.1"] < early["deflection.total.1"]
 
 
+@pytest.mark.parametrize("code", ["en1992-1-1", "aci318m-19"])
+def test_what_is_built_before_the_striking_feels_everything(code):
+    """Finishes on a beam that still stands on its formwork: nothing has gone before, and nothing comes off."""
+    size = "20" if code.startswith("en") else "19"
+    beam = two_loads(code=code)
+    if size == "19":
+        beam = replace(beam, actions=(*beam.actions[:2], replace(beam.actions[2], category="heavy")))
+    beam = replace(beam, service=replace(beam.service, finishes_at=20.0, age_at_loading=28.0))
+    found = parts(run_check(beam, barred(beam, size=size)))
+    assert found["deflection.after-finishes.1"] == pytest.approx(found["deflection.total.1"], rel=1e-9)
+
+
 def test_phases_add_up_to_all_permanent_actions():
     beam = later(two_loads(), 70.0)
     forces = analyse(beam, EN)

@@ -357,6 +357,10 @@ class Service:
     live: tuple[float | None, float | None] | None = None
     exposure: str | None = None
 
+    def loaded_before(self, day: float) -> float:
+        """Permanent actions that are there from before this age are there when something is built on a `day`: none before the striking."""
+        return day if day > self.age_at_loading else 0.0
+
 
 @dataclass(frozen=True)
 class Rates:

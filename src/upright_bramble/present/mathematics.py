@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import functools
 import re
+from collections.abc import Callable
+from dataclasses import dataclass
 from html import escape
 
 from upright_bramble.working.formula import (
     ANGLES,
     GREEK,
-    Call,
     FormulaError,
     Node,
     Number,
@@ -62,21 +63,63 @@ def plain_formula(text: str) -> str:
     return printed(parse(text))
 
 
+@dataclass(frozen=True)
+class Style:
+    """How the parts of a formula are set: each gives text for texts."""
+
+    number: Callable[[str, str], str]
+    """Of a size and a power of ten ('' for none)."""
+    symbol: Callable[[str], str]
+    join: Callable[[str], str]
+    """Around a sum or a product."""
+    plus: str
+    minus: str
+    times: str
+    bracket: Callable[[str], str]
+    over: Callable[[str, str], str]
+    power: Callable[[str, str], str]
+    call: Callable[[str, list[str]], str]
+
+
+def _set(node: Node, s: Style) -> str:
+    """A division takes all before it over what comes next; sums inside products, and bases of powers, stand in brackets."""
+    if isinstance(node, Number):
+        size, _, power = node.text.partition("e")
+        return s.number(size, power)
+    if isinstance(node, Symbol):
+        return s.symbol(node.name)
+    if isinstance(node, Sum):
+        text = ""
+        for k, (sign, term) in enumerate(node.terms):
+            text += (s.minus if sign == "-" else s.plus if k else "") + _inside(term, s)
+        return s.join(text)
+    if isinstance(node, Product):
+        text = ""
+        for kind, factor in node.factors:
+            text = s.over(text, _set(factor, s)) if kind == "/" else (f"{text}{s.times}" if text else "") + _inside(factor, s)
+        return s.join(text)
+    if isinstance(node, Power):
+        base, angle = _set(node.base, s), isinstance(node.base, Symbol) and node.base.name.partition("_")[0] in ANGLES
+        return s.power(s.bracket(base) if angle or isinstance(node.base, Sum | Product | Power) else base, _set(node.exponent, s))
+    return s.call(node.name, [_set(v, s) for v in node.arguments])
+
+
+def _inside(node: Node, s: Style) -> str:
+    return s.bracket(_set(node, s)) if isinstance(node, Sum) else _set(node, s)
+
+
 # ---------------------------------------------------------------- MathML
 
 
 @functools.cache
 def mathml(text: str) -> str:
     """A formula as MathML, without the element around it."""
-    return _ml(parse(text))
+    return _set(parse(text), _MATHML)
 
 
 @functools.cache
 def mathml_symbol(name: str) -> str:
-    return _ml_symbol(name)
-
-
-def _ml_symbol(name: str) -> str:
+    """A symbol as MathML."""
     said = symbol_text(name)
     if name.partition("_")[0] in ANGLES:
         return f'<mrow><mi>{escape(said.split()[0])}</mi><mspace width="0.15em"></mspace><mi>{escape(said.split()[1])}</mi></mrow>'
@@ -87,50 +130,25 @@ def _ml_symbol(name: str) -> str:
     return f"<msub>{first}<mtext>{escape(below)}</mtext></msub>" if below else first
 
 
-def _ml(node: Node) -> str:
-    if isinstance(node, Number):
-        size, _, power = node.text.partition("e")
-        return f"<mn>{size}</mn>" + (f"<mo>·</mo><msup><mn>10</mn><mn>{power}</mn></msup>" if power else "")
-    if isinstance(node, Symbol):
-        return _ml_symbol(node.name)
-    if isinstance(node, Sum):
-        out = ""
-        for k, (sign, term) in enumerate(node.terms):
-            out += ("<mo>−</mo>" if sign == "-" else "<mo>+</mo>" if k else "") + _ml_inside(term, Sum)
-        return f"<mrow>{out}</mrow>"
-    if isinstance(node, Product):
-        return _ml_product(node)
-    if isinstance(node, Power):
-        base = _ml(node.base)
-        if isinstance(node.base, Sum | Product | Power):
-            base = f"<mrow><mo>(</mo>{base}<mo>)</mo></mrow>"
-        return f"<msup>{base}<mrow>{_ml(node.exponent)}</mrow></msup>"
-    return _ml_call(node)
+def _mathml_call(name: str, arguments: list[str]) -> str:
+    inner = "<mo>;</mo>".join(arguments)
+    if name in ("sqrt", "cbrt"):
+        return f"<msqrt>{inner}</msqrt>" if name == "sqrt" else f"<mroot><mrow>{inner}</mrow><mn>3</mn></mroot>"
+    return f"<mrow><mi>{name}</mi><mo>(</mo>{inner}<mo>)</mo></mrow>"
 
 
-def _ml_inside(node: Node, around: type) -> str:
-    text = _ml(node)
-    return f"<mo>(</mo>{text}<mo>)</mo>" if isinstance(node, Sum) or around is Power else text
-
-
-def _ml_product(node: Product) -> str:
-    """A division takes all before it over what comes next."""
-    over = ""
-    for kind, factor in node.factors:
-        if kind == "/":
-            over = f"<mfrac><mrow>{over}</mrow><mrow>{_ml(factor)}</mrow></mfrac>"
-        else:
-            over += ("<mo>·</mo>" if over else "") + _ml_inside(factor, Product)
-    return f"<mrow>{over}</mrow>"
-
-
-def _ml_call(node: Call) -> str:
-    inner = "<mo>;</mo>".join(_ml(v) for v in node.arguments)
-    if node.name == "sqrt":
-        return f"<msqrt>{inner}</msqrt>"
-    if node.name == "cbrt":
-        return f"<mroot><mrow>{inner}</mrow><mn>3</mn></mroot>"
-    return f"<mrow><mi>{node.name}</mi><mo>(</mo>{inner}<mo>)</mo></mrow>"
+_MATHML = Style(
+    number=lambda size, power: f"<mn>{size}</mn>" + (f"<mo>·</mo><msup><mn>10</mn><mn>{power}</mn></msup>" if power else ""),
+    symbol=mathml_symbol,
+    join=lambda text: f"<mrow>{text}</mrow>",
+    plus="<mo>+</mo>",
+    minus="<mo>−</mo>",
+    times="<mo>·</mo>",
+    bracket=lambda text: f"<mrow><mo>(</mo>{text}<mo>)</mo></mrow>",
+    over=lambda a, b: f"<mfrac><mrow>{a}</mrow><mrow>{b}</mrow></mfrac>",
+    power=lambda base, exponent: f"<msup>{base}<mrow>{exponent}</mrow></msup>",
+    call=_mathml_call,
+)
 
 
 # ---------------------------------------------------------------- typst
@@ -139,11 +157,12 @@ def _ml_call(node: Call) -> str:
 @functools.cache
 def typst_math(text: str) -> str:
     """A formula in the notation of typst's mathematics."""
-    return _ty(parse(text))
+    return _set(parse(text), _TYPST)
 
 
 @functools.cache
 def typst_symbol(name: str) -> str:
+    """A symbol in the notation of typst's mathematics."""
     base, _, below = name.partition("_")
     if base in ANGLES:
         return f"{base} {below}"
@@ -154,36 +173,23 @@ def typst_symbol(name: str) -> str:
     return first + (f'_"{under}"' if under else "")
 
 
-def _ty(node: Node) -> str:
-    if isinstance(node, Number):
-        size, _, power = node.text.partition("e")
-        return f"{size} dot 10^({power})" if power else size
-    if isinstance(node, Symbol):
-        return typst_symbol(node.name)
-    if isinstance(node, Sum):
-        out = ""
-        for k, (sign, term) in enumerate(node.terms):
-            out += ("- " if sign == "-" else " + " if k else "") if k == 0 else (" - " if sign == "-" else " + ")
-            out += _ty_inside(term)
-        return out
-    if isinstance(node, Product):
-        over = ""
-        for kind, factor in node.factors:
-            over = f"({over})/({_ty(factor)})" if kind == "/" else (f"{over} dot {_ty_inside(factor)}" if over else _ty_inside(factor))
-        return over
-    if isinstance(node, Power):
-        base = _ty(node.base)
-        if isinstance(node.base, Sum | Product | Power) or " " in base:
-            base = f"({base})"
-        return f"{base}^({_ty(node.exponent)})"
-    inner = "; ".join(_ty(v) for v in node.arguments)
-    if node.name in ("sqrt", "cbrt"):
-        return f"sqrt({inner})" if node.name == "sqrt" else f"root(3, {inner})"
-    return f"{node.name}({inner})"
+def _typst_call(name: str, arguments: list[str]) -> str:
+    inner = "; ".join(arguments)
+    return {"sqrt": f"sqrt({inner})", "cbrt": f"root(3, {inner})"}.get(name, f"{name}({inner})")
 
 
-def _ty_inside(node: Node) -> str:
-    return f"({_ty(node)})" if isinstance(node, Sum) else _ty(node)
+_TYPST = Style(
+    number=lambda size, power: f"{size} dot 10^({power})" if power else size,
+    symbol=typst_symbol,
+    join=lambda text: text,
+    plus=" + ",
+    minus=" - ",
+    times=" dot ",
+    bracket=lambda text: f"({text})",
+    over=lambda a, b: f"({a})/({b})",
+    power=lambda base, exponent: f"{base}^({exponent})",
+    call=_typst_call,
+)
 
 
 # ---------------------------------------------------------------- LaTeX
@@ -192,11 +198,12 @@ def _ty_inside(node: Node) -> str:
 @functools.cache
 def latex(text: str) -> str:
     """A formula as Markdown viewers set it."""
-    return _la(parse(text))
+    return _set(parse(text), _LATEX)
 
 
 @functools.cache
 def latex_symbol(name: str) -> str:
+    """A symbol as Markdown viewers set it."""
     base, _, below = name.partition("_")
     if base in ANGLES:
         return f"\\{base}\\{below}"
@@ -204,36 +211,22 @@ def latex_symbol(name: str) -> str:
     return first + (f"_{{\\mathrm{{{below}}}}}" if below else "")
 
 
-def _la(node: Node) -> str:
-    if isinstance(node, Number):
-        size, _, power = node.text.partition("e")
-        return f"{size}\\cdot 10^{{{power}}}" if power else size
-    if isinstance(node, Symbol):
-        return latex_symbol(node.name)
-    if isinstance(node, Sum):
-        out = ""
-        for k, (sign, term) in enumerate(node.terms):
-            out += ("-" if sign == "-" else "") if k == 0 else f" {sign} "
-            out += _la_inside(term)
-        return out
-    if isinstance(node, Product):
-        over = ""
-        for kind, factor in node.factors:
-            over = (
-                f"\\frac{{{over}}}{{{_la(factor)}}}"
-                if kind == "/"
-                else (f"{over} \\cdot {_la_inside(factor)}" if over else _la_inside(factor))
-            )
-        return over
-    if isinstance(node, Power):
-        base = _la(node.base)
-        base = f"\\left({base}\\right)" if isinstance(node.base, Sum | Product | Power) else base
-        return f"{base}^{{{_la(node.exponent)}}}"
-    inner = ";\\ ".join(_la(v) for v in node.arguments)
-    if node.name in ("sqrt", "cbrt"):
-        return f"\\sqrt{{{inner}}}" if node.name == "sqrt" else f"\\sqrt[3]{{{inner}}}"
-    return f"\\{node.name if node.name in ('min', 'max', 'ln') else 'operatorname{' + node.name + '}'}\\left({inner}\\right)"
+def _latex_call(name: str, arguments: list[str]) -> str:
+    inner = ";\\ ".join(arguments)
+    if name in ("sqrt", "cbrt"):
+        return f"\\sqrt{{{inner}}}" if name == "sqrt" else f"\\sqrt[3]{{{inner}}}"
+    return f"\\{name if name in ('min', 'max', 'ln') else 'operatorname{' + name + '}'}\\left({inner}\\right)"
 
 
-def _la_inside(node: Node) -> str:
-    return f"\\left({_la(node)}\\right)" if isinstance(node, Sum) else _la(node)
+_LATEX = Style(
+    number=lambda size, power: f"{size}\\cdot 10^{{{power}}}" if power else size,
+    symbol=latex_symbol,
+    join=lambda text: text,
+    plus=" + ",
+    minus=" - ",
+    times=" \\cdot ",
+    bracket=lambda text: f"\\left({text}\\right)",
+    over=lambda a, b: f"\\frac{{{a}}}{{{b}}}",
+    power=lambda base, exponent: f"{base}^{{{exponent}}}",
+    call=_latex_call,
+)

@@ -105,6 +105,8 @@ class Lines:
 
     def _line(self, level: str, stage: str, lasting: bool, before: float, averaged: bool, moments: bool) -> Array:
         beam, code, at, f = self.beam, self.code, self.forces.stations, self.faces(stage)
+        if level == "permanent" and before <= 0.0:  # on its formwork
+            return np.zeros((1, len(at)))
         m, r, t = self.forces.permanent(before) if level == "permanent" else _rows(code, self.forces, level, lasting)
         if beam.service.stiffness == "cracked":
             stiff = np.broadcast_to(f.stage.modulus * f.whole[0].i, (len(at),))

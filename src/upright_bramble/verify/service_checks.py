@@ -15,6 +15,7 @@ from upright_bramble.verify.result import Check, amount
 from upright_bramble.verify.service import goes_on
 
 MOST_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1, 7.4.1(4))
+PULLED = "not done: tension along the beam in service is not counted in this version"
 CREEPS = "creep is more than in proportion to stress here: deflections are larger than found"
 SPLITS = "cracks along the bars are likely, in this exposure: more depth or compression steel"
 AFTER_NOT_DONE = "not done: forces from tables do not tell what was there before the finishes"
@@ -56,6 +57,8 @@ def _deflection(f: Facts) -> list[Check]:
     """Sag against its limits; movement upwards is told beside it as advice."""
     found, service, all_lines = [], f.beam.service, f.serviced.lines
     known = not f.beam.given or "permanent" in f.beam.given
+    if _pulled(f):
+        return [replace(not_done(f, "deflection.total", str(i + 1), f.at.of(i).start), note=PULLED) for i in range(len(f.beam.spans))]
     if {f.code.lasting_level, f.code.crack_level} & set(f.forces.missing):
         return [not_done(f, "deflection.total", str(i + 1), f.at.of(i).start) for i in range(len(f.beam.spans))]
     for index in range(len(f.beam.spans)):
@@ -178,9 +181,13 @@ def _stresses(f: Facts) -> list[Check]:
     """Bars under the rare level, concrete under the lasting one, where the code limits them."""
     found: list[Check] = []
     lasting, bars, rare = f.code.stress_limits(f.beam.concrete, f.beam.bars, f.beam.service.exposure)
-    if not np.isfinite(bars) or {f.code.rare_level, f.code.lasting_level} & set(f.forces.missing) or f.forces.responses.axial is not None:
+    if not np.isfinite(bars) or {f.code.rare_level, f.code.lasting_level} & set(f.forces.missing):
         return found
     for face, place, where in zones_of(f):
+        if _pulled(f):
+            i = worst_of(np.zeros(len(f.at)), where)
+            found += [replace(not_done(f, f"bar-stress.{face}", place, i), topic="cracking", note=PULLED)] if i is not None else []
+            continue
         stress = f.serviced.stress_bottom if face == "bottom" else f.serviced.stress_top
         i = worst_of(stress.bars, where)
         if i is not None and stress.bars[i] > 0.0:
@@ -191,7 +198,8 @@ def _stresses(f: Facts) -> list[Check]:
             ("concrete-stress-rare", stress.concrete_rare, rare, SPLITS),
         ):
             i = worst_of(values, where)
-            if i is not None and values[i] > most:
+            squeezed = f.forces.responses.axial is not None  # then more than bending presses on the concrete: not found here
+            if i is not None and values[i] > most and not squeezed:
                 found.append(make(f, f"{name}.{face}", place, i, values[i], most, "stress", severity="advice", topic="cracking", note=note))
     return found
 
@@ -242,7 +250,8 @@ def _tension_flanges(f: Facts) -> list[Check]:
 def _pulled(f: Facts) -> bool:
     """Whether the beam is in tension along its axis in service."""
     axial = f.forces.responses.axial
-    return axial is not None and bool((f.forces.factors[f.code.crack_level] @ axial).min() < -1.0)
+    levels = {f.code.crack_level, f.code.rare_level, f.code.lasting_level}
+    return axial is not None and any(bool((f.forces.factors[level] @ axial).min() < -1.0) for level in levels)
 
 
 def _cracking(f: Facts) -> list[Check]:
@@ -254,8 +263,7 @@ def _cracking(f: Facts) -> list[Check]:
         for face, place, where in zones_of(f):
             i = worst_of(np.zeros(len(f.at)), where)
             if i is not None:
-                untold = "not done: tension in service is not counted in this version"
-                found.append(replace(not_done(f, f"cracking.{face}", place, i), note=untold))
+                found.append(replace(not_done(f, f"cracking.{face}", place, i), note=PULLED))
         return found
     for face, place, where in zones_of(f):
         c = f.serviced.cracking_bottom if face == "bottom" else f.serviced.cracking_top

@@ -593,7 +593,7 @@ class ACI318:
 
         def before(day: float) -> Array:
             grown = max(min((day - wanted.age_at_loading) / 30.4, months), 0.0)
-            return ask("permanent", "short", before=day) * (1.0 + service.long_term_factor(grown, rho_compression))
+            return ask("permanent", "short", before=wanted.loaded_before(day)) * (1.0 + service.long_term_factor(grown, rho_compression))
 
         return Deflections(
             striking=ask("permanent", "short", before=wanted.age_at_loading + 1e-6),

@@ -643,8 +643,8 @@ class EN1992:
             immediate=ask("quasi_permanent", "short"),
             long_term=long_term,
             live=ask("characteristic", "short") - ask("permanent", "short"),
-            after_finishes=long_term - ask("permanent", "finishes", before=wanted.finishes_at),
-            after_partitions=long_term - ask("permanent", "partitions", before=wanted.partitions_at),
+            after_finishes=long_term - ask("permanent", "finishes", before=wanted.loaded_before(wanted.finishes_at)),
+            after_partitions=long_term - ask("permanent", "partitions", before=wanted.loaded_before(wanted.partitions_at)),
         )
 
     def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:  # noqa: ARG002

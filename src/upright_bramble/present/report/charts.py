@@ -180,11 +180,16 @@ def _panel(parts: list[str], r: ResultFile, p: Panel, x: Array, y: float, width:
     parts.append(_text(LEFT - 8.0, y + 12.0, f"{p.title}, {p.unit}", c["ink"], "start", 'font-weight="bold"'))
     _legend(parts, p, y + 12.0, width, c)
     zero = float(level(0.0))
+    # in the width of end supports and at free tips bars are only being anchored: nothing is judged there
+    places, cover = np.array(r.stations.x_mm), r.beam.cover_mm.sides + 1.0
+    inside = (places >= max(r.beam.spans[0].clear_start_mm, r.beam.ends_mm[0] + cover)) & (
+        places <= min(r.beam.spans[-1].clear_end_mm, r.beam.ends_mm[1] - cover)
+    )
     for values, colour in p.fills:
         parts.append(f'<path d="{_path(x, level(values))} L{x[-1]:.1f},{zero:.1f} L{x[0]:.1f},{zero:.1f} Z" fill="{c[colour]}"/>')
     for demand, resistance in p.holes:
         beyond = np.maximum(demand, resistance) if p.key != "moment" or (demand >= resistance).any() else demand
-        over = demand > resistance + 1e-9 * np.abs(demand).max()
+        over = inside & (demand > resistance + 1e-9 * np.abs(demand).max())
         if over.any():
             flip = -1.0 if p.key == "moment" and resistance is p.holes[-1][1] else 1.0
             inner, outer = level(flip * np.where(over, resistance, demand)), level(flip * np.where(over, beyond, demand))

@@ -1,0 +1,245 @@
+"""What reports are put together from: inputs said back, diagrams, mathematics that can be set."""
+
+from __future__ import annotations
+
+import importlib
+import itertools
+import json
+import re
+import xml.etree.ElementTree as ET
+
+import numpy as np
+import pytest
+import typst
+
+from upright_bramble import design, read
+from upright_bramble.files.echo import echo
+from upright_bramble.files.result_file import ResultFile, result_data
+from upright_bramble.present import mathematics as maths
+from upright_bramble.present.report.charts import LEFT, NAMES, RIGHT, chart, panels_of
+from upright_bramble.present.report.content import DEPTHS, report_of
+from upright_bramble.present.report.pdf import COLOURS
+from upright_bramble.working import formula as notation
+from yaml_beams import SIMPLE, demo
+
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+def told(path, text) -> dict[tuple[str, str], str]:
+    path.write_text(text, "utf-8")
+    return {(topic, name): value + (" *" if usual else "") for topic, name, value, usual in echo(read(path))}
+
+
+def issued(tmp_path, text) -> ResultFile:
+    path = tmp_path / "x.beam.yaml"
+    path.write_text(text, "utf-8")
+    return ResultFile.model_validate(json.loads(json.dumps(result_data(design(read(path)), ""))))
+
+
+# ------------------------------------------------------------------ inputs said back
+
+
+def test_rules_and_wishes_are_said_back(tmp_path):
+    text = SIMPLE.replace("bramble: 1", "bramble: 1\nannex: uk\ncode_values: {gamma_c: 1.4}\narrangements: every") + (
+        "combinations: {rule: 6.10ab, add: [{level: strength, name: flood, factors: {permanent: 1.0, B: 1.2}}]}\n"
+        "service: {deflection: {total: 20 mm, after_finishes: none, after_partitions: span/400, partitions_at: 90 days, live: span/360,\n"
+        "                       precamber: 6}, crack_width: 0.2, humidity: 80, cement: R, stiffness: cracked}\n"
+        "detailing: {main_bars: [16, 20], layers: 1, most_bars: 6, service_stress: 240 MPa, laps: together, rates: {steel: 2}}\n"
+    )
+    found = told(tmp_path / "x.beam.yaml", text)
+    assert found["rules", "gamma_c"] == "1.4 (yours, not the code's)"
+    assert found["rules", "combinations"] == "6.10ab"
+    assert found["rules", "combination of one's own, strength"] == "flood: 1 permanent, 1.2 B"
+    assert found["rules", "arrangements"] == "every"
+    assert found["service", "total deflection"] == "20 mm"
+    assert found["service", "deflection after the finishes"] == "none, built at 60 days"
+    assert found["service", "deflection after the partitions"] == "span/400, built at 90 days"
+    assert found["service", "deflection by variable actions"] == "span/360"
+    assert found["service", "precamber"] == "6 mm"
+    assert found["service", "stiffness of the line"] == "cracked"
+    assert found["service", "humidity"] == "80 %"
+    assert found["service", "age at first loading"] == "28 days *"
+    assert found["steel wanted", "most bars at a section"] == "6"
+    assert found["steel wanted", "highest stress in service"] == "240 MPa"
+    assert found["steel wanted", "layers"] == "1"
+    assert found["rates", "steel"] == "2"
+    assert found["rates", "bar"] == "2.5 *"
+
+
+LINE = """line:
+  - {support: A, width: 300, fixed: true}
+  - {span: 5, profile: p}
+  - {support: B, width: 300, framing: indirect, settles: 5 mm}
+  - {span: 6, profile: {from: p, to: q}}
+  - {support: C, width: 300, column: {below: {height: 3 m, size: [300, 300], far_end: pinned}}}
+  - {span: 4, profile: t}
+  - {support: D, width: 300, spring: {vertical: 50000 kN/m, rotation: 2000 kN.m/rad}}
+  - {span: 1.2, profile: t}
+"""
+
+
+def test_a_line_of_everything_is_said_back(tmp_path):
+    start, rest = SIMPLE.split("line:\n")
+    profiles = "  q: {shape: rectangle, depth: 600, width: 300}\n  t: {shape: T, depth: 500, width: 300, flange: {thickness: 120, gap_left: 2 m, gap_right: 1 m}}\n"
+    actions = """actions:
+  - {name: dead, kind: permanent, self_weight: web, acts_from: 40 days, loads: [{line: 12}, {couple: 8, on: 2, at: 1}]}
+  - {name: live, kind: imposed, category: B, loads: [{line: [2, 10], on: [1, 3], from: 1, to: 3}, {point: 20, on: 2, at: 2, hung: true}]}
+  - {name: twist, kind: imposed, category: C, loads: [{torque: 3, on: 1}, {torque: 5, on: 2, at: 2}]}
+"""
+    found = told(tmp_path / "x.beam.yaml", start + profiles + LINE + actions)
+    assert rest
+    assert found["line", "profile t"] == "300 mm wide, 500 mm deep, flange 120 mm thick, 1000 mm left and 500 mm right of the web"
+    assert found["line", "support A"] == "300 mm wide, fixed"
+    assert found["line", "support B"] == "300 mm wide, indirect, settles 5 mm"
+    assert found["line", "span 2"] == "6 m p to q"
+    assert found["line", "support C"] == "300 mm wide, column 3 m high, I 675000000 mm⁴, far end pinned"
+    assert found["line", "support D"] == "300 mm wide, spring 50000 kN/m, turning spring 2000 kN·m/rad"
+    assert found["line", "span 4"] == "1.2 m t, a cantilever"
+    assert found["actions", "dead"] == (
+        "permanent; there from day 40 on; self weight of the web below the flange, 25 kN/m³; 12 kN/m on spans 1 to 4; 8 kN·m couple at 1 m on span 2"
+    )
+    assert found["actions", "live"] == "imposed, category B; 2 kN/m to 10 kN/m from 1 m to 3 m on spans 1, 3; 20 kN at 2 m hung on span 2"
+    assert found["actions", "twist"] == "imposed, category C; 3 kN·m/m torque on span 1; 5 kN·m torque at 2 m on span 2"
+
+
+def test_inches_are_said_back_in_inches(tmp_path):
+    found = told(tmp_path / "x.beam.yaml", demo("annex-floor"))
+    assert found["materials", "concrete"].endswith("psi")
+    assert " in" in found["materials", "cover to the stirrup"]
+    assert found["line", "span 1"].split()[1] == "ft"
+
+
+# ------------------------------------------------------------------ diagrams
+
+
+@pytest.mark.parametrize("name", ["boathouse-deck", "annex-floor", "canopy-edge", "slipway-lintel"])
+@pytest.mark.parametrize("width", [740.0, 1040.0])
+def test_every_text_of_a_diagram_is_inside_it_and_clear_of_the_others(tmp_path, name, width):
+    root = ET.fromstring(chart(issued(tmp_path, demo(name)), COLOURS, width=width, alone=True))
+    _, _, right, low = (float(v) for v in root.get("viewBox").split())
+    boxes = []
+    for text in root.iter(f"{SVG}text"):
+        size = float(text.get("font-size") or 12.0)
+        wide = 0.55 * size * len(text.text)
+        x, y = float(text.get("x")), float(text.get("y"))
+        left = x - {"start": 0.0, "middle": 0.5, "end": 1.0}[text.get("text-anchor")] * wide
+        assert left >= -8.0, text.text
+        assert left + wide <= right + 8.0, text.text
+        assert 0.0 < y < low
+        boxes.append((left, y - 0.8 * size, left + wide, y, text.text))
+    for a, b in itertools.combinations(boxes, 2):
+        apart = a[2] <= b[0] or b[2] <= a[0] or a[3] <= b[1] or b[3] <= a[1]
+        assert apart, (a[4], b[4])
+
+
+def test_a_hole_in_the_resistance_is_filled(tmp_path):
+    whole, holed = (issued(tmp_path, demo(n)) for n in ("boathouse-deck", "slipway-lintel"))
+    assert COLOURS["thorn"] not in re.sub(r"<line[^>]*>", "", chart(whole, COLOURS, few=True, alone=True))
+    short = holed.model_copy(deep=True)
+    short.stations.resistance.moment_positive_kNm = [0.6 * v for v in short.stations.resistance.moment_positive_kNm]
+    assert f'fill="{COLOURS["thorn"]}"' in chart(short, COLOURS, few=True, alone=True)
+
+
+def test_curves_are_those_of_the_result(tmp_path):
+    """The moment line of the diagram, read back from its path, is the design moment of the result."""
+    r = issued(tmp_path, demo("boathouse-deck"))
+    panel = next(p for p in panels_of(r) if p.key == "moment")
+    assert np.allclose(panel.curves[0].values, r.stations.design.moment_max_kNm)
+    root = ET.fromstring(chart(r, COLOURS, alone=True))
+    lines = [p.get("d") for p in root.iter(f"{SVG}path") if p.get("stroke") == COLOURS["ink"]]
+    points = np.array([[float(v) for v in pair.split(",")] for pair in lines[0][1:].split(" L")])
+    values = np.array(r.stations.design.moment_max_kNm)
+    slope = np.polyfit(values, points[:, 1], 1)
+    assert slope[0] > 0.0  # sagging below the axis
+    assert np.abs(np.polyval(slope, values) - points[:, 1]).max() < 0.1
+    low, high = r.beam.ends_mm
+    x = LEFT + (np.array(r.stations.x_mm) - low) * (1040.0 - LEFT - RIGHT) / (high - low)
+    assert np.abs(points[:, 0] - x).max() < 0.1
+
+
+def test_colours_of_a_page_are_all_named(tmp_path):
+    text = chart(issued(tmp_path, SIMPLE), {name: f"var(--{name})" for name in NAMES})
+    assert set(re.findall(r"var\(--(\w+)\)", text)) <= set(NAMES)
+    assert "None" not in text
+    assert "nan" not in text
+
+
+# ------------------------------------------------------------------ content
+
+
+@pytest.mark.parametrize("depth", DEPTHS)
+def test_every_check_stands_in_the_report_once(tmp_path, depth):
+    r = issued(tmp_path, demo("annex-floor"))
+    beam = report_of([r], depth)["beams"][0]
+    if depth == "brief":
+        assert "topics" not in beam
+        return
+    ids = [row["id"] for t in beam["topics"] for row in t["rows"]]
+    assert sorted(ids) == sorted(c.id for c in r.checks)
+    assert sum(beam["counts"].values()) == len([row for t in beam["topics"] for row in t["rows"] if not row["beside"]])
+    if depth == "full":
+        assert r.verdict.governing in beam["workings"]
+        kinds = {".".join(c.split(".")[:2]) for c in beam["workings"]}
+        assert {"bending.sagging", "bending.hogging", "shear.stirrups", "deflection.total", "cracking.bottom"} <= kinds
+
+
+def test_what_lies_along_the_beam_is_what_is_there(tmp_path):
+    r = issued(tmp_path, demo("boathouse-deck"))
+    for along, span in zip(report_of([r], "brief")["beams"][0]["along"], r.beam.spans, strict=True):
+        middle = 0.5 * (span.clear_start_mm + span.clear_end_mm)
+        number = sum(int(v) for v in re.findall(r"(\d+)ø", along["bottom"]))
+        area = sum(int(n) * np.pi * float(d) ** 2 / 4 for n, d in re.findall(r"(\d+)ø(\d+)", along["bottom"]))
+        assert number >= 2
+        place = int(np.abs(np.array(r.stations.x_mm) - middle).argmin())
+        assert r.stations.steel.bottom_provided_mm2[place] <= area * 1.001
+
+
+# ------------------------------------------------------------------ mathematics
+
+
+def every_formula() -> list[str]:
+    found = []
+    for name in ("en1992.bending", "en1992.bond", "en1992.materials", "en1992.service", "en1992.shear", "en1992.torsion", "aci318.bars",
+                 "aci318.flexure", "aci318.service", "aci318.shear", "aci318.torsion"):  # fmt: skip
+        for f in vars(importlib.import_module(f"upright_bramble.codes.{name}")).values():
+            if hasattr(f, "clause"):
+                texts = [f.clause.formula, *f.clause.where.values()]
+                found += [t for text in texts for t in ([text] if isinstance(text, str) else [b for _, b in text])]
+    return [t for t in dict.fromkeys(found) if "{" not in t and maths.is_formula(t)]
+
+
+def test_every_formula_of_both_codes_can_be_typeset():
+    formulas = every_formula()
+    assert len(formulas) > 100
+    source = "\n\n".join(f"$ {maths.typst_math(t)} $" for t in formulas)
+    assert typst.compile(source.encode(), format="pdf", ignore_system_fonts=True).startswith(b"%PDF")
+
+
+def test_every_formula_of_both_codes_is_sound_markup():
+    for text in every_formula():
+        ET.fromstring(f"<math>{maths.mathml(text)}</math>")
+        assert maths.latex(text).count("\\left") == maths.latex(text).count("\\right")
+
+
+@pytest.mark.parametrize(
+    ("text", "plain", "latex"),
+    [
+        ("a/b c", "a/b · c", r"\frac{a}{b} \cdot c"),
+        ("a/(b c)", "a/(b · c)", r"\frac{a}{b \cdot c}"),
+        ("(a + b) c", "(a + b) · c", r"\left(a + b\right) \cdot c"),
+        ("cot_theta^2", "(cot θ)²", r"\left(\cot\theta\right)^{2}"),
+        ("3e-7 x", "3·10⁻⁷ · x", r"3\cdot 10^{-7} \cdot x"),
+        ("sqrt(f'c)", "√(f'c)", r"\sqrt{\mathrm{f'c}}"),
+    ],
+)
+def test_forms_of_a_formula(text, plain, latex):
+    assert maths.plain_formula(text) == plain
+    assert maths.latex(text) == latex
+
+
+def test_a_division_ends_with_the_next_factor():
+    values = {"a": 12.0, "b": 2.0, "c": 3.0}
+    assert notation.evaluate(notation.parse("a/b c"), values) == 18.0
+    assert notation.evaluate(notation.parse("a/(b c)"), values) == 2.0
+    assert notation.evaluate(notation.parse("a/b/c"), values) == 2.0
+    assert notation.evaluate(notation.parse("-a + b^2 c"), values) == 0.0
