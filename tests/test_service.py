@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from upright_bramble.analysis import analyse
-from upright_bramble.beam import Bar, Layout, Load, Service, StirrupZone
+from upright_bramble.beam import Bar, Column, Layout, Load, Service, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.codes.en1992 import service as sls
 from upright_bramble.pipeline import run_check, run_design
@@ -101,7 +101,8 @@ def test_cracked_lines_fit_together_and_stay_in_equilibrium(lengths, load, fixed
     found = settle(beam, at, m, curvature, stiff)
     assert found.gap < 1e-7
     kappa = curvature(found.moments)
-    for s in movable(beam):  # the work of the curvature with a unit moment over the support is nothing
+    for move in movable(beam):  # the work of the curvature with a unit moment over the support is nothing
+        s = move.support
         work = total = 0.0
         for index, span in enumerate(beam.spans):
             x, share = at.local[at.of(index)], at.local[at.of(index)] / span.length
@@ -124,6 +125,46 @@ def test_elastic_lines_do_not_move():
     m = forces.moments("quasi_permanent")
     found = settle(beam, forces.stations, m, lambda v: v / stiff, stiff)
     assert np.abs(found.moments - m).max() <= 1e-3 * np.abs(m).max()  # parabolas through stations
+
+
+def columns(beam, *, springs=False):
+    """The beam on columns, with a turning spring at its last support."""
+    held = [replace(s, columns=(Column(3000.0, 350.0**4 / 12.0),)) for s in beam.supports]
+    if springs:
+        held[-1] = replace(held[-1], columns=(), spring_rotation=4e10)
+    return replace(beam, supports=tuple(held))
+
+
+@pytest.mark.parametrize("springs", [False, True])
+@pytest.mark.parametrize("free", [False, True])
+def test_elastic_lines_on_columns_do_not_move(springs, free):
+    """Columns, springs and cantilevers beside them turn with the spans: on an elastic line all fit together from the first."""
+    lengths = [6000.0, 5000.0, 7000.0] if not free else [1500.0, 5000.0, 7000.0, 1200.0]
+    beam = columns(line(lengths, uniform(len(lengths), lengths, 20.0), depth=500.0, left_free=free, right_free=free), springs=springs)
+    forces = analyse(beam, EN)
+    modulus = EN.modulus(beam.concrete)
+    stiff = np.full(len(forces.stations), modulus * 300.0 * 500.0**3 / 12.0)
+    m = forces.moments("quasi_permanent")
+    found = settle(beam, forces.stations, m, lambda v: v / stiff, stiff, modulus)
+    assert found.rounds >= 1
+    assert np.abs(found.moments - m).max() <= 1e-3 * np.abs(m).max()
+
+
+def test_cracked_spans_turn_as_their_columns_do():
+    """Half the stiffness everywhere: the columns are as stiff as before beside it, and take more."""
+    lengths = [6000.0, 6000.0]
+    beam = columns(line(lengths, uniform(2, lengths, 20.0), depth=500.0))
+    forces, modulus = analyse(beam, EN), EN.modulus(beam.concrete)
+    at, m = forces.stations, forces.moments("quasi_permanent")
+    stiff = np.full(len(at), modulus * 300.0 * 500.0**3 / 12.0)
+    found = settle(beam, at, m, lambda v: 2.0 * v / stiff, stiff, modulus)
+    assert found.gap < 1e-8
+    # the same line by matrices, with columns twice as stiff
+    held = tuple(replace(s, columns=(replace(s.columns[0], second_moment=2.0 * s.columns[0].second_moment),)) for s in beam.supports)
+    stiffer = analyse(replace(beam, supports=held), EN).moments("quasi_permanent")
+    for k in (0, at.of(1).start - 1, -1):  # between them stations lie at each line's own peaks
+        assert found.moments[0, k] == pytest.approx(stiffer[0, k], rel=1e-5)
+    assert found.moments[0, 0] < m[0, 0] < 0.0
 
 
 def test_cracked_stiffness_is_an_option_and_told_where_it_is_not_followed():

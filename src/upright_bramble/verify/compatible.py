@@ -1,4 +1,5 @@
-"""Moments of a line whose sections crack: support moments move until the spans beside every support turn alike.
+"""Moments of a line whose sections crack: moments at the supports move until the spans beside every support turn alike, and as the
+columns or springs there turn.
 
 The line stays in equilibrium: what is added is linear between supports. Loads, reactions of cantilevers and settlements stay.
 """
@@ -27,23 +28,32 @@ class Settled:
     gap: float
 
 
-def movable(beam: Beam) -> list[int] | None:
-    """Supports whose moment may move: inner ones, and fixed ends. None where the line has what this does not follow: columns, springs,
-    hinges, settlement."""
-    if any(s.settles or s.columns or s.spring_rotation is not None or s.spring_vertical is not None or s.hinge for s in beam.supports):
-        return None
-    if any(span.hinges for span in beam.spans):
+@dataclass(frozen=True)
+class Move:
+    """A moment that may move: at `support`, on the `left` of it, on the `right`, or on both sides alike."""
+
+    support: int
+    left: bool
+    right: bool
+
+
+def movable(beam: Beam) -> list[Move] | None:
+    """Moments that may move: over inner supports, at fixed ends, and on each side of supports that columns or springs keep from turning.
+    None where the line has what this does not follow: vertical springs, hinges, settlement."""
+    if any(s.settles or s.spring_vertical is not None or s.hinge for s in beam.supports) or any(span.hinges for span in beam.spans):
         return None
     found = []
     for s, support in enumerate(beam.supports):
-        beside = [p for p in beam.spans if s in (p.left, p.right)]
-        inner = len(beside) == 2 and not any(p.cantilever for p in beside)
-        if inner or (support.fixed and len(beside) == 1 and not beside[0].cantilever):
-            found.append(s)
+        left = any(p.right == s and not p.cantilever for p in beam.spans)
+        right = any(p.left == s and not p.cantilever for p in beam.spans)
+        if support.restrains_rotation:
+            found += [Move(s, True, False)] * left + [Move(s, False, True)] * right
+        elif left and right:
+            found.append(Move(s, True, True))
     return found
 
 
-def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array], Array], stiffest: Array) -> Settled:
+def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array], Array], stiffest: Array, modulus: float = 0.0) -> Settled:
     """Moments for which the curvature that belongs to them lets the spans fit together.
 
     Parameters
@@ -51,19 +61,23 @@ def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array]
     moments : (rows, n) of the elastic line
     curvature : from moments (rows, n), sagging positive
     stiffest : (n,) bending stiffness of the uncracked section, N mm2: what a small change of moment meets at least
+    modulus : of the columns' concrete, MPa
     """
-    supports = movable(beam)
-    if not supports:
+    moves = movable(beam)
+    if not moves:
         return Settled(moments, 0, 0.0)
-    shapes = _shapes(beam, at, supports)
-    added = np.zeros((len(moments), len(supports)))
+    shapes = _shapes(beam, at, moves)
+    flexible, jumps = _supports(beam, moves, modulus)
+    added = np.zeros((len(moments), len(moves)))
     best, least, pace = added, np.full(len(moments), np.inf), np.full(len(moments), 0.8)
     weights, rounds, kept = _weights(beam, at), 0, added
+    held = np.einsum("s,si,sj->ij", flexible, jumps, jumps)
     while rounds < ROUNDS:
         rounds += 1
         m = moments + added @ shapes
         kappa = curvature(m)
-        turns = _turns(beam, at, kappa, supports)
+        taken = _jumps(beam, at, m)  # by columns and springs, (rows, supports)
+        turns = _turns(beam, at, kappa, moves) + (taken * flexible) @ jumps
         gap = np.abs(turns).max(axis=1)
         # a section that cracks softens at once: where a step made it worse, smaller ones follow from the best so far
         better = gap < least
@@ -75,25 +89,49 @@ def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array]
         with np.errstate(divide="ignore", invalid="ignore"):
             soft = np.where(np.abs(m) > 1.0, np.abs(kappa / m), 0.0)
         soft = np.clip(soft, 1.0 / stiffest, 10.0 / stiffest)
-        matrix = np.einsum("rn,in,jn,n->rij", soft, shapes, shapes, weights)
+        matrix = np.einsum("rn,in,jn,n->rij", soft, shapes, shapes, weights) + held
         step = np.linalg.solve(matrix, turns[..., None])[..., 0]
         kept = np.where(better[:, None], step, kept)
         added = best - pace[:, None] * kept
     return Settled(moments + best @ shapes, rounds, float(least.max()))
 
 
-def _shapes(beam: Beam, at: Stations, supports: list[int]) -> Array:
-    """Moment lines (supports, n) of a unit moment over each support."""
-    found = np.zeros((len(supports), len(at)))
-    for k, s in enumerate(supports):
+def _shapes(beam: Beam, at: Stations, moves: list[Move]) -> Array:
+    """Moment lines (moves, n) of a unit of each."""
+    found = np.zeros((len(moves), len(at)))
+    for k, move in enumerate(moves):
         for index, span in enumerate(beam.spans):
             rows, share = at.of(index), at.local[at.of(index)] / span.length
             if span.cantilever:
                 continue
-            if span.left == s:
+            if span.left == move.support and move.right:
                 found[k, rows] = 1.0 - share
-            elif span.right == s:
+            elif span.right == move.support and move.left:
                 found[k, rows] = share
+    return found
+
+
+def _supports(beam: Beam, moves: list[Move], modulus: float) -> tuple[Array, Array]:
+    """Turn of each support under a unit moment (supports,), 0 where it does not turn or nothing holds it; what each move adds to the
+    moment that it takes (supports, moves)."""
+    flexible, jumps = np.zeros(len(beam.supports)), np.zeros((len(beam.supports), len(moves)))
+    for s, support in enumerate(beam.supports):
+        stiffness = 0.0 if support.fixed else support.rotational_stiffness(modulus)
+        flexible[s] = 1.0 / stiffness if stiffness > 0.0 else 0.0
+    for k, move in enumerate(moves):
+        jumps[move.support, k] = float(move.left) - float(move.right)
+    return flexible, jumps
+
+
+def _jumps(beam: Beam, at: Stations, m: Array) -> Array:
+    """Moment on the left of each support less that on its right (rows, supports): what columns and springs take."""
+    found = np.zeros((len(m), len(beam.supports)))
+    for index, span in enumerate(beam.spans):
+        rows = at.of(index)
+        if span.right is not None:
+            found[:, span.right] += m[:, rows.stop - 1]
+        if span.left is not None:
+            found[:, span.left] -= m[:, rows.start]
     return found
 
 
@@ -108,19 +146,19 @@ def _weights(beam: Beam, at: Stations) -> Array:
     return found
 
 
-def _turns(beam: Beam, at: Stations, kappa: Array, supports: list[int]) -> Array:
-    """By how much the spans beside each support fail to turn alike (rows, supports), rad."""
-    found = np.zeros((len(kappa), len(supports)))
+def _turns(beam: Beam, at: Stations, kappa: Array, moves: list[Move]) -> Array:
+    """By how much the spans beside each moment that may move fail to turn alike, or to stay level (rows, moves), rad."""
+    found = np.zeros((len(kappa), len(moves)))
     for index, span in enumerate(beam.spans):
         if span.cantilever:
             continue
         rows = at.of(index)
         slope, height = twice(at.local[rows], kappa[:, rows])
         start = -height[:, -1] / span.length
-        for k, s in enumerate(supports):
-            if span.left == s:
+        for k, move in enumerate(moves):
+            if span.left == move.support and move.right:
                 found[:, k] -= start
-            elif span.right == s:
+            elif span.right == move.support and move.left:
                 found[:, k] += start + slope[:, -1]
     return found
 

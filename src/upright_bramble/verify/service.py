@@ -110,7 +110,8 @@ class Lines:
         m, r, t = self.forces.permanent(before) if level == "permanent" else _rows(code, self.forces, level, lasting)
         if beam.service.stiffness == "cracked":
             stiff = np.broadcast_to(f.stage.modulus * f.whole[0].i, (len(at),))
-            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at, self._old), stiff).moments
+            e = float(np.mean(f.stage.modulus))  # columns creep as the beam does
+            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at, self._old), stiff, e).moments
         if moments:
             return m
         kappa = _curvature(code, f, m, at, self._old)

@@ -143,7 +143,7 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
             text = f"profile {p.name}: the shear between its web and what stands out beyond it is NOT CHECKED; see that its bars carry it"
             found.append(Message("look", text))
     if beam.service.stiffness == "cracked" and movable(beam) is None:
-        text = "columns, springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
+        text = "vertical springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
         found.append(Message("look", text))
     found += _joints(beam) + _hung(beam, code, forces)
     if beam.given:
