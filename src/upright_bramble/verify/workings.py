@@ -24,6 +24,7 @@ from upright_bramble.verify.result import Check, Result
 from upright_bramble.verify.service import compression_ratio, crack_face, governing_row
 from upright_bramble.verify.strength import both_faces, columns_by_depth
 from upright_bramble.working import Line, Record, Step, Working, lines_of, number, recording
+from upright_bramble.working.formula import parse, symbols
 
 Found = tuple[float | None, float | None]
 """Demand and resistance that were found again."""
@@ -141,13 +142,25 @@ class _Notes:
         """Recorded steps; with `last` only the last line of each symbol."""
         lines = lines_of(steps, self.known, self.f.code.units)
         if last:
-            lines = list({line.symbol: line for line in lines}.values())
+            lines = _leading_to_the_last(list({line.symbol: line for line in lines}.values()))
         there = set(self.lines)
         self.lines += [line for line in lines if line not in there]
         self.known |= {line.symbol: line.value for line in lines}
 
     def text_of(self, value: float, unit: str) -> str:
         return number(self.f.code.units.of(value, unit))
+
+
+def _leading_to_the_last(lines: list[Line]) -> list[Line]:
+    """Those whose symbols the last formula stands on, one through another; all where it is told in words."""
+    if not lines or not lines[-1].formula:
+        return lines
+    wanted, kept = {lines[-1].symbol}, []
+    for line in reversed(lines):
+        if line.symbol in wanted:
+            kept.append(line)
+            wanted |= set(symbols(parse(line.formula))) if line.formula else set()
+    return kept[::-1]
 
 
 class Workings:
@@ -404,6 +417,10 @@ class Workings:
                 make(self.f)
             self._families[name] = steps
         n.steps(self._families[name].before(c.id), last=True)
+        if c.id.startswith("support-share.bottom"):
+            most = float(self.f.placed.face_area(True, anchored=True)[self.f.at.of(c.span - 1)].max())
+            n.given("A_s,span", most, "mm2", "most bottom steel of the span")
+            n.worked("A_s,asked", c.demand, "mm2", "share A_s,span", f"{number(c.demand / max(most, 1e-9))} {number(n.known['A_s,span'])}")
         return None, None
 
     def told(self, c: Check, n: _Notes) -> Found:  # noqa: ARG002

@@ -119,6 +119,12 @@ def splice_length(l_d: Floats, x: Expressions, class_b: bool = True) -> Array:
     return np.asarray(np.maximum(np.asarray(l_d) * (1.3 if class_b else 1.0), _twelve(x)))
 
 
+@clause(ACI, "9.7.3.8.3", "l_d,max", "1.3 M_n/V_u + l_a", "mm")
+def development_limit(m_n: Floats, v_u: Floats, l_a: Floats) -> Array:
+    """Longest development of bottom bars at a simple support that compresses their ends, mm."""
+    return np.asarray(1.3 * np.asarray(m_n) / v_u + l_a)
+
+
 @clause(ACI, "25.2.1", "clear", "max(d_b; 4/3 d_agg; {inch})", "mm")
 def clear_spacing(d_b: Floats, d_agg: float, x: Expressions) -> Array:
     """Least clear distance between bars of a row, mm."""

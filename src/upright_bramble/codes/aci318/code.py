@@ -422,7 +422,7 @@ class ACI318:
         """9.7.3.8.3: l_d no more than 1.3 M_n/V_u + l_a, unless hooked beyond the centreline."""
         if end.hooked or end.shear <= 1.0:
             return 0.0, 1.0, "length"
-        return end.development, 1.3 * end.nominal_moment / end.shear + end.beyond_centre, "length"
+        return end.development, float(bars.development_limit(end.nominal_moment, end.shear, end.beyond_centre)), "length"
 
     def flange_shear(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float) -> FlangeShear | None:  # noqa: ARG002
         """The slab's own steel across the web is what 7.5.2.3 asks for."""
