@@ -296,6 +296,21 @@ def test_mending_keeps_what_suffices(deck, deck_design):
     assert not any(b.held for b in mended.layout.bars)
 
 
+def test_a_bar_called_like_a_support_is_not_taken_for_it(deck, deck_design):
+    """A bottom bar with the mark 'B' stays where the top over support B fails."""
+    layout = deck_design.layout
+    bottom = next(b for b in layout.bars if b.face == "bottom")
+    renamed = tuple(replace(b, mark="B") if b is bottom else b for b in layout.bars)
+    support = deck.supports[1]
+    without = tuple(
+        b for b in renamed if b.face == "bottom" or (b.layer == 1 and not b.start > support.x - 3000.0 < b.end < support.x + 3000.0)
+    )
+    less = replace(layout, bars=without)
+    failing = {c.id for c in run_check(deck, less).failing}
+    assert "bending.hogging.B" in failing
+    assert "B" in {b.mark for b in run_mend(deck, less).result.layout.bars}
+
+
 def test_mending_replaces_stirrups_that_are_too_few(deck, deck_design):
     layout = deck_design.layout
     sparse = replace(layout, stirrups=tuple(replace(z, spacing=z.spacing + 150.0) for z in layout.stirrups))

@@ -65,7 +65,7 @@
   #block[#text(11pt, word(status.at(b.status))) #text(11pt, b.verdict + "; " + b.governing.id + " governs with " + b.governing.ratio) \
   #text(b.governing.demand + " against " + b.governing.resistance + " " + b.governing.unit + " at x = " + b.governing.at + ", " + b.governing.clause). #text(b.code + "; " + b.materials + ". " + b.steel + ".") #text(str(b.counts.ok) + " checks pass, " + str(b.counts.look) + " to look at, " + str(b.counts.FAIL) + " fail.")]
   #if not brief [= Diagrams]
-  #image(bytes(b.chart), format: "svg", width: 100%)
+  #align(center, image(bytes(b.chart), format: "svg", width: if brief { 100% } else { 88% }))
   #if brief [== Bars] else [= Bars]
   #table(
     columns: (auto, auto, auto, 1fr, 1.2fr), head("span", "length", "bottom", "top, left to right", "stirrups"),
