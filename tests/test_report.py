@@ -276,6 +276,8 @@ def test_what_a_user_writes_is_text_everywhere(tmp_path, issued):
     assert "<script>" not in plain
     assert "\\*\\*b\\*\\*" in plain
     assert md("1. first") == "1\\. first"
+    assert md("- first") == "\\- first"
+    assert md("0.289 mm at -1.5") == "0.289 mm at -1.5"
     assert "<script>" not in working_html(r, r.checks[0]) + working_md(r, r.checks[0])
 
 

@@ -165,7 +165,7 @@ def md(text: str) -> str:
     for sign in "\\`*_{}[]<>#|~$&":
         text = text.replace(sign, "&lt;" if sign == "<" else "&gt;" if sign == ">" else f"\\{sign}")
     text = " ".join(text.split())
-    return re.sub(r"^(\d+)([.)])|^([-+=])", lambda m: f"{m[1]}\\{m[2]}" if m[1] else f"\\{m[3]}", text)
+    return re.sub(r"^(\d+)([.)])(?=\s)|^([-+=])(?=\s)", lambda m: f"{m[1]}\\{m[2]}" if m[1] else f"\\{m[3]}", text)
 
 
 def working_md(result: ResultFile, check: CheckOut, level: int = 1) -> str:
