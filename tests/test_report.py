@@ -298,6 +298,14 @@ def test_notes_stand_beside_their_checks(tmp_path):
     assert "<dt>revision</dt><dd>B</dd>" in page
 
 
+def test_a_note_on_no_check_is_told(tmp_path):
+    path = tmp_path / "n.beam.yaml"
+    path.write_text(SIMPLE + "notes: {shaer: seen, bending.sagging: seen}\n", "utf-8")
+    told = [m.text for m in design(read(path)).messages if "is on no check" in m.text]
+    assert len(told) == 1
+    assert "'shaer'" in told[0]
+
+
 def test_topics_left_out_are_told(issued):
     report = report_of([issued["boathouse-deck"]], "normal", ["fit", "cover"])
     assert report["left_out"] == ["fit", "cover"]

@@ -136,6 +136,9 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         if support.fixed and end is not None:
             found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
     found += [Message("note", text) for text in beam.proposed]
+    for key in beam.notes:
+        if not any(c.id == key or c.id.startswith(f"{key}.") for c in checks):
+            found.append(Message("look", f"the note on '{key}' is on no check of this beam: `bramble why` lists them"))
     found += [Message("note", f"{c.id}: {c.note}") for c in checks if c.id.startswith("flange.steel") and c.ok]
     for p in dict.fromkeys(span.profile for span in beam.spans if span.profile.outline):
         wide = max(x for x, _ in p.outline) - min(x for x, _ in p.outline)
