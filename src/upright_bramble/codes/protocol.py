@@ -195,14 +195,15 @@ class Ask(Protocol):
 @dataclass(frozen=True)
 class Deflections:
     """Lines (rows, n), downward positive: at `striking`, under permanent actions; `immediate` under the load that the code judges long
-    term; `long_term`; by the variable actions alone (`live`); what comes after the finishes, and after the partitions."""
+    term; `long_term`; what comes after the finishes; by the variable actions alone (`live`) and after the partitions, where these are
+    limited."""
 
     striking: Array
     immediate: Array
     long_term: Array
-    live: Array
     after_finishes: Array
-    after_partitions: Array
+    live: Array | None = None
+    after_partitions: Array | None = None
 
 
 @dataclass(frozen=True)

@@ -29,6 +29,10 @@ def numbers(values: Array, scale: float, digits: int = 4) -> list[float]:
     return [float(v) for v in np.round(np.asarray(values) * scale, digits) + 0.0]
 
 
+def _numbers_or_none(values: Array | None) -> list[float] | None:
+    return None if values is None else numbers(values, 1.0)
+
+
 def envelope_data(e: Envelope) -> dict[str, Any]:
     return {
         "moment_max_kNm": numbers(e.moment_max, 1e-6),
@@ -131,8 +135,8 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
                 "long_term_mm": numbers(curves.deflection_long_term, 1.0),
                 "after_finishes_mm": numbers(curves.deflection_after_finishes, 1.0),
                 "striking_mm": numbers(curves.deflection_striking, 1.0),
-                "live_mm": numbers(curves.deflection_live, 1.0),
-                "after_partitions_mm": numbers(curves.deflection_after_partitions, 1.0),
+                "live_mm": _numbers_or_none(curves.deflection_live),
+                "after_partitions_mm": _numbers_or_none(curves.deflection_after_partitions),
             },
             "crack": {"top_mm": numbers(curves.crack_top, 1.0), "bottom_mm": numbers(curves.crack_bottom, 1.0)},
             "stress": {"top_MPa": numbers(curves.stress_top, 1.0), "bottom_MPa": numbers(curves.stress_bottom, 1.0)},

@@ -113,8 +113,8 @@ class Curves:
     stress_top: Array
     stress_bottom: Array
     deflection_striking: Array
-    deflection_live: Array
-    deflection_after_partitions: Array
+    deflection_live: Array | None = None
+    deflection_after_partitions: Array | None = None
 
 
 @dataclass(frozen=True)

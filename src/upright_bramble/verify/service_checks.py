@@ -70,7 +70,7 @@ def _deflection(f: Facts) -> list[Check]:
             ("after-partitions", service.after_partitions, all_lines.after_partitions, "must"),
             ("upward", service.total, -all_lines.long_term, "advice"),
         ):
-            if limit is None:
+            if limit is None or lines is None:
                 continue
             if name in ("live", "after-finishes", "after-partitions") and not known:
                 found.append(replace(not_done(f, f"deflection.{name}", str(index + 1), rows.start), note=AFTER_NOT_DONE))

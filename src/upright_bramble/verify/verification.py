@@ -65,8 +65,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         deflection_long_term=governing_lines(forces.stations, len(beam.spans), serviced.lines.long_term),
         deflection_after_finishes=governing_lines(forces.stations, len(beam.spans), serviced.lines.after_finishes),
         deflection_striking=governing_lines(forces.stations, len(beam.spans), serviced.lines.striking),
-        deflection_live=governing_lines(forces.stations, len(beam.spans), serviced.lines.live),
-        deflection_after_partitions=governing_lines(forces.stations, len(beam.spans), serviced.lines.after_partitions),
+        deflection_live=_lines_of(forces, serviced.lines.live),
+        deflection_after_partitions=_lines_of(forces, serviced.lines.after_partitions),
         crack_top=serviced.cracking_top.width,
         crack_bottom=serviced.cracking_bottom.width,
         stress_top=serviced.cracking_top.stress,
@@ -86,6 +86,11 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         code.turns_struts,
         facts,
     )  # fmt: skip
+
+
+def _lines_of(forces: Forces, lines: np.ndarray | None) -> np.ndarray | None:
+    """The governing line of each span, where there are any."""
+    return None if lines is None else governing_lines(forces.stations, len(forces.beam.spans), lines)
 
 
 def _over_least(forces: Forces, curves: Curves, bars: Sequence[BarItem]) -> float:

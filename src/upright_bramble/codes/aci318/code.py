@@ -599,9 +599,9 @@ class ACI318:
             striking=ask("permanent", "short", before=wanted.age_at_loading + 1e-6),
             immediate=immediate,
             long_term=total,
-            live=immediate - ask("permanent", "short"),
             after_finishes=total - before(wanted.finishes_at),
-            after_partitions=total - before(wanted.partitions_at),
+            live=immediate - ask("permanent", "short") if wanted.live else None,
+            after_partitions=total - before(wanted.partitions_at) if wanted.after_partitions else None,
         )
 
     def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking:  # noqa: ARG002

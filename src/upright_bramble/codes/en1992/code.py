@@ -642,9 +642,13 @@ class EN1992:
             striking=ask("permanent", "striking", before=wanted.age_at_loading + 1e-6),
             immediate=ask("quasi_permanent", "short"),
             long_term=long_term,
-            live=ask("characteristic", "short") - ask("permanent", "short"),
             after_finishes=long_term - ask("permanent", "finishes", before=wanted.loaded_before(wanted.finishes_at)),
-            after_partitions=long_term - ask("permanent", "partitions", before=wanted.loaded_before(wanted.partitions_at)),
+            live=ask("characteristic", "short") - ask("permanent", "short") if wanted.live else None,
+            after_partitions=(
+                long_term - ask("permanent", "partitions", before=wanted.loaded_before(wanted.partitions_at))
+                if wanted.after_partitions
+                else None
+            ),
         )
 
     def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:  # noqa: ARG002
