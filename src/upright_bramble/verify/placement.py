@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -53,6 +54,14 @@ class Placed:
     axis: Array
     side_rows: int = 0
     bond: tuple[Array, Array] = (np.zeros(0), np.zeros(0))
+
+    @cached_property
+    def columns(self) -> tuple[Array, Array]:
+        """What is anchored, groups that share their depth everywhere as one column: areas (n, u), depths (n, u)."""
+        depths, which = np.unique(np.round(self.y, 6), axis=1, return_inverse=True)
+        merged = np.zeros((len(self.effective), depths.shape[1]))
+        np.add.at(merged.T, which.ravel(), self.effective.T)
+        return merged, depths
 
     def face_area(self, bottom: bool, *, anchored: bool) -> Array:
         """Total area of one face, (n,)."""

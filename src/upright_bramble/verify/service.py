@@ -15,7 +15,7 @@ from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import Elastic, cracked, uncracked
 from upright_bramble.verify.compatible import settle, twice
 from upright_bramble.verify.placement import Placed
-from upright_bramble.verify.strength import both_faces, columns_by_depth
+from upright_bramble.verify.strength import both_faces
 
 
 @dataclass(frozen=True)
@@ -81,7 +81,6 @@ class Lines:
 
     def __init__(self, beam: Beam, code: DesignCode, forces: Forces, placed: Placed, stages: Mapping[str, Stage]) -> None:
         self.beam, self.code, self.forces, self.placed, self.stages = beam, code, forces, placed, stages
-        self._columns = columns_by_depth(placed, placed.effective)
         self._faces: dict[str, ElasticFaces] = {}
         self._found: dict[tuple[object, ...], Array] = {}
         young = self.faces(code.early_stage) if code.early_stage else None
@@ -91,7 +90,11 @@ class Lines:
     def faces(self, stage: str) -> ElasticFaces:
         """Elastic sections of a stage."""
         if stage not in self._faces:
-            self._faces[stage] = _faces(self.code, self.forces.stations, *self._columns, self.stages[stage])
+            mine = self.stages[stage]
+            # a section is that of any stage with the same modulus
+            like = next((f for f in self._faces.values() if np.array_equal(f.stage.modulus, mine.modulus)), None)
+            found = _faces(self.code, self.forces.stations, *self.placed.columns, mine) if like is None else replace(like, stage=mine)
+            self._faces[stage] = found
         return self._faces[stage]
 
     def __call__(

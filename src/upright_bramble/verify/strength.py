@@ -50,14 +50,6 @@ class Strength:
     """Forces near supports, and the resistance of the stirrups that count for them (N)."""
 
 
-def columns_by_depth(placed: Placed, table: Array) -> tuple[Array, Array]:
-    """Groups that share their depth everywhere as one column: areas (n, u), depths (n, u)."""
-    depths, which = np.unique(np.round(placed.y, 6), axis=1, return_inverse=True)
-    merged = np.zeros((len(table), depths.shape[1]))
-    np.add.at(merged.T, which.ravel(), table.T)
-    return merged, depths
-
-
 def both_faces(at: Stations, areas: Array, depths: Array) -> tuple[Strips, Array, Array]:
     """Sections for sagging stacked on sections for hogging, depths from each compressed face: (2n, ...)."""
     strips = at.sections.strips
@@ -76,7 +68,7 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     shift = code.shift(d, cot)
     high, low = shifted_moments(at, design, shift)
 
-    areas, depths = columns_by_depth(placed, placed.effective)
+    areas, depths = placed.columns
     strips, both, from_face = both_faces(at, areas, depths)
     whole = _resistance(beam, code, forces, strips, both, from_face)
     ties = stirrups_at(beam, code, layout, at)

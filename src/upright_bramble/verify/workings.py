@@ -22,7 +22,7 @@ from upright_bramble.verify import service_checks
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Check, Result
 from upright_bramble.verify.service import compression_ratio, crack_face, governing_row
-from upright_bramble.verify.strength import both_faces, columns_by_depth
+from upright_bramble.verify.strength import both_faces
 from upright_bramble.working import Line, Record, Step, Working, lines_of, number, recording
 from upright_bramble.working.formula import parse, symbols
 
@@ -266,7 +266,7 @@ class Workings:
     def _stacked(self) -> tuple[Strips, Array, Array]:
         """Sections for sagging on those for hogging, with what is anchored there."""
         if self._both is None:
-            self._both = both_faces(self.f.at, *columns_by_depth(self.f.placed, self.f.placed.effective))
+            self._both = both_faces(self.f.at, *self.f.placed.columns)
         return self._both
 
     def ductility(self, c: Check, n: _Notes) -> Found:
