@@ -10,13 +10,14 @@ _AMOUNT = re.compile(r"⟨([a-z ]+)\|([-+0-9.e]+)⟩")
 
 
 def significant(value: float, digits: int = 3) -> str:
-    """12.3, 1230, 0.0123: never an exponent, never fewer whole digits than there are."""
+    """12.3, 1230, 0.0123: never an exponent, never fewer whole digits than there are. Halves are rounded away from zero, whatever the last
+    bits of the number are."""
     if value == 0.0 or abs(value) < 1e-9:
         return "0"
     from math import floor, log10
 
     places = max(digits - 1 - floor(log10(abs(value))), 0)
-    return f"{value:.{places}f}"
+    return f"{value * (1.0 + 1e-11):.{places}f}"
 
 
 def worded(text: str, system: UnitSystem) -> str:

@@ -52,8 +52,8 @@ def shown(check: Check) -> tuple[float, float, str]:
 def _check(c: Check) -> dict[str, Any]:
     demand, resistance, unit = shown(c)
     return {
-        "id": c.id, "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 4),
-        "resistance": round(resistance, 4), "unit": unit, "ratio": round(c.ratio, 6), "ok": bool(c.ok),
+        "id": c.id, "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 6),
+        "resistance": round(resistance, 6), "unit": unit, "ratio": round(c.ratio, 6), "ok": bool(c.ok),
         "severity": c.severity, "clause": c.clause, "note": in_si(c.note),
     }  # fmt: skip
 
