@@ -178,8 +178,19 @@ def test_every_check_stands_in_the_report_once(tmp_path, depth):
     assert sorted(ids) == sorted(c.id for c in r.checks)
     assert sum(beam["counts"].values()) == len([row for t in beam["topics"] for row in t["rows"] if not row["beside"]])
     if depth == "full":
-        assert r.verdict.governing in beam["workings"]
-        kinds = {".".join(c.split(".")[:2]) for c in beam["workings"]}
+        derived = [w["check"] for w in beam["workings"]]
+        assert r.verdict.governing in derived
+        kinds = {".".join(c.split(".")[:2]) for c in derived}
+        # of what carries the beam every place
+        assert {c.id for c in r.checks if c.id.startswith(("bending.", "shear.stirrups"))} <= set(derived)
+        # a line that is left out stands in the same words before
+        lines = {w.check: w.lines for w in r.workings}
+        said = set()
+        for w in beam["workings"]:
+            mine = lines[w["check"]]
+            left = [mine[k] for k in range(len(mine)) if k not in w["show"]]
+            assert {(v.symbol, v.numbers or v.text, v.value) for v in left} <= said
+            said |= {(v.symbol, v.numbers or v.text, v.value) for v in mine}
         assert {"bending.sagging", "bending.hogging", "shear.stirrups", "deflection.total", "cracking.bottom"} <= kinds
 
 

@@ -21,7 +21,7 @@ from upright_bramble.present.report import DEPTHS, TOPICS, report_of, written
 from upright_bramble.present.working_view import NoCheck, amounts, check_called, md, working_html, working_md, working_of
 from upright_bramble.units import SYSTEMS
 from upright_bramble.verify import workings
-from upright_bramble.verify.workings import SOUGHT, kind_of
+from upright_bramble.verify.derivation import SOUGHT, kind_of
 from upright_bramble.working import formula as notation
 from yaml_beams import SIMPLE, demo
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from difflib import get_close_matches
 from html import escape
 from typing import TYPE_CHECKING, Any
@@ -155,6 +156,11 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
 # ---------------------------------------------------------------- other forms
 
 
+def as_before(symbols: Sequence[str]) -> str:
+    """What is said of lines that stand in an earlier derivation."""
+    return f"; {', '.join(symbol_text(s) for s in symbols)} as before" if symbols else ""
+
+
 def working_data(result: ResultFile, check: CheckOut) -> dict[str, Any]:
     """As plain data, the numbers of the check in SI."""
     return {**working_of(result, check).model_dump(), "result": check.model_dump()}
@@ -168,16 +174,16 @@ def md(text: str) -> str:
     return re.sub(r"^(\d+)([.)])(?=\s)|^([-+=])(?=\s)", lambda m: f"{m[1]}\\{m[2]}" if m[1] else f"\\{m[3]}", text)
 
 
-def working_md(result: ResultFile, check: CheckOut, level: int = 1) -> str:
-    """As Markdown, formulas in LaTeX."""
+def working_md(result: ResultFile, check: CheckOut, level: int = 1, show: Sequence[int] | None = None, before: Sequence[str] = ()) -> str:
+    """As Markdown, formulas in LaTeX. Lines to `show` (None: all), and symbols that stand `before`."""
     system, working = SYSTEMS[result.beam.units], working_of(result, check)
     out = [
         f"{'#' * level} {md(check.id)}",
         "",
-        f"{md(working.sought[:1].upper() + working.sought[1:])}; x = {md(place(check, system))}.",
+        f"{md(working.sought[:1].upper() + working.sought[1:])}; x = {md(place(check, system))}{md(as_before(before))}.",
         "",
     ]
-    for line in working.lines:
+    for line in working.lines if show is None else [working.lines[k] for k in show]:
         parts = [maths.latex_symbol(line.symbol)]
         if has_numbers(line):
             parts += [maths.latex(line.formula), maths.latex(line.numbers)]
@@ -192,11 +198,13 @@ def working_md(result: ResultFile, check: CheckOut, level: int = 1) -> str:
     return "\n".join(out)
 
 
-def working_html(result: ResultFile, check: CheckOut, anchor: str = "why") -> str:
-    """As an HTML fragment, formulas in MathML; its id begins with `anchor`."""
+def working_html(
+    result: ResultFile, check: CheckOut, anchor: str = "why", show: Sequence[int] | None = None, before: Sequence[str] = ()
+) -> str:
+    """As an HTML fragment, formulas in MathML; its id begins with `anchor`. Lines to `show` (None: all), symbols that stand `before`."""
     system, working = SYSTEMS[result.beam.units], working_of(result, check)
     rows = []
-    for line in working.lines:
+    for line in working.lines if show is None else [working.lines[k] for k in show]:
         said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}") if v)
         parts = [maths.mathml(line.formula), maths.mathml(line.numbers)] if has_numbers(line) else []
         parts.append(f"<mtext>{escape(value_text(line))}</mtext>")
@@ -210,7 +218,7 @@ def working_html(result: ResultFile, check: CheckOut, anchor: str = "why") -> st
     name, at = escape(check.id), escape(place(check, system))
     return (
         f'<section class="working" id="{anchor}-{name}"><h4>{name} <small>x = {at}</small></h4>'
-        f"<p>{escape(working.sought)}</p><table>{''.join(rows)}</table>"
+        f"<p>{escape(working.sought)}{escape(as_before(before))}</p><table>{''.join(rows)}</table>"
         f'<p class="end {word_of(check)}"><b>{escape(end)}</b> <span class="c">{escape(check.clause)}</span>'
         + (f"<br>{escape(check.note)}" if check.note else "")
         + "</p></section>"

@@ -12,6 +12,7 @@ from upright_bramble.files.result_file import BarOut, CheckOut, ResultFile, Stir
 from upright_bramble.present.schedule import schedule_of
 from upright_bramble.present.working_view import amounts, place, word_of
 from upright_bramble.units import SYSTEMS, UnitSystem
+from upright_bramble.verify.result import BESIDE
 
 DEPTHS = ("brief", "normal", "full")
 TOPICS = {
@@ -31,23 +32,9 @@ TOPICS = {
     "fit": "Fit",
     "cover": "Cover",
 }
-BESIDE = ("deflection.span-depth", "deflection.averaged", "crack-table", "tension-flange")
 _FEW_MESSAGES, _FEW_SPANS, _FEW_LETTERS = 9, 16, 160  # what a page has room for
+_EVERY_PLACE = ("bending.", "shear.", "torsion.", "deflection.", "cracking.", "anchorage.", "lap.", "hanging.", "flange.")
 _VERDICTS = {"pass": "all checks pass", "warn": "passes, with something to look at", "fail": "fails"}
-_FULL = (
-    "bending",
-    "shear",
-    "torsion",
-    "deflection",
-    "cracking",
-    "anchorage",
-    "cut-off",
-    "lap",
-    "minimum",
-    "ductility",
-    "stirrups",
-    "flange",
-)
 
 
 def report_of(results: Sequence[ResultFile], depth: str, without: Collection[str] = ()) -> dict[str, Any]:
@@ -276,13 +263,30 @@ def _schedule(r: ResultFile) -> dict[str, Any]:
     return {"head": head, "rows": rows, "total": f"{s.mass(s.total)} {s.mass_unit} in all; {s.rule}"}
 
 
-def _workings(r: ResultFile, checks: Sequence[CheckOut]) -> list[str]:
-    """Ids of the checks whose derivation the full report has: everything that fails, and the worst of each kind in every place."""
+def _workings(r: ResultFile, checks: Sequence[CheckOut]) -> list[dict[str, Any]]:
+    """Checks whose derivation the full report has, with the numbers of the lines that are shown and the symbols of those that are not,
+    since they stand in the same words in an earlier one.
+
+    Of the kinds that carry a beam every place, of the other kinds the worst, and whatever fails.
+    """
     worst: dict[str, CheckOut] = {}
     for c in checks:
         kind = ".".join(c.id.split(".")[:2])
         if kind not in worst or c.ratio > worst[kind].ratio:
             worst[kind] = c
-    chosen = {c.id for c in worst.values() if c.topic in _FULL} | {c.id for c in checks if not c.ok} | {r.verdict.governing}
-    known = {w.check for w in r.workings if w.lines}
-    return [c.id for c in checks if c.id in chosen and c.id in known]
+    wanted = {c.id for c in checks if c.id.startswith(_EVERY_PLACE) or not c.ok}
+    wanted |= {c.id for c in worst.values()} | {r.verdict.governing}
+    workings = {w.check: w.lines for w in r.workings}
+    found: list[dict[str, Any]] = []
+    said: set[tuple[str, str, float | None]] = set()
+    for c in checks:
+        lines = workings.get(c.id, [])
+        derived = any(v.formula or v.clause for v in lines) or not c.ok or c.id == r.verdict.governing
+        if c.id not in wanted or not lines or not derived:
+            continue
+        keys = [(v.symbol, v.numbers or v.text, v.value) if v.clause else None for v in lines]
+        show = [k for k, key in enumerate(keys) if key is None or key not in said]
+        before = list(dict.fromkeys(lines[k].symbol for k in range(len(lines)) if k not in show))
+        said |= {key for key in keys if key is not None}
+        found.append({"check": c.id, "show": show, "before": before})
+    return found

@@ -40,7 +40,9 @@ def html(report: dict[str, Any]) -> bytes:
         shown = dict(beam)
         shown["chart"] = Markup(chart(r, {name: f"var(--{name})" for name in NAMES}, width=WIDTH, few=few))
         shown["data"] = Markup(_data(r, few=few))
-        shown["derivations"] = [Markup(working_html(r, check_called(r, name), f"why-{number}")) for name in beam.get("workings", [])]
+        shown["derivations"] = [
+            Markup(working_html(r, check_called(r, w["check"]), f"why-{number}", w["show"], w["before"])) for w in beam.get("workings", [])
+        ]
         beams.append(shown)
     return _template().render(**{**report, "beams": beams}).encode()
 

@@ -66,5 +66,5 @@ def _beam(b: dict[str, Any], depth: str) -> list[str]:
         out += [f"#### {t['title']}", "", *_checks(t["rows"])]
     out += ["### Schedule", "", *_table(b["schedule"]["head"], b["schedule"]["rows"]), md(b["schedule"]["total"]), ""]
     if depth == "full":
-        out += ["### Derivations", "", *(working_md(r, check_called(r, name), 4) for name in b["workings"])]
+        out += ["### Derivations", "", *(working_md(r, check_called(r, w["check"]), 4, w["show"], w["before"]) for w in b["workings"])]
     return out

@@ -10,7 +10,7 @@ from upright_bramble.files.result_file import LineOut, ResultFile
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present import palette
 from upright_bramble.present.report.charts import chart
-from upright_bramble.present.working_view import check_called, closing, has_numbers, place, value_text, word_of, working_of
+from upright_bramble.present.working_view import as_before, check_called, closing, has_numbers, place, value_text, word_of, working_of
 from upright_bramble.units import SYSTEMS
 
 COLOURS = {
@@ -24,7 +24,13 @@ def pdf(report: dict[str, Any]) -> bytes:
     import typst
 
     template = files("upright_bramble.present.report").joinpath("report.typ").read_text("utf-8")
-    data = json.dumps({**report, "beams": [_beam(b, report["depth"]) for b in report["beams"]]}, ensure_ascii=True)
+    beams = [_beam(b, report["depth"]) for b in report["beams"]]
+    # each formula is set once, however often it stands there
+    lines = [line for b in beams for w in b["derivations"] for line in w["lines"]]
+    formulas = {text: k for k, text in enumerate(dict.fromkeys(line["math"] for line in lines))}
+    for line in lines:
+        line["math"] = formulas[line["math"]]
+    data = json.dumps({**report, "beams": beams, "maths": list(formulas)}, ensure_ascii=True)
     found: bytes = typst.compile(template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0)
     return found
 
@@ -33,20 +39,26 @@ def _beam(beam: dict[str, Any], depth: str) -> dict[str, Any]:
     r: ResultFile = beam["result"]
     found = {key: value for key, value in beam.items() if key != "result"}
     found["chart"] = chart(r, COLOURS, width=740.0, few=depth == "brief", alone=True)
-    found["derivations"] = [_working(r, name) for name in beam.get("workings", [])]
+    found["derivations"] = [_working(r, w) for w in beam.get("workings", [])]
     return found
 
 
-def _working(r: ResultFile, name: str) -> dict[str, Any]:
-    check = check_called(r, name)
+def _working(r: ResultFile, wanted: dict[str, Any]) -> dict[str, Any]:
+    check = check_called(r, wanted["check"])
     working, system = working_of(r, check), SYSTEMS[r.beam.units]
     return {
-        "id": check.id, "sought": working.sought, "at": place(check, system), "word": word_of(check), "clause": check.clause,
-        "note": check.note, "end": f"{closing(check, system)}: ratio {check.ratio:.3f}", "lines": [_line(v) for v in working.lines],
-    }  # fmt: skip
+        "id": check.id,
+        "sought": working.sought + as_before(wanted["before"]),
+        "at": place(check, system),
+        "word": word_of(check),
+        "clause": check.clause,
+        "note": check.note,
+        "end": f"{closing(check, system)}: ratio {check.ratio:.3f}",
+        "lines": [_line(working.lines[k]) for k in wanted["show"]],
+    }
 
 
-def _line(line: LineOut) -> dict[str, str]:
+def _line(line: LineOut) -> dict[str, Any]:
     """`math` is in the notation of the typesetter and comes from clauses alone."""
     parts = [maths.typst_symbol(line.symbol)]
     if has_numbers(line):

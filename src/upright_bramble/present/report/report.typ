@@ -1,5 +1,6 @@
 #let d = json(bytes(sys.inputs.data))
 #let brief = d.depth == "brief"
+#let formulas = eval("(" + d.maths.map(m => "$" + m + "$, ").join("", default: "") + ")")
 #let ink = rgb("#241B2F")
 #let berry = rgb("#6D2E6B")
 #let mist = rgb("#ECE7EF")
@@ -119,7 +120,7 @@
   ]
   #if d.depth == "full" [
     = Derivations
-    Each kind of check where it governs, and every check that fails.
+    What carries the beam in every span and at every support, the other kinds where they govern, and all that fails. Lines that stand in an earlier derivation are not said again.
     #for w in b.derivations [
       #block(breakable: true)[
         == #text(w.id + " at x = " + w.at)
@@ -130,7 +131,7 @@
             {
               set text(top-edge: "bounds", bottom-edge: "bounds")
               set par(leading: 6pt)
-              [#eval(l.math, mode: "math") $=$ #text(l.value)]
+              [#formulas.at(l.math) $=$ #text(l.value)]
             },
             [#text(7.5pt, l.said) #if l.clause != "" { text(7.5pt, fill: berry, l.clause) }],
           )).flatten()
