@@ -240,6 +240,7 @@ def test_every_formula_of_both_codes_is_sound_markup():
         ("(a + b) c", "(a + b) · c", r"\left(a + b\right) \cdot c"),
         ("cot_theta^2", "(cot θ)²", r"\left(\cot\theta\right)^{2}"),
         ("3e-7 x", "3·10⁻⁷ · x", r"3\cdot 10^{-7} \cdot x"),
+        ("a/3e9", "a/(3·10⁹)", r"\frac{a}{3\cdot 10^{9}}"),
         ("sqrt(f'c)", "√(f'c)", r"\sqrt{\mathrm{f'c}}"),
     ],
 )

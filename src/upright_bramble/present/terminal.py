@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
@@ -50,7 +51,8 @@ def plain(console: Console, text: str) -> str:
         text.encode(console.encoding)
         return text
     except (UnicodeEncodeError, LookupError):
-        return text.translate(_PLAIN).encode(console.encoding or "ascii", "replace").decode(console.encoding or "ascii")
+        said = re.sub(r"(?:\^[-0-9])+", lambda m: "^" + m.group().replace("^", ""), text.translate(_PLAIN))  # ^1^0 is ^10
+        return said.encode(console.encoding or "ascii", "replace").decode(console.encoding or "ascii")
 
 
 def summary(console: Console, result: Result) -> None:

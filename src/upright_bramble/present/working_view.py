@@ -77,7 +77,9 @@ def value_text(line: LineOut) -> str:
     if line.value is None:
         return "∞"
     value, unit = maths.shown(line.value, line.unit)
-    return f"{number(value)} {unit}".strip().replace("-", "−", 1)
+    text = number(abs(value))
+    said = maths.plain_formula(text) if text[:1].isdigit() else text
+    return f"{'−' if value < 0.0 and text != '0' else ''}{said} {unit}".strip()
 
 
 def has_numbers(line: LineOut) -> bool:
@@ -122,17 +124,17 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
         plain(console, f"{result.beam.mark}  {result.beam.title}, x = {place(check, system)}; {result.beam.code_title}"), style="dim"
     )
     console.print()
-    wide = max((len(symbol_text(line.symbol)) for line in working.lines), default=0)
-    wide = min(wide, 12)
+    wide = max((len(plain(console, symbol_text(line.symbol))) for line in working.lines), default=0)
+    wide = min(wide, 14)
     for line in working.lines:
         parts = []
         if has_numbers(line):
             parts = [maths.plain_formula(line.formula), maths.plain_formula(line.numbers)]
         parts.append(value_text(line))
         for k, part in enumerate(parts):
-            head = f"{symbol_text(line.symbol):<{wide}} = " if k == 0 else " " * wide + " = "
+            head = f"{plain(console, symbol_text(line.symbol)):<{wide}} = " if k == 0 else " " * wide + " = "
             room, indent = min(console.width, 110) - 2, " " * (wide + 5)
-            folded = wrap(part, room - len(indent)) or [""]
+            folded = wrap(plain(console, part), room - len(indent)) or [""]
             shown = [Text(plain(console, ("  " + head if n == 0 else indent) + row)) for n, row in enumerate(folded)]
             if k == len(parts) - 1:
                 said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)

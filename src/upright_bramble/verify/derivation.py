@@ -546,7 +546,10 @@ class Workings:
             formula += f" {sign}{times}{symbol}"
             put += f" {sign}{times}({number(n.known[symbol])})" if asked[which] < 0.0 else f" {sign}{times}{number(n.known[symbol])}"
         n.steps([s for s in steps if any(abs(abs(v) - s.result - k) < 1e-9 for v in shares for k in (0.0, 1.0))])
-        n.worked("a", value, "mm", formula.strip(), put.strip())
+        if formula.strip() == "a_A":
+            n.given("a", value, "mm", "the deflection")
+        else:
+            n.worked("a", value, "mm", formula.strip(), put.strip())
         if name == "upward":
             return -value, None
         if name == "total":

@@ -347,7 +347,10 @@ def printed(node: Node) -> str:
     if isinstance(node, Product):
         text = ""
         for k, (kind, v) in enumerate(node.factors):
-            text += ("" if k == 0 else "/" if kind == "/" else " · ") + inside(v, _POWER)
+            bare = inside(v, _POWER)
+            # a power of ten after a stroke would be read beside it
+            bare = f"({bare})" if kind == "/" and isinstance(v, Number) and "e" in v.text else bare
+            text += ("" if k == 0 else "/" if kind == "/" else " · ") + bare
         return text
     if isinstance(node, Power):
         if isinstance(node.exponent, Number) and re.fullmatch(r"\d", node.exponent.text):
