@@ -189,7 +189,7 @@ def _working(w: Working) -> dict[str, Any]:
     """Empty parts are left out."""
     lines = []
     for line in w.lines:
-        parts = {"symbol": line.symbol, "value": float(f"{line.value:.6g}") if math.isfinite(line.value) else None, "unit": line.unit}
+        parts = {"symbol": line.symbol, "value": float(f"{line.value:.9g}") if math.isfinite(line.value) else None, "unit": line.unit}
         texts = {key: getattr(line, key) for key in ("text", "formula", "numbers", "clause", "condition")}
         lines.append(parts | {key: text for key, text in texts.items() if text})
     return {"check": w.check, "sought": w.sought, "lines": lines}

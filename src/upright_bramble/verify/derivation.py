@@ -473,7 +473,8 @@ class Workings:
                 n.given("b", float(face.b[0]), "mm", "width of concrete that they control")
                 found = f.code.cracking(np.array([max(m, 0.0)]), e, stage, face, f.beam.service)
         n.steps(steps)
-        if found is None:
+        if found is None:  # thin enough, or near enough: what comes nearer to it is told
+            self._compared(c, n)
             return None, None
         if found.quantity == "length":
             n.given("s", float(face.spacing[0]), "mm", "distance of the bars nearest the face")
