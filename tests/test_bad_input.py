@@ -271,3 +271,62 @@ def test_cover_is_worked_out_and_told(bramble):
     assert "exposure" in us
     bramble.write("u.beam.yaml", us)
     assert bramble("design", "u.beam.yaml", "--json", "--no-figures").json["beam"]["cover_mm"]["top"] == pytest.approx(1.75 * 25.4)
+
+
+SERVICE_FAULTS = [
+    ("service: {deflection: {total: none}}", "deflection.total", "always has a limit"),
+    ("service: {deflection: {after_partitions: soon}}", "after_partitions", "is no limit"),
+    ("service: {deflection: {live: -5 mm}}", "live", "is not above zero"),
+    ("service: {deflection: {live: span/0}}", "live", "no limit"),
+    ("service: {deflection: {partitions_at: 3 kN}}", "partitions_at", "is a force"),
+    ("service: {deflection: {after_partition: span/500}}", "after_partition", "after_partitions"),
+    ("service: {stiffness: soft}", "stiffness", "gross"),
+    ("notes: {bending: [1, 2]}", "notes.bending", "is not text"),
+    ("notes: [bending]", "notes", "is not a set of"),
+]
+
+
+@pytest.mark.parametrize(("text", "key", "words"), SERVICE_FAULTS)
+def test_faults_of_service_and_notes(bramble, text, key, words):
+    """Each with its key and its cure, and nothing is written."""
+    bramble.write("x.beam.yaml", yaml_beams.SIMPLE + text + "\n")
+    ran = bramble("design", "x.beam.yaml")
+    assert ran.status == 2
+    assert key in ran.err
+    assert words in ran.err, ran.err
+    assert not (bramble.folder / "S1").exists()
+
+
+def test_only_permanent_actions_come_later(bramble):
+    text = yaml_beams.SIMPLE.replace("category: B,", "category: B, acts_from: 60 days,").replace(
+        "kind: permanent,", "kind: permanent, acts_from: -3 days,"
+    )
+    bramble.write("x.beam.yaml", text)
+    ran = bramble("design", "x.beam.yaml")
+    assert ran.status == 2
+    assert "acts_from" in ran.err
+    assert "Traceback" not in ran.err
+
+
+REPORT_CALLS = [
+    (("report", "nothing-there"), "no such file"),
+    (("report", "S1", "--format", "html,docx"), "docx"),
+    (("report", "S1", "--without", "bending,beauty"), "beauty"),
+    (("report", "S1", "--name", "a/b"), "no name for a file"),
+    (("report", "S1", "--name", ".hidden"), "no name for a file"),
+    (("why", "S1", "beauty"), "no check is called"),
+    (("why", "S1", "shear"), "begins"),
+    (("why", "S1", "--format", "html"), "name a check"),
+]
+
+
+def test_calls_that_cannot_be_used_write_nothing(bramble):
+    bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
+    assert bramble("design", "one.beam.yaml", "--quiet", "--no-figures").status == 0
+    before = sorted(p.name for p in bramble.folder.rglob("*"))
+    for call, words in REPORT_CALLS:
+        ran = bramble(*call)
+        assert ran.status == 2, call
+        assert words in ran.err, (call, ran.err)
+        assert len(ran.err.splitlines()) == 1, ran.err
+    assert sorted(p.name for p in bramble.folder.rglob("*")) == before

@@ -11,10 +11,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from upright_bramble.analysis import analyse
-from upright_bramble.beam import Bar, Column, Layout, Load, Service, StirrupZone
+from upright_bramble.beam import Bar, Column, Concrete, Layout, Load, Service, Steel, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.codes.en1992 import service as sls
 from upright_bramble.pipeline import run_check, run_design
+from upright_bramble.verify import verify
 from upright_bramble.verify.compatible import movable, settle
 from upright_bramble.verify.placement import place
 from upright_bramble.verify.service import integrate, verify_service
@@ -550,3 +551,71 @@ def test_stages_of_concrete_by_hand():
     assert float(young.modulus[0]) == pytest.approx(0.7788**0.3 * 32_836.6, rel=1e-3)
     old = EN.stages(beam.concrete, Service(age_at_loading=90.0), np.array([187.5]))["striking"]
     assert old.tensile_strength == pytest.approx(2.8965, rel=1e-3)  # nothing is gained by waiting
+
+
+# ------------------------------------------------------------------ where nothing is known, and side bars
+
+
+@pytest.mark.parametrize(("width", "apart"), [(0.4, 300.0), (0.3, 250.0), (0.2, 150.0), (0.1, 50.0)])
+def test_side_bars_stand_as_the_table_says(width, apart):
+    """7.3.3(3): half of what 7.2(5) lets the main bars have, 200 MPa for B500, in Table 7.3N; none below 1000 mm."""
+    c30, b500 = Concrete(30.0), Steel(500.0)
+    assert EN.skin(c30, b500, 400.0, 1100.0, 40.0, Service(crack_width=width))[0] == pytest.approx(apart)
+    assert not np.isfinite(EN.skin(c30, b500, 400.0, 999.0, 40.0, Service(crack_width=width))[0])
+
+
+def test_live_load_is_not_done_without_the_rare_level():
+    """Its forces were not given: zeros in their place would pass."""
+    lengths = [6000.0]
+    beam = line(lengths, uniform(1, lengths, 20.0), live=uniform(1, lengths, 30.0), depth=400.0)
+    beam = replace(beam, service=replace(beam.service, live=(360.0, None)))
+    forces = analyse(beam, EN)
+    whole = {c.id: c for c in verify(forces.beam, EN, forces, barred(beam)).checks}["deflection.live.1"]
+    assert whole.demand > 0.0
+    unknown = replace(
+        forces, missing=("characteristic",), factors={**forces.factors, "characteristic": 0.0 * forces.factors["characteristic"]}
+    )
+    told = {c.id: c for c in verify(unknown.beam, EN, unknown, barred(beam)).checks}["deflection.live.1"]
+    assert not told.ok
+    assert told.note == "not done: no characteristic forces were given"
+
+
+def test_what_a_section_was_short_of_is_not_changed_by_what_is_tried_next():
+    """Needs are copied: the bisection goes back to those that were short, not to what they became."""
+    from upright_bramble.proportion import Needs
+
+    short = Needs(bending={("bottom", 0): 1.2}, through={"top": 100.0})
+    enough = Needs(bending={("bottom", 0): 1.8, ("top", 1): 1.44}, through={"top": 300.0, "bottom": 50.0})
+    middle = enough.between(short)
+    assert middle.bending[("bottom", 0)] == pytest.approx((1.2 * 1.8) ** 0.5)
+    assert middle.bending[("top", 1)] == pytest.approx(1.2)
+    assert middle.through == {"top": 200.0, "bottom": 25.0}
+    other = short.copy()
+    other.raise_bending("bottom", 0, 2.0)
+    other.raise_through("top", 50.0)
+    other.filled = True
+    assert short == Needs(bending={("bottom", 0): 1.2}, through={"top": 100.0})
+
+
+def test_struck_under_more_than_it_ever_bears_again():
+    """A floor prop taken away early is not undone: the later stage keeps the greater share of cracks (7.4.3(3))."""
+    lengths = [5000.0]
+    beam = line(lengths, uniform(1, lengths, 14.0), depth=500.0)
+    forces = analyse(beam, EN)
+    placed = place(beam, EN, barred(beam), forces.stations)
+    young = replace(beam.service, age_at_loading=3.0, cement="S")
+    lines = verify_service(replace(beam, service=young), EN, forces, placed).ask
+    fresh = lines.faces("striking")
+    m = forces.permanent()[0].max(axis=0)
+    share = EN.cracked_share(np.maximum(m, 0.0), fresh.whole[0], forces.stations.depth, fresh.stage)
+    late = lines.faces("lasting")
+    by_then = EN.cracked_share(np.maximum(m, 0.0), late.whole[0], forces.stations.depth, late.stage)
+    assert (share > by_then).any()
+    i = int((share - by_then).argmax())
+    one = [type(e)(e.x[i : i + 1], e.i[i : i + 1], e.s[i : i + 1]) for e in (late.whole[0], late.broken[0])]
+    stage = replace(late.stage, modulus=late.stage.modulus[i : i + 1], shrinkage=late.stage.shrinkage[i : i + 1])
+    bent = [
+        float(EN.curvature(m[i : i + 1], *one, forces.stations.depth[i : i + 1], stage, True, before)[0])
+        for before in (0.0, float(share[i]))
+    ]
+    assert bent[1] > bent[0]

@@ -180,7 +180,7 @@ def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -
             proposal = propose(beam, code, forces, needs, held)
         except NoProposal as error:
             if search.best is not None and not needs.filled and search.short is not None:
-                needs = last  # no room for that much tension steel: compression steel instead, where stiffness is what is missing
+                needs = last.copy()  # no room for that much tension steel: compression steel instead, where stiffness is what is missing
                 needs.filled = True
                 if _learn(beam, search.best, needs):
                     continue

@@ -196,7 +196,7 @@ class Workings:
         raw = float(design.moment_max[i] if bottom else -design.moment_min[i])
         n.given("M", max(raw, 0.0), "N mm", f"design envelope here; {self._combination(i, 'max' if bottom else 'min')}")
         with recording() as steps:
-            f.code.shift(f.code.lever(s.d_shear[i : i + 1]) * 0.0 + s.d_shear[i : i + 1], s.shear.cot[i : i + 1])
+            f.code.shift(s.d_shear[i : i + 1], s.shear.cot[i : i + 1])
         n.steps(steps)
         moved = "the envelope's greatest within a_l to either side" if s.shift[i] > 0.0 else "the moment to design for"
         n.given("M_Ed", demand, "N mm", moved + (", and what torque pulls" if s.twist is not None else ""))

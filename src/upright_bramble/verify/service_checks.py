@@ -75,6 +75,10 @@ def _deflection(f: Facts) -> list[Check]:
             if name in ("live", "after-finishes", "after-partitions") and not known:
                 found.append(replace(not_done(f, f"deflection.{name}", str(index + 1), rows.start), note=AFTER_NOT_DONE))
                 continue
+            if name == "live" and f.code.rare_level in f.forces.missing:
+                note = f"not done: no {f.code.rare_level.replace('_', '-')} forces were given"
+                found.append(replace(not_done(f, "deflection.live", str(index + 1), rows.start), note=note))
+                continue
             part = np.maximum(lines[:, rows] - (_precamber(f, index) if name == "total" else 0.0), 0.0).max(axis=0)
             i = rows.start + int(part.argmax())
             allowed = _allowed(f, index, limit)

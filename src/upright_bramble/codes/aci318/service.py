@@ -53,7 +53,7 @@ def least_depth(length: float, ends: str, f_y: float, x: Expressions) -> float:
     return length / divisor * factor
 
 
-@clause("ACI 224R", "4.2", "w", "0.076 beta f_s (d_c A)^(1/3) in 0.001 in, ksi, in", "mm")
+@clause("ACI 224R", "flexural cracks", "w", "0.076 beta f_s (d_c A)^(1/3) in 0.001 in, ksi, in", "mm")
 def crack_width(f_s: Floats, d_c: Floats, area: Floats, beta: Floats) -> Array:
     """Likely width at the tension face, mm: 0.076 beta f_s (d_c A)^(1/3) (ksi, in; 0.001 in), as ACI 224R gives it; `area` of
     concrete around one bar, `d_c` from the face to the nearest bar's centre."""

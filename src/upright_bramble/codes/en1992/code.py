@@ -521,10 +521,11 @@ class EN1992:
 
     def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:  # noqa: ARG002
         """7.3.3(3), from 1000 mm of depth: k_c k f_ctm A_ct/f_yk with k = 0.5 (k_c 0.4, half the section in tension); as far apart as Table
-        7.3N says for half the stress of the main bars, which is taken as 320 MPa."""
+        7.3N says for half the stress of the main bars, which is no more than k_3 f_yk (7.2(5))."""
         if h < 1000.0:
             return math.inf, 0.0
-        apart = float(sls.widest_bar_spacing(160.0, self.crack_limit(wanted)))
+        _, _, most = sls.stress_limits(concrete.strength, steel.strength)
+        apart = float(sls.widest_bar_spacing(0.5 * most, self.crack_limit(wanted)))
         return max(apart, 50.0), 0.4 * 0.5 * materials.mean_tensile_strength(concrete.strength) * 0.5 * b * h / steel.strength
 
     def lap_cross_steel(self, phi: float, share: float) -> float:

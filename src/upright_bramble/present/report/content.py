@@ -9,6 +9,7 @@ import numpy as np
 
 from upright_bramble.files.amounts import significant
 from upright_bramble.files.result_file import BarOut, CheckOut, ResultFile, StirrupOut
+from upright_bramble.present.numbers import Shown, mass, mass_per_volume
 from upright_bramble.present.schedule import schedule_of
 from upright_bramble.present.working_view import amounts, place, word_of
 from upright_bramble.units import SYSTEMS, UnitSystem
@@ -144,11 +145,9 @@ def _topics(r: ResultFile, checks: Sequence[CheckOut], system: UnitSystem) -> li
 
 def _steel(r: ResultFile) -> str:
     q = r.quantities
-    if r.beam.units == "kip-ft":
-        mass = f"{q['steel_kg'] / 0.45359237:.0f} lb of steel, {q['steel_kg_per_m3'] * 1.68555:.0f} lb/yd³"
-    else:
-        mass = f"{q['steel_kg']:.0f} kg of steel, {q['steel_kg_per_m3']:.0f} kg/m³"
-    return f"{mass}, at most {q['percent_most']:.2f} % at a face"
+    units = Shown(SYSTEMS[r.beam.units])
+    steel = f"{mass(q['steel_kg'], units)} of steel, {mass_per_volume(q['steel_kg_per_m3'], units)}"
+    return f"{steel}, at most {q['percent_most']:.2f} % at a face"
 
 
 def _quantities(r: ResultFile) -> list[tuple[str, str]]:
