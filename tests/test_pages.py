@@ -255,3 +255,49 @@ def test_a_division_ends_with_the_next_factor():
     assert notation.evaluate(notation.parse("a/(b c)"), values) == 2.0
     assert notation.evaluate(notation.parse("a/b/c"), values) == 2.0
     assert notation.evaluate(notation.parse("-a + b^2 c"), values) == 0.0
+
+
+# ------------------------------------------------------------------ one place, and plain terminals
+
+
+def test_a_place_tells_struts_and_stresses(bramble):
+    """`at` reads what the result has there: strut angle, stress of the bars in service, crack width, every deflection line that is limited."""
+    text = SIMPLE + "service: {deflection: {live: span/300, after_partitions: span/400}}\n"
+    bramble.write("s.beam.yaml", text)
+    assert bramble("design", "s.beam.yaml", "--quiet", "--no-figures").status == 0
+    (place,) = bramble("at", "S1", "1:0.5", "--json").json
+    found = {(v["heading"], v["what"]): v for v in place["values"]}
+    r = json.loads((bramble.folder / "S1" / "S1.result.json").read_text("utf-8"))["stations"]
+    k = int(np.abs(np.array(r["x_mm"]) - 3000.0).argmin())
+    for heading, what, part, key in (
+        ("struts, cot theta", "strut", "shear", "strut_cot"),
+        ("stress of bars in service", "bottom", "stress", "bottom_MPa"),
+        ("crack width", "bottom", "crack", "bottom_mm"),
+        ("deflection", "live", "deflection", "live_mm"),
+        ("deflection", "after partitions", "deflection", "after_partitions_mm"),
+        ("deflection", "striking", "deflection", "striking_mm"),
+    ):
+        assert found[heading, what]["value"] == pytest.approx(r[part][key][k], rel=1e-3), what
+    assert found["stress of bars in service", "bottom"]["quantity"] == "stress"
+
+
+def test_what_is_not_limited_is_not_told(bramble):
+    bramble.write("s.beam.yaml", SIMPLE)
+    assert bramble("design", "s.beam.yaml", "--quiet", "--no-figures").status == 0
+    (place,) = bramble("at", "S1", "1:0.5", "--json").json
+    told = {v["what"] for v in place["values"]}
+    assert "long term" in told
+    assert not {"live", "after partitions"} & told
+
+
+def test_derivations_on_a_plain_terminal(bramble):
+    """Without Greek letters the same lines, aligned, with powers of ten in one piece."""
+    bramble.write("s.beam.yaml", SIMPLE)
+    assert bramble("design", "s.beam.yaml", "--quiet", "--no-figures").status == 0
+    said = bramble("why", "S1", "deflection.total.1", env={"PYTHONIOENCODING": "ascii"}).out
+    assert said.isascii()
+    assert "^-^" not in said
+    assert re.search(r"\.10\^-?\d+", said)
+    assert "alpha_e" in said or "eps_cs" in said
+    signs = {row.index(" = ") for row in said.splitlines() if re.match(r"  \S+ += ", row)}
+    assert len(signs) == 1  # one column

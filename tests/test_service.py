@@ -619,3 +619,28 @@ def test_struck_under_more_than_it_ever_bears_again():
         for before in (0.0, float(share[i]))
     ]
     assert bent[1] > bent[0]
+
+
+def test_cracks_of_the_striking_are_in_the_derivation():
+    """The curvature that is told is the one that deflection is integrated from, cracks of young concrete included."""
+    from upright_bramble.verify import workings
+
+    lengths = [5000.0]
+    beam = line(lengths, uniform(1, lengths, 12.0), depth=500.0)
+    beam = replace(beam, service=replace(beam.service, age_at_loading=3.0, cement="S"))
+    result = run_check(beam, barred(beam))
+    working = {w.check: w for w in workings(result)}["deflection.total.1"]
+    told = {v.symbol: v.value for v in working.lines}
+    assert told["zeta_0"] > told["zeta"]
+    ask, at = result.facts.serviced.ask, result.forces.stations
+    m = ask("quasi_permanent", "lasting", moments=True)[0]
+    i = int(np.abs(m).argmax())
+    faces = ask.faces("lasting")
+    e, modulus = faces.whole[0], faces.stage.modulus
+    states = []
+    for f in (faces.whole[0], faces.broken[0]):
+        states.append(m[i] / (modulus[i] * f.i[i]) + faces.stage.shrinkage[i] * 2e5 / modulus[i] * f.s[i] / f.i[i])
+    share = ask.cracked_before[0][i]
+    assert told["kappa_max"] == pytest.approx(share * states[1] + (1.0 - share) * states[0], rel=1e-6)
+    assert e.i[i] > faces.broken[0].i[i]
+    assert at.x[i] == pytest.approx(2500.0, abs=1.0)

@@ -21,7 +21,7 @@ from upright_bramble.verify import checks as made_by
 from upright_bramble.verify import service_checks
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Check, Result
-from upright_bramble.verify.service import compression_ratio, crack_face, governing_row
+from upright_bramble.verify.service import LINES, compression_ratio, crack_face, governing_row
 from upright_bramble.verify.strength import both_faces
 from upright_bramble.working import Line, Record, Step, Working, lines_of, number, recording
 from upright_bramble.working.formula import parse, symbols
@@ -511,9 +511,7 @@ class Workings:
         lines, name = f.serviced.ask, c.id.split(".")[1]
         row = governing_row(f.serviced.lines, name, i)
         self._curvature(c, row, n)
-        key = {"total": "long_term", "upward": "long_term", "live": "live", "after-finishes": "after_finishes"}.get(
-            name, "after_partitions"
-        )
+        key = LINES[name]
         ratio = compression_ratio(f.beam, f.at, f.placed)[i : i + 1]
         asked: dict[tuple[str, str, bool, float], float] = {}
         more: tuple[str, str, bool, float] | None = None  # the one line that is made 1 mm more, to see what counts
@@ -577,8 +575,11 @@ class Workings:
         n.given("E", float(here.modulus[0]), "MPa", "modulus of the concrete" + (f", with creep {stage.creep:.2f}" if stage.creep else ""))
         for e, name in ((whole, "uncracked"), (broken, "cracked")):
             n.given(f"I_{name}", float(e.i[0]), "mm4", f"second moment of the {name} section, x = {n.text_of(float(e.x[0]), 'mm')}")
+        before = float(f.serviced.ask.cracked_before[side][j])
+        if before > 0.0:
+            n.given("zeta_0", before, "", "share that the striking cracked: it counts where it is the greater")
         with recording() as steps:
-            bent = code.curvature(np.array([abs(float(line[j]))]), whole, broken, f.at.depth[j : j + 1], here, here.lasting)
+            bent = code.curvature(np.array([abs(float(line[j]))]), whole, broken, f.at.depth[j : j + 1], here, here.lasting, before)
         n.steps(steps)
         n.given("kappa_max", float(bent[0]), "1/mm", "curvature there")
 

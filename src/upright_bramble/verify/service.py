@@ -76,6 +76,15 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
     )  # fmt: skip
 
 
+LINES = {  # of each check of deflection
+    "total": "long_term",
+    "upward": "long_term",
+    "live": "live",
+    "after-finishes": "after_finishes",
+    "after-partitions": "after_partitions",
+}
+
+
 class Lines:
     """Deflection lines of one verification, by level and stage; each is found once."""
 
@@ -85,7 +94,8 @@ class Lines:
         self._found: dict[tuple[object, ...], Array] = {}
         young = self.faces(code.early_stage) if code.early_stage else None
         first = forces.permanent(beam.service.age_at_loading + 1e-6)[0]  # with which it is struck: cracks of that day stay
-        self._old = _cracked_already(code, forces.stations, young, first)
+        self.cracked_before = _cracked_already(code, forces.stations, young, first)
+        """Share of the sections (n,) that the striking cracked, for sagging and for hogging."""
 
     def faces(self, stage: str) -> ElasticFaces:
         """Elastic sections of a stage."""
@@ -114,10 +124,10 @@ class Lines:
         if beam.service.stiffness == "cracked":
             stiff = np.broadcast_to(f.stage.modulus * f.whole[0].i, (len(at),))
             e = float(np.mean(f.stage.modulus))  # columns creep as the beam does
-            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at, self._old), stiff, e).moments
+            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at, self.cracked_before), stiff, e).moments
         if moments:
             return m
-        kappa = _curvature(code, f, m, at, self._old)
+        kappa = _curvature(code, f, m, at, self.cracked_before)
         if averaged:
             kappa = m / _mean_stiffness(beam, at, m, kappa, f)
         found = integrate(beam, at, kappa, r, t, self.stages["short"].short_modulus)
@@ -127,8 +137,7 @@ class Lines:
 
 def governing_row(lines: Deflections, name: str, i: int) -> int:
     """The row whose deflection ('total', 'live', ...) is the greatest at a station."""
-    key = {"total": "long_term", "upward": "long_term", "live": "live", "after-finishes": "after_finishes"}.get(name, "after_partitions")
-    values = getattr(lines, key)[:, i]
+    values = getattr(lines, LINES[name])[:, i]
     return int(values.argmin() if name == "upward" else values.argmax())
 
 
