@@ -644,3 +644,26 @@ def test_cracks_of_the_striking_are_in_the_derivation():
     assert told["kappa_max"] == pytest.approx(share * states[1] + (1.0 - share) * states[0], rel=1e-6)
     assert e.i[i] > faces.broken[0].i[i]
     assert at.x[i] == pytest.approx(2500.0, abs=1.0)
+
+
+@given(st.floats(100.0, 480.0), st.floats(0.2, 0.45), st.floats(1.0, 60.0), st.floats(0.0, 0.15))
+def test_tables_ask_for_more_where_more_is_wanted(stress, width, more, wider):
+    """A higher stress or a finer crack never allows a thicker bar or a wider distance; beyond the last stress nothing more."""
+    h, d = 600.0, 540.0
+
+    def allowed(s, w):
+        return float(sls.largest_bar(s, w, 2.9, h, d)), float(sls.widest_bar_spacing(s, w))
+
+    here = allowed(stress, width)
+    for there in (allowed(stress + more, width), allowed(stress, max(width - wider, 0.2))):
+        assert there[0] <= here[0] + 1e-9
+        assert there[1] <= here[1] + 1e-9
+    assert allowed(600.0, width) == allowed(450.0, width)
+    assert allowed(50.0, width) == allowed(160.0, width)
+
+
+@given(st.floats(0.0, 400.0), st.floats(1.0, 300.0))
+def test_what_is_loaded_before_a_day(day, struck):
+    """Nothing before the striking, and everything that is there by then after it."""
+    service = Service(age_at_loading=struck)
+    assert service.loaded_before(day) == (day if day > struck else 0.0)
