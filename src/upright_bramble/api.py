@@ -41,7 +41,7 @@ def design(beam: Beam | str | Path, held: Layout | None = None) -> Result:
     """
     designed = run_design(_beam(beam), held)
     if designed.result is None:
-        raise NoBars(in_si("; ".join([designed.reason, *(f"a cure: {cure}" for cure in designed.cures)])))
+        raise NoBars(in_si("; ".join([designed.reason, *(f"suggestion: {cure}" for cure in designed.cures)])))
     return designed.result
 
 

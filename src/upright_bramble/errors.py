@@ -25,6 +25,10 @@ class LayoutError(BrambleError):
     """Bars that cannot be judged: they name nothing that the beam has."""
 
 
+class InternalMismatch(BrambleError):
+    """Two ways to the same number differ: a fault of the program, and no verdict is given."""
+
+
 class KeptLayout(BrambleError):
     """A layout file was edited by hand; it is not overwritten unasked."""
 

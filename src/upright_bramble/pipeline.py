@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
@@ -132,8 +133,8 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
     failed = best is None or best.status == "fail"
     cures = tuple(_cures(beam, held)) if failed and seek_cures else ()
     if best is not None and failed:
-        more = [Message("FAIL", reason)] if reason else []
-        more += [Message("look", f"a cure: {cure}") for cure in cures]
+        more = [Message("fail", reason)] if reason else []
+        more += [Message("warning", f"suggestion: {cure}") for cure in cures]
         best = replace(best, messages=(*best.messages, *more))
     if best is not None:
         best = replace(best, weighed=search.weighed, runners=search.runners)
@@ -237,7 +238,12 @@ def _with_thinner_bars(beam: Beam, code: DesignCode, search: _Search) -> Beam:
 def _badness(result: Result) -> tuple[int, float, int, float]:
     failing = [c for c in result.checks if not c.ok and c.severity == "must"]
     worst = max((c.ratio for c in failing), default=0.0)
-    return len(failing), worst, len(_tight(result)), result.quantities["cost"]
+    return len(failing), worst, len(_tight(result)) + len(_targets(result)), result.quantities["cost"]
+
+
+def _targets(result: Result) -> list[Check]:
+    """Targets of deflection that are missed: they decide nothing, and are met where steel can."""
+    return [c for c in result.checks if not c.ok and c.severity == "advice" and c.id.startswith("deflection.total")]
 
 
 def _tight(result: Result) -> list[Check]:
@@ -256,7 +262,7 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
     if max((c.ratio for c in strength), default=0.0) <= NEARLY:
         strength = failing
     if not failing:
-        failing = [replace(c, ratio=c.ratio / (1.0 - beam.detailing.reserve)) for c in _tight(result)]
+        failing = [replace(c, ratio=c.ratio / (1.0 - beam.detailing.reserve)) for c in _tight(result)] + _targets(result)
     for check in strength or failing:
         kind, place = check.id.rsplit(".", 1)
         span = check.span - 1
@@ -280,21 +286,30 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
         elif check.topic in ("shear", "stirrups", "torsion") and kind not in ("shear.crushing", "torsion.crushing"):
             if kind == "spacing.compressed":
                 needs.tied.add(span)
+            elif kind == "spacing.compressed-legs":
+                needs.legs[span] = max(needs.legs.get(span, 0), 2 * math.ceil(0.5 * check.demand))
             elif kind in ("spacing.stirrups", "minimum.stirrups"):
                 needs.raise_spacing(span, check.ratio * 1.005)
             else:
                 needs.raise_shear(span, min(max(check.ratio, 1.0), 1.5) * 1.02)
         elif check.topic == "ductility":
-            needs.raise_through("top" if face == "bottom" else "bottom", _relieving(beam, check))
+            # bars come by whole numbers: what did nothing is followed by twice as much
+            needs.raise_through("top" if face == "bottom" else "bottom", _relieving(beam, check) * 2.0 ** (needs.failed[check.id] - 1))
         elif check.topic == "anchorage":
-            if kind == "support-share.top":
-                needs.raise_through("top", max(check.demand - check.resistance, 0.0) + 10.0)
+            if kind == "confinement.bars":
+                needs.raise_spacing(span, check.ratio * 1.01)
+            elif kind.startswith("integrity.end") or kind == "anchorage.inflection":
+                needs.thinner.add(face if kind.startswith("integrity.end") else "bottom")
+            elif kind == "support-share.top":
+                needs.through["top"] = max(needs.through.get("top", 0.0) + 10.0, check.demand + 10.0)
             else:
                 needs.raise_bending("bottom", span, 1.08)
         elif kind.startswith("curtailment"):
             needs.raise_bending(face, _zone(beam, face, "", check), min(max(check.ratio, 1.0), 1.5) * 1.01 * more)
         elif check.topic == "cut-off":
             needs.cut_offs[check.x] = max(needs.cut_offs.get(check.x, 0.0), 1.02 * check.demand / code_of(beam).cut_off_share)
+        elif kind.startswith("lap-share"):
+            needs.staggered.add(face)
         elif check.topic == "fit":
             for z in _zones_of(beam, face, span):
                 needs.crowded[face, z] = needs.crowded.get((face, z), 0) + 2
@@ -345,15 +360,15 @@ def _cures(beam: Beam, held: Layout | None) -> list[str]:
     step = beam.detailing.step
     deeper = _least(beam, held, [lambda p, k=k: p.deeper(step * k) for k in range(1, 33)])
     if deeper is not None:
-        found.append(f"{amount(step * (deeper + 1), 'length')} more depth in every span would do")
+        found.append(f"{amount(step * (deeper + 1), 'length')} more depth in all spans (checked: does not fail)")
     wider = _least(beam, held, [lambda p, k=k: p.wider(step * k) for k in range(1, 25)])
     if wider is not None:
-        found.append(f"{amount(step * (wider + 1), 'length')} more width in every span would do")
+        found.append(f"{amount(step * (wider + 1), 'length')} more width in all spans (checked: does not fail)")
     stronger = _least_strength(beam, held)
     if stronger is not None:
-        found.append(f"concrete of {amount(stronger, 'stress')} would do")
+        found.append(f"concrete of {amount(stronger, 'stress')} (checked: does not fail)")
     if not found:
-        found.append("no depth, width or grade within reason helps: look at spans, supports and loads")
+        found.append("no practicable section or grade suffices: review spans, supports and loads")
     return found
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -43,12 +43,25 @@ class Cases:
         return found
 
 
+@dataclass(frozen=True)
+class Grouped:
+    """Variable actions as the code combines them (`families`), and as they may stay away by themselves (`parts`): a family whose loads
+    stand on both sides of the web has a part a side. `family` (parts,) is the family of each part."""
+
+    families: tuple[Group, ...]
+    parts: tuple[Group, ...]
+    family: Index
+
+
 def group_of(action: Action) -> str:
     """Imposed actions of one category count as one; any other action stands for itself."""
     return action.category if action.kind == "imposed" and action.category else action.name
 
 
-def cases_of(beam: Beam) -> tuple[tuple[Group, ...], Cases]:
+SIDES = {-1: "left of the web", 0: "over the web", 1: "right of the web"}
+
+
+def cases_of(beam: Beam) -> tuple[Grouped, Cases]:
     permanent = [load for a in beam.actions if a.kind == "permanent" for load in beam.loads(a)]
     keyed: dict[str, list[Load]] = {}
     known: dict[str, Group] = {}
@@ -57,25 +70,40 @@ def cases_of(beam: Beam) -> tuple[tuple[Group, ...], Cases]:
             continue
         key = group_of(action)
         category = action.category if action.kind == "imposed" else None
-        known.setdefault(key, Group(key, action.kind, category, action.psi, action.whole))
+        either = action.either_way or (key in known and known[key].either_way)
+        known[key] = Group(key, action.kind, category, action.psi, action.whole, either)
         keyed.setdefault(key, []).extend(beam.loads(action))
     settled = np.array([s.settles for s in beam.supports])
     if settled.any():
         known["settlement"] = Group("settlement", "settlement", None, None, True)
         keyed["settlement"] = []
-    loads, group, span = [permanent], [-1], [-1]
+    parts: list[Group] = []
+    loads, group, span, family = [permanent], [-1], [-1], []
     for number, (key, mine) in enumerate(keyed.items()):
-        by_span: list[list[Load]] = [[] for _ in beam.spans]
-        for load in mine:
-            by_span[load.span].append(load)
-        for index, there in [(-1, mine)] if known[key].whole else enumerate(by_span):
-            loads.append(there)
-            group.append(number)
-            span.append(index)
+        for part, of_part in _parts(known[key], mine):
+            by_span: list[list[Load]] = [[] for _ in beam.spans]
+            for load in of_part:
+                by_span[load.span].append(load)
+            for index, there in [(-1, of_part)] if part.whole else enumerate(by_span):
+                loads.append(there)
+                group.append(len(parts))
+                span.append(index)
+            parts.append(part)
+            family.append(number)
     sinking = np.zeros((len(loads), len(beam.supports)))
     if settled.any():
         sinking[-1] = settled
-    return tuple(known.values()), Cases(loads, sinking, np.array(group), np.array(span))
+    return Grouped(tuple(known.values()), tuple(parts), np.array(family, dtype=np.int64)), Cases(
+        loads, sinking, np.array(group), np.array(span)
+    )
+
+
+def _parts(group: Group, loads: list[Load]) -> list[tuple[Group, list[Load]]]:
+    """One part; a part for each side of the web where loads stand on both."""
+    sides = {load.side for load in loads}
+    if group.whole or not {-1, 1} <= sides:
+        return [(group, loads)]
+    return [(replace(group, key=f"{group.key}, {SIDES[s]}"), [p for p in loads if p.side == s]) for s in sorted(sides)]
 
 
 def permanent_by_age(beam: Beam) -> list[tuple[float, list[Load]]]:
@@ -87,26 +115,102 @@ def permanent_by_age(beam: Beam) -> list[tuple[float, list[Load]]]:
     return sorted(found.items(), key=lambda item: item[0])
 
 
-def combine(beam: Beam, code: DesignCode, groups: tuple[Group, ...]) -> list[Combination]:
-    """The code's combinations, with those that the user adds or that stand in for a level's."""
+def combine(beam: Beam, code: DesignCode, grouped: Grouped) -> list[Combination]:
+    """The code's combinations, with those that the user adds or that stand in for a level's; factors (parts,)."""
     own = []
-    keys = [g.key for g in groups]
+    families = grouped.families
     for c in beam.combining.added:
-        own.append(Combination(c.level, c.name, c.factors.get("permanent", 0.0), tuple(c.factors.get(k, 0.0) for k in keys)))
+        factors = tuple(c.factors.get(g.key, 0.0) for g in families)
+        own.append(Combination(c.level, c.name, c.factors.get("permanent", 0.0), factors))
     replaced = {c.level for c in own} if beam.combining.replace else set()
-    return [c for c in code.combinations(groups, beam.combining.rule) if c.level not in replaced] + own
+    every = [c for c in code.combinations(families, beam.combining.rule) if c.level not in replaced] + own
+    return [replace(c, variable=tuple(c.variable[k] for k in grouped.family)) for c in every]
+
+
+def with_absent(combinations: Sequence[Combination], parts: Sequence[Group], senses: Index) -> list[Combination]:
+    """Every combination with the variable actions present that make something worse somewhere.
+
+    `senses` (s, parts): 1 where a part is present, -1 where its opposite would be worse: then it is absent (EN 1990, Table A1.2(B):
+    gamma_Q,fav = 0), or reversed where it acts either way. What another combination has more of, all else alike, is left out.
+    """
+    movable = np.array([g.kind != "settlement" for g in parts], dtype=bool)
+    either = np.array([g.either_way for g in parts], dtype=bool)
+    present = np.where(senses > 0, 1.0, np.where(either, -1.0, 0.0))
+    found: list[Combination] = []
+    known: set[tuple[str, float, tuple[float, ...]]] = set()
+    for alike in _by_permanent(combinations, movable):
+        table = np.array([c.variable for c in alike]).reshape(len(alike), len(parts))
+        for sense in present:
+            kept = table * np.where(movable, sense, 1.0)
+            size = np.abs(kept)
+            dominated = [
+                any(j != i and (size[j] >= size[i]).all() and ((size[j] > size[i]).any() or j < i) for j in range(len(alike)))
+                for i in range(len(alike))
+            ]
+            for c, values, drop in zip(alike, kept, dominated, strict=True):
+                variable = tuple(float(v) + 0.0 for v in values)
+                key = (c.level, c.permanent, variable)
+                if drop or key in known:
+                    continue
+                known.add(key)
+                found.append(c if variable == c.variable else replace(c, variable=variable, name=_name(c, variable, parts)))
+    return found
+
+
+def _by_permanent(combinations: Sequence[Combination], movable: Mask) -> list[list[Combination]]:
+    """Those of one level that are alike in what is always there: permanent actions and settlement."""
+    groups: dict[tuple[str, float, tuple[float, ...]], list[Combination]] = {}
+    for c in combinations:
+        fixed = tuple(v for v, m in zip(c.variable, movable, strict=True) if not m)
+        groups.setdefault((c.level, c.permanent, fixed), []).append(c)
+    return list(groups.values())
+
+
+def _name(c: Combination, variable: tuple[float, ...], parts: Sequence[Group]) -> str:
+    """Said with what is absent or reversed."""
+    changed = [(g.key, v) for g, v, was in zip(parts, variable, c.variable, strict=True) if v != was]
+    absent, reversed_ = [k for k, v in changed if v == 0.0], [k for k, v in changed if v != 0.0]
+    words = [f"without {', '.join(absent)}"] * bool(absent) + [f"{', '.join(reversed_)} reversed"] * bool(reversed_)
+    return f"{c.name}, {', '.join(words)}" if words else c.name
+
+
+def senses_of(patterns: Mask, cases: Cases, parts: Sequence[Group], effects: Sequence[Array]) -> Index:
+    """The different sets of parts (s, parts) that make an effect greatest, or least, at some place under some arrangement: 1 for those
+    that add to it (or do nothing there), -1 for those that take from it; the set of all first."""
+    count = len(parts)
+    found = [np.ones((1, count), dtype=np.int64)]
+    if count:
+        columns = [np.flatnonzero(cases.group == g) for g in range(count)]
+        for effect in effects:
+            tiny = 1e-9 * float(np.abs(effect).max(initial=0.0))
+            if tiny == 0.0:
+                continue
+            sums = np.empty((count, len(patterns), effect.shape[1]))
+            for g, which in enumerate(columns):
+                loaded = np.where(cases.span[which] >= 0, patterns[:, np.maximum(cases.span[which], 0)], True).astype(float)
+                sums[g] = loaded @ effect[which]
+            flat = sums.reshape(count, -1).T
+            for sign in (1.0, -1.0):
+                worse: Mask = sign * flat >= -tiny
+                _, first = np.unique(np.packbits(worse, axis=1), axis=0, return_index=True)
+                found.append(np.where(worse[np.sort(first)], 1, -1))
+    every = np.concatenate(found)
+    _, first = np.unique(every, axis=0, return_index=True)
+    return np.asarray(every[np.sort(first)])
 
 
 @dataclass(frozen=True)
 class RowSet:
     """The rows of a level: which combination and which arrangement each is, and its factors (rows, cases).
 
-    `chosen` (combinations, cases) factors with every span loaded; `arranged` marks combinations that differ by arrangement.
+    `chosen` (combinations, cases) factors with every span loaded, `variable` (combinations, groups) the same by group; `arranged` marks
+    combinations that differ by arrangement.
     """
 
     rows: tuple[Row, ...]
     factors: Array
     chosen: Array
+    variable: Array
     arranged: Mask
     number: Index
     """(combinations, arrangements): the number of the row."""
@@ -132,28 +236,25 @@ def row_set(combinations: Sequence[Combination], names: Sequence[str], patterns:
     used = np.array([bool(load) for load in cases.loads])
     mine = (cases.span >= 0) & used
     there = np.where(cases.span >= 0, patterns[:, np.maximum(cases.span, 0)], True)  # (arrangements, cases)
-    empty: Mask = np.logical_not(there[:, mine].any(axis=1))
     chosen = np.array([np.where(used | (cases.span < 0), cases.factors(c), 0.0) for c in combinations])
     arranged = ((chosen != 0.0) & mine).any(axis=1)
-    bare = {np.where(mine, 0.0, chosen[k]).tobytes(): -1 for k in range(len(chosen))}
     number = np.zeros((len(chosen), len(names)), dtype=np.int64)
     rows: list[Row] = []
-    picked: list[tuple[int, int]] = []
+    factors: list[Array] = []
+    known: dict[bytes, int] = {}
     for k in sorted(range(len(chosen)), key=lambda i: bool(arranged[i])):
-        base = np.where(mine, 0.0, chosen[k]).tobytes()
         for a in range(len(names)) if arranged[k] else [0]:
-            alone = bool(empty[a]) or not arranged[k]
-            if alone and bare[base] >= 0:
-                number[k, a] = bare[base]
-                continue
-            number[k, a] = len(rows)
-            bare[base] = len(rows) if alone else bare[base]
-            rows.append(Row(combinations[k], names[a]))
-            picked.append((k, a))
+            line = chosen[k] * np.where(mine, there[a], True) + 0.0
+            key = line.tobytes()
+            if key not in known:
+                known[key] = len(rows)
+                rows.append(Row(combinations[k], names[a]))
+                factors.append(line)
+            number[k, a] = known[key]
         if not arranged[k]:
             number[k] = number[k, 0]
-    which = np.array(picked)
-    return RowSet(tuple(rows), chosen[which[:, 0]] * np.where(mine, there[which[:, 1]], True), chosen, arranged, number)
+    variable = np.array([c.variable for c in combinations]).reshape(len(combinations), -1)
+    return RowSet(tuple(rows), np.array(factors), chosen, variable, arranged, number)
 
 
 def row_extremes(
@@ -179,17 +280,16 @@ def row_extremes(
             here = effect[:, places]
             sums = np.array([patterns[which][:, cases.span[c]].astype(float) @ here[c] for c in columns])
             for level, rows in sets.items():
-                _fill(found[level][position], places, rows, which, groups, cases, sums, rows.chosen[:, whole] @ here[whole])
+                _fill(found[level][position], places, rows, which, groups, sums, rows.chosen[:, whole] @ here[whole])
     return found
 
 
-def _fill(target: Extremes, places: slice, rows: RowSet, which: Index, groups: list[int], cases: Cases, sums: Array, base: Array) -> None:
+def _fill(target: Extremes, places: slice, rows: RowSet, which: Index, groups: list[int], sums: Array, base: Array) -> None:
     """Extremes at some stations: `sums` (groups, arrangements, n) of each group, `base` (combinations, n) of what is whole."""
-    first = np.array([np.flatnonzero((cases.group == g) & (cases.span >= 0))[0] for g in groups], dtype=np.int64)
     k = np.flatnonzero(rows.arranged)
     values, labels = [base[~rows.arranged]], [np.stack([np.flatnonzero(~rows.arranged), np.zeros((~rows.arranged).sum(), dtype=int)])]
     if len(k):
-        lines = np.tensordot(rows.chosen[np.ix_(k, first)], sums, axes=1) + base[k][:, None, :]
+        lines = np.tensordot(rows.variable[np.ix_(k, groups)], sums, axes=1) + base[k][:, None, :]
         values.append(lines.reshape(-1, lines.shape[2]))
         labels.append(np.stack([np.repeat(k, len(which)), np.tile(which, len(k))]))
     flat, name = np.concatenate(values), np.concatenate(labels, axis=1)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from upright_bramble.beam import Beam, Span
-from upright_bramble.codes.protocol import DesignCode, Surroundings
+from upright_bramble.codes.protocol import DesignCode, Surroundings, TensionZone
 from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.section.outline import polygon
 from upright_bramble.section.strength import Block, OutlineBlock
@@ -189,6 +189,33 @@ def tension_width(at: Stations, face: str) -> Array:
         return at.width
     strips = s.strips if face == "bottom" else s.strips.turned()
     return np.where(mine | sloping, strips.tension_width(), at.width)
+
+
+def minimum_width(beam: Beam, code: DesignCode, at: Stations, face: str) -> Array:
+    """Width of the web for the minimum steel of a face, (n,): more where a flange is in tension and moments cannot go elsewhere, in
+    cantilevers and in lines that statics alone determine."""
+    s = at.sections
+    mine = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
+    if not mine.any():
+        return at.width
+    inner = [span for span in beam.spans if not span.cantilever]
+    determined = len(inner) <= 1 and not any(v.restrains_rotation for v in beam.supports)
+    free = np.array([determined or span.cantilever for span in beam.spans])[at.span]
+    return np.where(mine, code.minimum_steel_width(at.width, s.flange_width, free), at.width)
+
+
+def tension_zone(at: Stations, face: str) -> TensionZone:
+    """Concrete of a face in tension before it cracks: half of the depth of the web, and the flange on that face apart from it."""
+    s = at.sections
+    mine = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0) & ~s.outlined
+    web = 0.5 * tension_width(at, face) * at.depth
+    if not mine.any():
+        return TensionZone(web, np.zeros(len(at)), np.ones(len(at)))
+    _, centroid, _ = s.strips.gross()
+    reach = np.maximum(centroid if face == "top" else at.depth - centroid, s.flange_depth)  # of the tension before it cracks
+    out = np.where(mine, s.flange_width * s.flange_depth, 0.0)
+    stem = at.width * np.maximum(reach - s.flange_depth, 0.0)
+    return TensionZone(np.where(mine, stem, web), out, np.where(mine, 1.0 - 0.5 * s.flange_depth / reach, 1.0))
 
 
 def bar_width(at: Stations, face: str) -> Array:

@@ -6,7 +6,18 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from upright_bramble.analysis.cases import Cases, RowSet, cases_of, combine, distinct, permanent_by_age, row_extremes, row_set
+from upright_bramble.analysis.cases import (
+    Cases,
+    RowSet,
+    cases_of,
+    combine,
+    distinct,
+    permanent_by_age,
+    row_extremes,
+    row_set,
+    senses_of,
+    with_absent,
+)
 from upright_bramble.analysis.envelope import Envelope, Extremes, Row, enveloped, extremes, nothing
 from upright_bramble.analysis.flanges import with_flanges
 from upright_bramble.analysis.given import responses_of, stations_of
@@ -16,6 +27,7 @@ from upright_bramble.analysis.stations import Stations, place_stations, support_
 from upright_bramble.analysis.support_width import Design, Peaks, design_envelope, fixed_end_hogging
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import Combination, DesignCode, Group
+from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array, Mask
 
 # The analysis is linear on gross sections: the modulus scales deflections and meets springs, not the moments of
@@ -104,16 +116,18 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     beam = with_flanges(beam, code)
     if beam.given:
         return _from_tables(beam, code)
-    groups, cases = cases_of(beam)
+    grouped, cases = cases_of(beam)
+    groups = grouped.parts
     if modulus is None:
         modulus = code.modulus(beam.concrete)
     solved = solve(beam, cases.loads, modulus, cases.sinking)
-    every = combine(beam, code, groups)
-    combinations = {level: [c for c in every if c.level == level] for level in code.levels}
     names, patterns = distinct(code.arrangements(len(beam.spans)), cases.loaded(len(beam.spans)))
-    sets = {level: row_set(mine, names, patterns, cases) for level, mine in combinations.items()}
     stations = place_stations(beam)
     first = diagrams(solved, stations, deflection=False)
+    senses = senses_of(patterns, cases, groups, [first.moment, first.shear, first.torsion, first.reaction, first.moment_reaction])
+    every = with_absent(combine(beam, code, grouped), groups, senses)
+    combinations = {level: [c for c in every if c.level == level] for level in code.levels}
+    sets = {level: row_set(mine, names, patterns, cases) for level, mine in combinations.items()}
     found = row_extremes(stations, sets, patterns, cases, first.felt, [first.moment])
     stations = place_stations(beam, _sagging_peaks(beam, stations, sets, {k: v[0] for k, v in found.items()}, first))
     r = diagrams(solved, stations, deflection=False)
@@ -121,6 +135,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
         envelopes = {level: _worst(level, mine, r, cases) for level, mine in combinations.items()}
     else:
         envelopes = _envelopes(stations, sets, patterns, cases, r)
+    hold_together(beam, stations, {level: rows.factors for level, rows in sets.items()}, envelopes, r)
     strength = code.levels[0]
     peaks = _peaks(beam, stations, sets[strength].factors, r)
     delta, after = np.ones(len(beam.supports)), None
@@ -138,6 +153,32 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     return Forces(
         beam, stations, groups, cases, r, rows, factors, envelopes, design, delta, after, (), solved, _phases(beam, stations, modulus),
     )  # fmt: skip
+
+
+SAMPLED = 60  # stations at which envelopes are held against their rows
+
+
+def hold_together(beam: Beam, at: Stations, factors: dict[str, Array], envelopes: dict[str, Envelope], r: Responses) -> None:
+    """Hold the envelopes of every level against its rows multiplied out, reactions against loads and against the jumps of shear.
+
+    Raises InternalMismatch: an action that is lost on one of these ways is found on another.
+    """
+    size = max(float(np.abs(r.load).max(initial=0.0)), float(np.abs(r.reaction).max(initial=0.0)), 1.0)
+    if float(np.abs(r.reaction.sum(axis=1) - r.load).max(initial=0.0)) > 1e-6 * size:
+        raise InternalMismatch("internal check failed: reactions do not add up to the loads; no verdict is given")
+    for s, support in enumerate(beam.supports):
+        left, right = ([i for i in support_stations(beam, at, s) if (at.local[i] == 0.0) == begins] for begins in (False, True))
+        jump = sum((r.shear[:, i] for i in right), np.zeros(len(r.load))) - sum((r.shear[:, i] for i in left), np.zeros(len(r.load)))
+        if float(np.abs(jump - r.reaction[:, s]).max(initial=0.0)) > 1e-6 * size:
+            raise InternalMismatch(f"internal check failed: shear and reaction differ at support {support.name}; no verdict is given")
+    places = np.unique(np.linspace(0, len(at) - 1, min(len(at), SAMPLED)).astype(int))
+    for level, f in factors.items():
+        e = envelopes[level]
+        for name, effect, kept in (("moment", r.moment, e.moment), ("shear", r.shear, e.shear_), ("torsion", r.torsion, e.torsion_)):
+            lines = f @ effect[:, places]
+            tiny = 1e-6 * max(float(np.abs(lines).max(initial=0.0)), 1.0)
+            if (lines.max(axis=0) > kept.high[places] + tiny).any() or (lines.min(axis=0) < kept.low[places] - tiny).any():
+                raise InternalMismatch(f"internal check failed: a set of forces leaves the {level} envelope of {name}; no verdict is given")
 
 
 def _phases(beam: Beam, at: Stations, modulus: float) -> tuple[Phase, ...]:
@@ -179,7 +220,14 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
     envelope = envelopes[strength]
     if beam.redistribution.supports:
         delta = deltas_of(beam, code, at, envelope)
-        given = RowSet(rows[strength], factors[strength], factors[strength], np.zeros(0, dtype=bool), np.zeros((0, 0), dtype=np.int64))
+        given = RowSet(
+            rows[strength],
+            factors[strength],
+            factors[strength],
+            np.zeros((0, 0)),
+            np.zeros(0, dtype=bool),
+            np.zeros((0, 0), dtype=np.int64),
+        )
         after, peaks = _redistributed(beam, at, given, r, delta)
     design = design_envelope(beam, code, at, after or envelope, peaks, delta, envelope.shear if after else None)
     if r.axial is not None:

@@ -13,21 +13,28 @@ from upright_bramble.codes.protocol import DesignCode
 
 @dataclass(frozen=True)
 class Hung:
-    """At x in span `span`: the largest force of any set (N), stirrups that carry it (mm2), and how far to both sides they may stand."""
+    """Forces in span `span` between x = `first` and x = `last`: their largest sum of any set (N), stirrups that carry them (mm2), and how far
+    beyond both these may stand."""
 
     span: int
-    x: float
+    first: float
+    last: float
     force: float
     steel: float
     reach: float
 
     @property
     def ends(self) -> tuple[float, float]:
-        return self.x - self.reach, self.x + self.reach
+        return self.first - self.reach, self.last + self.reach
+
+    @property
+    def x(self) -> float:
+        return 0.5 * (self.first + self.last)
 
 
 def hung_forces(beam: Beam, code: DesignCode, forces: Forces) -> list[Hung]:
-    """By place, forces of one place together; within a third of the depth to both sides (EN 1992-1-1, 9.2.5)."""
+    """By place, forces of one place together; and of forces whose stirrups would stand in the same place every group of neighbours, since
+    none of these stirrups counts twice. Within a third of the depth to both sides (EN 1992-1-1, 9.2.5)."""
     places: dict[tuple[int, float], np.ndarray] = {}
     factors = forces.factors[code.levels[0]]
     for case, loads in enumerate(forces.cases.loads):
@@ -36,8 +43,16 @@ def hung_forces(beam: Beam, code: DesignCode, forces: Forces) -> list[Hung]:
                 key = (p.span, round(p.start, 3))
                 places[key] = places.get(key, np.zeros(len(factors))) + factors[:, case] * p.first
     found = []
-    for (index, local), force in sorted(places.items()):
-        span, most = beam.spans[index], float(force.max())
-        if most > 0.0:
-            found.append(Hung(index, span.start + local, most, code.hanging_steel(beam.stirrups, most), float(span.depths(local)) / 3.0))
+    there = sorted(places.items())
+    for i, ((index, first), _) in enumerate(there):
+        span, total = beam.spans[index], np.zeros(len(factors))
+        for k in range(i, len(there)):
+            (other, local), force = there[k]
+            reach = float(span.depths(local)) / 3.0
+            if other != index or (k > i and local - there[k - 1][0][1] >= 2.0 * reach):
+                break
+            total = total + force
+            most = float(total.max())
+            if most > 0.0:
+                found.append(Hung(index, span.start + first, span.start + local, most, code.hanging_steel(beam.stirrups, most), reach))
     return found

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis.forces import Forces
+from upright_bramble.analysis.line import diagrams, solve
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.section.arrays import Array, Mask
@@ -72,9 +73,14 @@ def _at_side(code: DesignCode, forces: Forces, d: Array, at_: tuple[int, int], f
     factors = forces.factors[code.levels[0]]
     near = sign * (x - face) >= -1e-6
     less = np.zeros((len(factors), len(x)))
-    for case, p, a, share in shares:
+    length = forces.beam.spans[index].length
+    alone = diagrams(solve(forces.beam, [[p] for _, p, _, _ in shares], code.modulus(forces.beam.concrete)), at, deflection=False)
+    for number, (case, p, a, share) in enumerate(shares):
         carried = (sign * (x - face) <= a + 1e-6) & ~((np.abs(sign * (x - face) - a) < 1e-6) & (at.side[rows] == sign)) & near
-        less += np.outer(factors[:, case], carried) * p.first * (1.0 - share)
+        # of the shear only what the force itself makes on this side is reduced, no more than in a simple span
+        simple = p.first * (1.0 - (p.start if sign > 0.0 else length - p.start) / length)
+        own = np.clip(sign * alone.shear[number, rows], 0.0, max(simple, 0.0))
+        less += np.outer(factors[:, case], carried * own) * (1.0 - share)
     shear = sign * (factors @ forces.responses.shear[:, rows])
     counted = np.maximum(shear - np.maximum(less, 0.0), -shear).max(axis=0)
     found = []

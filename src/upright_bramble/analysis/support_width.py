@@ -12,6 +12,8 @@ from upright_bramble.beam import Beam, ForceLine
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.section.arrays import Array, Mask, window_max_by_span
 
+CHORD = 25.0  # from the cover to the bars' axis, before bars are known, mm
+
 
 @dataclass(frozen=True)
 class Peaks:
@@ -112,15 +114,14 @@ def _at_face(code: DesignCode, x: Array, low: Array, within: Mask, beam: Beam, s
     """Hogging within the width of a support that restrains the beam: that at its face, or a share of full fixity."""
     support, left = beam.supports[s], beam.spans[index].left == s
     centre = float(low[0] if left else low[-1])
-    if centre >= 0.0:
-        return low
     at_face = float(np.interp(support.x + (0.5 if left else -0.5) * support.width, x, low))
-    # what the support takes itself counts where it does not turn at all; a column turns, so full fixity is asked for
     full = float(peaks.fixed[index, s].max()) if (index, s) in peaks.fixed else -centre
+    if not np.isfinite(full):  # from extremes: full fixity is not known, and nothing is taken off
+        return low
     full = max(full, -centre) if support.fixed else full
-    limit = -float(code.face_moment(np.asarray(-at_face), np.asarray(full)))
-    limit = max(limit, centre)
-    return np.where(within, limit, low)  # a floor above the face's moment holds at the face too
+    # also where the line gives less: restraint that its stiffness leaves out is there (5.3.2.2(3))
+    limit = -float(code.face_moment(np.asarray(-at_face), np.asarray(max(full, 0.0))))
+    return np.where(within, min(limit, 0.0), low)
 
 
 def _with_inclined_chords(beam: Beam, at: Stations, envelope: Envelope) -> Array:
@@ -129,7 +130,8 @@ def _with_inclined_chords(beam: Beam, at: Stations, envelope: Envelope) -> Array
     if not any(s.tapers for s in beam.spans):
         return shear
     slopes = np.array([((s.becomes or s.profile).depth - s.profile.depth) / s.length for s in beam.spans])
-    rate = slopes[at.span] / at.depth  # z'/z, with z in proportion to the depth
+    z = 0.9 * (at.depth - max(beam.cover.top, beam.cover.bottom) - CHORD)
+    rate = slopes[at.span] / z  # the force of a chord, M/z, has this much of a component across the beam
     up = np.maximum(np.maximum(-envelope.moment_max * rate, -envelope.moment_min * rate), 0.0)
     down = np.maximum(np.maximum(envelope.moment_max * rate, envelope.moment_min * rate), 0.0)
     return np.asarray(np.maximum(envelope.shear_max + up, -(envelope.shear_min - down)))

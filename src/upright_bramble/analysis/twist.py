@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from upright_bramble.analysis.forces import Forces
@@ -17,7 +19,17 @@ def tube_of(beam: Beam, forces: Forces, tie: float) -> Tube:
     """The web as a tube, with the greatest of the covers all round."""
     at = forces.stations
     cover = max(beam.cover.top, beam.cover.bottom, beam.cover.sides)
-    return Tube(at.width, at.depth, np.full(len(at), cover + 0.5 * tie), np.full(len(at), cover + tie + HALF_BAR))
+    flanges = [s.profile.flange for s in beam.spans]
+    sizes = np.array([(f.thickness, f.left, f.right) if f is not None else (0.0, 0.0, 0.0) for f in flanges])[at.span]
+    return Tube(
+        at.width,
+        at.depth,
+        np.full(len(at), cover + 0.5 * tie),
+        np.full(len(at), cover + tie + HALF_BAR),
+        sizes[:, 0],
+        sizes[:, 1],
+        sizes[:, 2],
+    )
 
 
 def strut(beam: Beam, code: DesignCode, forces: Forces, d: Array, tie: float) -> Array:
@@ -26,7 +38,8 @@ def strut(beam: Beam, code: DesignCode, forces: Forces, d: Array, tie: float) ->
     demand = design.shear
     if design.torsion.any() and not beam.compatible_torsion:
         demand = demand + code.torque_as_shear(tube_of(beam, forces, tie), d, design.torsion)
-    return code.strut(beam.concrete, at.width, d, half_span_peak(beam, at, demand), beam.detailing.reserve)
+    peak = half_span_peak(beam, at, demand)
+    return code.strut(beam.concrete, at.width, d, peak, beam.detailing.reserve, design.axial_min)
 
 
 def twist_of(beam: Beam, code: DesignCode, forces: Forces, web: Web, cot: Array, tie: float, reserve: float = 0.0) -> Twist | None:
@@ -36,7 +49,26 @@ def twist_of(beam: Beam, code: DesignCode, forces: Forces, web: Web, cot: Array,
         return None
     shear, torque = design.shear / (1.0 - reserve), design.torsion / (1.0 - reserve)
     tube = tube_of(beam, forces, tie)
-    return code.twist(beam.concrete, (beam.bars, beam.stirrups), web, tube, shear, torque, cot, beam.compatible_torsion)
+    found = code.twist(beam.concrete, (beam.bars, beam.stirrups), web, tube, shear, torque, cot, beam.compatible_torsion)
+    return carried_on(forces, found, code.torsion_reach(tube.b - 2.0 * tube.tie_axis, web.d))
+
+
+def carried_on(forces: Forces, twist: Twist, reach: Array) -> Twist:
+    """With reinforcement going on for `reach` (n,) beyond where it is required, as much as there."""
+    at, needed = forces.stations, twist.leg > 0.0
+    if not needed.any() or not reach.any():
+        return twist
+    leg, bars, spacing = twist.leg.copy(), twist.bars.copy(), twist.spacing.copy()
+    for index in range(len(at.first) - 1):
+        rows = np.arange(at.first[index], at.first[index + 1])
+        there = rows[needed[rows]]
+        if not len(there):
+            continue
+        away = np.abs(at.x[rows][:, None] - at.x[there])
+        nearest, more = there[away.argmin(axis=1)], ~needed[rows] & (away.min(axis=1) <= reach[rows] + 1e-6)
+        for values in (leg, bars, spacing):
+            values[rows] = np.where(more, values[nearest], values[rows])
+    return replace(twist, leg=leg, bars=bars, spacing=spacing)
 
 
 def side_rows(twist: Twist) -> int:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 FACES = ("bottom", "top")
@@ -48,7 +48,8 @@ class StirrupZone:
 
 @dataclass(frozen=True)
 class SideBars:
-    """Bars along both sides of the web: `rows` at each side, evenly between the corner bars."""
+    """Bars along both sides of the web: `rows` at each side, evenly between the corner bars. An end is 'straight', or a level 'bend' in
+    the support with a leg of outer length `legs` (0: the code's minimum)."""
 
     mark: str
     rows: int
@@ -56,6 +57,8 @@ class SideBars:
     start: float
     end: float
     held: bool = False
+    ends: tuple[str, str] = ("straight", "straight")
+    legs: tuple[float, float] = (0.0, 0.0)
 
 
 @dataclass(frozen=True)
@@ -82,15 +85,19 @@ def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
     return sorted(found)
 
 
-def lapped_share(bars: Sequence[Bar], pairs: Sequence[tuple[int, int]], pair: tuple[int, int], reach: float) -> float:
-    """Of the bars of a face at a lap, those lapped at one place: laps whose middles lie within `reach` of it count together."""
+def lapped_share(
+    bars: Sequence[Bar], pairs: Sequence[tuple[int, int]], pair: tuple[int, int], reach: float, areas: Mapping[str, float]
+) -> float:
+    """Of the area of a face's bars at a lap, that lapped at one place: laps whose middles lie within `reach` of it count together. `areas`
+    of one bar by size."""
     face, middle = bars[pair[0]].face, _middle(bars, pair)
-    lapped = sum(bars[i].count for i, j in pairs if bars[i].face == face and abs(_middle(bars, (i, j)) - middle) < reach)
+    area = [b.count * areas[b.size] for b in bars]
+    lapped = sum(area[i] for i, j in pairs if bars[i].face == face and abs(_middle(bars, (i, j)) - middle) < reach)
     doubles = {j for _, j in pairs}
-    there = sum(b.count for k, b in enumerate(bars) if b.face == face and b.start <= middle <= b.end and k not in doubles)
+    there = sum(area[k] for k, b in enumerate(bars) if b.face == face and b.start <= middle <= b.end and k not in doubles)
     alone = [j for i, j in pairs if bars[i].face == face and bars[i].end < middle]  # past their own laps
-    there += sum(bars[j].count for j in alone if bars[j].start <= middle <= bars[j].end)
-    return min(lapped / max(there, 1), 1.0)
+    there += sum(area[j] for j in alone if bars[j].start <= middle <= bars[j].end)
+    return min(lapped / max(there, 1e-9), 1.0)
 
 
 def _middle(bars: Sequence[Bar], pair: tuple[int, int]) -> float:

@@ -250,7 +250,8 @@ class Load:
     shape 'point': force `first` (N) at `start`; shape 'couple': moment `first` (N mm) at `start`;
     shape 'twist': torque `first` to `last` (N mm/mm) between `start` and `end`; 'torque': torque `first` (N mm) at `start`,
     clockwise positive as seen along the beam from its left end.
-    `hung`: a point load that comes in below the top, from a beam that this one carries: stirrups hang it up.
+    `hung`: a point load that comes in below the top, from a beam that this one carries: stirrups hang it up. `side`: -1 or 1 where
+    it stands left or right of the web (or twists that way), seen along the beam; 0 over it.
     """
 
     shape: str
@@ -260,6 +261,7 @@ class Load:
     start: float
     end: float
     hung: bool = False
+    side: int = 0
 
 
 @dataclass(frozen=True)
@@ -268,7 +270,7 @@ class Action:
     `web_only` leaves out the flange, whose weight comes with the slab's.
 
     `psi` (psi_0, psi_1, psi_2) are factors of one's own, for the kind 'other'. A permanent action is there from the age `acts_from`
-    of the concrete on (days; 0: from the first).
+    of the concrete on (days; 0: from the first). One that acts `either_way` (wind, earthquake) is tried with both signs.
     """
 
     name: str
@@ -279,6 +281,7 @@ class Action:
     web_only: bool = False
     psi: tuple[float, float, float] | None = None
     acts_from: float = 0.0
+    either_way: bool = False
 
     @property
     def whole(self) -> bool:
@@ -339,7 +342,7 @@ class Service:
 
     `exposure` class that the crack width is limited for where `crack_width` says nothing. `precamber` upwards by span (none: none at
     all), at the middle of a span and at the tip of a cantilever; `cantilever` is the reference length of limits by span over a
-    cantilever's own. `stiffness` that service moments are found with: 'gross' or 'cracked'.
+    cantilever's own. `total_advised`: the limit of the total is a target, not a rule of the code. `stiffness` that service moments are found with: 'gross' or 'cracked'.
     """
 
     total: tuple[float | None, float | None] | None = (250.0, None)
@@ -356,6 +359,7 @@ class Service:
     partitions_at: float = 90.0
     live: tuple[float | None, float | None] | None = None
     exposure: str | None = None
+    total_advised: bool = False
 
     def loaded_before(self, day: float) -> float:
         """Permanent actions that are there from before this age are there when something is built on a `day`: none before the striking."""
@@ -409,7 +413,9 @@ class Detailing:
 class Beam:
     """Everything a beam file says. `given` forces by level stand in for actions. `compatible_torsion`: torque comes from
     compatibility alone, equilibrium does not need it. `proposed`: what was left to the program, in words. `about`: project, author,
-    revision and date, as the user gives them; `notes` of the user on checks, by id or its beginning."""
+    revision and date, as the user gives them; `notes` of the user on checks, by id or its beginning; `waive`: topics that are not to
+    decide, each with the user's reason. `bracing` distance of lateral supports (mm; 0: all along; None: not said); `perimeter` (None:
+    not said) and `lateral`: whether the beam stands on the perimeter, and belongs to the lateral system."""
 
     title: str
     mark: str
@@ -434,6 +440,10 @@ class Beam:
     proposed: tuple[str, ...] = ()
     about: Mapping[str, str] = field(default_factory=dict)
     notes: Mapping[str, str] = field(default_factory=dict)
+    waive: Mapping[str, str] = field(default_factory=dict)
+    bracing: float | None = None
+    perimeter: bool | None = None
+    lateral: bool | None = None
 
     @property
     def length(self) -> float:

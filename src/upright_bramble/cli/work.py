@@ -86,7 +86,7 @@ def show_forces(
         sets = not extremes and has_sets(found, level)
         write_one(csv_file, (sets_csv if sets else forces_csv)(found, level).encode())
         if not sets and not extremes and not quiet:
-            click.echo("look: only the extremes were written: the sets of forces are too many, or differ from place to place", err=True)
+            click.echo("warning: only the extremes were written: the sets of forces are too many, or differ from place to place", err=True)
     if figure:
         from upright_bramble.present.figures import forces_figure, rendered
 
@@ -190,7 +190,7 @@ def design_all(
     alternatives: int = 0,
     mend: bool = False,
 ) -> int:
-    """0 when every check of every beam passes, 1 when one fails. Faults of any input stop all before anything is written."""
+    """0 when every beam passes, 1 when a check fails or something was not verified. Faults of any input stop all before anything is written."""
     if fresh and mend:
         raise Call("--fresh starts over and --mend keeps what there is: give one of them")
     work = _prepare(_beam_files(paths), into, fresh, figures, mend)
@@ -207,7 +207,7 @@ def design_all(
             for job, r, why in results
         ]
         printed(partial(click.echo, json.dumps(data[0] if len(data) == 1 else data, ensure_ascii=False)))
-    return 0 if all(r is not None and r.status != "fail" for _, r, _ in results) else 1
+    return 0 if all(r is not None and r.status == "pass" for _, r, _ in results) else 1
 
 
 def _beam_files(paths: Sequence[Path]) -> list[Path]:
@@ -308,7 +308,7 @@ def _design_one(job: _Job) -> tuple[Any, str]:
 
     designed = run_mend(job.beam, job.before) if job.mend and job.before is not None else run_design(job.beam, job.held)
     if designed.result is None:
-        words = "; ".join([designed.reason, *(f"a cure: {c}" for c in designed.cures)])
+        words = "; ".join([designed.reason, *(f"suggestion: {c}" for c in designed.cures)])
         return None, worded(words, SYSTEMS[job.beam.units])
     contents = _outputs(designed.result, _sha(job.path), layout=True, figures=job.figures)
     if job.mend and job.before is not None:
@@ -361,7 +361,7 @@ def _print_result(job: _Job, result: Result | None, why: str, *, colour: bool, f
     if not first:
         console.rule(style="dim", characters="-")
     if result is None:
-        console.print(plain(console, f"FAIL {job.beam.mark}  {job.beam.title}"), style="bold")
+        console.print(plain(console, f"fail  {job.beam.mark}  {job.beam.title}"), style="bold")
         console.print(plain(console, f"     {why}"))
         return
     summary(console, result)
@@ -392,7 +392,7 @@ def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool
         from upright_bramble.present.terminal import make_console, summary
 
         printed(partial(summary, make_console(colour=colour), result))
-    return 1 if result.status == "fail" else 0
+    return 0 if result.status == "pass" else 1
 
 
 def run_demo(into: Path, quiet: bool, colour: bool) -> int:

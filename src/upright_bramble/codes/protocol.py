@@ -6,8 +6,10 @@ Arrays run over stations; N, mm, MPa, days. Every method gives the clause it sta
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Protocol, TypeAlias
+
+import numpy as np
 
 from upright_bramble.beam import Concrete, Cover, Flange, Service, Steel
 from upright_bramble.section.arrays import Array, Floats, Mask
@@ -18,13 +20,15 @@ from upright_bramble.working import Units
 
 @dataclass(frozen=True)
 class Group:
-    """Variable actions that lead, accompany and stay away together; `whole` ones act on all spans or on none."""
+    """Variable actions that lead and accompany together; `whole` ones act on all spans or on none, those that act `either_way` also
+    with the opposite sign."""
 
     key: str
     kind: str
     category: str | None
     psi: tuple[float, float, float] | None = None
     whole: bool = False
+    either_way: bool = False
 
 
 @dataclass(frozen=True)
@@ -77,12 +81,15 @@ class Web:
 @dataclass(frozen=True)
 class Tube:
     """The web as it resists torque: `b`, `h`; distances from its faces to the axis of the closed stirrup (`tie_axis`) and of the
-    bars in its corners (`bar_axis`), (n,) each."""
+    bars in its corners (`bar_axis`); thickness of its flange and what stands out of it at each side (`left`, `right`), (n,) each."""
 
     b: Array
     h: Array
     tie_axis: Array
     bar_axis: Array
+    flange: Array
+    left: Array
+    right: Array
 
 
 @dataclass(frozen=True)
@@ -114,33 +121,39 @@ class FlangeShear:
 
 @dataclass(frozen=True)
 class EndFacts:
-    """A simple end: shear and effective depth at the face, strut inclination; force of the bottom bars as they are anchored
-    there; development of the bars in full, moment with all of them at yield, how far they go on beyond the centreline, and
+    """A simple end, `direct` where its reaction compresses the bars: shear and effective depth at the face, strut inclination, tension along the beam and that of the bottom bars for
+    torsion (N); force of the bottom bars as they are anchored there; development of the bars in full, moment with all of them at yield, how far they go on beyond the centreline, and
     whether they are bent there."""
 
     shear: float
     d: float
     cot: float
+    axial_tension: float
+    torsion: float
     force: float
     development: float
     nominal_moment: float
     beyond_centre: float
     hooked: bool
+    direct: bool = True
 
 
 @dataclass(frozen=True)
 class CoverWish:
-    """What cover is worked out from: class of exposure, minutes of fire (None: none asked for), structural class, allowance for
-    deviation (None: the usual one); least and largest diameter of main bars, of stirrups; least width; whether the beam is continuous."""
+    """What cover is worked out from: class of exposure, minutes of fire (None: none asked for), structural class (None: by the strength), allowance for
+    deviation (None: the usual one); least and largest diameter of main bars, of stirrups; least width at the level of the steel; whether the beam is continuous; strength
+    and aggregate of the concrete."""
 
     exposure: str
     fire: int | None
-    structural_class: int
+    structural_class: int | None
     deviation: float | None
     bars: tuple[float, float]
     ties: tuple[float, float]
     width: float
     continuous: bool
+    strength: float = 0.0
+    aggregate: float = 20.0
 
 
 @dataclass(frozen=True)
@@ -160,9 +173,19 @@ class Slender:
 
 
 @dataclass(frozen=True)
+class TensionZone:
+    """Concrete in tension just before it cracks, (n,): area of the `web` and of a `flange` in tension (mm2), and the mean stress of the
+    flange over that of its outer face."""
+
+    web: Array
+    flange: Array
+    share: Array
+
+
+@dataclass(frozen=True)
 class Face:
     """Bars of a tension face at each station: widths and depths of the section, area, mean depth, equivalent diameter, cover
-    to their surface, distance of their centres."""
+    to their surface, distance of their centres, depth of the outermost row; area and depth of each group (n, g)."""
 
     b: Array
     h: Array
@@ -171,18 +194,50 @@ class Face:
     phi: Array
     cover: Array
     spacing: Array
+    outer: Array
+    areas: Array
+    depths: Array
+
+    def at(self, rows: slice) -> Face:
+        """At some stations."""
+        return Face(*(np.asarray(getattr(self, f.name)[rows]) for f in fields(self)))
 
 
 @dataclass(frozen=True)
 class Cracking:
-    """What cracking is judged by: demand and limit (n,) of a quantity, crack widths (0 where none is found) and the service
-    stress of the bars."""
+    """What cracking is judged by: demand and limit (n,) of a quantity, crack widths (0 where none is found), the service
+    stress of the bars, and the depth of the bars that it is found at."""
 
     demand: Array
     limit: Array
     quantity: str
     width: Array
     stress: Array
+    depth: Array
+
+
+@dataclass(frozen=True)
+class ShortSpan:
+    """A span as the limits of beam theory see it: `length` between centrelines, `clear` between faces, depth `h`, width `b`, whether it is a
+    cantilever; `near` distance from a face of the nearest force that makes up most of the shear there (endless: none). mm."""
+
+    length: float
+    clear: float
+    h: float
+    b: float
+    cantilever: bool
+    near: float
+
+
+@dataclass(frozen=True)
+class Deep:
+    """Why sections of a span do not remain plane, with the clause; the `mesh` that is required at each face, each way (mm2/mm), and its
+    largest spacing (mm)."""
+
+    reason: str
+    clause: str
+    mesh: float
+    spacing: float
 
 
 class Ask(Protocol):
@@ -279,6 +334,25 @@ class DesignCode(Protocol):
         """Its own, where they differ from those of EN 1992-1-1."""
         ...
 
+    # limits of what is covered
+    @property
+    def out_of_scope(self) -> Sequence[str]:
+        """What is not verified for any beam, in words."""
+        ...
+
+    @property
+    def seismic_clause(self) -> str:
+        """Of the detailing of members that resist earthquakes, which is not covered; '': none."""
+        ...
+
+    def short_span(self, span: ShortSpan) -> Deep | None:
+        """None where sections remain plane."""
+        ...
+
+    def bracing_limit(self, b: float, h: float) -> float:
+        """Permitted distance of lateral supports of the compressed face, mm."""
+        ...
+
     # materials and bars
     def concrete_strength(self, grade: str) -> float: ...
     def strength_range(self) -> tuple[float, float]: ...
@@ -308,6 +382,10 @@ class DesignCode(Protocol):
         ...
 
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw: ...
+    def narrowing_factor(self, concrete: Concrete) -> float:
+        """On the concrete's stress where the section becomes narrower towards its compressed edge."""
+        ...
+
     def steel_law(self, steel: Steel) -> SteelLaw: ...
     def modulus(self, concrete: Concrete) -> float:
         """Of concrete under short loads, MPa."""
@@ -383,6 +461,10 @@ class DesignCode(Protocol):
     def end_hogging(self, span_moment: Array) -> Array: ...
 
     # bending
+    def neutral_axis_share(self, x: Floats, d: Floats, outer: Floats) -> Array:
+        """Depth of the neutral axis over what its limit refers to: `d`, or the depth of the outermost bars."""
+        ...
+
     def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array: ...
     def least_delta(self, steel: Steel) -> float:
         """Lowest ratio of redistributed to elastic moment, whatever the section."""
@@ -392,6 +474,10 @@ class DesignCode(Protocol):
         """Longer over shorter of two adjacent spans, above which moments may not be redistributed unchecked."""
         ...
 
+    def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:
+        """Width of web that the minimum steel of a flange in tension is found with; `determinate` where moments cannot go elsewhere."""
+        ...
+
     def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
         """Minimum steel for the web's width, the mean width of the tension zone, and what the moment asks for."""
         ...
@@ -399,7 +485,10 @@ class DesignCode(Protocol):
     def most_steel(self, gross_area: Array) -> Array: ...
 
     # shear
-    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float) -> Array: ...
+    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:
+        """cot theta; `axial` force, compression positive."""
+        ...
+
     def lever(self, d: Floats) -> Array: ...
     def shear(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState: ...
     @property
@@ -423,7 +512,10 @@ class DesignCode(Protocol):
     def least_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array: ...
     def widest_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
     def widest_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
-    def compressed_bar_spacing(self, phi: Floats) -> Array: ...
+    def compressed_bar_spacing(self, phi: Floats, tie: float, least: Floats) -> Array:
+        """Of stirrups along bars in compression of diameter `phi`; `tie` diameter of the stirrups, `least` dimension of the section."""
+        ...
+
     def shift(self, d: Floats, cot: Floats) -> Array: ...
     def unused_end(self, phi: Floats, d: Floats) -> Array:
         """Length at the end of a bar that stops inside a span which may not be counted on, mm."""
@@ -444,6 +536,35 @@ class DesignCode(Protocol):
         ...
 
     @property
+    def develops_torsion_bars(self) -> bool:
+        """Whether bars for torsion are developed in full wherever they are required, whatever their stress."""
+        ...
+
+    @property
+    def perimeter_share(self) -> float:
+        """Of the top steel over a support of a perimeter beam that is continuous and anchored at its ends; 0: no such rule."""
+        ...
+
+    @property
+    def checks_inflection(self) -> bool:
+        """Whether bottom bars are limited by their development at points of inflection."""
+        ...
+
+    def tie_legs(self, number: Floats) -> Array:
+        """Legs of stirrups that hold this number of bars of a row in compression; 0: no such rule."""
+        ...
+
+    @property
+    def crushes_at_face(self) -> bool:
+        """Whether crushing is verified with the shear at the face."""
+        ...
+
+    @property
+    def limits_crack_width(self) -> bool:
+        """Whether a width of cracks given by the user decides."""
+        ...
+
+    @property
     def integrity(self) -> tuple[float, int]:
         """Share of a span's bottom steel, and number of bars, that go through from end to end; 0: no such rule."""
         ...
@@ -457,7 +578,15 @@ class DesignCode(Protocol):
         """By how much, mm."""
         ...
 
-    def least_cover(self, phi: Floats) -> Array: ...
+    def least_cover(self, phi: Floats, aggregate: float) -> Array: ...
+    def least_strength(self, exposure: str) -> float:
+        """Of concrete in a class of exposure, MPa; 0: none."""
+        ...
+
+    def cover_unverified(self) -> str:
+        """Why cover that is worked out from exposure is not verified; '': it is."""
+        ...
+
     def cover_for(self, wish: CoverWish) -> Cover:
         """Nominal cover to the stirrup. Raises CodeError with what is not possible."""
         ...
@@ -466,8 +595,10 @@ class DesignCode(Protocol):
         """How far past a support's face bottom bars go, mm."""
         ...
 
-    def flange_shear(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float) -> FlangeShear | None:
-        """For a `force` (N) handed over to one side of a flange along `length`; None: the code asks for no such check."""
+    def flange_shear(
+        self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float, pulled: bool
+    ) -> FlangeShear | None:
+        """For a `force` (N) handed over to one side of a flange, compressed or `pulled`, along `length`; None: the code has no such check."""
         ...
 
     def hanging_steel(self, steel: Steel, reaction: float) -> float:
@@ -475,6 +606,14 @@ class DesignCode(Protocol):
         ...
 
     # torsion
+    def torsion_reach(self, b_t: Floats, d: Floats) -> Array:
+        """How far reinforcement for torsion goes on beyond where it is required, mm."""
+        ...
+
+    def torsion_bar_diameter(self, spacing: Floats) -> Array:
+        """Least diameter of bars for torsion between stirrups so far apart, mm; 0: no such rule."""
+        ...
+
     def torque_as_shear(self, tube: Tube, d: Array, torque: Array) -> Array:
         """Shear that uses the struts up as much as a torque does, N."""
         ...
@@ -497,8 +636,11 @@ class DesignCode(Protocol):
     # bars
     def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array: ...
     def least_anchorage(self, anchorage: Floats, phi: Floats) -> Array: ...
-    def hooked(self, concrete: Concrete, steel: Steel, phi: Floats) -> Array | None:
-        """Length to the outer face of a bent end for full yield, mm; None: the bend counts by its length."""
+    def hooked(
+        self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False
+    ) -> Array | None:
+        """Length to the outer face of a bent end for full yield, mm; `apart` distance of the hooked bars' centres, their side `cover`, whether
+        they end in the core of a column. None: the bend counts by its length."""
         ...
 
     def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
@@ -512,6 +654,33 @@ class DesignCode(Protocol):
 
     def lap_cross_steel(self, phi: float, share: float) -> float:
         """Of stirrups across lapped bars, half of it in each outer third of the lap, mm2; 0: what there is anyway will do."""
+        ...
+
+    def may_lap(self, phi: float) -> bool:
+        """Whether bars of a diameter may be lapped."""
+        ...
+
+    def confinement(
+        self, steel: Steel, phi: float, spacing: float, tie_area: float, tie_spacing: float, number: float
+    ) -> tuple[float, float]:
+        """What stirrups across `number` bars in a row `spacing` apart must give where these develop or are lapped, and what they give;
+        (0, 0): nothing is required."""
+        ...
+
+    def confining_spacing(self, steel: Steel, phi: float, tie_area: float, number: float) -> float:
+        """Spacing of stirrups that gives this, mm; endless where nothing is required."""
+        ...
+
+    def lap_cross_spacing(self, phi: float, share: float) -> float:
+        """Largest spacing of stirrups over the outer thirds of a lap, mm; endless: no such rule."""
+        ...
+
+    def lap_share_limit(self, rows: int, tension: bool) -> float:
+        """Of a face's bars that may be lapped at one place; `rows` of bars there."""
+        ...
+
+    def lap_clear(self, phi: Floats, aggregate: float) -> Array:
+        """Clear distance of adjacent laps, mm."""
         ...
 
     def anchored_beyond_for_shear(self, anchorage: Array, d: Array) -> Array: ...
@@ -547,6 +716,11 @@ class DesignCode(Protocol):
         """Divisors of the span for 'total', 'after_finishes', 'live', as far as the code has them for variable actions of these kinds."""
         ...
 
+    @property
+    def total_is_advice(self) -> bool:
+        """Whether the usual limit of the total deflection is a target and no rule."""
+        ...
+
     def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
         """Demand, limit and quantity of the quick check of a span beside its calculated deflection."""
         ...
@@ -555,12 +729,17 @@ class DesignCode(Protocol):
         """Of concrete under the lasting level, of bars and of concrete under the rare one, MPa; endless where the code has none."""
         ...
 
-    def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:
+    def least_crack_steel(self, concrete: Concrete, steel: Steel, zone: TensionZone, h: Array) -> Array:
         """Of a tension zone, so that its cracks stay fine, mm2; 0: the code has no such minimum."""
         ...
 
-    def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
-        """Stages by name, arrays over notional sizes `h_0` (mm)."""
+    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
+        """Stages by name, arrays over notional sizes `h_0` (mm); creep beyond proportion where the lasting `stress` of the concrete (MPa)
+        makes it so."""
+        ...
+
+    def creeps_beyond(self, concrete: Concrete, service: Service, stress: Array) -> Mask:
+        """Where creep under a lasting stress of the concrete (MPa) is more than in proportion to it."""
         ...
 
     def curvature(

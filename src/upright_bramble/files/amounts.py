@@ -20,6 +20,18 @@ def significant(value: float, digits: int = 3) -> str:
     return f"{value * (1.0 + 1e-11):.{places}f}"
 
 
+def ratio_text(value: float, digits: int = 2) -> str:
+    """A ratio of demand to resistance, such that it shows on which side of 1 it is: 1.003, 0.998; '>99' where nothing resists."""
+    if value >= 99.0:
+        return ">99"
+    text = f"{value:.{digits}f}"
+    for more in range(digits + 1, digits + 5):
+        if abs(float(text) - 1.0) > 1e-12 or abs(value - 1.0) <= 1e-9:
+            return text
+        text = f"{value:.{more}f}"
+    return text
+
+
 def worded(text: str, system: UnitSystem) -> str:
     """A note or message with its amounts in the units of `system`."""
 

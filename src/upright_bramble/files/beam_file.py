@@ -20,6 +20,7 @@ from upright_bramble.files.materials import concrete_of, steels_of
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.section.outline import narrowest_between, parted, polygon
 from upright_bramble.units import SYSTEMS, UnitSystem, parse
+from upright_bramble.verify.topics import TOPICS
 
 BAND = 60.0  # inside the cover: where stirrup and bars of a face lie, mm
 LONGEST = 100_000.0
@@ -82,7 +83,7 @@ class _Reader:
         bars, stirrups = steels_of(g.reinforcement, code, self.units, self.wrong)
         self._guess_sizes()
         detailing = self._detailing(code)
-        self.cover = self._cover(code, detailing)
+        self.cover = self._cover(code, detailing, concrete)
         profiles = {name: self._profile(name, p) for name, p in self.profiles.items()}
         supports, spans = self._line(profiles)
         actions = self._actions(code, supports, spans) if spans else ()
@@ -91,17 +92,29 @@ class _Reader:
         redistribution = self._redistribution(supports, spans)
         service = self._service(code)
         self._sizes(profiles, spans, supports, detailing, code)
+        waived = self._waived()
         if self.faults:
             raise InputFaults(self.faults)
         beam = b.Beam(
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
             self.cover, supports, spans, actions, service, detailing,
             g.arrangements, combining, redistribution, given, g.torsion == "compatibility", self.proposed,
-            {key: value for key, value in g.about.model_dump().items() if value}, dict(g.notes),
+            {key: value for key, value in g.about.model_dump().items() if value}, dict(g.notes), waived,
+            0.0 if g.bracing == "continuous" else g.bracing,
+            None if g.integrity is None else g.integrity == "perimeter", g.lateral,
         )  # fmt: skip
         self._stands(beam, code)
         auto = {n: (p.depth == "auto", p.width == "auto") for n, p in g.profiles.items() if "auto" in (p.depth, p.width)}
         return sized.sized(beam, code, auto) if auto else beam
+
+    def _waived(self) -> dict[str, str]:
+        """Reasons by topic."""
+        for topic, reason in self.given.waive.items():
+            if topic not in TOPICS:
+                self.wrong(("waive", topic), f"'{topic[:40]}' is not a topic{nearest(topic, list(TOPICS))} (topics: {', '.join(TOPICS)})")
+            elif len(reason.strip()) < 4:
+                self.wrong(("waive", topic), "give a reason, in words: every output shows it")
+        return dict(self.given.waive)
 
     def _stands(self, beam: b.Beam, code: DesignCode) -> None:
         """Whether the supports hold the line. Raises InputFaults where they do not."""
@@ -171,7 +184,7 @@ class _Reader:
             self.wrong(path, "the flange of an L stands out on one side: give 'gap_left' or 'gap_right', or the 'width' and 'side'")
         return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0), f.cross_steel))
 
-    def _cover(self, code: DesignCode, detailing: b.Detailing) -> b.Cover:
+    def _cover(self, code: DesignCode, detailing: b.Detailing, concrete: b.Concrete) -> b.Cover:
         """As given, or worked out; what is given wins, but never below what the exposure asks for."""
         c = self.given.cover
         mine = {face: getattr(c, face) for face in ("top", "bottom", "sides")}
@@ -184,15 +197,20 @@ class _Reader:
             return b.Cover(*(30.0 if v is None else v for v in mine.values()))
         bars = [code.catalogue[s] for s in detailing.main_bars if s in code.catalogue] or [20.0]
         ties = [code.catalogue[s] for s in detailing.stirrup_bars if s in code.catalogue] or [8.0]
-        widths = [float(p.width) for p in self.profiles.values() if isinstance(p.width, (int, float))] or [300.0]
+        # a sloping web is as wide as at the level of its bars, near its foot or its top
+        widths = [min(float(p.width), float(p.foot or p.width)) for p in self.profiles.values() if isinstance(p.width, (int, float))]
+        widths += [_narrow_at_steel(p.outline) for p in self.profiles.values() if p.outline is not None]
         spans = [e for e in self.given.line if isinstance(e, m.SpanIn)]
         share = self.given.redistribution
         alike = share is None or (share.percent != "as far as allowed" and share.percent <= 15.0)
         supports = [e for e in self.given.line if isinstance(e, m.SupportIn)]
         whole = len(supports) > 2 and not any(e.hinges for e in spans) and not any(e.hinge for e in supports) and alike
         wish = CoverWish(
-            c.exposure, c.fire, c.structural_class, c.deviation, (min(bars), max(bars)), (min(ties), max(ties)), min(widths), whole
-        )
+            c.exposure, c.fire, c.structural_class, c.deviation, (min(bars), max(bars)), (min(ties), max(ties)), min(widths, default=300.0),
+            whole, concrete.strength, concrete.aggregate,
+        )  # fmt: skip
+        if code.cover_unverified() and not any(v is None for v in mine.values()) and c.fire is None:
+            return b.Cover(*(30.0 if v is None else v for v in mine.values()))
         try:
             found = code.cover_for(wish)
         except CodeError as error:
@@ -434,8 +452,11 @@ class _Reader:
             density = a.density if a.self_weight else 0.0
             if a.acts_from is not None and a.kind != "permanent":
                 self.wrong(("actions", i, "acts_from"), "only permanent actions are there from some age on; leave it out")
+            if a.either_way and a.kind == "permanent":
+                self.wrong(("actions", i, "either_way"), "permanent actions act one way; leave it out")
             since = a.acts_from or 0.0
-            actions.append(b.Action(a.name, a.kind, category, tuple(loads), density, a.self_weight == "web", psi, since))
+            weighs_web = a.self_weight == "web"
+            actions.append(b.Action(a.name, a.kind, category, tuple(loads), density, weighs_web, psi, since, a.either_way))
         return tuple(actions)
 
     def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:
@@ -452,10 +473,10 @@ class _Reader:
                 value, shape = (load.point, "point") if isinstance(load, m.PointLoadIn) else (load.couple, "couple")
                 if shape == "couple" and any(abs(load.at - h) < 1.0 for h in spans[k].hinges):
                     self.wrong((*path, "at"), "a couple on a hinge acts on neither side; move it to one")
-                found.append(b.Load(shape, k, value, value, load.at, load.at, isinstance(load, m.PointLoadIn) and load.hung))
-                if isinstance(load, m.PointLoadIn) and load.eccentricity:
-                    twist = load.point * load.eccentricity
-                    found.append(b.Load("torque", k, twist, twist, load.at, load.at))
+                hung, off = (load.hung, load.eccentricity) if isinstance(load, m.PointLoadIn) else (False, 0.0)
+                found.append(b.Load(shape, k, value, value, load.at, load.at, hung, _sign(off)))
+                if off:
+                    found.append(b.Load("torque", k, value * off, value * off, load.at, load.at, False, _sign(off)))
                 continue
             start = 0.0 if load.from_ is None else load.from_
             end = length if load.to is None else load.to
@@ -467,9 +488,10 @@ class _Reader:
                 text = f"from {start / 1e3:g} m to {end / 1e3:g} m is no part of span {k + 1}, which is {length / 1e3:g} m long"
                 self.wrong(path, text)
                 continue
-            found.append(b.Load("line", k, first, last, start, end))
-            if load.eccentricity:
-                found.append(b.Load("twist", k, first * load.eccentricity, last * load.eccentricity, start, end))
+            off = load.eccentricity
+            found.append(b.Load("line", k, first, last, start, end, False, _sign(off)))
+            if off:
+                found.append(b.Load("twist", k, first * off, last * off, start, end, False, _sign(off)))
         return found
 
     def _torque(self, load: m.TorqueIn, path: Path_, k: int, length: float) -> list[b.Load]:
@@ -491,13 +513,13 @@ class _Reader:
             if not -1e-6 <= load.at <= length + 1e-6:
                 self.wrong((*path, "at"), f"{load.at / 1e3:g} m lies outside span {k + 1}, which is {length / 1e3:g} m long")
                 return []
-            return [b.Load("torque", k, numbers[0], numbers[0], load.at, load.at)]
+            return [b.Load("torque", k, numbers[0], numbers[0], load.at, load.at, False, _sign(numbers[0]))]
         start, end = 0.0 if load.from_ is None else load.from_, length if load.to is None else load.to
         if not -1e-6 <= start < end <= length + 1e-6:
             text = f"from {start / 1e3:g} m to {end / 1e3:g} m is no part of span {k + 1}, which is {length / 1e3:g} m long"
             self.wrong(path, text)
             return []
-        return [b.Load("twist", k, numbers[0], numbers[-1], start, end)]
+        return [b.Load("twist", k, numbers[0], numbers[-1], start, end, False, _sign(numbers[0] + numbers[-1]))]
 
     def _spans_named(self, on: object, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[int]:
         if on is None:
@@ -537,8 +559,9 @@ class _Reader:
                 ("total", d.total), ("after_finishes", d.after_finishes), ("after_partitions", d.after_partitions), ("live", d.live),
             )
         }  # fmt: skip
-        if limits["total"] is None:
-            self.wrong(("service", "deflection", "total"), "the total deflection always has a limit; such as span/250")
+        if s.crack_width is not None and not code.limits_crack_width:
+            said = "this code limits cracks by the distance of the bars, not by their width; leave it out"
+            self.wrong(("service", "crack_width"), said)
         exposure = self.given.cover.exposure
         spans = sum(isinstance(e, m.SpanIn) for e in self.given.line)
         camber = tuple(d.precamber) if isinstance(d.precamber, list) else (d.precamber,) * spans
@@ -548,6 +571,7 @@ class _Reader:
         return b.Service(
             limits["total"], limits["after_finishes"], d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement, camber,
             d.cantilever, s.stiffness, limits["after_partitions"], d.partitions_at, limits["live"], exposure,
+            d.total is None and code.total_is_advice,
         )  # fmt: skip
 
     def _limit(self, value: object, key: str) -> tuple[float | None, float | None]:
@@ -614,3 +638,19 @@ class _Reader:
                 self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is no longer than its supports are wide")
             elif s.length < s.deepest:
                 self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is shorter than the beam is deep; this is not a beam")
+
+
+def _sign(value: float) -> int:
+    """-1, 0 or 1."""
+    return (value > 0.0) - (value < 0.0)
+
+
+def _narrow_at_steel(corners: list[list[float]]) -> float:
+    """Narrowest width of an outline near its lower and upper edge, mm; 300 where it is none (which is told elsewhere)."""
+    highest = min(y for _, y in corners)
+    try:
+        strips = polygon(tuple((x, y - highest) for x, y in corners))
+        depth = float(strips.height[0])
+        return min(narrowest_between(strips, 0.02 * depth, 0.15 * depth), narrowest_between(strips, 0.85 * depth, 0.98 * depth))
+    except ValueError:
+        return 300.0

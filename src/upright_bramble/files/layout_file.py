@@ -29,7 +29,9 @@ def read_layout(path: str | Path, beam: Beam) -> Layout:
         for b in given.bars
     )
     zones = tuple(StirrupZone(z.mark, z.size, z.legs, _mm(z.from_), _mm(z.to), _mm(z.spacing), z.held) for z in given.stirrups)
-    sides = tuple(SideBars(s.mark, s.rows, s.size, _mm(s.from_), _mm(s.to), s.held) for s in given.side_bars)
+    sides = tuple(
+        SideBars(s.mark, s.rows, s.size, _mm(s.from_), _mm(s.to), s.held, s.ends, (_mm(s.legs[0]), _mm(s.legs[1]))) for s in given.side_bars
+    )
     return Layout(bars, zones, sides)
 
 
@@ -103,8 +105,11 @@ def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
         )
     lines.append("side_bars:" if layout.sides else "side_bars: []")
     for s in layout.sides:
+        bent = f", ends: [{s.ends[0]}, {s.ends[1]}]" if "bend" in s.ends else ""
+        bent += f", legs: [{near(s.legs[0])}, {near(s.legs[1])}]" if any(s.legs) else ""
         lines.append(
-            f'  - {{mark: "{s.mark}", rows: {s.rows}, size: "{s.size}", from: {far(s.start)}, to: {far(s.end)}, held: {_bool(s.held)}}}'
+            f'  - {{mark: "{s.mark}", rows: {s.rows}, size: "{s.size}", from: {far(s.start)}, to: {far(s.end)}{bent}, '
+            f"held: {_bool(s.held)}}}"
         )
     body = "\n".join(lines) + "\n"
     return body + _SEAL + _digest(body) + "\n"

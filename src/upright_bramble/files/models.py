@@ -129,7 +129,9 @@ class CoverIn(Entry):
     sides: CoverLength | None = None
     exposure: Word | None = Field(None, description="class of exposure, such as XC3, or inside, weather, earth")
     fire: Annotated[int, BeforeValidator(_fire)] | None = Field(None, description="fire resistance, such as R60")
-    structural_class: Annotated[int, BeforeValidator(_structural)] = Field(4, description="S1 to S6")
+    structural_class: Annotated[int, BeforeValidator(_structural)] | None = Field(
+        None, description="S1 to S6; S4, and S3 for strong concrete, when left out"
+    )
     deviation: CoverLength | None = Field(None, description="allowance for deviation")
 
 
@@ -307,6 +309,7 @@ class ActionIn(Entry):
     self_weight: bool | Literal["web"] = Field(False, description="true: the whole profile; web: only what is below the flange")
     density: DensityValue = Field(25e-6, description="for self_weight; 25 kN/m3 when left out")
     acts_from: TimeValue | None = Field(None, description="age of the concrete from which a permanent action is there; its first loading")
+    either_way: bool = Field(False, description="a variable action that may act with the opposite sign too, such as wind or earthquake")
     loads: list[LoadIn] = Field(default_factory=list, max_length=2000)
 
 
@@ -435,6 +438,14 @@ class BeamFile(Entry):
     notes: Annotated[dict[Word, Word], Field(max_length=500)] = Field(
         default_factory=dict, description="notes on checks, by id or its beginning; the report shows them beside the checks"
     )
+    waive: dict[Word, Word] = Field(
+        default_factory=dict, description="topics that are not to decide, each with the reason that every output shows"
+    )
+    bracing: SpanLength | Literal["continuous"] | None = Field(
+        None, description="distance of what holds the compressed face against moving sideways; a slab in a flange does"
+    )
+    integrity: Literal["perimeter", "interior"] | None = Field(None, description="where the beam stands in its floor")
+    lateral: bool | None = Field(None, description="whether the beam belongs to the system that resists lateral loads")
     combinations: CombinationsIn = Field(default_factory=CombinationsIn.model_construct)
     service: ServiceIn = Field(default_factory=ServiceIn.model_construct)
     detailing: DetailingIn = Field(default_factory=DetailingIn.model_construct)
@@ -532,6 +543,10 @@ class SideBarsIn(Entry):
     size: BarSize
     from_: Position = Field(alias="from")
     to: Position
+    ends: tuple[Literal["straight", "bend"], Literal["straight", "bend"]] = ("straight", "straight")
+    legs: tuple[CoverLength, CoverLength] = Field(
+        (0.0, 0.0), description="outer length of each bent leg, level in the support; 0: the least"
+    )
     held: bool = False
 
 

@@ -49,12 +49,25 @@ def shown(check: Check) -> tuple[float, float, str]:
     return check.demand * factor, check.resistance * factor, unit
 
 
+def _verdict(result: Result) -> dict[str, Any]:
+    governing = result.governing
+    return {
+        "status": result.status, "governing": governing.id, "ratio": round(governing.ratio, 6), "verified": list(result.verified),
+        "not_verified": [
+            {"id": g.id, "topic": g.topic, "span": g.span, "x_mm": round(g.x, 1), "reason": in_si(g.reason), "clause": g.clause}
+            for g in result.not_verified
+        ],
+        "waived": [{"topic": topic, "reason": reason} for topic, reason in result.waived],
+        "out_of_scope": list(result.out_of_scope),
+    }  # fmt: skip
+
+
 def _check(c: Check) -> dict[str, Any]:
     demand, resistance, unit = shown(c)
     return {
         "id": c.id, "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 6),
         "resistance": round(resistance, 6), "unit": unit, "ratio": round(c.ratio, 6), "ok": bool(c.ok),
-        "severity": c.severity, "clause": c.clause, "note": in_si(c.note),
+        "severity": c.severity, "clause": c.clause, "note": in_si(c.note), "combination": c.by,
     }  # fmt: skip
 
 
@@ -79,16 +92,16 @@ def _section(span: Span, local: float) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
+def result_data(result: Result, input_sha256: str, layout_sha256: str = "") -> dict[str, Any]:
     """The whole result as plain data."""
     beam, forces, curves, at = result.beam, result.forces, result.curves, result.forces.stations
-    governing = result.governing
     levels = list(forces.envelopes)
     return {
         "format": "upright-bramble/result",
-        "version": 1,
+        "version": 2,
         "tool_version": __version__,
         "input_sha256": input_sha256,
+        "layout_sha256": layout_sha256,
         "beam": {
             "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
             "code_title": result.code_title, "units": beam.units, "concrete": beam.concrete.grade, "steel": beam.bars.grade,
@@ -106,12 +119,13 @@ def result_data(result: Result, input_sha256: str) -> dict[str, Any]:
             ],
             "supports": [{"name": s.name, "x_mm": round(s.x, 1), "width_mm": round(s.width, 1)} for s in beam.supports],
         },
-        "verdict": {"status": result.status, "governing": governing.id, "ratio": round(governing.ratio, 6)},
+        "verdict": _verdict(result),
         "reactions": reactions_data(beam, forces),
         "stations": {
             "x_mm": numbers(at.x, 1.0, 3),
             "span": [int(v) + 1 for v in at.span],
             "strength": envelope_data(forces.envelopes[levels[0]]),
+            "redistributed": envelope_data(forces.redistributed) if forces.redistributed is not None else None,
             "design": {
                 "moment_max_kNm": numbers(curves.design_moment_max, 1e-6),
                 "moment_min_kNm": numbers(curves.design_moment_min, 1e-6),
@@ -265,10 +279,34 @@ class BeamOut(_Part):
     supports: list[SupportOut]
 
 
+class UnverifiedOut(_Part):
+    """Something that applies and was not verified, and why."""
+
+    id: str
+    topic: str
+    span: int
+    x_mm: float
+    reason: str
+    clause: str
+
+
+class WaivedOut(_Part):
+    """A topic that the user waived, with the reason."""
+
+    topic: str
+    reason: str
+
+
 class VerdictOut(_Part):
-    status: Literal["pass", "warn", "fail"]
+    """pass: everything that applies was verified (or waived) and passes; incomplete: something was not verified; fail."""
+
+    status: Literal["pass", "incomplete", "fail"]
     governing: str
     ratio: float
+    verified: list[str]
+    not_verified: list[UnverifiedOut]
+    waived: list[WaivedOut]
+    out_of_scope: list[str]
 
 
 class ReactionOut(_Part):
@@ -336,7 +374,8 @@ class ShearOut(_Part):
 class StationsOut(_Part):
     x_mm: list[float]
     span: list[int]
-    strength: EnvelopeOut
+    strength: EnvelopeOut = Field(description="elastic")
+    redistributed: EnvelopeOut | None = Field(None, description="after redistribution, where there is any")
     design: DesignOut
     service: dict[str, EnvelopeOut]
     steel: SteelOut
@@ -357,9 +396,10 @@ class CheckOut(_Part):
     unit: str
     ratio: float
     ok: bool
-    severity: Literal["must", "advice"]
+    severity: Literal["must", "advice", "waived"]
     clause: str
     note: str
+    combination: str = ""
 
 
 class BarOut(_Part):
@@ -426,7 +466,7 @@ class StageOut(_Part):
 
 
 class MessageOut(_Part):
-    severity: Literal["note", "look", "FAIL"]
+    severity: Literal["note", "warning", "fail"]
     text: str
     where: str
 
@@ -466,9 +506,10 @@ class ResultFile(_Part):
     """A result file (MARK.result.json)."""
 
     format: Literal["upright-bramble/result"]
-    version: Literal[1]
+    version: Literal[2]
     tool_version: str
     input_sha256: str
+    layout_sha256: str = Field("", description="of the layout file that was judged; empty: the bars came from no file")
     beam: BeamOut
     verdict: VerdictOut
     reactions: list[ReactionOut]

@@ -15,6 +15,7 @@ from upright_bramble.files.yaml_source import load_yaml
 
 LARGEST = 200_000_000  # bytes of a result file
 FORMAT = "upright-bramble/result"
+VERSION = 2
 
 
 class NoResult(BrambleError):
@@ -66,8 +67,9 @@ def _read(path: Path) -> ResultFile:
         raise NoResult(f"{path}: is no JSON; a result is made by `bramble design`") from None
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise NoResult(f"{path}: is not a result of this program")
-    if data.get("version") != 1:
-        raise NoResult(f"{path}: is of version {str(data.get('version'))[:20]}; this program reads version 1")
+    if data.get("version") != VERSION:
+        said = f"is of version {str(data.get('version'))[:20]}; this program reads version {VERSION}"
+        raise NoResult(f"{path}: {said}: design or check the beam again")
     try:
         return ResultFile.model_validate(data)
     except ValidationError as error:

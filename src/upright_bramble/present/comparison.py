@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from upright_bramble.files.amounts import ratio_text
 from upright_bramble.files.result_file import BarOut, CheckOut, ResultFile, StirrupOut
 from upright_bramble.present.palette import BERRY, LEAF, THORN
 from upright_bramble.present.schedule import KG
@@ -119,7 +120,9 @@ def comparison_table(console: Console, c: Comparison) -> None:
     for letter, r in (("A", c.a), ("B", c.b)):
         verdict = r.verdict
         console.print(plain(console, f"{letter}  {r.beam.mark}  {r.beam.title}"), style="bold")
-        console.print(plain(console, f"   {r.beam.code_title}: {verdict.status}, {verdict.ratio:.2f} {verdict.governing}"), style="dim")
+        console.print(
+            plain(console, f"   {r.beam.code_title}: {verdict.status}, {ratio_text(verdict.ratio)} {verdict.governing}"), style="dim"
+        )
     console.print()
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name in ("", "A", "B", "B less A"):

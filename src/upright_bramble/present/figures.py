@@ -14,6 +14,7 @@ from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.envelope import Extremes
 from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.beam import Beam, Support
+from upright_bramble.files.amounts import ratio_text
 from upright_bramble.present.numbers import Shown, shown_for, significant
 from upright_bramble.present.palette import BERRY, BERRY_FAINT, BERRY_PALE, INK, LEAF, MIST, STRAW, THORN, WORDS
 from upright_bramble.section.arrays import Array, Index, Mask
@@ -74,7 +75,7 @@ def _title(figure: Figure, result: Result) -> None:
     g = result.governing
     figure.text(0.012, 0.955, f"{result.beam.mark}  {result.beam.title}", fontsize=13, fontweight="bold", va="center")
     figure.text(0.985, 0.965, word, fontsize=13, fontweight="bold", color=colour, ha="right", va="center")
-    figure.text(0.985, 0.938, f"{g.id} {g.ratio:.2f} ({g.clause})", fontsize=9, ha="right", va="center")
+    figure.text(0.985, 0.938, f"{g.id} {ratio_text(g.ratio)} ({g.clause})", fontsize=9, ha="right", va="center")
     figure.text(0.012, 0.93, result.code_title, fontsize=9, va="center")
 
 

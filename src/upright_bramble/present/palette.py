@@ -9,4 +9,4 @@ MIST = "#ECE7EF"
 BERRY_PALE = "#C9A9C8"
 BERRY_FAINT = "#EBDDEA"
 
-WORDS = {"pass": ("ok", LEAF), "warn": ("look", STRAW), "fail": ("FAIL", THORN)}
+WORDS = {"pass": ("pass", LEAF), "incomplete": ("incomplete", STRAW), "fail": ("fail", THORN)}

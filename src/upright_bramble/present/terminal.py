@@ -11,7 +11,7 @@ import numpy as np
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam
 from upright_bramble.codes import DesignCode
-from upright_bramble.files.amounts import worded
+from upright_bramble.files.amounts import ratio_text, worded
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume, shown_for, significant, volume
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
 from upright_bramble.section.arrays import Array
@@ -63,7 +63,7 @@ def summary(console: Console, result: Result) -> None:
     word, colour = WORDS[result.status]
     governing = result.governing
     line = Text()
-    line.append(f"{word:<5}", style=f"bold {colour}")
+    line.append(f"{word}  ", style=f"bold {colour}")
     line.append(plain(console, f"{beam.mark}  {beam.title}"), style="bold")
     console.print(line)
     console.print(plain(console, f"     {result.code_title}; {beam.concrete.grade}, {beam.bars.grade}"), style="dim")
@@ -82,10 +82,44 @@ def summary(console: Console, result: Result) -> None:
     _told(console, units, "governs", governing, "" if governing.ok else f"bold {THORN}")
     more = [c for c in result.failing if c is not governing]
     for check in more[:8]:
-        _told(console, units, "fails" if check.severity == "must" else "look", check, THORN)
+        word = {"must": "fails", "waived": "waived"}.get(check.severity, "warning")
+        _told(console, units, word, check, THORN if word == "fails" else STRAW)
     if len(more) > 8:
         console.print(f"         and {len(more) - 8} more failing checks; all are in the result file")
+    _covered(console, result)
     _messages(console, result)
+
+
+def _covered(console: Console, result: Result) -> None:
+    """What was verified, what was not, what was waived, what is outside the scope."""
+    from textwrap import wrap
+
+    system = shown_for(result.beam).system
+    rows: list[tuple[str, str, str]] = []
+    for reason, topic, where in grouped_gaps(result.not_verified):
+        rows.append(("not verified", f"{topic} ({where}): {worded(reason, system)}", f"bold {STRAW}"))
+    rows += [("waived", f"{topic}: {reason}", STRAW) for topic, reason in result.waived]
+    rows.append(("verified", ", ".join(result.verified) or "nothing", ""))
+    rows.append(("not covered", "; ".join(result.out_of_scope), "dim"))
+    console.print()
+    for word, text, style in rows:
+        head, width = f"{word:<13}", max(console.width - 13, 40)
+        for k, line in enumerate(wrap(plain(console, text), width) or [""]):
+            console.print((head if k == 0 else " " * 13) + line, style=style)
+
+
+def grouped_gaps(gaps: Sequence[Any]) -> list[tuple[str, str, str]]:
+    """Reason, topic and places with their clause, the places of one reason together."""
+    groups: dict[tuple[str, str], list[Any]] = {}
+    for gap in gaps:
+        groups.setdefault((gap.reason, gap.topic), []).append(gap)
+    found = []
+    for (reason, topic), mine in groups.items():
+        spans = sorted({g.span for g in mine})
+        clauses = ", ".join(dict.fromkeys(g.clause for g in mine if g.clause))
+        where = "span " + str(spans[0]) if len(spans) == 1 else "spans " + ", ".join(str(s) for s in spans)
+        found.append((reason, topic, where + (f"; {clauses}" if clauses else "")))
+    return found
 
 
 def _struts(result: Result) -> str:
@@ -100,8 +134,11 @@ def _struts(result: Result) -> str:
 
 
 def _told(console: Console, units: Shown, word: str, check: Check, style: str) -> None:
-    console.print(plain(console, f"{word:<8} {check.ratio:.2f}  {check.id}"), style=style)
-    console.print(plain(console, f"{'':<14} {units.both(check)} at x = {units.place(check.x)}, {check.clause}"))
+    console.print(plain(console, f"{word:<8} {ratio_text(check.ratio)}  {check.id}"), style=style)
+    clause = f", {check.clause}" if check.clause else ""
+    console.print(plain(console, f"{'':<14} {units.both(check)} at x = {units.place(check.x)}{clause}"))
+    if check.by:
+        console.print(plain(console, f"{'':<14} {check.by}"), style="dim")
     if check.note and not check.ok:
         console.print(plain(console, f"{'':<14} {worded(check.note, units.system)}"))
 
@@ -114,8 +151,8 @@ def _messages(console: Console, result: Result) -> None:
     console.print()
     for message in shown[:14]:
         where = f" [{message.where}]" if message.where else ""
-        style = {"FAIL": THORN, "look": STRAW}.get(message.severity, "")
-        console.print(plain(console, worded(f"{message.severity:<5}{message.text}{where}", shown_for(result.beam).system)), style=style)
+        style = {"fail": THORN, "warning": STRAW}.get(message.severity, "")
+        console.print(plain(console, worded(f"{message.severity:<8}{message.text}{where}", shown_for(result.beam).system)), style=style)
     if len(shown) > 14:
         console.print(f"     and {len(shown) - 14} more messages; all are in the result file")
 
@@ -155,7 +192,7 @@ def summary_rows(result: Result) -> list[tuple[str, ...]]:
         if beside:
             rows.append(("", "sides", f"{2 * beside[0].rows}{result.bar_sign}{beside[0].size}", "", "", "", ""))
         sides += [f"torsion.{kind}.{i + 1}" for kind in ("stirrups", "crushing")]
-        rows.append(("", "ties", _ties(result, i), "", _ratio(result, sides), "", ""))
+        rows.append(("", "stirrups", _ties(result, i), "", _ratio(result, sides), "", ""))
     return rows
 
 
@@ -170,7 +207,7 @@ def _ratio(result: Result, ids: Sequence[str]) -> str:
     worst = max(found)
     if worst == 0.0:
         return "–"
-    return f"{worst:.2f}" + ("!" if worst > 1.0 + 1e-9 else "")
+    return ratio_text(worst) + ("!" if worst > 1.0 + 1e-9 else "")
 
 
 def _bars(result: Result, index: int, face: str) -> str:

@@ -9,7 +9,7 @@ from html import escape
 from typing import TYPE_CHECKING, Any
 
 from upright_bramble.errors import BrambleError
-from upright_bramble.files.amounts import significant
+from upright_bramble.files.amounts import ratio_text, significant
 from upright_bramble.files.result_file import CheckOut, LineOut, ResultFile, WorkingOut
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.palette import BERRY, LEAF, STRAW, THORN
@@ -48,12 +48,15 @@ def place(check: CheckOut, system: UnitSystem) -> str:
 
 
 def word_of(check: CheckOut) -> str:
-    """'ok', 'look' or 'FAIL'."""
-    return "ok" if check.ok else "FAIL" if check.severity == "must" else "look"
+    """'pass', 'warning', 'waived' or 'fail'."""
+    return "pass" if check.ok else {"must": "fail", "waived": "waived"}.get(check.severity, "warning")
 
 
 def check_called(result: ResultFile, name: str) -> CheckOut:
     """By its id, or the beginning of just one. Raises NoCheck, with the nearest ones."""
+    for gap in result.verdict.not_verified:
+        if gap.id == name:
+            raise NoCheck(f"{name[:60]} is not verified: {gap.reason}" + (f" ({gap.clause})" if gap.clause else ""))
     found = [c for c in result.checks if c.id == name] or [c for c in result.checks if c.id.startswith(name)]
     if len(found) == 1:
         return found[0]
@@ -106,8 +109,8 @@ def checks_by_ratio(console: Console, result: ResultFile) -> None:
     for name in ("", "ratio", "check", "demand", "resistance", "", "at", *(["clause"] if wide else [])):
         table.add_column(name, justify="right" if name in ("ratio", "demand", "resistance") else "left", no_wrap=True)
     for check in sorted(result.checks, key=lambda c: -c.ratio):
-        style = {"FAIL": THORN, "look": STRAW, "ok": ""}[word_of(check)]
-        cells = [word_of(check), f"{check.ratio:.2f}", check.id, *amounts(check, system), place(check, system)]
+        style = {"fail": THORN, "pass": ""}.get(word_of(check), STRAW)
+        cells = [word_of(check), ratio_text(check.ratio), check.id, *amounts(check, system), place(check, system)]
         table.add_row(*(plain(console, c) for c in [*cells, *([check.clause] if wide else [])]), style=style)
     console.print(table)
 
@@ -147,12 +150,15 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
                 console.print(row)
     if working.lines:
         console.print()
-    colour = {"ok": LEAF, "look": STRAW, "FAIL": THORN}[word_of(check)]
+    colour = {"pass": LEAF, "fail": THORN}.get(word_of(check), STRAW)
     console.print(
-        plain(console, f"{word_of(check):<5}{closing(check, system)}: ratio {check.ratio:.3f}   {check.clause}"), style=f"bold {colour}"
+        plain(console, f"{word_of(check):<8}{closing(check, system)}: ratio {ratio_text(check.ratio, 3)}   {check.clause}"),
+        style=f"bold {colour}",
     )
+    if check.combination:
+        console.print(plain(console, f"        {check.combination}"), style="dim")
     if check.note:
-        console.print(plain(console, f"     {check.note}"))
+        console.print(plain(console, f"        {check.note}"))
 
 
 # ---------------------------------------------------------------- other forms
@@ -193,7 +199,7 @@ def working_md(result: ResultFile, check: CheckOut, level: int = 1, show: Sequen
         out.append(f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(said)})" if said else ""))
     out += [
         "",
-        f"**{word_of(check)}**: {md(closing(check, system))}, ratio {check.ratio:.3f}, {md(check.clause)}"
+        f"**{word_of(check)}**: {md(closing(check, system))}, ratio {ratio_text(check.ratio, 3)}, {md(check.clause)}"
         + (f"; {md(check.note)}" if check.note else ""),
         "",
     ]
@@ -216,7 +222,7 @@ def working_html(
             f'<tr><td class="m"><math>{maths.mathml_symbol(line.symbol)}<mo>=</mo>{first}</math>{rest}</td>'
             f'<td class="s">{escape(said)}</td><td class="c">{escape(line.clause)}</td></tr>'
         )
-    end = f"{word_of(check)}: {closing(check, system)}, ratio {check.ratio:.3f}"
+    end = f"{word_of(check)}: {closing(check, system)}, ratio {ratio_text(check.ratio, 3)}"
     name, at = escape(check.id), escape(place(check, system))
     return (
         f'<section class="working" id="{anchor}-{name}"><h4>{name} <small>x = {at}</small></h4>'

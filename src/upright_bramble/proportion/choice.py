@@ -15,7 +15,7 @@ from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Beam
 from upright_bramble.beam.geometry import most_in_row
 from upright_bramble.codes.protocol import DesignCode
-from upright_bramble.proportion.curtail import end_share
+from upright_bramble.proportion.curtail import develops_at_ends, end_share
 from upright_bramble.proportion.needs import NoProposal
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
@@ -171,7 +171,8 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     if run.end - run.start > beam.detailing.stock_length - LEGS:
         # bars that run through are lapped somewhere: their pieces stand there in pairs
         beside = c.number if beam.detailing.laps == "together" else np.ceil(0.5 * c.number)
-        lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap <= run.width - 2.0 * (beam.cover.sides + tie)
+        wide = np.maximum(code.lap_clear(c.phi, beam.concrete.aggregate) - gap, 0.0) * (beside - 1.0)
+        lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide <= run.width - 2.0 * (beam.cover.sides + tie)
         feasible = feasible & lapped if (feasible & lapped).any() else feasible
     if not feasible.any():
         raise NoProposal(_why_not(beam, run, total, n_2, rows), run.face)
@@ -186,9 +187,12 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
     found: list[tuple[str, int, str]] = []
     numbers = [0] if demand.held_through else []
     cover = min(beam.cover.bottom if run.face == "bottom" else beam.cover.top, beam.cover.sides) + tie
-    sizes = [s for s in sizes if float(code.least_cover(code.catalogue[s])) <= cover + 1e-6]
+    sizes = [s for s in sizes if float(code.least_cover(code.catalogue[s], beam.concrete.aggregate)) <= cover + 1e-6]
+    ending = [s for s in sizes if develops_at_ends(beam, code, code.catalogue[s])] or sizes[:1]
     for i, size in enumerate(sizes):
         phi = code.catalogue[size]
+        if size not in ending or (run.end - run.start > beam.detailing.stock_length - LEGS and not code.may_lap(phi)):
+            continue
         gap = float(code.clear_spacing(phi, beam.concrete.aggregate))
         most = most_in_row(run.width, beam.cover.sides, tie, phi, gap)
         for number in [*numbers, *range(max(2, demand.least_number), min(most, max(MOST_THROUGH, demand.least_number)) + 1)]:

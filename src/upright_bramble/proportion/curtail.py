@@ -161,7 +161,8 @@ def leg_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: flo
     wanted = lacking + 0.43 * r + 1.22 * phi  # the bend's axis is shorter than its outer corner
     most = depth - beam.cover.top - beam.cover.bottom - 40.0
     leg = min(max(wanted, code.least_leg(phi, "bend")), max(most, code.least_leg(phi, "bend")))
-    return math.floor(leg / 10.0) * 10.0 if leg >= most else math.ceil(leg / 10.0) * 10.0
+    least = math.ceil(code.least_leg(phi, "bend") / 10.0 - 1e-9) * 10.0
+    return max(math.floor(leg / 10.0) * 10.0 if leg >= most else math.ceil(leg / 10.0) * 10.0, least)
 
 
 def through(
@@ -197,8 +198,10 @@ def through(
             if beam.spans[-side].left is not None and beam.spans[-side].right is not None:
                 least = float(code.least_anchorage(anchorage, phi))
                 lacking = max(lacking, least - abs(limits.faces[side] - (low if side == 0 else high)) + 1.0)
+            space = abs(limits.faces[side] - (low if side == 0 else high))
+            held = must_develop(beam, code, side) and space < anchorage
             # a bar that only just needs a leg, or a top bar, is bent anyway: it closes the cage
-            if lacking > 0.0 or face == "top":
+            if lacking > 0.0 or face == "top" or held:
                 ends[side], legs[side] = end_for(beam, code, phi, max(lacking, 0.0), depths[side])
     low, high = math.floor(low), math.ceil(high)
     if limits.kinds[0] == "outer":
@@ -216,6 +219,28 @@ def through(
         start, kind, leg = stop_at - overlap, "lap", 0.0
     pieces.append(Piece(start, float(high), (kind, ends[1]), (leg, legs[1])))
     return pieces
+
+
+def must_develop(beam: Beam, code: DesignCode, side: int) -> bool:
+    """Whether bars that run through end developed at an outer support (side 0: the left one)."""
+    if not code.perimeter_share or beam.spans[-side].left is None or beam.spans[-side].right is None:
+        return False
+    support = beam.supports[-side]
+    one_sided = any(p is not None and (p.left > 0.0) != (p.right > 0.0) for p in (s.profile.flange for s in beam.spans))
+    edge = one_sided if beam.perimeter is None else beam.perimeter
+    return bool(beam.lateral) or (edge and (support.restrains_rotation or bool(beam.perimeter)))
+
+
+def develops_at_ends(beam: Beam, code: DesignCode, phi: float) -> bool:
+    """Whether bars of a diameter develop within the outer supports that require it, bent or straight."""
+    for side in (0, 1):
+        if not must_develop(beam, code, side):
+            continue
+        room = beam.supports[-side].width - beam.cover.sides - 1.0
+        length, tail = _bent_end(beam, code, phi, "bottom", end_depths(beam)[side])
+        if room + tail < length and room < anchorage_of(beam, code, phi, "bottom"):
+            return False
+    return True
 
 
 def _lap_places(

@@ -9,11 +9,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.analysis.flanges import bar_width, compressed, tension_width
+from upright_bramble.analysis.flanges import bar_width, compressed, minimum_width, tension_width
+from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.analysis.support_width import shifted_moments
 from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, skin_bars, twist_of
 from upright_bramble.beam import Bar, Beam, Layout, SideBars, Span, StirrupZone, lapped_pairs, lapped_share
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.protocol import DesignCode, Twist
 from upright_bramble.proportion import curtail, stirrups
 from upright_bramble.proportion.choice import LEGS, Choice, Demand, Run, Weighed, Zone, steps_of, weigh
 from upright_bramble.proportion.needs import Needs
@@ -34,6 +35,7 @@ class _Start:
     shift: Array
     rows: int
     side_area: float
+    twist: Twist | None = None
 
 
 @dataclass(frozen=True)
@@ -64,12 +66,12 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     taken = together(beam, code, weighed, frozenset(b.size for b in kept.bars))
     bars: list[Bar] = []
     for w, demand, choice in zip(weighed, asked, taken.choices, strict=True):
-        bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie)
+        bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie, w.run.face in needs.staggered)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
-    spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups), laps)
+    spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups), laps, [*bars, *kept.bars])
     ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
-    return Proposal(_marked(bars, ties, kept, _sides(beam, code, start, kept)), taken.weighed, taken.runners)
+    return Proposal(_marked(bars, ties, kept, _sides(beam, code, forces, start, kept)), taken.weighed, taken.runners)
 
 
 def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -> list[stirrups.Across]:
@@ -77,26 +79,67 @@ def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -
     found, pairs = [], lapped_pairs(bars)
     for i, j in pairs:
         phi = code.catalogue[bars[i].size]
-        share = lapped_share(bars, pairs, (i, j), 0.65 * curtail.lap_of(beam, code, phi, bars[i].face))
+        share = lapped_share(bars, pairs, (i, j), 0.65 * curtail.lap_of(beam, code, phi, bars[i].face), code.areas)
         asked = code.lap_cross_steel(phi, share)
         if asked > 0.0:
-            found.append(stirrups.Across(bars[j].start, bars[i].end, math.ceil(0.5 * asked / code.areas[start.ties.size] - 1e-9)))
+            number = math.ceil(0.5 * asked / code.areas[start.ties.size] - 1e-9)
+            found.append(stirrups.Across(bars[j].start, bars[i].end, number, False, code.lap_cross_spacing(phi, share)))
     return found
 
 
-def _sides(beam: Beam, code: DesignCode, start: _Start, kept: Layout) -> list[SideBars]:
-    """Side bars from end to end where torque asks for them, lapped at stock length; none where the user holds some."""
+def _sides(beam: Beam, code: DesignCode, forces: Forces, start: _Start, kept: Layout) -> list[SideBars]:
+    """Side bars from end to end where torsion or a deep web requires them, lapped at stock length: the fewest rows and thinnest bars that are
+    anchored well enough, bent into the end supports where straight ones are not. None where the user holds some."""
     if not start.rows or kept.sides:
         return []
     sizes = sorted(beam.detailing.main_bars, key=lambda s: code.catalogue[s])
-    size = next((s for s in sizes if code.areas[s] >= start.side_area), sizes[-1])
+    last: list[SideBars] = []
+    for rows in (start.rows, start.rows + 1, start.rows + 2):
+        for size in sizes:
+            for bent in (False, True):
+                last = _side_pieces(beam, code, start, rows, size, bent)
+                if _sides_enough(beam, code, forces, start, last):
+                    return last
+    return last
+
+
+def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: str, bent: bool) -> list[SideBars]:
+    """From end to end in pieces no longer than stock."""
     c, step = beam.cover.sides, beam.detailing.step
     low, high = math.ceil(beam.ends[0] + c), math.floor(beam.ends[1] - c)
     lap = math.ceil(curtail.lap_of(beam, code, code.catalogue[size], "top") / step) * step
     stock = beam.detailing.stock_length
     pieces = max(math.ceil((high - low - lap) / max(stock - lap, lap)), 1)
     length = (high - low + (pieces - 1) * lap) / pieces
-    return [SideBars("", start.rows, size, low + k * (length - lap), low + k * (length - lap) + length) for k in range(pieces)]
+    phi = code.catalogue[size]
+    found = []
+    for k in range(pieces):
+        ends, legs = ["straight", "straight"], [0.0, 0.0]
+        for side, (at_end, span) in enumerate(((k == 0, beam.spans[0].left), (k == pieces - 1, beam.spans[-1].right))):
+            if bent and at_end and span is not None:
+                room = beam.spans[-side].narrowest - 2.0 * (c + start.tie) - 2.0 * phi
+                ends[side] = "bend"
+                legs[side] = max(code.least_leg(phi, "bend"), math.floor(room / 10.0) * 10.0 if code.turns_struts else 0.0)
+        first = low + k * (length - lap)
+        found.append(SideBars("", rows, size, first, first + length, False, (ends[0], ends[1]), (legs[0], legs[1])))
+    return found
+
+
+def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, sides: list[SideBars]) -> bool:
+    """Area where a deep web requires it, and anchored area where torsion does."""
+    if code.areas[sides[0].size] < start.side_area - 1e-9:
+        return False
+    if start.twist is None:
+        return True
+    at = forces.stations
+    there = side_bar_anchored(beam, code, at, sides, start.tie)
+    each = side_bar_area(start.twist, sides[0].rows)
+    asked = np.where(each > 0.0, there.whole if code.develops_torsion_bars else each / (1.0 - beam.detailing.reserve), 0.0)
+    clear = np.zeros(len(at), dtype=bool)
+    for index in range(len(beam.spans)):
+        low, high = beam.clear(index)
+        clear |= (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
+    return bool((there.anchored >= np.where(clear, np.maximum(asked, each), 0.0) - 1e-6).all())
 
 
 def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start:
@@ -121,9 +164,7 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
     skin, each = skin_bars(beam, code, tie)
-    side = float(side_bar_area(twist, max(rows, skin)).max()) if twist is not None and rows else 0.0
-    rows, side = max(rows, skin), max(side, each)
-    return _Start(ties, tie, moments, shift, rows, side)
+    return _Start(ties, tie, moments, shift, max(rows, skin), each, twist)
 
 
 def _nearest(beam: Beam, x: Array) -> np.ndarray:
@@ -195,10 +236,12 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 5.0
     d = at.depth - cover
     asked = curtail.needed_area(beam, code, forces, run.face, start.moments[run.face], np.full(len(at), cover + 5.0), 50.0)
-    least = code.least_tension_steel(beam.concrete, beam.bars, at.width, tension_width(at, run.face), d, asked)
+    wide = minimum_width(beam, code, at, run.face)
+    least = code.least_tension_steel(beam.concrete, beam.bars, wide, tension_width(at, run.face), d, asked)
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, whole = _held(beam, code, forces, run, kept)
-    least_through = max(float(np.where(tension, least - held, 0.0).max(initial=0.0)), compression - float(held[run.where].min()))
+    # the minimum over a support or in a span is met there: it does not have to run on through the beam
+    least_through = compression - float(held[run.where].min())
     pulled = _end_force(beam, code, forces, start) if run.face == "bottom" else np.zeros(len(at))
     return Demand(
         np.where(run.where, start.moments[run.face], 0.0),
@@ -217,7 +260,11 @@ def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> A
     found = np.zeros(len(at))
     d = at.depth - beam.cover.bottom - start.tie - 10.0
     cot, _ = stirrups.strut_and_shear(beam, code, forces, d)
-    force = code.end_anchorage_force(forces.design.shear, d, cot)
+    force = code.end_anchorage_force(forces.design.shear, d, cot) + np.maximum(-forces.design.axial_min, 0.0)
+    if start.twist is not None:
+        width = 0.5 * start.twist.around - start.twist.side
+        area = start.twist.bars / start.twist.around * (width + start.twist.side / (start.rows + 1.0))
+        force = force + area * code.steel_law(beam.bars).yield_stress
     yielding = code.steel_law(beam.bars).yield_stress * (1.0 - beam.detailing.reserve)
     for s, span, face in ((0, beam.spans[0].left, beam.sound[0]), (-1, beam.spans[-1].right, beam.sound[1])):
         if span is None or beam.supports[s].fixed:
@@ -271,7 +318,9 @@ def _rows_of(beam: Beam, code: DesignCode, face: str, largest: float, tie: float
     return _Rows(first, first + largest + gap, other + tie + 8.0, gap)
 
 
-def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, tie: float) -> list[Bar]:
+def _lengths(
+    beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, tie: float, staggered: bool
+) -> list[Bar]:
     """Extra bars of every zone, then the through bars, lapped where there is room beside the extra ones."""
     phi, phi_e = code.catalogue[choice.size], code.catalogue[choice.extra_size]
     limits = curtail.run_limits(beam, run.start, run.end)
@@ -282,22 +331,26 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
     if not choice.through:
         return extra
     at, face = forces.stations, run.face
-    groups = in_turn(beam, run, choice.through, phi, rows.gap, tie)
+    wide = float(code.lap_clear(phi, beam.concrete.aggregate))
+    groups = in_turn(beam, run, choice.through, phi, (rows.gap, wide), tie, staggered)
     anchorage = curtail.anchorage_of(beam, code, phi, face)
     lap = curtail.lap_of(beam, code, phi, face, max(groups) / choice.through)
     asked = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
     asked = np.maximum(asked, demand.pulled) - demand.held
     share = np.clip(asked / (choice.through * code.areas[choice.size]), 0.0, 1.0)
-    beside = np.zeros(len(at))
+    beside, several = np.zeros(len(at)), np.zeros(len(at), dtype=bool)
     for bar in extra:
         reach = 0.5 * lap + 2.0 * beam.detailing.step
-        beside += np.where((bar.layer == 1) & (at.x >= bar.start - reach) & (at.x <= bar.end + reach), bar.count, 0)
+        near = (at.x >= bar.start - reach) & (at.x <= bar.end + reach)
+        beside += np.where((bar.layer == 1) & near, bar.count, 0)
+        several |= (bar.layer > 1) & near
     n = choice.through
     through: list[Bar] = []
     middles: list[float] = []
     for count in groups:
-        taken = (n + count) * phi + beside * phi_e + (n + beside - 1.0) * rows.gap
+        taken = (n + count) * phi + beside * phi_e + (n + beside - 1.0) * rows.gap + (count - 1.0) * max(wide - rows.gap, 0.0)
         room = taken <= bar_width(at, face) - 2.0 * (beam.cover.sides + tie)
+        room &= ~several | (demand.moment <= 1e3) | (count / n <= code.lap_share_limit(2, True))
         pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room, middles)
         if len(pieces) == 1 and count < n:  # nothing is lapped: all bars are alike
             pieces, count = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room), n
@@ -308,13 +361,15 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
     return through + extra
 
 
-def in_turn(beam: Beam, run: Run, number: int, phi: float, gap: float, tie: float) -> tuple[int, ...]:
+def in_turn(
+    beam: Beam, run: Run, number: int, phi: float, gaps: tuple[float, float], tie: float, staggered: bool = False
+) -> tuple[int, ...]:
     """Bars that run through, in groups that are lapped at places of their own."""
     wish = "together" if beam.detailing.laps_at else beam.detailing.laps
     if run.end - run.start <= beam.detailing.stock_length - LEGS or number < 2 or wish == "together":
         return (number,)
-    fits = 2.0 * number * phi + (number - 1.0) * gap <= run.width - 2.0 * (beam.cover.sides + tie)
-    return (number,) if fits and wish == "auto" else (number - number // 2, number // 2)
+    fits = 2.0 * number * phi + (number - 1.0) * max(gaps) <= run.width - 2.0 * (beam.cover.sides + tie)
+    return (number,) if fits and wish == "auto" and not staggered else (number - number // 2, number // 2)
 
 
 def _extra_bars(
@@ -334,12 +389,13 @@ def _extra_bars(
         mean = (rows.first * (area + n_1 * extra) + rows.second * n_2 * extra) / total
         needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
         needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
-        needed = needed / curtail.end_share(beam, code, face, phi, at.x)
+        mine, others = (curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.catalogue[choice.size]))
         long, short = (int(n) for n in steps_of(np.asarray(n_1))) if choice.two_steps[z] else (n_1, 0)
-        for layer, count, there in ((1, long, area), (1, short, area + long * extra), (2, n_2, area + n_1 * extra)):
+        through = area * others
+        for layer, count, there in ((1, long, through), (1, short, through + long * extra * mine), (2, n_2, through + n_1 * extra * mine)):
             if not count:
                 continue
-            reach = curtail.region(at.x, needed, np.full(len(at), there), zone.where)
+            reach = curtail.region(at.x, needed, there, zone.where)
             if reach is None:
                 middle = float(at.x[zone.where][needed[zone.where].argmax()])
                 reach = (middle, middle)

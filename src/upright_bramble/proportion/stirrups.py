@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -13,14 +14,16 @@ from upright_bramble.analysis.hung import Hung, hung_forces
 from upright_bramble.analysis.near_support import near_forces
 from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.analysis.twist import strut, twist_of
-from upright_bramble.beam import Beam, StirrupZone
+from upright_bramble.beam import Bar, Beam, StirrupZone
 from upright_bramble.codes.protocol import DesignCode, Web
+from upright_bramble.proportion.curtail import anchorage_of
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.section.arrays import Array, Mask
 
 TIE = 10.0  # a stirrup's diameter before it is chosen
 FIRST = 2.0  # steps from a face to the first stirrup
 TIGHTEST = 3.0  # steps
+LEAST, SPARE = 50.0, 10.0  # between stirrups, and beside the largest aggregate, mm
 CUT_OFF = 300.0  # to both sides of the end of a bar, mm
 
 
@@ -34,13 +37,14 @@ class Ties:
 
 @dataclass(frozen=True)
 class Across:
-    """A lap from `start` to `end` that needs `number` stirrups in each of its outer thirds; or, `whole`, a place that needs as many from
-    end to end."""
+    """A lap from `start` to `end` that needs `number` stirrups in each of its outer thirds, no further `apart`; or, `whole`, a place that
+    needs as many from end to end."""
 
     start: float
     end: float
     number: int
     whole: bool = False
+    apart: float = math.inf
 
     def within(self, low: float, high: float) -> list[tuple[float, float]]:
         """Its outer thirds, or all of it, inside a clear span."""
@@ -118,6 +122,7 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
                 rows = at.of(index)
                 across = float(widest_across[rows].min())
                 least = math.ceil((float(at.width[rows].max()) - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
+                least = max(least, needs.legs.get(index, 0))
                 count = max(2, least + least % 2)
                 low, high = beam.clear(index)
                 clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
@@ -141,10 +146,18 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
 
 
 def zones(
-    beam: Beam, code: DesignCode, forces: Forces, d: Array, ties: Ties, needs: Needs, held: list[StirrupZone], laps: Sequence[Across] = ()
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    d: Array,
+    ties: Ties,
+    needs: Needs,
+    held: list[StirrupZone],
+    laps: Sequence[Across] = (),
+    bars: Sequence[Bar] = (),
 ) -> list[tuple[float, float, float, int]]:
     """(from, to, spacing, legs) of every zone, left to right; spans with held stirrups are left as they are. Closer ones stand across
-    laps that need them."""
+    laps that need them, and where `bars` develop that stirrups must confine."""
     at = forces.stations
     asked, each, apart = required(beam, code, forces, d, needs)
     _, shear = strut_and_shear(beam, code, forces, d)
@@ -156,25 +169,45 @@ def zones(
         clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
         x, need = at.x[rows][clear], (asked + ties.legs[index] * each)[rows][clear]
         along = np.minimum(widest_along, apart)[rows][clear]
+        along = np.minimum(along, _confining(beam, code, forces, bars, ties.legs[index] * code.areas[ties.size])[rows][clear])
         along = along / needs.spacing.get(index, 1.0)
         if index in needs.tied:
             thin = min(code.catalogue[s] for s in beam.detailing.main_bars)
-            along = np.minimum(along, float(code.compressed_bar_spacing(thin)))
+            least = np.minimum(at.width, at.depth)[rows][clear]
+            along = np.minimum(along, code.compressed_bar_spacing(thin, code.catalogue[ties.size], least))
         legs = ties.legs[index]
-        span = _span_zones(beam, index, x, need, legs * code.areas[ties.size], along, low, high)
+        least = least_spacing(beam, code.catalogue[ties.size])
+        span = _span_zones(beam, index, x, need, legs * code.areas[ties.size], along, low, high, least)
         area = legs * code.areas[ties.size]
         hung = [
             Across(h.x - h.reach, h.x + h.reach, _enough(h, x, need, area, beam.detailing.reserve), True)
             for h in hung_forces(beam, code, forces)
             if h.span == index
         ]
-        span = _across(span, [*laps, *hung], low, high, beam.detailing.step)
+        span = _across(span, [*laps, *hung], low, high, beam.detailing.step, least)
         kept = [z for z in held if z.start < high and z.end > low]
         if not kept:
             found += [(*zone, legs) for zone in span]
             continue
         for start, end, spacing in span:
             found += [(*piece, legs) for piece in _around(start, end, spacing, kept)]
+    return found
+
+
+def _confining(beam: Beam, code: DesignCode, forces: Forces, bars: Sequence[Bar], area: float) -> Array:
+    """Widest spacing of stirrups where bars develop or are lapped, (n,)."""
+    x = forces.stations.x
+    found = np.full(len(x), np.inf)
+    for bar in bars:
+        phi = code.catalogue[bar.size]
+        if not np.isfinite(code.confining_spacing(beam.bars, phi, area, 1.0)):
+            return found
+        length = anchorage_of(beam, code, phi, bar.face)
+        for low, high in ((bar.start, bar.start + length), (bar.end - length, bar.end)):
+            middle = 0.5 * (low + high)
+            row = sum(b.count for b in bars if (b.face, b.layer) == (bar.face, bar.layer) and b.start <= middle <= b.end)
+            near = (x >= low - CUT_OFF) & (x <= high + CUT_OFF)
+            found = np.where(near, np.minimum(found, code.confining_spacing(beam.bars, phi, area, float(row))), found)
     return found
 
 
@@ -188,44 +221,66 @@ def _enough(hung: Hung, x: Array, need: Array, area: float, reserve: float) -> i
 Zones = list[tuple[float, float, float]]
 
 
-def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step: float) -> Zones:
-    """With a zone of its own over each lap whose thirds have too few stirrups."""
+def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step: float, least: float) -> Zones:
+    """With a zone of its own over each lap whose thirds have too few stirrups. It begins and ends where stirrups stood, so that no gap
+    beside it is wider than before or narrower than `least`."""
     edges, made = (low + FIRST * step, high - FIRST * step), Zones()
     for lap in sorted(laps, key=lambda v: v.start):
         thirds = lap.within(low, high)
-        places = [a + k * s for a, b, s in zones for k in range(round((b - a) / s) + 1)]
-        if not thirds or all(sum(a - 1e-6 <= p <= b + 1e-6 for p in places) >= lap.number for a, b in thirds):
+        if not thirds or _enough_across(zones, lap, thirds):
             continue
-        start = math.ceil(max(thirds[0][0], edges[0]))
-        end = math.floor(min(thirds[-1][1], edges[1]))
-        if end <= start:
+        places = sorted(a + k * s for a, b, s in zones for k in range(round((b - a) / s) + 1))
+        begin, finish = max(thirds[0][0], edges[0]), min(thirds[-1][1], edges[1])
+        if finish <= begin:
             continue
-        spacing = step
-        for n in range(2, 41):
-            own = [start + k * n * step for k in range(math.floor((end - start) / (n * step) + 1e-9) + 1)]
-            if any(sum(a - 1e-6 <= p <= b + 1e-6 for p in own) < lap.number for a, b in thirds):
+        start = max((p for p in places if p <= begin + 1e-6), default=float(math.ceil(edges[0])))
+        spacing = least
+        for n in range(math.ceil(least / step - 1e-9), 41):
+            if n * step > lap.apart + 1e-6 or not _enough_in(start, finish, n * step, lap, thirds):
                 break
             spacing = n * step
-        for other in [z for z in made if z[0] < end and z[1] > start]:  # laps that overlap share one zone
-            start, end, spacing = math.ceil(min(start, other[0])), math.floor(max(end, other[1])), min(spacing, other[2])
+        for other in [z for z in made if z[0] < finish + least and z[1] > start - least]:  # laps that overlap share one zone
+            start, finish, spacing = min(start, other[0]), max(finish, other[1]), min(spacing, other[2])
             made.remove(other)
-        count = math.floor((end - start) / spacing + 1e-9)
+        count = max(math.ceil((finish - start) / spacing - 1e-9), 1)
+        while start + count * spacing > edges[1] + 1e-6 and count > 1:
+            count -= 1
+        ahead = [p for p in places if p > start + count * spacing + 1e-6]
+        while ahead and ahead[0] - (start + count * spacing) < least - 1e-6 and start + (count + 1) * spacing <= edges[1] + 1e-6:
+            count += 1
+            ahead = [p for p in ahead if p > start + count * spacing + 1e-6]
         mine = (float(start), float(start + count * spacing), spacing)
         made.append(mine)
-        zones = sorted([*(piece for zone in zones for piece in _beside(zone, mine)), mine])
+        zones = sorted([*(piece for zone in zones for piece in _beside(zone, mine, least)), mine])
     return zones
 
 
-def _beside(zone: tuple[float, float, float], other: tuple[float, float, float]) -> Zones:
-    """What is left of a zone beside another one, no gap wider than its own spacing."""
+def _enough_across(zones: Zones, lap: Across, thirds: list[tuple[float, float]]) -> bool:
+    """Whether the stirrups that there are do for a lap."""
+    places = sorted(a + k * s for a, b, s in zones for k in range(round((b - a) / s) + 1))
+    if not all(sum(a - 1e-6 <= p <= b + 1e-6 for p in places) >= lap.number for a, b in thirds):
+        return False
+    gaps = [q - p for p, q in itertools.pairwise(places) if any(q > a + 1.0 and p < b - 1.0 for a, b in thirds)]
+    return max(gaps, default=0.0) <= lap.apart + 1e-6
+
+
+def _enough_in(start: float, finish: float, spacing: float, lap: Across, thirds: list[tuple[float, float]]) -> bool:
+    own = [start + k * spacing for k in range(math.ceil((finish - start) / spacing - 1e-9) + 1)]
+    return all(sum(a - 1e-6 <= p <= b + 1e-6 for p in own) >= lap.number for a, b in thirds)
+
+
+def _beside(zone: tuple[float, float, float], other: tuple[float, float, float], least: float) -> Zones:
+    """What is left of a zone beside another one, no nearer to it than `least`."""
     (a, b, s), (low, high, _) = zone, other
-    if b < low or a > high:
+    if b < low - least + 1e-6 or a > high + least - 1e-6:
         return [zone]
     found: Zones = []
-    if a < low:
-        found.append((a, a + (math.ceil((low - a) / s - 1e-9) - 1) * s, s))
-    if b > high:
-        found.append((b - (math.ceil((b - high) / s - 1e-9) - 1) * s, b, s))
+    before = math.floor((low - least - a) / s + 1e-9)
+    if before >= 0:
+        found.append((a, a + before * s, s))
+    after = math.floor((b - high - least) / s + 1e-9)
+    if after >= 0:
+        found.append((b - after * s, b, s))
     return found
 
 
@@ -248,51 +303,52 @@ def _around(start: float, end: float, spacing: float, held: list[StirrupZone]) -
 
 
 def _span_zones(
-    beam: Beam, index: int, x: Array, need: Array, area: float, along: Array, low: float, high: float
+    beam: Beam, index: int, x: Array, need: Array, area: float, along: Array, low: float, high: float, least: float
 ) -> list[tuple[float, float, float]]:
     """Tight zones from the faces inwards and one between them, with as few stirrups as any spacing of the middle one allows; nowhere
-    wider than `along`."""
+    wider than `along`, nowhere nearer than `least`."""
     span, step = beam.spans[index], beam.detailing.step
     tip = beam.cover.sides + step
     first = math.ceil(low + (FIRST * step if span.left is not None else tip))
     last = math.floor(high - (FIRST * step if span.right is not None else tip))
     need = np.maximum(need, area / along)
-    widest = max(_down(area / float(need.min()), step), step)
+    widest = max(_down(area / float(need.min()), step), least)
     half = 0.5 * (low + high)
     if span.cantilever:
         half = high if span.right is None else low
     left, right = x <= half + 1e-6, x >= half - 1e-6
-    enough = max(_down(area / float(need.max()), step), step)
+    enough = max(_down(area / float(need.max()), step), least)
     best: list[tuple[float, float, float]] = []
     fewest = math.inf
     for n in range(round((widest - enough) / step) + 1):
-        found = _three_zones(first, last, x, need, area, (left, right), widest - n * step, step)
-        count = sum(round((b - a) / s) + 1 for a, b, s in found) + len(found)
+        found = _three_zones(first, last, x, need, area, (left, right), widest - n * step, step, least)
+        crowded = sum(b[0] - a[1] < least - 1e-6 for a, b in itertools.pairwise(found))
+        count = sum(round((b - a) / s) + 1 for a, b, s in found) + len(found) + 1000 * crowded
         if count < fewest:
             best, fewest = found, count
     return best
 
 
 def _three_zones(
-    first: int, last: int, x: Array, need: Array, area: float, halves: tuple[Mask, Mask], middle: float, step: float
+    first: int, last: int, x: Array, need: Array, area: float, halves: tuple[Mask, Mask], middle: float, step: float, least: float
 ) -> list[tuple[float, float, float]]:
     """With the spacing of the middle zone given."""
     left, right = halves
-    k_left, s_left = _tight(x[left] - first, need[left], area, middle, step)
-    k_right, s_right = _tight(last - x[right], need[right], area, middle, step)
+    k_left, s_left = _tight(x[left] - first, need[left], area, middle, step, least)
+    k_right, s_right = _tight(last - x[right], need[right], area, middle, step, least)
     length = last - first
     if k_left * s_left + k_right * s_right + middle >= length:  # the tight zones meet: one zone
         s = min(s_left if k_left else middle, s_right if k_right else middle)
-        return [_run(first, last, s, step)]
+        return _run(first, last, s, step, least)
     found: list[tuple[float, float, float]] = []
     start, end = float(first), float(last)
     if k_left:
         found.append((first, first + k_left * s_left, s_left))
         start = first + k_left * s_left + middle
     if not k_left and not k_right:
-        return [_run(first, last, middle, step)]
+        return _run(first, last, middle, step, least)
     if not k_right:
-        return [*found, _run(start, end, middle, step)]
+        return [*found, *_run(start, end, middle, step, least)]
     tight = last - k_right * s_right
     if tight - start > 0.0:  # as few as leave no gap wider than the spacing
         count = max(math.ceil((tight - middle - start) / middle - 1e-9), 0)
@@ -301,22 +357,31 @@ def _three_zones(
     return found
 
 
-def _run(first: float, last: float, spacing: float, step: float) -> tuple[float, float, float]:
-    """A zone over a whole length, at the widest buildable spacing whose last stirrup stays within it of the face."""
-    length = last - first
-    while True:
-        count = math.floor(length / spacing + 1e-9)
-        if length - count * spacing + FIRST * step <= spacing or spacing <= step:
-            return first, first + count * spacing, spacing
-        spacing = max(spacing - step, step)
+def _run(first: float, last: float, spacing: float, step: float, least: float) -> list[tuple[float, float, float]]:
+    """Zones over a whole length at the widest spacings that can be built, the last stirrup within that of the face: where the length is no
+    whole number of spacings the last ones stand a step nearer together."""
+    length, room = last - first, FIRST * step
+    count = math.floor(length / spacing + 1e-9)
+    if length - count * spacing + room <= spacing or spacing <= least:
+        return [(first, first + count * spacing, spacing)]
+    closer = max(spacing - step, least)
+    for few in range(2, count + 2):
+        whole = count + 1 - few
+        over = length - whole * spacing - few * closer
+        if over >= -1e-6 and over + room <= spacing + 1e-6:
+            if whole < 1:
+                break
+            turn = first + whole * spacing
+            return [(first, turn, spacing), (turn + closer, turn + few * closer, closer)]
+    return _run(first, last, closer, step, least)
 
 
-def _tight(distance: Array, need: Array, area: float, middle: float, step: float) -> tuple[int, float]:
+def _tight(distance: Array, need: Array, area: float, middle: float, step: float, least: float) -> tuple[int, float]:
     """How many spaces of which spacing from a face, where `middle` would not do; `distance` inwards from the first."""
     lacking = need > area / middle * (1.0 + 1e-9)
     if not lacking.any():
         return 0, middle
-    spacing = max(_down(area / float(need.max()), step), step)
+    spacing = max(_down(area / float(need.max()), step), least)
     if spacing >= middle:
         return 0, middle
     reach = float(distance[lacking].max())
@@ -329,3 +394,9 @@ def _tight(distance: Array, need: Array, area: float, middle: float, step: float
 
 def _down(spacing: float, step: float) -> float:
     return math.floor(spacing / step + 1e-9) * step
+
+
+def least_spacing(beam: Beam, phi: float) -> float:
+    """What concrete can pass between stirrups, a multiple of the step, mm."""
+    step = beam.detailing.step
+    return math.ceil(max(LEAST, beam.concrete.aggregate + SPARE + phi) / step - 1e-3) * step

@@ -40,12 +40,14 @@ class SteelLaw:
 
 @dataclass(frozen=True)
 class Resistance:
-    """`moment` (n,) in N mm about the section's mid-depth, neutral axis depth `x`, effective depth `d`, lever `z`."""
+    """`moment` (n,) in N mm about the section's mid-depth, neutral axis depth `x`, effective depth `d` (where the tension force of the bars
+    acts), strain and depth of the `outer` bars in tension."""
 
     moment: Array
     x: Array
     d: Array
     steel_strain: Array
+    outer: Array
 
 
 @dataclass(frozen=True)
@@ -109,13 +111,16 @@ def bending_resistance(
     total = found.moment(0.5 * h, depths)
     tension = np.where(strain < 0.0, areas, 0.0)
     amount = tension.sum(axis=1)
-    d = np.where(amount > 0.0, (tension * depths).sum(axis=1) / np.where(amount > 0.0, amount, 1.0), h)
+    pull = tension * np.minimum(-strain * steel.modulus, steel.yield_stress)  # bars near the neutral axis count for little
+    force_in = pull.sum(axis=1)
+    d = np.where(force_in > 0.0, (pull * depths).sum(axis=1) / np.where(force_in > 0.0, force_in, 1.0), h)
+    outer = np.where(tension > 0.0, depths, 0.0).max(axis=1, initial=0.0)
     deepest = np.where(tension > 0.0, strain, 0.0).min(axis=1) if areas.shape[1] else np.zeros_like(h)
     has_steel = (amount > 1e-9) | (np.asarray(axial) != 0.0)
     # an axial force beyond what the section carries finds no balance: there is no moment to speak of
     size = np.abs(np.asarray(axial)) + np.abs(bar).sum(axis=1)
     has_steel &= (np.asarray(axial) == 0.0) | (np.abs(force + bar.sum(axis=1) - axial) <= 1e-4 * size + 1.0)
-    return Resistance(np.where(has_steel, np.maximum(total, 0.0), 0.0), x, d, -deepest)
+    return Resistance(np.where(has_steel, np.maximum(total, 0.0), 0.0), x, d, -deepest, np.where(outer > 0.0, outer, h))
 
 
 def _concrete(strips: Strips, x: Array, law: ConcreteLaw) -> tuple[Array, Array]:

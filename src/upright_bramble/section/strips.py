@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from upright_bramble.section.arrays import Array, Floats, Index
+from upright_bramble.section.arrays import Array, Floats, Index, Mask
 
 
 @dataclass(frozen=True)
@@ -47,6 +47,17 @@ class Strips:
     def breadth(self, y: Array) -> Array:
         """Width of each strip at depths `y` (n, k, points) inside it."""
         return np.asarray(self.upper[..., None] + self._slope()[..., None] * (y - self.top[..., None]))
+
+    def narrows(self) -> Mask:
+        """Whether the section becomes narrower from its upper third towards its compressed face, (n,)."""
+        h = self.height
+        whole, _ = self.first(h / 3.0)
+        edge, _ = self.first(h / 50.0)
+        return np.asarray(edge / (h / 50.0) < 0.995 * whole / (h / 3.0))
+
+    def scaled(self, factor: Array) -> Strips:
+        """With other widths; `factor` (n,)."""
+        return Strips(self.upper * factor[:, None], self.lower * factor[:, None], self.top, self.bottom)
 
     def turned(self) -> Strips:
         """The same section with its other face compressed."""

@@ -7,27 +7,32 @@ import itertools
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.analysis.flanges import bar_width, compressed, tension_width
+from upright_bramble.analysis.flanges import bar_width, compressed, minimum_width, tension_width, tension_zone
 from upright_bramble.analysis.hung import hung_forces
+from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.analysis.twist import side_bar_area
 from upright_bramble.beam import Beam
+from upright_bramble.beam.geometry import most_in_row
 from upright_bramble.codes.protocol import DesignCode, EndFacts
 from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.section.strength import required_steel
-from upright_bramble.verify.facts import Facts, make, ratio_of, worst_of, zones_of
+from upright_bramble.verify.facts import Facts, made_by, make, ratio_of, unverified, worst_of, zones_of
+from upright_bramble.verify.gaps import bracing_limit, unbraced
+from upright_bramble.verify.integrity import integrity_checks
+from upright_bramble.verify.placement import Lap, row_count
 from upright_bramble.verify.quantities import bar_item, cut_step
 from upright_bramble.verify.result import MOST_RATIO, Check, amount
-from upright_bramble.verify.service_checks import service_checks, skin
+from upright_bramble.verify.service_checks import Judged, service_checks, skin
 from upright_bramble.verify.strength import Strength, stirrup_positions
 
 
-def all_checks(f: Facts) -> list[Check]:
-    """Every check of the beam, in the order of the work."""
+def all_checks(f: Facts) -> Judged:
+    """Every check of the beam, in the order of the work, and what could not be verified."""
     return [
         *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_curtailed(f), *_cut_offs(f),
         *flange_checks(f), *_torsion(f), *skin(f), *_stirrups(f), *hung_checks(f),
         *support_checks(f), *_fit(f), *_rows(f),
-        *_integrity(f), *_laps(f), *_inside(f), *bend_checks(f), *_stock(f), *cover_checks(f), *service_checks(f),
+        *_bracing(f), *integrity_checks(f), *_laps(f), *_confined(f), *_inside(f), *bend_checks(f), *_legs(f), *_stock(f), *cover_checks(f), *service_checks(f),
     ]  # fmt: skip
 
 
@@ -44,32 +49,42 @@ def _bending(f: Facts) -> list[Check]:
         if i is None or (demand[where].max(initial=0.0) <= 1e3 and not used_up[where].any()):
             continue
         if used_up[i]:
-            note = "the axial force alone is more than the bars of this section carry"
+            note = "the axial force exceeds the axial capacity of the section"
             found.append(make(f, f"bending.{sense}", place, i, max(demand[i], 1.0), 0.0, "moment", note=note))
             continue
         lacking = max(f.required[face][i] - f.placed.face_area(face == "bottom", anchored=True)[i], 0.0)
-        note = f"{amount(lacking, 'area')} more steel anchored here would do" if ratio[i] > 1.0 and np.isfinite(lacking) else ""
+        short = ratio[i] > 1.0 and 0.0 < lacking < np.inf
+        note = f"a further {amount(lacking, 'area')} of anchored reinforcement is required" if short else ""
         if ratio[i] > 1.0 and not np.isfinite(f.required[face][i]):
-            note = "no steel is enough here: the section is too small"
-        found.append(make(f, f"bending.{sense}", place, i, demand[i], resistance.moment[i], "moment", note=note))
+            note = "no amount of reinforcement suffices: the section is too small"
+        by = made_by(f, i, face)
+        found.append(make(f, f"bending.{sense}", place, i, demand[i], resistance.moment[i], "moment", note=note, by=by))
     return found
 
 
+USED = 0.5  # of the resistance: from there on a section may come to rotate
+
+
 def _ductility(f: Facts) -> list[Check]:
-    """Neutral axis depth at the peak of each zone."""
+    """Neutral axis depth wherever the moment may come to use the section up, each section with its own demand."""
     found: list[Check] = []
     design = f.forces.design
     for face, place, where in zones_of(f):
         sense = "sagging" if face == "bottom" else "hogging"
         raw = design.moment_max if face == "bottom" else -design.moment_min
         r = f.strength.positive if face == "bottom" else f.strength.negative
-        i = worst_of(raw, where)
-        if i is None or raw[i] <= 1e3 or r.moment[i] <= 0.0:
+        peak = np.where(where, raw, 0.0).max()
+        judged = where & (raw > 1e3) & (r.moment > 0.0) & ((raw >= USED * r.moment) | (raw >= peak * (1.0 - 1e-9)))
+        if not judged.any():
             continue
         note = "compression steel, or a deeper or wider section, lowers the neutral axis"
-        share = r.x[i] / r.d[i]
-        limit = float(f.code.neutral_axis_limit(f.beam.concrete, f.beam.bars, 1.0 if face == "bottom" else float(design.delta[i])))
-        found.append(make(f, f"ductility.{sense}", place, i, share, limit, "number", note=note if share > limit else ""))
+        share = f.code.neutral_axis_share(r.x, r.d, r.outer)
+        delta = np.ones(len(f.at)) if face == "bottom" else design.delta
+        limit = f.code.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta)
+        i = worst_of(share / np.maximum(limit, 1e-9), judged)
+        assert i is not None
+        short = note if share[i] > limit[i] else ""
+        found.append(make(f, f"ductility.{sense}", place, i, share[i], float(limit[i]), "number", note=short))
     return [*found, *_redistribution(f)]
 
 
@@ -99,11 +114,13 @@ def _steel_amounts(f: Facts) -> list[Check]:
         raw = design.moment_max if face == "bottom" else -design.moment_min
         d = f.strength.d_bottom if face == "bottom" else f.strength.d_top
         tension = where & (raw > 0.01 * max(raw.max(), 1.0))
-        least = f.code.least_tension_steel(beam.concrete, beam.bars, at.width, tension_width(at, face), d, f.required[f"{face}_tension"])
+        least = f.code.least_tension_steel(
+            beam.concrete, beam.bars, minimum_width(beam, f.code, at, face), tension_width(at, face), d, f.required[f"{face}_tension"]
+        )
         i = worst_of(least / np.maximum(provided[face], 1e-6), tension)
         if i is not None:
             found.append(make(f, f"minimum.{face}", place, i, least[i], provided[face][i], "area"))
-        fine = f.code.least_crack_steel(beam.concrete, beam.bars, 0.5 * tension_width(at, face) * at.depth, at.depth)
+        fine = f.code.least_crack_steel(beam.concrete, beam.bars, tension_zone(at, face), at.depth)
         i = worst_of(fine / np.maximum(provided[face], 1e-6), tension)
         if i is not None and fine[i] > 0.0:
             found.append(make(f, f"minimum.cracks-{face}", place, i, fine[i], provided[face][i], "area", topic="minimum"))
@@ -142,7 +159,7 @@ def _sides(f: Facts) -> list[tuple[str, Mask]]:
 
 def _shear(f: Facts) -> list[Check]:
     s, found = f.strength, []
-    raw = f.forces.design.shear
+    raw = f.forces.design.shear if f.code.crushes_at_face else s.shear_demand
     for place, where in _sides(f):
         close = _carried_straight(f, where)
         i = worst_of(s.shear_demand / np.maximum(s.shear.total, 1e-6), where & ~close)
@@ -154,9 +171,9 @@ def _shear(f: Facts) -> list[Check]:
         if s.shear_demand[i] > s.shear.total[i]:
             asked = f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
             note = f"asks {amount(asked, 'steel per length')} of stirrups, has {amount(s.ties.asw_s[i], 'steel per length')}"
-        found.append(make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note))
+        found.append(make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note, by=made_by(f, i, "")))
         note = "a wider or deeper section, or stronger concrete, is needed" if raw[j] > s.shear.crushing[j] else ""
-        found.append(make(f, "shear.crushing", place, j, raw[j], s.shear.crushing[j], "force", note=note))
+        found.append(make(f, "shear.crushing", place, j, raw[j], s.shear.crushing[j], "force", note=note, by=made_by(f, j, "")))
     return found
 
 
@@ -183,46 +200,93 @@ def _near_support(f: Facts, place: str, where: Mask) -> list[Check]:
     return found
 
 
-def flange_checks(f: Facts) -> list[Check]:
-    """Shear between web and flange where sagging compresses it: from where no moment is half way to where it is greatest."""
-    found: list[Check] = []
-    at, m = f.at, f.forces.design.moment_max
+def flange_checks(f: Facts) -> Judged:
+    """Shear between web and flange: compressed by sagging (or hogging below), and in tension where bars lie beside the web."""
+    found: Judged = []
+    design = f.forces.design
+    sagging, hogging = np.maximum(design.moment_max, 0.0), np.maximum(-design.moment_min, 0.0)
+    for s, support in enumerate(f.beam.supports):  # what a simple end is given of hogging is no moment that grows along the span
+        if design.end_hogging[s] > 0.0:
+            hogging = np.where(np.abs(f.at.x - support.x) <= 0.5 * support.width + 1e-6, 0.0, hogging)
     for index, span in enumerate(f.beam.spans):
-        flange, rows = span.profile.flange, at.of(index)
-        if flange is None or flange.below or span.reach is None or m[rows].max() <= 1e3:
+        flange = span.profile.flange
+        if flange is None or span.reach is None:
             continue
-        x, moment = at.local[rows], np.maximum(m[rows], 0.0)
-        peak = int(moment.argmax())
-        side = max(span.reach[1])
-        whole = float(at.sections.flange_width[rows][peak])
-        lever = 0.9 * float(f.strength.d_bottom[rows][peak])
-        worst, governing = None, (0.0, 0.0, 0.0)
-        for part in (slice(0, peak + 1), slice(peak, None)):
-            zero = x[part][moment[part] <= 1e3]
-            start = float(zero[-1] if part.start == 0 else zero[0]) if len(zero) else float(x[part][0 if part.start == 0 else -1])
-            half = 0.5 * (float(x[peak]) - start)
-            if abs(half) < 1.0:
-                continue
-            step = [abs(half), *_between_loads(f.beam, index)]
-            length = min(step)
-            rise = float(np.max(np.abs(np.interp(x[part] + np.sign(half) * length, x, moment) - moment[part])))
-            rise = max(rise, _largest_area(x[part], f.forces.design.shear[rows][part], moment[part] > 0.0, length))
-            judged = f.code.flange_shear(f.beam.concrete, f.beam.stirrups, rise / lever * side / whole, flange.thickness, length)
-            if judged is not None and (worst is None or judged.stress > worst.stress):
-                worst, governing = judged, (rise / lever * side / whole, flange.thickness, length)
-        if worst is None:
-            continue
-        f.code.flange_shear(f.beam.concrete, f.beam.stirrups, *governing)  # the last one recorded is the one that governs
-        i, place = rows.start + peak, str(index + 1)
-        note = "a thicker flange, or stronger concrete" if worst.stress > worst.limit else ""
-        found.append(make(f, "flange.crushing", place, i, worst.stress, worst.limit, "number", note=note))
-        if worst.steel:
-            # what the slab has is the user's to say; unsaid it is asked for, and told
-            there = flange.cross_steel if flange.cross_steel is not None else worst.steel
-            note = f"cross bars of {amount(worst.steel, 'steel per length')} go through the flange here"
-            note += "" if flange.cross_steel is not None else ": see that the slab has them, or give its 'cross_steel'"
-            found.append(make(f, "flange.steel", place, i, worst.steel, there, "steel per length", note=note))
+        squeezed, pulled = (hogging, sagging) if flange.below else (sagging, hogging)
+        found += _flange_shear(f, index, squeezed, False)
+        found += _flange_shear(f, index, pulled, True)
     return found
+
+
+def _flange_shear(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
+    """From where no moment is half way to where it is greatest, on both sides of every peak of a span: 6.2.4(3)."""
+    at, span = f.at, f.beam.spans[index]
+    flange, rows = span.profile.flange, at.of(index)
+    assert flange is not None
+    assert span.reach is not None
+    x, moment = at.local[rows], moments[rows]
+    worst, governing, place_at, steepest = None, (0.0, 0.0, 0.0), 0, 0.0
+    for peak, part in _from_peaks(moment):
+        i = rows.start + peak
+        share = _beside_web(f, i, flange.below) if pulled else max(span.reach[1]) / float(at.sections.flange_width[i])
+        d = f.strength.d_bottom if pulled == flange.below else f.strength.d_top
+        zero = x[part][moment[part] <= 1e3]
+        outwards = part.start < peak
+        start = float(zero[-1 if outwards else 0]) if len(zero) else float(x[part][0 if outwards else -1])
+        half = 0.5 * (float(x[peak]) - start)
+        if abs(half) < 1.0 or share <= 0.0:
+            continue
+        length = min([abs(half), *_between_loads(f.beam, index)])
+        rise = float(np.max(np.abs(np.interp(x[part] + np.sign(half) * length, x, moment) - moment[part])))
+        rise = max(rise, _largest_area(x[part], f.forces.design.shear[rows][part], moment[part] > 0.0, length))
+        force = rise / (0.9 * float(d[i])) * share
+        judged = f.code.flange_shear(f.beam.concrete, f.beam.stirrups, force, flange.thickness, length, pulled)
+        if judged is not None and judged.stress > steepest:
+            worst, governing, place_at, steepest = judged, (force, flange.thickness, length), i, judged.stress
+    if worst is None:
+        return []
+    f.code.flange_shear(f.beam.concrete, f.beam.stirrups, *governing, pulled)  # the last one recorded is the one that governs
+    place, kind = str(index + 1), "-tension" if pulled else ""
+    note = "a thicker flange, or stronger concrete" if worst.stress > worst.limit else ""
+    found: Judged = [make(f, f"flange.crushing{kind}", place, place_at, worst.stress, worst.limit, "stress", note=note)]
+    if worst.steel and flange.cross_steel is None:
+        reason = f"{amount(worst.steel, 'steel per length')} of bars across the web are required in the flange; give its 'cross_steel'"
+        found.append(unverified(f, f"flange.steel{kind}", place, place_at, reason))
+    elif worst.steel:
+        there = float(flange.cross_steel or 0.0)
+        note = "more bars across the web in the slab" if there < worst.steel else ""
+        found.append(make(f, f"flange.steel{kind}", place, place_at, worst.steel, there, "steel per length", note=note))
+    return found
+
+
+def _from_peaks(moment: Array) -> list[tuple[int, slice]]:
+    """Stations from where no moment is to each peak, and on: of an arch one peak, of hogging one at each end."""
+    if float(moment.max(initial=0.0)) <= 1e3:
+        return []
+    peak, last = int(moment.argmax()), len(moment) - 1
+    found = [(peak, slice(0, peak + 1)), (peak, slice(peak, last + 1))]
+    if moment[0] > 1e3 and peak != 0:
+        found.append((0, slice(0, last + 1)))
+    if moment[-1] > 1e3 and peak != last:
+        found.append((last, slice(0, last + 1)))
+    return [(k, p) for k, p in found if p.stop - p.start > 1]
+
+
+def _beside_web(f: Facts, i: int, below: bool) -> float:
+    """Of the tension force in a flange, the share of the bars that lie on one side of the web beside it."""
+    p, at = f.placed, f.at
+    here = (p.bottom == below) & (p.present[i] > 0.0)
+    row = here & (p.layer == 1.0)
+    if not row.any():
+        return 0.0
+    phi = float(p.diameter[row].max())
+    gap = float(f.code.clear_spacing(phi, f.beam.concrete.aggregate))
+    inside = most_in_row(float(at.width[i]), f.beam.cover.sides, p.tie, phi, gap)
+    number = float((p.present[i, row] / (p.area[row] / np.array([p.bars[g].count for g in np.flatnonzero(row)]))).sum())
+    out = max(number - inside, 0.0) / number
+    profile = f.beam.spans[int(at.span[i])].profile.flange
+    both = profile is not None and profile.left > 0.0 and profile.right > 0.0
+    return float(out * p.present[i, row].sum() / p.present[i, here].sum()) * (0.5 if both else 1.0)
 
 
 def _largest_area(x: Array, shear: Array, where: Mask, length: float) -> float:
@@ -243,9 +307,9 @@ def _torsion(f: Facts) -> list[Check]:
     w, s, at = f.strength.twist, f.strength, f.at
     if w is None:
         return found
-    both = s.ties.legs * w.leg
-    cut = np.where(s.shear_demand > s.shear.concrete, s.shear_demand, 0.0)
-    both = both + np.where(cut > 0.0, f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, cut, s.shear.cot), 0.0)
+    # where torsion cracks the web its concrete carries no shear: stirrups have all of both (EN 1992-1-1, 6.3.2(5))
+    asked = _for_shear(f)
+    both = s.ties.legs * w.leg + np.where((w.leg > 0.0) | (s.shear_demand > s.shear.concrete), asked, 0.0)
     each = side_bar_area(w, f.placed.side_rows)
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
@@ -261,15 +325,28 @@ def _torsion(f: Facts) -> list[Check]:
         found.append(make(f, "torsion.crushing", place, i, w.crushing[i], 1.0, "number", note=note))
         i = int(np.where(where, s.ties.gap / w.spacing, -1.0).argmax())
         found.append(make(f, "torsion.spacing", place, i, s.ties.gap[i], w.spacing[i], "length"))
+        thin = f.code.torsion_bar_diameter(s.ties.gap)
+        i = worst_of(thin, where)
+        if i is not None and thin[i] > 0.0:
+            found.append(make(f, "torsion.bar-size", place, i, thin[i], _thinnest(f, i), "length"))
         i = int(np.where(where, w.side, -1.0).argmax())
         apart = w.side[i] / (f.placed.side_rows + 1.0)
         found.append(make(f, "torsion.side-spacing", place, i, apart, w.bar_spacing, "length",
                            note="side bars are needed" if apart > w.bar_spacing else ""))  # fmt: skip
         if f.placed.side_rows:
-            i = int(np.where(where, each, -1.0).argmax())
-            there = min(f.code.areas[b.size] for b in f.layout.sides)
-            found.append(make(f, "torsion.sides", place, i, each[i], there, "area"))
+            there = side_bar_anchored(f.beam, f.code, at, f.layout.sides, f.placed.tie)
+            asked_each = np.where(each > 0.0, there.whole if f.code.develops_torsion_bars else each, 0.0)
+            i = worst_of(asked_each / np.maximum(there.anchored, 1e-9), where)
+            assert i is not None
+            note = "longer side bars, bent into the support, or thinner ones" if asked_each[i] > there.anchored[i] else ""
+            found.append(make(f, "torsion.sides", place, i, asked_each[i], there.anchored[i], "area", note=note))
     return found
+
+
+def _thinnest(f: Facts, i: int) -> float:
+    """Diameter of the thinnest bar around the section at a station."""
+    here = f.placed.diameter[f.placed.present[i] > 0.0].min(initial=np.inf)
+    return float(min([here, *(f.code.catalogue[b.size] for b in f.layout.sides)]))
 
 
 def _stirrups(f: Facts) -> list[Check]:
@@ -278,7 +355,7 @@ def _stirrups(f: Facts) -> list[Check]:
     widest = f.code.widest_spacing(beam.concrete, f.strength.web, f.strength.shear_demand)
     across = (at.width - 2.0 * beam.cover.sides - f.placed.tie) / np.maximum(ties.legs - 1.0, 1.0)
     most = f.code.widest_leg_spacing(beam.concrete, f.strength.web, f.strength.shear_demand)
-    compressed = _counted_compression(f)
+    thin = np.minimum(counted_bars(f, True), counted_bars(f, False))
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
         where = (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6) & ~_near_bar_ends(f)
@@ -291,12 +368,17 @@ def _stirrups(f: Facts) -> list[Check]:
             i = worst_of(asked / np.maximum(there, 1e-9), where)
             if i is not None:
                 found.append(make(f, name, place, i, asked[i], there[i], quantity, topic="stirrups"))
-        thin = float(f.placed.diameter.min(initial=12.0))
-        limit = f.code.compressed_bar_spacing(np.full(len(at), thin))
+        compressed = np.isfinite(thin)
+        limit = f.code.compressed_bar_spacing(np.where(compressed, thin, 1.0), f.placed.tie, np.minimum(at.width, at.depth))
         i = worst_of(ties.gap / limit, where & compressed)
         if i is not None:
             note = "stirrups hold the compression bars that the section counts on"
             found.append(make(f, "spacing.compressed", place, i, ties.gap[i], limit[i], "length", topic="stirrups", note=note))
+            asked = f.code.tie_legs(_pressed_in_row(f))
+            j = worst_of(asked / np.maximum(ties.legs, 1e-9), where & compressed)
+            if j is not None and asked[j] > 0.0:
+                note = "more legs, so that corner bars and every other bar between them are held" if asked[j] > ties.legs[j] else ""
+                found.append(make(f, "spacing.compressed-legs", place, j, asked[j], ties.legs[j], "number", topic="stirrups", note=note))
     return found
 
 
@@ -328,9 +410,26 @@ def hung_checks(f: Facts) -> list[Check]:
     return found
 
 
-def _counted_compression(f: Facts) -> Mask:
-    """Stations whose design moment needs compression steel."""
-    return np.asarray((f.required["bottom_compression"] > 0.0) | (f.required["top_compression"] > 0.0))
+def counted_bars(f: Facts, sagging: bool) -> Array:
+    """Diameter of the thinnest bars in compression at stations whose resistance to bending counts on them, (n,); endless elsewhere."""
+    s, p = f.strength, f.placed
+    demand, r, alone = (s.moment_max, s.positive, s.alone[0]) if sagging else (s.moment_min, s.negative, s.alone[1])
+    depth = p.y if sagging else f.at.depth[:, None] - p.y
+    pressed = (p.effective > 1.0) & (p.bottom != sagging) & (depth < r.x[:, None])
+    counted = (demand > 1e3) & (demand > alone * (1.0 + 1e-6))
+    asked = f.required["top_compression" if sagging else "bottom_compression"] > 0.0
+    thin = np.where(pressed, p.diameter, np.inf).min(axis=1, initial=np.inf)
+    return np.where(counted | asked, thin, np.inf)
+
+
+def _pressed_in_row(f: Facts) -> Array:
+    """Bars in the outermost row of the face that is compressed where its bars count, (n,); lapped ones once."""
+    s, p = f.strength, f.placed
+    counts = np.array([b.count for b in p.bars], dtype=float)
+    share = np.where(p.area > 0.0, p.present / np.maximum(p.area, 1e-9), 0.0) * counts * (p.layer == 1.0)
+    top, bottom = (share[:, p.bottom == side].sum(axis=1) for side in (False, True))
+    sagging, hogging = s.moment_max > s.alone[0], s.moment_min > s.alone[1]
+    return np.maximum(np.where(sagging, top, 0.0), np.where(hogging, bottom, 0.0))
 
 
 def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Strength) -> dict[str, Array]:
@@ -345,7 +444,8 @@ def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Stren
         limit = code.neutral_axis_limit(beam.concrete, beam.bars, delta)
         tension, compression, _ = required_steel(moment / code.flexure_factor, compressed(at, face), d, d_other, concrete, steel, limit)
         raw = forces.design.moment_max if face == "bottom" else -forces.design.moment_min
-        least = code.least_tension_steel(beam.concrete, beam.bars, at.width, tension_width(at, face), d, tension)
+        wide = minimum_width(beam, code, at, face)
+        least = code.least_tension_steel(beam.concrete, beam.bars, wide, tension_width(at, face), d, tension)
         found[f"{face}_tension"] = tension
         found[face] = np.where(raw > 0.01 * max(float(raw.max()), 1.0), np.maximum(tension, least), tension)
         found[f"{other}_compression"] = compression
@@ -373,14 +473,20 @@ def support_checks(f: Facts) -> list[Check]:
             if not inner:  # only bars with the least anchorage beyond the face count as carried in
                 enough = f.code.least_anchorage(placed.anchorage, placed.diameter)
                 going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
-            area = float(placed.area[going].sum())
+            area = _once(f, going)
             place = f"{beam.supports[s].name}-{side}"
             asked = f.code.bottom_share(not inner) * most
             found.append(make(f, "support-share.bottom", place, i, asked, area, "area", topic="anchorage"))
             if not inner and not beam.supports[s].fixed:
                 demand, there, quantity = f.code.end_anchorage(_end_facts(f, going, i, beam.supports[s].x, -sign))
                 found.append(make(f, "anchorage.end", beam.supports[s].name, i, demand, there, quantity))
-    return [*found, *_past_inflection(f)]
+    return [*found, *_past_inflection(f), *inflection_checks(f)]
+
+
+def _once(f: Facts, groups: list[int]) -> float:
+    """Area of groups of bars; of two that are lapped with each other one."""
+    doubles = {lap.second for lap in f.placed.laps if lap.first != lap.second and lap.first in groups}
+    return float(f.placed.area[[g for g in groups if g not in doubles]].sum())
 
 
 def _end_facts(f: Facts, going: list[int], i: int, centre: float, inwards: float) -> EndFacts:
@@ -396,12 +502,29 @@ def _end_facts(f: Facts, going: list[int], i: int, centre: float, inwards: float
         shear=float(f.forces.design.shear[i]),
         d=float(s.d_bottom[i]),
         cot=float(s.shear.cot[i]),
+        axial_tension=max(-float(f.forces.design.axial_min[i]), 0.0),
+        torsion=_pulled_by_torsion(f, i),
         force=float(p.face_area(True, anchored=True)[i]) * f.code.steel_law(f.beam.bars).yield_stress,
         development=float(p.anchorage[straight].max(initial=0.0)),
         nominal_moment=pull * max(float(s.d_bottom[i]) - 0.5 * block, 0.0),
         beyond_centre=max(min((inwards * (centre - e) for e in ends), default=0.0), 0.0),
         hooked=not straight,
+        direct=f.beam.supports[_support_near(f.beam, centre)].direct,
     )
+
+
+def _support_near(beam: Beam, x: float) -> int:
+    return min(range(len(beam.supports)), key=lambda s: abs(beam.supports[s].x - x))
+
+
+def _pulled_by_torsion(f: Facts, i: int) -> float:
+    """Force of the bottom bars for torsion at a station, N: those of their face, and of the sides up to half way to the next bars."""
+    w = f.strength.twist
+    if w is None or w.bars[i] <= 0.0:
+        return 0.0
+    width = 0.5 * float(w.around[i]) - float(w.side[i])
+    area = float(w.bars[i] / w.around[i]) * (width + float(w.side[i]) / (f.placed.side_rows + 1.0))
+    return area * f.code.steel_law(f.beam.bars).yield_stress
 
 
 def _past_inflection(f: Facts) -> list[Check]:
@@ -452,56 +575,73 @@ def _curtailed(f: Facts) -> list[Check]:
             if i is not None and demand[i] > 1e3:
                 kind, place = f"curtailment.{bar.face}", f"{bar.mark}-{'left' if side == 0 else 'right'}"
                 note = "a longer bar, or more steel that goes on" if demand[i] > resistance[i] * (1.0 + 1e-9) else ""
-                found.append(make(f, kind, place, i, demand[i], resistance[i], "moment", topic="cut-off", note=note))
+                by = made_by(f, i, bar.face)
+                found.append(make(f, kind, place, i, demand[i], resistance[i], "moment", topic="cut-off", note=note, by=by))
     return found
 
 
-def _integrity(f: Facts) -> list[Check]:
-    """Bottom bars that run through, or are lapped, from end to end: what the code asks for should a support be lost."""
-    share, least = f.code.integrity
-    if not share:
-        return []
+def _bracing(f: Facts) -> list[Check]:
+    """Distance of lateral supports: as given, or the span where it is short enough anyway."""
     found: list[Check] = []
-    p, beam, at = f.placed, f.beam, f.at
-    counts = np.array([b.count for b in p.bars], dtype=float)
-    for index, span in enumerate(beam.spans):
-        if span.cantilever:
+    for index in range(len(f.beam.spans)):
+        limit = bracing_limit(f, index)
+        if limit is None:
             continue
-        rows = at.of(index)
-        inside = np.flatnonzero(f.strength.valid[rows]) + rows.start
-        area = p.face_area(True, anchored=False)
-        i = int(inside[area[inside].argmin()])
-        number = (counts * ((p.present[inside] > 0.0) & p.bottom)).sum(axis=1)
-        asked = share * float(area[inside].max())
-        place = str(index + 1)
-        found.append(make(f, "integrity.bottom", place, i, asked, float(area[i]), "area", topic="anchorage"))
-        if number.min() < least:
-            note = f"{least} bars at least go through"
-            j = int(inside[number.argmin()])
-            found.append(make(f, "integrity.number", place, j, float(least), float(number.min()), "number", topic="anchorage", note=note))
+        free = unbraced(f.beam, index)
+        if free <= limit + 1e-6 or (f.beam.bracing is not None and limit > 0.0):
+            note = "closer lateral supports, or a wider beam" if free > limit else ""
+            found.append(make(f, "bracing.span", str(index + 1), f.at.of(index).start, free, limit, "length", note=note))
     return found
 
 
 def _cut_offs(f: Facts) -> list[Check]:
-    """Bars that stop where their face is in tension, where the code asks for shear to spare there."""
+    """Bars that stop where their face is in tension, where the code requires shear to spare: at the cut itself, on both sides of a force."""
     found: list[Check] = []
     share, p, at, s = f.code.cut_off_share, f.placed, f.at, f.strength
     if not share:
         return found
     for g, bar in enumerate(p.bars):
         for x, kind in ((bar.start, bar.ends[0]), (bar.end, bar.ends[1])):
-            inside = any(low < x < high for low, high in (f.beam.clear(i) for i in range(len(f.beam.spans))))
-            i = int(np.abs(at.x - x).argmin())
-            face = "bottom" if bar.face == "bottom" else "top"
-            pulled = f.forces.design.moment_max[i] > 1e3 if face == "bottom" else f.forces.design.moment_min[i] < -1e3
-            if not inside or kind == "lap" or not pulled or not s.valid[i]:
+            index = next((i for i in range(len(f.beam.spans)) if f.beam.clear(i)[0] < x < f.beam.clear(i)[1]), None)
+            if index is None or kind == "lap" or not beam_sound(f.beam, x):
                 continue
-            demand, most = float(s.shear_demand[i]), float(s.shear.total[i])
-            staying = p.face_area(face == "bottom", anchored=False)[i] - (p.area[g] if p.present[i, g] > 0.0 else 0.0)
-            twice = staying >= 2.0 * f.required[f"{face}_tension"][i] and p.diameter[g] <= 36.0
-            found.append(make(f, f"cut-off.{face}", f"{bar.mark}-{'left' if x == bar.start else 'right'}", i, demand,
-                               (0.75 if twice else share) * most, "force", topic="cut-off",
-                               note="closer stirrups, or a longer bar" if demand > (0.75 if twice else share) * most else ""))  # fmt: skip
+            face = "bottom" if bar.face == "bottom" else "top"
+            worst: Check | None = None
+            for demand, most, i in _at_cut(f, index, x):
+                pulled = f.forces.design.moment_max[i] > 1e3 if face == "bottom" else f.forces.design.moment_min[i] < -1e3
+                if not pulled:
+                    continue
+                staying = p.face_area(face == "bottom", anchored=False)[i] - p.present[i, g]
+                twice = staying >= 2.0 * f.required[f"{face}_tension"][i] and p.diameter[g] <= 36.0
+                allowed = (0.75 if twice else share) * most
+                note = "closer stirrups, or a longer bar" if demand > allowed else ""
+                place = f"{bar.mark}-{'left' if x == bar.start else 'right'}"
+                check = make(f, f"cut-off.{face}", place, i, demand, allowed, "force", topic="cut-off", note=note)
+                worst = check if worst is None or check.ratio > worst.ratio else worst
+            found += [worst] if worst is not None else []
+    return found
+
+
+def beam_sound(beam: Beam, x: float) -> bool:
+    """Whether sections are verified at x."""
+    low, high = beam.sound
+    return low - 1e-6 <= x <= high + 1e-6
+
+
+def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int]]:
+    """Shear, resistance to it and the nearest station, at a place of a span; of a place with a force on it, on both of its sides."""
+    rows, s = f.at.of(index), f.strength
+    places = f.at.x[rows]
+    k = int(np.clip(np.searchsorted(places, x), 1, len(places) - 1))
+    pairs = [(k - 1, k)]
+    if abs(places[k] - x) < 1e-6 and k + 1 < len(places) and places[k + 1] - places[k] < 1e-6:
+        pairs.append((k + 1, k + 1))
+    found = []
+    for a, b in pairs:
+        width = places[b] - places[a]
+        t = float(np.clip((x - places[a]) / width, 0.0, 1.0)) if width > 1e-6 else 0.0
+        demand, most = (float((1.0 - t) * v[rows][a] + t * v[rows][b]) for v in (s.shear_demand, s.shear.total))
+        found.append((demand, most, rows.start + (a if t < 0.5 else b)))
     return found
 
 
@@ -552,9 +692,11 @@ def _row_taken(f: Facts, mine: Index) -> tuple[Array, Mask]:
         near = 0.5 * (phi + phi[k]) + f.code.clear_spacing(np.maximum(phi, phi[k]), f.beam.concrete.aggregate)
         row = here & (np.abs(y - y[:, k : k + 1]) < near - 1e-6) & here[:, k : k + 1]
         largest = np.where(row, phi, 0.0).max(axis=1)
-        gaps = (row * number).sum(axis=1) - 1.0 - (row * doubled).sum(axis=1)
+        lapped = (row * doubled).sum(axis=1)
+        gaps = np.maximum((row * number).sum(axis=1) - 1.0 - lapped, 0.0)
         clear = f.code.clear_spacing(largest, f.beam.concrete.aggregate)
-        taken = (row * number * phi).sum(axis=1) + np.maximum(gaps, 0.0) * clear
+        wide = np.minimum(np.maximum(lapped - 1.0, 0.0), gaps)  # between laps side by side
+        taken = (row * number * phi).sum(axis=1) + (gaps - wide) * clear + wide * f.code.lap_clear(largest, f.beam.concrete.aggregate)
         several = np.where(taken > most, gaps >= 1.0, several)
         most = np.maximum(most, taken)
     return most, several
@@ -584,12 +726,127 @@ def _laps(f: Facts) -> list[Check]:
         place = f"{a.mark}-{b.mark}" if lap.first != lap.second else a.mark
         note = "" if lap.first != lap.second else "no like bar with an end marked 'lap' goes on beside it"
         found.append(make(f, f"lap.{a.face}", place, i, lap.required, lap.end - lap.start, "length", note=note))
+        if lap.first != lap.second and not f.code.may_lap(float(f.placed.diameter[lap.first])):
+            note = "bars this thick are not lapped: mechanical splices, or thinner bars"
+            found.append(make(f, f"lap-size.{a.face}", place, i, 1.0, 0.0, "number", topic="lap", note=note))
         asked = float(f.code.lap_cross_steel(f.placed.diameter[lap.first], lap.share)) if lap.first != lap.second else 0.0
         if asked > 0.0:
             there = _across(f, lap.start, lap.end)
-            note = "closer stirrups at both ends of the lap, thinner bars, or laps in turn" if there < asked else ""
+            note = "closer stirrups at both ends of the lap, thinner bars, or staggered laps" if there < asked else ""
             found.append(make(f, f"lap-stirrups.{a.face}", place, i, asked, there, "area", topic="lap", note=note))
+            widest = float(f.code.lap_cross_spacing(f.placed.diameter[lap.first], lap.share))
+            gap = _gap_over_thirds(f, lap.start, lap.end)
+            if np.isfinite(widest):
+                note = "closer stirrups over the outer thirds of the lap" if gap > widest else ""
+                found.append(make(f, f"lap-spacing.{a.face}", place, i, gap, widest, "length", topic="lap", note=note))
+        limit = f.code.lap_share_limit(_rows_at(f, lap, i), _pulled_at(f, a.face, i)) if lap.first != lap.second else 1.0
+        if limit < 1.0:
+            note = "staggered laps, or one row of bars there" if lap.share > limit + 1e-9 else ""
+            found.append(make(f, f"lap-share.{a.face}", place, i, lap.share, limit, "number", topic="lap", note=note))
     return found
+
+
+def _confined(f: Facts) -> list[Check]:
+    """Stirrups across bars where these develop or are lapped, where the code requires them to confine the bars."""
+    found: list[Check] = []
+    p, beam = f.placed, f.beam
+    place, area, _, _ = stirrup_positions(f.code, f.layout)
+    if f.code.confining_spacing(beam.bars, 10.0, 1.0, 1.0) == np.inf or not len(place):
+        return found
+    for g, bar in enumerate(p.bars):
+        phi, worst = float(p.diameter[g]), None
+        for x, sign in ((bar.start, 1.0), (bar.end, -1.0)):
+            low, high = sorted((x, x + sign * min(float(p.anchorage[g]), bar.end - bar.start)))
+            inside = [
+                (max(low, a), min(high, b)) for a, b in (beam.clear(k) for k in range(len(beam.spans))) if min(high, b) - max(low, a) > 1.0
+            ]
+            if not inside:
+                continue
+            i = int(np.abs(f.at.x - 0.5 * (low + high)).argmin())
+            number = row_count(p, i, g)
+            apart = (float(f.at.width[i]) - 2.0 * (beam.cover.sides + p.tie) - phi) / max(number - 1.0, 1.0)
+            gap = max(_widest_gap(f, place, a, b) for a, b in inside)
+            asked, there = f.code.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
+            if asked > 0.0:
+                note = "closer stirrups along the development of the bar" if there < asked else ""
+                side = "left" if sign > 0.0 else "right"
+                check = make(f, "confinement.bars", f"{bar.mark}-{side}", i, asked, there, "length", topic="anchorage", note=note)
+                worst = check if worst is None or check.ratio > worst.ratio else worst
+        found += [worst] if worst is not None else []
+    return found
+
+
+def _widest_gap(f: Facts, place: Array, low: float, high: float) -> float:
+    """Between stirrups from x `low` to `high` of a clear span, mm."""
+    index = next(k for k in range(len(f.beam.spans)) if f.beam.clear(k)[0] - 1.0 <= low and high <= f.beam.clear(k)[1] + 1.0)
+    left, right = f.beam.clear(index)
+    edges = np.concatenate([[left], place[(place >= left) & (place <= right)], [right]])
+    over = (edges[1:] > low + 1.0) & (edges[:-1] < high - 1.0)
+    return float(np.diff(edges)[over].max(initial=0.0))
+
+
+def inflection_checks(f: Facts) -> list[Check]:
+    """Bottom bars developed within what the shear lets their tension grow over, from each point of inflection of a span."""
+    found: list[Check] = []
+    if not f.code.checks_inflection:
+        return found
+    p, at, design = f.placed, f.at, f.forces.design
+    for index, span in enumerate(f.beam.spans):
+        rows = at.of(index)
+        sagging = np.flatnonzero(design.moment_max[rows] > 1e3)
+        if span.cantilever or not len(sagging):
+            continue
+        low, high = f.beam.clear(index)
+        for k, inwards, side in ((sagging[0], 1.0, "left"), (sagging[-1], -1.0, "right")):
+            i = rows.start + int(k)
+            x = float(at.x[i])
+            if not low + 1.0 < x < high - 1.0 or at.local[i] < 1.0 or at.local[i] > span.length - 1.0:
+                continue  # a simple end, which has a check of its own
+            going = [g for g in np.flatnonzero(p.bottom).tolist() if p.bars[g].start <= x <= p.bars[g].end and p.present[i, g] > 0.0]
+            far = [(x - p.bars[g].start if inwards > 0.0 else p.bars[g].end - x) for g in going]
+            pull = _once(f, going) * f.code.steel_law(f.beam.bars).yield_stress
+            block = pull / max(f.code.concrete_law(f.beam.concrete).stress * float(at.sections.flange_width[i]), 1e-9)
+            d, phi = float(f.strength.d_bottom[i]), float(max((p.diameter[g] for g in going), default=0.0))
+            end = EndFacts(
+                float(design.shear[i]), d, 1.0, 0.0, 0.0, 0.0, float(max((p.anchorage[g] for g in going), default=0.0)),
+                pull * max(d - 0.5 * block, 0.0), min(max(d, 12.0 * phi), max(min(far, default=0.0), 0.0)), False, False,
+            )  # fmt: skip
+            demand, limit, quantity = f.code.end_anchorage(end)
+            note = "thinner bars" if demand > limit else ""
+            found.append(make(f, "anchorage.inflection", f"{index + 1}-{side}", i, demand, limit, quantity, note=note))
+    return found
+
+
+def _rows_at(f: Facts, lap: Lap, i: int) -> int:
+    """Rows of bars of a lap's face at a station."""
+    p = f.placed
+    here = (p.present[i] > 0.0) & (p.bottom == p.bottom[lap.first])
+    return len(set(p.layer[here].tolist()))
+
+
+def _pulled_at(f: Facts, face: str, i: int) -> bool:
+    """Whether the strength envelope puts a face in tension at a station."""
+    design = f.forces.design
+    raw = design.moment_max if face == "bottom" else -design.moment_min
+    return bool(raw[i] > 0.01 * max(float(raw.max()), 1.0))
+
+
+def _gap_over_thirds(f: Facts, start: float, end: float) -> float:
+    """Widest gap between stirrups over the outer thirds of a lap, mm; over the width of a support there need be none."""
+    third = (end - start) / 3.0
+    place, _, _, _ = stirrup_positions(f.code, f.layout)
+    worst = 0.0
+    for low, high in ((start, start + third), (end - third, end)):
+        for index in range(len(f.beam.spans)):
+            left, right = f.beam.clear(index)
+            a, b = max(low, left), min(high, right)
+            if b - a < 1.0:
+                continue
+            mine = place[(place >= left - 1e-6) & (place <= right + 1e-6)]
+            edges = np.concatenate([[left], mine, [right]])
+            over = (edges[1:] > a + 1.0) & (edges[:-1] < b - 1.0)
+            worst = max(worst, float(np.diff(edges)[over].max(initial=0.0)))
+    return worst
 
 
 def _across(f: Facts, start: float, end: float) -> float:
@@ -618,6 +875,27 @@ def _inside(f: Facts) -> list[Check]:
             i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
             note = f"bar {bar.mark} leaves the concrete or its cover"
             found.append(make(f, "inside.bars", bar.mark, i, 1.0, 0.0, "number", note=note, topic="fit"))
+    return found
+
+
+def _legs(f: Facts) -> list[Check]:
+    """Legs long enough for the bend and the straight piece that the standard requires beyond it."""
+    found: list[Check] = []
+    entries = [
+        (b.mark, float(phi), b.ends, b.legs, 0.5 * (b.start + b.end)) for b, phi in zip(f.placed.bars, f.placed.diameter, strict=True)
+    ]
+    entries += [(b.mark, f.code.catalogue[b.size], b.ends, b.legs, 0.5 * (b.start + b.end)) for b in f.layout.sides]
+    for mark, phi, ends, legs, x in entries:
+        for side, kind in enumerate(ends):
+            if kind not in ("bend", "hook") or legs[side] == 0.0:
+                continue
+            asked = f.code.least_leg(phi, kind)
+            i = int(np.abs(f.at.x - x).argmin())
+            note = "a longer leg, or 0 for the shortest that is permitted" if legs[side] < asked - 0.5 else ""
+            place = f"{mark}-{'left' if side == 0 else 'right'}"
+            found.append(
+                make(f, "bend.leg", place, i, min(asked, legs[side]) if not note else asked, legs[side], "length", topic="fit", note=note)
+            )
     return found
 
 
@@ -664,5 +942,11 @@ def cover_checks(f: Facts) -> list[Check]:
         bar = f.placed.bars[g]
         i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
         there = min(cover, f.beam.cover.sides) + f.placed.tie
-        found.append(make(f, "cover.bars", face, i, float(f.code.least_cover(f.placed.diameter[g])), there, "length"))
+        found.append(make(f, "cover.bars", face, i, float(f.code.least_cover(f.placed.diameter[g], f.beam.concrete.aggregate)), there, "length"))
+    exposure = f.beam.service.exposure
+    least = f.code.least_strength(exposure) if exposure else 0.0
+    if least > 0.0:
+        strength = f.beam.concrete.strength
+        note = f"stronger concrete is usual in {exposure}" if strength < least else ""
+        found.append(make(f, "cover.concrete", "beam", 0, least, strength, "stress", severity="advice", note=note))
     return found

@@ -6,13 +6,13 @@ What is found again must be what the check says; tests hold it to that for every
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 
 import numpy as np
 
-from upright_bramble.analysis.flanges import tension_width
+from upright_bramble.analysis.flanges import minimum_width, tension_width, tension_zone
 from upright_bramble.analysis.twist import tube_of
-from upright_bramble.codes.protocol import Deflections, Face, Stage, Tube, Web
+from upright_bramble.codes.protocol import Deflections, Stage, TensionZone, Tube, Web
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import Elastic
 from upright_bramble.section.strength import balance
@@ -22,7 +22,7 @@ from upright_bramble.verify import service_checks
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Check, Result
 from upright_bramble.verify.service import LINES, compression_ratio, crack_face, governing_row
-from upright_bramble.verify.strength import both_faces
+from upright_bramble.verify.strength import both_faces, compressed_strips
 from upright_bramble.working import Line, Record, Step, Working, lines_of, number, recording
 from upright_bramble.working.formula import parse, symbols
 
@@ -266,7 +266,8 @@ class Workings:
     def _stacked(self) -> tuple[Strips, Array, Array]:
         """Sections for sagging on those for hogging, with what is anchored there."""
         if self._both is None:
-            self._both = both_faces(self.f.at, *self.f.placed.columns)
+            strips, areas, depths = both_faces(self.f.at, *self.f.placed.columns)
+            self._both = compressed_strips(self.f.beam, self.f.code, strips), areas, depths
         return self._both
 
     def ductility(self, c: Check, n: _Notes) -> Found:
@@ -276,13 +277,14 @@ class Workings:
         sagging = c.id.startswith("ductility.sagging")
         r = f.strength.positive if sagging else f.strength.negative
         n.given("x", float(r.x[i]), "mm", "neutral axis of the section at its resistance")
-        n.given("d", float(r.d[i]), "mm", "depth of the bars in tension")
-        n.worked("x/d", float(r.x[i] / r.d[i]), "", "x/d", f"{number(n.known['x'])}/{number(n.known['d'])}")
+        share = float(f.code.neutral_axis_share(r.x[i], r.d[i], r.outer[i]))
+        n.given("d", float(r.x[i]) / share, "mm", "depth of the bars in tension that the limit refers to")
+        n.worked("x/d", share, "", "x/d", f"{number(n.known['x'])}/{number(n.known['d'])}")
         delta = 1.0 if sagging else float(f.forces.design.delta[i])
         with recording() as steps:
             limit = float(f.code.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta))
         n.steps(steps)
-        return float(r.x[i] / r.d[i]), limit
+        return share, limit
 
     def minimum(self, c: Check, n: _Notes) -> Found:
         f, i = self.f, c.station
@@ -291,16 +293,23 @@ class Workings:
         width, one = tension_width(f.at, face), slice(i, i + 1)
         with recording() as steps:
             if kind_of(c.id).startswith("minimum.cracks"):
-                asked = f.code.least_crack_steel(f.beam.concrete, f.beam.bars, 0.5 * width[one] * f.at.depth[one], f.at.depth[one])
+                whole = tension_zone(f.at, face)
+                zone = TensionZone(whole.web[one], whole.flange[one], whole.share[one])
+                asked = f.code.least_crack_steel(f.beam.concrete, f.beam.bars, zone, f.at.depth[one])
             else:
                 d = f.strength.d_bottom if face == "bottom" else f.strength.d_top
                 needed = f.required[f"{face}_tension"][one]
-                asked = f.code.least_tension_steel(f.beam.concrete, f.beam.bars, f.at.width[one], width[one], d[one], needed)
+                asked = f.code.least_tension_steel(
+                    f.beam.concrete, f.beam.bars, minimum_width(f.beam, f.code, f.at, face)[one], width[one], d[one], needed
+                )
         n.steps(steps)
         least = float(np.asarray(asked).reshape(-1)[0])
         shown = n.known.get("A_s,min")
         if shown is not None and abs(shown - f.code.units.of(least, "mm2")) > 1e-6 * max(shown, 1e-9):
-            n.given("A_s,asked", least, "mm2", "no more than a third above what the moment asks for")
+            cracks = kind_of(c.id).startswith("minimum.cracks")
+            n.given(
+                "A_s,asked", least, "mm2", "web and flange together" if cracks else "no more than a third above what the moment asks for"
+            )
         n.given("A_s", provided, "mm2", self._bars(i, face))
         return least, provided
 
@@ -354,7 +363,7 @@ class Workings:
     def torsion(self, c: Check, n: _Notes) -> Found:
         f, i, s = self.f, c.station, self.f.strength
         design, t = f.forces.design, tube_of(f.beam, f.forces, f.placed.tie)
-        tube = Tube(t.b[i : i + 1], t.h[i : i + 1], t.tie_axis[i : i + 1], t.bar_axis[i : i + 1])
+        tube = Tube(*(np.asarray(getattr(t, v.name)[i : i + 1]) for v in fields(t)))
         n.given("T", float(design.torsion[i]), "N mm", "torque, beside the shear")
         n.given("V", float(design.shear[i]), "N", "shear")
         with recording() as steps:
@@ -377,7 +386,9 @@ class Workings:
             elif kind == "spacing.stirrups":
                 asked = f.code.widest_spacing(f.beam.concrete, self._web(i), v)
             else:
-                asked = f.code.compressed_bar_spacing(np.array([float(f.placed.diameter.min(initial=12.0))]))
+                thin = min(float(made_by.counted_bars(f, sagging)[i]) for sagging in (True, False))
+                least = np.array([min(float(f.at.width[i]), float(f.at.depth[i]))])
+                asked = f.code.compressed_bar_spacing(np.array([thin]), f.placed.tie, least)
         n.steps(steps)
         value = float(asked[0])
         if kind == "minimum.stirrups":
@@ -452,10 +463,12 @@ class Workings:
         f, i, bottom = self.f, c.station, ".bottom." in c.id
         m, e, alpha = self._cracked(i, bottom, f.code.crack_level, n)
         whole = crack_face(f.beam, f.at, f.placed, bottom)
-        face = Face(*(np.asarray(getattr(whole, k)[i : i + 1]) for k in ("b", "h", "area", "depth", "phi", "cover", "spacing")))
+        face = whole.at(slice(i, i + 1))
         stage = self._stage(i)
-        n.given("d", float(face.depth[0]), "mm", "depth of the bars in tension")
-        sigma = alpha * max(m, 0.0) * max(float(face.depth[0] - e.x[0]), 0.0) / float(e.i[0])
+        with recording():
+            depth = float(f.code.cracking(np.array([max(m, 0.0)]), e, stage, face, f.beam.service).depth[0])
+        n.given("d", depth, "mm", "depth of the bars in tension that are judged")
+        sigma = alpha * max(m, 0.0) * max(depth - float(e.x[0]), 0.0) / float(e.i[0])
         ratio, stress = ("alpha_e", "sigma_s") if f.code.turns_struts else ("n", "f_s")
         n.worked(
             stress, sigma, "MPa", f"{ratio} M (d - x)/I",
@@ -469,7 +482,7 @@ class Workings:
                 found = None
             else:
                 n.given("phi", float(face.phi[0]), "mm", "equivalent diameter")
-                n.given("A_s", float(face.area[0]), "mm2", "bars counted")
+                n.given("A_s", float(face.area[0]), "mm2", "bars of this face")
                 n.given("b", float(face.b[0]), "mm", "width of concrete that they control")
                 found = f.code.cracking(np.array([max(m, 0.0)]), e, stage, face, f.beam.service)
         n.steps(steps)
@@ -496,8 +509,8 @@ class Workings:
         x, inertia = float(e.x[0]), float(e.i[0])
         lasting, bars, most = f.code.stress_limits(f.beam.concrete, f.beam.bars, f.beam.service.exposure)
         if c.id.startswith("bar-stress"):
-            depth = f.placed.face_depth(True, f.at.depth)[i] if bottom else f.at.depth[i] - f.placed.face_depth(False, 0.0 * f.at.depth)[i]
-            n.given("d", float(depth), "mm", "depth of the bars in tension")
+            depth = f.placed.outer_depth(bottom, f.at.depth)[i]
+            n.given("d", float(depth), "mm", "depth of the outermost bars in tension")
             sigma = alpha * m * max(float(depth) - x, 0.0) / inertia
             put = f"{number(alpha)} {number(n.known['M'])} ({number(n.known['d'])} - {number(n.known['x'])})/{number(n.known['I'])}"
             n.worked("sigma_s", sigma, "MPa", "alpha_e M (d - x)/I", put)

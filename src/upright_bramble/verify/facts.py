@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -12,9 +12,10 @@ from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.verify.placement import Placed
-from upright_bramble.verify.result import MOST_RATIO, Check
+from upright_bramble.verify.result import MOST_RATIO, Check, Unverified
 from upright_bramble.verify.service import Serviced
 from upright_bramble.verify.strength import Strength
+from upright_bramble.verify.topics import SERVICE
 from upright_bramble.working import made
 
 
@@ -54,22 +55,43 @@ def make(
     severity: str = "must",
     note: str = "",
     topic: str | None = None,
+    by: str = "",
 ) -> Check:
     """One check at station `at`. For a minimum the demand is what is asked and the resistance what is there, so that
     the ratio always is demand over resistance."""
     made(f"{check}.{place}")
     ratio = 0.0 if demand <= 0.0 else (MOST_RATIO if resistance <= 0.0 else min(demand / resistance, MOST_RATIO))
+    topic = topic or check.split(".")[0]
+    if severity == "must" and topic in SERVICE and topic in f.beam.waive:
+        severity = "waived"
+    # not a number is no pass
     return Check(
-        f"{check}.{place}", topic or check.split(".")[0], int(f.at.span[at]) + 1, float(f.at.x[at]), float(demand),
-        float(resistance), quantity, float(ratio), ratio <= 1.0 + 1e-9, severity, f.code.clauses.get(check, ""), note, at,
+        f"{check}.{place}", topic, int(f.at.span[at]) + 1, float(f.at.x[at]), float(demand),
+        float(resistance), quantity, float(ratio), bool(ratio <= 1.0 + 1e-9), severity, f.code.clauses.get(check, ""), note, at, by,
     )  # fmt: skip
 
 
-def not_done(f: Facts, check: str, place: str, at: int) -> Check:
-    """A check whose forces were not given: never passed."""
-    made = make(f, check, place, at, 0.0, 1.0, "number", severity="advice")
-    level = f.code.lasting_level.replace("_", "-")
-    return replace(made, ok=False, note=f"not done: no {level} forces were given")
+def unverified(f: Facts, check: str, place: str, at: int, reason: str = "", *, topic: str | None = None, clause: str = "") -> Unverified:
+    """Something at station `at` that was not verified; without a `reason`: the forces of the lasting level are not known."""
+    reason = reason or f"no {f.code.lasting_level.replace('_', '-')} forces were given"
+    return Unverified(
+        f"{check}.{place}", topic or check.split(".")[0], int(f.at.span[at]) + 1, float(f.at.x[at]), reason,
+        clause or f.code.clauses.get(check, ""),
+    )  # fmt: skip
+
+
+def made_by(f: Facts, i: int, face: str) -> str:
+    """The set of forces behind the strength envelope at a station: of the moment that pulls a `face`, within the reach of its shift; of the
+    shear ('')."""
+    e = f.forces.redistributed or f.forces.envelopes[f.code.levels[0]]
+    if not face:
+        up = e.shear_max[i] >= -e.shear_min[i]
+        return e.labels[int((e.shear_.high_by if up else e.shear_.low_by)[i])]
+    at = f.at
+    near = np.flatnonzero((at.span == at.span[i]) & (np.abs(at.x - at.x[i]) <= f.strength.shift[i] + 1e-6))
+    if face == "bottom":
+        return e.labels[int(e.moment.high_by[near[e.moment_max[near].argmax()]])]
+    return e.labels[int(e.moment.low_by[near[e.moment_min[near].argmin()]])]
 
 
 def ratio_of(demand: Array, resistance: Array) -> Array:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
 
 from upright_bramble.analysis import Stations
+from upright_bramble.analysis.side_bars import bar_tail
 from upright_bramble.beam import Bar, Beam, Layout, lapped_pairs, lapped_share
 from upright_bramble.beam.geometry import axis_distance
 from upright_bramble.codes.protocol import DesignCode
@@ -54,6 +55,9 @@ class Placed:
     axis: Array
     side_rows: int = 0
     bond: tuple[Array, Array] = (np.zeros(0), np.zeros(0))
+    ends_in: Array = field(default_factory=lambda: np.zeros((0, 2)))
+    """(g, 2) length beyond which each end is developed for full yield, less what `tails` (g, 2) give."""
+    tails: Array = field(default_factory=lambda: np.zeros((0, 2)))
 
     @cached_property
     def columns(self) -> tuple[Array, Array]:
@@ -67,6 +71,13 @@ class Placed:
         """Total area of one face, (n,)."""
         table = self.effective if anchored else self.present
         return np.asarray(table[:, self.bottom == bottom].sum(axis=1))
+
+    def outer_depth(self, bottom: bool, h: Array) -> Array:
+        """Depth of the outermost bars present at a face from the opposite one, (n,); the section's depth `h` where there are none."""
+        mine = self.bottom == bottom
+        depth = self.y[:, mine] if bottom else h[:, None] - self.y[:, mine]
+        found = np.where(self.present[:, mine] > 0.0, depth, -np.inf).max(axis=1, initial=-np.inf)
+        return np.where(np.isfinite(found), found, h)
 
     def face_depth(self, bottom: bool, fallback: Array) -> Array:
         """Mean axis depth from the top of the bars present at one face, (n,); `fallback` where there are none."""
@@ -109,14 +120,17 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     height = np.where(bottom, from_face, home_depth - from_face)
     anchorage = code.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
     laps = _laps(bars, code.lap(beam.concrete, beam.bars, phi, height, home_depth))
+    laps = [lap for lap in laps if lap.first == lap.second or _level(at, y, phi, lap)] + [
+        Lap(lap.first, lap.first, lap.end, lap.end, lap.required) for lap in laps if lap.first != lap.second and not _level(at, y, phi, lap)
+    ]
     laps = [_with_share(lap, bars, (beam, code), phi, height, home_depth) for lap in laps]
     start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
     tails = np.array([[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]).reshape(-1, 2)
     lengths = np.repeat(anchorage[:, None], 2, axis=1)
-    hooks = code.hooked(beam.concrete, beam.bars, phi)
+    hooks = _hooks(beam, code, at, bars, phi, tie)
     if hooks is not None:
         bent = np.array([[kind in ("bend", "hook") for kind in b.ends] for b in bars], dtype=bool).reshape(-1, 2)
-        lengths, tails = np.where(bent, hooks[:, None], lengths), np.where(bent, 0.0, tails)
+        lengths, tails = np.where(bent, hooks, lengths), np.where(bent, 0.0, tails)
     for lap in laps:
         if bars[lap.first].ends[1] == "lap":
             lengths[lap.first, 1] = max(lengths[lap.first, 1], lap.required)
@@ -133,6 +147,11 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     from_left, from_right = np.where(x - start < unused[:, 0], 0.0, from_left), np.where(end - x < unused[:, 1], 0.0, from_right)
     area = np.array([b.count * code.areas[b.size] for b in bars])
     present = np.where(here, area, 0.0)
+    for lap in laps:  # both pieces of a lap are one bar
+        if lap.first != lap.second:
+            over = (at.x >= lap.start) & (at.x <= lap.end)
+            present[over, lap.first] *= 0.5
+            present[over, lap.second] *= 0.5
     # within a support's width a bar may go on past a step of the soffit: the support is there
     outside = (x >= start - 1e-6) & (x <= end + 1e-6) & ~within & ~_over_support(beam, at)[:, None]
     low, high = beam.ends
@@ -143,6 +162,12 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     ok &= (end <= high - beam.cover.sides + 1.0) | free_right
     layer = np.array([b.layer for b in bars], dtype=float)
     effective = np.where(here, _without_false_laps(bars, at, from_left, from_right, area), 0.0)
+    for lap in laps:  # and no more than one, however long the lap is
+        if lap.first != lap.second:
+            pair = [lap.first, lap.second]
+            over = (at.x >= lap.start) & (at.x <= lap.end)
+            both = effective[:, pair].sum(axis=1)
+            effective[:, pair] *= np.where(over, np.minimum(area[pair].max() / np.maximum(both, 1e-9), 1.0), 1.0)[:, None]
     effective[_at_bent_ends(beam, at, start, end, tails)] = 0.0
     rows = rows_at_sides(beam, layout)
     return Placed(
@@ -162,7 +187,46 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         from_face,
         rows,
         (height, home_depth),
+        lengths,
+        tails,
     )
+
+
+def _hooks(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], phi: Array, tie: float) -> Array | None:
+    """Length that each bent end takes (g, 2), by the distance of the bars of its row there, its side cover, and the column it ends in."""
+    if code.hooked(beam.concrete, beam.bars, phi) is None:
+        return None
+    apart, core = np.zeros((len(bars), 2)), np.zeros((len(bars), 2), dtype=bool)
+    cover = beam.cover.sides + tie
+    for g, bar in enumerate(bars):
+        for side, x in enumerate((bar.start, bar.end)):
+            i = int(np.abs(at.x - x).argmin())
+            row = sum(b.count for b in bars if (b.face, b.layer) == (bar.face, bar.layer) and b.start - 1.0 <= x <= b.end + 1.0)
+            apart[g, side] = (float(at.width[i]) - 2.0 * cover - phi[g]) / max(row - 1, 1)
+            core[g, side] = any(s.columns and abs(x - s.x) <= 0.5 * s.width for s in beam.supports)
+    found = [code.hooked(beam.concrete, beam.bars, phi, apart[:, k], np.full(len(bars), cover), core[:, k]) for k in (0, 1)]
+    return np.stack([v for v in found if v is not None], axis=1)
+
+
+def row_count(p: Placed, i: int, g: int) -> float:
+    """Bars in the row of group `g` at a station; lapped ones once."""
+    row = (p.bottom == p.bottom[g]) & (p.layer == p.layer[g])
+    share = np.where(p.area > 0.0, p.present[i] / np.maximum(p.area, 1e-9), 0.0)
+    return float(sum(share[k] * p.bars[k].count for k in np.flatnonzero(row).tolist()))
+
+
+def developed(p: Placed, face: float, sign: float, bottom: bool) -> tuple[float, float]:
+    """Area and number of the bars of a face that develop their yield beyond x = `face`, to the left (`sign` -1) or right of it: by their
+    length or their hook; bars that go on by a lap count."""
+    area = number = 0.0
+    side = 1 if sign > 0.0 else 0
+    for g, bar in enumerate(p.bars):
+        if bool(p.bottom[g]) != bottom or not bar.start < face < bar.end:
+            continue
+        past = sign * ((bar.end if sign > 0.0 else bar.start) - face)
+        if bar.ends[side] == "lap" or past + float(p.tails[g, side]) >= float(p.ends_in[g, side]) - 1.0:
+            area, number = area + float(p.area[g]), number + bar.count
+    return area, number
 
 
 def rows_at_sides(beam: Beam, layout: Layout) -> int:
@@ -246,14 +310,7 @@ def _axis(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, i: in
 
 
 def _tail(code: DesignCode, bar: Bar, side: int, phi: float) -> float:
-    """Length of bar beyond its outer limit, measured along its axis round the bend."""
-    kind = bar.ends[side]
-    if kind in ("straight", "lap"):
-        return 0.0
-    radius = code.bend_radius(phi)
-    leg = max(bar.legs[side], code.least_leg(phi, kind))
-    turn = 0.5 * np.pi if kind == "bend" else np.pi
-    return float(leg - radius - phi + turn * (radius + 0.5 * phi) - (radius + phi))
+    return bar_tail(code, phi, bar.ends[side], bar.legs[side])
 
 
 def _laps(bars: tuple[Bar, ...], required: Array) -> list[Lap]:
@@ -268,13 +325,20 @@ def _laps(bars: tuple[Bar, ...], required: Array) -> list[Lap]:
     return found
 
 
+def _level(at: Stations, y: Array, phi: Array, lap: Lap) -> bool:
+    """Whether two lapped groups lie at one level: their clear distance is no more than 50 mm or four diameters (EN 1992-1-1, 8.7.2(3))."""
+    i = int(np.abs(at.x - 0.5 * (lap.start + lap.end)).argmin())
+    apart = abs(float(y[i, lap.first] - y[i, lap.second])) - float(phi[lap.first])
+    return bool(apart <= min(50.0, 4.0 * float(phi[lap.first])))
+
+
 def _with_share(lap: Lap, bars: tuple[Bar, ...], of: tuple[Beam, DesignCode], phi: Array, height: Array, depth: Array) -> Lap:
     """With the share of the face's bars that is lapped there, and the length that this asks for: laps whose middles lie within 0.65
     of it count together (EN 1992-1-1, 8.7.3)."""
     if lap.first == lap.second:
         return lap
     beam, code = of
-    share = lapped_share(bars, lapped_pairs(bars), (lap.first, lap.second), 0.65 * lap.required)
+    share = lapped_share(bars, lapped_pairs(bars), (lap.first, lap.second), 0.65 * lap.required, code.areas)
     lengths = code.lap(beam.concrete, beam.bars, phi, height, depth, share)
     return replace(lap, share=share, required=float(max(lengths[lap.first], lengths[lap.second])))
 

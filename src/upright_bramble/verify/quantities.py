@@ -27,7 +27,7 @@ def side_items(code: DesignCode, beam: Beam, layout: Layout) -> list[BarItem]:
     """Side bars as the schedule has them: both sides together."""
     found = []
     for s in layout.sides:
-        bar = Bar(s.mark, "side", 1, 2 * s.rows, s.size, s.start, s.end, held=s.held)
+        bar = Bar(s.mark, "side", 1, 2 * s.rows, s.size, s.start, s.end, s.ends, s.legs, s.held)
         found.append(bar_item(code, bar, code.catalogue[s.size], cut_step(beam)))
     return found
 

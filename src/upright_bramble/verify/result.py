@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
 from upright_bramble.section.arrays import Array
+from upright_bramble.verify.topics import TOPICS
 
 if TYPE_CHECKING:
     from upright_bramble.proportion import Runner
@@ -30,7 +31,8 @@ class Check:
     """One demand against one resistance.
 
     `quantity` names the unit ('moment', 'force', 'length', 'area', 'steel per length', 'number', 'crack').
-    `severity`: 'must' (a failure fails the beam) or 'advice' (a failure is worth a look). `station` that it is made at.
+    `severity`: 'must' (a failure fails the beam), 'advice' (a failure is a warning), or 'waived' (the user gave a reason why it does not
+    decide). `station` that it is made at; `by`: the set of forces that made the demand, where it is known.
     """
 
     id: str
@@ -46,11 +48,25 @@ class Check:
     clause: str
     note: str = ""
     station: int = 0
+    by: str = ""
+
+
+@dataclass(frozen=True)
+class Unverified:
+    """Something that applies to the beam and was not verified: of a `topic`, at a place named by `id` (span number and x, mm), the `reason`
+    and the clause that asks for it."""
+
+    id: str
+    topic: str
+    span: int
+    x: float
+    reason: str
+    clause: str = ""
 
 
 @dataclass(frozen=True)
 class Message:
-    """`severity`: 'note', 'look' or 'FAIL'."""
+    """`severity`: 'note', 'warning' or 'fail'."""
 
     severity: str
     text: str
@@ -152,6 +168,10 @@ class Result:
     facts: Facts | None = None
     weighed: int = 0
     runners: tuple[Runner, ...] = ()
+    gaps: tuple[Unverified, ...] = ()
+    """All that was not verified, waived or not."""
+    out_of_scope: tuple[str, ...] = ()
+    """What the program does not cover, in words."""
 
     @property
     def governing(self) -> Check:
@@ -165,16 +185,32 @@ class Result:
 
     @property
     def status(self) -> str:
-        """'pass', 'warn' or 'fail'."""
+        """'fail'; 'incomplete' where something that applies was neither verified nor waived; 'pass'."""
         if any(not c.ok and c.severity == "must" for c in self.checks):
             return "fail"
-        if any(not c.ok and not c.id.startswith(BESIDE) for c in self.checks) or any(m.severity == "look" for m in self.messages):
-            return "warn"
-        return "pass"
+        return "incomplete" if self.not_verified else "pass"
+
+    @property
+    def not_verified(self) -> tuple[Unverified, ...]:
+        """What applies and was neither verified nor waived."""
+        return tuple(g for g in self.gaps if g.topic not in self.beam.waive)
+
+    @property
+    def waived(self) -> tuple[tuple[str, str], ...]:
+        """Topics that the user waived, each with the reason."""
+        return tuple(self.beam.waive.items())
+
+    @property
+    def verified(self) -> tuple[str, ...]:
+        """Topics of which everything that applies was verified, whatever came of it."""
+        open_, waived = {g.topic for g in self.gaps}, set(self.beam.waive)
+        there = {c.topic for c in self.checks if not c.id.startswith(BESIDE)}
+        return tuple(t for t in TOPICS if t in there and t not in open_ and t not in waived)
 
     @property
     def failing(self) -> tuple[Check, ...]:
-        return tuple(sorted((c for c in self.checks if not c.ok and not c.id.startswith(BESIDE)), key=lambda c: -c.ratio))
+        mine = (c for c in self.checks if not c.ok and not c.id.startswith(BESIDE))
+        return tuple(sorted(mine, key=lambda c: (c.severity != "must", -c.ratio)))
 
     def worst(self, topic: str, span: int | None = None) -> Check | None:
         """The highest ratio of a topic ('bending', 'shear', ...), in a span or anywhere."""

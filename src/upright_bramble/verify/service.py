@@ -57,8 +57,13 @@ class ElasticFaces:
 def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed) -> Serviced:
     """Deflections of every row of the levels that the code asks for, and cracking of its envelope."""
     at = forces.stations
-    stages = code.stages(beam.concrete, beam.service, notional_size(at))
+    size = notional_size(at)
+    stages = code.stages(beam.concrete, beam.service, size)
     ask = Lines(beam, code, forces, placed, stages)
+    pressed = _lasting_stress(code, forces, ask.faces(code.crack_stage))
+    if code.creeps_beyond(beam.concrete, beam.service, pressed).any():
+        stages = code.stages(beam.concrete, beam.service, size, pressed)
+        ask = Lines(beam, code, forces, placed, stages)
     ratio = compression_ratio(beam, at, placed)
     lines = code.deflections(ask, beam.service, ratio)
     averaged = None
@@ -74,6 +79,20 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
         lines, averaged, cracks[0], cracks[1], _stresses(code, forces, placed, settled, 0), _stresses(code, forces, placed, settled, 1),
         tables[0], tables[1], stages, ask,
     )  # fmt: skip
+
+
+def _lasting_stress(code: DesignCode, forces: Forces, f: ElasticFaces) -> Array:
+    """Greatest compression of the concrete under the lasting level, found with creep in proportion to it, (n,), MPa."""
+    lasting, rare = forces.envelopes[code.lasting_level], forces.envelopes[code.rare_level]
+    found = np.zeros(len(forces.stations))
+    for side, moment, worst in (
+        (0, np.maximum(lasting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
+        (1, np.maximum(-lasting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
+    ):
+        whole = code.uncracked_under(worst, f.whole[side], forces.stations.depth, forces.beam.concrete)
+        e, u = f.broken[side], f.whole[side]
+        found = np.maximum(found, moment * np.where(whole, u.x / u.i, e.x / np.maximum(e.i, 1e-9)))
+    return np.minimum(found, forces.beam.concrete.strength)  # beyond it strength has failed
 
 
 LINES = {  # of each check of deflection
@@ -184,7 +203,7 @@ def _stresses(code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces,
     at, e = forces.stations, f.broken[side]
     rare, lasting = (forces.envelopes[level] for level in (code.rare_level, code.lasting_level))
     high, low = ((v.moment_max, -v.moment_min)[side] for v in (rare, lasting))
-    depth = placed.face_depth(True, at.depth) if side == 0 else at.depth - placed.face_depth(False, 0.0 * at.depth)
+    depth = placed.outer_depth(side == 0, at.depth)
     bars = f.stage.alpha_e * np.maximum(high, 0.0) * np.maximum(depth - e.x, 0.0) / e.i
     return Stresses(bars, np.maximum(low, 0.0) * e.x / e.i, np.maximum(high, 0.0) * e.x / e.i)
 
@@ -323,7 +342,11 @@ def crack_face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     # beyond the bars they control the concrete as far as bars of a row may be apart (EN 1992-1-1, 7.3.4(3))
     controlled = at.width - 2.0 * (beam.cover.sides + placed.tie + 0.5 * equivalent) + 5.0 * (cover + 0.5 * equivalent)
     wide = np.minimum(_width_at(at, bottom), np.maximum(controlled, at.width))
-    return Face(wide, at.depth, np.maximum(area, 1e-6), depth, equivalent, np.full(len(at), cover), _centres(beam, at, placed, bottom))
+    depths = y if bottom else at.depth[:, None] - y
+    return Face(
+        wide, at.depth, np.maximum(area, 1e-6), depth, equivalent, np.full(len(at), cover), _centres(beam, at, placed, bottom),
+        placed.outer_depth(bottom, at.depth), mine, depths,
+    )  # fmt: skip
 
 
 def _width_at(at: Stations, bottom: bool) -> Array:

@@ -2,26 +2,28 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from upright_bramble.analysis.twist import skin_of
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import Slender
 from upright_bramble.section.arrays import Array
-from upright_bramble.verify.facts import Facts, make, not_done, worst_of, zones_of
-from upright_bramble.verify.result import Check, amount
+from upright_bramble.verify.facts import Facts, make, unverified, worst_of, zones_of
+from upright_bramble.verify.result import Check, Unverified, amount
 from upright_bramble.verify.service import goes_on
 
 MOST_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1, 7.4.1(4))
-PULLED = "not done: tension along the beam in service is not counted in this version"
-CREEPS = "creep is more than in proportion to stress here: deflections are larger than found"
+PULLED = "tension along the beam in service is not counted in this version"
+CREEPS = "creep is more than in proportion to stress: counted in the deflections (3.1.4(4))"
 SPLITS = "cracks along the bars are likely, in this exposure: more depth or compression steel"
-AFTER_NOT_DONE = "not done: forces from tables do not tell what was there before the finishes"
+UNKNOWN_BEFORE = "the tables give no permanent load before finishes"
 
 
-def service_checks(f: Facts) -> list[Check]:
+Judged = list[Check | Unverified]
+"""Checks, and what could not be verified."""
+
+
+def service_checks(f: Facts) -> Judged:
     """In the order of the work."""
     return [
         *_deflection(f),
@@ -53,18 +55,19 @@ def skin(f: Facts) -> list[Check]:
     return found
 
 
-def _deflection(f: Facts) -> list[Check]:
+def _deflection(f: Facts) -> Judged:
     """Sag against its limits; movement upwards is told beside it as advice."""
-    found, service, all_lines = [], f.beam.service, f.serviced.lines
+    service, all_lines = f.beam.service, f.serviced.lines
+    found: Judged = []
     known = not f.beam.given or "permanent" in f.beam.given
     if _pulled(f):
-        return [replace(not_done(f, "deflection.total", str(i + 1), f.at.of(i).start), note=PULLED) for i in range(len(f.beam.spans))]
+        return [unverified(f, "deflection.total", str(i + 1), f.at.of(i).start, PULLED) for i in range(len(f.beam.spans))]
     if {f.code.lasting_level, f.code.crack_level} & set(f.forces.missing):
-        return [not_done(f, "deflection.total", str(i + 1), f.at.of(i).start) for i in range(len(f.beam.spans))]
+        return [unverified(f, "deflection.total", str(i + 1), f.at.of(i).start) for i in range(len(f.beam.spans))]
     for index in range(len(f.beam.spans)):
         rows = f.at.of(index)
         for name, limit, lines, severity in (
-            ("total", service.total, all_lines.long_term, "must"),
+            ("total", service.total, all_lines.long_term, "advice" if service.total_advised else "must"),
             ("live", service.live, all_lines.live, "must"),
             ("after-finishes", service.after_finishes, all_lines.after_finishes, "must"),
             ("after-partitions", service.after_partitions, all_lines.after_partitions, "must"),
@@ -73,11 +76,11 @@ def _deflection(f: Facts) -> list[Check]:
             if limit is None or lines is None:
                 continue
             if name in ("live", "after-finishes", "after-partitions") and not known:
-                found.append(replace(not_done(f, f"deflection.{name}", str(index + 1), rows.start), note=AFTER_NOT_DONE))
+                found.append(unverified(f, f"deflection.{name}", str(index + 1), rows.start, UNKNOWN_BEFORE))
                 continue
             if name == "live" and f.code.rare_level in f.forces.missing:
-                note = f"not done: no {f.code.rare_level.replace('_', '-')} forces were given"
-                found.append(replace(not_done(f, "deflection.live", str(index + 1), rows.start), note=note))
+                reason = f"no {f.code.rare_level.replace('_', '-')} forces were given"
+                found.append(unverified(f, "deflection.live", str(index + 1), rows.start, reason))
                 continue
             part = np.maximum(lines[:, rows] - (_precamber(f, index) if name == "total" else 0.0), 0.0).max(axis=0)
             i = rows.start + int(part.argmax())
@@ -90,6 +93,8 @@ def _deflection(f: Facts) -> list[Check]:
                 note = "more tension steel, compression steel or depth would stiffen it"
                 if name == "upward":
                     note = "the span behind lifts it; stiffen that span if this matters"
+                elif name == "total" and service.total_advised:
+                    note = "a target, no limit of the code: give 'total' in 'deflection', or 'total: none'"
             found.append(make(f, f"deflection.{name}", str(index + 1), i, demand, allowed, "length", severity=severity, note=note))
     return found
 
@@ -181,16 +186,16 @@ def _ends_of(beam: Beam, index: int) -> str:
     return ("simple", "end", "interior")[held]
 
 
-def _stresses(f: Facts) -> list[Check]:
+def _stresses(f: Facts) -> Judged:
     """Bars under the rare level, concrete under the lasting one, where the code limits them."""
-    found: list[Check] = []
+    found: Judged = []
     lasting, bars, rare = f.code.stress_limits(f.beam.concrete, f.beam.bars, f.beam.service.exposure)
     if not np.isfinite(bars) or {f.code.rare_level, f.code.lasting_level} & set(f.forces.missing):
         return found
     for face, place, where in zones_of(f):
         if _pulled(f):
             i = worst_of(np.zeros(len(f.at)), where)
-            found += [replace(not_done(f, f"bar-stress.{face}", place, i), topic="cracking", note=PULLED)] if i is not None else []
+            found += [unverified(f, f"bar-stress.{face}", place, i, PULLED, topic="cracking")] if i is not None else []
             continue
         stress = f.serviced.stress_bottom if face == "bottom" else f.serviced.stress_top
         i = worst_of(stress.bars, where)
@@ -258,23 +263,25 @@ def _pulled(f: Facts) -> bool:
     return axial is not None and any(bool((f.forces.factors[level] @ axial).min() < -1.0) for level in levels)
 
 
-def _cracking(f: Facts) -> list[Check]:
-    found = []
+def _cracking(f: Facts) -> Judged:
+    found: Judged = []
     if f.code.crack_level in f.forces.missing:
         zones = [(face, place, worst_of(np.zeros(len(f.at)), where)) for face, place, where in zones_of(f)]
-        return [not_done(f, f"cracking.{face}", place, i) for face, place, i in zones if i is not None]
+        return [unverified(f, f"cracking.{face}", place, i) for face, place, i in zones if i is not None]
     if _pulled(f):
         for face, place, where in zones_of(f):
             i = worst_of(np.zeros(len(f.at)), where)
             if i is not None:
-                found.append(replace(not_done(f, f"cracking.{face}", place, i), note=PULLED))
+                found.append(unverified(f, f"cracking.{face}", place, i, PULLED))
         return found
     for face, place, where in zones_of(f):
         c = f.serviced.cracking_bottom if face == "bottom" else f.serviced.cracking_top
         i = worst_of(c.demand / c.limit, where)
         if i is not None:
             note = "more or thinner bars would close the cracks" if c.demand[i] > c.limit[i] else ""
-            found.append(make(f, f"cracking.{face}", place, i, c.demand[i], c.limit[i], c.quantity, note=note))
+            e = f.forces.envelopes[f.code.crack_level]
+            by = e.labels[int((e.moment.high_by if face == "bottom" else e.moment.low_by)[i])]
+            found.append(make(f, f"cracking.{face}", place, i, c.demand[i], c.limit[i], c.quantity, note=note, by=by))
         most = f.beam.detailing.service_stress
         i = worst_of(c.stress, where)
         if most is not None and i is not None:

@@ -48,12 +48,21 @@ class Strength:
     shift: Array
     near: tuple[tuple[Near, float], ...]
     """Forces near supports, and the resistance of the stirrups that count for them (N)."""
+    alone: tuple[Array, Array]
+    """Resistance to sagging and to hogging without the bars of the other face."""
 
 
 def both_faces(at: Stations, areas: Array, depths: Array) -> tuple[Strips, Array, Array]:
     """Sections for sagging stacked on sections for hogging, depths from each compressed face: (2n, ...)."""
     strips = at.sections.strips
     return stacked(strips, strips.turned()), np.vstack([areas, areas]), np.vstack([depths, at.depth[:, None] - depths])
+
+
+def compressed_strips(beam: Beam, code: DesignCode, strips: Strips) -> Strips:
+    """As the concrete's law sees them: of less width where they become narrower towards the compressed face (EN 1992-1-1, 3.1.7(3))."""
+    factor = code.narrowing_factor(beam.concrete)
+    narrow = strips.narrows() if factor < 1.0 else np.zeros(len(strips.upper), dtype=bool)
+    return strips.scaled(np.where(narrow, factor, 1.0)) if narrow.any() else strips
 
 
 def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, placed: Placed) -> Strength:
@@ -84,7 +93,18 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
         valid_stations(beam, at), d_bottom, d_top, d, shear_at_d(beam, at, design.shear, d), high, low,
         _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, web, twist, ties, shift,
         _near(beam, code, forces, layout, placed, d) if twist is None else (),
+        _without_compression(beam, code, forces, placed, n),
     )  # fmt: skip
+
+
+def _without_compression(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, n: int) -> tuple[Array, Array]:
+    """Resistance to sagging with the bottom bars alone, to hogging with the top bars alone."""
+    at = forces.stations
+    strips = at.sections.strips
+    mine = np.concatenate([placed.effective * placed.bottom, placed.effective * ~placed.bottom])
+    depths = np.vstack([placed.y, at.depth[:, None] - placed.y])
+    r = _resistance(beam, code, forces, stacked(strips, strips.turned()), mine, depths)
+    return _part(beam, code, r, slice(0, n)).moment, _part(beam, code, r, slice(n, 2 * n)).moment
 
 
 def _near(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, placed: Placed, d: Array) -> tuple[tuple[Near, float], ...]:
@@ -111,6 +131,7 @@ def _ends(beam: Beam) -> tuple[int, ...]:
 def _resistance(beam: Beam, code: DesignCode, forces: Forces, strips: Strips, areas: Array, depths: Array) -> Resistance:
     """Without axial force, or the lesser of those with the largest and the smallest; about the gross centroid."""
     law, steel, design = code.concrete_law(beam.concrete), code.steel_law(beam.bars), forces.design
+    strips = compressed_strips(beam, code, strips)
     if not (design.axial_max.any() or design.axial_min.any()):
         return bending_resistance(strips, areas, depths, law, steel)
     off = strips.gross()[1] - 0.5 * strips.height
@@ -121,13 +142,13 @@ def _resistance(beam: Beam, code: DesignCode, forces: Forces, strips: Strips, ar
         found.append(replace(r, moment=np.maximum(r.moment + force * off, 0.0)))
     a, b = found
     less = a.moment < b.moment
-    return Resistance(*(np.where(less, getattr(a, k), getattr(b, k)) for k in ("moment", "x", "d", "steel_strain")))
+    return Resistance(*(np.where(less, getattr(a, k), getattr(b, k)) for k in ("moment", "x", "d", "steel_strain", "outer")))
 
 
 def _part(beam: Beam, code: DesignCode, r: Resistance, rows: slice) -> Resistance:
     """One sense of bending, with the code's factor for the strain of the bars."""
     factor = code.resistance_factor(r.steel_strain[rows], beam.bars)
-    return Resistance(factor * r.moment[rows], r.x[rows], r.d[rows], r.steel_strain[rows])
+    return Resistance(factor * r.moment[rows], r.x[rows], r.d[rows], r.steel_strain[rows], r.outer[rows])
 
 
 def valid_stations(beam: Beam, at: Stations) -> Mask:

@@ -14,9 +14,10 @@ from upright_bramble.errors import LayoutError
 from upright_bramble.verify.checks import all_checks, required_areas
 from upright_bramble.verify.compatible import movable
 from upright_bramble.verify.facts import Facts
+from upright_bramble.verify.gaps import gaps
 from upright_bramble.verify.placement import Placed, place
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
-from upright_bramble.verify.result import BESIDE, BarItem, Check, Curves, Message, Result, StageItem, amount
+from upright_bramble.verify.result import BESIDE, BarItem, Check, Curves, Message, Result, StageItem, Unverified, amount
 from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 
@@ -37,7 +38,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     serviced = verify_service(beam, code, forces, placed)
     required = required_areas(beam, code, forces, strength)
     facts = Facts(beam, code, forces, placed, strength, serviced, required, layout)
-    checks = all_checks(facts)
+    judged = [*all_checks(facts), *gaps(facts)]
+    checks = [c for c in judged if isinstance(c, Check)]
     bars = [*bar_items(code, beam, placed), *side_items(code, beam, layout)]
     at = forces.stations
     models = code.shear_model(beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot)
@@ -85,6 +87,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         ),
         code.turns_struts,
         facts,
+        gaps=tuple(g for g in judged if isinstance(g, Unverified)),
+        out_of_scope=tuple(code.out_of_scope),
     )  # fmt: skip
 
 
@@ -120,7 +124,7 @@ def _percent(forces: Forces, curves: Curves) -> np.ndarray:
 def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, checks: list[Check], totals: dict[str, float]) -> list[Message]:
     found = [
         Message(
-            "FAIL" if c.severity == "must" else "note" if c.id.startswith(BESIDE) else "look",
+            "fail" if c.severity == "must" else "note" if c.id.startswith(BESIDE) or c.severity == "waived" else "warning",
             f"{c.id}: {c.note}", f"x = {amount(c.x, 'place')}",
         )
         for c in checks
@@ -128,14 +132,14 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     ]  # fmt: skip
     share = totals["percent_most"] / 100.0
     if share > CONGESTED:
-        found.append(Message("look", f"{100 * share:.1f} % of steel at the fullest section: congested, a larger section may cost less"))
+        found.append(Message("warning", f"{100 * share:.1f} % of steel at the fullest section: congested, a larger section may cost less"))
     elif share < LEAN:
         found.append(Message("note", f"{100 * share:.2f} % of steel at the fullest section: the section could be smaller"))
     envelope = forces.envelopes[code.levels[0]]
     for s, support in enumerate(beam.supports):
         if envelope.reaction_min[s] < -1.0:
             pull = amount(-envelope.reaction_min[s], "force")
-            found.append(Message("look", f"support {support.name} is pulled up by {pull}: it must be held down", support.name))
+            found.append(Message("warning", f"support {support.name} is pulled up by {pull}: it must be held down", support.name))
     for s, support in ((0, beam.supports[0]), (-1, beam.supports[-1])):
         end = beam.spans[s].left if s == 0 else beam.spans[s].right
         if support.fixed and end is not None:
@@ -143,29 +147,29 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     found += [Message("note", text) for text in beam.proposed]
     for key in beam.notes:
         if not any(c.id == key or c.id.startswith(f"{key}.") for c in checks):
-            found.append(Message("look", f"the note on '{key}' is on no check of this beam: `bramble why` lists them"))
-    found += [Message("note", f"{c.id}: {c.note}") for c in checks if c.id.startswith("flange.steel") and c.ok]
-    for p in dict.fromkeys(span.profile for span in beam.spans if span.profile.outline):
-        wide = max(x for x, _ in p.outline) - min(x for x, _ in p.outline)
-        if wide > 1.5 * p.width:
-            text = f"profile {p.name}: the shear between its web and what stands out beyond it is NOT CHECKED; see that its bars carry it"
-            found.append(Message("look", text))
+            found.append(Message("warning", f"the note on '{key}' is on no check of this beam: `bramble why` lists them"))
     if beam.service.stiffness == "cracked" and movable(beam) is None:
         text = "vertical springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
-        found.append(Message("look", text))
-    found += _joints(beam) + _hung(beam, code, forces)
+        found.append(Message("warning", text))
+    found += _hung(beam, code, forces)
     if beam.given:
         for level in forces.missing:
-            found.append(Message("look", f"no {level.replace('_', '-')} forces were given: what needs them is NOT DONE"))
+            found.append(Message("warning", f"no {level.replace('_', '-')} forces were given: what needs them is not verified"))
         sparse = [k for k in range(len(beam.spans)) if any(len(v.x[k]) < FEW for lines in beam.given.values() for v in lines)]
         for k in sparse:
-            found.append(Message("look", f"span {k + 1} has fewer than {FEW} stations in a table: peaks between them are missed"))
+            found.append(Message("warning", f"span {k + 1} has fewer than {FEW} stations in a table: peaks between them are missed"))
         return [*found, *_own_values(code)]
     variable = any(a.kind != "permanent" and any(p.first or p.last for p in beam.loads(a)) for a in beam.actions)
     if not variable:
-        found.append(Message("look", "there is no variable action: is one missing?"))
+        found.append(Message("warning", "there is no variable action: is one missing?"))
     if not any(p.first or p.last for a in beam.actions if a.kind == "permanent" for p in beam.loads(a)):
-        found.append(Message("look", "there is no permanent action: is the self weight missing?"))
+        found.append(Message("warning", "there is no permanent action: is the self weight missing?"))
+    if code.seismic_clause and beam.lateral is None and any(a.kind == "earthquake" for a in beam.actions):
+        text = (
+            "an earthquake acts: say whether the beam belongs to the lateral system ('lateral: true' or 'lateral: false'); it was taken not "
+            f"to; detailing for earthquakes ({code.seismic_clause}) is not covered"
+        )
+        found.append(Message("warning", text))
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
         found.append(Message("note", HELD))
     return [*found, *_own_values(code)]
@@ -191,25 +195,6 @@ def mandrels(beam: Beam, code: DesignCode, placed: Placed) -> list[Message]:
         Message("note", f"bend {', '.join(marks)} on a mandrel of at least {amount(size, 'length')}")
         for size, marks in sorted(found.items())
     ]
-
-
-def _joints(beam: Beam) -> list[Message]:
-    """Places that this version does not design: they are told, never passed over."""
-    found = []
-    for index, span in enumerate(beam.spans):
-        for a in span.hinges:
-            place = f"x = {amount(span.start + a, 'place')}"
-            found.append(
-                Message(
-                    "look", f"the joint at the hinge in span {index + 1} is NOT DESIGNED: end the bars there, detail both halves", place
-                )
-            )
-    for s in beam.supports:
-        if s.hinge:
-            found.append(
-                Message("look", f"the joint over support {s.name} is NOT DESIGNED: end the bars there, detail both halves", s.name)
-            )
-    return found
 
 
 def _hung(beam: Beam, code: DesignCode, forces: Forces) -> list[Message]:

@@ -28,10 +28,10 @@ def grade_factor(f_y: float, x: Expressions) -> float:
     return 1.0 if f_y <= x.grades[0] * 1.001 else 1.15 if f_y <= x.grades[1] * 1.001 else 1.3
 
 
-@clause(ACI, "25.4.2.5", "psi_t", (("below > 300", "1.3"), ("", "1.0")), names={"fresh_below": ("below", "")})
-def casting_factor(fresh_below: Floats) -> Array:
+@clause(ACI, "25.4.2.5", "psi_t", (("below > {twelve}", "1.3"), ("", "1.0")), names={"fresh_below": ("below", "mm")})
+def casting_factor(fresh_below: Floats, x: Expressions) -> Array:
     """psi_t (25.4.2.5): 1.3 with more than 12 in (300 mm) of fresh concrete below the bar, mm."""
-    return np.where(np.asarray(fresh_below) > 300.0, 1.3, 1.0)
+    return np.where(np.asarray(fresh_below) > _twelve(x) + 1e-9, 1.3, 1.0)
 
 
 @clause(
@@ -119,10 +119,32 @@ def splice_length(l_d: Floats, x: Expressions, class_b: bool = True) -> Array:
     return np.asarray(np.maximum(np.asarray(l_d) * (1.3 if class_b else 1.0), _twelve(x)))
 
 
-@clause(ACI, "9.7.3.8.3", "l_d,max", "1.3 M_n/V_u + l_a", "mm")
-def development_limit(m_n: Floats, v_u: Floats, l_a: Floats) -> Array:
-    """Longest development of bottom bars at a simple support that compresses their ends, mm."""
-    return np.asarray(1.3 * np.asarray(m_n) / v_u + l_a)
+@clause(ACI, "9.7.3.8.3", "l_d,max", "held M_n/V_u + l_a", "mm", names={"held": ("held", "")})
+def development_limit(m_n: Floats, v_u: Floats, l_a: Floats, held: float = 1.3) -> Array:
+    """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their ends, 1.0 at an indirect one
+    and at points of inflection."""
+    return np.asarray(held * np.asarray(m_n) / v_u + l_a)
+
+
+@clause(ACI, "25.4.3.2", "psi_r", "1.0 for bars up to No. 11 at least 6 d_b apart, else 1.6")
+def hook_spacing_factor(d_b: Floats, apart: Floats) -> Array:
+    """Factor for what holds hooked bars: their distance (of centres, mm) alone."""
+    d_b = np.asarray(d_b, dtype=float)
+    return np.where((np.asarray(apart) >= 6.0 * d_b - 1e-6) & (d_b < 40.0), 1.0, 1.6)
+
+
+@clause(ACI, "25.4.3.2", "psi_o", "1.0 inside a column's core with 2-1/2 in of side cover, or with 6 d_b of it, else 1.25")
+def hook_place_factor(d_b: Floats, cover: Floats, core: Floats, x: Expressions) -> Array:
+    """Factor for the place of hooked bars; `cover` normal to the plane of the hook, mm, `core`: they end inside the core of a column."""
+    d_b, cover = np.asarray(d_b, dtype=float), np.asarray(cover, dtype=float)
+    inside = np.asarray(core, dtype=bool) & (cover >= (2.5 * 25.4 if x.length > 1.0 else 65.0) - 1e-6)
+    return np.where((d_b < 40.0) & (inside | (cover >= 6.0 * d_b - 1e-6)), 1.0, 1.25)
+
+
+@clause(ACI, "9.7.6.4.4", "legs", "every corner bar and every other one between them", "")
+def held_bars(number: Floats) -> Array:
+    """Bars of a row in compression that stirrups hold at a corner."""
+    return np.asarray(np.floor(0.5 * np.asarray(number, dtype=float)) + 1.0)
 
 
 @clause(ACI, "25.2.1", "clear", "max(d_b; 4/3 d_agg; {inch})", "mm")
@@ -185,3 +207,9 @@ def least_cover(exposure: str, d_b: float, x: Expressions) -> float:
     inch = x.length > 1.0
     small, large, earth = (1.5 * 25.4, 2.0 * 25.4, 3.0 * 25.4) if inch else (40.0, 50.0, 75.0)
     return earth if exposure == "earth" else large if exposure == "weather" and d_b >= 19.0 else small
+
+
+@clause(ACI, "9.7.6.4.3", "s", "min(min(16 d_b; 48 d_t); b)", "mm", names={"tie": ("d_t", "mm"), "least": ("b", "mm")})
+def compressed_bar_spacing(d_b: Floats, tie: float, least: Floats) -> Array:
+    """Largest spacing of ties along bars in compression, mm: of bar diameters, tie diameters, and the least dimension of the section."""
+    return np.minimum(np.minimum(16.0 * np.asarray(d_b, dtype=float), 48.0 * tie), np.asarray(least, dtype=float))

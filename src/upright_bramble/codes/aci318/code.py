@@ -21,6 +21,7 @@ from upright_bramble.codes.protocol import (
     Combination,
     CoverWish,
     Cracking,
+    Deep,
     Deflections,
     EndFacts,
     Face,
@@ -28,9 +29,11 @@ from upright_bramble.codes.protocol import (
     Group,
     Reaches,
     ShearState,
+    ShortSpan,
     Slender,
     Stage,
     Surroundings,
+    TensionZone,
     Tube,
     Twist,
     Value,
@@ -56,6 +59,18 @@ _CLAUSES = {
     "anchorage.end": "9.7.3.8.3",
     "integrity.bottom": "9.7.7.2",
     "integrity.number": "9.7.7.2",
+    "integrity.through": "9.7.7.2, 9.7.7.5",
+    "integrity.top": "9.7.7.1",
+    "integrity.end-bottom": "9.7.7.1, 9.7.7.4",
+    "integrity.end-top": "9.7.7.1, 9.7.7.4",
+    "lateral.bottom": "9.7.3.8.2",
+    "anchorage.inflection": "9.7.3.8.3",
+    "confinement.bars": "9.7.1.4, 25.4.2.2",
+    "lap-size.bottom": "25.5.1.1",
+    "lap-size.top": "25.5.1.1",
+    "spacing.compressed-legs": "9.7.6.4.4",
+    "torsion.bar-size": "9.7.5.2",
+    "bend.leg": "25.3.1",
     "curtailment.bottom": "9.7.3.3, 9.7.3.4",
     "curtailment.top": "9.7.3.3, 9.7.3.4",
     "cut-off.bottom": "9.7.3.5",
@@ -94,6 +109,10 @@ _CLAUSES = {
     "tension-flange.bottom": "24.3.4",
     "cracking.bottom": "24.3.2",
     "cracking.top": "24.3.2",
+    "bracing.span": "9.2.3.1",
+    "deep.span": "9.9.1.1",
+    "forces.combinations": "5.3.1",
+    "flange.outline": "7.5.2.3",
 }
 
 
@@ -115,8 +134,19 @@ class ACI318:
     annexes: Sequence[str] = ()
     clauses: Mapping[str, str] = _CLAUSES
     cut_off_share = 2.0 / 3.0
+    develops_torsion_bars = True
+    perimeter_share = 1.0 / 6.0
+    checks_inflection = True
+    crushes_at_face = False
+    limits_crack_width = False
     integrity = (0.25, 2)
     bar_sign = "#"
+    out_of_scope: Sequence[str] = (
+        "fire (ACI 216.1)", "fatigue", "second-order effects of axial force", "earthquake detailing (chapter 18)",
+        "regions of struts and ties (deep spans, corbels, dapped ends)", "openings", "bundled, welded and coupled bars",
+        "slab bars of flanges (7.5.2.3, 24.3.4)",
+    )  # fmt: skip
+    seismic_clause = "chapter 18"
     diagrams = ("block",)
     moment_symbol, concrete_shear_symbol, crushing_symbol, shear_symbol = "phi M_n", "phi V_c", "phi V_n,max", "phi V_n"
 
@@ -153,6 +183,24 @@ class ACI318:
     def title(self) -> str:
         return "ACI 318M-19, SI expressions" if self.x is METRIC else "ACI 318-19, inch-pound expressions"
 
+    def short_span(self, span: ShortSpan) -> Deep | None:
+        """9.9.1.1(a): clear spans of no more than four depths; (b) where most of the shear comes from a force within two depths of the face,
+        of a cantilever within one (16.5). 9.9.3.1 and 9.9.4.3 the mesh."""
+        mesh, apart = flexure.DEEP_MESH * span.b * 0.5, min(0.9 * span.h / 5.0, self.x.widest[1])
+        if not span.cantilever and span.clear <= 4.0 * span.h * (1.0 + 1e-9):
+            return Deep(f"deep beam: clear span {span.clear / span.h:.2f} depths, no more than 4", "9.9.1.1(a)", mesh, apart)
+        if span.cantilever and span.clear <= span.h * (1.0 + 1e-9):
+            return Deep("deep and short cantilever: no longer than deep", "9.9.1.1", mesh, apart)
+        if span.cantilever and span.near <= span.h * (1.0 + 1e-9):
+            return Deep("bracket or corbel: most of its shear comes from a force within the depth from its face", "16.5", mesh, apart)
+        if span.near <= 2.0 * span.h * (1.0 + 1e-9):
+            return Deep("deep region: most of the shear comes from a force within two depths of the face", "9.9.1.1(b)", mesh, apart)
+        return None
+
+    def bracing_limit(self, b: float, h: float) -> float:  # noqa: ARG002
+        """9.2.3.1(b)."""
+        return float(flexure.bracing_distance(b))
+
     # ---------------------------------------------------------------- materials
 
     def concrete_strength(self, grade: str) -> float:
@@ -185,6 +233,9 @@ class ACI318:
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw:
         f_c = concrete.strength
         return ConcreteLaw(flexure.BLOCK_STRESS * f_c, flexure.ULTIMATE_STRAIN, float(flexure.block_depth_factor(f_c, self.x)))
+
+    def narrowing_factor(self, concrete: Concrete) -> float:  # noqa: ARG002
+        return 1.0
 
     def steel_law(self, steel: Steel) -> SteelLaw:
         return SteelLaw(steel.strength, self.x.steel_modulus)
@@ -297,6 +348,10 @@ class ACI318:
 
     # ---------------------------------------------------------------- bending
 
+    def neutral_axis_share(self, x: Floats, d: Floats, outer: Floats) -> Array:  # noqa: ARG002
+        """c/d_t: epsilon_t is that of the outermost bars."""
+        return np.asarray(np.asarray(x) / outer)
+
     def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:  # noqa: ARG002
         """9.3.3.1: eps_t of at least eps_ty + 0.003; where moments were redistributed also 6.6.5."""
         delta = np.asarray(delta, dtype=float)
@@ -309,6 +364,10 @@ class ACI318:
 
     def widest_span_ratio(self) -> float:
         return float("inf")
+
+    def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:
+        """9.6.1.2: statically determinate beams with a flange in tension."""
+        return np.where(determinate, flexure.minimum_steel_width(b_w, b_f), b_w)
 
     def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:  # noqa: ARG002
         """9.6.1.2 with the web's width; 9.6.1.3: no more than a third above what the moment asks for."""
@@ -328,7 +387,14 @@ class ACI318:
         """9.7.3.8.4: max(d; 12 d_b; l_n/16)."""
         return max(d, 12.0 * phi, clear / 16.0)
 
-    def least_cover(self, phi: Floats) -> Array:
+    def least_strength(self, exposure: str) -> float:  # noqa: ARG002
+        """By exposure categories F, S, W and C of chapter 19, which are not in this program."""
+        return 0.0
+
+    def cover_unverified(self) -> str:
+        return ""
+
+    def least_cover(self, phi: Floats, aggregate: float) -> Array:
         """Clear cover of d_b: development lengths are for it (25.4.2.3)."""
         return np.asarray(phi) * 1.0
 
@@ -355,7 +421,7 @@ class ACI318:
     def lever(self, d: Floats) -> Array:
         return np.asarray(d) * 1.0
 
-    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float) -> Array:  # noqa: ARG002
+    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:  # noqa: ARG002
         """45 degrees."""
         return np.ones_like(np.asarray(d, dtype=float))
 
@@ -402,9 +468,9 @@ class ACI318:
     def widest_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
         return self._spacings(concrete, web, v_ed)[1]
 
-    def compressed_bar_spacing(self, phi: Floats) -> Array:
-        """9.7.6.4.3: 16 d_b, and 48 diameters of No. 3 stirrups."""
-        return np.minimum(16.0 * np.asarray(phi), 48.0 * 9.5)
+    def compressed_bar_spacing(self, phi: Floats, tie: float, least: Floats) -> Array:
+        """9.7.6.4.3."""
+        return bars.compressed_bar_spacing(phi, tie, least)
 
     def shift(self, d: Floats, cot: Floats) -> Array:
         """The moment line is not shifted: bars go on past where they are needed instead (9.7.3.3)."""
@@ -422,9 +488,18 @@ class ACI318:
         """9.7.3.8.3: l_d no more than 1.3 M_n/V_u + l_a, unless hooked beyond the centreline."""
         if end.hooked or end.shear <= 1.0:
             return 0.0, 1.0, "length"
-        return end.development, float(bars.development_limit(end.nominal_moment, end.shear, end.beyond_centre)), "length"
+        limit = bars.development_limit(end.nominal_moment, end.shear, end.beyond_centre, 1.3 if end.direct else 1.0)
+        return end.development, float(limit), "length"
 
-    def flange_shear(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float) -> FlangeShear | None:  # noqa: ARG002
+    def flange_shear(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        force: float,
+        thickness: float,
+        length: float,
+        pulled: bool,  # noqa: ARG002
+    ) -> FlangeShear | None:
         """The slab's own steel across the web is what 7.5.2.3 asks for."""
         return None
 
@@ -433,6 +508,14 @@ class ACI318:
         return max(reaction, 0.0) / (self._v["phi_shear"] * self._yield(steel))
 
     # ---------------------------------------------------------------- torsion
+
+    def torsion_reach(self, b_t: Floats, d: Floats) -> Array:
+        """9.7.5.3, 9.7.6.3.2."""
+        return torsion.extension(b_t, d)
+
+    def torsion_bar_diameter(self, spacing: Floats) -> Array:
+        """9.7.5.2."""
+        return torsion.bar_diameter(spacing, self.x)
 
     def torque_as_shear(self, tube: Tube, d: Array, torque: Array) -> Array:  # noqa: ARG002
         """The angle stays at 45 degrees."""
@@ -449,10 +532,11 @@ class ACI318:
         cot: Array,
         compatible: bool,
     ) -> Twist:
-        """22.7 for the web alone; torque of compatibility no more than phi T_cr (22.7.3.2)."""
+        """22.7: threshold and cracking with the flange of 9.2.4.4, stirrups around the web; torque of compatibility no more than phi T_cr
+        (22.7.3.2)."""
         bars, stirrups = steels
         phi, f_c, x = self._v["phi_torsion"], concrete.strength, self.x
-        a_cp, p_cp = tube.b * tube.h, 2.0 * (tube.b + tube.h)
+        a_cp, p_cp = torsion.outer_section(tube.b, tube.h, tube.flange, tube.left, tube.right)
         x_1, y_1 = tube.b - 2.0 * tube.tie_axis, tube.h - 2.0 * tube.tie_axis
         a_oh, p_h = x_1 * y_1, 2.0 * (x_1 + y_1)
         t = np.minimum(torque, phi * torsion.cracking(f_c, a_cp, p_cp, x, web.axial, web.gross)) if compatible else torque
@@ -470,16 +554,19 @@ class ACI318:
 
     def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:  # noqa: ARG002
         """l_d of 25.4.2.3: clear cover and spacing of d_b are checked, minimum stirrups stand everywhere."""
-        psi_t = bars.casting_factor(np.asarray(height) - 0.5 * np.asarray(phi))
+        psi_t = bars.casting_factor(np.asarray(height) - 0.5 * np.asarray(phi), self.x)
         return bars.development_length(phi, concrete.strength, steel.strength, psi_t, self.x)
 
     def least_anchorage(self, anchorage: Floats, phi: Floats) -> Array:  # noqa: ARG002
         """At simple ends bars reach into the support by a length of their own (`into_support`)."""
         return np.zeros_like(np.asarray(phi, dtype=float))
 
-    def hooked(self, concrete: Concrete, steel: Steel, phi: Floats) -> Array:
-        """l_dh (25.4.3.1) with psi_r 1.6 and psi_o 1.25: neither confinement nor side cover is counted on."""
-        return bars.hook_length(phi, concrete.strength, steel.strength, self.x)
+    def hooked(
+        self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False
+    ) -> Array:
+        """l_dh (25.4.3.1): psi_r by the distance of the bars, psi_o by side cover and column; ties along hooks are not counted on."""
+        psi_r, psi_o = bars.hook_spacing_factor(phi, apart), bars.hook_place_factor(phi, cover, core, self.x)
+        return bars.hook_length(phi, concrete.strength, steel.strength, self.x, psi_r, psi_o)
 
     def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:  # noqa: ARG002
         """9.7.2.3, above 36 in (900 mm) of depth: as far apart as 24.3.2 lets bars be with this side cover, at 2/3 f_y; of any size."""
@@ -491,6 +578,42 @@ class ACI318:
     def lap_cross_steel(self, phi: float, share: float) -> float:  # noqa: ARG002
         """The least stirrups, which stand everywhere, are what l_d of 25.4.2.3 counts on."""
         return 0.0
+
+    def may_lap(self, phi: float) -> bool:
+        """25.5.1.1: not No. 14 and No. 18."""
+        return phi < 40.0
+
+    def confinement(
+        self, steel: Steel, phi: float, spacing: float, tie_area: float, tie_spacing: float, number: float
+    ) -> tuple[float, float]:
+        """25.4.2.2: K_tr of at least 0.5 d_b from Grade 80 on, where bars are less than 6 in apart."""
+        if steel.strength < self.x.grades[1] * 0.999 or spacing >= self._six() - 1e-6:
+            return 0.0, 0.0
+        return 0.5 * phi, float(bars.confinement_index(tie_area, max(tie_spacing, 1e-6), number))
+
+    def confining_spacing(self, steel: Steel, phi: float, tie_area: float, number: float) -> float:
+        """25.4.2.2, the other way round."""
+        if steel.strength < self.x.grades[1] * 0.999:
+            return math.inf
+        return 40.0 * tie_area / (0.5 * phi * max(number, 1.0))
+
+    def _six(self) -> float:
+        return 6.0 * self.x.length if self.x is INCH_POUND else 150.0
+
+    def tie_legs(self, number: Floats) -> Array:
+        """9.7.6.4.4: corner bars and every other one between them are held."""
+        return bars.held_bars(number)
+
+    def lap_cross_spacing(self, phi: float, share: float) -> float:  # noqa: ARG002
+        return math.inf
+
+    def lap_share_limit(self, rows: int, tension: bool) -> float:  # noqa: ARG002
+        """Class B splices of all bars at one place are permitted (25.5.2.1)."""
+        return 1.0
+
+    def lap_clear(self, phi: Floats, aggregate: float) -> Array:
+        """25.5.1.2: as between bars."""
+        return self.clear_spacing(phi, aggregate)
 
     def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:  # noqa: ARG002
         """Class B, whatever the share: bars may be at yield where they are lapped (25.5.2.1)."""
@@ -527,11 +650,13 @@ class ACI318:
     gross_uncracked = True
 
     def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
-        """Table 24.2.2: by live load of floors, or of roofs that carry nothing else; after finishes that are not likely to be damaged. In
-        total as after the finishes."""
+        """Table 24.2.2: by live load of floors, or of roofs that carry nothing else; after finishes that are not likely to be damaged. The
+        total has no limit there: what stands for it is a target (`total_is_advice`)."""
         live = service.deflection_divisor("roof" if kinds and kinds <= {"roof", "snow", "rain"} else "floor")
         after = service.deflection_divisor("not_sensitive")
         return {"total": after, "after_finishes": after, "live": live}
+
+    total_is_advice = True
 
     def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:  # noqa: ARG002
         """Table 9.3.1.1 with 9.3.1.1.1: least depth where nothing is carried that large deflections could damage."""
@@ -540,10 +665,13 @@ class ACI318:
     def stress_limits(self, concrete: Concrete, steel: Steel, exposure: str | None) -> tuple[float, float, float]:  # noqa: ARG002
         return math.inf, math.inf, math.inf
 
-    def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:  # noqa: ARG002
-        return np.zeros_like(tension_area)
+    def least_crack_steel(self, concrete: Concrete, steel: Steel, zone: TensionZone, h: Array) -> Array:  # noqa: ARG002
+        return np.zeros_like(h)
 
-    def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
+    def creeps_beyond(self, concrete: Concrete, service: Service, stress: Array) -> Mask:
+        return np.zeros(np.shape(stress), dtype=bool)
+
+    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
         """One stage: creep and shrinkage come as a factor on deflections."""
         e_c = self.modulus(concrete)
         f_r = flexure.modulus_of_rupture(concrete.strength, self.x)
@@ -607,12 +735,12 @@ class ACI318:
     def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking:  # noqa: ARG002
         """24.3.2: distance of bar centres, for the stress of the cracked section under service load."""
         alpha = self.x.steel_modulus / stage.modulus
-        f_s = alpha * moment * np.maximum(face.depth - cracked.x, 0.0) / cracked.i
+        f_s = alpha * moment * np.maximum(face.outer - cracked.x, 0.0) / cracked.i
         limit = service.widest_bar_spacing(f_s, face.cover, self.x)
         d_c = face.cover + 0.5 * face.phi
-        beta = (face.h - cracked.x) / np.maximum(face.depth - cracked.x, 1.0)
+        beta = (face.h - cracked.x) / np.maximum(face.outer - cracked.x, 1.0)
         width = service.crack_width(f_s, d_c, 2.0 * d_c * face.spacing, beta)  # for information: the code asks for spacing
-        return Cracking(np.where(moment > 0.0, face.spacing, 0.0), np.maximum(limit, 1.0), "length", width, f_s)
+        return Cracking(np.where(moment > 0.0, face.spacing, 0.0), np.maximum(limit, 1.0), "length", width, f_s, face.outer)
 
     crack_level = "service"
     crack_stage = "short"

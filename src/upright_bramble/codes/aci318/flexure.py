@@ -71,3 +71,18 @@ def effective_overhang(h_f: float, half_gap: Floats, l_n: float, both: bool) -> 
     """What works of a flange at one side of the web, mm."""
     k, share = (8.0, 8.0) if both else (6.0, 12.0)
     return np.asarray(np.minimum(np.minimum(k * h_f, np.asarray(half_gap)), l_n / share))
+
+
+DEEP_MESH = 0.0025  # 9.9.3.1, of the section, both faces together
+
+
+@clause(ACI, "9.2.3.1", "l_b", "50 b", "mm")
+def bracing_distance(b: Floats) -> Array:
+    """Largest distance of lateral bracing, mm; `b` the least width of the compressed face."""
+    return np.asarray(50.0 * np.asarray(b, dtype=float))
+
+
+@clause(ACI, "9.6.1.2", "b_w", "min(b_f; 2 b_w)", "mm", names={"b_f": ("b_f", "mm"), "b_w": ("b_w", "mm")})
+def minimum_steel_width(b_w: Floats, b_f: Floats) -> Array:
+    """Width for the minimum steel of statically determinate beams with a flange in tension, mm."""
+    return np.minimum(np.asarray(b_f, dtype=float), 2.0 * np.asarray(b_w, dtype=float))

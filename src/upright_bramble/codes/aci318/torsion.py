@@ -69,3 +69,28 @@ def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expression
 def widest_spacing(p_h: Floats, x: Expressions) -> Array:
     """Largest spacing of torsion stirrups along the beam, mm."""
     return np.minimum(np.asarray(p_h) / 8.0, x.widest[1])
+
+
+@clause(ACI, "9.2.4.4", "A_cp", "b_w h + overhangs of min(h - h_f; 4 h_f) each, left out where A_cp^2/p_cp is less with them", "mm2")
+def outer_section(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -> tuple[Array, Array]:
+    """Area inside the outer perimeter and its length, mm2 and mm, with what of a flange counts: no more at each side than it stands out,
+    than the web goes on below it, and than four times its thickness."""
+    b, h, h_f = (np.asarray(v, dtype=float) for v in (b, h, h_f))
+    most = np.minimum(np.maximum(h - h_f, 0.0), 4.0 * h_f)
+    out = np.minimum(left, most) + np.minimum(right, most)
+    plain, around = b * h, 2.0 * (b + h)
+    with_flange, longer = plain + out * h_f, around + 2.0 * out
+    better = with_flange**2 / longer >= plain**2 / around
+    return np.where(better, with_flange, plain), np.where(better, longer, around)
+
+
+@clause(ACI, "9.7.5.3, 9.7.6.3.2", "reach", "b_t + d", "mm", names={"b_t": ("b_t", "mm"), "d": ("d", "mm")})
+def extension(b_t: Floats, d: Floats) -> Array:
+    """How far reinforcement for torsion goes on beyond where it is required, mm; `b_t` width inside the closed stirrups' outer legs."""
+    return np.asarray(np.asarray(b_t) + d)
+
+
+@clause(ACI, "9.7.5.2", "d_b", "0.042 times the spacing of the stirrups, No. 3 at least", "mm")
+def bar_diameter(spacing: Floats, x: Expressions) -> Array:
+    """Least diameter of longitudinal bars for torsion, mm."""
+    return np.maximum(0.042 * np.asarray(spacing), 0.375 * 25.4 if x.length > 1.0 else 9.5)

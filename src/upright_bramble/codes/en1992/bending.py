@@ -51,3 +51,19 @@ def support_rounding(reaction: Floats, width: Floats) -> Array:
 def face_moment(m_face: Floats, m_fixed: Floats) -> Array:
     """Magnitude of the design moment at the face of a monolithic support."""
     return np.asarray(np.maximum(np.asarray(m_face), 0.65 * np.asarray(m_fixed)))
+
+
+DEEP_MESH, DEEP_MESH_LEAST, DEEP_MESH_APART = 0.001, 0.15, 300.0  # 9.7(1): share of the section, mm2/mm, mm
+
+
+@clause(EN, "5.9(3)", "l_0t", (("h/b <= 2.5", "50 b/cbrt(h/b)"), ("", "0")), "mm")
+def unbraced_length(b: Floats, h: Floats) -> Array:
+    """Distance of torsional restraints up to which lateral instability may be left out, mm: 0 where h/b exceeds 2.5."""
+    ratio = np.asarray(h, dtype=float) / b
+    return np.asarray(np.where(ratio <= 2.5 + 1e-9, 50.0 * np.asarray(b) / np.cbrt(ratio), 0.0))
+
+
+@clause(EN, "9.2.1.2(3)", "s", "15 phi", "mm")
+def compressed_bar_spacing(phi: Floats) -> Array:
+    """Largest spacing of stirrups along bars in compression that the resistance counts on, mm."""
+    return np.asarray(15.0 * np.asarray(phi, dtype=float))

@@ -86,3 +86,12 @@ def mandrel_for_concrete(f_bt: Floats, a_b: Floats, phi: Floats, f_cd: float) ->
 def mandrel(phi: Floats) -> Array:
     """Least mandrel diameter of bends, mm."""
     return np.asarray(np.where(np.asarray(phi) <= 16.0, 4.0, 7.0) * np.asarray(phi))
+
+
+LAP_CROSS_SPACING = 150.0  # Figure 8.9(a): of the bars across a lap, in its outer thirds, mm
+
+
+@clause(EN, "8.7.2(3)", "a", "max(2 phi; 20)", "mm")
+def lap_clear_distance(phi: Floats) -> Array:
+    """Clear distance between adjacent laps, mm."""
+    return np.maximum(2.0 * np.asarray(phi, dtype=float), 20.0)

@@ -20,6 +20,7 @@ from upright_bramble.codes.protocol import (
     Combination,
     CoverWish,
     Cracking,
+    Deep,
     Deflections,
     EndFacts,
     Face,
@@ -27,10 +28,12 @@ from upright_bramble.codes.protocol import (
     Group,
     Reaches,
     ShearState,
+    ShortSpan,
     Slender,
     Stage,
     Surroundings,
     TableControl,
+    TensionZone,
     Tube,
     Twist,
     Value,
@@ -79,6 +82,8 @@ _CLAUSES = {
     "torsion.side-spacing": "9.2.3(4)",
     "flange.crushing": "6.2.4(4)",
     "flange.steel": "6.2.4(4), 6.2.4(6)",
+    "flange.crushing-tension": "6.2.4(4)",
+    "flange.steel-tension": "6.2.4(4), 6.2.4(6)",
     "hanging.stirrups": "9.2.5(1)",
     "minimum.stirrups": "9.2.2(5)",
     "spacing.stirrups": "9.2.2(6)",
@@ -90,12 +95,18 @@ _CLAUSES = {
     "lap.bottom": "8.7.3(1)",
     "lap.top": "8.7.3(1)",
     "lap-stirrups.bottom": "8.7.4.1(3)",
+    "lap-spacing.bottom": "8.7.4.1(3), Figure 8.9",
+    "lap-spacing.top": "8.7.4.1(3), Figure 8.9",
+    "lap-share.bottom": "8.7.2(4)",
+    "lap-share.top": "8.7.2(4)",
     "lap-stirrups.top": "8.7.4.1(3)",
     "skin.spacing": "7.3.3(3)",
     "skin.area": "7.3.3(3), 7.3.2(2)",
     "bend.support": "8.4.1(2)",
+    "bend.leg": "8.3, 8.4.1(2)",
     "inside.bars": "4.4.1",
     "cover.bars": "4.4.1.2(3)",
+    "cover.concrete": "Table E.1N",
     "deflection.total": "7.4.3",
     "deflection.after-finishes": "7.4.3",
     "deflection.upward": "7.4.3",
@@ -115,6 +126,10 @@ _CLAUSES = {
     "minimum.cracks-top": "7.3.2(2)",
     "cracking.bottom": "7.3.4",
     "cracking.top": "7.3.4",
+    "bracing.span": "5.9(3)",
+    "deep.span": "5.3.1(3)",
+    "forces.combinations": "EN 1990, 6.4.3.2",
+    "flange.outline": "6.2.4",
 }
 
 
@@ -144,9 +159,20 @@ class EN1992:
     cut_off_share = 0.0
     integrity = (0.0, 0)
     top_share = 0.0
+    develops_torsion_bars = False
+    perimeter_share = 0.0
+    checks_inflection = False
+    crushes_at_face = True
+    limits_crack_width = True
     gross_uncracked = False
     crack_level, crack_stage = "quasi_permanent", "lasting"
     clauses: Mapping[str, str] = _CLAUSES
+    out_of_scope: Sequence[str] = (
+        "fire resistance beyond cover and axis distances", "fatigue", "second-order effects of axial force", "accidental actions, tying",
+        "earthquake detailing (EN 1998-1)", "regions of struts and ties (deep spans, corbels, half joints)", "openings",
+        "bundled, welded and coupled bars",
+    )  # fmt: skip
+    seismic_clause = "EN 1998-1, 5"
     usual_main_bars = ("12", "16", "20", "25", "32")
     usual_stirrup_bars = ("8", "10", "12")
 
@@ -188,6 +214,23 @@ class EN1992:
     def categories(self) -> Sequence[str]:
         return tuple(self._psi)
 
+    def short_span(self, span: ShortSpan) -> Deep | None:
+        """5.3.1(3): a beam is at least three times as long as deep; 9.7(1) the mesh of those that are not. A cantilever counts as half a
+        span; with its force within the depth from the face it is a corbel (J.3)."""
+        mesh = max(bending.DEEP_MESH * span.b, bending.DEEP_MESH_LEAST)
+        apart = min(2.0 * span.b, bending.DEEP_MESH_APART)
+        if not span.cantilever and span.length < 3.0 * span.h * (1.0 - 1e-9):
+            return Deep(f"deep beam: {span.length / span.h:.2f} times as long as deep, less than 3", "5.3.1(3), 9.7", mesh, apart)
+        if span.cantilever and span.clear < span.h * (1.0 + 1e-9):
+            return Deep("deep and short cantilever: no longer than deep", "5.3.1(3), J.3", mesh, apart)
+        if span.cantilever and span.near <= span.h * (1.0 + 1e-9):
+            return Deep("corbel: most of its shear comes from a force within the depth from its face", "J.3", mesh, apart)
+        return None
+
+    def bracing_limit(self, b: float, h: float) -> float:
+        """5.9(3), persistent situations."""
+        return float(bending.unbraced_length(b, h))
+
     # ---------------------------------------------------------------- materials
 
     def concrete_strength(self, grade: str) -> float:
@@ -218,6 +261,10 @@ class EN1992:
         f_ck = concrete.strength
         stress = materials.block_stress_factor(f_ck) * self.f_cd(concrete)
         return ConcreteLaw(stress, materials.ultimate_strain(f_ck), materials.block_depth_factor(f_ck))
+
+    def narrowing_factor(self, concrete: Concrete) -> float:
+        """3.1.7(3), of the rectangular block."""
+        return materials.NARROWING if concrete.diagram != "parabola" else 1.0
 
     def parabola_law(self, concrete: Concrete) -> ConcreteLaw:
         """Parabola-rectangle diagram (3.1.7(1)): the independent path beside the block."""
@@ -333,6 +380,10 @@ class EN1992:
 
     # ---------------------------------------------------------------- bending
 
+    def neutral_axis_share(self, x: Floats, d: Floats, outer: Floats) -> Array:  # noqa: ARG002
+        """x_u/d, 5.5(4)."""
+        return np.asarray(np.asarray(x) / d)
+
     def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:  # noqa: ARG002
         strain = 0.6 + 0.0014 / materials.ultimate_strain(concrete.strength)
         a, b = ("1", "2") if concrete.strength <= 50.0 else ("3", "4")
@@ -346,6 +397,10 @@ class EN1992:
     def widest_span_ratio(self) -> float:
         """5.5(4): adjacent spans in the range 0.5 to 2."""
         return 2.0
+
+    def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:  # noqa: ARG002
+        """9.2.1.1(1) has the mean width of the tension zone anyway."""
+        return b_w
 
     def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:  # noqa: ARG002
         f_ctm = materials.mean_tensile_strength(concrete.strength)
@@ -361,16 +416,26 @@ class EN1992:
     def beyond_inflection(self, phi: float, d: float, clear: float) -> float:  # noqa: ARG002
         return 0.0
 
-    def least_cover(self, phi: Floats) -> Array:
-        """4.4.1.2(3), 4.4.1.3(1): nominal cover of a bar itself for bond, its diameter and 10 mm of deviation."""
-        return np.asarray(phi) + 10.0
+    def least_cover(self, phi: Floats, aggregate: float) -> Array:
+        """4.4.1.2(3), 4.4.1.3(1): nominal cover of a bar itself for bond, its diameter (5 mm more for large aggregate) and 10 mm of deviation."""
+        return np.asarray(phi) + 10.0 + (cover.MORE_COVER if aggregate > cover.LARGE_AGGREGATE else 0.0)
+
+    def least_strength(self, exposure: str) -> float:
+        """Annex E, informative."""
+        return cover.least_strength(exposure)
+
+    def cover_unverified(self) -> str:
+        """In the UK annex cover for durability is that of BS 8500-1, which is not in this program."""
+        return "" if self.annex != "uk" else "cover for durability is that of BS 8500-1 in the UK annex; Table 4.4N was assumed"
 
     def cover_for(self, wish: CoverWish) -> Cover:
-        """4.4.1 all round, of stirrups and of main bars inside them; EN 1992-1-2, 5.6 at soffit and sides, for the thinnest bars."""
+        """Table 4.4N in both annexes (`cover_unverified`): 4.4.1 all round, of stirrups and of main bars inside them; EN 1992-1-2, 5.6 at soffit and sides, for the thinnest bars."""
         deviation = 10.0 if wish.deviation is None else wish.deviation
-        durable = cover.durability_cover(wish.exposure, wish.structural_class)
-        tie = cover.nominal_cover(durable, wish.ties[1], deviation)
-        least = max(tie, cover.nominal_cover(durable, wish.bars[1], deviation) - wish.ties[0])
+        stated = wish.structural_class
+        durable = cover.durability_cover(wish.exposure, cover.structural_class(wish.exposure, wish.strength) if stated is None else stated)
+        coarse = cover.MORE_COVER if wish.aggregate > cover.LARGE_AGGREGATE else 0.0
+        tie = cover.nominal_cover(durable, wish.ties[1] + coarse, deviation)
+        least = max(tie, cover.nominal_cover(durable, wish.bars[1] + coarse, deviation) - wish.ties[0])
         exposed = least
         if wish.fire is not None:
             # from 90 minutes on Table 5.6 counts on longer top bars (5.6.3(3)), which nothing here verifies
@@ -393,10 +458,13 @@ class EN1992:
     def lever(self, d: Floats) -> Array:
         return shear.lever(d)
 
-    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float) -> Array:
+    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:
+        """UK annex, 6.2.3(2): 45 degrees beside tension from outside."""
         nu_1, f_cd = self._shear_strength(concrete)
         least, most = self._v["cot_theta_min"], self._v["cot_theta_max"]
-        return shear.flattest_strut(v_ed / (1.0 - reserve), b, self.lever(d), nu_1, f_cd, least, most)
+        found = shear.flattest_strut(v_ed / (1.0 - reserve), b, self.lever(d), nu_1, f_cd, least, most)
+        pulled = (np.asarray(axial) < -1.0) & (self.annex == "uk")
+        return np.where(pulled, np.minimum(found, max(least, 1.0)), found)
 
     def shear(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
         nu_1, f_cd = self._shear_strength(concrete)
@@ -431,9 +499,9 @@ class EN1992:
     def widest_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:  # noqa: ARG002
         return shear.widest_leg_spacing(web.d, self._v["s_t_max"], self._v["s_t_most"])
 
-    def compressed_bar_spacing(self, phi: Floats) -> Array:
-        """9.2.1.2(3): stirrups no further apart than 15 phi along compression bars that are counted on."""
-        return 15.0 * np.asarray(phi)
+    def compressed_bar_spacing(self, phi: Floats, tie: float, least: Floats) -> Array:  # noqa: ARG002
+        """9.2.1.2(3)."""
+        return bending.compressed_bar_spacing(phi)
 
     def shift(self, d: Floats, cot: Floats) -> Array:
         return shear.shift(self.lever(d), cot)
@@ -442,17 +510,21 @@ class EN1992:
         return shear.end_anchorage_force(v_ed, self.shift(d, cot), self.lever(d))
 
     def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
-        return float(self.end_anchorage_force(end.shear, end.d, end.cot)), end.force, "force"
+        """9.2.1.4(2), and the share of the bottom bars of 6.3.2(3)."""
+        a_l, z = self.shift(end.d, end.cot), self.lever(end.d)
+        return float(shear.end_tension(end.shear, a_l, z, end.axial_tension, end.torsion)), end.force, "force"
 
     def unused_end(self, phi: Floats, d: Floats) -> Array:
         """None: the moment line is shifted instead (9.2.1.3)."""
         return np.asarray(0.0 * np.asarray(phi) * np.asarray(d))
 
-    def flange_shear(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float) -> FlangeShear | None:
-        """6.2.4, compression flange: cot theta_f from 1 to 2; up to 0.4 f_ctd nothing beyond the slab's own steel."""
+    def flange_shear(
+        self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float, pulled: bool
+    ) -> FlangeShear | None:
+        """6.2.4: cot theta_f from 1 to 2 in compression, to 1.25 in tension; up to 0.4 f_ctd nothing beyond the slab's own steel."""
         nu, f_cd = self._shear_strength(concrete)
         v = float(shear.flange_stress(force, thickness, length))
-        cot = float(shear.flattest_strut(v, 1.0, 1.0, nu, f_cd, 1.0, 2.0))
+        cot = float(shear.flattest_strut(v, 1.0, 1.0, nu, f_cd, 1.0, 1.25 if pulled else 2.0))
         f_ctd = materials.design_tensile_strength(concrete.strength, self._v["alpha_ct"], self._v["gamma_c"])
         asked = 0.0 if v <= 0.4 * f_ctd else float(shear.flange_steel(v, thickness, self.f_yd(steel), cot))
         return FlangeShear(v, float(shear.flange_crushing(nu, f_cd, cot)), asked)
@@ -462,6 +534,13 @@ class EN1992:
         return max(reaction, 0.0) / self.f_yd(steel)
 
     # ---------------------------------------------------------------- torsion
+
+    def torsion_reach(self, b_t: Floats, d: Floats) -> Array:
+        """None beyond the shift of the moment line."""
+        return np.asarray(0.0 * np.asarray(b_t) * d)
+
+    def torsion_bar_diameter(self, spacing: Floats) -> Array:
+        return np.asarray(0.0 * np.asarray(spacing))
 
     def _walls(self, tube: Tube) -> tuple[Array, Array, Array]:
         """t_ef, A_k, u_k."""
@@ -502,7 +581,15 @@ class EN1992:
 
     # ---------------------------------------------------------------- bars
 
-    def hooked(self, concrete: Concrete, steel: Steel, phi: Floats) -> Array | None:  # noqa: ARG002
+    def hooked(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        apart: Floats = 0.0,
+        cover: Floats = 0.0,
+        core: Floats = False,  # noqa: ARG002
+    ) -> Array | None:
         """Bends count by their length (8.4.4 with alpha_1 = 1)."""
         return None
 
@@ -531,6 +618,39 @@ class EN1992:
     def lap_cross_steel(self, phi: float, share: float) -> float:
         """8.7.4.1(3): the area of one lapped bar, from 20 mm on and where more than a quarter is lapped."""
         return math.pi * phi**2 / 4.0 if phi >= 20.0 and share > 0.25 else 0.0
+
+    def may_lap(self, phi: float) -> bool:  # noqa: ARG002
+        return True
+
+    def confinement(
+        self,
+        steel: Steel,
+        phi: float,
+        spacing: float,
+        tie_area: float,
+        tie_spacing: float,
+        number: float,  # noqa: ARG002
+    ) -> tuple[float, float]:
+        """alpha_3 and alpha_5 are 1: nothing is counted on."""
+        return 0.0, 0.0
+
+    def confining_spacing(self, steel: Steel, phi: float, tie_area: float, number: float) -> float:  # noqa: ARG002
+        return math.inf
+
+    def tie_legs(self, number: Floats) -> Array:
+        return np.asarray(0.0 * np.asarray(number))
+
+    def lap_cross_spacing(self, phi: float, share: float) -> float:
+        """8.7.4.1(3) with Figure 8.9."""
+        return bond.LAP_CROSS_SPACING if self.lap_cross_steel(phi, share) > 0.0 else math.inf
+
+    def lap_share_limit(self, rows: int, tension: bool) -> float:
+        """8.7.2(4): all in one row; half of bars in several rows; all in compression."""
+        return 0.5 if rows > 1 and tension else 1.0
+
+    def lap_clear(self, phi: Floats, aggregate: float) -> Array:
+        """8.7.2(3)."""
+        return np.maximum(bond.lap_clear_distance(phi), self.clear_spacing(phi, aggregate))
 
     def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
         """l_0 with alpha_6 for the bars lapped at one place (Table 8.3)."""
@@ -578,14 +698,27 @@ class EN1992:
         rare, lasting, bars = sls.stress_limits(concrete.strength, steel.strength)
         return lasting, bars, rare if (exposure or "").startswith(("XD", "XF", "XS")) else math.inf
 
-    def least_crack_steel(self, concrete: Concrete, steel: Steel, tension_area: Array, h: Array) -> Array:
-        """7.3.2(2), bars at yield."""
+    def least_crack_steel(self, concrete: Concrete, steel: Steel, zone: TensionZone, h: Array) -> Array:
+        """7.3.2(2), bars at yield; flanges in tension with a k_c of their own."""
         f_ctm = materials.mean_tensile_strength(concrete.strength)
-        return sls.least_crack_steel(tension_area, h, f_ctm, steel.strength)
+        web = sls.least_crack_steel(zone.web, h, f_ctm, steel.strength)
+        if not zone.flange.any():
+            return web
+        return np.asarray(web + sls.flange_crack_steel(zone.flange, zone.share, h, f_ctm, steel.strength))
 
     units = METRIC
 
-    def stages(self, concrete: Concrete, service: Service, h_0: Array) -> Mapping[str, Stage]:
+    def _stress_ratio(self, concrete: Concrete, service: Service, stress: Floats) -> Array:
+        """k_sigma of (3.7), over f_ck at first loading."""
+        age = min(service.age_at_loading, 28.0)
+        young = materials.strength_growth(age, service.cement) * materials.mean_strength(concrete.strength) - 8.0
+        return np.asarray(np.asarray(stress) / max(min(young, concrete.strength), 1.0))
+
+    def creeps_beyond(self, concrete: Concrete, service: Service, stress: Array) -> Mask:
+        """3.1.4(4): above 0.45 f_ck(t_0)."""
+        return np.asarray(self._stress_ratio(concrete, service, stress) > materials.PROPORTIONAL)
+
+    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
         """'short' (no creep), 'striking' (young), 'finishes' and 'partitions' (just before they are built) and 'lasting' (final), arrays
         over notional sizes. All load creeps from the first loading on, which is on the safe side."""
         f_ck, wanted = concrete.strength, service
@@ -594,6 +727,7 @@ class EN1992:
 
         def stage(t: float) -> Stage:
             phi = materials.creep_coefficient(f_ck, wanted.humidity, h_0, wanted.age_at_loading, t, wanted.cement)
+            phi = materials.nonlinear_creep(phi, self._stress_ratio(concrete, wanted, stress))
             shrunk = materials.shrinkage_strain(f_ck, wanted.humidity, h_0, t, cement=wanted.cement)
             return Stage(sls.effective_modulus(e_cm, phi), e_cm, f_ctm, shrunk, True, materials.E_S, t, float(np.max(phi)))
 
@@ -656,6 +790,8 @@ class EN1992:
         """7.4.1(4) and (5)."""
         return {"total": 250.0, "after_finishes": 500.0}
 
+    total_is_advice = False
+
     def crack_table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> TableControl:
         """7.3.3(2)."""
         width, f_ctm = self.crack_limit(wanted), materials.mean_tensile_strength(concrete.strength)
@@ -668,14 +804,21 @@ class EN1992:
 
     def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking:
         """w_k (7.3.4) for `moment` >= 0 against its limit, mm."""
-        sigma = stage.alpha_e * moment * np.maximum(face.depth - cracked.x, 0.0) / cracked.i
         h_ef = sls.effective_tension_depth(face.h, face.depth, cracked.x)
-        rho = face.area / (face.b * h_ef)
-        s_r = sls.crack_spacing(face.cover, face.phi, rho, face.spacing, face.h, cracked.x, self._v["k_3_crack"], self._v["k_4_crack"])
+        # bars outside the effective area control no crack: they do not count (7.3.4(2), Figure 7.1)
+        inside = np.where(face.depths >= (face.h - h_ef)[:, None] - 1e-6, face.areas, 0.0)
+        area = inside.sum(axis=1)
+        none = area <= 1e-6
+        depth = np.where(none, face.outer, (inside * face.depths).sum(axis=1) / np.where(none, 1.0, area))
+        sigma = stage.alpha_e * moment * np.maximum(depth - cracked.x, 0.0) / cracked.i
+        rho = sls.effective_ratio(np.where(none, 0.0, area), face.b, h_ef)
+        # without a bar in the effective area cracks are as far apart as (7.14) says
+        apart = np.where(none, np.inf, face.spacing)
+        s_r = sls.crack_spacing(face.cover, face.phi, rho, apart, face.h, cracked.x, self._v["k_3_crack"], self._v["k_4_crack"])
         # here alpha_e is E_s/E_cm, by the clause; the stress above comes from the section with creep
         strain = sls.strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength)
         width = sls.crack_width(s_r, strain)
-        return Cracking(width, np.full_like(width, self.crack_limit(wanted)), "crack", width, sigma)
+        return Cracking(width, np.full_like(width, self.crack_limit(wanted)), "crack", width, sigma, depth)
 
     def crack_limit(self, service: Service) -> float:
         """Table 7.1N: by the exposure class, of which X0 and XC1 ask for looks alone."""
@@ -699,7 +842,7 @@ def zero_moment_distances(around: Surroundings) -> tuple[float, float, float]:
     inside = (1.0, 0.85, 0.7)[ends] * length
 
     def over(kind: str, beyond: float | None) -> float:
-        return inside if kind == "simple" else 0.15 * (length + (beyond if beyond is not None else length))
+        return inside if kind == "simple" else 0.15 * (length + (beyond or 0.0))
 
     return over(around.left, around.before), inside, over(around.right, around.after)
 

@@ -52,3 +52,30 @@ def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
 def nominal_cover(durability: float, phi: float, deviation: float) -> float:
     """4.4.1.1(2), 4.4.1.2(2): c_nom of a bar `phi`."""
     return max(durability, phi, 10.0) + deviation
+
+
+# Table 4.3N: cylinder strength from which the structural class falls by one
+_STRONG = {
+    "X0": 30.0, "XC1": 30.0, "XC2": 35.0, "XC3": 35.0, "XC4": 40.0, "XD1": 40.0, "XD2": 40.0, "XD3": 45.0, "XS1": 40.0, "XS2": 45.0,
+    "XS3": 45.0,
+}  # fmt: skip
+# Table E.1N: least cylinder strength by class of exposure
+_LEAST = {
+    "X0": 12.0, "XC1": 20.0, "XC2": 25.0, "XC3": 30.0, "XC4": 30.0, "XD1": 30.0, "XD2": 30.0, "XD3": 35.0, "XS1": 30.0, "XS2": 35.0,
+    "XS3": 35.0,
+}  # fmt: skip
+
+
+@clause("EN 1992-1-1", "Table 4.3N", "class", "4, one less for strong concrete", "")
+def structural_class(exposure: str, f_ck: float) -> int:
+    """For a working life of 50 years and beams: the strength of the concrete alone changes it."""
+    return 3 if f_ck >= _STRONG.get(exposure, 1e9) - 1e-9 else 4
+
+
+@clause("EN 1992-1-1", "Table E.1N", "f_ck", "by class of exposure", "MPa")
+def least_strength(exposure: str) -> float:
+    """Indicative least strength of the concrete; 0 for classes that the table does not have."""
+    return _LEAST.get(exposure, 0.0)
+
+
+LARGE_AGGREGATE, MORE_COVER = 32.0, 5.0  # Table 4.2: mm

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from upright_bramble.codes.en1992.symbols import clause
+from upright_bramble.codes.en1992.symbols import NAMES, clause
 from upright_bramble.section.arrays import Array, Floats
 
 EN = "EN 1992-1-1"
@@ -78,6 +78,9 @@ def block_stress_factor(f_ck: float) -> float:
     return 1.0 if f_ck <= 50.0 else 1.0 - (f_ck - 50.0) / 200.0
 
 
+NARROWING = 0.9  # 3.1.7(3): eta f_cd where the width decreases towards the compressed edge
+
+
 @clause(EN, "3.1.6(1)", "f_cd", "alpha_cc f_ck/gamma_C", "MPa")
 def design_strength(f_ck: float, alpha_cc: float, gamma_c: float) -> float:
     """Design compressive strength, MPa."""
@@ -139,10 +142,16 @@ def creep_coefficient(f_ck: float, humidity: float, h_0: Floats, t_0: float, t: 
     return np.asarray(phi_rh * 16.8 / np.sqrt(f_cm) / (0.1 + age**0.20) * growth)
 
 
-@clause(EN, "3.1.4(4)", "phi_nl", "phi exp(1.5 (k_sigma - 0.45))")
-def nonlinear_creep(phi: float, stress_ratio: float) -> float:
+PROPORTIONAL = 0.45  # 3.1.4(4): of f_ck(t_0), up to which creep is in proportion to stress
+
+
+@clause(
+    EN, "3.1.4(4)", "phi_nl", (("k_sigma > 0.45", "phi exp(1.5 (k_sigma - 0.45))"), ("", "phi")),
+    names={**NAMES, "phi": ("phi", ""), "stress_ratio": ("k_sigma", "")},
+)  # fmt: skip
+def nonlinear_creep(phi: Floats, stress_ratio: Floats) -> Array:
     """Creep coefficient under stress above 0.45 f_ck(t_0) (3.7); `stress_ratio` = stress over f_ck(t_0)."""
-    return float(phi * np.exp(1.5 * (stress_ratio - 0.45)))
+    return np.asarray(np.asarray(phi) * np.exp(1.5 * np.maximum(np.asarray(stress_ratio, dtype=float) - PROPORTIONAL, 0.0)))
 
 
 @clause(EN, "B.2(1)", "eps_cd,0", "0.85 (220 + 110 alpha_ds1) exp(-alpha_ds2 f_cm/10) 1.55 (1 - (RH/100)^3) in millionths")

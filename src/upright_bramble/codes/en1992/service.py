@@ -17,6 +17,12 @@ def effective_tension_depth(h: Floats, d: Floats, x: Floats) -> Array:
     return np.asarray(np.maximum(np.minimum(np.minimum(2.5 * (h - d), (h - np.asarray(x)) / 3.0), h / 2.0), 1e-6))
 
 
+@clause(EN, "7.3.4(2)", "rho_p,eff", "max(A_s,eff/(b h_c,ef); 0.000001)")
+def effective_ratio(a_s_eff: Floats, b: Floats, h_c_ef: Floats) -> Array:
+    """Steel of the effective tension area over it; `a_s_eff` the bars inside that area alone, mm2."""
+    return np.maximum(np.asarray(a_s_eff) / (np.asarray(b) * h_c_ef), 1e-6)
+
+
 @clause(EN, "7.3.4(2)", "eps_m", "max([sigma_s - k_t f_ct,eff/rho_p,eff (1 + alpha_e rho_p,eff)]/E_s; 0.6 sigma_s/E_s)")
 def strain_difference(sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: float, e_s: float = 200_000.0, k_t: float = 0.4) -> Array:
     """Mean strain of bars less that of the concrete between cracks; k_t 0.4 under lasting load."""
@@ -158,3 +164,18 @@ def stress_limits(f_ck: float, f_yk: float, k_1: float = 0.6, k_2: float = 0.45,
 def least_crack_steel(a_ct: Floats, h: Floats, f_ct_eff: float, sigma_s: float) -> Array:
     """Steel of a tension zone `a_ct` that cracks are controlled with, mm2."""
     return np.asarray(0.4 * restraint_factor(h) * f_ct_eff * np.asarray(a_ct) / sigma_s)
+
+
+@clause(
+    EN,
+    "7.3.2(2)",
+    "A_s,fl",
+    "max(0.9 share; 0.5) k f_ct,eff A_fl/sigma_s",
+    "mm2",
+    names={**NAMES, "a_fl": ("A_fl", "mm2"), "share": ("share", "")},
+)
+def flange_crack_steel(a_fl: Floats, share: Floats, h: Floats, f_ct_eff: float, sigma_s: float) -> Array:
+    """Steel of a flange in tension `a_fl` that its cracks are controlled with, mm2; `share` its mean stress before it cracks over
+    f_ct,eff (7.3): k_c is at least 0.5."""
+    k_c = np.maximum(0.9 * np.asarray(share, dtype=float), 0.5)
+    return np.asarray(k_c * restraint_factor(h) * f_ct_eff * np.asarray(a_fl) / sigma_s)

@@ -132,6 +132,12 @@ def end_anchorage_force(v_ed: Floats, a_l: Floats, z: Floats) -> Array:
     return np.asarray(np.asarray(v_ed) * a_l / z)
 
 
+@clause(EN, "9.2.1.4(2)", "F_E", "V_Ed a_l/z + N_Ed + F_T", "N", names={**NAMES, "n_ed": ("N_Ed", "N"), "f_t": ("F_T", "N")})
+def end_tension(v_ed: Floats, a_l: Floats, z: Floats, n_ed: Floats = 0.0, f_t: Floats = 0.0) -> Array:
+    """Tension to anchor at an end support, N: with tension along the beam `n_ed`, and what torsion pulls at the bottom bars `f_t`."""
+    return np.asarray(np.asarray(v_ed) * a_l / z + n_ed + f_t)
+
+
 @clause(EN, "6.2.3(8)", "beta", "min(max(a_v; 0.5 d)/(2 d); 1)")
 def near_support_factor(a_v: Floats, d: Floats) -> Array:
     """Share of a load within 2 d of a support that counts for stirrups; `a_v` from the support's face, mm."""

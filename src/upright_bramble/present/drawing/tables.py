@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from upright_bramble.files.amounts import ratio_text
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.present.drawing.model import LARGE, SMALL, Sheet, text_width
 from upright_bramble.present.schedule import Line, Schedule
@@ -84,7 +85,11 @@ def draw_title(sheet: Sheet, result: ResultFile, number: str, scales: str, versi
             at += wide
             if at < x + w - 1.0:
                 sheet.line([(at, level), (at, level + step)], "table")
-    sheet.text(x, y + h + 1.2, f"Upright Bramble {version}; status: {result.verdict.status}, ratio {result.verdict.ratio:.2f}", 1.8)
+    v = result.verdict
+    said = f"Upright Bramble {version}; status: {v.status}, ratio {ratio_text(v.ratio)}"
+    said += "".join(f"; {word}: {', '.join(dict.fromkeys(topics))}" for word, topics in (
+        ("not verified", [g.topic for g in v.not_verified]), ("waived", [w.topic for w in v.waived])) if topics)  # fmt: skip
+    sheet.text(x, y + h + 1.2, _cut(said, w), 1.8)
 
 
 def _cut(text: str, width: float) -> str:

@@ -7,35 +7,24 @@ from typing import Any
 
 import numpy as np
 
-from upright_bramble.files.amounts import significant
-from upright_bramble.files.result_file import BarOut, CheckOut, ResultFile, StirrupOut
+from upright_bramble.files.amounts import ratio_text, significant
+from upright_bramble.files.result_file import BarOut, CheckOut, EnvelopeOut, ResultFile, StirrupOut
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume
 from upright_bramble.present.schedule import schedule_of
+from upright_bramble.present.terminal import grouped_gaps
 from upright_bramble.present.working_view import amounts, place, word_of
 from upright_bramble.units import SYSTEMS, UnitSystem
 from upright_bramble.verify.result import BESIDE
+from upright_bramble.verify.topics import TOPICS
 
 DEPTHS = ("brief", "normal", "full")
-TOPICS = {
-    "bending": "Bending",
-    "ductility": "Ductility and redistribution",
-    "minimum": "Least steel",
-    "maximum": "Most steel",
-    "shear": "Shear",
-    "flange": "Shear of flanges",
-    "torsion": "Torsion",
-    "stirrups": "Stirrups",
-    "anchorage": "Anchorage",
-    "cut-off": "Cut-offs",
-    "lap": "Laps",
-    "deflection": "Deflection",
-    "cracking": "Cracking and stresses in service",
-    "fit": "Fit",
-    "cover": "Cover",
-}
 _FEW_MESSAGES, _FEW_SPANS, _FEW_LETTERS = 9, 16, 160  # what a page has room for
 _EVERY_PLACE = ("bending.", "shear.", "torsion.", "deflection.", "cracking.", "anchorage.", "lap.", "hanging.", "flange.")
-_VERDICTS = {"pass": "all checks pass", "warn": "passes, with something to look at", "fail": "fails"}
+_VERDICTS = {
+    "pass": "everything that applies was verified and passes",
+    "incomplete": "incomplete: not all that applies was verified",
+    "fail": "fails",
+}
 
 
 def report_of(results: Sequence[ResultFile], depth: str, without: Collection[str] = ()) -> dict[str, Any]:
@@ -72,6 +61,7 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
         "along": _along(r, system),
         "worst": [_row(r, c, system) for c in _worst(checks)],
         "counts": _counts(r.checks),
+        "covered": _covered(r),
         "messages": [{"word": m.severity, "text": m.text, "where": m.where} for m in r.messages],
     }
     told = {f"{c.id}: {c.note}" for c in r.checks}
@@ -97,6 +87,19 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
     return found
 
 
+def _covered(r: ResultFile) -> dict[str, Any]:
+    """What was verified, what was not, what was waived and why, what is outside the scope."""
+    v = r.verdict
+    return {
+        "verified": [TOPICS.get(t, t).lower() for t in v.verified],
+        "not_verified": [
+            {"title": TOPICS.get(topic, topic), "reason": reason, "where": where} for reason, topic, where in grouped_gaps(v.not_verified)
+        ],
+        "waived": [{"title": TOPICS.get(w.topic, w.topic), "reason": w.reason} for w in v.waived],
+        "out_of_scope": list(v.out_of_scope),
+    }
+
+
 def _short(text: str) -> str:
     return text if len(text) <= _FEW_LETTERS else text[: _FEW_LETTERS - 4] + " ..."
 
@@ -105,9 +108,9 @@ def _row(r: ResultFile, c: CheckOut, system: UnitSystem) -> dict[str, Any]:
     demand, resistance, unit = amounts(c, system)
     note = "" if c.ok and not c.id.startswith(BESIDE) else c.note
     return {
-        "id": c.id, "topic": c.topic, "title": TOPICS.get(c.topic, c.topic.capitalize()), "word": word_of(c), "ratio": f"{c.ratio:.2f}",
+        "id": c.id, "topic": c.topic, "title": TOPICS.get(c.topic, c.topic.capitalize()), "word": word_of(c), "ratio": ratio_text(c.ratio),
         "number": round(c.ratio, 4), "demand": demand, "resistance": resistance, "unit": unit, "at": place(c, system), "clause": c.clause,
-        "note": note, "remark": _remark(r, c), "beside": c.id.startswith(BESIDE),
+        "note": note, "by": c.combination, "remark": _remark(r, c), "beside": c.id.startswith(BESIDE),
     }  # fmt: skip
 
 
@@ -130,7 +133,7 @@ def _worst(checks: Sequence[CheckOut]) -> list[CheckOut]:
 def _counts(checks: Sequence[CheckOut]) -> dict[str, int]:
     deciding = [c for c in checks if not c.id.startswith(BESIDE)]
     words = [word_of(c) for c in deciding]
-    return {word: words.count(word) for word in ("ok", "look", "FAIL")}
+    return {"pass": words.count("pass"), "warning": words.count("warning") + words.count("waived"), "fail": words.count("fail")}
 
 
 def _topics(r: ResultFile, checks: Sequence[CheckOut], system: UnitSystem) -> list[dict[str, Any]]:
@@ -214,10 +217,17 @@ def _reactions(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
     return {"head": ["support", *(f"{v.replace('_', '-')} {unit}" for v in levels)], "rows": rows}
 
 
-def _peaks(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
-    """Forces at the strength level by span."""
+def _peaks(r: ResultFile, system: UnitSystem) -> list[dict[str, Any]]:
+    """Forces at the strength level by span: elastic, and after redistribution where there is any."""
+    found = [{"title": "Elastic peaks at the strength level", **_peaks_of(r, r.stations.strength, system)}]
+    if r.stations.redistributed is not None:
+        found.append({"title": "Peaks after redistribution", **_peaks_of(r, r.stations.redistributed, system)})
+    return found
+
+
+def _peaks_of(r: ResultFile, s: EnvelopeOut, system: UnitSystem) -> dict[str, Any]:
     x, spans = np.array(r.stations.x_mm), np.array(r.stations.span)
-    s, rows = r.stations.strength, []
+    rows = []
     moment, force = system.factor("moment") / 1e6, system.factor("force") / 1e3
     for k, span in enumerate(r.beam.spans, start=1):
         here = np.flatnonzero(spans == k)

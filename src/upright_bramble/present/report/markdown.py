@@ -39,27 +39,32 @@ def _checks(rows: list[dict[str, Any]]) -> list[str]:
     return _table(["", "check", "demand", "resistance", "", "ratio", "at", "clause", "note"], cells)
 
 
+def _covered(c: dict[str, Any]) -> list[str]:
+    """What was verified, what was not, what was waived and why, what is outside the scope."""
+    out = [f"- **not verified**: {md(n['title'])} ({md(n['where'])}): {md(n['reason'])}" for n in c["not_verified"]]
+    out += [f"- **waived**: {md(w['title'])}: {md(w['reason'])}" for w in c["waived"]]
+    return [*out, f"- verified: {md(', '.join(c['verified']) or 'nothing')}", f"- not covered: {md('; '.join(c['out_of_scope']))}", ""]
+
+
 def _beam(b: dict[str, Any], depth: str) -> list[str]:
     g, r = b["governing"], b["result"]
     assert isinstance(r, ResultFile)
     out = [f"## {md(b['mark'])}: {md(b['title'])}", "", f"**{b['verdict'].capitalize()}**: {md(g['id'])} governs with {g['ratio']}"]
     out[-1] += f" ({md(g['demand'])} against {md(g['resistance'])} {md(g['unit'])} at x = {md(g['at'])}, {md(g['clause'])})."
-    out += ["", f"{md(b['code'])}; {md(b['materials'])}. {md(b['steel'])}.", "", "### Bars", ""]
+    out += ["", f"{md(b['code'])}; {md(b['materials'])}. {md(b['steel'])}.", "", *_covered(b["covered"]), "### Bars", ""]
     along = [[s["span"], s["length"], s["bottom"], s["top"], s["ties"]] for s in b["along"]]
     out += _table(["span", "length", "bottom", "top, left to right", "stirrups"], along)
-    out += ["### What comes nearest to its limit", "", *_checks(b["worst"])]
+    out += ["### Utilisation summary", "", *_checks(b["worst"])]
     if b["messages"]:
         out += ["### Messages", "", *(f"- {m['word']}: {md(m['text'])}" for m in b["messages"]), ""]
     if depth == "brief":
         return out
-    out += ["### Inputs", "", "Values marked * are the usual ones, which nobody said otherwise.", ""]
+    out += ["### Inputs", "", "Values marked * are defaults.", ""]
     for t in b["inputs"]:
         out += _table([t["topic"], ""], [[i["name"], i["value"] + (" *" if i["usual"] else "")] for i in t["rows"]])
-    for title, key in (
-        ("Peaks at the strength level", "peaks"),
-        ("Reactions, greatest to smallest", "reactions"),
-        ("What service assumed", "stages"),
-    ):
+    for peaks in b["peaks"]:
+        out += [f"### {peaks['title']}", "", *_table(peaks["head"], peaks["rows"])]
+    for title, key in (("Reactions, greatest to smallest", "reactions"), ("Serviceability assumptions", "stages")):
         out += [f"### {title}", "", *_table(b[key]["head"], b[key]["rows"])]
     out += ["### Checks", ""]
     for t in b["topics"]:

@@ -6,6 +6,7 @@ import json
 from importlib.resources import files
 from typing import Any
 
+from upright_bramble.files.amounts import ratio_text
 from upright_bramble.files.result_file import LineOut, ResultFile
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present import palette
@@ -53,7 +54,7 @@ def _working(r: ResultFile, wanted: dict[str, Any]) -> dict[str, Any]:
         "word": word_of(check),
         "clause": check.clause,
         "note": check.note,
-        "end": f"{closing(check, system)}: ratio {check.ratio:.3f}",
+        "end": f"{closing(check, system)}: ratio {ratio_text(check.ratio, 3)}",
         "lines": [_line(working.lines[k]) for k in wanted["show"]],
     }
 

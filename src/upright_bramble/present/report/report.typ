@@ -5,9 +5,8 @@
 #let berry = rgb("#6D2E6B")
 #let mist = rgb("#ECE7EF")
 #let quiet = rgb("#6F6679")
-#let tint = (ok: rgb("#2F7D5B"), look: rgb("#8A5F0A"), FAIL: rgb("#B8442B"), note: ink)
+#let tint = (pass: rgb("#2F7D5B"), warning: rgb("#8A5F0A"), waived: rgb("#8A5F0A"), incomplete: rgb("#8A5F0A"), fail: rgb("#B8442B"), note: ink)
 #let word(w) = text(fill: tint.at(w, default: ink), weight: "bold", w)
-#let status = (pass: "ok", warn: "look", fail: "FAIL")
 #set document(title: d.mark + ": " + d.title, date: none)
 #set page(
   paper: "a4",
@@ -29,7 +28,7 @@
   [#text(15pt, weight: "bold", d.mark + ": " + d.title) \ #text(fill: quiet, "calculation report, " + d.depth)],
   grid(columns: 2, column-gutter: 8pt, row-gutter: 3pt, ..d.about.pairs().map(p => (text(fill: berry, p.at(0)), text(p.at(1)))).flatten()),
 ))
-#if d.left_out.len() > 0 { text(fill: tint.FAIL, "Left out of this report: " + d.left_out.join(", ") + ".") }
+#if d.left_out.len() > 0 { text(fill: tint.fail, "Left out of this report: " + d.left_out.join(", ") + ".") }
 ]
 // a brief report is one page a beam, however much there is to say
 #let fit(body) = layout(size => {
@@ -45,7 +44,7 @@
   #table(
     columns: (auto, 1fr, auto, auto, auto, auto), align: (left, left, left, left, right, left),
     head("beam", "title", "verdict", "governs", "ratio", "steel"),
-    ..d.beams.map(b => (text(b.mark), text(b.title), [#word(status.at(b.status)) #b.verdict], text(b.governing.id), text(b.governing.ratio), text(b.steel))).flatten()
+    ..d.beams.map(b => (text(b.mark), text(b.title), [#word(b.status) #b.verdict], text(b.governing.id), text(b.governing.ratio), text(b.steel))).flatten()
   )
 ]
 #if d.depth == "full" [
@@ -60,11 +59,19 @@
   [#text(c.id) #if c.note != "" [\ #text(7.5pt, fill: tint.at(c.word), c.note)] #if c.remark != "" [\ #text(7.5pt, style: "italic", c.remark)]],
   align(right, text(c.demand)), align(right, text(c.resistance)), text(c.unit), align(right, text(c.ratio)), align(horizon, bar(c)), text(7.5pt, fill: berry, c.clause),
 )
+#let covered(c) = grid(
+  columns: (auto, 1fr), column-gutter: 8pt, row-gutter: 4pt,
+  ..c.not_verified.map(n => (text(fill: tint.incomplete, weight: "bold", "not verified"), text(n.title + " (" + n.where + "): " + n.reason))).flatten(),
+  ..c.waived.map(w => (text(fill: tint.waived, weight: "bold", "waived"), text(w.title + ": " + w.reason))).flatten(),
+  text(fill: berry, "verified"), text(if c.verified.len() > 0 { c.verified.join(", ") } else { "nothing" }),
+  text(fill: berry, "not covered"), text(c.out_of_scope.join("; ")),
+)
 #let beam-page(b) = [
   #if brief and single { head-block }
   #if d.beams.len() > 1 [= #text(b.mark + ": " + b.title)]
-  #block[#text(11pt, word(status.at(b.status))) #text(11pt, b.verdict + "; " + b.governing.id + " governs with " + b.governing.ratio) \
-  #text(b.governing.demand + " against " + b.governing.resistance + " " + b.governing.unit + " at x = " + b.governing.at + ", " + b.governing.clause). #text(b.code + "; " + b.materials + ". " + b.steel + ".") #text(str(b.counts.ok) + " checks pass, " + str(b.counts.look) + " to look at, " + str(b.counts.FAIL) + " fail.")]
+  #block[#text(11pt, word(b.status)) #text(11pt, b.verdict + "; " + b.governing.id + " governs with " + b.governing.ratio) \
+  #text(b.governing.demand + " against " + b.governing.resistance + " " + b.governing.unit + " at x = " + b.governing.at + ", " + b.governing.clause). #text(b.code + "; " + b.materials + ". " + b.steel + ".") #text(str(b.counts.pass) + " checks pass, " + str(b.counts.warning) + " with a warning, " + str(b.counts.fail) + " fail.")]
+  #covered(b.covered)
   #if not brief [= Diagrams]
   #align(center, image(bytes(b.chart), format: "svg", width: if brief { 100% } else { 88% }))
   #if brief [== Bars] else [= Bars]
@@ -74,7 +81,7 @@
   )
   #if b.at("more_spans", default: 0) > 0 { text("and " + str(b.more_spans) + " more spans, all in the result") }
   #grid(columns: (1.25fr, 1fr), column-gutter: 14pt)[
-    == What comes nearest to its limit
+    == Utilisation summary
     #table(
       columns: (auto, 1fr, auto, auto), align: (left, left, right, left), head("", "topic", "ratio", "check"),
       ..b.worst.map(c => (word(c.word), text(c.title), text(c.ratio), [#text(c.id) #if c.remark != "" [\ #text(7.5pt, style: "italic", c.remark)]])).flatten()
@@ -88,7 +95,7 @@
   ]
   #if not brief [
     = Inputs
-    #text(fill: quiet)[Grey: usual values, which nobody said otherwise.]
+    #text(fill: quiet)[Defaults are grey.]
     #columns(2, gutter: 16pt)[
       #for t in b.inputs [
         == #text(t.topic)
@@ -96,11 +103,13 @@
       ]
     ]
     = Forces
-    == Peaks at the strength level
-    #plain(b.peaks)
+    #for p in b.peaks [
+      == #text(p.title)
+      #plain(p)
+    ]
     == Reactions, greatest to smallest
     #plain(b.reactions)
-    == What service assumed
+    == Serviceability assumptions
     #plain(b.stages)
     = Checks
     #set text(7.8pt)

@@ -1,0 +1,57 @@
+"""Bars along the sides of the web: where they lie, and what of them is anchored."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.analysis.stations import Stations
+from upright_bramble.beam import Beam, SideBars
+from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.section.arrays import Array
+
+
+def bar_tail(code: DesignCode, phi: float, kind: str, leg: float) -> float:
+    """Length of bar beyond its outer limit, measured along its axis round the bend; `leg` outer length, 0: the code's minimum. mm."""
+    if kind in ("straight", "lap"):
+        return 0.0
+    radius = code.bend_radius(phi)
+    leg = leg or code.least_leg(phi, kind)
+    turn = 0.5 * np.pi if kind == "bend" else np.pi
+    return float(max(leg - radius - phi, 0.0) + turn * (radius + 0.5 * phi) - (radius + phi))
+
+
+@dataclass(frozen=True)
+class SideBar:
+    """The least side bar at each station, (n,): its area, and what of it is anchored there, mm2."""
+
+    whole: Array
+    anchored: Array
+
+
+def side_bar_anchored(beam: Beam, code: DesignCode, at: Stations, sides: Sequence[SideBars], tie: float) -> SideBar:
+    """A side bar counts by the share of its anchorage length to its nearer end; of lapped pieces the sum, no more than one bar."""
+    x, depth = at.x, at.depth
+    whole, anchored = np.full(len(x), np.inf), np.zeros(len(x))
+    for s in sides:
+        phi, area = code.catalogue[s.size], code.areas[s.size]
+        edge = beam.cover.bottom + tie
+        inner = depth - beam.cover.top - beam.cover.bottom - 2.0 * tie
+        highest = edge + inner * s.rows / (s.rows + 1.0)  # the row with the poorest bond
+        length = code.anchorage(beam.concrete, beam.bars, np.full(len(x), phi), highest, depth)
+        hook = code.hooked(beam.concrete, beam.bars, np.array([phi]))
+        here = (x >= s.start - 1e-6) & (x <= s.end + 1e-6)
+        shares = []
+        for side, distance in enumerate((x - s.start, s.end - x)):
+            bent = s.ends[side] == "bend"
+            if bent and hook is not None:
+                shares.append(distance / float(hook[0]))
+            else:
+                shares.append((distance + bar_tail(code, phi, s.ends[side], s.legs[side])) / length)
+        share = np.clip(np.minimum(*shares), 0.0, 1.0)
+        anchored = np.where(here, anchored + share * area, anchored)
+        whole = np.where(here, np.minimum(whole, area), whole)
+    whole = np.where(np.isfinite(whole), whole, 0.0)
+    return SideBar(whole, np.minimum(anchored, whole))

@@ -1,0 +1,198 @@
+"""What applies to a beam and is not verified here: each with its place, its reason and the clause. A pass never hides it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.beam import Beam
+from upright_bramble.codes.protocol import ShortSpan
+from upright_bramble.verify.facts import Facts, unverified
+from upright_bramble.verify.result import Unverified, amount
+
+DOMINANT = 0.5  # of the shear at a face: a force near a support that makes more of it makes the region one of struts
+
+
+def gaps(f: Facts) -> list[Unverified]:
+    """Of the whole beam."""
+    return [*_cover(f), *_joints(f), *_webs(f), *_loads(f), *_tables(f), *deep_spans(f), *_bracing(f), *_lateral(f)]
+
+
+def _cover(f: Facts) -> list[Unverified]:
+    """Cover for a class of exposure by a rule that is not in the program."""
+    reason = f.code.cover_unverified() if f.beam.service.exposure else ""
+    return [unverified(f, "cover.durability", "beam", 0, reason, clause="4.4.1.2(5)")] if reason else []
+
+
+def _joints(f: Facts) -> list[Unverified]:
+    found = []
+    said = "the joint at the hinge is not designed: end the bars there, detail both halves"
+    for index, span in enumerate(f.beam.spans):
+        for number, a in enumerate(span.hinges, start=1):
+            i = int(np.abs(f.at.x - span.start - a).argmin())
+            found.append(unverified(f, "joints.hinge", f"{index + 1}-{number}", i, said))
+    for s in f.beam.supports:
+        if s.hinge:
+            found.append(unverified(f, "joints.hinge", s.name, int(np.abs(f.at.x - s.x).argmin()), said))
+    return found
+
+
+def _webs(f: Facts) -> list[Unverified]:
+    found = []
+    for index, span in enumerate(f.beam.spans):
+        p = span.profile
+        if not p.outline:
+            continue
+        wide = max(x for x, _ in p.outline) - min(x for x, _ in p.outline)
+        if wide > 1.5 * p.width:
+            reason = f"profile {p.name}: the shear between its web and what stands out beyond it is not verified"
+            found.append(unverified(f, "flange.outline", str(index + 1), f.at.of(index).start, reason))
+    return found
+
+
+def _loads(f: Facts) -> list[Unverified]:
+    """Actions that no combination of the strength level contains."""
+    if f.beam.given:
+        return []
+    used = (f.forces.factors[f.code.levels[0]] != 0.0).any(axis=0)
+    found = []
+    names = dict.fromkeys(
+        "the permanent actions" if g < 0 else f"'{f.forces.groups[int(g)].key}'"
+        for g, loads, there in zip(f.forces.cases.group, f.forces.cases.loads, used, strict=True)
+        if loads and not there and any(p.first or p.last for p in loads)
+    )
+    for number, name in enumerate(names, start=1):
+        reason = f"{name}: in no combination of the strength level; nothing is verified for these loads"
+        found.append(unverified(f, "forces.combinations", str(number), 0, reason))
+    return found
+
+
+def _tables(f: Facts) -> list[Unverified]:
+    """Forces from tables that contradict each other."""
+    found: list[Unverified] = []
+    if not f.beam.given:
+        return found
+    strength = f.forces.envelopes[f.code.levels[0]]
+    lasting = f.forces.envelopes[f.code.lasting_level]
+    for level, inner, outer, what in (
+        (f.code.rare_level, f.forces.envelopes[f.code.rare_level], strength, "the strength table"),
+        (f.code.lasting_level, lasting, f.forces.envelopes[f.code.rare_level], f"the {f.code.rare_level.replace('_', '-')} table"),
+    ):
+        needed = {level, f.code.rare_level} if outer is not strength else {level}
+        if needed & set(f.forces.missing):
+            continue
+        tiny = 0.02 * max(float(np.abs(outer.moment_max).max()), float(np.abs(outer.moment_min).max()), 1e3)
+        beyond = np.maximum(inner.moment_max - np.maximum(outer.moment_max, 0.0), np.minimum(outer.moment_min, 0.0) - inner.moment_min)
+        i = int(beyond.argmax())
+        if beyond[i] > tiny:
+            reason = f"moments of the {level.replace('_', '-')} table exceed those of {what} by {amount(float(beyond[i]), 'moment')}"
+            found.append(unverified(f, "forces.tables", level, i, reason))
+    return [*found, *_slopes(f)]
+
+
+def _slopes(f: Facts) -> list[Unverified]:
+    """The slope of moments is the shear: no slope of either line of moments lies beyond the shears given."""
+    at, e = f.at, f.forces.envelopes[f.code.levels[0]]
+    size = max(float(e.shear.max()), float(np.abs(np.diff(e.moment_max)).max()) / max(float(np.diff(at.x).max()), 1.0), 1.0)
+    for index in range(len(f.beam.spans)):
+        rows = at.of(index)
+        x = at.x[rows]
+        step = np.diff(x)
+        wide = step > 1.0
+        low = np.minimum(e.shear_min[rows][:-1], e.shear_min[rows][1:])
+        high = np.maximum(e.shear_max[rows][:-1], e.shear_max[rows][1:])
+        worst = np.zeros(len(step))
+        for line in (e.moment_max[rows], e.moment_min[rows]):
+            slope = np.where(wide, np.diff(line) / np.where(wide, step, 1.0), 0.0)
+            worst = np.maximum(worst, np.where(wide, np.maximum(slope - high, low - slope), 0.0))
+        i = int(worst.argmax())
+        if worst[i] > 0.15 * size:
+            reason = "the shears given do not belong to the moments: these change faster than any shear given there"
+            return [unverified(f, "forces.shear", str(index + 1), rows.start + i, reason)]
+    return []
+
+
+def deep_spans(f: Facts) -> list[Unverified]:
+    """Spans and regions where plane sections do not remain plane: the code asks for struts and ties."""
+    found = []
+    for index, span in enumerate(f.beam.spans):
+        low, high = f.beam.clear(index)
+        rows = f.at.of(index)
+        asked = f.code.short_span(
+            ShortSpan(span.length, high - low, span.deepest, span.narrowest, span.cantilever, _dominant_load(f, index))
+        )
+        if asked is None:
+            continue
+        mesh = f"{amount(asked.mesh, 'steel per length')} at each face in both directions, at most {amount(asked.spacing, 'length')} apart"
+        reason = f"{asked.reason}: sections do not remain plane; design it with struts and ties, with a mesh of {mesh}"
+        found.append(unverified(f, "deep.span", str(index + 1), rows.start, reason, clause=asked.clause))
+    return found
+
+
+def _dominant_load(f: Facts, index: int) -> float:
+    """Distance from a face (mm) of the nearest force that makes up most of the shear at that face; endless where there is none."""
+    beam, span = f.beam, f.beam.spans[index]
+    low, high = beam.clear(index)
+    if beam.given:
+        return float("inf")
+    factors = np.abs(f.forces.factors[f.code.levels[0]]).max(axis=0)
+    nearest = float("inf")
+    for s, face, sign in ((span.left, low, 1.0), (span.right, high, -1.0)):
+        if s is None:
+            continue
+        points: dict[float, float] = {}
+        for case, loads in enumerate(f.forces.cases.loads):
+            for p in loads:
+                if p.span == index and p.shape == "point":
+                    a = sign * (span.start + p.start - face)
+                    if a > 1.0:
+                        points[a] = points.get(a, 0.0) + float(factors[case]) * max(p.first, 0.0)
+        i = int(np.abs(f.at.x[f.at.of(index)] - face).argmin()) + f.at.of(index).start
+        shear = max(float(f.forces.design.shear[i]), 1.0)
+        reach = 1.0 if span.cantilever else 1.0 / span.length
+        for a, force in points.items():
+            share = force * (1.0 if span.cantilever else max(1.0 - a * reach, 0.0)) / shear
+            if share > DOMINANT:
+                nearest = min(nearest, a)
+    return nearest
+
+
+def _bracing(f: Facts) -> list[Unverified]:
+    """Lateral stability where nothing is said of what holds the compressed face; a slab in a flange holds it."""
+    found: list[Unverified] = []
+    for index in range(len(f.beam.spans)):
+        limit, free = bracing_limit(f, index), unbraced(f.beam, index)
+        if limit is not None and free > limit + 1e-6 and (f.beam.bracing is None or limit == 0.0):
+            permitted = f"where {amount(limit, 'length')} are permitted" if limit else "which a section this narrow does not permit"
+            reason = (
+                f"lateral bracing: {amount(free, 'length')} without lateral support, {permitted}; "
+                "give the distance as 'bracing', or 'bracing: continuous'"
+            )
+            found.append(unverified(f, "bracing.span", str(index + 1), f.at.of(index).start, reason))
+    return found
+
+
+def unbraced(beam: Beam, index: int) -> float:
+    """Length of a span without lateral support, mm."""
+    length = beam.spans[index].length
+    return length if beam.bracing is None else min(beam.bracing, length)
+
+
+def bracing_limit(f: Facts, index: int) -> float | None:
+    """Permitted distance of lateral supports of a span, mm; None where a flange above is held by its slab."""
+    span = f.beam.spans[index]
+    flange = span.profile.flange
+    if flange is not None and not flange.below:
+        return None
+    return f.code.bracing_limit(span.narrowest, span.deepest)
+
+
+def _lateral(f: Facts) -> list[Unverified]:
+    """An earthquake: the detailing of frames that dissipate energy is not designed here."""
+    if not _shaken(f.beam) or not f.code.seismic_clause:
+        return []
+    reason = "earthquake: the detailing of members of the seismic-force-resisting system is not covered"
+    return [unverified(f, "lateral.seismic", "beam", 0, reason, clause=f.code.seismic_clause)] if f.beam.lateral else []
+
+
+def _shaken(beam: Beam) -> bool:
+    return any(a.kind == "earthquake" for a in beam.actions)
