@@ -274,7 +274,6 @@ def test_cover_is_worked_out_and_told(bramble):
 
 
 SERVICE_FAULTS = [
-    ("service: {deflection: {total: none}}", "deflection.total", "always has a limit"),
     ("service: {deflection: {after_partitions: soon}}", "after_partitions", "is no limit"),
     ("service: {deflection: {live: -5 mm}}", "live", "is not above zero"),
     ("service: {deflection: {live: span/0}}", "live", "no limit"),

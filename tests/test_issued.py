@@ -156,7 +156,26 @@ def test_a_changed_beam_file_is_told_and_drawings_are_not_overwritten_unasked(de
     shutil.copytree(demo, tmp_path / "d")
     beam = tmp_path / "d" / "boathouse-deck.beam.yaml"
     beam.write_text(beam.read_text("utf-8") + "# looked at again\n", "utf-8")
-    assert "has changed since" in ran(tmp_path / "d", "bars", "boathouse-deck.beam.yaml").stderr
+    for call in (
+        ("bars", "boathouse-deck.beam.yaml"),
+        ("bars", "DB3"),
+        ("at", "DB3", "B"),
+        ("why", "DB3"),
+        ("draw", "DB3", "--format", "svg"),
+    ):
+        refused = ran(tmp_path / "d", *call)
+        assert refused.returncode == 2, call
+        assert "has changed since" in refused.stderr
+        told = ran(tmp_path / "d", *call, "--as-was")
+        assert told.returncode == 0
+        assert "warning:" in told.stderr
+    beam.write_text(beam.read_text("utf-8").replace("# looked at again\n", ""), "utf-8")
+    layout = tmp_path / "d" / "DB3" / "DB3.layout.yaml"
+    layout.write_text(layout.read_text("utf-8") + "# by hand\n", "utf-8")
+    assert "DB3.layout.yaml has changed since" in ran(tmp_path / "d", "bars", "DB3").stderr
+    # `check` renews the result in place, and nothing is stale any more
+    assert ran(tmp_path / "d", "check", "boathouse-deck.beam.yaml", "DB3/DB3.layout.yaml", "--quiet").returncode == 0
+    assert ran(tmp_path / "d", "bars", "DB3").returncode == 0
     drawing = tmp_path / "d" / "DB3" / "DB3.drawing.pdf"
     drawing.write_bytes(b"mine")
     done = ran(tmp_path / "d", "draw", "DB3")
@@ -185,9 +204,9 @@ def test_a_long_beam_breaks_over_sheets():
     result = run_design(
         line(lengths, uniform(9, lengths, 20.0), live=uniform(9, lengths, 8.0), depth=700.0, width=350.0), seek_cures=False
     ).result
-    from upright_bramble.files.result_file import ResultFile, result_data
+    from upright_bramble.files.result_file import Origin, ResultFile, result_data
 
-    sheets = sheets_of(ResultFile.model_validate(result_data(result, "0")), "x")
+    sheets = sheets_of(ResultFile.model_validate(result_data(result, Origin("x", "0"))), "x")
     texts = [[v.text for v in s.labels] for s in sheets]
     assert "goes on on sheet 2" in texts[0]
     assert "goes on on sheet 1" in texts[1]
@@ -203,9 +222,12 @@ def test_lapped_pairs_and_their_share():
     ]  # fmt: skip
     pairs = lapped_pairs(bars)
     assert pairs == [(0, 1), (2, 3)]
-    assert lapped_share(bars, pairs, (0, 1), 650.0) == 0.5
+    areas = {"16": 201.0, "32": 804.0}
+    assert lapped_share(bars, pairs, (0, 1), 650.0, areas) == 0.5
+    thick = [*bars, Bar("g", "bottom", 1, 1, "32", 0.0, 12000.0)]  # shares are by area, not by count
+    assert lapped_share(thick, pairs, (0, 1), 650.0, areas) == pytest.approx(201.0 / (2.0 * 201.0 + 804.0))
     together = [bars[0], bars[1], replace(bars[0], mark="e", count=1), replace(bars[1], mark="f")]
-    assert lapped_share(together, lapped_pairs(together), (0, 1), 650.0) == 1.0
+    assert lapped_share(together, lapped_pairs(together), (0, 1), 650.0, areas) == 1.0
 
 
 def test_laps_in_turn_are_shorter_and_apart():
@@ -226,15 +248,17 @@ def test_laps_in_turn_are_shorter_and_apart():
 
 
 def test_stirrups_across_a_lap():
-    """8.7.4.1(3): as many in both outer thirds as asked for, none left out beside them."""
+    """8.7.4.1(3): as many in both outer thirds as asked for, no further apart than said, none left out or too near beside them."""
     zones = [(50.0, 5950.0, 295.0)]
-    made = _across(zones, [Across(2000.0, 3200.0, 4)], 0.0, 6000.0, 25.0)
+    made = _across(zones, [Across(2000.0, 3200.0, 4, False, 150.0)], 0.0, 6000.0, 25.0, 50.0)
     places_ = np.concatenate([a + s * np.arange(round((b - a) / s) + 1) for a, b, s in made])
     for low, high in ((2000.0, 2400.0), (2800.0, 3200.0)):
         assert ((places_ >= low - 1e-6) & (places_ <= high + 1e-6)).sum() >= 4
     assert np.diff(np.sort(places_)).max() <= 295.0 + 1e-6
-    assert np.diff(np.sort(places_)).min() > 0.0
-    assert _across(zones, [Across(2000.0, 3200.0, 1)], 0.0, 6000.0, 25.0) == zones
+    assert np.diff(np.sort(places_)).min() >= 50.0
+    over = [b - a for a, b in itertools.pairwise(np.sort(places_)) if (b > 2001.0 and a < 2399.0) or (b > 2801.0 and a < 3199.0)]
+    assert max(over) <= 150.0
+    assert _across(zones, [Across(2000.0, 3200.0, 1)], 0.0, 6000.0, 25.0, 50.0) == zones
 
 
 def test_thick_lapped_bars_ask_for_stirrups_across_them():
@@ -539,4 +563,5 @@ def test_a_wide_outline_says_what_is_not_checked():
             outline = "[[-150, 0], [150, 0], [150, 500], [-150, 500]]"
         text = yaml_beams.SIMPLE.replace("{shape: rectangle, depth: 500, width: 300}", f"{{shape: polygon, outline: {outline}}}")
         result = run_design(beam_from(parse_yaml(text, "x"))).result
-        assert any("NOT CHECKED" in m.text for m in result.messages) == told
+        assert any("not verified" in g.reason for g in result.not_verified) == told
+        assert (result.status == "incomplete") == told

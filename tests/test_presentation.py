@@ -18,7 +18,7 @@ from upright_bramble.beam import Bar, Layout, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.layout_file import layout_text, read_layout
-from upright_bramble.files.result_file import ResultFile, result_data, to_json
+from upright_bramble.files.result_file import Origin, ResultFile, result_data, to_json
 from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.present.figures import diagrams, forces_figure, rendered
 from upright_bramble.present.numbers import shown_for, significant
@@ -190,7 +190,7 @@ def test_colours_differ_in_black_and_white():
 
 
 def test_result_file_holds_the_contract(deck_design):
-    data = json.loads(to_json(result_data(deck_design, "0" * 64)))
+    data = json.loads(to_json(result_data(deck_design, Origin("x", "0" * 64))))
     ResultFile.model_validate(data)
     assert list(data)[:7] == ["format", "version", "tool_version", "input_sha256", "beam", "verdict", "reactions"]
     n = len(data["stations"]["x_mm"])

@@ -217,11 +217,14 @@ def test_needs_ask_for_more():
 
 @given(st.floats(100.0, 9000.0), st.sampled_from([75.0, 100.0, 150.0, 225.0, 300.0]))
 def test_single_zones_reach_the_other_face(length, spacing):
-    first, last, s = _run(50.0, 50.0 + length, spacing, 25.0)
-    assert first == 50.0
-    assert s <= spacing
-    assert s % 25 == 0
-    assert 0.0 <= 50.0 + length - last <= max(s - 50.0, 25.0) + 1e-9 or s == 25.0
+    zones = _run(50.0, 50.0 + length, spacing, 25.0, 50.0)
+    assert zones[0][0] == 50.0
+    assert all(s <= spacing for _, _, s in zones)
+    assert all(s % 25 == 0 for _, _, s in zones)
+    assert len(zones) <= 2
+    assert zones[0][2] >= spacing - 50.0 or spacing <= 100.0  # a length of no whole number of spacings does not close the run up
+    last = zones[-1][1]
+    assert 0.0 <= 50.0 + length - last <= max(zones[0][2] - 50.0, 50.0) + 1e-9
 
 
 def test_region_interpolates():

@@ -14,7 +14,7 @@ from pypdf import PdfReader
 
 from upright_bramble import design, read
 from upright_bramble.demo import demo_files
-from upright_bramble.files.result_file import ResultFile, result_data
+from upright_bramble.files.result_file import Origin, ResultFile, result_data
 from upright_bramble.files.result_reader import find_result
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.report import DEPTHS, TOPICS, report_of, written
@@ -42,7 +42,7 @@ def results(tmp_path_factory):
 
 @pytest.fixture(scope="module")
 def issued(results):
-    return {name: ResultFile.model_validate(json.loads(json.dumps(result_data(r, "0" * 64)))) for name, r in results.items()}
+    return {name: ResultFile.model_validate(json.loads(json.dumps(result_data(r, Origin("x", "0" * 64))))) for name, r in results.items()}
 
 
 # ------------------------------------------------------------------ derivations
@@ -188,7 +188,7 @@ def test_brief_of_a_long_beam_with_much_to_say_is_one_page(tmp_path):
     said = "; ".join(["much to say about this"] * 8)
     path = tmp_path / "long.beam.yaml"
     path.write_text(head + spans + rest + f"notes: {{bending: {said}, shear: {said}, cracking: {said}, deflection: {said}}}\n", "utf-8")
-    r = ResultFile.model_validate(result_data(design(read(path)), "0" * 64))
+    r = ResultFile.model_validate(result_data(design(read(path)), Origin("x", "0" * 64)))
     report = report_of([r], "brief")
     assert report["beams"][0]["more_spans"] == 14
     assert len(PdfReader(io.BytesIO(written(report, "pdf"))).pages) == 1
@@ -263,7 +263,7 @@ def test_what_a_user_writes_is_text_everywhere(tmp_path, issued):
     given += f"about: {{project: {json.dumps(NASTY)}}}\nnotes: {{bending: {json.dumps(NASTY)}}}\n"
     path = tmp_path / "n.beam.yaml"
     path.write_text(given, "utf-8")
-    r = ResultFile.model_validate(result_data(design(read(path)), "0" * 64))
+    r = ResultFile.model_validate(result_data(design(read(path)), Origin("x", "0" * 64)))
     page = written(report_of([r], "full"), "html").decode()
     assert "<script>alert" not in page
     assert "&lt;script&gt;alert(1)" in page
@@ -286,7 +286,7 @@ def test_notes_stand_beside_their_checks(tmp_path):
     )
     path = tmp_path / "n.beam.yaml"
     path.write_text(given, "utf-8")
-    r = ResultFile.model_validate(result_data(design(read(path)), "0" * 64))
+    r = ResultFile.model_validate(result_data(design(read(path)), Origin("x", "0" * 64)))
     rows = {row["id"]: row["remark"] for t in report_of([r], "normal")["beams"][0]["topics"] for row in t["rows"]}
     assert rows["shear.crushing.A-right"] == "checked by hand"
     assert rows["shear.stirrups.A-right"] == "seen"

@@ -184,7 +184,7 @@ def test_a_tee_takes_less_steel_than_its_web_alone():
 @pytest.mark.parametrize("name", ["canopy-edge", "annex-floor"])
 def test_demo_beams_of_both_kinds_are_resisted(name):
     result = run_design(read(yaml_beams.demo(name)), seek_cures=False).result
-    assert result.status in ("pass", "warn")
+    assert result.status in ("pass", "incomplete")
     assert not [c for c in result.failing if c.severity == "must"]
     assert all(c.ratio <= 1.0 for c in result.checks if c.severity == "must")
 
@@ -220,7 +220,13 @@ def test_flange_shear_by_hand():
     lever = 0.9 * (600 - 30 - 8 - 25)
     v = 0.75 * m / lever * side / (300 + 2 * side) / (120 * 2000.0)
     assert checks["flange.crushing.1"].demand == pytest.approx(v, rel=0.04)
-    steel = checks["flange.steel.1"].demand
+    # what the slab has is not known: that it is required is said, and nothing is compared
+    assert "flange.steel.1" not in checks
+    assert any("across the web are required" in m.text and m.severity == "warning" for m in result.messages)
+    steel = v * 120 / (2.0 * 500 / 1.15)
+    poor = replace(profile, flange=replace(profile.flange, cross_steel=0.5 * steel))
+    again = run_check(replace(beam, spans=(replace(beam.spans[0], profile=poor),)), result.layout)
+    steel = next(c for c in again.checks if c.id == "flange.steel.1").demand
     assert steel == pytest.approx(v * 120 / (2.0 * 500 / 1.15), rel=0.04)
     poor = replace(profile, flange=replace(profile.flange, cross_steel=0.5 * steel))
     again = run_check(replace(beam, spans=(replace(beam.spans[0], profile=poor),)), result.layout)

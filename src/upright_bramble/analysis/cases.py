@@ -289,7 +289,7 @@ def _fill(target: Extremes, places: slice, rows: RowSet, which: Index, groups: l
     k = np.flatnonzero(rows.arranged)
     values, labels = [base[~rows.arranged]], [np.stack([np.flatnonzero(~rows.arranged), np.zeros((~rows.arranged).sum(), dtype=int)])]
     if len(k):
-        lines = np.tensordot(rows.variable[np.ix_(k, groups)], sums, axes=1) + base[k][:, None, :]
+        lines = np.tensordot(rows.variable[k][:, groups], sums, axes=1) + base[k][:, None, :]
         values.append(lines.reshape(-1, lines.shape[2]))
         labels.append(np.stack([np.repeat(k, len(which)), np.tile(which, len(k))]))
     flat, name = np.concatenate(values), np.concatenate(labels, axis=1)

@@ -13,8 +13,8 @@ from upright_bramble.codes.protocol import DesignCode
 
 @dataclass(frozen=True)
 class Hung:
-    """Forces in span `span` between x = `first` and x = `last`: their largest sum of any set (N), stirrups that carry them (mm2), and how far
-    beyond both these may stand."""
+    """Forces in span `span` between x = `first` and x = `last`: their largest sum of any set (N), stirrups that carry them (mm2), and how
+    far beyond both these may stand."""
 
     span: int
     first: float

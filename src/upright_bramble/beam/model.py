@@ -342,7 +342,8 @@ class Service:
 
     `exposure` class that the crack width is limited for where `crack_width` says nothing. `precamber` upwards by span (none: none at
     all), at the middle of a span and at the tip of a cantilever; `cantilever` is the reference length of limits by span over a
-    cantilever's own. `total_advised`: the limit of the total is a target, not a rule of the code. `stiffness` that service moments are found with: 'gross' or 'cracked'.
+    cantilever's own. `total_advised`: the limit of the total is a target,
+    not a rule of the code. `stiffness` that service moments are found with: 'gross' or 'cracked'.
     """
 
     total: tuple[float | None, float | None] | None = (250.0, None)

@@ -21,6 +21,9 @@ def _common(function: Any) -> Any:
     return function
 
 
+_AS_WAS = click.option("--as-was", is_flag=True, help="Use the result although its beam file or layout has changed since.")
+
+
 @click.command()
 @click.argument("file", type=_FILE)
 @click.option("--code", default="en1992-1-1", show_default=True, help="Design code.")
@@ -100,7 +103,10 @@ def design(
 @click.option("--into", type=_FILE, help="Also write result and diagrams into this folder.")
 @_common
 def check(beam: Path, layout: Path, into: Path | None, as_json: bool, quiet: bool, no_colour: bool) -> int:
-    """Verify the bars of a layout file; no bar is changed."""
+    """Verify the bars of a layout file; no bar is changed.
+
+    A layout in the folder of a result renews that result; exit status 1: a check fails, or something could not be verified.
+    """
     from upright_bramble.cli.work import check_layout
 
     return check_layout(beam, layout, into, as_json, quiet, not no_colour)
@@ -111,7 +117,8 @@ def check(beam: Path, layout: Path, into: Path | None, as_json: bool, quiet: boo
 @click.argument("x", metavar="X")
 @click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
 @click.option("--no-colour", is_flag=True, help="No colours.")
-def at(result: Path, x: str, as_json: bool, no_colour: bool) -> None:
+@_AS_WAS
+def at(result: Path, x: str, as_json: bool, no_colour: bool, as_was: bool) -> None:
     """Every value of a result at one place: forces, steel, resistance, deflection, cracks.
 
     X is a place along the beam ('3.25 m'), a support (both sides of it), or 2:0.5, the middle of span 2. RESULT is a result.json,
@@ -119,7 +126,7 @@ def at(result: Path, x: str, as_json: bool, no_colour: bool) -> None:
     """
     from upright_bramble.cli.issue import show_place
 
-    show_place(result, x, as_json, not no_colour)
+    show_place(result, x, as_json, not no_colour, as_was)
 
 
 @click.command()
@@ -127,7 +134,8 @@ def at(result: Path, x: str, as_json: bool, no_colour: bool) -> None:
 @click.argument("check", required=False)
 @click.option("--format", "kind", type=click.Choice(["text", "md", "html", "json"]), default="text", show_default=True)
 @click.option("--no-colour", is_flag=True, help="No colours.")
-def why(result: Path, check: str | None, kind: str, no_colour: bool) -> None:
+@_AS_WAS
+def why(result: Path, check: str | None, kind: str, no_colour: bool, as_was: bool) -> None:
     """The worked derivation of one check: formula, numbers put in, result, clause.
 
     CHECK is the id of a check, or the beginning of just one; without it all are listed by their ratio. RESULT is a result.json, its
@@ -135,7 +143,7 @@ def why(result: Path, check: str | None, kind: str, no_colour: bool) -> None:
     """
     from upright_bramble.cli.issue import show_working
 
-    show_working(result, check, kind, not no_colour)
+    show_working(result, check, kind, not no_colour, as_was)
 
 
 @click.command()
@@ -144,14 +152,15 @@ def why(result: Path, check: str | None, kind: str, no_colour: bool) -> None:
 @click.option("--into", type=_FILE, help="Folder for the drawing; that of the result when left out.")
 @click.option("--force", is_flag=True, help="Overwrite drawings that differ.")
 @click.option("--quiet", is_flag=True, help="Print nothing but faults.")
-def draw(result: Path, kinds: str, into: Path | None, force: bool, quiet: bool) -> None:
+@_AS_WAS
+def draw(result: Path, kinds: str, into: Path | None, force: bool, quiet: bool, as_was: bool) -> None:
     """The reinforcement drawing of a result: elevation, bars, sections, schedule.
 
     RESULT is a result.json, its folder, or the beam file beside it.
     """
     from upright_bramble.cli.issue import draw as issue_drawing
 
-    issue_drawing(result, kinds, into, force, quiet)
+    issue_drawing(result, kinds, into, force, quiet, as_was)
 
 
 @click.command()
@@ -159,15 +168,18 @@ def draw(result: Path, kinds: str, into: Path | None, force: bool, quiet: bool) 
 @click.option("--format", "kinds", help="Also write it: any of csv, xlsx, json, with commas between.")
 @click.option("--into", type=_FILE, help="Folder for these files; that of the result when left out.")
 @click.option("--force", is_flag=True, help="Overwrite files that differ.")
+@_AS_WAS
 @_common
-def bars(result: Path, kinds: str | None, into: Path | None, force: bool, as_json: bool, quiet: bool, no_colour: bool) -> None:
+def bars(
+    result: Path, kinds: str | None, into: Path | None, force: bool, as_was: bool, as_json: bool, quiet: bool, no_colour: bool
+) -> None:
     """The bar schedule of a result: marks, shapes, cut lengths, masses.
 
     RESULT is a result.json, its folder, or the beam file beside it.
     """
     from upright_bramble.cli.issue import show_bars
 
-    show_bars(result, kinds, into, force, as_json, quiet, not no_colour)
+    show_bars(result, kinds, into, force, as_json, quiet, not no_colour, as_was)
 
 
 @click.command()
@@ -179,8 +191,17 @@ def bars(result: Path, kinds: str | None, into: Path | None, force: bool, as_jso
 @click.option("--into", type=_FILE, help="Folder for the report; that of the first result when left out.")
 @click.option("--force", is_flag=True, help="Overwrite reports that differ.")
 @click.option("--quiet", is_flag=True, help="Print nothing but faults.")
+@_AS_WAS
 def report(
-    results: tuple[Path, ...], depth: str, kinds: str, without: str | None, name: str | None, into: Path | None, force: bool, quiet: bool
+    results: tuple[Path, ...],
+    depth: str,
+    kinds: str,
+    without: str | None,
+    name: str | None,
+    into: Path | None,
+    force: bool,
+    quiet: bool,
+    as_was: bool,
 ) -> None:
     """The calculation report: brief (one page), normal, or full with derivations.
 
@@ -188,7 +209,7 @@ def report(
     """
     from upright_bramble.cli.issue import write_report
 
-    write_report(results, depth, kinds, without, name, into, force, quiet)
+    write_report(results, depth, kinds, without, name, into, force, quiet, as_was)
 
 
 @click.command()

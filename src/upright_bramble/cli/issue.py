@@ -16,11 +16,14 @@ from upright_bramble.files.writing import write_all
 from upright_bramble.version import __version__
 
 
-def _found(path: Path) -> Found:
-    """The result; a beam file that has changed since is told."""
+def _found(path: Path, as_was: bool = False) -> Found:
+    """The result, as long as its beam file and layout are those that it was made of. Raises Call where they have changed."""
     found = find_result(path)
-    if found.stale:
-        click.echo(f"look: {path} has changed since {found.path.name} was made; design or check it again", err=True)
+    for changed in found.changed:
+        said = f"{changed} has changed since {found.path.name} was made"
+        if not as_was:
+            raise Call(f"{said}: design or check the beam again, or use the result as it was with --as-was")
+        click.echo(f"warning: {said}", err=True)
     return found
 
 
@@ -40,10 +43,12 @@ def _put(folder: Path, files: dict[str, bytes], force: bool) -> None:
     write_all(folder, files)
 
 
-def show_bars(path: Path, kinds: str | None, into: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool) -> None:
+def show_bars(
+    path: Path, kinds: str | None, into: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool, as_was: bool = False
+) -> None:
     from upright_bramble.present.schedule import schedule_csv, schedule_data, schedule_of, schedule_table, schedule_xlsx
 
-    found = _found(path)
+    found = _found(path, as_was)
     schedule = schedule_of(found.data)
     folder = into if into is not None else found.path.parent
     if kinds is not None:
@@ -67,12 +72,12 @@ def show_bars(path: Path, kinds: str | None, into: Path | None, force: bool, as_
             click.echo(f"written to {folder}")
 
 
-def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool) -> None:
+def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool, as_was: bool = False) -> None:
     from upright_bramble.present.drawing import sheets_of
     from upright_bramble.present.drawing.writers import FORMATS, written
 
     asked = _kinds(kinds, FORMATS)
-    found = _found(path)
+    found = _found(path, as_was)
     files = written(sheets_of(found.data, __version__), found.data.beam.mark, asked)
     folder = into if into is not None else found.path.parent
     _put(folder, files, force)
@@ -84,7 +89,7 @@ def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool) ->
 def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> None:
     from upright_bramble.present.comparison import compared, comparison_data, comparison_table
 
-    a, b = _found(first), _found(second)
+    a, b = _found(first, True), _found(second, True)
     found = compared(a.data, b.data)
     if as_json:
         click.echo(json.dumps(comparison_data(found), ensure_ascii=False))
@@ -94,10 +99,10 @@ def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> N
     printed(partial(comparison_table, make_console(colour=colour), found))
 
 
-def show_place(path: Path, x: str, as_json: bool, colour: bool) -> None:
+def show_place(path: Path, x: str, as_json: bool, colour: bool, as_was: bool = False) -> None:
     from upright_bramble.present.place_view import place_data, place_table, places_of
 
-    found = _found(path)
+    found = _found(path, as_was)
     places = places_of(found.data, x)
     if as_json:
         data = [place_data(p) for p in places]
@@ -112,11 +117,11 @@ def show_place(path: Path, x: str, as_json: bool, colour: bool) -> None:
         printed(partial(place_table, console, found.data, place))
 
 
-def show_working(path: Path, name: str | None, kind: str, colour: bool) -> None:
+def show_working(path: Path, name: str | None, kind: str, colour: bool, as_was: bool = False) -> None:
     from upright_bramble.present import working_view as view
     from upright_bramble.present.terminal import make_console
 
-    found = _found(path).data
+    found = _found(path, as_was).data
     console = make_console(colour=colour)
     if name is None:
         if kind == "json":
@@ -136,13 +141,21 @@ def show_working(path: Path, name: str | None, kind: str, colour: bool) -> None:
 
 
 def write_report(
-    paths: Sequence[Path], depth: str, kinds: str, without: str | None, name: str | None, into: Path | None, force: bool, quiet: bool
+    paths: Sequence[Path],
+    depth: str,
+    kinds: str,
+    without: str | None,
+    name: str | None,
+    into: Path | None,
+    force: bool,
+    quiet: bool,
+    as_was: bool = False,
 ) -> None:
     from upright_bramble.present.report import FORMATS, TOPICS, report_of, written
 
     asked = _kinds(kinds, FORMATS)
     left_out = _kinds(without, tuple(TOPICS)) if without is not None else []
-    found = [_found(path) for path in paths]
+    found = [_found(path, as_was) for path in paths]
     called = name if name is not None else (found[0].data.beam.mark if len(found) == 1 else "beams")
     if not called or Path(called).name != called or called.startswith("."):
         raise Call(f"'{called[:40]}' is no name for a file here; letters and figures, no folders")

@@ -19,6 +19,8 @@ from upright_bramble.cli.output import printed
 from upright_bramble.errors import BrambleError, KeptLayout
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_text, merged_text, read_layout
+from upright_bramble.files.result_file import Origin
+from upright_bramble.files.result_reader import input_digest
 from upright_bramble.files.writing import write_all, write_one
 from upright_bramble.version import __version__
 
@@ -155,6 +157,7 @@ def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:
         "x_mm": numbers(at.x, 1.0, 3),
         "span": [int(v) + 1 for v in at.span],
         "levels": levels,
+        "redistributed": None if found.redistributed is None else envelope_data(found.redistributed),
         "design": {
             "moment_max_kNm": numbers(design.moment_max, 1e-6),
             "moment_min_kNm": numbers(design.moment_min, 1e-6),
@@ -190,7 +193,9 @@ def design_all(
     alternatives: int = 0,
     mend: bool = False,
 ) -> int:
-    """0 when every beam passes, 1 when a check fails or something was not verified. Faults of any input stop all before anything is written."""
+    """0 when every beam passes, 1 when a check fails or something was not verified.
+
+    Faults of any input stop all before anything is written."""
     if fresh and mend:
         raise Call("--fresh starts over and --mend keeps what there is: give one of them")
     work = _prepare(_beam_files(paths), into, fresh, figures, mend)
@@ -203,7 +208,7 @@ def design_all(
         from upright_bramble.files.result_file import result_data
 
         data = [
-            result_data(r, _sha(job.path)) if r is not None else {"mark": job.beam.mark, "verdict": {"status": "fail"}, "reason": why}
+            result_data(r, _origin(job)) if r is not None else {"mark": job.beam.mark, "verdict": {"status": "fail"}, "reason": why}
             for job, r, why in results
         ]
         printed(partial(click.echo, json.dumps(data[0] if len(data) == 1 else data, ensure_ascii=False)))
@@ -310,30 +315,39 @@ def _design_one(job: _Job) -> tuple[Any, str]:
     if designed.result is None:
         words = "; ".join([designed.reason, *(f"suggestion: {c}" for c in designed.cures)])
         return None, worded(words, SYSTEMS[job.beam.units])
-    contents = _outputs(designed.result, _sha(job.path), layout=True, figures=job.figures)
+    name = f"{job.beam.mark}.layout.yaml"
+    layout = layout_text(job.beam, designed.result.layout, f"Upright Bramble {__version__}").encode()
     if job.mend and job.before is not None:
-        name = f"{job.beam.mark}.layout.yaml"
         old = (job.folder / name).read_text("utf-8")
         if edited_by_hand(old):
-            contents[name] = merged_text(old, job.before, job.beam, designed.result.layout, f"Upright Bramble {__version__}").encode()
+            layout = merged_text(old, job.before, job.beam, designed.result.layout, f"Upright Bramble {__version__}").encode()
+    contents = _outputs(designed.result, Origin(job.path.name, input_digest(job.path), _sha(layout)), figures=job.figures)
+    contents[name] = layout
     if job.backup:
         contents = {job.backup[0].name: job.backup[1], **contents}
     write_all(job.folder, contents)
     return designed.result, ""
 
 
-def _outputs(result: Result, sha: str, *, layout: bool, figures: bool) -> dict[str, bytes]:
-    """Every file of a result folder, by name."""
+def _origin(job: _Job) -> Origin:
+    layout = layout_file(job)
+    return Origin(job.path.name, input_digest(job.path), _sha(layout.read_bytes()) if layout.is_file() else "")
+
+
+def layout_file(job: _Job) -> Path:
+    return job.folder / f"{job.beam.mark}.layout.yaml"
+
+
+def _outputs(result: Result, origin: Origin, *, figures: bool) -> dict[str, bytes]:
+    """Every file of a result folder but the layout, by name."""
     from upright_bramble.files.result_file import ResultFile, result_data, to_json
     from upright_bramble.present.schedule import schedule_csv, schedule_of
 
     mark = result.beam.mark
-    data = result_data(result, sha)
+    data = result_data(result, origin)
     issued = ResultFile.model_validate(data)
     schedule = schedule_of(issued)
     found = {f"{mark}.result.json": to_json(data).encode(), f"{mark}.bars.csv": schedule_csv(schedule).encode()}
-    if layout:
-        found[f"{mark}.layout.yaml"] = layout_text(result.beam, result.layout, f"Upright Bramble {__version__}").encode()
     if figures:
         from upright_bramble.present.drawing import sheets_of
         from upright_bramble.present.drawing.writers import dxf
@@ -350,8 +364,8 @@ def _outputs(result: Result, sha: str, *, layout: bool, figures: bool) -> dict[s
     return found
 
 
-def _sha(path: Path) -> str:
-    return hashlib.sha256(path.read_bytes()).hexdigest()
+def _sha(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()
 
 
 def _print_result(job: _Job, result: Result | None, why: str, *, colour: bool, first: bool, alternatives: int = 0) -> None:
@@ -382,12 +396,18 @@ def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool
             raise Call(f"{file}: there is no such file")
     beam = read_beam(path)
     result = run_check(beam, read_layout(layout_path, beam))
+    origin = Origin(path.name, input_digest(path), _sha(layout_path.read_bytes()))
+    home = layout_path.parent
     if into is not None:
-        write_all(into / beam.mark, _outputs(result, _sha(path), layout=False, figures=True))
+        write_all(into / beam.mark, _outputs(result, origin, figures=True))
+    elif layout_path.name == f"{beam.mark}.layout.yaml" and (home / f"{beam.mark}.result.json").is_file():
+        # the layout of a result: what stands beside it is renewed, and no file more than there was
+        renewed = _outputs(result, origin, figures=(home / f"{beam.mark}.diagrams.svg").is_file())
+        write_all(home, {name: data for name, data in renewed.items() if (home / name).is_file()})
     if as_json:
         from upright_bramble.files.result_file import result_data
 
-        printed(partial(click.echo, json.dumps(result_data(result, _sha(path)), ensure_ascii=False)))
+        printed(partial(click.echo, json.dumps(result_data(result, origin), ensure_ascii=False)))
     elif not quiet:
         from upright_bramble.present.terminal import make_console, summary
 

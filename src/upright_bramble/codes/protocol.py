@@ -121,9 +121,9 @@ class FlangeShear:
 
 @dataclass(frozen=True)
 class EndFacts:
-    """A simple end, `direct` where its reaction compresses the bars: shear and effective depth at the face, strut inclination, tension along the beam and that of the bottom bars for
-    torsion (N); force of the bottom bars as they are anchored there; development of the bars in full, moment with all of them at yield, how far they go on beyond the centreline, and
-    whether they are bent there."""
+    """A simple end, `direct` where its reaction compresses the bars: shear and effective depth at the face, strut inclination, tension
+    along the beam and that of the bottom bars for torsion (N); force of the bottom bars as they are anchored there; development of the
+    bars in full, moment with all of them at yield, how far they go on beyond the centreline, and whether they are bent there."""
 
     shear: float
     d: float
@@ -140,9 +140,9 @@ class EndFacts:
 
 @dataclass(frozen=True)
 class CoverWish:
-    """What cover is worked out from: class of exposure, minutes of fire (None: none asked for), structural class (None: by the strength), allowance for
-    deviation (None: the usual one); least and largest diameter of main bars, of stirrups; least width at the level of the steel; whether the beam is continuous; strength
-    and aggregate of the concrete."""
+    """What cover is worked out from: class of exposure, minutes of fire (None: none asked for), structural class (None: by the
+    strength), allowance for deviation (None: the usual one); least and largest diameter of main bars, of stirrups; least width at the
+    level of the steel; whether the beam is continuous; strength and aggregate of the concrete."""
 
     exposure: str
     fire: int | None
@@ -218,8 +218,8 @@ class Cracking:
 
 @dataclass(frozen=True)
 class ShortSpan:
-    """A span as the limits of beam theory see it: `length` between centrelines, `clear` between faces, depth `h`, width `b`, whether it is a
-    cantilever; `near` distance from a face of the nearest force that makes up most of the shear there (endless: none). mm."""
+    """A span as the limits of beam theory see it: `length` between centrelines, `clear` between faces, depth `h`, width `b`, whether it is
+    a cantilever; `near` distance from a face of the nearest force that makes up most of the shear there (endless: none). mm."""
 
     length: float
     clear: float
@@ -598,7 +598,7 @@ class DesignCode(Protocol):
     def flange_shear(
         self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float, pulled: bool
     ) -> FlangeShear | None:
-        """For a `force` (N) handed over to one side of a flange, compressed or `pulled`, along `length`; None: the code has no such check."""
+        """For a `force` (N) handed over to one side of a flange, compressed or `pulled`, along `length`; None: no such check."""
         ...
 
     def hanging_steel(self, steel: Steel, reaction: float) -> float:
@@ -639,8 +639,8 @@ class DesignCode(Protocol):
     def hooked(
         self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False
     ) -> Array | None:
-        """Length to the outer face of a bent end for full yield, mm; `apart` distance of the hooked bars' centres, their side `cover`, whether
-        they end in the core of a column. None: the bend counts by its length."""
+        """Length to the outer face of a bent end for full yield, mm; `apart` distance of the hooked bars' centres, their side `cover`,
+        whether they end in the core of a column. None: the bend counts by its length."""
         ...
 
     def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:

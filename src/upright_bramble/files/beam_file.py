@@ -343,6 +343,12 @@ class _Reader:
             for key in own.factors:
                 if key not in known:
                     self.wrong((*path, "factors", key), f"no action counts as '{key[:40]}'{nearest(key, sorted(known))}")
+        if c.replace:
+            for level in dict.fromkeys(o.level for o in c.add):
+                mine = [(i, o) for i, o in enumerate(c.add) if o.level == level]
+                if not any(f != 0.0 for _, o in mine for f in o.factors.values()):
+                    path = ("combinations", "add", mine[0][0], "factors")
+                    self.wrong(path, f"every factor of the level {level} is zero: nothing would be designed for")
         added = tuple(b.UserCombination(o.level, o.name, dict(o.factors)) for o in c.add)
         if c.replace and not added:
             self.wrong(("combinations", "replace"), "there is nothing in 'add' to put in their place")

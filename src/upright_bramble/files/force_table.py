@@ -71,6 +71,9 @@ class _Table:
             if values is None:
                 continue
             label, span, numbers = values
+            if not by_line and (numbers[1] < numbers[2] or numbers[3] < numbers[4]):
+                name = "M" if numbers[1] < numbers[2] else "V"
+                self.wrong(line, f"{name}_max", f"is less than {name}_min")
             stations = found.setdefault(label, {}).setdefault(span, [])
             if stations and numbers[0] < stations[-1][0] - 1e-6:
                 self.wrong(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
@@ -92,7 +93,16 @@ def _section(span: Span, local: float) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def result_data(result: Result, input_sha256: str, layout_sha256: str = "") -> dict[str, Any]:
+@dataclass(frozen=True)
+class Origin:
+    """What a result was made of: the beam file's name, the digest of it (with the tables that it names), that of the layout file."""
+
+    beam_file: str
+    input_sha256: str
+    layout_sha256: str = ""
+
+
+def result_data(result: Result, origin: Origin) -> dict[str, Any]:
     """The whole result as plain data."""
     beam, forces, curves, at = result.beam, result.forces, result.curves, result.forces.stations
     levels = list(forces.envelopes)
@@ -100,8 +110,9 @@ def result_data(result: Result, input_sha256: str, layout_sha256: str = "") -> d
         "format": "upright-bramble/result",
         "version": 2,
         "tool_version": __version__,
-        "input_sha256": input_sha256,
-        "layout_sha256": layout_sha256,
+        "beam_file": origin.beam_file,
+        "input_sha256": origin.input_sha256,
+        "layout_sha256": origin.layout_sha256,
         "beam": {
             "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
             "code_title": result.code_title, "units": beam.units, "concrete": beam.concrete.grade, "steel": beam.bars.grade,
@@ -508,7 +519,8 @@ class ResultFile(_Part):
     format: Literal["upright-bramble/result"]
     version: Literal[2]
     tool_version: str
-    input_sha256: str
+    beam_file: str = Field("", description="name of the beam file, without its folder")
+    input_sha256: str = Field(description="of the beam file, and of the tables that it names")
     layout_sha256: str = Field("", description="of the layout file that was judged; empty: the bars came from no file")
     beam: BeamOut
     verdict: VerdictOut

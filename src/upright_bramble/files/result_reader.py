@@ -24,11 +24,11 @@ class NoResult(BrambleError):
 
 @dataclass(frozen=True)
 class Found:
-    """A result, the file it was read from, and whether the beam file has changed since (None: it is not known)."""
+    """A result, the file it was read from, and the files that have changed since it was made."""
 
     data: ResultFile
     path: Path
-    stale: bool | None = None
+    changed: tuple[Path, ...] = ()
 
 
 def find_result(path: str | Path) -> Found:
@@ -37,17 +37,58 @@ def find_result(path: str | Path) -> Found:
     if not path.exists():
         raise NoResult(f"{path}: there is no such file or folder")
     if path.is_dir():
-        return Found(_read(_only_result(path)), _only_result(path))
+        return _with_changes(_only_result(path))
     if path.name.endswith(".result.json"):
-        return Found(_read(path), path)
+        return _with_changes(path)
     if path.name.endswith((".yaml", ".yml")):
         mark = load_yaml(path).data.get("mark")
         beside = path.parent / str(mark) / f"{mark}.result.json"
         if not isinstance(mark, (str, int)) or Path(str(mark)).name != str(mark) or not beside.exists():
             raise NoResult(f"{path}: has no result beside it; `bramble design {path}` makes one")
-        data = _read(beside)
-        return Found(data, beside, data.input_sha256 != hashlib.sha256(path.read_bytes()).hexdigest())
-    return Found(_read(path), path)
+        return _with_changes(beside, path)
+    return _with_changes(path)
+
+
+def _with_changes(path: Path, beam: Path | None = None) -> Found:
+    """Held against the layout beside it, and against the beam file beside its folder (or the one that was named)."""
+    data = _read(path)
+    changed: list[Path] = []
+    if beam is None and data.beam_file and Path(data.beam_file).name == data.beam_file:
+        beam = path.parent.parent / data.beam_file
+    if beam is not None and beam.is_file() and input_digest(beam) != data.input_sha256:
+        changed.append(beam)
+    layout = path.parent / f"{data.beam.mark}.layout.yaml"
+    if data.layout_sha256 and layout.is_file() and _digest(layout) != data.layout_sha256:
+        changed.append(layout)
+    return Found(data, path, tuple(changed))
+
+
+def _digest(path: Path) -> str:
+    return hashlib.sha256(path.read_bytes()).hexdigest()
+
+
+def input_digest(path: Path) -> str:
+    """Of a beam file; of one that names tables, of these too, in their order."""
+    whole = hashlib.sha256(path.read_bytes())
+    try:
+        given = load_yaml(path).data.get("forces")
+    except (BrambleError, AttributeError):
+        return whole.hexdigest()
+    for name in _table_names(given):
+        table = path.parent / name
+        whole.update(table.read_bytes() if table.is_file() else b"")
+    return whole.hexdigest()
+
+
+def _table_names(given: object) -> list[str]:
+    """Tables under `forces`, wherever they stand."""
+    if isinstance(given, str):
+        return [given]
+    if isinstance(given, list):
+        return [name for v in given for name in _table_names(v)]
+    if isinstance(given, dict):
+        return [name for key, v in given.items() if key != "level" for name in _table_names(v)]
+    return []
 
 
 def _only_result(folder: Path) -> Path:

@@ -76,7 +76,9 @@ def _title(figure: Figure, result: Result) -> None:
     figure.text(0.012, 0.955, f"{result.beam.mark}  {result.beam.title}", fontsize=13, fontweight="bold", va="center")
     figure.text(0.985, 0.965, word, fontsize=13, fontweight="bold", color=colour, ha="right", va="center")
     figure.text(0.985, 0.938, f"{g.id} {ratio_text(g.ratio)} ({g.clause})", fontsize=9, ha="right", va="center")
-    figure.text(0.012, 0.93, result.code_title, fontsize=9, va="center")
+    open_ = list(dict.fromkeys(v.topic for v in result.not_verified))
+    said = [f"not verified: {', '.join(open_)}"] * bool(open_) + [f"waived: {topic}" for topic, _ in result.waived]
+    figure.text(0.012, 0.93, "; ".join([result.code_title, *said]), fontsize=9, va="center")
 
 
 def _bare(axis: Axes, label: str) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pandas as pd
 
 from upright_bramble.analysis import Forces
-from upright_bramble.files.result_file import result_data
+from upright_bramble.files.result_file import Origin, result_data
 from upright_bramble.verify import Result
 
 
@@ -23,7 +23,7 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
                 "moment_max_by": [e.labels[i] for i in e.moment.high_by], "moment_min_by": [e.labels[i] for i in e.moment.low_by],
             }
         )  # fmt: skip
-    data = result_data(of, "")
+    data = result_data(of, Origin("", ""))
     name = what or "checks"
     if name == "stations":
         stations = data["stations"]

@@ -11,8 +11,9 @@ import numpy as np
 from upright_bramble.errors import BrambleError, UnitError
 from upright_bramble.files.amounts import significant
 from upright_bramble.files.result_file import BarOut, ResultFile, StirrupOut
-from upright_bramble.present.palette import BERRY
+from upright_bramble.present.palette import BERRY, STRAW
 from upright_bramble.present.terminal import plain
+from upright_bramble.present.verdict import verdict_line
 from upright_bramble.units import SYSTEMS, UnitSystem, parse
 
 if TYPE_CHECKING:
@@ -20,7 +21,8 @@ if TYPE_CHECKING:
 
 _UNITS = {"kNm": ("moment", 1e6), "kN": ("force", 1e3), "mm2": ("area", 1.0), "mm": ("section", 1.0), "MPa": ("stress", 1.0),
           "cot": ("number", 1.0)}  # fmt: skip
-_GROUPS = (("strength", "forces, strength"), ("design", "forces to design for"), ("steel", "steel"), ("resistance", "resistance"),
+_GROUPS = (("strength", "forces, strength, elastic"), ("redistributed", "forces, strength, redistributed"),
+           ("design", "forces to design for"), ("steel", "steel"), ("resistance", "resistance"),
            ("shear", "struts, cot theta"), ("deflection", "deflection"), ("crack", "crack width"),
            ("stress", "stress of bars in service"))  # fmt: skip
 
@@ -39,6 +41,8 @@ class Place:
     values: tuple[tuple[str, str, float, str], ...]
     bars: tuple[BarOut, ...]
     stirrups: tuple[StirrupOut, ...]
+    unjudged: str = ""
+    """Why sections are not judged here; '': they are."""
 
 
 def places_of(result: ResultFile, text: str) -> list[Place]:
@@ -86,7 +90,19 @@ def _at(result: ResultFile, x: float, index: int) -> Place:
                 read(forces, f"forces, {level.replace('_', '-')}")
     bars = tuple(b for b in result.bars if b.start_mm <= x <= b.end_mm)
     ties = tuple(z for z in result.stirrups if z.start_mm - z.spacing_mm <= x <= z.end_mm + z.spacing_mm)
-    return Place(x, index + 1, tuple(found), bars, ties)
+    return Place(x, index + 1, tuple(found), bars, ties, _unjudged(result, x))
+
+
+def _unjudged(result: ResultFile, x: float) -> str:
+    """Inside end supports bars are only being anchored; the cover of a free tip has none."""
+    spans, supports = result.beam.spans, result.beam.supports
+    for edge, sign, ends in ((spans[0].clear_start_mm, -1.0, spans[0].start_mm), (spans[-1].clear_end_mm, 1.0, spans[-1].end_mm)):
+        held = any(abs(s.x_mm - ends) < 1.0 for s in supports)
+        if held and sign * (x - edge) > 1e-6:
+            return "not judged here: inside an end support, where bars are anchored"
+        if not held and sign * (x - edge) > -result.beam.cover_mm.sides - 1.0:
+            return "not judged here: in the cover of a free tip"
+    return ""
 
 
 def place_data(p: Place) -> dict[str, Any]:
@@ -95,6 +111,7 @@ def place_data(p: Place) -> dict[str, Any]:
     return {
         "x_mm": round(p.x, 3),
         "span": p.span,
+        "judged": not p.unjudged,
         "values": values,
         "bars": [b.mark for b in p.bars],
         "stirrups": [z.mark for z in p.stirrups],
@@ -110,6 +127,9 @@ def place_table(console: Console, result: ResultFile, p: Place) -> None:
     beam, system = result.beam, SYSTEMS[result.beam.units]
     where = f"x = {p.x / system.factor('span'):.3f} {system.of['span']}, span {p.span}"
     console.print(plain(console, f"{beam.mark}  {beam.title}: {where}"), style="bold")
+    console.print(plain(console, f"     {verdict_line(result.verdict)}"), style="dim")
+    if p.unjudged:
+        console.print(plain(console, f"     {p.unjudged}"), style=f"bold {STRAW}")
     for heading, rows in groupby(p.values, key=lambda v: v[0]):
         console.print()
         console.print(plain(console, heading), style=f"bold {BERRY}")

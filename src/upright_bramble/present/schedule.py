@@ -10,6 +10,7 @@ from upright_bramble.files.result_file import ResultFile
 from upright_bramble.files.tables import csv_text
 from upright_bramble.present.palette import BERRY
 from upright_bramble.present.terminal import plain
+from upright_bramble.present.verdict import verdict_line
 
 if TYPE_CHECKING:
     from rich.console import Console
@@ -44,6 +45,7 @@ class Schedule:
     sign: str
     inch: bool
     lines: tuple[Line, ...]
+    verdict: str = ""
 
     @property
     def rule(self) -> str:
@@ -96,7 +98,7 @@ def schedule_of(result: ResultFile) -> Schedule:
             rest = round(z.mass_kg - closed, 3)
             lines.append(Line(f"{z.mark}a", "link", z.size, z.count * z.links, "33", sides, z.link_length_mm, rest))
     beam = result.beam
-    return Schedule(beam.mark, beam.title, beam.bar_sign, beam.units == "kip-ft", tuple(lines))
+    return Schedule(beam.mark, beam.title, beam.bar_sign, beam.units == "kip-ft", tuple(lines), verdict_line(result.verdict))
 
 
 HEADER = ("mark", "what", "size", "number", "shape", "A", "B", "C", "D", "cut length", "total length", "mass")
@@ -129,7 +131,7 @@ def schedule_csv(s: Schedule) -> str:
 def schedule_data(s: Schedule) -> dict[str, Any]:
     """As plain data, mm and kg."""
     return {
-        "mark": s.beam, "cut_length_rule": s.rule,
+        "mark": s.beam, "verdict": s.verdict, "cut_length_rule": s.rule,
         "bars": [
             {"mark": v.mark, "what": v.what, "size": v.size, "number": v.number, "shape_code": v.shape,
              "dimensions_mm": dict(v.dimensions), "cut_length_mm": v.cut_length, "mass_kg": v.mass}
@@ -153,7 +155,7 @@ def schedule_xlsx(s: Schedule) -> bytes:
     sheet = book.active
     assert sheet is not None
     sheet.title = "bars"
-    rows: list[tuple[object, ...]] = [(f"{s.beam}  {s.title}",), (s.rule,), (), tuple(_header(s))]
+    rows: list[tuple[object, ...]] = [(f"{s.beam}  {s.title}",), (s.rule,), (s.verdict,), tuple(_header(s))]
     rows += [_cells(s, v) for v in s.lines]
     rows += [(), *(("", "total", size, *[""] * 8, _in_unit(s, kg)) for size, kg in s.by_size().items())]
     rows.append(("", "total", *[""] * 9, _in_unit(s, s.total)))
@@ -197,6 +199,7 @@ def schedule_table(console: Console, s: Schedule) -> None:
 
     console.print(plain(console, f"{s.beam}  {s.title}"), style="bold")
     console.print(plain(console, f"     {s.rule}; lengths in {s.unit}"), style="dim")
+    console.print(plain(console, f"     {s.verdict}"), style="dim")
     console.print()
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name, justify in (("mark", "left"), ("what", "left"), ("bars", "right"), ("shape", "left"), ("dimensions", "left"),

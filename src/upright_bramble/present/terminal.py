@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from upright_bramble.analysis import Forces
+from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam
 from upright_bramble.codes import DesignCode
 from upright_bramble.files.amounts import ratio_text, worded
@@ -283,7 +283,10 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
 
     units, e, at = shown_for(beam), forces.envelopes[level], forces.stations
     console.print(plain(console, f"{beam.mark}  {beam.title}"), style="bold")
-    what = f"{level.replace('_', '-')} level, {len(e.labels)} sets of forces"
+    both = forces.redistributed is not None and level == "strength" and action is None
+    what = f"{level.replace('_', '-')} level, {len(e.labels)} sets of forces" + (
+        ", elastic; after redistribution below" if both else ", elastic"
+    )
     console.print(plain(console, f"     {what if action is None else f'{action} alone, unfactored'}"), style="dim")
     for key, value in beam.code_values.items():
         console.print(plain(console, f"     {key} = {value:g} is yours, not the code's"), style="dim")
@@ -307,6 +310,34 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
     if not beam.given:
         console.print(f"reactions and loads {word}: {units.text(total, 'force')} of load over all cases")
     console.print()
+    _peaks(console, beam, forces, e, units, "elastic peaks" if both else "")
+    if both and forces.redistributed is not None:
+        console.print()
+        _peaks(console, beam, forces, forces.redistributed, units, "peaks after redistribution")
+    if action is None:
+        _governing_sets(console, beam, forces, level)
+    console.print()
+    twisted = [(f"torsion {units.unit('moment')}", e.torsion_.high, e.torsion_.low)] if forces.responses.twisted else []
+    for title, high_, low_ in (
+        (f"moment {units.unit('moment')}, sagging below", -e.moment_min, -e.moment_max),
+        (f"shear {units.unit('force')}", e.shear_max, e.shear_min),
+        *twisted,
+    ):
+        console.print(plain(console, title), style=BERRY)
+        scale = units.system.factor("force" if title.startswith("shear") else "moment")
+        for line in sketch(at.x, high_ / scale, low_ / scale, min(console.width, 100), -1.0 if title.startswith("moment") else 1.0):
+            console.print(line)
+        console.print(_supports_line(beam, at.x, min(console.width, 100)))
+        console.print()
+
+
+def _peaks(console: Console, beam: Beam, forces: Forces, e: Envelope, units: Shown, title: str) -> None:
+    """Greatest moments, shear and torsion of each span."""
+    from rich.table import Table
+
+    at = forces.stations
+    if title:
+        console.print(title, style=f"bold {BERRY}")
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for i, name in enumerate(
         (
@@ -331,21 +362,6 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
             *([significant(units.value(float(e.torsion[rows].max()), "moment"))] if forces.responses.twisted else []),
         )  # fmt: skip
     console.print(table)
-    if action is None:
-        _governing_sets(console, beam, forces, level)
-    console.print()
-    twisted = [(f"torsion {units.unit('moment')}", e.torsion_.high, e.torsion_.low)] if forces.responses.twisted else []
-    for title, high_, low_ in (
-        (f"moment {units.unit('moment')}, sagging below", -e.moment_min, -e.moment_max),
-        (f"shear {units.unit('force')}", e.shear_max, e.shear_min),
-        *twisted,
-    ):
-        console.print(plain(console, title), style=BERRY)
-        scale = units.system.factor("force" if title.startswith("shear") else "moment")
-        for line in sketch(at.x, high_ / scale, low_ / scale, min(console.width, 100), -1.0 if title.startswith("moment") else 1.0):
-            console.print(line)
-        console.print(_supports_line(beam, at.x, min(console.width, 100)))
-        console.print()
 
 
 def _governing_sets(console: Console, beam: Beam, forces: Forces, level: str) -> None:

@@ -14,6 +14,7 @@ from upright_bramble.files.result_file import CheckOut, LineOut, ResultFile, Wor
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.palette import BERRY, LEAF, STRAW, THORN
 from upright_bramble.present.terminal import plain
+from upright_bramble.present.verdict import verdict_line
 from upright_bramble.units import SYSTEMS, UnitSystem
 from upright_bramble.working import number
 from upright_bramble.working.formula import symbol_text
@@ -104,6 +105,7 @@ def checks_by_ratio(console: Console, result: ResultFile) -> None:
 
     system = SYSTEMS[result.beam.units]
     console.print(plain(console, f"{result.beam.mark}  {result.beam.title}: {len(result.checks)} checks, by ratio"), style="bold")
+    console.print(plain(console, f"     {verdict_line(result.verdict)}"), style="dim")
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     wide = console.width >= 110
     for name in ("", "ratio", "check", "demand", "resistance", "", "at", *(["clause"] if wide else [])):

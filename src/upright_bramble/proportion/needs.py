@@ -26,7 +26,9 @@ class Needs:
     row must leave room for, lapped ones or those of the next zone. `relief[face]` below 1 asks for less bending steel
     than needed: a section that is too small still gets bars, and fails by a number. `number[face]`: bars that run through, at
     least, so that none are too far apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops.
-    `thinner`: faces whose bars develop in too long a length. `legs`: least number of stirrup legs by span. `staggered`: faces whose bars are not all lapped at one place. `failed`: how often a check has failed before; `filled`: no more tension steel has room where a span is not stiff enough.
+    `legs`: least number of stirrup legs by span. `thinner`: faces whose bars develop in too long a length. `staggered`: faces
+    whose bars are not all lapped at one place. `failed`: how often a check has failed before; `filled`: no more tension steel has
+    room where a span is not stiff enough.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)

@@ -88,8 +88,8 @@ def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -
 
 
 def _sides(beam: Beam, code: DesignCode, forces: Forces, start: _Start, kept: Layout) -> list[SideBars]:
-    """Side bars from end to end where torsion or a deep web requires them, lapped at stock length: the fewest rows and thinnest bars that are
-    anchored well enough, bent into the end supports where straight ones are not. None where the user holds some."""
+    """Side bars from end to end where torsion or a deep web requires them, lapped at stock length: the fewest rows and thinnest bars
+    that are anchored well enough, bent into the end supports where straight ones are not. None where the user holds some."""
     if not start.rows or kept.sides:
         return []
     sizes = sorted(beam.detailing.main_bars, key=lambda s: code.catalogue[s])

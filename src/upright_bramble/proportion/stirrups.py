@@ -176,15 +176,15 @@ def zones(
             least = np.minimum(at.width, at.depth)[rows][clear]
             along = np.minimum(along, code.compressed_bar_spacing(thin, code.catalogue[ties.size], least))
         legs = ties.legs[index]
-        least = least_spacing(beam, code.catalogue[ties.size])
-        span = _span_zones(beam, index, x, need, legs * code.areas[ties.size], along, low, high, least)
+        nearest = least_spacing(beam, code.catalogue[ties.size])
+        span = _span_zones(beam, index, x, need, legs * code.areas[ties.size], along, low, high, nearest)
         area = legs * code.areas[ties.size]
         hung = [
             Across(h.x - h.reach, h.x + h.reach, _enough(h, x, need, area, beam.detailing.reserve), True)
             for h in hung_forces(beam, code, forces)
             if h.span == index
         ]
-        span = _across(span, [*laps, *hung], low, high, beam.detailing.step, least)
+        span = _across(span, [*laps, *hung], low, high, beam.detailing.step, nearest)
         kept = [z for z in held if z.start < high and z.end > low]
         if not kept:
             found += [(*zone, legs) for zone in span]

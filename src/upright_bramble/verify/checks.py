@@ -16,12 +16,13 @@ from upright_bramble.beam.geometry import most_in_row
 from upright_bramble.codes.protocol import DesignCode, EndFacts
 from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.section.strength import required_steel
-from upright_bramble.verify.facts import Facts, made_by, make, ratio_of, unverified, worst_of, zones_of
+from upright_bramble.verify.building import impossible
+from upright_bramble.verify.facts import Facts, made_by, make, ratio_of, worst_of, zones_of
 from upright_bramble.verify.gaps import bracing_limit, unbraced
 from upright_bramble.verify.integrity import integrity_checks
 from upright_bramble.verify.placement import Lap, row_count
 from upright_bramble.verify.quantities import bar_item, cut_step
-from upright_bramble.verify.result import MOST_RATIO, Check, amount
+from upright_bramble.verify.result import MOST_RATIO, Check, Message, amount
 from upright_bramble.verify.service_checks import Judged, service_checks, skin
 from upright_bramble.verify.strength import Strength, stirrup_positions
 
@@ -31,8 +32,8 @@ def all_checks(f: Facts) -> Judged:
     return [
         *_bending(f), *_ductility(f), *_steel_amounts(f), *_shear(f), *_curtailed(f), *_cut_offs(f),
         *flange_checks(f), *_torsion(f), *skin(f), *_stirrups(f), *hung_checks(f),
-        *support_checks(f), *_fit(f), *_rows(f),
-        *_bracing(f), *integrity_checks(f), *_laps(f), *_confined(f), *_inside(f), *bend_checks(f), *_legs(f), *_stock(f), *cover_checks(f), *service_checks(f),
+        *support_checks(f), *_fit(f), *_rows(f), *_bracing(f), *integrity_checks(f), *_laps(f), *_confined(f),
+        *_inside(f), *bend_checks(f), *_legs(f), *impossible(f), *_stock(f), *cover_checks(f), *service_checks(f),
     ]  # fmt: skip
 
 
@@ -250,8 +251,9 @@ def _flange_shear(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
     note = "a thicker flange, or stronger concrete" if worst.stress > worst.limit else ""
     found: Judged = [make(f, f"flange.crushing{kind}", place, place_at, worst.stress, worst.limit, "stress", note=note)]
     if worst.steel and flange.cross_steel is None:
-        reason = f"{amount(worst.steel, 'steel per length')} of bars across the web are required in the flange; give its 'cross_steel'"
-        found.append(unverified(f, f"flange.steel{kind}", place, place_at, reason))
+        clause = f.code.clauses.get(f"flange.steel{kind}", "")
+        text = f"{amount(worst.steel, 'steel per length')} of bars across the web are required in the flange of span {place} ({clause})"
+        found.append(Message("warning", f"{text}: the slab must have them; give its 'cross_steel' to have them verified"))
     elif worst.steel:
         there = float(flange.cross_steel or 0.0)
         note = "more bars across the web in the slab" if there < worst.steel else ""
@@ -595,9 +597,10 @@ def _bracing(f: Facts) -> list[Check]:
 
 
 def _cut_offs(f: Facts) -> list[Check]:
-    """Bars that stop where their face is in tension, where the code requires shear to spare: at the cut itself, on both sides of a force."""
+    """Bars that stop where their face is in tension, where the code requires shear to spare: at the cut itself, on both sides of a
+    force."""
     found: list[Check] = []
-    share, p, at, s = f.code.cut_off_share, f.placed, f.at, f.strength
+    share, p = f.code.cut_off_share, f.placed
     if not share:
         return found
     for g, bar in enumerate(p.bars):
@@ -942,7 +945,9 @@ def cover_checks(f: Facts) -> list[Check]:
         bar = f.placed.bars[g]
         i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
         there = min(cover, f.beam.cover.sides) + f.placed.tie
-        found.append(make(f, "cover.bars", face, i, float(f.code.least_cover(f.placed.diameter[g], f.beam.concrete.aggregate)), there, "length"))
+        found.append(
+            make(f, "cover.bars", face, i, float(f.code.least_cover(f.placed.diameter[g], f.beam.concrete.aggregate)), there, "length")
+        )
     exposure = f.beam.service.exposure
     least = f.code.least_strength(exposure) if exposure else 0.0
     if least > 0.0:

@@ -10,7 +10,8 @@ from upright_bramble.verify.result import Check
 
 
 def integrity_checks(f: Facts) -> list[Check]:
-    """Bottom bars that run through, or are lapped, from end to end; those of perimeter beams and of the lateral system developed at ends."""
+    """Bottom bars that run through, or are lapped, from end to end; those of perimeter beams and of the lateral system developed
+    at ends."""
     if not f.code.integrity[0]:
         return []
     return [*_within_spans(f), *_over_supports(f), *_ends(f)]
@@ -70,7 +71,7 @@ def _over_supports(f: Facts) -> list[Check]:
 
 
 def _ends(f: Facts) -> list[Check]:
-    """At the ends of a perimeter beam, and at those of a beam of the lateral system, bars develop their yield at the face of the support."""
+    """At the ends of a perimeter beam, and at those of a beam of the lateral system, bars develop their yield at the support's face."""
     found: list[Check] = []
     share, least = f.code.integrity
     p, beam, at = f.placed, f.beam, f.at
@@ -104,9 +105,9 @@ def _ends(f: Facts) -> list[Check]:
             note = "top bars that develop their yield at the face" if there < f.code.perimeter_share * top else ""
             found.append(make(f, "integrity.end-top", mine, i, f.code.perimeter_share * top, there, "area", topic="anchorage", note=note))
         if edge:  # a sixth of the top steel over its supports, and two bars, run through
-            area = p.face_area(False, anchored=False)
+            along = p.face_area(False, anchored=False)
             inside = np.flatnonzero(f.strength.valid[rows]) + rows.start
-            i = int(inside[area[inside].argmin()])
-            asked = f.code.perimeter_share * float(area[inside].max())
-            found.append(make(f, "integrity.top", str(index + 1), i, asked, float(area[i]), "area", topic="anchorage"))
+            i = int(inside[along[inside].argmin()])
+            asked = f.code.perimeter_share * float(along[inside].max())
+            found.append(make(f, "integrity.top", str(index + 1), i, asked, float(along[i]), "area", topic="anchorage"))
     return found

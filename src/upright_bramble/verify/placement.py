@@ -197,13 +197,17 @@ def _hooks(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], ph
     if code.hooked(beam.concrete, beam.bars, phi) is None:
         return None
     apart, core = np.zeros((len(bars), 2)), np.zeros((len(bars), 2), dtype=bool)
+    pairs = lapped_pairs(bars)
     cover = beam.cover.sides + tie
     for g, bar in enumerate(bars):
         for side, x in enumerate((bar.start, bar.end)):
             i = int(np.abs(at.x - x).argmin())
-            row = sum(b.count for b in bars if (b.face, b.layer) == (bar.face, bar.layer) and b.start - 1.0 <= x <= b.end + 1.0)
+            low, high = sorted((x, x + (40.0 if side == 0 else -40.0) * float(phi[g])))
+            near = [k for k, b in enumerate(bars) if (b.face, b.layer) == (bar.face, bar.layer) and b.start < high and b.end > low]
+            row = sum(bars[k].count for k in near if not any(j == k and i_ in near for i_, j in pairs))
             apart[g, side] = (float(at.width[i]) - 2.0 * cover - phi[g]) / max(row - 1, 1)
             core[g, side] = any(s.columns and abs(x - s.x) <= 0.5 * s.width for s in beam.supports)
+    apart = np.repeat(apart.min(axis=1, keepdims=True), 2, axis=1)  # the nearer ends decide for both
     found = [code.hooked(beam.concrete, beam.bars, phi, apart[:, k], np.full(len(bars), cover), core[:, k]) for k in (0, 1)]
     return np.stack([v for v in found if v is not None], axis=1)
 

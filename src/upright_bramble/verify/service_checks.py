@@ -9,7 +9,7 @@ from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import Slender
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify.facts import Facts, make, unverified, worst_of, zones_of
-from upright_bramble.verify.result import Check, Unverified, amount
+from upright_bramble.verify.result import Check, Message, Unverified, amount
 from upright_bramble.verify.service import goes_on
 
 MOST_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1, 7.4.1(4))
@@ -19,8 +19,8 @@ SPLITS = "cracks along the bars are likely, in this exposure: more depth or comp
 UNKNOWN_BEFORE = "the tables give no permanent load before finishes"
 
 
-Judged = list[Check | Unverified]
-"""Checks, and what could not be verified."""
+Judged = list[Check | Unverified | Message]
+"""Checks, what could not be verified, and what is said beside them."""
 
 
 def service_checks(f: Facts) -> Judged:

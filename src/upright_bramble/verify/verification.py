@@ -77,7 +77,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     totals = quantities(beam, bars, stirrups, len(placed.laps))
     totals["main_bars_over_least"] = _over_least(forces, curves, bars)
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
-    messages = [*_messages(beam, code, forces, layout, checks, totals), *mandrels(beam, code, placed)]
+    said = [m for m in judged if isinstance(m, Message)]
+    messages = [*_messages(beam, code, forces, layout, checks, totals), *said, *mandrels(beam, code, placed)]
     return Result(
         beam, code.title, forces, layout, curves, tuple(checks), tuple(messages),
         tuple(bars), tuple(stirrups), totals, code.bar_sign,
@@ -166,8 +167,8 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         found.append(Message("warning", "there is no permanent action: is the self weight missing?"))
     if code.seismic_clause and beam.lateral is None and any(a.kind == "earthquake" for a in beam.actions):
         text = (
-            "an earthquake acts: say whether the beam belongs to the lateral system ('lateral: true' or 'lateral: false'); it was taken not "
-            f"to; detailing for earthquakes ({code.seismic_clause}) is not covered"
+            "an earthquake acts: say whether the beam belongs to the lateral system ('lateral: true' or 'lateral: false'); it was taken "
+            f"not to; detailing for earthquakes ({code.seismic_clause}) is not covered"
         )
         found.append(Message("warning", text))
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):

@@ -212,4 +212,4 @@ def least_cover(exposure: str, d_b: float, x: Expressions) -> float:
 @clause(ACI, "9.7.6.4.3", "s", "min(min(16 d_b; 48 d_t); b)", "mm", names={"tie": ("d_t", "mm"), "least": ("b", "mm")})
 def compressed_bar_spacing(d_b: Floats, tie: float, least: Floats) -> Array:
     """Largest spacing of ties along bars in compression, mm: of bar diameters, tie diameters, and the least dimension of the section."""
-    return np.minimum(np.minimum(16.0 * np.asarray(d_b, dtype=float), 48.0 * tie), np.asarray(least, dtype=float))
+    return np.asarray(np.minimum(np.minimum(16.0 * np.asarray(d_b, dtype=float), 48.0 * tie), np.asarray(least, dtype=float)))

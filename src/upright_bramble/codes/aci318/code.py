@@ -184,8 +184,8 @@ class ACI318:
         return "ACI 318M-19, SI expressions" if self.x is METRIC else "ACI 318-19, inch-pound expressions"
 
     def short_span(self, span: ShortSpan) -> Deep | None:
-        """9.9.1.1(a): clear spans of no more than four depths; (b) where most of the shear comes from a force within two depths of the face,
-        of a cantilever within one (16.5). 9.9.3.1 and 9.9.4.3 the mesh."""
+        """9.9.1.1(a): clear spans of no more than four depths; (b) where most of the shear comes from a force within two depths of the
+        face, of a cantilever within one (16.5). 9.9.3.1 and 9.9.4.3 the mesh."""
         mesh, apart = flexure.DEEP_MESH * span.b * 0.5, min(0.9 * span.h / 5.0, self.x.widest[1])
         if not span.cantilever and span.clear <= 4.0 * span.h * (1.0 + 1e-9):
             return Deep(f"deep beam: clear span {span.clear / span.h:.2f} depths, no more than 4", "9.9.1.1(a)", mesh, apart)
@@ -197,7 +197,7 @@ class ACI318:
             return Deep("deep region: most of the shear comes from a force within two depths of the face", "9.9.1.1(b)", mesh, apart)
         return None
 
-    def bracing_limit(self, b: float, h: float) -> float:  # noqa: ARG002
+    def bracing_limit(self, b: float, h: float) -> float:
         """9.2.3.1(b)."""
         return float(flexure.bracing_distance(b))
 
@@ -234,7 +234,7 @@ class ACI318:
         f_c = concrete.strength
         return ConcreteLaw(flexure.BLOCK_STRESS * f_c, flexure.ULTIMATE_STRAIN, float(flexure.block_depth_factor(f_c, self.x)))
 
-    def narrowing_factor(self, concrete: Concrete) -> float:  # noqa: ARG002
+    def narrowing_factor(self, concrete: Concrete) -> float:
         return 1.0
 
     def steel_law(self, steel: Steel) -> SteelLaw:
@@ -273,7 +273,7 @@ class ACI318:
         found = self._categories.get(group.category or "") or self._kinds.get(group.kind)
         return (found["psi_0"], found["psi_1"], found["psi_2"]) if found else (1.0, 1.0, 0.0)
 
-    def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:  # noqa: ARG002
+    def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
         """5.3.1 (a) to (g), each with every roof load, wind and earthquake in turn; settlement (T, 5.3.6) there or not; and
         the service levels: dead; dead, live and one roof load; sustained."""
         of = {k: [i for i, g in enumerate(groups) if g.kind in kinds] for k, kinds in (
@@ -325,7 +325,7 @@ class ACI318:
 
     # ---------------------------------------------------------------- flanges and support width
 
-    def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:  # noqa: ARG002
+    def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:
         """6.3.2.1: the same over the whole span."""
         both = flange.left > 0.0 and flange.right > 0.0
         left, right = (
@@ -334,11 +334,11 @@ class ACI318:
         )
         return (left, right), (left, right), (left, right)
 
-    def rounding(self, reaction: Array, width: float) -> Array:  # noqa: ARG002
+    def rounding(self, reaction: Array, width: float) -> Array:
         """Nothing is taken off over supports that the beam is not built with."""
         return np.zeros_like(np.asarray(reaction))
 
-    def face_moment(self, at_face: Array, full_fixity: Array) -> Array:  # noqa: ARG002
+    def face_moment(self, at_face: Array, full_fixity: Array) -> Array:
         """9.4.2.1: beams built with their supports, the moment at the face."""
         return np.maximum(at_face, 0.0)
 
@@ -348,18 +348,18 @@ class ACI318:
 
     # ---------------------------------------------------------------- bending
 
-    def neutral_axis_share(self, x: Floats, d: Floats, outer: Floats) -> Array:  # noqa: ARG002
+    def neutral_axis_share(self, x: Floats, d: Floats, outer: Floats) -> Array:
         """c/d_t: epsilon_t is that of the outermost bars."""
         return np.asarray(np.asarray(x) / outer)
 
-    def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:  # noqa: ARG002
+    def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:
         """9.3.3.1: eps_t of at least eps_ty + 0.003; where moments were redistributed also 6.6.5."""
         delta = np.asarray(delta, dtype=float)
         usual = flexure.yield_strain(steel.strength, self.x) + self._v["strain_reserve"]
         asked = np.maximum(self._v["redistribution_strain"], 0.1 * (1.0 - delta))
         return flexure.neutral_axis_limit(np.where(delta < 1.0 - 1e-9, np.maximum(usual, asked), usual))
 
-    def least_delta(self, steel: Steel) -> float:  # noqa: ARG002
+    def least_delta(self, steel: Steel) -> float:
         return 1.0 - self._v["redistribution_most"]
 
     def widest_span_ratio(self) -> float:
@@ -369,7 +369,7 @@ class ACI318:
         """9.6.1.2: statically determinate beams with a flange in tension."""
         return np.where(determinate, flexure.minimum_steel_width(b_w, b_f), b_w)
 
-    def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:  # noqa: ARG002
+    def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
         """9.6.1.2 with the web's width; 9.6.1.3: no more than a third above what the moment asks for."""
         least = flexure.least_tension_steel(concrete.strength, steel.strength, b_w, d, self.x)
         return np.asarray(np.minimum(least, 4.0 / 3.0 * np.maximum(asked, 0.0)))
@@ -387,7 +387,7 @@ class ACI318:
         """9.7.3.8.4: max(d; 12 d_b; l_n/16)."""
         return max(d, 12.0 * phi, clear / 16.0)
 
-    def least_strength(self, exposure: str) -> float:  # noqa: ARG002
+    def least_strength(self, exposure: str) -> float:
         """By exposure categories F, S, W and C of chapter 19, which are not in this program."""
         return 0.0
 
@@ -408,7 +408,7 @@ class ACI318:
         least = math.ceil(least / step - 1e-9) * step
         return Cover(least, least, least)
 
-    def into_support(self, phi: Floats, simple: bool) -> Array:  # noqa: ARG002
+    def into_support(self, phi: Floats, simple: bool) -> Array:
         """9.7.3.8.1-2: 6 in into the support."""
         return np.full_like(np.asarray(phi, dtype=float), 6.0 * self.x.length if self.x is INCH_POUND else 150.0)
 
@@ -421,7 +421,7 @@ class ACI318:
     def lever(self, d: Floats) -> Array:
         return np.asarray(d) * 1.0
 
-    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:  # noqa: ARG002
+    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:
         """45 degrees."""
         return np.ones_like(np.asarray(d, dtype=float))
 
@@ -436,14 +436,14 @@ class ACI318:
     def _tied_concrete(self, concrete: Concrete, web: Web) -> Array:
         return shear.concrete_strength(concrete.strength, web.b, web.d, web.a_sl, 1.0, self.x, web.axial, web.gross)
 
-    def shear_model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:  # noqa: ARG002
+    def shear_model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         """The row of Table 22.5.5.1: (a) or (b), whichever is larger, with the least stirrups; (c) without."""
         tied = asw_s >= shear.least_stirrups(concrete.strength, self._yield(steel), web.b, self.x) * (1.0 - 1e-9)
         plain, ratio, _ = self.x.v_c
         larger = ratio * np.cbrt(web.a_sl / (web.b * web.d)) > plain
         return [f"V_c by Table 22.5.5.1 ({'c' if not t else 'b' if b else 'a'})" for t, b in zip(tied, larger, strict=True)]
 
-    def near_support_share(self, a_v: float, d: float) -> float:  # noqa: ARG002
+    def near_support_share(self, a_v: float, d: float) -> float:
         """9.4.3.2 takes the shear at d, or at the face: nothing else is taken off."""
         return 1.0
 
@@ -451,7 +451,7 @@ class ACI318:
         """For comparison: their yield force."""
         return area * self._yield(steel)
 
-    def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:  # noqa: ARG002
+    def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:
         v_s = np.maximum(np.asarray(v_ed) / self._v["phi_shear"] - self._tied_concrete(concrete, web), 0.0)
         return np.asarray(v_s / (self._yield(steel) * web.d))
 
@@ -498,7 +498,7 @@ class ACI318:
         force: float,
         thickness: float,
         length: float,
-        pulled: bool,  # noqa: ARG002
+        pulled: bool,
     ) -> FlangeShear | None:
         """The slab's own steel across the web is what 7.5.2.3 asks for."""
         return None
@@ -517,7 +517,7 @@ class ACI318:
         """9.7.5.2."""
         return torsion.bar_diameter(spacing, self.x)
 
-    def torque_as_shear(self, tube: Tube, d: Array, torque: Array) -> Array:  # noqa: ARG002
+    def torque_as_shear(self, tube: Tube, d: Array, torque: Array) -> Array:
         """The angle stays at 45 degrees."""
         return np.zeros_like(torque)
 
@@ -552,12 +552,12 @@ class ACI318:
 
     # ---------------------------------------------------------------- bars
 
-    def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:  # noqa: ARG002
+    def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
         """l_d of 25.4.2.3: clear cover and spacing of d_b are checked, minimum stirrups stand everywhere."""
         psi_t = bars.casting_factor(np.asarray(height) - 0.5 * np.asarray(phi), self.x)
         return bars.development_length(phi, concrete.strength, steel.strength, psi_t, self.x)
 
-    def least_anchorage(self, anchorage: Floats, phi: Floats) -> Array:  # noqa: ARG002
+    def least_anchorage(self, anchorage: Floats, phi: Floats) -> Array:
         """At simple ends bars reach into the support by a length of their own (`into_support`)."""
         return np.zeros_like(np.asarray(phi, dtype=float))
 
@@ -568,14 +568,14 @@ class ACI318:
         psi_r, psi_o = bars.hook_spacing_factor(phi, apart), bars.hook_place_factor(phi, cover, core, self.x)
         return bars.hook_length(phi, concrete.strength, steel.strength, self.x, psi_r, psi_o)
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:  # noqa: ARG002
+    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
         """9.7.2.3, above 36 in (900 mm) of depth: as far apart as 24.3.2 lets bars be with this side cover, at 2/3 f_y; of any size."""
         if h <= (36.0 * self.x.length if self.x is INCH_POUND else 900.0) + 1e-6:
             return math.inf, 0.0
         stress = np.array([2.0 / 3.0 * steel.strength])
         return float(service.widest_bar_spacing(stress, np.array([cover]), self.x)[0]), 0.0
 
-    def lap_cross_steel(self, phi: float, share: float) -> float:  # noqa: ARG002
+    def lap_cross_steel(self, phi: float, share: float) -> float:
         """The least stirrups, which stand everywhere, are what l_d of 25.4.2.3 counts on."""
         return 0.0
 
@@ -604,10 +604,10 @@ class ACI318:
         """9.7.6.4.4: corner bars and every other one between them are held."""
         return bars.held_bars(number)
 
-    def lap_cross_spacing(self, phi: float, share: float) -> float:  # noqa: ARG002
+    def lap_cross_spacing(self, phi: float, share: float) -> float:
         return math.inf
 
-    def lap_share_limit(self, rows: int, tension: bool) -> float:  # noqa: ARG002
+    def lap_share_limit(self, rows: int, tension: bool) -> float:
         """Class B splices of all bars at one place are permitted (25.5.2.1)."""
         return 1.0
 
@@ -615,7 +615,7 @@ class ACI318:
         """25.5.1.2: as between bars."""
         return self.clear_spacing(phi, aggregate)
 
-    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:  # noqa: ARG002
+    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
         """Class B, whatever the share: bars may be at yield where they are lapped (25.5.2.1)."""
         return bars.splice_length(self.anchorage(concrete, steel, phi, height, h), self.x)
 
@@ -629,7 +629,7 @@ class ACI318:
     def bend_radius(self, phi: float) -> float:
         return 0.5 * float(bars.bend_diameter(phi))
 
-    def wider_mandrel(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:  # noqa: ARG002
+    def wider_mandrel(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:
         """Standard hooks have the diameters of 25.3."""
         return 0.0
 
@@ -658,14 +658,14 @@ class ACI318:
 
     total_is_advice = True
 
-    def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:  # noqa: ARG002
+    def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
         """Table 9.3.1.1 with 9.3.1.1.1: least depth where nothing is carried that large deflections could damage."""
         return float(service.least_depth(span.length, span.ends, steel.strength, self.x)), span.h, "length"
 
-    def stress_limits(self, concrete: Concrete, steel: Steel, exposure: str | None) -> tuple[float, float, float]:  # noqa: ARG002
+    def stress_limits(self, concrete: Concrete, steel: Steel, exposure: str | None) -> tuple[float, float, float]:
         return math.inf, math.inf, math.inf
 
-    def least_crack_steel(self, concrete: Concrete, steel: Steel, zone: TensionZone, h: Array) -> Array:  # noqa: ARG002
+    def least_crack_steel(self, concrete: Concrete, steel: Steel, zone: TensionZone, h: Array) -> Array:
         return np.zeros_like(h)
 
     def creeps_beyond(self, concrete: Concrete, service: Service, stress: Array) -> Mask:
@@ -684,11 +684,11 @@ class ACI318:
     early_stage = None
     averages_stiffness = True
 
-    def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:  # noqa: ARG002
+    def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:
         """I_e has none: it follows from the moment of each load."""
         return np.zeros_like(moment)
 
-    def crack_table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> None:  # noqa: ARG002
+    def crack_table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> None:
         """24.3.2 is the check itself."""
         return None
 
@@ -703,8 +703,8 @@ class ACI318:
         cracked: Elastic,
         h: Array,
         stage: Stage,
-        lasting: bool,  # noqa: ARG002
-        before: Floats = 0.0,  # noqa: ARG002
+        lasting: bool,
+        before: Floats = 0.0,
     ) -> Array:
         """M_a/(E_c I_e) at every section (24.2.3.5)."""
         m_cr = stage.tensile_strength * uncracked.i / np.maximum(h - uncracked.x, 1e-9)
@@ -732,7 +732,7 @@ class ACI318:
             after_partitions=total - before(wanted.partitions_at) if wanted.after_partitions else None,
         )
 
-    def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking:  # noqa: ARG002
+    def cracking(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> Cracking:
         """24.3.2: distance of bar centres, for the stress of the cracked section under service load."""
         alpha = self.x.steel_modulus / stage.modulus
         f_s = alpha * moment * np.maximum(face.outer - cracked.x, 0.0) / cracked.i
@@ -745,7 +745,7 @@ class ACI318:
     crack_level = "service"
     crack_stage = "short"
 
-    def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask:  # noqa: ARG002
+    def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask:
         """24.3 asks for its spacing everywhere."""
         return np.zeros(np.shape(moment), dtype=bool)
 

@@ -85,4 +85,4 @@ def bracing_distance(b: Floats) -> Array:
 @clause(ACI, "9.6.1.2", "b_w", "min(b_f; 2 b_w)", "mm", names={"b_f": ("b_f", "mm"), "b_w": ("b_w", "mm")})
 def minimum_steel_width(b_w: Floats, b_f: Floats) -> Array:
     """Width for the minimum steel of statically determinate beams with a flange in tension, mm."""
-    return np.minimum(np.asarray(b_f, dtype=float), 2.0 * np.asarray(b_w, dtype=float))
+    return np.asarray(np.minimum(np.asarray(b_f, dtype=float), 2.0 * np.asarray(b_w, dtype=float)))

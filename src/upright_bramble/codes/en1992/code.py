@@ -283,7 +283,7 @@ class EN1992:
     def modulus(self, concrete: Concrete) -> float:
         return materials.secant_modulus(concrete.strength)
 
-    def resistance_factor(self, strain: Array, steel: Steel) -> Array:  # noqa: ARG002
+    def resistance_factor(self, strain: Array, steel: Steel) -> Array:
         """Partial factors on strengths carry it all."""
         return np.ones_like(strain)
 
@@ -359,7 +359,7 @@ class EN1992:
 
     # ---------------------------------------------------------------- flanges
 
-    def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:  # noqa: ARG002
+    def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:
         """5.3.2.1(3): each side by itself, for the distance between points of no moment (Figure 5.2)."""
         left, span, right = (
             (float(bending.effective_overhang(flange.left, l_0)), float(bending.effective_overhang(flange.right, l_0)))
@@ -380,11 +380,11 @@ class EN1992:
 
     # ---------------------------------------------------------------- bending
 
-    def neutral_axis_share(self, x: Floats, d: Floats, outer: Floats) -> Array:  # noqa: ARG002
+    def neutral_axis_share(self, x: Floats, d: Floats, outer: Floats) -> Array:
         """x_u/d, 5.5(4)."""
         return np.asarray(np.asarray(x) / d)
 
-    def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:  # noqa: ARG002
+    def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:
         strain = 0.6 + 0.0014 / materials.ultimate_strain(concrete.strength)
         a, b = ("1", "2") if concrete.strength <= 50.0 else ("3", "4")
         slope = self._v[f"k_{b}_strain"] * strain + self._v[f"k_{b}_constant"]
@@ -398,11 +398,11 @@ class EN1992:
         """5.5(4): adjacent spans in the range 0.5 to 2."""
         return 2.0
 
-    def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:  # noqa: ARG002
+    def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:
         """9.2.1.1(1) has the mean width of the tension zone anyway."""
         return b_w
 
-    def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:  # noqa: ARG002
+    def least_tension_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         factor, floor = self._v["As_min_factor"], self._v["As_min_floor"]
         return bending.least_tension_steel(b_t, d, f_ctm, steel.strength, factor, floor)
@@ -410,14 +410,14 @@ class EN1992:
     def most_steel(self, gross_area: Array) -> Array:
         return bending.most_steel(self._v["As_max"], gross_area)
 
-    def bottom_share(self, simple: bool) -> float:  # noqa: ARG002
+    def bottom_share(self, simple: bool) -> float:
         return self._v["beta_2"]
 
-    def beyond_inflection(self, phi: float, d: float, clear: float) -> float:  # noqa: ARG002
+    def beyond_inflection(self, phi: float, d: float, clear: float) -> float:
         return 0.0
 
     def least_cover(self, phi: Floats, aggregate: float) -> Array:
-        """4.4.1.2(3), 4.4.1.3(1): nominal cover of a bar itself for bond, its diameter (5 mm more for large aggregate) and 10 mm of deviation."""
+        """4.4.1.2(3), 4.4.1.3(1): of a bar itself for bond, its diameter (5 mm more for large aggregate) and 10 mm of deviation."""
         return np.asarray(phi) + 10.0 + (cover.MORE_COVER if aggregate > cover.LARGE_AGGREGATE else 0.0)
 
     def least_strength(self, exposure: str) -> float:
@@ -429,7 +429,8 @@ class EN1992:
         return "" if self.annex != "uk" else "cover for durability is that of BS 8500-1 in the UK annex; Table 4.4N was assumed"
 
     def cover_for(self, wish: CoverWish) -> Cover:
-        """Table 4.4N in both annexes (`cover_unverified`): 4.4.1 all round, of stirrups and of main bars inside them; EN 1992-1-2, 5.6 at soffit and sides, for the thinnest bars."""
+        """Table 4.4N in both annexes (`cover_unverified`): 4.4.1 all round, of stirrups and of main bars inside them; EN 1992-1-2, 5.6 at
+        soffit and sides, for the thinnest bars."""
         deviation = 10.0 if wish.deviation is None else wish.deviation
         stated = wish.structural_class
         durable = cover.durability_cover(wish.exposure, cover.structural_class(wish.exposure, wish.strength) if stated is None else stated)
@@ -476,7 +477,7 @@ class EN1992:
         crushed = shear.crushing_resistance(web.b, z, nu_1, f_cd, cot)
         return ShearState(z, cot, alone, tied, crushed, shear.resistance(alone, tied, crushed))
 
-    def shear_model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:  # noqa: ARG002
+    def shear_model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         return [f"cot theta {c:.2f}" for c in cot]
 
     def near_support_share(self, a_v: float, d: float) -> float:
@@ -487,19 +488,19 @@ class EN1992:
         """A_sw f_ywd, 6.2.3(8)."""
         return float(shear.stirrups_near_support(area, self.f_yd(steel)))
 
-    def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:  # noqa: ARG002
+    def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:
         return shear.stirrups_required(v_ed, self.lever(web.d), self.f_yd(steel), cot)
 
     def least_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array:
         return shear.least_stirrups(b, concrete.strength, steel.strength, self._v["rho_w_min"])
 
-    def widest_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:  # noqa: ARG002
+    def widest_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
         return shear.widest_spacing(web.d, self._v["s_l_max"])
 
-    def widest_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:  # noqa: ARG002
+    def widest_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
         return shear.widest_leg_spacing(web.d, self._v["s_t_max"], self._v["s_t_most"])
 
-    def compressed_bar_spacing(self, phi: Floats, tie: float, least: Floats) -> Array:  # noqa: ARG002
+    def compressed_bar_spacing(self, phi: Floats, tie: float, least: Floats) -> Array:
         """9.2.1.2(3)."""
         return bending.compressed_bar_spacing(phi)
 
@@ -588,7 +589,7 @@ class EN1992:
         phi: Floats,
         apart: Floats = 0.0,
         cover: Floats = 0.0,
-        core: Floats = False,  # noqa: ARG002
+        core: Floats = False,
     ) -> Array | None:
         """Bends count by their length (8.4.4 with alpha_1 = 1)."""
         return None
@@ -606,7 +607,7 @@ class EN1992:
         """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full yield."""
         return np.maximum(np.maximum(0.3 * np.asarray(anchorage), 10.0 * np.asarray(phi)), 100.0)
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:  # noqa: ARG002
+    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
         """7.3.3(3), from 1000 mm of depth: k_c k f_ctm A_ct/f_yk with k = 0.5 (k_c 0.4, half the section in tension); as far apart as Table
         7.3N says for half the stress of the main bars, which is no more than k_3 f_yk (7.2(5))."""
         if h < 1000.0:
@@ -619,7 +620,7 @@ class EN1992:
         """8.7.4.1(3): the area of one lapped bar, from 20 mm on and where more than a quarter is lapped."""
         return math.pi * phi**2 / 4.0 if phi >= 20.0 and share > 0.25 else 0.0
 
-    def may_lap(self, phi: float) -> bool:  # noqa: ARG002
+    def may_lap(self, phi: float) -> bool:
         return True
 
     def confinement(
@@ -629,12 +630,12 @@ class EN1992:
         spacing: float,
         tie_area: float,
         tie_spacing: float,
-        number: float,  # noqa: ARG002
+        number: float,
     ) -> tuple[float, float]:
         """alpha_3 and alpha_5 are 1: nothing is counted on."""
         return 0.0, 0.0
 
-    def confining_spacing(self, steel: Steel, phi: float, tie_area: float, number: float) -> float:  # noqa: ARG002
+    def confining_spacing(self, steel: Steel, phi: float, tie_area: float, number: float) -> float:
         return math.inf
 
     def tie_legs(self, number: Floats) -> Array:
@@ -650,7 +651,7 @@ class EN1992:
 
     def lap_clear(self, phi: Floats, aggregate: float) -> Array:
         """8.7.2(3)."""
-        return np.maximum(bond.lap_clear_distance(phi), self.clear_spacing(phi, aggregate))
+        return np.asarray(np.maximum(bond.lap_clear_distance(phi), self.clear_spacing(phi, aggregate)))
 
     def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
         """l_0 with alpha_6 for the bars lapped at one place (Table 8.3)."""
@@ -667,7 +668,7 @@ class EN1992:
     def bend_radius(self, phi: float) -> float:
         return 0.5 * float(bond.mandrel(phi))
 
-    def wider_mandrel(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:  # noqa: ARG002
+    def wider_mandrel(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:
         """(8.1) in 8.3(3), with f_cd of no more than C55/67."""
         f_cd = materials.design_strength(min(concrete.strength, 55.0), self._v["alpha_cc"], self._v["gamma_c"])
         return float(bond.mandrel_for_concrete(force, beside, phi, f_cd))
@@ -769,7 +770,7 @@ class EN1992:
         )
         return sls.mean_curvature(share, state_2, state_1)
 
-    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:  # noqa: ARG002
+    def deflections(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
         """Quasi-permanent load without creep; with creep and shrinkage; less what the permanent actions did before finishes or partitions;
         characteristic less permanent load without creep."""
         long_term = ask("quasi_permanent", "lasting")
@@ -786,7 +787,7 @@ class EN1992:
             ),
         )
 
-    def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:  # noqa: ARG002
+    def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
         """7.4.1(4) and (5)."""
         return {"total": 250.0, "after_finishes": 500.0}
 
@@ -798,7 +799,7 @@ class EN1992:
         most_phi = sls.largest_bar(stress, width, f_ctm, face.h, face.depth)
         return TableControl(face.phi, most_phi, face.spacing, sls.widest_bar_spacing(stress, width))
 
-    def tension_flange(self, flange: float, clear: float) -> float:  # noqa: ARG002
+    def tension_flange(self, flange: float, clear: float) -> float:
         """9.2.1.2(2): bars may be spread, none have to."""
         return 0.0
 

@@ -9,9 +9,9 @@ from upright_bramble import working
 
 NAMES: Mapping[str, tuple[str, str]] = {
     "a1": ("alpha_1", ""), "a2": ("alpha_2", ""), "a3": ("alpha_3", ""), "a5": ("alpha_5", ""), "a6": ("alpha_6", ""),
-    "a_b": ("a_b", "mm"),
+    "a_b": ("a_b", "mm"), "a_s_eff": ("A_s,eff", "mm2"), "b": ("b", "mm"), "h_c_ef": ("h_c,ef", "mm"),
     "a_c": ("A_c", "mm2"), "a_ct": ("A_ct", "mm2"), "a_k": ("A_k", "mm2"), "a_l": ("a_l", "mm"), "a_sl": ("A_sl", "mm2"),
-    "a_s_eff": ("A_s,eff", "mm2"), "b": ("b", "mm"), "h_c_ef": ("h_c,ef", "mm"), "a_sw": ("A_sw", "mm2"), "a_v": ("a_v", "mm"), "area": ("A", "mm2"), "asw_s": ("a_sw", "mm2/mm"), "b_i": ("b_i", "mm"),
+    "a_sw": ("A_sw", "mm2"), "a_v": ("a_v", "mm"), "area": ("A", "mm2"), "asw_s": ("a_sw", "mm2/mm"), "b_i": ("b_i", "mm"),
     "b_t": ("b_t", "mm"), "b_w": ("b_w", "mm"), "c_rd_c": ("C_Rd,c", ""), "cot": ("cot_theta", ""), "cot_alpha": ("cot_alpha", ""),
     "d": ("d", "mm"), "d_f": ("dF_d", "N"), "d_g": ("d_g", "mm"), "d_x": ("dx", "mm"), "delta": ("delta", ""),
     "e_cm": ("E_cm", "MPa"), "e_s": ("E_s", "MPa"), "eps_cs": ("eps_cs", ""), "f_bd": ("f_bd", "MPa"), "f_bt": ("F_bt", "N"),

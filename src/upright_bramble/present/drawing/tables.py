@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from upright_bramble.files.amounts import ratio_text
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.present.drawing.model import LARGE, SMALL, Sheet, text_width
 from upright_bramble.present.schedule import Line, Schedule
+from upright_bramble.present.verdict import verdict_line
 
 COLUMNS = (("mark", 16.0), ("bars", 26.0), ("shape", 14.0), ("A", 17.0), ("B", 17.0), ("C", 17.0), ("cut", 18.0), ("mass", 22.0))
 SCHEDULE_WIDTH = sum(w for _, w in COLUMNS)
@@ -85,10 +85,7 @@ def draw_title(sheet: Sheet, result: ResultFile, number: str, scales: str, versi
             at += wide
             if at < x + w - 1.0:
                 sheet.line([(at, level), (at, level + step)], "table")
-    v = result.verdict
-    said = f"Upright Bramble {version}; status: {v.status}, ratio {ratio_text(v.ratio)}"
-    said += "".join(f"; {word}: {', '.join(dict.fromkeys(topics))}" for word, topics in (
-        ("not verified", [g.topic for g in v.not_verified]), ("waived", [w.topic for w in v.waived])) if topics)  # fmt: skip
+    said = f"Upright Bramble {version}; {verdict_line(result.verdict)}"
     sheet.text(x, y + h + 1.2, _cut(said, w), 1.8)
 
 

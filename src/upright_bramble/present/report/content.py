@@ -15,7 +15,7 @@ from upright_bramble.present.terminal import grouped_gaps
 from upright_bramble.present.working_view import amounts, place, word_of
 from upright_bramble.units import SYSTEMS, UnitSystem
 from upright_bramble.verify.result import BESIDE
-from upright_bramble.verify.topics import TOPICS
+from upright_bramble.verify.topics import TOPICS as TOPICS
 
 DEPTHS = ("brief", "normal", "full")
 _FEW_MESSAGES, _FEW_SPANS, _FEW_LETTERS = 9, 16, 160  # what a page has room for
