@@ -146,7 +146,7 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     shares = {p: end_share(beam, code, run.face, p, at.x[where]) for p in set(c.largest.tolist())}
     limit = code.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta[where] if run.face == "top" else 1.0)
     rows = _row_capacity(beam, run, c, tie, gap, demand)  # (c, zones)
-    rows = np.maximum(rows - np.array([z.crowded for z in run.zones]), 0.0)
+    clear_rows = np.maximum(rows - np.array([z.crowded for z in run.zones]), 0.0)
     ends = np.array([shares[p] for p in c.largest])
     n_2 = np.zeros((len(c.phi), len(run.zones)))
     total = np.zeros_like(n_2)
@@ -159,7 +159,7 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         tension, _, _ = required_steel(moment[None, :], block, h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
         asked = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
         needed = np.maximum(asked - demand.held[where], 0.0) / ends
-        total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, rows)
+        total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, clear_rows)
     feasible &= (n_2 <= rows).all(axis=1)
     if beam.detailing.most_bars is not None:
         feasible &= c.number + total.max(axis=1, initial=0.0) <= beam.detailing.most_bars

@@ -261,11 +261,22 @@ def _lap_places(
     # a lap costs; where the face pulls, or where lapped bars do not fit, it costs more
     price = 1.0 + 6.0 * (pull[nearest] / max(float(pull.max()), 1.0)) ** 2 + 20.0 * ~room[nearest]
     price -= 0.3 * np.isin(places, usual)
+    price += 10.0 * _third_over_support(beam, places, lap)
     for other in taken:
         price += 10.0 * (np.abs(places - other) < 1.35 * lap + 4.0 * beam.detailing.step)
     return _cheapest_cuts(
         places, price, low, high, lap + 2.0 * beam.detailing.step, beam.detailing.stock_length - 2.0 * beam.detailing.step, legs
     )
+
+
+def _third_over_support(beam: Beam, places: Array, lap: float) -> Mask:
+    """Whether an outer third of a lap, which asks for stirrups of its own, would stand over a support where there are none."""
+    over = np.zeros(len(places), dtype=bool)
+    for s in beam.supports:
+        for side in (-1.0, 1.0):
+            shared = 0.5 * s.width + lap / 6.0 - np.abs(places + side * lap / 3.0 - s.x)
+            over |= shared > lap / 6.0
+    return over
 
 
 def _cheapest_cuts(places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: float) -> list[float]:

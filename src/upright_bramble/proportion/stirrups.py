@@ -224,7 +224,8 @@ Zones = list[tuple[float, float, float]]
 def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step: float, least: float) -> Zones:
     """With a zone of its own over each lap whose thirds have too few stirrups. It begins and ends where stirrups stood, so that no gap
     beside it is wider than before or narrower than `least`."""
-    edges, made = (low + FIRST * step, high - FIRST * step), Zones()
+    edges = (low + FIRST * step, high - FIRST * step)
+    made: list[tuple[tuple[float, float, float], list[Across]]] = []
     for lap in sorted(laps, key=lambda v: v.start):
         thirds = lap.within(low, high)
         if not thirds or _enough_across(zones, lap, thirds):
@@ -239,9 +240,14 @@ def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step:
             if n * step > lap.apart + 1e-6 or not _enough_in(start, finish, n * step, lap, thirds):
                 break
             spacing = n * step
-        for other in [z for z in made if z[0] < finish + least and z[1] > start - least]:  # laps that overlap share one zone
-            start, finish, spacing = min(start, other[0]), max(finish, other[1]), min(spacing, other[2])
+        mine, sharing = (start, finish, spacing), [lap]
+        for other in [m for m in made if m[0][0] < finish + least and m[0][1] > start - least]:  # laps that overlap share one zone
+            mine = (min(mine[0], other[0][0]), max(mine[1], other[0][1]), min(mine[2], other[0][2]))
+            sharing += other[1]
             made.remove(other)
+        start, finish, spacing = mine
+        while spacing - step >= least and not all(_enough_in(start, finish, spacing, s, s.within(low, high)) for s in sharing):
+            spacing -= step
         count = max(math.ceil((finish - start) / spacing - 1e-9), 1)
         while start + count * spacing > edges[1] + 1e-6 and count > 1:
             count -= 1
@@ -250,7 +256,7 @@ def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step:
             count += 1
             ahead = [p for p in ahead if p > start + count * spacing + 1e-6]
         mine = (float(start), float(start + count * spacing), spacing)
-        made.append(mine)
+        made.append((mine, sharing))
         zones = sorted([*(piece for zone in zones for piece in _beside(zone, mine, least)), mine])
     return zones
 

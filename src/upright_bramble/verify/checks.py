@@ -698,8 +698,10 @@ def _row_taken(f: Facts, mine: Index) -> tuple[Array, Mask]:
         lapped = (row * doubled).sum(axis=1)
         gaps = np.maximum((row * number).sum(axis=1) - 1.0 - lapped, 0.0)
         clear = f.code.clear_spacing(largest, f.beam.concrete.aggregate)
-        wide = np.minimum(np.maximum(lapped - 1.0, 0.0), gaps)  # between laps side by side
-        taken = (row * number * phi).sum(axis=1) + (gaps - wide) * clear + wide * f.code.lap_clear(largest, f.beam.concrete.aggregate)
+        # bars without a lap stand between laps, which are adjacent only where these are too few
+        wide = np.maximum(lapped - 1.0 - (gaps + 1.0 - lapped), 0.0)
+        apart = f.code.lap_clear(np.where(row & (doubled > 0.0), phi, 0.0).max(axis=1), f.beam.concrete.aggregate)
+        taken = (row * number * phi).sum(axis=1) + (gaps - wide) * clear + wide * np.maximum(apart, clear)
         several = np.where(taken > most, gaps >= 1.0, several)
         most = np.maximum(most, taken)
     return most, several

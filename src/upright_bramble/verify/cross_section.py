@@ -289,7 +289,10 @@ def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
     phi = np.array([sum(r.area * r.diameter for r in mine) / max(float(total[0]), 1e-9)])
     b = np.array([web_width(cut)])
     room = b - 2.0 * (cut.cover + cut.tie) - phi
-    face = Face(b, h, total, np.array([effective_depth(cut)]), phi, np.array([cut.cover + cut.tie]), room / max(count - 1, 1))
+    rows_of_steel = np.array([[r.area for r in mine]]), np.array([[r.depth for r in mine]])
+    outer = rows_of_steel[1].max(axis=1, initial=effective_depth(cut))
+    bars_apart = room / max(count - 1, 1)
+    face = Face(b, h, total, np.array([effective_depth(cut)]), phi, np.array([cut.cover + cut.tie]), bars_apart, outer, *rows_of_steel)
     c = code.cracking(m, broken, stage, face, cut.service)
     head = "service"
     found = [
