@@ -215,7 +215,7 @@ def _f_s(c):
 def _low_moment(c):
     from upright_bramble.codes.protocol import EndFacts
 
-    end = EndFacts(c.n("Vu"), 1.0, 1.0, 1.0, 1.0, c.a["Mn"] / c.nmm, c.mm("la"), False)
+    end = EndFacts(c.n("Vu"), 1.0, 1.0, 0.0, 0.0, 1.0, 1.0, c.a["Mn"] / c.nmm, c.mm("la"), False)
     return c.code.end_anchorage(end)[1] * c.u["mm"]
 
 

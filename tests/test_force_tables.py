@@ -46,7 +46,8 @@ def test_what_is_written_can_be_read_back(bramble):
                 np.testing.assert_allclose(mine, getattr(a.envelopes[level], quantity)[x], atol=0.02 * size)
     assert b.missing == ("frequent",)
     ran = bramble("design", "given.beam.yaml", "--json", "--no-figures")
-    assert ran.status == 0, ran.err
+    assert ran.status == 1, ran.err  # what sags after finishes is not known from these tables
+    assert {u["topic"] for u in ran.json["verdict"]["not_verified"]} == {"deflection"}
     checked = bramble("check", "given.beam.yaml", "S1/S1.layout.yaml", "--json")
     assert checked.json["checks"] == ran.json["checks"]
     own_steel = bramble("design", "own.beam.yaml", "--json", "--no-figures").json["quantities"]["steel_kg"]

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import upright_bramble as ub
-from plain_beams import EN, SI, US, beam, check, dead, design, live, named, unverified, written
+from plain_beams import EN, SI, beam, dead, live, written
 
 TWO = [6.0, 6.0]
 
@@ -68,6 +68,7 @@ def test_wind_either_way():
 @st.composite
 def _actions(draw):
     """Variable actions with loads on any subset of three spans, of either sign and side."""
+
     def load():
         sign = draw(st.sampled_from([1, 1, 1, -1]))
         span = draw(st.integers(1, 3))

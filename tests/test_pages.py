@@ -14,7 +14,7 @@ import typst
 
 from upright_bramble import design, read
 from upright_bramble.files.echo import echo
-from upright_bramble.files.result_file import ResultFile, result_data
+from upright_bramble.files.result_file import Origin, ResultFile, result_data
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.report.charts import LEFT, NAMES, RIGHT, chart, panels_of
 from upright_bramble.present.report.content import DEPTHS, report_of
@@ -33,7 +33,7 @@ def told(path, text) -> dict[tuple[str, str], str]:
 def issued(tmp_path, text) -> ResultFile:
     path = tmp_path / "x.beam.yaml"
     path.write_text(text, "utf-8")
-    return ResultFile.model_validate(json.loads(json.dumps(result_data(design(read(path)), ""))))
+    return ResultFile.model_validate(json.loads(json.dumps(result_data(design(read(path)), Origin("x", "")))))
 
 
 # ------------------------------------------------------------------ inputs said back

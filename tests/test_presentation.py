@@ -65,7 +65,7 @@ def text_of(result, width: int = 80) -> str:
 
 def test_summary_says_the_verdict_first_and_what_governs(deck_design):
     lines = text_of(deck_design).splitlines()
-    assert lines[0].startswith("ok   DB3  Boathouse deck, line 3")
+    assert lines[0].startswith("pass  DB3  Boathouse deck, line 3")
     governing = deck_design.governing
     assert any(line.startswith("governs") and governing.id in line and f"{governing.ratio:.2f}" in line for line in lines)
     assert any(governing.clause in line for line in lines)
@@ -79,8 +79,8 @@ def test_summary_says_the_verdict_first_and_what_governs(deck_design):
 def test_summary_of_a_failing_beam():
     result = ub.design(beam_from(parse_yaml(yaml_beams.demo("slipway-lintel"), "x")))
     text = text_of(result)
-    assert text.startswith("FAIL")
-    assert "a cure: " in text
+    assert text.startswith("fail")
+    assert "suggestion: " in text
     for check in result.failing[:3]:
         assert check.id in text
     assert "!" in "".join("".join(r) for r in summary_rows(result))
@@ -192,7 +192,7 @@ def test_colours_differ_in_black_and_white():
 def test_result_file_holds_the_contract(deck_design):
     data = json.loads(to_json(result_data(deck_design, Origin("x", "0" * 64))))
     ResultFile.model_validate(data)
-    assert list(data)[:7] == ["format", "version", "tool_version", "input_sha256", "beam", "verdict", "reactions"]
+    assert list(data)[:7] == ["format", "version", "tool_version", "beam_file", "input_sha256", "layout_sha256", "beam"]
     n = len(data["stations"]["x_mm"])
     for part in ("strength", "design", "steel", "resistance", "deflection", "crack"):
         assert all(v is None or len(v) == n for v in data["stations"][part].values()), part

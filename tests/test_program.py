@@ -39,7 +39,7 @@ def test_demo_runs_the_whole_job(bramble):
         assert result["verdict"]["status"] == status
         ResultFile.model_validate(result)
     assert max(len(line) for line in ran.out.splitlines()) <= 80
-    assert "a cure:" in ran.out
+    assert "suggestion:" in ran.out
     svg = (folder / "DB3" / "DB3.diagrams.svg").read_text("utf-8")
     assert "Boathouse deck, line 3</text>" in svg  # text stays text
     before = digest(folder / "DB3")
@@ -187,8 +187,8 @@ def test_result_names_failures_and_cures(bramble):
     failing = [c for c in result["checks"] if not c["ok"]]
     assert result["verdict"]["governing"] in {c["id"] for c in failing}
     assert all(c["note"] and c["ratio"] > 1 and c["clause"] for c in failing)
-    cures = [m["text"] for m in result["messages"] if m["text"].startswith("a cure: ")]
-    deeper = next(int(c.split("a cure: ")[1].split(" mm more depth")[0]) for c in cures if "depth" in c)
+    cures = [m["text"] for m in result["messages"] if m["text"].startswith("suggestion: ")]
+    deeper = next(int(c.split("suggestion: ")[1].split(" mm more depth")[0]) for c in cures if "depth" in c)
     cured = yaml_beams.demo("slipway-lintel").replace("depth: 300", f"depth: {300 + deeper}")
     bramble.write("cured.beam.yaml", cured)
     assert bramble("design", "cured.beam.yaml", "--quiet", "--no-figures", "--fresh").status == 0

@@ -287,7 +287,7 @@ CALLS = {
     "link_spacing_max": lambda a, g, c: shear.widest_spacing(a["d"], 0.75, 1 / math.tan(math.radians(a["alpha_deg"]))),
     "alpha3": lambda a, g, c: bond.confinement_factor(a["sum_Ast"], a["sum_Ast_min"], a["As_bar"], a["K"]),
     "anchorage_intermediate": lambda a, g, c: _code(a).into_support(a["phi"], False),
-    "compression_bar_link_spacing_max": lambda a, g, c: _code(a).compressed_bar_spacing(a["phi"]),
+    "compression_bar_link_spacing_max": lambda a, g, c: _code(a).compressed_bar_spacing(a["phi"], 8.0, 300.0),
     "deflection_simple_udl": _deflection,
     "cmin_dur": lambda a, g, c: cover.durability_cover(a["exposure"], a["s_class"]),
     "cover_nominal": lambda a, g, c: cover.nominal_cover(cover.durability_cover(a["exposure"], 4), a["phi"], 10.0),

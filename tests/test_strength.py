@@ -121,7 +121,7 @@ def twisted(torque, code="en1992-1-1", **more):
     load = Load("twist", 0, torque, torque, 0.0, 6000.0)
     beam = line([6000.0], [*uniform(1, [6000.0], 25.0), load], depth=600.0, code=code, **more)
     return beam if code == "en1992-1-1" else replace(beam, bars=Steel(420.0), stirrups=Steel(420.0),
-        detailing=replace(beam.detailing, main_bars=("16", "19", "22"), stirrup_bars=("10", "13")))  # fmt: skip
+        detailing=replace(beam.detailing, main_bars=("13", "16", "19", "22"), stirrup_bars=("10", "13")))  # fmt: skip
 
 
 @pytest.mark.parametrize("code", ["en1992-1-1", "aci318m-19"])

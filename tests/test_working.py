@@ -48,7 +48,8 @@ WORDS = {
     "largest_bar", "widest_bar_spacing:EN 1992-1-1", "shrinkage_strain", "span_depth_factor", "creep_coefficient", "widest_spacing:ACI 318-19",
     "hook_extension", "least_cover", "least_depth", "durability_cover", "fire_axis_distance", "compression_splice", "least_bars",
     "effective_overhang:ACI 318-19", "long_term_factor", "strength_growth", "adjusted_loading_age", "nonlinear_creep",
-    "drying_shrinkage_nominal", "size_coefficient", "autogenous_shrinkage", "deflection_divisor", "crack_width:ACI 224R",
+    "drying_shrinkage_nominal", "size_coefficient", "autogenous_shrinkage", "structural_class", "least_strength", "hook_place_factor", "held_bars",
+    "outer_section", "deflection_divisor", "crack_width:ACI 224R",
 }  # fmt: skip
 
 

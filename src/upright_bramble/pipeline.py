@@ -299,7 +299,10 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
             if kind == "confinement.bars":
                 needs.raise_spacing(span, check.ratio * 1.01)
             elif kind.startswith("integrity.end") or kind == "anchorage.inflection":
-                needs.thinner.add(face if kind.startswith("integrity.end") else "bottom")
+                side = face if kind == "anchorage.inflection" else kind.rpartition("-")[2]
+                ending = [b.size for b in result.layout.bars if b.face == side and set(b.ends) & {"bend", "hook"}]
+                used = ending or [b.size for b in result.layout.bars if b.face == side]
+                needs.thinner[side] = max((code_of(beam).catalogue[size] for size in used), default=math.inf)
             elif kind == "support-share.top":
                 needs.through["top"] = max(needs.through.get("top", 0.0) + 10.0, check.demand + 10.0)
             else:

@@ -52,7 +52,8 @@ class Run:
 @dataclass(frozen=True)
 class Demand:
     """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that the force
-    at simple ends asks for, steel held by the user; of the bars that run through the least area and number."""
+    at simple ends asks for, steel held by the user; of the bars that run through the least area and number, and the diameter that they stay
+    below."""
 
     moment: Array
     least: Array
@@ -62,6 +63,7 @@ class Demand:
     held_through: bool
     least_through: float
     least_number: int = 2
+    below: float = np.inf
 
 
 @dataclass(frozen=True)
@@ -167,7 +169,7 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     feasible &= area + demand.held.min(initial=np.inf, where=where) * demand.held_through >= demand.least_through - 1e-6
     if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
         most = area + (total * extra[:, None]).max(axis=1, initial=0.0)
-        feasible &= (area >= code.bottom_share(True) * most) | demand.held_through
+        feasible &= (area >= code.bottom_share(_ends_simple(beam, run)) * most) | demand.held_through
     if run.end - run.start > beam.detailing.stock_length - LEGS:
         # bars that run through are lapped somewhere: their pieces stand there in pairs
         beside = c.number if beam.detailing.laps == "together" else np.ceil(0.5 * c.number)
@@ -182,21 +184,33 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     return Weighed(run, (int(spans.min()), int(spans.max())), c, total, n_2, two_steps, parts, feasible)
 
 
+def _ends_simple(beam: Beam, run: Run) -> bool:
+    """Whether a run of bottom bars ends at a support of the beam's ends that does not restrain rotation."""
+    near = [s for s in (beam.supports[0], beam.supports[-1]) if min(abs(s.x - run.start), abs(s.x - run.end)) < 1.0]
+    return any(not s.restrains_rotation for s in near)
+
+
 def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: float) -> Candidates:
     sizes = sorted(beam.detailing.sizes(run.face), key=lambda s: code.catalogue[s])
     found: list[tuple[str, int, str]] = []
     numbers = [0] if demand.held_through else []
     cover = min(beam.cover.bottom if run.face == "bottom" else beam.cover.top, beam.cover.sides) + tie
     sizes = [s for s in sizes if float(code.least_cover(code.catalogue[s], beam.concrete.aggregate)) <= cover + 1e-6]
-    ending = [s for s in sizes if develops_at_ends(beam, code, code.catalogue[s])] or sizes[:1]
+    fewest = max(2, demand.least_number)
+    thin = [s for s in sizes if code.catalogue[s] < demand.below - 1e-6] or sizes[:1]
+    ending = [s for s in sizes if develops_at_ends(beam, code, code.catalogue[s], fewest, tie) and s in thin] or thin[:1]
     for i, size in enumerate(sizes):
         phi = code.catalogue[size]
         if size not in ending or (run.end - run.start > beam.detailing.stock_length - LEGS and not code.may_lap(phi)):
             continue
+        # bars that stop short of the supports need not be as thin as those that have to develop in them
+        others = sizes[max(i - 1, 0) : i + 2] if len(ending) == len(sizes) else sizes[max(i - 1, 0) :]
         gap = float(code.clear_spacing(phi, beam.concrete.aggregate))
         most = most_in_row(run.width, beam.cover.sides, tie, phi, gap)
-        for number in [*numbers, *range(max(2, demand.least_number), min(most, max(MOST_THROUGH, demand.least_number)) + 1)]:
-            for extra in [size] if beam.detailing.one_size else sizes[max(i - 1, 0) : i + 2]:
+        for number in [*numbers, *range(fewest, min(most, max(MOST_THROUGH, fewest)) + 1)]:
+            if number > fewest and not develops_at_ends(beam, code, phi, number, tie) and len(ending) < len(sizes):
+                continue
+            for extra in [size] if beam.detailing.one_size else others:
                 found.append((size, number, extra))
     if not sizes:
         raise NoProposal(f"the cover of {cover - tie:g} mm is too small for the bond of any size of bar that is allowed", run.face)

@@ -231,13 +231,19 @@ def must_develop(beam: Beam, code: DesignCode, side: int) -> bool:
     return bool(beam.lateral) or (edge and (support.restrains_rotation or bool(beam.perimeter)))
 
 
-def develops_at_ends(beam: Beam, code: DesignCode, phi: float) -> bool:
-    """Whether bars of a diameter develop within the outer supports that require it, bent or straight."""
+def develops_at_ends(beam: Beam, code: DesignCode, phi: float, number: int, tie: float) -> bool:
+    """Whether a number of bars of a diameter develop within the outer supports that require it, bent or straight."""
+    cover = beam.cover.sides + tie
     for side in (0, 1):
         if not must_develop(beam, code, side):
             continue
-        room = beam.supports[-side].width - beam.cover.sides - 1.0
+        support, span = beam.supports[-side], beam.spans[-side]
+        room = support.width - beam.cover.sides - 1.0
         length, tail = _bent_end(beam, code, phi, "bottom", end_depths(beam)[side])
+        apart = (span.narrowest - 2.0 * cover - phi) / max(number - 1, 1)
+        hook = code.hooked(beam.concrete, beam.bars, phi, apart, cover, bool(support.columns))
+        if hook is not None:
+            length = float(hook)
         if room + tail < length and room < anchorage_of(beam, code, phi, "bottom"):
             return False
     return True

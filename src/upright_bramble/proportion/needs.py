@@ -26,7 +26,8 @@ class Needs:
     row must leave room for, lapped ones or those of the next zone. `relief[face]` below 1 asks for less bending steel
     than needed: a section that is too small still gets bars, and fails by a number. `number[face]`: bars that run through, at
     least, so that none are too far apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops.
-    `legs`: least number of stirrup legs by span. `thinner`: faces whose bars develop in too long a length. `staggered`: faces
+    `legs`: least number of stirrup legs by span. `thinner`: by face the diameter (mm) that bars running through stay below,
+    to develop in less length. `staggered`: faces
     whose bars are not all lapped at one place. `failed`: how often a check has failed before; `filled`: no more tension steel has
     room where a span is not stiff enough.
     """
@@ -41,7 +42,7 @@ class Needs:
     number: dict[str, int] = field(default_factory=dict)
     cut_offs: dict[float, float] = field(default_factory=dict)
     staggered: set[str] = field(default_factory=set)
-    thinner: set[str] = field(default_factory=set)
+    thinner: dict[str, float] = field(default_factory=dict)
     legs: dict[int, int] = field(default_factory=dict)
     failed: dict[str, int] = field(default_factory=dict)
     filled: bool = False

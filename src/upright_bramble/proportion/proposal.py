@@ -60,7 +60,8 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     for face in ("bottom", "top"):
         for run in _runs(beam, forces, face, needs):
             demand = _demand(beam, code, forces, run, start, kept, compression[face])
-            demand = replace(demand, least_number=max(needs.number.get(face, 2), beam.detailing.least_bars))
+            number = max(needs.number.get(face, 2), beam.detailing.least_bars)
+            demand = replace(demand, least_number=number, below=needs.thinner.get(face, math.inf))
             asked.append(demand)
             weighed.append(weigh(beam, code, forces, run, demand, start.tie))
     taken = together(beam, code, weighed, frozenset(b.size for b in kept.bars))

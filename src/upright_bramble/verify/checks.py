@@ -610,12 +610,12 @@ def _cut_offs(f: Facts) -> list[Check]:
                 continue
             face = "bottom" if bar.face == "bottom" else "top"
             worst: Check | None = None
-            for demand, most, i in _at_cut(f, index, x):
+            for demand, most, i, around in _at_cut(f, index, x):
                 pulled = f.forces.design.moment_max[i] > 1e3 if face == "bottom" else f.forces.design.moment_min[i] < -1e3
                 if not pulled:
                     continue
-                staying = p.face_area(face == "bottom", anchored=False)[i] - p.present[i, g]
-                twice = staying >= 2.0 * f.required[f"{face}_tension"][i] and p.diameter[g] <= 36.0
+                staying = p.face_area(face == "bottom", anchored=False)[around] - p.present[around, g]
+                twice = bool((staying >= 2.0 * f.required[f"{face}_tension"][around]).all()) and p.diameter[g] <= 36.0
                 allowed = (0.75 if twice else share) * most
                 note = "closer stirrups, or a longer bar" if demand > allowed else ""
                 place = f"{bar.mark}-{'left' if x == bar.start else 'right'}"
@@ -631,8 +631,9 @@ def beam_sound(beam: Beam, x: float) -> bool:
     return low - 1e-6 <= x <= high + 1e-6
 
 
-def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int]]:
-    """Shear, resistance to it and the nearest station, at a place of a span; of a place with a force on it, on both of its sides."""
+def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int, list[int]]]:
+    """Shear, resistance to it, the nearest station and those to both sides, at a place of a span; of a place with a force on it, on both
+    of its sides."""
     rows, s = f.at.of(index), f.strength
     places = f.at.x[rows]
     k = int(np.clip(np.searchsorted(places, x), 1, len(places) - 1))
@@ -644,7 +645,7 @@ def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int]]:
         width = places[b] - places[a]
         t = float(np.clip((x - places[a]) / width, 0.0, 1.0)) if width > 1e-6 else 0.0
         demand, most = (float((1.0 - t) * v[rows][a] + t * v[rows][b]) for v in (s.shear_demand, s.shear.total))
-        found.append((demand, most, rows.start + (a if t < 0.5 else b)))
+        found.append((demand, most, rows.start + (a if t < 0.5 else b), [rows.start + a, rows.start + b]))
     return found
 
 
@@ -682,14 +683,19 @@ def _row_taken(f: Facts, mine: Index) -> tuple[Array, Mask]:
     """Width that the fullest row of groups `mine` takes at each station, and whether it has more than one bar beside another."""
     at, placed = f.at, f.placed
     number = np.array([b.count for b in placed.bars], dtype=float)[mine]
-    phi, y = placed.diameter[mine], placed.y[:, mine]
-    here = np.stack([(at.x >= placed.bars[g].start) & (at.x <= placed.bars[g].end) for g in mine.tolist()], axis=1)
-    doubled = np.zeros((len(at), len(mine)))
+    # bars may meet between stations: where each begins and ends is looked at too
+    ends = np.array([x for g in mine.tolist() for x in (placed.bars[g].start, placed.bars[g].end)])
+    ends = ends[(ends > at.x[0]) & (ends < at.x[-1])]
+    nearest = np.abs(at.x[:, None] - ends).argmin(axis=0)
+    x, station = np.concatenate([at.x, ends]), np.concatenate([np.arange(len(at)), nearest])
+    phi, y = placed.diameter[mine], placed.y[:, mine][station]
+    here = np.stack([(x >= placed.bars[g].start) & (x <= placed.bars[g].end) for g in mine.tolist()], axis=1)
+    doubled = np.zeros((len(x), len(mine)))
     for lap in placed.laps:
         if lap.first in mine:
             column = int(np.flatnonzero(mine == lap.first)[0])
-            doubled[:, column] = np.where((at.x >= lap.start) & (at.x <= lap.end), number[column], 0.0)
-    most, several = np.zeros(len(at)), np.zeros(len(at), dtype=bool)
+            doubled[:, column] = np.where((x >= lap.start) & (x <= lap.end), number[column], 0.0)
+    most, several = np.zeros(len(x)), np.zeros(len(x), dtype=bool)
     for k in range(len(mine)):
         # what lies so near in height that it takes room beside this group
         near = 0.5 * (phi + phi[k]) + f.code.clear_spacing(np.maximum(phi, phi[k]), f.beam.concrete.aggregate)
@@ -704,7 +710,11 @@ def _row_taken(f: Facts, mine: Index) -> tuple[Array, Mask]:
         taken = (row * number * phi).sum(axis=1) + (gaps - wide) * clear + wide * np.maximum(apart, clear)
         several = np.where(taken > most, gaps >= 1.0, several)
         most = np.maximum(most, taken)
-    return most, several
+    fullest = most[: len(at)].copy()
+    np.maximum.at(fullest, station, most)
+    beside = np.zeros(len(at), dtype=bool)
+    np.logical_or.at(beside, station[several & (most >= fullest[station] - 1e-6)], True)
+    return fullest, beside
 
 
 def _rows(f: Facts) -> list[Check]:

@@ -369,8 +369,9 @@ class Workings:
         e = f.forces.redistributed or f.forces.envelopes[f.code.levels[0]]
         up = e.shear_max[i] >= -e.shear_min[i]
         label = e.labels[int((e.shear_.high_by if up else e.shear_.low_by)[i])]
-        demand = float((f.forces.design.shear if crushing else s.shear_demand)[i])
-        where = "here" if crushing else "here, or at d from the face of the support where that is taken"
+        whole = crushing and f.code.crushes_at_face
+        demand = float((f.forces.design.shear if whole else s.shear_demand)[i])
+        where = "here" if whole else "here, or at d from the face of the support where that is taken"
         n.given("V_Ed" if f.code.turns_struts else "V_u", demand, "N", f"envelope {where}; {label}")
         spare = s.ties.asw_s if s.twist is None else np.maximum(s.ties.asw_s - s.ties.legs * s.twist.leg, 0.0)
         ties = f"stirrups there, per length: {int(s.ties.legs[i])} legs" + (", less what torque takes" if s.twist is not None else "")
@@ -595,7 +596,9 @@ class Workings:
             camber = service_checks.precamber_at(f, c.span - 1, i)
             if camber:
                 n.given("a_0", camber, "mm", "precamber, taken off")
-            return max(value - camber, 0.0), None
+            value -= camber
+        if value < 0.0:
+            n.given("a_down", 0.0, "mm", "it rises; of what goes down there is nothing")
         return max(value, 0.0), None
 
     def _curvature(self, c: Check, row: int, n: _Notes) -> None:

@@ -277,7 +277,7 @@ def _cracking(f: Facts) -> Judged:
     for face, place, where in zones_of(f):
         c = f.serviced.cracking_bottom if face == "bottom" else f.serviced.cracking_top
         i = worst_of(c.demand / c.limit, where)
-        if i is not None:
+        if i is not None and (c.quantity == "crack" or c.demand[i] > 0.0):  # bars without tension may stand any distance apart
             note = "more or thinner bars would close the cracks" if c.demand[i] > c.limit[i] else ""
             e = f.forces.envelopes[f.code.crack_level]
             by = e.labels[int((e.moment.high_by if face == "bottom" else e.moment.low_by)[i])]

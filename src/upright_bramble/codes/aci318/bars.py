@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.codes.aci318.expressions import Expressions
-from upright_bramble.codes.aci318.symbols import clause
+from upright_bramble.codes.aci318.symbols import NAMES, clause
 from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats
 
@@ -119,14 +119,14 @@ def splice_length(l_d: Floats, x: Expressions, class_b: bool = True) -> Array:
     return np.asarray(np.maximum(np.asarray(l_d) * (1.3 if class_b else 1.0), _twelve(x)))
 
 
-@clause(ACI, "9.7.3.8.3", "l_d,max", "held M_n/V_u + l_a", "mm", names={"held": ("held", "")})
+@clause(ACI, "9.7.3.8.3", "l_d,max", "held M_n/V_u + l_a", "mm", names={**NAMES, "held": ("held", "")})
 def development_limit(m_n: Floats, v_u: Floats, l_a: Floats, held: float = 1.3) -> Array:
     """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their ends, 1.0 at an indirect one
     and at points of inflection."""
     return np.asarray(held * np.asarray(m_n) / v_u + l_a)
 
 
-@clause(ACI, "25.4.3.2", "psi_r", "1.0 for bars up to No. 11 at least 6 d_b apart, else 1.6")
+@clause(ACI, "25.4.3.2", "psi_r", (("d_b <= {eleven} and apart >= 6 d_b", "1.0"), ("", "1.6")), names={**NAMES, "apart": ("apart", "mm")})
 def hook_spacing_factor(d_b: Floats, apart: Floats) -> Array:
     """Factor for what holds hooked bars: their distance (of centres, mm) alone."""
     d_b = np.asarray(d_b, dtype=float)

@@ -90,7 +90,7 @@ def extension(b_t: Floats, d: Floats) -> Array:
     return np.asarray(np.asarray(b_t) + d)
 
 
-@clause(ACI, "9.7.5.2", "d_b", "0.042 times the spacing of the stirrups, No. 3 at least", "mm")
+@clause(ACI, "9.7.5.2", "d_b", "max(0.042 s; {bar})", "mm", names={"spacing": ("s", "mm")})
 def bar_diameter(spacing: Floats, x: Expressions) -> Array:
     """Least diameter of longitudinal bars for torsion, mm."""
     return np.maximum(0.042 * np.asarray(spacing), 0.375 * 25.4 if x.length > 1.0 else 9.5)
