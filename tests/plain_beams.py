@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import io
 import re
 import tempfile
 from pathlib import Path
 
-import yaml
+from ruamel.yaml import YAML
 
 import upright_bramble as ub
 from upright_bramble.files.beam_file import beam_from
@@ -39,9 +40,16 @@ def written(base: dict, spans: list, actions: list, *, width: float = 300, **mor
         if k == len(items) - 1 and not (k and item.get("free")):
             line.append({"support": f"S{k + 1}", "width": width, **item.get("at_right", {})})
     named = [{"name": f"a{k}", **a} for k, a in enumerate(actions, 1)]
-    return yaml.safe_dump(
-        {"bramble": 1, "beam": "test", "mark": "T1", **base, "line": line, "actions": named, **more}, sort_keys=False
-    )  # fmt: skip
+    return as_yaml({"bramble": 1, "beam": "test", "mark": "T1", **base, "line": line, "actions": named, **more})
+
+
+def as_yaml(data: dict) -> str:
+    writer, text = YAML(typ="safe"), io.StringIO()
+    writer.default_flow_style = None
+    writer.representer.ignore_aliases = lambda *_: True  # the program reads none
+    writer.sort_base_mapping_type_on_output = False  # type: ignore[assignment]
+    writer.dump(data, text)
+    return text.getvalue()
 
 
 def dead(*loads: dict, weight: object = False) -> dict:
@@ -86,7 +94,7 @@ def layout_text(words: str) -> str:
             face, layer = what.split("-") if "-" in what else (what, "1")
             entry |= {"face": face, "layer": int(layer), "count": int(first), "size": second, "ends": ends}
             found["bars"].append({**entry, "legs": legs} if any(legs) else entry)
-    return yaml.safe_dump({"bramble_layout": 1, "beam": "T1", **found}, sort_keys=False)
+    return as_yaml({"bramble_layout": 1, "beam": "T1", **found})
 
 
 def named(result, name: str):

@@ -127,10 +127,10 @@ def development_limit(m_n: Floats, v_u: Floats, l_a: Floats, held: float = 1.3) 
 
 
 @clause(ACI, "25.4.3.2", "psi_r", (("d_b <= {eleven} and apart >= 6 d_b", "1.0"), ("", "1.6")), names={**NAMES, "apart": ("apart", "mm")})
-def hook_spacing_factor(d_b: Floats, apart: Floats) -> Array:
+def hook_spacing_factor(d_b: Floats, apart: Floats, x: Expressions) -> Array:
     """Factor for what holds hooked bars: their distance (of centres, mm) alone."""
     d_b = np.asarray(d_b, dtype=float)
-    return np.where((np.asarray(apart) >= 6.0 * d_b - 1e-6) & (d_b < 40.0), 1.0, 1.6)
+    return np.where((np.asarray(apart) >= 6.0 * d_b - 1e-6) & (d_b <= (1.5 * 25.4 if x.length > 1.0 else 38.0)), 1.0, 1.6)
 
 
 @clause(ACI, "25.4.3.2", "psi_o", "1.0 inside a column's core with 2-1/2 in of side cover, or with 6 d_b of it, else 1.25")

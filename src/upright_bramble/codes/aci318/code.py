@@ -565,7 +565,7 @@ class ACI318:
         self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False
     ) -> Array:
         """l_dh (25.4.3.1): psi_r by the distance of the bars, psi_o by side cover and column; ties along hooks are not counted on."""
-        psi_r, psi_o = bars.hook_spacing_factor(phi, apart), bars.hook_place_factor(phi, cover, core, self.x)
+        psi_r, psi_o = bars.hook_spacing_factor(phi, apart, self.x), bars.hook_place_factor(phi, cover, core, self.x)
         return bars.hook_length(phi, concrete.strength, steel.strength, self.x, psi_r, psi_o)
 
     def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
