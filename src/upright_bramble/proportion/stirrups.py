@@ -237,7 +237,7 @@ def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step:
         start = max((p for p in places if p <= begin + 1e-6), default=float(math.ceil(edges[0])))
         spacing = least
         for n in range(math.ceil(least / step - 1e-9), 41):
-            if n * step > lap.apart + 1e-6 or not _enough_in(start, finish, n * step, lap, thirds):
+            if n * step > lap.apart + 1e-6 or not _enough_in(start, finish, n * step, lap, thirds, edges[1]):
                 break
             spacing = n * step
         mine, sharing = (start, finish, spacing), [lap]
@@ -246,7 +246,7 @@ def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step:
             sharing += other[1]
             made.remove(other)
         start, finish, spacing = mine
-        while spacing - step >= least and not all(_enough_in(start, finish, spacing, s, s.within(low, high)) for s in sharing):
+        while spacing - step >= least and not all(_enough_in(start, finish, spacing, s, s.within(low, high), edges[1]) for s in sharing):
             spacing -= step
         count = max(math.ceil((finish - start) / spacing - 1e-9), 1)
         while start + count * spacing > edges[1] + 1e-6 and count > 1:
@@ -270,8 +270,9 @@ def _enough_across(zones: Zones, lap: Across, thirds: list[tuple[float, float]])
     return max(gaps, default=0.0) <= lap.apart + 1e-6
 
 
-def _enough_in(start: float, finish: float, spacing: float, lap: Across, thirds: list[tuple[float, float]]) -> bool:
-    own = [start + k * spacing for k in range(math.ceil((finish - start) / spacing - 1e-9) + 1)]
+def _enough_in(start: float, finish: float, spacing: float, lap: Across, thirds: list[tuple[float, float]], most: float) -> bool:
+    """Whether a zone of its own does for a lap, no stirrup of it beyond `most`."""
+    own = [start + k * spacing for k in range(math.ceil((finish - start) / spacing - 1e-9) + 1) if start + k * spacing <= most + 1e-6]
     return all(sum(a - 1e-6 <= p <= b + 1e-6 for p in own) >= lap.number for a, b in thirds)
 
 

@@ -611,8 +611,9 @@ def _cut_offs(f: Facts) -> list[Check]:
             face = "bottom" if bar.face == "bottom" else "top"
             worst: Check | None = None
             for demand, most, i, around in _at_cut(f, index, x):
-                pulled = f.forces.design.moment_max[i] > 1e3 if face == "bottom" else f.forces.design.moment_min[i] < -1e3
-                if not pulled:
+                design = f.forces.design
+                tension = design.moment_max[around] if face == "bottom" else -design.moment_min[around]
+                if not (tension > 1e3).any():
                     continue
                 staying = p.face_area(face == "bottom", anchored=False)[around] - p.present[around, g]
                 twice = bool((staying >= 2.0 * f.required[f"{face}_tension"][around]).all()) and p.diameter[g] <= 36.0

@@ -292,7 +292,8 @@ class ACI318:
 
         live = dict.fromkeys(of["L"], v["L"])
         beside = {i: self._psi(groups[i])[0] for i in of["L"]}
-        roofs = [dict[int, float](), *({i: 1.0} for i in of["R"])]
+        snows = dict.fromkeys(of["S"], 1.0)  # snow comes all at once
+        roofs = [dict[int, float](), *({i: 1.0} for i in of["R"] if i not in snows), *([snows] if snows else [])]
         add("strength", " (a)", v["D_alone"], {}, v["T"])
         for roof in roofs:
             add("strength", " (b)", v["D"], {**live, **_times(roof, v["roof_beside"])}, v["T"])
@@ -303,7 +304,7 @@ class ACI318:
             for wind in of["W"]:
                 add("strength", " (d)", v["D"], {wind: v["W"], **beside, **_times(roof, v["roof_beside"])}, v["T"])
         for quake in of["E"]:
-            for snow in [dict[int, float](), *({i: v["S_with_E"]} for i in of["S"])]:
+            for snow in [dict[int, float](), *([_times(snows, v["S_with_E"])] if snows else [])]:
                 add("strength", " (e)", v["D"], {quake: v["E"], **beside, **snow}, v["T"])
             add("strength", " (g)", v["D_low"], {quake: v["E"]}, v["T"])
         for wind in of["W"]:

@@ -312,11 +312,12 @@ class EN1992:
 
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
         """EN 1990 6.10 (or 6.10a and 6.10b) with every variable group leading in turn, 6.12b with an earthquake, and the
-        three service levels (6.14b, 6.15b, 6.16b). Settlement is there or not; of winds at most one."""
+        three service levels (6.14b, 6.15b, 6.16b). Settlement is there or not; of winds at most one; snow comes all at once."""
         psi = [self._psi_of(g) for g in groups]
         sup, inf, q = self._v["gamma_G_sup"], self._v["gamma_G_inf"], self._v["gamma_Q"]
         settle = self._v["gamma_set"]
         variable = [i for i, g in enumerate(groups) if g.kind not in ("settlement", "earthquake")]
+        leads = [*([i] for i in variable if groups[i].kind != "snow"), [i for i in variable if groups[i].kind == "snow"]]
         found: dict[tuple[str, float, tuple[float, ...]], Combination] = {}
 
         def add(level: str, permanent: float, factors: dict[int, float], settlement: float) -> None:
@@ -331,10 +332,10 @@ class EN1992:
         def led(level: str, permanent: float, first: float | int, others: int, scale: float, settlement: float) -> None:
             """Nothing, then each group leading (with `first`: a factor, or the index of a psi) and subsets beside it."""
             add(level, permanent, {}, settlement)
-            for lead in variable:
-                leading = scale * (psi[lead][first] if isinstance(first, int) else first)
-                for company in _company(groups, [i for i in variable if i != lead], groups[lead]):
-                    add(level, permanent, {lead: leading, **{i: scale * psi[i][others] for i in company}}, settlement)
+            for lead in (v for v in leads if v):
+                leading = {i: scale * (psi[i][first] if isinstance(first, int) else first) for i in lead}
+                for company in _company(groups, [i for i in variable if i not in lead], groups[lead[0]]):
+                    add(level, permanent, {**leading, **{i: scale * psi[i][others] for i in company}}, settlement)
 
         if rule in ("", "6.10"):
             for permanent in (sup, inf):
