@@ -314,7 +314,7 @@ def test_topics_left_out_are_told(issued):
 
 def test_failing_checks_come_first(issued):
     for t in report_of([issued["slipway-lintel"]], "normal")["beams"][0]["topics"]:
-        oks = [row["word"] == "ok" for row in t["rows"]]
+        oks = [row["word"] == "pass" for row in t["rows"]]
         assert oks == sorted(oks)
         assert t["topic"] in TOPICS
 
@@ -425,7 +425,7 @@ def test_tables_sort_and_filter(browser, page):
     browser.find_element("css selector", '[data-show="bad"]').click()
     bad = [r for r in browser.find_elements("css selector", rows) if r.is_displayed()]
     assert 0 < len(bad) < len(shown)
-    assert all(r.get_attribute("data-word") != "ok" for r in bad)
+    assert all(r.get_attribute("data-word") != "pass" for r in bad)
     browser.find_element("css selector", '[data-show="all"]').click()
     browser.find_element("id", "find").send_keys("hogging")
     assert all("hogging" in r.text for r in browser.find_elements("css selector", rows) if r.is_displayed())

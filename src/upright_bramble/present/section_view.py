@@ -55,7 +55,7 @@ def section_summary(console: Console, cut: Section, worked: Worked, code: Design
     if worked.ratios:
         console.print()
     for name, ratio in worked.ratios:
-        word, style = ("ok", LEAF) if ratio <= 1.0 + 1e-9 else ("FAIL", THORN)
+        word, style = ("pass", LEAF) if ratio <= 1.0 + 1e-9 else ("fail", THORN)
         console.print(plain(console, f"{word:<5} {name} {ratio:.2f}"), style=style)
 
 

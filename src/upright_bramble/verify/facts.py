@@ -91,6 +91,8 @@ def made_by(f: Facts, i: int, face: str) -> str:
     near = np.flatnonzero((at.span == at.span[i]) & (np.abs(at.x - at.x[i]) <= f.strength.shift[i] + 1e-6))
     if face == "bottom":
         return e.labels[int(e.moment.high_by[near[e.moment_max[near].argmax()]])]
+    if float(f.forces.design.moment_min[near].min()) < float(e.moment_min[near].min()) * 1.001 - 1e3:
+        return "the least hogging moment at a support, whatever the loads"
     return e.labels[int(e.moment.low_by[near[e.moment_min[near].argmin()]])]
 
 
