@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -12,9 +13,10 @@ from hypothesis import strategies as st
 import upright_bramble as ub
 from own_judge import Spans, effect
 from plain_beams import EN, SI, US, beam, check, dead, design, live, named, unverified, written
+from upright_bramble.analysis.forces import hold_together
 from upright_bramble.analysis.near_support import near_forces
 from upright_bramble.codes import get_code
-from upright_bramble.errors import InputFaults
+from upright_bramble.errors import InputFaults, InternalMismatch
 
 TWO = [6.0, 6.0]
 
@@ -512,3 +514,74 @@ def test_places_that_are_not_judged_say_so(bramble):
     bramble("design", "b.beam.yaml", "--no-figures")
     told = bramble("at", "T1", "1.25")
     assert "not verified" in told.out
+
+
+# --- what was found by judging many designs -------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("damage", ["moment", "reaction", "shear"])
+def test_an_action_lost_on_one_way_is_found_on_another(damage):
+    """Envelopes, rows, reactions and loads are held against each other in every run."""
+    made = beam(written(EN, TWO, [dead({"line": 10}), live({"line": 40, "on": 2})]))
+    forces = ub.forces(made)
+    r, factors = forces.responses, {"strength": forces.factors["strength"]}
+    hold_together(made, forces.stations, factors, forces.envelopes, r)
+    lost = np.array(getattr(r, damage))
+    lost[-1] *= 3.0
+    with pytest.raises(InternalMismatch):
+        hold_together(made, forces.stations, factors, forces.envelopes, replace(r, **{damage: lost}))
+
+
+@pytest.mark.parametrize("base", [EN, SI])
+def test_snow_comes_all_at_once(base):
+    """Two actions of snow lead together, and either may be absent."""
+    snow = [{"kind": "snow", "loads": [{"line": 6}]}, {"kind": "snow", "loads": [{"line": 4}]}]
+    sagging = peak(written(base, [6.0], [dead({"line": 10}), *snow]))[0]
+    hand = 1.35 * 10 + 1.5 * 10 if base is EN else 1.2 * 10 + 1.6 * 10
+    assert sagging == pytest.approx(hand * 36 / 8, rel=1e-6)
+
+
+def test_rows_are_looked_at_where_bars_meet():
+    """A lap beside extra bars that reach over it for 150 mm, between two stations."""
+    words = (
+        f"bottom 3x25 -0.12..7.5 bend lap 300\nbottom 3x25 6.0..12.12 lap bend 300\nbottom 3x20 {{}}..9\n"
+        f"top 2x16 -0.12..12.12 {BENT}\nstirrups 8x2 0.2..11.8 100"
+    )
+    text = written({**EN, "profiles": {"p": {"shape": "rectangle", "depth": 700, "width": 400}}}, [12.0], [dead({"line": 5})])
+    beside, over = (named(check(text, words.format(at)), "fit.bottom")[0] for at in (7.52, 7.42))
+    assert beside.ok
+    assert not over.ok
+
+
+def test_laps_stand_clear_of_each_other_only_where_they_are_adjacent():
+    """A bar without a lap stands between two pairs: no 2ø is asked for beside it."""
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 500, "width": 250}}}
+    words = f"bottom 2x20 -0.12..3.5 bend lap 300\nbottom 2x20 2.3..6.12 lap bend 300\nbottom 1x25 0..6\ntop 2x16 -0.12..6.12 {BENT}\nstirrups 8x2 0.2..5.8 100"
+    found = named(check(written(base, [6.0], [dead({"line": 8})]), words), "fit.bottom")[0]
+    assert found.ok
+    assert found.demand == pytest.approx(4 * 20 + 25 + 2 * 25)
+
+
+def test_bars_develop_in_a_narrow_column_as_far_apart_as_they_are():
+    """A perimeter beam on 14 in columns, 35 ft long: thin bars run through, thicker ones stop short of the columns."""
+    column = {"column": {"below": {"height": "13 ft", "size": [14, 18], "far_end": "fixed"}}}
+    items = [{"span": 35.0, "profile": "p", "at_left": column, "at_right": column}]
+    edge = {"shape": "L", "depth": 34, "width": 18, "flange": {"thickness": 7, "width": "auto", "gap_left": "19.5 ft"}}
+    actions = [dead({"line": 0.8}, weight=True), live({"line": 1.3}, category="heavy")]
+    result = design(written({**US, "profiles": {"p": edge}}, items, actions, width=14))
+    assert result.status == "pass", [c.id for c in result.failing]
+    assert named(result, "integrity.end-bottom")
+
+
+def test_laps_keep_their_thirds_off_supports():
+    """Stirrups across a lap's outer third cannot stand over a support."""
+    t = {"shape": "T", "depth": 400, "width": 250, "flange": {"thickness": 160, "gap_left": "5.92 m", "gap_right": "5.92 m"}}
+    text = written({**EN, "profiles": {"p": t}}, [4.5, 5.55, 5.3], [dead({"line": 33.1}, weight="web"), live({"line": 29.6}, category="E")])
+    result = design(text)
+    assert result.status == "pass", [c.id for c in result.failing]
+    assert named(result, "lap-stirrups.bottom")
+
+
+def test_what_governs_is_no_advice():
+    result = design(written({**EN, "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 300}}}, [5.0], [dead({"line": 45})]))
+    assert result.governing.severity != "advice"

@@ -276,12 +276,12 @@ def _lap_places(
 
 
 def _third_over_support(beam: Beam, places: Array, lap: float) -> Mask:
-    """Whether an outer third of a lap, which asks for stirrups of its own, would stand over a support where there are none."""
+    """Whether an outer third of a lap, which asks for stirrups of its own, would stand partly over a support, where there are none."""
     over = np.zeros(len(places), dtype=bool)
     for s in beam.supports:
         for side in (-1.0, 1.0):
             shared = 0.5 * s.width + lap / 6.0 - np.abs(places + side * lap / 3.0 - s.x)
-            over |= shared > lap / 6.0
+            over |= shared > lap / 12.0
     return over
 
 

@@ -235,6 +235,8 @@ def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step:
         if finish <= begin:
             continue
         start = max((p for p in places if p <= begin + 1e-6), default=float(math.ceil(edges[0])))
+        if not _enough_in(start, finish, least, lap, thirds, edges[1]):
+            start = float(math.ceil(begin))  # from where it is needed on
         spacing = least
         for n in range(math.ceil(least / step - 1e-9), 41):
             if n * step > lap.apart + 1e-6 or not _enough_in(start, finish, n * step, lap, thirds, edges[1]):

@@ -180,7 +180,7 @@ class Result:
         Minima, spacings and fits of a passing beam do not govern it: they are met or not.
         """
         failing = [c for c in self.checks if not c.ok and c.severity == "must"]
-        working = [c for c in self.checks if c.topic in _WORKING and not c.id.startswith(BESIDE)]
+        working = [c for c in self.checks if c.topic in _WORKING and c.severity != "advice" and not c.id.startswith(BESIDE)]
         return max(failing or working or list(self.checks), key=lambda c: c.ratio)
 
     @property
