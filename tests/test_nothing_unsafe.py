@@ -585,3 +585,15 @@ def test_laps_keep_their_thirds_off_supports():
 def test_what_governs_is_no_advice():
     result = design(written({**EN, "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 300}}}, [5.0], [dead({"line": 45})]))
     assert result.governing.severity != "advice"
+
+
+def test_bottom_bars_into_columns_and_plain_supports():
+    """9.7.3.8.1 and .2: a third at simple supports, a quarter where the beam is built with its support."""
+    column = {"column": {"below": {"height": 3.0, "size": [400, 400]}}}
+    actions = [dead({"line": 25}, weight=True), live({"line": 10}, category="occupied")]
+    for held, share in (({}, 1 / 3), (column, 1 / 4)):
+        items = [{"span": 7.0, "profile": "p", "at_left": held, "at_right": held}]
+        result = design(written(SI, items, actions, width=400))
+        found = named(result, "support-share.bottom")[0]
+        most = result.facts.placed.face_area(True, anchored=False).max()
+        assert found.demand == pytest.approx(share * most, rel=1e-6)

@@ -477,7 +477,8 @@ def support_checks(f: Facts) -> list[Check]:
                 going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
             area = _once(f, going)
             place = f"{beam.supports[s].name}-{side}"
-            asked = f.code.bottom_share(not inner) * most
+            # a support that the beam is built with is no simple one (ACI 318, 9.7.3.8.2)
+            asked = f.code.bottom_share(not inner and not beam.supports[s].restrains_rotation) * most
             found.append(make(f, "support-share.bottom", place, i, asked, area, "area", topic="anchorage"))
             if not inner and not beam.supports[s].fixed:
                 demand, there, quantity = f.code.end_anchorage(_end_facts(f, going, i, beam.supports[s].x, -sign))
