@@ -315,3 +315,23 @@ def test_every_starter_file_is_designed(bramble, code, units):
     again = bramble("check", "s.beam.yaml", "S/S.layout.yaml", "--json").json["checks"]
     assert [(c["id"], c["ok"]) for c in again] == [(c["id"], c["ok"]) for c in ran.json["checks"]]
     assert [c["ratio"] for c in again] == pytest.approx([c["ratio"] for c in ran.json["checks"]], rel=1e-5)
+
+
+@pytest.mark.parametrize(
+    ("table", "column", "factor", "found"), [("uls.csv", "V_", 0.0, "forces.shear"), ("char.csv", "M_", 3.0, "forces.tables")]
+)
+def test_tables_that_contradict_each_other_do_not_pass(bramble, table, column, factor, found):
+    """Moments that change faster than any shear given, and service moments beyond those of the strength level."""
+    tables(bramble)
+    path = bramble.folder / table
+    head, *rows = path.read_text("utf-8").splitlines()
+    names = head.split(",")
+    changed = [
+        ",".join(f"{float(v) * factor:.6g}" if n.startswith(column) else v for n, v in zip(names, row.split(","), strict=True))
+        for row in rows
+    ]
+    path.write_text("\n".join([head, *changed]) + "\n", "utf-8")
+    bramble.write("given.beam.yaml", FULL)
+    ran = bramble("design", "given.beam.yaml", "--json", "--no-figures")
+    assert ran.status == 1
+    assert any(u["id"].startswith(found) for u in ran.json["verdict"]["not_verified"])

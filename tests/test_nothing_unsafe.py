@@ -597,3 +597,36 @@ def test_bottom_bars_into_columns_and_plain_supports():
         found = named(result, "support-share.bottom")[0]
         most = result.facts.placed.face_area(True, anchored=False).max()
         assert found.demand == pytest.approx(share * most, rel=1e-6)
+
+
+def test_lateral_bracing_is_given_or_not_verified():
+    """5.9(3) and 9.2.3.1: a tall narrow beam of which nothing is said is incomplete; held closely enough it passes."""
+    for base, category in ((EN, "B"), (SI, "occupied")):
+        tall = {**base, "profiles": {"p": {"shape": "rectangle", "depth": 800, "width": 200}}}
+        tall.pop("bracing")
+        actions = [dead({"line": 8}, weight=True), live({"line": 4}, category=category)]
+        silent = design(written(tall, [11.0], actions))
+        assert unverified(silent, "bracing")
+        assert silent.status != "pass"
+        assert not unverified(design(written(tall, [11.0], actions, bracing="continuous")), "bracing")
+
+
+def test_strong_bars_are_confined():
+    """25.4.2.2: Grade 80 bars nearer than 150 mm need K_tr of half their diameter."""
+    strong = {**SI, "reinforcement": {"yield": 550}, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 300}}}
+    text = written(strong, [7.0], [dead({"line": 10})], width=400)
+    words = "bottom 4x25 -0.15..7.15 bend bend 400\ntop 2x16 -0.15..7.15 bend bend 300\nstirrups 10x2 0.25..6.75 {}"
+    wide, tight = (named(check(text, words.format(s)), "confinement.bars") for s in (250, 50))
+    assert not wide[0].ok
+    assert tight[0].ratio < wide[0].ratio
+
+
+def test_cover_by_strength_and_aggregate():
+    """Table 4.3N: one class less for strong concrete; Table 4.2: 5 mm more for bond with aggregate over 32 mm."""
+
+    def cover(grade: str) -> float:
+        return beam(written({**EN, "cover": {"exposure": "XC1"}, "concrete": {"grade": grade}}, [6.0], [dead({"line": 5})])).cover.bottom
+
+    assert cover("C50/60") <= cover("C25/30")
+    code = get_code("en1992-1-1")
+    assert code.least_cover(20.0, 40.0) == code.least_cover(20.0, 20.0) + 5.0
