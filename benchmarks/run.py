@@ -93,7 +93,7 @@ def five_span_beam():  # type: ignore[no-untyped-def]
 
 def stages(runs: int) -> None:
     from upright_bramble.analysis import analyse
-    from upright_bramble.files.result_file import ResultFile, result_data
+    from upright_bramble.files.result_file import Origin, ResultFile, result_data
     from upright_bramble.pipeline import code_of, run_design
     from upright_bramble.present.figures import diagrams, rendered
     from upright_bramble.present.report import report_of, written
@@ -109,7 +109,7 @@ def stages(runs: int) -> None:
     designed = run_design(beam)
     assert designed.result is not None
     result = designed.result
-    placed, issued = place(beam, code, layout, forces.stations), ResultFile.model_validate(result_data(result, ""))
+    placed, issued = place(beam, code, layout, forces.stations), ResultFile.model_validate(result_data(result, Origin("", "")))
     sets = sum(len(rows) for rows in forces.rows.values())
     counted = f"{len(forces.stations)} stations, {sets} sets of forces, {designed.rounds} rounds, {result.weighed} groups weighed"
     print(f"\nfive spans, eight actions, {counted}")
