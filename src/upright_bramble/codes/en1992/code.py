@@ -170,7 +170,7 @@ class EN1992:
     out_of_scope: Sequence[str] = (
         "fire resistance beyond cover and axis distances", "fatigue", "second-order effects of axial force", "accidental actions, tying",
         "earthquake detailing (EN 1998-1)", "regions of struts and ties (deep spans, corbels, half joints)", "openings",
-        "bundled, welded and coupled bars",
+        "bundled, welded and coupled bars", "slab bars of flanges whose cross steel is not given (6.2.4)",
     )  # fmt: skip
     seismic_clause = "EN 1998-1, 5"
     usual_main_bars = ("12", "16", "20", "25", "32")
