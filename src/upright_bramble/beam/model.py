@@ -447,6 +447,13 @@ class Beam:
     lateral: bool | None = None
 
     @property
+    def on_perimeter(self) -> bool:
+        """As the user says; else a beam with a slab on one side alone is taken to stand on the perimeter."""
+        if self.perimeter is not None:
+            return self.perimeter
+        return any(p is not None and (p.left > 0.0) != (p.right > 0.0) for p in (s.profile.flange for s in self.spans))
+
+    @property
     def length(self) -> float:
         """From the first to the last centreline (or cantilever tip)."""
         return self.spans[-1].end

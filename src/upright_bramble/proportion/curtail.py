@@ -226,8 +226,7 @@ def must_develop(beam: Beam, code: DesignCode, side: int) -> bool:
     if not code.perimeter_share or beam.spans[-side].left is None or beam.spans[-side].right is None:
         return False
     support = beam.supports[-side]
-    one_sided = any(p is not None and (p.left > 0.0) != (p.right > 0.0) for p in (s.profile.flange for s in beam.spans))
-    edge = one_sided if beam.perimeter is None else beam.perimeter
+    edge = beam.on_perimeter
     return bool(beam.lateral) or (edge and (support.restrains_rotation or bool(beam.perimeter)))
 
 

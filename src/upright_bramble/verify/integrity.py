@@ -17,13 +17,6 @@ def integrity_checks(f: Facts) -> list[Check]:
     return [*_within_spans(f), *_over_supports(f), *_ends(f)]
 
 
-def on_perimeter(f: Facts) -> bool:
-    """As the user says; else a beam with a slab on one side alone is taken to stand on the perimeter."""
-    if f.beam.perimeter is not None:
-        return f.beam.perimeter
-    return any(p is not None and (p.left > 0.0) != (p.right > 0.0) for p in (s.profile.flange for s in f.beam.spans))
-
-
 def _within_spans(f: Facts) -> list[Check]:
     share, least = f.code.integrity
     found: list[Check] = []
@@ -75,7 +68,7 @@ def _ends(f: Facts) -> list[Check]:
     found: list[Check] = []
     share, least = f.code.integrity
     p, beam, at = f.placed, f.beam, f.at
-    edge = on_perimeter(f)
+    edge = f.beam.on_perimeter
     for index, span in enumerate(beam.spans):
         if span.cantilever:
             continue
