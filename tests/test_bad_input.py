@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import signal
 
 import pytest
 from hypothesis import given
@@ -14,7 +13,6 @@ from upright_bramble.errors import InputFaults, UnitError
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.layout_file import edited_by_hand, layout_text
 from upright_bramble.files.tables import csv_text
-from upright_bramble.files.writing import CannotWrite, write_all
 from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.units import SYSTEMS, parse
 
@@ -136,23 +134,6 @@ def test_layout_faults(bramble):
     assert "no bars" in ran.err
 
 
-def test_results_are_whole_or_not_at_all(tmp_path, monkeypatch):
-    (tmp_path / "a").write_bytes(b"old")
-    real = os.replace
-
-    def failing(source, target):
-        raise OSError("disk gone")
-
-    monkeypatch.setattr(os, "replace", failing)
-    with pytest.raises(CannotWrite, match="disk gone"):
-        write_all(tmp_path, {"a": b"new", "b": b"new"})
-    monkeypatch.setattr(os, "replace", real)
-    assert sorted(os.listdir(tmp_path)) == ["a"]
-    assert (tmp_path / "a").read_bytes() == b"old"
-    with pytest.raises(CannotWrite):
-        write_all(tmp_path / "a" / "under-a-file", {"x": b""})
-
-
 def test_a_folder_that_cannot_be_written_is_told(bramble):
     bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
     bramble.write("S1", "a file where the folder should be")
@@ -224,20 +205,6 @@ def test_mutated_files_never_crash(data):
         )
         text = text[:a] + piece + text[b:]
     faults(text)
-
-
-@pytest.mark.skipif(os.name == "nt", reason="needs POSIX signals")
-def test_an_interrupt_waits_for_the_whole_set(tmp_path, monkeypatch):
-    real = os.replace
-
-    def interrupted(source, target):
-        os.kill(os.getpid(), signal.SIGINT)
-        real(source, target)
-
-    monkeypatch.setattr(os, "replace", interrupted)
-    with pytest.raises(KeyboardInterrupt):
-        write_all(tmp_path, {"a": b"1", "b": b"2", "c": b"3"})
-    assert sorted(os.listdir(tmp_path)) == ["a", "b", "c"]
 
 
 @pytest.mark.parametrize(

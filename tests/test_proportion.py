@@ -125,7 +125,7 @@ def test_reserve_is_kept_where_steel_can_keep_it():
     beam = line([6000.0], uniform(1, [6000.0], 25.0), live=uniform(1, [6000.0], 15.0))
     for reserve in (0.0, 0.2):
         kept = replace(beam, detailing=replace(beam.detailing, reserve=reserve))
-        designed = run_design(kept, seek_cures=False).result
+        designed = run_design(kept).result
         assert designed is not None
         worst = max(c.ratio for c in designed.checks if c.id.startswith("bending.sagging"))
         assert worst <= 1.0 - reserve + 1e-6
@@ -152,10 +152,10 @@ def test_heavy_shear_gets_tight_zones_at_the_supports():
 
 def test_what_stands_in_the_way_is_told():
     lengths = [6000.0]
-    with pytest.raises(NoProposal, match="do not fit into 2 rows of 300 mm") as heavy:
+    with pytest.raises(NoProposal, match=r"do not fit into 2 rows of .*300") as heavy:
         proposed(line(lengths, uniform(1, lengths, 200.0), depth=450.0))
     assert heavy.value.face == "bottom"
-    with pytest.raises(NoProposal, match="cover of 10 mm is too small"):
+    with pytest.raises(NoProposal, match=r"cover of .*10.* is too small"):
         proposed(line(lengths, uniform(1, lengths, 10.0), cover=Cover(10.0, 10.0, 10.0), detailing=Detailing(("32",), ("8",))))
     with pytest.raises(NoProposal, match="not even two bars"):
         proposed(line(lengths, uniform(1, lengths, 10.0), width=150.0, detailing=Detailing(("40",), ("8",)), cover=Cover(42.0, 42.0, 42.0)))
@@ -176,7 +176,7 @@ def test_doubly_reinforced():
     """Beyond the singly reinforced limit the compressed face gets bars, and stirrups hold them."""
     lengths = [6000.0]
     beam = line(lengths, uniform(1, lengths, 40.0), live=uniform(1, lengths, 25.0), depth=450.0, width=350.0, concrete=Concrete(25.0))
-    result = run_design(beam, seek_cures=False).result
+    result = run_design(beam).result
     assert result is not None
     top = [b for b in result.layout.bars if b.face == "top"]
     assert sum(b.count * CODE.catalogue[b.size] ** 2 for b in top) > 2 * 16**2
@@ -256,7 +256,7 @@ def test_runners_up_are_dearer_and_say_why(bramble):
     """What came next costs more, by parts that add up; the program shows them and keeps them in the result."""
     lengths = [5000.0, 6000.0]
     beam = line(lengths, uniform(2, lengths, 20.0), live=uniform(2, lengths, 15.0))
-    result = run_design(beam, seek_cures=False).result
+    result = run_design(beam).result
     assert result.weighed >= 50
     assert len(result.runners) >= 5
     for runner in result.runners:
@@ -275,7 +275,7 @@ def test_limits_of_ones_own(bramble):
         ("12", "16", "20", "25"), ("8", "10"), face_bars={"top": ("16",)}, one_size=True, least_bars=3, most_bars=8, service_stress=260.0
     )
     beam = line(lengths, uniform(2, lengths, 16.0), live=uniform(2, lengths, 12.0), detailing=wish)
-    result = run_design(beam, seek_cures=False).result
+    result = run_design(beam).result
     assert result.status != "fail", [c.id for c in result.failing]
     for face in ("bottom", "top"):
         mine = [b for b in result.layout.bars if b.face == face]

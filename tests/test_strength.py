@@ -74,7 +74,7 @@ actions:
 
 def test_an_american_beam_by_hand():
     """Mu = 1.2 x 1.0 + 1.6 x 1.5 over 20 ft; phi Mn of the bars that are there; phi Vc, phi Vs at d; psi and inches throughout."""
-    result = run_design(read(ANNEX), seek_cures=False).result
+    result = run_design(read(ANNEX)).result
     assert result.status == "pass"
     checks = {c.id: c for c in result.checks}
     bending = checks["bending.sagging.1"]
@@ -100,7 +100,7 @@ def test_an_american_beam_by_hand():
 
 def test_an_american_cut_off_needs_shear_to_spare():
     """A bar stopped in the span where shear is high fails 9.7.3.5; beyond its end it is not counted on for max(d; 12 d_b)."""
-    result = run_design(read(ANNEX), seek_cures=False).result
+    result = run_design(read(ANNEX)).result
     extra = Bar("x", "bottom", 1, 1, "7", 1000.0, 4500.0)
     bars = tuple(b for b in result.layout.bars if b.face != "bottom" or b.start < 500.0)
     again = run_check(read(ANNEX), Layout((*bars, extra), result.layout.stirrups))
@@ -127,7 +127,7 @@ def twisted(torque, code="en1992-1-1", **more):
 @pytest.mark.parametrize("code", ["en1992-1-1", "aci318m-19"])
 def test_torsion_is_designed_and_fails_without_its_steel(code):
     beam = twisted(6e3, code)
-    result = run_design(beam, seek_cures=False).result
+    result = run_design(beam).result
     assert result.status != "fail", [c.id for c in result.failing]
     ids = {c.id.rsplit(".", 1)[0] for c in result.checks}
     assert {"torsion.stirrups", "torsion.crushing", "torsion.spacing", "torsion.side-spacing", "torsion.sides"} <= ids
@@ -138,17 +138,17 @@ def test_torsion_is_designed_and_fails_without_its_steel(code):
     assert any(c.id.startswith("torsion.side-spacing") and not c.ok for c in without.checks)
     wide = tuple(replace(z, spacing=2.0 * z.spacing) for z in result.layout.stirrups)
     assert any(c.topic == "torsion" and not c.ok for c in run_check(beam, replace(result.layout, stirrups=wide)).checks)
-    plain = run_design(twisted(0.0, code), seek_cures=False).result
+    plain = run_design(twisted(0.0, code)).result
     assert plain.quantities["steel_kg"] < result.quantities["steel_kg"]
     assert not plain.layout.sides
-    easy = run_design(replace(beam, compatible_torsion=True), seek_cures=False).result
+    easy = run_design(replace(beam, compatible_torsion=True)).result
     assert easy.quantities["steel_kg"] <= result.quantities["steel_kg"]
 
 
 def test_torsion_stirrups_by_hand():
     """One leg from T/(2 A_k f_ywd cot theta), beside the shear's, at the face of a held span; the strut is shared."""
     beam = twisted(8e3)
-    result = run_design(beam, seek_cures=False).result
+    result = run_design(beam).result
     check = next(c for c in result.checks if c.id == "torsion.crushing.1")
     t_ed = 1.35 * 8e3 * (3000.0 - 150.0)
     t_ef = 300 * 600 / 1800
@@ -165,17 +165,17 @@ def test_torsion_stirrups_by_hand():
 
 def test_small_torque_is_neglected():
     """Below the threshold of either code nothing is asked for; by EN only where the concrete alone carries shear and torque."""
-    american = run_design(twisted(200.0, "aci318m-19"), seek_cures=False).result
+    american = run_design(twisted(200.0, "aci318m-19")).result
     light = line([6000.0], [*uniform(1, [6000.0], 8.0), Load("twist", 0, 200.0, 200.0, 0.0, 6000.0)], depth=600.0)
-    for result in (american, run_design(light, seek_cures=False).result):
+    for result in (american, run_design(light).result):
         assert not [c for c in result.checks if c.topic == "torsion"]
-    assert [c for c in run_design(twisted(200.0), seek_cures=False).result.checks if c.topic == "torsion"]
+    assert [c for c in run_design(twisted(200.0)).result.checks if c.topic == "torsion"]
 
 
 def test_a_tee_takes_less_steel_than_its_web_alone():
     beam = line([7000.0], uniform(1, [7000.0], 40.0))
     flanged = replace(beam, spans=(replace(beam.spans[0], profile=Profile("t", 300.0, 500.0, Flange(150.0, 600.0, 600.0))),))
-    web, whole = (run_design(b, seek_cures=False).result for b in (beam, flanged))
+    web, whole = (run_design(b).result for b in (beam, flanged))
     assert whole.status != "fail"
     assert whole.quantities["steel_kg"] < web.quantities["steel_kg"]
     assert whole.curves.moment_positive.max() > 0.0
@@ -183,7 +183,7 @@ def test_a_tee_takes_less_steel_than_its_web_alone():
 
 @pytest.mark.parametrize("name", ["canopy-edge", "annex-floor"])
 def test_demo_beams_of_both_kinds_are_resisted(name):
-    result = run_design(read(yaml_beams.demo(name)), seek_cures=False).result
+    result = run_design(read(yaml_beams.demo(name))).result
     assert result.status in ("pass", "incomplete")
     assert not [c for c in result.failing if c.severity == "must"]
     assert all(c.ratio <= 1.0 for c in result.checks if c.severity == "must")
@@ -212,7 +212,7 @@ def test_flange_shear_by_hand():
     beam = line([8000.0], uniform(1, [8000.0], 60.0), depth=600.0)
     profile = Profile("t", 300.0, 600.0, Flange(120.0, 800.0, 800.0))
     beam = replace(beam, spans=(replace(beam.spans[0], profile=profile),))
-    result = run_design(beam, seek_cures=False).result
+    result = run_design(beam).result
     checks = {c.id: c for c in result.checks}
     m = 1.35 * 60 * 8000.0**2 / 8
     reach = 0.2 * 800 + 0.1 * 8000
@@ -237,7 +237,7 @@ def test_flange_shear_by_hand():
 def test_an_indirect_support_is_told_what_hangs_on_it():
     beam = line([6000.0], uniform(1, [6000.0], 40.0))
     supports = (beam.supports[0], replace(beam.supports[1], direct=False))
-    result = run_design(replace(beam, supports=supports), seek_cures=False).result
+    result = run_design(replace(beam, supports=supports)).result
     assert any("hang it up" in m.text for m in result.messages)
     checks = {c.id: c for c in result.checks}
     assert checks["shear.stirrups.B-left"].demand > checks["shear.stirrups.A-right"].demand  # nothing is taken at d
@@ -250,7 +250,7 @@ def test_ledge_and_sloping_web():
     arm = line([2500.0], uniform(1, [2500.0], 60.0), fixed=(0,), right_free=True)
     hung = replace(arm, spans=(replace(arm.spans[0], profile=ledge),))
     plain = replace(arm, spans=(replace(arm.spans[0], profile=Profile("p", 300.0, 600.0)),))
-    a, b = (run_design(x, seek_cures=False).result for x in (hung, plain))
+    a, b = (run_design(x).result for x in (hung, plain))
     top = [c for r in (a, b) for c in r.checks if c.id.startswith("bending.hogging")]
     assert top[0].resistance / sum(i.mass for i in a.bars if i.bar.face == "top") >= top[1].resistance / sum(
         i.mass for i in b.bars if i.bar.face == "top"
@@ -269,10 +269,10 @@ def test_ledge_and_sloping_web():
     assert span.area(0.0) == pytest.approx(400.0 * 600.0)
     assert span.widths(0.0) == 300.0
     narrow = replace(simple, spans=(replace(span, profile=Profile("n", 300.0, 600.0)),))
-    sloping = run_design(replace(simple, spans=(span,)), seek_cures=False).result
+    sloping = run_design(replace(simple, spans=(span,))).result
     assert sloping.status != "fail"
     ratio = {r: max(c.ratio for c in x.checks if c.id.startswith("shear.crushing")) for r, x in
-             (("slope", sloping), ("narrow", run_design(narrow, seek_cures=False).result))}  # fmt: skip
+             (("slope", sloping), ("narrow", run_design(narrow).result))}  # fmt: skip
     assert ratio["slope"] == pytest.approx(ratio["narrow"], rel=0.02)
 
 

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout
-from upright_bramble.files.amounts import in_si
+from upright_bramble.files.amounts import worded
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import read_layout as _read_layout
 from upright_bramble.pipeline import NoBars, run_check, run_design, run_forces
+from upright_bramble.units import SYSTEMS
 from upright_bramble.verify import Result, workings
 from upright_bramble.working import Working
 
@@ -37,18 +39,27 @@ def forces(beam: Beam | str | Path) -> Forces:
 def design(beam: Beam | str | Path, held: Layout | None = None) -> Result:
     """Proportion bars and stirrups around what is `held`, and verify them.
 
-    The result may fail: look at its `status`. Raises NoBars when no allowed bars fit the section at all.
+    The result may fail: look at its `status`, and `suggest` what would cure it. Raises NoBars when no allowed bars fit the section at all.
     """
-    designed = run_design(_beam(beam), held)
+    known = _beam(beam)
+    designed = run_design(known, held)
     if designed.result is None:
-        raise NoBars(in_si("; ".join([designed.reason, *(f"suggestion: {cure}" for cure in designed.cures)])))
-    return designed.result
+        raise NoBars(worded(designed.reason, SYSTEMS[known.units]))
+    return _in_words(designed.result)
+
+
+def suggest(beam: Beam | str | Path, held: Layout | None = None, *, seconds: float | None = None) -> tuple[str, ...]:
+    """What would cure a beam that fails, each verified in full: the least step of each measure, or what `seconds` suffice for."""
+    from upright_bramble.suggesting import suggest as seek
+
+    known = _beam(beam)
+    return tuple(worded(text, SYSTEMS[known.units]) for text in seek(known, held, seconds=seconds).found)
 
 
 def check(beam: Beam | str | Path, layout: Layout | str | Path) -> Result:
     """Verify the bars as given; none is changed."""
     known = _beam(beam)
-    return run_check(known, layout if isinstance(layout, Layout) else _read_layout(layout, known))
+    return _in_words(run_check(known, layout if isinstance(layout, Layout) else _read_layout(layout, known)))
 
 
 def why(result: Result, check: str) -> Working:
@@ -75,6 +86,17 @@ def figure(of: Result | Forces, beam: Beam | None = None) -> Figure:
             raise ValueError("figure(forces) needs the beam as well: figure(forces, beam)")
         return forces_figure(beam, of)
     return diagrams(of)
+
+
+def _in_words(result: Result) -> Result:
+    """Notes and messages with their amounts in the units of the beam's file."""
+    system = SYSTEMS[result.beam.units]
+    return replace(
+        result,
+        checks=tuple(replace(c, note=worded(c.note, system)) for c in result.checks),
+        messages=tuple(replace(m, text=worded(m.text, system), where=worded(m.where, system)) for m in result.messages),
+        gaps=tuple(replace(g, reason=worded(g.reason, system)) for g in result.gaps),
+    )
 
 
 def _beam(beam: Beam | str | Path) -> Beam:

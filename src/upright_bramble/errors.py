@@ -4,9 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from upright_bramble.text import shown
+
 
 class BrambleError(Exception):
     """Anything the user can mend: the message says what is wrong and what would be right."""
+
+
+class FromOutside(BrambleError):
+    """The work was broken off from outside; what was written is whole, and the message lists it."""
 
 
 class UnitError(BrambleError):
@@ -47,12 +53,12 @@ class Fault:
 
     def __str__(self) -> str:
         place = f"{self.file}:{self.line}" if self.line else self.file
-        return f"{place}: {self.key}: {self.text}" if self.key else f"{place}: {self.text}"
+        return shown(f"{place}: {self.key}: {self.text}" if self.key else f"{place}: {self.text}")
 
 
 class InputFaults(BrambleError):
     """Every fault of an input file, told at once."""
 
     def __init__(self, faults: list[Fault]) -> None:
-        self.faults = sorted(faults, key=lambda f: (f.file, f.line, f.key))
+        self.faults = sorted(dict.fromkeys(faults), key=lambda f: (f.file, f.line, f.key))
         super().__init__("\n".join(str(f) for f in self.faults))

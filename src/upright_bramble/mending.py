@@ -51,7 +51,7 @@ def run_mend(beam: Beam, layout: Layout) -> Designed:
         return Designed(as_it_is, 0)
     kept, best = layout, Designed(as_it_is, 0)
     for _ in range(ROUNDS):
-        designed = run_design(beam, _held(kept), seek_cures=False)
+        designed = run_design(beam, _held(kept))
         result = designed.result
         if result is not None and (best.result is None or _failures(result) < _failures(best.result)):
             said = tuple(m for m in result.messages if m.text != HELD or any(e.held for e in entries(layout)))

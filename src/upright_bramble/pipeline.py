@@ -12,7 +12,6 @@ from upright_bramble.beam import Beam, Combining, Layout
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import BrambleError
 from upright_bramble.verify import Check, Message, Result, verify
-from upright_bramble.verify.result import amount
 
 if TYPE_CHECKING:
     from upright_bramble.proportion import Needs, Proposal, Runner
@@ -34,7 +33,7 @@ class NoBars(BrambleError):
 
 @dataclass(frozen=True)
 class Designed:
-    """The best design found: its result, how many rounds it took, and what would cure it when it fails.
+    """The best design found: its result, how many rounds it took, and (where they were sought) what would cure it when it fails.
 
     `result` is None when no allowed bars fit at all; then `reason` says why.
     """
@@ -115,7 +114,7 @@ def _support_of(beam: Beam, check: Check) -> int:
     return names.index(name) if name in names else -1
 
 
-def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = True) -> Designed:
+def run_design(beam: Beam, held: Layout | None = None) -> Designed:
     """Proportion and verify in turn until every check passes or nothing more helps.
 
     Where service governs, the steel that it asks for is brought down again as far as it goes, and thinner bars are tried against cracks.
@@ -131,14 +130,11 @@ def run_design(beam: Beam, held: Layout | None = None, *, seek_cures: bool = Tru
             search.take(other)
     best, reason = search.best, search.reason
     failed = best is None or best.status == "fail"
-    cures = tuple(_cures(beam, held)) if failed and seek_cures else ()
-    if best is not None and failed:
-        more = [Message("fail", reason)] if reason else []
-        more += [Message("warning", f"suggestion: {cure}") for cure in cures]
-        best = replace(best, messages=(*best.messages, *more))
+    if best is not None and failed and reason:
+        best = replace(best, messages=(*best.messages, Message("fail", reason)))
     if best is not None:
         best = replace(best, weighed=search.weighed, runners=search.runners)
-    return Designed(best, search.rounds, reason, cures)
+    return Designed(best, search.rounds, reason)
 
 
 @dataclass
@@ -355,63 +351,3 @@ def _zone(beam: Beam, face: str, place: str, check: Check) -> int:
     if place in names:
         return names.index(place)
     return min(range(len(names)), key=lambda i: abs(beam.supports[i].x - check.x))
-
-
-def _cures(beam: Beam, held: Layout | None) -> list[str]:
-    """The least depth, width or strength that would do, everything else as it is."""
-    found = []
-    step = beam.detailing.step
-    deeper = _least(beam, held, [lambda p, k=k: p.deeper(step * k) for k in range(1, 33)])
-    if deeper is not None:
-        found.append(f"{amount(step * (deeper + 1), 'length')} more depth in all spans (checked: does not fail)")
-    wider = _least(beam, held, [lambda p, k=k: p.wider(step * k) for k in range(1, 25)])
-    if wider is not None:
-        found.append(f"{amount(step * (wider + 1), 'length')} more width in all spans (checked: does not fail)")
-    stronger = _least_strength(beam, held)
-    if stronger is not None:
-        found.append(f"concrete of {amount(stronger, 'stress')} (checked: does not fail)")
-    if not found:
-        found.append("no practicable section or grade suffices: review spans, supports and loads")
-    return found
-
-
-def _least_strength(beam: Beam, held: Layout | None) -> float | None:
-    """Strength of concrete that would do, in steps of a sixth, to half as much again and to 50 MPa at most."""
-    _, most = code_of(beam).strength_range()
-    for k in range(1, 4):
-        strength = beam.concrete.strength * (1.0 + k / 6.0)
-        if strength > min(most, 50.0) + 1e-6:
-            return None
-        tried = run_design(replace(beam, concrete=replace(beam.concrete, strength=strength)), held, seek_cures=False)
-        if tried.result is not None and tried.result.status != "fail":
-            return strength
-    return None
-
-
-def _least(beam: Beam, held: Layout | None, changes: list) -> int | None:  # type: ignore[type-arg]
-    """First change that passes, by bisection: passing is taken to last once it begins."""
-
-    def passes(k: int) -> bool:
-        tried = run_design(_with_profiles(beam, changes[k]), held, seek_cures=False)
-        return tried.result is not None and tried.result.status != "fail"
-
-    low, high = -1, len(changes) - 1
-    probe = 1
-    while probe < high and not passes(probe):
-        low, probe = probe, probe * 2 + 1
-    high = min(probe, high)
-    if not passes(high):
-        return None
-    while high - low > 1:
-        middle = (low + high) // 2
-        low, high = (low, middle) if passes(middle) else (middle, high)
-    return high
-
-
-def _with_profiles(beam: Beam, change: object) -> Beam:
-    """The beam with other profiles, and its self weight with them."""
-    assert callable(change)
-    spans = tuple(
-        replace(s, profile=change(s.profile), becomes=None if s.becomes is None else change(s.becomes), reach=None) for s in beam.spans
-    )
-    return replace(beam, spans=spans)

@@ -11,6 +11,7 @@ import numpy as np
 from upright_bramble.analysis.forces import analyse
 from upright_bramble.beam import Beam, Profile
 from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.text import amount
 
 USED = 0.16  # of b d2 f: a section that is neither lean nor crowded
 SLENDER = 18.0  # span over effective depth, at most; a cantilever 7
@@ -45,7 +46,8 @@ def sized(beam: Beam, code: DesignCode, auto: Mapping[str, tuple[bool, bool]]) -
         beam = _with(beam, new)
         if beam == before:
             break
-    words = tuple(f"profile {p.name}: {p.depth:.0f} mm deep and {p.width:.0f} mm wide were proposed" for p in new.values())
+    sizes = {p.name: (amount(p.depth, "length"), amount(p.width, "length")) for p in new.values()}
+    words = tuple(f"profile {name}: {depth} deep and {width} wide were proposed" for name, (depth, width) in sizes.items())
     return replace(beam, proposed=(*beam.proposed, *words))
 
 

@@ -72,15 +72,17 @@ def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
     """Indices of groups that carry each other on at ends marked 'lap': the like group that begins last before the first one ends, each
     for one other alone."""
     found: list[tuple[int, int]] = []
+    beginning: dict[tuple[object, ...], list[int]] = {}
+    for j, b in enumerate(bars):
+        if b.ends[0] == "lap":
+            beginning.setdefault(_kind(b), []).append(j)
     ending = [i for i, a in enumerate(bars) if a.ends[1] == "lap"]
-    taken: set[int] = set()
     for i in sorted(ending, key=lambda k: (bars[k].end, k)):
-        a = bars[i]
-        like = [j for j, b in enumerate(bars) if j != i and j not in taken and _alike(a, b) and b.ends[0] == "lap"]
-        beside = [j for j in like if a.start < bars[j].start <= a.end < bars[j].end]
+        a, like = bars[i], beginning.get(_kind(bars[i]), [])
+        beside = [j for j in like if j != i and a.start < bars[j].start <= a.end < bars[j].end]
         if beside:
             j = max(beside, key=lambda k: (bars[k].start, -k))
-            taken.add(j)
+            like.remove(j)
             found.append((i, j))
     return sorted(found)
 
@@ -104,5 +106,6 @@ def _middle(bars: Sequence[Bar], pair: tuple[int, int]) -> float:
     return 0.5 * (bars[pair[1]].start + bars[pair[0]].end)
 
 
-def _alike(a: Bar, b: Bar) -> bool:
-    return (a.face, a.layer, a.size, a.count) == (b.face, b.layer, b.size, b.count)
+def _kind(b: Bar) -> tuple[object, ...]:
+    """What groups must have in common to carry each other on."""
+    return b.face, b.layer, b.size, b.count

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
 import sys
 from typing import Any
 
 import click
 
-from upright_bramble.cli import interrupts
-from upright_bramble.cli.output import drop_output
+from upright_bramble.cli import interrupts, output
 from upright_bramble.version import __version__
 
 
@@ -21,9 +19,10 @@ class _Group(click.Group):
         return list(self.commands)
 
     def main(self, *args: Any, **kwargs: Any) -> Any:
-        from upright_bramble.errors import BrambleError
+        from upright_bramble.errors import BrambleError, FromOutside
 
         kwargs["standalone_mode"] = False
+        output.prepare()
         interrupts.watch()
         # no plug-ins are used; looking through every installed package for some costs more than a beam's verification
         os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
@@ -32,33 +31,47 @@ class _Group(click.Group):
         except click.exceptions.Exit as error:
             code = error.exit_code
         except click.ClickException as error:
-            with contextlib.suppress(BrokenPipeError):
-                error.show()
+            output.say(_usage(error))
             code = 2
         except (click.Abort, KeyboardInterrupt):
-            _say("interrupted; what was there before is whole")
+            output.say("interrupted; existing results are unchanged")
             code = 130
+        except FromOutside as error:
+            output.say(str(error))
+            code = 3
         except BrambleError as error:
-            _say(str(error))
+            output.say(str(error))
             code = 2
         except BrokenPipeError:
-            drop_output()
+            output.drop_output()
             code = 0
+        except OSError as error:
+            output.say(f"broken off: {error.filename or 'a file'}: {error.strerror or error}; what was written is whole")
+            code = 3
+        except MemoryError:
+            output.say("broken off: there is not enough memory; what was written is whole")
+            code = 3
         except Exception as error:
             if os.environ.get("BRAMBLE_DEBUG"):
                 raise
             text = " ".join(str(error).split())[:200]
-            _say(
+            output.say(
                 f"bramble itself failed ({type(error).__name__}: {text}); this is a fault of the program, not of your file. "
                 "Set BRAMBLE_DEBUG=1 and run again for the details to report."
             )
-            code = 2
+            code = 3
+        output.printed(lambda: None)
+        if output.lost() and code in (0, 1, None):
+            output.say(f"standard output could not be written: {output.lost()}; the work itself is done, and what it wrote is whole")
+            code = 3
         sys.exit(code if isinstance(code, int) else 0)
 
 
-def _say(text: str) -> None:
-    with contextlib.suppress(BrokenPipeError):
-        click.echo(text, err=True)
+def _usage(error: click.ClickException) -> str:
+    """As Click words a call that cannot be used."""
+    context = getattr(error, "ctx", None)
+    usage = f"{context.get_usage()}\n" if context is not None else ""
+    return f"{usage}Error: {error.format_message()}"
 
 
 @click.group(cls=_Group, context_settings={"help_option_names": ["-h", "--help"]})

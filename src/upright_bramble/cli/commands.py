@@ -2,12 +2,28 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 from typing import Any
 
 import click
 
-_FILE = click.Path(path_type=Path)
+from upright_bramble.text import hidden, shown
+
+
+class _Place(click.Path):
+    """A file or folder that a call names: its name is text, and no longer than file systems bear."""
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> Any:
+        path = Path(os.fsdecode(value))
+        if (strange := hidden(str(path))) is not None:
+            self.fail(f"'{shown(str(path)[:80])}' holds the character {strange}, which is not text", param, ctx)
+        if any(len(os.fsencode(part)) > 255 for part in path.parts) or len(os.fsencode(path)) > 4000:
+            self.fail(f"'{str(path)[:40]}...' is longer than the name of a file can be", param, ctx)
+        return path
+
+
+_FILE = _Place(path_type=Path)
 
 
 def _common(function: Any) -> Any:
@@ -31,9 +47,10 @@ _AS_WAS = click.option("--as-was", is_flag=True, help="Use the result although i
 @click.option("--force", is_flag=True, help="Overwrite FILE if it exists.")
 def start(file: Path, code: str, units: str, force: bool) -> None:
     """Write a commented beam file to begin with."""
+    from upright_bramble.cli.output import echo
     from upright_bramble.cli.work import start_file
 
-    click.echo(f"{start_file(file, code, units, force)} written; next: bramble forces {file}")
+    echo(f"{start_file(file, code, units, force)} written; next: bramble forces {file}")
 
 
 @click.command()
@@ -62,6 +79,10 @@ def forces(
     """Reactions, and the envelopes of moment, shear and torsion."""
     from upright_bramble.cli.work import list_combinations, show_forces
 
+    if combinations and (csv_file or figure or extremes or action):
+        raise click.UsageError("--combinations lists them and writes no file: leave out --csv, --figure, --extremes and --action")
+    if extremes and not csv_file:
+        raise click.UsageError("--extremes goes with --csv")
     if combinations:
         list_combinations(beam, as_json, not no_colour)
     else:
@@ -76,6 +97,9 @@ def forces(
 @click.option("--jobs", default=1, show_default=True, type=click.IntRange(1, 64), help="Beams designed at the same time.")
 @click.option("--figures/--no-figures", default=True, show_default=True, help="Draw the diagrams.")
 @click.option(
+    "--suggest", is_flag=True, help="Of beams that fail: seek all that would cure them (a single beam gets what is found in half a second)."
+)
+@click.option(
     "--alternatives", default=0, type=click.IntRange(0, 12), help="Show as many runners-up of each face, and what makes them dearer."
 )
 @_common
@@ -86,15 +110,17 @@ def design(
     mend: bool,
     jobs: int,
     figures: bool,
+    suggest: bool,
     alternatives: int,
     as_json: bool,
     quiet: bool,
     no_colour: bool,
 ) -> int:
     """Design beams: bars, stirrups, every check. Takes files and folders."""
-    from upright_bramble.cli.work import design_all
+    from upright_bramble.cli.designing import Wishes, design_all
 
-    return design_all(beams, into, fresh, jobs, figures, as_json, quiet, not no_colour, alternatives, mend)
+    wishes = Wishes(fresh, mend, figures, suggest, jobs, as_json, quiet, not no_colour, alternatives)
+    return design_all(beams, into, wishes)
 
 
 @click.command()
@@ -107,7 +133,7 @@ def check(beam: Path, layout: Path, into: Path | None, as_json: bool, quiet: boo
 
     A layout in the folder of a result renews that result; exit status 1: a check fails, or something could not be verified.
     """
-    from upright_bramble.cli.work import check_layout
+    from upright_bramble.cli.designing import check_layout
 
     return check_layout(beam, layout, into, as_json, quiet, not no_colour)
 
@@ -288,9 +314,10 @@ def section(file: Path | None, figure: Path | None, force: bool, as_json: bool, 
 @click.argument("what", type=click.Choice(["beam", "layout", "result", "section"]), default="beam")
 def schema(what: str) -> None:
     """JSON Schema of a file, for editors."""
+    from upright_bramble.cli.output import echo
     from upright_bramble.cli.work import schema_text
 
-    click.echo(schema_text(what))
+    echo(schema_text(what))
 
 
 def add_to(group: click.Group) -> None:

@@ -1,4 +1,4 @@
-"""Interrupts that are not lost: Python drops a KeyboardInterrupt that strikes inside a clean-up callback."""
+"""Interrupts that are not lost: Python drops a KeyboardInterrupt that strikes inside a clean-up callback. SIGTERM counts as one."""
 
 from __future__ import annotations
 
@@ -12,12 +12,21 @@ _seen: list[int] = []
 
 
 def watch() -> None:
-    """Remember interrupts from now on, besides raising them."""
+    """Remember interrupts from now on, besides raising them. A signal that whoever started the program has switched off stays so."""
     if threading.current_thread() is threading.main_thread():
         _seen.clear()
-        signal.signal(signal.SIGINT, _remember)
+        for number in (signal.SIGINT, getattr(signal, "SIGTERM", None)):
+            if number is not None and signal.getsignal(number) is not signal.SIG_IGN:
+                signal.signal(number, _remember)
         if sys.unraisablehook is not _drop:
             sys.unraisablehook = _drop
+
+
+def leave_to_parent() -> None:
+    """In a worker process: an interrupt from the keyboard reaches the whole group, and the parent answers it; being ended ends it."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    if hasattr(signal, "SIGTERM"):
+        signal.signal(signal.SIGTERM, signal.SIG_DFL)
 
 
 def _drop(dropped: Any) -> None:

@@ -7,12 +7,10 @@ from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
-import click
-
-from upright_bramble.cli.output import printed
-from upright_bramble.cli.work import Call
+from upright_bramble.cli.designing import Call
+from upright_bramble.cli.output import echo, echo_json, printed, say
 from upright_bramble.files.result_reader import Found, find_result
-from upright_bramble.files.writing import write_all
+from upright_bramble.files.writing import digest, ready, safe_name, settle, write_set
 from upright_bramble.version import __version__
 
 
@@ -23,24 +21,27 @@ def _found(path: Path, as_was: bool = False) -> Found:
         said = f"{changed} has changed since {found.path.name} was made"
         if not as_was:
             raise Call(f"{said}: design or check the beam again, or use the result as it was with --as-was")
-        click.echo(f"warning: {said}", err=True)
+        say(f"warning: {said}")
     return found
 
 
-def _kinds(asked: str, known: tuple[str, ...]) -> list[str]:
+def _kinds(asked: str, known: tuple[str, ...], what: str = "format") -> list[str]:
     kinds = [k.strip().lower() for k in asked.split(",") if k.strip()]
     wrong = [k for k in kinds if k not in known]
     if wrong or not kinds:
-        raise Call(f"'{(wrong or [asked])[0][:20]}' is no format here; formats: {', '.join(known)}")
+        raise Call(f"'{(wrong or [asked])[0][:20]}' is not a valid {what} (valid: {', '.join(known)})")
     return list(dict.fromkeys(kinds))
 
 
-def _put(folder: Path, files: dict[str, bytes], force: bool) -> None:
+def _put(folder: Path, label: str, files: dict[str, bytes], force: bool) -> None:
     """Written whole; files that are there with other contents only when asked."""
-    other = [name for name, data in files.items() if (folder / name).exists() and (folder / name).read_bytes() != data]
+    ready(folder, list(files))
+    settle(folder, label)
+    seen = {name: digest(folder / name) for name in files}
+    other = [name for name, data in files.items() if seen[name] and (folder / name).read_bytes() != data]
     if other and not force:
         raise Call(f"{folder / other[0]} is there already with other contents; --force overwrites it, --into DIR writes elsewhere")
-    write_all(folder, files)
+    write_set(folder, label, files, seen=seen)
 
 
 def show_bars(
@@ -61,15 +62,15 @@ def show_bars(
             else:
                 data = (json.dumps(schedule_data(schedule), indent=1, ensure_ascii=False) + "\n").encode()
             made[f"{schedule.beam}.bars.{kind}"] = data
-        _put(folder, made, force)
+        _put(folder, schedule.beam, made, force)
     if as_json:
-        click.echo(json.dumps(schedule_data(schedule), ensure_ascii=False))
+        echo_json(schedule_data(schedule))
     elif not quiet:
         from upright_bramble.present.terminal import make_console
 
         printed(partial(schedule_table, make_console(colour=colour), schedule))
         if kinds is not None:
-            click.echo(f"written to {folder}")
+            echo(f"written to {folder}")
 
 
 def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool, as_was: bool = False) -> None:
@@ -80,10 +81,10 @@ def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool, as
     found = _found(path, as_was)
     files = written(sheets_of(found.data, __version__), found.data.beam.mark, asked)
     folder = into if into is not None else found.path.parent
-    _put(folder, files, force)
+    _put(folder, found.data.beam.mark, files, force)
     if not quiet:
         for name in files:
-            click.echo(f"{folder / name} written")
+            echo(f"{folder / name} written")
 
 
 def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> None:
@@ -92,7 +93,7 @@ def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> N
     a, b = _found(first, True), _found(second, True)
     found = compared(a.data, b.data)
     if as_json:
-        click.echo(json.dumps(comparison_data(found), ensure_ascii=False))
+        echo_json(comparison_data(found))
         return
     from upright_bramble.present.terminal import make_console
 
@@ -106,7 +107,7 @@ def show_place(path: Path, x: str, as_json: bool, colour: bool, as_was: bool = F
     places = places_of(found.data, x)
     if as_json:
         data = [place_data(p) for p in places]
-        click.echo(json.dumps(data, ensure_ascii=False))
+        echo_json(data)
         return
     from upright_bramble.present.terminal import make_console
 
@@ -125,7 +126,7 @@ def show_working(path: Path, name: str | None, kind: str, colour: bool, as_was: 
     console = make_console(colour=colour)
     if name is None:
         if kind == "json":
-            click.echo(json.dumps([c.model_dump() for c in sorted(found.checks, key=lambda c: -c.ratio)], ensure_ascii=False))
+            echo_json([c.model_dump() for c in sorted(found.checks, key=lambda c: -c.ratio)])
         elif kind == "text":
             printed(partial(view.checks_by_ratio, console, found))
         else:
@@ -135,9 +136,9 @@ def show_working(path: Path, name: str | None, kind: str, colour: bool, as_was: 
     if kind == "text":
         printed(partial(view.working_text, console, found, check))
     elif kind == "json":
-        click.echo(json.dumps(view.working_data(found, check), ensure_ascii=False))
+        echo_json(view.working_data(found, check))
     else:
-        click.echo(view.working_md(found, check) if kind == "md" else view.working_html(found, check))
+        echo(view.working_md(found, check) if kind == "md" else view.working_html(found, check))
 
 
 def write_report(
@@ -154,15 +155,15 @@ def write_report(
     from upright_bramble.present.report import FORMATS, TOPICS, report_of, written
 
     asked = _kinds(kinds, FORMATS)
-    left_out = _kinds(without, tuple(TOPICS)) if without is not None else []
+    left_out = _kinds(without, tuple(TOPICS), "topic") if without is not None else []
     found = [_found(path, as_was) for path in paths]
     called = name if name is not None else (found[0].data.beam.mark if len(found) == 1 else "beams")
-    if not called or Path(called).name != called or called.startswith("."):
+    if not safe_name(called):
         raise Call(f"'{called[:40]}' is no name for a file here; letters and figures, no folders")
     content = report_of([f.data for f in found], depth, left_out)
     files = {f"{called}.report.{kind}": written(content, kind) for kind in asked}
     folder = into if into is not None else found[0].path.parent
-    _put(folder, files, force)
+    _put(folder, called, files, force)
     if not quiet:
         for file in files:
-            click.echo(f"{folder / file} written")
+            echo(f"{folder / file} written")

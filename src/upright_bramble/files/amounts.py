@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
+from math import isfinite
 
+from upright_bramble.text import CLOSE, OPEN, amount
 from upright_bramble.units import SYSTEMS, UnitSystem
 
-_AMOUNT = re.compile(r"⟨([a-z ]+)\|([-+0-9.e]+)⟩")
+_AMOUNT = re.compile(rf"{OPEN}([a-z ]+)\|([^{CLOSE}]+){CLOSE}")
 
 
 def significant(value: float, digits: int = 3) -> str:
@@ -32,14 +34,28 @@ def ratio_text(value: float, digits: int = 2) -> str:
     return text
 
 
+def along(value: float) -> str:
+    """A position or length along the beam (mm) inside a fault, to be worded in the file's units."""
+    return amount(value, "span")
+
+
+def across(value: float) -> str:
+    """A length of the section (mm) inside a fault, to be worded in the file's units."""
+    return amount(value, "length")
+
+
 def worded(text: str, system: UnitSystem) -> str:
     """A note or message with its amounts in the units of `system`."""
 
     def put(match: re.Match[str]) -> str:
         quantity, value = match.group(1), float(match.group(2))
         section, span = system.factor("section"), system.factor("span")
+        if not isfinite(value):
+            return "no finite amount"
         if quantity == "place":
             return f"{value / span:.2f} {system.of['span']}"
+        if quantity == "span":
+            return f"{value / span:.6g} {system.of['span']}"
         if quantity in ("force", "moment", "stress"):
             return f"{significant(value / system.factor(quantity))} {system.of[quantity]}"
         if quantity == "length":

@@ -14,6 +14,7 @@ from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.codes.protocol import CoverWish
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, UnstableLine
 from upright_bramble.files import models as m
+from upright_bramble.files.amounts import across, along, worded
 from upright_bramble.files.faults import tried
 from upright_bramble.files.force_table import SpanOf, read_table
 from upright_bramble.files.materials import concrete_of, steels_of
@@ -70,7 +71,7 @@ class _Reader:
 
     def wrong(self, path: Path_, text: str) -> None:
         """Note a fault, unless the entry stands in for one that is told already."""
-        fault = self.source.fault(path, text)
+        fault = self.source.fault(path, worded(text, self.units))
         if not any(fault.key == key or fault.key.startswith((f"{key}.", f"{key}[")) for key in self.told):
             self.faults.append(fault)
 
@@ -163,7 +164,7 @@ class _Reader:
         if f is None or bare:
             return b.Profile(name, p.width, p.depth, None, p.foot)
         if f.thickness >= p.depth:
-            self.wrong((*path, "thickness"), f"{f.thickness:g} mm is no less than the depth of {p.depth:g} mm")
+            self.wrong((*path, "thickness"), f"{across(f.thickness)} is no less than the depth of {across(p.depth)}")
         below = p.shape == "inverted T"
         if below and f.width == "auto":
             self.wrong((*path, "width"), "the flange below of an inverted T ends somewhere: give its whole 'width'")
@@ -175,7 +176,7 @@ class _Reader:
                 self.wrong(path, "give the width of the flange, or the gaps to the next webs, not both")
             out = f.width - p.width
             if out <= 0.0:
-                self.wrong((*path, "width"), f"{f.width:g} mm is no wider than the web of {p.width:g} mm")
+                self.wrong((*path, "width"), f"{across(f.width)} is no wider than the web of {across(p.width)}")
             left, right = (0.5 * out, 0.5 * out) if p.shape != "L" else (out, 0.0) if f.side == "left" else (0.0, out)
             return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, max(left, 0.0), max(right, 0.0), f.cross_steel, below))
         if p.shape == "T" and None in gaps:
@@ -219,7 +220,8 @@ class _Reader:
         for face, value in mine.items():
             asked = getattr(found, face)
             if value is not None and value < asked - 1e-6:
-                self.wrong(("cover", face), f"{value:g} mm is less than the {asked:g} mm that {c.exposure} and fire ask for; leave it out")
+                words = f"{across(value)} is less than the {across(asked)} that {c.exposure} and fire require; leave it out"
+                self.wrong(("cover", face), words)
         cover = b.Cover(*(getattr(found, face) if value is None else value for face, value in mine.items()))
         unit, factor = self.units.of["section"], self.units.factor("section")
         words = ", ".join(f"{face} {getattr(cover, face) / factor:.4g}" for face in mine)
@@ -242,7 +244,7 @@ class _Reader:
             return fallback
         cover, depth = self.cover, float(strips.height[0])
         if depth <= cover.top + cover.bottom + 2.0 * BAND:
-            self.wrong(("profiles", name, "outline"), f"{depth:g} mm of depth leave no room for bars inside the cover")
+            self.wrong(("profiles", name, "outline"), f"{across(depth)} of depth leave no room for bars inside the cover")
             return fallback
         width = narrowest_between(strips, cover.top, depth - cover.bottom)
         rooms = (
@@ -309,7 +311,7 @@ class _Reader:
             profile, becomes = self._tapers(i, entry, profiles)
             for k, a in enumerate(entry.hinges):
                 if not 1.0 <= a <= entry.span - 1.0:
-                    self.wrong(("line", i, "hinges", k), f"{a / 1e3:g} m is not inside the span, which is {entry.span / 1e3:g} m long")
+                    self.wrong(("line", i, "hinges", k), f"{along(a)} is not inside the span, which is {along(entry.span)} long")
             hinges = tuple(sorted(set(entry.hinges)))
             spans.append(b.Span(str(len(spans) + 1), x, entry.span, profile, left, None, becomes, hinges))
             x += entry.span
@@ -397,7 +399,7 @@ class _Reader:
         if faults and faults[0].text.startswith("cannot be read"):
             self.wrong(path, f"'{name[:60]}' {faults[0].text}")
         else:
-            self.faults += faults
+            self.faults += [replace(f, text=worded(f.text, self.units)) for f in faults]
         return lines
 
     def _redistribution(self, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> b.Redistribution:
@@ -474,7 +476,7 @@ class _Reader:
                 continue
             if isinstance(load, (m.PointLoadIn, m.CoupleLoadIn)):
                 if not -1e-6 <= load.at <= length + 1e-6:
-                    self.wrong((*path, "at"), f"{load.at / 1e3:g} m lies outside span {k + 1}, which is {length / 1e3:g} m long")
+                    self.wrong((*path, "at"), f"{along(load.at)} lies outside span {k + 1}, which is {along(length)} long")
                     continue
                 value, shape = (load.point, "point") if isinstance(load, m.PointLoadIn) else (load.couple, "couple")
                 if shape == "couple" and any(abs(load.at - h) < 1.0 for h in spans[k].hinges):
@@ -491,7 +493,7 @@ class _Reader:
             else:
                 first, last = load.line if isinstance(load.line, list) else (load.line, load.line)
             if not -1e-6 <= start < end <= length + 1e-6:
-                text = f"from {start / 1e3:g} m to {end / 1e3:g} m is no part of span {k + 1}, which is {length / 1e3:g} m long"
+                text = f"from {along(start)} to {along(end)} is no part of span {k + 1}, which is {along(length)} long"
                 self.wrong(path, text)
                 continue
             off = load.eccentricity
@@ -517,12 +519,12 @@ class _Reader:
             if load.from_ is not None or load.to is not None:
                 self.wrong((*path, "at"), "a torque at one place has no 'from' and 'to'")
             if not -1e-6 <= load.at <= length + 1e-6:
-                self.wrong((*path, "at"), f"{load.at / 1e3:g} m lies outside span {k + 1}, which is {length / 1e3:g} m long")
+                self.wrong((*path, "at"), f"{along(load.at)} lies outside span {k + 1}, which is {along(length)} long")
                 return []
             return [b.Load("torque", k, numbers[0], numbers[0], load.at, load.at, False, _sign(numbers[0]))]
         start, end = 0.0 if load.from_ is None else load.from_, length if load.to is None else load.to
         if not -1e-6 <= start < end <= length + 1e-6:
-            text = f"from {start / 1e3:g} m to {end / 1e3:g} m is no part of span {k + 1}, which is {length / 1e3:g} m long"
+            text = f"from {along(start)} to {along(end)} is no part of span {k + 1}, which is {along(length)} long"
             self.wrong(path, text)
             return []
         return [b.Load("twist", k, numbers[0], numbers[-1], start, end, False, _sign(numbers[0] + numbers[-1]))]
@@ -629,21 +631,21 @@ class _Reader:
             keys = ("outline", "outline") if p.outline else ("width", "depth")
             for key, value in zip(keys, (p.width, p.depth), strict=True):
                 if value > THICKEST:
-                    self.wrong(("profiles", name, key), f"{value:g} mm is more than {THICKEST:g} mm; check its unit")
+                    self.wrong(("profiles", name, key), f"{across(value)} is more than {across(THICKEST)}; check its unit")
             thickest = min((code.catalogue[s] for s in detailing.stirrup_bars if s in code.catalogue), default=8.0)
             if p.width - 2 * c.sides - 2 * thickest < 50.0:
-                self.wrong(("profiles", name, keys[0]), f"{p.width:g} mm leaves no room for bars inside the cover")
+                self.wrong(("profiles", name, keys[0]), f"{across(p.width)} leaves no room for bars inside the cover")
             if p.depth - c.top - c.bottom - 2 * thickest < 60.0:
-                self.wrong(("profiles", name, keys[1]), f"{p.depth:g} mm leaves no room for bars inside the cover")
+                self.wrong(("profiles", name, keys[1]), f"{across(p.depth)} leaves no room for bars inside the cover")
         position = [i for i, e in enumerate(self.given.line) if isinstance(e, m.SpanIn)]
         for k, s in enumerate(spans):
             taken = sum(0.5 * supports[q].width for q in (s.left, s.right) if q is not None)
             if s.length > LONGEST:
-                self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is longer than {LONGEST / 1e3:g} m; check its unit")
+                self.wrong(("line", position[k], "span"), f"{along(s.length)} is longer than {along(LONGEST)}; check its unit")
             elif taken >= s.length:
-                self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is no longer than its supports are wide")
+                self.wrong(("line", position[k], "span"), f"{along(s.length)} is no longer than its supports are wide")
             elif s.length < s.deepest:
-                self.wrong(("line", position[k], "span"), f"{s.length / 1e3:g} m is shorter than the beam is deep; this is not a beam")
+                self.wrong(("line", position[k], "span"), f"{along(s.length)} is shorter than the beam is deep; this is not a beam")
 
 
 def _sign(value: float) -> int:

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import copy
+import re
+import types
+import typing
 from typing import Any, TypeVar, cast
 
 from pydantic import BaseModel, ValidationError
@@ -12,12 +15,12 @@ from upright_bramble.files.yaml_source import Path_, Source, nearest
 from upright_bramble.units import SYSTEMS
 
 M = TypeVar("M", bound=BaseModel)
+MOST_FAULTS = 100  # listed of one file
+BRIDGES = 3  # rounds of taking faulty entries out
+_FORMS = ("list_type", "dict_type", "model_type", "model_attributes_type", "tuple_type")  # a value of another form than wanted
 
 # In the product's contract, not in this version: an honest word instead of 'unknown key'.
-_LATER = {
-    "exposure", "fire",
-    "catalogue", "precamber", "quantity",
-}  # fmt: skip
+_LATER = {"catalogue", "quantity", "rules", "neglect", "envelope_of"}
 
 
 def validated(model: type[M], source: Source, units: str | None = None) -> M:
@@ -35,26 +38,41 @@ def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M |
     through as well and all faults are told in one run; a model that comes with faults must not be used for more.
     """
     if not isinstance(source.data, dict):
-        return None, [source.fault((), "is not a set of 'key: value' lines")]
+        return None, [*source.faults, source.fault((), "is not a set of 'key: value' lines")]
     name = units or source.data.get("units", "kN-m")
     context = {"units": SYSTEMS.get(name if isinstance(name, str) else "", SYSTEMS["kN-m"])}
     try:
-        return model.model_validate(source.data, context=context), []
+        return model.model_validate(source.data, context=context), list(source.faults)
     except ValidationError as error:
         items = error.errors(include_url=False)
-    found: dict[tuple[Path_, str], Fault] = {}
+    faults = [*source.faults, *_faults(model, source, items)]
     bridged = copy.deepcopy(source.data)
-    for item in items:
-        path = _path(source.data, item["loc"])
+    for _ in range(BRIDGES):
+        for item in items[:MOST_FAULTS]:
+            _bridge(bridged, _path(bridged, item["loc"]), item["type"])
+        try:
+            return model.model_validate(bridged, context=context), faults
+        except ValidationError as error:
+            items = error.errors(include_url=False)
+    return None, faults
+
+
+def _faults(model: type[BaseModel], source: Source, items: list[Any]) -> list[Fault]:
+    """Each fault once, in our words; of a value that may be one thing or a list of them, that of the form it was given in."""
+    found: dict[tuple[Path_, str], Fault] = {}
+    paths = [_path(source.data, item["loc"]) for item in items[:MOST_FAULTS]]
+    said = {path for path, item in zip(paths, items, strict=False) if item["type"] not in _FORMS}
+    for path, item in zip(paths, items, strict=False):
+        if item["type"] in _FORMS:
+            if any(other[: len(path)] == path for other in said):
+                continue
+            said.add(path)
         text = _words(model, item, path)
-        # a value that is neither a number nor a list is told once
-        if not any(p == path and item["type"] == "list_type" for p, _ in found):
-            found.setdefault((path, text), source.fault(path, text))
-        _bridge(bridged, path, item["type"])
-    try:
-        return model.model_validate(bridged, context=context), list(found.values())
-    except ValidationError:
-        return None, list(found.values())
+        found.setdefault((path, text), source.fault(path, text))
+    faults = list(found.values())
+    if len(items) > MOST_FAULTS:
+        faults.append(source.fault((), f"has {len(items) - MOST_FAULTS:,} more faults; these come first"))
+    return faults
 
 
 _STAND_INS: dict[str, Any] = {
@@ -86,6 +104,7 @@ def _bridge(data: Any, path: Path_, kind: str) -> None:
         here[key] = {"line": 0.0}
 
 
+_KEY = re.compile(r"[a-z_]+")  # as keys are spelled, not the names of models and of their union's members
 _TAGGED = ("line", "loads")  # lists whose entries are of several kinds: the kind's name follows the index
 
 
@@ -100,39 +119,43 @@ def _path(data: Any, loc: tuple[int | str, ...]) -> Path_:
         known = known or (isinstance(here, list) and isinstance(part, int) and part < len(here))
         if known:
             here = cast(Any, here)[part]
-        elif number < len(loc) - 1 or not isinstance(part, str) or not isinstance(here, dict):
+        elif number < len(loc) - 1 or not isinstance(part, str) or not isinstance(here, dict) or not _KEY.fullmatch(part):
             continue
         path.append(part)
     return tuple(path)
 
 
 def _fields(model: type[BaseModel], path: Path_) -> list[str]:
-    """Keys known at the place of an unknown key."""
-    from upright_bramble.files import models
-
-    here: Any = model
+    """Keys known where an unknown key stands, whichever form the entry around it has."""
+    here: list[Any] = [model]
     for part in path[:-1]:
-        if isinstance(here, type) and issubclass(here, BaseModel) and isinstance(part, str):
-            here = _inner(here, part, models)
-        if isinstance(here, dict):
-            break
-    if isinstance(here, type) and issubclass(here, BaseModel):
-        return [f.alias or n for n, f in here.model_fields.items()]
-    return []
+        here = [inner for kind in here for inner in _inside(kind, part)]
+    models = [m for kind in here for m in _members(kind) if isinstance(m, type) and issubclass(m, BaseModel)]
+    return list(dict.fromkeys(f.alias or n for m in models for n, f in m.model_fields.items()))
 
 
-def _inner(model: type[BaseModel], key: str, models: Any) -> Any:
-    known: dict[str, Any] = {
-        "concrete": models.ConcreteIn, "reinforcement": models.ReinforcementIn, "cover": models.CoverIn,
-        "profiles": models.ProfileIn, "flange": models.FlangeIn, "service": models.ServiceIn, "deflection": models.DeflectionIn,
-        "detailing": models.DetailingIn, "rates": models.RatesIn, "actions": models.ActionIn,
-        "spring": models.SpringIn, "column": models.ColumnsIn, "below": models.ColumnIn, "above": models.ColumnIn,
-        "combinations": models.CombinationsIn, "redistribution": models.RedistributionIn,
-        "forces": models.GivenIn, "strength": models.FactoredTableIn,
-        "add": models.OwnCombinationIn, "bars": models.BarIn, "stirrups": models.StirrupIn,
-        "side_bars": models.SideBarsIn,
-    }  # fmt: skip
-    return known.get(key, model)
+def _members(kind: Any) -> list[Any]:
+    """A type without its annotations, or the members of a union."""
+    origin = typing.get_origin(kind)
+    if origin is typing.Annotated:
+        return _members(typing.get_args(kind)[0])
+    if origin in (typing.Union, types.UnionType):
+        return [m for part in typing.get_args(kind) for m in _members(part)]
+    return [kind]
+
+
+def _inside(kind: Any, part: str | int) -> list[Any]:
+    """The types of what stands under a key or index."""
+    found: list[Any] = []
+    for member in _members(kind):
+        origin, args = typing.get_origin(member), typing.get_args(member)
+        if origin is dict:
+            found.append(args[1])
+        elif origin in (list, tuple) and isinstance(part, int):
+            found += [a for a in args if a is not Ellipsis]
+        elif isinstance(member, type) and issubclass(member, BaseModel):
+            found += [f.annotation for n, f in member.model_fields.items() if part == (f.alias or n)]
+    return found
 
 
 def _words(model: type[BaseModel], item: Any, path: Path_) -> str:

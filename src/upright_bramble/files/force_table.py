@@ -12,7 +12,10 @@ import numpy as np
 
 from upright_bramble.beam import ForceLine
 from upright_bramble.errors import Fault, UnitError
+from upright_bramble.files.amounts import along
+from upright_bramble.files.reading import Unreadable, read_bytes, utf8
 from upright_bramble.files.yaml_source import nearest
+from upright_bramble.text import hidden
 from upright_bramble.units import SYSTEMS, parse
 
 MOST_BYTES = 32 * 1024 * 1024
@@ -34,16 +37,14 @@ class SpanOf:
 def read_table(path: Path, spans: SpanOf) -> tuple[list[ForceLine], list[Fault]]:
     """The lines of one table, or its faults. An envelope gives two lines, which are not in equilibrium by themselves."""
     try:
-        raw = path.read_bytes()[: MOST_BYTES + 1]
-    except OSError as error:
-        return [], [Fault(path.name, 0, "", f"cannot be read: {error.strerror or error}")]
-    if len(raw) > MOST_BYTES:
-        return [], [Fault(path.name, 0, "", f"is larger than {MOST_BYTES // 2**20} MiB")]
+        text = utf8(read_bytes(path, MOST_BYTES, "table"))
+    except Unreadable as error:
+        return [], [Fault(path.name, 0, "", str(error))]
+    reader = csv.reader(io.StringIO(text, newline=None))  # a line may end as on any system
     try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return [], [Fault(path.name, 0, "", "is not UTF-8 text; save it as UTF-8")]
-    rows = [(i + 1, row) for i, row in enumerate(csv.reader(io.StringIO(text))) if any(c.strip() for c in row)]
+        rows = [(reader.line_num, row) for row in reader if any(c.strip() for c in row)]
+    except csv.Error as error:
+        return [], [Fault(path.name, reader.line_num, "", f"is no table: {error}")]
     if len(rows) < 2:
         return [], [Fault(path.name, 1, "", "has no numbers: a header and a row a station are needed")]
     return _Table(path.name, spans).read(rows)
@@ -67,6 +68,10 @@ class _Table:
         more: list[str] = [k for k in ("T", "N") if k in columns]
         wanted = (*(("M", "V") if by_line else ("M_max", "M_min", "V_max", "V_min")), *more)
         for line, row in rows[1:]:
+            strange = next(filter(None, map(hidden, row)), None)
+            if strange is not None:
+                self.wrong(line, "", f"holds the character {strange}, which is not text; take it out")
+                continue
             values = self._row(line, row, columns, wanted)
             if values is None:
                 continue
@@ -76,9 +81,7 @@ class _Table:
                 self.wrong(line, f"{name}_max", f"is less than {name}_min")
             stations = found.setdefault(label, {}).setdefault(span, [])
             if stations and numbers[0] < stations[-1][0] - 1e-6:
-                self.wrong(
-                    line, "x", f"jumps back from {stations[-1][0] / 1e3:g} m to {numbers[0] / 1e3:g} m; list each span from left to right"
-                )
+                self.wrong(line, "x", f"jumps back from {along(stations[-1][0])} to {along(numbers[0])}; list each span from left to right")
             stations.append(numbers)
         self._covered(found)
         if self.faults:
@@ -139,6 +142,8 @@ class _Table:
         numbers = []
         for name in ("x", *wanted):
             try:
+                if "_" in cell(name):
+                    raise ValueError
                 value = float(cell(name)) * columns[name][1]
             except ValueError:
                 self.wrong(line, name, f"'{cell(name)[:30]}' is not a number")
@@ -148,7 +153,7 @@ class _Table:
                 return None
             numbers.append(value)
         if not -0.5 <= numbers[0] <= self.spans.lengths[span] + 0.5:
-            self.wrong(line, "x", f"{numbers[0] / 1e3:g} m lies outside the span, which is {self.spans.lengths[span] / 1e3:g} m long")
+            self.wrong(line, "x", f"{along(numbers[0])} lies outside the span, which is {along(self.spans.lengths[span])} long")
             return None
         return cell("combination") if "combination" in columns else "", span, tuple(numbers)
 
@@ -159,8 +164,8 @@ class _Table:
             for k, length in enumerate(self.spans.lengths):
                 stations = spans.get(k, [])
                 if len(stations) < 3 or stations[0][0] > 1.0 or stations[-1][0] < length - 1.0:
-                    covered = f"{stations[0][0] / 1e3:g} m to {stations[-1][0] / 1e3:g} m" if stations else "nothing"
-                    self.wrong(0, f"span {k + 1}", f"{covered}{of} is given; stations from 0 to {length / 1e3:g} m are needed")
+                    covered = f"{along(stations[0][0])} to {along(stations[-1][0])}" if stations else "nothing"
+                    self.wrong(0, f"span {k + 1}", f"{covered}{of} is given; stations from 0 to {along(length)} are needed")
 
 
 def _line(label: str, parts: list[np.ndarray], moment: int, shear: int, more: dict[str, int], together: bool) -> ForceLine:

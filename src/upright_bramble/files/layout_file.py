@@ -11,8 +11,10 @@ from upright_bramble.beam import Bar, Beam, Layout, SideBars, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.errors import Fault, InputFaults
 from upright_bramble.files import models as m
+from upright_bramble.files.amounts import across, along, worded
 from upright_bramble.files.faults import validated
 from upright_bramble.files.yaml_source import Source, load_yaml, nearest
+from upright_bramble.units import SYSTEMS
 
 _SEAL = "# as written: "
 
@@ -59,13 +61,14 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
                 found.append(source.fault((key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"))
             single = isinstance(entry, m.StirrupIn) and entry.from_ == entry.to  # one stirrup by itself
             if not entry.from_ < entry.to and not single:
-                found.append(source.fault((key, i, "to"), f"{entry.to / 1e3:g} m does not lie right of 'from', {entry.from_ / 1e3:g} m"))
+                found.append(source.fault((key, i, "to"), f"{along(entry.to)} does not lie right of 'from', {along(entry.from_)}"))
             elif entry.to < low or entry.from_ > high or entry.to - entry.from_ > 2.0 * (high - low) + 1e4:
-                found.append(source.fault((key, i), f"lies outside the beam, which goes from {low / 1e3:g} m to {high / 1e3:g} m"))
+                found.append(source.fault((key, i), f"lies outside the beam, which goes from {along(low)} to {along(high)}"))
     for i, z in enumerate(given.stirrups):
         if z.spacing < 20.0:
-            found.append(source.fault(("stirrups", i, "spacing"), f"{z.spacing:g} mm is too tight to be meant; 20 mm at least"))
-    return found
+            words = f"{across(z.spacing)} is too tight to be meant; {across(20.0)} at least"
+            found.append(source.fault(("stirrups", i, "spacing"), words))
+    return [replace(f, text=worded(f.text, SYSTEMS[beam.units])) for f in found]
 
 
 def layout_text(beam: Beam, layout: Layout, tool: str) -> str:

@@ -22,8 +22,8 @@ from upright_bramble.errors import UnitError
 from upright_bramble.units import SYSTEMS, parse
 
 
-def _read(name: str, *, positive: bool = False, least: float | None = None) -> BeforeValidator:
-    """Text with a unit, or a number in the file's units, as N, mm, MPa, days."""
+def _read(name: str, *, positive: bool = False, least: float | None = None, sensible: tuple[float, float] | None = None) -> BeforeValidator:
+    """Text with a unit, or a number in the file's units, as N, mm, MPa, days; `sensible`: the range that can be meant."""
 
     def read(value: object, info: ValidationInfo) -> float:
         system = (info.context or {}).get("units", SYSTEMS["kN-m"])
@@ -35,6 +35,10 @@ def _read(name: str, *, positive: bool = False, least: float | None = None) -> B
             raise PydanticCustomError("unit", "{text}", {"text": f"'{value}' is not above zero; a {name} must be"})
         if least is not None and number < least:
             raise PydanticCustomError("unit", "{text}", {"text": f"'{value}' is below {least:g}; it must not be"})
+        if sensible is not None and not sensible[0] * (1.0 - 1e-9) <= number <= sensible[1] * (1.0 + 1e-9):
+            low, high = (f"{v / system.factor(name):.4g}" for v in sensible)
+            text = f"'{str(value)[:40]}' is outside the sensible range, {low} to {high} {system.of[name]}"
+            raise PydanticCustomError("unit", "{text}", {"text": text})
         return number
 
     return BeforeValidator(read)
@@ -48,22 +52,28 @@ SpanLength = Annotated[float, _read("span", positive=True), _schema("span")]
 Position = Annotated[float, _read("span"), _schema("position along the beam")]
 SectionLength = Annotated[float, _read("section", positive=True), _schema("length of the section")]
 Eccentricity = Annotated[
-    float, _read("section"), WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}],
+    float, _read("section", sensible=(-20e3, 20e3)), WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}],
     "description": "of the load from the web's axis, positive to the right as seen along the beam from its left end"}),
 ]  # fmt: skip
-CoverLength = Annotated[float, _read("section", least=0.0), _schema("length of the section")]
-ForceValue = Annotated[float, _read("force"), _schema("force")]
-LineIntensity = Annotated[float, _read("line load"), _schema("line load")]
-AreaIntensity = Annotated[float, _read("area load"), _schema("area load")]
-CoupleValue = Annotated[float, _read("moment"), _schema("moment")]
-StressValue = Annotated[float, _read("stress", positive=True), _schema("stress")]
-DensityValue = Annotated[float, _read("density", least=0.0), _schema("density")]
-SteelPerLength = Annotated[float, _read("steel per length", least=0.0), _schema("steel per length")]
-OutlinePoint = Annotated[float, _read("section"), _schema("coordinate")]
+CoverLength = Annotated[float, _read("section", least=0.0, sensible=(0.0, 20e3)), _schema("length of the section")]
+AggregateSize = Annotated[float, _read("section", positive=True, sensible=(4.0, 150.0)), _schema("size of aggregate")]
+CrackWidth = Annotated[float, _read("section", positive=True, sensible=(0.01, 2.0)), _schema("width of a crack")]
+Settlement = Annotated[float, _read("section", sensible=(-1e3, 1e3)), _schema("downward movement")]
+StockLength = Annotated[float, _read("span", positive=True, sensible=(1e3, 100e3)), _schema("length of bars")]
+ColumnHeight = Annotated[float, _read("span", positive=True, sensible=(100.0, 200e3)), _schema("height")]
+ColumnSize = Annotated[float, _read("section", positive=True, sensible=(20.0, 20e3)), _schema("size of a column")]
+ForceValue = Annotated[float, _read("force", sensible=(-1e9, 1e9)), _schema("force")]
+LineIntensity = Annotated[float, _read("line load", sensible=(-1e5, 1e5)), _schema("line load")]
+AreaIntensity = Annotated[float, _read("area load", sensible=(-10.0, 10.0)), _schema("area load")]
+CoupleValue = Annotated[float, _read("moment", sensible=(-1e12, 1e12)), _schema("moment")]
+StressValue = Annotated[float, _read("stress", positive=True, sensible=(0.1, 5e3)), _schema("stress")]
+DensityValue = Annotated[float, _read("density", least=0.0, sensible=(0.0, 1e-4)), _schema("density")]
+SteelPerLength = Annotated[float, _read("steel per length", least=0.0, sensible=(0.0, 100.0)), _schema("steel per length")]
+OutlinePoint = Annotated[float, _read("section", sensible=(-50e3, 50e3)), _schema("coordinate")]
 Outline = Annotated[list[Annotated[list[OutlinePoint], Field(min_length=2, max_length=2)]], Field(min_length=3, max_length=100)]
-VerticalSpring = Annotated[float, _read("translational stiffness", positive=True), _schema("stiffness")]
-RotationSpring = Annotated[float, _read("rotational stiffness", positive=True), _schema("stiffness")]
-TimeValue = Annotated[float, _read("time", positive=True), _schema("time in days")]
+VerticalSpring = Annotated[float, _read("translational stiffness", positive=True, sensible=(1e-3, 1e12)), _schema("stiffness")]
+RotationSpring = Annotated[float, _read("rotational stiffness", positive=True, sensible=(1e3, 1e18)), _schema("stiffness")]
+TimeValue = Annotated[float, _read("time", positive=True, sensible=(0.1, 1e5)), _schema("time in days")]
 
 
 def _designation(value: object) -> object:
@@ -96,7 +106,7 @@ class Entry(BaseModel):
 class ConcreteIn(Entry):
     grade: Word | None = Field(None, description="such as C30/37")
     strength: StressValue | None = Field(None, description="characteristic cylinder strength, instead of a grade")
-    aggregate: SectionLength = Field(20.0, description="largest aggregate size")
+    aggregate: AggregateSize = Field(20.0, description="largest aggregate size")
     diagram: Word = Field("block", description="stress diagram: block or parabola, where the code has it")
 
 
@@ -177,8 +187,8 @@ class SpringIn(Entry):
 class ColumnIn(Entry):
     """A column that is one with the beam."""
 
-    height: SpanLength
-    size: Annotated[list[SectionLength], Field(min_length=2, max_length=2)] = Field(description="[along the beam, across]")
+    height: ColumnHeight
+    size: Annotated[list[ColumnSize], Field(min_length=2, max_length=2)] = Field(description="[along the beam, across]")
     far_end: Literal["fixed", "pinned"] = "fixed"
     stiffness: Annotated[float, Field(gt=0.0, le=1.0)] = Field(1.0, description="share of the gross section that works")
 
@@ -194,7 +204,7 @@ class SupportIn(Entry):
     fixed: bool = False
     spring: SpringIn | None = None
     column: ColumnsIn | None = None
-    settles: Annotated[float, _read("section"), _schema("downward movement")] = 0.0
+    settles: Settlement = 0.0
     framing: Literal["direct", "indirect"] = Field("direct", description="on a column or wall, or hung on another beam")
     torsion: Literal["held", "free"] = Field("held", description="whether the support holds the beam against torque")
     hinge: bool = Field(False, description="no moment passes over the support")
@@ -231,7 +241,7 @@ LineEntry = Annotated[
 ]
 
 Place = int | Word
-Places = Place | Annotated[list[Place], Field(min_length=1)]
+Places = Place | Annotated[list[Place], Field(min_length=1, max_length=500)]
 
 
 class LineLoadIn(Entry):
@@ -318,7 +328,7 @@ class OwnCombinationIn(Entry):
 
     level: Word
     name: Word
-    factors: dict[str, Annotated[float, Field(ge=-10.0, le=10.0)]]
+    factors: dict[Word, Annotated[float, Field(ge=-10.0, le=10.0)]]
 
 
 def _rule(value: object) -> object:
@@ -364,7 +374,7 @@ class DeflectionIn(Entry):
 
 class ServiceIn(Entry):
     deflection: DeflectionIn = Field(default_factory=DeflectionIn.model_construct)
-    crack_width: SectionLength | None = None
+    crack_width: CrackWidth | None = None
     stiffness: Literal["gross", "cracked"] = Field("gross", description="of the line, for the moments that deflections are found with")
     humidity: Annotated[float, Field(ge=20.0, le=100.0)] = 50.0
     age_at_loading: TimeValue = 28.0
@@ -374,14 +384,14 @@ class ServiceIn(Entry):
 class RatesIn(Entry):
     """Money: per kg of steel, bar fixed, stirrup fixed, further bar size, further mark, lap, m3 of concrete, m2 of formwork."""
 
-    steel: Annotated[float, Field(ge=0)] = 1.2
-    bar: Annotated[float, Field(ge=0)] = 2.5
-    stirrup: Annotated[float, Field(ge=0)] = 1.0
-    variety: Annotated[float, Field(ge=0)] = 12.0
-    mark: Annotated[float, Field(ge=0)] = 3.0
-    lap: Annotated[float, Field(ge=0)] = 4.0
-    concrete: Annotated[float, Field(ge=0)] = 160.0
-    formwork: Annotated[float, Field(ge=0)] = 45.0
+    steel: Annotated[float, Field(ge=0, le=1e6)] = 1.2
+    bar: Annotated[float, Field(ge=0, le=1e6)] = 2.5
+    stirrup: Annotated[float, Field(ge=0, le=1e6)] = 1.0
+    variety: Annotated[float, Field(ge=0, le=1e6)] = 12.0
+    mark: Annotated[float, Field(ge=0, le=1e6)] = 3.0
+    lap: Annotated[float, Field(ge=0, le=1e6)] = 4.0
+    concrete: Annotated[float, Field(ge=0, le=1e6)] = 160.0
+    formwork: Annotated[float, Field(ge=0, le=1e6)] = 45.0
 
 
 class DetailingIn(Entry):
@@ -395,7 +405,7 @@ class DetailingIn(Entry):
     service_stress: StressValue | None = Field(None, description="highest stress of bars in service")
     layers: Annotated[int, Field(ge=1, le=2)] = 2
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = 0.03
-    stock_length: SpanLength = 12000.0
+    stock_length: StockLength = 12000.0
     laps: Literal["auto", "in turn", "together"] = Field(
         "auto", description="whether half of the bars are lapped elsewhere than the rest; auto: where they do not fit together"
     )
@@ -422,7 +432,7 @@ class BeamFile(Entry):
     mark: Mark
     code: Word
     annex: Word | None = None
-    code_values: dict[str, float] = Field(default_factory=dict)
+    code_values: Annotated[dict[str, float], Field(max_length=100)] = Field(default_factory=dict)
     units: Literal["kN-m", "kip-ft", "tf-m"] = "kN-m"
     concrete: ConcreteIn
     reinforcement: ReinforcementIn
@@ -524,7 +534,7 @@ class SectionFile(Entry):
     section: Word
     code: Word
     annex: Word | None = None
-    code_values: dict[str, float] = Field(default_factory=dict)
+    code_values: Annotated[dict[str, float], Field(max_length=100)] = Field(default_factory=dict)
     units: Literal["kN-m", "kip-ft", "tf-m"] = "kN-m"
     concrete: ConcreteIn
     reinforcement: ReinforcementIn

@@ -231,12 +231,12 @@ def _pretty(data: Any, depth: int) -> str:
         inner = ",\n".join(f"{pad}{json.dumps(k)}: {_pretty(v, depth + 1)}" for k, v in data.items())
         return "{\n" + inner + "\n" + " " * depth + "}"
     if isinstance(data, list) and data and isinstance(data[0], dict):
-        return "[\n" + ",\n".join(pad + json.dumps(v, ensure_ascii=False) for v in data) + "\n" + " " * depth + "]"
-    return json.dumps(data, ensure_ascii=False)
+        return "[\n" + ",\n".join(pad + json.dumps(v, ensure_ascii=False, allow_nan=False) for v in data) + "\n" + " " * depth + "]"
+    return json.dumps(data, ensure_ascii=False, allow_nan=False)
 
 
 class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", defer_build=True)
+    model_config = ConfigDict(extra="forbid", defer_build=True, allow_inf_nan=False)
 
 
 class SectionOut(_Part):

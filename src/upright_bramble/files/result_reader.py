@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import json
+import re
 from dataclasses import dataclass
 from pathlib import Path
 
 from pydantic import ValidationError
 
 from upright_bramble.errors import BrambleError
+from upright_bramble.files.force_table import MOST_BYTES as MOST_TABLE
+from upright_bramble.files.reading import Unreadable, read_bytes, utf8
 from upright_bramble.files.result_file import ResultFile
-from upright_bramble.files.yaml_source import load_yaml
+from upright_bramble.files.writing import whole, written_digests
+from upright_bramble.files.yaml_source import MOST_BYTES, load_yaml
+from upright_bramble.text import hidden
 
-LARGEST = 200_000_000  # bytes of a result file
+LARGEST = 200 * 2**20  # bytes of a result file
+_HIDDEN_IN_JSON = re.compile(r"[^\n -~\u00a0-\u00ac\u00ae-\u024f\u0391-\u03c9]|\\[^\"\\]")  # texts worth a closer look
 FORMAT = "upright-bramble/result"
 VERSION = 2
 
@@ -41,7 +48,8 @@ def find_result(path: str | Path) -> Found:
     if path.name.endswith(".result.json"):
         return _with_changes(path)
     if path.name.endswith((".yaml", ".yml")):
-        mark = load_yaml(path).data.get("mark")
+        data = load_yaml(path).data
+        mark = data.get("mark") if isinstance(data, dict) else None
         beside = path.parent / str(mark) / f"{mark}.result.json"
         if not isinstance(mark, (str, int)) or Path(str(mark)).name != str(mark) or not beside.exists():
             raise NoResult(f"{path}: has no result beside it; `bramble design {path}` makes one")
@@ -51,32 +59,42 @@ def find_result(path: str | Path) -> Found:
 
 def _with_changes(path: Path, beam: Path | None = None) -> Found:
     """Held against the layout beside it, and against the beam file beside its folder (or the one that was named)."""
+    mark = path.name.removesuffix(".result.json")
+    whole(path.parent, mark)
     data = _read(path)
     changed: list[Path] = []
+    as_written = written_digests(path.parent, mark)
+    if as_written is not None and path.name in as_written and as_written[path.name] != file_digest(path):
+        changed.append(path)
     if beam is None and data.beam_file and Path(data.beam_file).name == data.beam_file:
         beam = path.parent.parent / data.beam_file
     if beam is not None and beam.is_file() and input_digest(beam) != data.input_sha256:
         changed.append(beam)
     layout = path.parent / f"{data.beam.mark}.layout.yaml"
-    if data.layout_sha256 and layout.is_file() and _digest(layout) != data.layout_sha256:
+    if data.layout_sha256 and layout.is_file() and file_digest(layout) != data.layout_sha256:
         changed.append(layout)
     return Found(data, path, tuple(changed))
 
 
-def _digest(path: Path) -> str:
-    return hashlib.sha256(path.read_bytes()).hexdigest()
+def file_digest(path: Path) -> str:
+    """Of a file's contents; empty where it cannot be read."""
+    try:
+        return hashlib.sha256(read_bytes(path, LARGEST, "file")).hexdigest()
+    except Unreadable:
+        return ""
 
 
 def input_digest(path: Path) -> str:
     """Of a beam file; of one that names tables, of these too, in their order."""
-    whole = hashlib.sha256(path.read_bytes())
     try:
-        given = load_yaml(path).data.get("forces")
-    except (BrambleError, AttributeError):
-        return whole.hexdigest()
-    for name in _table_names(given):
-        table = path.parent / name
-        whole.update(table.read_bytes() if table.is_file() else b"")
+        raw = read_bytes(path, MOST_BYTES, "beam file")
+        whole = hashlib.sha256(raw)
+        data = load_yaml(path).data if b"forces" in raw else None
+    except (Unreadable, BrambleError):
+        return file_digest(path)
+    for name in _table_names(data.get("forces") if isinstance(data, dict) else None):
+        with contextlib.suppress(Unreadable):
+            whole.update(read_bytes(path.parent / name, MOST_TABLE, "table"))
     return whole.hexdigest()
 
 
@@ -99,13 +117,20 @@ def _only_result(folder: Path) -> Path:
     return found[0]
 
 
+def _no_number(text: str) -> float:
+    raise ValueError(f"{text} is no number of JSON")
+
+
 def _read(path: Path) -> ResultFile:
-    if path.stat().st_size > LARGEST:
-        raise NoResult(f"{path}: is larger than {LARGEST // 1_000_000} MB, which no result is")
     try:
-        data = json.loads(path.read_text("utf-8"))
+        text = utf8(read_bytes(path, LARGEST, "result file"))
+        data = json.loads(text, parse_constant=_no_number)
+    except Unreadable as error:
+        raise NoResult(f"{path}: {error}") from None
     except (ValueError, RecursionError):
         raise NoResult(f"{path}: is no JSON; a result is made by `bramble design`") from None
+    if _HIDDEN_IN_JSON.search(text) and (strange := _strange(data)) is not None:
+        raise NoResult(f"{path}: holds the character {strange}, which is not text; design or check the beam again")
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise NoResult(f"{path}: is not a result of this program")
     if data.get("version") != VERSION:
@@ -117,3 +142,14 @@ def _read(path: Path) -> ResultFile:
         first = error.errors()[0]
         place = ".".join(str(p) for p in first["loc"])[:80]
         raise NoResult(f"{path}: {place}: {first['msg']}; design or check the beam again") from None
+
+
+def _strange(data: object) -> str | None:
+    """The first character that is no text, in any key or text of plain data."""
+    if isinstance(data, str):
+        return hidden(data)
+    if isinstance(data, dict):
+        return next(filter(None, (_strange(v) for pair in data.items() for v in pair)), None)
+    if isinstance(data, list):
+        return next(filter(None, (_strange(v) for v in data if isinstance(v, (str, dict, list)))), None)
+    return None

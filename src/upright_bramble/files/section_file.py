@@ -8,6 +8,7 @@ from typing import Any
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import CodeError, Fault, InputFaults
 from upright_bramble.files import models as m
+from upright_bramble.files.amounts import across, worded
 from upright_bramble.files.faults import validated
 from upright_bramble.files.materials import concrete_of, steels_of
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
@@ -32,7 +33,7 @@ def section_from(source: Source) -> tuple[Section, DesignCode, str]:
     faults: list[Fault] = []
 
     def wrong(path: Path_, text: str) -> None:
-        faults.append(source.fault(path, text))
+        faults.append(source.fault(path, worded(text, SYSTEMS[given.units])))
 
     try:
         code = get_code(given.code, given.annex, given.code_values)
@@ -47,7 +48,7 @@ def section_from(source: Source) -> tuple[Section, DesignCode, str]:
         if row.size not in code.catalogue:
             wrong(("bars", i, "size"), f"no bar is called '{row.size[:20]}'{nearest(row.size, list(code.catalogue))}")
         elif strips is not None and not 0.0 < row.at < float(strips.height[0]):
-            wrong(("bars", i, "at"), f"{row.at:g} mm is outside the section, which is {float(strips.height[0]):g} mm deep")
+            wrong(("bars", i, "at"), f"{across(row.at)} is outside the section, which is {across(float(strips.height[0]))} deep")
         else:
             rows.append(Row(row.count * code.areas[row.size], row.at, code.catalogue[row.size], row.count))
     tie, legs, asw_s = 8.0, 2, 0.0

@@ -9,19 +9,23 @@ from pathlib import Path
 from typing import Any
 
 from upright_bramble.errors import Fault, InputFaults
+from upright_bramble.files.reading import Unreadable, read_bytes, utf8
+from upright_bramble.text import hidden, shown
 
 MOST_BYTES = 512 * 1024
+MOST_SEPARATORS = 50_000  # commas, colons and line ends: what a parser spends its time on, some 50 microseconds each
 MOST_DEPTH = 24
 Path_ = tuple[str | int, ...]
 
 
 @dataclass(frozen=True)
 class Source:
-    """Plain data of a file, and the line (from 1) on which each entry begins."""
+    """Plain data of a file, the line (from 1) on which each entry begins, and what is wrong whatever the entries mean."""
 
     name: str
     data: Any
     lines: Mapping[Path_, int]
+    faults: tuple[Fault, ...] = ()
 
     def line(self, path: Path_) -> int:
         """Line of an entry, or of the nearest thing around it that the file has."""
@@ -48,27 +52,21 @@ def nearest(word: str, known: list[str]) -> str:
 
 
 def load_yaml(path: Path) -> Source:
-    """Read a file. Raises InputFaults for whatever cannot be used."""
-    name = path.name
+    """Read a file. Raises InputFaults where it is no YAML at all; other faults are in the Source."""
     try:
-        with path.open("rb") as handle:
-            raw = handle.read(MOST_BYTES + 1)
-    except OSError as error:
-        raise InputFaults([Fault(str(path), 0, "", f"cannot be read: {error.strerror or error}")]) from None
-    if len(raw) > MOST_BYTES:
-        raise InputFaults([Fault(name, 0, "", f"is larger than {MOST_BYTES // 1024} KiB; a beam file is a few KiB")])
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        line = raw[: error.start].count(b"\n") + 1
-        raise InputFaults([Fault(name, line, "", "is not UTF-8 text; save it as UTF-8")]) from None
-    return parse_yaml(text, name)
+        text = utf8(read_bytes(path, MOST_BYTES, "YAML file"))
+    except Unreadable as error:
+        raise InputFaults([Fault(str(path), 0, "", str(error))]) from None
+    return parse_yaml(text, path.name)
 
 
 def parse_yaml(text: str, name: str) -> Source:
     from ruamel.yaml import YAML
     from ruamel.yaml.error import MarkedYAMLError, YAMLError
+    from ruamel.yaml.reader import ReaderError
 
+    if sum(text.count(c) for c in ",:\n\r") > MOST_SEPARATORS:
+        raise InputFaults([Fault(name, 0, "", f"holds more than {MOST_SEPARATORS:,} values and lines; split it into several files")])
     yaml = YAML(typ="safe", pure=True)
     try:
         root = yaml.compose(text)
@@ -78,6 +76,9 @@ def parse_yaml(text: str, name: str) -> Source:
         raise InputFaults([Fault(name, line, "", f"is not YAML: {error.problem or error.context or 'cannot be read'}")]) from None
     except RecursionError:
         raise InputFaults([Fault(name, 0, "", "is nested too deeply")]) from None
+    except ReaderError as error:
+        line = text[: error.position].count("\n") + 1
+        raise InputFaults([Fault(name, line, "", _STRANGE.format(f"U+{error.character:04X}"))]) from None
     except (YAMLError, ValueError, OverflowError) as error:
         first = (str(error).strip().splitlines() or ["cannot be read"])[0]
         raise InputFaults([Fault(name, 0, "", f"is not YAML: {first[:120]}")]) from None
@@ -86,9 +87,7 @@ def parse_yaml(text: str, name: str) -> Source:
     lines: dict[Path_, int] = {}
     faults: list[Fault] = []
     data = _plain(root, (), lines, faults, name)
-    if faults:
-        raise InputFaults(faults)
-    return Source(name, data, lines)
+    return Source(name, data, lines, tuple(faults))
 
 
 def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault], name: str) -> Any:
@@ -113,6 +112,9 @@ def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault],
             if not isinstance(key, str) or isinstance(key_node, (MappingNode, SequenceNode)):
                 faults.append(Fault(name, key_node.start_mark.line + 1, spelled(path), "a key must be a plain word"))
                 continue
+            if (strange := hidden(key)) is not None:
+                faults.append(Fault(name, key_node.start_mark.line + 1, spelled(path), f"the key {key[:40]!r} {_STRANGE.format(strange)}"))
+                continue
             if key in found:
                 where = spelled((*path, key))
                 faults.append(Fault(name, key_node.start_mark.line + 1, where, "stands twice; keep one of the two"))
@@ -122,9 +124,14 @@ def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault],
         return found
     if isinstance(node, SequenceNode):
         return [_plain(item, (*path, i), lines, faults, name) for i, item in enumerate(node.value)]
-    return _scalar(node.value, tag.rsplit(":", 1)[-1])
+    text = " ".join(node.value.split()) if node.style in ("|", ">") else node.value  # a block of lines is one text
+    if (strange := hidden(text)) is not None:
+        faults.append(Fault(name, line, spelled(path), _STRANGE.format(strange)))
+        text = shown(text)
+    return _scalar(text, tag.rsplit(":", 1)[-1])
 
 
+_STRANGE = "holds the character {}, which is not text; take it out"
 _TAGS = {"str", "int", "float", "bool", "null", "map", "seq", "timestamp", "value", "merge"}
 
 

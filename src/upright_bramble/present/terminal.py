@@ -21,6 +21,8 @@ from upright_bramble.working.formula import GREEK
 if TYPE_CHECKING:
     from rich.console import Console
 
+    from upright_bramble.suggesting import Sought
+
 _PLAIN = str.maketrans({
     "ø": "d", "²": "2", "³": "3", "·": ".", "×": "x", "–": "-", "—": "-", "→": "->",
     "−": "-", "≤": "<=", "≥": ">=", "√": "sqrt", "∛": "cbrt",
@@ -247,6 +249,18 @@ def _ties(result: Result, index: int) -> str:
     same = all((i.zone.size, i.zone.legs) == (first.size, first.legs) for i in zones)
     head = f"{result.bar_sign}{first.size}, {first.legs} legs: " if same else ""
     return head + " | ".join(parts)
+
+
+def suggestions_list(console: Console, beam: Beam, sought: Sought) -> None:
+    """What would cure a beam that fails."""
+    system = shown_for(beam).system
+    console.print()
+    for text in sought.found:
+        console.print(plain(console, worded(f"suggestion: {text}", system)))
+    if not sought.found:
+        console.print("suggestions: none was found in a moment; --suggest looks through all")
+    elif not sought.complete:
+        console.print("a smaller change may do; --suggest finds the least", style="dim")
 
 
 def runners_up(console: Console, result: Result, most: int) -> None:

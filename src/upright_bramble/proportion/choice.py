@@ -19,6 +19,7 @@ from upright_bramble.proportion.curtail import develops_at_ends, end_share
 from upright_bramble.proportion.needs import NoProposal
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
+from upright_bramble.text import amount
 
 VIBRATOR = 60.0  # clear gap left in a full top row, mm
 MOST_THROUGH = 6
@@ -213,9 +214,10 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
             for extra in [size] if beam.detailing.one_size else others:
                 found.append((size, number, extra))
     if not sizes:
-        raise NoProposal(f"the cover of {cover - tie:g} mm is too small for the bond of any size of bar that is allowed", run.face)
+        lacking = f"the cover of {amount(cover - tie, 'length')} is too small for the bond of any permitted size of bar"
+        raise NoProposal(lacking, run.face)
     if not found:
-        raise NoProposal(f"not even two bars fit into a width of {run.width:g} mm inside the cover", run.face)
+        raise NoProposal(f"not even two bars fit into a width of {amount(run.width, 'length')} inside the cover", run.face)
     return Candidates(
         [f[0] for f in found],
         [f[2] for f in found],
@@ -335,4 +337,4 @@ def _why_not(beam: Beam, run: Run, total: Array, n_2: Array, rows: Array) -> str
     if zone is None:
         return f"no allowed bars suit the {run.face} face"
     place = f"span {zone.index + 1}" if run.face == "bottom" else f"support {beam.supports[zone.index].name}"
-    return f"the {run.face} bars that {place} asks for do not fit into {beam.detailing.layers} rows of {zone.width:g} mm"
+    return f"the {run.face} bars that {place} asks for do not fit into {beam.detailing.layers} rows of {amount(zone.width, 'length')}"

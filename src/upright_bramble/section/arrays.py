@@ -15,6 +15,24 @@ Floats: TypeAlias = Array | float
 APART = 1e7  # mm; stations further apart belong to different spans
 
 
+def compact(areas: Array, *others: Array) -> tuple[Array, ...]:
+    """Columns that are filled at every row: of a table (n, g) whose rows have few entries above zero, and of others like it, those
+    entries alone, in their order, (n, k); k is the largest number of entries in a row. What is left over is zero.
+
+    >>> compact(np.array([[0.0, 2.0, 0.0], [1.0, 0.0, 3.0]]))[0].tolist()
+    [[2.0, 0.0], [1.0, 3.0]]
+    """
+    rows, columns = np.nonzero(areas > 0.0)
+    number = np.bincount(rows, minlength=len(areas))
+    place = np.arange(len(rows)) - np.repeat(np.cumsum(number) - number, number)
+    found = []
+    for table in (areas, *others):
+        less = np.zeros((len(areas), int(number.max(initial=0))))
+        less[rows, place] = table[rows, columns]
+        found.append(less)
+    return tuple(found)
+
+
 def window_max(x: Array, values: Array, reach: Floats) -> Array:
     """Largest of `values` within `reach` (mm) on either side of each x, exactly on the broken line through them.
 

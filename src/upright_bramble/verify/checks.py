@@ -16,13 +16,14 @@ from upright_bramble.beam.geometry import most_in_row
 from upright_bramble.codes.protocol import DesignCode, EndFacts
 from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.section.strength import required_steel
+from upright_bramble.text import amount
 from upright_bramble.verify.building import impossible
 from upright_bramble.verify.facts import Facts, made_by, make, ratio_of, worst_of, zones_of
 from upright_bramble.verify.gaps import bracing_limit, unbraced
 from upright_bramble.verify.integrity import integrity_checks
 from upright_bramble.verify.placement import Lap, row_count
 from upright_bramble.verify.quantities import bar_item, cut_step
-from upright_bramble.verify.result import MOST_RATIO, Check, Message, amount
+from upright_bramble.verify.result import MOST_RATIO, Check, Message
 from upright_bramble.verify.service_checks import Judged, service_checks, skin
 from upright_bramble.verify.strength import Strength, stirrup_positions
 
@@ -693,30 +694,41 @@ def _row_taken(f: Facts, mine: Index) -> tuple[Array, Mask]:
     phi, y = placed.diameter[mine], placed.y[:, mine][station]
     here = np.stack([(x >= placed.bars[g].start) & (x <= placed.bars[g].end) for g in mine.tolist()], axis=1)
     doubled = np.zeros((len(x), len(mine)))
+    column = {g: k for k, g in enumerate(mine.tolist())}
     for lap in placed.laps:
-        if lap.first in mine:
-            column = int(np.flatnonzero(mine == lap.first)[0])
-            doubled[:, column] = np.where((x >= lap.start) & (x <= lap.end), number[column], 0.0)
+        if (k := column.get(lap.first)) is not None:
+            doubled[(x >= lap.start) & (x <= lap.end), k] = number[k]
     most, several = np.zeros(len(x)), np.zeros(len(x), dtype=bool)
-    for k in range(len(mine)):
-        # what lies so near in height that it takes room beside this group
-        near = 0.5 * (phi + phi[k]) + f.code.clear_spacing(np.maximum(phi, phi[k]), f.beam.concrete.aggregate)
-        row = here & (np.abs(y - y[:, k : k + 1]) < near - 1e-6) & here[:, k : k + 1]
-        largest = np.where(row, phi, 0.0).max(axis=1)
-        lapped = (row * doubled).sum(axis=1)
-        gaps = np.maximum((row * number).sum(axis=1) - 1.0 - lapped, 0.0)
-        clear = f.code.clear_spacing(largest, f.beam.concrete.aggregate)
-        # bars without a lap stand between laps, which are adjacent only where these are too few
-        wide = np.maximum(lapped - 1.0 - (gaps + 1.0 - lapped), 0.0)
-        apart = f.code.lap_clear(np.where(row & (doubled > 0.0), phi, 0.0).max(axis=1), f.beam.concrete.aggregate)
-        taken = (row * number * phi).sum(axis=1) + (gaps - wide) * clear + wide * np.maximum(apart, clear)
-        several = np.where(taken > most, gaps >= 1.0, several)
-        most = np.maximum(most, taken)
+    first, last = (np.array([getattr(placed.bars[g], end) for g in mine.tolist()]) for end in ("start", "end"))
+    for k in range(len(mine)):  # groups that meet this one, where it is
+        part, others = np.flatnonzero(here[:, k]), np.flatnonzero((first <= last[k]) & (last >= first[k]))
+        block = np.ix_(part, others)
+        apart = np.abs(y[block] - y[part, k][:, None])
+        taken, gaps = _side_by_side(f, here[block], apart, doubled[block], phi[others], number[others], float(phi[k]))
+        several[part] = np.where(taken > most[part], gaps >= 1.0, several[part])
+        most[part] = np.maximum(most[part], taken)
     fullest = most[: len(at)].copy()
     np.maximum.at(fullest, station, most)
     beside = np.zeros(len(at), dtype=bool)
     np.logical_or.at(beside, station[several & (most >= fullest[station] - 1e-6)], True)
     return fullest, beside
+
+
+def _side_by_side(f: Facts, here: Mask, apart: Array, doubled: Array, phi: Array, number: Array, own: float) -> tuple[Array, Array]:
+    """Width that the groups take which lie so near in height to one of diameter `own` that they take room beside it, and the number of
+    gaps between their bars. `here`, `apart` in height, `doubled` by laps: (n, g)."""
+    aggregate = f.beam.concrete.aggregate
+    near = 0.5 * (phi + own) + f.code.clear_spacing(np.maximum(phi, own), aggregate)
+    row = here & (apart < near - 1e-6)
+    largest = np.where(row, phi, 0.0).max(axis=1)
+    lapped = (row * doubled).sum(axis=1)
+    gaps = np.maximum((row * number).sum(axis=1) - 1.0 - lapped, 0.0)
+    clear = f.code.clear_spacing(largest, aggregate)
+    # bars without a lap stand between laps, which are adjacent only where these are too few
+    wide = np.maximum(lapped - 1.0 - (gaps + 1.0 - lapped), 0.0)
+    between = f.code.lap_clear(np.where(row & (doubled > 0.0), phi, 0.0).max(axis=1), aggregate)
+    taken = (row * number * phi).sum(axis=1) + (gaps - wide) * clear + wide * np.maximum(between, clear)
+    return taken, gaps
 
 
 def _rows(f: Facts) -> list[Check]:

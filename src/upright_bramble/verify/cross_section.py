@@ -13,7 +13,8 @@ from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import cracked, uncracked
 from upright_bramble.section.strength import bending_resistance, bracketed_root
 from upright_bramble.section.strips import Strips
-from upright_bramble.verify.result import MOST_RATIO, amount
+from upright_bramble.text import amount
+from upright_bramble.verify.result import MOST_RATIO
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ import numpy as np
 
 from upright_bramble.analysis.flanges import minimum_width, tension_width, tension_zone
 from upright_bramble.analysis.twist import tube_of
-from upright_bramble.codes.protocol import Deflections, Stage, TensionZone, Tube, Web
+from upright_bramble.codes.protocol import Deflections, Face, Stage, TensionZone, Tube, Web
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import Elastic
 from upright_bramble.section.strength import balance
@@ -146,6 +146,13 @@ def kind_of(check: str) -> str:
     return ".".join(check.split(".")[:2])
 
 
+def _by_depth(areas: Array, depths: Array) -> tuple[Array, Array]:
+    """Bars of one section, (1, g), as layers from the compressed face on, (1, u): those at one depth together."""
+    there = areas[0] > 0.0
+    layers, which = np.unique(np.round(depths[0, there], 6), return_inverse=True)
+    return np.bincount(which, areas[0, there], len(layers))[None], layers[None]
+
+
 @dataclass
 class _Notes:
     """Lines as they come, and the values of their symbols in the units of the code's expressions."""
@@ -197,6 +204,7 @@ class Workings:
         self.f = f
         self._families: dict[str, Record] = {}
         self._both: tuple[Strips, Array, Array] | None = None
+        self._faces: dict[bool, Face] = {}
 
     def of(self, check: Check) -> Working:
         """The derivation of one check."""
@@ -241,7 +249,7 @@ class Workings:
         law, steel = f.code.concrete_law(f.beam.concrete), f.code.steel_law(f.beam.bars)
         strips, both, from_face = self._stacked()
         row = np.array([i if bottom else i + len(f.at)])
-        strips, a, d = strips.at(row), both[row], from_face[row]
+        strips, (a, d) = strips.at(row), _by_depth(both[row], from_face[row])
         r = f.strength.positive if bottom else f.strength.negative
         x = r.x[i : i + 1]
         forces = balance(strips, a, d, law, steel, x)
@@ -490,8 +498,9 @@ class Workings:
     def cracking(self, c: Check, n: _Notes) -> Found:
         f, i, bottom = self.f, c.station, ".bottom." in c.id
         m, e, alpha = self._cracked(i, bottom, f.code.crack_level, n)
-        whole = crack_face(f.beam, f.at, f.placed, bottom)
-        face = whole.at(slice(i, i + 1))
+        if bottom not in self._faces:
+            self._faces[bottom] = crack_face(f.beam, f.at, f.placed, bottom)
+        face = self._faces[bottom].at(slice(i, i + 1))
         stage = self._stage(i)
         with recording():
             depth = float(f.code.cracking(np.array([max(m, 0.0)]), e, stage, face, f.beam.service).depth[0])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -10,6 +11,7 @@ import numpy as np
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.result import MOST_RATIO, Check, Unverified
@@ -60,11 +62,12 @@ def make(
     """One check at station `at`. For a minimum the demand is what is asked and the resistance what is there, so that
     the ratio always is demand over resistance."""
     made(f"{check}.{place}")
+    if not math.isfinite(demand) or not math.isfinite(resistance):
+        raise InternalMismatch(f"internal check failed: {check}.{place} gives no finite number; no verdict is given")
     ratio = 0.0 if demand <= 0.0 else (MOST_RATIO if resistance <= 0.0 else min(demand / resistance, MOST_RATIO))
     topic = topic or check.split(".")[0]
     if severity == "must" and topic in SERVICE and topic in f.beam.waive:
         severity = "waived"
-    # not a number is no pass
     return Check(
         f"{check}.{place}", topic, int(f.at.span[at]) + 1, float(f.at.x[at]), float(demand),
         float(resistance), quantity, float(ratio), bool(ratio <= 1.0 + 1e-9), severity, f.code.clauses.get(check, ""), note, at, by,

@@ -6,8 +6,9 @@ import numpy as np
 
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import ShortSpan
+from upright_bramble.text import amount
 from upright_bramble.verify.facts import Facts, unverified
-from upright_bramble.verify.result import Unverified, amount
+from upright_bramble.verify.result import Unverified
 
 DOMINANT = 0.5  # of the shear at a face: a force near a support that makes more of it makes the region one of struts
 

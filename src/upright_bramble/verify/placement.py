@@ -13,7 +13,7 @@ from upright_bramble.beam import Bar, Beam, Layout, lapped_pairs, lapped_share
 from upright_bramble.beam.geometry import axis_distance
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
-from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.arrays import Array, Mask, compact
 
 
 @dataclass(frozen=True)
@@ -61,16 +61,21 @@ class Placed:
 
     @cached_property
     def columns(self) -> tuple[Array, Array]:
-        """What is anchored, groups that share their depth everywhere as one column: areas (n, u), depths (n, u)."""
-        depths, which = np.unique(np.round(self.y, 6), axis=1, return_inverse=True)
-        merged = np.zeros((len(self.effective), depths.shape[1]))
-        np.add.at(merged.T, which.ravel(), self.effective.T)
-        return merged, depths
+        """What is anchored at each station: areas (n, k), depths (n, k)."""
+        areas, depths = compact(self.effective, self.y)
+        return areas, depths
+
+    @cached_property
+    def _areas(self) -> dict[tuple[bool, bool], Array]:
+        return {
+            (bottom, anchored): np.asarray((self.effective if anchored else self.present)[:, self.bottom == bottom].sum(axis=1))
+            for bottom in (True, False)
+            for anchored in (True, False)
+        }
 
     def face_area(self, bottom: bool, *, anchored: bool) -> Array:
         """Total area of one face, (n,)."""
-        table = self.effective if anchored else self.present
-        return np.asarray(table[:, self.bottom == bottom].sum(axis=1))
+        return self._areas[bottom, anchored]
 
     def outer_depth(self, bottom: bool, h: Array) -> Array:
         """Depth of the outermost bars present at a face from the opposite one, (n,); the section's depth `h` where there are none."""
@@ -123,7 +128,8 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     laps = [lap for lap in laps if lap.first == lap.second or _level(at, y, phi, lap)] + [
         Lap(lap.first, lap.first, lap.end, lap.end, lap.required) for lap in laps if lap.first != lap.second and not _level(at, y, phi, lap)
     ]
-    laps = [_with_share(lap, bars, (beam, code), phi, height, home_depth) for lap in laps]
+    pairs = lapped_pairs(bars)
+    laps = [_with_share(lap, bars, pairs, (beam, code), phi, height, home_depth) for lap in laps]
     start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
     tails = np.array([[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]).reshape(-1, 2)
     lengths = np.repeat(anchorage[:, None], 2, axis=1)
@@ -197,14 +203,17 @@ def _hooks(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], ph
     if code.hooked(beam.concrete, beam.bars, phi) is None:
         return None
     apart, core = np.zeros((len(bars), 2)), np.zeros((len(bars), 2), dtype=bool)
-    pairs = lapped_pairs(bars)
+    first_of = {j: i for i, j in lapped_pairs(bars)}
+    rows: dict[tuple[str, int], list[int]] = {}
+    for k, b in enumerate(bars):
+        rows.setdefault((b.face, b.layer), []).append(k)
     cover = beam.cover.sides + tie
     for g, bar in enumerate(bars):
         for side, x in enumerate((bar.start, bar.end)):
             i = int(np.abs(at.x - x).argmin())
             low, high = sorted((x, x + (40.0 if side == 0 else -40.0) * float(phi[g])))
-            near = [k for k, b in enumerate(bars) if (b.face, b.layer) == (bar.face, bar.layer) and b.start < high and b.end > low]
-            row = sum(bars[k].count for k in near if not any(j == k and i_ in near for i_, j in pairs))
+            near = [k for k in rows[bar.face, bar.layer] if bars[k].start < high and bars[k].end > low]
+            row = sum(bars[k].count for k in near if first_of.get(k) not in near)
             apart[g, side] = (float(at.width[i]) - 2.0 * cover - phi[g]) / max(row - 1, 1)
             core[g, side] = any(s.columns and abs(x - s.x) <= 0.5 * s.width for s in beam.supports)
     apart = np.repeat(apart.min(axis=1, keepdims=True), 2, axis=1)  # the nearer ends decide for both
@@ -336,15 +345,18 @@ def _level(at: Stations, y: Array, phi: Array, lap: Lap) -> bool:
     return bool(apart <= min(50.0, 4.0 * float(phi[lap.first])))
 
 
-def _with_share(lap: Lap, bars: tuple[Bar, ...], of: tuple[Beam, DesignCode], phi: Array, height: Array, depth: Array) -> Lap:
+def _with_share(
+    lap: Lap, bars: tuple[Bar, ...], pairs: list[tuple[int, int]], of: tuple[Beam, DesignCode], phi: Array, height: Array, depth: Array
+) -> Lap:
     """With the share of the face's bars that is lapped there, and the length that this asks for: laps whose middles lie within 0.65
     of it count together (EN 1992-1-1, 8.7.3)."""
     if lap.first == lap.second:
         return lap
     beam, code = of
-    share = lapped_share(bars, lapped_pairs(bars), (lap.first, lap.second), 0.65 * lap.required, code.areas)
-    lengths = code.lap(beam.concrete, beam.bars, phi, height, depth, share)
-    return replace(lap, share=share, required=float(max(lengths[lap.first], lengths[lap.second])))
+    share = lapped_share(bars, pairs, (lap.first, lap.second), 0.65 * lap.required, code.areas)
+    two = [lap.first, lap.second]
+    lengths = code.lap(beam.concrete, beam.bars, phi[two], height[two], depth[two], share)
+    return replace(lap, share=share, required=float(lengths.max()))
 
 
 def _without_false_laps(bars: tuple[Bar, ...], at: Stations, from_left: Array, from_right: Array, area: Array) -> Array:

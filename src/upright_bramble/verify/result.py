@@ -20,12 +20,6 @@ BESIDE = ("deflection.span-depth", "deflection.averaged", "crack-table", "tensio
 _WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
 
 
-def amount(value: float, quantity: str) -> str:
-    """A number inside a note or message, to be shown in the reader's units: 'area', 'steel per length', 'length', 'place',
-    'force', 'moment' or 'stress'."""
-    return f"⟨{quantity}|{value:.9g}⟩"
-
-
 @dataclass(frozen=True)
 class Check:
     """One demand against one resistance.

@@ -11,7 +11,7 @@ import numpy as np
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import Cracking, Deflections, DesignCode, Face, Stage, TableControl
-from upright_bramble.section.arrays import Array
+from upright_bramble.section.arrays import Array, compact
 from upright_bramble.section.cracked import Elastic, cracked, uncracked
 from upright_bramble.verify.compatible import settle, twice
 from upright_bramble.verify.placement import Placed
@@ -329,8 +329,8 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: Ela
 
 def crack_face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     """The bars of one face as cracking sees them."""
-    mine = placed.effective[:, placed.bottom == bottom]
-    phi, y = placed.diameter[placed.bottom == bottom], placed.y[:, placed.bottom == bottom]
+    face = placed.bottom == bottom
+    mine, y, phi = compact(placed.effective[:, face], placed.y[:, face], np.broadcast_to(placed.diameter[face], (len(at), face.sum())))
     area = mine.sum(axis=1)
     safe = np.where(area > 1e-6, area, 1.0)
     depth = (mine * y).sum(axis=1) / safe
@@ -363,10 +363,10 @@ def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
     counts = np.array([b.count for b in placed.bars], dtype=float)[mine]
     # lapped pieces stand side by side and control cracks like one bar
     doubled = np.zeros(len(at))
-    groups = np.flatnonzero(mine)
     for lap in placed.laps:
-        if lap.first in groups:
-            doubled += np.where((at.x >= lap.start) & (at.x <= lap.end), placed.bars[lap.first].count, 0)
+        if mine[lap.first]:
+            over = slice(np.searchsorted(at.x, lap.start, "left"), np.searchsorted(at.x, lap.end, "right"))
+            doubled[over] += placed.bars[lap.first].count
     number = (here * counts).sum(axis=1) - doubled
     largest = np.where(here, placed.diameter[mine], 0.0).max(axis=1, initial=0.0)
     room = at.width - 2.0 * (beam.cover.sides + placed.tie) - largest

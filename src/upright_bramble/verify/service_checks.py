@@ -8,8 +8,9 @@ from upright_bramble.analysis.twist import skin_of
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import Slender
 from upright_bramble.section.arrays import Array
+from upright_bramble.text import amount
 from upright_bramble.verify.facts import Facts, make, unverified, worst_of, zones_of
-from upright_bramble.verify.result import Check, Message, Unverified, amount
+from upright_bramble.verify.result import Check, Message, Unverified
 from upright_bramble.verify.service import goes_on
 
 MOST_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1, 7.4.1(4))

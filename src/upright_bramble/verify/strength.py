@@ -12,7 +12,7 @@ from upright_bramble.analysis.support_width import shear_at_d, shifted_moments
 from upright_bramble.analysis.twist import chord_moment, strut, twist_of
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.protocol import DesignCode, ShearState, Twist, Web
-from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.arrays import Array, Mask, compact
 from upright_bramble.section.strength import Resistance, bending_resistance
 from upright_bramble.section.strips import Strips, stacked
 from upright_bramble.verify.placement import Placed
@@ -102,7 +102,7 @@ def _without_compression(beam: Beam, code: DesignCode, forces: Forces, placed: P
     at = forces.stations
     strips = at.sections.strips
     mine = np.concatenate([placed.effective * placed.bottom, placed.effective * ~placed.bottom])
-    depths = np.vstack([placed.y, at.depth[:, None] - placed.y])
+    mine, depths = compact(mine, np.vstack([placed.y, at.depth[:, None] - placed.y]))
     r = _resistance(beam, code, forces, stacked(strips, strips.turned()), mine, depths)
     return _part(beam, code, r, slice(0, n)).moment, _part(beam, code, r, slice(n, 2 * n)).moment
 

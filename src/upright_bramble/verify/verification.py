@@ -11,13 +11,14 @@ from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout, StirrupZone
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
+from upright_bramble.text import amount
 from upright_bramble.verify.checks import all_checks, required_areas
 from upright_bramble.verify.compatible import movable
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.gaps import gaps
 from upright_bramble.verify.placement import Placed, place
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
-from upright_bramble.verify.result import BESIDE, BarItem, Check, Curves, Message, Result, StageItem, Unverified, amount
+from upright_bramble.verify.result import BESIDE, BarItem, Check, Curves, Message, Result, StageItem, Unverified
 from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 

@@ -39,6 +39,7 @@ from upright_bramble.codes.protocol import (
     Value,
     Web,
 )
+from upright_bramble.codes.values import values_in_force
 from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
@@ -162,15 +163,7 @@ class ACI318:
         self.name = self.x.name
         tables = _tables()
         entries = tables["values"]
-        unknown = [key for key in overrides if key not in entries]
-        if unknown:
-            raise CodeError(f"no value is called '{unknown[0]}'; values: {', '.join(sorted(entries))}")
-        for key, value in overrides.items():
-            if not math.isfinite(value) or value <= 0.0:
-                raise CodeError(f"{key} = {value:g} cannot be used; a number above zero is needed")
-        self.values: Mapping[str, Value] = {
-            key: Value(float(overrides.get(key, e["value"])), e["clause"], key in overrides) for key, e in entries.items()
-        }
+        self.values: Mapping[str, Value] = values_in_force(entries, overrides)
         self._v = {key: value.value for key, value in self.values.items()}
         self._categories, self._kinds = tables["categories"], tables["kinds"]
         table, scale = (bars.SI_BARS, 1.0) if metric else (bars.US_BARS, 25.4)

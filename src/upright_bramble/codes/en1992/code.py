@@ -39,6 +39,7 @@ from upright_bramble.codes.protocol import (
     Value,
     Web,
 )
+from upright_bramble.codes.values import values_in_force
 from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
@@ -182,15 +183,7 @@ class EN1992:
             raise CodeError(f"the annex '{annex}' is not known; known: recommended, uk")
         self.annex: str | None = annex
         entries = {**tables["recommended"], **(tables["uk"] if annex == "uk" else {})}
-        unknown = [key for key in overrides if key not in entries]
-        if unknown:
-            raise CodeError(f"no value is called '{unknown[0]}'; values: {', '.join(sorted(entries))}")
-        for key, value in overrides.items():
-            if not math.isfinite(value) or value < 0.0 or (value == 0.0 and entries[key]["value"] > 0.0):
-                raise CodeError(f"{key} = {value:g} cannot be used; a number above zero is needed")
-        self.values: Mapping[str, Value] = {
-            key: Value(float(overrides.get(key, e["value"])), e["clause"], key in overrides) for key, e in entries.items()
-        }
+        self.values: Mapping[str, Value] = values_in_force(entries, overrides)
         self._v = {key: value.value for key, value in self.values.items()}
         self._kinds = {**tables["kinds"], **(tables["kinds_uk"] if annex == "uk" else {})}
         self._psi = {**tables["categories"], **(tables["categories_uk"] if annex == "uk" else {})}

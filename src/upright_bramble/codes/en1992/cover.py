@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from upright_bramble.errors import CodeError
+from upright_bramble.text import amount
 from upright_bramble.working import clause
 
 EXPOSURES = ("X0", "XC1", "XC2", "XC3", "XC4", "XD1", "XD2", "XD3", "XS1", "XS2", "XS3")
@@ -44,7 +45,7 @@ def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
         raise CodeError(f"R{minutes} is not in the tables; times: {', '.join(f'R{m}' for m in table)}")
     found = [a for least, a in table[minutes] if width >= least - 1e-6]
     if not found:
-        raise CodeError(f"R{minutes} asks for a width of at least {table[minutes][0][0]:g} mm")
+        raise CodeError(f"R{minutes} requires a width of at least {amount(table[minutes][0][0], 'length')}")
     return found[-1]
 
 

@@ -1,0 +1,398 @@
+"""`design` and `check`: read everything, try every folder, then work beam by beam; each beam's files appear together."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import time
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from upright_bramble.beam import Beam, Layout
+from upright_bramble.cli import interrupts
+from upright_bramble.cli.output import echo_json, printed, say
+from upright_bramble.errors import BrambleError, FromOutside, KeptLayout
+from upright_bramble.files.beam_file import read_beam
+from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_text, merged_text, read_layout
+from upright_bramble.files.result_file import Origin
+from upright_bramble.files.result_reader import file_digest, input_digest
+from upright_bramble.files.writing import BrokenOff, CannotWrite, digest, numbered, ready, settle, write_set
+from upright_bramble.text import hidden
+from upright_bramble.version import __version__
+
+if TYPE_CHECKING:
+    from concurrent.futures import Future
+
+    from upright_bramble.verify import Result
+
+SUFFIX = ".beam.yaml"
+ENDINGS = ("result.json", "bars.csv", "drawing.dxf", "report.html", "report.pdf", "diagrams.svg", "diagrams.png", "manifest.json")
+QUICK = 0.5  # seconds that suggestions may take unasked
+
+
+class Call(BrambleError):
+    """The call cannot be used."""
+
+
+class WorkBrokenOff(FromOutside):
+    """Some beams could not be written."""
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """How beams are to be designed and what is to be shown of it."""
+
+    fresh: bool = False
+    mend: bool = False
+    figures: bool = True
+    suggest: bool = False
+    jobs: int = 1
+    as_json: bool = False
+    quiet: bool = False
+    colour: bool = True
+    alternatives: int = 0
+
+
+@dataclass(frozen=True)
+class _Job:
+    """One beam to design: where from, where to, around what.
+
+    `seen`: digest of its layout file when the run began, which it must still have when it is written. `raw`: that file, where a hand has
+    edited it. `before`: the layout that was there, to be mended, or to be compared with.
+    """
+
+    path: Path
+    folder: Path
+    beam: Beam
+    input_sha256: str
+    seen: Mapping[str, str]
+    held: Layout | None = None
+    raw: bytes | None = None
+    before: Layout | None = None
+    mend: bool = False
+    figures: bool = True
+    suggest: bool = False
+
+    @property
+    def layout_name(self) -> str:
+        return f"{self.beam.mark}.layout.yaml"
+
+
+@dataclass(frozen=True)
+class _Outcome:
+    """What came of a beam: its result (or why there are no bars), names of files kept under a number, and why it was not written."""
+
+    result: Result | None
+    why: str = ""
+    layout_sha256: str = ""
+    kept: tuple[str, ...] = ()
+    error: str = ""
+    outside: bool = True
+    seconds: float = 0.0
+
+
+def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> int:
+    """0 when every beam passes, 1 when a check fails or something was not verified.
+
+    Faults of any input, and folders that cannot be written, stop all before anything is written. Raises WorkBrokenOff when writing fails
+    later, saying what is written and what is not.
+    """
+    if wishes.fresh and wishes.mend:
+        raise Call("--fresh starts over and --mend keeps what there is: give one of them")
+    work = _prepared(beam_files(paths), into, wishes)
+    outcomes: list[tuple[_Job, _Outcome]] = []
+    try:
+        for number, (job, outcome) in enumerate(_run(work, wishes)):
+            outcomes.append((job, outcome))
+            if not wishes.as_json and not wishes.quiet and not outcome.error:
+                printed(partial(_print_result, job, outcome, wishes, first=number == 0))
+                if len(work) == 1 and not wishes.suggest:
+                    printed(partial(_print_suggestions, job, outcome, wishes))
+    finally:
+        said = _said_of(work, outcomes)
+    if wishes.as_json:
+        data = [_data(job, outcome) for job, outcome in outcomes if not outcome.error]
+        echo_json(data[0] if len(work) == 1 and data else data)
+    if said:
+        raise said
+    return 0 if all(o.result is not None and o.result.status == "pass" for _, o in outcomes) else 1
+
+
+def _said_of(work: Sequence[_Job], outcomes: Sequence[tuple[_Job, _Outcome]]) -> BrambleError | None:
+    """What was written and what was not, where not all was."""
+    errors = [(job, o) for job, o in outcomes if o.error]
+    if not errors and len(outcomes) == len(work):
+        return None
+    written = [job.beam.mark for job, o in outcomes if not o.error and o.result is not None]
+    without_bars = [job.beam.mark for job, o in outcomes if not o.error and o.result is None]
+    missing = [job.beam.mark for job in work if job.beam.mark not in (*written, *without_bars)]
+    lines = [o.error for _, o in errors]
+    lines.append(f"written and whole: {', '.join(written) or 'none'}; not written: {', '.join(missing) or 'none'}")
+    kind = WorkBrokenOff if written or any(o.outside for _, o in errors) else Call
+    said = kind("\n".join(lines))
+    if not errors:  # interrupted: said at once, while the interrupt goes on its way
+        say(lines[-1])
+        return None
+    return said
+
+
+def beam_files(paths: Sequence[Path]) -> list[Path]:
+    """The beam files of a call, those of a folder in the order of their names. Raises Call."""
+    found: list[Path] = []
+    for path in paths:
+        if path.is_dir():
+            inside = sorted(path.glob(f"*{SUFFIX}"))
+            if not inside:
+                raise Call(f"{path}: there is no *{SUFFIX} file in this folder")
+            found += inside
+        elif not path.exists():
+            raise Call(f"{path}: there is no such file")
+        else:
+            found.append(path)
+    strange = [p for p in found if hidden(p.name)]
+    if strange:
+        raise Call(f"{strange[0]}: the name of the file holds the character {hidden(strange[0].name)}; rename it")
+    return list(dict.fromkeys(found))
+
+
+def _prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[_Job]:
+    """Read everything and try every folder; all faults of all files are told at once, and nothing is written."""
+    faults: list[str] = []
+    read: list[tuple[Path, Path, Beam, str]] = []
+    folders: dict[Path, Path] = {}
+    for path in paths:
+        try:
+            origin = input_digest(
+                path
+            )  # before it is read: a file that changes in between is known as changed, never taken for the new one
+            beam = read_beam(path)
+            folder = (into if into is not None else path.parent) / beam.mark
+            if folder in folders:
+                raise Call(f"{path}: the mark '{beam.mark}' is also that of {folders[folder]}; both would write {folder}")
+            folders[folder] = path
+            if folder.is_symlink():
+                raise CannotWrite(f"{folder}: is a link; results are written into a folder of their own")
+            ready(folder, [f"{beam.mark}.{ending}" for ending in ENDINGS])
+            read.append((path, folder, beam, origin))
+        except BrambleError as error:
+            faults.append(str(error))
+    if faults:
+        raise Call("\n".join(faults))
+    jobs: list[_Job] = []
+    for path, folder, beam, origin in read:
+        try:
+            settle(folder, beam.mark)
+            jobs.append(_job(path, folder, beam, origin, wishes))
+        except BrambleError as error:
+            faults.append(str(error))
+    if faults:
+        raise Call("\n".join(faults))
+    return jobs
+
+
+def _job(path: Path, folder: Path, beam: Beam, origin: str, wishes: Wishes) -> _Job:
+    """With the layout that is there. Raises KeptLayout for one that a hand has edited, unless it is to be mended or replaced."""
+    file = folder / f"{beam.mark}.layout.yaml"
+    seen = digest(file)
+    job = _Job(path, folder, beam, origin, {file.name: seen}, figures=wishes.figures, suggest=wishes.suggest)
+    if not seen:
+        return job
+    raw = file.read_bytes()
+    edited = edited_by_hand(raw.decode("utf-8", "replace"))
+    if edited and not (wishes.fresh or wishes.mend):
+        raise KeptLayout(
+            f"{file}: was edited by hand and is not overwritten; `bramble check` verifies it as it is, `bramble design --mend` adds "
+            "only what it lacks, `bramble design --fresh` designs anew (entries held: true stay, this file is kept under a number)"
+        )
+    if not edited and not wishes.mend and b"held: true" not in raw:  # as it was written, and nothing in it is to stay
+        return job
+    before = read_layout(file, beam)
+    held = None if wishes.mend else held_part(before)
+    told = edited or wishes.mend or (held is not None and bool(held.bars or held.stirrups or held.sides))
+    return _Job(
+        path, folder, beam, origin, {file.name: hashlib.sha256(raw).hexdigest()}, held, raw if edited else None,
+        before if told else None, wishes.mend, wishes.figures, wishes.suggest,
+    )  # fmt: skip
+
+
+def _run(work: list[_Job], wishes: Wishes) -> Iterator[tuple[_Job, _Outcome]]:
+    """Jobs in order with their outcomes, designed one by one or side by side, with a progress bar for many."""
+    silent = wishes.quiet or wishes.as_json or len(work) == 1
+    outcomes = zip(work, map(_designed, work), strict=True) if len(work) == 1 or wishes.jobs == 1 else _side_by_side(work, wishes.jobs)
+    if silent:
+        for pair in outcomes:
+            interrupts.look()
+            yield pair
+        return
+    from rich.progress import Progress
+
+    from upright_bramble.present.terminal import make_console
+
+    with Progress(console=make_console(stderr=True), transient=True) as bar:
+        task = bar.add_task("designing", total=len(work))
+        for pair in outcomes:
+            interrupts.look()
+            bar.advance(task)
+            yield pair
+
+
+def _side_by_side(work: list[_Job], jobs: int) -> Iterator[tuple[_Job, _Outcome]]:
+    from concurrent.futures import ProcessPoolExecutor
+    from concurrent.futures.process import BrokenProcessPool
+    from multiprocessing import get_context
+
+    pool = ProcessPoolExecutor(min(jobs, len(work)), mp_context=get_context("spawn"), initializer=interrupts.leave_to_parent)
+    try:
+        futures: list[tuple[_Job, Future[_Outcome]]] = [(job, pool.submit(_designed, job)) for job in work]
+        for job, future in futures:
+            try:
+                yield job, future.result()
+            except BrokenProcessPool:
+                said = f"{job.path.name}: the process that designed it was ended from outside"
+                yield job, _Outcome(None, error=said)
+    finally:
+        pool.shutdown(cancel_futures=True)
+
+
+def _designed(job: _Job) -> _Outcome:
+    """Design and write."""
+    from upright_bramble.files.amounts import worded
+    from upright_bramble.mending import run_mend
+    from upright_bramble.pipeline import run_design
+    from upright_bramble.suggesting import with_suggestions
+    from upright_bramble.units import SYSTEMS
+
+    began = time.monotonic()
+    if job.mend and job.before is not None:
+        designed = run_mend(job.beam, job.before)
+    else:
+        designed = run_design(job.beam, job.held)
+    seconds = time.monotonic() - began
+    if job.suggest:
+        designed = with_suggestions(designed, job.beam, job.held)
+    if designed.result is None:
+        words = "; ".join([designed.reason, *(f"suggestion: {c}" for c in designed.cures)])
+        return _Outcome(None, worded(words, SYSTEMS[job.beam.units]), seconds=seconds)
+    result, tool = designed.result, f"Upright Bramble {__version__}"
+    layout = layout_text(job.beam, result.layout, tool).encode()
+    backup: dict[str, bytes] = {}
+    if job.raw is not None and job.before is not None:
+        if job.mend:
+            layout = merged_text(job.raw.decode("utf-8-sig"), job.before, job.beam, result.layout, tool).encode()
+        backup = {numbered(job.folder, job.layout_name): job.raw}
+    sha = hashlib.sha256(layout).hexdigest()
+    contents = outputs(result, Origin(job.path.name, job.input_sha256, sha), figures=job.figures)
+    try:
+        kept = write_set(job.folder, job.beam.mark, {**backup, **contents, job.layout_name: layout}, seen=job.seen, manifest=True)
+    except CannotWrite as error:
+        return _Outcome(result, "", sha, (), str(error), isinstance(error, BrokenOff))
+    return _Outcome(result, "", sha, kept, seconds=seconds)
+
+
+def _data(job: _Job, outcome: _Outcome) -> dict[str, Any]:
+    from upright_bramble.files.result_file import result_data
+
+    if outcome.result is None:
+        return {"mark": job.beam.mark, "verdict": {"status": "fail"}, "reason": outcome.why}
+    return result_data(outcome.result, Origin(job.path.name, job.input_sha256, outcome.layout_sha256))
+
+
+def outputs(result: Result, origin: Origin, *, figures: bool) -> dict[str, bytes]:
+    """Every file of a result folder but the layout, by name."""
+    from upright_bramble.files.result_file import ResultFile, result_data, to_json
+    from upright_bramble.present.schedule import schedule_csv, schedule_of
+
+    mark = result.beam.mark
+    data = result_data(result, origin)
+    issued = ResultFile.model_validate(data)
+    schedule = schedule_of(issued)
+    found = {f"{mark}.result.json": to_json(data).encode(), f"{mark}.bars.csv": schedule_csv(schedule).encode()}
+    if figures:
+        from upright_bramble.present.drawing import sheets_of
+        from upright_bramble.present.drawing.writers import dxf
+        from upright_bramble.present.figures import diagrams, rendered
+        from upright_bramble.present.report import report_of
+        from upright_bramble.present.report import written as report_bytes
+
+        found[f"{mark}.drawing.dxf"] = dxf(sheets_of(issued, __version__))
+        report = report_of([issued], "normal")
+        found |= {f"{mark}.report.{kind}": report_bytes(report, kind) for kind in ("html", "pdf")}
+        figure = diagrams(result)
+        found[f"{mark}.diagrams.svg"] = rendered(figure, "svg")
+        found[f"{mark}.diagrams.png"] = rendered(figure, "png")
+    return found
+
+
+def _print_result(job: _Job, outcome: _Outcome, wishes: Wishes, *, first: bool) -> None:
+    from upright_bramble.present.terminal import make_console, plain, runners_up, summary
+
+    console, result = make_console(colour=wishes.colour), outcome.result
+    if not first:
+        console.rule(style="dim", characters="-")
+    if result is None:
+        console.print(plain(console, f"fail  {job.beam.mark}  {job.beam.title}"), style="bold")
+        console.print(plain(console, f"     {outcome.why}"))
+        return
+    summary(console, result)
+    if job.before is not None:
+        from upright_bramble.mending import changes
+
+        console.print(plain(console, f"\nbars {changes(job.before, result.layout).words}"))
+    if wishes.alternatives:
+        runners_up(console, result, wishes.alternatives)
+    for name in outcome.kept:
+        console.print(plain(console, f"\n     a file that was edited by hand is kept as {name}"))
+    console.print(plain(console, f"\n     written to {job.folder}{os.sep}"), style="dim")
+
+
+def _print_suggestions(job: _Job, outcome: _Outcome, wishes: Wishes) -> None:
+    """After verdict and files: what would cure a beam that fails, as far as it can be found in a moment."""
+    from upright_bramble.present.terminal import make_console, suggestions_list
+    from upright_bramble.suggesting import Sought, suggest
+
+    if wishes.mend or (outcome.result is not None and outcome.result.status != "fail"):
+        return
+    slow = outcome.seconds > QUICK  # not even one other beam would be designed in time
+    found = Sought((), False) if slow else suggest(job.beam, job.held, seconds=QUICK)
+    suggestions_list(make_console(colour=wishes.colour), job.beam, found)
+
+
+def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool, quiet: bool, colour: bool) -> int:
+    """Verify a layout; where it stands in the folder of a result, renew that result."""
+    from upright_bramble.pipeline import run_check
+
+    for file in (path, layout_path):
+        if not file.exists():
+            raise Call(f"{file}: there is no such file")
+    origin = input_digest(path)  # before it is read: one that changes in between is known as changed
+    beam = read_beam(path)
+    home, mark = layout_path.parent, beam.mark
+    own = layout_path.name == f"{mark}.layout.yaml"
+    if own:
+        settle(home, mark)
+    renewed = own and (home / f"{mark}.result.json").is_file()
+    folder = into / mark if into is not None else home
+    if into is not None or renewed:
+        ready(folder, [f"{mark}.{ending}" for ending in ENDINGS])
+    layout_sha = file_digest(layout_path)
+    result = run_check(beam, read_layout(layout_path, beam))
+    made = Origin(path.name, origin, layout_sha)
+    if into is not None:
+        write_set(folder, mark, outputs(result, made, figures=True), manifest=True)
+    elif renewed:
+        # the layout of a result: what stands beside it is renewed, and no file more than there was
+        files = outputs(result, made, figures=(home / f"{mark}.diagrams.svg").is_file())
+        files = {name: data for name, data in files.items() if (home / name).is_file()}
+        write_set(home, mark, files, manifest=True)
+    if as_json:
+        from upright_bramble.files.result_file import result_data
+
+        echo_json(result_data(result, made))
+    elif not quiet:
+        from upright_bramble.present.terminal import make_console, summary
+
+        printed(partial(summary, make_console(colour=colour), result))
+    return 0 if result.status == "pass" else 1

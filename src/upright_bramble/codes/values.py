@@ -1,0 +1,35 @@
+"""The values of a code in force: its own, and what a user puts in their place."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Any
+
+from upright_bramble.codes.protocol import Value
+from upright_bramble.errors import CodeError
+
+FARTHEST = 20.0  # times, or parts of, the code's own value that a user's value may be
+
+
+def values_in_force(entries: Mapping[str, Mapping[str, Any]], overrides: Mapping[str, float]) -> dict[str, Value]:
+    """Every value by name, with its clause.
+
+    `entries`: value and clause by name. Raises CodeError with all values that are not known or cannot be meant.
+
+    >>> values_in_force({"gamma_c": {"value": 1.5, "clause": "2.4.2.4"}}, {"gamma_c": 1.4})["gamma_c"].value
+    1.4
+    """
+    wrong = [f"no value is called '{key[:40]}'; values: {', '.join(sorted(entries))}" for key in overrides if key not in entries][:1]
+    for key, value in overrides.items():
+        own = entries[key]["value"] if key in entries else None
+        if own is None:
+            continue
+        if not math.isfinite(value) or value < 0.0 or (value == 0.0 and own > 0.0):
+            wrong.append(f"{key} = {value:g} cannot be used; a number above zero is needed")
+        elif own > 0.0 and not own / FARTHEST <= value <= own * FARTHEST:
+            range_ = f"{own / FARTHEST:g} to {own * FARTHEST:g}"
+            wrong.append(f"{key} = {value:g} cannot be meant; the code's own value is {own:g}, {range_} is permitted")
+    if wrong:
+        raise CodeError("; ".join(wrong))
+    return {key: Value(float(overrides.get(key, e["value"])), e["clause"], key in overrides) for key, e in entries.items()}
