@@ -131,7 +131,7 @@ def test_the_program_works_a_section_out(bramble):
 def test_faults_of_a_section_file(bramble, change, words):
     text = (
         "bramble_section: 1\nsection: Old mole\ncode: en1992-1-1\nconcrete: {grade: C30/37}\nreinforcement: {bars: B500B}\ncover: 35\n"
-        "form: {shape: polygon, outline: [[0, 0], [600, 0], [600, 150], [400, 200], [380, 700], [220, 700], [200, 200], [0, 150]]}\n"
+        "form: {shape: polygon, outline: [[0, 0], [600, 0], [600, 150], [420, 200], [420, 700], [180, 700], [180, 200], [0, 150]]}\n"
         "bars: [{count: 3, size: 25, at: 640}]\nasked: {moment: 350}\n"
     )
     bramble.write("good.section.yaml", text)

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 from upright_bramble.text import shown
 
+MOST_LISTED = 100  # faults of a file
+
 
 class BrambleError(Exception):
     """Anything the user can mend: the message says what is wrong and what would be right."""
@@ -61,4 +63,7 @@ class InputFaults(BrambleError):
 
     def __init__(self, faults: list[Fault]) -> None:
         self.faults = sorted(dict.fromkeys(faults), key=lambda f: (f.file, f.line, f.key))
-        super().__init__("\n".join(str(f) for f in self.faults))
+        lines = [str(f) for f in self.faults[:MOST_LISTED]]
+        if len(self.faults) > MOST_LISTED:
+            lines.append(f"and {len(self.faults) - MOST_LISTED:,} more faults")
+        super().__init__("\n".join(lines))

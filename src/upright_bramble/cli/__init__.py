@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+import warnings
 from typing import Any
 
 import click
@@ -24,6 +25,8 @@ class _Group(click.Group):
         kwargs["standalone_mode"] = False
         output.prepare()
         interrupts.watch()
+        if not os.environ.get("BRAMBLE_DEBUG"):
+            warnings.simplefilter("ignore")  # what libraries warn their programmers of is nothing for an engineer
         # no plug-ins are used; looking through every installed package for some costs more than a beam's verification
         os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
         try:

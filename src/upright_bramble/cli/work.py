@@ -191,7 +191,7 @@ def show_section(given: Path | dict[str, Any], figure: Path | None, force: bool,
         from upright_bramble.present.terminal import make_console
 
         printed(partial(section_summary, make_console(colour=colour), section, worked, code, units))
-    return 1 if any(ratio > 1.0 + 1e-9 for _, ratio in worked.ratios) else 0
+    return 0 if all(ratio <= 1.0 + 1e-9 for _, ratio in worked.ratios) else 1
 
 
 def schema_text(what: str) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import difflib
 import re
 from dataclasses import replace
 from pathlib import Path
@@ -10,7 +11,7 @@ from upright_bramble import beam as b
 from upright_bramble.analysis import sized
 from upright_bramble.analysis.flanges import with_flanges
 from upright_bramble.analysis.line import solve
-from upright_bramble.codes import DesignCode, get_code
+from upright_bramble.codes import DesignCode, get_code, known_codes
 from upright_bramble.codes.protocol import CoverWish
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, UnstableLine
 from upright_bramble.files import models as m
@@ -26,6 +27,7 @@ from upright_bramble.verify.topics import TOPICS
 BAND = 60.0  # inside the cover: where stirrup and bars of a face lie, mm
 LONGEST = 100_000.0
 THICKEST = 5_000.0
+MOST_LOADS = 10_000  # on all spans together
 
 
 def read_beam(path: str | Path) -> b.Beam:
@@ -52,6 +54,7 @@ class _Reader:
         self.profiles = dict(given.profiles)
         self.cover = b.Cover(30.0, 30.0, 30.0)
         self.proposed: tuple[str, ...] = ()
+        self.loads = 0
 
     def _guess_sizes(self) -> None:
         """Depths and widths left to the program, at first from the longest span of the profile alone."""
@@ -128,22 +131,27 @@ class _Reader:
             raise InputFaults(self.faults) from None
 
     def _code(self) -> DesignCode | None:
+        """The code of the file. Where it is misspelled, the one that can be meant: the rest is looked through by that."""
         g = self.given
+        name, annex = g.code, g.annex
         try:
-            get_code(g.code)
+            get_code(name)
         except CodeError as error:
             self.wrong(("code",), str(error))
-            return None
+            close = difflib.get_close_matches(name, known_codes(), n=1, cutoff=0.4)
+            if not close:
+                return None
+            name = close[0]
         try:
-            get_code(g.code, g.annex)
+            get_code(name, annex)
         except CodeError as error:
             self.wrong(("annex",), str(error))
-            return None
+            annex = None
         try:
-            return get_code(g.code, g.annex, g.code_values)
+            return get_code(name, annex, g.code_values)
         except CodeError as error:
             self.wrong(("code_values",), str(error))
-            return None
+            return get_code(name, annex)
 
     def _profile(self, name: str, p: m.ProfileIn) -> b.Profile:
         """A T has a flange on both sides of its web, an L on one."""
@@ -451,7 +459,15 @@ class _Reader:
                 self.wrong(("actions", i, "category"), f"{said}; categories: {', '.join(code.categories)}")
             if a.kind != "imposed" and a.category is not None:
                 self.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
-            loads = [p for j, load in enumerate(a.loads) for p in self._load(load, ("actions", i, "loads", j), supports, spans)]
+            loads: list[b.Load] = []
+            for j, load in enumerate(a.loads):
+                if self.loads > MOST_LOADS:
+                    break
+                more = self._load(load, ("actions", i, "loads", j), supports, spans)
+                loads += more
+                self.loads += len(more)
+                if self.loads > MOST_LOADS:
+                    self.wrong(("actions", i, "loads", j), f"here the loads of all spans are more than {MOST_LOADS:,}; join equal ones")
             if a.self_weight == "web" and any(s.profile.flange is not None and s.profile.flange.below for s in spans):
                 self.wrong(("actions", i, "self_weight"), "the flange of an inverted T is no slab: weigh all of it, 'self_weight: true'")
             if not a.self_weight and not a.loads:

@@ -139,9 +139,8 @@ def _read(path: Path) -> ResultFile:
     try:
         return ResultFile.model_validate(data)
     except ValidationError as error:
-        first = error.errors()[0]
-        place = ".".join(str(p) for p in first["loc"])[:80]
-        raise NoResult(f"{path}: {place}: {first['msg']}; design or check the beam again") from None
+        place = ".".join(str(p) for p in error.errors()[0]["loc"])[:80]
+        raise NoResult(f"{path}: {place}: is not as this program writes it; design or check the beam again") from None
 
 
 def _strange(data: object) -> str | None:

@@ -10,12 +10,13 @@ from upright_bramble.errors import CodeError, Fault, InputFaults
 from upright_bramble.files import models as m
 from upright_bramble.files.amounts import across, worded
 from upright_bramble.files.faults import validated
-from upright_bramble.files.materials import concrete_of, steels_of
+from upright_bramble.files.materials import Wrong, concrete_of, steels_of
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.section.outline import polygon, webbed
 from upright_bramble.section.strips import Strips
+from upright_bramble.text import hidden
 from upright_bramble.units import SYSTEMS
-from upright_bramble.verify.cross_section import Row, Section
+from upright_bramble.verify.cross_section import Row, Section, beside, room_for
 
 
 def read_section(path: str | Path) -> tuple[Section, DesignCode, str]:
@@ -25,7 +26,18 @@ def read_section(path: str | Path) -> tuple[Section, DesignCode, str]:
 
 def section_of(given: dict[str, Any]) -> tuple[Section, DesignCode, str]:
     """The same from plain data, such as the options of a call."""
+    strange = next((hidden(v) for v in _texts(given) if hidden(v)), None)
+    if strange is not None:
+        raise InputFaults([Fault("options", 0, "", f"hold the character {strange}, which is not text")])
     return section_from(Source("options", given, {}))
+
+
+def _texts(data: Any) -> list[str]:
+    """Every text of plain data."""
+    if isinstance(data, str):
+        return [data]
+    parts = data.values() if isinstance(data, dict) else data if isinstance(data, list) else ()
+    return [text for part in parts for text in _texts(part)]
 
 
 def section_from(source: Source) -> tuple[Section, DesignCode, str]:
@@ -69,7 +81,30 @@ def section_from(source: Source) -> tuple[Section, DesignCode, str]:
         given.section, strips, concrete, bars, ties, given.cover, tuple(rows), tie, legs, asw_s, a.moment, a.shear, a.torque, a.axial,
         a.service,
     )  # fmt: skip
+    _sensible(section, wrong)
+    if faults:
+        raise InputFaults(faults)
     return section, code, given.units
+
+
+def _sensible(section: Section, wrong: Wrong) -> None:
+    """Cover and bars inside the concrete, beside one another, not in one another."""
+    h, tie = float(section.strips.height[0]), section.tie if section.asw_s else 0.0
+    inside = section.cover + tie
+    if 2.0 * inside >= h:
+        wrong(("cover",), f"{across(section.cover)} at both faces leave no room in a depth of {across(h)}")
+        return
+    for i, row in enumerate(section.rows):
+        low, high = inside + 0.5 * row.diameter, h - inside - 0.5 * row.diameter
+        if not low - 1.0 <= row.depth <= high + 1.0:
+            between = f"{across(low)} to {across(high)}" if low <= high else "nowhere"
+            wrong(("bars", i, "at"), f"at {across(row.depth)} these bars are outside cover and stirrup; they fit at {between}")
+    for rows in beside(section):
+        width, room = sum(r.count * r.diameter for r in rows), room_for(section, rows)
+        if width > room + 0.5:
+            where = section.rows.index(rows[0])
+            said = f"{sum(r.count for r in rows)} bars at one depth are {across(width)} wide side by side, in {across(max(room, 0.0))}"
+            wrong(("bars", where, "count"), f"{said} between the stirrup's legs; put them in several rows, apart in height")
 
 
 def _form(f: m.SectionShapeIn, wrong: Any) -> Strips | None:

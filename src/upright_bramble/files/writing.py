@@ -187,7 +187,7 @@ def _write(folder: Path, label: str, contents: dict[str, bytes], seen: Mapping[s
     if not contents:
         return tuple(kept)
     aside = folder / f"{label}.unfinished"
-    aside.mkdir()
+    os.mkdir(aside)
     try:
         for name, data in contents.items():
             _put(aside / name, data)
@@ -254,7 +254,7 @@ def _clear(aside: Path) -> None:
         for entry in os.scandir(aside):
             with contextlib.suppress(OSError):
                 os.unlink(entry.path)
-        aside.rmdir()
+        os.rmdir(aside)
 
 
 def _made_folders(folder: Path) -> list[Path]:

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 import io
+import warnings
 from typing import Any
 
 import matplotlib
 import numpy as np
 from matplotlib.axes import Axes
 from matplotlib.figure import Figure
+from matplotlib.text import Text
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.envelope import Extremes
 from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.beam import Beam, Support
 from upright_bramble.files.amounts import ratio_text
+from upright_bramble.present.glyphs import drawable
 from upright_bramble.present.numbers import Shown, shown_for, significant
 from upright_bramble.present.palette import BERRY, BERRY_FAINT, BERRY_PALE, INK, LEAF, MIST, STRAW, THORN, WORDS
 from upright_bramble.section.arrays import Array, Index, Mask
@@ -75,7 +78,7 @@ def _title(figure: Figure, result: Result) -> None:
     g = result.governing
     figure.text(0.012, 0.955, f"{result.beam.mark}  {result.beam.title}", fontsize=13, fontweight="bold", va="center")
     figure.text(0.985, 0.965, word, fontsize=13, fontweight="bold", color=colour, ha="right", va="center")
-    figure.text(0.985, 0.938, f"{g.id} {ratio_text(g.ratio)} ({g.clause})", fontsize=9, ha="right", va="center")
+    figure.text(0.985, 0.938, f"{g.id} {ratio_text(g.ratio)}" + (f" ({g.clause})" if g.clause else ""), fontsize=9, ha="right", va="center")
     open_ = list(dict.fromkeys(v.topic for v in result.not_verified))
     said = [f"not verified: {', '.join(open_)}"] * bool(open_) + [f"waived: {topic}" for topic, _ in result.waived]
     figure.text(0.012, 0.93, "; ".join([result.code_title, *said]), fontsize=9, va="center")
@@ -435,11 +438,14 @@ def rendered(figure: Figure, kind: str) -> bytes:
     """PNG or SVG, the same bytes for the same figure."""
     from matplotlib.backends.backend_agg import FigureCanvasAgg
 
-    with matplotlib.rc_context(_STYLE):
+    with matplotlib.rc_context(_STYLE), warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # a glyph that the fonts lack: an SVG keeps it as text, a picture shows another
         out = io.BytesIO()
         if kind == "svg":
             figure.savefig(out, format="svg", metadata={"Date": None, "Creator": "Upright Bramble"})
         else:
             FigureCanvasAgg(figure)
+            for text in figure.findobj(Text):
+                text.set_text(drawable(text.get_text()))
             figure.savefig(out, format="png", metadata={"Software": "Upright Bramble"})
     return out.getvalue()

@@ -11,6 +11,7 @@ from upright_bramble.verify import Check
 
 __all__ = ["Shown", "mass", "mass_per_volume", "shown_for", "significant", "volume"]
 
+BOUNDLESS = 1e5  # mm: a limit beyond is none
 _QUANTITY = {"moment": "moment", "force": "force", "length": "section", "crack": "section", "stress": "stress"}
 
 
@@ -45,6 +46,8 @@ class Shown:
             unit, factor = f"{self.unit('section')}²/{self.unit('span')}", self.system.factor("section") ** 2 / self.system.factor("span")
         else:
             return f"{significant(check.demand)} against {significant(check.resistance)}"
+        if check.quantity in ("length", "crack") and check.resistance > BOUNDLESS:
+            return f"{significant(check.demand / factor)} {unit}, no limit"
         return f"{significant(check.demand / factor)} against {significant(check.resistance / factor)} {unit}"
 
 

@@ -63,8 +63,8 @@ def section_data(cut: Section, worked: Worked) -> dict[str, Any]:
     """As plain data, N, mm, MPa."""
     values = [
         {
-            "heading": v.heading, "what": in_si(v.what), "symbol": v.symbol, "value": float(f"{v.value:.9g}"), "quantity": v.quantity,
-            "clause": v.clause,
+            "heading": v.heading, "what": in_si(v.what), "symbol": v.symbol, "quantity": v.quantity, "clause": v.clause,
+            "value": float(f"{v.value:.9g}") if np.isfinite(v.value) else None,
         }
         for v in worked.lines
     ]  # fmt: skip

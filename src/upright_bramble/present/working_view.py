@@ -12,6 +12,7 @@ from upright_bramble.errors import BrambleError
 from upright_bramble.files.amounts import ratio_text, significant
 from upright_bramble.files.result_file import CheckOut, LineOut, ResultFile, WorkingOut
 from upright_bramble.present import mathematics as maths
+from upright_bramble.present.numbers import BOUNDLESS
 from upright_bramble.present.palette import BERRY, LEAF, STRAW, THORN
 from upright_bramble.present.terminal import plain
 from upright_bramble.present.verdict import verdict_line
@@ -41,7 +42,8 @@ def amounts(check: CheckOut, system: UnitSystem) -> tuple[str, str, str]:
         unit = f"{system.of['section']}²/{system.of['span']}"
     else:
         factor, unit = 1.0, ""
-    return significant(check.demand / factor), significant(check.resistance / factor), unit
+    limit = "no limit" if check.unit == "mm" and check.resistance > BOUNDLESS else significant(check.resistance / factor)
+    return significant(check.demand / factor), limit, unit
 
 
 def place(check: CheckOut, system: UnitSystem) -> str:

@@ -178,7 +178,7 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide <= run.width - 2.0 * (beam.cover.sides + tie)
         feasible = feasible & lapped if (feasible & lapped).any() else feasible
     if not feasible.any():
-        raise NoProposal(_why_not(beam, run, total, n_2, rows), run.face)
+        raise NoProposal(_why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face)
     parts, two_steps = _cost(beam, forces, run, c, total, n_2, area, needed, masks)
     parts["laps"] = parts["laps"] * _lap_price(beam, code, c)
     spans = at.span[run.where]
@@ -328,13 +328,17 @@ def steps_of(number: Array) -> tuple[Array, Array]:
     return number - short, short
 
 
-def _why_not(beam: Beam, run: Run, total: Array, n_2: Array, rows: Array) -> str:
+def _why_not(beam: Beam, run: Run, number: Array, total: Array, n_2: Array, rows: Array) -> str:
     if not (total < ENDLESS).all(axis=1).any():
         return f"the section is too small for the bending moment at the {run.face} face: compression bars cannot help enough"
+    most = beam.detailing.most_bars
+    if most is not None and (number > most).all():
+        return f"the {run.face} bars required are more than the {most} that 'most_bars' permits"
     fits = n_2 <= rows
     worst = int((~fits).any(axis=0).argmax()) if (~fits).any() else 0
     zone = run.zones[worst] if run.zones else None
     if zone is None:
         return f"no allowed bars suit the {run.face} face"
     place = f"span {zone.index + 1}" if run.face == "bottom" else f"support {beam.supports[zone.index].name}"
-    return f"the {run.face} bars that {place} asks for do not fit into {beam.detailing.layers} rows of {amount(zone.width, 'length')}"
+    layers = "1 row" if beam.detailing.layers == 1 else f"{beam.detailing.layers} rows"
+    return f"the {run.face} bars that {place} requires do not fit into {layers} of {amount(zone.width, 'length')}"

@@ -55,8 +55,10 @@ def _bending(f: Facts) -> list[Check]:
             found.append(make(f, f"bending.{sense}", place, i, max(demand[i], 1.0), 0.0, "moment", note=note))
             continue
         lacking = max(f.required[face][i] - f.placed.face_area(face == "bottom", anchored=True)[i], 0.0)
-        short = ratio[i] > 1.0 and 0.0 < lacking < np.inf
+        short = ratio[i] > 1.0 and 1.0 < lacking < np.inf
         note = f"a further {amount(lacking, 'area')} of anchored reinforcement is required" if short else ""
+        if ratio[i] > 1.0 and lacking <= 1.0:
+            note = "the area suffices for the ideal section: these bars lie too near its neutral axis, or too many of them are compressed"
         if ratio[i] > 1.0 and not np.isfinite(f.required[face][i]):
             note = "no amount of reinforcement suffices: the section is too small"
         by = made_by(f, i, face)
@@ -253,7 +255,8 @@ def _flange_shear(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
     found: Judged = [make(f, f"flange.crushing{kind}", place, place_at, worst.stress, worst.limit, "stress", note=note)]
     if worst.steel and flange.cross_steel is None:
         clause = f.code.clauses.get(f"flange.steel{kind}", "")
-        text = f"{amount(worst.steel, 'steel per length')} of bars across the web are required in the flange of span {place} ({clause})"
+        text = f"{amount(worst.steel, 'steel per length')} of bars across the web are required in the flange of span {place}"
+        text += f" ({clause})" if clause else ""
         found.append(Message("warning", f"{text}: the slab must have them; give its 'cross_steel' to have them verified"))
     elif worst.steel:
         there = float(flange.cross_steel or 0.0)

@@ -9,6 +9,7 @@ import numpy as np
 
 from upright_bramble.beam import Concrete, Service, Steel
 from upright_bramble.codes.protocol import DesignCode, Face, Tube, Web
+from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import cracked, uncracked
 from upright_bramble.section.strength import bending_resistance, bracketed_root
@@ -92,8 +93,44 @@ def work_out(cut: Section, code: DesignCode) -> Worked:
         more, ratio = _serviced(turned, code)
         lines += more
         ratios.append(("cracking", ratio))
+    ratios += _apart(turned, code)
+    if not turned.rows and any(np.isposinf(v.value) for v in lines):  # no steel would do
+        ratios.append(("required reinforcement", MOST_RATIO))
+    if any(np.isnan(v) for v in (*(ratio for _, ratio in ratios), *(v.value for v in lines))):
+        raise InternalMismatch("internal check failed: a value of this section is no number; no verdict is given")
     lines = [replace(v, symbol=code.symbols.get(v.symbol, v.symbol)) for v in lines]
     return Worked(tuple(lines), tuple((name, min(ratio, MOST_RATIO)) for name, ratio in ratios))
+
+
+def beside(cut: Section) -> list[list[Row]]:
+    """Rows whose bars overlap in height and so stand beside one another, from the top."""
+    groups: list[list[Row]] = []
+    for row in sorted(cut.rows, key=lambda r: r.depth):
+        if groups and any(abs(row.depth - o.depth) < 0.5 * (row.diameter + o.diameter) - 0.5 for o in groups[-1]):
+            groups[-1].append(row)
+        else:
+            groups.append([row])
+    return groups
+
+
+def room_for(cut: Section, rows: list[Row]) -> float:
+    """Width inside cover and stirrup where the bars of these rows are, mm."""
+    levels = np.array([[[y for r in rows for y in (r.depth - 0.5 * r.diameter, r.depth, r.depth + 0.5 * r.diameter)]]])
+    s = cut.strips
+    within = (levels >= s.top[..., None] - 1e-6) & (levels <= s.bottom[..., None] + 1e-6)
+    width = np.where(within, s.breadth(levels), 0.0).max(axis=1)  # at an edge the wider of two strips
+    return float(width.min()) - 2.0 * (cut.cover + (cut.tie if cut.asw_s else 0.0))
+
+
+def _apart(cut: Section, code: DesignCode) -> list[tuple[str, float]]:
+    """The fullest row against the width that there is, at the clear spacing of the code."""
+    found = []
+    for rows in beside(cut):
+        number, thickest = sum(r.count for r in rows), max(r.diameter for r in rows)
+        if number > 1:
+            gaps = (number - 1) * float(code.clear_spacing(thickest, cut.concrete.aggregate))
+            found.append((sum(r.count * r.diameter for r in rows) + gaps) / max(room_for(cut, rows), 1e-9))
+    return [("bar spacing", max(found))] if found and max(found) > 1.0 else []
 
 
 def compressed_on_top(cut: Section) -> Section:

@@ -150,7 +150,7 @@ def _by_depth(areas: Array, depths: Array) -> tuple[Array, Array]:
     """Bars of one section, (1, g), as layers from the compressed face on, (1, u): those at one depth together."""
     there = areas[0] > 0.0
     layers, which = np.unique(np.round(depths[0, there], 6), return_inverse=True)
-    return np.bincount(which, areas[0, there], len(layers))[None], layers[None]
+    return np.bincount(which, areas[0, there], len(layers)).astype(float)[None], np.asarray(layers, dtype=float)[None]
 
 
 @dataclass

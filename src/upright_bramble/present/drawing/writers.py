@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from upright_bramble.present.drawing.model import LAYERS, SMALL, Dimension, Label, Sheet, text_width
+from upright_bramble.present.glyphs import drawable
 from upright_bramble.present.palette import INK
 
 POINTS = 72.0 / 25.4
@@ -69,7 +70,7 @@ def _figure(sheet: Sheet) -> Any:
 def _letters(axes: Any, v: Label) -> None:
     side = {"left": "left", "middle": "center", "right": "right"}[v.anchor]
     level = {"bottom": "baseline", "middle": "center_baseline"}[v.level]
-    axes.text(*v.at, v.text.replace("$", r"\$"), fontsize=v.height * POINTS / CAP, ha=side, va=level, color=INK, zorder=4,
+    axes.text(*v.at, drawable(v.text), fontsize=v.height * POINTS / CAP, ha=side, va=level, color=INK, zorder=4, parse_math=False,
               rotation=90.0 if v.layer == "upright" else 0.0, rotation_mode="anchor")  # fmt: skip
 
 

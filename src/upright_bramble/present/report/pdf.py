@@ -10,6 +10,7 @@ from upright_bramble.files.amounts import ratio_text
 from upright_bramble.files.result_file import LineOut, ResultFile
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present import palette
+from upright_bramble.present.glyphs import MONO, all_drawable
 from upright_bramble.present.report.charts import chart
 from upright_bramble.present.working_view import as_before, check_called, closing, has_numbers, place, value_text, word_of, working_of
 from upright_bramble.units import SYSTEMS
@@ -31,7 +32,8 @@ def pdf(report: dict[str, Any]) -> bytes:
     formulas = {text: k for k, text in enumerate(dict.fromkeys(line["math"] for line in lines))}
     for line in lines:
         line["math"] = formulas[line["math"]]
-    data = json.dumps({**report, "beams": beams, "maths": list(formulas)}, ensure_ascii=True)
+    whole = all_drawable({**report, "beams": beams, "maths": list(formulas)}, MONO)
+    data = json.dumps(whole, ensure_ascii=True, allow_nan=False)
     found: bytes = typst.compile(template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0)
     return found
 

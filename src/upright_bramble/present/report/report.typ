@@ -70,7 +70,7 @@
   #if brief and single { head-block }
   #if d.beams.len() > 1 [= #text(b.mark + ": " + b.title)]
   #block[#text(11pt, word(b.status)) #text(11pt, b.verdict + "; " + b.governing.id + " governs with " + b.governing.ratio) \
-  #text(b.governing.demand + " against " + b.governing.resistance + " " + b.governing.unit + " at x = " + b.governing.at + ", " + b.governing.clause). #text(b.code + "; " + b.materials + ". " + b.steel + ".") #text(str(b.counts.pass) + " checks pass, " + str(b.counts.warning) + " with a warning, " + str(b.counts.fail) + " fail.")]
+  #text(b.governing.demand + " against " + b.governing.resistance + " " + b.governing.unit + " at x = " + b.governing.at + (if b.governing.clause != "" { ", " + b.governing.clause } else { "" })). #text(b.code + "; " + b.materials + ". " + b.steel + ".") #text(str(b.counts.pass) + " checks pass, " + str(b.counts.warning) + " with a warning, " + str(b.counts.fail) + " fail.")]
   #covered(b.covered)
   #if not brief [= Diagrams]
   #align(center, image(bytes(b.chart), format: "svg", width: if brief { 100% } else { 88% }))
