@@ -169,7 +169,7 @@ def test_one_row_only():
     try:
         assert all(b.layer == 1 for b in proposed(one).bars)
     except NoProposal as error:
-        assert "1 rows" in str(error)
+        assert "1 row " in str(error)
 
 
 def test_doubly_reinforced():

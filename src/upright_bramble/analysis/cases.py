@@ -192,8 +192,7 @@ def senses_of(patterns: Mask, cases: Cases, parts: Sequence[Group], effects: Seq
             flat = sums.reshape(count, -1).T
             for sign in (1.0, -1.0):
                 worse: Mask = sign * flat >= -tiny
-                _, first = np.unique(np.packbits(worse, axis=1), axis=0, return_index=True)
-                found.append(np.where(worse[np.sort(first)], 1, -1))
+                found.append(np.where(worse[_first_of_each(worse)], 1, -1))
     every = np.concatenate(found)
     _, first = np.unique(every, axis=0, return_index=True)
     return np.asarray(every[np.sort(first)])
@@ -227,7 +226,11 @@ def _first_of_each(patterns: Mask) -> Index:
     """Rows (in order) that repeat no earlier one."""
     if not patterns.shape[1]:
         return np.zeros(1, dtype=np.int64)
-    _, first = np.unique(np.packbits(patterns, axis=1), axis=0, return_index=True)
+    bits = patterns.shape[1]
+    if bits <= 62:  # as one number a row
+        _, first = np.unique(patterns @ (1 << np.arange(bits, dtype=np.int64)), return_index=True)
+    else:
+        _, first = np.unique(np.packbits(patterns, axis=1), axis=0, return_index=True)
     return np.sort(first)
 
 

@@ -224,8 +224,8 @@ def _run(work: list[_Job], wishes: Wishes) -> Iterator[tuple[_Job, _Outcome]]:
     outcomes = zip(work, map(_designed, work), strict=True) if len(work) == 1 or wishes.jobs == 1 else _side_by_side(work, wishes.jobs)
     if silent:
         for pair in outcomes:
-            interrupts.look()
             yield pair
+            interrupts.look()
         return
     from rich.progress import Progress
 
@@ -234,9 +234,9 @@ def _run(work: list[_Job], wishes: Wishes) -> Iterator[tuple[_Job, _Outcome]]:
     with Progress(console=make_console(stderr=True), transient=True) as bar:
         task = bar.add_task("designing", total=len(work))
         for pair in outcomes:
-            interrupts.look()
             bar.advance(task)
             yield pair
+            interrupts.look()
 
 
 def _side_by_side(work: list[_Job], jobs: int) -> Iterator[tuple[_Job, _Outcome]]:
@@ -289,6 +289,11 @@ def _designed(job: _Job) -> _Outcome:
         kept = write_set(job.folder, job.beam.mark, {**backup, **contents, job.layout_name: layout}, seen=job.seen, manifest=True)
     except CannotWrite as error:
         return _Outcome(result, "", sha, (), str(error), isinstance(error, BrokenOff))
+    except KeyboardInterrupt:
+        name = f"{job.beam.mark}.result.json"
+        if digest(job.folder / name) != hashlib.sha256(contents[name]).hexdigest():
+            raise
+        kept = ()  # it came when all was written: the beam is done, and the interrupt is answered after it
     return _Outcome(result, "", sha, kept, seconds=seconds)
 
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam, Span
@@ -239,12 +240,15 @@ class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid", defer_build=True, allow_inf_nan=False)
 
 
+Mm = Annotated[float, Field(ge=-1e7, le=1e7)]  # 10 km: nothing of a beam is longer
+
+
 class SectionOut(_Part):
     """A section: its corners (x from the web's axis, y downwards), the width of its web, its depth."""
 
-    depth_mm: float
-    web_mm: float
-    outline_mm: list[tuple[float, float]]
+    depth_mm: Mm
+    web_mm: Mm
+    outline_mm: Annotated[list[tuple[Mm, Mm]], Field(min_length=3)]
     flanged: bool
 
 
@@ -256,10 +260,10 @@ class CoverOut(_Part):
 
 class SpanOut(_Part):
     name: str
-    start_mm: float
-    end_mm: float
-    clear_start_mm: float
-    clear_end_mm: float
+    start_mm: Mm
+    end_mm: Mm
+    clear_start_mm: Mm
+    clear_end_mm: Mm
     profile: str
     section_start: SectionOut
     section_end: SectionOut
@@ -267,8 +271,8 @@ class SpanOut(_Part):
 
 class SupportOut(_Part):
     name: str
-    x_mm: float
-    width_mm: float
+    x_mm: Mm
+    width_mm: Mm
 
 
 class BeamOut(_Part):
@@ -284,10 +288,10 @@ class BeamOut(_Part):
     about: dict[str, str]
     notes: dict[str, str] = Field(default_factory=dict)
     cover_mm: CoverOut
-    ends_mm: tuple[float, float]
-    length_mm: float
-    spans: list[SpanOut]
-    supports: list[SupportOut]
+    ends_mm: tuple[Mm, Mm]
+    length_mm: Mm
+    spans: Annotated[list[SpanOut], Field(min_length=1)]
+    supports: Annotated[list[SupportOut], Field(min_length=1)]
 
 
 class UnverifiedOut(_Part):
@@ -396,6 +400,26 @@ class StationsOut(_Part):
     stress: StressOut | None = None
     shear: ShearOut | None = None
 
+    @model_validator(mode="after")
+    def _together(self) -> Self:
+        """One value a station in every list, spans from left to right."""
+        if len(set(_lengths(self))) != 1 or len(self.x_mm) < 2 or sorted(self.span) != self.span:
+            raise ValueError("the lists of stations differ in length or order")
+        return self
+
+
+def _lengths(part: BaseModel) -> Iterator[int]:
+    """Of every list in it."""
+    for name in type(part).model_fields:
+        value = getattr(part, name)
+        if isinstance(value, list):
+            yield len(value)
+        elif isinstance(value, BaseModel):
+            yield from _lengths(value)
+        elif isinstance(value, dict):
+            for inner in value.values():
+                yield from _lengths(inner)
+
 
 class CheckOut(_Part):
     id: str
@@ -416,38 +440,38 @@ class CheckOut(_Part):
 class BarOut(_Part):
     mark: str
     face: Literal["bottom", "top", "side"]
-    layer: int
-    count: int
+    layer: Annotated[int, Field(ge=0, le=100)]
+    count: Annotated[int, Field(ge=0, le=100_000)]
     size: str
-    diameter_mm: float
-    start_mm: float
-    end_mm: float
+    diameter_mm: Mm
+    start_mm: Mm
+    end_mm: Mm
     ends: tuple[str, str]
     legs_mm: tuple[float, float]
     held: bool
     shape_code: str
-    cut_length_mm: float
+    cut_length_mm: Mm
     mass_kg: float
-    axis_mm: float
+    axis_mm: Mm
     dimensions_mm: dict[str, float]
 
 
 class StirrupOut(_Part):
     mark: str
     size: str
-    diameter_mm: float
-    legs: int
-    start_mm: float
-    end_mm: float
-    spacing_mm: float
-    count: int
+    diameter_mm: Mm
+    legs: Annotated[int, Field(ge=0, le=100)]
+    start_mm: Mm
+    end_mm: Mm
+    spacing_mm: Mm
+    count: Annotated[int, Field(ge=0, le=100_000)]
     held: bool
     shape_code: str
-    cut_length_mm: float
+    cut_length_mm: Mm
     mass_kg: float
     dimensions_mm: dict[str, float]
     links: int
-    link_length_mm: float
+    link_length_mm: Mm
     strut_cot: float
     shear_model: str
 
@@ -536,3 +560,20 @@ class ResultFile(_Part):
     weighed: int
     quantities: dict[str, float]
     messages: list[MessageOut]
+
+    @model_validator(mode="after")
+    def _whole(self) -> Self:
+        """Every span has stations, every support its reactions at every level, and what governs is a check."""
+        if sorted(set(self.stations.span)) != list(range(1, len(self.beam.spans) + 1)):
+            raise ValueError("spans without stations, or stations of no span")
+        levels, names = {"strength", *self.stations.service}, {s.name for s in self.beam.supports}
+        if {(r.support, r.level) for r in self.reactions} != {(name, level) for name in names for level in levels}:
+            raise ValueError("reactions are missing")
+        if self.verdict.governing not in {c.id for c in self.checks} or not set(_QUANTITIES) <= set(self.quantities):
+            raise ValueError("what governs, or a quantity, is missing")
+        return self
+
+
+_QUANTITIES = (
+    "concrete_m3", "formwork_m2", "steel_kg", "steel_kg_per_m3", "cost", "steel_cost", "carbon_kg", "main_bars_over_least", "percent_most",
+)  # fmt: skip

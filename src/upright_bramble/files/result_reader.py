@@ -15,7 +15,7 @@ from upright_bramble.errors import BrambleError
 from upright_bramble.files.force_table import MOST_BYTES as MOST_TABLE
 from upright_bramble.files.reading import Unreadable, read_bytes, utf8
 from upright_bramble.files.result_file import ResultFile
-from upright_bramble.files.writing import whole, written_digests
+from upright_bramble.files.writing import safe_name, whole, written_digests
 from upright_bramble.files.yaml_source import MOST_BYTES, load_yaml
 from upright_bramble.text import hidden
 
@@ -66,7 +66,7 @@ def _with_changes(path: Path, beam: Path | None = None) -> Found:
     as_written = written_digests(path.parent, mark)
     if as_written is not None and path.name in as_written and as_written[path.name] != file_digest(path):
         changed.append(path)
-    if beam is None and data.beam_file and Path(data.beam_file).name == data.beam_file:
+    if beam is None and safe_name(data.beam_file):
         beam = path.parent.parent / data.beam_file
     if beam is not None and beam.is_file() and input_digest(beam) != data.input_sha256:
         changed.append(beam)
@@ -139,8 +139,8 @@ def _read(path: Path) -> ResultFile:
     try:
         return ResultFile.model_validate(data)
     except ValidationError as error:
-        place = ".".join(str(p) for p in error.errors()[0]["loc"])[:80]
-        raise NoResult(f"{path}: {place}: is not as this program writes it; design or check the beam again") from None
+        place = "".join(f"{p}: " for p in [".".join(str(p) for p in error.errors()[0]["loc"])[:80]] if p)
+        raise NoResult(f"{path}: {place}is not as this program writes it; design or check the beam again") from None
 
 
 def _strange(data: object) -> str | None:

@@ -316,6 +316,10 @@ def _undisturbed() -> Iterator[None]:
     finally:
         for number, handler in before.items():
             signal.signal(number, handler)
+    for number in waiting:
+        handler = before[number]
+        if callable(handler):
+            handler(number, None)
     if waiting:
         raise KeyboardInterrupt
 
@@ -326,4 +330,4 @@ def _sha(data: bytes) -> str:
 
 def safe_name(name: str) -> bool:
     """Whether a word can name a file in a folder, and nothing else."""
-    return bool(name) and Path(name).name == name and shown(name) == name and not name.startswith(".") and len(name.encode()) <= 150
+    return bool(name) and Path(name).name == name and shown(name) == name and not name.startswith(".") and len(name.encode()) <= 200

@@ -12,7 +12,7 @@ from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Beam, Span
 from upright_bramble.codes.protocol import DesignCode
-from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.arrays import Array, Mask, nearest
 from upright_bramble.section.strength import required_steel
 
 
@@ -262,9 +262,9 @@ def _lap_places(
     usual = [s.x for s in beam.supports] if face == "bottom" else [_calm(x, pull, s) for s in beam.spans if not s.cantilever]
     places = np.unique(np.concatenate([usual, x[::2]]))
     places = places[(places > low + lap) & (places < high - lap)]
-    nearest = np.abs(x[:, None] - places).argmin(axis=0)
+    at = nearest(x, places)
     # a lap costs; where the face pulls, or where lapped bars do not fit, it costs more
-    price = 1.0 + 6.0 * (pull[nearest] / max(float(pull.max()), 1.0)) ** 2 + 20.0 * ~room[nearest]
+    price = 1.0 + 6.0 * (pull[at] / max(float(pull.max()), 1.0)) ** 2 + 20.0 * ~room[at]
     price -= 0.3 * np.isin(places, usual)
     price += 10.0 * _third_over_support(beam, places, lap)
     for other in taken:
@@ -291,14 +291,14 @@ def _cheapest_cuts(places: Array, price: Array, low: float, high: float, lap: fl
         if here + 0.5 * lap - low <= stock - legs:
             total[j] = price[j]
             continue
-        within = (places[:j] >= here + lap - stock) & (places[:j] <= here - 1.5 * lap)
-        if within.any():
-            best = int(np.where(within, total[:j], np.inf).argmin())
+        first, last = int(np.searchsorted(places, here + lap - stock)), int(np.searchsorted(places, here - 1.5 * lap, side="right"))
+        if first < min(last, j):
+            best = first + int(total[first : min(last, j)].argmin())
             total[j], before[j] = total[best] + price[j], best
-    last = np.where(high - places + 0.5 * lap <= stock - legs, total, np.inf)
-    if not len(last) or not np.isfinite(last.min()):
+    ended = np.where(high - places + 0.5 * lap <= stock - legs, total, np.inf)
+    if not len(ended) or not np.isfinite(ended.min()):
         return []  # no stock is long enough between laps; verification and the schedule show the long bar
-    cuts, j = [], int(last.argmin())
+    cuts, j = [], int(ended.argmin())
     while j >= 0:
         cuts.append(float(places[j]))
         j = int(before[j])

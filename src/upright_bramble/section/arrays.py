@@ -33,6 +33,17 @@ def compact(areas: Array, *others: Array) -> tuple[Array, ...]:
     return tuple(found)
 
 
+def nearest(x: Array, places: Array) -> Index:
+    """Index of the x nearest to each place, the first of equal ones; x must not decrease.
+
+    >>> nearest(np.array([0.0, 1.0, 1.0, 2.0]), np.array([0.9, 1.6])).tolist()
+    [1, 3]
+    """
+    after = np.clip(np.searchsorted(x, places, side="left"), 1, len(x) - 1)
+    best = np.where(places - x[after - 1] <= x[after] - places, x[after - 1], x[after])
+    return np.asarray(np.searchsorted(x, best, side="left"), dtype=np.int64)
+
+
 def window_max(x: Array, values: Array, reach: Floats) -> Array:
     """Largest of `values` within `reach` (mm) on either side of each x, exactly on the broken line through them.
 

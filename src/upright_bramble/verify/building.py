@@ -4,6 +4,7 @@ corners."""
 from __future__ import annotations
 
 import itertools
+from bisect import bisect_left, bisect_right
 
 import numpy as np
 
@@ -81,12 +82,10 @@ def _places(zone: StirrupZone) -> Array:
 def _apart(f: Facts) -> list[Check]:
     """The two stirrups of a span that are nearest to each other, of one zone or of two."""
     found = []
+    every = sorted((p, f.code.catalogue[z.size], z.mark) for z in f.layout.stirrups for p in _places(z).tolist())
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
-        mine = [
-            (p, f.code.catalogue[z.size], z.mark) for z in f.layout.stirrups for p in _places(z).tolist() if low - 1.0 <= p <= high + 1.0
-        ]
-        mine.sort()
+        mine = every[bisect_left(every, (low - 1.0,)) : bisect_right(every, (high + 1.0, np.inf))]
         if len(mine) < 2:
             continue
         gaps = [(b[0] - a[0], max(a[1], b[1]), a[2], b[2], b[0]) for a, b in itertools.pairwise(mine)]
@@ -105,15 +104,18 @@ def _corners(f: Facts) -> list[Check]:
     p = f.placed
     counts = np.array([b.count for b in p.bars], dtype=float)
     start, end = np.array([b.start for b in p.bars]), np.array([b.end for b in p.bars])
+    every = [_places(z) for z in f.layout.stirrups]
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
-        places = [q for z in f.layout.stirrups for q in _places(z).tolist() if low - 1.0 <= q <= high + 1.0]
+        places = [
+            q for z in every if len(z) and z[0] <= high + 1.0 and z[-1] >= low - 1.0 for q in z.tolist() if low - 1.0 <= q <= high + 1.0
+        ]
         if not places:
             continue
-        x = np.array(places)[:, None]
-        here = (x >= start - 1.0) & (x <= end + 1.0) & (p.layer == 1.0)
-        for face, mine in (("bottom", p.bottom), ("top", ~p.bottom)):
-            number = (here * counts * mine).sum(axis=1)
+        x, near = np.array(places)[:, None], (start <= high + 2.0) & (end >= low - 2.0) & (p.layer == 1.0)
+        here = (x >= start[near] - 1.0) & (x <= end[near] + 1.0)
+        for face, mine in (("bottom", p.bottom[near]), ("top", ~p.bottom[near])):
+            number = (here * counts[near] * mine).sum(axis=1)
             worst = int(number.argmin())
             if number[worst] < 2.0:
                 note = f"a stirrup has no bars in its {face} corners here"

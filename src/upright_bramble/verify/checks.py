@@ -14,7 +14,7 @@ from upright_bramble.analysis.twist import side_bar_area
 from upright_bramble.beam import Beam
 from upright_bramble.beam.geometry import most_in_row
 from upright_bramble.codes.protocol import DesignCode, EndFacts
-from upright_bramble.section.arrays import Array, Index, Mask
+from upright_bramble.section.arrays import Array, Index, Mask, nearest
 from upright_bramble.section.strength import required_steel
 from upright_bramble.text import amount
 from upright_bramble.verify.building import impossible
@@ -151,6 +151,8 @@ def _sides(f: Facts) -> list[tuple[str, Mask]]:
     at, found = f.at, []
     for i, support in enumerate(f.beam.supports):
         for index, span in enumerate(f.beam.spans):
+            if i not in (span.left, span.right):
+                continue
             low, high = f.beam.clear(index)
             clear = (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
             half = at.local <= 0.5 * span.length
@@ -692,8 +694,7 @@ def _row_taken(f: Facts, mine: Index) -> tuple[Array, Mask]:
     # bars may meet between stations: where each begins and ends is looked at too
     ends = np.array([x for g in mine.tolist() for x in (placed.bars[g].start, placed.bars[g].end)])
     ends = ends[(ends > at.x[0]) & (ends < at.x[-1])]
-    nearest = np.abs(at.x[:, None] - ends).argmin(axis=0)
-    x, station = np.concatenate([at.x, ends]), np.concatenate([np.arange(len(at)), nearest])
+    x, station = np.concatenate([at.x, ends]), np.concatenate([np.arange(len(at)), nearest(at.x, ends)])
     phi, y = placed.diameter[mine], placed.y[:, mine][station]
     here = np.stack([(x >= placed.bars[g].start) & (x <= placed.bars[g].end) for g in mine.tolist()], axis=1)
     doubled = np.zeros((len(x), len(mine)))

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, fields, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -205,6 +206,10 @@ class Workings:
         self._families: dict[str, Record] = {}
         self._both: tuple[Strips, Array, Array] | None = None
         self._faces: dict[bool, Face] = {}
+
+    @cached_property
+    def _compression(self) -> Array:
+        return compression_ratio(self.f.beam, self.f.at, self.f.placed)
 
     def of(self, check: Check) -> Working:
         """The derivation of one check."""
@@ -562,7 +567,7 @@ class Workings:
         row = governing_row(f.serviced.lines, name, i)
         self._curvature(c, row, n)
         key = LINES[name]
-        ratio = compression_ratio(f.beam, f.at, f.placed)[i : i + 1]
+        ratio = self._compression[i : i + 1]
         asked: dict[tuple[str, str, bool, float], float] = {}
         more: tuple[str, str, bool, float] | None = None  # the one line that is made 1 mm more, to see what counts
 

@@ -79,10 +79,16 @@ class Placed:
 
     def outer_depth(self, bottom: bool, h: Array) -> Array:
         """Depth of the outermost bars present at a face from the opposite one, (n,); the section's depth `h` where there are none."""
-        mine = self.bottom == bottom
-        depth = self.y[:, mine] if bottom else h[:, None] - self.y[:, mine]
-        found = np.where(self.present[:, mine] > 0.0, depth, -np.inf).max(axis=1, initial=-np.inf)
-        return np.where(np.isfinite(found), found, h)
+        lowest = self._outer[bottom]
+        return np.where(np.isfinite(lowest), lowest if bottom else h - lowest, h)
+
+    @cached_property
+    def _outer(self) -> dict[bool, Array]:
+        """Depth from the top of the lowest bottom bar and of the highest top bar, (n,); not finite where there are none."""
+        here = self.present > 0.0
+        low = np.where(here & self.bottom, self.y, -np.inf).max(axis=1, initial=-np.inf)
+        high = np.where(here & ~self.bottom, self.y, np.inf).min(axis=1, initial=np.inf)
+        return {True: low, False: high}
 
     def face_depth(self, bottom: bool, fallback: Array) -> Array:
         """Mean axis depth from the top of the bars present at one face, (n,); `fallback` where there are none."""
@@ -146,11 +152,17 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     limit_low = beam.cover.bottom + tie + 0.5 * phi
     within = (y <= at.depth[:, None] - np.where(bottom, limit_low, 0.0) + 1e-6) & (y > 0.0)
     here = (x >= start - 1e-6) & (x <= end + 1e-6) & within
-    left, right = x - start + tails[:, 0], end - x + tails[:, 1]
-    from_left, from_right = left / lengths[:, 0], right / lengths[:, 1]
     # near the end of a bar that stops inside a span there may be a length that is not counted on
     unused = _unused(beam, code, bars, phi, from_face)
-    from_left, from_right = np.where(x - start < unused[:, 0], 0.0, from_left), np.where(end - x < unused[:, 1], 0.0, from_right)
+    from_left, from_right = x - start, end - x
+    idle_left, idle_right = from_left < unused[:, 0], from_right < unused[:, 1]
+    from_left += tails[:, 0]
+    from_right += tails[:, 1]
+    reach = np.minimum(from_left, from_right)
+    from_left /= lengths[:, 0]
+    from_right /= lengths[:, 1]
+    from_left[idle_left] = 0.0
+    from_right[idle_right] = 0.0
     area = np.array([b.count * code.areas[b.size] for b in bars])
     present = np.where(here, area, 0.0)
     for lap in laps:  # both pieces of a lap are one bar
@@ -186,7 +198,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         anchorage,
         present,
         effective,
-        np.minimum(left, right),
+        reach,
         ok,
         tuple(laps),
         tie,
