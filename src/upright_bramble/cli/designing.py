@@ -207,7 +207,7 @@ def _job(path: Path, folder: Path, beam: Beam, origin: str, wishes: Wishes) -> _
             f"{file}: was edited by hand and is not overwritten; `bramble check` verifies it as it is, `bramble design --mend` adds "
             "only what it lacks, `bramble design --fresh` designs anew (entries held: true stay, this file is kept under a number)"
         )
-    if not edited and not wishes.mend and b"held: true" not in raw:  # as it was written, and nothing in it is to stay
+    if not edited and not wishes.mend and b"held: true}" not in raw:  # as it was written, and nothing in it is to stay
         return job
     before = read_layout(file, beam)
     held = None if wishes.mend else held_part(before)

@@ -27,7 +27,8 @@ from upright_bramble.verify.topics import TOPICS
 BAND = 60.0  # inside the cover: where stirrup and bars of a face lie, mm
 LONGEST = 100_000.0
 THICKEST = 5_000.0
-MOST_LOADS = 10_000  # on all spans together
+MOST_LOADS = 2_500  # on all spans together
+MOST_VARIABLE = 30  # variable actions that combine independently: their combinations grow with the square of their number
 
 
 def read_beam(path: str | Path) -> b.Beam:
@@ -481,6 +482,10 @@ class _Reader:
             since = a.acts_from or 0.0
             weighs_web = a.self_weight == "web"
             actions.append(b.Action(a.name, a.kind, category, tuple(loads), density, weighs_web, psi, since, a.either_way))
+        variable = {a.category or a.name: i for i, a in reversed(list(enumerate(actions))) if a.kind != "permanent"}
+        if len(variable) > MOST_VARIABLE:
+            first = sorted(variable.values())[MOST_VARIABLE]
+            self.wrong(("actions", first), f"here the independent variable actions are more than {MOST_VARIABLE}; join what acts together")
         return tuple(actions)
 
     def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:

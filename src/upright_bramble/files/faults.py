@@ -71,7 +71,7 @@ def _faults(model: type[BaseModel], source: Source, items: list[Any]) -> list[Fa
         found.setdefault((path, text), source.fault(path, text))
     faults = list(found.values())
     if len(items) > MOST_FAULTS:
-        faults.append(source.fault((), f"has {len(items) - MOST_FAULTS:,} more faults; these come first"))
+        faults.append(Fault(source.name, 0, "", f"has {len(items) - MOST_FAULTS:,} more faults; these are the first {MOST_FAULTS}"))
     return faults
 
 
@@ -179,6 +179,12 @@ def _words(model: type[BaseModel], item: Any, path: Path_) -> str:
         words = {"ge": "at least", "gt": "more than", "le": "at most", "lt": "less than"}
         sign, bound = next(iter(ctx.items()))
         return f"{_shown(given)} must be {words[sign]} {bound}"
+    if kind in ("too_long", "string_too_long"):
+        return f"{_shown(given)} is too long: at most {ctx.get('max_length')} {'entries' if kind == 'too_long' else 'characters'} are read"
+    if kind == "too_short":
+        return (
+            f"{_shown(given)} has too few entries: at least {ctx.get('min_length')} {'is' if ctx.get('min_length') == 1 else 'are'} needed"
+        )
     expected = {
         "float_parsing": "a number", "float_type": "a number",
         "int_parsing": "a whole number", "int_type": "a whole number",

@@ -16,6 +16,7 @@ from upright_bramble.files.faults import validated
 from upright_bramble.files.yaml_source import Source, load_yaml, nearest
 from upright_bramble.units import SYSTEMS
 
+MOST_ENTRIES, MOST_OF_A_SPAN = 200, 60  # of bars, of stirrup zones: for a beam, and for each of its spans
 _SEAL = "# as written: "
 
 
@@ -49,10 +50,14 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
     sizes = list(get_code(beam.code, beam.annex).catalogue)
     seen: set[str] = set()
     low, high = beam.ends
+    most = MOST_ENTRIES + MOST_OF_A_SPAN * len(beam.spans)
     groups: list[tuple[str, Sequence[m.BarIn | m.StirrupIn | m.SideBarsIn]]] = [
         ("bars", given.bars), ("stirrups", given.stirrups), ("side_bars", given.side_bars),
     ]  # fmt: skip
     for key, entries in groups:
+        if len(entries) > most:
+            found.append(source.fault((key,), f"has {len(entries):,} entries; {most:,} are read for a beam of so many spans"))
+            continue
         for i, entry in enumerate(entries):
             if entry.mark in seen:
                 found.append(source.fault((key, i, "mark"), f"'{entry.mark}' stands twice; give each entry its own mark"))

@@ -13,7 +13,7 @@ from upright_bramble.files.reading import Unreadable, read_bytes, utf8
 from upright_bramble.text import hidden, shown
 
 MOST_BYTES = 512 * 1024
-MOST_SEPARATORS = 50_000  # commas, colons and line ends: what a parser spends its time on, some 50 microseconds each
+MOST_SEPARATORS = 30_000  # commas, colons and line ends: what a parser spends its time on, some 50 microseconds each
 MOST_DEPTH = 24
 Path_ = tuple[str | int, ...]
 
