@@ -118,3 +118,53 @@ RESULTS: dict[str, str] = {
     "nested JSON": '{"format": "upright-bramble/result", "version": 2, "beam": ' + "[" * 100_000 + "]" * 100_000 + "}",
     "a million keys": json.dumps({"format": "upright-bramble/result", "version": 2, **{f"k{k}": 1 for k in range(60_000)}}),
 }
+
+
+def calls() -> list[tuple[str, tuple[str, ...], dict[str, str]]]:
+    """Name, call and files of every case."""
+    found: list[tuple[str, tuple[str, ...], dict[str, str]]] = []
+    for name, text in CASES.items():
+        found.append((name, ("forces", "r.beam.yaml", "--quiet"), {"r.beam.yaml": text}))
+        found.append((name, ("design", "r.beam.yaml", "--quiet", "--no-figures"), {"r.beam.yaml": text}))
+    from_table = HEAD + PROFILE + line(1) + "forces:\n  strength: {table: t.csv, level: factored}\n"
+    for name, text in TABLES.items():
+        found.append((name, ("design", "r.beam.yaml", "--quiet", "--no-figures"), {"r.beam.yaml": from_table, "t.csv": text}))
+    for name, text in LAYOUTS.items():
+        found.append((name, ("check", "r.beam.yaml", "x.layout.yaml", "--quiet"), {"r.beam.yaml": beam(), "x.layout.yaml": text}))
+    for name, text in SECTIONS.items():
+        found.append((name, ("section", "x.section.yaml", "--quiet"), {"x.section.yaml": text}))
+    for name, text in RESULTS.items():
+        found.append((name, ("bars", "x.result.json", "--quiet"), {"x.result.json": text}))
+    return found
+
+
+def main() -> None:
+    """Time and memory of each, every one in a process of its own."""
+    import os
+    import subprocess
+    import sys
+    import tempfile
+    import time
+    from pathlib import Path
+
+    for name, call, files in calls():
+        with tempfile.TemporaryDirectory() as folder:
+            for file, text in files.items():
+                (Path(folder) / file).write_text(text, "utf-8")
+            began = time.monotonic()
+            running = subprocess.Popen(
+                [sys.executable, "-m", "upright_bramble", *call], cwd=folder, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE
+            )
+            assert running.stderr is not None
+            err = running.stderr.read()
+            _, status, used = os.wait4(running.pid, 0)
+            size = sum(len(t) for t in files.values()) / 1e3
+            first = err.decode("utf-8", "replace").splitlines()[:1]
+            print(
+                f"{time.monotonic() - began:6.2f} s {used.ru_maxrss / 1024:5.0f} MB  {call[0]:8}{name:34}{size:4.0f} KB  "
+                f"status {os.waitstatus_to_exitcode(status)}  {(first or [''])[0][:90]}", flush=True,
+            )  # fmt: skip
+
+
+if __name__ == "__main__":
+    main()

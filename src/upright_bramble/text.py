@@ -22,7 +22,7 @@ OPEN, CLOSE = "\ue0f1", "\ue0f2"  # around an amount in a note: no text from out
 def amount(value: float, quantity: str) -> str:
     """A number inside a note or message (N, mm, MPa), to be put into the reader's units by `files.amounts.worded`.
 
-    Quantities: 'area', 'steel per length', 'length', 'place' and 'span' (along the beam), 'force', 'moment', 'stress'.
+    Quantities: 'area', 'steel per length', 'length', 'size' (as given), 'place' and 'span' (along the beam), 'force', 'moment', 'stress'.
     """
     return f"{OPEN}{quantity}|{value:.9g}{CLOSE}"
 

@@ -18,7 +18,7 @@ from upright_bramble.errors import BrambleError, FromOutside, KeptLayout
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_text, merged_text, read_layout
 from upright_bramble.files.result_file import Origin
-from upright_bramble.files.result_reader import file_digest, input_digest
+from upright_bramble.files.result_reader import beam_file_of, file_digest, input_digest
 from upright_bramble.files.writing import BrokenOff, CannotWrite, digest, numbered, ready, settle, write_set
 from upright_bramble.text import hidden
 from upright_bramble.version import __version__
@@ -173,6 +173,9 @@ def _prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[
             if folder in folders:
                 raise Call(f"{path}: the mark '{beam.mark}' is also that of {folders[folder]}; both would write {folder}")
             folders[folder] = path
+            other = beam_file_of(folder / f"{beam.mark}.result.json")
+            if other not in ("", path.name) and (path.parent / other).is_file():
+                raise Call(f"{path}: the mark '{beam.mark}' is also that of {other}, whose results are in {folder}; give it its own mark")
             if folder.is_symlink():
                 raise CannotWrite(f"{folder}: is a link; results are written into a folder of their own")
             ready(folder, [f"{beam.mark}.{ending}" for ending in ENDINGS])

@@ -41,7 +41,7 @@ def along(value: float) -> str:
 
 def across(value: float) -> str:
     """A length of the section (mm) inside a fault, to be worded in the file's units."""
-    return amount(value, "length")
+    return amount(value, "size")
 
 
 def worded(text: str, system: UnitSystem) -> str:
@@ -54,6 +54,8 @@ def worded(text: str, system: UnitSystem) -> str:
             return "no finite amount"
         if quantity == "place":
             return f"{value / span:.2f} {system.of['span']}"
+        if quantity == "size":
+            return f"{value / section:.6g} {system.of['section']}"
         if quantity == "span":
             return f"{value / span:.6g} {system.of['span']}"
         if quantity in ("force", "moment", "stress"):

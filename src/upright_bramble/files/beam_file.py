@@ -27,6 +27,7 @@ from upright_bramble.verify.topics import TOPICS
 BAND = 60.0  # inside the cover: where stirrup and bars of a face lie, mm
 LONGEST = 100_000.0
 THICKEST = 5_000.0
+LEAST_SHARE, MOST_SHARE = 20.0, 10_000.0  # of a span, as limits of deflection
 MOST_LOADS = 2_500  # on all spans together
 MOST_VARIABLE = 30  # variable actions that combine independently: their combinations grow with the square of their number
 
@@ -369,7 +370,7 @@ class _Reader:
         """Force tables by level; several of a level are laid over one another."""
         g = self.given.forces
         if g is None:
-            if not self.given.actions:
+            if not self.given.actions and "forces" not in self.source.data:
                 self.wrong(("actions",), "there is nothing to design for: give 'actions', or 'forces' from tables")
             return {}
         if self.given.actions:
@@ -608,7 +609,10 @@ class _Reader:
         path: Path_ = ("service", "deflection", key)
         match = re.fullmatch(r"\s*(?:span|L|l)\s*/\s*(\d+(?:\.\d+)?)\s*", value) if isinstance(value, str) else None
         if match and float(match.group(1)) > 0.0:
-            return float(match.group(1)), None
+            share = float(match.group(1))
+            if not LEAST_SHARE <= share <= MOST_SHARE:
+                self.wrong(path, f"'{value}' is outside the sensible range, span/{LEAST_SHARE:g} to span/{MOST_SHARE:g}")
+            return share, None
         try:
             length = parse(value, "section", self.units)
         except UnitError:
@@ -616,6 +620,8 @@ class _Reader:
             return 250.0, None
         if length <= 0.0:
             self.wrong(path, f"'{value}' is not above zero")
+        elif not 0.1 <= length <= 2_000.0:
+            self.wrong(path, f"'{value}' is outside the sensible range, {across(0.1)} to {across(2_000.0)}")
         return None, length
 
     def _detailing(self, code: DesignCode) -> b.Detailing:

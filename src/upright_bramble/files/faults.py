@@ -48,8 +48,8 @@ def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M |
     faults = [*source.faults, *_faults(model, source, items)]
     bridged = copy.deepcopy(source.data)
     for _ in range(BRIDGES):
-        for item in items[:MOST_FAULTS]:
-            _bridge(bridged, _path(bridged, item["loc"]), item["type"])
+        for path, item in _told_once(bridged, items):
+            _bridge(bridged, path, item["type"])
         try:
             return model.model_validate(bridged, context=context), faults
         except ValidationError as error:
@@ -57,16 +57,24 @@ def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M |
     return None, faults
 
 
-def _faults(model: type[BaseModel], source: Source, items: list[Any]) -> list[Fault]:
-    """Each fault once, in our words; of a value that may be one thing or a list of them, that of the form it was given in."""
-    found: dict[tuple[Path_, str], Fault] = {}
-    paths = [_path(source.data, item["loc"]) for item in items[:MOST_FAULTS]]
-    said = {path for path, item in zip(paths, items, strict=False) if item["type"] not in _FORMS}
-    for path, item in zip(paths, items, strict=False):
+def _told_once(data: Any, items: list[Any]) -> list[tuple[Path_, Any]]:
+    """Errors with their places, without those that say of a union that a value has not the form of its other members."""
+    found = [(_path(data, item["loc"]), item) for item in items[:MOST_FAULTS]]
+    said = {path for path, item in found if item["type"] not in _FORMS}
+    kept = []
+    for path, item in found:
         if item["type"] in _FORMS:
             if any(other[: len(path)] == path for other in said):
                 continue
             said.add(path)
+        kept.append((path, item))
+    return kept
+
+
+def _faults(model: type[BaseModel], source: Source, items: list[Any]) -> list[Fault]:
+    """Each fault once, in our words; of a value that may be one thing or a list of them, that of the form it was given in."""
+    found: dict[tuple[Path_, str], Fault] = {}
+    for path, item in _told_once(source.data, items):
         text = _words(model, item, path)
         found.setdefault((path, text), source.fault(path, text))
     faults = list(found.values())
@@ -95,6 +103,9 @@ def _bridge(data: Any, path: Path_, kind: str) -> None:
     if not path:
         return
     key = path[-1]
+    if kind == "missing" and key not in _STAND_INS and len(path) > 1:  # nothing stands in for it: the entry goes
+        _bridge(data, path[:-1], "")
+        return
     if isinstance(here, dict):
         if kind != "extra_forbidden" and key in _STAND_INS:
             here[key] = copy.deepcopy(_STAND_INS[str(key)])

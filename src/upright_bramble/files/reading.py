@@ -29,12 +29,13 @@ def read_bytes(path: Path, most: int, what: str) -> bytes:
         raise Unreadable(f"is a folder; a {what} is needed") from None
     except (OSError, ValueError) as error:
         raise Unreadable(f"cannot be read: {getattr(error, 'strerror', None) or error}") from None
+    kind = os.fstat(handle).st_mode
+    words = next((words for of_kind, words in _KINDS if of_kind(kind)), None)
+    if words is not None:
+        os.close(handle)
+        raise Unreadable(f"{words}; a {what} is needed")
     try:
         with os.fdopen(handle, "rb") as file:
-            kind = os.fstat(handle).st_mode
-            for of_kind, words in _KINDS:
-                if of_kind(kind):
-                    raise Unreadable(f"{words}; a {what} is needed")
             data = file.read(most + 1)
     except OSError as error:
         raise Unreadable(f"cannot be read: {error.strerror or error}") from None

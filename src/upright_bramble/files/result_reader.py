@@ -20,6 +20,7 @@ from upright_bramble.files.yaml_source import MOST_BYTES, load_yaml
 from upright_bramble.text import hidden
 
 LARGEST = 200 * 2**20  # bytes of a result file
+_BEAM_FILE = re.compile(r'"beam_file": ("(?:[^"\\]|\\.)*")')
 _HIDDEN_IN_JSON = re.compile(r"[^\n -~\u00a0-\u00ac\u00ae-\u024f\u0391-\u03c9]|\\[^\"\\]")  # texts worth a closer look
 FORMAT = "upright-bramble/result"
 VERSION = 2
@@ -107,6 +108,17 @@ def _table_names(given: object) -> list[str]:
     if isinstance(given, dict):
         return [name for key, v in given.items() if key != "level" for name in _table_names(v)]
     return []
+
+
+def beam_file_of(result: Path) -> str:
+    """Name of the beam file that a result was made of; empty where there is no result that says so. Reads no more than its beginning."""
+    try:
+        with open(result, "rb") as file:
+            match = _BEAM_FILE.search(file.read(2000).decode("utf-8", "replace"))
+        name = json.loads(match.group(1)) if match else ""
+    except (OSError, ValueError):
+        return ""
+    return name if isinstance(name, str) and safe_name(name) else ""
 
 
 def _only_result(folder: Path) -> Path:

@@ -94,12 +94,14 @@ def _sensible(section: Section, wrong: Wrong) -> None:
     if 2.0 * inside >= h:
         wrong(("cover",), f"{across(section.cover)} at both faces leave no room in a depth of {across(h)}")
         return
+    outside = False
     for i, row in enumerate(section.rows):
         low, high = inside + 0.5 * row.diameter, h - inside - 0.5 * row.diameter
         if not low - 1.0 <= row.depth <= high + 1.0:
+            outside = True
             between = f"{across(low)} to {across(high)}" if low <= high else "nowhere"
             wrong(("bars", i, "at"), f"at {across(row.depth)} these bars are outside cover and stirrup; they fit at {between}")
-    for rows in beside(section):
+    for rows in [] if outside else beside(section):
         width, room = sum(r.count * r.diameter for r in rows), room_for(section, rows)
         if width > room + 0.5:
             where = section.rows.index(rows[0])

@@ -16,6 +16,7 @@ from upright_bramble.section.arrays import Array
 from upright_bramble.units import SYSTEMS
 
 LEFT, RIGHT, GAP = 64.0, 14.0, 24.0
+MOST_POINTS = 1500  # of a line that are drawn as they are
 NAMES = ("ink", "berry", "leaf", "thorn", "straw", "mist", "pale", "paper", "quiet")
 
 
@@ -135,11 +136,13 @@ def _elevation(parts: list[str], r: ResultFile, at: Callable[[float], float], y:
     corners += edge[::-1]
     points = " ".join(f"{px:.1f},{py:.1f}" for px, py in corners)
     parts.append(f'<polygon points="{points}" fill="{c["mist"]}" stroke="{c["ink"]}" stroke-width="0.8"/>')
-    for z in r.stirrups:
-        for number in range(z.count):
-            here = z.start_mm + number * z.spacing_mm
-            depth = _depth(r, here) * k
-            parts.append(_line(at(here), top + 5.0, at(here), top + depth - 5.0, c["quiet"], 0.6))
+    places = [z.start_mm + number * z.spacing_mm for z in r.stirrups for number in range(z.count)]
+    if len(places) <= MOST_POINTS:
+        parts += [_line(at(p), top + 5.0, at(p), top + _depth(r, p) * k - 5.0, c["quiet"], 0.6) for p in places]
+    else:  # so many stand closer than can be seen: one path of those that are drawn apart
+        seen = {round(at(p), 1): p for p in places}
+        drawn = " ".join(f"M{a:.1f},{top + 5.0:.1f} V{top + _depth(r, p) * k - 5.0:.1f}" for a, p in seen.items())
+        parts.append(f'<path d="{drawn}" stroke="{c["quiet"]}" stroke-width="0.6"/>')
     for b in r.bars:
         if b.face == "side":
             continue
@@ -281,7 +284,20 @@ def _axis(parts: list[str], r: ResultFile, at: Callable[[float], float], y: floa
 
 
 def _path(x: Array, y: Array) -> str:
+    x, y = _thinned(x, y)
     return "M" + " L".join(f"{a:.1f},{b:.1f}" for a, b in zip(x, y, strict=True))
+
+
+def _thinned(x: Array, y: Array) -> tuple[Array, Array]:
+    """Of a line with more points than can be seen: first, lowest, highest and last of each column, a quarter of a unit wide."""
+    if len(x) <= MOST_POINTS:
+        return x, y
+    column = np.floor(4.0 * x).astype(np.int64)
+    starts = np.flatnonzero(np.diff(column, prepend=column[0] - 1))
+    ends = np.append(starts[1:], len(x))
+    kept = {int(i) for a, b in zip(starts, ends, strict=True) for i in (a, a + y[a:b].argmin(), a + y[a:b].argmax(), b - 1)}
+    order = sorted(kept)
+    return x[order], y[order]
 
 
 def _line(x1: float, y1: float, x2: float, y2: float, colour: str, width: float, dash: str = "") -> str:
