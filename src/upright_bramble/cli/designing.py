@@ -163,6 +163,7 @@ def _prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[
     faults: list[str] = []
     read: list[tuple[Path, Path, Beam, str]] = []
     folders: dict[Path, Path] = {}
+    replaced: list[str] = []
     for path in paths:
         try:
             origin = input_digest(
@@ -175,7 +176,7 @@ def _prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[
             folders[folder] = path
             other = beam_file_of(folder / f"{beam.mark}.result.json")
             if other not in ("", path.name) and (path.parent / other).is_file():
-                raise Call(f"{path}: the mark '{beam.mark}' is also that of {other}, whose results are in {folder}; give it its own mark")
+                replaced.append(f"warning: {path}: the mark '{beam.mark}' is also that of {other}, whose results in {folder} are replaced")
             if folder.is_symlink():
                 raise CannotWrite(f"{folder}: is a link; results are written into a folder of their own")
             ready(folder, [f"{beam.mark}.{ending}" for ending in ENDINGS])
@@ -184,6 +185,8 @@ def _prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[
             faults.append(str(error))
     if faults:
         raise Call("\n".join(faults))
+    if replaced and not wishes.quiet:
+        say("\n".join(replaced))
     jobs: list[_Job] = []
     for path, folder, beam, origin in read:
         try:
