@@ -12,6 +12,7 @@ from upright_bramble.text import amount
 from upright_bramble.verify import Message
 
 DEPTHS, WIDTHS, STRENGTHS = 32, 24, 3  # steps that are tried: of 25 mm or an inch; of a sixth of the strength
+COARSE = 8  # the step that is tried first where time is short
 STRONGEST = 50.0  # MPa that is suggested
 
 
@@ -39,12 +40,16 @@ def suggest(beam: Beam, held: Layout | None = None, *, seconds: float | None = N
     Amounts in the texts are marked (`text.amount`).
     """
     end = None if seconds is None else time.monotonic() + seconds
-    found, complete = [], True
-    for measure in _measures(beam):
-        step, searched = _least(measure, held, end)
-        complete &= searched
-        if step is not None:
-            found.append(f"{measure.words(step[0])} (checked: {step[1]})")
+    trials = [_Trials(measure, held, end) for measure in _measures(beam) if measure.steps]
+    try:
+        for trial in trials if end is not None else []:
+            trial.cures(min(COARSE, trial.measure.steps))
+        for trial in trials:
+            trial.refine()
+        complete = True
+    except TimeoutError:
+        complete = False
+    found = [words for trial in trials if (words := trial.best()) is not None]
     if not found and complete:
         found.append("no practicable section or grade suffices: review spans, supports and loads")
     return Sought(tuple(found), complete)
@@ -83,41 +88,45 @@ def _measures(beam: Beam) -> list[_Measure]:
     ]  # fmt: skip
 
 
-def _least(measure: _Measure, held: Layout | None, end: float | None) -> tuple[tuple[int, str] | None, bool]:
-    """The first step that cures, by doubling and bisection (passing lasts once it begins), and whether the search came to its end."""
-    tried: dict[int, str] = {}
-    spent = 0.0
+class _Trials:
+    """What steps of one measure gave; passing is taken to last once it begins."""
 
-    def cures(k: int) -> bool:
-        nonlocal spent
-        began = time.monotonic()
-        if end is not None and began + spent > end:
-            raise TimeoutError
-        result = run_design(measure.beam(k), held).result
-        spent = time.monotonic() - began
-        tried[k] = "fail" if result is None else {"pass": "passes"}.get(result.status, "no check fails")
-        if result is None or result.status == "fail":
-            tried[k] = "fail"
-        return tried[k] != "fail"
+    def __init__(self, measure: _Measure, held: Layout | None, end: float | None) -> None:
+        self.measure, self.held, self.end = measure, held, end
+        self.status: dict[int, str] = {}
+        self.spent = 0.0
 
-    def best() -> tuple[int, str] | None:
-        fine = sorted(k for k, status in tried.items() if status != "fail")
-        return (fine[0], tried[fine[0]]) if fine else None
+    def cures(self, k: int) -> bool:
+        """Whether a step cures. Raises TimeoutError where there is no time left to design it."""
+        if k not in self.status:
+            began = time.monotonic()
+            if self.end is not None and began + self.spent > self.end:
+                raise TimeoutError
+            result = run_design(self.measure.beam(k), self.held).result
+            self.spent = time.monotonic() - began
+            self.status[k] = "fail" if result is None else result.status
+        return self.status[k] != "fail"
 
-    if measure.steps < 1:
-        return None, True
-    try:
-        low, high = 0, min(2 if end is None else 4, measure.steps)
-        while not cures(high):
-            if high == measure.steps:
-                return None, True
-            low, high = high, min(2 * high, measure.steps)
+    def refine(self) -> None:
+        """The least step, by doubling and by bisection."""
+        fine = [k for k, status in self.status.items() if status != "fail"]
+        low, high = max((k for k in self.status if k not in fine), default=0), min(fine, default=0)
+        while not high:
+            if low == self.measure.steps:
+                return
+            step = min(2 * low or 2, self.measure.steps)
+            low, high = (low, step) if self.cures(step) else (step, 0)
         while high - low > 1:
             middle = (low + high) // 2
-            low, high = (low, middle) if cures(middle) else (middle, high)
-    except TimeoutError:
-        return best(), False
-    return best(), True
+            low, high = (low, middle) if self.cures(middle) else (middle, high)
+
+    def best(self) -> str | None:
+        """The least step so far that cures, in words."""
+        fine = [k for k, status in self.status.items() if status != "fail"]
+        if not fine:
+            return None
+        said = "passes" if self.status[min(fine)] == "pass" else "no check fails"
+        return f"{self.measure.words(min(fine))} (checked: {said})"
 
 
 def _with_profiles(beam: Beam, change: Callable) -> Beam:  # type: ignore[type-arg]

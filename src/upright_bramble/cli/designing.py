@@ -31,6 +31,7 @@ if TYPE_CHECKING:
 SUFFIX = ".beam.yaml"
 ENDINGS = ("result.json", "bars.csv", "drawing.dxf", "report.html", "report.pdf", "diagrams.svg", "diagrams.png", "manifest.json")
 QUICK = 0.5  # seconds that suggestions may take unasked
+FEW_ROUNDS = 3  # that a beam takes which passes
 
 
 class Call(BrambleError):
@@ -92,6 +93,7 @@ class _Outcome:
     error: str = ""
     outside: bool = True
     seconds: float = 0.0
+    """That a round of its design took."""
 
 
 def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> int:
@@ -276,7 +278,7 @@ def _designed(job: _Job) -> _Outcome:
         designed = run_mend(job.beam, job.before)
     else:
         designed = run_design(job.beam, job.held)
-    seconds = time.monotonic() - began
+    seconds = (time.monotonic() - began) / max(designed.rounds, 1)
     if job.suggest:
         designed = with_suggestions(designed, job.beam, job.held)
     if designed.result is None:
@@ -366,7 +368,7 @@ def _print_suggestions(job: _Job, outcome: _Outcome, wishes: Wishes) -> None:
 
     if wishes.mend or (outcome.result is not None and outcome.result.status != "fail"):
         return
-    slow = outcome.seconds > QUICK  # not even one other beam would be designed in time
+    slow = FEW_ROUNDS * outcome.seconds > QUICK  # not even one other beam would be designed in time
     found = Sought((), False) if slow else suggest(job.beam, job.held, seconds=QUICK)
     suggestions_list(make_console(colour=wishes.colour), job.beam, found)
 

@@ -178,7 +178,9 @@ def _words(model: type[BaseModel], item: Any, path: Path_) -> str:
         return f"unknown key '{key[:40]}'" + _near(model, item, path, key)
     if kind == "missing":
         return f"'{key}' is missing"
-    if kind in ("unit", "bar", "mark"):
+    if kind == "size" and item["msg"] == "missing":
+        return f"'{key}' is missing"
+    if kind in ("unit", "bar", "mark", "size", "fire", "structural"):
         return str(item["msg"])
     if kind == "literal_error":
         return f"{_shown(given)} is not one of {ctx.get('expected', '')}"
