@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 import upright_bramble as ub
 from own_judge import Spans, effect
 from plain_beams import EN, SI, US, beam, check, dead, design, live, named, unverified, written
-from upright_bramble.analysis.forces import hold_together
+from upright_bramble.analysis.forces import hold_together, loads_over_supports
 from upright_bramble.analysis.near_support import near_forces
 from upright_bramble.codes import get_code
 from upright_bramble.errors import InputFaults, InternalMismatch
@@ -525,11 +525,32 @@ def test_an_action_lost_on_one_way_is_found_on_another(damage):
     made = beam(written(EN, TWO, [dead({"line": 10}), live({"line": 40, "on": 2})]))
     forces = ub.forces(made)
     r, factors = forces.responses, {"strength": forces.factors["strength"]}
-    hold_together(made, forces.stations, factors, forces.envelopes, r)
+    over = loads_over_supports(made, forces.cases.loads)
+    hold_together(made, forces.stations, factors, forces.envelopes, r, over)
     lost = np.array(getattr(r, damage))
     lost[-1] *= 3.0
     with pytest.raises(InternalMismatch):
-        hold_together(made, forces.stations, factors, forces.envelopes, replace(r, **{damage: lost}))
+        hold_together(made, forces.stations, factors, forces.envelopes, replace(r, **{damage: lost}), over)
+
+
+@pytest.mark.parametrize("base", [EN, SI])
+def test_a_load_over_a_support_goes_into_it_and_into_no_span(base):
+    """A column above stands on the support's centreline, given from either side; found by mutated files."""
+    moving = live({"line": 20, "on": 2}, category="B" if base is EN else "occupied")
+    plain = [dead({"line": 10}), moving]
+    bare = ub.forces(beam(written(base, TWO, plain)))
+    for place in ({"on": 1, "at": "6 m"}, {"on": 2, "at": 0}):
+        over = ub.forces(beam(written(base, TWO, [dead({"line": 10}, {"point": 100, **place}), moving])))
+        level = next(iter(over.envelopes))
+        a, b = bare.envelopes[level], over.envelopes[level]
+        factor = 1.35 if base is EN else 1.4
+        assert float(b.reaction_max[1] - a.reaction_max[1]) >= 100e3 * 1.2 - 1.0
+        assert float(b.reaction_max[1] - a.reaction_max[1]) <= 100e3 * factor + 1.0
+        for support in (0, 2):
+            assert b.reaction_max[support] == pytest.approx(a.reaction_max[support])
+        clear = np.abs(over.stations.x[:, None] - np.array([s.x for s in over.beam.supports])).min(axis=1) > 1.0
+        same = np.abs(bare.stations.x[:, None] - np.array([s.x for s in bare.beam.supports])).min(axis=1) > 1.0
+        assert float(np.abs(b.shear[clear]).max()) == pytest.approx(float(np.abs(a.shear[same]).max()), rel=1e-6)
 
 
 @pytest.mark.parametrize("base", [EN, SI])

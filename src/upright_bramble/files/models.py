@@ -48,9 +48,9 @@ def _schema(name: str) -> WithJsonSchema:
     return WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}], "description": f"a {name}: number, or text with a unit"})
 
 
-SpanLength = Annotated[float, _read("span", positive=True), _schema("span")]
-Position = Annotated[float, _read("span"), _schema("position along the beam")]
-SectionLength = Annotated[float, _read("section", positive=True), _schema("length of the section")]
+SpanLength = Annotated[float, _read("span", positive=True, sensible=(1.0, 1e8)), _schema("span")]
+Position = Annotated[float, _read("span", sensible=(-1e8, 1e8)), _schema("position along the beam")]
+SectionLength = Annotated[float, _read("section", positive=True, sensible=(0.1, 100e3)), _schema("length of the section")]
 Eccentricity = Annotated[
     float, _read("section", sensible=(-20e3, 20e3)), WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}],
     "description": "of the load from the web's axis, positive to the right as seen along the beam from its left end"}),

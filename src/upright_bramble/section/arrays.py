@@ -33,6 +33,15 @@ def compact(areas: Array, *others: Array) -> tuple[Array, ...]:
     return tuple(found)
 
 
+def between(x: Array, low: float, high: float) -> slice:
+    """The part of x, which must not decrease, from `low` to `high`, both included.
+
+    >>> between(np.array([0.0, 1.0, 1.0, 2.0]), 1.0, 1.5)
+    slice(1, 3, None)
+    """
+    return slice(int(np.searchsorted(x, low, side="left")), int(np.searchsorted(x, high, side="right")))
+
+
 def nearest(x: Array, places: Array) -> Index:
     """Index of the x nearest to each place, the first of equal ones; x must not decrease.
 

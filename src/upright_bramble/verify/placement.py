@@ -13,7 +13,7 @@ from upright_bramble.beam import Bar, Beam, Layout, lapped_pairs, lapped_share
 from upright_bramble.beam.geometry import axis_distance
 from upright_bramble.codes.protocol import DesignCode
 from upright_bramble.errors import LayoutError
-from upright_bramble.section.arrays import Array, Mask, compact
+from upright_bramble.section.arrays import Array, Mask, between, compact
 
 
 @dataclass(frozen=True)
@@ -124,10 +124,13 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     phi = np.array([_diameter(code, b.size) for b in bars])
     bottom = np.array([b.face == "bottom" for b in bars], dtype=bool)
     from_face = np.array([_axis(beam, code, bars, phi, i, tie) for i in range(len(bars))])
-    soffits = {index: soffit(beam, at, index) for index in {home_span(beam, b) for b in bars}}
-    y = np.stack([soffits[home_span(beam, b)] - a if b.face == "bottom" else np.full(len(at), a) for b, a in zip(bars, from_face)], axis=1)
+    homes = [home_span(beam, b) for b in bars]
+    soffits = {index: soffit(beam, at, index) for index in set(homes)}
+    y = np.empty((len(at), len(bars)))
+    for g, (bar, a) in enumerate(zip(bars, from_face, strict=True)):
+        y[:, g] = soffits[homes[g]] - a if bar.face == "bottom" else a
     # in a taper the bond condition is that of the greatest depth: poor where in doubt
-    home_depth = np.array([beam.spans[home_span(beam, b)].deepest for b in bars])
+    home_depth = np.array([beam.spans[home].deepest for home in homes])
     height = np.where(bottom, from_face, home_depth - from_face)
     anchorage = code.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
     laps = _laps(bars, code.lap(beam.concrete, beam.bars, phi, height, home_depth))
@@ -167,7 +170,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     present = np.where(here, area, 0.0)
     for lap in laps:  # both pieces of a lap are one bar
         if lap.first != lap.second:
-            over = (at.x >= lap.start) & (at.x <= lap.end)
+            over = between(at.x, lap.start, lap.end)
             present[over, lap.first] *= 0.5
             present[over, lap.second] *= 0.5
     # within a support's width a bar may go on past a step of the soffit: the support is there
@@ -179,13 +182,14 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     ok &= (start >= low + beam.cover.sides - 1.0) | free_left
     ok &= (end <= high - beam.cover.sides + 1.0) | free_right
     layer = np.array([b.layer for b in bars], dtype=float)
-    effective = np.where(here, _without_false_laps(bars, at, from_left, from_right, area), 0.0)
+    effective = _without_false_laps(bars, at, from_left, from_right, area)
+    effective[~here] = 0.0
+    del from_left, from_right, idle_left, idle_right
     for lap in laps:  # and no more than one, however long the lap is
         if lap.first != lap.second:
-            pair = [lap.first, lap.second]
-            over = (at.x >= lap.start) & (at.x <= lap.end)
-            both = effective[:, pair].sum(axis=1)
-            effective[:, pair] *= np.where(over, np.minimum(area[pair].max() / np.maximum(both, 1e-9), 1.0), 1.0)[:, None]
+            pair, over = [lap.first, lap.second], between(at.x, lap.start, lap.end)
+            both = effective[over, pair[0]] + effective[over, pair[1]]
+            effective[over, pair] *= np.minimum(area[pair].max() / np.maximum(both, 1e-9), 1.0)[:, None]
     effective[_at_bent_ends(beam, at, start, end, tails)] = 0.0
     rows = rows_at_sides(beam, layout)
     return Placed(
@@ -377,7 +381,8 @@ def _without_false_laps(bars: tuple[Bar, ...], at: Stations, from_left: Array, f
     Each may be anchored for itself; but where neither is anchored in full towards the end that it turns to the other,
     the sum of both would be a lap shorter than a lap must be. There only the larger counts.
     """
-    share = np.clip(np.minimum(from_left, from_right), 0.0, 1.0)
+    share = np.minimum(from_left, from_right)
+    np.clip(share, 0.0, 1.0, out=share)
     effective = share * area
     for face in ("bottom", "top"):
         order = sorted((i for i, b in enumerate(bars) if b.face == face), key=lambda i: bars[i].start)
@@ -388,8 +393,8 @@ def _without_false_laps(bars: tuple[Bar, ...], at: Stations, from_left: Array, f
                     break
                 if "lap" in (a.ends[1], b.ends[0]) or b.end <= a.end:
                     continue
-                both = (at.x >= b.start) & (at.x <= a.end) & (from_right[:, i] < 1.0) & (from_left[:, j] < 1.0)
-                smaller = np.where(share[:, i] * area[i] < share[:, j] * area[j], i, j)
-                rows = np.flatnonzero(both)
-                effective[rows, smaller[rows]] = 0.0
+                over = between(at.x, b.start, a.end)
+                rows = over.start + np.flatnonzero((from_right[over, i] < 1.0) & (from_left[over, j] < 1.0))
+                smaller = np.where(share[rows, i] * area[i] < share[rows, j] * area[j], i, j)
+                effective[rows, smaller] = 0.0
     return effective

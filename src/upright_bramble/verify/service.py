@@ -11,7 +11,7 @@ import numpy as np
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.beam import Beam
 from upright_bramble.codes.protocol import Cracking, Deflections, DesignCode, Face, Stage, TableControl
-from upright_bramble.section.arrays import Array, compact
+from upright_bramble.section.arrays import Array, between, compact
 from upright_bramble.section.cracked import Elastic, cracked, uncracked
 from upright_bramble.verify.compatible import settle, twice
 from upright_bramble.verify.placement import Placed
@@ -365,8 +365,7 @@ def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
     doubled = np.zeros(len(at))
     for lap in placed.laps:
         if mine[lap.first]:
-            over = slice(np.searchsorted(at.x, lap.start, "left"), np.searchsorted(at.x, lap.end, "right"))
-            doubled[over] += placed.bars[lap.first].count
+            doubled[between(at.x, lap.start, lap.end)] += placed.bars[lap.first].count
     number = (here * counts).sum(axis=1) - doubled
     largest = np.where(here, placed.diameter[mine], 0.0).max(axis=1, initial=0.0)
     room = at.width - 2.0 * (beam.cover.sides + placed.tie) - largest

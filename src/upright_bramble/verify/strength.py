@@ -101,8 +101,11 @@ def _without_compression(beam: Beam, code: DesignCode, forces: Forces, placed: P
     """Resistance to sagging with the bottom bars alone, to hogging with the top bars alone."""
     at = forces.stations
     strips = at.sections.strips
-    mine = np.concatenate([placed.effective * placed.bottom, placed.effective * ~placed.bottom])
-    mine, depths = compact(mine, np.vstack([placed.y, at.depth[:, None] - placed.y]))
+    low, high = placed.bottom, ~placed.bottom
+    below = compact(placed.effective[:, low], placed.y[:, low])
+    above = compact(placed.effective[:, high], at.depth[:, None] - placed.y[:, high])
+    most = max(below[0].shape[1], above[0].shape[1])
+    mine, depths = (np.concatenate([np.pad(v, ((0, 0), (0, most - v.shape[1]))) for v in pair]) for pair in zip(below, above, strict=True))
     r = _resistance(beam, code, forces, stacked(strips, strips.turned()), mine, depths)
     return _part(beam, code, r, slice(0, n)).moment, _part(beam, code, r, slice(n, 2 * n)).moment
 
@@ -207,9 +210,11 @@ def shear_tension_steel(code: DesignCode, placed: Placed, forces: Forces, d: Arr
 
     Where the envelope puts either face in tension the smaller of the two counts.
     """
-    enough = placed.reach >= code.anchored_beyond_for_shear(placed.anchorage[None, :], d[:, None])
-    counted = np.where(enough, placed.present, 0.0)
-    bottom, top = (counted[:, placed.bottom == side].sum(axis=1) for side in (True, False))
+    sums = []
+    for mine in (placed.bottom, ~placed.bottom):
+        enough = placed.reach[:, mine] >= code.anchored_beyond_for_shear(placed.anchorage[None, mine], d[:, None])
+        sums.append(np.where(enough, placed.present[:, mine], 0.0).sum(axis=1))
+    bottom, top = sums
     design = forces.design
     sagging, hogging = design.moment_max > 0.0, design.moment_min < 0.0
     both = np.minimum(bottom, top)
