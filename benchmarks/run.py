@@ -144,9 +144,37 @@ def alike_spans(count: int):  # type: ignore[no-untyped-def]
     return replace(beam, supports=supports, spans=spans, actions=actions)
 
 
+def long_lines() -> None:
+    """Whole commands on lines of 50 and 200 spans, once each, with the memory that they take."""
+    head = (
+        "bramble: 1\nbeam: Long jetty\nmark: LJ1\ncode: en1992-1-1\nconcrete: {grade: C30/37}\nreinforcement: {bars: B500B}\n"
+        "cover: {top: 30, bottom: 30, sides: 30}\nprofiles:\n  p: {shape: rectangle, depth: 500, width: 300}\nline:\n"
+    )
+    actions = (
+        "actions:\n  - {name: dead, kind: permanent, self_weight: true, loads: [{line: 12}]}\n"
+        "  - {name: live, kind: imposed, category: B, loads: [{line: 10}]}\n"
+    )
+    print(f"\n{'long lines':<34}{'once':>10}{'memory':>9}   aim")
+    for count, aim in ((50, "2 s"), (200, "15 s")):
+        with tempfile.TemporaryDirectory() as name:
+            spans = "".join(f"  - {{support: A{k}, width: 300}}\n  - {{span: 6, profile: p}}\n" for k in range(count))
+            (Path(name) / "j.beam.yaml").write_text(f"{head}{spans}  - {{support: A{count}, width: 300}}\n{actions}", "utf-8")
+            for label, call in (
+                ("design, no figures", ["design", "j.beam.yaml", "--no-figures"]),
+                ("check", ["check", "j.beam.yaml", "j.layout.yaml"]),
+            ):
+                if label == "check":  # of a layout by itself: that of a folder is written again as well
+                    (Path(name) / "LJ1" / "LJ1.layout.yaml").rename(Path(name) / "j.layout.yaml")
+                began = time.perf_counter()
+                running = subprocess.Popen([*BRAMBLE, *call], cwd=name, stdout=subprocess.DEVNULL)
+                _, _, used = os.wait4(running.pid, 0)
+                print(f"{f'{count} spans, {label}':<34}{time.perf_counter() - began:>8.1f} s{used.ru_maxrss / 1024:>6.0f} MB   {aim}")
+
+
 if __name__ == "__main__":
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--runs", type=int, default=9)
     chosen = parser.parse_args()
     commands(chosen.runs)
     stages(chosen.runs)
+    long_lines()

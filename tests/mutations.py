@@ -190,24 +190,6 @@ bars: [{count: 4, size: 20, at: 545}, {count: 2, size: 16, at: 51}]
 stirrups: {size: 8, legs: 2, spacing: 200}
 asked: {moment: 310, shear: 180, torque: 5, axial: 50, service: 190}
 """
-TABLES = """bramble: 1
-beam: From tables
-mark: F1
-code: en1992-1-1
-units: kN-m
-concrete: {grade: C30/37}
-reinforcement: {bars: B500B}
-cover: {top: 30, bottom: 30, sides: 30}
-profiles:
-  p: {shape: rectangle, depth: 500, width: 300}
-line:
-  - {support: A, width: 300}
-  - {span: 6, profile: p}
-  - {support: B, width: 300}
-forces:
-  strength: {table: st.csv, level: factored}
-  service: {characteristic: st.csv, quasi_permanent: st.csv}
-"""
 
 
 def _table() -> str:
@@ -248,7 +230,7 @@ class Workshop:
                 kind, ("section", "x.section.yaml", *chance.choice(((), ("--json",)))), {"x.section.yaml": mutated(SECTION, chance)}
             )
         if kind == "table":
-            return Case(kind, ("forces", "t.beam.yaml"), {"t.beam.yaml": TABLES.encode(), "st.csv": mutated(self.table, chance)})
+            return Case(kind, ("forces", "t.beam.yaml"), {"t.beam.yaml": yaml_beams.TABLES.encode(), "st.csv": mutated(self.table, chance)})
         if kind == "result":
             call = chance.choice((
                 ("bars", "x.result.json"), ("why", "x.result.json"), ("why", "x.result.json", "bending.sagging.1"),

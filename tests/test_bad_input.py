@@ -9,21 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import yaml_beams
-from upright_bramble.errors import InputFaults, UnitError
-from upright_bramble.files.beam_file import beam_from
+from upright_bramble.errors import UnitError
 from upright_bramble.files.layout_file import edited_by_hand, layout_text
 from upright_bramble.files.tables import csv_text
-from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.units import SYSTEMS, parse
-
-
-def faults(text: str) -> list[str]:
-    try:
-        beam_from(parse_yaml(text, "x.beam.yaml"))
-    except InputFaults as error:
-        return [str(f) for f in error.faults]
-    return []
-
 
 BAD = yaml_beams.SIMPLE.replace("width: 300}\nline", "widht: 300}\nline").replace("span: 6,", "span: 8.1 kN,").replace("C30/37", "C30/38")
 
@@ -94,7 +83,7 @@ def test_every_fault_in_one_go(bramble):
 )
 def test_each_fault_has_its_place_and_its_cure(old, new, place, words):
     assert old in yaml_beams.SIMPLE
-    found = faults(yaml_beams.SIMPLE.replace(old, new, 1))
+    found = yaml_beams.faults(yaml_beams.SIMPLE.replace(old, new, 1))
     assert any(f" {place}: " in f" {line.split(': ', 1)[1] if ': ' in line else line}: " or place in line for line in found), found
     assert any(words in line for line in found), found
     assert all(line.startswith("x.beam.yaml") for line in found)
@@ -102,7 +91,7 @@ def test_each_fault_has_its_place_and_its_cure(old, new, place, words):
 
 def test_alias_bombs_and_odd_files(bramble):
     bomb = "a: &a [x, x]\n" + "".join(f"{chr(98 + i)}: &{chr(98 + i)} [*{chr(97 + i)}, *{chr(97 + i)}]\n" for i in range(20))
-    assert any("anchors" in line for line in faults(bomb))
+    assert any("anchors" in line for line in yaml_beams.faults(bomb))
     (bramble.folder / "binary.beam.yaml").write_bytes(b"\xff\xfe\x00beam")
     (bramble.folder / "large.beam.yaml").write_bytes(b"# long\n" * 100_000)
     (bramble.folder / "empty.beam.yaml").write_bytes(b"")
@@ -204,7 +193,7 @@ def test_mutated_files_never_crash(data):
             )
         )
         text = text[:a] + piece + text[b:]
-    faults(text)
+    yaml_beams.faults(text)
 
 
 @pytest.mark.parametrize(

@@ -18,21 +18,13 @@ from hypothesis import strategies as st
 
 import resource_cases
 import yaml_beams
-from mutations import SECTION, TABLES, Workshop
-from upright_bramble.errors import Fault, InputFaults, InternalMismatch
+from mutations import SECTION, Workshop
+from upright_bramble.errors import Fault, InternalMismatch
 from upright_bramble.files.amounts import worded
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.text import amount, hidden, shown, shown_lines
 from upright_bramble.units import SYSTEMS
-
-
-def faults(text: str) -> list[str]:
-    try:
-        beam_from(parse_yaml(text, "x.beam.yaml"))
-    except InputFaults as error:
-        return [str(f) for f in error.faults]
-    return []
 
 
 @pytest.fixture
@@ -130,7 +122,7 @@ STRANGE = [r"\e[2J", r"\a", r"a\nb", r"\u202e", r"\u200b", r"\u2028", r"\x9b", r
 def test_characters_that_are_no_text_are_faults_with_their_place(old, key, strange):
     name, _, value = old.partition(": ")
     text = yaml_beams.SIMPLE.replace(old, f'{name}: "{value}{strange}"')
-    found = [line for line in faults(text) if "which is not text" in line]
+    found = [line for line in yaml_beams.faults(text) if "which is not text" in line]
     assert len(found) == 1
     line = text[: text.index(strange)].count("\n") + 1
     assert found[0].startswith(f"x.beam.yaml:{line}: {key}: holds the character U+"), found
@@ -138,7 +130,7 @@ def test_characters_that_are_no_text_are_faults_with_their_place(old, key, stran
 
 
 def test_raw_control_characters_have_their_line():
-    assert faults(yaml_beams.SIMPLE.replace("One span", "One\x07span")) == [
+    assert yaml_beams.faults(yaml_beams.SIMPLE.replace("One span", "One\x07span")) == [
         "x.beam.yaml:2: holds the character U+0007, which is not text; take it out"
     ]
 
@@ -244,7 +236,7 @@ def test_names_that_are_not_utf8(tmp_path):
     ],
 )
 def test_tables_of_every_line_end_and_none_of_the_odd_ones(shop, change, words):
-    (shop.folder / "t.beam.yaml").write_text(TABLES, "utf-8")
+    (shop.folder / "t.beam.yaml").write_text(yaml_beams.TABLES, "utf-8")
     (shop.folder / "st.csv").write_bytes(change(shop.table).encode())
     seen = shop.run(("forces", "t.beam.yaml"))
     assert seen.status == (0 if words is None else 2)
@@ -253,12 +245,12 @@ def test_tables_of_every_line_end_and_none_of_the_odd_ones(shop, change, words):
 
 @pytest.mark.skipif(os.name != "posix", reason="needs pipes")
 def test_tables_and_layouts_that_are_no_files(shop):
-    (shop.folder / "t.beam.yaml").write_text(TABLES, "utf-8")
+    (shop.folder / "t.beam.yaml").write_text(yaml_beams.TABLES, "utf-8")
     os.mkfifo(shop.folder / "st.csv")
     assert "is a pipe" in shop.run(("forces", "t.beam.yaml")).err
-    (shop.folder / "t.beam.yaml").write_text(TABLES.replace("st.csv", '"nul\\0.csv"'), "utf-8")
+    (shop.folder / "t.beam.yaml").write_text(yaml_beams.TABLES.replace("st.csv", '"nul\\0.csv"'), "utf-8")
     assert "U+0000" in shop.run(("forces", "t.beam.yaml")).err
-    (shop.folder / "t.beam.yaml").write_text(TABLES.replace("st.csv", "../../../dev/zero"), "utf-8")
+    (shop.folder / "t.beam.yaml").write_text(yaml_beams.TABLES.replace("st.csv", "../../../dev/zero"), "utf-8")
     assert "lies outside" in shop.run(("forces", "t.beam.yaml")).err
 
 
@@ -319,7 +311,7 @@ SENSELESS = [
 def test_values_that_no_engineer_means(old, new, words):
     text = yaml_beams.SIMPLE.replace(old, new) if old != "detailing" else yaml_beams.SIMPLE + new + "\n"
     assert text != yaml_beams.SIMPLE
-    found = faults(text)
+    found = yaml_beams.faults(text)
     assert any(words in line for line in found), found
 
 
@@ -332,7 +324,7 @@ def test_kinds_and_categories_come_with_the_other_faults():
         text.replace("span: 6,", "span: 6 kN,").replace("C30/37", "C30/38")
         + "forces: {strength: {table: x.csv, levle: factored}}\ncolour: red\n"
     )
-    found = faults(text)
+    found = yaml_beams.faults(text)
     for words in (
         "'en1992-1' is not known", "no kind is called 'dead'", "no category is called 'Z'", "is a force; a length is needed", "'C30/38' is not known",
         "unknown key 'colour'", "unknown key 'levle'; did you mean 'level'?",
@@ -352,14 +344,14 @@ def test_kinds_and_categories_come_with_the_other_faults():
     ],
 )  # fmt: skip
 def test_an_unknown_key_lists_those_of_its_section(text, known):
-    found = [line for line in faults(yaml_beams.SIMPLE + text + "\n") if "unknown key" in line]
+    found = [line for line in yaml_beams.faults(yaml_beams.SIMPLE + text + "\n") if "unknown key" in line]
     assert len(found) == 1
     assert known in found[0], found
 
 
 def test_the_core_speaks_in_the_units_of_the_file():
     us = yaml_beams.demo("annex-floor")
-    found = faults(us.replace("depth: 26", "depth: 4") if "depth: 26" in us else re.sub(r"depth: \d+", "depth: 4", us))
+    found = yaml_beams.faults(us.replace("depth: 26", "depth: 4") if "depth: 26" in us else re.sub(r"depth: \d+", "depth: 4", us))
     assert found
     assert not any(re.search(r"\d m\b|\d mm\b", line) for line in found), found
     assert any(" in leaves no room" in line for line in found), found

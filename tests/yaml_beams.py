@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from upright_bramble.beam import Action, Beam, Concrete, Cover, Detailing, Load, Profile, Service, Span, Steel, Support
 from upright_bramble.demo import demo_files
+from upright_bramble.errors import InputFaults
+from upright_bramble.files.beam_file import beam_from
+from upright_bramble.files.yaml_source import parse_yaml
 
 SIMPLE = """bramble: 1
 beam: One span
@@ -23,6 +26,20 @@ actions:
   - {name: dead, kind: permanent, self_weight: true, loads: [{line: 12}]}
   - {name: live, kind: imposed, category: B, loads: [{line: 10}]}
 """
+
+TABLES = (  # the same beam under forces found elsewhere
+    SIMPLE[: SIMPLE.index("actions:")].replace("One span", "From tables").replace("S1", "F1")
+    + "forces:\n  strength: {table: st.csv, level: factored}\n  service: {characteristic: st.csv, quasi_permanent: st.csv}\n"
+)
+
+
+def faults(text: str) -> list[str]:
+    """Every fault of a beam file, as it is told."""
+    try:
+        beam_from(parse_yaml(text, "x.beam.yaml"))
+    except InputFaults as error:
+        return [str(f) for f in error.faults]
+    return []
 
 
 def demo(name: str) -> str:
