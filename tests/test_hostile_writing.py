@@ -335,6 +335,21 @@ def test_a_changed_or_mixed_result_is_not_reported_as_it_stands(shop):
     assert shop.run(("bars", "S1", "--quiet")).status == 0
 
 
+@pytest.mark.parametrize("mark", ["../../up", "/abs", "..", "", "a/b", "x" * 400, "nul\0"])
+def test_a_forged_mark_leads_nowhere(shop, mark):
+    """The mark of a result names the files that are made of it."""
+    file = shop.folder / "x.result.json"
+    data = json.loads(shop.result)
+    data["beam"]["mark"] = mark
+    file.write_text(json.dumps(data), "utf-8")
+    before = sorted(str(p) for p in shop.folder.parent.rglob("*"))
+    for call in (("draw", str(file), "--format", "svg", "--into", "o"), ("bars", str(file), "--format", "csv", "--into", "o")):
+        assert shop.run(call).status == 2
+    assert sorted(str(p) for p in shop.folder.parent.rglob("*")) == before
+    with pytest.raises(CannotWrite, match="leads out of this folder"):
+        write_set(shop.folder / "o", "S1", {"../up.txt": b"x"})
+
+
 def test_results_cut_anywhere_are_refused(shop):
     file = shop.folder / "S1" / "S1.result.json"
     raw = file.read_bytes()

@@ -277,7 +277,7 @@ class SupportOut(_Part):
 
 class BeamOut(_Part):
     title: str
-    mark: str
+    mark: str = Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,31}$")  # it names files
     code: str
     annex: str
     code_title: str

@@ -98,6 +98,8 @@ def write_set(
     not as the manifest has it is kept under a number first; names of these are returned.
     Raises CannotWrite or ChangedMeanwhile (nothing was changed), BrokenOff.
     """
+    if any(Path(name).name != name or not name for name in (label, *contents)):
+        raise CannotWrite(f"{folder}: a name of a file leads out of this folder")
     new = _made_folders(folder)
     try:
         folder.mkdir(parents=True, exist_ok=True)
