@@ -350,6 +350,23 @@ def test_a_forged_mark_leads_nowhere(shop, mark):
         write_set(shop.folder / "o", "S1", {"../up.txt": b"x"})
 
 
+@pytest.mark.parametrize(
+    "formula", ["(" * 5000, "sqrt(" * 900 + "1" + ")" * 900, '#import "x"', "a_b^{c}", "min(;;)", "1/" * 6000, "x" * 100_000, "√∛"]
+)
+def test_a_forged_formula_is_no_formula(shop, formula):
+    """Formulas are read by a grammar before they are set: nothing else of a result reaches the typesetter as more than data."""
+    file, data = shop.folder / "x.result.json", json.loads(shop.result)
+    working = next(w for w in data["workings"] if any("formula" in line for line in w["lines"]))
+    next(line for line in working["lines"] if "formula" in line)["formula"] = formula
+    file.write_text(json.dumps(data), "utf-8")
+    for call in (("why", str(file), working["check"]), ("report", str(file), "--depth", "full", "--format", "pdf,html,md", "--into", "o")):
+        seen = shop.run(call)
+        assert seen.status == 2, seen.err[:300]
+        assert "formula" in seen.err
+        assert len(seen.err) < 400
+    assert not (shop.folder / "o").exists()
+
+
 def test_results_cut_anywhere_are_refused(shop):
     file = shop.folder / "S1" / "S1.result.json"
     raw = file.read_bytes()

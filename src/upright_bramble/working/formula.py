@@ -8,11 +8,14 @@ with the next factor: `phi/4 sigma_sd` is a quarter of phi times sigma_sd.
 from __future__ import annotations
 
 import functools
+import itertools
 import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import TypeAlias
+
+from upright_bramble.errors import BrambleError
 
 FUNCTIONS: Mapping[str, Callable[..., float]] = {
     "min": min, "max": max, "sqrt": math.sqrt, "cbrt": math.cbrt, "ln": math.log, "abs": abs,
@@ -30,7 +33,7 @@ _TOKEN = re.compile(
 )
 
 
-class FormulaError(ValueError):
+class FormulaError(BrambleError, ValueError):
     """A text that is no formula."""
 
 
@@ -75,16 +78,26 @@ class Call:
 Node: TypeAlias = Number | Symbol | Sum | Product | Power | Call
 
 
+LONGEST, DEEPEST = 10_000, 40  # characters, brackets in one another
+
+
+def _depth(text: str) -> int:
+    """Of brackets in one another."""
+    return max(itertools.accumulate((c in "([") - (c in ")]") for c in text), default=0)
+
+
 class _Reader:
     """Recursive descent over the tokens."""
 
     def __init__(self, text: str) -> None:
-        self.text, self.tokens, self.at = text, [], 0  # type: tuple[str, list[tuple[str, str]], int]
+        self.text, self.tokens, self.at = text[:80], [], 0  # type: tuple[str, list[tuple[str, str]], int]
+        if len(text) > LONGEST or _depth(text) > DEEPEST:
+            raise FormulaError(f"is no formula that a derivation has, so long or so deep: {text[:80]}")
         place = 0
         while text[place:].strip():
             found = _TOKEN.match(text, place)
             if not found:
-                raise FormulaError(f"'{text[place:].strip()[:12]}' is no part of a formula: {text}")
+                raise FormulaError(f"'{text[place:].strip()[:12]}' is no part of a formula: {text[:80]}")
             kind = found.lastgroup or ""
             self.tokens.append((kind, found.group(kind)))
             place = found.end()
@@ -128,7 +141,7 @@ class _Reader:
         if kind == "number":
             return Number(token)
         if kind != "symbol":
-            raise FormulaError(f"'{token}' stands where a number or a symbol belongs: {self.text}")
+            raise FormulaError(f"'{token}' is where a formula has a number or a symbol: {self.text}")
         if token in FUNCTIONS and self.peek() == "(":
             self.take("(")
             arguments = [self.sum()]
@@ -146,7 +159,7 @@ def parse(text: str) -> Node:
     reader = _Reader(text)
     found = reader.sum()
     if reader.peek():
-        raise FormulaError(f"'{reader.peek()}' is left over: {text}")
+        raise FormulaError(f"'{reader.peek()}' is left over: {text[:80]}")
     return found
 
 
