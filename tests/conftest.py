@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 from dataclasses import dataclass
@@ -11,6 +12,7 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
+import in_process
 import yaml_beams
 
 settings.register_profile(
@@ -32,19 +34,21 @@ class Ran:
 
 
 class Program:
-    """`bramble` as its users start it, in a folder of its own."""
+    """`bramble` in a folder of its own: called in this process, or with `env` started as its users start it."""
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
 
     def __call__(self, *args: str, env: dict | None = None) -> Ran:
-        import os
-
-        done = subprocess.run(
-            [sys.executable, "-m", "upright_bramble", *args], cwd=self.folder, capture_output=True, timeout=120,
-            env={**os.environ, "PYTHONIOENCODING": "utf-8", **(env or {})}, check=False,
-        )  # fmt: skip
-        ran = Ran(done.returncode, done.stdout.decode("utf-8"), done.stderr.decode("utf-8"))
+        if env is None:
+            seen = in_process.run(self.folder, args)
+            ran = Ran(seen.status, seen.out, seen.err)
+        else:
+            done = subprocess.run(
+                [sys.executable, "-m", "upright_bramble", *args], cwd=self.folder, capture_output=True, timeout=120,
+                env={**os.environ, "PYTHONIOENCODING": "utf-8", **env}, check=False,
+            )  # fmt: skip
+            ran = Ran(done.returncode, done.stdout.decode("utf-8"), done.stderr.decode("utf-8"))
         assert "Traceback" not in ran.err, ran.err
         assert "bramble itself failed" not in ran.err, ran.err
         return ran

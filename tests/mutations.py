@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-import contextlib
 import hashlib
-import io
 import json
-import os
 import random
 import re
-import resource
 import sys
 import time
 from collections.abc import Iterator
@@ -17,6 +13,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import yaml_beams
+from in_process import Seen, peak, run
 
 SECONDS, MEGABYTES = 5.0, 500.0  # that one case may take
 
@@ -65,17 +62,6 @@ class Case:
     kind: str
     call: tuple[str, ...]
     files: dict[str, bytes]
-
-
-@dataclass(frozen=True)
-class Seen:
-    """What a call did."""
-
-    status: int
-    out: str
-    err: str
-    seconds: float
-    megabytes: float
 
 
 def mutated(text: str, chance: random.Random) -> bytes:
@@ -279,20 +265,8 @@ class Workshop:
         return wrong
 
     def run(self, call: tuple[str, ...]) -> Seen:
-        """A call of the program in this process."""
-        from upright_bramble.cli import main
-
-        out, err = io.StringIO(), io.StringIO()
-        home, most, began, status = Path.cwd(), _peak(), time.monotonic(), 0
-        os.chdir(self.folder)
-        try:
-            with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
-                main(list(call), prog_name="bramble")
-        except SystemExit as ended:
-            status = ended.code if isinstance(ended.code, int) else 0
-        finally:
-            os.chdir(home)
-        return Seen(status, out.getvalue(), err.getvalue(), time.monotonic() - began, _peak() - most)
+        """A call of the program in this folder."""
+        return run(self.folder, call)
 
     def _state(self) -> dict[str, str]:
         return {str(p): hashlib.sha256(p.read_bytes()).hexdigest() for p in sorted(self.folder.rglob("*")) if p.is_file()}
@@ -305,11 +279,6 @@ class Workshop:
             if path.name not in ("one.beam.yaml", "S1"):
                 shutil.rmtree(path) if path.is_dir() else path.unlink()
         (self.folder / "S1" / "S1.layout.yaml").write_text(self.layout, "utf-8")
-
-
-def _peak() -> float:
-    """Largest memory so far, MB."""
-    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / (1024.0 if sys.platform != "darwin" else 1024.0**2)
 
 
 def main_(number: int, seed: int) -> int:
@@ -329,7 +298,7 @@ def main_(number: int, seed: int) -> int:
                 failed += 1
                 print(f"{seed}-{k} {case.kind} {' '.join(case.call)}: {'; '.join(wrong)}", flush=True)
     print(
-        f"{number} cases ({', '.join(f'{v} {k}' for k, v in sorted(kinds.items()))}), {failed} wrong; slowest {slowest[0]:.2f} s ({slowest[1]}), {_peak():.0f} MB"
+        f"{number} cases ({', '.join(f'{v} {k}' for k, v in sorted(kinds.items()))}), {failed} wrong; slowest {slowest[0]:.2f} s ({slowest[1]}), {peak():.0f} MB"
     )
     return 1 if failed else 0
 

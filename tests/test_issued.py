@@ -6,6 +6,9 @@ import csv
 import io
 import itertools
 import json
+import os
+import subprocess
+import sys
 from dataclasses import replace
 
 import numpy as np
@@ -13,6 +16,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+import in_process
 import yaml_beams
 from upright_bramble.beam import Bar, Concrete, Detailing, Load, Service, Steel, lapped_pairs, lapped_share
 from upright_bramble.codes import get_code
@@ -36,10 +40,7 @@ DEMOS = {"boathouse-deck": "DB3", "canopy-edge": "CE1", "hall-transfer": "TB1", 
 
 @pytest.fixture(scope="module")
 def demo(tmp_path_factory):
-    """All demo beams designed once, by the built program."""
-    import subprocess
-    import sys
-
+    """All demo beams designed once, by the program as its users start it."""
     folder = tmp_path_factory.mktemp("demo")
     done = subprocess.run(
         [sys.executable, "-m", "upright_bramble", "demo", "--into", str(folder), "--quiet"], capture_output=True, check=False
@@ -48,20 +49,16 @@ def demo(tmp_path_factory):
     return folder
 
 
-def ran(folder, *args, seed="0"):
-    import os
-    import subprocess
-    import sys
-
-    done = subprocess.run(
-        [sys.executable, "-m", "upright_bramble", *args],
-        cwd=folder,
-        capture_output=True,
-        check=False,
-        text=True,
-        encoding="utf-8",
-        env={**os.environ, "PYTHONHASHSEED": seed, "PYTHONIOENCODING": "utf-8"},
-    )
+def ran(folder, *args, seed=None):
+    """A call in this process; with a `seed` of hashing started by itself."""
+    if seed is None:
+        seen = in_process.run(folder, args)
+        done = subprocess.CompletedProcess(args, seen.status, seen.out, seen.err)
+    else:
+        done = subprocess.run(
+            [sys.executable, "-m", "upright_bramble", *args], cwd=folder, capture_output=True, check=False, text=True, encoding="utf-8",
+            env={**os.environ, "PYTHONHASHSEED": seed, "PYTHONIOENCODING": "utf-8"},
+        )  # fmt: skip
     assert "Traceback" not in done.stderr
     return done
 
