@@ -539,7 +539,7 @@ def test_a_load_over_a_support_goes_into_it_and_into_no_span(base):
     moving = live({"line": 20, "on": 2}, category="B" if base is EN else "occupied")
     plain = [dead({"line": 10}), moving]
     bare = ub.forces(beam(written(base, TWO, plain)))
-    for place in ({"on": 1, "at": "6 m"}, {"on": 2, "at": 0}):
+    for place in ({"on": 1, "at": "6 m"}, {"on": 2, "at": 0}, {"on": 2, "at": "1e-6 mm"}, {"on": 1, "at": "5999.995 mm"}):
         over = ub.forces(beam(written(base, TWO, [dead({"line": 10}, {"point": 100, **place}), moving])))
         level = next(iter(over.envelopes))
         a, b = bare.envelopes[level], over.envelopes[level]

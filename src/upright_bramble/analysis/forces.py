@@ -167,7 +167,7 @@ def loads_over_supports(beam: Beam, cases: Sequence[Sequence[Load]]) -> Array:
         for p in loads:
             span = beam.spans[p.span]
             for support, x in ((span.left, 0.0), (span.right, span.length)):
-                if p.shape == "point" and support is not None and abs(p.start - x) < 1e-6:
+                if p.shape == "point" and support is not None and abs(p.start - x) < 2e-6:
                     found[k, support] += p.first
     return found
 

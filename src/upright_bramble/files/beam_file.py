@@ -503,18 +503,19 @@ class _Reader:
                 value, shape = (load.point, "point") if isinstance(load, m.PointLoadIn) else (load.couple, "couple")
                 if shape == "couple" and any(abs(load.at - h) < 1.0 for h in spans[k].hinges):
                     self.wrong((*path, "at"), "a couple on a hinge acts on neither side; move it to one")
+                at = _snapped(load.at, length)
                 hung, off = (load.hung, load.eccentricity) if isinstance(load, m.PointLoadIn) else (False, 0.0)
-                found.append(b.Load(shape, k, value, value, load.at, load.at, hung, _sign(off)))
+                found.append(b.Load(shape, k, value, value, at, at, hung, _sign(off)))
                 if off:
-                    found.append(b.Load("torque", k, value * off, value * off, load.at, load.at, False, _sign(off)))
+                    found.append(b.Load("torque", k, value * off, value * off, at, at, False, _sign(off)))
                 continue
-            start = 0.0 if load.from_ is None else load.from_
-            end = length if load.to is None else load.to
+            start = 0.0 if load.from_ is None else _snapped(load.from_, length)
+            end = length if load.to is None else _snapped(load.to, length)
             if isinstance(load, m.AreaLoadIn):
                 first = last = load.area * load.strip
             else:
                 first, last = load.line if isinstance(load.line, list) else (load.line, load.line)
-            if not -1e-6 <= start < end <= length + 1e-6:
+            if not 0.0 <= start < end <= length:
                 text = f"from {along(start)} to {along(end)} is no part of span {k + 1}, which is {along(length)} long"
                 self.wrong(path, text)
                 continue
@@ -543,9 +544,10 @@ class _Reader:
             if not -1e-6 <= load.at <= length + 1e-6:
                 self.wrong((*path, "at"), f"{along(load.at)} lies outside span {k + 1}, which is {along(length)} long")
                 return []
-            return [b.Load("torque", k, numbers[0], numbers[0], load.at, load.at, False, _sign(numbers[0]))]
-        start, end = 0.0 if load.from_ is None else load.from_, length if load.to is None else load.to
-        if not -1e-6 <= start < end <= length + 1e-6:
+            at = _snapped(load.at, length)
+            return [b.Load("torque", k, numbers[0], numbers[0], at, at, False, _sign(numbers[0]))]
+        start, end = (0.0 if v is None else _snapped(v, length) for v in (load.from_, length if load.to is None else load.to))
+        if not 0.0 <= start < end <= length:
             text = f"from {along(start)} to {along(end)} is no part of span {k + 1}, which is {along(length)} long"
             self.wrong(path, text)
             return []
@@ -673,6 +675,11 @@ class _Reader:
                 self.wrong(("line", position[k], "span"), f"{along(s.length)} is no longer than its supports are wide")
             elif s.length < s.deepest:
                 self.wrong(("line", position[k], "span"), f"{along(s.length)} is shorter than the beam is deep; this is not a beam")
+
+
+def _snapped(x: float, length: float) -> float:
+    """A place along a span, on its end where it is within a hundredth of a millimetre of it."""
+    return 0.0 if abs(x) < 0.01 else length if abs(x - length) < 0.01 else x
 
 
 def _sign(value: float) -> int:
