@@ -225,11 +225,12 @@ def test_an_interrupt_inside_a_clean_up_is_neither_lost_nor_shown():
 
 
 @pytest.mark.skipif(os.name == "nt", reason="needs POSIX signals")
+@pytest.mark.parametrize("jobs", ["1", "2"])
 @pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM])
-def test_interrupting_leaves_whole_results(bramble, number):
+def test_interrupting_leaves_whole_results(bramble, number, jobs):
     for k in range(8):
         bramble.write(f"b{k}.beam.yaml", yaml_beams.SIMPLE.replace("S1", f"S{k}"))
-    command = [sys.executable, "-m", "upright_bramble", "design", ".", "--quiet"]
+    command = [sys.executable, "-m", "upright_bramble", "design", ".", "--quiet", "--jobs", jobs]
     running = subprocess.Popen(
         command, cwd=bramble.folder, stderr=subprocess.PIPE, stdout=subprocess.DEVNULL,
         preexec_fn=lambda: signal.signal(number, signal.SIG_DFL),  # whoever runs the tests may have switched it off

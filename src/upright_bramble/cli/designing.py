@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 import time
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Generator, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -106,15 +107,17 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> int:
         raise Call("--fresh starts over and --mend keeps what there is: give one of them")
     work = _prepared(beam_files(paths), into, wishes)
     outcomes: list[tuple[_Job, _Outcome]] = []
+    late: list[tuple[_Job, _Outcome]] = []
     try:
-        for number, (job, outcome) in enumerate(_run(work, wishes)):
-            outcomes.append((job, outcome))
-            if not wishes.as_json and not wishes.quiet and not outcome.error:
-                printed(partial(_print_result, job, outcome, wishes, first=number == 0))
-                if len(work) == 1 and not wishes.suggest:
-                    printed(partial(_print_suggestions, job, outcome, wishes))
+        with contextlib.closing(_run(work, wishes, late)) as designed:
+            for number, (job, outcome) in enumerate(designed):
+                outcomes.append((job, outcome))
+                if not wishes.as_json and not wishes.quiet and not outcome.error:
+                    printed(partial(_print_result, job, outcome, wishes, first=number == 0))
+                    if len(work) == 1 and not wishes.suggest:
+                        printed(partial(_print_suggestions, job, outcome, wishes))
     finally:
-        said = _said_of(work, outcomes)
+        said = _said_of(work, [*outcomes, *late])
     if wishes.as_json:
         data = [_data(job, outcome) for job, outcome in outcomes if not outcome.error]
         echo_json(data[0] if len(work) == 1 and data else data)
@@ -226,10 +229,17 @@ def _job(path: Path, folder: Path, beam: Beam, origin: str, wishes: Wishes) -> _
     )  # fmt: skip
 
 
-def _run(work: list[_Job], wishes: Wishes) -> Iterator[tuple[_Job, _Outcome]]:
-    """Jobs in order with their outcomes, designed one by one or side by side, with a progress bar for many."""
+def _run(work: list[_Job], wishes: Wishes, late: list[tuple[_Job, _Outcome]]) -> Generator[tuple[_Job, _Outcome], None, None]:
+    """Jobs in order with their outcomes, designed one by one or side by side, with a progress bar for many. Where it is broken off,
+    `late` gets what was finished all the same."""
     silent = wishes.quiet or wishes.as_json or len(work) == 1
-    outcomes = zip(work, map(_designed, work), strict=True) if len(work) == 1 or wishes.jobs == 1 else _side_by_side(work, wishes.jobs)
+    one_by_one = len(work) == 1 or wishes.jobs == 1
+    outcomes = ((job, _designed(job)) for job in work) if one_by_one else _side_by_side(work, wishes.jobs, late)
+    with contextlib.closing(outcomes):
+        yield from _shown(outcomes, len(work), silent)
+
+
+def _shown(outcomes: Iterator[tuple[_Job, _Outcome]], number: int, silent: bool) -> Iterator[tuple[_Job, _Outcome]]:
     if silent:
         for pair in outcomes:
             yield pair
@@ -240,29 +250,33 @@ def _run(work: list[_Job], wishes: Wishes) -> Iterator[tuple[_Job, _Outcome]]:
     from upright_bramble.present.terminal import make_console
 
     with Progress(console=make_console(stderr=True), transient=True) as bar:
-        task = bar.add_task("designing", total=len(work))
+        task = bar.add_task("designing", total=number)
         for pair in outcomes:
             bar.advance(task)
             yield pair
             interrupts.look()
 
 
-def _side_by_side(work: list[_Job], jobs: int) -> Iterator[tuple[_Job, _Outcome]]:
+def _side_by_side(work: list[_Job], jobs: int, late: list[tuple[_Job, _Outcome]]) -> Generator[tuple[_Job, _Outcome], None, None]:
     from concurrent.futures import ProcessPoolExecutor
     from concurrent.futures.process import BrokenProcessPool
     from multiprocessing import get_context
 
+    futures: list[tuple[_Job, Future[_Outcome]]] = []
     pool = ProcessPoolExecutor(min(jobs, len(work)), mp_context=get_context("spawn"), initializer=interrupts.leave_to_parent)
     try:
-        futures: list[tuple[_Job, Future[_Outcome]]] = [(job, pool.submit(_designed, job)) for job in work]
-        for job, future in futures:
+        futures += [(job, pool.submit(_designed, job)) for job in work]
+        while futures:
+            job, future = futures[0]
             try:
-                yield job, future.result()
+                outcome = future.result()
             except BrokenProcessPool:
-                said = f"{job.path.name}: the process that designed it was ended from outside"
-                yield job, _Outcome(None, error=said)
+                outcome = _Outcome(None, error=f"{job.path.name}: the process that designed it was ended from outside")
+            futures.pop(0)
+            yield job, outcome
     finally:
-        pool.shutdown(cancel_futures=True)
+        pool.shutdown(cancel_futures=True)  # beams that are being designed are finished, and written
+        late += [(job, f.result()) for job, f in futures if f.done() and not f.cancelled() and f.exception() is None]
 
 
 def _designed(job: _Job) -> _Outcome:
