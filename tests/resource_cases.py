@@ -61,7 +61,7 @@ CASES: dict[str, str] = {
         + "".join(f"    - {{level: strength, name: c{k}, factors: {{permanent: 1.{k % 10}, B: {k / 100}}}}}\n" for k in range(200)),
     ),
     "every arrangement on 200 spans": beam(200, more="arrangements: every\n"),
-    "250 spans": beam(249),
+    "200 spans": beam(200),
     "100 m spans": beam(20, length=100.0),
     "tiny spans": beam(200, length=0.9),
     "fifteen failing spans": beam(15, profile=PROFILE.replace("depth: 500", "depth: 350")),

@@ -81,6 +81,8 @@ REFUSED = {
     "a million digits": "not a usable number",
     "one field of 900 KB": "field larger than",
     "one line of 900 KB": "no span is called",
+    "a table of 900 KB": "12,000 of them are given; 4,000 are read",
+    "one combination of 30000 stations": "has 30,001 stations of 'a'; 4,000 are read",
     "2000 bars": "has 2,000 entries; 260 are read",
     "2000 zones": "has 2,000 entries; 260 are read",
     "a section of 10000 corners": "at most 100 entries",

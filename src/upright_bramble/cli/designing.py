@@ -7,7 +7,7 @@ import hashlib
 import os
 import time
 from collections.abc import Generator, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -77,6 +77,7 @@ class _Job:
     mend: bool = False
     figures: bool = True
     suggest: bool = False
+    as_json: bool = False
 
     @property
     def layout_name(self) -> str:
@@ -89,12 +90,13 @@ class _Outcome:
 
     result: Result | None
     why: str = ""
-    layout_sha256: str = ""
     kept: tuple[str, ...] = ()
     error: str = ""
     outside: bool = True
     seconds: float = 0.0
     """That a round of its design took."""
+    data: dict[str, Any] | None = None
+    """As result.json has it, where it is to be printed."""
 
 
 def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> int:
@@ -119,7 +121,7 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> int:
     finally:
         said = _said_of(work, [*outcomes, *late])
     if wishes.as_json:
-        data = [_data(job, outcome) for job, outcome in outcomes if not outcome.error]
+        data = [o.data or _no_bars(job, o) for job, o in outcomes if not o.error]
         echo_json(data[0] if len(work) == 1 and data else data)
     if said:
         raise said
@@ -208,7 +210,7 @@ def _job(path: Path, folder: Path, beam: Beam, origin: str, wishes: Wishes) -> _
     """With the layout that is there. Raises KeptLayout for one that a hand has edited, unless it is to be mended or replaced."""
     file = folder / f"{beam.mark}.layout.yaml"
     seen = digest(file)
-    job = _Job(path, folder, beam, origin, {file.name: seen}, figures=wishes.figures, suggest=wishes.suggest)
+    job = _Job(path, folder, beam, origin, {file.name: seen}, figures=wishes.figures, suggest=wishes.suggest, as_json=wishes.as_json)
     if not seen:
         return job
     raw = file.read_bytes()
@@ -225,7 +227,7 @@ def _job(path: Path, folder: Path, beam: Beam, origin: str, wishes: Wishes) -> _
     told = edited or wishes.mend or (held is not None and bool(held.bars or held.stirrups or held.sides))
     return _Job(
         path, folder, beam, origin, {file.name: hashlib.sha256(raw).hexdigest()}, held, raw if edited else None,
-        before if told else None, wishes.mend, wishes.figures, wishes.suggest,
+        before if told else None, wishes.mend, wishes.figures, wishes.suggest, wishes.as_json,
     )  # fmt: skip
 
 
@@ -282,6 +284,7 @@ def _side_by_side(work: list[_Job], jobs: int, late: list[tuple[_Job, _Outcome]]
 def _designed(job: _Job) -> _Outcome:
     """Design and write."""
     from upright_bramble.files.amounts import worded
+    from upright_bramble.files.result_file import result_data
     from upright_bramble.mending import run_mend
     from upright_bramble.pipeline import run_design
     from upright_bramble.suggesting import with_suggestions
@@ -306,34 +309,34 @@ def _designed(job: _Job) -> _Outcome:
             layout = merged_text(job.raw.decode("utf-8-sig"), job.before, job.beam, result.layout, tool).encode()
         backup = {numbered(job.folder, job.layout_name): job.raw}
     sha = hashlib.sha256(layout).hexdigest()
-    contents = outputs(result, Origin(job.path.name, job.input_sha256, sha), figures=job.figures)
+    data = result_data(result, Origin(job.path.name, job.input_sha256, sha))
+    result = replace(result, facts=None)  # what checks read is as large as all the rest, and no longer needed
+    del designed
+    contents = outputs(result, data, figures=job.figures)
+    kept_data = data if job.as_json else None
+    del data
     try:
         kept = write_set(job.folder, job.beam.mark, {**backup, **contents, job.layout_name: layout}, seen=job.seen, manifest=True)
     except CannotWrite as error:
-        return _Outcome(result, "", sha, (), str(error), isinstance(error, BrokenOff))
+        return _Outcome(result, error=str(error), outside=isinstance(error, BrokenOff))
     except KeyboardInterrupt:
         name = f"{job.beam.mark}.result.json"
         if digest(job.folder / name) != hashlib.sha256(contents[name]).hexdigest():
             raise
         kept = ()  # it came when all was written: the beam is done, and the interrupt is answered after it
-    return _Outcome(result, "", sha, kept, seconds=seconds)
+    return _Outcome(result, kept=kept, seconds=seconds, data=kept_data)
 
 
-def _data(job: _Job, outcome: _Outcome) -> dict[str, Any]:
-    from upright_bramble.files.result_file import result_data
-
-    if outcome.result is None:
-        return {"mark": job.beam.mark, "verdict": {"status": "fail"}, "reason": outcome.why}
-    return result_data(outcome.result, Origin(job.path.name, job.input_sha256, outcome.layout_sha256))
+def _no_bars(job: _Job, outcome: _Outcome) -> dict[str, Any]:
+    return {"mark": job.beam.mark, "verdict": {"status": "fail"}, "reason": outcome.why}
 
 
-def outputs(result: Result, origin: Origin, *, figures: bool) -> dict[str, bytes]:
-    """Every file of a result folder but the layout, by name."""
-    from upright_bramble.files.result_file import ResultFile, result_data, to_json
+def outputs(result: Result, data: dict[str, Any], *, figures: bool) -> dict[str, bytes]:
+    """Every file of a result folder but the layout, by name; `data` as result.json has it."""
+    from upright_bramble.files.result_file import ResultFile, to_json
     from upright_bramble.present.schedule import schedule_csv, schedule_of
 
     mark = result.beam.mark
-    data = result_data(result, origin)
     issued = ResultFile.model_validate(data)
     schedule = schedule_of(issued)
     found = {f"{mark}.result.json": to_json(data).encode(), f"{mark}.bars.csv": schedule_csv(schedule).encode()}
@@ -389,6 +392,7 @@ def _print_suggestions(job: _Job, outcome: _Outcome, wishes: Wishes) -> None:
 
 def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool, quiet: bool, colour: bool) -> int:
     """Verify a layout; where it stands in the folder of a result, renew that result."""
+    from upright_bramble.files.result_file import result_data
     from upright_bramble.pipeline import run_check
 
     for file in (path, layout_path):
@@ -406,18 +410,16 @@ def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool
         ready(folder, [f"{mark}.{ending}" for ending in ENDINGS])
     layout_sha = file_digest(layout_path)
     result = run_check(beam, read_layout(layout_path, beam))
-    made = Origin(path.name, origin, layout_sha)
+    data = result_data(result, Origin(path.name, origin, layout_sha)) if into is not None or renewed or as_json else {}
     if into is not None:
-        write_set(folder, mark, outputs(result, made, figures=True), manifest=True)
+        write_set(folder, mark, outputs(result, data, figures=True), manifest=True)
     elif renewed:
         # the layout of a result: what stands beside it is renewed, and no file more than there was
-        files = outputs(result, made, figures=(home / f"{mark}.diagrams.svg").is_file())
+        files = outputs(result, data, figures=(home / f"{mark}.diagrams.svg").is_file())
         files = {name: data for name, data in files.items() if (home / name).is_file()}
         write_set(home, mark, files, manifest=True)
     if as_json:
-        from upright_bramble.files.result_file import result_data
-
-        echo_json(result_data(result, made))
+        echo_json(data)
     elif not quiet:
         from upright_bramble.present.terminal import make_console, summary
 

@@ -19,6 +19,7 @@ from upright_bramble.text import hidden
 from upright_bramble.units import SYSTEMS, parse
 
 MOST_BYTES = 32 * 1024 * 1024
+MOST_LINES, MOST_STATIONS = 4_000, 4_000  # combinations of a table, stations of a span in one of them
 _HEADER = re.compile(r"^\s*([A-Za-z_]+)\s*(?:\[\s*([^\]]+?)\s*\])?\s*$")
 _QUANTITY = {"x": "span", "M": "moment", "M_max": "moment", "M_min": "moment", "V": "force", "V_max": "force", "V_min": "force",
              "T": "moment", "N": "force"}  # fmt: skip
@@ -159,10 +160,16 @@ class _Table:
 
     def _covered(self, found: dict[str, dict[int, list[tuple[float, ...]]]]) -> None:
         """Every line covers every span from end to end."""
+        if len(found) > MOST_LINES:
+            self.wrong(0, "combination", f"{len(found):,} of them are given; {MOST_LINES:,} are read: give extremes, or fewer")
+            return
         for label, spans in found.items():
             of = f" of '{label[:40]}'" if label else ""
             for k, length in enumerate(self.spans.lengths):
                 stations = spans.get(k, [])
+                if len(stations) > MOST_STATIONS:
+                    self.wrong(0, f"span {k + 1}", f"has {len(stations):,} stations{of}; {MOST_STATIONS:,} are read")
+                    continue
                 if len(stations) < 3 or stations[0][0] > 1.0 or stations[-1][0] < length - 1.0:
                     covered = f"{along(stations[0][0])} to {along(stations[-1][0])}" if stations else "nothing"
                     self.wrong(0, f"span {k + 1}", f"{covered}{of} is given; stations from 0 to {along(length)} are needed")

@@ -438,7 +438,7 @@ class BeamFile(Entry):
     reinforcement: ReinforcementIn
     cover: CoverIn
     profiles: Annotated[dict[str, ProfileIn], Field(min_length=1, max_length=200)]
-    line: Annotated[list[LineEntry], Field(min_length=2, max_length=500)]
+    line: Annotated[list[LineEntry], Field(min_length=2, max_length=401)]
     actions: Annotated[list[ActionIn], Field(max_length=200)] = Field(default_factory=list)
     forces: GivenIn | None = None
     arrangements: Literal["code", "every"] = "code"
