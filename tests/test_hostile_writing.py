@@ -417,7 +417,9 @@ def test_a_killed_worker_is_told(bramble):
     deadline = time.monotonic() + 60.0
     workers: list[int] = []
     while time.monotonic() < deadline and not workers:
-        listed = subprocess.run(["ps", "--ppid", str(running.pid), "-o", "pid=,args="], capture_output=True, text=True, check=False).stdout
+        listed = subprocess.run(
+            ["ps", "-ww", "--ppid", str(running.pid), "-o", "pid=,args="], capture_output=True, text=True, check=False
+        ).stdout
         workers = [int(line.split()[0]) for line in listed.splitlines() if "spawn_main" in line]
         time.sleep(0.02)
     os.kill(workers[-1], signal.SIGKILL)
