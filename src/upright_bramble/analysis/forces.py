@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -72,6 +72,8 @@ class Forces:
     solved: Solved | None = None
     phases: tuple[Phase, ...] = ()
     """The permanent actions one after another, where they do not all act from the first."""
+    alone: dict[object, Array] = field(default_factory=dict, compare=False, repr=False)
+    """Shear of single loads by themselves, found when it is first needed."""
 
     def permanent(self, before: float = np.inf) -> tuple[Array, Array, Array]:
         """Moments (1, n), reactions and moments of reactions (1, supports) of the permanent actions that are there before an age

@@ -66,20 +66,25 @@ def _at_side(code: DesignCode, forces: Forces, d: Array, at_: tuple[int, int], f
         for p in loads
         if p.span == index and p.shape == "point" and p.first > 0.0 and not p.hung
     ]
-    shares = [(case, p, a, float(code.near_support_share(a, depth))) for case, p, a in points if a > NEAREST]
-    shares = [q for q in shares if q[3] < 1.0]
+    points = [q for q in points if q[2] > NEAREST]
+    counts = code.near_support_share(np.array([a for _, _, a in points]), depth)
+    shares = [(*point, float(share)) for point, share in zip(points, counts, strict=True) if share < 1.0]
     if not shares:
         return []
     factors = forces.factors[code.levels[0]]
     near = sign * (x - face) >= -1e-6
     less = np.zeros((len(factors), len(x)))
     length = forces.beam.spans[index].length
-    alone = diagrams(solve(forces.beam, [[p] for _, p, _, _ in shares], code.modulus(forces.beam.concrete)), at, deflection=False)
+    loads = tuple(p for _, p, _, _ in shares)
+    if (index, loads) not in forces.alone:
+        solved = solve(forces.beam, [[p] for p in loads], code.modulus(forces.beam.concrete))
+        forces.alone[index, loads] = diagrams(solved, at, deflection=False).shear[:, rows]
+    alone = forces.alone[index, loads]
     for number, (case, p, a, share) in enumerate(shares):
         carried = (sign * (x - face) <= a + 1e-6) & ~((np.abs(sign * (x - face) - a) < 1e-6) & (at.side[rows] == sign)) & near
         # of the shear only what the force itself makes on this side is reduced, no more than in a simple span
         simple = p.first * (1.0 - (p.start if sign > 0.0 else length - p.start) / length)
-        own = np.clip(sign * alone.shear[number, rows], 0.0, max(simple, 0.0))
+        own = np.clip(sign * alone[number], 0.0, max(simple, 0.0))
         less += np.outer(factors[:, case], carried * own) * (1.0 - share)
     shear = sign * (factors @ forces.responses.shear[:, rows])
     counted = np.maximum(shear - np.maximum(less, 0.0), -shear).max(axis=0)

@@ -500,8 +500,8 @@ class DesignCode(Protocol):
         """How the resistance at each station was found, in words: the strut's angle, or the expression for the concrete."""
         ...
 
-    def near_support_share(self, a_v: float, d: float) -> float:
-        """What of a force `a_v` from the face of a support counts for stirrups, mm; 1: all of it."""
+    def near_support_share(self, a_v: Array, d: float) -> Array:
+        """What of forces `a_v` (n,) from the face of a support counts for stirrups, mm; 1: all of it."""
         ...
 
     def near_support_resistance(self, steel: Steel, area: float) -> float:

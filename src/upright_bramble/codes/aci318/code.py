@@ -437,9 +437,9 @@ class ACI318:
         larger = ratio * np.cbrt(web.a_sl / (web.b * web.d)) > plain
         return [f"V_c by Table 22.5.5.1 ({'c' if not t else 'b' if b else 'a'})" for t, b in zip(tied, larger, strict=True)]
 
-    def near_support_share(self, a_v: float, d: float) -> float:
+    def near_support_share(self, a_v: Array, d: float) -> Array:
         """9.4.3.2 takes the shear at d, or at the face: nothing else is taken off."""
-        return 1.0
+        return np.ones(len(a_v))
 
     def near_support_resistance(self, steel: Steel, area: float) -> float:
         """For comparison: their yield force."""

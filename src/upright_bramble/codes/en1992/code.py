@@ -474,9 +474,9 @@ class EN1992:
     def shear_model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         return [f"cot theta {c:.2f}" for c in cot]
 
-    def near_support_share(self, a_v: float, d: float) -> float:
+    def near_support_share(self, a_v: Array, d: float) -> Array:
         """beta, 6.2.3(8)."""
-        return float(shear.near_support_factor(a_v, d))
+        return shear.near_support_factor(a_v, d)
 
     def near_support_resistance(self, steel: Steel, area: float) -> float:
         """A_sw f_ywd, 6.2.3(8)."""
