@@ -1,0 +1,103 @@
+"""Small parts that stand in for slower ones, held against these; and the examples of their docstrings."""
+
+from __future__ import annotations
+
+import doctest
+import importlib
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from upright_bramble.analysis.cases import _first_of_each
+from upright_bramble.beam import Bar, lapped_pairs
+from upright_bramble.present.report.charts import MOST_POINTS, _thinned
+from upright_bramble.section.arrays import between, compact, nearest
+
+MODULES = ("text", "section.arrays", "codes.values", "present.glyphs")
+
+
+@pytest.mark.parametrize("name", MODULES)
+def test_examples_run(name):
+    module = importlib.import_module(f"upright_bramble.{name}")
+    ran = doctest.testmod(module, extraglobs={"np": np})
+    assert ran.attempted
+    assert not ran.failed
+
+
+@given(st.lists(st.integers(0, 40), min_size=2, max_size=30), st.lists(st.floats(-5.0, 45.0), min_size=1, max_size=20))
+def test_nearest_is_the_first_of_the_nearest(values, places):
+    x, at = np.sort(np.array(values, dtype=float)), np.array(places)
+    assert nearest(x, at).tolist() == np.abs(x[:, None] - at).argmin(axis=0).tolist()
+
+
+@given(st.lists(st.integers(0, 20), min_size=1, max_size=30), st.floats(-1.0, 21.0), st.floats(-1.0, 21.0))
+def test_between_is_what_lies_between(values, a, b):
+    x, (low, high) = np.sort(np.array(values, dtype=float)), sorted((a, b))
+    inside = np.zeros(len(x), dtype=bool)
+    inside[between(x, low, high)] = True
+    assert (inside == ((x >= low) & (x <= high))).all()
+
+
+@given(st.integers(1, 8), st.integers(0, 9), st.integers(0, 10_000))
+def test_compact_loses_nothing(rows, columns, seed):
+    """Sums, first moments and the order of entries of each row."""
+    made = np.random.default_rng(seed)
+    areas = np.where(made.random((rows, columns)) < 0.4, made.random((rows, columns)) + 0.1, 0.0)
+    depths = made.random((rows, columns)) * 500.0
+    a, d = compact(areas, depths)
+    assert a.shape[1] == (areas > 0.0).sum(axis=1).max(initial=0)
+    for k in range(rows):
+        there = areas[k] > 0.0
+        assert a[k][a[k] > 0.0].tolist() == areas[k, there].tolist()
+        assert d[k][a[k] > 0.0].tolist() == depths[k, there].tolist()
+
+
+@pytest.mark.parametrize("bits", [1, 8, 62, 63, 130])
+def test_first_of_each_row_however_many_bits(bits):
+    made = np.random.default_rng(bits)
+    rows = made.random((40, bits)) < 0.5
+    rows = rows[made.integers(0, 40, 200)]
+    seen: dict[bytes, int] = {}
+    for k, row in enumerate(rows):
+        seen.setdefault(row.tobytes(), k)
+    assert _first_of_each(rows).tolist() == sorted(seen.values())
+
+
+def test_a_thinned_line_keeps_its_ends_and_extremes():
+    x = np.linspace(0.0, 700.0, 9000)
+    y = np.sin(x / 3.0) * x
+    y[4321] = 5000.0
+    a, b = _thinned(x, y)
+    assert len(a) < 0.9 * len(x)
+    assert (a[0], a[-1]) == (x[0], x[-1])
+    assert (b.max(), b.min()) == (y.max(), y.min())
+    assert (np.diff(a) >= 0.0).all()
+    few = np.arange(float(MOST_POINTS))
+    assert _thinned(few, few)[0] is few
+
+
+def test_each_lap_has_one_partner_of_its_kind():
+    """Against a search of every pair."""
+    made = np.random.default_rng(7)
+    for _ in range(40):
+        bars = [
+            Bar(str(k), str(made.choice(["top", "bottom"])), 1, int(made.integers(1, 3)), "16", 1000.0 * s, 1000.0 * (s + made.integers(2, 7)),
+                tuple(str(v) for v in made.choice(["lap", "straight"], 2)), (0.0, 0.0), False)
+            for k, s in enumerate(made.integers(0, 12, 14))
+        ]  # fmt: skip
+        taken: set[int] = set()
+        expected = []
+        for i in sorted((k for k, b in enumerate(bars) if b.ends[1] == "lap"), key=lambda k: (bars[k].end, k)):
+            a = bars[i]
+            found = [
+                j for j, b in enumerate(bars)
+                if j != i and j not in taken and (a.face, a.layer, a.size, a.count) == (b.face, b.layer, b.size, b.count)
+                and b.ends[0] == "lap" and a.start < b.start <= a.end < b.end
+            ]  # fmt: skip
+            if found:
+                j = max(found, key=lambda k: (bars[k].start, -k))
+                taken.add(j)
+                expected.append((i, j))
+        assert lapped_pairs(bars) == sorted(expected)
