@@ -11,9 +11,21 @@ import pytest
 from upright_bramble.analysis.stations import place_stations
 from upright_bramble.beam import Concrete, Flange, Steel
 from upright_bramble.codes import get_code
-from upright_bramble.codes.aci318 import bars, flexure, service, shear, torsion
+from upright_bramble.codes.aci318 import (
+    analysis,
+    bending,
+    bond,
+    cover,
+    cracking,
+    deflection,
+    detailing,
+    materials,
+    service,
+    shear,
+    torsion,
+)
 from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC
-from upright_bramble.codes.protocol import Group, Surroundings
+from upright_bramble.codes.parts import Group, Surroundings
 from upright_bramble.section.cracked import cracked
 from upright_bramble.section.strength import Block, ConcreteLaw, SteelLaw, bending_resistance, required_steel
 from upright_bramble.section.strips import rectangle, tee
@@ -70,10 +82,10 @@ class Case:
 
 def _compat(c):
     strips, areas, depths = c.section()
-    law = c.code.concrete_law(Concrete(c.mpa("fc")))
+    law = c.code.materials.concrete_law(Concrete(c.mpa("fc")))
     steel = Steel(c.mpa("fy"))
-    r = bending_resistance(strips, areas, depths, law, c.code.steel_law(steel), deduct_displaced=True)
-    factor = c.code.resistance_factor(r.steel_strain, steel)[0]
+    r = bending_resistance(strips, areas, depths, law, c.code.materials.steel_law(steel), deduct_displaced=True)
+    factor = c.code.bending.resistance_factor(r.steel_strain, steel)[0]
     return {"a": law.depth_factor * r.x[0] * c.u["mm"], "Mn": r.moment[0] * c.nmm, "phiMn": factor * r.moment[0] * c.nmm,
             "phi": factor, "eps_t": r.steel_strain[0]}[c.pick]  # fmt: skip
 
@@ -82,7 +94,7 @@ def _single(c):
     f_c, f_y = c.mpa("fc"), c.mpa("fy")
     rho = c.a["As"] / c.a["b"] / c.a["d"]
     steel = SteelLaw(f_y, c.x.steel_modulus)
-    law = ConcreteLaw(0.85 * f_c, 0.003, float(flexure.block_depth_factor(f_c, c.x)))
+    law = ConcreteLaw(0.85 * f_c, 0.003, float(materials.block_depth_factor(f_c, c.x)))
     r = bending_resistance(rectangle(1000.0, 1100.0), np.array([[rho * 1e6]]), np.array([[1000.0]]), law, steel)
     return r.moment[0] / 1e9 * c.u["MPa"]
 
@@ -91,19 +103,21 @@ def _rho(c):
     """Reinforcement ratio at a strain of the bars, from the neutral axis and the block."""
     f_c, f_y = c.mpa("fc"), c.mpa("fy")
     eps = c.a.get("eps", f_y / c.x.steel_modulus)
-    return 0.85 * f_c * flexure.block_depth_factor(f_c, c.x) * flexure.neutral_axis_limit(eps) / f_y
+    return 0.85 * f_c * materials.block_depth_factor(f_c, c.x) * bending.neutral_axis_limit(eps) / f_y
 
 
 def _required(c):
     s = {k: v / c.u["mm"] for k, v in c.a["sec"].items()}
     d, one = np.array([c.a["d"] / c.u["mm"]]), np.ones(1)
-    law, steel = c.code.concrete_law(Concrete(c.mpa("fc"))), Steel(c.mpa("fy"))
-    limit = c.code.neutral_axis_limit(Concrete(c.mpa("fc")), steel)
+    law, steel = c.code.materials.concrete_law(Concrete(c.mpa("fc"))), Steel(c.mpa("fy"))
+    limit = c.code.bending.neutral_axis_limit(Concrete(c.mpa("fc")), steel)
     if c.pick == "Mu_max_single":
         a = law.depth_factor * limit * d
         return float((0.9 * law.stress * s["bw"] * a * (d - a / 2))[0]) * c.nmm
-    m = np.array([c.a["Mu"] / c.nmm]) / c.code.flexure_factor
-    tension, _, _ = required_steel(m, Block(s["bw"] * one, s["bw"] * one, 0 * one), d, 0.1 * d, law, c.code.steel_law(steel), limit)
+    m = np.array([c.a["Mu"] / c.nmm]) / c.code.bending.usual_factor
+    tension, _, _ = required_steel(
+        m, Block(s["bw"] * one, s["bw"] * one, 0 * one), d, 0.1 * d, law, c.code.materials.steel_law(steel), limit
+    )
     return tension[0] * c.u["mm"] ** 2
 
 
@@ -112,7 +126,7 @@ def _flange(c):
     half = 0.5 * (s_w - 0.0)  # as the case counts it: clear distance to the next web
     one = c.a.get("kind") == "L"
     around = Surroundings(l_n, l_n, None, None, "simple", "simple")
-    reach = c.code.flange_reach(Flange(h_f, half, 0.0 if one else half), b, around)[1]
+    reach = c.code.analysis.flange_reach(Flange(h_f, half, 0.0 if one else half), b, around)[1]
     return (b + sum(reach)) * c.u["mm"]
 
 
@@ -134,7 +148,7 @@ def _v_c(c):
 
 
 def _spacing(c):
-    found = shear.widest_spacing(c.n("Vs_req"), c.mpa("fc"), *c.mm("bw", "d"), c.x)
+    found = shear.maximum_spacing(c.n("Vs_req"), c.mpa("fc"), *c.mm("bw", "d"), c.x)
     return found[c.pick or 0] * c.u["mm"]
 
 
@@ -156,32 +170,34 @@ def _torsion_stress(c):
 
 def _al_min(c):
     a = c.a
-    least = torsion.least_bars(c.mpa("fc"), c.area(a["Acp"]), a["At_s"] / c.u["mm"], c.mm("ph"), c.mpa("fyt"), c.mpa("fy"), c.mm("bw"), c.x)
+    least = torsion.minimum_bars(
+        c.mpa("fc"), c.area(a["Acp"]), a["At_s"] / c.u["mm"], c.mm("ph"), c.mpa("fyt"), c.mpa("fy"), c.mm("bw"), c.x
+    )
     return least * c.u["mm"] ** 2
 
 
 def _ld(c):
     a = c.a
-    length = bars.development_length(c.mm("db"), c.mpa("fc"), c.mpa("fy"), a.get("pt", 1.0), c.x, a.get("good", True), a.get("pe", 1.0))
+    length = bond.development_length(c.mm("db"), c.mpa("fc"), c.mpa("fy"), a.get("pt", 1.0), c.x, a.get("good", True), a.get("pe", 1.0))
     return length * c.u["mm"]
 
 
 def _ld_full(c):
     a = c.a
-    return bars.development_length_by_confinement(
+    return bond.development_length_by_confinement(
         c.mm("db"), c.mpa("fc"), c.mpa("fy"), a.get("pt", 1.0), *c.mm("cb", "ktr"), c.x, a.get("pe", 1.0)
     ) * c.u["mm"]  # fmt: skip
 
 
 def _ldh(c):
     a = c.a
-    return bars.hook_length(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x, a.get("pr", 1.6), a.get("po", 1.25), a.get("pe", 1.0)) * c.u["mm"]
+    return bond.hook_length(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x, a.get("pr", 1.6), a.get("po", 1.25), a.get("pe", 1.0)) * c.u["mm"]
 
 
 def _extension(c):
     if c.a["angle"] == 135:
-        return bars.stirrup_extension(c.mm("db"), c.x) * c.u["mm"]
-    return bars.hook_extension(c.mm("db"), "hook" if c.a["angle"] == 180 else "bend", c.x) * c.u["mm"]
+        return detailing.stirrup_extension(c.mm("db"), c.x) * c.u["mm"]
+    return detailing.hook_extension(c.mm("db"), "hook" if c.a["angle"] == 180 else "bend", c.x) * c.u["mm"]
 
 
 def _chain(c):
@@ -191,12 +207,12 @@ def _chain(c):
     v_c = shear.concrete_strength(f_c, b, d, c.area(c.a["As"]), 1.0, c.x)
     v_s = c.n("Vu") / 0.75 - v_c
     s = c.area(c.a["Av"]) * f_yt * d / v_s
-    least = c.area(c.a["Av"]) / shear.least_stirrups(f_c, f_yt, b, c.x)
-    return min(float(s), float(least), float(shear.widest_spacing(v_s, f_c, b, d, c.x)[0])) * c.u["mm"]
+    least = c.area(c.a["Av"]) / shear.minimum_stirrups(f_c, f_yt, b, c.x)
+    return min(float(s), float(least), float(shear.maximum_spacing(v_s, f_c, b, d, c.x)[0])) * c.u["mm"]
 
 
 def _factored(c):
-    found = c.code.combinations([Group("L", "imposed", "heavy")])
+    found = c.code.actions.combinations([Group("L", "imposed", "heavy")])
     return max(k.permanent * c.a["D"] + sum(k.variable) * c.a["L"] for k in found if k.level == "strength")
 
 
@@ -213,10 +229,10 @@ def _f_s(c):
 
 
 def _low_moment(c):
-    from upright_bramble.codes.protocol import EndFacts
+    from upright_bramble.codes.parts import EndFacts
 
     end = EndFacts(c.n("Vu"), 1.0, 1.0, 0.0, 0.0, 1.0, 1.0, c.a["Mn"] / c.nmm, c.mm("la"), False)
-    return c.code.end_anchorage(end)[1] * c.u["mm"]
+    return c.code.curtailment.end_anchorage(end)[1] * c.u["mm"]
 
 
 def _integrated(c):
@@ -230,21 +246,21 @@ def _integrated(c):
 
 
 CALLS = {
-    "beta1": lambda c: flexure.block_depth_factor(c.mpa("fc"), c.x),
-    "Ec": lambda c: flexure.modulus(c.mpa("fc"), c.x) * c.u["MPa"],
-    "fr": lambda c: flexure.modulus_of_rupture(c.mpa("fc"), c.x) * c.u["MPa"],
-    "bar_area": lambda c: c.code.areas[str(c.a["size"])] * c.u["mm"] ** 2,
+    "beta1": lambda c: materials.block_depth_factor(c.mpa("fc"), c.x),
+    "Ec": lambda c: materials.modulus(c.mpa("fc"), c.x) * c.u["MPa"],
+    "fr": lambda c: materials.modulus_of_rupture(c.mpa("fc"), c.x) * c.u["MPa"],
+    "bar_area": lambda c: c.code.sizes[str(c.a["size"])].area * c.u["mm"] ** 2,
     "factored": _factored,
     "strain_compat": _compat,
     "Mn_rect_single": _single,
     "rho_balanced": _rho,
     "steel_required": _required,
-    "As_min": lambda c: flexure.least_tension_steel(c.mpa("fc"), c.mpa("fy"), *c.mm("bw", "d"), c.x) * c.u["mm"] ** 2,
+    "As_min": lambda c: bending.minimum_steel(c.mpa("fc"), c.mpa("fy"), *c.mm("bw", "d"), c.x) * c.u["mm"] ** 2,
     "effective_flange": _flange,
     "Vc": _v_c,
     "lambda_s": lambda c: shear.size_factor(c.mm("d"), c.x),
     "Vs": lambda c: shear.stirrup_strength(c.area(c.a["Av"]) / c.mm("s"), c.mpa("fyt"), c.mm("d")) * c.u["N"],
-    "Av_min_over_s": lambda c: shear.least_stirrups(c.mpa("fc"), c.mpa("fyt"), c.mm("bw"), c.x) * c.u["mm"],
+    "Av_min_over_s": lambda c: shear.minimum_stirrups(c.mpa("fc"), c.mpa("fyt"), c.mm("bw"), c.x) * c.u["mm"],
     "Av_min_threshold": lambda c: 0.75 * shear.stirrup_threshold(c.mpa("fc"), *c.mm("bw", "d"), c.x) * c.u["N"],
     "Vu_section_limit": lambda c: 0.75 * shear.section_limit(c.n("Vc_"), c.mpa("fc"), *c.mm("bw", "d"), c.x) * c.u["N"],
     "stirrup_spacing_max": _spacing,
@@ -259,38 +275,39 @@ CALLS = {
     ),
     "Al_min": _al_min,
     "torsion_section_ok": _torsion_stress,
-    "torsion_stirrup_spacing": lambda c: torsion.widest_spacing(c.mm("ph"), c.x) * c.u["mm"],
-    "redistribution_limit": lambda c: 100.0 * flexure.redistribution_allowed(c.a["eps_t"]),
+    "torsion_stirrup_spacing": lambda c: torsion.maximum_spacing(c.mm("ph"), c.x) * c.u["mm"],
+    "redistribution_limit": lambda c: 100.0 * analysis.permitted_redistribution(c.a["eps_t"]),
     "ld_simple": _ld,
     "ld_full": _ld_full,
     "ldh": _ldh,
-    "ldc": lambda c: bars.compression_development(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x) * c.u["mm"],
-    "lap_tension": lambda c: bars.splice_length(c.mm("ld_"), c.x) * c.u["mm"],
-    "lap_compression": lambda c: bars.compression_splice(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x) * c.u["mm"],
-    "hook90_out_to_out": lambda c: c.code.least_leg(c.mm("db"), "bend") * c.u["mm"],
-    "bend_diameter": lambda c: (bars.stirrup_bend_diameter if c.a.get("stirrup") else bars.bend_diameter)(c.mm("db")) * c.u["mm"],
+    "ldc": lambda c: bond.compression_development(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x) * c.u["mm"],
+    "lap_tension": lambda c: bond.splice_length(c.mm("ld_"), c.x) * c.u["mm"],
+    "lap_compression": lambda c: bond.compression_splice(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x) * c.u["mm"],
+    "hook90_out_to_out": lambda c: c.code.detailing.minimum_leg(c.mm("db"), "bend") * c.u["mm"],
+    "bend_diameter": lambda c: (detailing.stirrup_bend_diameter if c.a.get("stirrup") else detailing.bend_diameter)(c.mm("db")) * c.u["mm"],
     "hook_extension": _extension,
-    "clear_spacing_min": lambda c: bars.clear_spacing(*c.mm("db", "dagg"), c.x) * c.u["mm"],
-    "cutoff_extension": lambda c: c.code.unused_end(*c.mm("db", "d")) * c.u["mm"],
+    "clear_spacing_min": lambda c: detailing.clear_spacing(*c.mm("db", "dagg"), c.x) * c.u["mm"],
+    "cutoff_extension": lambda c: c.code.curtailment.unused_end(*c.mm("db", "d")) * c.u["mm"],
     "ld_limit_low_moment": _low_moment,
-    "positive_into_support": lambda c: c.code.bottom_share(c.a["simple"]) * c.a["As_pos"],
-    "crack_spacing": lambda c: service.widest_bar_spacing(c.mpa("fs"), c.mm("cc"), c.x) * c.u["mm"],
+    "positive_into_support": lambda c: c.code.curtailment.bottom_share(c.a["simple"]) * c.a["As_pos"],
+    "crack_spacing": lambda c: cracking.maximum_bar_spacing(c.mpa("fs"), c.mm("cc"), c.x) * c.u["mm"],
     "cracked": lambda c: getattr(_cracked(c), c.pick)[0] * c.u["mm"],
     "fs_service": _f_s,
     "Ie": lambda c: service.effective_inertia(c.a["Ma"], c.a["Mcr_"], c.a["Ig"], c.a["Icr"]),
-    "lambda_delta": lambda c: service.long_term_factor(c.a["months"], c.a["rho_p"]),
-    "deflection_limit": lambda c: c.a["l"] / service.deflection_divisor(c.a["kind"]),
+    "lambda_delta": lambda c: deflection.long_term_factor(c.a["months"], c.a["rho_p"]),
+    "deflection_limit": lambda c: c.a["l"] / deflection.deflection_divisor(c.a["kind"]),
     "deflection_closed": _integrated,
-    "hook180_depth": lambda c: (bars.bend_diameter(c.mm("db")) + 2.0 * c.mm("db")) * c.u["mm"],
-    "eps_ty": lambda c: flexure.yield_strain(c.mpa("fy"), c.x),
+    "hook180_depth": lambda c: (detailing.bend_diameter(c.mm("db")) + 2.0 * c.mm("db")) * c.u["mm"],
+    "eps_ty": lambda c: bending.yield_strain(c.mpa("fy"), c.x),
     "psi_c_hook": lambda c: c.mpa("fc") / c.x.confinement[0] + 0.6,
-    "psi_g": lambda c: flexure and bars.grade_factor(c.mpa("fy"), c.x),
+    "psi_g": lambda c: bond.grade_factor(c.mpa("fy"), c.x),
     "shear_design": _chain,
-    "cover_min": lambda c: bars.least_cover(c.a["exposure"], c.mm("db"), c.x) * c.u["mm"],
+    "cover_min": lambda c: cover.minimum_cover(c.a["exposure"], c.mm("db"), c.x) * c.u["mm"],
     "h_min": lambda c: (
-        service.least_depth(c.mm("l"), {"one": "end", "both": "interior"}.get(c.a["support"], c.a["support"]), c.mpa("fy"), c.x) * c.u["mm"]
+        deflection.minimum_depth(c.mm("l"), {"one": "end", "both": "interior"}.get(c.a["support"], c.a["support"]), c.mpa("fy"), c.x)
+        * c.u["mm"]
     ),
-    "gergely_lutz": lambda c: service.crack_width(c.mpa("fs"), c.mm("dc"), c.area(c.a["A"]), 1.2) * c.u["mm"],
+    "gergely_lutz": lambda c: cracking.crack_width(c.mpa("fs"), c.mm("dc"), c.area(c.a["A"]), 1.2) * c.u["mm"],
 }
 
 

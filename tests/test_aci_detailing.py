@@ -42,19 +42,19 @@ def development(phi: float, top: bool) -> float:
 @pytest.mark.parametrize("size", ["13", "19", "22", "29"])
 @pytest.mark.parametrize("top", [False, True])
 def test_development_and_splice_by_hand(size, top):
-    phi = SI.catalogue[size]
+    phi = SI.sizes[size].diameter
     height = 640.0 if top else 60.0
-    found = float(SI.anchorage(CONCRETE, STEEL, phi, height, 700.0))
+    found = float(SI.bond.anchorage(CONCRETE, STEEL, phi, height, 700.0))
     assert found == pytest.approx(development(phi, top), rel=2e-3)
-    assert float(SI.lap(CONCRETE, STEEL, phi, height, 700.0)) == pytest.approx(max(1.3 * found, 300.0))
+    assert float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0)) == pytest.approx(max(1.3 * found, 300.0))
     # whatever the share lapped: Class B
-    assert float(SI.lap(CONCRETE, STEEL, phi, height, 700.0, 0.25)) == float(SI.lap(CONCRETE, STEEL, phi, height, 700.0))
+    assert float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0, 0.25)) == float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0))
 
 
 @pytest.mark.parametrize(("overlap", "fine"), [(1.35, True), (1.25, False)])
 def test_a_lap_is_judged_by_its_length(overlap, fine):
     """Class B is 1.3 l_d: a little more passes, a little less does not."""
-    l_d = development(SI.catalogue["25"], False)
+    l_d = development(SI.sizes["25"].diameter, False)
     first = Bar("a", "bottom", 1, 3, "25", -120.0, 6000.0, ("bend", "lap"))
     on = Bar("b", "bottom", 1, 3, "25", 6000.0 - overlap * l_d, 10120.0, ("lap", "bend"))
     check = checked(first, on, through("top"))["lap.bottom.a-b"]
@@ -73,7 +73,7 @@ def test_a_bar_counts_from_beyond_its_end_alone():
     placed = place(b, SI, Layout((through("bottom"), extra, through("top")), TIES), forces.stations)
     share = placed.effective[:, 1] / placed.area[1]
     x, d = forces.stations.x, 700.0 - 30.0 - 9.5 - 12.7
-    l_d = development(SI.catalogue["25"], False)
+    l_d = development(SI.sizes["25"].diameter, False)
     assert share[(x > 2000.0) & (x < 2000.0 + d - 20.0)].max() == 0.0
     assert share[(x > 2000.0 + max(d, l_d)) & (x < 8000.0 - max(d, l_d))].min() == pytest.approx(1.0)
     ramp = (x > 2000.0 + d + 1.0) & (x < 2000.0 + l_d)
@@ -105,9 +105,9 @@ def test_integrity_needs_two_bars_and_a_quarter():
 
 def test_hooks_develop_in_their_own_length():
     """25.4.3.1 by hand: psi_r 1.6, psi_o 1.25, psi_c f'c/105 + 0.6, over 23 sqrt f'c, d_b to the power 1.5."""
-    phi = SI.catalogue["25"]
+    phi = SI.sizes["25"].diameter
     by_hand = 420.0 * 1.6 * 1.25 * (28.0 / 105.0 + 0.6) / (23.0 * 28.0**0.5) * phi**1.5
-    assert float(SI.hooked(CONCRETE, STEEL, phi)) == pytest.approx(by_hand, rel=2e-3)
+    assert float(SI.bond.hook(CONCRETE, STEEL, phi)) == pytest.approx(by_hand, rel=2e-3)
 
 
 def test_the_section_view_speaks_the_code(bramble):

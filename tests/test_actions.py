@@ -11,7 +11,7 @@ import yaml_beams
 from upright_bramble.analysis import analyse
 from upright_bramble.beam import Action, Column, Combining, UserCombination
 from upright_bramble.codes import get_code
-from upright_bramble.codes.protocol import Group
+from upright_bramble.codes.parts import Group
 from upright_bramble.errors import InputFaults
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import parse_yaml
@@ -22,7 +22,9 @@ EN, UK = get_code("en1992-1-1"), get_code("en1992-1-1", "uk")
 
 
 def named(code, groups, level="strength", rule="") -> set[tuple[float, tuple[float, ...]]]:
-    return {(round(c.permanent, 4), tuple(round(v, 4) for v in c.variable)) for c in code.combinations(groups, rule) if c.level == level}
+    return {
+        (round(c.permanent, 4), tuple(round(v, 4) for v in c.variable)) for c in code.actions.combinations(groups, rule) if c.level == level
+    }
 
 
 def test_snow_wind_and_roofs_have_their_factors():
@@ -225,7 +227,7 @@ def test_commands_that_list(bramble):
     assert listed.status == 0
     assert "site rule" in listed.out
     rows = bramble("forces", "frame.beam.yaml", "--combinations", "--json").json
-    assert {r["level"] for r in rows} == set(EN.levels)
+    assert {r["level"] for r in rows} == set(EN.actions.levels)
     told = bramble("forces", "frame.beam.yaml")
     assert "M max span 1:" in told.out
     assert "balance" in told.out

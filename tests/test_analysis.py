@@ -126,7 +126,7 @@ def test_a_line_that_turns_over_is_refused():
 def test_every_covers_the_arrangements_of_the_code(spans, g, q):
     n = len(spans)
     both = [analyse(line(spans, uniform(n, spans, g), live=uniform(n, spans, q), arrangements=kind), CODE) for kind in ("code", "every")]
-    for level in CODE.levels:
+    for level in CODE.actions.levels:
         code, every = (f.envelopes[level] for f in both)
         x = both[1].stations.x + 1e8 * both[1].stations.span
         at = both[0].stations.x + 1e8 * both[0].stations.span

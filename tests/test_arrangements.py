@@ -69,7 +69,7 @@ def test_outlines_that_make_no_beam_are_told(bramble):
 @given(st.floats(0.02, 0.45), st.floats(200.0, 500.0), st.floats(1.0, 300.0), st.floats(60.0, 150.0), st.floats(450.0, 900.0))
 def test_steel_for_an_outline_is_that_of_the_block_and_verifies(mu, b, out, t, h):
     """A T drawn as an outline asks for the steel of the closed form; any outline's steel resists the moment."""
-    law, bars = EN.concrete_law(Concrete(30.0)), EN.steel_law(Steel(500.0))
+    law, bars = EN.materials.concrete_law(Concrete(30.0)), EN.materials.steel_law(Steel(500.0))
     d, d_2, limit = np.array([0.9 * h]), np.array([45.0]), 0.448
     a, c = 0.5 * b, 0.5 * b + out
     corners = [(-c, 0.0), (c, 0.0), (c, t), (a, t), (a, h), (-a, h), (-a, t), (-c, t)]
@@ -194,7 +194,7 @@ SLICES = 400
 
 def fibre_moment(code, concrete, steel, width, depth, areas, depths) -> float:
     """Resistance of a rectangle by slices under the code's block, found by halving the neutral axis depth."""
-    law, bars = code.concrete_law(concrete), code.steel_law(steel)
+    law, bars = code.materials.concrete_law(concrete), code.materials.steel_law(steel)
     y = (np.arange(SLICES) + 0.5) * depth / SLICES
 
     def forces(x):
@@ -209,7 +209,7 @@ def fibre_moment(code, concrete, steel, width, depth, areas, depths) -> float:
         block, pull, strain = forces(x)
         low, high = (x, high) if block.sum() + pull.sum() < 0.0 else (low, x)
     nominal = float((block * (0.5 * depth - y)).sum() + (pull * (0.5 * depth - depths)).sum())
-    return float(code.resistance_factor(np.array([max(-strain.min(), 0.0)]), steel)[0]) * nominal
+    return float(code.bending.resistance_factor(np.array([max(-strain.min(), 0.0)]), steel)[0]) * nominal
 
 
 @pytest.mark.parametrize("name", ["en1992-1-1", "aci318-19", "aci318m-19"])
@@ -228,7 +228,7 @@ def test_no_passing_beam_lacks_strength_anywhere(name, lengths, dead, live, dept
     )
     result = run_design(beam).result
     assume(result is not None and result.status != "fail")
-    at, tie = result.forces.stations, max(code.catalogue[z.size] for z in result.layout.stirrups)
+    at, tie = result.forces.stations, max(code.sizes[z.size].diameter for z in result.layout.stirrups)
     raw = analyse(beam, code).design
     for i in range(0, len(at), 3):
         x = float(at.x[i])
@@ -241,10 +241,10 @@ def test_no_passing_beam_lacks_strength_anywhere(name, lengths, dead, live, dept
             areas, depths = [], []
             for bar in result.layout.bars:
                 if bar.start <= x <= bar.end:
-                    phi = code.catalogue[bar.size]
+                    phi = code.sizes[bar.size].diameter
                     share = ramp(code, beam, bar, phi, x, beam.spans[0].depths(0.0), tie)
-                    areas.append(bar.count * code.areas[bar.size] * share)
-                    from_face = 30.0 + tie + 0.5 * phi + (bar.layer - 1) * (phi + code.clear_spacing(phi, 20.0))
+                    areas.append(bar.count * code.sizes[bar.size].area * share)
+                    from_face = 30.0 + tie + 0.5 * phi + (bar.layer - 1) * (phi + code.detailing.clear_spacing(phi, 20.0))
                     depths.append(beam.spans[0].depths(0.0) - from_face if bar.face == face else from_face)
             found = fibre_moment(code, beam.concrete, beam.bars, 350.0, beam.spans[0].depths(0.0), np.array(areas), np.array(depths))
             assert demand <= 1.005 * found, (face, x, demand, found, metric)
@@ -253,12 +253,12 @@ def test_no_passing_beam_lacks_strength_anywhere(name, lengths, dead, live, dept
 def ramp(code, beam, bar, phi, x, h, tie) -> float:
     """Share of its yield that a bar has at x: its length to the nearer end over what full yield takes; lapped ends count whole."""
     height = 30.0 + tie + 0.5 * phi
-    full = float(code.anchorage(beam.concrete, beam.bars, phi, height if bar.face == "bottom" else h - height, h))
+    full = float(code.bond.anchorage(beam.concrete, beam.bars, phi, height if bar.face == "bottom" else h - height, h))
     shares = [1.0]
     for kind, leg, length in zip(bar.ends, bar.legs, (x - bar.start, bar.end - x), strict=True):
         if kind == "straight":
             shares.append(length / full)
         elif kind != "lap":
-            hook = code.hooked(beam.concrete, beam.bars, phi)
-            shares.append(length / float(hook) if hook is not None else (length + max(leg, code.least_leg(phi, kind))) / full)
+            hook = code.bond.hook(beam.concrete, beam.bars, phi)
+            shares.append(length / float(hook) if hook is not None else (length + max(leg, code.detailing.minimum_leg(phi, kind))) / full)
     return min(shares)

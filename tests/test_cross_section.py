@@ -21,7 +21,7 @@ PLAIN = Section("p", rectangle(300.0, 550.0), Concrete(30.0), Steel(500.0), Stee
 
 
 def value(worked, symbol):
-    names = {symbol, US.symbols.get(symbol, symbol)}
+    names = {symbol, US.words.symbols.get(symbol, symbol)}
     return next(v.value for v in worked.lines if v.symbol in names)
 
 
@@ -54,7 +54,7 @@ def test_required_steel_is_resisted(top, foot, h, mu, code, flange):
     strips = polygon(webbed(h, top, foot, above, below))
     s = replace(PLAIN, strips=strips, bars=Steel(500.0 if code is EN else 420.0))
     d = h - 30.0 - 8.0 - 10.0
-    m = mu * min(top, foot) * d**2 * code.concrete_law(PLAIN.concrete).stress
+    m = mu * min(top, foot) * d**2 * code.materials.concrete_law(PLAIN.concrete).stress
     worked = work_out(replace(s, moment=m), code)
     assume(not [v for v in worked.lines if v.what == "compression steel"])
     rows = (Row(value(worked, "A_s,req"), d, 20.0, 4),)

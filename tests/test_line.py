@@ -174,7 +174,7 @@ def test_far_spans_are_left_out_without_a_trace():
     lengths = [5000.0 + 100.0 * (i % 7) for i in range(40)]
     beam = line(lengths, uniform(40, lengths, 20.0), live=uniform(40, lengths, 15.0))
     forces = analyse(beam, EN)
-    for level in EN.levels:
+    for level in EN.actions.levels:
         e = forces.envelopes[level]
         whole, shear = forces.moments(level), forces.factors[level] @ forces.responses.shear
         for got, expected in ((e.moment_max, whole.max(axis=0)), (e.moment_min, whole.min(axis=0)), (e.shear_max, shear.max(axis=0))):

@@ -650,4 +650,4 @@ def test_cover_by_strength_and_aggregate():
 
     assert cover("C50/60") <= cover("C25/30")
     code = get_code("en1992-1-1")
-    assert code.least_cover(20.0, 40.0) == code.least_cover(20.0, 20.0) + 5.0
+    assert code.cover.minimum_for_bar(20.0, 40.0) == code.cover.minimum_for_bar(20.0, 20.0) + 5.0

@@ -52,8 +52,8 @@ def test_proposals_can_be_built(beam):
     assert len(set(marks)) == len(marks)
     for face in ("bottom", "top"):
         mine = [b for b in layout.bars if b.face == face]
-        sizes = {CODE.catalogue[b.size] for b in mine}
-        allowed = sorted(CODE.catalogue[s] for s in beam.detailing.main_bars)
+        sizes = {CODE.sizes[b.size].diameter for b in mine}
+        allowed = sorted(CODE.sizes[s].diameter for s in beam.detailing.main_bars)
         runs = 1 + sum(a.profile != b.profile for a, b in itertools.pairwise(beam.spans))
         assert len(sizes) <= (2 if runs == 1 or face == "top" else 2 * runs)
         if len(sizes) == 2 and runs == 1:
@@ -179,7 +179,7 @@ def test_doubly_reinforced():
     result = run_design(beam).result
     assert result is not None
     top = [b for b in result.layout.bars if b.face == "top"]
-    assert sum(b.count * CODE.catalogue[b.size] ** 2 for b in top) > 2 * 16**2
+    assert sum(b.count * CODE.sizes[b.size].diameter ** 2 for b in top) > 2 * 16**2
     assert any(c.id.startswith("spacing.compressed") and c.ok for c in result.checks)
     assert all(c.ok for c in result.checks if c.topic in ("bending", "ductility"))
 
@@ -193,7 +193,7 @@ def test_held_bars_are_worked_around():
     assert around.bars[0] == held.bars[0]
 
     def top(layout: Layout) -> float:
-        return sum(b.count * CODE.catalogue[b.size] ** 2 * (b.end - b.start) for b in layout.bars if b.face == "top" and not b.held)
+        return sum(b.count * CODE.sizes[b.size].diameter ** 2 * (b.end - b.start) for b in layout.bars if b.face == "top" and not b.held)
 
     assert top(around) < top(free)
     assert "90" not in [b.mark for b in around.bars[1:]]
@@ -207,7 +207,7 @@ def test_needs_ask_for_more():
     more.raise_shear(1, 1.6)
 
     def steel(layout: Layout, face: str, x: float) -> float:
-        return sum(b.count * CODE.catalogue[b.size] ** 2 for b in layout.bars if b.face == face and b.start <= x <= b.end)
+        return sum(b.count * CODE.sizes[b.size].diameter ** 2 for b in layout.bars if b.face == face and b.start <= x <= b.end)
 
     a, b = proposed(beam, base), proposed(beam, more)
     assert steel(b, "bottom", 2500.0) > 1.3 * steel(a, "bottom", 2500.0)

@@ -12,9 +12,22 @@ import pytest
 from upright_bramble.analysis import analyse
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import get_code
-from upright_bramble.codes.en1992 import bending, bond, cover, materials, service, shear, torsion
-from upright_bramble.codes.en1992.code import zero_moment_distances
-from upright_bramble.codes.protocol import Stage, Surroundings
+from upright_bramble.codes.en1992 import (
+    analysis,
+    bending,
+    bond,
+    cover,
+    cracking,
+    curtailment,
+    deflection,
+    detailing,
+    materials,
+    service,
+    shear,
+    torsion,
+)
+from upright_bramble.codes.en1992.analysis import zero_moment_distances
+from upright_bramble.codes.parts import Stage, Surroundings
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import Source
 from upright_bramble.section.cracked import cracked, uncracked
@@ -72,8 +85,8 @@ def test_line(case):
 def _law(a: dict) -> tuple[ConcreteLaw, SteelLaw]:
     code = get_code("en1992-1-1", a.get("annex") or "recommended")
     concrete = Concrete(a["fck"])
-    law = code.parabola_law(concrete) if a.get("shape") == "parabola" else code.concrete_law(concrete)
-    return law, code.steel_law(Steel(a.get("fyk", 500.0)))
+    law = code.materials.parabola_law(concrete) if a.get("shape") == "parabola" else code.materials.concrete_law(concrete)
+    return law, code.materials.steel_law(Steel(a.get("fyk", 500.0)))
 
 
 def _strips(section: dict):
@@ -107,20 +120,20 @@ def _code(a):
 
 def _k_limit(a, get, case):
     code = _code(a)
-    x = bending.neutral_axis_limit(a["delta"], code._v["k_1"], code._v["k_2_strain"] * 1.0)
-    law = code.concrete_law(Concrete(a["fck"]))
+    x = bending.neutral_axis_limit(a["delta"], code.values["k_1"].value, code.values["k_2_strain"].value * 1.0)
+    law = code.materials.concrete_law(Concrete(a["fck"]))
     depth = law.depth_factor * x
     return law.stress * depth * (1 - depth / 2) / a["fck"]
 
 
 def _vrdc(a, get, case):
     code = _code(a)
-    f_ck = code._f_ck_shear(Concrete(a["fck"]))
+    f_ck = code.shear._f_ck(Concrete(a["fck"]))
     return shear.resistance_without_stirrups(a["bw"], a["d"], a["Asl"], f_ck, 0.18 / 1.5, 0.035)
 
 
 def _vrdmax(a, get, case):
-    nu, f_cd = _code(a)._shear_strength(Concrete(a["fck"]))
+    nu, f_cd = _code(a).shear.strut_strength(Concrete(a["fck"]))
     cot_alpha = 1 / math.tan(math.radians(a["alpha_deg"])) if "alpha_deg" in a else 0.0
     return shear.crushing_resistance(a["bw"], a["z"], nu, f_cd, a["cot"], cot_alpha)
 
@@ -131,7 +144,7 @@ def _vrds(a, get, case):
 
 
 def _cot(a, get, case):
-    nu, f_cd = _code(a)._shear_strength(Concrete(a["fck"]))
+    nu, f_cd = _code(a).shear.strut_strength(Concrete(a["fck"]))
     return shear.flattest_strut(a["VEd"], a["bw"], a["z"], nu, f_cd, 1.0, 2.5)
 
 
@@ -146,7 +159,7 @@ def _lap(a, get, case):
 
 
 def _sr_max(a, get, case):
-    return service.crack_spacing(a["c"], a["phi"], a["rho"], a["spacing"], a["h"], a["x"])
+    return cracking.crack_spacing(a["c"], a["phi"], a["rho"], a["spacing"], a["h"], a["x"])
 
 
 def _stage(a) -> Stage:
@@ -180,10 +193,10 @@ def _crack_section(a, get, case):
     alpha = materials.E_S / stage.modulus
     broken = cracked(strips, areas, depth, alpha)
     sigma = alpha * a["M"] * (depth[0, 0] - broken.x) / broken.i
-    h_ef = service.effective_tension_depth(h, depth[:, 0], broken.x)
+    h_ef = cracking.effective_tension_depth(h, depth[:, 0], broken.x)
     rho = areas[:, 0] / (a["section"]["tee"][0] * h_ef)
-    s_r = service.crack_spacing(a["c"], a["phi"], rho, 0.0, h, broken.x)
-    return service.crack_width(s_r, service.strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength))[0]
+    s_r = cracking.crack_spacing(a["c"], a["phi"], rho, 0.0, h, broken.x)
+    return cracking.crack_width(s_r, cracking.strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength))[0]
 
 
 def _deflection(a, get, case):
@@ -193,12 +206,12 @@ def _deflection(a, get, case):
     m = a["w"] * x * (a["L"] - x) / 2
     alpha = materials.E_S / stage.modulus
     whole, broken = (f(_strips(a["section"]), *_bars(a["bars"]), alpha) for f in (uncracked, cracked))
-    kappa = code.curvature(m, whole, broken, _strips(a["section"]).height, stage, True)
+    kappa = code.service.curvature(m, whole, broken, _strips(a["section"]).height, stage, True)
     return np.trapezoid(kappa * np.minimum(x, a["L"] - x) / 2, x)
 
 
 def _flange_shear(a, get, case):
-    nu, f_cd = _code(a)._shear_strength(Concrete(a["fck"]))
+    nu, f_cd = _code(a).shear.strut_strength(Concrete(a["fck"]))
     v = shear.flange_stress(a["dFd"], a["hf"], a["dx"])
     cot = shear.flattest_strut(v, 1.0, 1.0, nu, f_cd, 1.0, 2.0)
     return {"cot": cot, "vRdmax": shear.flange_crushing(nu, f_cd, cot), "Asf_s": shear.flange_steel(v, a["hf"], a["fyk"] / 1.15, cot)}[get]
@@ -210,7 +223,7 @@ def _tube(a, get, case):
 
 
 def _trdmax(a, get, case):
-    nu, f_cd = _code(a)._shear_strength(Concrete(a["fck"]))
+    nu, f_cd = _code(a).shear.strut_strength(Concrete(a["fck"]))
     return torsion.crushing_torque(nu, f_cd, a["Ak"], a["tef"], a["cot"])
 
 
@@ -218,8 +231,8 @@ def _delta_min(a, get, case):
     """The ratio at which the limit of the neutral axis is met, found from the limit."""
     code, steel = _code(a), Steel(500.0, a["ductility"])
     tried = np.linspace(0.44, 1.0, 56001)
-    enough = code.neutral_axis_limit(Concrete(a["fck"]), steel, tried) >= a["xu_d"] - 1e-12
-    return max(tried[enough.argmax()], code.least_delta(steel))
+    enough = code.bending.neutral_axis_limit(Concrete(a["fck"]), steel, tried) >= a["xu_d"] - 1e-12
+    return max(tried[enough.argmax()], code.analysis.minimum_delta(steel))
 
 
 def _l_0(a, get, case):
@@ -245,7 +258,9 @@ CALLS = {
     "beta_cc": lambda a, g, c: materials.strength_growth(a["t"], a["cement"]),
     "fctm_fl": lambda a, g, c: materials.flexural_tensile_strength(a["fck"], a["h"]),
     "fctm_t": lambda a, g, c: materials.tensile_strength_at(a["fck"], a["t"]),
-    "fcd": lambda a, g, c: _code(a)._shear_strength(Concrete(a["fck"]))[1] if a["shear"] else _code(a).f_cd(Concrete(a["fck"])),
+    "fcd": lambda a, g, c: (
+        _code(a).shear.strut_strength(Concrete(a["fck"]))[1] if a["shear"] else _code(a).materials.f_cd(Concrete(a["fck"]))
+    ),
     "fctd": lambda a, g, c: materials.design_tensile_strength(a["fck"], 1.0, 1.5),
     "fyd": lambda a, g, c: materials.design_yield(a["fyk"], 1.15),
     "lam": lambda a, g, c: materials.block_depth_factor(a["fck"]),
@@ -253,23 +268,23 @@ CALLS = {
     "steel_required": _steel_required,
     "moment_resistance": _moment_resistance,
     "K_limit": _k_limit,
-    "As_min": lambda a, g, c: bending.least_tension_steel(a["bt"], a["d"], materials.mean_tensile_strength(a["fck"]), a["fyk"]),
+    "As_min": lambda a, g, c: bending.minimum_steel(a["bt"], a["d"], materials.mean_tensile_strength(a["fck"]), a["fyk"]),
     "VRdc": _vrdc,
     "VRdmax": _vrdmax,
     "cot_theta_max": _cot,
     "Asw_s_required": lambda a, g, c: shear.stirrups_required(a["VEd"], a["z"], a["fywk"] / 1.15, a["cot"]),
     "VRds": _vrds,
-    "Asw_s_min": lambda a, g, c: shear.least_stirrups(a["bw"], a["fck"], a["fywk"]),
+    "Asw_s_min": lambda a, g, c: shear.minimum_stirrups(a["bw"], a["fck"], a["fywk"]),
     "shift_al": lambda a, g, c: shear.shift(a["z"], a["cot"]),
     "dFtd": lambda a, g, c: shear.additional_tension(a["VEd"], a["cot"]),
     "VEd_limit_unreduced": lambda a, g, c: shear.unreduced_shear_limit(a["bw"], a["d"], shear.strength_reduction(a["fck"]), a["fck"] / 1.5),
     "fbd": _fbd,
     "lbd": lambda a, g, c: bond.anchorage_length(a["phi"], a["lbrqd"], a2=a["a2"]),
     "lap_length": _lap,
-    "mandrel_min": lambda a, g, c: bond.mandrel(a["phi"]),
-    "clear_spacing_min": lambda a, g, c: bond.clear_spacing(a["phi"], a["dg"]),
-    "FE_end_support": lambda a, g, c: shear.end_anchorage_force(a["VEd"], a["al"], a["z"]),
-    "partial_fixity_moment": lambda a, g, c: _code(a).end_hogging(a["M_span"]),
+    "mandrel_min": lambda a, g, c: detailing.mandrel(a["phi"]),
+    "clear_spacing_min": lambda a, g, c: detailing.clear_spacing(a["phi"], a["dg"]),
+    "FE_end_support": lambda a, g, c: curtailment.end_anchorage_force(a["VEd"], a["al"], a["z"]),
+    "partial_fixity_moment": lambda a, g, c: _code(a).analysis.end_hogging(a["M_span"]),
     "eps_cd0": lambda a, g, c: materials.drying_shrinkage_nominal(a["fck"], a["RH"], a["cement"]),
     "kh": lambda a, g, c: materials.size_coefficient(a["h0"]),
     "eps_cs": lambda a, g, c: materials.shrinkage_strain(a["fck"], a["RH"], a["h0"]),
@@ -278,24 +293,24 @@ CALLS = {
     "t0_adjusted": lambda a, g, c: materials.adjusted_loading_age(a["t0"], a["cement"]),
     "creep_nonlinear": lambda a, g, c: materials.nonlinear_creep(a["phi"], a["k_sigma"]),
     "cracked_section": lambda a, g, c: getattr(cracked(_strips(a["section"]), *_bars(a["bars"]), a["ae"]), g)[0],
-    "strain_difference": lambda a, g, c: service.strain_difference(a["sigma_s"], a["rho"], a["ae"], a["fct_eff"]),
+    "strain_difference": lambda a, g, c: cracking.strain_difference(a["sigma_s"], a["rho"], a["ae"], a["fct_eff"]),
     "sr_max": _sr_max,
-    "k_nonuniform": lambda a, g, c: service.restraint_factor(a["h"]),
+    "k_nonuniform": lambda a, g, c: cracking.restraint_factor(a["h"]),
     "curvature": _curvature,
     "crack_width_section": _crack_section,
-    "face_moment": lambda a, g, c: bending.face_moment(a["M_face"], a["M_fixed"]),
-    "link_spacing_max": lambda a, g, c: shear.widest_spacing(a["d"], 0.75, 1 / math.tan(math.radians(a["alpha_deg"]))),
+    "face_moment": lambda a, g, c: analysis.face_moment(a["M_face"], a["M_fixed"]),
+    "link_spacing_max": lambda a, g, c: shear.maximum_spacing(a["d"], 0.75, 1 / math.tan(math.radians(a["alpha_deg"]))),
     "alpha3": lambda a, g, c: bond.confinement_factor(a["sum_Ast"], a["sum_Ast_min"], a["As_bar"], a["K"]),
-    "anchorage_intermediate": lambda a, g, c: _code(a).into_support(a["phi"], False),
-    "compression_bar_link_spacing_max": lambda a, g, c: _code(a).compressed_bar_spacing(a["phi"], 8.0, 300.0),
+    "anchorage_intermediate": lambda a, g, c: _code(a).curtailment.into_support(a["phi"], False),
+    "compression_bar_link_spacing_max": lambda a, g, c: _code(a).detailing.compression_stirrup_spacing(a["phi"], 8.0, 300.0),
     "deflection_simple_udl": _deflection,
     "cmin_dur": lambda a, g, c: cover.durability_cover(a["exposure"], a["s_class"]),
     "cover_nominal": lambda a, g, c: cover.nominal_cover(cover.durability_cover(a["exposure"], 4), a["phi"], 10.0),
     "fire_axis_distance": lambda a, g, c: cover.fire_axis_distance(a["R"], a["b"], a["continuous"]),
-    "ld_basic": lambda a, g, c: service.basic_span_depth(a["fck"], a["rho"], 0.0, a.get("K", 1.0)),
+    "ld_basic": lambda a, g, c: deflection.basic_span_depth(a["fck"], a["rho"], 0.0, a.get("K", 1.0)),
     "ld_allowed": lambda a, g, c: (
-        service.basic_span_depth(a["fck"], a["rho"], 0.0, 1.0)
-        * service.span_depth_factor(500.0, a["As_prov"] / a["As_req"], _code(a)._v["span_depth_most"], 1.0, 5000.0, False)
+        deflection.basic_span_depth(a["fck"], a["rho"], 0.0, 1.0)
+        * deflection.span_depth_factor(500.0, a["As_prov"] / a["As_req"], _code(a).values["span_depth_most"].value, 1.0, 5000.0, False)
     ),
     "stress_limits": lambda a, g, c: dict(
         zip(("concrete_char", "concrete_qp", "steel"), service.stress_limits(a["fck"], a["fyk"]), strict=True)

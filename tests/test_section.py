@@ -25,8 +25,8 @@ def _one(*values: float) -> np.ndarray:
 @given(widths, depths_, st.floats(0.02, 0.45), st.sampled_from([20.0, 30.0, 45.0, 60.0, 80.0]))
 def test_required_steel_verifies(b, h, mu, f_ck):
     """Steel from the closed form gives just the moment it was asked for, singly and doubly reinforced."""
-    concrete, steel = CODE.concrete_law(Concrete(f_ck)), CODE.steel_law(Steel(500.0))
-    limit = CODE.neutral_axis_limit(Concrete(f_ck), Steel(500.0))
+    concrete, steel = CODE.materials.concrete_law(Concrete(f_ck)), CODE.materials.steel_law(Steel(500.0))
+    limit = CODE.bending.neutral_axis_limit(Concrete(f_ck), Steel(500.0))
     d, d_2 = 0.9 * h, 0.08 * h
     moment = np.array([mu * b * d**2 * concrete.stress])
     block = Block(*(np.array([v]) for v in (b, b, 0.0)))
@@ -43,7 +43,7 @@ def test_required_steel_verifies(b, h, mu, f_ck):
 
 @given(widths, depths_, st.floats(200.0, 6000.0), st.floats(1.01, 1.5))
 def test_resistance_grows_with_steel(b, h, area, more):
-    concrete, steel = CODE.concrete_law(Concrete(30.0)), CODE.steel_law(Steel(500.0))
+    concrete, steel = CODE.materials.concrete_law(Concrete(30.0)), CODE.materials.steel_law(Steel(500.0))
     areas = np.array([[area, 300.0], [more * area, 300.0], [area, more * 300.0]])
     depths = np.broadcast_to(np.array([0.9 * h, 50.0]), (3, 2))
     m = bending_resistance(rectangle(np.full(3, b), np.full(3, h)), areas, depths, concrete, steel).moment
@@ -54,15 +54,15 @@ def test_resistance_grows_with_steel(b, h, area, more):
 @given(st.floats(0.3, 3.0))
 def test_block_and_parabola_agree(percent):
     concrete = Concrete(30.0)
-    steel = CODE.steel_law(Steel(500.0))
+    steel = CODE.materials.steel_law(Steel(500.0))
     areas, depths = _one(percent / 100 * 300 * 500), _one(500.0)
-    block = bending_resistance(rectangle(300, 550), areas, depths, CODE.concrete_law(concrete), steel).moment[0]
-    curve = bending_resistance(rectangle(300, 550), areas, depths, CODE.parabola_law(concrete), steel).moment[0]
+    block = bending_resistance(rectangle(300, 550), areas, depths, CODE.materials.concrete_law(concrete), steel).moment[0]
+    curve = bending_resistance(rectangle(300, 550), areas, depths, CODE.materials.parabola_law(concrete), steel).moment[0]
     assert block == pytest.approx(curve, rel=0.02)
 
 
 def test_no_tension_steel_no_resistance():
-    concrete, steel = CODE.concrete_law(Concrete(30.0)), CODE.steel_law(Steel(500.0))
+    concrete, steel = CODE.materials.concrete_law(Concrete(30.0)), CODE.materials.steel_law(Steel(500.0))
     found = bending_resistance(rectangle(300, 500), _one(0.0, 0.0), _one(450.0, 50.0), concrete, steel)
     assert found.moment[0] == 0.0
 
@@ -111,7 +111,7 @@ def test_window_max_by_brute_force(points, reach):
 
 def test_an_axial_force_beyond_the_section_leaves_no_moment():
     """More tension than all bars at yield, more compression than the section: no balance, no moment, whatever the bars' places."""
-    concrete, steel = CODE.concrete_law(Concrete(30.0)), CODE.steel_law(Steel(500.0))
+    concrete, steel = CODE.materials.concrete_law(Concrete(30.0)), CODE.materials.steel_law(Steel(500.0))
     areas, depths = np.array([[400.0, 1600.0]]), np.array([[50.0, 450.0]])
     most = 2000.0 * 500 / 1.15
     for axial, moment in ((-1.02 * most, False), (-0.5 * most, True), (0.0, True), (500e3, True), (1e8, False)):

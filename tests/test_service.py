@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from upright_bramble.analysis import analyse
 from upright_bramble.beam import Bar, Column, Concrete, Layout, Load, Service, Steel, StirrupZone
 from upright_bramble.codes import get_code
-from upright_bramble.codes.en1992 import service as sls
+from upright_bramble.codes.en1992 import cracking, deflection
 from upright_bramble.pipeline import run_check, run_design
 from upright_bramble.suggesting import suggest
 from upright_bramble.verify import verify
@@ -43,7 +43,7 @@ def test_uncracked_deflection_is_that_of_the_elastic_line(lengths, load):
     """Curvature M/(E I) integrated: the exact line to 1e-6 of its greatest value."""
     beam = line(lengths, uniform(len(lengths), lengths, load))
     forces = analyse(beam, EN)
-    at, modulus = forces.stations, EN.modulus(beam.concrete)
+    at, modulus = forces.stations, EN.materials.modulus(beam.concrete)
     stiffness = modulus * 300.0 * 500.0**3 / 12.0
     m = forces.moments("characteristic")[:1]
     r = forces.responses
@@ -145,7 +145,7 @@ def test_elastic_lines_on_columns_do_not_move(springs, free):
     lengths = [6000.0, 5000.0, 7000.0] if not free else [1500.0, 5000.0, 7000.0, 1200.0]
     beam = columns(line(lengths, uniform(len(lengths), lengths, 20.0), depth=500.0, left_free=free, right_free=free), springs=springs)
     forces = analyse(beam, EN)
-    modulus = EN.modulus(beam.concrete)
+    modulus = EN.materials.modulus(beam.concrete)
     stiff = np.full(len(forces.stations), modulus * 300.0 * 500.0**3 / 12.0)
     m = forces.moments("quasi_permanent")
     found = settle(beam, forces.stations, m, lambda v: v / stiff, stiff, modulus)
@@ -157,7 +157,7 @@ def test_cracked_spans_turn_as_their_columns_do():
     """Half the stiffness everywhere: the columns are as stiff as before beside it, and take more."""
     lengths = [6000.0, 6000.0]
     beam = columns(line(lengths, uniform(2, lengths, 20.0), depth=500.0))
-    forces, modulus = analyse(beam, EN), EN.modulus(beam.concrete)
+    forces, modulus = analyse(beam, EN), EN.materials.modulus(beam.concrete)
     at, m = forces.stations, forces.moments("quasi_permanent")
     stiff = np.full(len(at), modulus * 300.0 * 500.0**3 / 12.0)
     found = settle(beam, at, m, lambda v: 2.0 * v / stiff, stiff, modulus)
@@ -183,7 +183,7 @@ def test_cracked_stiffness_is_an_option_and_told_where_it_is_not_followed():
 
 def test_the_quick_check_by_hand():
     """7.4.2: rho 0.5 %, C30: 11 + 1.5 sqrt(30) 0.5477/0.5 + 3.2 sqrt(30) (0.0954)^1.5; 9.3.1.1: l/18.5."""
-    assert float(sls.basic_span_depth(30.0, 0.005, 0.0, 1.0)) == pytest.approx(20.5, abs=0.05)
+    assert float(deflection.basic_span_depth(30.0, 0.005, 0.0, 1.0)) == pytest.approx(20.5, abs=0.05)
     lengths = [6000.0, 6000.0]
     beam = line(lengths, uniform(2, lengths, 20.0))
     checks = {c.id: c for c in run_check(beam, barred(beam)).checks}
@@ -259,10 +259,10 @@ def test_more_precamber_than_counts_is_told():
 
 def test_long_fires_take_the_table_of_simple_beams():
     """R60 of a continuous beam 120 wide by Table 5.6, R120 by Table 5.5: the longer top bars of 5.6.3(3) are not verified."""
-    from upright_bramble.codes.protocol import CoverWish
+    from upright_bramble.codes.parts import CoverWish
 
     def sides(fire, continuous, width=300.0):
-        return EN.cover_for(CoverWish("XC1", fire, 4, None, (16.0, 16.0), (8.0, 8.0), width, continuous)).sides
+        return EN.cover.required(CoverWish("XC1", fire, 4, None, (16.0, 16.0), (8.0, 8.0), width, continuous)).sides
 
     assert sides(60, True, 120.0) < sides(60, False, 120.0)
     assert sides(120, True) == sides(120, False) == 50.0  # 55 + 10 - 8 - 8 = 49, up to 50
@@ -334,8 +334,8 @@ def test_cracks_of_young_concrete_stay():
     old = sag(replace(beam, service=replace(beam.service, age_at_loading=28.0)))
     early = replace(beam, service=replace(beam.service, age_at_loading=3.0, cement="S"))
     stage = {s.name: s for s in run_check(early, barred(early)).stages}["striking"]
-    assert stage.tensile_strength < 0.6 * EN.stages(beam.concrete, beam.service, np.array([200.0]))["short"].tensile_strength
-    with patch.object(type(EN), "early_stage", None):  # where nothing has cracked before
+    assert stage.tensile_strength < 0.6 * EN.service.stages(beam.concrete, beam.service, np.array([200.0]))["short"].tensile_strength
+    with patch.object(type(EN.service), "early_stage", None):  # where nothing has cracked before
         without = sag(early)
     assert sag(early) > without > old
 
@@ -345,11 +345,11 @@ def test_live_load_by_hand():
     lengths = [4000.0]
     beam = line(lengths, uniform(1, lengths, 4.0), live=uniform(1, lengths, 3.0), depth=500.0)
     beam = replace(beam, service=replace(beam.service, live=(360.0, None)))
-    alpha = 2e5 / EN.modulus(beam.concrete) - 1.0
+    alpha = 2e5 / EN.materials.modulus(beam.concrete) - 1.0
     areas, y = np.array([150e3, alpha * 4 * np.pi * 100, alpha * 2 * np.pi * 100]), np.array([250.0, 452.0, 48.0])
     x = (areas * y).sum() / areas.sum()
     inertia = 300.0 * 500.0**3 / 12.0 + (areas * (y - x) ** 2).sum()
-    hand = 5.0 * 3.0 * 4000.0**4 / (384.0 * EN.modulus(beam.concrete) * inertia)
+    hand = 5.0 * 3.0 * 4000.0**4 / (384.0 * EN.materials.modulus(beam.concrete) * inertia)
     assert parts(run_check(beam, barred(beam)))["deflection.live.1"] == pytest.approx(hand, rel=1e-2)
 
 
@@ -365,14 +365,14 @@ def test_crack_tables(stress, width, phi, spacing):
     """Tables 7.2N and 7.3N at their values and half way between them; a section that (7.6N) leaves them as they are."""
     h = 500.0
     d = h - 0.4 * 0.5 * h / 2.0
-    assert float(sls.largest_bar(stress, width, 2.9, h, d)) == pytest.approx(phi)
-    assert float(sls.widest_bar_spacing(stress, width)) == pytest.approx(spacing)
+    assert float(cracking.maximum_bar_diameter(stress, width, 2.9, h, d)) == pytest.approx(phi)
+    assert float(cracking.maximum_bar_spacing(stress, width)) == pytest.approx(spacing)
 
 
 def test_largest_bar_grows_with_depth_and_concrete():
     """(7.6N): 0.4 (h/2)/(2 (h - d)) f_ct/2.9."""
-    assert float(sls.largest_bar(240.0, 0.3, 3.5, 600.0, 550.0)) == pytest.approx(16.0 * 3.5 / 2.9 * 0.4 * 300.0 / 100.0)
-    assert not sls.largest_bar(200.0, 0.1, 2.9, 500.0, 450.0)
+    assert float(cracking.maximum_bar_diameter(240.0, 0.3, 3.5, 600.0, 550.0)) == pytest.approx(16.0 * 3.5 / 2.9 * 0.4 * 300.0 / 100.0)
+    assert not cracking.maximum_bar_diameter(200.0, 0.1, 2.9, 500.0, 450.0)
 
 
 def test_tables_stand_beside_the_width_and_decide_nothing():
@@ -389,8 +389,8 @@ def test_tables_stand_beside_the_width_and_decide_nothing():
 @pytest.mark.parametrize(("annex", "exposure", "limit"), [("recommended", "XC1", 0.4), ("recommended", "XC3", 0.3), ("uk", "XC1", 0.3), ("recommended", None, 0.3)])  # fmt: skip
 def test_crack_limit_by_exposure(annex, exposure, limit):
     code = get_code("en1992-1-1", annex)
-    assert code.crack_limit(Service(exposure=exposure)) == limit
-    assert code.crack_limit(Service(exposure=exposure, crack_width=0.2)) == 0.2
+    assert code.cracking.limit(Service(exposure=exposure)) == limit
+    assert code.cracking.limit(Service(exposure=exposure, crack_width=0.2)) == 0.2
 
 
 def test_stress_of_concrete_is_limited_where_salt_gets_at_it():
@@ -413,7 +413,7 @@ def aci_beam(lengths, dead, live, **more):
 
 def test_load_history_by_aci_by_hand():
     """Cracked all along: after the finishes = immediate + lambda of what lasts - dead (1 + lambda to that day)."""
-    from upright_bramble.codes.aci318 import service as aci
+    from upright_bramble.codes.aci318 import deflection
 
     lengths = [6000.0]
     beam = aci_beam(lengths, 25.0, 12.0, depth=500.0)
@@ -424,9 +424,9 @@ def test_load_history_by_aci_by_hand():
     rho = 2 * 284.0 / (300.0 * 450.0)
     dead = float(result.curves.deflection_striking.max())
     immediate = float(result.curves.deflection_immediate.max())
-    lasting = (got["deflection.total.1"] - immediate) / float(aci.long_term_factor(60.0, rho))
+    lasting = (got["deflection.total.1"] - immediate) / float(deflection.long_term_factor(60.0, rho))
     assert got["deflection.live.1"] == pytest.approx(immediate - dead, rel=1e-6)
-    grown = float(aci.long_term_factor((120.0 - 28.0) / 30.4, rho))
+    grown = float(deflection.long_term_factor((120.0 - 28.0) / 30.4, rho))
     assert got["deflection.after-finishes.1"] == pytest.approx(got["deflection.total.1"] - dead * (1.0 + grown), rel=2e-3)
     assert lasting == pytest.approx(dead, rel=2e-2) or lasting > dead
 
@@ -441,33 +441,33 @@ def test_averaged_stiffness_by_hand():
     assert total.demand < averaged.demand < 1.25 * total.demand  # the ends of a simple span are stiffer than its middle
     assert averaged.id not in {c.id for c in result.failing}
     code, m = get_code("aci318m-19"), 20.0 * 6000.0**2 / 8.0
-    from upright_bramble.codes.aci318 import service as aci
+    from upright_bramble.codes.aci318 import deflection, service
     from upright_bramble.section.cracked import cracked
     from upright_bramble.section.strips import rectangle
 
-    alpha = 2e5 / code.modulus(beam.concrete)
+    alpha = 2e5 / code.materials.modulus(beam.concrete)
     d, d_2 = 500.0 - 30.0 - 9.5 - 9.5, 30.0 + 9.5 + 9.5
     broken = cracked(rectangle(300.0, 500.0), np.array([[4 * 284.0, 2 * 284.0]]), np.array([[d, d_2]]), alpha)
     i_g = 300.0 * 500.0**3 / 12.0
     m_cr = 0.62 * 30.0**0.5 * i_g / 250.0
-    i_e = float(aci.effective_inertia(m, m_cr, i_g, broken.i)[0])
-    hand = 5.0 * m * 6000.0**2 / (48.0 * code.modulus(beam.concrete) * i_e)
-    factor = 1.0 + float(aci.long_term_factor(60.0, 2 * 284.0 / (300.0 * 0.9 * 500.0)))
+    i_e = float(service.effective_inertia(m, m_cr, i_g, broken.i)[0])
+    hand = 5.0 * m * 6000.0**2 / (48.0 * code.materials.modulus(beam.concrete) * i_e)
+    factor = 1.0 + float(deflection.long_term_factor(60.0, 2 * 284.0 / (300.0 * 0.9 * 500.0)))
     assert averaged.demand == pytest.approx(hand * factor, rel=0.02)
 
 
 def test_limits_of_table_24_2_2():
     for code in (US, get_code("aci318m-19")):
-        assert code.usual_limits(frozenset({"imposed", "snow"}))["live"] == 360.0
-        assert code.usual_limits(frozenset({"roof", "snow"}))["live"] == 180.0
-        assert code.usual_limits(frozenset())["live"] == 360.0
+        assert code.deflection.usual_limits(frozenset({"imposed", "snow"}))["live"] == 360.0
+        assert code.deflection.usual_limits(frozenset({"roof", "snow"}))["live"] == 180.0
+        assert code.deflection.usual_limits(frozenset())["live"] == 360.0
 
 
 def test_flange_in_tension_is_told():
     """24.3.4: the lesser of the effective width and a tenth of the clear span, against how far the bars reach."""
-    assert US.tension_flange(2000.0, 6000.0) == 600.0
-    assert US.tension_flange(500.0, 6000.0) == 500.0
-    assert EN.tension_flange(2000.0, 6000.0) == 0.0
+    assert US.cracking.tension_flange(2000.0, 6000.0) == 600.0
+    assert US.cracking.tension_flange(500.0, 6000.0) == 500.0
+    assert EN.cracking.tension_flange(2000.0, 6000.0) == 0.0
 
 
 # ------------------------------------------------------------------ what a design does about it
@@ -477,7 +477,7 @@ def test_service_brings_compression_steel_where_tension_steel_has_no_room():
     beam = aci_beam([7000.0], 14.0, 8.0, depth=475.0)
     result = run_design(beam).result
     plain = run_design(replace(beam, service=replace(beam.service, total=(50.0, None), after_finishes=None))).result
-    top = [sum(b.count * US.areas.get(b.size, 0.0) for b in r.layout.bars if b.face == "top") for r in (result, plain)]
+    top = [sum(b.count * US.sizes.get(b.size, 0.0) for b in r.layout.bars if b.face == "top") for r in (result, plain)]
     tops = [float(r.curves.top_provided.max()) for r in (result, plain)]
     assert tops[0] > 1.5 * tops[1], top
     assert parts(result)["deflection.total.1"] < parts(plain)["deflection.total.1"]
@@ -532,7 +532,7 @@ def test_stages_by_hand():
     service = replace(beam.service, after_partitions=(500.0, None), partitions_at=200.0, finishes_at=45.0, humidity=70.0)
     beam = replace(beam, service=service)
     h_0 = np.array([2.0 * 150e3 / 1600.0])
-    stages = EN.stages(beam.concrete, service, h_0)
+    stages = EN.service.stages(beam.concrete, service, h_0)
     forces = analyse(beam, EN)
     placed = place(beam, EN, barred(beam), forces.stations)
     lines = verify_service(beam, EN, forces, replace(placed, effective=placed.present)).lines  # as if anchored from end to end
@@ -547,10 +547,10 @@ def test_stages_by_hand():
 def test_stages_of_concrete_by_hand():
     """3.1.2(6), 3.1.2(9), 3.1.3(3) at 7 days with cement N: beta_cc exp(0.25 (1 - 2)) = 0.7788."""
     beam = line([4000.0], uniform(1, [4000.0], 5.0))
-    young = EN.stages(beam.concrete, Service(age_at_loading=7.0), np.array([187.5]))["striking"]
+    young = EN.service.stages(beam.concrete, Service(age_at_loading=7.0), np.array([187.5]))["striking"]
     assert young.tensile_strength == pytest.approx(0.7788 * 2.8965, rel=1e-3)
     assert float(young.modulus[0]) == pytest.approx(0.7788**0.3 * 32_836.6, rel=1e-3)
-    old = EN.stages(beam.concrete, Service(age_at_loading=90.0), np.array([187.5]))["striking"]
+    old = EN.service.stages(beam.concrete, Service(age_at_loading=90.0), np.array([187.5]))["striking"]
     assert old.tensile_strength == pytest.approx(2.8965, rel=1e-3)  # nothing is gained by waiting
 
 
@@ -561,8 +561,8 @@ def test_stages_of_concrete_by_hand():
 def test_side_bars_stand_as_the_table_says(width, apart):
     """7.3.3(3): half of what 7.2(5) lets the main bars have, 200 MPa for B500, in Table 7.3N; none below 1000 mm."""
     c30, b500 = Concrete(30.0), Steel(500.0)
-    assert EN.skin(c30, b500, 400.0, 1100.0, 40.0, Service(crack_width=width))[0] == pytest.approx(apart)
-    assert not np.isfinite(EN.skin(c30, b500, 400.0, 999.0, 40.0, Service(crack_width=width))[0])
+    assert EN.cracking.skin(c30, b500, 400.0, 1100.0, 40.0, Service(crack_width=width))[0] == pytest.approx(apart)
+    assert not np.isfinite(EN.cracking.skin(c30, b500, 400.0, 999.0, 40.0, Service(crack_width=width))[0])
 
 
 def test_live_load_is_not_done_without_the_rare_level():
@@ -610,15 +610,15 @@ def test_struck_under_more_than_it_ever_bears_again():
     lines = verify_service(replace(beam, service=young), EN, forces, placed).ask
     fresh = lines.faces("striking")
     m = forces.permanent()[0].max(axis=0)
-    share = EN.cracked_share(np.maximum(m, 0.0), fresh.whole[0], forces.stations.depth, fresh.stage)
+    share = EN.service.cracked_share(np.maximum(m, 0.0), fresh.whole[0], forces.stations.depth, fresh.stage)
     late = lines.faces("lasting")
-    by_then = EN.cracked_share(np.maximum(m, 0.0), late.whole[0], forces.stations.depth, late.stage)
+    by_then = EN.service.cracked_share(np.maximum(m, 0.0), late.whole[0], forces.stations.depth, late.stage)
     assert (share > by_then).any()
     i = int((share - by_then).argmax())
     one = [type(e)(e.x[i : i + 1], e.i[i : i + 1], e.s[i : i + 1]) for e in (late.whole[0], late.broken[0])]
     stage = replace(late.stage, modulus=late.stage.modulus[i : i + 1], shrinkage=late.stage.shrinkage[i : i + 1])
     bent = [
-        float(EN.curvature(m[i : i + 1], *one, forces.stations.depth[i : i + 1], stage, True, before)[0])
+        float(EN.service.curvature(m[i : i + 1], *one, forces.stations.depth[i : i + 1], stage, True, before)[0])
         for before in (0.0, float(share[i]))
     ]
     assert bent[1] > bent[0]
@@ -655,7 +655,7 @@ def test_tables_ask_for_more_where_more_is_wanted(stress, width, more, wider):
     h, d = 600.0, 540.0
 
     def allowed(s, w):
-        return float(sls.largest_bar(s, w, 2.9, h, d)), float(sls.widest_bar_spacing(s, w))
+        return float(cracking.maximum_bar_diameter(s, w, 2.9, h, d)), float(cracking.maximum_bar_spacing(s, w))
 
     here = allowed(stress, width)
     for there in (allowed(stress + more, width), allowed(stress, max(width - wider, 0.2))):

@@ -36,12 +36,12 @@ def read(text):
 def test_required_steel_of_flanged_sections_verifies(code, b, out, h_f, h, mu, f_c):
     """Tension and compression steel from the closed form resist just the moment, by strain compatibility."""
     concrete, steel = Concrete(f_c), Steel(500.0 if code is EN else 420.0)
-    law, bars = code.concrete_law(concrete), code.steel_law(steel)
+    law, bars = code.materials.concrete_law(concrete), code.materials.steel_law(steel)
     d, d_2, one = np.array([0.9 * h]), np.array([0.08 * h]), np.ones(1)
     assume(h_f < 0.5 * h)
     moment = mu * (b + 0.5 * out) * d**2 * law.stress
     block = Block(b * one, (b + out) * one, h_f * one)
-    tension, compression, _ = required_steel(moment, block, d, d_2, law, bars, code.neutral_axis_limit(concrete, steel))
+    tension, compression, _ = required_steel(moment, block, d, d_2, law, bars, code.bending.neutral_axis_limit(concrete, steel))
     assume(np.isfinite(tension[0]) and tension[0] < 0.06 * b * h)
     areas, depths = np.array([[tension[0], compression[0]]]), np.array([[d[0], d_2[0]]])
     found = bending_resistance(tee(b + out, h_f, b, h), areas, depths, law, bars)
@@ -80,8 +80,8 @@ def test_an_american_beam_by_hand():
     bending = checks["bending.sagging.1"]
     assert bending.demand / (KIP * FT) == pytest.approx(3.6 * 20**2 / 8, rel=1e-3)
     mine = [b for b in result.layout.bars if b.face == "bottom" and b.start < 3000.0 < b.end]
-    area = sum(b.count * US.areas[b.size] for b in mine) / 25.4**2
-    d = 22 - 1.5 - 0.375 - 0.5 * US.catalogue[mine[0].size] / 25.4
+    area = sum(b.count * US.sizes[b.size].area for b in mine) / 25.4**2
+    d = 22 - 1.5 - 0.375 - 0.5 * US.sizes[mine[0].size].diameter / 25.4
     a = area * 60 / (0.85 * 4 * 12)
     phi_mn = 0.9 * area * 60 * (d - a / 2) / 12
     assert bending.resistance / (KIP * FT) == pytest.approx(phi_mn, rel=0.03)  # top bars and the strain of each row shift it a little
@@ -90,7 +90,7 @@ def test_an_american_beam_by_hand():
     assert shear.demand / KIP == pytest.approx(v_u, rel=0.02)
     zone = result.layout.stirrups[0]
     v_c = max(2.0, 8.0 * (area / (12 * d)) ** (1 / 3)) * np.sqrt(4000) * 12 * d / 1000
-    v_s = zone.legs * US.areas[zone.size] / 25.4**2 * 60 * d / (zone.spacing / 25.4)
+    v_s = zone.legs * US.sizes[zone.size].area / 25.4**2 * 60 * d / (zone.spacing / 25.4)
     assert 0.75 * (2.0 * np.sqrt(4000) * 12 * d / 1000 + v_s) - 0.5 <= shear.resistance / KIP <= 0.75 * (v_c + v_s) + 0.5
     for z in result.layout.stirrups:
         assert z.spacing / 25.4 == pytest.approx(round(z.spacing / 25.4))
@@ -193,14 +193,14 @@ def test_expressions_differ_in_the_third_digit_only():
     """Both sets of expressions at the same strength: alike within two percent, and not the same."""
     for us, si in (
         (
-            US.least_stirrups(Concrete(4000 * PSI), Steel(414.0), np.array([300.0])),
-            SI.least_stirrups(Concrete(4000 * PSI), Steel(414.0), np.array([300.0])),
+            US.shear.minimum_stirrups(Concrete(4000 * PSI), Steel(414.0), np.array([300.0])),
+            SI.shear.minimum_stirrups(Concrete(4000 * PSI), Steel(414.0), np.array([300.0])),
         ),
         (
-            US.anchorage(Concrete(4000 * PSI), Steel(413.69), 25.4, 60.0, 500.0),
-            SI.anchorage(Concrete(4000 * PSI), Steel(413.69), 25.4, 60.0, 500.0),
+            US.bond.anchorage(Concrete(4000 * PSI), Steel(413.69), 25.4, 60.0, 500.0),
+            SI.bond.anchorage(Concrete(4000 * PSI), Steel(413.69), 25.4, 60.0, 500.0),
         ),
-        (US.modulus(Concrete(4000 * PSI)), SI.modulus(Concrete(4000 * PSI))),
+        (US.materials.modulus(Concrete(4000 * PSI)), SI.materials.modulus(Concrete(4000 * PSI))),
     ):
         ratio = float(np.asarray(us).max() / np.asarray(si).max())
         assert 0.97 < ratio < 1.03

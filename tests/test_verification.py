@@ -98,7 +98,7 @@ def test_bond_is_poor_near_the_top_of_a_deep_beam():
 def test_laps_carry_the_force_on():
     beam = simple()
     at = analyse(beam, CODE).stations
-    asked = float(CODE.lap(beam.concrete, beam.bars, 20.0, 48.0, 500.0))
+    asked = float(CODE.bond.lap(beam.concrete, beam.bars, 20.0, 48.0, 500.0))
     left = Bar("01", "bottom", 1, 3, "20", -120.0, 3000.0 + asked / 2, ("straight", "lap"))
     right = Bar("02", "bottom", 1, 3, "20", 3000.0 - asked / 2, 6120.0, ("lap", "straight"))
     placed = place(beam, CODE, Layout((left, right), ()), at)
@@ -117,7 +117,7 @@ def test_bars_that_merely_stop_past_each_other_are_no_lap():
     """Two straight ends that overlap by an anchorage length must not add up to a whole bar: a lap must be longer."""
     beam = simple()
     at = analyse(beam, CODE).stations
-    l_bd = float(CODE.anchorage(beam.concrete, beam.bars, 20.0, 48.0, 500.0))
+    l_bd = float(CODE.bond.anchorage(beam.concrete, beam.bars, 20.0, 48.0, 500.0))
     left = Bar("01", "bottom", 1, 3, "20", -120.0, 3000.0 + l_bd / 2)
     right = Bar("02", "bottom", 1, 3, "20", 3000.0 - l_bd / 2, 6120.0)
     placed = place(beam, CODE, Layout((left, right), ()), at)
@@ -233,7 +233,7 @@ def test_deflection_lies_between_uncracked_and_cracked():
     """7.4.3 against two closed forms: 5 w L^4 / (384 E I) of the whole and of the cracked section, with creep."""
     beam = simple(w=18.0, q=0.0)
     result = run_check(beam, bars())
-    stage = CODE.stages(
+    stage = CODE.service.stages(
         beam.concrete, beam.service, np.array([beam.spans[0].area(0.0) / (beam.spans[0].profile.width + beam.spans[0].profile.depth)])
     )["lasting"]
     e = float(stage.modulus[0])
@@ -292,7 +292,7 @@ def test_crack_width_by_hand():
     """7.3.4 at mid-span step by step."""
     beam = simple()
     result = run_check(beam, bars())
-    stage = CODE.stages(
+    stage = CODE.service.stages(
         beam.concrete, beam.service, np.array([beam.spans[0].area(0.0) / (beam.spans[0].profile.width + beam.spans[0].profile.depth)])
     )["lasting"]
     m = (18.0 + 0.3 * 8.0) * 6000.0**2 / 8
@@ -331,7 +331,7 @@ def test_designs_that_pass_resist_everywhere(first, second, g, q, cantilever):
     placed = place(beam, CODE, designed.layout, forces.stations)
     at, c = forces.stations, designed.curves
     low, high = beam.sound
-    concrete, steel = CODE.concrete_law(beam.concrete), CODE.steel_law(beam.bars)
+    concrete, steel = CODE.materials.concrete_law(beam.concrete), CODE.materials.steel_law(beam.bars)
     for i in range(0, len(at), 7):
         if not low <= at.x[i] <= high:
             continue

@@ -224,9 +224,9 @@ def _with_thinner_bars(beam: Beam, code: DesignCode, search: _Search) -> Beam:
     faces = dict(beam.detailing.face_bars)
     bars = search.best.layout.bars if search.best is not None else ()
     for face in sorted(search.cracked):
-        used = [code.catalogue[bar.size] for bar in bars if bar.face == face]
+        used = [code.sizes[bar.size].diameter for bar in bars if bar.face == face]
         sizes = beam.detailing.sizes(face)
-        thinner = tuple(s for s in sizes if code.catalogue[s] < max(used, default=0.0))
+        thinner = tuple(s for s in sizes if code.sizes[s].diameter < max(used, default=0.0))
         faces[face] = thinner or sizes
     return replace(beam, detailing=replace(beam.detailing, face_bars=faces))
 
@@ -298,7 +298,7 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
                 side = face if kind == "anchorage.inflection" else kind.rpartition("-")[2]
                 ending = [b.size for b in result.layout.bars if b.face == side and set(b.ends) & {"bend", "hook"}]
                 used = ending or [b.size for b in result.layout.bars if b.face == side]
-                needs.thinner[side] = max((code_of(beam).catalogue[size] for size in used), default=math.inf)
+                needs.thinner[side] = max((code_of(beam).sizes[size].diameter for size in used), default=math.inf)
             elif kind == "support-share.top":
                 needs.through["top"] = max(needs.through.get("top", 0.0) + 10.0, check.demand + 10.0)
             else:
@@ -306,7 +306,7 @@ def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
         elif kind.startswith("curtailment"):
             needs.raise_bending(face, _zone(beam, face, "", check), min(max(check.ratio, 1.0), 1.5) * 1.01 * more)
         elif check.topic == "cut-off":
-            needs.cut_offs[check.x] = max(needs.cut_offs.get(check.x, 0.0), 1.02 * check.demand / code_of(beam).cut_off_share)
+            needs.cut_offs[check.x] = max(needs.cut_offs.get(check.x, 0.0), 1.02 * check.demand / code_of(beam).curtailment.cut_off_share)
         elif kind.startswith("lap-share"):
             needs.staggered.add(face)
         elif check.topic == "fit":
@@ -333,7 +333,7 @@ def _stiffening(beam: Beam, check: Check) -> tuple[str, int]:
 def _relieving(beam: Beam, check: Check) -> float:
     """Compression steel that takes the force of the concrete below the deepest neutral axis allowed, and a bit more."""
     code, profile = code_of(beam), beam.spans[check.span - 1].profile
-    law, steel = code.concrete_law(beam.concrete), code.steel_law(beam.bars)
+    law, steel = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars)
     force = (check.demand - check.resistance) * law.depth_factor * 0.9 * profile.depth * profile.width * law.stress
     return 1.3 * force / steel.yield_stress + 30.0
 

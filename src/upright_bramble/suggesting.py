@@ -69,7 +69,7 @@ def with_suggestions(designed: Designed, beam: Beam, held: Layout | None = None)
 
 def _measures(beam: Beam) -> list[_Measure]:
     step, strength = beam.detailing.step, beam.concrete.strength
-    most = min(code_of(beam).strength_range()[1], STRONGEST)
+    most = min(code_of(beam).materials.strength_range()[1], STRONGEST)
     grades = [strength * (1.0 + k / 6.0) for k in range(1, STRENGTHS + 1)]
     grades = [s for s in grades if s <= most + 1e-6]
     return [

@@ -10,7 +10,8 @@ import numpy as np
 from upright_bramble.analysis.envelope import Extremes, Row, nothing
 from upright_bramble.analysis.stations import Stations
 from upright_bramble.beam import Action, Beam, Load
-from upright_bramble.codes.protocol import Combination, DesignCode, Group
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Combination, Group
 from upright_bramble.section.arrays import Array, Index, Mask
 
 Arrangement = tuple[str, tuple[bool, ...]]
@@ -123,7 +124,7 @@ def combine(beam: Beam, code: DesignCode, grouped: Grouped) -> list[Combination]
         factors = tuple(c.factors.get(g.key, 0.0) for g in families)
         own.append(Combination(c.level, c.name, c.factors.get("permanent", 0.0), factors))
     replaced = {c.level for c in own} if beam.combining.replace else set()
-    every = [c for c in code.combinations(families, beam.combining.rule) if c.level not in replaced] + own
+    every = [c for c in code.actions.combinations(families, beam.combining.rule) if c.level not in replaced] + own
     return [replace(c, variable=tuple(c.variable[k] for k in grouped.family)) for c in every]
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from upright_bramble.codes.protocol import Combination
+from upright_bramble.codes.parts import Combination
 from upright_bramble.section.arrays import Array, Index
 
 

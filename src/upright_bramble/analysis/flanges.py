@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from upright_bramble.beam import Beam, Span
-from upright_bramble.codes.protocol import DesignCode, Surroundings, TensionZone
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Surroundings, TensionZone
 from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.section.outline import polygon
 from upright_bramble.section.strength import Block, OutlineBlock
@@ -29,7 +30,7 @@ def with_flanges(beam: Beam, code: DesignCode) -> Beam:
         if span.profile.flange is None:
             spans.append(span)
             continue
-        reach = code.flange_reach(span.profile.flange, span.profile.width, surroundings(beam, index))
+        reach = code.analysis.flange_reach(span.profile.flange, span.profile.width, surroundings(beam, index))
         spans.append(replace(span, reach=reach))
     return replace(beam, spans=tuple(spans))
 
@@ -201,7 +202,7 @@ def minimum_width(beam: Beam, code: DesignCode, at: Stations, face: str) -> Arra
     inner = [span for span in beam.spans if not span.cantilever]
     determined = len(inner) <= 1 and not any(v.restrains_rotation for v in beam.supports)
     free = np.array([determined or span.cantilever for span in beam.spans])[at.span]
-    return np.where(mine, code.minimum_steel_width(at.width, s.flange_width, free), at.width)
+    return np.where(mine, code.bending.minimum_steel_width(at.width, s.flange_width, free), at.width)
 
 
 def tension_zone(at: Stations, face: str) -> TensionZone:

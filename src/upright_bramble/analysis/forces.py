@@ -27,7 +27,8 @@ from upright_bramble.analysis.redistribution import deltas_of, redistribute
 from upright_bramble.analysis.stations import Stations, place_stations, support_stations
 from upright_bramble.analysis.support_width import Design, Peaks, design_envelope, fixed_end_hogging
 from upright_bramble.beam import Beam, Load
-from upright_bramble.codes.protocol import Combination, DesignCode, Group
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Combination, Group
 from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array, Mask
 
@@ -122,14 +123,14 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     grouped, cases = cases_of(beam)
     groups = grouped.parts
     if modulus is None:
-        modulus = code.modulus(beam.concrete)
+        modulus = code.materials.modulus(beam.concrete)
     solved = solve(beam, cases.loads, modulus, cases.sinking)
-    names, patterns = distinct(code.arrangements(len(beam.spans)), cases.loaded(len(beam.spans)))
+    names, patterns = distinct(code.analysis.arrangements(len(beam.spans)), cases.loaded(len(beam.spans)))
     stations = place_stations(beam)
     first = diagrams(solved, stations, deflection=False)
     senses = senses_of(patterns, cases, groups, [first.moment, first.shear, first.torsion, first.reaction, first.moment_reaction])
     every = with_absent(combine(beam, code, grouped), groups, senses)
-    combinations = {level: [c for c in every if c.level == level] for level in code.levels}
+    combinations = {level: [c for c in every if c.level == level] for level in code.actions.levels}
     sets = {level: row_set(mine, names, patterns, cases) for level, mine in combinations.items()}
     found = row_extremes(stations, sets, patterns, cases, first.felt, [first.moment])
     stations = place_stations(beam, _sagging_peaks(beam, stations, sets, {k: v[0] for k, v in found.items()}, first))
@@ -140,7 +141,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
         envelopes = _envelopes(stations, sets, patterns, cases, r)
     over = loads_over_supports(beam, cases.loads)
     hold_together(beam, stations, {level: rows.factors for level, rows in sets.items()}, envelopes, r, over)
-    strength = code.levels[0]
+    strength = code.actions.levels[0]
     peaks = _peaks(beam, stations, sets[strength].factors, r)
     delta, after = np.ones(len(beam.supports)), None
     if beam.redistribution.supports:
@@ -208,7 +209,7 @@ def _phases(beam: Beam, at: Stations, modulus: float) -> tuple[Phase, ...]:
 
 def _from_tables(beam: Beam, code: DesignCode) -> Forces:
     """Forces given by tables: every line is a case of its own."""
-    levels = [level for level in (*code.levels, "permanent") if level in code.levels or level in beam.given]
+    levels = [level for level in (*code.actions.levels, "permanent") if level in code.actions.levels or level in beam.given]
     lines = [line for level in levels for line in beam.given.get(level, ())]
     at = stations_of(beam, lines)
     r = responses_of(beam, lines, at)
@@ -227,7 +228,7 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
         factors[level] = chosen
         effects = (chosen @ e for e in (r.moment, r.shear, r.torsion, r.reaction, r.moment_reaction))
         envelopes[level] = enveloped(level, tuple(row.label for row in rows[level]), *effects)
-    strength = code.levels[0]
+    strength = code.actions.levels[0]
     peaks = _peaks(beam, at, factors[strength], r)
     if not all(line.together for line in beam.given.get(strength, ())):
         # extremes are no set of forces: full fixity is not known, and nothing is taken off where it is asked for
@@ -250,8 +251,8 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
         acting = factors[strength] @ r.axial
         design = replace(design, axial_max=acting.max(axis=0), axial_min=acting.min(axis=0))
     none = Cases([], np.zeros((0, len(beam.supports))), np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
-    missing = tuple(level for level in code.levels if level not in beam.given)
-    kept = {level: envelopes[level] for level in code.levels}
+    missing = tuple(level for level in code.actions.levels if level not in beam.given)
+    kept = {level: envelopes[level] for level in code.actions.levels}
     return Forces(beam, at, (), none, r, rows, factors, kept, design, delta, after, missing)
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from upright_bramble.analysis.forces import Forces
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 
 
 @dataclass(frozen=True)
@@ -36,7 +36,7 @@ def hung_forces(beam: Beam, code: DesignCode, forces: Forces) -> list[Hung]:
     """By place, forces of one place together; and of forces whose stirrups would stand in the same place every group of neighbours, since
     none of these stirrups counts twice. Within a third of the depth to both sides (EN 1992-1-1, 9.2.5)."""
     places: dict[tuple[int, float], np.ndarray] = {}
-    factors = forces.factors[code.levels[0]]
+    factors = forces.factors[code.actions.levels[0]]
     for case, loads in enumerate(forces.cases.loads):
         for p in loads:
             if p.hung:
@@ -54,5 +54,7 @@ def hung_forces(beam: Beam, code: DesignCode, forces: Forces) -> list[Hung]:
             total = total + force
             most = float(total.max())
             if most > 0.0:
-                found.append(Hung(index, span.start + first, span.start + local, most, code.hanging_steel(beam.stirrups, most), reach))
+                found.append(
+                    Hung(index, span.start + first, span.start + local, most, code.shear.suspension_steel(beam.stirrups, most), reach)
+                )
     return found

@@ -9,7 +9,7 @@ import numpy as np
 from upright_bramble.analysis.forces import Forces
 from upright_bramble.analysis.line import diagrams, solve
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.arrays import Array, Mask
 
 NEAREST = 1.0  # mm from the face: nearer forces stand on the support
@@ -67,17 +67,17 @@ def _at_side(code: DesignCode, forces: Forces, d: Array, at_: tuple[int, int], f
         if p.span == index and p.shape == "point" and p.first > 0.0 and not p.hung
     ]
     points = [q for q in points if q[2] > NEAREST]
-    counts = code.near_support_share(np.array([a for _, _, a in points]), depth)
+    counts = code.shear.near_support_factor(np.array([a for _, _, a in points]), depth)
     shares = [(*point, float(share)) for point, share in zip(points, counts, strict=True) if share < 1.0]
     if not shares:
         return []
-    factors = forces.factors[code.levels[0]]
+    factors = forces.factors[code.actions.levels[0]]
     near = sign * (x - face) >= -1e-6
     less = np.zeros((len(factors), len(x)))
     length = forces.beam.spans[index].length
     loads = tuple(p for _, p, _, _ in shares)
     if (index, loads) not in forces.alone:
-        solved = solve(forces.beam, [[p] for p in loads], code.modulus(forces.beam.concrete))
+        solved = solve(forces.beam, [[p] for p in loads], code.materials.modulus(forces.beam.concrete))
         forces.alone[index, loads] = diagrams(solved, at, deflection=False).shear[:, rows]
     alone = forces.alone[index, loads]
     for number, (case, p, a, share) in enumerate(shares):

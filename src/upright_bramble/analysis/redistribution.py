@@ -7,7 +7,7 @@ import numpy as np
 from upright_bramble.analysis.envelope import Envelope
 from upright_bramble.analysis.stations import Stations, support_stations
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.arrays import Array
 
 STEPS = 201  # ratios tried between the least and 1
@@ -29,23 +29,23 @@ def deltas_of(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope) ->
 
 def delta_for(beam: Beam, code: DesignCode, neutral_axis: float) -> float:
     """The least ratio that a section may have whose neutral axis depth over d is given: 1 where it may have none."""
-    tried = np.linspace(code.least_delta(beam.bars), 1.0, STEPS)
-    enough = code.neutral_axis_limit(beam.concrete, beam.bars, tried) >= neutral_axis
+    tried = np.linspace(code.analysis.minimum_delta(beam.bars), 1.0, STEPS)
+    enough = code.bending.neutral_axis_limit(beam.concrete, beam.bars, tried) >= neutral_axis
     return float(tried[int(enough.argmax())]) if enough[:-1].any() else 1.0
 
 
 def _furthest(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, support: int) -> float:
     beside = [p.length for p in beam.spans if support in (p.left, p.right) and not p.cantilever]
-    if len(beside) == 2 and max(beside) / min(beside) > code.widest_span_ratio():
+    if len(beside) == 2 and max(beside) / min(beside) > code.analysis.maximum_span_ratio():
         return 1.0
     over = list(support_stations(beam, at, support))
     peak = max(float(-envelope.moment_min[over].min()), 0.0) / (1.0 - beam.detailing.reserve)
     width, depth = float(at.width[over].min()), float(at.depth[over].min())
     d = depth - beam.cover.top - 0.05 * depth - 15.0  # a stirrup, and half of the bars there may be
-    tried = np.linspace(code.least_delta(beam.bars), 1.0, STEPS)
-    law = code.concrete_law(beam.concrete)
-    block = law.depth_factor * np.maximum(code.neutral_axis_limit(beam.concrete, beam.bars, tried), 0.0) * d
-    enough = code.flexure_factor * law.stress * width * block * (d - 0.5 * block) >= tried * peak
+    tried = np.linspace(code.analysis.minimum_delta(beam.bars), 1.0, STEPS)
+    law = code.materials.concrete_law(beam.concrete)
+    block = law.depth_factor * np.maximum(code.bending.neutral_axis_limit(beam.concrete, beam.bars, tried), 0.0) * d
+    enough = code.bending.usual_factor * law.stress * width * block * (d - 0.5 * block) >= tried * peak
     return float(tried[int(enough.argmax())]) if enough.any() else 1.0
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from upright_bramble.analysis.stations import Stations
 from upright_bramble.beam import Beam, SideBars
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.arrays import Array
 
 
@@ -17,8 +17,8 @@ def bar_tail(code: DesignCode, phi: float, kind: str, leg: float) -> float:
     """Length of bar beyond its outer limit, measured along its axis round the bend; `leg` outer length, 0: the code's minimum. mm."""
     if kind in ("straight", "lap"):
         return 0.0
-    radius = code.bend_radius(phi)
-    leg = leg or code.least_leg(phi, kind)
+    radius = code.detailing.bend_radius(phi)
+    leg = leg or code.detailing.minimum_leg(phi, kind)
     turn = 0.5 * np.pi if kind == "bend" else np.pi
     return float(max(leg - radius - phi, 0.0) + turn * (radius + 0.5 * phi) - (radius + phi))
 
@@ -36,12 +36,12 @@ def side_bar_anchored(beam: Beam, code: DesignCode, at: Stations, sides: Sequenc
     x, depth = at.x, at.depth
     whole, anchored = np.full(len(x), np.inf), np.zeros(len(x))
     for s in sides:
-        phi, area = code.catalogue[s.size], code.areas[s.size]
+        phi, area = code.sizes[s.size].diameter, code.sizes[s.size].area
         edge = beam.cover.bottom + tie
         inner = depth - beam.cover.top - beam.cover.bottom - 2.0 * tie
         highest = edge + inner * s.rows / (s.rows + 1.0)  # the row with the poorest bond
-        length = code.anchorage(beam.concrete, beam.bars, np.full(len(x), phi), highest, depth)
-        hook = code.hooked(beam.concrete, beam.bars, np.array([phi]))
+        length = code.bond.anchorage(beam.concrete, beam.bars, np.full(len(x), phi), highest, depth)
+        hook = code.bond.hook(beam.concrete, beam.bars, np.array([phi]))
         here = (x >= s.start - 1e-6) & (x <= s.end + 1e-6)
         shares = []
         for side, distance in enumerate((x - s.start, s.end - x)):

@@ -10,7 +10,7 @@ import numpy as np
 
 from upright_bramble.analysis.forces import analyse
 from upright_bramble.beam import Beam, Profile
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.text import amount
 
 USED = 0.16  # of b d2 f: a section that is neither lean nor crowded
@@ -28,7 +28,7 @@ def sized(beam: Beam, code: DesignCode, auto: Mapping[str, tuple[bool, bool]]) -
     step = beam.detailing.step
     for _ in range(ROUNDS):
         forces = analyse(beam, code)
-        at, e = forces.stations, forces.envelopes[code.levels[0]]
+        at, e = forces.stations, forces.envelopes[code.actions.levels[0]]
         most = np.maximum(e.moment_max, -e.moment_min)
         new: dict[str, Profile] = {}
         for index, span in enumerate(beam.spans):
@@ -52,9 +52,9 @@ def sized(beam: Beam, code: DesignCode, auto: Mapping[str, tuple[bool, bool]]) -
 
 
 def _depth(beam: Beam, code: DesignCode, profile: Profile, moment: float, length: float, cantilever: bool) -> float:
-    law = code.concrete_law(beam.concrete)
+    law = code.materials.concrete_law(beam.concrete)
     around = max(beam.cover.top, beam.cover.bottom) + 25.0
-    strong = math.sqrt(moment / (USED * code.flexure_factor * law.stress * profile.width)) + around
+    strong = math.sqrt(moment / (USED * code.bending.usual_factor * law.stress * profile.width)) + around
     stiff = length / (7.0 if cantilever else SLENDER) + around
     return rounded_up(max(strong, stiff, 10.0 * beam.detailing.step), beam.detailing.step)
 

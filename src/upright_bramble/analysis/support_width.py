@@ -9,7 +9,7 @@ import numpy as np
 from upright_bramble.analysis.envelope import Envelope
 from upright_bramble.analysis.stations import Stations
 from upright_bramble.beam import Beam, ForceLine
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.arrays import Array, Mask, window_max_by_span
 
 CHORD = 25.0  # from the cover to the bars' axis, before bars are known, mm
@@ -85,12 +85,12 @@ def design_envelope(
             if support.restrains_rotation:
                 low[rows] = _at_face(code, at.x[rows], part, within, beam, s, index, peaks)
             elif support.direct:
-                rounded = peaks.moment[:, s] + code.rounding(peaks.reaction[:, s], support.width)
+                rounded = peaks.moment[:, s] + code.analysis.peak_reduction(peaks.reaction[:, s], support.width)
                 least = float(np.min(rounded))
                 low[rows] = np.where(within & (part < least), least, part)
     for s, index in _simple_ends(beam):
         rows = at.of(index)
-        asked = float(code.end_hogging(np.asarray(max(envelope.moment_max[rows].max(), 0.0))))
+        asked = float(code.analysis.end_hogging(np.asarray(max(envelope.moment_max[rows].max(), 0.0))))
         end_hogging[s] = asked
         support, face = beam.supports[s], 0.5 * beam.supports[s].width
         near = np.abs(at.x[rows] - support.x) <= face + 1e-6
@@ -120,7 +120,7 @@ def _at_face(code: DesignCode, x: Array, low: Array, within: Mask, beam: Beam, s
         return low
     full = max(full, -centre) if support.fixed else full
     # also where the line gives less: restraint that its stiffness leaves out is there (5.3.2.2(3))
-    limit = -float(code.face_moment(np.asarray(-at_face), np.asarray(max(full, 0.0))))
+    limit = -float(code.analysis.face_moment(np.asarray(-at_face), np.asarray(max(full, 0.0))))
     return np.where(within, min(limit, 0.0), low)
 
 

@@ -9,7 +9,8 @@ import numpy as np
 from upright_bramble.analysis.forces import Forces
 from upright_bramble.analysis.support_width import half_span_peak
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import DesignCode, Tube, Twist, Web
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Tube, Twist, Web
 from upright_bramble.section.arrays import Array
 
 HALF_BAR = 10.0  # half of a corner bar, mm, before the bars are known
@@ -37,9 +38,9 @@ def strut(beam: Beam, code: DesignCode, forces: Forces, d: Array, tie: float) ->
     at, design = forces.stations, forces.design
     demand = design.shear
     if design.torsion.any() and not beam.compatible_torsion:
-        demand = demand + code.torque_as_shear(tube_of(beam, forces, tie), d, design.torsion)
+        demand = demand + code.torsion.equivalent_shear(tube_of(beam, forces, tie), d, design.torsion)
     peak = half_span_peak(beam, at, demand)
-    return code.strut(beam.concrete, at.width, d, peak, beam.detailing.reserve, design.axial_min)
+    return code.shear.strut(beam.concrete, at.width, d, peak, beam.detailing.reserve, design.axial_min)
 
 
 def twist_of(beam: Beam, code: DesignCode, forces: Forces, web: Web, cot: Array, tie: float, reserve: float = 0.0) -> Twist | None:
@@ -49,8 +50,8 @@ def twist_of(beam: Beam, code: DesignCode, forces: Forces, web: Web, cot: Array,
         return None
     shear, torque = design.shear / (1.0 - reserve), design.torsion / (1.0 - reserve)
     tube = tube_of(beam, forces, tie)
-    found = code.twist(beam.concrete, (beam.bars, beam.stirrups), web, tube, shear, torque, cot, beam.compatible_torsion)
-    return carried_on(forces, found, code.torsion_reach(tube.b - 2.0 * tube.tie_axis, web.d))
+    found = code.torsion.required(beam.concrete, (beam.bars, beam.stirrups), web, tube, shear, torque, cot, beam.compatible_torsion)
+    return carried_on(forces, found, code.torsion.extension(tube.b - 2.0 * tube.tie_axis, web.d))
 
 
 def carried_on(forces: Forces, twist: Twist, reach: Array) -> Twist:
@@ -95,7 +96,7 @@ def skin_of(beam: Beam, code: DesignCode, index: int, tie: float) -> tuple[float
     """Of a span: widest distance of side bars, area of those of the tension half, height between the corner bars."""
     span = beam.spans[index]
     cover = beam.cover.sides + tie
-    apart, area = code.skin(beam.concrete, beam.bars, span.narrowest, span.deepest, cover, beam.service)
+    apart, area = code.cracking.skin(beam.concrete, beam.bars, span.narrowest, span.deepest, cover, beam.service)
     return apart, area, span.deepest - beam.cover.top - beam.cover.bottom - 2.0 * (tie + HALF_BAR)
 
 
@@ -109,4 +110,4 @@ def chord_moment(code: DesignCode, beam: Beam, twist: Twist, d: Array, rows: int
     the next bars."""
     width = 0.5 * twist.around - twist.side
     area = twist.bars / twist.around * (width + twist.side / (rows + 1.0))
-    return np.asarray(code.flexure_factor * area * code.steel_law(beam.bars).yield_stress * 0.9 * d)
+    return np.asarray(code.bending.usual_factor * area * code.materials.steel_law(beam.bars).yield_stress * 0.9 * d)

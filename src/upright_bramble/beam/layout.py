@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from upright_bramble.core.bars import BarSize
+
 FACES = ("bottom", "top")
 
 
@@ -88,12 +90,11 @@ def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
 
 
 def lapped_share(
-    bars: Sequence[Bar], pairs: Sequence[tuple[int, int]], pair: tuple[int, int], reach: float, areas: Mapping[str, float]
+    bars: Sequence[Bar], pairs: Sequence[tuple[int, int]], pair: tuple[int, int], reach: float, sizes: Mapping[str, BarSize]
 ) -> float:
-    """Of the area of a face's bars at a lap, that lapped at one place: laps whose middles lie within `reach` of it count together. `areas`
-    of one bar by size."""
+    """Of the area of a face's bars at a lap, that lapped at one place: laps whose middles lie within `reach` of it count together."""
     face, middle = bars[pair[0]].face, _middle(bars, pair)
-    area = [b.count * areas[b.size] for b in bars]
+    area = [b.count * sizes[b.size].area for b in bars]
     lapped = sum(area[i] for i, j in pairs if bars[i].face == face and abs(_middle(bars, (i, j)) - middle) < reach)
     doubles = {j for _, j in pairs}
     there = sum(area[k] for k, b in enumerate(bars) if b.face == face and b.start <= middle <= b.end and k not in doubles)

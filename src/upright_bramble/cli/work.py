@@ -61,9 +61,9 @@ def show_forces(
     whole = beam
     permanent = level == "permanent" and action is None
     if permanent:
-        beam, level = only_permanent(beam), code_of(beam).rare_level
+        beam, level = only_permanent(beam), code_of(beam).actions.rare_level
     if action is not None:
-        beam, level = only_action(beam, action), code_of(beam).rare_level
+        beam, level = only_action(beam, action), code_of(beam).actions.rare_level
     found = run_forces(beam)
     if level not in found.envelopes:
         raise Call(f"no level is called '{level[:40]}'; levels: {', '.join(found.envelopes)}")
@@ -120,7 +120,7 @@ def show_codes(name: str | None, annex: str | None, as_json: bool, colour: bool)
     code = get_code(name, annex)
     if as_json:
         values = {k: {"value": v.value, "clause": v.clause} for k, v in code.values.items()}
-        echo_json({"code": code.name, "annex": code.annex, "values": values, "psi": code.accompanying()})
+        echo_json({"code": code.name, "annex": code.annex, "values": values, "psi": code.actions.accompanying()})
         return
     from upright_bramble.present.terminal import code_values, make_console
 

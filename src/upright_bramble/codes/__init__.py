@@ -1,35 +1,49 @@
-"""The design codes known, by name."""
+"""The design codes known, by name. Each is a package here that says in `CODES` which names it answers to, and in `code.make` how."""
 
 from __future__ import annotations
 
+import functools
+import importlib
+import pkgutil
 from collections.abc import Mapping
 
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.errors import CodeError
 
-_CODES = ("en1992-1-1", "aci318-19", "aci318m-19")
+
+@functools.cache
+def _by_name() -> dict[str, str]:
+    """Package by name of code, in the order of the packages' `ORDER`."""
+    found: list[tuple[int, str, str]] = []
+    for package in pkgutil.iter_modules(__path__):
+        if package.ispkg:
+            module = importlib.import_module(f"{__name__}.{package.name}")
+            found += [(module.ORDER, name, package.name) for name in getattr(module, "CODES", ())]
+    return {name: package for _, name, package in sorted(found, key=lambda v: v[0])}
 
 
 def known_codes() -> tuple[str, ...]:
-    return _CODES
+    """Names of the codes, the first one the usual one.
+
+    >>> known_codes()
+    ('en1992-1-1', 'aci318-19', 'aci318m-19')
+    """
+    return tuple(_by_name())
 
 
 def get_code(name: str, annex: str | None = None, overrides: Mapping[str, float] | None = None) -> DesignCode:
     """A design code with the annex's values and the user's overrides.
 
     Raises CodeError for a code, annex or value that is not known.
+
+    >>> get_code("en1992-1-1", "uk").title
+    'EN 1992-1-1:2004+A1:2014, UK national annex'
     """
-    if name == "en1992-1-1":
-        from upright_bramble.codes.en1992.code import EN1992
-
-        return EN1992(annex or "recommended", dict(overrides or {}))
-    if name in ("aci318-19", "aci318m-19"):
-        from upright_bramble.codes.aci318.code import ACI318
-
-        if annex is not None:
-            raise CodeError(f"the code {name} has no annexes; leave 'annex' out")
-        return ACI318(name == "aci318m-19", dict(overrides or {}))
-    raise CodeError(f"the code '{name}' is not known; known: {', '.join(_CODES)}")
+    packages = _by_name()
+    if name not in packages:
+        raise CodeError(f"the code '{name}' is not known; known: {', '.join(packages)}")
+    code: DesignCode = importlib.import_module(f"{__name__}.{packages[name]}.code").make(name, annex, dict(overrides or {}))
+    return code
 
 
 __all__ = ["DesignCode", "get_code", "known_codes"]

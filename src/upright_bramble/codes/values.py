@@ -4,10 +4,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
-from upright_bramble.codes.protocol import Value
 from upright_bramble.errors import CodeError
+
+
+@dataclass(frozen=True)
+class Value:
+    """A national or code value in force, with its clause; `changed` when the user overrode it."""
+
+    value: float
+    clause: str
+    changed: bool = False
+
 
 FARTHEST = 20.0  # times, or parts of, the code's own value that a user's value may be
 

@@ -31,9 +31,9 @@ def starter_text(code: str, units: str, name: str) -> str:
     mark = "".join(c for c in name.upper() if (c.isascii() and c.isalnum()) or c in "-_").strip("-_")[:16] or "B1"
     rules = get_code(code)
     values = {**dict(zip(_KEYS, _UNITS[units], strict=True)), "code": code, "units": units, "mark": mark}
-    values["bars"], values["ties"] = ", ".join(rules.usual_main_bars), ", ".join(rules.usual_stirrup_bars)
+    values["bars"], values["ties"] = ", ".join(rules.sizes.main), ", ".join(rules.sizes.stirrups)
     values["annex"] = f"annex: {rules.annexes[0]:<23} # or {', '.join(rules.annexes[1:])}\n" if rules.annexes else ""
-    values |= rules.starter
+    values |= rules.words.starter
     for key, value in values.items():
         text = text.replace(f"<{key}>", value)
     return text

@@ -12,7 +12,7 @@ from upright_bramble.analysis import sized
 from upright_bramble.analysis.flanges import with_flanges
 from upright_bramble.analysis.line import solve
 from upright_bramble.codes import DesignCode, get_code, known_codes
-from upright_bramble.codes.protocol import CoverWish
+from upright_bramble.codes.parts import CoverWish
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, UnstableLine
 from upright_bramble.files import models as m
 from upright_bramble.files.amounts import across, along, worded
@@ -206,8 +206,8 @@ class _Reader:
             if c.fire is not None:
                 self.wrong(("cover", "fire"), "give the 'exposure' too: cover is worked out from both")
             return b.Cover(*(30.0 if v is None else v for v in mine.values()))
-        bars = [code.catalogue[s] for s in detailing.main_bars if s in code.catalogue] or [20.0]
-        ties = [code.catalogue[s] for s in detailing.stirrup_bars if s in code.catalogue] or [8.0]
+        bars = [code.sizes[s].diameter for s in detailing.main_bars if s in code.sizes] or [20.0]
+        ties = [code.sizes[s].diameter for s in detailing.stirrup_bars if s in code.sizes] or [8.0]
         # a sloping web is as wide as at the level of its bars, near its foot or its top
         widths = [min(float(p.width), float(p.foot or p.width)) for p in self.profiles.values() if isinstance(p.width, (int, float))]
         widths += [_narrow_at_steel(p.outline) for p in self.profiles.values() if p.outline is not None]
@@ -220,10 +220,10 @@ class _Reader:
             c.exposure, c.fire, c.structural_class, c.deviation, (min(bars), max(bars)), (min(ties), max(ties)), min(widths, default=300.0),
             whole, concrete.strength, concrete.aggregate,
         )  # fmt: skip
-        if code.cover_unverified() and not any(v is None for v in mine.values()) and c.fire is None:
+        if code.cover.unverified() and not any(v is None for v in mine.values()) and c.fire is None:
             return b.Cover(*(30.0 if v is None else v for v in mine.values()))
         try:
-            found = code.cover_for(wish)
+            found = code.cover.required(wish)
         except CodeError as error:
             self.wrong(("cover", "fire" if str(error).startswith(("R", "fire")) else "exposure"), str(error))
             return b.Cover(30.0, 30.0, 30.0)
@@ -343,13 +343,13 @@ class _Reader:
 
     def _combining(self, code: DesignCode, actions: tuple[b.Action, ...]) -> b.Combining:
         c = self.given.combinations
-        if c.rule is not None and c.rule not in code.rules:
-            self.wrong(("combinations", "rule"), f"'{c.rule}' is no rule of this code; rules: {', '.join(code.rules)}")
+        if c.rule is not None and c.rule not in code.actions.rules:
+            self.wrong(("combinations", "rule"), f"'{c.rule}' is no rule of this code; rules: {', '.join(code.actions.rules)}")
         known = {"permanent", "settlement", *(a.category or a.name for a in actions if a.kind != "permanent")}
         for i, own in enumerate(c.add):
             path: Path_ = ("combinations", "add", i)
-            if own.level not in code.levels:
-                self.wrong((*path, "level"), f"no level is called '{own.level}'; levels: {', '.join(code.levels)}")
+            if own.level not in code.actions.levels:
+                self.wrong((*path, "level"), f"no level is called '{own.level}'; levels: {', '.join(code.actions.levels)}")
             if "permanent" not in own.factors:
                 self.wrong((*path, "factors"), "'permanent' is missing; say 'permanent: 0' if they are not to be there")
             for key in own.factors:
@@ -381,10 +381,10 @@ class _Reader:
                 names[f"{supports[s.left].name}-{supports[s.right].name}"] = k
         covered = SpanOf(names, tuple(s.length for s in spans))
         strength = g.strength if isinstance(g.strength, list) else [g.strength]
-        wanted: list[tuple[str, Path_, str]] = [(code.levels[0], ("forces", "strength"), t.table) for t in strength]
+        wanted: list[tuple[str, Path_, str]] = [(code.actions.levels[0], ("forces", "strength"), t.table) for t in strength]
         for level, tables in g.service.items():
-            if level not in (*code.levels[1:], "permanent"):
-                known = ", ".join((*code.levels[1:], "permanent"))
+            if level not in (*code.actions.levels[1:], "permanent"):
+                known = ", ".join((*code.actions.levels[1:], "permanent"))
                 self.wrong(("forces", "service", level), f"no service level is called so; levels: {known}")
                 continue
             wanted += [(level, ("forces", "service", level), t) for t in (tables if isinstance(tables, list) else [tables])]
@@ -393,7 +393,7 @@ class _Reader:
             lines = self._table(path, table, covered)
             if lines:
                 found[level] = (*found.get(level, ()), *lines)
-        if self.given.redistribution and not all(line.together for line in found.get(code.levels[0], ())):
+        if self.given.redistribution and not all(line.together for line in found.get(code.actions.levels[0], ())):
             self.wrong(
                 ("redistribution",), "extremes cannot be redistributed: it needs a strength table with a row a combination and station"
             )
@@ -448,17 +448,17 @@ class _Reader:
             if a.name in seen:
                 self.wrong(("actions", i, "name"), f"'{a.name}' names two actions; give each its own name")
             seen.add(a.name)
-            if a.kind not in ("permanent", "imposed") and a.name in ("permanent", "settlement", *code.categories):
+            if a.kind not in ("permanent", "imposed") and a.name in ("permanent", "settlement", *code.actions.categories):
                 # it would be combined as one with the actions that go by this word, with their factors
                 self.wrong(("actions", i, "name"), f"'{a.name}' already stands for other actions in combinations; use another name")
-            if a.kind not in ("permanent", *code.kinds):
-                self.wrong(("actions", i, "kind"), f"no kind is called '{a.kind[:40]}'; kinds: permanent, {', '.join(code.kinds)}")
+            if a.kind not in ("permanent", *code.actions.kinds):
+                self.wrong(("actions", i, "kind"), f"no kind is called '{a.kind[:40]}'; kinds: permanent, {', '.join(code.actions.kinds)}")
             if (a.kind == "other") != (a.psi is not None):
                 self.wrong(("actions", i, "psi"), "the kind 'other' needs 'psi: [psi_0, psi_1, psi_2]', and only it has them")
-            category = a.category if a.category is not None or a.kind != "imposed" else code.default_category()
-            if a.kind == "imposed" and category not in code.categories:
+            category = a.category if a.category is not None or a.kind != "imposed" else code.actions.default_category()
+            if a.kind == "imposed" and category not in code.actions.categories:
                 said = "an imposed action needs a 'category'" if category is None else f"no category is called '{category}'"
-                self.wrong(("actions", i, "category"), f"{said}; categories: {', '.join(code.categories)}")
+                self.wrong(("actions", i, "category"), f"{said}; categories: {', '.join(code.actions.categories)}")
             if a.kind != "imposed" and a.category is not None:
                 self.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
             loads: list[b.Load] = []
@@ -584,14 +584,14 @@ class _Reader:
     def _service(self, code: DesignCode) -> b.Service:
         s = self.given.service
         d = s.deflection
-        usual = code.usual_limits(frozenset(a.kind for a in self.given.actions) - {"permanent"})
+        usual = code.deflection.usual_limits(frozenset(a.kind for a in self.given.actions) - {"permanent"})
         limits = {
             key: (((usual[key], None) if key in usual else None) if wish is None else None if wish == "none" else self._limit(wish, key))
             for key, wish in (
                 ("total", d.total), ("after_finishes", d.after_finishes), ("after_partitions", d.after_partitions), ("live", d.live),
             )
         }  # fmt: skip
-        if s.crack_width is not None and not code.limits_crack_width:
+        if s.crack_width is not None and not code.cracking.limits_width:
             said = "this code limits cracks by the distance of the bars, not by their width; leave it out"
             self.wrong(("service", "crack_width"), said)
         exposure = self.given.cover.exposure
@@ -603,7 +603,7 @@ class _Reader:
         return b.Service(
             limits["total"], limits["after_finishes"], d.finishes_at, s.crack_width, s.humidity, s.age_at_loading, s.cement, camber,
             d.cantilever, s.stiffness, limits["after_partitions"], d.partitions_at, limits["live"], exposure,
-            d.total is None and code.total_is_advice,
+            d.total is None and code.deflection.total_is_advice,
         )  # fmt: skip
 
     def _limit(self, value: object, key: str) -> tuple[float | None, float | None]:
@@ -628,17 +628,17 @@ class _Reader:
 
     def _detailing(self, code: DesignCode) -> b.Detailing:
         d = self.given.detailing
-        main, ties = d.main_bars or list(code.usual_main_bars), d.stirrup_bars or list(code.usual_stirrup_bars)
+        main, ties = d.main_bars or list(code.sizes.main), d.stirrup_bars or list(code.sizes.stirrups)
         for key, sizes in (("main_bars", main), ("stirrup_bars", ties)):
             for j, size in enumerate(sizes):
-                if size not in code.catalogue:
-                    self.wrong(("detailing", key, j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.catalogue)}")
+                if size not in code.sizes:
+                    self.wrong(("detailing", key, j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.sizes)}")
         step = self._step()
         faces = {face: tuple(sizes) for face, sizes in (("bottom", d.bottom_bars), ("top", d.top_bars)) if sizes}
         for face, chosen in faces.items():
             for j, size in enumerate(chosen):
-                if size not in code.catalogue:
-                    self.wrong(("detailing", f"{face}_bars", j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.catalogue)}")
+                if size not in code.sizes:
+                    self.wrong(("detailing", f"{face}_bars", j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.sizes)}")
         if d.most_bars is not None and d.most_bars < d.least_bars:
             self.wrong(("detailing", "most_bars"), f"{d.most_bars} is fewer than least_bars, {d.least_bars}")
         return b.Detailing(
@@ -661,7 +661,7 @@ class _Reader:
             for key, value in zip(keys, (p.width, p.depth), strict=True):
                 if value > THICKEST:
                     self.wrong(("profiles", name, key), f"{across(value)} is more than {across(THICKEST)}; check its unit")
-            thickest = min((code.catalogue[s] for s in detailing.stirrup_bars if s in code.catalogue), default=8.0)
+            thickest = min((code.sizes[s].diameter for s in detailing.stirrup_bars if s in code.sizes), default=8.0)
             if p.width - 2 * c.sides - 2 * thickest < 50.0:
                 self.wrong(("profiles", name, keys[0]), f"{across(p.width)} leaves no room for bars inside the cover")
             if p.depth - c.top - c.bottom - 2 * thickest < 60.0:

@@ -47,7 +47,7 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
     found: list[Fault] = []
     if given.beam != beam.mark:
         found.append(source.fault(("beam",), f"'{given.beam}' is not this beam, which is '{beam.mark}'"))
-    sizes = list(get_code(beam.code, beam.annex).catalogue)
+    sizes = list(get_code(beam.code, beam.annex).sizes)
     seen: set[str] = set()
     low, high = beam.ends
     most = MOST_ENTRIES + MOST_OF_A_SPAN * len(beam.spans)

@@ -18,19 +18,19 @@ Wrong: TypeAlias = Callable[[Path_, str], None]
 
 def concrete_of(c: m.ConcreteIn, code: DesignCode, units: UnitSystem, wrong: Wrong) -> Concrete:
     """Strength by grade or as given, inside what the code covers."""
-    if c.diagram not in code.diagrams:
-        wrong(("concrete", "diagram"), f"'{c.diagram[:30]}' is no diagram of this code; diagrams: {', '.join(code.diagrams)}")
+    if c.diagram not in code.materials.diagrams:
+        wrong(("concrete", "diagram"), f"'{c.diagram[:30]}' is no diagram of this code; diagrams: {', '.join(code.materials.diagrams)}")
     strength, grade = 30.0, c.grade or ""
     if (c.grade is None) == (c.strength is None):
         wrong(("concrete",), "give either 'grade' or 'strength'")
     elif c.grade is not None:
         try:
-            strength = code.concrete_strength(c.grade)
+            strength = code.materials.concrete_strength(c.grade)
         except CodeError as error:
             wrong(("concrete", "grade"), str(error))
     else:
         strength = c.strength or 0.0
-        low, high = code.strength_range()
+        low, high = code.materials.strength_range()
         if not low <= strength <= high:
             wrong(("concrete", "strength"), f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa")
         grade = f"strength {parsed(strength, units)}"
@@ -43,7 +43,7 @@ def steels_of(r: m.ReinforcementIn, code: DesignCode, units: UnitSystem, wrong: 
     for key, grade in (("bars", r.bars), ("stirrups", r.stirrups or r.bars)):
         if grade is not None:
             try:
-                found.append(code.steel(grade))
+                found.append(code.materials.steel(grade))
             except CodeError as error:
                 wrong(("reinforcement", key), str(error))
                 found.append(Steel(500.0))

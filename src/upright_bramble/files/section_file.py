@@ -57,19 +57,19 @@ def section_from(source: Source) -> tuple[Section, DesignCode, str]:
     strips = _form(given.form, wrong)
     rows = []
     for i, row in enumerate(given.bars):
-        if row.size not in code.catalogue:
-            wrong(("bars", i, "size"), f"no bar is called '{row.size[:20]}'{nearest(row.size, list(code.catalogue))}")
+        if row.size not in code.sizes:
+            wrong(("bars", i, "size"), f"no bar is called '{row.size[:20]}'{nearest(row.size, list(code.sizes))}")
         elif strips is not None and not 0.0 < row.at < float(strips.height[0]):
             wrong(("bars", i, "at"), f"{across(row.at)} is outside the section, which is {across(float(strips.height[0]))} deep")
         else:
-            rows.append(Row(row.count * code.areas[row.size], row.at, code.catalogue[row.size], row.count))
+            rows.append(Row(row.count * code.sizes[row.size].area, row.at, code.sizes[row.size].diameter, row.count))
     tie, legs, asw_s = 8.0, 2, 0.0
     if given.stirrups is not None:
         s = given.stirrups
-        if s.size not in code.catalogue:
-            wrong(("stirrups", "size"), f"no bar is called '{s.size[:20]}'{nearest(s.size, list(code.catalogue))}")
+        if s.size not in code.sizes:
+            wrong(("stirrups", "size"), f"no bar is called '{s.size[:20]}'{nearest(s.size, list(code.sizes))}")
         else:
-            tie, legs, asw_s = code.catalogue[s.size], s.legs, s.legs * code.areas[s.size] / s.spacing
+            tie, legs, asw_s = code.sizes[s.size].diameter, s.legs, s.legs * code.sizes[s.size].area / s.spacing
     a = given.asked
     if not given.bars and not any((a.moment, a.shear, a.torque)):
         wrong(("asked",), "there is nothing to work out: give a moment, shear or torque, or bars")

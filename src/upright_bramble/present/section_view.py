@@ -97,7 +97,7 @@ def section_figure(cut: Section, code: DesignCode, units: str) -> Figure:
         axes[0].set_title("resisted together", fontsize=10, loc="left")
         axes[0].set_xlabel(f"moment {system.of['moment']}")
         axes[0].tick_params(axis="x", labelbottom=True, length=3)
-        kappa, line = moment_curvature(cut, code.modulus(cut.concrete))
+        kappa, line = moment_curvature(cut, code.materials.modulus(cut.concrete))
         _bare(axes[1], f"moment {system.of['moment']}")
         axes[1].plot(1e6 * kappa, line / moment, color=INK, lw=1.6)
         if len(line):

@@ -415,7 +415,7 @@ def code_values(console: Console, code: DesignCode) -> None:
     from rich.table import Table
 
     console.print(plain(console, code.title), style="bold")
-    console.print(f"rules of combination: {', '.join(code.rules)}; kinds of action: permanent, {', '.join(code.kinds)}")
+    console.print(f"rules of combination: {', '.join(code.actions.rules)}; kinds of action: permanent, {', '.join(code.actions.kinds)}")
     console.print()
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name, justify in (("value of", "left"), ("", "right"), ("clause", "left")):
@@ -427,7 +427,7 @@ def code_values(console: Console, code: DesignCode) -> None:
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name in ("action", "psi_0", "psi_1", "psi_2"):
         table.add_column(name, justify="left" if name == "action" else "right")
-    for key, psi in code.accompanying().items():
+    for key, psi in code.actions.accompanying().items():
         table.add_row(key, *(f"{v:g}" for v in psi))
     console.print(table)
 

@@ -14,7 +14,7 @@ from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Beam
 from upright_bramble.beam.geometry import most_in_row
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion.curtail import develops_at_ends, end_share
 from upright_bramble.proportion.needs import NoProposal
 from upright_bramble.section.arrays import Array, Mask
@@ -136,8 +136,8 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     """All groups of bars of a run. Raises NoProposal when none fits."""
     c = _candidates(beam, code, run, demand, tie)
     at = forces.stations
-    concrete, steel = code.concrete_law(beam.concrete), code.steel_law(beam.bars)
-    gap = code.clear_spacing(c.largest, beam.concrete.aggregate)
+    concrete, steel = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars)
+    gap = code.detailing.clear_spacing(c.largest, beam.concrete.aggregate)
     cover = beam.cover.bottom if run.face == "bottom" else beam.cover.top
     other = (beam.cover.top if run.face == "bottom" else beam.cover.bottom) + tie + 8.0
     first = cover + tie + 0.5 * c.largest
@@ -147,7 +147,7 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     moment, h = demand.moment[where], at.depth[where]
     block = compressed(at, run.face).at(where)
     shares = {p: end_share(beam, code, run.face, p, at.x[where]) for p in set(c.largest.tolist())}
-    limit = code.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta[where] if run.face == "top" else 1.0)
+    limit = code.bending.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta[where] if run.face == "top" else 1.0)
     rows = _row_capacity(beam, run, c, tie, gap, demand)  # (c, zones)
     clear_rows = np.maximum(rows - np.array([z.crowded for z in run.zones]), 0.0)
     ends = np.array([shares[p] for p in c.largest])
@@ -170,11 +170,11 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     feasible &= area + demand.held.min(initial=np.inf, where=where) * demand.held_through >= demand.least_through - 1e-6
     if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
         most = area + (total * extra[:, None]).max(axis=1, initial=0.0)
-        feasible &= (area >= code.bottom_share(_ends_simple(beam, run)) * most) | demand.held_through
+        feasible &= (area >= code.curtailment.bottom_share(_ends_simple(beam, run)) * most) | demand.held_through
     if run.end - run.start > beam.detailing.stock_length - LEGS:
         # bars that run through are lapped somewhere: their pieces stand there in pairs
         beside = c.number if beam.detailing.laps == "together" else np.ceil(0.5 * c.number)
-        wide = np.maximum(code.lap_clear(c.phi, beam.concrete.aggregate) - gap, 0.0) * (beside - 1.0)
+        wide = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0) * (beside - 1.0)
         lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide <= run.width - 2.0 * (beam.cover.sides + tie)
         feasible = feasible & lapped if (feasible & lapped).any() else feasible
     if not feasible.any():
@@ -192,21 +192,21 @@ def _ends_simple(beam: Beam, run: Run) -> bool:
 
 
 def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: float) -> Candidates:
-    sizes = sorted(beam.detailing.sizes(run.face), key=lambda s: code.catalogue[s])
+    sizes = sorted(beam.detailing.sizes(run.face), key=lambda s: code.sizes[s].diameter)
     found: list[tuple[str, int, str]] = []
     numbers = [0] if demand.held_through else []
     cover = min(beam.cover.bottom if run.face == "bottom" else beam.cover.top, beam.cover.sides) + tie
-    sizes = [s for s in sizes if float(code.least_cover(code.catalogue[s], beam.concrete.aggregate)) <= cover + 1e-6]
+    sizes = [s for s in sizes if float(code.cover.minimum_for_bar(code.sizes[s].diameter, beam.concrete.aggregate)) <= cover + 1e-6]
     fewest = max(2, demand.least_number)
-    thin = [s for s in sizes if code.catalogue[s] < demand.below - 1e-6] or sizes[:1]
-    ending = [s for s in sizes if develops_at_ends(beam, code, code.catalogue[s], fewest, tie) and s in thin] or thin[:1]
+    thin = [s for s in sizes if code.sizes[s].diameter < demand.below - 1e-6] or sizes[:1]
+    ending = [s for s in sizes if develops_at_ends(beam, code, code.sizes[s].diameter, fewest, tie) and s in thin] or thin[:1]
     for i, size in enumerate(sizes):
-        phi = code.catalogue[size]
-        if size not in ending or (run.end - run.start > beam.detailing.stock_length - LEGS and not code.may_lap(phi)):
+        phi = code.sizes[size].diameter
+        if size not in ending or (run.end - run.start > beam.detailing.stock_length - LEGS and not code.bond.lap_permitted(phi)):
             continue
         # bars that stop short of the supports need not be as thin as those that have to develop in them
         others = sizes[max(i - 1, 0) : i + 2] if len(ending) == len(sizes) else sizes[max(i - 1, 0) :]
-        gap = float(code.clear_spacing(phi, beam.concrete.aggregate))
+        gap = float(code.detailing.clear_spacing(phi, beam.concrete.aggregate))
         most = most_in_row(run.width, beam.cover.sides, tie, phi, gap)
         for number in [*numbers, *range(fewest, min(most, max(MOST_THROUGH, fewest)) + 1)]:
             if number > fewest and not develops_at_ends(beam, code, phi, number, tie) and len(ending) < len(sizes):
@@ -221,11 +221,11 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
     return Candidates(
         [f[0] for f in found],
         [f[2] for f in found],
-        np.array([code.catalogue[f[0]] for f in found]),
+        np.array([code.sizes[f[0]].diameter for f in found]),
         np.array([float(f[1]) for f in found]),
-        np.array([code.catalogue[f[2]] for f in found]),
-        np.array([code.areas[f[0]] for f in found]),
-        np.array([code.areas[f[2]] for f in found]),
+        np.array([code.sizes[f[2]].diameter for f in found]),
+        np.array([code.sizes[f[0]].area for f in found]),
+        np.array([code.sizes[f[2]].area for f in found]),
     )
 
 
@@ -314,11 +314,11 @@ def _cost(
 
 def _lap_price(beam: Beam, code: DesignCode, c: Candidates) -> Array:
     """What a lap costs with the stirrups across it, as a multiple of what it costs without."""
-    rates, size = beam.detailing.rates, min(beam.detailing.stirrup_bars, key=lambda s: code.catalogue[s])
+    rates, size = beam.detailing.rates, min(beam.detailing.stirrup_bars, key=lambda s: code.sizes[s].diameter)
     around = 2.0 * (beam.spans[0].deepest + beam.spans[0].narrowest)
-    each = rates.stirrup + around * code.areas[size] * 7850e-9 * rates.steel
-    asked = np.array([code.lap_cross_steel(phi, 1.0) for phi in c.phi.tolist()])
-    more = np.where(asked > 0.0, np.ceil(asked / code.areas[size]) * each + rates.mark, 0.0)
+    each = rates.stirrup + around * code.sizes[size].area * 7850e-9 * rates.steel
+    asked = np.array([code.bond.lap_stirrups(phi, 1.0) for phi in c.phi.tolist()])
+    more = np.where(asked > 0.0, np.ceil(asked / code.sizes[size].area) * each + rates.mark, 0.0)
     return 1.0 + more / np.maximum(c.number * rates.lap, 1e-9)
 
 

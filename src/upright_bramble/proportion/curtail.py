@@ -11,7 +11,7 @@ import numpy as np
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Beam, Span
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.arrays import Array, Mask, nearest
 from upright_bramble.section.strength import required_steel
 
@@ -53,12 +53,12 @@ def run_limits(beam: Beam, start: float, end: float) -> Limits:
 
 def anchorage_of(beam: Beam, code: DesignCode, phi: float, face: str) -> float:
     """Longest anchorage of a bar of this face anywhere along the beam."""
-    return float(np.max(code.anchorage(beam.concrete, beam.bars, phi, *_heights(beam, phi, face))))
+    return float(np.max(code.bond.anchorage(beam.concrete, beam.bars, phi, *_heights(beam, phi, face))))
 
 
 def lap_of(beam: Beam, code: DesignCode, phi: float, face: str, share: float = 1.0) -> float:
     """Longest lap of a bar of this face anywhere along the beam, where this share of the bars is lapped at one place."""
-    return float(np.max(code.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), share)))
+    return float(np.max(code.bond.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), share)))
 
 
 def _heights(beam: Beam, phi: float, face: str) -> tuple[Array, Array]:
@@ -87,10 +87,10 @@ def end_share(beam: Beam, code: DesignCode, face: str, phi: float, x: Array) -> 
 
 def _bent_end(beam: Beam, code: DesignCode, phi: float, face: str, depth: float) -> tuple[float, float]:
     """Length that a bent end takes for full yield, and what of it the bend itself gives with the longest leg."""
-    hook = code.hooked(beam.concrete, beam.bars, phi)
+    hook = code.bond.hook(beam.concrete, beam.bars, phi)
     if hook is not None:
         return float(hook), 0.0
-    tail = leg_for(beam, code, phi, 1e9, depth) - 0.43 * code.bend_radius(phi) - 1.22 * phi
+    tail = leg_for(beam, code, phi, 1e9, depth) - 0.43 * code.detailing.bend_radius(phi) - 1.22 * phi
     return anchorage_of(beam, code, phi, face), tail
 
 
@@ -116,17 +116,17 @@ def needed_area(beam: Beam, code: DesignCode, forces: Forces, face: str, moment:
     """Tension steel for `moment` (n,) with bars `axis` (n,) from their face."""
     at = forces.stations
     delta = forces.design.delta if face == "top" else 1.0
-    tension, _, _ = required_steel(
-        moment / code.flexure_factor, compressed(at, face), at.depth - axis, np.full(len(at), other), code.concrete_law(beam.concrete),
-        code.steel_law(beam.bars), code.neutral_axis_limit(beam.concrete, beam.bars, delta),
-    )  # fmt: skip
+    factor, face_strips, d = code.bending.usual_factor, compressed(at, face), at.depth - axis
+    concrete, steel = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars)
+    limit = code.bending.neutral_axis_limit(beam.concrete, beam.bars, delta)
+    tension, _, _ = required_steel(moment / factor, face_strips, d, np.full(len(at), other), concrete, steel, limit)
     return tension
 
 
 def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float], anchorage: float, phi: float, depth: float) -> Piece:
     """A bar that covers `reach` and is anchored beyond it; bent at the ends of the beam where there is no room."""
     step = beam.detailing.step
-    beyond = max(anchorage, float(code.unused_end(phi, depth - min(beam.cover.top, beam.cover.bottom))))
+    beyond = max(anchorage, float(code.curtailment.unused_end(phi, depth - min(beam.cover.top, beam.cover.bottom))))
     start, end = reach[0] - beyond, reach[1] + beyond
     start, end = math.floor(start / step) * step, math.ceil(end / step) * step
     ends, legs = ["straight", "straight"], [0.0, 0.0]
@@ -147,21 +147,21 @@ def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float
 def end_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> tuple[str, float]:
     """How a bar ends at the end of the beam, and the outer leg: bent, or turned back where a standard leg is too long."""
     leg = leg_for(beam, code, phi, lacking, depth)
-    if code.hooked(beam.concrete, beam.bars, phi) is not None and leg > depth - beam.cover.top - beam.cover.bottom:
-        return "hook", math.ceil(code.least_leg(phi, "hook") / 5.0) * 5.0
+    if code.bond.hook(beam.concrete, beam.bars, phi) is not None and leg > depth - beam.cover.top - beam.cover.bottom:
+        return "hook", math.ceil(code.detailing.minimum_leg(phi, "hook") / 5.0) * 5.0
     return "bend", leg
 
 
 def leg_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> float:
     """Outer leg of a bend that makes up for `lacking` length, as far as the beam's depth allows; the standard leg where
     hooks have a length of their own."""
-    if code.hooked(beam.concrete, beam.bars, phi) is not None:
-        return math.ceil(code.least_leg(phi, "bend") / 5.0) * 5.0
-    r = code.bend_radius(phi)
+    if code.bond.hook(beam.concrete, beam.bars, phi) is not None:
+        return math.ceil(code.detailing.minimum_leg(phi, "bend") / 5.0) * 5.0
+    r = code.detailing.bend_radius(phi)
     wanted = lacking + 0.43 * r + 1.22 * phi  # the bend's axis is shorter than its outer corner
     most = depth - beam.cover.top - beam.cover.bottom - 40.0
-    leg = min(max(wanted, code.least_leg(phi, "bend")), max(most, code.least_leg(phi, "bend")))
-    least = math.ceil(code.least_leg(phi, "bend") / 10.0 - 1e-9) * 10.0
+    leg = min(max(wanted, code.detailing.minimum_leg(phi, "bend")), max(most, code.detailing.minimum_leg(phi, "bend")))
+    least = math.ceil(code.detailing.minimum_leg(phi, "bend") / 10.0 - 1e-9) * 10.0
     return max(math.floor(leg / 10.0) * 10.0 if leg >= most else math.ceil(leg / 10.0) * 10.0, least)
 
 
@@ -196,7 +196,7 @@ def through(
             distance = x - low if side == 0 else high - x
             lacking = float((share * anchorage - distance)[sound].max())
             if beam.spans[-side].left is not None and beam.spans[-side].right is not None:
-                least = float(code.least_anchorage(anchorage, phi))
+                least = float(code.bond.minimum_anchorage(anchorage, phi))
                 lacking = max(lacking, least - abs(limits.faces[side] - (low if side == 0 else high)) + 1.0)
             space = abs(limits.faces[side] - (low if side == 0 else high))
             held = must_develop(beam, code, side) and space < anchorage
@@ -223,7 +223,7 @@ def through(
 
 def must_develop(beam: Beam, code: DesignCode, side: int) -> bool:
     """Whether bars that run through end developed at an outer support (side 0: the left one)."""
-    if not code.perimeter_share or beam.spans[-side].left is None or beam.spans[-side].right is None:
+    if not code.curtailment.perimeter_share or beam.spans[-side].left is None or beam.spans[-side].right is None:
         return False
     support = beam.supports[-side]
     edge = beam.on_perimeter
@@ -240,7 +240,7 @@ def develops_at_ends(beam: Beam, code: DesignCode, phi: float, number: int, tie:
         room = support.width - beam.cover.sides - 1.0
         length, tail = _bent_end(beam, code, phi, "bottom", end_depths(beam)[side])
         apart = (span.narrowest - 2.0 * cover - phi) / max(number - 1, 1)
-        hook = code.hooked(beam.concrete, beam.bars, phi, apart, cover, bool(support.columns))
+        hook = code.bond.hook(beam.concrete, beam.bars, phi, apart, cover, bool(support.columns))
         if hook is not None:
             length = float(hook)
         if room + tail < length and room < anchorage_of(beam, code, phi, "bottom"):

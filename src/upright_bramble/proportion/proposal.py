@@ -14,7 +14,8 @@ from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.analysis.support_width import shifted_moments
 from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, skin_bars, twist_of
 from upright_bramble.beam import Bar, Beam, Layout, SideBars, Span, StirrupZone, lapped_pairs, lapped_share
-from upright_bramble.codes.protocol import DesignCode, Twist
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Twist
 from upright_bramble.proportion import curtail, stirrups
 from upright_bramble.proportion.choice import LEGS, Choice, Demand, Run, Weighed, Zone, steps_of, weigh
 from upright_bramble.proportion.needs import Needs
@@ -79,12 +80,12 @@ def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -
     """Laps with the number of stirrups that each of their outer thirds needs."""
     found, pairs = [], lapped_pairs(bars)
     for i, j in pairs:
-        phi = code.catalogue[bars[i].size]
-        share = lapped_share(bars, pairs, (i, j), 0.65 * curtail.lap_of(beam, code, phi, bars[i].face), code.areas)
-        asked = code.lap_cross_steel(phi, share)
+        phi = code.sizes[bars[i].size].diameter
+        share = lapped_share(bars, pairs, (i, j), 0.65 * curtail.lap_of(beam, code, phi, bars[i].face), code.sizes)
+        asked = code.bond.lap_stirrups(phi, share)
         if asked > 0.0:
-            number = math.ceil(0.5 * asked / code.areas[start.ties.size] - 1e-9)
-            found.append(stirrups.Across(bars[j].start, bars[i].end, number, False, code.lap_cross_spacing(phi, share)))
+            number = math.ceil(0.5 * asked / code.sizes[start.ties.size].area - 1e-9)
+            found.append(stirrups.Across(bars[j].start, bars[i].end, number, False, code.bond.lap_stirrup_spacing(phi, share)))
     return found
 
 
@@ -93,7 +94,7 @@ def _sides(beam: Beam, code: DesignCode, forces: Forces, start: _Start, kept: La
     that are anchored well enough, bent into the end supports where straight ones are not. None where the user holds some."""
     if not start.rows or kept.sides:
         return []
-    sizes = sorted(beam.detailing.main_bars, key=lambda s: code.catalogue[s])
+    sizes = sorted(beam.detailing.main_bars, key=lambda s: code.sizes[s].diameter)
     last: list[SideBars] = []
     for rows in (start.rows, start.rows + 1, start.rows + 2):
         for size in sizes:
@@ -108,11 +109,11 @@ def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: s
     """From end to end in pieces no longer than stock."""
     c, step = beam.cover.sides, beam.detailing.step
     low, high = math.ceil(beam.ends[0] + c), math.floor(beam.ends[1] - c)
-    lap = math.ceil(curtail.lap_of(beam, code, code.catalogue[size], "top") / step) * step
+    lap = math.ceil(curtail.lap_of(beam, code, code.sizes[size].diameter, "top") / step) * step
     stock = beam.detailing.stock_length
     pieces = max(math.ceil((high - low - lap) / max(stock - lap, lap)), 1)
     length = (high - low + (pieces - 1) * lap) / pieces
-    phi = code.catalogue[size]
+    phi = code.sizes[size].diameter
     found = []
     for k in range(pieces):
         ends, legs = ["straight", "straight"], [0.0, 0.0]
@@ -120,7 +121,9 @@ def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: s
             if bent and at_end and span is not None:
                 room = beam.spans[-side].narrowest - 2.0 * (c + start.tie) - 2.0 * phi
                 ends[side] = "bend"
-                legs[side] = max(code.least_leg(phi, "bend"), math.floor(room / 10.0) * 10.0 if code.turns_struts else 0.0)
+                legs[side] = max(
+                    code.detailing.minimum_leg(phi, "bend"), math.floor(room / 10.0) * 10.0 if code.bond.bends_count_by_length else 0.0
+                )
         first = low + k * (length - lap)
         found.append(SideBars("", rows, size, first, first + length, False, (ends[0], ends[1]), (legs[0], legs[1])))
     return found
@@ -128,14 +131,14 @@ def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: s
 
 def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, sides: list[SideBars]) -> bool:
     """Area where a deep web requires it, and anchored area where torsion does."""
-    if code.areas[sides[0].size] < start.side_area - 1e-9:
+    if code.sizes[sides[0].size].area < start.side_area - 1e-9:
         return False
     if start.twist is None:
         return True
     at = forces.stations
     there = side_bar_anchored(beam, code, at, sides, start.tie)
     each = side_bar_area(start.twist, sides[0].rows)
-    asked = np.where(each > 0.0, there.whole if code.develops_torsion_bars else each / (1.0 - beam.detailing.reserve), 0.0)
+    asked = np.where(each > 0.0, there.whole if code.torsion.develops_bars else each / (1.0 - beam.detailing.reserve), 0.0)
     clear = np.zeros(len(at), dtype=bool)
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
@@ -147,9 +150,9 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
     at, design = forces.stations, forces.design
     guess = at.depth - max(beam.cover.top, beam.cover.bottom) - 20.0
     ties = stirrups.choose_ties(beam, code, forces, guess - 25.0, needs)
-    tie = code.catalogue[ties.size]
+    tie = code.sizes[ties.size].diameter
     cot, _ = stirrups.strut_and_shear(beam, code, forces, guess)
-    shift = code.shift(guess, cot)
+    shift = code.shear.shift(guess, cot)
     keep = 1.0 - beam.detailing.reserve
     sagging, hogging = shifted_moments(at, design, shift)
     twist = twist_of(beam, code, forces, stirrups.web(forces, guess), cot, tie)
@@ -222,9 +225,9 @@ def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, ne
         d = at.depth - cover - start.tie - 20.0
         d_2 = np.full(len(at), mine + start.tie + 12.0)
         _, asked, _ = required_steel(
-            np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]) / code.flexure_factor, compressed(at, other), d, d_2,
-            code.concrete_law(beam.concrete), code.steel_law(beam.bars),
-            code.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta if other == "top" else 1.0),
+            np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]) / code.bending.usual_factor, compressed(at, other), d, d_2,
+            code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars),
+            code.bending.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta if other == "top" else 1.0),
         )  # fmt: skip
         finite = asked[np.isfinite(asked)]
         found[face] = float(finite.max(initial=0.0)) + needs.through.get(face, 0.0)
@@ -238,7 +241,7 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     d = at.depth - cover
     asked = curtail.needed_area(beam, code, forces, run.face, start.moments[run.face], np.full(len(at), cover + 5.0), 50.0)
     wide = minimum_width(beam, code, at, run.face)
-    least = code.least_tension_steel(beam.concrete, beam.bars, wide, tension_width(at, run.face), d, asked)
+    least = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, run.face), d, asked)
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, whole = _held(beam, code, forces, run, kept)
     # the minimum over a support or in a span is met there: it does not have to run on through the beam
@@ -261,12 +264,12 @@ def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> A
     found = np.zeros(len(at))
     d = at.depth - beam.cover.bottom - start.tie - 10.0
     cot, _ = stirrups.strut_and_shear(beam, code, forces, d)
-    force = code.end_anchorage_force(forces.design.shear, d, cot) + np.maximum(-forces.design.axial_min, 0.0)
+    force = code.curtailment.end_force(forces.design.shear, d, cot) + np.maximum(-forces.design.axial_min, 0.0)
     if start.twist is not None:
         width = 0.5 * start.twist.around - start.twist.side
         area = start.twist.bars / start.twist.around * (width + start.twist.side / (start.rows + 1.0))
-        force = force + area * code.steel_law(beam.bars).yield_stress
-    yielding = code.steel_law(beam.bars).yield_stress * (1.0 - beam.detailing.reserve)
+        force = force + area * code.materials.steel_law(beam.bars).yield_stress
+    yielding = code.materials.steel_law(beam.bars).yield_stress * (1.0 - beam.detailing.reserve)
     for s, span, face in ((0, beam.spans[0].left, beam.sound[0]), (-1, beam.spans[-1].right, beam.sound[1])):
         if span is None or beam.supports[s].fixed:
             continue
@@ -282,14 +285,14 @@ def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) 
     for bar in kept.bars:
         if bar.face != run.face:
             continue
-        phi = code.catalogue[bar.size]
+        phi = code.sizes[bar.size].diameter
         anchorage = curtail.anchorage_of(beam, code, phi, run.face)
         share = np.clip(
             np.minimum((x - bar.start) / anchorage + (bar.ends[0] != "straight"), (bar.end - x) / anchorage + (bar.ends[1] != "straight")),
             0.0,
             1.0,
         )
-        area += np.where((x >= bar.start) & (x <= bar.end), bar.count * code.areas[bar.size] * share, 0.0)
+        area += np.where((x >= bar.start) & (x <= bar.end), bar.count * code.sizes[bar.size].area * share, 0.0)
         row += np.where((x >= bar.start) & (x <= bar.end) & (bar.layer == 1), bar.count, 0)
     some = [b for b in kept.bars if b.face == run.face and b.layer == 1 and b.count >= 2]
     if some:
@@ -314,7 +317,7 @@ class _Rows:
 
 def _rows_of(beam: Beam, code: DesignCode, face: str, largest: float, tie: float) -> _Rows:
     cover, other = (beam.cover.bottom, beam.cover.top) if face == "bottom" else (beam.cover.top, beam.cover.bottom)
-    gap = float(code.clear_spacing(largest, beam.concrete.aggregate))
+    gap = float(code.detailing.clear_spacing(largest, beam.concrete.aggregate))
     first = cover + tie + 0.5 * largest
     return _Rows(first, first + largest + gap, other + tie + 8.0, gap)
 
@@ -323,7 +326,7 @@ def _lengths(
     beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, tie: float, staggered: bool
 ) -> list[Bar]:
     """Extra bars of every zone, then the through bars, lapped where there is room beside the extra ones."""
-    phi, phi_e = code.catalogue[choice.size], code.catalogue[choice.extra_size]
+    phi, phi_e = code.sizes[choice.size].diameter, code.sizes[choice.extra_size].diameter
     limits = curtail.run_limits(beam, run.start, run.end)
     if run.face == "bottom":
         limits = _past_inner_ends(beam, code, run, limits, phi)
@@ -332,13 +335,13 @@ def _lengths(
     if not choice.through:
         return extra
     at, face = forces.stations, run.face
-    wide = float(code.lap_clear(phi, beam.concrete.aggregate))
+    wide = float(code.bond.lap_clear_distance(phi, beam.concrete.aggregate))
     groups = in_turn(beam, run, choice.through, phi, (rows.gap, wide), tie, staggered)
     anchorage = curtail.anchorage_of(beam, code, phi, face)
     lap = curtail.lap_of(beam, code, phi, face, max(groups) / choice.through)
     asked = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
     asked = np.maximum(asked, demand.pulled) - demand.held
-    share = np.clip(asked / (choice.through * code.areas[choice.size]), 0.0, 1.0)
+    share = np.clip(asked / (choice.through * code.sizes[choice.size].area), 0.0, 1.0)
     beside, several = np.zeros(len(at)), np.zeros(len(at), dtype=bool)
     for bar in extra:
         reach = 0.5 * lap + 2.0 * beam.detailing.step
@@ -351,7 +354,7 @@ def _lengths(
     for count in groups:
         taken = (n + count) * phi + beside * phi_e + (n + beside - 1.0) * rows.gap + (count - 1.0) * max(wide - rows.gap, 0.0)
         room = taken <= bar_width(at, face) - 2.0 * (beam.cover.sides + tie)
-        room &= ~several | (demand.moment <= 1e3) | (count / n <= code.lap_share_limit(2, True))
+        room &= ~several | (demand.moment <= 1e3) | (count / n <= code.bond.maximum_lap_share(2, True))
         pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room, middles)
         if len(pieces) == 1 and count < n:  # nothing is lapped: all bars are alike
             pieces, count = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room), n
@@ -377,8 +380,8 @@ def _extra_bars(
     beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, rows: _Rows, limits: curtail.Limits
 ) -> list[Bar]:
     """The second row stops where the first suffices, the first where the through bars do, half of it perhaps earlier."""
-    at, face, phi = forces.stations, run.face, code.catalogue[choice.extra_size]
-    area, extra = choice.through * code.areas[choice.size], code.areas[choice.extra_size]
+    at, face, phi = forces.stations, run.face, code.sizes[choice.extra_size].diameter
+    area, extra = choice.through * code.sizes[choice.size].area, code.sizes[choice.extra_size].area
     anchorage = curtail.anchorage_of(beam, code, phi, face)
     found: list[Bar] = []
     for z, zone in enumerate(run.zones):
@@ -390,7 +393,7 @@ def _extra_bars(
         mean = (rows.first * (area + n_1 * extra) + rows.second * n_2 * extra) / total
         needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
         needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
-        mine, others = (curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.catalogue[choice.size]))
+        mine, others = (curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.sizes[choice.size].diameter))
         long, short = (int(n) for n in steps_of(np.asarray(n_1))) if choice.two_steps[z] else (n_1, 0)
         through = area * others
         for layer, count, there in ((1, long, through), (1, short, through + long * extra * mine), (2, n_2, through + n_1 * extra * mine)):
@@ -429,7 +432,7 @@ def _past_inner_ends(beam: Beam, code: DesignCode, run: Run, limits: curtail.Lim
     low, high, kinds = limits.low, limits.high, limits.kinds
     c = beam.cover.sides
     for s in beam.supports:
-        into = float(code.into_support(phi, False))
+        into = float(code.curtailment.into_support(phi, False))
         if kinds[0] == "inner" and abs(s.x - run.start) < 1e-6:
             low = min(s.x - 0.5 * s.width + c, s.x + 0.5 * s.width - into)
         if kinds[1] == "inner" and abs(s.x - run.end) < 1e-6:
@@ -443,14 +446,14 @@ def _depth(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], tie: f
     worst = np.zeros(len(at))
     for face, cover in (("bottom", beam.cover.bottom), ("top", beam.cover.top)):
         mine = [b for b in bars if b.face == face]
-        largest = max((code.catalogue[b.size] for b in mine), default=16.0)
-        gap = float(code.clear_spacing(largest, beam.concrete.aggregate))
+        largest = max((code.sizes[b.size].diameter for b in mine), default=16.0)
+        gap = float(code.detailing.clear_spacing(largest, beam.concrete.aggregate))
         total, moment = np.zeros(len(at)), np.zeros(len(at))
         for b in mine:
             here = (at.x >= b.start) & (at.x <= b.end)
             axis = cover + tie + 0.5 * largest + (b.layer - 1) * (largest + gap)
-            total += here * b.count * code.areas[b.size]
-            moment += here * b.count * code.areas[b.size] * axis
+            total += here * b.count * code.sizes[b.size].area
+            moment += here * b.count * code.sizes[b.size].area * axis
         mean = np.where(total > 0.0, moment / np.where(total > 0.0, total, 1.0), cover + tie + 0.5 * largest)
         worst = np.maximum(worst, mean)
     return at.depth - worst

@@ -15,7 +15,8 @@ from upright_bramble.analysis.near_support import near_forces
 from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.analysis.twist import strut, twist_of
 from upright_bramble.beam import Bar, Beam, StirrupZone
-from upright_bramble.codes.protocol import DesignCode, Web
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Web
 from upright_bramble.proportion.curtail import anchorage_of
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.section.arrays import Array, Mask
@@ -70,17 +71,17 @@ def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Need
     demand = demand * factor / (1.0 - beam.detailing.reserve)
     for place, resistance in needs.cut_offs.items():
         demand = np.where(np.abs(at.x - place) <= CUT_OFF, np.maximum(demand, resistance), demand)
-    least = code.least_stirrups(beam.concrete, beam.stirrups, at.width)
+    least = code.shear.minimum_stirrups(beam.concrete, beam.stirrups, at.width)
     here = web(forces, d)
-    alone = code.shear(beam.concrete, beam.stirrups, here, least, cot).concrete
-    asked = np.where(demand > alone, code.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
+    alone = code.shear.state(beam.concrete, beam.stirrups, here, least, cot).concrete
+    asked = np.where(demand > alone, code.shear.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
     asked = _behind_forces(beam, code, forces, d, asked, factor / (1.0 - beam.detailing.reserve))
     close = np.array([needs.spacing.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
     twist = twist_of(beam, code, forces, here, cot, TIE, beam.detailing.reserve)
     if twist is None:
         return np.maximum(asked, close * least), np.zeros(len(at)), np.full(len(at), np.inf)
     # where torque cracks the web, its concrete is no longer counted on for shear
-    cut = np.where(twist.leg > 0.0, code.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
+    cut = np.where(twist.leg > 0.0, code.shear.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
     return np.maximum(np.maximum(asked, cut), close * least), factor * twist.leg, twist.spacing
 
 
@@ -92,7 +93,7 @@ def _behind_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array, asked
     for near in near_forces(beam, code, forces, d):
         here = (at.span == near.span) & near.between(at.x)
         low, high = near.middle()
-        yielding = code.near_support_resistance(beam.stirrups, 1.0)
+        yielding = code.shear.near_support_resistance(beam.stirrups, 1.0)
         # two stirrups fewer than the length has room for may fall into it
         enough = near.shear * raised[here] / yielding / max(high - low - 50.0, 0.3 * near.a_v)
         if float(enough.max()) < float(asked[here].max()):
@@ -111,12 +112,12 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
     at = forces.stations
     asked, each, _ = required(beam, code, forces, d, needs)
     _, shear = strut_and_shear(beam, code, forces, d)
-    widest_across = code.widest_leg_spacing(beam.concrete, web(forces, d), shear)
-    sizes = sorted(beam.detailing.stirrup_bars, key=lambda s: code.catalogue[s])
+    widest_across = code.shear.maximum_leg_spacing(beam.concrete, web(forces, d), shear)
+    sizes = sorted(beam.detailing.stirrup_bars, key=lambda s: code.sizes[s].diameter)
     last: Ties | None = None
     for more in (0, 2, 4):
         for size in sizes:
-            phi = code.catalogue[size]
+            phi = code.sizes[size].diameter
             legs, enough = [], True
             for index in range(len(beam.spans)):
                 rows = at.of(index)
@@ -130,7 +131,7 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
 
                 asked_, each_ = asked[rows][clear], each[rows][clear]
 
-                def apart(n: int, asked_: Array = asked_, each_: Array = each_, area: float = code.areas[size]) -> float:
+                def apart(n: int, asked_: Array = asked_, each_: Array = each_, area: float = code.sizes[size].area) -> float:
                     return float((n * area / (asked_ + n * each_)).min())
 
                 # torque is for the outer legs: more of them inside do not help it
@@ -161,7 +162,7 @@ def zones(
     at = forces.stations
     asked, each, apart = required(beam, code, forces, d, needs)
     _, shear = strut_and_shear(beam, code, forces, d)
-    widest_along = code.widest_spacing(beam.concrete, web(forces, d), shear / (1.0 - beam.detailing.reserve))
+    widest_along = code.shear.maximum_spacing(beam.concrete, web(forces, d), shear / (1.0 - beam.detailing.reserve))
     found: list[tuple[float, float, float, int]] = []
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
@@ -169,16 +170,16 @@ def zones(
         clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
         x, need = at.x[rows][clear], (asked + ties.legs[index] * each)[rows][clear]
         along = np.minimum(widest_along, apart)[rows][clear]
-        along = np.minimum(along, _confining(beam, code, forces, bars, ties.legs[index] * code.areas[ties.size])[rows][clear])
+        along = np.minimum(along, _confining(beam, code, forces, bars, ties.legs[index] * code.sizes[ties.size].area)[rows][clear])
         along = along / needs.spacing.get(index, 1.0)
         if index in needs.tied:
-            thin = min(code.catalogue[s] for s in beam.detailing.main_bars)
+            thin = min(code.sizes[s].diameter for s in beam.detailing.main_bars)
             least = np.minimum(at.width, at.depth)[rows][clear]
-            along = np.minimum(along, code.compressed_bar_spacing(thin, code.catalogue[ties.size], least))
+            along = np.minimum(along, code.detailing.compression_stirrup_spacing(thin, code.sizes[ties.size].diameter, least))
         legs = ties.legs[index]
-        nearest = least_spacing(beam, code.catalogue[ties.size])
-        span = _span_zones(beam, index, x, need, legs * code.areas[ties.size], along, low, high, nearest)
-        area = legs * code.areas[ties.size]
+        nearest = least_spacing(beam, code.sizes[ties.size].diameter)
+        span = _span_zones(beam, index, x, need, legs * code.sizes[ties.size].area, along, low, high, nearest)
+        area = legs * code.sizes[ties.size].area
         hung = [
             Across(h.x - h.reach, h.x + h.reach, _enough(h, x, need, area, beam.detailing.reserve), True)
             for h in hung_forces(beam, code, forces)
@@ -199,15 +200,15 @@ def _confining(beam: Beam, code: DesignCode, forces: Forces, bars: Sequence[Bar]
     x = forces.stations.x
     found = np.full(len(x), np.inf)
     for bar in bars:
-        phi = code.catalogue[bar.size]
-        if not np.isfinite(code.confining_spacing(beam.bars, phi, area, 1.0)):
+        phi = code.sizes[bar.size].diameter
+        if not np.isfinite(code.bond.confining_spacing(beam.bars, phi, area, 1.0)):
             return found
         length = anchorage_of(beam, code, phi, bar.face)
         for low, high in ((bar.start, bar.start + length), (bar.end - length, bar.end)):
             middle = 0.5 * (low + high)
             row = sum(b.count for b in bars if (b.face, b.layer) == (bar.face, bar.layer) and b.start <= middle <= b.end)
             near = (x >= low - CUT_OFF) & (x <= high + CUT_OFF)
-            found = np.where(near, np.minimum(found, code.confining_spacing(beam.bars, phi, area, float(row))), found)
+            found = np.where(near, np.minimum(found, code.bond.confining_spacing(beam.bars, phi, area, float(row))), found)
     return found
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion.choice import Choice, Weighed
 from upright_bramble.section.arrays import Array, Index
 
@@ -124,6 +124,6 @@ def _words(code: DesignCode, w: Weighed, i: int) -> tuple[str, str]:
     """Bars that run through, and extra bars zone by zone."""
     c, extra = w.candidates, [int(v) for v in w.total[i]]
     stepped = (w.two_steps[i] & (w.total[i] - w.second[i] >= 2.0)).any()
-    there = "|".join(str(v) for v in extra) + f" {code.bar_sign}{c.extra[i]}" if any(extra) else ""
+    there = "|".join(str(v) for v in extra) + f" {code.sizes.label(c.extra[i])}" if any(extra) else ""
     there += ", in two steps" if stepped else ""
-    return f"{int(c.number[i])}{code.bar_sign}{c.size[i]}", there
+    return f"{int(c.number[i])}{code.sizes.label(c.size[i])}", there

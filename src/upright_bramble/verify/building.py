@@ -46,8 +46,8 @@ def _legs(f: Facts) -> list[Check]:
     """Legs of a stirrup side by side, with room for concrete between them."""
     found = []
     for zone in f.layout.stirrups:
-        phi = f.code.catalogue[zone.size]
-        gap = float(f.code.clear_spacing(phi, f.beam.concrete.aggregate))
+        phi = f.code.sizes[zone.size].diameter
+        gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
         here = (f.at.x >= zone.start - 1.0) & (f.at.x <= zone.end + 1.0)
         i = int(np.where(here, f.at.width, np.inf).argmin()) if here.any() else _near(f, zone.start)
         room = float(f.at.width[i]) - 2.0 * f.beam.cover.sides
@@ -62,8 +62,8 @@ def _side_rows(f: Facts) -> list[Check]:
     """Rows of side bars between the bars of the two faces."""
     found = []
     for s in f.layout.sides:
-        phi = f.code.catalogue[s.size]
-        gap = float(f.code.clear_spacing(phi, f.beam.concrete.aggregate))
+        phi = f.code.sizes[s.size].diameter
+        gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
         here = (f.at.x >= s.start) & (f.at.x <= s.end)
         i = int(np.where(here, f.at.depth, np.inf).argmin()) if here.any() else _near(f, s.start)
         corner = float(f.placed.diameter.max(initial=10.0))
@@ -82,7 +82,7 @@ def _places(zone: StirrupZone) -> Array:
 def _apart(f: Facts) -> list[Check]:
     """The two stirrups of a span that are nearest to each other, of one zone or of two."""
     found = []
-    every = sorted((p, f.code.catalogue[z.size], z.mark) for z in f.layout.stirrups for p in _places(z).tolist())
+    every = sorted((p, f.code.sizes[z.size].diameter, z.mark) for z in f.layout.stirrups for p in _places(z).tolist())
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
         mine = every[bisect_left(every, (low - 1.0,)) : bisect_right(every, (high + 1.0, np.inf))]

@@ -13,7 +13,8 @@ from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.analysis.twist import side_bar_area
 from upright_bramble.beam import Beam
 from upright_bramble.beam.geometry import most_in_row
-from upright_bramble.codes.protocol import DesignCode, EndFacts
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import EndFacts
 from upright_bramble.section.arrays import Array, Index, Mask, nearest
 from upright_bramble.section.strength import required_steel
 from upright_bramble.text import amount
@@ -82,9 +83,9 @@ def _ductility(f: Facts) -> list[Check]:
         if not judged.any():
             continue
         note = "compression steel, or a deeper or wider section, lowers the neutral axis"
-        share = f.code.neutral_axis_share(r.x, r.d, r.outer)
+        share = f.code.bending.neutral_axis_ratio(r.x, r.d, r.outer)
         delta = np.ones(len(f.at)) if face == "bottom" else design.delta
-        limit = f.code.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta)
+        limit = f.code.bending.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta)
         i = worst_of(share / np.maximum(limit, 1e-9), judged)
         assert i is not None
         short = note if share[i] > limit[i] else ""
@@ -100,7 +101,7 @@ def _redistribution(f: Facts) -> list[Check]:
         if delta >= 1.0:
             continue
         i = int(np.abs(f.at.x - beam.supports[s].x).argmin())
-        least, widest = f.code.least_delta(beam.bars), f.code.widest_span_ratio()
+        least, widest = f.code.analysis.minimum_delta(beam.bars), f.code.analysis.maximum_span_ratio()
         name = beam.supports[s].name
         found.append(make(f, "redistribution.least", name, i, least, delta, "number", topic="ductility"))
         beside = [p.length for p in beam.spans if s in (p.left, p.right) and not p.cantilever]
@@ -118,17 +119,17 @@ def _steel_amounts(f: Facts) -> list[Check]:
         raw = design.moment_max if face == "bottom" else -design.moment_min
         d = f.strength.d_bottom if face == "bottom" else f.strength.d_top
         tension = where & (raw > 0.01 * max(raw.max(), 1.0))
-        least = f.code.least_tension_steel(
+        least = f.code.bending.minimum_steel(
             beam.concrete, beam.bars, minimum_width(beam, f.code, at, face), tension_width(at, face), d, f.required[f"{face}_tension"]
         )
         i = worst_of(least / np.maximum(provided[face], 1e-6), tension)
         if i is not None:
             found.append(make(f, f"minimum.{face}", place, i, least[i], provided[face][i], "area"))
-        fine = f.code.least_crack_steel(beam.concrete, beam.bars, tension_zone(at, face), at.depth)
+        fine = f.code.cracking.minimum_steel(beam.concrete, beam.bars, tension_zone(at, face), at.depth)
         i = worst_of(fine / np.maximum(provided[face], 1e-6), tension)
         if i is not None and fine[i] > 0.0:
             found.append(make(f, f"minimum.cracks-{face}", place, i, fine[i], provided[face][i], "area", topic="minimum"))
-    most = f.code.most_steel(at.sections.strips.gross()[0])
+    most = f.code.bending.maximum_steel(at.sections.strips.gross()[0])
     for index in range(len(beam.spans)):
         where = f.strength.valid & (at.span == index)
         for face in ("bottom", "top"):
@@ -165,7 +166,7 @@ def _sides(f: Facts) -> list[tuple[str, Mask]]:
 
 def _shear(f: Facts) -> list[Check]:
     s, found = f.strength, []
-    raw = f.forces.design.shear if f.code.crushes_at_face else s.shear_demand
+    raw = f.forces.design.shear if f.code.shear.crushes_at_face else s.shear_demand
     for place, where in _sides(f):
         close = _carried_straight(f, where)
         i = worst_of(s.shear_demand / np.maximum(s.shear.total, 1e-6), where & ~close)
@@ -175,7 +176,7 @@ def _shear(f: Facts) -> list[Check]:
             continue
         note = ""
         if s.shear_demand[i] > s.shear.total[i]:
-            asked = f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
+            asked = f.code.shear.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
             note = f"asks {amount(asked, 'steel per length')} of stirrups, has {amount(s.ties.asw_s[i], 'steel per length')}"
         found.append(make(f, "shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], "force", note=note, by=made_by(f, i, "")))
         note = "a wider or deeper section, or stronger concrete, is needed" if raw[j] > s.shear.crushing[j] else ""
@@ -246,17 +247,17 @@ def _flange_shear(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
         rise = float(np.max(np.abs(np.interp(x[part] + np.sign(half) * length, x, moment) - moment[part])))
         rise = max(rise, _largest_area(x[part], f.forces.design.shear[rows][part], moment[part] > 0.0, length))
         force = rise / (0.9 * float(d[i])) * share
-        judged = f.code.flange_shear(f.beam.concrete, f.beam.stirrups, force, flange.thickness, length, pulled)
+        judged = f.code.shear.flange(f.beam.concrete, f.beam.stirrups, force, flange.thickness, length, pulled)
         if judged is not None and judged.stress > steepest:
             worst, governing, place_at, steepest = judged, (force, flange.thickness, length), i, judged.stress
     if worst is None:
         return []
-    f.code.flange_shear(f.beam.concrete, f.beam.stirrups, *governing, pulled)  # the last one recorded is the one that governs
+    f.code.shear.flange(f.beam.concrete, f.beam.stirrups, *governing, pulled)  # the last one recorded is the one that governs
     place, kind = str(index + 1), "-tension" if pulled else ""
     note = "a thicker flange, or stronger concrete" if worst.stress > worst.limit else ""
     found: Judged = [make(f, f"flange.crushing{kind}", place, place_at, worst.stress, worst.limit, "stress", note=note)]
     if worst.steel and flange.cross_steel is None:
-        clause = f.code.clauses.get(f"flange.steel{kind}", "")
+        clause = f.code.words.clauses.get(f"flange.steel{kind}", "")
         text = f"{amount(worst.steel, 'steel per length')} of bars across the web are required in the flange of span {place}"
         text += f" ({clause})" if clause else ""
         found.append(Message("warning", f"{text}: the slab must have them; give its 'cross_steel' to have them verified"))
@@ -288,7 +289,7 @@ def _beside_web(f: Facts, i: int, below: bool) -> float:
     if not row.any():
         return 0.0
     phi = float(p.diameter[row].max())
-    gap = float(f.code.clear_spacing(phi, f.beam.concrete.aggregate))
+    gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
     inside = most_in_row(float(at.width[i]), f.beam.cover.sides, p.tie, phi, gap)
     number = float((p.present[i, row] / (p.area[row] / np.array([p.bars[g].count for g in np.flatnonzero(row)]))).sum())
     out = max(number - inside, 0.0) / number
@@ -333,7 +334,7 @@ def _torsion(f: Facts) -> list[Check]:
         found.append(make(f, "torsion.crushing", place, i, w.crushing[i], 1.0, "number", note=note))
         i = int(np.where(where, s.ties.gap / w.spacing, -1.0).argmax())
         found.append(make(f, "torsion.spacing", place, i, s.ties.gap[i], w.spacing[i], "length"))
-        thin = f.code.torsion_bar_diameter(s.ties.gap)
+        thin = f.code.torsion.minimum_bar_diameter(s.ties.gap)
         i = worst_of(thin, where)
         if i is not None and thin[i] > 0.0:
             found.append(make(f, "torsion.bar-size", place, i, thin[i], _thinnest(f, i), "length"))
@@ -343,7 +344,7 @@ def _torsion(f: Facts) -> list[Check]:
                            note="side bars are needed" if apart > w.bar_spacing else ""))  # fmt: skip
         if f.placed.side_rows:
             there = side_bar_anchored(f.beam, f.code, at, f.layout.sides, f.placed.tie)
-            asked_each = np.where(each > 0.0, there.whole if f.code.develops_torsion_bars else each, 0.0)
+            asked_each = np.where(each > 0.0, there.whole if f.code.torsion.develops_bars else each, 0.0)
             i = worst_of(asked_each / np.maximum(there.anchored, 1e-9), where)
             assert i is not None
             note = "longer side bars, bent into the support, or thinner ones" if asked_each[i] > there.anchored[i] else ""
@@ -354,15 +355,15 @@ def _torsion(f: Facts) -> list[Check]:
 def _thinnest(f: Facts, i: int) -> float:
     """Diameter of the thinnest bar around the section at a station."""
     here = f.placed.diameter[f.placed.present[i] > 0.0].min(initial=np.inf)
-    return float(min([here, *(f.code.catalogue[b.size] for b in f.layout.sides)]))
+    return float(min([here, *(f.code.sizes[b.size].diameter for b in f.layout.sides)]))
 
 
 def _stirrups(f: Facts) -> list[Check]:
     found, at, beam, ties = [], f.at, f.beam, f.strength.ties
-    least = f.code.least_stirrups(beam.concrete, beam.stirrups, at.width)
-    widest = f.code.widest_spacing(beam.concrete, f.strength.web, f.strength.shear_demand)
+    least = f.code.shear.minimum_stirrups(beam.concrete, beam.stirrups, at.width)
+    widest = f.code.shear.maximum_spacing(beam.concrete, f.strength.web, f.strength.shear_demand)
     across = (at.width - 2.0 * beam.cover.sides - f.placed.tie) / np.maximum(ties.legs - 1.0, 1.0)
-    most = f.code.widest_leg_spacing(beam.concrete, f.strength.web, f.strength.shear_demand)
+    most = f.code.shear.maximum_leg_spacing(beam.concrete, f.strength.web, f.strength.shear_demand)
     thin = np.minimum(counted_bars(f, True), counted_bars(f, False))
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
@@ -377,12 +378,12 @@ def _stirrups(f: Facts) -> list[Check]:
             if i is not None:
                 found.append(make(f, name, place, i, asked[i], there[i], quantity, topic="stirrups"))
         compressed = np.isfinite(thin)
-        limit = f.code.compressed_bar_spacing(np.where(compressed, thin, 1.0), f.placed.tie, np.minimum(at.width, at.depth))
+        limit = f.code.detailing.compression_stirrup_spacing(np.where(compressed, thin, 1.0), f.placed.tie, np.minimum(at.width, at.depth))
         i = worst_of(ties.gap / limit, where & compressed)
         if i is not None:
             note = "stirrups hold the compression bars that the section counts on"
             found.append(make(f, "spacing.compressed", place, i, ties.gap[i], limit[i], "length", topic="stirrups", note=note))
-            asked = f.code.tie_legs(_pressed_in_row(f))
+            asked = f.code.detailing.compression_legs(_pressed_in_row(f))
             j = worst_of(asked / np.maximum(ties.legs, 1e-9), where & compressed)
             if j is not None and asked[j] > 0.0:
                 note = "more legs, so that corner bars and every other bar between them are held" if asked[j] > ties.legs[j] else ""
@@ -393,7 +394,7 @@ def _stirrups(f: Facts) -> list[Check]:
 def _for_shear(f: Facts) -> Array:
     """Stirrups for the whole shear, mm2/mm."""
     s = f.strength
-    return np.asarray(f.code.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot))
+    return np.asarray(f.code.shear.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot))
 
 
 def hung_checks(f: Facts) -> list[Check]:
@@ -443,17 +444,19 @@ def _pressed_in_row(f: Facts) -> Array:
 def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Strength) -> dict[str, Array]:
     """Tension steel at both faces for the shifted moments, and compression steel asked of the other face, mm2."""
     at = forces.stations
-    concrete, steel = code.concrete_law(beam.concrete), code.steel_law(beam.bars)
+    concrete, steel = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars)
     found: dict[str, Array] = {}
     for face, other, moment, d, d_other, delta in (
         ("bottom", "top", strength.moment_max, strength.d_bottom, at.depth - strength.d_top, np.ones(len(at))),
         ("top", "bottom", strength.moment_min, strength.d_top, at.depth - strength.d_bottom, forces.design.delta),
     ):
-        limit = code.neutral_axis_limit(beam.concrete, beam.bars, delta)
-        tension, compression, _ = required_steel(moment / code.flexure_factor, compressed(at, face), d, d_other, concrete, steel, limit)
+        limit = code.bending.neutral_axis_limit(beam.concrete, beam.bars, delta)
+        tension, compression, _ = required_steel(
+            moment / code.bending.usual_factor, compressed(at, face), d, d_other, concrete, steel, limit
+        )
         raw = forces.design.moment_max if face == "bottom" else -forces.design.moment_min
         wide = minimum_width(beam, code, at, face)
-        least = code.least_tension_steel(beam.concrete, beam.bars, wide, tension_width(at, face), d, tension)
+        least = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, face), d, tension)
         found[f"{face}_tension"] = tension
         found[face] = np.where(raw > 0.01 * max(float(raw.max()), 1.0), np.maximum(tension, least), tension)
         found[f"{other}_compression"] = compression
@@ -476,18 +479,18 @@ def support_checks(f: Facts) -> list[Check]:
             assert s is not None
             i = int(np.flatnonzero(here)[np.abs(at.x[here] - face).argmin()])
             inner = 0 < s < len(beam.supports) - 1 or _cantilever_beyond(beam, s)
-            past = f.code.into_support(placed.diameter, not inner)
+            past = f.code.curtailment.into_support(placed.diameter, not inner)
             going = [g for g in counts if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))]
             if not inner:  # only bars with the least anchorage beyond the face count as carried in
-                enough = f.code.least_anchorage(placed.anchorage, placed.diameter)
+                enough = f.code.bond.minimum_anchorage(placed.anchorage, placed.diameter)
                 going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
             area = _once(f, going)
             place = f"{beam.supports[s].name}-{side}"
             # a support that the beam is built with is no simple one (ACI 318, 9.7.3.8.2)
-            asked = f.code.bottom_share(not inner and not beam.supports[s].restrains_rotation) * most
+            asked = f.code.curtailment.bottom_share(not inner and not beam.supports[s].restrains_rotation) * most
             found.append(make(f, "support-share.bottom", place, i, asked, area, "area", topic="anchorage"))
             if not inner and not beam.supports[s].fixed:
-                demand, there, quantity = f.code.end_anchorage(_end_facts(f, going, i, beam.supports[s].x, -sign))
+                demand, there, quantity = f.code.curtailment.end_anchorage(_end_facts(f, going, i, beam.supports[s].x, -sign))
                 found.append(make(f, "anchorage.end", beam.supports[s].name, i, demand, there, quantity))
     return [*found, *_past_inflection(f), *inflection_checks(f)]
 
@@ -502,8 +505,8 @@ def _end_facts(f: Facts, going: list[int], i: int, centre: float, inwards: float
     """At the simple end near station `i`; `going` bars are carried into it."""
     p, s = f.placed, f.strength
     area = float(p.area[going].sum())
-    pull = area * f.code.steel_law(f.beam.bars).yield_stress
-    block = pull / max(f.code.concrete_law(f.beam.concrete).stress * float(f.at.sections.flange_width[i]), 1e-9)
+    pull = area * f.code.materials.steel_law(f.beam.bars).yield_stress
+    block = pull / max(f.code.materials.concrete_law(f.beam.concrete).stress * float(f.at.sections.flange_width[i]), 1e-9)
     side = 0 if inwards > 0.0 else 1
     ends = [(p.bars[g].start if side == 0 else p.bars[g].end) for g in going]
     straight = [g for g in going if p.bars[g].ends[side] not in ("bend", "hook")]
@@ -513,7 +516,7 @@ def _end_facts(f: Facts, going: list[int], i: int, centre: float, inwards: float
         cot=float(s.shear.cot[i]),
         axial_tension=max(-float(f.forces.design.axial_min[i]), 0.0),
         torsion=_pulled_by_torsion(f, i),
-        force=float(p.face_area(True, anchored=True)[i]) * f.code.steel_law(f.beam.bars).yield_stress,
+        force=float(p.face_area(True, anchored=True)[i]) * f.code.materials.steel_law(f.beam.bars).yield_stress,
         development=float(p.anchorage[straight].max(initial=0.0)),
         nominal_moment=pull * max(float(s.d_bottom[i]) - 0.5 * block, 0.0),
         beyond_centre=max(min((inwards * (centre - e) for e in ends), default=0.0), 0.0),
@@ -533,13 +536,13 @@ def _pulled_by_torsion(f: Facts, i: int) -> float:
         return 0.0
     width = 0.5 * float(w.around[i]) - float(w.side[i])
     area = float(w.bars[i] / w.around[i]) * (width + float(w.side[i]) / (f.placed.side_rows + 1.0))
-    return area * f.code.steel_law(f.beam.bars).yield_stress
+    return area * f.code.materials.steel_law(f.beam.bars).yield_stress
 
 
 def _past_inflection(f: Facts) -> list[Check]:
     """Top bars that go on past where hogging ends, by support and side."""
     found: list[Check] = []
-    share, p, at = f.code.top_share, f.placed, f.at
+    share, p, at = f.code.curtailment.top_share, f.placed, f.at
     if not share:
         return found
     hogging = f.forces.design.moment_min < -1e3
@@ -558,7 +561,7 @@ def _past_inflection(f: Facts) -> list[Check]:
             going = []
             for g in here:
                 end = p.bars[g].end if sign > 0.0 else p.bars[g].start
-                past = f.code.beyond_inflection(float(p.diameter[g]), float(f.strength.d_top[i]), high - low)
+                past = f.code.curtailment.beyond_inflection(float(p.diameter[g]), float(f.strength.d_top[i]), high - low)
                 carried = p.bars[g].ends[1 if sign > 0.0 else 0] == "lap"
                 if sign * (end - inflection) >= past - 1.0 or not low < end < high or carried:
                     going.append(g)
@@ -607,7 +610,7 @@ def _cut_offs(f: Facts) -> list[Check]:
     """Bars that stop where their face is in tension, where the code requires shear to spare: at the cut itself, on both sides of a
     force."""
     found: list[Check] = []
-    share, p = f.code.cut_off_share, f.placed
+    share, p = f.code.curtailment.cut_off_share, f.placed
     if not share:
         return found
     for g, bar in enumerate(p.bars):
@@ -722,15 +725,15 @@ def _side_by_side(f: Facts, here: Mask, apart: Array, doubled: Array, phi: Array
     """Width that the groups take which lie so near in height to one of diameter `own` that they take room beside it, and the number of
     gaps between their bars. `here`, `apart` in height, `doubled` by laps: (n, g)."""
     aggregate = f.beam.concrete.aggregate
-    near = 0.5 * (phi + own) + f.code.clear_spacing(np.maximum(phi, own), aggregate)
+    near = 0.5 * (phi + own) + f.code.detailing.clear_spacing(np.maximum(phi, own), aggregate)
     row = here & (apart < near - 1e-6)
     largest = np.where(row, phi, 0.0).max(axis=1)
     lapped = (row * doubled).sum(axis=1)
     gaps = np.maximum((row * number).sum(axis=1) - 1.0 - lapped, 0.0)
-    clear = f.code.clear_spacing(largest, aggregate)
+    clear = f.code.detailing.clear_spacing(largest, aggregate)
     # bars without a lap stand between laps, which are adjacent only where these are too few
     wide = np.maximum(lapped - 1.0 - (gaps + 1.0 - lapped), 0.0)
-    between = f.code.lap_clear(np.where(row & (doubled > 0.0), phi, 0.0).max(axis=1), aggregate)
+    between = f.code.bond.lap_clear_distance(np.where(row & (doubled > 0.0), phi, 0.0).max(axis=1), aggregate)
     taken = (row * number * phi).sum(axis=1) + (gaps - wide) * clear + wide * np.maximum(between, clear)
     return taken, gaps
 
@@ -746,7 +749,7 @@ def _rows(f: Facts) -> list[Check]:
         clear = high - low
         i = int(clear.argmin())
         if np.isfinite(clear[i]):
-            asked = float(f.code.clear_spacing(float(p.diameter.max()), f.beam.concrete.aggregate))
+            asked = float(f.code.detailing.clear_spacing(float(p.diameter.max()), f.beam.concrete.aggregate))
             found.append(make(f, "fit.rows", str(index + 1), rows.start + i, asked, float(clear[i]), "length"))
     return found
 
@@ -759,20 +762,20 @@ def _laps(f: Facts) -> list[Check]:
         place = f"{a.mark}-{b.mark}" if lap.first != lap.second else a.mark
         note = "" if lap.first != lap.second else "no like bar with an end marked 'lap' goes on beside it"
         found.append(make(f, f"lap.{a.face}", place, i, lap.required, lap.end - lap.start, "length", note=note))
-        if lap.first != lap.second and not f.code.may_lap(float(f.placed.diameter[lap.first])):
+        if lap.first != lap.second and not f.code.bond.lap_permitted(float(f.placed.diameter[lap.first])):
             note = "bars this thick are not lapped: mechanical splices, or thinner bars"
             found.append(make(f, f"lap-size.{a.face}", place, i, 1.0, 0.0, "number", topic="lap", note=note))
-        asked = float(f.code.lap_cross_steel(f.placed.diameter[lap.first], lap.share)) if lap.first != lap.second else 0.0
+        asked = float(f.code.bond.lap_stirrups(f.placed.diameter[lap.first], lap.share)) if lap.first != lap.second else 0.0
         if asked > 0.0:
             there = _across(f, lap.start, lap.end)
             note = "closer stirrups at both ends of the lap, thinner bars, or staggered laps" if there < asked else ""
             found.append(make(f, f"lap-stirrups.{a.face}", place, i, asked, there, "area", topic="lap", note=note))
-            widest = float(f.code.lap_cross_spacing(f.placed.diameter[lap.first], lap.share))
+            widest = float(f.code.bond.lap_stirrup_spacing(f.placed.diameter[lap.first], lap.share))
             gap = _gap_over_thirds(f, lap.start, lap.end)
             if np.isfinite(widest):
                 note = "closer stirrups over the outer thirds of the lap" if gap > widest else ""
                 found.append(make(f, f"lap-spacing.{a.face}", place, i, gap, widest, "length", topic="lap", note=note))
-        limit = f.code.lap_share_limit(_rows_at(f, lap, i), _pulled_at(f, a.face, i)) if lap.first != lap.second else 1.0
+        limit = f.code.bond.maximum_lap_share(_rows_at(f, lap, i), _pulled_at(f, a.face, i)) if lap.first != lap.second else 1.0
         if limit < 1.0:
             note = "staggered laps, or one row of bars there" if lap.share > limit + 1e-9 else ""
             found.append(make(f, f"lap-share.{a.face}", place, i, lap.share, limit, "number", topic="lap", note=note))
@@ -784,7 +787,7 @@ def _confined(f: Facts) -> list[Check]:
     found: list[Check] = []
     p, beam = f.placed, f.beam
     place, area, _, _ = stirrup_positions(f.code, f.layout)
-    if f.code.confining_spacing(beam.bars, 10.0, 1.0, 1.0) == np.inf or not len(place):
+    if f.code.bond.confining_spacing(beam.bars, 10.0, 1.0, 1.0) == np.inf or not len(place):
         return found
     for g, bar in enumerate(p.bars):
         phi, worst = float(p.diameter[g]), None
@@ -799,7 +802,7 @@ def _confined(f: Facts) -> list[Check]:
             number = row_count(p, i, g)
             apart = (float(f.at.width[i]) - 2.0 * (beam.cover.sides + p.tie) - phi) / max(number - 1.0, 1.0)
             gap = max(_widest_gap(f, place, a, b) for a, b in inside)
-            asked, there = f.code.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
+            asked, there = f.code.bond.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
             if asked > 0.0:
                 note = "closer stirrups along the development of the bar" if there < asked else ""
                 side = "left" if sign > 0.0 else "right"
@@ -821,7 +824,7 @@ def _widest_gap(f: Facts, place: Array, low: float, high: float) -> float:
 def inflection_checks(f: Facts) -> list[Check]:
     """Bottom bars developed within what the shear lets their tension grow over, from each point of inflection of a span."""
     found: list[Check] = []
-    if not f.code.checks_inflection:
+    if not f.code.curtailment.checks_inflection:
         return found
     p, at, design = f.placed, f.at, f.forces.design
     for index, span in enumerate(f.beam.spans):
@@ -837,14 +840,14 @@ def inflection_checks(f: Facts) -> list[Check]:
                 continue  # a simple end, which has a check of its own
             going = [g for g in np.flatnonzero(p.bottom).tolist() if p.bars[g].start <= x <= p.bars[g].end and p.present[i, g] > 0.0]
             far = [(x - p.bars[g].start if inwards > 0.0 else p.bars[g].end - x) for g in going]
-            pull = _once(f, going) * f.code.steel_law(f.beam.bars).yield_stress
-            block = pull / max(f.code.concrete_law(f.beam.concrete).stress * float(at.sections.flange_width[i]), 1e-9)
+            pull = _once(f, going) * f.code.materials.steel_law(f.beam.bars).yield_stress
+            block = pull / max(f.code.materials.concrete_law(f.beam.concrete).stress * float(at.sections.flange_width[i]), 1e-9)
             d, phi = float(f.strength.d_bottom[i]), float(max((p.diameter[g] for g in going), default=0.0))
             end = EndFacts(
                 float(design.shear[i]), d, 1.0, 0.0, 0.0, 0.0, float(max((p.anchorage[g] for g in going), default=0.0)),
                 pull * max(d - 0.5 * block, 0.0), min(max(d, 12.0 * phi), max(min(far, default=0.0), 0.0)), False, False,
             )  # fmt: skip
-            demand, limit, quantity = f.code.end_anchorage(end)
+            demand, limit, quantity = f.code.curtailment.end_anchorage(end)
             note = "thinner bars" if demand > limit else ""
             found.append(make(f, "anchorage.inflection", f"{index + 1}-{side}", i, demand, limit, quantity, note=note))
     return found
@@ -886,7 +889,7 @@ def _across(f: Facts, start: float, end: float) -> float:
     """Area of the stirrup legs across the bars in the outer thirds of a lap, twice that of the third with less."""
     third = (end - start) / 3.0
     place, _, _, _ = stirrup_positions(f.code, f.layout)
-    leg = min(f.code.areas[z.size] for z in f.layout.stirrups) if f.layout.stirrups else 0.0
+    leg = min(f.code.sizes[z.size].area for z in f.layout.stirrups) if f.layout.stirrups else 0.0
     counts = [int(((place >= a - 1e-6) & (place <= a + third + 1e-6)).sum()) for a in (start, end - third)]
     return 2.0 * min(counts) * leg
 
@@ -899,7 +902,7 @@ def _inside(f: Facts) -> list[Check]:
             i = int(np.abs(f.at.x - x).argmin())
             room = float(f.at.depth[i]) - f.beam.cover.top - f.beam.cover.bottom
             phi = float(f.placed.diameter[g])
-            taken = bar.legs[side] if bar.ends[side] == "bend" else 2.0 * (f.code.bend_radius(phi) + phi)
+            taken = bar.legs[side] if bar.ends[side] == "bend" else 2.0 * (f.code.detailing.bend_radius(phi) + phi)
             if bar.ends[side] in ("bend", "hook") and taken > room:
                 note = f"the leg of bar {bar.mark} is longer than the beam is deep"
                 place = f"{bar.mark}-leg"
@@ -917,12 +920,12 @@ def _legs(f: Facts) -> list[Check]:
     entries = [
         (b.mark, float(phi), b.ends, b.legs, 0.5 * (b.start + b.end)) for b, phi in zip(f.placed.bars, f.placed.diameter, strict=True)
     ]
-    entries += [(b.mark, f.code.catalogue[b.size], b.ends, b.legs, 0.5 * (b.start + b.end)) for b in f.layout.sides]
+    entries += [(b.mark, f.code.sizes[b.size].diameter, b.ends, b.legs, 0.5 * (b.start + b.end)) for b in f.layout.sides]
     for mark, phi, ends, legs, x in entries:
         for side, kind in enumerate(ends):
             if kind not in ("bend", "hook") or legs[side] == 0.0:
                 continue
-            asked = f.code.least_leg(phi, kind)
+            asked = f.code.detailing.minimum_leg(phi, kind)
             i = int(np.abs(f.at.x - x).argmin())
             note = "a longer leg, or 0 for the shortest that is permitted" if legs[side] < asked - 0.5 else ""
             place = f"{mark}-{'left' if side == 0 else 'right'}"
@@ -945,7 +948,7 @@ def bend_checks(f: Facts) -> list[Check]:
                 continue
             i = int(np.abs(f.at.x - x).argmin())
             room = support.width - abs(x - end)
-            asked = f.code.bend_radius(phi) + phi
+            asked = f.code.detailing.bend_radius(phi) + phi
             note = "the support is too narrow for the bend: thinner bars, or a wider support" if asked > room else ""
             place = f"{bar.mark}-{'left' if side == 0 else 'right'}"
             found.append(make(f, "bend.support", place, i, asked, room, "length", topic="fit", note=note))
@@ -976,10 +979,18 @@ def cover_checks(f: Facts) -> list[Check]:
         i = int(np.abs(f.at.x - 0.5 * (bar.start + bar.end)).argmin())
         there = min(cover, f.beam.cover.sides) + f.placed.tie
         found.append(
-            make(f, "cover.bars", face, i, float(f.code.least_cover(f.placed.diameter[g], f.beam.concrete.aggregate)), there, "length")
+            make(
+                f,
+                "cover.bars",
+                face,
+                i,
+                float(f.code.cover.minimum_for_bar(f.placed.diameter[g], f.beam.concrete.aggregate)),
+                there,
+                "length",
+            )
         )
     exposure = f.beam.service.exposure
-    least = f.code.least_strength(exposure) if exposure else 0.0
+    least = f.code.cover.minimum_strength(exposure) if exposure else 0.0
     if least > 0.0:
         strength = f.beam.concrete.strength
         note = f"stronger concrete is usual in {exposure}" if strength < least else ""

@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.beam import Concrete, Service, Steel
-from upright_bramble.codes.protocol import DesignCode, Face, Tube, Web
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Face, Tube, Web
 from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import cracked, uncracked
@@ -98,7 +99,7 @@ def work_out(cut: Section, code: DesignCode) -> Worked:
         ratios.append(("required reinforcement", MOST_RATIO))
     if any(np.isnan(v) for v in (*(ratio for _, ratio in ratios), *(v.value for v in lines))):
         raise InternalMismatch("internal check failed: a value of this section is no number; no verdict is given")
-    lines = [replace(v, symbol=code.symbols.get(v.symbol, v.symbol)) for v in lines]
+    lines = [replace(v, symbol=code.words.symbols.get(v.symbol, v.symbol)) for v in lines]
     return Worked(tuple(lines), tuple((name, min(ratio, MOST_RATIO)) for name, ratio in ratios))
 
 
@@ -128,7 +129,7 @@ def _apart(cut: Section, code: DesignCode) -> list[tuple[str, float]]:
     for rows in beside(cut):
         number, thickest = sum(r.count for r in rows), max(r.diameter for r in rows)
         if number > 1:
-            gaps = (number - 1) * float(code.clear_spacing(thickest, cut.concrete.aggregate))
+            gaps = (number - 1) * float(code.detailing.clear_spacing(thickest, cut.concrete.aggregate))
             found.append((sum(r.count * r.diameter for r in rows) + gaps) / max(room_for(cut, rows), 1e-9))
     return [("bar spacing", max(found))] if found and max(found) > 1.0 else []
 
@@ -181,11 +182,11 @@ def _shape(cut: Section) -> list[Line]:
 
 def _required(cut: Section, code: DesignCode) -> list[Line]:
     """Steel for the moment (and axial force), from the block that balances it about the tension steel."""
-    law, steel = code.concrete_law(cut.concrete), code.steel_law(cut.bars)
+    law, steel = code.materials.concrete_law(cut.concrete), code.materials.steel_law(cut.bars)
     d, head = effective_depth(cut), "steel for the moment"
     area_c, centroid, _ = (float(v[0]) for v in cut.strips.gross())
-    about = (cut.moment + cut.axial * (d - centroid)) / code.flexure_factor
-    limit = float(code.neutral_axis_limit(cut.concrete, cut.bars))
+    about = (cut.moment + cut.axial * (d - centroid)) / code.bending.usual_factor
+    limit = float(code.bending.neutral_axis_limit(cut.concrete, cut.bars))
     a_lim = law.depth_factor * limit * d
 
     def force(a: float) -> tuple[float, float]:
@@ -199,9 +200,9 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
     z = moment / push if push else d
     found = [
         Line(head, "moment about the tension steel", "M_s", about, "moment"),
-        Line(head, "largest neutral axis depth over d", "x/d limit", limit, "number", code.clauses["ductility.sagging"]),
+        Line(head, "largest neutral axis depth over d", "x/d limit", limit, "number", code.words.clauses["ductility.sagging"]),
         Line(head, "moment that tension steel alone can balance", "M_lim", most, "moment"),
-        Line(head, "depth of the stress block", "a", a, "length", code.clauses["bending.sagging"].split(",")[0]),
+        Line(head, "depth of the stress block", "a", a, "length", code.words.clauses["bending.sagging"].split(",")[0]),
         Line(head, "neutral axis depth", "x", a / law.depth_factor, "length"),
         Line(head, "lever arm", "z", z, "length"),
     ]
@@ -209,7 +210,7 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
     strain = law.ultimate_strain * (1.0 - d_2 / max(limit * d, 1e-9))
     stress = float(steel.stress(np.array(strain))) - law.stress * (d_2 < a_lim)
     rest = max(about - most, 0.0)
-    pull = push - cut.axial / code.flexure_factor
+    pull = push - cut.axial / code.bending.usual_factor
     if rest > 0.0:
         found.append(Line(head, "compression steel", "A_s2", rest / (stress * (d - d_2)) if stress > 0.0 else np.inf, "area"))
         pull += rest / (d - d_2)
@@ -217,11 +218,11 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
     found.append(Line(head, "tension steel", "A_s,req", asked, "area"))
     b_w = np.array([web_width(cut)])
     b_t = np.array([float(cut.strips.tension_width()[0])]) if float(cut.strips.lower[0, -1]) > web_width(cut) * 1.01 else b_w
-    least = code.least_tension_steel(cut.concrete, cut.bars, b_w, b_t, np.array([d]), np.array([asked]))
-    found.append(Line(head, "least tension steel", "A_s,min", float(least[0]), "area", code.clauses["minimum.bottom"]))
-    top = float(code.most_steel(np.array([area_c]))[0])
+    least = code.bending.minimum_steel(cut.concrete, cut.bars, b_w, b_t, np.array([d]), np.array([asked]))
+    found.append(Line(head, "least tension steel", "A_s,min", float(least[0]), "area", code.words.clauses["minimum.bottom"]))
+    top = float(code.bending.maximum_steel(np.array([area_c]))[0])
     if np.isfinite(top):
-        found.append(Line(head, "most steel", "A_s,max", top, "area", code.clauses.get("maximum.steel", "")))
+        found.append(Line(head, "most steel", "A_s,max", top, "area", code.words.clauses.get("maximum.steel", "")))
     return found
 
 
@@ -234,11 +235,11 @@ def _root(f: Callable[[float], float], low: float, high: float) -> float:
 
 
 def _resisted(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
-    law, steel = code.concrete_law(cut.concrete), code.steel_law(cut.bars)
+    law, steel = code.materials.concrete_law(cut.concrete), code.materials.steel_law(cut.bars)
     areas, depths = _arrays(cut)
-    r = bending_resistance(cut.strips, areas, depths, law, steel, cut.axial / code.flexure_factor)
+    r = bending_resistance(cut.strips, areas, depths, law, steel, cut.axial / code.bending.usual_factor)
     _, centroid, _ = cut.strips.gross()
-    nominal = float(r.moment[0]) + cut.axial / code.flexure_factor * float(centroid[0] - 0.5 * cut.strips.height[0])
+    nominal = float(r.moment[0]) + cut.axial / code.bending.usual_factor * float(centroid[0] - 0.5 * cut.strips.height[0])
     x, head = float(r.x[0]), "resistance of the bars"
     found = [
         Line(head, "neutral axis depth", "x", x, "length"),
@@ -249,15 +250,22 @@ def _resisted(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
         stress = float(steel.stress(np.array(strain)))
         found.append(Line(head, f"strain of the bars {amount(row.depth, 'length')} down", "eps_s", strain, "strain"))
         found.append(Line(head, "their stress, compression +", "sigma_s", stress, "stress"))
-    factor = float(code.resistance_factor(r.steel_strain, cut.bars)[0])
-    limit = float(code.neutral_axis_limit(cut.concrete, cut.bars))
-    found.append(Line(head, "neutral axis depth over d", "x/d", x / float(r.d[0]), "number", code.clauses["ductility.sagging"]))
-    found.append(Line(head, "its limit", "x/d limit", limit, "number", code.clauses["ductility.sagging"]))
+    factor = float(code.bending.resistance_factor(r.steel_strain, cut.bars)[0])
+    limit = float(code.bending.neutral_axis_limit(cut.concrete, cut.bars))
+    found.append(Line(head, "neutral axis depth over d", "x/d", x / float(r.d[0]), "number", code.words.clauses["ductility.sagging"]))
+    found.append(Line(head, "its limit", "x/d limit", limit, "number", code.words.clauses["ductility.sagging"]))
     if factor != 1.0:
         found.append(Line(head, "nominal moment", "M_n", nominal, "moment"))
         found.append(Line(head, "factor for the strain", "phi", factor, "number"))
     found.append(
-        Line(head, "moment of resistance", code.moment_symbol, factor * nominal, "moment", code.clauses["bending.sagging"].split(",")[0])
+        Line(
+            head,
+            "moment of resistance",
+            code.words.symbol("M_R"),
+            factor * nominal,
+            "moment",
+            code.words.clauses["bending.sagging"].split(",")[0],
+        )
     )
     ratio = cut.moment / max(factor * nominal, 1e-6)
     return found, ratio
@@ -270,34 +278,45 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
     v, t = np.array([abs(cut.shear)]), np.array([abs(cut.torque)])
     none = np.zeros(1)
     tube = Tube(b, cut.strips.height, np.array([cut.cover + 0.5 * cut.tie]), np.array([cut.cover + cut.tie + 10.0]), none, none, none)
-    cot = code.strut(cut.concrete, b, d, v + (code.torque_as_shear(tube, d, t) if cut.torque else 0.0), 0.0, cut.axial)
+    cot = code.shear.strut(cut.concrete, b, d, v + (code.torsion.equivalent_shear(tube, d, t) if cut.torque else 0.0), 0.0, cut.axial)
     given = np.array([cut.asw_s])
-    least = code.least_stirrups(cut.concrete, cut.stirrups, b)
-    state = code.shear(cut.concrete, cut.stirrups, web, np.maximum(given, least), cot)
-    asked = code.stirrups_required(cut.concrete, cut.stirrups, web, v, cot) if v[0] > state.concrete[0] else np.zeros(1)
+    least = code.shear.minimum_stirrups(cut.concrete, cut.stirrups, b)
+    state = code.shear.state(cut.concrete, cut.stirrups, web, np.maximum(given, least), cot)
+    asked = code.shear.stirrups_required(cut.concrete, cut.stirrups, web, v, cot) if v[0] > state.concrete[0] else np.zeros(1)
     head = "shear"
-    clauses = code.clauses
-    words = code.shear_model(cut.concrete, cut.stirrups, web, np.maximum(given, least), cot)[0].removeprefix("V_c ")
+    clauses = code.words.clauses
+    words = code.shear.model(cut.concrete, cut.stirrups, web, np.maximum(given, least), cot)[0].removeprefix("V_c ")
     found = [
         Line(head, "lever arm", "z", float(state.z[0]), "length"),
-        *([Line(head, "strut angle", "cot theta", float(cot[0]), "number", clauses["shear.stirrups"])] if code.turns_struts else []),
+        *(
+            [Line(head, "strut angle", "cot theta", float(cot[0]), "number", clauses["shear.stirrups"])]
+            if code.words.symbol("cot_theta")
+            else []
+        ),
         Line(
             head,
-            "resistance of the concrete" if code.turns_struts else f"concrete, {words}",
-            code.concrete_shear_symbol,
+            "resistance of the concrete" if code.words.symbol("cot_theta") else f"concrete, {words}",
+            code.words.symbol("V_R,c"),
             float(state.concrete[0]),
             "force",
             clauses["shear.stirrups"],
         ),
-        Line(head, "limit of the section", code.crushing_symbol, float(state.crushing[0]), "force", clauses["shear.crushing"]),
+        Line(head, "limit of the section", code.words.symbol("V_R,max"), float(state.crushing[0]), "force", clauses["shear.crushing"]),
         Line(head, "stirrups for the shear", "A_sw/s", float(max(asked[0], 0.0)), "steel per length"),
         Line(head, "least stirrups", "A_sw/s,min", float(least[0]), "steel per length", clauses["minimum.stirrups"]),
-        Line(head, "widest spacing", "s_max", float(code.widest_spacing(cut.concrete, web, v)[0]), "length", clauses["spacing.stirrups"]),
+        Line(
+            head,
+            "widest spacing",
+            "s_max",
+            float(code.shear.maximum_spacing(cut.concrete, web, v)[0]),
+            "length",
+            clauses["spacing.stirrups"],
+        ),
     ]
     ratios: list[tuple[str, float]] = []
     leg = 0.0
     if cut.torque:
-        w = code.twist(cut.concrete, (cut.bars, cut.stirrups), web, tube, v, t, cot, False)
+        w = code.torsion.required(cut.concrete, (cut.bars, cut.stirrups), web, tube, v, t, cot, False)
         leg = float(w.leg[0])
         found += [
             Line("torsion", "one leg of the closed stirrups", "A_t/s", leg, "steel per length", clauses["torsion.stirrups"]),
@@ -307,9 +326,9 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
         ratios.append(("torsion with shear", float(w.crushing[0])))
     if cut.asw_s:
         spare = np.maximum(given - cut.legs * leg, 0.0)
-        state = code.shear(cut.concrete, cut.stirrups, web, spare, cot)
+        state = code.shear.state(cut.concrete, cut.stirrups, web, spare, cot)
         at = next(k for k, v in enumerate(found) if v.symbol == "s_max") + 1
-        found.insert(at, Line(head, "resistance with the stirrups there are", code.shear_symbol, float(state.total[0]), "force"))
+        found.insert(at, Line(head, "resistance with the stirrups there are", code.words.symbol("V_R"), float(state.total[0]), "force"))
         ratios.append(("shear", float(v[0] / max(state.total[0], 1e-6))))
     return found, ratios
 
@@ -317,8 +336,8 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
 def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
     areas, depths = _arrays(cut)
     perimeter = 2.0 * (float(cut.strips.height[0]) + float(cut.strips.upper.max()))
-    stage = code.stages(cut.concrete, cut.service, 2.0 * cut.strips.gross()[0] / perimeter)[code.crack_stage]
-    whole = uncracked(cut.strips, 0.0 * areas if code.gross_uncracked else areas, depths, stage.alpha_e)
+    stage = code.service.stages(cut.concrete, cut.service, 2.0 * cut.strips.gross()[0] / perimeter)[code.cracking.stage]
+    whole = uncracked(cut.strips, 0.0 * areas if code.service.gross_uncracked else areas, depths, stage.alpha_e)
     broken = cracked(cut.strips, areas, depths, stage.alpha_e)
     h, m = cut.strips.height, np.array([cut.service_moment])
     mine = _tension(cut)
@@ -331,7 +350,7 @@ def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
     outer = rows_of_steel[1].max(axis=1, initial=effective_depth(cut))
     bars_apart = room / max(count - 1, 1)
     face = Face(b, h, total, np.array([effective_depth(cut)]), phi, np.array([cut.cover + cut.tie]), bars_apart, outer, *rows_of_steel)
-    c = code.cracking(m, broken, stage, face, cut.service)
+    c = code.cracking.judge(m, broken, stage, face, cut.service)
     head = "service"
     found = [
         Line(head, "ratio of moduli", "alpha_e", float(stage.alpha_e[0]), "number"),
@@ -340,8 +359,8 @@ def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
         Line(head, "second moment, cracked", "I_cr", float(broken.i[0]), "fourth"),
         Line(head, "stress of the tension bars", "sigma_s", float(c.stress[0]), "stress"),
         Line(head, *(("crack width", "w_k") if c.quantity == "crack" else ("distance of bars", "s")), float(c.demand[0]), c.quantity,
-             code.clauses["cracking.bottom"]),
-        Line(head, "its limit", "limit", float(c.limit[0]), c.quantity, code.clauses["cracking.bottom"]),
+             code.words.clauses["cracking.bottom"]),
+        Line(head, "its limit", "limit", float(c.limit[0]), c.quantity, code.words.clauses["cracking.bottom"]),
     ]  # fmt: skip
     return found, float(c.demand[0] / c.limit[0])
 
@@ -349,7 +368,7 @@ def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
 def interaction(cut: Section, code: DesignCode, points: int = 120) -> tuple[Array, Array]:
     """Axial force (compression positive) and moment about the centroid that the bars resist together, (points,) each, for a
     neutral axis from near the compressed face to far below the section."""
-    law, steel = code.concrete_law(cut.concrete), code.steel_law(cut.bars)
+    law, steel = code.materials.concrete_law(cut.concrete), code.materials.steel_law(cut.bars)
     h = float(cut.strips.height[0])
     x = h * np.geomspace(0.02, 6.0, points)
     strips = cut.strips.at(np.zeros(points, dtype=np.int64))
@@ -360,7 +379,7 @@ def interaction(cut: Section, code: DesignCode, points: int = 120) -> tuple[Arra
     centre = float(cut.strips.gross()[1][0])
     n = law.stress * area + bar.sum(axis=1)
     m = law.stress * (area * centre - first) + (bar * (centre - depths)).sum(axis=1)
-    factor = code.resistance_factor(np.maximum(-strain.min(axis=1), 0.0), cut.bars)
+    factor = code.bending.resistance_factor(np.maximum(-strain.min(axis=1), 0.0), cut.bars)
     return factor * n, factor * m
 
 

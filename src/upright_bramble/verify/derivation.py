@@ -13,7 +13,7 @@ import numpy as np
 
 from upright_bramble.analysis.flanges import minimum_width, tension_width, tension_zone
 from upright_bramble.analysis.twist import tube_of
-from upright_bramble.codes.protocol import Deflections, Face, Stage, TensionZone, Tube, Web
+from upright_bramble.codes.parts import Deflections, Face, Stage, TensionZone, Tube, Web
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import Elastic
 from upright_bramble.section.strength import balance
@@ -163,19 +163,19 @@ class _Notes:
     known: dict[str, float] = field(default_factory=dict)
 
     def given(self, symbol: str, value: float, unit: str, text: str) -> None:
-        units = self.f.code.units
+        units = self.f.code.words.units
         shown = units.of(float(value), unit)
         self.known[symbol] = shown
         self.lines.append(Line(symbol, shown, units.names.get(unit, unit), text))
 
     def worked(self, symbol: str, value: float, unit: str, formula: str, numbers: str, text: str = "") -> None:
-        units = self.f.code.units
+        units = self.f.code.words.units
         self.known[symbol] = units.of(float(value), unit)
         self.lines.append(Line(symbol, self.known[symbol], units.names.get(unit, unit), text, formula, numbers))
 
     def steps(self, steps: Sequence[Step], *, last: bool = False) -> None:
         """Recorded steps; with `last` only the last line of each symbol."""
-        lines = lines_of(steps, self.known, self.f.code.units)
+        lines = lines_of(steps, self.known, self.f.code.words.units)
         if last:
             lines = _leading_to_the_last(list({line.symbol: line for line in lines}.values()))
         there = set(self.lines)
@@ -183,7 +183,7 @@ class _Notes:
         self.known |= {line.symbol: line.value for line in lines}
 
     def text_of(self, value: float, unit: str) -> str:
-        return number(self.f.code.units.of(value, unit))
+        return number(self.f.code.words.units.of(value, unit))
 
 
 def _leading_to_the_last(lines: list[Line]) -> list[Line]:
@@ -236,7 +236,7 @@ class Workings:
         raw = float(design.moment_max[i] if bottom else -design.moment_min[i])
         n.given("M", max(raw, 0.0), "N mm", f"design envelope here; {self._combination(i, 'max' if bottom else 'min')}")
         with recording() as steps:
-            f.code.shift(s.d_shear[i : i + 1], s.shear.cot[i : i + 1])
+            f.code.shear.shift(s.d_shear[i : i + 1], s.shear.cot[i : i + 1])
         n.steps(steps)
         moved = "the envelope's greatest within a_l to either side" if s.shift[i] > 0.0 else "the moment to design for"
         n.given("M_Ed", demand, "N mm", moved + (", and what torque pulls" if s.twist is not None else ""))
@@ -244,14 +244,14 @@ class Workings:
 
     def _combination(self, i: int, side: str) -> str:
         """Which set of forces made the envelope of moments at a station."""
-        e = self.f.forces.redistributed or self.f.forces.envelopes[self.f.code.levels[0]]
+        e = self.f.forces.redistributed or self.f.forces.envelopes[self.f.code.actions.levels[0]]
         which = e.moment.high_by if side == "max" else e.moment.low_by
         return e.labels[int(which[i])]
 
     def _resistance(self, i: int, bottom: bool, n: _Notes) -> float:
         """Strain compatibility, layer by layer."""
-        f, units = self.f, self.f.code.units
-        law, steel = f.code.concrete_law(f.beam.concrete), f.code.steel_law(f.beam.bars)
+        f, units = self.f, self.f.code.words.units
+        law, steel = f.code.materials.concrete_law(f.beam.concrete), f.code.materials.steel_law(f.beam.bars)
         strips, both, from_face = self._stacked()
         row = np.array([i if bottom else i + len(f.at)])
         strips, (a, d) = strips.at(row), _by_depth(both[row], from_face[row])
@@ -294,9 +294,9 @@ class Workings:
             n.worked(f"F_s{k}", pull, "N", f"A_s{k} sigma_s{k}", f"{area} ({n.text_of(pull / a[0, g], 'MPa')})", state)
             parts.append(f"F_s{k} (h/2 - d_{k})")
             put.append(f"({n.text_of(pull, 'N')}) ({n.text_of(0.5 * strips.height[0], 'mm')} - {depth})")
-        symbol, factor = f.code.moment_symbol, 1.0
+        symbol, factor = f.code.words.symbol("M_R"), 1.0
         with recording() as steps:
-            factor = float(f.code.resistance_factor(r.steel_strain[i : i + 1], f.beam.bars)[0])
+            factor = float(f.code.bending.resistance_factor(r.steel_strain[i : i + 1], f.beam.bars)[0])
         n.worked(symbol if factor == 1.0 else "M_n", moment, "N mm", " + ".join(parts), " + ".join(put))
         if factor != 1.0:
             n.steps(steps)
@@ -317,12 +317,12 @@ class Workings:
         sagging = c.id.startswith("ductility.sagging")
         r = f.strength.positive if sagging else f.strength.negative
         n.given("x", float(r.x[i]), "mm", "neutral axis of the section at its resistance")
-        share = float(f.code.neutral_axis_share(r.x[i], r.d[i], r.outer[i]))
+        share = float(f.code.bending.neutral_axis_ratio(r.x[i], r.d[i], r.outer[i]))
         n.given("d", float(r.x[i]) / share, "mm", "depth of the bars in tension that the limit refers to")
         n.worked("x/d", share, "", "x/d", f"{number(n.known['x'])}/{number(n.known['d'])}")
         delta = 1.0 if sagging else float(f.forces.design.delta[i])
         with recording() as steps:
-            limit = float(f.code.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta))
+            limit = float(f.code.bending.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta))
         n.steps(steps)
         return share, limit
 
@@ -335,17 +335,17 @@ class Workings:
             if kind_of(c.id).startswith("minimum.cracks"):
                 whole = tension_zone(f.at, face)
                 zone = TensionZone(whole.web[one], whole.flange[one], whole.share[one])
-                asked = f.code.least_crack_steel(f.beam.concrete, f.beam.bars, zone, f.at.depth[one])
+                asked = f.code.cracking.minimum_steel(f.beam.concrete, f.beam.bars, zone, f.at.depth[one])
             else:
                 d = f.strength.d_bottom if face == "bottom" else f.strength.d_top
                 needed = f.required[f"{face}_tension"][one]
-                asked = f.code.least_tension_steel(
+                asked = f.code.bending.minimum_steel(
                     f.beam.concrete, f.beam.bars, minimum_width(f.beam, f.code, f.at, face)[one], width[one], d[one], needed
                 )
         n.steps(steps)
         least = float(np.asarray(asked).reshape(-1)[0])
         shown = n.known.get("A_s,min")
-        if shown is not None and abs(shown - f.code.units.of(least, "mm2")) > 1e-6 * max(shown, 1e-9):
+        if shown is not None and abs(shown - f.code.words.units.of(least, "mm2")) > 1e-6 * max(shown, 1e-9):
             cracks = kind_of(c.id).startswith("minimum.cracks")
             n.given(
                 "A_s,asked", least, "mm2", "web and flange together" if cracks else "no more than a third above what the moment asks for"
@@ -355,15 +355,15 @@ class Workings:
 
     def _bars(self, i: int, face: str) -> str:
         """What lies in a face at a station, in words."""
-        p, sign = self.f.placed, self.f.code.bar_sign
+        p, sizes = self.f.placed, self.f.code.sizes
         here = [b for g, b in enumerate(p.bars) if p.present[i, g] > 0.0 and b.face == face]
-        return "bars there: " + (", ".join(f"{b.count}{sign}{b.size}" for b in here) or "none")
+        return "bars there: " + (", ".join(f"{b.count}{sizes.label(b.size)}" for b in here) or "none")
 
     def maximum(self, c: Check, n: _Notes) -> Found:
         f, i = self.f, c.station
         face = "bottom" if ".bottom-" in c.id else "top"
         with recording() as steps:
-            most = float(f.code.most_steel(f.at.sections.strips.gross()[0][i : i + 1])[0])
+            most = float(f.code.bending.maximum_steel(f.at.sections.strips.gross()[0][i : i + 1])[0])
         n.steps(steps)
         provided = float(f.placed.face_area(face == "bottom", anchored=False)[i])
         n.given("A_s", provided, "mm2", self._bars(i, face))
@@ -379,26 +379,26 @@ class Workings:
         f, i, s = self.f, c.station, self.f.strength
         one = slice(i, i + 1)
         crushing = c.id.startswith("shear.crushing")
-        e = f.forces.redistributed or f.forces.envelopes[f.code.levels[0]]
+        e = f.forces.redistributed or f.forces.envelopes[f.code.actions.levels[0]]
         up = e.shear_max[i] >= -e.shear_min[i]
         label = e.labels[int((e.shear_.high_by if up else e.shear_.low_by)[i])]
-        whole = crushing and f.code.crushes_at_face
+        whole = crushing and f.code.shear.crushes_at_face
         demand = float((f.forces.design.shear if whole else s.shear_demand)[i])
         where = "here" if whole else "here, or at d from the face of the support where that is taken"
-        n.given("V_Ed" if f.code.turns_struts else "V_u", demand, "N", f"envelope {where}; {label}")
+        n.given(f.code.words.symbol("V_Ed"), demand, "N", f"envelope {where}; {label}")
         spare = s.ties.asw_s if s.twist is None else np.maximum(s.ties.asw_s - s.ties.legs * s.twist.leg, 0.0)
         ties = f"stirrups there, per length: {int(s.ties.legs[i])} legs" + (", less what torque takes" if s.twist is not None else "")
-        n.given("a_sw" if f.code.turns_struts else "a_v", float(spare[i]), "mm2/mm", ties)
-        n.given("A_sl" if f.code.turns_struts else "A_s", float(s.web.a_sl[i]), "mm2", "tension bars that go on far enough to count")
+        n.given(f.code.words.symbol("a_sw"), float(spare[i]), "mm2/mm", ties)
+        n.given(f.code.words.symbol("A_sl"), float(s.web.a_sl[i]), "mm2", "tension bars that go on far enough to count")
         n.given("b_w", float(s.web.b[i]), "mm", "width of the web")
         n.given("d", float(s.web.d[i]), "mm", "effective depth")
-        if f.code.turns_struts:
+        if f.code.words.symbol("cot_theta"):
             n.given("cot_theta", float(s.shear.cot[i]), "", "flattest struts that the greatest shear of this half span allows")
         with recording() as steps:
-            state = f.code.shear(f.beam.concrete, f.beam.stirrups, self._web(i), spare[one], s.shear.cot[one])
+            state = f.code.shear.state(f.beam.concrete, f.beam.stirrups, self._web(i), spare[one], s.shear.cot[one])
         n.steps(steps)
         if crushing:
-            n.given(f.code.crushing_symbol, float(state.crushing[0]), "N", "what the section can take at all")
+            n.given(f.code.words.symbol("V_R,max"), float(state.crushing[0]), "N", "what the section can take at all")
         return demand, float((state.crushing if crushing else state.total)[0])
 
     def torsion(self, c: Check, n: _Notes) -> Found:
@@ -408,7 +408,7 @@ class Workings:
         n.given("T", float(design.torsion[i]), "N mm", "torque, beside the shear")
         n.given("V", float(design.shear[i]), "N", "shear")
         with recording() as steps:
-            f.code.twist(
+            f.code.torsion.required(
                 f.beam.concrete, (f.beam.bars, f.beam.stirrups), self._web(i), tube, design.shear[i : i + 1], design.torsion[i : i + 1],
                 s.shear.cot[i : i + 1], f.beam.compatible_torsion,
             )  # fmt: skip
@@ -421,15 +421,15 @@ class Workings:
         v = s.shear_demand[one]
         with recording() as steps:
             if kind == "minimum.stirrups":
-                asked = f.code.least_stirrups(f.beam.concrete, f.beam.stirrups, f.at.width[one])
+                asked = f.code.shear.minimum_stirrups(f.beam.concrete, f.beam.stirrups, f.at.width[one])
             elif kind == "spacing.legs":
-                asked = f.code.widest_leg_spacing(f.beam.concrete, self._web(i), v)
+                asked = f.code.shear.maximum_leg_spacing(f.beam.concrete, self._web(i), v)
             elif kind == "spacing.stirrups":
-                asked = f.code.widest_spacing(f.beam.concrete, self._web(i), v)
+                asked = f.code.shear.maximum_spacing(f.beam.concrete, self._web(i), v)
             else:
                 thin = min(float(made_by.counted_bars(f, sagging)[i]) for sagging in (True, False))
                 least = np.array([min(float(f.at.width[i]), float(f.at.depth[i]))])
-                asked = f.code.compressed_bar_spacing(np.array([thin]), f.placed.tie, least)
+                asked = f.code.detailing.compression_stirrup_spacing(np.array([thin]), f.placed.tie, least)
         n.steps(steps)
         value = float(asked[0])
         if kind == "minimum.stirrups":
@@ -453,7 +453,7 @@ class Workings:
                 for g in dict.fromkeys((lap.first, lap.second)):
                     height, h = (v[g : g + 1] for v in p.bond)
                     with recording() as steps:
-                        length = f.code.lap(f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, h, lap.share)
+                        length = f.code.bond.lap(f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, h, lap.share)
                     lengths.append((float(length[0]), steps))
                 asked, record = max(lengths, key=lambda v: v[0])
                 n.given("share", lap.share, "", "of the bars of this face lapped at one place")
@@ -483,35 +483,35 @@ class Workings:
 
     def _sections(self) -> tuple[Elastic, Elastic]:
         """Cracked sections of the stage that cracking is judged in, for sagging and for hogging."""
-        return self.f.serviced.ask.faces(self.f.code.crack_stage).broken
+        return self.f.serviced.ask.faces(self.f.code.cracking.stage).broken
 
     def _cracked(self, i: int, bottom: bool, level: str, n: _Notes) -> tuple[float, Elastic, float]:
         """Moment, cracked section and ratio of moduli at a station, written down."""
         f = self.f
-        e, stage = self._sections()[0 if bottom else 1], f.serviced.stages[f.code.crack_stage]
+        e, stage = self._sections()[0 if bottom else 1], f.serviced.stages[f.code.cracking.stage]
         v = f.forces.envelopes[level]
         m = float(v.moment_max[i] if bottom else -v.moment_min[i])
         which = v.moment.high_by if bottom else v.moment.low_by
         one = Elastic(*(np.asarray(w[i : i + 1]) for w in (e.x, e.i, e.s)))
         alpha = float(np.broadcast_to(stage.alpha_e, (len(f.at),))[i])
         n.given("M", m, "N mm", f"{level.replace('_', '-')} level: {v.labels[int(which[i])]}")
-        n.given("alpha_e" if f.code.turns_struts else "n", alpha, "", "ratio of moduli" + (", with creep" if stage.lasting else ""))
+        n.given(f.code.words.symbol("alpha_e"), alpha, "", "ratio of moduli" + (", with creep" if stage.lasting else ""))
         n.given("x", float(one.x[0]), "mm", "neutral axis of the cracked section")
         n.given("I", float(one.i[0]), "mm4", "second moment of the cracked section")
         return m, one, alpha
 
     def cracking(self, c: Check, n: _Notes) -> Found:
         f, i, bottom = self.f, c.station, ".bottom." in c.id
-        m, e, alpha = self._cracked(i, bottom, f.code.crack_level, n)
+        m, e, alpha = self._cracked(i, bottom, f.code.cracking.level, n)
         if bottom not in self._faces:
             self._faces[bottom] = crack_face(f.beam, f.at, f.placed, bottom)
         face = self._faces[bottom].at(slice(i, i + 1))
         stage = self._stage(i)
         with recording():
-            depth = float(f.code.cracking(np.array([max(m, 0.0)]), e, stage, face, f.beam.service).depth[0])
+            depth = float(f.code.cracking.judge(np.array([max(m, 0.0)]), e, stage, face, f.beam.service).depth[0])
         n.given("d", depth, "mm", "depth of the bars in tension that are judged")
         sigma = alpha * max(m, 0.0) * max(depth - float(e.x[0]), 0.0) / float(e.i[0])
-        ratio, stress = ("alpha_e", "sigma_s") if f.code.turns_struts else ("n", "f_s")
+        ratio, stress = (f.code.words.symbol("alpha_e"), f.code.words.symbol("sigma_s"))
         n.worked(
             stress, sigma, "MPa", f"{ratio} M (d - x)/I",
             f"{number(n.known[ratio])} {number(n.known['M'])} ({number(n.known['d'])} - {number(n.known['x'])})/{number(n.known['I'])}",
@@ -520,13 +520,13 @@ class Workings:
             return sigma, None
         with recording() as steps:
             if c.id.startswith("crack-table"):
-                f.code.crack_table(np.array([sigma]), face, f.beam.concrete, f.beam.service)
+                f.code.cracking.table(np.array([sigma]), face, f.beam.concrete, f.beam.service)
                 found = None
             else:
                 n.given("phi", float(face.phi[0]), "mm", "equivalent diameter")
                 n.given("A_s", float(face.area[0]), "mm2", "bars of this face")
                 n.given("b", float(face.b[0]), "mm", "width of concrete that they control")
-                found = f.code.cracking(np.array([max(m, 0.0)]), e, stage, face, f.beam.service)
+                found = f.code.cracking.judge(np.array([max(m, 0.0)]), e, stage, face, f.beam.service)
         n.steps(steps)
         if found is None:  # thin enough, or near enough: what comes nearer to it is told
             self._compared(c, n)
@@ -540,16 +540,16 @@ class Workings:
 
     def _stage(self, i: int) -> Stage:
         """That cracking is judged in, at one station."""
-        s = self.f.serviced.stages[self.f.code.crack_stage]
+        s = self.f.serviced.stages[self.f.code.cracking.stage]
         modulus, shrinkage = (np.broadcast_to(v, (len(self.f.at),))[i : i + 1] for v in (s.modulus, s.shrinkage))
         return replace(s, modulus=modulus, shrinkage=shrinkage)
 
     def stress(self, c: Check, n: _Notes) -> Found:
         f, i, bottom = self.f, c.station, ".bottom." in c.id
         rare = not c.id.startswith("concrete-stress.")
-        m, e, alpha = self._cracked(i, bottom, f.code.rare_level if rare else f.code.lasting_level, n)
+        m, e, alpha = self._cracked(i, bottom, f.code.actions.rare_level if rare else f.code.actions.lasting_level, n)
         x, inertia = float(e.x[0]), float(e.i[0])
-        lasting, bars, most = f.code.stress_limits(f.beam.concrete, f.beam.bars, f.beam.service.exposure)
+        lasting, bars, most = f.code.service.stress_limits(f.beam.concrete, f.beam.bars, f.beam.service.exposure)
         if c.id.startswith("bar-stress"):
             depth = f.placed.outer_depth(bottom, f.at.depth)[i]
             n.given("d", float(depth), "mm", "depth of the outermost bars in tension")
@@ -582,12 +582,12 @@ class Workings:
             return float(getattr(found, key)[0, 0])
 
         with recording() as steps:
-            value = sought(f.code.deflections(ask, f.beam.service, ratio))
+            value = sought(f.code.deflection.lines(ask, f.beam.service, ratio))
         formula, put = "", ""
         shares: list[float] = []
         for which in list(asked):
             more = which
-            share = sought(f.code.deflections(ask, f.beam.service, ratio)) - value
+            share = sought(f.code.deflection.lines(ask, f.beam.service, ratio)) - value
             if abs(share) < 1e-9:
                 continue
             shares.append(share)
@@ -618,15 +618,15 @@ class Workings:
     def _curvature(self, c: Check, row: int, n: _Notes) -> None:
         """The section of the span that bends most, in the stage of the long term."""
         f, code = self.f, self.f.code
-        m = f.serviced.ask(code.crack_level, code.crack_stage, moments=True)
+        m = f.serviced.ask(code.cracking.level, code.cracking.stage, moments=True)
         rows = f.at.of(c.span - 1)
         line = m[min(row, len(m) - 1)]
         j = rows.start + int(np.abs(line[rows]).argmax())
         side = 0 if line[j] >= 0.0 else 1
-        stage = f.serviced.stages[code.crack_stage]
-        faces = f.serviced.ask.faces(code.crack_stage)
+        stage = f.serviced.stages[code.cracking.stage]
+        faces = f.serviced.ask.faces(code.cracking.stage)
         whole, broken = (Elastic(*(np.asarray(v[j : j + 1]) for v in (e.x, e.i, e.s))) for e in (faces.whole[side], faces.broken[side]))
-        at = f"{'sagging' if side == 0 else 'hogging'} at its greatest in this span, {code.crack_level.replace('_', '-')} level"
+        at = f"{'sagging' if side == 0 else 'hogging'} at its greatest in this span, {code.cracking.level.replace('_', '-')} level"
         n.given("M", abs(float(line[j])), "N mm", at)
         here = self._stage(j)
         n.given("E", float(here.modulus[0]), "MPa", "modulus of the concrete" + (f", with creep {stage.creep:.2f}" if stage.creep else ""))
@@ -636,7 +636,7 @@ class Workings:
         if before > 0.0:
             n.given("zeta_0", before, "", "share that the striking cracked: it counts where it is the greater")
         with recording() as steps:
-            bent = code.curvature(np.array([abs(float(line[j]))]), whole, broken, f.at.depth[j : j + 1], here, here.lasting, before)
+            bent = code.service.curvature(np.array([abs(float(line[j]))]), whole, broken, f.at.depth[j : j + 1], here, here.lasting, before)
         n.steps(steps)
         n.given("kappa_max", float(bent[0]), "1/mm", "curvature there")
 

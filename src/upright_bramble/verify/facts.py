@@ -10,7 +10,7 @@ import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.beam import Beam, Layout
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.verify.placement import Placed
@@ -70,23 +70,23 @@ def make(
         severity = "waived"
     return Check(
         f"{check}.{place}", topic, int(f.at.span[at]) + 1, float(f.at.x[at]), float(demand),
-        float(resistance), quantity, float(ratio), bool(ratio <= 1.0 + 1e-9), severity, f.code.clauses.get(check, ""), note, at, by,
+        float(resistance), quantity, float(ratio), bool(ratio <= 1.0 + 1e-9), severity, f.code.words.clauses.get(check, ""), note, at, by,
     )  # fmt: skip
 
 
 def unverified(f: Facts, check: str, place: str, at: int, reason: str = "", *, topic: str | None = None, clause: str = "") -> Unverified:
     """Something at station `at` that was not verified; without a `reason`: the forces of the lasting level are not known."""
-    reason = reason or f"no {f.code.lasting_level.replace('_', '-')} forces were given"
+    reason = reason or f"no {f.code.actions.lasting_level.replace('_', '-')} forces were given"
     return Unverified(
         f"{check}.{place}", topic or check.split(".")[0], int(f.at.span[at]) + 1, float(f.at.x[at]), reason,
-        clause or f.code.clauses.get(check, ""),
+        clause or f.code.words.clauses.get(check, ""),
     )  # fmt: skip
 
 
 def made_by(f: Facts, i: int, face: str) -> str:
     """The set of forces behind the strength envelope at a station: of the moment that pulls a `face`, within the reach of its shift; of the
     shear ('')."""
-    e = f.forces.redistributed or f.forces.envelopes[f.code.levels[0]]
+    e = f.forces.redistributed or f.forces.envelopes[f.code.actions.levels[0]]
     if not face:
         up = e.shear_max[i] >= -e.shear_min[i]
         return e.labels[int((e.shear_.high_by if up else e.shear_.low_by)[i])]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import ShortSpan
+from upright_bramble.codes.parts import ShortSpan
 from upright_bramble.text import amount
 from upright_bramble.verify.facts import Facts, unverified
 from upright_bramble.verify.result import Unverified
@@ -20,7 +20,7 @@ def gaps(f: Facts) -> list[Unverified]:
 
 def _cover(f: Facts) -> list[Unverified]:
     """Cover for a class of exposure by a rule that is not in the program."""
-    reason = f.code.cover_unverified() if f.beam.service.exposure else ""
+    reason = f.code.cover.unverified() if f.beam.service.exposure else ""
     return [unverified(f, "cover.durability", "beam", 0, reason, clause="4.4.1.2(5)")] if reason else []
 
 
@@ -54,7 +54,7 @@ def _loads(f: Facts) -> list[Unverified]:
     """Actions that no combination of the strength level contains."""
     if f.beam.given:
         return []
-    used = (f.forces.factors[f.code.levels[0]] != 0.0).any(axis=0)
+    used = (f.forces.factors[f.code.actions.levels[0]] != 0.0).any(axis=0)
     found = []
     names = dict.fromkeys(
         "the permanent actions" if g < 0 else f"'{f.forces.groups[int(g)].key}'"
@@ -72,13 +72,18 @@ def _tables(f: Facts) -> list[Unverified]:
     found: list[Unverified] = []
     if not f.beam.given:
         return found
-    strength = f.forces.envelopes[f.code.levels[0]]
-    lasting = f.forces.envelopes[f.code.lasting_level]
+    strength = f.forces.envelopes[f.code.actions.levels[0]]
+    lasting = f.forces.envelopes[f.code.actions.lasting_level]
     for level, inner, outer, what in (
-        (f.code.rare_level, f.forces.envelopes[f.code.rare_level], strength, "the strength table"),
-        (f.code.lasting_level, lasting, f.forces.envelopes[f.code.rare_level], f"the {f.code.rare_level.replace('_', '-')} table"),
+        (f.code.actions.rare_level, f.forces.envelopes[f.code.actions.rare_level], strength, "the strength table"),
+        (
+            f.code.actions.lasting_level,
+            lasting,
+            f.forces.envelopes[f.code.actions.rare_level],
+            f"the {f.code.actions.rare_level.replace('_', '-')} table",
+        ),
     ):
-        needed = {level, f.code.rare_level} if outer is not strength else {level}
+        needed = {level, f.code.actions.rare_level} if outer is not strength else {level}
         if needed & set(f.forces.missing):
             continue
         tiny = 0.02 * max(float(np.abs(outer.moment_max).max()), float(np.abs(outer.moment_min).max()), 1e3)
@@ -92,7 +97,7 @@ def _tables(f: Facts) -> list[Unverified]:
 
 def _slopes(f: Facts) -> list[Unverified]:
     """The slope of moments is the shear: no slope of either line of moments lies beyond the shears given."""
-    at, e = f.at, f.forces.envelopes[f.code.levels[0]]
+    at, e = f.at, f.forces.envelopes[f.code.actions.levels[0]]
     size = max(float(e.shear.max()), float(np.abs(np.diff(e.moment_max)).max()) / max(float(np.diff(at.x).max()), 1.0), 1.0)
     for index in range(len(f.beam.spans)):
         rows = at.of(index)
@@ -118,7 +123,7 @@ def deep_spans(f: Facts) -> list[Unverified]:
     for index, span in enumerate(f.beam.spans):
         low, high = f.beam.clear(index)
         rows = f.at.of(index)
-        asked = f.code.short_span(
+        asked = f.code.analysis.deep_span(
             ShortSpan(span.length, high - low, span.deepest, span.narrowest, span.cantilever, _dominant_load(f, index))
         )
         if asked is None:
@@ -135,7 +140,7 @@ def _dominant_load(f: Facts, index: int) -> float:
     low, high = beam.clear(index)
     if beam.given:
         return float("inf")
-    factors = np.abs(f.forces.factors[f.code.levels[0]]).max(axis=0)
+    factors = np.abs(f.forces.factors[f.code.actions.levels[0]]).max(axis=0)
     nearest = float("inf")
     for s, face, sign in ((span.left, low, 1.0), (span.right, high, -1.0)):
         if s is None:
@@ -184,15 +189,15 @@ def bracing_limit(f: Facts, index: int) -> float | None:
     flange = span.profile.flange
     if flange is not None and not flange.below:
         return None
-    return f.code.bracing_limit(span.narrowest, span.deepest)
+    return f.code.analysis.bracing_limit(span.narrowest, span.deepest)
 
 
 def _lateral(f: Facts) -> list[Unverified]:
     """An earthquake: the detailing of frames that dissipate energy is not designed here."""
-    if not _shaken(f.beam) or not f.code.seismic_clause:
+    if not _shaken(f.beam) or not f.code.words.seismic_clause:
         return []
     reason = "earthquake: the detailing of members of the seismic-force-resisting system is not covered"
-    return [unverified(f, "lateral.seismic", "beam", 0, reason, clause=f.code.seismic_clause)] if f.beam.lateral else []
+    return [unverified(f, "lateral.seismic", "beam", 0, reason, clause=f.code.words.seismic_clause)] if f.beam.lateral else []
 
 
 def _shaken(beam: Beam) -> bool:

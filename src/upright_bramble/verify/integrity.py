@@ -12,13 +12,13 @@ from upright_bramble.verify.result import Check
 def integrity_checks(f: Facts) -> list[Check]:
     """Bottom bars that run through, or are lapped, from end to end; those of perimeter beams and of the lateral system developed
     at ends."""
-    if not f.code.integrity[0]:
+    if not f.code.curtailment.integrity[0]:
         return []
     return [*_within_spans(f), *_over_supports(f), *_ends(f)]
 
 
 def _within_spans(f: Facts) -> list[Check]:
-    share, least = f.code.integrity
+    share, least = f.code.curtailment.integrity
     found: list[Check] = []
     p, at = f.placed, f.at
     counts = np.array([b.count for b in p.bars], dtype=float)
@@ -44,7 +44,7 @@ def _over_supports(f: Facts) -> list[Check]:
     """Over inner supports bars that only butt do not run through: what is anchored in full on both sides counts. Where the soffit steps
     bars cannot go on, and the closed stirrups of both spans hold them (9.7.7.2(b))."""
     found: list[Check] = []
-    share, _ = f.code.integrity
+    share, _ = f.code.curtailment.integrity
     p, at = f.placed, f.at
     area = p.face_area(True, anchored=False)
     carried = p.face_area(True, anchored=True)
@@ -66,7 +66,7 @@ def _over_supports(f: Facts) -> list[Check]:
 def _ends(f: Facts) -> list[Check]:
     """At the ends of a perimeter beam, and at those of a beam of the lateral system, bars develop their yield at the support's face."""
     found: list[Check] = []
-    share, least = f.code.integrity
+    share, least = f.code.curtailment.integrity
     p, beam, at = f.placed, f.beam, f.at
     edge = f.beam.on_perimeter
     for index, span in enumerate(beam.spans):
@@ -83,7 +83,7 @@ def _ends(f: Facts) -> list[Check]:
             mine = f"{support.name}-{side}"
             area, number = developed(p, face, sign, True)
             if beam.lateral:
-                asked = (f.code.bottom_share(not support.restrains_rotation and end)) * bottom
+                asked = (f.code.curtailment.bottom_share(not support.restrains_rotation and end)) * bottom
                 note = "bottom bars that develop their yield at the face of the support" if area < asked else ""
                 found.append(make(f, "lateral.bottom", mine, i, asked, area, "area", topic="lateral", note=note))
             if not edge or not end or not (support.restrains_rotation or beam.perimeter) or support.fixed:
@@ -94,13 +94,15 @@ def _ends(f: Facts) -> list[Check]:
             found.append(make(f, "integrity.end-bottom", mine, i, asked, there, "area", topic="anchorage", note=note))
             top = float(p.face_area(False, anchored=False)[i])
             above, count = developed(p, face, sign, False)
-            there = above if count >= least else min(above, f.code.perimeter_share * top * count / least)
-            note = "top bars that develop their yield at the face" if there < f.code.perimeter_share * top else ""
-            found.append(make(f, "integrity.end-top", mine, i, f.code.perimeter_share * top, there, "area", topic="anchorage", note=note))
+            there = above if count >= least else min(above, f.code.curtailment.perimeter_share * top * count / least)
+            note = "top bars that develop their yield at the face" if there < f.code.curtailment.perimeter_share * top else ""
+            found.append(
+                make(f, "integrity.end-top", mine, i, f.code.curtailment.perimeter_share * top, there, "area", topic="anchorage", note=note)
+            )
         if edge:  # a sixth of the top steel over its supports, and two bars, run through
             along = p.face_area(False, anchored=False)
             inside = np.flatnonzero(f.strength.valid[rows]) + rows.start
             i = int(inside[along[inside].argmin()])
-            asked = f.code.perimeter_share * float(along[inside].max())
+            asked = f.code.curtailment.perimeter_share * float(along[inside].max())
             found.append(make(f, "integrity.top", str(index + 1), i, asked, float(along[i]), "area", topic="anchorage"))
     return found

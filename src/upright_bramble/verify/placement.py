@@ -11,7 +11,7 @@ from upright_bramble.analysis import Stations
 from upright_bramble.analysis.side_bars import bar_tail
 from upright_bramble.beam import Bar, Beam, Layout, lapped_pairs, lapped_share
 from upright_bramble.beam.geometry import axis_distance
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.errors import LayoutError
 from upright_bramble.section.arrays import Array, Mask, between, compact
 
@@ -105,9 +105,9 @@ def stirrup_diameter(code: DesignCode, layout: Layout, beam: Beam) -> float:
 
 
 def _diameter(code: DesignCode, size: str) -> float:
-    if size not in code.catalogue:
-        raise LayoutError(f"no bar is called '{size}'; sizes: {', '.join(code.catalogue)}")
-    return code.catalogue[size]
+    if size not in code.sizes:
+        raise LayoutError(f"no bar is called '{size}'; sizes: {', '.join(code.sizes)}")
+    return code.sizes[size].diameter
 
 
 def home_span(beam: Beam, bar: Bar) -> int:
@@ -132,8 +132,8 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     # in a taper the bond condition is that of the greatest depth: poor where in doubt
     home_depth = np.array([beam.spans[home].deepest for home in homes])
     height = np.where(bottom, from_face, home_depth - from_face)
-    anchorage = code.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
-    laps = _laps(bars, code.lap(beam.concrete, beam.bars, phi, height, home_depth))
+    anchorage = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
+    laps = _laps(bars, code.bond.lap(beam.concrete, beam.bars, phi, height, home_depth))
     laps = [lap for lap in laps if lap.first == lap.second or _level(at, y, phi, lap)] + [
         Lap(lap.first, lap.first, lap.end, lap.end, lap.required) for lap in laps if lap.first != lap.second and not _level(at, y, phi, lap)
     ]
@@ -166,7 +166,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     from_right /= lengths[:, 1]
     from_left[idle_left] = 0.0
     from_right[idle_right] = 0.0
-    area = np.array([b.count * code.areas[b.size] for b in bars])
+    area = np.array([b.count * code.sizes[b.size].area for b in bars])
     present = np.where(here, area, 0.0)
     for lap in laps:  # both pieces of a lap are one bar
         if lap.first != lap.second:
@@ -216,7 +216,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
 
 def _hooks(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], phi: Array, tie: float) -> Array | None:
     """Length that each bent end takes (g, 2), by the distance of the bars of its row there, its side cover, and the column it ends in."""
-    if code.hooked(beam.concrete, beam.bars, phi) is None:
+    if code.bond.hook(beam.concrete, beam.bars, phi) is None:
         return None
     apart, core = np.zeros((len(bars), 2)), np.zeros((len(bars), 2), dtype=bool)
     first_of = {j: i for i, j in lapped_pairs(bars)}
@@ -233,7 +233,7 @@ def _hooks(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], ph
             apart[g, side] = (float(at.width[i]) - 2.0 * cover - phi[g]) / max(row - 1, 1)
             core[g, side] = any(s.columns and abs(x - s.x) <= 0.5 * s.width for s in beam.supports)
     apart = np.repeat(apart.min(axis=1, keepdims=True), 2, axis=1)  # the nearer ends decide for both
-    found = [code.hooked(beam.concrete, beam.bars, phi, apart[:, k], np.full(len(bars), cover), core[:, k]) for k in (0, 1)]
+    found = [code.bond.hook(beam.concrete, beam.bars, phi, apart[:, k], np.full(len(bars), cover), core[:, k]) for k in (0, 1)]
     return np.stack([v for v in found if v is not None], axis=1)
 
 
@@ -285,7 +285,7 @@ def _unused(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, fro
             tip = (span.left is None and side == 0) or (span.right is None and side == 1)
             if not (tip and min(abs(x - beam.ends[0]), abs(x - beam.ends[1])) < 100.0):
                 d = float(span.depths(x - span.start)) - float(from_face[g])
-                found[g, side] = float(code.unused_end(float(phi[g]), d))
+                found[g, side] = float(code.curtailment.unused_end(float(phi[g]), d))
     return found
 
 
@@ -333,7 +333,7 @@ def _axis(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, i: in
     bar = bars[i]
     same = [p for b, p in zip(bars, phi, strict=True) if b.face == bar.face and b.layer < bar.layer]
     first = max(same, default=phi[i])
-    gap = float(code.clear_spacing(max(first, phi[i]), beam.concrete.aggregate))
+    gap = float(code.detailing.clear_spacing(max(first, phi[i]), beam.concrete.aggregate))
     cover = beam.cover.bottom if bar.face == "bottom" else beam.cover.top
     return axis_distance(cover, tie, bar.layer, float(phi[i]), float(first), gap)
 
@@ -369,9 +369,9 @@ def _with_share(
     if lap.first == lap.second:
         return lap
     beam, code = of
-    share = lapped_share(bars, pairs, (lap.first, lap.second), 0.65 * lap.required, code.areas)
+    share = lapped_share(bars, pairs, (lap.first, lap.second), 0.65 * lap.required, code.sizes)
     two = [lap.first, lap.second]
-    lengths = code.lap(beam.concrete, beam.bars, phi[two], height[two], depth[two], share)
+    lengths = code.bond.lap(beam.concrete, beam.bars, phi[two], height[two], depth[two], share)
     return replace(lap, share=share, required=float(lengths.max()))
 
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from upright_bramble.beam import Bar, Beam, Layout, Span, StirrupZone
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.result import BarItem, StirrupItem
 
@@ -28,7 +28,7 @@ def side_items(code: DesignCode, beam: Beam, layout: Layout) -> list[BarItem]:
     found = []
     for s in layout.sides:
         bar = Bar(s.mark, "side", 1, 2 * s.rows, s.size, s.start, s.end, s.ends, s.legs, s.held)
-        found.append(bar_item(code, bar, code.catalogue[s.size], cut_step(beam)))
+        found.append(bar_item(code, bar, code.sizes[s.size].diameter, cut_step(beam)))
     return found
 
 
@@ -40,11 +40,11 @@ def cut_step(beam: Beam) -> float:
 def bar_item(code: DesignCode, bar: Bar, phi: float, step: float) -> BarItem:
     """Cut length from outer dimensions (ISO 3766): each 90 degree bend takes r/2 + phi off the sum of the sides, each hook has its
     half circle along the axis."""
-    r, straight = code.bend_radius(phi), bar.end - bar.start
+    r, straight = code.detailing.bend_radius(phi), bar.end - bar.start
     length, sides = straight, [("A", straight)]
     kinds = [kind if kind in ("bend", "hook") else "" for kind in bar.ends]
     for side, kind in enumerate(kinds):
-        leg = max(bar.legs[side], code.least_leg(phi, kind)) if kind else 0.0
+        leg = max(bar.legs[side], code.detailing.minimum_leg(phi, kind)) if kind else 0.0
         if kind == "bend":
             length += leg - 0.5 * r - phi
             sides.append(("leg", leg))
@@ -55,7 +55,7 @@ def bar_item(code: DesignCode, bar: Bar, phi: float, step: float) -> BarItem:
     bends, hooks = kinds.count("bend"), kinds.count("hook")
     shape = {(0, 0): "00", (1, 0): "11", (2, 0): "21", (0, 1): "13", (0, 2): "33"}.get((bends, hooks), "99")
     cut = _up(length, step)
-    mass = round(bar.count * cut * code.areas[bar.size] * STEEL_DENSITY, 3)
+    mass = round(bar.count * cut * code.sizes[bar.size].area * STEEL_DENSITY, 3)
     return BarItem(bar, phi, shape, cut, mass, _lettered(sides))
 
 
@@ -71,7 +71,7 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
     found = []
     step = cut_step(beam)
     for zone in zones:
-        phi = code.catalogue[zone.size]
+        phi = code.sizes[zone.size].diameter
         middle = 0.5 * (zone.start + zone.end)
         span = beam.spans[_span_at(beam, middle)]
         local = min(max(middle - span.start, 0.0), span.length)  # in a taper the mean stirrup of the zone
@@ -79,16 +79,16 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
         width = float(span.widths(local) - 2.0 * beam.cover.sides)
         cut = _up(_closed(code, width, height, phi), step)
         links = zone.legs - 2  # inner legs: an open link with a hook at each end
-        link = _up(height + 2.0 * code.tie_tail(phi), step) if links else 0.0
-        mass = round((cut + links * link) * code.areas[zone.size] * STEEL_DENSITY * zone.count, 3)
-        sides = (("A", round(height, 1)), ("B", round(width, 1)), ("C", round(code.tie_tail(phi), 1)))
+        link = _up(height + 2.0 * code.detailing.stirrup_tail(phi), step) if links else 0.0
+        mass = round((cut + links * link) * code.sizes[zone.size].area * STEEL_DENSITY * zone.count, 3)
+        sides = (("A", round(height, 1)), ("B", round(width, 1)), ("C", round(code.detailing.stirrup_tail(phi), 1)))
         found.append(StirrupItem(zone, phi, "51", cut, mass, sides, links, link))
     return found
 
 
 def _closed(code: DesignCode, width: float, height: float, phi: float) -> float:
     """Closed stirrup with two anchored tails (ISO 3766 shape 51)."""
-    return 2.0 * (width + height) + 2.0 * code.tie_tail(phi) - 2.5 * code.tie_radius(phi) - 5.0 * phi
+    return 2.0 * (width + height) + 2.0 * code.detailing.stirrup_tail(phi) - 2.5 * code.detailing.stirrup_radius(phi) - 5.0 * phi
 
 
 def _span_at(beam: Beam, x: float) -> int:

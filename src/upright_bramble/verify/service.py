@@ -10,7 +10,8 @@ import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import Cracking, Deflections, DesignCode, Face, Stage, TableControl
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import CrackState, Deflections, Face, Stage, TableControl
 from upright_bramble.section.arrays import Array, between, compact
 from upright_bramble.section.cracked import Elastic, cracked, uncracked
 from upright_bramble.verify.compatible import settle, twice
@@ -35,8 +36,8 @@ class Serviced:
 
     lines: Deflections
     averaged: Array | None
-    cracking_bottom: Cracking
-    cracking_top: Cracking
+    cracking_bottom: CrackState
+    cracking_top: CrackState
     stress_bottom: Stresses
     stress_top: Stresses
     table_bottom: TableControl | None
@@ -58,21 +59,21 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
     """Deflections of every row of the levels that the code asks for, and cracking of its envelope."""
     at = forces.stations
     size = notional_size(at)
-    stages = code.stages(beam.concrete, beam.service, size)
+    stages = code.service.stages(beam.concrete, beam.service, size)
     ask = Lines(beam, code, forces, placed, stages)
-    pressed = _lasting_stress(code, forces, ask.faces(code.crack_stage))
-    if code.creeps_beyond(beam.concrete, beam.service, pressed).any():
-        stages = code.stages(beam.concrete, beam.service, size, pressed)
+    pressed = _lasting_stress(code, forces, ask.faces(code.cracking.stage))
+    if code.service.nonlinear_creep(beam.concrete, beam.service, pressed).any():
+        stages = code.service.stages(beam.concrete, beam.service, size, pressed)
         ask = Lines(beam, code, forces, placed, stages)
     ratio = compression_ratio(beam, at, placed)
-    lines = code.deflections(ask, beam.service, ratio)
+    lines = code.deflection.lines(ask, beam.service, ratio)
     averaged = None
-    if code.averages_stiffness and not any(s.becomes for s in beam.spans):
-        averaged = code.deflections(partial(ask, averaged=True), beam.service, ratio).long_term
-    settled = ask.faces(code.crack_stage)
+    if code.deflection.averages_stiffness and not any(s.becomes for s in beam.spans):
+        averaged = code.deflection.lines(partial(ask, averaged=True), beam.service, ratio).long_term
+    settled = ask.faces(code.cracking.stage)
     cracks = _cracks(beam, code, forces, placed, settled)
     tables = [
-        code.crack_table(c.stress, crack_face(beam, at, placed, bottom), beam.concrete, beam.service)
+        code.cracking.table(c.stress, crack_face(beam, at, placed, bottom), beam.concrete, beam.service)
         for c, bottom in zip(cracks, (True, False), strict=True)
     ]
     return Serviced(
@@ -83,13 +84,13 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
 
 def _lasting_stress(code: DesignCode, forces: Forces, f: ElasticFaces) -> Array:
     """Greatest compression of the concrete under the lasting level, found with creep in proportion to it, (n,), MPa."""
-    lasting, rare = forces.envelopes[code.lasting_level], forces.envelopes[code.rare_level]
+    lasting, rare = forces.envelopes[code.actions.lasting_level], forces.envelopes[code.actions.rare_level]
     found = np.zeros(len(forces.stations))
     for side, moment, worst in (
         (0, np.maximum(lasting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
         (1, np.maximum(-lasting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
     ):
-        whole = code.uncracked_under(worst, f.whole[side], forces.stations.depth, forces.beam.concrete)
+        whole = code.cracking.uncracked_under(worst, f.whole[side], forces.stations.depth, forces.beam.concrete)
         e, u = f.broken[side], f.whole[side]
         found = np.maximum(found, moment * np.where(whole, u.x / u.i, e.x / np.maximum(e.i, 1e-9)))
     return np.minimum(found, forces.beam.concrete.strength)  # beyond it strength has failed
@@ -111,7 +112,7 @@ class Lines:
         self.beam, self.code, self.forces, self.placed, self.stages = beam, code, forces, placed, stages
         self._faces: dict[str, ElasticFaces] = {}
         self._found: dict[tuple[object, ...], Array] = {}
-        young = self.faces(code.early_stage) if code.early_stage else None
+        young = self.faces(code.service.early_stage) if code.service.early_stage else None
         first = forces.permanent(beam.service.age_at_loading + 1e-6)[0]  # with which it is struck: cracks of that day stay
         self.cracked_before = _cracked_already(code, forces.stations, young, first)
         """Share of the sections (n,) that the striking cracked, for sagging and for hogging."""
@@ -166,8 +167,8 @@ def _cracked_already(code: DesignCode, at: Stations, young: ElasticFaces | None,
         return np.zeros(len(at)), np.zeros(len(at))
     low, high = moment.min(axis=0), moment.max(axis=0)
     return (
-        code.cracked_share(np.maximum(high, 0.0), young.whole[0], at.depth, young.stage),
-        code.cracked_share(np.maximum(-low, 0.0), young.whole[1], at.depth, young.stage),
+        code.service.cracked_share(np.maximum(high, 0.0), young.whole[0], at.depth, young.stage),
+        code.service.cracked_share(np.maximum(-low, 0.0), young.whole[1], at.depth, young.stage),
     )
 
 
@@ -201,7 +202,7 @@ def goes_on(beam: Beam, index: int, s: int) -> bool:
 def _stresses(code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces, side: int) -> Stresses:
     """Of cracked sections, with the modular ratio of the stage."""
     at, e = forces.stations, f.broken[side]
-    rare, lasting = (forces.envelopes[level] for level in (code.rare_level, code.lasting_level))
+    rare, lasting = (forces.envelopes[level] for level in (code.actions.rare_level, code.actions.lasting_level))
     high, low = ((v.moment_max, -v.moment_min)[side] for v in (rare, lasting))
     depth = placed.outer_depth(side == 0, at.depth)
     bars = f.stage.alpha_e * np.maximum(high, 0.0) * np.maximum(depth - e.x, 0.0) / e.i
@@ -212,9 +213,9 @@ def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[
     """Moments, reactions and moments of reactions of a level's rows, or of the part of each row that lasts."""
     f, r = forces.factors[level], forces.responses
     if lasting and forces.beam.given:  # the rows of the lasting level's own tables
-        f = forces.factors[code.lasting_level]
+        f = forces.factors[code.actions.lasting_level]
     elif lasting:
-        share = np.array(code.sustained_share(forces.groups))
+        share = np.array(code.actions.sustained_shares(forces.groups))
         f = f * np.concatenate([[1.0], share[forces.cases.group[1:]]])
     return f @ r.moment, f @ r.reaction, f @ r.moment_reaction
 
@@ -241,7 +242,7 @@ def notional_size(at: Stations) -> Array:
 def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> ElasticFaces:
     strips, both, from_face = both_faces(at, areas, depths)
     alpha = np.tile(stage.alpha_e, 2)
-    whole = uncracked(strips, 0.0 * both if code.gross_uncracked else both, from_face, alpha)
+    whole = uncracked(strips, 0.0 * both if code.service.gross_uncracked else both, from_face, alpha)
     broken = cracked(strips, both, from_face, alpha)
     n = len(at)
 
@@ -253,8 +254,8 @@ def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: S
 
 def _curvature(code: DesignCode, f: ElasticFaces, moment: Array, at: Stations, before: tuple[Array, Array]) -> Array:
     """Curvature (rows, n), sagging positive; shares `before` of the sections have cracked already."""
-    sag = code.curvature(np.maximum(moment, 0.0), f.whole[0], f.broken[0], at.depth, f.stage, f.stage.lasting, before[0])
-    hog = code.curvature(np.maximum(-moment, 0.0), f.whole[1], f.broken[1], at.depth, f.stage, f.stage.lasting, before[1])
+    sag = code.service.curvature(np.maximum(moment, 0.0), f.whole[0], f.broken[0], at.depth, f.stage, f.stage.lasting, before[0])
+    hog = code.service.curvature(np.maximum(-moment, 0.0), f.whole[1], f.broken[1], at.depth, f.stage, f.stage.lasting, before[1])
     return np.where(moment >= 0.0, sag, -hog)
 
 
@@ -307,18 +308,18 @@ def _support_turn(beam: Beam, support: int, turning: Array, modulus: float) -> A
     return turning[:, support] / stiffness if stiffness else np.zeros(len(turning))
 
 
-def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces) -> tuple[Cracking, Cracking]:
-    """Cracking at bottom and top; nothing is asked for where the section never cracks."""
+def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces) -> tuple[CrackState, CrackState]:
+    """CrackState at bottom and top; nothing is asked for where the section never cracks."""
     at = forces.stations
-    acting, rare = forces.envelopes[code.crack_level], forces.envelopes[code.rare_level]
-    found: list[Cracking] = []
+    acting, rare = forces.envelopes[code.cracking.level], forces.envelopes[code.actions.rare_level]
+    found: list[CrackState] = []
     for side, moment, worst in (
         (0, np.maximum(acting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
         (1, np.maximum(-acting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
     ):
-        c = code.cracking(moment, f.broken[side], f.stage, crack_face(beam, at, placed, side == 0), beam.service)
-        never = code.uncracked_under(worst, f.whole[side], at.depth, beam.concrete)
-        if code.rare_level in forces.missing:
+        c = code.cracking.judge(moment, f.broken[side], f.stage, crack_face(beam, at, placed, side == 0), beam.service)
+        never = code.cracking.uncracked_under(worst, f.whole[side], at.depth, beam.concrete)
+        if code.actions.rare_level in forces.missing:
             never = np.zeros(len(at), dtype=bool)  # whether it cracks is not known: it does
         idle = never | (moment <= 0.0)
         found.append(

@@ -6,7 +6,7 @@ import numpy as np
 
 from upright_bramble.analysis.twist import skin_of
 from upright_bramble.beam import Beam
-from upright_bramble.codes.protocol import Slender
+from upright_bramble.codes.parts import Slender
 from upright_bramble.section.arrays import Array
 from upright_bramble.text import amount
 from upright_bramble.verify.facts import Facts, make, unverified, worst_of, zones_of
@@ -51,7 +51,7 @@ def skin(f: Facts) -> list[Check]:
         note = "side bars are needed from end to end" if there > apart else ""
         found.append(make(f, "skin.spacing", place, i, there, apart, "length", topic="cracking", note=note))
         if area > 0.0 and rows:
-            each = min(f.code.areas[b.size] for b in f.layout.sides)
+            each = min(f.code.sizes[b.size].area for b in f.layout.sides)
             found.append(make(f, "skin.area", place, i, area, rows * each, "area", topic="cracking"))
     return found
 
@@ -63,7 +63,7 @@ def _deflection(f: Facts) -> Judged:
     known = not f.beam.given or "permanent" in f.beam.given
     if _pulled(f):
         return [unverified(f, "deflection.total", str(i + 1), f.at.of(i).start, PULLED) for i in range(len(f.beam.spans))]
-    if {f.code.lasting_level, f.code.crack_level} & set(f.forces.missing):
+    if {f.code.actions.lasting_level, f.code.cracking.level} & set(f.forces.missing):
         return [unverified(f, "deflection.total", str(i + 1), f.at.of(i).start) for i in range(len(f.beam.spans))]
     for index in range(len(f.beam.spans)):
         rows = f.at.of(index)
@@ -79,8 +79,8 @@ def _deflection(f: Facts) -> Judged:
             if name in ("live", "after-finishes", "after-partitions") and not known:
                 found.append(unverified(f, f"deflection.{name}", str(index + 1), rows.start, UNKNOWN_BEFORE))
                 continue
-            if name == "live" and f.code.rare_level in f.forces.missing:
-                reason = f"no {f.code.rare_level.replace('_', '-')} forces were given"
+            if name == "live" and f.code.actions.rare_level in f.forces.missing:
+                reason = f"no {f.code.actions.rare_level.replace('_', '-')} forces were given"
                 found.append(unverified(f, "deflection.live", str(index + 1), rows.start, reason))
                 continue
             part = np.maximum(lines[:, rows] - (_precamber(f, index) if name == "total" else 0.0), 0.0).max(axis=0)
@@ -110,7 +110,7 @@ def _allowed(f: Facts, index: int, limit: tuple[float | None, float | None]) -> 
 def _averaged(f: Facts) -> list[Check]:
     """Total deflection with the stiffness that may stand for a whole span, beside that with the stiffness of every section."""
     lines, total = f.serviced.averaged, f.beam.service.total
-    if lines is None or total is None or {f.code.lasting_level, f.code.crack_level} & set(f.forces.missing):
+    if lines is None or total is None or {f.code.actions.lasting_level, f.code.cracking.level} & set(f.forces.missing):
         return []
     found = []
     for index in range(len(f.beam.spans)):
@@ -169,7 +169,7 @@ def span_depth_checks(f: Facts) -> list[Check]:
             span.length, d, float(at.depth[i]), _ends_of(f.beam, index), asked / (block * d),
             float(f.placed.face_area(other, anchored=True)[i]) / (block * d), provided / asked, block / float(at.width[i]),
         )  # fmt: skip
-        demand, limit, quantity = f.code.span_depth(f.beam.concrete, f.beam.bars, facts)
+        demand, limit, quantity = f.code.deflection.span_depth(f.beam.concrete, f.beam.bars, facts)
         note = "the quick check asks for a stiffer span; the calculated deflection decides" if demand > limit else ""
         found.append(make(f, "deflection.span-depth", str(index + 1), i, demand, limit, quantity, severity="advice", note=note))
     return found
@@ -190,8 +190,8 @@ def _ends_of(beam: Beam, index: int) -> str:
 def _stresses(f: Facts) -> Judged:
     """Bars under the rare level, concrete under the lasting one, where the code limits them."""
     found: Judged = []
-    lasting, bars, rare = f.code.stress_limits(f.beam.concrete, f.beam.bars, f.beam.service.exposure)
-    if not np.isfinite(bars) or {f.code.rare_level, f.code.lasting_level} & set(f.forces.missing):
+    lasting, bars, rare = f.code.service.stress_limits(f.beam.concrete, f.beam.bars, f.beam.service.exposure)
+    if not np.isfinite(bars) or {f.code.actions.rare_level, f.code.actions.lasting_level} & set(f.forces.missing):
         return found
     for face, place, where in zones_of(f):
         if _pulled(f):
@@ -217,7 +217,7 @@ def _stresses(f: Facts) -> Judged:
 def _by_table(f: Facts) -> list[Check]:
     """Cracks by the code's tables, beside the calculated width: bars thin enough, or near enough to each other."""
     found: list[Check] = []
-    if f.code.crack_level in f.forces.missing or _pulled(f):
+    if f.code.cracking.level in f.forces.missing or _pulled(f):
         return found
     for face, place, where in zones_of(f):
         c, t = (
@@ -245,7 +245,7 @@ def _tension_flanges(f: Facts) -> list[Check]:
         if i is None or c.stress[i] <= 0.0 or s.below[i] != (face == "bottom"):
             continue
         low, high = f.beam.clear(int(f.at.span[i]))
-        wanted = f.code.tension_flange(float(s.flange_width[i]), high - low)
+        wanted = f.code.cracking.tension_flange(float(s.flange_width[i]), high - low)
         if wanted <= float(f.at.width[i]) + 1e-6:
             continue
         mine = (f.placed.bottom == (face == "bottom")) & (f.placed.layer == 1.0)
@@ -260,13 +260,13 @@ def _tension_flanges(f: Facts) -> list[Check]:
 def _pulled(f: Facts) -> bool:
     """Whether the beam is in tension along its axis in service."""
     axial = f.forces.responses.axial
-    levels = {f.code.crack_level, f.code.rare_level, f.code.lasting_level}
+    levels = {f.code.cracking.level, f.code.actions.rare_level, f.code.actions.lasting_level}
     return axial is not None and any(bool((f.forces.factors[level] @ axial).min() < -1.0) for level in levels)
 
 
 def _cracking(f: Facts) -> Judged:
     found: Judged = []
-    if f.code.crack_level in f.forces.missing:
+    if f.code.cracking.level in f.forces.missing:
         zones = [(face, place, worst_of(np.zeros(len(f.at)), where)) for face, place, where in zones_of(f)]
         return [unverified(f, f"cracking.{face}", place, i) for face, place, i in zones if i is not None]
     if _pulled(f):
@@ -280,7 +280,7 @@ def _cracking(f: Facts) -> Judged:
         i = worst_of(c.demand / c.limit, where)
         if i is not None and (c.quantity == "crack" or c.demand[i] > 0.0):  # bars without tension may stand any distance apart
             note = "more or thinner bars would close the cracks" if c.demand[i] > c.limit[i] else ""
-            e = f.forces.envelopes[f.code.crack_level]
+            e = f.forces.envelopes[f.code.cracking.level]
             by = e.labels[int((e.moment.high_by if face == "bottom" else e.moment.low_by)[i])]
             found.append(make(f, f"cracking.{face}", place, i, c.demand[i], c.limit[i], c.quantity, note=note, by=by))
         most = f.beam.detailing.service_stress

@@ -11,7 +11,8 @@ from upright_bramble.analysis.near_support import Near, near_forces
 from upright_bramble.analysis.support_width import shear_at_d, shifted_moments
 from upright_bramble.analysis.twist import chord_moment, strut, twist_of
 from upright_bramble.beam import Beam, Layout
-from upright_bramble.codes.protocol import DesignCode, ShearState, Twist, Web
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import ShearState, Twist, Web
 from upright_bramble.section.arrays import Array, Mask, compact
 from upright_bramble.section.strength import Resistance, bending_resistance
 from upright_bramble.section.strips import Strips, stacked
@@ -60,7 +61,7 @@ def both_faces(at: Stations, areas: Array, depths: Array) -> tuple[Strips, Array
 
 def compressed_strips(beam: Beam, code: DesignCode, strips: Strips) -> Strips:
     """As the concrete's law sees them: of less width where they become narrower towards the compressed face (EN 1992-1-1, 3.1.7(3))."""
-    factor = code.narrowing_factor(beam.concrete)
+    factor = code.materials.narrowing_factor(beam.concrete)
     narrow = strips.narrows() if factor < 1.0 else np.zeros(len(strips.upper), dtype=bool)
     return strips.scaled(np.where(narrow, factor, 1.0)) if narrow.any() else strips
 
@@ -74,7 +75,7 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     d_top = at.depth - placed.face_depth(False, np.full(n, beam.cover.top + fallback))
     d = np.minimum(d_bottom, d_top)
     cot = strut(beam, code, forces, d, placed.tie)
-    shift = code.shift(d, cot)
+    shift = code.shear.shift(d, cot)
     high, low = shifted_moments(at, design, shift)
 
     areas, depths = placed.columns
@@ -88,7 +89,7 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
         pull = chord_moment(code, beam, twist, d, placed.side_rows)
         high, low = high + pull, low + pull
         spare = np.maximum(spare - ties.legs * twist.leg, 0.0)  # every leg like the outer one, which torque uses as well
-    shear = code.shear(beam.concrete, beam.stirrups, web, spare, cot)
+    shear = code.shear.state(beam.concrete, beam.stirrups, web, spare, cot)
     return Strength(
         valid_stations(beam, at), d_bottom, d_top, d, shear_at_d(beam, at, design.shear, d), high, low,
         _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, web, twist, ties, shift,
@@ -122,7 +123,7 @@ def _near(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, placed: 
         if anchored:
             low, high = near.middle()
             counted = float(area[(place >= low - 1e-6) & (place <= high + 1e-6)].sum())
-            found.append((near, code.near_support_resistance(beam.stirrups, counted)))
+            found.append((near, code.shear.near_support_resistance(beam.stirrups, counted)))
     return tuple(found)
 
 
@@ -133,14 +134,14 @@ def _ends(beam: Beam) -> tuple[int, ...]:
 
 def _resistance(beam: Beam, code: DesignCode, forces: Forces, strips: Strips, areas: Array, depths: Array) -> Resistance:
     """Without axial force, or the lesser of those with the largest and the smallest; about the gross centroid."""
-    law, steel, design = code.concrete_law(beam.concrete), code.steel_law(beam.bars), forces.design
+    law, steel, design = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars), forces.design
     strips = compressed_strips(beam, code, strips)
     if not (design.axial_max.any() or design.axial_min.any()):
         return bending_resistance(strips, areas, depths, law, steel)
     off = strips.gross()[1] - 0.5 * strips.height
     found = []
     for n in (design.axial_max, design.axial_min):
-        force = np.tile(n, 2) / code.flexure_factor
+        force = np.tile(n, 2) / code.bending.usual_factor
         r = bending_resistance(strips, areas, depths, law, steel, force)
         found.append(replace(r, moment=np.maximum(r.moment + force * off, 0.0)))
     a, b = found
@@ -150,7 +151,7 @@ def _resistance(beam: Beam, code: DesignCode, forces: Forces, strips: Strips, ar
 
 def _part(beam: Beam, code: DesignCode, r: Resistance, rows: slice) -> Resistance:
     """One sense of bending, with the code's factor for the strain of the bars."""
-    factor = code.resistance_factor(r.steel_strain[rows], beam.bars)
+    factor = code.bending.resistance_factor(r.steel_strain[rows], beam.bars)
     return Resistance(factor * r.moment[rows], r.x[rows], r.d[rows], r.steel_strain[rows], r.outer[rows])
 
 
@@ -198,7 +199,7 @@ def stirrup_positions(code: DesignCode, layout: Layout) -> tuple[Array, Array, A
     for zone in layout.stirrups:
         places = [zone.start + i * zone.spacing for i in range(zone.count)]
         place += places
-        area += [zone.legs * code.areas[zone.size]] * len(places)
+        area += [zone.legs * code.sizes[zone.size].area] * len(places)
         legs += [float(zone.legs)] * len(places)
         nominal += [zone.spacing] * len(places)
     order = np.argsort(np.array(place), kind="stable")
@@ -212,7 +213,7 @@ def shear_tension_steel(code: DesignCode, placed: Placed, forces: Forces, d: Arr
     """
     sums = []
     for mine in (placed.bottom, ~placed.bottom):
-        enough = placed.reach[:, mine] >= code.anchored_beyond_for_shear(placed.anchorage[None, mine], d[:, None])
+        enough = placed.reach[:, mine] >= code.shear.anchored_beyond(placed.anchorage[None, mine], d[:, None])
         sums.append(np.where(enough, placed.present[:, mine], 0.0).sum(axis=1))
     bottom, top = sums
     design = forces.design

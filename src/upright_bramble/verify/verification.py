@@ -9,7 +9,7 @@ import numpy as np
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout, StirrupZone
-from upright_bramble.codes.protocol import DesignCode
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.errors import LayoutError
 from upright_bramble.text import amount
 from upright_bramble.verify.checks import all_checks, required_areas
@@ -43,7 +43,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     checks = [c for c in judged if isinstance(c, Check)]
     bars = [*bar_items(code, beam, placed), *side_items(code, beam, layout)]
     at = forces.stations
-    models = code.shear_model(beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot)
+    models = code.shear.model(beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot)
     stirrups = []
     for i in stirrup_items(beam, code, layout.stirrups):
         where = _within(at.x, i.zone)
@@ -82,15 +82,15 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     messages = [*_messages(beam, code, forces, layout, checks, totals), *said, *mandrels(beam, code, placed)]
     return Result(
         beam, code.title, forces, layout, curves, tuple(checks), tuple(messages),
-        tuple(bars), tuple(stirrups), totals, code.bar_sign,
+        tuple(bars), tuple(stirrups), totals, code.sizes.sign,
         tuple(
             StageItem(name, s.age, s.creep, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max()))
             for name, s in serviced.stages.items()
         ),
-        code.turns_struts,
+        bool(code.words.symbol("cot_theta")),
         facts,
         gaps=tuple(g for g in judged if isinstance(g, Unverified)),
-        out_of_scope=tuple(code.out_of_scope),
+        out_of_scope=tuple(code.words.out_of_scope),
     )  # fmt: skip
 
 
@@ -137,7 +137,7 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         found.append(Message("warning", f"{100 * share:.1f} % of steel at the fullest section: congested, a larger section may cost less"))
     elif share < LEAN:
         found.append(Message("note", f"{100 * share:.2f} % of steel at the fullest section: the section could be smaller"))
-    envelope = forces.envelopes[code.levels[0]]
+    envelope = forces.envelopes[code.actions.levels[0]]
     for s, support in enumerate(beam.supports):
         if envelope.reaction_min[s] < -1.0:
             pull = amount(-envelope.reaction_min[s], "force")
@@ -166,10 +166,10 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         found.append(Message("warning", "there is no variable action: is one missing?"))
     if not any(p.first or p.last for a in beam.actions if a.kind == "permanent" for p in beam.loads(a)):
         found.append(Message("warning", "there is no permanent action: is the self weight missing?"))
-    if code.seismic_clause and beam.lateral is None and any(a.kind == "earthquake" for a in beam.actions):
+    if code.words.seismic_clause and beam.lateral is None and any(a.kind == "earthquake" for a in beam.actions):
         text = (
             "an earthquake acts: say whether the beam belongs to the lateral system ('lateral: true' or 'lateral: false'); it was taken "
-            f"not to; detailing for earthquakes ({code.seismic_clause}) is not covered"
+            f"not to; detailing for earthquakes ({code.words.seismic_clause}) is not covered"
         )
         found.append(Message("warning", text))
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
@@ -180,18 +180,18 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
 def mandrels(beam: Beam, code: DesignCode, placed: Placed) -> list[Message]:
     """Bends that need a wider mandrel than the least: the anchorage goes on for more than 5 diameters past them."""
     found: dict[float, list[str]] = {}
-    steel = code.steel_law(beam.bars).yield_stress
+    steel = code.materials.steel_law(beam.bars).yield_stress
     for g, bar in enumerate(placed.bars):
         phi, most = float(placed.diameter[g]), 0.0
         for side, kind in enumerate(bar.ends):
-            radius = code.bend_radius(phi)
-            straight = max(bar.legs[side], code.least_leg(phi, kind)) - radius - phi if kind in ("bend", "hook") else 0.0
+            radius = code.detailing.bend_radius(phi)
+            straight = max(bar.legs[side], code.detailing.minimum_leg(phi, kind)) - radius - phi if kind in ("bend", "hook") else 0.0
             if straight > 5.0 * phi + 1.0:
                 along = straight + 0.5 * np.pi * (radius + 0.5 * phi)
-                force = code.areas[bar.size] * steel * min(along / float(placed.anchorage[g]), 1.0)
+                force = code.sizes[bar.size].area * steel * min(along / float(placed.anchorage[g]), 1.0)
                 beside = beam.cover.sides + placed.tie + 0.5 * phi
-                most = max(most, code.wider_mandrel(beam.concrete, beam.bars, phi, force, beside))
-        if most > 2.0 * code.bend_radius(phi):
+                most = max(most, code.detailing.mandrel_for_force(beam.concrete, beam.bars, phi, force, beside))
+        if most > 2.0 * code.detailing.bend_radius(phi):
             found.setdefault(float(np.ceil(most / 10.0) * 10.0), []).append(bar.mark)
     return [
         Message("note", f"bend {', '.join(marks)} on a mandrel of at least {amount(size, 'length')}")
@@ -204,8 +204,8 @@ def _hung(beam: Beam, code: DesignCode, forces: Forces) -> list[Message]:
     found = []
     for i, s in enumerate(beam.supports):
         if not s.direct and not beam.given:
-            reaction = float(forces.envelopes[code.levels[0]].reaction_max[i])
-            steel = amount(code.hanging_steel(beam.stirrups, reaction), "area")
+            reaction = float(forces.envelopes[code.actions.levels[0]].reaction_max[i])
+            steel = amount(code.shear.suspension_steel(beam.stirrups, reaction), "area")
             text = (
                 f"the beam at {s.name} takes {amount(reaction, 'force')} of this one: {steel} of stirrups there hang it up, beside its own"
             )

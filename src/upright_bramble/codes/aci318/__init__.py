@@ -1,1 +1,3 @@
-"""ACI 318-19 and ACI 318M-19: one code in two sets of expressions, which differ in the third digit."""
+"""ACI 318-19 in inch-pound expressions, ACI 318M-19 in SI ones."""
+
+CODES, ORDER = ("aci318-19", "aci318m-19"), 2

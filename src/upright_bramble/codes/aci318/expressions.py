@@ -51,6 +51,16 @@ class Expressions:
     told: Mapping[str, str]  # the numbers as formulas tell them, in the set's units
     units: Units  # that go with them
 
+    @property
+    def twelve(self) -> float:
+        """12 in, or 300 mm."""
+        return 12.0 * self.length if self.length > 1.0 else 300.0
+
+    @property
+    def six(self) -> float:
+        """6 in, or 150 mm."""
+        return 0.5 * self.twelve
+
     def root(self, f_c: Floats) -> Array:
         """sqrt(f'c) as a stress, MPa."""
         return np.asarray(np.sqrt(np.asarray(f_c) / self.stress) * self.stress)

@@ -1,14 +1,23 @@
-"""ACI 318-19 chapter 24: deflection and distribution of bars. N, mm, MPa."""
+"""ACI 318-19 19.2.3, 24.2.3: stiffness in service. N, mm, MPa."""
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 import numpy as np
 
+from upright_bramble.beam import Concrete, Service, Steel
+from upright_bramble.codes.aci318 import materials
 from upright_bramble.codes.aci318.expressions import Expressions
-from upright_bramble.codes.aci318.symbols import clause
-from upright_bramble.section.arrays import Array, Floats
-
-ACI = "ACI 318-19"
+from upright_bramble.codes.aci318.materials import MaterialsClauses
+from upright_bramble.codes.aci318.symbols import ACI, clause
+from upright_bramble.codes.parts import (
+    Stage,
+)
+from upright_bramble.section.arrays import Array, Floats, Mask
+from upright_bramble.section.cracked import Elastic
 
 
 @clause(ACI, "24.2.3.5", "I_e", (("M_a <= 2/3 M_cr", "I_g"), ("", "min(I_cr/(1 - (2/3 M_cr/M_a)^2 (1 - min(I_cr/I_g; 1))); I_g)")), "mm4")
@@ -21,42 +30,42 @@ def effective_inertia(m_a: Floats, m_cr: Floats, i_g: Floats, i_cr: Floats) -> A
     return np.asarray(np.where(m_a <= start, i_g, np.minimum(cracked, i_g)))
 
 
-@clause(ACI, "24.2.4.1", "lambda_delta", "xi/(1 + 50 rho_compression): xi 1.0, 1.2, 1.4, 2.0 after 3, 6, 12, 60 months")
-def long_term_factor(months: float, rho_compression: Floats) -> Array:
-    """Additional long-term deflection over the immediate one of sustained load."""
-    xi = np.interp(months, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0])
-    return np.asarray(xi / (1.0 + 50.0 * np.asarray(rho_compression)))
+@dataclass(frozen=True)
+class ServiceClauses:
+    """Answers on the section in service (24.2.3)."""
 
+    x: Expressions
+    materials: MaterialsClauses
 
-@clause(ACI, "24.3.2", "s", "min({cr0} ({cr2}/f_s) - 2.5 c_c; {cr1} ({cr2}/f_s))", "mm")
-def widest_bar_spacing(f_s: Floats, c_c: Floats, x: Expressions) -> Array:
-    """Largest distance of bar centres nearest a tension face, mm; `f_s` service stress, `c_c` clear cover of the bars."""
-    ratio = x.crack[2] / np.maximum(np.asarray(f_s, dtype=float), 1e-6)
-    return np.asarray(np.minimum(x.crack[0] * ratio - 2.5 * np.asarray(c_c), x.crack[1] * ratio))
+    gross_uncracked = True
+    early_stage = None
 
+    def stress_limits(self, concrete: Concrete, steel: Steel, exposure: str | None) -> tuple[float, float, float]:
+        return math.inf, math.inf, math.inf
 
-@clause(ACI, "24.2.2", "divisor", "180 roofs, 360 floors under live load; 480, 240 after attachment")
-def deflection_divisor(kind: str) -> float:
-    """Of the span, Table 24.2.2: 'roof' and 'floor' under variable load alone; after attachment of parts that are 'sensitive' or not."""
-    return {"roof": 180.0, "floor": 360.0, "sensitive": 480.0, "not_sensitive": 240.0}[kind]
+    def nonlinear_creep(self, concrete: Concrete, service: Service, stress: Array) -> Mask:
+        return np.zeros(np.shape(stress), dtype=bool)
 
+    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
+        """One stage: creep and shrinkage come as a factor on deflections."""
+        e_c = self.materials.modulus(concrete)
+        f_r = materials.modulus_of_rupture(concrete.strength, self.x)
+        return {"short": Stage(np.full(len(h_0), e_c), e_c, f_r, np.zeros(len(h_0)), False, self.x.steel_modulus, service.age_at_loading)}
 
-@clause(ACI, "9.3.1.1", "h", "l/16 simple, l/18.5 one end, l/21 both ends continuous, l/8 cantilever, times 0.4 + f_y/100000", "mm")
-def least_depth(length: float, ends: str, f_y: float, x: Expressions) -> float:
-    """Depth from which deflections need no calculation, mm; Grade 60 needs no factor."""
-    divisor = {"simple": 16.0, "end": 18.5, "interior": 21.0, "cantilever": 8.0}[ends]
-    grade = f_y / x.stress
-    if x.length > 1.0:
-        factor = 1.0 if abs(grade - 60_000.0) < 60.0 else 0.4 + grade / 100_000.0
-    else:
-        factor = 1.0 if abs(grade - 420.0) < 0.5 else 0.4 + grade / 700.0
-    return length / divisor * factor
+    def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:
+        """I_e has none: it follows from the moment of each load."""
+        return np.zeros_like(moment)
 
-
-@clause("ACI 224R", "flexural cracks", "w", "0.076 beta f_s (d_c A)^(1/3) in 0.001 in, ksi, in", "mm")
-def crack_width(f_s: Floats, d_c: Floats, area: Floats, beta: Floats) -> Array:
-    """Likely width at the tension face, mm: 0.076 beta f_s (d_c A)^(1/3) (ksi, in; 0.001 in), as ACI 224R gives it; `area` of
-    concrete around one bar, `d_c` from the face to the nearest bar's centre."""
-    inch, ksi = 25.4, 6.894757
-    root = np.cbrt(np.asarray(d_c) / inch * np.asarray(area) / inch**2)
-    return np.asarray(0.076e-3 * np.asarray(beta) * np.asarray(f_s) / ksi * root * inch)
+    def curvature(
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        h: Array,
+        stage: Stage,
+        lasting: bool,
+        before: Floats = 0.0,
+    ) -> Array:
+        """M_a/(E_c I_e) at every section (24.2.3.5)."""
+        m_cr = stage.tensile_strength * uncracked.i / np.maximum(h - uncracked.x, 1e-9)
+        return np.asarray(moment / (stage.modulus * effective_inertia(moment, m_cr, uncracked.i, cracked.i)))

@@ -2,13 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 import numpy as np
 
+from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.aci318.expressions import Expressions
-from upright_bramble.codes.aci318.symbols import clause
+from upright_bramble.codes.aci318.materials import MaterialsClauses
+from upright_bramble.codes.aci318.shear import ShearClauses
+from upright_bramble.codes.aci318.symbols import ACI, clause
+from upright_bramble.codes.parts import (
+    Tube,
+    Twist,
+    Web,
+)
 from upright_bramble.section.arrays import Array, Floats
-
-ACI = "ACI 318-19"
 
 
 def _with_axial(coefficient: float, f_c: float, n_u: Floats, a_g: Floats, x: Expressions) -> Array:
@@ -42,7 +51,7 @@ def bars_required(t_u: Floats, a_o: Floats, p_h: Floats, f_y: float, phi: float 
 
 
 @clause(ACI, "9.6.4.3", "A_l,min", "5 sqrt(f'c) A_cp/f_y - (A_t/s) p_h f_yt/f_y, A_t/s at least 25 b_w/f_yt", "mm2")
-def least_bars(f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: float, f_y: float, b_w: Floats, x: Expressions) -> Array:
+def minimum_bars(f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: float, f_y: float, b_w: Floats, x: Expressions) -> Array:
     """Least longitudinal bars, mm2: the lesser of both expressions."""
     first, least = x.al_min
     whole = first * x.root(f_c) * np.asarray(a_cp) / f_y
@@ -66,7 +75,7 @@ def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expression
 
 
 @clause(ACI, "9.7.6.3.3", "s", "min(p_h/8; {w1})", "mm")
-def widest_spacing(p_h: Floats, x: Expressions) -> Array:
+def maximum_spacing(p_h: Floats, x: Expressions) -> Array:
     """Largest spacing of torsion stirrups along the beam, mm."""
     return np.minimum(np.asarray(p_h) / 8.0, x.widest[1])
 
@@ -91,6 +100,59 @@ def extension(b_t: Floats, d: Floats) -> Array:
 
 
 @clause(ACI, "9.7.5.2", "d_b", "max(0.042 s; {bar})", "mm", names={"spacing": ("s", "mm")})
-def bar_diameter(spacing: Floats, x: Expressions) -> Array:
+def minimum_bar_diameter(spacing: Floats, x: Expressions) -> Array:
     """Least diameter of longitudinal bars for torsion, mm."""
     return np.maximum(0.042 * np.asarray(spacing), 0.375 * 25.4 if x.length > 1.0 else 9.5)
+
+
+@dataclass(frozen=True)
+class TorsionClauses:
+    """Answers on torsion (22.7, 9.6.4)."""
+
+    v: Mapping[str, float]
+    x: Expressions
+    materials: MaterialsClauses
+    shear: ShearClauses
+
+    develops_bars = True
+
+    def extension(self, b_t: Floats, d: Floats) -> Array:
+        """9.7.5.3, 9.7.6.3.2."""
+        return extension(b_t, d)
+
+    def minimum_bar_diameter(self, spacing: Floats) -> Array:
+        """9.7.5.2."""
+        return minimum_bar_diameter(spacing, self.x)
+
+    def equivalent_shear(self, tube: Tube, d: Array, torque: Array) -> Array:
+        """The angle stays at 45 degrees."""
+        return np.zeros_like(torque)
+
+    def required(
+        self,
+        concrete: Concrete,
+        steels: tuple[Steel, Steel],
+        web: Web,
+        tube: Tube,
+        shear: Array,
+        torque: Array,
+        cot: Array,
+        compatible: bool,
+    ) -> Twist:
+        """22.7: threshold and cracking with the flange of 9.2.4.4, stirrups around the web; torque of compatibility no more than phi T_cr
+        (22.7.3.2)."""
+        bars, stirrups = steels
+        phi, f_c, x = self.v["phi_torsion"], concrete.strength, self.x
+        a_cp, p_cp = outer_section(tube.b, tube.h, tube.flange, tube.left, tube.right)
+        x_1, y_1 = tube.b - 2.0 * tube.tie_axis, tube.h - 2.0 * tube.tie_axis
+        a_oh, p_h = x_1 * y_1, 2.0 * (x_1 + y_1)
+        t = np.minimum(torque, phi * cracking(f_c, a_cp, p_cp, x, web.axial, web.gross)) if compatible else torque
+        t = np.where(t < phi * threshold(f_c, a_cp, p_cp, x, web.axial, web.gross), 0.0, t)
+        f_yt = self.materials.stirrup_yield(stirrups)
+        leg = stirrups_required(t, 0.85 * a_oh, f_yt, phi, cot)
+        least = minimum_bars(f_c, a_cp, leg, p_h, f_yt, self.materials.stirrup_yield(bars), web.b, x)
+        asked = np.maximum(bars_required(t, 0.85 * a_oh, p_h, self.materials.stirrup_yield(bars), phi, cot), np.where(t > 0.0, least, 0.0))
+        v_c = self.shear.concrete_with_stirrups(concrete, web)
+        used = section_stress(shear, t, web.b, web.d, p_h, a_oh) / section_limit(v_c, f_c, web.b, web.d, x, phi)
+        apart = np.where(t > 0.0, maximum_spacing(p_h, x), np.inf)
+        return Twist(leg, asked, p_h, y_1, np.where(t > 0.0, used, 0.0), apart, x.widest[1])

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 import numpy as np
 
-from upright_bramble.codes.en1992.symbols import NAMES, clause
+from upright_bramble.beam import Concrete, Steel
+from upright_bramble.codes.en1992 import materials
+from upright_bramble.codes.en1992.detailing import DetailingClauses
+from upright_bramble.codes.en1992.materials import MaterialsClauses
+from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
 from upright_bramble.section.arrays import Array, Floats
-
-EN = "EN 1992-1-1"
 
 
 @clause(
@@ -70,24 +76,6 @@ def confinement_factor(sum_ast: float, sum_ast_min: float, area: float, k: float
     return float(np.clip(1.0 - k * (sum_ast - sum_ast_min) / area, 0.7, 1.0))
 
 
-@clause(EN, "8.2(2)", "a", "max(k_1 phi; d_g + k_2; 20)", "mm")
-def clear_spacing(phi: Floats, d_g: float, k_1: float = 1.0, k_2: float = 5.0) -> Array:
-    """Least clear distance between bars, mm."""
-    return np.maximum(np.maximum(k_1 * np.asarray(phi), d_g + k_2), 20.0)
-
-
-@clause(EN, "8.3(3)", "phi_m,min", "F_bt (1/a_b + 1/(2 phi))/f_cd", "mm")
-def mandrel_for_concrete(f_bt: Floats, a_b: Floats, phi: Floats, f_cd: float) -> Array:
-    """Mandrel diameter that keeps the concrete inside a bend from failing, mm."""
-    return np.asarray(np.asarray(f_bt) * (1.0 / np.asarray(a_b) + 0.5 / np.asarray(phi)) / f_cd)
-
-
-@clause(EN, "Table 8.1N", "phi_m", (("phi <= 16", "4 phi"), ("", "7 phi")), "mm")
-def mandrel(phi: Floats) -> Array:
-    """Least mandrel diameter of bends, mm."""
-    return np.asarray(np.where(np.asarray(phi) <= 16.0, 4.0, 7.0) * np.asarray(phi))
-
-
 LAP_CROSS_SPACING = 150.0  # Figure 8.9(a): of the bars across a lap, in its outer thirds, mm
 
 
@@ -95,3 +83,78 @@ LAP_CROSS_SPACING = 150.0  # Figure 8.9(a): of the bars across a lap, in its out
 def lap_clear_distance(phi: Floats) -> Array:
     """Clear distance between adjacent laps, mm."""
     return np.maximum(2.0 * np.asarray(phi, dtype=float), 20.0)
+
+
+@dataclass(frozen=True)
+class BondClauses:
+    """Answers on anchorage and laps (8.4 to 8.7)."""
+
+    v: Mapping[str, float]
+    materials: MaterialsClauses
+    detailing: DetailingClauses
+
+    bends_count_by_length = True
+
+    def hook(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        apart: Floats = 0.0,
+        cover: Floats = 0.0,
+        core: Floats = False,
+    ) -> Array | None:
+        """Bends count by their length (8.4.4 with alpha_1 = 1)."""
+        return None
+
+    def basic_anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
+        f_ctd = materials.design_tensile_strength(min(concrete.strength, 60.0), self.v["alpha_ct"], self.v["gamma_c"])
+        f_bd = bond_strength(f_ctd, phi, good_bond(height, h))
+        return basic_anchorage(phi, self.materials.f_yd(steel), f_bd)
+
+    def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
+        """l_bd for full yield with every alpha at 1.0, which is on the safe side."""
+        return anchorage_length(phi, self.basic_anchorage(concrete, steel, phi, height, h))
+
+    def minimum_anchorage(self, anchorage: Floats, phi: Floats) -> Array:
+        """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full yield."""
+        return np.maximum(np.maximum(0.3 * np.asarray(anchorage), 10.0 * np.asarray(phi)), 100.0)
+
+    def lap_stirrups(self, phi: float, share: float) -> float:
+        """8.7.4.1(3): the area of one lapped bar, from 20 mm on and where more than a quarter is lapped."""
+        return math.pi * phi**2 / 4.0 if phi >= 20.0 and share > 0.25 else 0.0
+
+    def lap_permitted(self, phi: float) -> bool:
+        return True
+
+    def confinement(
+        self,
+        steel: Steel,
+        phi: float,
+        spacing: float,
+        tie_area: float,
+        tie_spacing: float,
+        number: float,
+    ) -> tuple[float, float]:
+        """alpha_3 and alpha_5 are 1: nothing is counted on."""
+        return 0.0, 0.0
+
+    def confining_spacing(self, steel: Steel, phi: float, tie_area: float, number: float) -> float:
+        return math.inf
+
+    def lap_stirrup_spacing(self, phi: float, share: float) -> float:
+        """8.7.4.1(3) with Figure 8.9."""
+        return LAP_CROSS_SPACING if self.lap_stirrups(phi, share) > 0.0 else math.inf
+
+    def maximum_lap_share(self, rows: int, tension: bool) -> float:
+        """8.7.2(4): all in one row; half of bars in several rows; all in compression."""
+        return 0.5 if rows > 1 and tension else 1.0
+
+    def lap_clear_distance(self, phi: Floats, aggregate: float) -> Array:
+        """8.7.2(3)."""
+        return np.asarray(np.maximum(lap_clear_distance(phi), self.detailing.clear_spacing(phi, aggregate)))
+
+    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
+        """l_0 with alpha_6 for the bars lapped at one place (Table 8.3)."""
+        a6 = lap_share_factor(100.0 * share)
+        return lap_length(phi, self.basic_anchorage(concrete, steel, phi, height, h), a6)

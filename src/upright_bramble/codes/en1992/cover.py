@@ -2,18 +2,32 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.beam import Cover
+from upright_bramble.codes.en1992.symbols import clause
+from upright_bramble.codes.parts import (
+    CoverWish,
+)
 from upright_bramble.errors import CodeError
+from upright_bramble.section.arrays import Array, Floats
 from upright_bramble.text import amount
-from upright_bramble.working import clause
 
 EXPOSURES = ("X0", "XC1", "XC2", "XC3", "XC4", "XD1", "XD2", "XD3", "XS1", "XS2", "XS3")
+
 
 # Table 4.4N: rows S1 to S6, columns X0, XC1, XC2/XC3, XC4, XD1/XS1, XD2/XS2, XD3/XS3
 _DURABILITY = (
     (10.0, 10.0, 10.0, 15.0, 20.0, 25.0, 30.0), (10.0, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0), (10.0, 10.0, 20.0, 25.0, 30.0, 35.0, 40.0),
     (10.0, 15.0, 25.0, 30.0, 35.0, 40.0, 45.0), (15.0, 20.0, 30.0, 35.0, 40.0, 45.0, 50.0), (20.0, 25.0, 35.0, 40.0, 45.0, 50.0, 55.0),
 )  # fmt: skip
+
+
 _COLUMN = {"X0": 0, "XC1": 1, "XC2": 2, "XC3": 2, "XC4": 3, "XD1": 4, "XS1": 4, "XD2": 5, "XS2": 5, "XD3": 6, "XS3": 6}
+
 
 # EN 1992-1-2 Tables 5.5 and 5.6: by minutes, (least width, axis distance) from the narrowest on
 _SIMPLE = {
@@ -21,11 +35,15 @@ _SIMPLE = {
     90: ((150.0, 55.0), (200.0, 45.0), (300.0, 40.0), (400.0, 35.0)), 120: ((200.0, 65.0), (240.0, 60.0), (300.0, 55.0), (500.0, 50.0)),
     180: ((240.0, 80.0), (300.0, 70.0), (400.0, 65.0), (600.0, 60.0)), 240: ((280.0, 90.0), (350.0, 80.0), (500.0, 75.0), (700.0, 70.0)),
 }  # fmt: skip
+
+
 _CONTINUOUS = {
     30: ((80.0, 15.0), (160.0, 12.0)), 60: ((120.0, 25.0), (200.0, 12.0)), 90: ((150.0, 35.0), (250.0, 25.0)),
     120: ((200.0, 45.0), (300.0, 35.0), (500.0, 30.0)), 180: ((240.0, 60.0), (400.0, 50.0), (600.0, 40.0)),
     240: ((280.0, 75.0), (500.0, 60.0), (700.0, 50.0)),
 }  # fmt: skip
+
+
 CORNER = 10.0  # on top of the axis distance for the sides of beams with one layer (5.6.2(3), 5.6.3)
 
 
@@ -60,6 +78,8 @@ _STRONG = {
     "X0": 30.0, "XC1": 30.0, "XC2": 35.0, "XC3": 35.0, "XC4": 40.0, "XD1": 40.0, "XD2": 40.0, "XD3": 45.0, "XS1": 40.0, "XS2": 45.0,
     "XS3": 45.0,
 }  # fmt: skip
+
+
 # Table E.1N: least cylinder strength by class of exposure
 _LEAST = {
     "X0": 12.0, "XC1": 20.0, "XC2": 25.0, "XC3": 30.0, "XC4": 30.0, "XD1": 30.0, "XD2": 30.0, "XD3": 35.0, "XS1": 30.0, "XS2": 35.0,
@@ -74,9 +94,45 @@ def structural_class(exposure: str, f_ck: float) -> int:
 
 
 @clause("EN 1992-1-1", "Table E.1N", "f_ck", "by class of exposure", "MPa")
-def least_strength(exposure: str) -> float:
+def indicative_strength(exposure: str) -> float:
     """Indicative least strength of the concrete; 0 for classes that the table does not have."""
     return _LEAST.get(exposure, 0.0)
 
 
 LARGE_AGGREGATE, MORE_COVER = 32.0, 5.0  # Table 4.2: mm
+
+
+@dataclass(frozen=True)
+class CoverClauses:
+    """Answers on cover (4.4.1, EN 1992-1-2); `by_table`: durability by Table 4.4N."""
+
+    by_table: bool
+
+    def minimum_for_bar(self, phi: Floats, aggregate: float) -> Array:
+        """4.4.1.2(3), 4.4.1.3(1): of a bar itself for bond, its diameter (5 mm more for large aggregate) and 10 mm of deviation."""
+        return np.asarray(phi) + 10.0 + (MORE_COVER if aggregate > LARGE_AGGREGATE else 0.0)
+
+    def minimum_strength(self, exposure: str) -> float:
+        """Annex E, informative."""
+        return indicative_strength(exposure)
+
+    def unverified(self) -> str:
+        """In the UK annex cover for durability is that of BS 8500-1, which is not in this program."""
+        return "" if self.by_table else "cover for durability is that of BS 8500-1 in the UK annex; Table 4.4N was assumed"
+
+    def required(self, wish: CoverWish) -> Cover:
+        """Table 4.4N in both annexes (`cover_unverified`): 4.4.1 all round, of stirrups and of main bars inside them; EN 1992-1-2, 5.6 at
+        soffit and sides, for the thinnest bars."""
+        deviation = 10.0 if wish.deviation is None else wish.deviation
+        stated = wish.structural_class
+        durable = durability_cover(wish.exposure, structural_class(wish.exposure, wish.strength) if stated is None else stated)
+        coarse = MORE_COVER if wish.aggregate > LARGE_AGGREGATE else 0.0
+        tie = nominal_cover(durable, wish.ties[1] + coarse, deviation)
+        least = max(tie, nominal_cover(durable, wish.bars[1] + coarse, deviation) - wish.ties[0])
+        exposed = least
+        if wish.fire is not None:
+            # from 90 minutes on Table 5.6 counts on longer top bars (5.6.3(3)), which nothing here verifies
+            a = fire_axis_distance(wish.fire, wish.width, wish.continuous and wish.fire < 90) + CORNER
+            exposed = max(least, a - 0.5 * wish.bars[0] - wish.ties[0])
+        top, other = (math.ceil(v / 5.0 - 1e-9) * 5.0 for v in (least, exposed))
+        return Cover(top, other, other)

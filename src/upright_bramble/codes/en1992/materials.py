@@ -1,18 +1,30 @@
-"""EN 1992-1-1 section 3 and Annex B: concrete and steel. Stresses in MPa, lengths in mm, times in days."""
+"""Section 3 and Annex B: concrete and steel."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 import numpy as np
 
-from upright_bramble.codes.en1992.symbols import NAMES, clause
+from upright_bramble.beam import Concrete, Steel
+from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
+from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.section.strength import ConcreteLaw, SteelLaw
 
-EN = "EN 1992-1-1"
 E_S = 200_000.0  # 3.2.7(4), MPa
 
+
 _CEMENT_S = {"S": 0.38, "N": 0.25, "R": 0.20}  # 3.1.2(6)
+
+
 _CEMENT_AGE = {"S": -1.0, "N": 0.0, "R": 1.0}  # B.1(2)
+
+
 _CEMENT_SHRINK = {"S": (3.0, 0.13), "N": (4.0, 0.12), "R": (6.0, 0.11)}  # B.2(1)
+
+
 _AGGREGATE_E = {"quartzite": 1.0, "limestone": 0.9, "sandstone": 0.7, "basalt": 1.2}  # 3.1.3(2)
 
 
@@ -181,3 +193,72 @@ def shrinkage_strain(f_ck: float, humidity: float, h_0: Floats, t: float = float
     drying = max(t - t_s, 0.0)
     growth = np.ones_like(h_0) if np.isinf(t) else drying / (drying + 0.04 * np.sqrt(h_0**3))
     return np.asarray(size_coefficient(h_0) * drying_shrinkage_nominal(f_ck, humidity, cement) * growth + autogenous_shrinkage(f_ck, t))
+
+
+# Cylinder/cube pairs of Table 3.1, and the two between them that British practice adds.
+_GRADES = {
+    f"C{f}/{c}": float(f)
+    for f, c in (
+        (12, 15), (16, 20), (20, 25), (25, 30), (28, 35), (30, 37), (32, 40), (35, 45), (40, 50),
+        (45, 55), (50, 60), (55, 67), (60, 75), (70, 85), (80, 95), (90, 105),
+    )
+}  # fmt: skip
+
+
+_STEELS = {f"B{f}{c}": Steel(float(f), c, f"B{f}{c}") for f in (400, 450, 500, 550, 600) for c in "ABC"}
+
+
+@dataclass(frozen=True)
+class MaterialsClauses:
+    """Answers on the materials of section 3."""
+
+    v: Mapping[str, float]
+
+    diagrams = ("block", "parabola")
+
+    def concrete_strength(self, grade: str) -> float:
+        if grade in _GRADES:
+            return _GRADES[grade]
+        raise CodeError(f"the grade '{grade}' is not known; grades are {', '.join(_GRADES)}")
+
+    def strength_range(self) -> tuple[float, float]:
+        return 12.0, 90.0
+
+    def steel(self, grade: str) -> Steel:
+        if grade in _STEELS:
+            return _STEELS[grade]
+        raise CodeError(f"the steel '{grade}' is not known; such as B500A, B500B, B500C")
+
+    def f_cd(self, concrete: Concrete) -> float:
+        return design_strength(concrete.strength, self.v["alpha_cc"], self.v["gamma_c"])
+
+    def f_yd(self, steel: Steel) -> float:
+        return design_yield(steel.strength, self.v["gamma_s"])
+
+    def concrete_law(self, concrete: Concrete) -> ConcreteLaw:
+        if concrete.diagram == "parabola":
+            return self.parabola_law(concrete)
+        f_ck = concrete.strength
+        stress = block_stress_factor(f_ck) * self.f_cd(concrete)
+        return ConcreteLaw(stress, ultimate_strain(f_ck), block_depth_factor(f_ck))
+
+    def narrowing_factor(self, concrete: Concrete) -> float:
+        """3.1.7(3), of the rectangular block."""
+        return NARROWING if concrete.diagram != "parabola" else 1.0
+
+    def parabola_law(self, concrete: Concrete) -> ConcreteLaw:
+        """Parabola-rectangle diagram (3.1.7(1)): the independent path beside the block."""
+        f_ck = concrete.strength
+        peak, n = strain_at_peak(f_ck), parabola_exponent(f_ck)
+
+        def curve(strain: Array) -> Array:
+            return 1.0 - (1.0 - np.minimum(strain, peak) / peak) ** n
+
+        # steel is proportioned with the block that stands for the diagram; verification integrates the diagram itself
+        return ConcreteLaw(self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve)
+
+    def steel_law(self, steel: Steel) -> SteelLaw:
+        return SteelLaw(self.f_yd(steel), E_S)
+
+    def modulus(self, concrete: Concrete) -> float:
+        return secant_modulus(concrete.strength)

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 import numpy as np
 
-from upright_bramble.codes.en1992.symbols import NAMES, clause
+from upright_bramble.beam import Concrete, Steel
+from upright_bramble.codes.en1992 import materials
+from upright_bramble.codes.en1992.materials import MaterialsClauses
+from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
+from upright_bramble.codes.parts import (
+    FlangeShear,
+    ShearState,
+    Web,
+)
 from upright_bramble.section.arrays import Array, Floats
-
-EN = "EN 1992-1-1"
 
 
 @clause(EN, "6.2.2(1)", "k", "min(1 + sqrt(200/d); 2)")
@@ -109,33 +118,21 @@ def additional_tension(v_ed: Floats, cot: Floats, cot_alpha: float = 0.0) -> Arr
 
 
 @clause(EN, "9.2.2(5)", "a_sw,min", "factor sqrt(f_ck)/f_ywk b_w", "mm2/mm")
-def least_stirrups(b_w: Floats, f_ck: float, f_ywk: float, factor: float = 0.08) -> Array:
+def minimum_stirrups(b_w: Floats, f_ck: float, f_ywk: float, factor: float = 0.08) -> Array:
     """Minimum A_sw/s, mm2/mm."""
     return np.asarray(factor * np.sqrt(f_ck) / f_ywk * np.asarray(b_w))
 
 
 @clause(EN, "9.2.2(6)", "s_l,max", "factor d (1 + cot_alpha)", "mm")
-def widest_spacing(d: Floats, factor: float = 0.75, cot_alpha: float = 0.0) -> Array:
+def maximum_spacing(d: Floats, factor: float = 0.75, cot_alpha: float = 0.0) -> Array:
     """Largest spacing of stirrups along the beam, mm."""
     return np.asarray(factor * np.asarray(d) * (1.0 + cot_alpha))
 
 
 @clause(EN, "9.2.2(8)", "s_t,max", "min(factor d; most)", "mm")
-def widest_leg_spacing(d: Floats, factor: float = 0.75, most: float = 600.0) -> Array:
+def maximum_leg_spacing(d: Floats, factor: float = 0.75, most: float = 600.0) -> Array:
     """Largest distance of stirrup legs across the beam, mm."""
     return np.minimum(factor * np.asarray(d), most)
-
-
-@clause(EN, "9.2.1.4(2)", "F_Ed", "V_Ed a_l/z", "N")
-def end_anchorage_force(v_ed: Floats, a_l: Floats, z: Floats) -> Array:
-    """Tension to anchor at an end support, N."""
-    return np.asarray(np.asarray(v_ed) * a_l / z)
-
-
-@clause(EN, "9.2.1.4(2)", "F_E", "V_Ed a_l/z + N_Ed + F_T", "N", names={**NAMES, "n_ed": ("N_Ed", "N"), "f_t": ("F_T", "N")})
-def end_tension(v_ed: Floats, a_l: Floats, z: Floats, n_ed: Floats = 0.0, f_t: Floats = 0.0) -> Array:
-    """Tension to anchor at an end support, N: with tension along the beam `n_ed`, and what torsion pulls at the bottom bars `f_t`."""
-    return np.asarray(np.asarray(v_ed) * a_l / z + n_ed + f_t)
 
 
 @clause(EN, "6.2.3(8)", "beta", "min(max(a_v; 0.5 d)/(2 d); 1)")
@@ -168,3 +165,86 @@ def flange_crushing(nu: float, f_cd: float, cot: Floats) -> Array:
 def flange_steel(v_ed: Floats, h_f: Floats, f_yd: float, cot: Floats) -> Array:
     """Cross bars through the flange, mm2/mm."""
     return np.asarray(np.asarray(v_ed) * h_f / (np.asarray(cot) * f_yd))
+
+
+@dataclass(frozen=True)
+class ShearClauses:
+    """Answers on shear (6.2, 9.2.2, 9.2.5); `upright_in_tension`: struts at 45 degrees beside tension from outside."""
+
+    v: Mapping[str, float]
+    materials: MaterialsClauses
+    upright_in_tension: bool
+
+    crushes_at_face = True
+
+    def _f_ck(self, concrete: Concrete) -> float:
+        return min(concrete.strength, self.v["f_ck_shear_max"])
+
+    def strut_strength(self, concrete: Concrete) -> tuple[float, float]:
+        f_ck = self._f_ck(concrete)
+        nu_1 = strength_reduction(f_ck, self.v["nu_1_factor"])
+        return nu_1, materials.design_strength(f_ck, self.v["alpha_cc_shear"], self.v["gamma_c"])
+
+    def lever(self, d: Floats) -> Array:
+        return lever(d)
+
+    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:
+        """UK annex, 6.2.3(2): 45 degrees beside tension from outside."""
+        nu_1, f_cd = self.strut_strength(concrete)
+        least, most = self.v["cot_theta_min"], self.v["cot_theta_max"]
+        found = flattest_strut(v_ed / (1.0 - reserve), b, self.lever(d), nu_1, f_cd, least, most)
+        pulled = (np.asarray(axial) < -1.0) & self.upright_in_tension
+        return np.where(pulled, np.minimum(found, max(least, 1.0)), found)
+
+    def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
+        nu_1, f_cd = self.strut_strength(concrete)
+        z = self.lever(web.d)
+        c_rd_c = self.v["C_Rd_c"] / self.v["gamma_c"]
+        sigma = np.minimum(np.asarray(web.axial) / web.gross, 0.2 * f_cd)
+        alone = resistance_without_stirrups(web.b, web.d, web.a_sl, self._f_ck(concrete), c_rd_c, self.v["v_min"], sigma)
+        tied = stirrup_resistance(asw_s, z, self.materials.f_yd(steel), cot)
+        crushed = crushing_resistance(web.b, z, nu_1, f_cd, cot)
+        return ShearState(z, cot, alone, tied, crushed, resistance(alone, tied, crushed))
+
+    def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
+        return [f"cot theta {c:.2f}" for c in cot]
+
+    def near_support_factor(self, a_v: Array, d: float) -> Array:
+        """beta, 6.2.3(8)."""
+        return near_support_factor(a_v, d)
+
+    def near_support_resistance(self, steel: Steel, area: float) -> float:
+        """A_sw f_ywd, 6.2.3(8)."""
+        return float(stirrups_near_support(area, self.materials.f_yd(steel)))
+
+    def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:
+        return stirrups_required(v_ed, self.lever(web.d), self.materials.f_yd(steel), cot)
+
+    def minimum_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array:
+        return minimum_stirrups(b, concrete.strength, steel.strength, self.v["rho_w_min"])
+
+    def maximum_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
+        return maximum_spacing(web.d, self.v["s_l_max"])
+
+    def maximum_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
+        return maximum_leg_spacing(web.d, self.v["s_t_max"], self.v["s_t_most"])
+
+    def shift(self, d: Floats, cot: Floats) -> Array:
+        return shift(self.lever(d), cot)
+
+    def flange(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float, pulled: bool) -> FlangeShear | None:
+        """6.2.4: cot theta_f from 1 to 2 in compression, to 1.25 in tension; up to 0.4 f_ctd nothing beyond the slab's own steel."""
+        nu, f_cd = self.strut_strength(concrete)
+        v = float(flange_stress(force, thickness, length))
+        cot = float(flattest_strut(v, 1.0, 1.0, nu, f_cd, 1.0, 1.25 if pulled else 2.0))
+        f_ctd = materials.design_tensile_strength(concrete.strength, self.v["alpha_ct"], self.v["gamma_c"])
+        asked = 0.0 if v <= 0.4 * f_ctd else float(flange_steel(v, thickness, self.materials.f_yd(steel), cot))
+        return FlangeShear(v, float(flange_crushing(nu, f_cd, cot)), asked)
+
+    def suspension_steel(self, steel: Steel, reaction: float) -> float:
+        """9.2.5(1): for the whole reaction."""
+        return max(reaction, 0.0) / self.materials.f_yd(steel)
+
+    def anchored_beyond(self, anchorage: Array, d: Array) -> Array:
+        """6.2.2(1): bars count in rho_l when they go on for l_bd + d."""
+        return anchorage + d

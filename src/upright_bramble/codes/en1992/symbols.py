@@ -7,6 +7,8 @@ from functools import partial
 
 from upright_bramble import working
 
+EN = "EN 1992-1-1"
+
 NAMES: Mapping[str, tuple[str, str]] = {
     "a1": ("alpha_1", ""), "a2": ("alpha_2", ""), "a3": ("alpha_3", ""), "a5": ("alpha_5", ""), "a6": ("alpha_6", ""),
     "a_b": ("a_b", "mm"), "a_s_eff": ("A_s,eff", "mm2"), "b": ("b", "mm"), "h_c_ef": ("h_c,ef", "mm"),

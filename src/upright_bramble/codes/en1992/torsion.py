@@ -2,12 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 import numpy as np
 
-from upright_bramble.codes.en1992.symbols import clause
+from upright_bramble.beam import Concrete, Steel
+from upright_bramble.codes.en1992 import materials
+from upright_bramble.codes.en1992.materials import MaterialsClauses
+from upright_bramble.codes.en1992.shear import ShearClauses
+from upright_bramble.codes.en1992.symbols import EN, clause
+from upright_bramble.codes.parts import (
+    Tube,
+    Twist,
+    Web,
+)
 from upright_bramble.section.arrays import Array, Floats
-
-EN = "EN 1992-1-1"
 
 
 @clause(EN, "6.3.2(1)", "t_ef", "max(A/u; 2 c)", "mm")
@@ -54,9 +64,64 @@ def bars_required(t_ed: Floats, a_k: Floats, u_k: Floats, f_yd: float, cot: Floa
 
 
 @clause(EN, "9.2.3(3)", "s", "u/8", "mm")
-def widest_spacing(perimeter: Floats) -> Array:
+def maximum_spacing(perimeter: Floats) -> Array:
     """Largest spacing of torsion stirrups along the beam, mm."""
     return np.asarray(np.asarray(perimeter) / 8.0)
 
 
 BAR_SPACING = 350.0  # 9.2.3(4), mm: longitudinal bars around the section
+
+
+@dataclass(frozen=True)
+class TorsionClauses:
+    """Answers on torsion (6.3, 9.2.3)."""
+
+    v: Mapping[str, float]
+    materials: MaterialsClauses
+    shear: ShearClauses
+
+    develops_bars = False
+
+    def extension(self, b_t: Floats, d: Floats) -> Array:
+        """None beyond the shift of the moment line."""
+        return np.asarray(0.0 * np.asarray(b_t) * d)
+
+    def minimum_bar_diameter(self, spacing: Floats) -> Array:
+        return np.asarray(0.0 * np.asarray(spacing))
+
+    def _walls(self, tube: Tube) -> tuple[Array, Array, Array]:
+        """t_ef, A_k, u_k."""
+        t_ef = wall_thickness(tube.b * tube.h, 2.0 * (tube.b + tube.h), tube.bar_axis)
+        t_ef = np.minimum(t_ef, 0.45 * np.minimum(tube.b, tube.h))
+        return t_ef, enclosed_area(tube.b, tube.h, t_ef), enclosed_perimeter(tube.b, tube.h, t_ef)
+
+    def equivalent_shear(self, tube: Tube, d: Array, torque: Array) -> Array:
+        t_ef, a_k, _ = self._walls(tube)
+        return np.asarray(torque * tube.b * self.shear.lever(d) / (2.0 * a_k * t_ef))
+
+    def required(
+        self,
+        concrete: Concrete,
+        steels: tuple[Steel, Steel],
+        web: Web,
+        tube: Tube,
+        shear: Array,
+        torque: Array,
+        cot: Array,
+        compatible: bool,
+    ) -> Twist:
+        """6.3.2: none where (6.31) holds, nor for torque of compatibility (6.3.1(2))."""
+        bars, stirrups = steels
+        nu_1, f_cd = self.shear.strut_strength(concrete)
+        t_ef, a_k, u_k = self._walls(tube)
+        f_ctd = materials.design_tensile_strength(concrete.strength, self.v["alpha_ct"], self.v["gamma_c"])
+        state = self.shear.state(concrete, stirrups, web, np.zeros_like(web.d), cot)
+        small = torque / cracking_torque(a_k, t_ef, f_ctd) + shear / np.maximum(state.concrete, 1e-9) <= 1.0
+        t = np.where(small | compatible, 0.0, torque)
+        used = t / crushing_torque(nu_1, f_cd, a_k, t_ef, cot) + shear / np.maximum(state.crushing, 1e-9)
+        u = 2.0 * (tube.b + tube.h)
+        return Twist(
+            stirrups_required(t, a_k, self.materials.f_yd(stirrups), cot),
+            bars_required(t, a_k, u_k, self.materials.f_yd(bars), cot),
+            u_k, tube.h - t_ef, np.where(t > 0.0, used, 0.0), np.where(t > 0.0, maximum_spacing(u), np.inf), BAR_SPACING,
+        )  # fmt: skip

@@ -1,0 +1,57 @@
+"""ACI 318-19 20.5: cover. mm."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.beam import Cover
+from upright_bramble.codes.aci318.expressions import INCH_POUND, Expressions
+from upright_bramble.codes.aci318.symbols import ACI, clause
+from upright_bramble.codes.parts import (
+    CoverWish,
+)
+from upright_bramble.errors import CodeError
+from upright_bramble.section.arrays import Array, Floats
+
+EXPOSURES = ("inside", "weather", "earth")
+
+
+@clause(ACI, "Table 20.5.1.3.1", "cover", "inside 1-1/2 in; weather 2 in from No. 6, else 1-1/2 in; cast against earth 3 in", "mm")
+def minimum_cover(exposure: str, d_b: float, x: Expressions) -> float:
+    """Specified cover of cast-in-place beams, mm. Raises CodeError for an exposure that the table does not have."""
+    if exposure not in EXPOSURES:
+        raise CodeError(f"'{exposure}' is no exposure here; exposures: {', '.join(EXPOSURES)}")
+    inch = x.length > 1.0
+    small, large, earth = (1.5 * 25.4, 2.0 * 25.4, 3.0 * 25.4) if inch else (40.0, 50.0, 75.0)
+    return earth if exposure == "earth" else large if exposure == "weather" and d_b >= 19.0 else small
+
+
+@dataclass(frozen=True)
+class CoverClauses:
+    """Answers on cover (20.5)."""
+
+    x: Expressions
+
+    def minimum_strength(self, exposure: str) -> float:
+        """By exposure categories F, S, W and C of chapter 19, which are not in this program."""
+        return 0.0
+
+    def unverified(self) -> str:
+        return ""
+
+    def minimum_for_bar(self, phi: Floats, aggregate: float) -> Array:
+        """Clear cover of d_b: development lengths are for it (25.4.2.3)."""
+        return np.asarray(phi) * 1.0
+
+    def required(self, wish: CoverWish) -> Cover:
+        """Table 20.5.1.3.1 of stirrups, and of main bars inside them; no fire, which is ACI 216.1."""
+        if wish.fire is not None:
+            raise CodeError("fire is not in this code; give 'top', 'bottom' and 'sides' for it")
+        tie, bar = (minimum_cover(wish.exposure, d, self.x) for d in (wish.ties[1], wish.bars[1]))
+        least = max(tie, bar - wish.ties[0])
+        step = self.x.length / 4.0 if self.x is INCH_POUND else 5.0
+        least = math.ceil(least / step - 1e-9) * step
+        return Cover(least, least, least)

@@ -1,0 +1,86 @@
+"""EN 1992-1-1 7.4: deflection. mm."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.beam import Concrete, Service, Steel
+from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
+from upright_bramble.codes.parts import (
+    Ask,
+    Deflections,
+    Slender,
+)
+from upright_bramble.section.arrays import Array, Floats
+
+
+@clause(
+    EN,
+    "7.4.2(2)",
+    "l/d",
+    (
+        ("rho <= rho_0", "K (11 + 1.5 sqrt(f_ck) rho_0/rho + 3.2 sqrt(f_ck) (rho_0/rho - 1)^1.5)"),
+        ("", "K (11 + 1.5 sqrt(f_ck) rho_0/(rho - rho_c) + sqrt(f_ck)/12 sqrt(rho_c/rho_0))"),
+    ),
+    where={"rho_0": "0.001 sqrt(f_ck)"},
+    names={**NAMES, "rho": ("rho", ""), "rho_compression": ("rho_c", ""), "k": ("K", "")},
+)
+def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float) -> Array:
+    """Span over effective depth that needs no calculation, for bars at 310 MPa; `rho` is what the moment asks for, over b d."""
+    root = np.sqrt(f_ck)
+    rho_0 = 1e-3 * root
+    rho, less = np.maximum(np.asarray(rho, dtype=float), 1e-5), np.asarray(rho_compression, dtype=float)
+    low = 11.0 + 1.5 * root * rho_0 / rho + 3.2 * root * np.maximum(rho_0 / rho - 1.0, 0.0) ** 1.5
+    high = 11.0 + 1.5 * root * rho_0 / np.maximum(rho - less, 1e-5) + root / 12.0 * np.sqrt(less / rho_0)
+    return np.asarray(k * np.where(rho <= rho_0, low, high))
+
+
+@clause(EN, "7.4.2(2)", "factor", "min(500/f_yk provided; most): bars, wide flanges 0.8, 7 m over longer spans")
+def span_depth_factor(f_yk: float, provided: float, most: float, wide: float, span: float, cantilever: bool) -> float:
+    """On the basic ratio (7.4.2(2)): bars below 310 MPa by `provided` over required steel, no more than `most`; 0.8 for flanges more
+    than 3 webs `wide`; 7/l for spans beyond 7 m (mm)."""
+    factor = min(500.0 / f_yk * provided, most)
+    factor *= 0.8 if wide > 3.0 else 1.0
+    return factor * (7000.0 / span if span > 7000.0 and not cantilever else 1.0)
+
+
+@dataclass(frozen=True)
+class DeflectionClauses:
+    """Answers on deflection (7.4)."""
+
+    v: Mapping[str, float]
+
+    averages_stiffness = False
+    total_is_advice = False
+
+    def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
+        """7.4.2(2) with Table 7.4N."""
+        k = {"simple": 1.0, "end": 1.3, "interior": 1.5, "cantilever": 0.4}[span.ends]
+        basic = float(basic_span_depth(concrete.strength, span.rho, span.rho_compression, k))
+        cantilever = span.ends == "cantilever"
+        factor = span_depth_factor(steel.strength, span.provided, self.v["span_depth_most"], span.wide, span.length, cantilever)
+        return span.length / span.d, basic * factor, "number"
+
+    def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
+        """Quasi-permanent load without creep; with creep and shrinkage; less what the permanent actions did before finishes or partitions;
+        characteristic less permanent load without creep."""
+        long_term = ask("quasi_permanent", "lasting")
+        return Deflections(
+            striking=ask("permanent", "striking", before=wanted.age_at_loading + 1e-6),
+            immediate=ask("quasi_permanent", "short"),
+            long_term=long_term,
+            after_finishes=long_term - ask("permanent", "finishes", before=wanted.loaded_before(wanted.finishes_at)),
+            live=ask("characteristic", "short") - ask("permanent", "short") if wanted.live else None,
+            after_partitions=(
+                long_term - ask("permanent", "partitions", before=wanted.loaded_before(wanted.partitions_at))
+                if wanted.after_partitions
+                else None
+            ),
+        )
+
+    def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
+        """7.4.1(4) and (5)."""
+        return {"total": 250.0, "after_finishes": 500.0}

@@ -1,0 +1,52 @@
+"""What a design code must answer, part by part. Nothing outside `codes` asks which code it is."""
+
+from upright_bramble.codes.parts.actions import ActionsPart, Combination, Group
+from upright_bramble.codes.parts.analysis import AnalysisPart, Deep, Reaches, ShortSpan, Surroundings
+from upright_bramble.codes.parts.bending import BendingPart
+from upright_bramble.codes.parts.bond import BondPart
+from upright_bramble.codes.parts.cover import CoverPart, CoverWish
+from upright_bramble.codes.parts.cracking import CrackingPart, CrackState, Face, TableControl, TensionZone
+from upright_bramble.codes.parts.curtailment import CurtailmentPart, EndFacts
+from upright_bramble.codes.parts.deflection import Ask, DeflectionPart, Deflections, Slender
+from upright_bramble.codes.parts.detailing import DetailingPart
+from upright_bramble.codes.parts.materials import MaterialsPart
+from upright_bramble.codes.parts.service import ServicePart, Stage
+from upright_bramble.codes.parts.shear import FlangeShear, ShearPart, ShearState, Web
+from upright_bramble.codes.parts.torsion import TorsionPart, Tube, Twist
+
+__all__ = [
+    "ActionsPart",
+    "AnalysisPart",
+    "Ask",
+    "BendingPart",
+    "BondPart",
+    "Combination",
+    "CoverPart",
+    "CoverWish",
+    "CrackState",
+    "CrackingPart",
+    "CurtailmentPart",
+    "Deep",
+    "DeflectionPart",
+    "Deflections",
+    "DetailingPart",
+    "EndFacts",
+    "Face",
+    "FlangeShear",
+    "Group",
+    "MaterialsPart",
+    "Reaches",
+    "ServicePart",
+    "ShearPart",
+    "ShearState",
+    "ShortSpan",
+    "Slender",
+    "Stage",
+    "Surroundings",
+    "TableControl",
+    "TensionZone",
+    "TorsionPart",
+    "Tube",
+    "Twist",
+    "Web",
+]

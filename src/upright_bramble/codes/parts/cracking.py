@@ -1,0 +1,106 @@
+"""Crack control. Arrays run over stations; N, mm, MPa, days."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+from typing import Protocol
+
+import numpy as np
+
+from upright_bramble.beam import Concrete, Service, Steel
+from upright_bramble.codes.parts.service import Stage
+from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.cracked import Elastic
+
+
+@dataclass(frozen=True)
+class TensionZone:
+    """Concrete in tension just before it cracks, (n,): area of the `web` and of a `flange` in tension (mm2), and the mean stress of the
+    flange over that of its outer face."""
+
+    web: Array
+    flange: Array
+    share: Array
+
+
+@dataclass(frozen=True)
+class Face:
+    """Bars of a tension face at each station: widths and depths of the section, area, mean depth, equivalent diameter, cover
+    to their surface, distance of their centres, depth of the outermost row; area and depth of each group (n, g)."""
+
+    b: Array
+    h: Array
+    area: Array
+    depth: Array
+    phi: Array
+    cover: Array
+    spacing: Array
+    outer: Array
+    areas: Array
+    depths: Array
+
+    def at(self, rows: slice) -> Face:
+        """At some stations."""
+        return Face(*(np.asarray(getattr(self, f.name)[rows]) for f in fields(self)))
+
+
+@dataclass(frozen=True)
+class CrackState:
+    """What cracking is judged by: demand and limit (n,) of a quantity, crack widths (0 where none is found), the service
+    stress of the bars, and the depth of the bars that it is found at."""
+
+    demand: Array
+    limit: Array
+    quantity: str
+    width: Array
+    stress: Array
+    depth: Array
+
+
+@dataclass(frozen=True)
+class TableControl:
+    """Cracks controlled without calculation, (n,): bar diameter and distance, each with what the service stress allows; either will do."""
+
+    phi: Array
+    most_phi: Array
+    spacing: Array
+    most_spacing: Array
+
+
+class CrackingPart(Protocol):
+    """Crack control."""
+
+    @property
+    def limits_width(self) -> bool:
+        """Whether a width of cracks given by the user decides."""
+        ...
+
+    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
+        """Side bars of a deep web: widest distance (mm; endless where the web is not deep) and area of both sides' bars in the tension
+        half (mm2)."""
+        ...
+
+    def minimum_steel(self, concrete: Concrete, steel: Steel, zone: TensionZone, h: Array) -> Array:
+        """Of a tension zone, so that its cracks stay fine, mm2; 0: the code has no such minimum."""
+        ...
+
+    def table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> TableControl | None:
+        """For the service stress of the bars; None: the code has no such tables."""
+        ...
+
+    def tension_flange(self, flange: float, clear: float) -> float:
+        """Width of a flange in tension that bars must be spread over, mm; `flange` its effective width, `clear` the clear span; 0: the code
+        asks for none."""
+        ...
+
+    @property
+    def level(self) -> str:
+        """Level and stage that cracking is judged at."""
+        ...
+
+    @property
+    def stage(self) -> str: ...
+
+    def judge(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> CrackState: ...
+
+    def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask: ...

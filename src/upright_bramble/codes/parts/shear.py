@@ -1,0 +1,92 @@
+"""Resistance to shear, and stirrups. Arrays run over stations; N, mm, MPa, days."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Protocol
+
+from upright_bramble.beam import Concrete, Steel
+from upright_bramble.section.arrays import Array, Floats
+
+
+@dataclass(frozen=True)
+class Web:
+    """What resists shear at each station: width `b`, effective depth `d`, tension steel that counts `a_sl`, gross area of the
+    section; `axial` force, compression positive."""
+
+    b: Array
+    d: Array
+    a_sl: Array
+    gross: Array
+    axial: Floats = 0.0
+
+
+@dataclass(frozen=True)
+class FlangeShear:
+    """Shear between the web and one side of the flange: stress against its limit (MPa), cross bars through the flange that it
+    asks for (mm2/mm; 0 where the flange's own steel is enough)."""
+
+    stress: float
+    limit: float
+    steel: float
+
+
+@dataclass(frozen=True)
+class ShearState:
+    """Shear at each station: lever arm, strut inclination (cot theta) and the resistances, N."""
+
+    z: Array
+    cot: Array
+    concrete: Array
+    stirrups: Array
+    crushing: Array
+    total: Array
+
+
+class ShearPart(Protocol):
+    """Resistance to shear, and stirrups."""
+
+    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:
+        """cot theta; `axial` force, compression positive."""
+        ...
+
+    def lever(self, d: Floats) -> Array: ...
+
+    def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState: ...
+
+    def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
+        """How the resistance at each station was found, in words: the strut's angle, or the expression for the concrete."""
+        ...
+
+    def near_support_factor(self, a_v: Array, d: float) -> Array:
+        """What of forces `a_v` (n,) from the face of a support counts for stirrups, mm; 1: all of it."""
+        ...
+
+    def near_support_resistance(self, steel: Steel, area: float) -> float:
+        """Of the stirrups (mm2) in the middle three quarters of a_v, N."""
+        ...
+
+    def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array: ...
+
+    def minimum_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array: ...
+
+    def maximum_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
+
+    def maximum_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
+
+    def shift(self, d: Floats, cot: Floats) -> Array: ...
+
+    @property
+    def crushes_at_face(self) -> bool:
+        """Whether crushing is verified with the shear at the face."""
+        ...
+
+    def flange(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float, pulled: bool) -> FlangeShear | None:
+        """For a `force` (N) handed over to one side of a flange, compressed or `pulled`, along `length`; None: no such check."""
+        ...
+
+    def suspension_steel(self, steel: Steel, reaction: float) -> float:
+        """Stirrups that hang a reaction up in the beam that supports it, mm2."""
+        ...
+
+    def anchored_beyond(self, anchorage: Array, d: Array) -> Array: ...

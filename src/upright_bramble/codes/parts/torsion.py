@@ -1,0 +1,77 @@
+"""What torsion requires. Arrays run over stations; N, mm, MPa, days."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Protocol
+
+from upright_bramble.beam import Concrete, Steel
+from upright_bramble.codes.parts.shear import Web
+from upright_bramble.section.arrays import Array, Floats
+
+
+@dataclass(frozen=True)
+class Tube:
+    """The web as it resists torque: `b`, `h`; distances from its faces to the axis of the closed stirrup (`tie_axis`) and of the
+    bars in its corners (`bar_axis`); thickness of its flange and what stands out of it at each side (`left`, `right`), (n,) each."""
+
+    b: Array
+    h: Array
+    tie_axis: Array
+    bar_axis: Array
+    flange: Array
+    left: Array
+    right: Array
+
+
+@dataclass(frozen=True)
+class Twist:
+    """What torque asks for at each station: one leg of the closed stirrups `leg` (mm2/mm), longitudinal bars `bars` (mm2) around a
+    perimeter `around` whose sides are `side` high, stirrups no further apart than `spacing`, bars than `bar_spacing`.
+
+    `crushing` is the share of the section used up by shear and torque together. All 0 where torque may be neglected.
+    """
+
+    leg: Array
+    bars: Array
+    around: Array
+    side: Array
+    crushing: Array
+    spacing: Array
+    bar_spacing: float
+
+
+class TorsionPart(Protocol):
+    """What torsion requires."""
+
+    @property
+    def develops_bars(self) -> bool:
+        """Whether bars for torsion are developed in full wherever they are required, whatever their stress."""
+        ...
+
+    def extension(self, b_t: Floats, d: Floats) -> Array:
+        """How far reinforcement for torsion goes on beyond where it is required, mm."""
+        ...
+
+    def minimum_bar_diameter(self, spacing: Floats) -> Array:
+        """Least diameter of bars for torsion between stirrups so far apart, mm; 0: no such rule."""
+        ...
+
+    def equivalent_shear(self, tube: Tube, d: Array, torque: Array) -> Array:
+        """Shear that uses the struts up as much as a torque does, N."""
+        ...
+
+    def required(
+        self,
+        concrete: Concrete,
+        steels: tuple[Steel, Steel],
+        web: Web,
+        tube: Tube,
+        shear: Array,
+        torque: Array,
+        cot: Array,
+        compatible: bool,
+    ) -> Twist:
+        """What torque (n,) beside `shear` asks for, of bars and stirrups of `steels`; `compatible`: it comes from
+        compatibility alone and may fall as the code lets it."""
+        ...

@@ -1,0 +1,1 @@
+"""What every stage speaks: sizes of bars, quantities and their units."""
