@@ -86,7 +86,7 @@ def five_span_beam():  # type: ignore[no-untyped-def]
         actions.append(Action(f"imposed {category}", "imposed", category, uniform(2.5) if k % 2 else points(8e3)))
     detailing = Detailing(("12", "16", "20", "25", "32"), ("8", "10", "12"))
     return Beam(
-        "Benchmark", "BM", "en1992-1-1", None, {}, "kN-m", Concrete(30.0, 20.0, "C30/37"), Steel(500.0), Steel(500.0),
+        "Benchmark", "BM", "en1992-1-1", None, {}, "si", Concrete(30.0, 20.0, "C30/37"), Steel(500.0), Steel(500.0),
         Cover(30.0, 30.0, 30.0), tuple(supports), tuple(spans), tuple(actions), Service(), detailing,
     )  # fmt: skip
 

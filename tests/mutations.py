@@ -167,7 +167,7 @@ def _damage(here: object, key: object, chance: random.Random) -> None:
 SECTION = """bramble_section: 1
 section: Mole head
 code: en1992-1-1
-units: kN-m
+units: si
 concrete: {grade: C30/37}
 reinforcement: {bars: B500B}
 cover: 35
@@ -232,7 +232,7 @@ class Workshop:
             "one.beam.yaml", "S1", "S1/S1.layout.yaml", "S1/S1.result.json", "nothing", ".", "", "/dev/null", "/dev/full", "x" * 300, "a\x1b[2Jb", "--json",
             "--quiet", "--into", "--csv", "--figure", "--force", "--level", "--action", "--format", "1:0.5", "B", "-1", "1e999", "3.25 m", "9:9",
             "bending", "shear.stirrups.A-right", "--size", "350x600", "--bars", "4x20@545", "-M", "310", "nan", "--cover", "--concrete", "C30/37",
-            "--steel", "B500B", "--units", "kN-m", "--code", "en1992-1-1", "--annex", "uk", "--jobs", "--mend", "--fresh", "--depth", "full", "--without",
+            "--steel", "B500B", "--units", "si", "--code", "en1992-1-1", "--annex", "uk", "--jobs", "--mend", "--fresh", "--depth", "full", "--without",
             "=1+1", "ü", "out/x.csv", "out/x.png",
         ]  # fmt: skip
         commands = ["start", "forces", "check", "section", "at", "why", "bars", "compare", "codes", "schema", "draw", "report"]

@@ -14,7 +14,7 @@ from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import parse_yaml
 
 EN = {
-    "code": "en1992-1-1", "units": "kN-m", "concrete": {"grade": "C30/37"}, "reinforcement": {"bars": "B500B", "stirrups": "B500B"},
+    "code": "en1992-1-1", "units": "si", "concrete": {"grade": "C30/37"}, "reinforcement": {"bars": "B500B", "stirrups": "B500B"},
     "cover": {"top": 30, "bottom": 30, "sides": 30}, "profiles": {"p": {"shape": "rectangle", "depth": 500, "width": 300}},
     "bracing": "continuous",
 }  # fmt: skip
@@ -23,7 +23,7 @@ SI = {
     "cover": {"top": 40, "bottom": 40, "sides": 40},
 }  # fmt: skip
 US = {
-    "code": "aci318-19", "units": "kip-ft", "concrete": {"strength": "4000 psi", "aggregate": "0.75 in"},
+    "code": "aci318-19", "units": "us", "concrete": {"strength": "4000 psi", "aggregate": "0.75 in"},
     "reinforcement": {"yield": "60 ksi"}, "cover": {"top": 1.5, "bottom": 1.5, "sides": 1.5},
     "profiles": {"p": {"shape": "rectangle", "depth": 24, "width": 12}}, "bracing": "continuous",
 }  # fmt: skip

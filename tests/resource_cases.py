@@ -68,7 +68,7 @@ CASES: dict[str, str] = {
     "a text of 500 KB": beam().replace("Breakwater", "x" * 500_000),
     "nested 5000 deep": beam() + "about: " + "[" * 5000 + "]" * 5000 + "\n",
     "nested 5000 deep in blocks": beam() + "about:\n" + "".join(" " * k + "a:\n" for k in range(1, 700)),
-    "500 notes": beam() + "notes: {" + ", ".join(f"bending.{k}: x" for k in range(500)) + "}\n",
+    "500 notes": beam() + "remarks: {" + ", ".join(f"bending.{k}: x" for k in range(500)) + "}\n",
     "a million digits": beam().replace("line: 12", "line: " + "9" * 400_000),
     "taper of 100 spans": beam(
         100, profile="profiles:\n  p: {shape: rectangle, depth: 500, width: 300}\n  q: {shape: rectangle, depth: 700, width: 300}\n"

@@ -148,8 +148,8 @@ def _v_c(c):
 
 
 def _spacing(c):
-    found = shear.maximum_spacing(c.n("Vs_req"), c.mpa("fc"), *c.mm("bw", "d"), c.x)
-    return found[c.pick or 0] * c.u["mm"]
+    found = (shear.maximum_spacing, shear.maximum_leg_spacing)[c.pick or 0](c.n("Vs_req"), c.mpa("fc"), *c.mm("bw", "d"), c.x)
+    return found * c.u["mm"]
 
 
 def _torque(f):
@@ -197,7 +197,7 @@ def _ldh(c):
 def _extension(c):
     if c.a["angle"] == 135:
         return detailing.stirrup_extension(c.mm("db"), c.x) * c.u["mm"]
-    return detailing.hook_extension(c.mm("db"), "hook" if c.a["angle"] == 180 else "bend", c.x) * c.u["mm"]
+    return detailing.hook_extension(c.mm("db"), c.a["angle"] != 180, c.x) * c.u["mm"]
 
 
 def _chain(c):
@@ -208,7 +208,7 @@ def _chain(c):
     v_s = c.n("Vu") / 0.75 - v_c
     s = c.area(c.a["Av"]) * f_yt * d / v_s
     least = c.area(c.a["Av"]) / shear.minimum_stirrups(f_c, f_yt, b, c.x)
-    return min(float(s), float(least), float(shear.maximum_spacing(v_s, f_c, b, d, c.x)[0])) * c.u["mm"]
+    return min(float(s), float(least), float(shear.maximum_spacing(v_s, f_c, b, d, c.x))) * c.u["mm"]
 
 
 def _factored(c):
@@ -284,7 +284,9 @@ CALLS = {
     "lap_tension": lambda c: bond.splice_length(c.mm("ld_"), c.x) * c.u["mm"],
     "lap_compression": lambda c: bond.compression_splice(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x) * c.u["mm"],
     "hook90_out_to_out": lambda c: c.code.detailing.minimum_leg(c.mm("db"), "bend") * c.u["mm"],
-    "bend_diameter": lambda c: (detailing.stirrup_bend_diameter if c.a.get("stirrup") else detailing.bend_diameter)(c.mm("db")) * c.u["mm"],
+    "bend_diameter": lambda c: (
+        (detailing.stirrup_bend_diameter if c.a.get("stirrup") else detailing.bend_diameter)(c.mm("db"), c.x) * c.u["mm"]
+    ),
     "hook_extension": _extension,
     "clear_spacing_min": lambda c: detailing.clear_spacing(*c.mm("db", "dagg"), c.x) * c.u["mm"],
     "cutoff_extension": lambda c: c.code.curtailment.unused_end(*c.mm("db", "d")) * c.u["mm"],
@@ -294,10 +296,10 @@ CALLS = {
     "cracked": lambda c: getattr(_cracked(c), c.pick)[0] * c.u["mm"],
     "fs_service": _f_s,
     "Ie": lambda c: service.effective_inertia(c.a["Ma"], c.a["Mcr_"], c.a["Ig"], c.a["Icr"]),
-    "lambda_delta": lambda c: deflection.long_term_factor(c.a["months"], c.a["rho_p"]),
+    "lambda_delta": lambda c: deflection.long_term_factor(deflection.time_factor(c.a["months"]), c.a["rho_p"]),
     "deflection_limit": lambda c: c.a["l"] / deflection.deflection_divisor(c.a["kind"]),
     "deflection_closed": _integrated,
-    "hook180_depth": lambda c: (detailing.bend_diameter(c.mm("db")) + 2.0 * c.mm("db")) * c.u["mm"],
+    "hook180_depth": lambda c: (detailing.bend_diameter(c.mm("db"), c.x) + 2.0 * c.mm("db")) * c.u["mm"],
     "eps_ty": lambda c: bending.yield_strain(c.mpa("fy"), c.x),
     "psi_c_hook": lambda c: c.mpa("fc") / c.x.confinement[0] + 0.6,
     "psi_g": lambda c: bond.grade_factor(c.mpa("fy"), c.x),

@@ -112,7 +112,22 @@ def test_hooks_develop_in_their_own_length():
 
 def test_the_section_view_speaks_the_code(bramble):
     """Own symbols by each code; a user of one reads none of the other's."""
-    given = ["--size", "350x600", "--cover", "40", "--bars", "4x25@535", "--ties", "2x10@150", "-M", "250", "-V", "150", "--service", "150"]
+    given = [
+        "--size",
+        "350x600",
+        "--cover",
+        "40",
+        "--bars",
+        "4x25@535",
+        "--stirrups",
+        "2x10@150",
+        "-M",
+        "250",
+        "-V",
+        "150",
+        "--service",
+        "150",
+    ]
     us = bramble("section", "--code", "aci318m-19", "--concrete", "28 MPa", "--steel", "Grade 420", *given, "--no-colour")
     en = bramble("section", "--concrete", "C30/37", "--steel", "B500B", *given, "--no-colour")
     assert us.status == en.status == 0, us.err + en.err

@@ -111,7 +111,7 @@ def test_the_program_works_a_section_out(bramble):
         ).status
         == 1
     )
-    american = bramble("section", "--size", "12x20", "--code", "aci318-19", "--units", "kip-ft", "--concrete", "4000 psi", "--steel", "60 ksi",
+    american = bramble("section", "--size", "12x20", "--code", "aci318-19", "--units", "us", "--concrete", "4000 psi", "--steel", "60 ksi",
                        "--cover", "1.5", "--bars", "4x8@17.5", "-M", "200", "--json").json  # fmt: skip
     found = {v["symbol"]: v["value"] for v in american["values"]}
     assert found["phi M_n"] / (4448.2216152605 * 25.4) == pytest.approx(2_592, rel=2e-3)  # kip in, a textbook's

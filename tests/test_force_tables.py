@@ -248,7 +248,7 @@ def test_bending_with_an_axial_force_is_derived(bramble, force):
     result = design(beam)
     for check, working in zip(result.checks, workings(result), strict=True):
         if check.id.startswith("bending."):
-            assert working.resistance == pytest.approx(check.resistance, rel=1e-6)
+            assert working.lines[-1].value == pytest.approx(check.resistance, rel=1e-6)
             axial = [line.value for line in working.lines if line.symbol == "N"]
             assert axial == [pytest.approx(1e3 * force, rel=1e-4)]
 
@@ -306,7 +306,7 @@ def test_american_deflection_needs_both_of_its_levels(bramble):
 
 
 @pytest.mark.parametrize("code", ["en1992-1-1", "aci318-19", "aci318m-19"])
-@pytest.mark.parametrize("units", ["kN-m", "kip-ft", "tf-m"])
+@pytest.mark.parametrize("units", ["si", "us", "technical"])
 def test_every_starter_file_is_designed(bramble, code, units):
     """Whatever code and units: the file to begin with reads, designs and passes, and its layout checks to the same verdict."""
     assert bramble("start", "s.beam.yaml", "--code", code, "--units", units).status == 0

@@ -19,12 +19,11 @@ from hypothesis import strategies as st
 import resource_cases
 import yaml_beams
 from mutations import SECTION, Workshop
+from upright_bramble.core.quantities import SYSTEMS, worded
 from upright_bramble.errors import Fault, InternalMismatch
-from upright_bramble.files.amounts import worded
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.text import amount, hidden, shown, shown_lines
-from upright_bramble.units import SYSTEMS
 
 
 @pytest.fixture
@@ -148,9 +147,9 @@ def test_a_name_of_a_file_forges_no_line():
 
 
 def test_amounts_cannot_be_written_by_hand():
-    assert worded("⟨force|12000⟩", SYSTEMS["kN-m"]) == "⟨force|12000⟩"
-    assert worded(f"x {amount(12000.0, 'force')}", SYSTEMS["kN-m"]) == "x 12.0 kN"
-    assert worded(amount(float("inf"), "force"), SYSTEMS["kN-m"]) == "no finite amount"
+    assert worded("⟨force|12000⟩", SYSTEMS["si"]) == "⟨force|12000⟩"
+    assert worded(f"x {amount(12000.0, 'force')}", SYSTEMS["si"]) == "x 12.0 kN"
+    assert worded(amount(float("inf"), "force"), SYSTEMS["si"]) == "no finite amount"
 
 
 TITLE = r"=HYPERLINK(1) <script>alert(1)</script> {{ 7*7 }} $x^2$ %%c \P \input{x} #set page() 渡し船 & 'q' \"q\""
@@ -284,12 +283,12 @@ def test_bars_closer_than_the_code_permits_fail(shop):
 
 
 def test_numbers_that_are_none_pass_nowhere(deck_design, monkeypatch):
+    from upright_bramble.codes.rules import Place
     from upright_bramble.files.result_file import Origin, result_data, to_json
-    from upright_bramble.verify import facts
 
     for demand, resistance in ((np.nan, 1.0), (1.0, np.nan), (0.0, np.nan), (np.inf, 1.0), (1.0, np.inf)):
         with pytest.raises(InternalMismatch, match="no finite number"):
-            facts.make(deck_design.facts, "bending.sagging", "1", 0, demand, resistance, "moment")
+            deck_design.facts.check("bending.sagging", Place(span=0), 0, demand, resistance)
     damaged = replace(deck_design, quantities={**deck_design.quantities, "cost": float("nan")})
     with pytest.raises(ValueError, match="JSON compliant"):
         to_json(result_data(damaged, Origin("x", "", "")))
@@ -302,7 +301,7 @@ SENSELESS = [
     ("crack", "detailing", "service: {crack_width: 1 m}", "0.01 to 2 mm"),
     ("span/", "detailing", "service: {deflection: {total: span/0.001}}", "span/20 to span/10000"),
     ("limit", "detailing", "service: {deflection: {total: 90 m}}", "sensible range"),
-    ("factor", "units: kN-m", "code_values: {gamma_c: 1.0e9}", "0.075 to 30 is permitted"),
+    ("factor", "units: si", "code_values: {gamma_c: 1.0e9}", "0.075 to 30 is permitted"),
     ("point", "line: 10", "point: 1.0e12, at: 2", "outside the sensible range"),
     ("stock", "detailing", "detailing: {stock_length: 1 mm}", "1 to 100 m"),
     ("density", "self_weight: true", "self_weight: true, density: 9e9", "0 to 100 kN/m³"),

@@ -502,7 +502,7 @@ def test_a_waiver_does_not_excuse_strength():
 
 @pytest.mark.parametrize(("ratio", "text"), [(1.003, "1.003"), (0.9996, "0.9996"), (1.0, "1.00"), (0.5, "0.50"), (1.2, "1.20")])
 def test_a_ratio_says_on_which_side_of_one_it_is(ratio, text):
-    from upright_bramble.files.amounts import ratio_text
+    from upright_bramble.core.quantities import ratio_text
 
     told = ratio_text(ratio)
     assert told == text

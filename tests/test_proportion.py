@@ -252,7 +252,7 @@ def test_symmetrical_beam_symmetrical_stirrups(deck_design):
     assert deck_design.quantities["steel_kg"] < 500.0  # the demo's deck, once looked at: about 90 kg/m3
 
 
-def test_runners_up_are_dearer_and_say_why(bramble):
+def test_alternatives_have_an_extra_cost_and_say_why(bramble):
     """What came next costs more, by parts that add up; the program shows them and keeps them in the result."""
     lengths = [5000.0, 6000.0]
     beam = line(lengths, uniform(2, lengths, 20.0), live=uniform(2, lengths, 15.0))
@@ -260,11 +260,11 @@ def test_runners_up_are_dearer_and_say_why(bramble):
     assert result.weighed >= 50
     assert len(result.runners) >= 5
     for runner in result.runners:
-        assert runner.dearer >= -1e-9
-        assert sum(v for _, v in runner.because) == pytest.approx(runner.dearer, abs=0.05)
+        assert runner.extra_cost >= -1e-9
+        assert sum(v for _, v in runner.because) == pytest.approx(runner.extra_cost, abs=0.05)
     bramble.write("s.beam.yaml", yaml_beams.SIMPLE)
     ran = bramble("design", "s.beam.yaml", "--alternatives", "3", "--no-figures")
-    assert "runners-up" in ran.out
+    assert "alternatives" in ran.out
     assert bramble("check", "s.beam.yaml", "S1/S1.layout.yaml", "--json").json["alternatives"] == []
 
 

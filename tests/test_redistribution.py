@@ -82,7 +82,7 @@ def test_the_section_that_results_is_verified():
     check = next(c for c in less.checks if c.id == "ductility.hogging.B")
     assert check.resistance == pytest.approx((0.8 - 0.44) / 1.25)
     assert next(c for c in plain.checks if c.id == "ductility.hogging.B").resistance == pytest.approx(0.448)
-    assert next(c for c in less.checks if c.id == "redistribution.least.B").ratio == pytest.approx(0.7 / 0.8)
+    assert next(c for c in less.checks if c.id == "redistribution.minimum.B").ratio == pytest.approx(0.7 / 0.8)
 
     def top(result) -> float:
         over = (b for b in result.bars if b.bar.face == "top" and b.bar.start < 6000 < b.bar.end)
@@ -97,7 +97,7 @@ def test_a_violation_is_a_failing_check_with_its_clause():
     too_much = run_design(beam_of([6000.0, 6000.0], 0.65)).result
     assert too_much is not None
     assert too_much.status == "fail"
-    check = next(c for c in too_much.checks if c.id == "redistribution.least.B")
+    check = next(c for c in too_much.checks if c.id == "redistribution.minimum.B")
     assert not check.ok
     assert check.clause == "5.5(4)"
     unlike = run_design(beam_of([3000.0, 6500.0], 0.85)).result
@@ -110,7 +110,7 @@ def test_class_a_steel_allows_less():
     brittle = replace(beam, bars=replace(beam.bars, ductility="A"))
     checks = run_design(brittle).result
     assert checks is not None
-    assert next(c for c in checks.checks if c.id == "redistribution.least.B").demand == 0.8
+    assert next(c for c in checks.checks if c.id == "redistribution.minimum.B").demand == 0.8
 
 
 TWO = yaml_beams.SIMPLE.replace(

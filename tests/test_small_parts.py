@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import doctest
 import importlib
+import inspect
+import pkgutil
 
 import numpy as np
 import pytest
@@ -15,15 +17,32 @@ from upright_bramble.beam import Bar, lapped_pairs
 from upright_bramble.present.report.charts import MOST_POINTS, _thinned
 from upright_bramble.section.arrays import between, compact, nearest
 
-MODULES = ("text", "section.arrays", "codes.values", "present.glyphs")
+ROOMS = ("codes", "core", "section", "analysis", "beam")
+MODULES = [
+    "text", "present.glyphs",
+    *(m.name.removeprefix("upright_bramble.") for room in ROOMS for m in pkgutil.walk_packages(
+        importlib.import_module(f"upright_bramble.{room}").__path__, f"upright_bramble.{room}.") if not m.ispkg),
+]  # fmt: skip
 
 
 @pytest.mark.parametrize("name", MODULES)
 def test_examples_run(name):
     module = importlib.import_module(f"upright_bramble.{name}")
     ran = doctest.testmod(module, extraglobs={"np": np})
-    assert ran.attempted
     assert not ran.failed
+
+
+@pytest.mark.parametrize("package", ["en1992", "aci318"])
+def test_every_clause_has_its_arguments_and_a_worked_number(package):
+    folder = importlib.import_module(f"upright_bramble.codes.{package}").__path__
+    seen = 0
+    for module in pkgutil.iter_modules(folder):
+        for f in vars(importlib.import_module(f"upright_bramble.codes.{package}.{module.name}")).values():
+            if inspect.isfunction(f) and hasattr(f, "clause") and f.__module__.endswith(module.name):
+                seen += 1
+                assert ">>> " in f.__doc__, f.__name__
+                assert all(f"    {name} : " in f.__doc__ for name in inspect.signature(f).parameters), f.__name__
+    assert seen > 70
 
 
 @given(st.lists(st.integers(0, 40), min_size=2, max_size=30), st.lists(st.floats(-5.0, 45.0), min_size=1, max_size=20))

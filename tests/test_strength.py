@@ -56,7 +56,7 @@ ANNEX = """bramble: 1
 beam: One span
 mark: A1
 code: aci318-19
-units: kip-ft
+units: us
 concrete: {strength: 4000 psi, aggregate: 0.75}
 reinforcement: {yield: 60 ksi}
 cover: {top: 1.5, bottom: 1.5, sides: 1.5}

@@ -17,7 +17,7 @@ from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC
 from upright_bramble.working import formula as notation
 from upright_bramble.working import lines_of, number, recording
 
-NO_CLAUSES = ("code", "symbols", "expressions")
+NO_CLAUSES = ("code", "symbols", "expressions", "own_rules")
 MODULES = [
     f"{package}.{module.name}"
     for package in ("en1992", "aci318")
@@ -45,17 +45,17 @@ RANGES = {  # of arguments, in N and mm; the rest are near 1
     "factor": (0.05, 0.8), "least": (1, 1.2), "sum_ast": (100, 500), "pull": (1e4, 9e5), "force": (1e4, 9e5), "minutes": (30, 90),
 }  # fmt: skip
 CHOICES = {
-    "good": [True, False], "cement": ["N", "S", "R"], "aggregate": ["quartzite"], "k": [0.4, 1.0, 1.3, 1.5], "tied": [0.0, 1.0],
+    "good": [True, False], "twice": [True, False], "right_angle": [True, False], "cement": ["N", "S", "R"], "aggregate": ["quartzite"], "k": [0.4, 1.0, 1.3, 1.5], "tied": [0.0, 1.0],
     "kind": ["bend", "hook"], "both": [True, False], "exposure": ["weather", "inside", "earth"], "ends": ["simple", "end", "interior", "cantilever"],
     "cantilever": [False, True], "height": [30.0, 240.0, 260.0, 500.0], "fresh_below": [100.0, 299.0, 301.0], "sum_ast_min": [50.0], "class_b": [True, False], "psi_t": [1.0, 1.3], "psi_e": [1.0, 1.5], "cot_alpha": [0.0], "a1": [0.7, 1.0],
 }  # fmt: skip
 # told in words: tables and expressions of several lines
 WORDS = {
-    "maximum_bar_diameter", "maximum_bar_spacing:EN 1992-1-1", "shrinkage_strain", "span_depth_factor", "creep_coefficient", "maximum_spacing:ACI 318-19",
-    "hook_extension", "minimum_cover", "minimum_depth", "durability_cover", "fire_axis_distance", "compression_splice", "minimum_bars",
-    "effective_overhang:ACI 318-19", "long_term_factor", "strength_growth", "adjusted_loading_age", "nonlinear_creep",
+    "maximum_bar_diameter", "maximum_bar_spacing:EN 1992-1-1", "shrinkage_strain", "span_depth_factor", "creep_coefficient", "time_factor", "early_time_factor", "outer_area", "outer_perimeter",
+    "minimum_cover", "minimum_depth", "durability_cover", "fire_axis_distance", "compression_splice",
+    "effective_overhang:ACI 318-19",  "strength_growth", "adjusted_loading_age", "nonlinear_creep",
     "drying_shrinkage_nominal", "size_coefficient", "autogenous_shrinkage", "structural_class", "indicative_strength", "hook_place_factor", "held_bars",
-    "outer_section", "deflection_divisor", "crack_width:ACI 224R",
+    "deflection_divisor", "crack_width:ACI 224R",
 }  # fmt: skip
 
 

@@ -12,7 +12,7 @@ SIMPLE = """bramble: 1
 beam: One span
 mark: S1
 code: en1992-1-1
-units: kN-m
+units: si
 concrete: {grade: C30/37}
 reinforcement: {bars: B500B}
 cover: {top: 30, bottom: 30, sides: 30}
@@ -83,7 +83,7 @@ def line(
         actions.append(Action("live", "imposed", "B", tuple(live)))
     detailing = Detailing(("12", "16", "20", "25", "32"), ("8", "10", "12"))
     given = {
-        "title": "test", "mark": "T1", "code": "en1992-1-1", "annex": annex, "code_values": {}, "units": "kN-m",
+        "title": "test", "mark": "T1", "code": "en1992-1-1", "annex": annex, "code_values": {}, "units": "si",
         "concrete": Concrete(30.0, 20.0, "C30/37"), "bars": Steel(500.0), "stirrups": Steel(500.0),
         "cover": Cover(30.0, 30.0, 30.0), "supports": tuple(supports), "spans": tuple(spans), "actions": tuple(actions),
         "service": Service(), "detailing": detailing, "arrangements": arrangements,

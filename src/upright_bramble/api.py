@@ -8,11 +8,10 @@ from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout
-from upright_bramble.files.amounts import worded
+from upright_bramble.core.quantities import SYSTEMS, worded
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import read_layout as _read_layout
 from upright_bramble.pipeline import NoBars, run_check, run_design, run_forces
-from upright_bramble.units import SYSTEMS
 from upright_bramble.verify import Result, workings
 from upright_bramble.working import Working
 

@@ -10,7 +10,7 @@ from upright_bramble.verify import Check, Result
 from upright_bramble.verify.verification import HELD
 
 ROUNDS = 6
-NAMING = ("curtailment", "cut-off", "lap", "inside", "bend", "stock")  # kinds of check whose place is the mark of a bar
+
 STIRRUPS = ("shear", "stirrups", "torsion", "cut-off")
 
 
@@ -98,10 +98,8 @@ def _without(beam: Beam, layout: Layout, failing: tuple[Check, ...]) -> Layout:
         if check.topic in STIRRUPS:
             zones = [z for z in zones if z.held or z.end < low or z.start > high]
             continue
-        face = "top" if ".top" in check.id or "hogging" in check.id else "bottom"
-        # a place may be called like a bar: only some kinds of check name bars
-        words = check.id.split(".", 2)[-1].split("-") if check.id.split(".")[0] in NAMING else []
-        named = {b.mark for b in bars if b.mark in words}
+        face = check.kind.face or "bottom"
+        named = {b.mark for b in bars if b.mark in (check.place.bar, check.place.other)}
         if not named and check.topic in ("fit", "lap", "anchorage", "bending", "ductility"):
             named = {b.mark for b in bars if b.face == face and b.start < high and b.end > low}
         bars = [b for b in bars if b.held or b.mark not in named]

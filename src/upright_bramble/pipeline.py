@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
@@ -18,7 +17,6 @@ if TYPE_CHECKING:
 
 ROUNDS = 10
 FURTHER = 12  # times that a redistribution may be taken back
-NEARLY = 1.05  # a section that is short of strength by no more than this gets steel for deflection in the same round
 TRIMMED = 3  # rounds that bring steel for service down again
 TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
@@ -95,7 +93,7 @@ def _judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tup
         raised = {}
         for check in result.checks:
             s = _support_of(beam, check)
-            if check.id.startswith("ductility.hogging.") and not check.ok and s in beam.redistribution.supports and forces.delta[s] < 1.0:
+            if check.kind.id == "ductility.hogging" and not check.ok and s in beam.redistribution.supports and forces.delta[s] < 1.0:
                 raised[s] = max(delta_for(beam, code, check.demand), float(forces.delta[s]) + 0.01)
         if not raised:
             break
@@ -109,9 +107,8 @@ def _judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tup
 
 def _support_of(beam: Beam, check: Check) -> int:
     """Index of the support that a hogging check is about, by its place in the line."""
-    name = check.id.split(".", 2)[2]
     names = [s.name for s in beam.supports]
-    return names.index(name) if name in names else -1
+    return names.index(check.place.support) if check.place.support in names else -1
 
 
 def run_design(beam: Beam, held: Layout | None = None) -> Designed:
@@ -155,7 +152,7 @@ class _Search:
         """Keep the better one."""
         failing = [c for c in result.checks if not c.ok and c.severity == "must"]
         wide = [c for c in failing if c.topic == "cracking" and c.quantity == "crack"]
-        self.cracked |= {"top" if c.id.startswith("cracking.top") else "bottom" for c in wide}
+        self.cracked |= {c.kind.face for c in wide}
         if failing and all(c.topic in ("deflection", "cracking") for c in failing):
             self.short = needs
         if self.best is None or _badness(result) < _badness(self.best):
@@ -168,7 +165,8 @@ class _Search:
 
 def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -> _Search:
     """Rounds of proportioning and verification, each learning from the one before."""
-    from upright_bramble.proportion import Needs, NoProposal, propose  # `check` starts without it
+    from upright_bramble.lessons import learn  # `check` starts without them
+    from upright_bramble.proportion import Needs, NoProposal, propose
 
     needs, search, tightened = Needs(), _Search(), 0
     last = needs.copy()
@@ -179,7 +177,7 @@ def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -
             if search.best is not None and not needs.filled and search.short is not None:
                 needs = last.copy()  # no room for that much tension steel: compression steel instead, where stiffness is what is missing
                 needs.filled = True
-                if _learn(beam, search.best, needs):
+                if learn(beam, code, search.best, needs):
                     continue
             if search.best is not None or needs.relief.get(error.face, 1.0) < 0.15:
                 break
@@ -189,7 +187,7 @@ def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -
         forces, result = _judged(beam, code, forces, proposal.layout)
         last = needs.copy()
         search.offer(result, proposal, last)
-        if needs.relief or search.rounds >= ROUNDS or not _learn(beam, result, needs):
+        if needs.relief or search.rounds >= ROUNDS or not learn(beam, code, result, needs):
             break
         if result.status != "fail":
             tightened += 1
@@ -202,6 +200,7 @@ def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -
 
 def _trim(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, search: _Search) -> None:
     """Between needs that were short in service and those that were enough: the least that will do, by bisection."""
+    from upright_bramble.lessons import tight
     from upright_bramble.proportion import NoProposal, propose
 
     low, high = search.short, search.enough
@@ -216,7 +215,7 @@ def _trim(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, sea
             return
         _, result = _judged(beam, code, forces, proposal.layout)
         search.offer(result, proposal, middle)
-        low, high = (middle, high) if result.status == "fail" or _tight(result) else (low, middle)
+        low, high = (middle, high) if result.status == "fail" or tight(result) else (low, middle)
 
 
 def _with_thinner_bars(beam: Beam, code: DesignCode, search: _Search) -> Beam:
@@ -232,122 +231,8 @@ def _with_thinner_bars(beam: Beam, code: DesignCode, search: _Search) -> Beam:
 
 
 def _badness(result: Result) -> tuple[int, float, int, float]:
+    from upright_bramble.lessons import targets, tight
+
     failing = [c for c in result.checks if not c.ok and c.severity == "must"]
     worst = max((c.ratio for c in failing), default=0.0)
-    return len(failing), worst, len(_tight(result)) + len(_targets(result)), result.quantities["cost"]
-
-
-def _targets(result: Result) -> list[Check]:
-    """Targets of deflection that are missed: they decide nothing, and are met where steel can."""
-    return [c for c in result.checks if not c.ok and c.severity == "advice" and c.id.startswith("deflection.total")]
-
-
-def _tight(result: Result) -> list[Check]:
-    """Checks that pass, but with less than the reserve that the user wants kept."""
-    limit = 1.0 - result.beam.detailing.reserve
-    topics = ("bending", "cracking", "deflection")
-    return [c for c in result.checks if c.ok and c.topic in topics and c.severity == "must" and c.ratio > limit + 1e-6]
-
-
-def _learn(beam: Beam, result: Result, needs: Needs) -> bool:
-    """Raise the needs behind every failing check, or behind tight ones where none fails. False when steel cannot help."""
-    helped = False
-    failing = [c for c in result.checks if not c.ok and c.severity == "must"]
-    # strength first: steel for deflection is worth adding only to a section that can carry its load
-    strength = [c for c in failing if c.topic not in ("deflection", "cracking")]
-    if max((c.ratio for c in strength), default=0.0) <= NEARLY:
-        strength = failing
-    if not failing:
-        failing = [replace(c, ratio=c.ratio / (1.0 - beam.detailing.reserve)) for c in _tight(result)] + _targets(result)
-    for check in strength or failing:
-        kind, place = check.id.rsplit(".", 1)
-        span = check.span - 1
-        face = "top" if kind.endswith((".hogging", ".top")) else "bottom"
-        zone = _zone(beam, face, place, check)
-        more = needs.once_more(check.id)
-        if check.topic == "bending":
-            needs.raise_bending(face, zone, min(max(check.ratio, 1.0), 1.5) * 1.01 * more)
-        elif check.topic == "cracking" and check.quantity == "length":
-            needs.number[face] = needs.number.get(face, 2) + 1  # nearer to each other: more of them
-        elif check.topic == "cracking":
-            needs.raise_bending(face, zone, min(max(check.ratio, 1.06), 1.4) * more)
-        elif check.topic == "deflection":
-            tension, where = _stiffening(beam, check)
-            if needs.filled:  # steel in compression creeps less than concrete
-                c = result.curves
-                most = float((c.bottom_provided if tension == "bottom" else c.top_provided)[result.forces.stations.of(span)].max())
-                needs.raise_through("top" if tension == "bottom" else "bottom", 0.25 * most)
-            else:
-                needs.raise_bending(tension, where, min(max(check.ratio, 1.05), 1.35) * more)
-        elif check.topic in ("shear", "stirrups", "torsion") and kind not in ("shear.crushing", "torsion.crushing"):
-            if kind == "spacing.compressed":
-                needs.tied.add(span)
-            elif kind == "spacing.compressed-legs":
-                needs.legs[span] = max(needs.legs.get(span, 0), 2 * math.ceil(0.5 * check.demand))
-            elif kind in ("spacing.stirrups", "minimum.stirrups"):
-                needs.raise_spacing(span, check.ratio * 1.005)
-            else:
-                needs.raise_shear(span, min(max(check.ratio, 1.0), 1.5) * 1.02)
-        elif check.topic == "ductility":
-            # bars come by whole numbers: what did nothing is followed by twice as much
-            needs.raise_through("top" if face == "bottom" else "bottom", _relieving(beam, check) * 2.0 ** (needs.failed[check.id] - 1))
-        elif check.topic == "anchorage":
-            if kind == "confinement.bars":
-                needs.raise_spacing(span, check.ratio * 1.01)
-            elif kind.startswith("integrity.end") or kind == "anchorage.inflection":
-                side = face if kind == "anchorage.inflection" else kind.rpartition("-")[2]
-                ending = [b.size for b in result.layout.bars if b.face == side and set(b.ends) & {"bend", "hook"}]
-                used = ending or [b.size for b in result.layout.bars if b.face == side]
-                needs.thinner[side] = max((code_of(beam).sizes[size].diameter for size in used), default=math.inf)
-            elif kind == "support-share.top":
-                needs.through["top"] = max(needs.through.get("top", 0.0) + 10.0, check.demand + 10.0)
-            else:
-                needs.raise_bending("bottom", span, 1.08)
-        elif kind.startswith("curtailment"):
-            needs.raise_bending(face, _zone(beam, face, "", check), min(max(check.ratio, 1.0), 1.5) * 1.01 * more)
-        elif check.topic == "cut-off":
-            needs.cut_offs[check.x] = max(needs.cut_offs.get(check.x, 0.0), 1.02 * check.demand / code_of(beam).curtailment.cut_off_share)
-        elif kind.startswith("lap-share"):
-            needs.staggered.add(face)
-        elif check.topic == "fit":
-            for z in _zones_of(beam, face, span):
-                needs.crowded[face, z] = needs.crowded.get((face, z), 0) + 2
-        elif check.topic == "minimum":
-            needs.raise_bending(face, zone, 1.1)
-        else:
-            continue
-        helped = True
-    return helped
-
-
-def _stiffening(beam: Beam, check: Check) -> tuple[str, int]:
-    """Whose steel stiffens a span: its bottom bars; for a cantilever the top bars over its support."""
-    index = check.span - 1
-    span = beam.spans[index]
-    support = span.right if span.left is None else span.left
-    if not span.cantilever or support is None:
-        return "bottom", index
-    return "top", support
-
-
-def _relieving(beam: Beam, check: Check) -> float:
-    """Compression steel that takes the force of the concrete below the deepest neutral axis allowed, and a bit more."""
-    code, profile = code_of(beam), beam.spans[check.span - 1].profile
-    law, steel = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars)
-    force = (check.demand - check.resistance) * law.depth_factor * 0.9 * profile.depth * profile.width * law.stress
-    return 1.3 * force / steel.yield_stress + 30.0
-
-
-def _zones_of(beam: Beam, face: str, span: int) -> list[int]:
-    """Zones of extra bars that reach into a span."""
-    s = beam.spans[span]
-    return [span] if face == "bottom" else [z for z in (s.left, s.right) if z is not None]
-
-
-def _zone(beam: Beam, face: str, place: str, check: Check) -> int:
-    if face == "bottom":
-        return check.span - 1
-    names = [s.name for s in beam.supports]
-    if place in names:
-        return names.index(place)
-    return min(range(len(names)), key=lambda i: abs(beam.supports[i].x - check.x))
+    return len(failing), worst, len(tight(result)) + len(targets(result)), result.quantities["cost"]

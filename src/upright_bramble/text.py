@@ -20,7 +20,7 @@ OPEN, CLOSE = "\ue0f1", "\ue0f2"  # around an amount in a note: no text from out
 
 
 def amount(value: float, quantity: str) -> str:
-    """A number inside a note or message (N, mm, MPa), to be put into the reader's units by `files.amounts.worded`.
+    """A number inside a note or message (N, mm, MPa), to be put into the reader's units by `core.quantities.worded`.
 
     Quantities: 'area', 'steel per length', 'length', 'size' (as given), 'place' and 'span' (along the beam), 'force', 'moment', 'stress'.
     """

@@ -309,7 +309,7 @@ class Combining:
 
 @dataclass(frozen=True)
 class Redistribution:
-    """Hogging peaks over `supports` (indices) lowered to `delta` times their elastic value; None: as far as allowed, but no
+    """Hogging peaks over `supports` (indices) lowered to `delta` times their elastic value; None: the maximum permitted, but no
     further than the `floors` (support, delta) that bars as they are have shown."""
 
     delta: float | None = 1.0
@@ -386,7 +386,7 @@ class Detailing:
     """Wishes for the steel: designations allowed, most layers on a face, the share of resistance kept back, the `step` that
     places and spacings are rounded to; sizes allowed on one face alone, one size throughout a face, the least and most bars
     at a section of a face, and the highest stress of bars in service; whether bars that run through are lapped
-    'together', half of them elsewhere than the rest ('in turn'), or so where they do not fit together ('auto'); `laps_at` their middles
+    'together', half of them elsewhere than the rest ('staggered'), or so where they do not fit together ('auto'); `laps_at` their middles
     along the beam, where the user says (none: where the face pulls least).
     """
 
@@ -414,7 +414,7 @@ class Detailing:
 class Beam:
     """Everything a beam file says. `given` forces by level stand in for actions. `compatible_torsion`: torque comes from
     compatibility alone, equilibrium does not need it. `proposed`: what was left to the program, in words. `about`: project, author,
-    revision and date, as the user gives them; `notes` of the user on checks, by id or its beginning; `waive`: topics that are not to
+    revision and date, as the user gives them; `remarks` of the user on checks, by id or its beginning; `waive`: topics that are not to
     decide, each with the user's reason. `bracing` distance of lateral supports (mm; 0: all along; None: not said); `perimeter` (None:
     not said) and `lateral`: whether the beam stands on the perimeter, and belongs to the lateral system."""
 
@@ -440,7 +440,7 @@ class Beam:
     compatible_torsion: bool = False
     proposed: tuple[str, ...] = ()
     about: Mapping[str, str] = field(default_factory=dict)
-    notes: Mapping[str, str] = field(default_factory=dict)
+    remarks: Mapping[str, str] = field(default_factory=dict)
     waive: Mapping[str, str] = field(default_factory=dict)
     bracing: float | None = None
     perimeter: bool | None = None

@@ -43,7 +43,7 @@ _AS_WAS = click.option("--as-was", is_flag=True, help="Use the result although i
 @click.command()
 @click.argument("file", type=_FILE)
 @click.option("--code", default="en1992-1-1", show_default=True, help="Design code.")
-@click.option("--units", default="kN-m", show_default=True, type=click.Choice(["kN-m", "kip-ft", "tf-m"]))
+@click.option("--units", default="si", show_default=True, type=click.Choice(["si", "us", "technical"]))
 @click.option("--force", is_flag=True, help="Overwrite FILE if it exists.")
 def start(file: Path, code: str, units: str, force: bool) -> None:
     """Write a commented beam file to begin with."""
@@ -100,7 +100,10 @@ def forces(
     "--suggest", is_flag=True, help="Of beams that fail: seek all that would cure them (a single beam gets what is found in half a second)."
 )
 @click.option(
-    "--alternatives", default=0, type=click.IntRange(0, 12), help="Show as many runners-up of each face, and what makes them dearer."
+    "--alternatives",
+    default=0,
+    type=click.IntRange(0, 12),
+    help="Show so many alternatives of each face, and their extra cost.",
 )
 @_common
 def design(
@@ -280,14 +283,14 @@ def demo(into: Path, quiet: bool, no_colour: bool) -> int:
 @click.argument("file", type=_FILE, required=False)
 @click.option("--code", default="en1992-1-1", show_default=True, help="Design code, without a file.")
 @click.option("--annex", help="National values.")
-@click.option("--units", default="kN-m", show_default=True, type=click.Choice(["kN-m", "kip-ft", "tf-m"]))
+@click.option("--units", default="si", show_default=True, type=click.Choice(["si", "us", "technical"]))
 @click.option("--size", help="Width x depth, such as 350x600.")
 @click.option("--flange", help="Width x thickness of a flange above, such as 1200x150.")
 @click.option("--concrete", help="Grade, or strength with its unit.")
 @click.option("--steel", help="Grade, or yield strength with its unit.")
 @click.option("--cover", help="To the stirrup.")
 @click.option("--bars", multiple=True, help="Number x size @ depth from the top, such as 4x20@545; once a row.")
-@click.option("--ties", help="Legs x size @ spacing, such as 2x8@200.")
+@click.option("--stirrups", help="Legs x size @ spacing, such as 2x8@200.")
 @click.option("-M", "--moment", help="Sagging positive.")
 @click.option("-V", "--shear")
 @click.option("-T", "--torque")

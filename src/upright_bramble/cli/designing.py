@@ -283,12 +283,11 @@ def _side_by_side(work: list[_Job], jobs: int, late: list[tuple[_Job, _Outcome]]
 
 def _designed(job: _Job) -> _Outcome:
     """Design and write."""
-    from upright_bramble.files.amounts import worded
+    from upright_bramble.core.quantities import SYSTEMS, worded
     from upright_bramble.files.result_file import result_data
     from upright_bramble.mending import run_mend
     from upright_bramble.pipeline import run_design
     from upright_bramble.suggesting import with_suggestions
-    from upright_bramble.units import SYSTEMS
 
     began = time.monotonic()
     if job.mend and job.before is not None:

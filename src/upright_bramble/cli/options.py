@@ -30,8 +30,8 @@ def section_options(given: dict[str, Any]) -> dict[str, Any]:
     }  # fmt: skip
     if given["annex"]:
         data["annex"] = given["annex"]
-    if given["ties"]:
-        row = _row(given["ties"], "--ties", "2x8@200")
+    if given["stirrups"]:
+        row = _row(given["stirrups"], "--stirrups", "2x8@200")
         data["stirrups"] = {"legs": row["count"], "size": row["size"], "spacing": row["at"]}
     return data
 

@@ -20,6 +20,7 @@ from upright_bramble.codes.parts import (
     ShearPart,
     TorsionPart,
 )
+from upright_bramble.codes.rules import Rule
 from upright_bramble.codes.values import Value
 from upright_bramble.core.bars import BarSizes
 from upright_bramble.working import METRIC, Units
@@ -41,6 +42,10 @@ class Words:
     def symbol(self, usual: str) -> str:
         """The code's own symbol for one of EN 1992-1-1; '' for a thing that it does not have."""
         return self.symbols.get(usual, usual)
+
+    def formula_symbol(self, usual: str) -> str:
+        """The same as one symbol of a formula: 'phiV_n'."""
+        return self.symbol(usual).replace(" ", "")
 
 
 @dataclass(frozen=True)
@@ -70,3 +75,4 @@ class DesignCode:
     service: ServicePart
     deflection: DeflectionPart
     cracking: CrackingPart
+    rules: Sequence[Rule] = ()

@@ -11,9 +11,9 @@ _NAMES = (
 # width, spans, depth, loads and cover in the units' own round numbers
 _KEYS = ("width", "span_1", "span_2", "depth", "dead", "live", "point", "cover", "strength")
 _UNITS = {
-    "kN-m": ("350", "6.4", "7.2", "600", "9.6", "18", "30", "35", "grade: C30/37"),
-    "kip-ft": ("14", "21", "24", "24", "0.66", "1.2", "6.5", "1.5", "strength: 4350 psi"),
-    "tf-m": ("35", "6.4", "7.2", "60", "0.98", "1.8", "3", "3.5", "grade: C30/37"),
+    "si": ("350", "6.4", "7.2", "600", "9.6", "18", "30", "35", "grade: C30/37"),
+    "us": ("14", "21", "24", "24", "0.66", "1.2", "6.5", "1.5", "strength: 4350 psi"),
+    "technical": ("35", "6.4", "7.2", "60", "0.98", "1.8", "3", "3.5", "grade: C30/37"),
 }
 
 
@@ -31,7 +31,7 @@ def starter_text(code: str, units: str, name: str) -> str:
     mark = "".join(c for c in name.upper() if (c.isascii() and c.isalnum()) or c in "-_").strip("-_")[:16] or "B1"
     rules = get_code(code)
     values = {**dict(zip(_KEYS, _UNITS[units], strict=True)), "code": code, "units": units, "mark": mark}
-    values["bars"], values["ties"] = ", ".join(rules.sizes.main), ", ".join(rules.sizes.stirrups)
+    values["bars"], values["stirrups"] = ", ".join(rules.sizes.main), ", ".join(rules.sizes.stirrups)
     values["annex"] = f"annex: {rules.annexes[0]:<23} # or {', '.join(rules.annexes[1:])}\n" if rules.annexes else ""
     values |= rules.words.starter
     for key, value in values.items():

@@ -13,15 +13,14 @@ from upright_bramble.analysis.flanges import with_flanges
 from upright_bramble.analysis.line import solve
 from upright_bramble.codes import DesignCode, get_code, known_codes
 from upright_bramble.codes.parts import CoverWish
+from upright_bramble.core.quantities import SYSTEMS, UnitSystem, across, along, parse, worded
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, UnstableLine
 from upright_bramble.files import models as m
-from upright_bramble.files.amounts import across, along, worded
 from upright_bramble.files.faults import tried
 from upright_bramble.files.force_table import SpanOf, read_table
 from upright_bramble.files.materials import concrete_of, steels_of
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.section.outline import narrowest_between, parted, polygon
-from upright_bramble.units import SYSTEMS, UnitSystem, parse
 from upright_bramble.verify.topics import TOPICS
 
 BAND = 60.0  # inside the cover: where stirrup and bars of a face lie, mm
@@ -72,7 +71,7 @@ class _Reader:
             self.profiles[name] = p.model_copy(update={"depth": depth, "width": width})
 
     def _step(self) -> float:
-        return 25.4 if self.units.of["section"] == "in" else 25.0
+        return 25.4 if self.units.unit("section") == "in" else 25.0
 
     def wrong(self, path: Path_, text: str) -> None:
         """Note a fault, unless the entry stands in for one that is told already."""
@@ -105,7 +104,7 @@ class _Reader:
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
             self.cover, supports, spans, actions, service, detailing,
             g.arrangements, combining, redistribution, given, g.torsion == "compatibility", self.proposed,
-            {key: value for key, value in g.about.model_dump().items() if value}, dict(g.notes), waived,
+            {key: value for key, value in g.about.model_dump().items() if value}, dict(g.remarks), waived,
             0.0 if g.bracing == "continuous" else g.bracing,
             None if g.integrity is None else g.integrity == "perimeter", g.lateral,
         )  # fmt: skip
@@ -213,7 +212,7 @@ class _Reader:
         widths += [_narrow_at_steel(p.outline) for p in self.profiles.values() if p.outline is not None]
         spans = [e for e in self.given.line if isinstance(e, m.SpanIn)]
         share = self.given.redistribution
-        alike = share is None or (share.percent != "as far as allowed" and share.percent <= 15.0)
+        alike = share is None or (share.percent != "maximum" and share.percent <= 15.0)
         supports = [e for e in self.given.line if isinstance(e, m.SupportIn)]
         whole = len(supports) > 2 and not any(e.hinges for e in spans) and not any(e.hinge for e in supports) and alike
         wish = CoverWish(
@@ -233,7 +232,7 @@ class _Reader:
                 words = f"{across(value)} is less than the {across(asked)} that {c.exposure} and fire require; leave it out"
                 self.wrong(("cover", face), words)
         cover = b.Cover(*(getattr(found, face) if value is None else value for face, value in mine.items()))
-        unit, factor = self.units.of["section"], self.units.factor("section")
+        unit, factor = self.units.unit("section"), self.units.factor("section")
         words = ", ".join(f"{face} {getattr(cover, face) / factor:.4g}" for face in mine)
         said = c.exposure + (f", R{c.fire}" if c.fire else "")
         self.proposed = (f"cover was worked out for {said}: {words} {unit}",)
@@ -512,11 +511,11 @@ class _Reader:
             start = 0.0 if load.from_ is None else _snapped(load.from_, length)
             end = length if load.to is None else _snapped(load.to, length)
             if isinstance(load, m.AreaLoadIn):
-                first = last = load.area * load.strip
+                first = last = load.area * load.loaded_width
             else:
                 first, last = load.line if isinstance(load.line, list) else (load.line, load.line)
             if not 0.0 <= start < end <= length:
-                text = f"from {along(start)} to {along(end)} is no part of span {k + 1}, which is {along(length)} long"
+                text = f"from {along(start)} to {along(end)} extends beyond span {k + 1}, which is {along(length)} long"
                 self.wrong(path, text)
                 continue
             off = load.eccentricity
@@ -548,7 +547,7 @@ class _Reader:
             return [b.Load("torque", k, numbers[0], numbers[0], at, at, False, _sign(numbers[0]))]
         start, end = (0.0 if v is None else _snapped(v, length) for v in (load.from_, length if load.to is None else load.to))
         if not 0.0 <= start < end <= length:
-            text = f"from {along(start)} to {along(end)} is no part of span {k + 1}, which is {along(length)} long"
+            text = f"from {along(start)} to {along(end)} extends beyond span {k + 1}, which is {along(length)} long"
             self.wrong(path, text)
             return []
         return [b.Load("twist", k, numbers[0], numbers[-1], start, end, False, _sign(numbers[0] + numbers[-1]))]
@@ -618,7 +617,7 @@ class _Reader:
         try:
             length = parse(value, "section", self.units)
         except UnitError:
-            self.wrong(path, f"'{str(value)[:40]}' is no limit; such as span/250 or '20 mm'")
+            self.wrong(path, f"'{str(value)[:40]}' is not a valid limit (valid: span/250, '20 mm')")
             return 250.0, None
         if length <= 0.0:
             self.wrong(path, f"'{value}' is not above zero")

@@ -7,8 +7,7 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 from upright_bramble.beam import Action, Beam, Column, Detailing, Profile, Rates, Service, Support
-from upright_bramble.files.amounts import significant
-from upright_bramble.units import SYSTEMS, UnitSystem
+from upright_bramble.core.quantities import SYSTEMS, UnitSystem, significant
 
 Item = tuple[str, str, str, bool]
 """Topic, name, value, and whether it is the usual one."""
@@ -23,7 +22,7 @@ class _Words:
     def __call__(self, value: float, quantity: str, digits: int = 4) -> str:
         text = significant(value / self.system.factor(quantity), digits)
         text = text.rstrip("0").rstrip(".") if "." in text else text
-        return f"{text} {self.system.of[quantity]}"
+        return f"{text} {self.system.unit(quantity)}"
 
 
 def echo(beam: Beam) -> list[Item]:
@@ -45,9 +44,7 @@ def _rules(beam: Beam) -> Iterator[Item]:
     yield "rules", "arrangements", beam.arrangements, beam.arrangements == "code"
     r = beam.redistribution
     names = ", ".join(beam.supports[s].name for s in r.supports)
-    far = (
-        "none" if not r.supports else f"{100 * (1 - r.delta):.3g} % at {names}" if r.delta is not None else f"as far as allowed at {names}"
-    )
+    far = "none" if not r.supports else f"{100 * (1 - r.delta):.3g} % at {names}" if r.delta is not None else f"maximum, at {names}"
     yield "rules", "redistribution", far, not r.supports
     yield "rules", "torque", "from compatibility" if beam.compatible_torsion else "needed for equilibrium", not beam.compatible_torsion
 
@@ -106,7 +103,7 @@ def _support(s: Support, w: _Words) -> str:
 
 def _column(c: Column, w: _Words) -> str:
     inertia = significant(c.second_moment / w.system.factor("section") ** 4, 4)
-    return f"column {w(c.height, 'span')} high, I {inertia} {w.system.of['section']}⁴, far end {'fixed' if c.fixed else 'pinned'}"
+    return f"column {w(c.height, 'span')} high, I {inertia} {w.system.unit('section')}⁴, far end {'fixed' if c.fixed else 'pinned'}"
 
 
 def _loads(beam: Beam, w: _Words) -> Iterator[Item]:

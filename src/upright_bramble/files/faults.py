@@ -10,9 +10,9 @@ from typing import Any, TypeVar, cast
 
 from pydantic import BaseModel, ValidationError
 
+from upright_bramble.core.quantities import RENAMED, SYSTEMS
 from upright_bramble.errors import Fault, InputFaults
 from upright_bramble.files.yaml_source import Path_, Source, nearest
-from upright_bramble.units import SYSTEMS
 
 M = TypeVar("M", bound=BaseModel)
 MOST_FAULTS = 100  # listed of one file
@@ -39,8 +39,8 @@ def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M |
     """
     if not isinstance(source.data, dict):
         return None, [*source.faults, source.fault((), "is not a set of 'key: value' lines")]
-    name = units or source.data.get("units", "kN-m")
-    context = {"units": SYSTEMS.get(name if isinstance(name, str) else "", SYSTEMS["kN-m"])}
+    name = units or source.data.get("units", "si")
+    context = {"units": SYSTEMS.get(name if isinstance(name, str) else "", SYSTEMS["si"])}
     try:
         return model.model_validate(source.data, context=context), list(source.faults)
     except ValidationError as error:
@@ -84,10 +84,10 @@ def _faults(model: type[BaseModel], source: Source, items: list[Any]) -> list[Fa
 
 
 _STAND_INS: dict[str, Any] = {
-    "bramble": 1, "beam": "-", "mark": "X", "code": "en1992-1-1", "units": "kN-m", "concrete": {"strength": "30 MPa"},
+    "bramble": 1, "beam": "-", "mark": "X", "code": "en1992-1-1", "units": "si", "concrete": {"strength": "30 MPa"},
     "reinforcement": {"yield": "500 MPa"}, "cover": {"top": "30 mm", "bottom": "30 mm", "sides": "30 mm"}, "top": "30 mm",
     "bottom": "30 mm", "sides": "30 mm", "shape": "rectangle", "depth": "500 mm", "width": "300 mm", "span": "6 m",
-    "kind": "permanent", "line": 0.0, "area": 0.0, "strip": "1 m", "point": 0.0, "couple": 0.0, "at": 0.0, "torque": 0.0,
+    "kind": "permanent", "line": 0.0, "area": 0.0, "loaded_width": "1 m", "point": 0.0, "couple": 0.0, "at": 0.0, "torque": 0.0,
     "thickness": "100 mm",
 }  # fmt: skip
 
@@ -114,6 +114,10 @@ def _bridge(data: Any, path: Path_, kind: str) -> None:
     elif isinstance(here, list) and isinstance(key, int) and key < len(here) and path[-2:-1] == ("loads",):
         here[key] = {"line": 0.0}
 
+
+RENAMED_KEYS = {"strip": "loaded_width", "notes": "remarks", "ties": "stirrups"}
+RENAMED_VALUES = {**RENAMED, "in turn": "staggered", "as far as allowed": "maximum"}
+"""Words of earlier versions of the files."""
 
 _KEY = re.compile(r"[a-z_]+")  # as keys are spelled, not the names of models and of their union's members
 _TAGGED = ("line", "loads")  # lists whose entries are of several kinds: the kind's name follows the index
@@ -175,6 +179,8 @@ def _words(model: type[BaseModel], item: Any, path: Path_) -> str:
     if kind == "extra_forbidden":
         if key in _LATER:
             return f"'{key}' is not in this version yet; leave it out"
+        if key in RENAMED_KEYS:
+            return f"'{key}' is called '{RENAMED_KEYS[key]}' now"
         return f"unknown key '{key[:40]}'" + _near(model, item, path, key)
     if kind == "missing":
         return f"'{key}' is missing"
@@ -183,6 +189,8 @@ def _words(model: type[BaseModel], item: Any, path: Path_) -> str:
     if kind in ("unit", "bar", "mark", "size", "fire", "structural"):
         return str(item["msg"])
     if kind == "literal_error":
+        if isinstance(given, str) and given in RENAMED_VALUES:
+            return f"'{given}' is called '{RENAMED_VALUES[given]}' now"
         return f"{_shown(given)} is not one of {ctx.get('expected', '')}"
     if kind in ("line_entry", "load_entry"):
         if isinstance(given, dict) and any(k in _LATER for k in given):

@@ -11,12 +11,11 @@ from pathlib import Path
 import numpy as np
 
 from upright_bramble.beam import ForceLine
+from upright_bramble.core.quantities import SYSTEMS, along, parse
 from upright_bramble.errors import Fault, UnitError
-from upright_bramble.files.amounts import along
 from upright_bramble.files.reading import Unreadable, read_bytes, utf8
 from upright_bramble.files.yaml_source import nearest
 from upright_bramble.text import hidden
-from upright_bramble.units import SYSTEMS, parse
 
 MOST_BYTES = 32 * 1024 * 1024
 MOST_LINES, MOST_STATIONS = 4_000, 4_000  # combinations of a table, stations of a span in one of them
@@ -111,15 +110,15 @@ class _Table:
                 self.wrong(line, cell.strip()[:30], "is no column known here" + nearest(name, known))
                 continue
             if name in columns:
-                self.wrong(line, name, "stands twice")
+                self.wrong(line, name, "is given twice")
             quantity = _QUANTITY.get(name)
             unit = match.group(2) if match else None
             size = 1.0
             if quantity is not None and unit is None:
-                self.wrong(line, name, f"has no unit; such as '{name} [{SYSTEMS['kN-m'].of[quantity]}]'")
+                self.wrong(line, name, f"has no unit; such as '{name} [{SYSTEMS['si'].unit(quantity)}]'")
             elif quantity is not None:
                 try:
-                    size = parse(f"1 {unit}", quantity, SYSTEMS["kN-m"])
+                    size = parse(f"1 {unit}", quantity, SYSTEMS["si"])
                 except UnitError as error:
                     self.wrong(line, name, str(error))
             columns[name] = (number, size)

@@ -9,12 +9,11 @@ from pathlib import Path
 
 from upright_bramble.beam import Bar, Beam, Layout, SideBars, StirrupZone
 from upright_bramble.codes import get_code
+from upright_bramble.core.quantities import SYSTEMS, across, along, worded
 from upright_bramble.errors import Fault, InputFaults
 from upright_bramble.files import models as m
-from upright_bramble.files.amounts import across, along, worded
 from upright_bramble.files.faults import validated
 from upright_bramble.files.yaml_source import Source, load_yaml, nearest
-from upright_bramble.units import SYSTEMS
 
 MOST_ENTRIES, MOST_OF_A_SPAN = 200, 60  # of bars, of stirrup zones: for a beam, and for each of its spans
 _SEAL = "# as written: "
@@ -60,7 +59,7 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
             continue
         for i, entry in enumerate(entries):
             if entry.mark in seen:
-                found.append(source.fault((key, i, "mark"), f"'{entry.mark}' stands twice; give each entry its own mark"))
+                found.append(source.fault((key, i, "mark"), f"'{entry.mark}' is given twice; give each entry its own mark"))
             seen.add(entry.mark)
             if entry.size not in sizes:
                 found.append(source.fault((key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"))
@@ -78,7 +77,7 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
 
 def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
     """The file that `design` writes. Its last line seals it: a changed file is known as edited by hand."""
-    feet = beam.units == "kip-ft"
+    feet = beam.units == "us"
 
     def far(value: float) -> str:
         """A position along the beam."""
@@ -89,7 +88,7 @@ def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
         """A length of the section."""
         if feet:
             return f"{value / 25.4:.7f}".rstrip("0").rstrip(".") + " in"
-        return f"{value:g}" + ("" if beam.units == "kN-m" else " mm")
+        return f"{value:g}" + ("" if beam.units == "si" else " mm")
 
     lines = [
         f"# Bars of {beam.mark}, proposed by {tool}. Edit freely, then: bramble check NAME.beam.yaml THIS-FILE",

@@ -7,10 +7,10 @@ from typing import TypeAlias
 
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import DesignCode
+from upright_bramble.core.quantities import UnitSystem
 from upright_bramble.errors import CodeError
 from upright_bramble.files import models as m
 from upright_bramble.files.yaml_source import Path_
-from upright_bramble.units import UnitSystem
 
 Wrong: TypeAlias = Callable[[Path_, str], None]
 """Notes a fault at a key."""
@@ -59,4 +59,4 @@ def steels_of(r: m.ReinforcementIn, code: DesignCode, units: UnitSystem, wrong: 
 
 def parsed(stress: float, units: UnitSystem) -> str:
     """A stress in the file's units."""
-    return f"{stress / units.factor('stress'):.5g} {units.of['stress']}"
+    return f"{stress / units.factor('stress'):.5g} {units.unit('stress')}"

@@ -18,15 +18,15 @@ from pydantic import (
 )
 from pydantic_core import PydanticCustomError
 
+from upright_bramble.core.quantities import SYSTEMS, parse
 from upright_bramble.errors import UnitError
-from upright_bramble.units import SYSTEMS, parse
 
 
 def _read(name: str, *, positive: bool = False, least: float | None = None, sensible: tuple[float, float] | None = None) -> BeforeValidator:
     """Text with a unit, or a number in the file's units, as N, mm, MPa, days; `sensible`: the range that can be meant."""
 
     def read(value: object, info: ValidationInfo) -> float:
-        system = (info.context or {}).get("units", SYSTEMS["kN-m"])
+        system = (info.context or {}).get("units", SYSTEMS["si"])
         try:
             number = parse(value, name, system)
         except UnitError as error:
@@ -37,7 +37,7 @@ def _read(name: str, *, positive: bool = False, least: float | None = None, sens
             raise PydanticCustomError("unit", "{text}", {"text": f"'{value}' is below {least:g}; it must not be"})
         if sensible is not None and not sensible[0] * (1.0 - 1e-9) <= number <= sensible[1] * (1.0 + 1e-9):
             low, high = (f"{v / system.factor(name):.4g}" for v in sensible)
-            text = f"'{str(value)[:40]}' is outside the sensible range, {low} to {high} {system.of[name]}"
+            text = f"'{str(value)[:40]}' is outside the sensible range, {low} to {high} {system.unit(name)}"
             raise PydanticCustomError("unit", "{text}", {"text": text})
         return number
 
@@ -256,7 +256,7 @@ class LineLoadIn(Entry):
 
 class AreaLoadIn(Entry):
     area: AreaIntensity
-    strip: SpanLength = Field(description="loaded width")
+    loaded_width: SpanLength = Field(description="width of the floor that the load acts on")
     on: Places | None = None
     from_: Position | None = Field(None, alias="from")
     to: Position | None = None
@@ -343,7 +343,7 @@ class CombinationsIn(Entry):
 
 
 class RedistributionIn(Entry):
-    percent: Annotated[float, Field(ge=0.0, le=60.0)] | Literal["as far as allowed"] = Field(description="off the elastic hogging peaks")
+    percent: Annotated[float, Field(ge=0.0, le=60.0)] | Literal["maximum"] = Field(description="off the elastic hogging peaks")
     supports: list[Word] | Literal["inner", "all"] = Field("inner", description="inner supports, all (fixed ends too), or by name")
 
 
@@ -406,7 +406,7 @@ class DetailingIn(Entry):
     layers: Annotated[int, Field(ge=1, le=2)] = 2
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = 0.03
     stock_length: StockLength = 12000.0
-    laps: Literal["auto", "in turn", "together"] = Field(
+    laps: Literal["auto", "staggered", "together"] = Field(
         "auto", description="whether half of the bars are lapped elsewhere than the rest; auto: where they do not fit together"
     )
     laps_at: Annotated[list[Position], Field(max_length=100)] = Field(
@@ -433,7 +433,7 @@ class BeamFile(Entry):
     code: Word
     annex: Word | None = None
     code_values: Annotated[dict[str, float], Field(max_length=100)] = Field(default_factory=dict)
-    units: Literal["kN-m", "kip-ft", "tf-m"] = "kN-m"
+    units: Literal["si", "us", "technical"] = "si"
     concrete: ConcreteIn
     reinforcement: ReinforcementIn
     cover: CoverIn
@@ -443,10 +443,10 @@ class BeamFile(Entry):
     forces: GivenIn | None = None
     arrangements: Literal["code", "every"] = "code"
     redistribution: RedistributionIn | None = None
-    torsion: Literal["equilibrium", "compatibility"] = Field("equilibrium", description="what torque is needed for")
+    torsion: Literal["equilibrium", "compatibility"] = Field("equilibrium", description="what torsion is needed for")
     about: AboutIn = Field(default_factory=AboutIn.model_construct)
-    notes: Annotated[dict[Word, Word], Field(max_length=500)] = Field(
-        default_factory=dict, description="notes on checks, by id or its beginning; the report shows them beside the checks"
+    remarks: Annotated[dict[Word, Word], Field(max_length=500)] = Field(
+        default_factory=dict, description="remarks on checks, by id or its beginning; the report shows them beside the checks"
     )
     waive: dict[Word, Word] = Field(
         default_factory=dict, description="topics that are not to decide, each with the reason that every output shows"
@@ -535,7 +535,7 @@ class SectionFile(Entry):
     code: Word
     annex: Word | None = None
     code_values: Annotated[dict[str, float], Field(max_length=100)] = Field(default_factory=dict)
-    units: Literal["kN-m", "kip-ft", "tf-m"] = "kN-m"
+    units: Literal["si", "us", "technical"] = "si"
     concrete: ConcreteIn
     reinforcement: ReinforcementIn
     cover: CoverLength = Field(description="to the stirrup")

@@ -13,17 +13,12 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam, Span
-from upright_bramble.files.amounts import in_si
+from upright_bramble.core.quantities import QUANTITIES, in_si
 from upright_bramble.files.echo import echo
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result, workings
 from upright_bramble.version import __version__
 from upright_bramble.working import Working
-
-_SCALE = {
-    "moment": (1e-6, "kNm"), "force": (1e-3, "kN"), "length": (1.0, "mm"), "crack": (1.0, "mm"), "area": (1.0, "mm2"),
-    "steel per length": (1e3, "mm2/m"), "number": (1.0, "-"), "stress": (1.0, "MPa"),
-}  # fmt: skip
 
 
 def numbers(values: Array, scale: float, digits: int = 4) -> list[float]:
@@ -47,8 +42,8 @@ def envelope_data(e: Envelope) -> dict[str, Any]:
 
 def shown(check: Check) -> tuple[float, float, str]:
     """Demand and resistance in SI, and their unit."""
-    factor, unit = _SCALE[check.quantity]
-    return check.demand * factor, check.resistance * factor, unit
+    quantity = QUANTITIES[check.quantity]
+    return check.demand / quantity.size, check.resistance / quantity.size, quantity.key
 
 
 def _verdict(result: Result) -> dict[str, Any]:
@@ -67,8 +62,9 @@ def _verdict(result: Result) -> dict[str, Any]:
 def _check(c: Check) -> dict[str, Any]:
     demand, resistance, unit = shown(c)
     return {
-        "id": c.id, "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 6),
-        "resistance": round(resistance, 6), "unit": unit, "ratio": round(c.ratio, 6), "ok": bool(c.ok),
+        "id": c.id, "kind": c.kind.id, "place": c.place.data(), "beside": c.beside,
+        "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 6),
+        "resistance": round(resistance, 6), "unit": unit, "quantity": c.quantity, "ratio": round(c.ratio, 6), "ok": bool(c.ok),
         "severity": c.severity, "clause": c.clause, "note": in_si(c.note), "combination": c.by,
     }  # fmt: skip
 
@@ -117,7 +113,7 @@ def result_data(result: Result, origin: Origin) -> dict[str, Any]:
         "beam": {
             "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
             "code_title": result.code_title, "units": beam.units, "concrete": beam.concrete.grade, "steel": beam.bars.grade,
-            "bar_sign": result.bar_sign, "about": dict(beam.about), "notes": dict(beam.notes),
+            "bar_sign": result.bar_sign, "about": dict(beam.about), "remarks": dict(beam.remarks),
             "cover_mm": {"top": beam.cover.top, "bottom": beam.cover.bottom, "sides": beam.cover.sides},
             "ends_mm": [round(x, 1) for x in beam.ends],
             "length_mm": round(beam.length, 1),
@@ -191,7 +187,7 @@ def result_data(result: Result, origin: Origin) -> dict[str, Any]:
         "alternatives": [
             {
                 "face": r.face, "spans": [r.first_span + 1, r.last_span + 1], "through": r.through, "extra": r.extra,
-                "cost": round(r.cost, 2), "dearer": round(r.dearer, 2), "because": {name: round(v, 2) for name, v in r.because},
+                "cost": round(r.cost, 2), "extra_cost": round(r.extra_cost, 2), "because": {name: round(v, 2) for name, v in r.because},
             }
             for r in result.runners
         ],
@@ -281,12 +277,12 @@ class BeamOut(_Part):
     code: str
     annex: str
     code_title: str
-    units: Literal["kN-m", "kip-ft", "tf-m"]
+    units: Literal["si", "us", "technical"]
     concrete: str
     steel: str
     bar_sign: str
     about: dict[str, str]
-    notes: dict[str, str] = Field(default_factory=dict)
+    remarks: dict[str, str] = Field(default_factory=dict)
     cover_mm: CoverOut
     ends_mm: tuple[Mm, Mm]
     length_mm: Mm
@@ -421,14 +417,32 @@ def _lengths(part: BaseModel) -> Iterator[int]:
                 yield from _lengths(inner)
 
 
+class PlaceOut(_Part):
+    """Where a check is made, as far as it has a place of that sort."""
+
+    span: int | None = None
+    support: str = ""
+    side: str = ""
+    bar: str = ""
+    other: str = ""
+    row: int | None = None
+    part: str = ""
+    number: int | None = None
+    face: str = ""
+
+
 class CheckOut(_Part):
     id: str
+    kind: str = ""
+    place: PlaceOut = PlaceOut()
+    beside: bool = False
     topic: str
     span: int
     x_mm: float
     demand: float
     resistance: float
     unit: str
+    quantity: str = ""
     ratio: float
     ok: bool
     severity: Literal["must", "advice", "waived"]
@@ -477,14 +491,14 @@ class StirrupOut(_Part):
 
 
 class AlternativeOut(_Part):
-    """A group of bars that would do as well: how much dearer, and by what."""
+    """A group of bars that would do as well: its extra cost, and what that is due to."""
 
     face: Literal["bottom", "top"]
     spans: tuple[int, int]
     through: str
     extra: str
     cost: float
-    dearer: float
+    extra_cost: float
     because: dict[str, float]
 
 

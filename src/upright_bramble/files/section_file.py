@@ -6,16 +6,15 @@ from pathlib import Path
 from typing import Any
 
 from upright_bramble.codes import DesignCode, get_code
+from upright_bramble.core.quantities import SYSTEMS, across, worded
 from upright_bramble.errors import CodeError, Fault, InputFaults
 from upright_bramble.files import models as m
-from upright_bramble.files.amounts import across, worded
 from upright_bramble.files.faults import validated
 from upright_bramble.files.materials import Wrong, concrete_of, steels_of
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.section.outline import polygon, webbed
 from upright_bramble.section.strips import Strips
 from upright_bramble.text import hidden
-from upright_bramble.units import SYSTEMS
 from upright_bramble.verify.cross_section import Row, Section, beside, room_for
 
 

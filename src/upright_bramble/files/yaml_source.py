@@ -117,7 +117,7 @@ def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault],
                 continue
             if key in found:
                 where = spelled((*path, key))
-                faults.append(Fault(name, key_node.start_mark.line + 1, where, "stands twice; keep one of the two"))
+                faults.append(Fault(name, key_node.start_mark.line + 1, where, "is given twice; keep one of the two"))
                 continue
             found[key] = _plain(value_node, (*path, key), lines, faults, name)
             lines[(*path, key)] = key_node.start_mark.line + 1

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from upright_bramble.files.amounts import ratio_text
+from upright_bramble.core.quantities import ratio_text
 from upright_bramble.files.result_file import BarOut, CheckOut, ResultFile, StirrupOut
 from upright_bramble.present.palette import BERRY, LEAF, THORN
 from upright_bramble.present.schedule import KG
@@ -79,11 +79,11 @@ def _entries(r: ResultFile) -> dict[str, str]:
 
 
 def _place(r: ResultFile, mm: float) -> str:
-    return f"{mm / 304.8:.2f}" if r.beam.units == "kip-ft" else f"{mm / 1e3:.3f}"
+    return f"{mm / 304.8:.2f}" if r.beam.units == "us" else f"{mm / 1e3:.3f}"
 
 
 def _unit(r: ResultFile) -> str:
-    return "ft" if r.beam.units == "kip-ft" else "m"
+    return "ft" if r.beam.units == "us" else "m"
 
 
 def _bar(b: BarOut, r: ResultFile) -> str:
@@ -93,7 +93,7 @@ def _bar(b: BarOut, r: ResultFile) -> str:
 
 
 def _zone(z: StirrupOut, r: ResultFile) -> str:
-    spacing = f"{z.spacing_mm / 25.4:g} in" if r.beam.units == "kip-ft" else f"{z.spacing_mm:g} mm"
+    spacing = f"{z.spacing_mm / 25.4:g} in" if r.beam.units == "us" else f"{z.spacing_mm:g} mm"
     where = f"{_place(r, z.start_mm)} to {_place(r, z.end_mm)} {_unit(r)}"
     return f"stirrups: {z.count}{r.beam.bar_sign}{z.size} at {spacing}, {z.legs} legs, {where}"
 
@@ -127,7 +127,7 @@ def comparison_table(console: Console, c: Comparison) -> None:
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name in ("", "A", "B", "B less A"):
         table.add_column(name, justify="right" if name else "left", no_wrap=True)
-    pounds = c.a.beam.units == c.b.beam.units == "kip-ft"
+    pounds = c.a.beam.units == c.b.beam.units == "us"
     for name, x, y in c.figures:
         unit = {"steel": "lb" if pounds else "kg", "concrete": "m³", "carbon": "kg"}.get(name, "")
         if name == "steel" and pounds:

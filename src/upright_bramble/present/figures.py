@@ -16,7 +16,7 @@ from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.envelope import Extremes
 from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.beam import Beam, Support
-from upright_bramble.files.amounts import ratio_text
+from upright_bramble.core.quantities import ratio_text
 from upright_bramble.present.glyphs import drawable
 from upright_bramble.present.numbers import Shown, shown_for, significant
 from upright_bramble.present.palette import BERRY, BERRY_FAINT, BERRY_PALE, INK, LEAF, MIST, STRAW, THORN, WORDS

@@ -5,14 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from upright_bramble.beam import Beam
-from upright_bramble.files.amounts import significant
-from upright_bramble.units import SYSTEMS, UnitSystem
+from upright_bramble.core.quantities import SYSTEMS, UnitSystem, significant
 from upright_bramble.verify import Check
 
 __all__ = ["Shown", "mass", "mass_per_volume", "shown_for", "significant", "volume"]
 
 BOUNDLESS = 1e5  # mm: a limit beyond is none
-_QUANTITY = {"moment": "moment", "force": "force", "length": "section", "crack": "section", "stress": "stress"}
 
 
 @dataclass(frozen=True)
@@ -22,13 +20,13 @@ class Shown:
     system: UnitSystem
 
     def value(self, number: float, quantity: str) -> float:
-        return number / self.system.factor(quantity)
+        return self.system.value(number, quantity)
 
     def unit(self, quantity: str) -> str:
-        return self.system.of[quantity]
+        return self.system.unit(quantity)
 
     def text(self, number: float, quantity: str, digits: int = 3) -> str:
-        return f"{significant(self.value(number, quantity), digits)} {self.unit(quantity)}"
+        return self.system.text(number, quantity, digits)
 
     def place(self, x: float) -> str:
         """A position along the beam."""
@@ -36,31 +34,21 @@ class Shown:
 
     def both(self, check: Check) -> str:
         """'demand against resistance', with their unit."""
-        if check.quantity in _QUANTITY:
-            name = _QUANTITY[check.quantity]
-            factor, unit = self.system.factor(name), self.unit(name)
-        elif check.quantity == "area":
-            unit = self.unit("section") + "²"
-            factor = self.system.factor("section") ** 2
-        elif check.quantity == "steel per length":
-            unit, factor = f"{self.unit('section')}²/{self.unit('span')}", self.system.factor("section") ** 2 / self.system.factor("span")
-        else:
-            return f"{significant(check.demand)} against {significant(check.resistance)}"
         if check.quantity in ("length", "crack") and check.resistance > BOUNDLESS:
-            return f"{significant(check.demand / factor)} {unit}, no limit"
-        return f"{significant(check.demand / factor)} against {significant(check.resistance / factor)} {unit}"
+            return f"{self.text(check.demand, check.quantity)}, no limit"
+        return f"{significant(self.value(check.demand, check.quantity))} against {self.text(check.resistance, check.quantity)}"
 
 
 def mass(kg: float, units: Shown) -> str:
-    return f"{kg / 0.45359237:.0f} lb" if units.system.name == "kip-ft" else f"{kg:.0f} kg"
+    return f"{units.value(kg, 'mass'):.0f} {units.unit('mass')}"
 
 
 def volume(m3: float, units: Shown) -> str:
-    return f"{m3 * 1.30795062:.2f} yd³" if units.system.name == "kip-ft" else f"{m3:.2f} m³"
+    return f"{units.value(m3, 'volume'):.2f} {units.unit('volume')}"
 
 
 def mass_per_volume(kg_per_m3: float, units: Shown) -> str:
-    return f"{kg_per_m3 * 1.68555:.0f} lb/yd³" if units.system.name == "kip-ft" else f"{kg_per_m3:.0f} kg/m³"
+    return f"{units.value(kg_per_m3, 'mass per volume'):.0f} {units.unit('mass per volume')}"
 
 
 def shown_for(beam: Beam) -> Shown:

@@ -8,13 +8,12 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from upright_bramble.core.quantities import SYSTEMS, UnitSystem, parse, significant
 from upright_bramble.errors import BrambleError, UnitError
-from upright_bramble.files.amounts import significant
 from upright_bramble.files.result_file import BarOut, ResultFile, StirrupOut
 from upright_bramble.present.palette import BERRY, STRAW
 from upright_bramble.present.terminal import plain
 from upright_bramble.present.verdict import verdict_line
-from upright_bramble.units import SYSTEMS, UnitSystem, parse
 
 if TYPE_CHECKING:
     from rich.console import Console
@@ -55,14 +54,14 @@ def places_of(result: ResultFile, text: str) -> list[Place]:
     if share:
         number, part = int(share.group(1)), float(share.group(2))
         if not 1 <= number <= len(beam.spans) or part > 1.0:
-            raise NoPlace(f"'{text}' is no place: spans are 1 to {len(beam.spans)}, shares 0 to 1")
+            raise NoPlace(f"'{text}' is not a valid place (valid: spans 1 to {len(beam.spans)}, shares 0 to 1)")
         span = beam.spans[number - 1]
         return [_at(result, span.start_mm + part * (span.end_mm - span.start_mm), number - 1)]
     try:
         x = parse(float(text) if re.fullmatch(r"\s*-?\d*\.?\d+\s*", text) else text, "span", SYSTEMS[beam.units])
     except (UnitError, ValueError):
         names = ", ".join(s.name for s in beam.supports)
-        raise NoPlace(f"'{text[:40]}' is no place; such as '3.25 m', a support ({names}), or 2:0.5") from None
+        raise NoPlace(f"'{text[:40]}' is not a valid place (valid: '3.25 m', a support ({names}), 2:0.5)") from None
     found = [k for k, s in enumerate(beam.spans) if s.start_mm - 1e-6 <= x <= s.end_mm + 1e-6]
     if not found:
         raise NoPlace(f"'{text}' lies outside the beam, which is {beam.length_mm / 1e3:g} m long")
@@ -125,7 +124,7 @@ def place_table(console: Console, result: ResultFile, p: Place) -> None:
     from rich.table import Table
 
     beam, system = result.beam, SYSTEMS[result.beam.units]
-    where = f"x = {p.x / system.factor('span'):.3f} {system.of['span']}, span {p.span}"
+    where = f"x = {p.x / system.factor('span'):.3f} {system.unit('span')}, span {p.span}"
     console.print(plain(console, f"{beam.mark}  {beam.title}: {where}"), style="bold")
     console.print(plain(console, f"     {verdict_line(result.verdict)}"), style="dim")
     if p.unjudged:
@@ -151,7 +150,7 @@ def place_table(console: Console, result: ResultFile, p: Place) -> None:
 
 def _in_units(value: float, quantity: str, system: UnitSystem) -> tuple[float, str]:
     if quantity == "area":
-        return value / system.factor("section") ** 2, system.of["section"] + "²"
+        return value / system.factor("section") ** 2, system.unit("section") + "²"
     if quantity == "number":
         return value, ""
-    return value / system.factor(quantity), system.of[quantity]
+    return value / system.factor(quantity), system.unit(quantity)

@@ -98,7 +98,7 @@ def schedule_of(result: ResultFile) -> Schedule:
             rest = round(z.mass_kg - closed, 3)
             lines.append(Line(f"{z.mark}a", "link", z.size, z.count * z.links, "33", sides, z.link_length_mm, rest))
     beam = result.beam
-    return Schedule(beam.mark, beam.title, beam.bar_sign, beam.units == "kip-ft", tuple(lines), verdict_line(result.verdict))
+    return Schedule(beam.mark, beam.title, beam.bar_sign, beam.units == "us", tuple(lines), verdict_line(result.verdict))
 
 
 HEADER = ("mark", "what", "size", "number", "shape", "A", "B", "C", "D", "cut length", "total length", "mass")

@@ -8,10 +8,9 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from upright_bramble.codes import DesignCode
-from upright_bramble.files.amounts import in_si, significant, worded
+from upright_bramble.core.quantities import SYSTEMS, UnitSystem, in_si, significant, worded
 from upright_bramble.present.palette import BERRY, INK, LEAF, MIST, THORN
 from upright_bramble.present.terminal import plain
-from upright_bramble.units import SYSTEMS, UnitSystem
 from upright_bramble.verify.cross_section import Line, Section, Worked, compressed_on_top, interaction, moment_curvature
 
 if TYPE_CHECKING:
@@ -22,13 +21,13 @@ if TYPE_CHECKING:
 def shown(line: Line, system: UnitSystem) -> tuple[float, str]:
     """Number and unit in the file's units."""
     section, span = system.factor("section"), system.factor("span")
-    name = system.of["section"]
+    name = system.unit("section")
     fourth = (1e6 * section**4, f"10⁶ {name}⁴") if name == "mm" else (section**4, f"{name}⁴")
     kinds = {
         "length": (section, name), "crack": (section, name), "area": (section**2, f"{name}²"), "fourth": fourth,
-        "moment": (system.factor("moment"), system.of["moment"]), "force": (system.factor("force"), system.of["force"]),
-        "stress": (system.factor("stress"), system.of["stress"]),
-        "steel per length": (section**2 / span, f"{name}²/{system.of['span']}"), "strain": (1e-3, "‰"),
+        "moment": (system.factor("moment"), system.unit("moment")), "force": (system.factor("force"), system.unit("force")),
+        "stress": (system.factor("stress"), system.unit("stress")),
+        "steel per length": (section**2 / span, f"{name}²/{system.unit('span')}"), "strain": (1e-3, "‰"),
     }  # fmt: skip
     size, unit = kinds.get(line.quantity, (1.0, ""))
     return line.value / size, unit
@@ -86,7 +85,7 @@ def section_figure(cut: Section, code: DesignCode, units: str) -> Figure:
         figure.text(0.012, 0.955, cut.title, fontsize=13, fontweight="bold", va="center")
         figure.text(0.012, 0.925, code.title, fontsize=9, va="center")
         n, m = interaction(cut, code)
-        _bare(axes[0], f"axial force, compression positive {system.of['force']}")
+        _bare(axes[0], f"axial force, compression positive {system.unit('force')}")
         axes[0].fill_betweenx(n / force, 0.0, m / moment, color=MIST, lw=0)
         axes[0].plot(m / moment, n / force, color=BERRY, lw=1.6)
         axes[0].axhline(0.0, color=INK, lw=0.8)
@@ -95,10 +94,10 @@ def section_figure(cut: Section, code: DesignCode, units: str) -> Figure:
             "asked", (cut.moment / moment, cut.axial / force), xytext=(-8, 6), textcoords="offset points", ha="right", fontsize=9
         )
         axes[0].set_title("resisted together", fontsize=10, loc="left")
-        axes[0].set_xlabel(f"moment {system.of['moment']}")
+        axes[0].set_xlabel(f"moment {system.unit('moment')}")
         axes[0].tick_params(axis="x", labelbottom=True, length=3)
         kappa, line = moment_curvature(cut, code.materials.modulus(cut.concrete))
-        _bare(axes[1], f"moment {system.of['moment']}")
+        _bare(axes[1], f"moment {system.unit('moment')}")
         axes[1].plot(1e6 * kappa, line / moment, color=INK, lw=1.6)
         if len(line):
             top = int(line.argmax())

@@ -11,7 +11,7 @@ import numpy as np
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam
 from upright_bramble.codes import DesignCode
-from upright_bramble.files.amounts import ratio_text, worded
+from upright_bramble.core.quantities import ratio_text, worded
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume, shown_for, significant, volume
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
 from upright_bramble.section.arrays import Array
@@ -77,7 +77,7 @@ def summary(console: Console, result: Result) -> None:
             console,
             f"steel {mass(q['steel_kg'], units)}, {mass_per_volume(q['steel_kg_per_m3'], units)}, at most {q['percent_most']:.2f} % "
             f"at a face; concrete {volume(q['concrete_m3'], units)}\n"
-            f"bars {q['main_bars_over_least']:.2f} times what sections ask for; " + _struts(result),
+            f"reinforcement provided / required {q['main_bars_over_least']:.2f}; " + _struts(result),
         )
     )
     console.print()
@@ -264,18 +264,18 @@ def suggestions_list(console: Console, beam: Beam, sought: Sought) -> None:
 
 
 def runners_up(console: Console, result: Result, most: int) -> None:
-    """The groups of bars that came next, face by face, and what makes them dearer."""
+    """The groups of bars that came next, face by face, and what their extra cost is due to."""
     from rich.table import Table
 
     console.print()
-    console.print(f"runners-up; the bars are the cheapest of {result.weighed:,} arrangements".replace(",", " "), style=f"bold {BERRY}")
+    console.print(f"alternatives; the bars are the cheapest of {result.weighed:,} arrangements".replace(",", " "), style=f"bold {BERRY}")
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name, justify in (
         ("face", "left"),
         ("spans", "left"),
         ("through", "left"),
         ("extra, by zone", "left"),
-        ("dearer", "right"),
+        ("extra cost", "right"),
         ("because", "left"),
     ):
         table.add_column(name, justify=justify, no_wrap=name != "because")  # type: ignore[arg-type]
@@ -287,7 +287,7 @@ def runners_up(console: Console, result: Result, most: int) -> None:
             continue
         spans = str(r.first_span + 1) if r.first_span == r.last_span else f"{r.first_span + 1}-{r.last_span + 1}"
         because = ", ".join(f"{name} {value:+.0f}" for name, value in r.because)
-        table.add_row(*(plain(console, v) for v in (r.face, spans, r.through, r.extra, f"{r.dearer:.1f}", because)))
+        table.add_row(*(plain(console, v) for v in (r.face, spans, r.through, r.extra, f"{r.extra_cost:.1f}", because)))
     console.print(table)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from upright_bramble.files.amounts import ratio_text
+from upright_bramble.core.quantities import ratio_text
 from upright_bramble.files.result_file import VerdictOut
 
 

@@ -8,22 +8,19 @@ from difflib import get_close_matches
 from html import escape
 from typing import TYPE_CHECKING, Any
 
+from upright_bramble.core.quantities import OF_KEY, QUANTITIES, SYSTEMS, UnitSystem, ratio_text, significant
 from upright_bramble.errors import BrambleError
-from upright_bramble.files.amounts import ratio_text, significant
 from upright_bramble.files.result_file import CheckOut, LineOut, ResultFile, WorkingOut
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.numbers import BOUNDLESS
 from upright_bramble.present.palette import BERRY, LEAF, STRAW, THORN
 from upright_bramble.present.terminal import plain
 from upright_bramble.present.verdict import verdict_line
-from upright_bramble.units import SYSTEMS, UnitSystem
 from upright_bramble.working import number
 from upright_bramble.working.formula import symbol_text
 
 if TYPE_CHECKING:
     from rich.console import Console
-
-_QUANTITIES = {"kNm": ("moment", 1e6), "kN": ("force", 1e3), "mm": ("section", 1.0), "MPa": ("stress", 1.0)}
 
 
 class NoCheck(BrambleError):
@@ -32,22 +29,14 @@ class NoCheck(BrambleError):
 
 def amounts(check: CheckOut, system: UnitSystem) -> tuple[str, str, str]:
     """Demand, resistance and their unit, as every output prints them."""
-    if check.unit in _QUANTITIES:
-        quantity, size = _QUANTITIES[check.unit]
-        factor, unit = system.factor(quantity) / size, system.of[quantity]
-    elif check.unit == "mm2":
-        factor, unit = system.factor("section") ** 2, system.of["section"] + "²"
-    elif check.unit == "mm2/m":
-        factor = 1e3 * system.factor("section") ** 2 / system.factor("span")
-        unit = f"{system.of['section']}²/{system.of['span']}"
-    else:
-        factor, unit = 1.0, ""
+    quantity = OF_KEY[check.unit] if not check.quantity else QUANTITIES[check.quantity]
+    factor, unit = system.factor(quantity.name) / quantity.size, system.unit(quantity.name)
     limit = "no limit" if check.unit == "mm" and check.resistance > BOUNDLESS else significant(check.resistance / factor)
     return significant(check.demand / factor), limit, unit
 
 
 def place(check: CheckOut, system: UnitSystem) -> str:
-    return f"{check.x_mm / system.factor('span'):.2f} {system.of['span']}"
+    return f"{check.x_mm / system.factor('span'):.2f} {system.unit('span')}"
 
 
 def word_of(check: CheckOut) -> str:

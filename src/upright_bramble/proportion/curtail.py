@@ -223,7 +223,7 @@ def through(
 
 def must_develop(beam: Beam, code: DesignCode, side: int) -> bool:
     """Whether bars that run through end developed at an outer support (side 0: the left one)."""
-    if not code.curtailment.perimeter_share or beam.spans[-side].left is None or beam.spans[-side].right is None:
+    if code.curtailment.continuity is None or beam.spans[-side].left is None or beam.spans[-side].right is None:
         return False
     support = beam.supports[-side]
     edge = beam.on_perimeter

@@ -17,7 +17,7 @@ RUNNERS = 12  # kept of each run
 
 @dataclass(frozen=True)
 class Runner:
-    """A group of bars that would do as well but was not taken: how much dearer it is, and by what (money)."""
+    """A group of bars that would do as well but was not taken: its extra cost, and what that is due to (money)."""
 
     face: str
     first_span: int
@@ -25,7 +25,7 @@ class Runner:
     through: str
     extra: str
     cost: float
-    dearer: float
+    extra_cost: float
     because: tuple[tuple[str, float], ...]
 
 
@@ -100,7 +100,7 @@ def _count(sets: Index) -> Index:
 def _runners(
     code: DesignCode, weighed: Sequence[Weighed], picks: tuple[int, ...], k: int, held: frozenset[str], rate: float
 ) -> list[Runner]:
-    """The cheapest other groups of one run beside what was taken of the others, each once, with what makes them dearer."""
+    """The cheapest other groups of one run beside what was taken of the others, each once, with what their extra cost is due to."""
     w, best = weighed[k], picks[k]
     others = held.union(*(weighed[j].sizes(i) for j, i in enumerate(picks) if j != k))
     sizes = rate * np.array([len(w.sizes(i) | others) for i in range(len(w.feasible))])

@@ -7,7 +7,7 @@ from upright_bramble.working import Working
 
 def workings(result: Result) -> tuple[Working, ...]:
     """Derivations of all checks of a result, in their order; found when they are asked for."""
-    from upright_bramble.verify.derivation import workings as found
+    from upright_bramble.verify.derive import workings as found
 
     return found(result)
 

@@ -16,7 +16,7 @@ from upright_bramble.section.cracked import cracked, uncracked
 from upright_bramble.section.strength import bending_resistance, bracketed_root
 from upright_bramble.section.strips import Strips
 from upright_bramble.text import amount
-from upright_bramble.verify.result import MOST_RATIO
+from upright_bramble.verify.result import MAXIMUM_RATIO
 
 
 @dataclass(frozen=True)
@@ -96,11 +96,11 @@ def work_out(cut: Section, code: DesignCode) -> Worked:
         ratios.append(("cracking", ratio))
     ratios += _apart(turned, code)
     if not turned.rows and any(np.isposinf(v.value) for v in lines):  # no steel would do
-        ratios.append(("required reinforcement", MOST_RATIO))
+        ratios.append(("required reinforcement", MAXIMUM_RATIO))
     if any(np.isnan(v) for v in (*(ratio for _, ratio in ratios), *(v.value for v in lines))):
         raise InternalMismatch("internal check failed: a value of this section is no number; no verdict is given")
     lines = [replace(v, symbol=code.words.symbols.get(v.symbol, v.symbol)) for v in lines]
-    return Worked(tuple(lines), tuple((name, min(ratio, MOST_RATIO)) for name, ratio in ratios))
+    return Worked(tuple(lines), tuple((name, min(ratio, MAXIMUM_RATIO)) for name, ratio in ratios))
 
 
 def beside(cut: Section) -> list[list[Row]]:

@@ -6,8 +6,9 @@ import numpy as np
 
 from upright_bramble.beam import Beam
 from upright_bramble.codes.parts import ShortSpan
+from upright_bramble.codes.rules import Place
 from upright_bramble.text import amount
-from upright_bramble.verify.facts import Facts, unverified
+from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Unverified
 
 DOMINANT = 0.5  # of the shear at a face: a force near a support that makes more of it makes the region one of struts
@@ -21,7 +22,7 @@ def gaps(f: Facts) -> list[Unverified]:
 def _cover(f: Facts) -> list[Unverified]:
     """Cover for a class of exposure by a rule that is not in the program."""
     reason = f.code.cover.unverified() if f.beam.service.exposure else ""
-    return [unverified(f, "cover.durability", "beam", 0, reason, clause="4.4.1.2(5)")] if reason else []
+    return [f.unverified("cover.durability", Place(part="beam"), 0, reason, clause="4.4.1.2(5)")] if reason else []
 
 
 def _joints(f: Facts) -> list[Unverified]:
@@ -30,10 +31,10 @@ def _joints(f: Facts) -> list[Unverified]:
     for index, span in enumerate(f.beam.spans):
         for number, a in enumerate(span.hinges, start=1):
             i = int(np.abs(f.at.x - span.start - a).argmin())
-            found.append(unverified(f, "joints.hinge", f"{index + 1}-{number}", i, said))
+            found.append(f.unverified("joints.hinge", Place(span=index, number=number), i, said))
     for s in f.beam.supports:
         if s.hinge:
-            found.append(unverified(f, "joints.hinge", s.name, int(np.abs(f.at.x - s.x).argmin()), said))
+            found.append(f.unverified("joints.hinge", Place(support=s.name), f.nearest(s.x), said))
     return found
 
 
@@ -46,7 +47,7 @@ def _webs(f: Facts) -> list[Unverified]:
         wide = max(x for x, _ in p.outline) - min(x for x, _ in p.outline)
         if wide > 1.5 * p.width:
             reason = f"profile {p.name}: the shear between its web and what stands out beyond it is not verified"
-            found.append(unverified(f, "flange.outline", str(index + 1), f.at.of(index).start, reason))
+            found.append(f.unverified("flange.outline", Place(span=index), f.at.of(index).start, reason))
     return found
 
 
@@ -63,7 +64,7 @@ def _loads(f: Facts) -> list[Unverified]:
     )
     for number, name in enumerate(names, start=1):
         reason = f"{name}: in no combination of the strength level; nothing is verified for these loads"
-        found.append(unverified(f, "forces.combinations", str(number), 0, reason))
+        found.append(f.unverified("forces.combinations", Place(number=number), 0, reason))
     return found
 
 
@@ -91,7 +92,7 @@ def _tables(f: Facts) -> list[Unverified]:
         i = int(beyond.argmax())
         if beyond[i] > tiny:
             reason = f"moments of the {level.replace('_', '-')} table exceed those of {what} by {amount(float(beyond[i]), 'moment')}"
-            found.append(unverified(f, "forces.tables", level, i, reason))
+            found.append(f.unverified("forces.tables", Place(part=level), i, reason))
     return [*found, *_slopes(f)]
 
 
@@ -113,7 +114,7 @@ def _slopes(f: Facts) -> list[Unverified]:
         i = int(worst.argmax())
         if worst[i] > 0.15 * size:
             reason = "the shears given do not belong to the moments: these change faster than any shear given there"
-            return [unverified(f, "forces.shear", str(index + 1), rows.start + i, reason)]
+            return [f.unverified("forces.shear", Place(span=index), rows.start + i, reason)]
     return []
 
 
@@ -130,7 +131,7 @@ def deep_spans(f: Facts) -> list[Unverified]:
             continue
         mesh = f"{amount(asked.mesh, 'steel per length')} at each face in both directions, at most {amount(asked.spacing, 'length')} apart"
         reason = f"{asked.reason}: sections do not remain plane; design it with struts and ties, with a mesh of {mesh}"
-        found.append(unverified(f, "deep.span", str(index + 1), rows.start, reason, clause=asked.clause))
+        found.append(f.unverified("deep.span", Place(span=index), rows.start, reason, clause=asked.clause))
     return found
 
 
@@ -173,7 +174,7 @@ def _bracing(f: Facts) -> list[Unverified]:
                 f"lateral bracing: {amount(free, 'length')} without lateral support, {permitted}; "
                 "give the distance as 'bracing', or 'bracing: continuous'"
             )
-            found.append(unverified(f, "bracing.span", str(index + 1), f.at.of(index).start, reason))
+            found.append(f.unverified("bracing.span", Place(span=index), f.at.of(index).start, reason))
     return found
 
 
@@ -197,7 +198,7 @@ def _lateral(f: Facts) -> list[Unverified]:
     if not _shaken(f.beam) or not f.code.words.seismic_clause:
         return []
     reason = "earthquake: the detailing of members of the seismic-force-resisting system is not covered"
-    return [unverified(f, "lateral.seismic", "beam", 0, reason, clause=f.code.words.seismic_clause)] if f.beam.lateral else []
+    return [f.unverified("lateral.seismic", Place(part="beam"), 0, reason, clause=f.code.words.seismic_clause)] if f.beam.lateral else []
 
 
 def _shaken(beam: Beam) -> bool:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
+from upright_bramble.codes.rules import CheckKind, Place
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify.topics import TOPICS
 
@@ -15,8 +16,8 @@ if TYPE_CHECKING:
     from upright_bramble.proportion import Runner
     from upright_bramble.verify.facts import Facts
 
-MOST_RATIO = 99.0
-BESIDE = ("deflection.span-depth", "deflection.averaged", "crack-table", "tension-flange")  # told beside what decides
+MAXIMUM_RATIO = 99.0
+NO_KIND, NO_PLACE = CheckKind("", "", ""), Place()
 _WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
 
 
@@ -43,6 +44,13 @@ class Check:
     note: str = ""
     station: int = 0
     by: str = ""
+    kind: CheckKind = NO_KIND
+    place: Place = NO_PLACE
+
+    @property
+    def beside(self) -> bool:
+        """Whether it is told beside what decides."""
+        return self.kind.beside
 
 
 @dataclass(frozen=True)
@@ -56,6 +64,8 @@ class Unverified:
     x: float
     reason: str
     clause: str = ""
+    kind: CheckKind = NO_KIND
+    place: Place = NO_PLACE
 
 
 @dataclass(frozen=True)
@@ -65,6 +75,10 @@ class Message:
     severity: str
     text: str
     where: str = ""
+
+
+Judged = list[Check | Unverified | Message]
+"""Checks, what could not be verified, and what is said beside them."""
 
 
 @dataclass(frozen=True)
@@ -174,7 +188,7 @@ class Result:
         Minima, spacings and fits of a passing beam do not govern it: they are met or not.
         """
         failing = [c for c in self.checks if not c.ok and c.severity == "must"]
-        working = [c for c in self.checks if c.topic in _WORKING and c.severity != "advice" and not c.id.startswith(BESIDE)]
+        working = [c for c in self.checks if c.topic in _WORKING and c.severity != "advice" and not c.beside]
         return max(failing or working or list(self.checks), key=lambda c: c.ratio)
 
     @property
@@ -198,12 +212,12 @@ class Result:
     def verified(self) -> tuple[str, ...]:
         """Topics of which everything that applies was verified, whatever came of it."""
         open_, waived = {g.topic for g in self.gaps}, set(self.beam.waive)
-        there = {c.topic for c in self.checks if not c.id.startswith(BESIDE)}
+        there = {c.topic for c in self.checks if not c.beside}
         return tuple(t for t in TOPICS if t in there and t not in open_ and t not in waived)
 
     @property
     def failing(self) -> tuple[Check, ...]:
-        mine = (c for c in self.checks if not c.ok and not c.id.startswith(BESIDE))
+        mine = (c for c in self.checks if not c.ok and not c.beside)
         return tuple(sorted(mine, key=lambda c: (c.severity != "must", -c.ratio)))
 
     def worst(self, topic: str, span: int | None = None) -> Check | None:

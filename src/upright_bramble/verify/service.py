@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import partial
 
 import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.beam import Beam
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.codes.parts import CrackState, Deflections, Face, Stage, TableControl
+from upright_bramble.codes.parts import CrackState, Deflections, Face, Stage
 from upright_bramble.section.arrays import Array, between, compact
 from upright_bramble.section.cracked import Elastic, cracked, uncracked
 from upright_bramble.verify.compatible import settle, twice
@@ -20,30 +19,32 @@ from upright_bramble.verify.strength import both_faces
 
 
 @dataclass(frozen=True)
-class Stresses:
-    """Where a face is in tension: stress of its bars under the rare level, of the concrete opposite under the lasting one, and under
-    the rare one, (n,)."""
+class CrackedFace:
+    """A face in service, (n,): moments that pull it under the `rare` and under the `lasting` level (N mm, 0 where they press on it), depth
+    of its outermost bars, the `cracked` section and its ratio of moduli."""
 
-    bars: Array
-    concrete: Array
-    concrete_rare: Array
+    alpha_e: Array
+    rare: Array
+    lasting: Array
+    depth: Array
+    cracked: Elastic
 
 
 @dataclass(frozen=True)
 class Serviced:
-    """Deflection lines, (rows, n) downward positive, and cracking (n,). `averaged` are the long-term lines with one stiffness a span,
-    where the code lets it stand; the tables of cracking stand beside what is calculated, where the code has them."""
+    """Deflection lines, (rows, n) downward positive, and cracking (n,)."""
 
     lines: Deflections
-    averaged: Array | None
     cracking_bottom: CrackState
     cracking_top: CrackState
-    stress_bottom: Stresses
-    stress_top: Stresses
-    table_bottom: TableControl | None
-    table_top: TableControl | None
+    bottom: CrackedFace
+    top: CrackedFace
     stages: Mapping[str, Stage]
     ask: Lines
+
+    def elastic(self, bottom: bool) -> CrackedFace:
+        """What stresses in service are found with."""
+        return self.bottom if bottom else self.top
 
 
 @dataclass(frozen=True)
@@ -67,19 +68,10 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
         ask = Lines(beam, code, forces, placed, stages)
     ratio = compression_ratio(beam, at, placed)
     lines = code.deflection.lines(ask, beam.service, ratio)
-    averaged = None
-    if code.deflection.averages_stiffness and not any(s.becomes for s in beam.spans):
-        averaged = code.deflection.lines(partial(ask, averaged=True), beam.service, ratio).long_term
     settled = ask.faces(code.cracking.stage)
     cracks = _cracks(beam, code, forces, placed, settled)
-    tables = [
-        code.cracking.table(c.stress, crack_face(beam, at, placed, bottom), beam.concrete, beam.service)
-        for c, bottom in zip(cracks, (True, False), strict=True)
-    ]
-    return Serviced(
-        lines, averaged, cracks[0], cracks[1], _stresses(code, forces, placed, settled, 0), _stresses(code, forces, placed, settled, 1),
-        tables[0], tables[1], stages, ask,
-    )  # fmt: skip
+    faces = [_cracked_face(code, forces, placed, settled, side) for side in (0, 1)]
+    return Serviced(lines, cracks[0], cracks[1], faces[0], faces[1], stages, ask)
 
 
 def _lasting_stress(code: DesignCode, forces: Forces, f: ElasticFaces) -> Array:
@@ -128,7 +120,15 @@ class Lines:
         return self._faces[stage]
 
     def __call__(
-        self, level: str, stage: str, *, lasting: bool = False, before: float = np.inf, averaged: bool = False, moments: bool = False
+        self,
+        level: str,
+        stage: str,
+        *,
+        lasting: bool = False,
+        before: float = np.inf,
+        symbol: str = "",  # noqa: ARG002 - for derivations alone
+        averaged: bool = False,
+        moments: bool = False,
     ) -> Array:
         """As `Ask` says; `averaged`: with one stiffness a span; `moments`: those that the lines are found with instead."""
         key = (level, stage, lasting, before, averaged, moments)
@@ -155,10 +155,16 @@ class Lines:
         return found.min(axis=0, keepdims=True) if level == "permanent" and len(found) > 1 else found
 
 
-def governing_row(lines: Deflections, name: str, i: int) -> int:
-    """The row whose deflection ('total', 'live', ...) is the greatest at a station."""
-    values = getattr(lines, LINES[name])[:, i]
-    return int(values.argmin() if name == "upward" else values.argmax())
+def governing_row(lines: Deflections, which: str, i: int, *, upward: bool) -> int:
+    """The row of some lines whose deflection is the greatest at a station, downward or upward."""
+    values = getattr(lines, which)[:, i]
+    return int(values.argmin() if upward else values.argmax())
+
+
+def stage_at(stage: Stage, stations: int, i: int) -> Stage:
+    """A stage at one station."""
+    modulus, shrinkage = (np.broadcast_to(v, (stations,))[i : i + 1] for v in (stage.modulus, stage.shrinkage))
+    return replace(stage, modulus=modulus, shrinkage=shrinkage)
 
 
 def _cracked_already(code: DesignCode, at: Stations, young: ElasticFaces | None, moment: Array) -> tuple[Array, Array]:
@@ -199,14 +205,11 @@ def goes_on(beam: Beam, index: int, s: int) -> bool:
     return bool(on or support.fixed)
 
 
-def _stresses(code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces, side: int) -> Stresses:
-    """Of cracked sections, with the modular ratio of the stage."""
-    at, e = forces.stations, f.broken[side]
+def _cracked_face(code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces, side: int) -> CrackedFace:
     rare, lasting = (forces.envelopes[level] for level in (code.actions.rare_level, code.actions.lasting_level))
-    high, low = ((v.moment_max, -v.moment_min)[side] for v in (rare, lasting))
-    depth = placed.outer_depth(side == 0, at.depth)
-    bars = f.stage.alpha_e * np.maximum(high, 0.0) * np.maximum(depth - e.x, 0.0) / e.i
-    return Stresses(bars, np.maximum(low, 0.0) * e.x / e.i, np.maximum(high, 0.0) * e.x / e.i)
+    most, long = ((v.moment_max, -v.moment_min)[side] for v in (rare, lasting))
+    depth = placed.outer_depth(side == 0, forces.stations.depth)
+    return CrackedFace(f.stage.alpha_e, np.maximum(most, 0.0), np.maximum(long, 0.0), depth, f.broken[side])
 
 
 def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[Array, Array, Array]:

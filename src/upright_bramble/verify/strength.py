@@ -51,6 +51,8 @@ class Strength:
     """Forces near supports, and the resistance of the stirrups that count for them (N)."""
     alone: tuple[Array, Array]
     """Resistance to sagging and to hogging without the bars of the other face."""
+    spare: Array
+    """Stirrups that are left for shear where torsion takes its part, mm2/mm."""
 
 
 def both_faces(at: Stations, areas: Array, depths: Array) -> tuple[Strips, Array, Array]:
@@ -89,13 +91,18 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
         pull = chord_moment(code, beam, twist, d, placed.side_rows)
         high, low = high + pull, low + pull
         spare = np.maximum(spare - ties.legs * twist.leg, 0.0)  # every leg like the outer one, which torque uses as well
-    shear = code.shear.state(beam.concrete, beam.stirrups, web, spare, cot)
+    shear = shear_state(beam, code, web, spare, cot)
     return Strength(
         valid_stations(beam, at), d_bottom, d_top, d, shear_at_d(beam, at, design.shear, d), high, low,
         _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, web, twist, ties, shift,
         _near(beam, code, forces, layout, placed, d) if twist is None else (),
-        _without_compression(beam, code, forces, placed, n),
+        _without_compression(beam, code, forces, placed, n), spare,
     )  # fmt: skip
+
+
+def shear_state(beam: Beam, code: DesignCode, web: Web, stirrups: Array, cot: Array) -> ShearState:
+    """Resistance to shear of concrete and `stirrups` (mm2/mm)."""
+    return code.shear.state(beam.concrete, beam.stirrups, web, stirrups, cot)
 
 
 def _without_compression(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, n: int) -> tuple[Array, Array]:

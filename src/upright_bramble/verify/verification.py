@@ -12,13 +12,14 @@ from upright_bramble.beam import Beam, Layout, StirrupZone
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.errors import LayoutError
 from upright_bramble.text import amount
-from upright_bramble.verify.checks import all_checks, required_areas
 from upright_bramble.verify.compatible import movable
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.gaps import gaps
 from upright_bramble.verify.placement import Placed, place
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
-from upright_bramble.verify.result import BESIDE, BarItem, Check, Curves, Message, Result, StageItem, Unverified
+from upright_bramble.verify.required import required_areas
+from upright_bramble.verify.result import BarItem, Check, Curves, Message, Result, StageItem, Unverified
+from upright_bramble.verify.run import judge
 from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 
@@ -39,7 +40,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     serviced = verify_service(beam, code, forces, placed)
     required = required_areas(beam, code, forces, strength)
     facts = Facts(beam, code, forces, placed, strength, serviced, required, layout)
-    judged = [*all_checks(facts), *gaps(facts)]
+    judged = [*judge(facts), *gaps(facts)]
     checks = [c for c in judged if isinstance(c, Check)]
     bars = [*bar_items(code, beam, placed), *side_items(code, beam, layout)]
     at = forces.stations
@@ -126,7 +127,7 @@ def _percent(forces: Forces, curves: Curves) -> np.ndarray:
 def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, checks: list[Check], totals: dict[str, float]) -> list[Message]:
     found = [
         Message(
-            "fail" if c.severity == "must" else "note" if c.id.startswith(BESIDE) or c.severity == "waived" else "warning",
+            "fail" if c.severity == "must" else "note" if c.beside or c.severity == "waived" else "warning",
             f"{c.id}: {c.note}", f"x = {amount(c.x, 'place')}",
         )
         for c in checks
@@ -134,9 +135,9 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     ]  # fmt: skip
     share = totals["percent_most"] / 100.0
     if share > CONGESTED:
-        found.append(Message("warning", f"{100 * share:.1f} % of steel at the fullest section: congested, a larger section may cost less"))
+        found.append(Message("warning", f"maximum reinforcement ratio {100 * share:.1f} %: congested, a larger section may cost less"))
     elif share < LEAN:
-        found.append(Message("note", f"{100 * share:.2f} % of steel at the fullest section: the section could be smaller"))
+        found.append(Message("note", f"maximum reinforcement ratio {100 * share:.2f} %: the section could be smaller"))
     envelope = forces.envelopes[code.actions.levels[0]]
     for s, support in enumerate(beam.supports):
         if envelope.reaction_min[s] < -1.0:
@@ -147,9 +148,9 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         if support.fixed and end is not None:
             found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
     found += [Message("note", text) for text in beam.proposed]
-    for key in beam.notes:
+    for key in beam.remarks:
         if not any(c.id == key or c.id.startswith(f"{key}.") for c in checks):
-            found.append(Message("warning", f"the note on '{key}' is on no check of this beam: `bramble why` lists them"))
+            found.append(Message("warning", f"the remark on '{key}' belongs to no check of this beam: `bramble why` lists them"))
     if beam.service.stiffness == "cracked" and movable(beam) is None:
         text = "vertical springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
         found.append(Message("warning", text))

@@ -7,7 +7,7 @@ import functools
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, ParamSpec, TypeVar
 
 import numpy as np
@@ -27,6 +27,8 @@ class Units:
 
     factors: Mapping[str, float]
     names: Mapping[str, str]
+    large: Mapping[str, float] = field(default_factory=lambda: {"N": 1e3, "N mm": 1e6})
+    """Parts of a force and of a moment in the units that people say them in."""
 
     def of(self, value: float, unit: str) -> float:
         return value / self.factors.get(unit, 1.0)
@@ -62,12 +64,13 @@ class Step:
 
 
 @dataclass(frozen=True)
-class Put:
-    """A number under its symbol."""
+class Told:
+    """A number under its symbol that a rule starts from, or compares with: one, or an array over stations; `text` says what it is."""
 
     symbol: str
-    value: float
+    value: Any
     unit: str
+    text: str
 
 
 @dataclass(frozen=True)
@@ -85,33 +88,43 @@ class Line:
     condition: str = ""
 
 
+Entry = Step | Told | Line
+
+
 @dataclass(frozen=True)
 class Working:
-    """How the number of a check was found: what is sought, and line by line. `demand` and `resistance` are those that were found again on
-    the way, in N and mm; None where they were not."""
+    """How the number of a check was found: what is sought, and line by line."""
 
     check: str
     sought: str
     lines: tuple[Line, ...]
-    demand: float | None = None
-    resistance: float | None = None
 
 
-class Record(list[Step]):
-    """Steps as they were taken, and where among them each check was made."""
+@dataclass(frozen=True)
+class Made:
+    """A check as it was recorded: what it shares with others of its rule, what is its own, the symbols that it compares (none: all that was
+    recorded leads to it), and what more there is to tell at its place."""
+
+    shared: tuple[Entry, ...]
+    own: tuple[Entry, ...]
+    of: tuple[str, ...] = ()
+    detail: Callable[[], None] | None = None
+
+
+class Record(list[Entry]):
+    """Entries in the order they came, and which of them led to each check."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.marks: list[tuple[str, int]] = []
+        self.checks: dict[str, Made] = {}
+        self.common: tuple[Entry, ...] = ()
+        self.fresh = 0
 
-    def before(self, check: str) -> list[Step]:
-        """The steps between the check before and this one."""
-        start = 0
-        for name, end in self.marks:
-            if name == check:
-                return self[start:end]
-            start = end
-        return []
+    def take(self) -> tuple[Entry, ...]:
+        """Entries since the last check, or since the last of those that are shared."""
+        new = tuple(self[self.fresh :])
+        self.fresh = len(self)
+        return new
 
 
 _active: list[Record] = []
@@ -119,7 +132,7 @@ _active: list[Record] = []
 
 @contextmanager
 def recording() -> Iterator[Record]:
-    """Within the block every clause function called adds a `Step` to the record given."""
+    """Within the block every clause function called adds a `Step` to the record given, and every `tell` what it tells."""
     steps = Record()
     _active.append(steps)
     try:
@@ -128,10 +141,41 @@ def recording() -> Iterator[Record]:
         _active.pop()
 
 
-def made(check: str) -> None:
+def is_recording() -> bool:
+    """Whether anyone writes down what is worked out."""
+    return bool(_active)
+
+
+def tell(symbol: str, value: Any, unit: str = "", text: str = "") -> None:
+    """A number that a rule starts from, to whoever records."""
+    if _active:
+        _active[-1].append(Told(symbol, value, unit, text))
+
+
+def tell_line(line: Line) -> None:
+    """A line that is ready, to whoever records."""
+    if _active:
+        _active[-1].append(line)
+
+
+def shared(*, beside: bool = False) -> None:
+    """What was recorded since the last check leads to every check that follows; `beside` what was shared before."""
+    if _active:
+        record = _active[-1]
+        record.common = (record.common if beside else ()) + record.take()
+
+
+def dropped() -> None:
+    """What was recorded since the last check leads to none: a candidate that lost."""
+    if _active:
+        _active[-1].take()
+
+
+def made(check: str, of: tuple[str, ...] = (), detail: Callable[[], None] | None = None) -> None:
     """Says that a check has been made, to whoever records."""
     if _active:
-        _active[-1].marks.append((check, len(_active[-1])))
+        record = _active[-1]
+        record.checks[check] = Made(record.common, record.take(), of, detail)
 
 
 def clause(
@@ -187,16 +231,72 @@ def _scalar(value: Any) -> float | None:
     return None
 
 
-def lines_of(steps: Sequence[Step], known: Mapping[str, float] | None = None, units: Units = METRIC) -> list[Line]:
-    """The steps as lines, inner ones first, each formula with its numbers put in; the same line stands once.
+def at_station(entries: Sequence[Entry], station: int, stations: int) -> list[Entry]:
+    """The entries at one of so many stations: of arrays over stations the value there."""
+
+    def here(value: Any) -> Any:
+        return value[station] if isinstance(value, np.ndarray) and value.shape == (stations,) else value
+
+    found: list[Entry] = []
+    for entry in entries:
+        if isinstance(entry, Line):
+            found.append(entry)
+        elif isinstance(entry, Told):
+            found.append(Told(entry.symbol, here(entry.value), entry.unit, entry.text))
+        else:
+            found.append(Step(entry.of, {k: here(v) for k, v in entry.arguments.items()}, here(entry.result)))
+    return found
+
+
+def lines_of(entries: Sequence[Entry], known: Mapping[str, float] | None = None, units: Units = METRIC) -> list[Line]:
+    """The entries as lines, inner ones first, each formula with its numbers put in; the same line stands once.
 
     `units` are those of formulas that take no set of expressions of their own.
     """
     found: dict[Line, None] = {}
     values: dict[str, float] = dict(known or {})
-    for step in steps:
-        found |= dict.fromkeys(_lines(step, values, units))
+    kinds: dict[str, str] = {}
+    for entry in entries:
+        found |= dict.fromkeys(_new_lines(entry, values, kinds, units))
     return list(found)
+
+
+def _new_lines(entry: Entry, values: dict[str, float], kinds: dict[str, str], units: Units) -> list[Line]:
+    if isinstance(entry, Line):
+        values[entry.symbol] = entry.value
+        return [entry]
+    return _given(entry, values, kinds, units) if isinstance(entry, Told) else _lines(entry, values, units, kinds)
+
+
+def _given(told: Told, known: dict[str, float], kinds: dict[str, str], units: Units) -> list[Line]:
+    value = _scalar(told.value)
+    if value is None:
+        return []
+    shown = units.of(value, told.unit)
+    known[told.symbol], kinds[told.symbol] = shown, told.unit
+    return [Line(told.symbol, shown, units.names.get(told.unit, told.unit), told.text)]
+
+
+def leading_to(lines: Sequence[Line], wanted: set[str]) -> list[Line]:
+    """Those that the wanted symbols follow from, one through another."""
+    kept: list[Line] = []
+    wanted = set(wanted)
+    for line in reversed(lines):
+        if line.symbol in wanted:
+            kept.append(line)
+            wanted |= set(notation.symbols(notation.parse(line.formula))) if line.formula else set()
+            if line.condition:
+                wanted |= set(_names_in(line.condition))
+    return kept[::-1]
+
+
+def _names_in(condition: str) -> list[str]:
+    """Symbols of a condition as it is printed."""
+    try:
+        parts = [notation.comparison(part) for part in condition.split(", ")]
+    except notation.FormulaError:
+        return []
+    return [name for part in parts for side in (part.left, part.right) for name in side.names]
 
 
 def _units(step: Step, usual: Units) -> Units:
@@ -205,14 +305,16 @@ def _units(step: Step, usual: Units) -> Units:
     return found if isinstance(found, Units) else usual
 
 
-def _values(step: Step, known: Mapping[str, float], usual: Units) -> dict[str, float]:
-    """Of every symbol: arguments, and what `where` works out from them."""
+def _values(step: Step, known: Mapping[str, float], usual: Units, kinds: dict[str, str] | None = None) -> dict[str, float]:
+    """Of every symbol: arguments, and what `where` works out from them; `kinds` learns the unit of each."""
     values, units = dict(known), _units(step, usual)
     for argument, given in step.arguments.items():
         name, unit = step.of.names.get(argument, (argument, ""))
         value = _scalar(given)
         if value is not None:
             values[name] = units.of(value, unit)
+            if kinds is not None:
+                kinds[name] = unit
     for name, text in step.of.where.items():
         worked = _worked(text, values, step)
         if worked is not None:
@@ -220,24 +322,27 @@ def _values(step: Step, known: Mapping[str, float], usual: Units) -> dict[str, f
     return values
 
 
-def _lines(step: Step, known: dict[str, float], usual: Units = METRIC) -> list[Line]:
+def _lines(step: Step, known: dict[str, float], usual: Units = METRIC, kinds: dict[str, str] | None = None) -> list[Line]:
     of, units, result = step.of, _units(step, usual), _scalar(step.result)
     if result is None:
         return []
-    values, lines = _values(step, known, usual), []
-    source = f"{of.standard}, {of.clause}"
+    kinds = {} if kinds is None else kinds
+    values, lines = _values(step, known, usual, kinds), []
+    source = f"{of.standard}, {of.clause}" if of.standard else ""
     for name, text in of.where.items():
-        worked = _worked(text, values, step)
+        worked = _worked(text, values, step, kinds, usual)
         if worked is not None:
             lines.append(Line(name, worked[0], "", "", worked[1], worked[2], source, worked[3]))
     final, unit = units.of(result, of.unit), units.names.get(of.unit, of.unit)
-    worked = _worked(of.formula, values, step)
+    worked = _worked(of.formula, values, step, kinds, usual)
     if worked is None:
         told = of.formula if isinstance(of.formula, str) else "; ".join(text for _, text in of.formula)
+        numbers = getattr(step.arguments.get("x"), "told", None)
+        told = told.format(**numbers) if numbers is not None else told
         lines.append(Line(of.symbol, final, unit, told, "", "", source))
     else:
         lines.append(Line(of.symbol, final, unit, "", worked[1], worked[2], source, worked[3]))
-    known[of.symbol] = final
+    known[of.symbol], kinds[of.symbol] = final, of.unit
     return lines
 
 
@@ -261,7 +366,29 @@ def _told(test: notation.Comparison, values: Mapping[str, float]) -> str:
     return f"{shown} {test.mark} {test.right.text}"
 
 
-def _worked(formula: Branches, values: Mapping[str, float], step: Step) -> tuple[float, str, str, str] | None:
+_LARGE = {"N": 3, "N mm": 6}  # powers of ten that make kN, kN m (kip, and a thousand lb in) of them
+
+
+def _put(names: Sequence[str], values: Mapping[str, float], kinds: Mapping[str, str], system: Units) -> dict[str, str]:
+    """Numbers as they are put in: forces and moments in kN and kN m where nothing else in the formula has a unit, else with their power of
+    ten, so that the line comes out right by itself."""
+    units = {kinds.get(s, "") for s in names} - {""}
+    found = {}
+    for s in names:
+        unit = kinds.get(s, "")
+        if unit not in _LARGE or not math.isfinite(values[s]):
+            found[s] = number(values[s])
+        elif len(units) == 1:
+            found[s] = number(values[s] / system.large[unit])
+        else:
+            text = number(values[s] / 10.0 ** _LARGE[unit])
+            found[s] = text if text == "0" or "e" in text else f"{text}e{_LARGE[unit]}"
+    return found
+
+
+def _worked(
+    formula: Branches, values: Mapping[str, float], step: Step, kinds: Mapping[str, str] | None = None, usual: Units = METRIC
+) -> tuple[float, str, str, str] | None:
     """Value, formula, numbers put in, condition; None where the text is no formula or a symbol has no value."""
     told = getattr(step.arguments.get("x"), "told", None)  # the numbers of a set of expressions
     if told is not None:
@@ -272,13 +399,14 @@ def _worked(formula: Branches, values: Mapping[str, float], step: Step) -> tuple
         value = ready.value(values)
     except (notation.FormulaError, KeyError, ZeroDivisionError, ValueError):
         return None
-    put = ready.put({s: number(values[s]) for s in ready.names})
+    put = ready.put(_put(ready.names, values, kinds or {}, _units(step, usual)))
     return value, text, put if ready.names else "", condition
 
 
-def worked_value(steps: Sequence[Step]) -> float:
+def worked_value(entries: Sequence[Entry]) -> float:
     """What the text of the last formula gives by itself: the proof that it is the formula used. Raises ValueError where it is words."""
     values: dict[str, float] = {}
+    steps = [e for e in entries if isinstance(e, Step)]
     for step in steps[:-1]:
         _lines(step, values)
     step = steps[-1]

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from upright_bramble.codes.parts import (
+    ActionsPart,
     Combination,
     Group,
 )
@@ -21,7 +22,7 @@ def _times(factors: dict[int, float], by: float) -> dict[int, float]:
 
 
 @dataclass(frozen=True)
-class ActionsClauses:
+class ActionsClauses(ActionsPart):
     """Answers on loads and their combinations (chapter 5)."""
 
     v: Mapping[str, float]

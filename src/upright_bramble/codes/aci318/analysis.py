@@ -11,6 +11,7 @@ from upright_bramble.beam import Flange, Steel
 from upright_bramble.codes.aci318.expressions import Expressions
 from upright_bramble.codes.aci318.symbols import ACI, clause
 from upright_bramble.codes.parts import (
+    AnalysisPart,
     Deep,
     Reaches,
     ShortSpan,
@@ -22,14 +23,30 @@ from upright_bramble.section.arrays import Array, Floats
 
 @clause(ACI, "6.6.5.3", "change", (("eps_t >= 0.0075", "min(10 eps_t; most)"), ("", "0")))
 def permitted_redistribution(eps_t: Floats, most: float = 0.2) -> Array:
-    """Share of a moment that may be redistributed; eps_t of at least 0.0075 is needed for any (6.6.5.1)."""
+    """Share of a moment that may be redistributed; eps_t of at least 0.0075 is needed for any (6.6.5.1).
+
+    eps_t : number or array
+    most : number
+
+    >>> round(float(permitted_redistribution(0.01, 0.2)), 4)
+    0.1
+    """
     eps_t = np.asarray(eps_t, dtype=float)
     return np.where(eps_t >= 0.0075 - 1e-12, np.minimum(10.0 * eps_t, most), 0.0)
 
 
 @clause(ACI, "6.3.2.1", "overhang", "both sides: min(8 h; s_w/2; l_n/8), one side: min(6 h; s_w/2; l_n/12)", "mm")
 def effective_overhang(h_f: float, half_gap: Floats, l_n: float, both: bool) -> Array:
-    """What works of a flange at one side of the web, mm."""
+    """What works of a flange at one side of the web, mm.
+
+    h_f : number
+    half_gap : number or array
+    l_n : number
+    both : true or false
+
+    >>> round(float(effective_overhang(190.0, 1600.0, 5500.0, True)), 2)
+    687.5
+    """
     k, share = (8.0, 8.0) if both else (6.0, 12.0)
     return np.asarray(np.minimum(np.minimum(k * h_f, np.asarray(half_gap)), l_n / share))
 
@@ -39,12 +56,18 @@ DEEP_MESH = 0.0025  # 9.9.3.1, of the section, both faces together
 
 @clause(ACI, "9.2.3.1", "l_b", "50 b", "mm")
 def bracing_distance(b: Floats) -> Array:
-    """Largest distance of lateral bracing, mm; `b` the least width of the compressed face."""
+    """Largest distance of lateral bracing, mm; `b` the least width of the compressed face.
+
+    b : number or array
+
+    >>> round(float(bracing_distance(300.0)), 2)
+    15000.0
+    """
     return np.asarray(50.0 * np.asarray(b, dtype=float))
 
 
 @dataclass(frozen=True)
-class AnalysisClauses:
+class AnalysisClauses(AnalysisPart):
     """Answers on structural analysis (chapter 6)."""
 
     v: Mapping[str, float]
@@ -81,20 +104,9 @@ class AnalysisClauses:
         )
         return (left, right), (left, right), (left, right)
 
-    def peak_reduction(self, reaction: Array, width: float) -> Array:
-        """Nothing is taken off over supports that the beam is not built with."""
-        return np.zeros_like(np.asarray(reaction))
-
     def face_moment(self, at_face: Array, full_fixity: Array) -> Array:
         """9.4.2.1: beams built with their supports, the moment at the face."""
         return np.maximum(at_face, 0.0)
 
-    def end_hogging(self, span_moment: Array) -> Array:
-        """No hogging is asked for at ends taken as simple."""
-        return np.zeros_like(np.asarray(span_moment))
-
     def minimum_delta(self, steel: Steel) -> float:
         return 1.0 - self.v["redistribution_most"]
-
-    def maximum_span_ratio(self) -> float:
-        return float("inf")

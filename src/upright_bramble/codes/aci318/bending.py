@@ -11,43 +11,128 @@ from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.aci318 import materials
 from upright_bramble.codes.aci318.expressions import Expressions
 from upright_bramble.codes.aci318.symbols import ACI, clause
+from upright_bramble.codes.parts import BendingPart
 from upright_bramble.section.arrays import Array, Floats, Mask
 
 
 @clause(ACI, "21.2.2.1", "eps_ty", "f_y/{Es}")
 def yield_strain(f_y: float, x: Expressions) -> float:
-    """Strain at which compression control ends; the 0.002 that Grade 60 may count as is not used."""
+    """Strain at which compression control ends; the 0.002 that Grade 60 may count as is not used.
+
+    f_y : number, MPa
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(yield_strain(420.0, METRIC)), 8)
+    0.0021
+    """
     return f_y / x.steel_modulus
 
 
 @clause(ACI, "21.2.2", "phi", "compression + (tension - compression) min(max((eps_t - eps_ty)/0.003; 0); 1)")
 def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, compression: float = 0.65) -> Array:
-    """Strength reduction factor for the net tensile strain of the extreme bars (ties, not spirals)."""
+    """Strength reduction factor for the net tensile strain of the extreme bars (ties, not spirals).
+
+    strain : number or array (eps_t)
+    eps_ty : number
+    tension : number
+    compression : number
+
+    >>> round(float(strength_reduction(0.0045, 0.002, 0.9, 0.65)), 4)
+    0.8583
+    """
     share = np.clip((np.asarray(strain) - eps_ty) / 0.003, 0.0, 1.0)
     return np.asarray(compression + (tension - compression) * share)
 
 
 @clause(ACI, "9.6.1.2", "A_s,min", "max({as0} sqrt(f'c); {as1})/min(f_y; {fymin}) b_w d", "mm2")
 def minimum_steel(f_c: float, f_y: float, b_w: Floats, d: Floats, x: Expressions) -> Array:
-    """Minimum tension steel, mm2; f_y no more than 80 ksi (550 MPa)."""
+    """Minimum tension steel, mm2; f_y no more than 80 ksi (550 MPa).
+
+    f_c : number, MPa (f'c); 17 to 100
+    f_y : number, MPa
+    b_w : number or array, mm; above 0
+    d : number or array, mm; above 0
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(minimum_steel(28.0, 420.0, 300.0, 540.0, METRIC)), 2)
+    540.0
+    """
     stress = max(x.as_min[0] * float(x.root(f_c)), x.as_min[1] * x.stress) / min(f_y, x.min_yield)
     return np.asarray(stress * np.asarray(b_w) * d)
 
 
-@clause(ACI, "9.3.3.1", "c/d_t", "0.003/(0.003 + eps_t)")
+@clause(ACI, "9.3.3.1", "c/d_t", "0.003/(0.003 + eps_t,min)", names={"strain": ("eps_t,min", "")})
 def neutral_axis_limit(strain: Floats) -> Array:
-    """Neutral axis depth over that of the extreme bars for their least strain."""
+    """Neutral axis depth over that of the extreme bars for their least strain.
+
+    strain : number or array (eps_t,min)
+
+    >>> round(float(neutral_axis_limit(0.0045)), 4)
+    0.4
+    """
     return np.asarray(materials.ULTIMATE_STRAIN / (materials.ULTIMATE_STRAIN + np.asarray(strain)))
 
 
 @clause(ACI, "9.6.1.2", "b_w", "min(b_f; 2 b_w)", "mm", names={"b_f": ("b_f", "mm"), "b_w": ("b_w", "mm")})
 def minimum_steel_width(b_w: Floats, b_f: Floats) -> Array:
-    """Width for the minimum steel of statically determinate beams with a flange in tension, mm."""
+    """Width for the minimum steel of statically determinate beams with a flange in tension, mm.
+
+    b_w : number or array, mm; above 0
+    b_f : number or array, mm
+
+    >>> round(float(minimum_steel_width(300.0, 1.0)), 4)
+    1.0
+    """
     return np.asarray(np.minimum(np.asarray(b_f, dtype=float), 2.0 * np.asarray(b_w, dtype=float)))
 
 
+@clause(
+    ACI,
+    "9.6.1.3",
+    "A_s,asked",
+    "min(A_s,min; 4/3 max(A_s,req; 0))",
+    "mm2",
+    names={"least": ("A_s,min", "mm2"), "asked": ("A_s,req", "mm2")},
+)
+def waived_minimum(least: Floats, asked: Floats) -> Array:
+    """Minimum steel no more than a third above what the moment requires, mm2.
+
+    least : number or array, mm2 (A_s,min)
+    asked : number or array, mm2 (A_s,req)
+
+    >>> round(float(waived_minimum(1.0, 600.0)), 4)
+    1.0
+    """
+    return np.asarray(np.minimum(least, 4.0 / 3.0 * np.maximum(asked, 0.0)))
+
+
+@clause(
+    ACI,
+    "9.3.3.1, 6.6.5",
+    "eps_t,min",
+    (("delta < 1", "max(eps_ty + reserve; max(floor; 0.1 (1 - delta)))"), ("", "eps_ty + reserve")),
+    names={"eps_ty": ("eps_ty", ""), "reserve": ("reserve", ""), "floor": ("floor", ""), "delta": ("delta", "")},
+)
+def minimum_strain(eps_ty: float, reserve: float, floor: float, delta: Floats) -> Array:
+    """Least net tensile strain of the extreme bars; more of it where moments were redistributed (`delta` below 1).
+
+    eps_ty : number
+    reserve : number
+    floor : number
+    delta : number or array; 0.7 to 1
+
+    >>> round(float(minimum_strain(0.002, 0.003, 0.0075, 0.85)), 4)
+    0.015
+    """
+    delta = np.asarray(delta, dtype=float)
+    usual = eps_ty + reserve
+    return np.where(delta < 1.0 - 1e-9, np.maximum(usual, np.maximum(floor, 0.1 * (1.0 - delta))), usual)
+
+
 @dataclass(frozen=True)
-class BendingClauses:
+class BendingClauses(BendingPart):
     """Answers on bending (9.3.3, 9.6.1, 21.2)."""
 
     v: Mapping[str, float]
@@ -68,10 +153,8 @@ class BendingClauses:
 
     def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:
         """9.3.3.1: eps_t of at least eps_ty + 0.003; where moments were redistributed also 6.6.5."""
-        delta = np.asarray(delta, dtype=float)
-        usual = yield_strain(steel.strength, self.x) + self.v["strain_reserve"]
-        asked = np.maximum(self.v["redistribution_strain"], 0.1 * (1.0 - delta))
-        return neutral_axis_limit(np.where(delta < 1.0 - 1e-9, np.maximum(usual, asked), usual))
+        eps_ty = yield_strain(steel.strength, self.x)
+        return neutral_axis_limit(minimum_strain(eps_ty, self.v["strain_reserve"], self.v["redistribution_strain"], delta))
 
     def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:
         """9.6.1.2: statically determinate beams with a flange in tension."""
@@ -80,8 +163,4 @@ class BendingClauses:
     def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
         """9.6.1.2 with the web's width; 9.6.1.3: no more than a third above what the moment asks for."""
         least = minimum_steel(concrete.strength, steel.strength, b_w, d, self.x)
-        return np.asarray(np.minimum(least, 4.0 / 3.0 * np.maximum(asked, 0.0)))
-
-    def maximum_steel(self, gross_area: Array) -> Array:
-        """No limit but that of the strain."""
-        return np.full_like(np.asarray(gross_area), np.inf)
+        return waived_minimum(least, asked)

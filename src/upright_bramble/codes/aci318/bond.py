@@ -11,18 +11,35 @@ from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.aci318.detailing import DetailingClauses
 from upright_bramble.codes.aci318.expressions import Expressions
 from upright_bramble.codes.aci318.symbols import ACI, NAMES, clause
+from upright_bramble.codes.parts import BondPart
 from upright_bramble.section.arrays import Array, Floats
 
 
 @clause(ACI, "25.4.2.5", "psi_g", (("f_y <= {g0} 1.001", "1.0"), ("f_y <= {g1} 1.001", "1.15"), ("", "1.3")))
 def grade_factor(f_y: float, x: Expressions) -> float:
-    """Factor for the grade of the bars."""
+    """Factor for the grade of the bars.
+
+    f_y : number, MPa
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(grade_factor(420.0, METRIC)), 4)
+    1.0
+    """
     return 1.0 if f_y <= x.grades[0] * 1.001 else 1.15 if f_y <= x.grades[1] * 1.001 else 1.3
 
 
 @clause(ACI, "25.4.2.5", "psi_t", (("below > {twelve}", "1.3"), ("", "1.0")), names={"fresh_below": ("below", "mm")})
 def casting_factor(fresh_below: Floats, x: Expressions) -> Array:
-    """psi_t (25.4.2.5): 1.3 with more than 12 in (300 mm) of fresh concrete below the bar, mm."""
+    """psi_t (25.4.2.5): 1.3 with more than 12 in (300 mm) of fresh concrete below the bar, mm.
+
+    fresh_below : number or array, mm (below)
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(casting_factor(100.0, METRIC)), 4)
+    1.0
+    """
     return np.where(np.asarray(fresh_below) > x.twelve + 1e-9, 1.3, 1.0)
 
 
@@ -47,6 +64,18 @@ def development_length(
     """Development of bars in tension, mm, at least 12 in (300 mm).
 
     `good`: clear spacing and cover of d_b with at least minimum stirrups, or spacing of 2 d_b.
+
+    d_b : number or array, mm; 9.5 to 57.3
+    f_c : number, MPa (f'c); 17 to 100
+    f_y : number, MPa
+    psi_t : number or array
+    x : the set of expressions
+    good : number or array
+    psi_e : number
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(development_length(19.1, 28.0, 420.0, 1.0, METRIC, True, 1.0)), 2)
+    721.91
     """
     d_b = np.asarray(d_b, dtype=float)
     small = d_b <= 19.2  # No. 6 (No. 19)
@@ -66,7 +95,21 @@ def development_length(
 def development_length_by_confinement(
     d_b: Floats, f_c: float, f_y: float, psi_t: Floats, c_b: Floats, k_tr: Floats, x: Expressions, psi_e: float = 1.0
 ) -> Array:
-    """Development of bars in tension by cover, spacing and stirrups, mm; (c_b + K_tr)/d_b no more than 2.5."""
+    """Development of bars in tension by cover, spacing and stirrups, mm; (c_b + K_tr)/d_b no more than 2.5.
+
+    d_b : number or array, mm; 9.5 to 57.3
+    f_c : number, MPa (f'c); 17 to 100
+    f_y : number, MPa
+    psi_t : number or array
+    c_b : number or array, mm
+    k_tr : number or array, mm (K_tr)
+    x : the set of expressions
+    psi_e : number
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(development_length_by_confinement(19.1, 28.0, 420.0, 1.0, 50.0, 20.0, METRIC, 1.0)), 2)
+    441.02
+    """
     d_b = np.asarray(d_b, dtype=float)
     held = np.minimum((np.asarray(c_b) + k_tr) / d_b, 2.5)
     psi_s = np.where(d_b <= 19.2, 0.8, 1.0)
@@ -76,7 +119,15 @@ def development_length_by_confinement(
 
 @clause(ACI, "25.4.2.4", "K_tr", "40 A_tr/(s n)", "mm")
 def confinement_index(a_tr: Floats, s: Floats, n: Floats) -> Array:
-    """Of stirrups across the plane of splitting, mm."""
+    """Of stirrups across the plane of splitting, mm.
+
+    a_tr : number or array, mm2 (A_tr)
+    s : number or array, mm
+    n : number or array
+
+    >>> round(float(confinement_index(300.0, 500000.0, 4.0)), 8)
+    0.006
+    """
     return np.asarray(40.0 * np.asarray(a_tr) / (np.asarray(s) * n))
 
 
@@ -91,7 +142,20 @@ def confinement_index(a_tr: Floats, s: Floats, n: Floats) -> Array:
 def hook_length(
     d_b: Floats, f_c: float, f_y: float, x: Expressions, psi_r: Floats = 1.6, psi_o: Floats = 1.25, psi_e: float = 1.0
 ) -> Array:
-    """Development of a standard hook in tension, mm, to its outer face; unconfined unless said otherwise."""
+    """Development of a standard hook in tension, mm, to its outer face; unconfined unless said otherwise.
+
+    d_b : number or array, mm; 9.5 to 57.3
+    f_c : number, MPa (f'c); 17 to 100
+    f_y : number, MPa
+    x : the set of expressions
+    psi_r : number or array
+    psi_o : number or array
+    psi_e : number
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(hook_length(19.1, 28.0, 420.0, METRIC, 1.6, 1.25, 1.0)), 2)
+    499.31
+    """
     d_b = np.asarray(d_b, dtype=float)
     psi_c = f_c / x.confinement[0] + 0.6 if f_c < x.confinement[1] else 1.0
     length = f_y * psi_e * np.asarray(psi_r) * psi_o * psi_c / (x.hook * x.capped_root(f_c)) * (d_b / x.length) ** 1.5 * x.length
@@ -100,27 +164,65 @@ def hook_length(
 
 @clause(ACI, "25.4.9.2", "l_dc", "max(max(f_y/({c0} min(sqrt(f'c); {rm})); {c1} f_y) d_b; {eight})", "mm")
 def compression_development(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> Array:
-    """Development of bars in compression, mm."""
+    """Development of bars in compression, mm.
+
+    d_b : number or array, mm; 9.5 to 57.3
+    f_c : number, MPa (f'c); 17 to 100
+    f_y : number, MPa
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(compression_development(19.1, 28.0, 420.0, METRIC)), 2)
+    363.84
+    """
     factor = np.maximum(f_y / (x.compression[0] * x.capped_root(f_c)), x.compression[1] * f_y / x.stress)
     return np.asarray(np.maximum(factor * np.asarray(d_b), x.twelve * 2.0 / 3.0))
 
 
 @clause(ACI, "25.5.2.1", "l_st", "max(class l_d; {twelve})", "mm", where={"class": (("class_b >= 1", "1.3"), ("", "1.0"))})
 def splice_length(l_d: Floats, x: Expressions, class_b: bool = True) -> Array:
-    """Lap splice of bars in tension, mm."""
+    """Lap splice of bars in tension, mm.
+
+    l_d : number or array, mm
+    x : the set of expressions
+    class_b : true or false
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(splice_length(1600.0, METRIC, True)), 2)
+    2080.0
+    """
     return np.asarray(np.maximum(np.asarray(l_d) * (1.3 if class_b else 1.0), x.twelve))
 
 
 @clause(ACI, "25.4.3.2", "psi_r", (("d_b <= {eleven} and apart >= 6 d_b", "1.0"), ("", "1.6")), names={**NAMES, "apart": ("apart", "mm")})
 def hook_spacing_factor(d_b: Floats, apart: Floats, x: Expressions) -> Array:
-    """Factor for what holds hooked bars: their distance (of centres, mm) alone."""
+    """Factor for what holds hooked bars: their distance (of centres, mm) alone.
+
+    d_b : number or array, mm; 9.5 to 57.3
+    apart : number or array, mm
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(hook_spacing_factor(19.1, 1.0, METRIC)), 4)
+    1.6
+    """
     d_b = np.asarray(d_b, dtype=float)
     return np.where((np.asarray(apart) >= 6.0 * d_b - 1e-6) & (d_b <= (1.5 * 25.4 if x.length > 1.0 else 38.0)), 1.0, 1.6)
 
 
 @clause(ACI, "25.4.3.2", "psi_o", "1.0 inside a column's core with 2-1/2 in of side cover, or with 6 d_b of it, else 1.25")
 def hook_place_factor(d_b: Floats, cover: Floats, core: Floats, x: Expressions) -> Array:
-    """Factor for the place of hooked bars; `cover` normal to the plane of the hook, mm, `core`: they end inside the core of a column."""
+    """Factor for the place of hooked bars; `cover` normal to the plane of the hook, mm, `core`: they end inside the core of a column.
+
+    d_b : number or array, mm; 9.5 to 57.3
+    cover : number or array
+    core : number or array
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(hook_place_factor(19.1, 1.0, 1.0, METRIC)), 4)
+    1.25
+    """
     d_b, cover = np.asarray(d_b, dtype=float), np.asarray(cover, dtype=float)
     inside = np.asarray(core, dtype=bool) & (cover >= (2.5 * 25.4 if x.length > 1.0 else 65.0) - 1e-6)
     return np.where((d_b < 40.0) & (inside | (cover >= 6.0 * d_b - 1e-6)), 1.0, 1.25)
@@ -128,7 +230,17 @@ def hook_place_factor(d_b: Floats, cover: Floats, core: Floats, x: Expressions) 
 
 @clause(ACI, "25.5.5.1", "l_sc", "Grade 60: 0.0005 f_y d_b, above: (0.0009 f_y - 24) d_b >= 12 in; a third more below 3000 psi", "mm")
 def compression_splice(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> Array:
-    """Lap splice of bars in compression, mm."""
+    """Lap splice of bars in compression, mm.
+
+    d_b : number or array, mm; 9.5 to 57.3
+    f_c : number, MPa (f'c); 17 to 100
+    f_y : number, MPa
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(compression_splice(19.1, 28.0, 420.0, METRIC)), 2)
+    569.56
+    """
     d_b, stress = np.asarray(d_b, dtype=float), f_y / x.stress
     metric = x.length == 1.0
     if f_y <= x.grades[0] * 1.001:
@@ -140,7 +252,7 @@ def compression_splice(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> A
 
 
 @dataclass(frozen=True)
-class BondClauses:
+class BondClauses(BondPart):
     """Answers on development, hooks and splices (25.4, 25.5)."""
 
     x: Expressions
@@ -153,18 +265,10 @@ class BondClauses:
         psi_t = casting_factor(np.asarray(height) - 0.5 * np.asarray(phi), self.x)
         return development_length(phi, concrete.strength, steel.strength, psi_t, self.x)
 
-    def minimum_anchorage(self, anchorage: Floats, phi: Floats) -> Array:
-        """At simple ends bars reach into the support by a length of their own (`into_support`)."""
-        return np.zeros_like(np.asarray(phi, dtype=float))
-
     def hook(self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False) -> Array:
         """l_dh (25.4.3.1): psi_r by the distance of the bars, psi_o by side cover and column; ties along hooks are not counted on."""
         psi_r, psi_o = hook_spacing_factor(phi, apart, self.x), hook_place_factor(phi, cover, core, self.x)
         return hook_length(phi, concrete.strength, steel.strength, self.x, psi_r, psi_o)
-
-    def lap_stirrups(self, phi: float, share: float) -> float:
-        """The least stirrups, which stand everywhere, are what l_d of 25.4.2.3 counts on."""
-        return 0.0
 
     def lap_permitted(self, phi: float) -> bool:
         """25.5.1.1: not No. 14 and No. 18."""
@@ -178,18 +282,15 @@ class BondClauses:
             return 0.0, 0.0
         return 0.5 * phi, float(confinement_index(tie_area, max(tie_spacing, 1e-6), number))
 
+    def confines(self, steel: Steel) -> bool:
+        """25.4.2.2: bars of this grade need stirrups that confine them."""
+        return steel.strength >= self.x.grades[1] * 0.999
+
     def confining_spacing(self, steel: Steel, phi: float, tie_area: float, number: float) -> float:
         """25.4.2.2, the other way round."""
         if steel.strength < self.x.grades[1] * 0.999:
             return math.inf
         return 40.0 * tie_area / (0.5 * phi * max(number, 1.0))
-
-    def lap_stirrup_spacing(self, phi: float, share: float) -> float:
-        return math.inf
-
-    def maximum_lap_share(self, rows: int, tension: bool) -> float:
-        """Class B splices of all bars at one place are permitted (25.5.2.1)."""
-        return 1.0
 
     def lap_clear_distance(self, phi: Floats, aggregate: float) -> Array:
         """25.5.1.2: as between bars."""

@@ -19,6 +19,7 @@ from upright_bramble.codes.aci318.deflection import DeflectionClauses
 from upright_bramble.codes.aci318.detailing import DetailingClauses
 from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC, Expressions
 from upright_bramble.codes.aci318.materials import SI_BARS, US_BARS, MaterialsClauses
+from upright_bramble.codes.aci318.own_rules import own_rules
 from upright_bramble.codes.aci318.service import ServiceClauses
 from upright_bramble.codes.aci318.shear import ShearClauses
 from upright_bramble.codes.aci318.torsion import TorsionClauses
@@ -36,7 +37,7 @@ CLAUSES = {
     "bending.hogging": "9.5.2, 9.7.3",
     "ductility.sagging": "9.3.3.1",
     "ductility.hogging": "9.3.3.1, 6.6.5",
-    "redistribution.least": "6.6.5.3",
+    "redistribution.minimum": "6.6.5.3",
     "minimum.bottom": "9.6.1.2",
     "minimum.top": "9.6.1.2",
     "support-share.bottom": "9.7.3.8",
@@ -104,6 +105,7 @@ SYMBOLS = {
     "M_R": "phi M_n", "V_R": "phi V_n", "V_R,c": "phi V_c", "V_R,max": "phi V_n,max", "cot_theta": "",
     "V_Ed": "V_u", "a_sw": "a_v", "A_sl": "A_s",
     "x": "c", "x/d": "c/d", "x/d limit": "c/d, most", "sigma_s": "f_s", "alpha_e": "n", "A_c": "A_g", "I": "I_g", "x_cr": "kd",
+    "alpha_eff": "n", "M_Ed": "M_u",
     "A_sw/s": "A_v/s", "A_sw/s,min": "A_v,min/s", "A_s2": "A_s'", "A_s,req": "A_s", "M_s": "M_u/phi", "M_lim": "M_n, most", "z": "jd",
     "w_k": "w", "s_max": "s, most",
 }  # fmt: skip
@@ -148,6 +150,7 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
     v = {key: value.value for key, value in values.items()}
     materials = MaterialsClauses(x)
     shear, detailing = ShearClauses(v, x, materials), DetailingClauses(x)
+    bond, curtailment = BondClauses(x, detailing), CurtailmentClauses(v, x)
     return DesignCode(
         name=name,
         title="ACI 318M-19, SI expressions" if x is METRIC else "ACI 318-19, inch-pound expressions",
@@ -162,11 +165,12 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
         bending=BendingClauses(v, x),
         shear=shear,
         torsion=TorsionClauses(v, x, materials, shear),
-        bond=BondClauses(x, detailing),
+        bond=bond,
         detailing=detailing,
-        curtailment=CurtailmentClauses(v, x),
+        curtailment=curtailment,
         cover=CoverClauses(x),
         service=ServiceClauses(x, materials),
         deflection=DeflectionClauses(v, x),
         cracking=CrackingClauses(x),
+        rules=own_rules(x, bond, curtailment),
     )

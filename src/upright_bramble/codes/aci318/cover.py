@@ -11,6 +11,7 @@ from upright_bramble.beam import Cover
 from upright_bramble.codes.aci318.expressions import INCH_POUND, Expressions
 from upright_bramble.codes.aci318.symbols import ACI, clause
 from upright_bramble.codes.parts import (
+    CoverPart,
     CoverWish,
 )
 from upright_bramble.errors import CodeError
@@ -21,7 +22,16 @@ EXPOSURES = ("inside", "weather", "earth")
 
 @clause(ACI, "Table 20.5.1.3.1", "cover", "inside 1-1/2 in; weather 2 in from No. 6, else 1-1/2 in; cast against earth 3 in", "mm")
 def minimum_cover(exposure: str, d_b: float, x: Expressions) -> float:
-    """Specified cover of cast-in-place beams, mm. Raises CodeError for an exposure that the table does not have."""
+    """Specified cover of cast-in-place beams, mm. Raises CodeError for an exposure that the table does not have.
+
+    exposure : text
+    d_b : number, mm; 9.5 to 57.3
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(minimum_cover('weather', 19.1, METRIC)), 2)
+    50.0
+    """
     if exposure not in EXPOSURES:
         raise CodeError(f"'{exposure}' is no exposure here; exposures: {', '.join(EXPOSURES)}")
     inch = x.length > 1.0
@@ -30,17 +40,10 @@ def minimum_cover(exposure: str, d_b: float, x: Expressions) -> float:
 
 
 @dataclass(frozen=True)
-class CoverClauses:
+class CoverClauses(CoverPart):
     """Answers on cover (20.5)."""
 
     x: Expressions
-
-    def minimum_strength(self, exposure: str) -> float:
-        """By exposure categories F, S, W and C of chapter 19, which are not in this program."""
-        return 0.0
-
-    def unverified(self) -> str:
-        return ""
 
     def minimum_for_bar(self, phi: Floats, aggregate: float) -> Array:
         """Clear cover of d_b: development lengths are for it (25.4.2.3)."""

@@ -12,28 +12,148 @@ from upright_bramble.codes.aci318.expressions import Expressions
 from upright_bramble.codes.aci318.symbols import ACI, clause
 from upright_bramble.codes.parts import (
     Ask,
+    DeflectionPart,
     Deflections,
     Slender,
 )
 from upright_bramble.section.arrays import Array, Floats
 
 
-@clause(ACI, "24.2.4.1", "lambda_delta", "xi/(1 + 50 rho_compression): xi 1.0, 1.2, 1.4, 2.0 after 3, 6, 12, 60 months")
-def long_term_factor(months: float, rho_compression: Floats) -> Array:
-    """Additional long-term deflection over the immediate one of sustained load."""
-    xi = np.interp(months, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0])
+@clause(ACI, "24.2.4.1.3", "xi", "1.0, 1.2, 1.4, 2.0 after 3, 6, 12, 60 months")
+def time_factor(months: float) -> float:
+    """Time-dependent factor for sustained loads (Table 24.2.4.1.3), linear between its values.
+
+    months : number; 0 or more
+
+    >>> round(float(time_factor(40.0)), 4)
+    1.75
+    """
+    return float(np.interp(months, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0]))
+
+
+@clause(ACI, "24.2.4.1.1", "lambda_Delta", "xi/(1 + 50 rho')", names={"xi": ("xi", ""), "rho_compression": ("rho'", "")})
+def long_term_factor(xi: float, rho_compression: Floats) -> Array:
+    """Additional long-term deflection over the immediate one of sustained load.
+
+    xi : number
+    rho_compression : number or array (rho')
+
+    >>> round(float(long_term_factor(2.0, 0.01)), 4)
+    1.3333
+    """
     return np.asarray(xi / (1.0 + 50.0 * np.asarray(rho_compression)))
+
+
+@clause(ACI, "24.2.4.1.3", "xi_t", "1.0, 1.2, 1.4, 2.0 after 3, 6, 12, 60 months")
+def early_time_factor(months: float) -> float:
+    """Time-dependent factor of what lasts up to the day that parts are built.
+
+    months : number; 0 or more
+
+    >>> round(float(early_time_factor(40.0)), 4)
+    1.75
+    """
+    return time_factor(months)
+
+
+@clause(ACI, "24.2.4.1.1", "lambda_t", "xi_t/(1 + 50 rho')", names={"xi": ("xi_t", ""), "rho_compression": ("rho'", "")})
+def early_factor(xi: float, rho_compression: Floats) -> Array:
+    """Additional long-term deflection up to the day that parts are built.
+
+    xi : number (xi_t)
+    rho_compression : number or array (rho')
+
+    >>> round(float(early_factor(2.0, 0.01)), 4)
+    1.3333
+    """
+    return np.asarray(xi / (1.0 + 50.0 * np.asarray(rho_compression)))
+
+
+@clause(
+    ACI,
+    "24.2.4.1.1",
+    "a_lt",
+    "a_i + lambda_Delta a_sus",
+    "mm",
+    names={"a_i": ("a_i", "mm"), "lambda_delta": ("lambda_Delta", ""), "a_sus": ("a_sus", "mm")},
+)
+def total_deflection(a_i: Floats, lambda_delta: Floats, a_sus: Floats) -> Array:
+    """Immediate, and long-term of what lasts, mm.
+
+    a_i : number or array, mm
+    lambda_delta : number or array (lambda_Delta)
+    a_sus : number or array, mm
+
+    >>> round(float(total_deflection(8.0, 1.6, 3.0)), 2)
+    12.8
+    """
+    return np.asarray(np.asarray(a_i) + np.asarray(lambda_delta) * np.asarray(a_sus))
+
+
+@clause(ACI, "24.2.4.1.1", "a_before", "a_D (1 + lambda_t)", "mm", names={"a_d": ("a_D", "mm"), "lambda_t": ("lambda_t", "")})
+def deflection_before(a_d: Floats, lambda_t: Floats) -> Array:
+    """Of permanent actions up to the day that parts are built, mm.
+
+    a_d : number or array, mm (a_D)
+    lambda_t : number or array
+
+    >>> round(float(deflection_before(4.0, 0.5)), 4)
+    6.0
+    """
+    return np.asarray(np.asarray(a_d) * (1.0 + np.asarray(lambda_t)))
+
+
+@clause(ACI, "24.2.2", "a_after", "a_lt - a_before", "mm", names={"a_lt": ("a_lt", "mm"), "a_before": ("a_before", "mm")})
+def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
+    """After parts are attached that it could damage, mm.
+
+    a_lt : number or array, mm
+    a_before : number or array, mm
+
+    >>> round(float(deflection_after(18.0, 6.0)), 2)
+    12.0
+    """
+    return np.asarray(np.asarray(a_lt) - a_before)
+
+
+@clause(ACI, "24.2.2", "a_live", "a_i - a_D", "mm", names={"a_i": ("a_i", "mm"), "a_d": ("a_D", "mm")})
+def live_deflection(a_i: Floats, a_d: Floats) -> Array:
+    """Immediate deflection by variable actions alone, mm.
+
+    a_i : number or array, mm
+    a_d : number or array, mm (a_D)
+
+    >>> round(float(live_deflection(8.0, 4.0)), 4)
+    4.0
+    """
+    return np.asarray(np.asarray(a_i) - a_d)
 
 
 @clause(ACI, "24.2.2", "divisor", "180 roofs, 360 floors under live load; 480, 240 after attachment")
 def deflection_divisor(kind: str) -> float:
-    """Of the span, Table 24.2.2: 'roof' and 'floor' under variable load alone; after attachment of parts that are 'sensitive' or not."""
+    """Of the span, Table 24.2.2: 'roof' and 'floor' under variable load alone; after attachment of parts that are 'sensitive' or not.
+
+    kind : text
+
+    >>> round(float(deflection_divisor('floor')), 2)
+    360.0
+    """
     return {"roof": 180.0, "floor": 360.0, "sensitive": 480.0, "not_sensitive": 240.0}[kind]
 
 
 @clause(ACI, "9.3.1.1", "h", "l/16 simple, l/18.5 one end, l/21 both ends continuous, l/8 cantilever, times 0.4 + f_y/100000", "mm")
 def minimum_depth(length: float, ends: str, f_y: float, x: Expressions) -> float:
-    """Depth from which deflections need no calculation, mm; Grade 60 needs no factor."""
+    """Depth from which deflections need no calculation, mm; Grade 60 needs no factor.
+
+    length : number
+    ends : text
+    f_y : number, MPa
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(minimum_depth(6000.0, 'simple', 420.0, METRIC)), 2)
+    375.0
+    """
     divisor = {"simple": 16.0, "end": 18.5, "interior": 21.0, "cantilever": 8.0}[ends]
     grade = f_y / x.stress
     if x.length > 1.0:
@@ -44,14 +164,13 @@ def minimum_depth(length: float, ends: str, f_y: float, x: Expressions) -> float
 
 
 @dataclass(frozen=True)
-class DeflectionClauses:
+class DeflectionClauses(DeflectionPart):
     """Answers on deflection (24.2)."""
 
     v: Mapping[str, float]
     x: Expressions
 
     total_is_advice = True
-    averages_stiffness = True
 
     def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
         """Table 24.2.2: by live load of floors, or of roofs that carry nothing else; after finishes that are not likely to be damaged. The
@@ -68,20 +187,22 @@ class DeflectionClauses:
         """Immediate under service load; with lambda_delta of what lasts on it (24.2.4.1.1); and that less what the permanent actions did
         before finishes or partitions, their own lambda_delta to that day included."""
         months = self.v["sustained_months"]
-        immediate, lasting = ask("service", "short"), ask("service", "short", lasting=True)
+        immediate = ask("service", "short", symbol="a_i")
+        lasting = ask("service", "short", lasting=True, symbol="a_sus")
         if len(lasting) != len(immediate):  # from tables: which row lasts beside which is not known
             lasting = lasting.max(axis=0, keepdims=True)
-        total = immediate + long_term_factor(months, rho_compression) * lasting
+        total = total_deflection(immediate, long_term_factor(time_factor(months), rho_compression), lasting)
 
         def before(day: float) -> Array:
             grown = max(min((day - wanted.age_at_loading) / 30.4, months), 0.0)
-            return ask("permanent", "short", before=wanted.loaded_before(day)) * (1.0 + long_term_factor(grown, rho_compression))
+            struck = ask("permanent", "short", before=wanted.loaded_before(day), symbol="a_D")
+            return deflection_before(struck, early_factor(early_time_factor(grown), rho_compression))
 
         return Deflections(
             striking=ask("permanent", "short", before=wanted.age_at_loading + 1e-6),
             immediate=immediate,
             long_term=total,
-            after_finishes=total - before(wanted.finishes_at),
-            live=immediate - ask("permanent", "short") if wanted.live else None,
-            after_partitions=total - before(wanted.partitions_at) if wanted.after_partitions else None,
+            after_finishes=deflection_after(total, before(wanted.finishes_at)),
+            live=live_deflection(immediate, ask("permanent", "short", symbol="a_D")) if wanted.live else None,
+            after_partitions=deflection_after(total, before(wanted.partitions_at)) if wanted.after_partitions else None,
         )

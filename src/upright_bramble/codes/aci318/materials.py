@@ -9,6 +9,7 @@ import numpy as np
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.aci318.expressions import INCH_POUND, Expressions
 from upright_bramble.codes.aci318.symbols import ACI, clause
+from upright_bramble.codes.parts import MaterialsPart
 from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
@@ -21,7 +22,15 @@ BLOCK_STRESS = 0.85  # 22.2.2.4.1, of f'c
 
 @clause(ACI, "22.2.2.4.3", "beta_1", (("f'c >= {beta2}", "0.65"), ("", "max(min(0.85 - 0.05 (f'c - {beta0})/{beta1}; 0.85); 0.65)")))
 def block_depth_factor(f_c: Floats, x: Expressions) -> Array:
-    """Depth of the stress block over that of the neutral axis."""
+    """Depth of the stress block over that of the neutral axis.
+
+    f_c : number or array, MPa (f'c); 17 to 100
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(block_depth_factor(28.0, METRIC)), 4)
+    0.85
+    """
     start, step, last = (4000.0, 1000.0, 8000.0) if x.length > 1.0 else (28.0, 7.0, 55.0)
     strength = np.asarray(f_c) / x.stress
     return np.asarray(np.where(strength >= last, 0.65, np.clip(0.85 - 0.05 * (strength - start) / step, 0.65, 0.85)))
@@ -29,13 +38,30 @@ def block_depth_factor(f_c: Floats, x: Expressions) -> Array:
 
 @clause(ACI, "19.2.2.1(b)", "E_c", "{E} sqrt(f'c)", "MPa")
 def modulus(f_c: float, x: Expressions) -> float:
-    """Modulus of normalweight concrete, MPa."""
+    """Modulus of normalweight concrete, MPa.
+
+    f_c : number, MPa (f'c); 17 to 100
+    x : the set of expressions
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(modulus(28.0, METRIC)), 2)
+    24870.06
+    """
     return float(x.modulus * x.root(f_c))
 
 
 @clause(ACI, "19.2.3.1", "f_r", "{r} lambda sqrt(f'c)", "MPa")
 def modulus_of_rupture(f_c: float, x: Expressions, lam: float = 1.0) -> float:
-    """MPa; `lam` for the weight of the concrete."""
+    """MPa; `lam` for the weight of the concrete.
+
+    f_c : number, MPa (f'c); 17 to 100
+    x : the set of expressions
+    lam : number (lambda)
+
+    >>> from upright_bramble.codes.aci318.expressions import METRIC
+    >>> round(float(modulus_of_rupture(28.0, METRIC, 1.0)), 4)
+    3.2807
+    """
     return float(x.rupture * lam * x.root(f_c))
 
 
@@ -53,7 +79,7 @@ SI_BARS = {
 
 
 @dataclass(frozen=True)
-class MaterialsClauses:
+class MaterialsClauses(MaterialsPart):
     """Answers on materials (chapters 19, 20, 22.2)."""
 
     x: Expressions
@@ -77,9 +103,6 @@ class MaterialsClauses:
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw:
         f_c = concrete.strength
         return ConcreteLaw(BLOCK_STRESS * f_c, ULTIMATE_STRAIN, float(block_depth_factor(f_c, self.x)))
-
-    def narrowing_factor(self, concrete: Concrete) -> float:
-        return 1.0
 
     def steel_law(self, steel: Steel) -> SteelLaw:
         return SteelLaw(steel.strength, self.x.steel_modulus)

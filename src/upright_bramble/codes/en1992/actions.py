@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from upright_bramble.codes.parts import (
+    ActionsPart,
     Combination,
     Group,
 )
@@ -25,7 +26,7 @@ def _company(groups: Sequence[Group], others: list[int], lead: Group | None) -> 
 
 
 @dataclass(frozen=True)
-class ActionsClauses:
+class ActionsClauses(ActionsPart):
     """Answers on loads and their combinations (EN 1990, 6.4.3 and 6.5.3)."""
 
     v: Mapping[str, float]

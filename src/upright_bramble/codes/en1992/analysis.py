@@ -10,6 +10,7 @@ import numpy as np
 from upright_bramble.beam import Flange, Steel
 from upright_bramble.codes.en1992.symbols import EN, clause
 from upright_bramble.codes.parts import (
+    AnalysisPart,
     Deep,
     Reaches,
     ShortSpan,
@@ -21,26 +22,54 @@ from upright_bramble.section.arrays import Array, Floats
 
 @clause(EN, "5.3.2.1(3)", "b_eff,i", "min(0.2 b_i + 0.1 l_0; 0.2 l_0; b_i)", "mm")
 def effective_overhang(b_i: Floats, l_0: Floats) -> Array:
-    """What works of a flange at one side of the web, mm; `b_i` what there is of it, `l_0` between points of no moment."""
+    """What works of a flange at one side of the web, mm; `b_i` what there is of it, `l_0` between points of no moment.
+
+    b_i : number or array, mm
+    l_0 : number or array, mm
+
+    >>> round(float(effective_overhang(1550.0, 5000.0)), 2)
+    810.0
+    """
     b_i, l_0 = np.asarray(b_i, dtype=float), np.asarray(l_0, dtype=float)
     return np.minimum(np.minimum(0.2 * b_i + 0.1 * l_0, 0.2 * l_0), b_i)
 
 
 @clause(EN, "9.2.1.2(1)", "M_Ed", "beta_1 M_span", "N mm")
 def partial_fixity_moment(m_span: Floats, beta_1: float) -> Array:
-    """Hogging moment to design an end for that was taken as simple."""
+    """Hogging moment to design an end for that was taken as simple.
+
+    m_span : number or array, N mm (M_span)
+    beta_1 : number
+
+    >>> round(float(partial_fixity_moment(460000000.0, 0.25)), 2)
+    115000000.0
+    """
     return np.asarray(beta_1 * np.asarray(m_span))
 
 
 @clause(EN, "5.3.2.2(4)", "dM_Ed", "max(F_Ed,sup; 0) t/8", "N mm")
 def peak_reduction(reaction: Floats, width: Floats) -> Array:
-    """Reduction of the peak over a support that does not restrain rotation; no reduction under uplift."""
+    """Reduction of the peak over a support that does not restrain rotation; no reduction under uplift.
+
+    reaction : number or array, N (F_Ed,sup)
+    width : number or array, mm (t)
+
+    >>> round(float(peak_reduction(440000.0, 300.0)), 2)
+    16500000.0
+    """
     return np.asarray(np.maximum(np.asarray(reaction), 0.0) * width / 8.0)
 
 
 @clause(EN, "5.3.2.2(3)", "M_Ed", "max(M_face; 0.65 M_fixed)", "N mm")
 def face_moment(m_face: Floats, m_fixed: Floats) -> Array:
-    """Magnitude of the design moment at the face of a monolithic support."""
+    """Magnitude of the design moment at the face of a monolithic support.
+
+    m_face : number or array, N mm (M_face)
+    m_fixed : number or array, N mm (M_fixed)
+
+    >>> round(float(face_moment(460000000.0, 460000000.0)), 2)
+    460000000.0
+    """
     return np.asarray(np.maximum(np.asarray(m_face), 0.65 * np.asarray(m_fixed)))
 
 
@@ -49,7 +78,14 @@ DEEP_MESH, DEEP_MESH_LEAST, DEEP_MESH_APART = 0.001, 0.15, 300.0  # 9.7(1): shar
 
 @clause(EN, "5.9(3)", "l_0t", (("h/b <= 2.5", "50 b/cbrt(h/b)"), ("", "0")), "mm")
 def unbraced_length(b: Floats, h: Floats) -> Array:
-    """Distance of torsional restraints up to which lateral instability may be left out, mm: 0 where h/b exceeds 2.5."""
+    """Distance of torsional restraints up to which lateral instability may be left out, mm: 0 where h/b exceeds 2.5.
+
+    b : number or array, mm
+    h : number or array, mm; above 0
+
+    >>> round(float(unbraced_length(300.0, 600.0)), 2)
+    11905.51
+    """
     ratio = np.asarray(h, dtype=float) / b
     return np.asarray(np.where(ratio <= 2.5 + 1e-9, 50.0 * np.asarray(b) / np.cbrt(ratio), 0.0))
 
@@ -71,7 +107,7 @@ def zero_moment_distances(around: Surroundings) -> tuple[float, float, float]:
 
 
 @dataclass(frozen=True)
-class AnalysisClauses:
+class AnalysisClauses(AnalysisPart):
     """Answers on structural analysis (section 5)."""
 
     v: Mapping[str, float]

@@ -10,38 +10,59 @@ import numpy as np
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.en1992 import materials
 from upright_bramble.codes.en1992.symbols import EN, clause
-from upright_bramble.section.arrays import Array, Floats, Mask
+from upright_bramble.codes.parts import BendingPart
+from upright_bramble.section.arrays import Array, Floats
 
 
 @clause(EN, "5.5(4)", "x_u/d", "(delta - k_a)/k_b")
 def neutral_axis_limit(delta: Floats, k_a: float, k_b: float) -> Array:
-    """Largest x_u/d for a redistribution ratio delta (1: none); `k_a`, `k_b` = k_1, k_2 or k_3, k_4."""
+    """Largest x_u/d for a redistribution ratio delta (1: none); `k_a`, `k_b` = k_1, k_2 or k_3, k_4.
+
+    delta : number or array; 0.7 to 1
+    k_a : number
+    k_b : number
+
+    >>> round(float(neutral_axis_limit(0.85, 0.44, 1.25)), 4)
+    0.328
+    """
     return np.asarray((np.asarray(delta) - k_a) / k_b)
 
 
 @clause(EN, "9.2.1.1(1)", "A_s,min", "max(factor f_ctm/f_yk; floor) b_t d", "mm2")
 def minimum_steel(b_t: Floats, d: Floats, f_ctm: float, f_yk: float, factor: float = 0.26, floor: float = 0.0013) -> Array:
-    """Minimum tension steel, mm2."""
+    """Minimum tension steel, mm2.
+
+    b_t : number or array, mm
+    d : number or array, mm; above 0
+    f_ctm : number, MPa
+    f_yk : number, MPa; 400 to 600
+    factor : number
+    floor : number
+
+    >>> round(float(minimum_steel(550.0, 540.0, 2.9, 500.0, 0.26, 0.0013)), 2)
+    447.88
+    """
     return np.asarray(max(factor * f_ctm / f_yk, floor) * np.asarray(b_t) * d)
 
 
 @clause(EN, "9.2.1.1(3)", "A_s,max", "share A_c", "mm2")
 def maximum_steel(share: float, a_c: Floats) -> Array:
-    """Maximum steel of a face outside laps, mm2."""
+    """Maximum steel of a face outside laps, mm2.
+
+    share : number
+    a_c : number or array, mm2 (A_c)
+
+    >>> round(float(maximum_steel(0.04, 300000.0)), 2)
+    12000.0
+    """
     return np.asarray(share * np.asarray(a_c))
 
 
 @dataclass(frozen=True)
-class BendingClauses:
+class BendingClauses(BendingPart):
     """Answers on bending (6.1, 9.2.1.1)."""
 
     v: Mapping[str, float]
-
-    usual_factor = 1.0
-
-    def resistance_factor(self, strain: Array, steel: Steel) -> Array:
-        """Partial factors on strengths carry it all."""
-        return np.ones_like(strain)
 
     def neutral_axis_ratio(self, x: Floats, d: Floats, outer: Floats) -> Array:
         """x_u/d, 5.5(4)."""
@@ -52,10 +73,6 @@ class BendingClauses:
         a, b = ("1", "2") if concrete.strength <= 50.0 else ("3", "4")
         slope = self.v[f"k_{b}_strain"] * strain + self.v[f"k_{b}_constant"]
         return neutral_axis_limit(delta, self.v[f"k_{a}"], slope)
-
-    def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:
-        """9.2.1.1(1) has the mean width of the tension zone anyway."""
-        return b_w
 
     def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
         f_ctm = materials.mean_tensile_strength(concrete.strength)

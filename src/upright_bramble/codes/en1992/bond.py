@@ -13,6 +13,7 @@ from upright_bramble.codes.en1992 import materials
 from upright_bramble.codes.en1992.detailing import DetailingClauses
 from upright_bramble.codes.en1992.materials import MaterialsClauses
 from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
+from upright_bramble.codes.parts import BondPart
 from upright_bramble.section.arrays import Array, Floats
 
 
@@ -25,7 +26,15 @@ from upright_bramble.section.arrays import Array, Floats
     where={"eta_1": (("good >= 1", "1.0"), ("", "0.7")), "eta_2": (("phi > 32", "(132 - phi)/100"), ("", "1.0"))},
 )
 def bond_strength(f_ctd: float, phi: Floats, good: bool | np.ndarray) -> Array:
-    """Design bond strength of ribbed bars, MPa; `f_ctd` no higher than that of C60."""
+    """Design bond strength of ribbed bars, MPa; `f_ctd` no higher than that of C60.
+
+    f_ctd : number, MPa
+    phi : number or array
+    good : number or array
+
+    >>> round(float(bond_strength(1.35, 20.0, True)), 4)
+    3.0375
+    """
     eta_1 = np.where(good, 1.0, 0.7)
     eta_2 = np.where(np.asarray(phi) > 32.0, (132.0 - np.asarray(phi)) / 100.0, 1.0)
     return np.asarray(2.25 * eta_1 * eta_2 * f_ctd)
@@ -33,34 +42,75 @@ def bond_strength(f_ctd: float, phi: Floats, good: bool | np.ndarray) -> Array:
 
 @clause(EN, "8.4.2(2)", "good", (("h <= 600 and height <= 250", "1"), ("h > 600 and height <= h - 300", "1"), ("", "0")))
 def good_bond(height: Floats, h: Floats) -> np.ndarray:
-    """Bond condition (Figure 8.2) of a horizontal bar `height` above the bottom of a beam `h` deep (mm)."""
+    """Bond condition (Figure 8.2) of a horizontal bar `height` above the bottom of a beam `h` deep (mm).
+
+    height : number or array
+    h : number or array, mm; above 0
+
+    >>> bool(good_bond(30.0, 600.0))
+    True
+    """
     height, h = np.asarray(height, dtype=float), np.asarray(h, dtype=float)
     return np.where(h <= 600.0, height <= 250.0, height <= h - 300.0)
 
 
 @clause(EN, "8.4.3(2)", "l_b,rqd", "phi/4 sigma_sd/f_bd", "mm")
 def basic_anchorage(phi: Floats, sigma_sd: Floats, f_bd: Floats) -> Array:
-    """Basic required anchorage length, mm."""
+    """Basic required anchorage length, mm.
+
+    phi : number or array
+    sigma_sd : number or array
+    f_bd : number or array, MPa
+
+    >>> round(float(basic_anchorage(20.0, 435.0, 3.0)), 2)
+    725.0
+    """
     return np.asarray(np.asarray(phi) / 4.0 * sigma_sd / f_bd)
 
 
 @clause(EN, "8.4.4(1)", "l_bd", "max(alpha_1 max(alpha_2 alpha_3 alpha_5; 0.7) l_b,rqd; 0.3 l_b,rqd; 10 phi; 100)", "mm")
 def anchorage_length(phi: Floats, l_b_rqd: Floats, a1: Floats = 1.0, a2: Floats = 1.0, a3: Floats = 1.0, a5: Floats = 1.0) -> Array:
-    """Design anchorage length of a bar in tension, mm; alpha_2 alpha_3 alpha_5 is not taken below 0.7."""
+    """Design anchorage length of a bar in tension, mm; alpha_2 alpha_3 alpha_5 is not taken below 0.7.
+
+    phi : number or array
+    l_b_rqd : number or array, mm (l_b,rqd)
+    a1 : number or array (alpha_1)
+    a2 : number or array (alpha_2)
+    a3 : number or array (alpha_3)
+    a5 : number or array (alpha_5)
+
+    >>> round(float(anchorage_length(20.0, 1100.0, 1.0, 1.0, 1.0, 1.0)), 2)
+    1100.0
+    """
     least = np.maximum(np.maximum(0.3 * np.asarray(l_b_rqd), 10.0 * np.asarray(phi)), 100.0)
     return np.maximum(np.asarray(a1) * np.maximum(np.asarray(a2) * a3 * a5, 0.7) * l_b_rqd, least)
 
 
 @clause(EN, "8.7.3(1)", "l_0", "max(alpha_2 alpha_6 l_b,rqd; 0.3 alpha_6 l_b,rqd; 15 phi; 200)", "mm")
 def lap_length(phi: Floats, l_b_rqd: Floats, a6: float, a2: Floats = 1.0) -> Array:
-    """Lap length of bars in tension, mm; `a6` from `lap_share_factor`."""
+    """Lap length of bars in tension, mm; `a6` from `lap_share_factor`.
+
+    phi : number or array
+    l_b_rqd : number or array, mm (l_b,rqd)
+    a6 : number (alpha_6)
+    a2 : number or array (alpha_2)
+
+    >>> round(float(lap_length(20.0, 1100.0, 1.0, 1.0)), 2)
+    1100.0
+    """
     least = np.maximum(np.maximum(0.3 * a6 * np.asarray(l_b_rqd), 15.0 * np.asarray(phi)), 200.0)
     return np.asarray(np.maximum(np.asarray(a2) * a6 * np.asarray(l_b_rqd), least))
 
 
 @clause(EN, "8.7.3(1)", "alpha_6", "min(max(sqrt(percent/25); 1); 1.5)")
 def lap_share_factor(percent: float) -> float:
-    """alpha_6 for the share of bars lapped at one place (8.7.3(1)), percent."""
+    """alpha_6 for the share of bars lapped at one place (8.7.3(1)), percent.
+
+    percent : number; 0 to 100
+
+    >>> round(float(lap_share_factor(50.0)), 4)
+    1.4142
+    """
     return float(np.clip(np.sqrt(percent / 25.0), 1.0, 1.5))
 
 
@@ -72,7 +122,16 @@ def lap_share_factor(percent: float) -> float:
     names={**NAMES, "area": ("area", ""), "sum_ast_min": ("sum_min", "")},
 )
 def confinement_factor(sum_ast: float, sum_ast_min: float, area: float, k: float) -> float:
-    """alpha_3 (Table 8.2)."""
+    """alpha_3 (Table 8.2).
+
+    sum_ast : number
+    sum_ast_min : number (sum_min)
+    area : number
+    k : number
+
+    >>> round(float(confinement_factor(300.0, 50.0, 250000.0, 0.4)), 4)
+    0.9996
+    """
     return float(np.clip(1.0 - k * (sum_ast - sum_ast_min) / area, 0.7, 1.0))
 
 
@@ -81,31 +140,23 @@ LAP_CROSS_SPACING = 150.0  # Figure 8.9(a): of the bars across a lap, in its out
 
 @clause(EN, "8.7.2(3)", "a", "max(2 phi; 20)", "mm")
 def lap_clear_distance(phi: Floats) -> Array:
-    """Clear distance between adjacent laps, mm."""
+    """Clear distance between adjacent laps, mm.
+
+    phi : number or array
+
+    >>> round(float(lap_clear_distance(20.0)), 2)
+    40.0
+    """
     return np.maximum(2.0 * np.asarray(phi, dtype=float), 20.0)
 
 
 @dataclass(frozen=True)
-class BondClauses:
+class BondClauses(BondPart):
     """Answers on anchorage and laps (8.4 to 8.7)."""
 
     v: Mapping[str, float]
     materials: MaterialsClauses
     detailing: DetailingClauses
-
-    bends_count_by_length = True
-
-    def hook(
-        self,
-        concrete: Concrete,
-        steel: Steel,
-        phi: Floats,
-        apart: Floats = 0.0,
-        cover: Floats = 0.0,
-        core: Floats = False,
-    ) -> Array | None:
-        """Bends count by their length (8.4.4 with alpha_1 = 1)."""
-        return None
 
     def basic_anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
         f_ctd = materials.design_tensile_strength(min(concrete.strength, 60.0), self.v["alpha_ct"], self.v["gamma_c"])
@@ -123,24 +174,6 @@ class BondClauses:
     def lap_stirrups(self, phi: float, share: float) -> float:
         """8.7.4.1(3): the area of one lapped bar, from 20 mm on and where more than a quarter is lapped."""
         return math.pi * phi**2 / 4.0 if phi >= 20.0 and share > 0.25 else 0.0
-
-    def lap_permitted(self, phi: float) -> bool:
-        return True
-
-    def confinement(
-        self,
-        steel: Steel,
-        phi: float,
-        spacing: float,
-        tie_area: float,
-        tie_spacing: float,
-        number: float,
-    ) -> tuple[float, float]:
-        """alpha_3 and alpha_5 are 1: nothing is counted on."""
-        return 0.0, 0.0
-
-    def confining_spacing(self, steel: Steel, phi: float, tie_area: float, number: float) -> float:
-        return math.inf
 
     def lap_stirrup_spacing(self, phi: float, share: float) -> float:
         """8.7.4.1(3) with Figure 8.9."""

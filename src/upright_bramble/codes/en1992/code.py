@@ -19,6 +19,7 @@ from upright_bramble.codes.en1992.curtailment import CurtailmentClauses
 from upright_bramble.codes.en1992.deflection import DeflectionClauses
 from upright_bramble.codes.en1992.detailing import DetailingClauses
 from upright_bramble.codes.en1992.materials import MaterialsClauses
+from upright_bramble.codes.en1992.own_rules import own_rules
 from upright_bramble.codes.en1992.service import ServiceClauses
 from upright_bramble.codes.en1992.shear import ShearClauses
 from upright_bramble.codes.en1992.torsion import TorsionClauses
@@ -34,7 +35,7 @@ CLAUSES = {
     "bending.hogging": "6.1, 9.2.1.3",
     "ductility.sagging": "5.5(4)",
     "ductility.hogging": "5.5(4)",
-    "redistribution.least": "5.5(4)",
+    "redistribution.minimum": "5.5(4)",
     "redistribution.spans": "5.5(4)",
     "minimum.bottom": "9.2.1.1(1)",
     "minimum.top": "9.2.1.1(1)",
@@ -149,6 +150,7 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
     materials = MaterialsClauses(v)
     shear = ShearClauses(v, materials, upright_in_tension=national)
     detailing = DetailingClauses(v)
+    service, cracking = ServiceClauses(), CrackingClauses(v)
     return DesignCode(
         name=name,
         title=f"EN 1992-1-1:2004+A1:2014, {ANNEXES[annex]}",
@@ -167,7 +169,8 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
         detailing=detailing,
         curtailment=CurtailmentClauses(v, shear),
         cover=CoverClauses(by_table=not national),
-        service=ServiceClauses(),
+        service=service,
         deflection=DeflectionClauses(v),
-        cracking=CrackingClauses(v),
+        cracking=cracking,
+        rules=own_rules(cracking, service),
     )

@@ -10,6 +10,7 @@ import numpy as np
 from upright_bramble.beam import Cover
 from upright_bramble.codes.en1992.symbols import clause
 from upright_bramble.codes.parts import (
+    CoverPart,
     CoverWish,
 )
 from upright_bramble.errors import CodeError
@@ -49,7 +50,14 @@ CORNER = 10.0  # on top of the axis distance for the sides of beams with one lay
 
 @clause("EN 1992-1-1", "Table 4.4N", "c_min,dur", "by exposure and structural class", "mm")
 def durability_cover(exposure: str, structural_class: int) -> float:
-    """Least cover against corrosion. Raises CodeError for a class of exposure that the table does not have."""
+    """Least cover against corrosion. Raises CodeError for a class of exposure that the table does not have.
+
+    exposure : text
+    structural_class : whole number
+
+    >>> round(float(durability_cover('XC3', 4)), 2)
+    25.0
+    """
     if exposure not in _COLUMN:
         raise CodeError(f"'{exposure}' is no class of exposure here; classes: {', '.join(EXPOSURES)}")
     return _DURABILITY[structural_class - 1][_COLUMN[exposure]]
@@ -57,7 +65,15 @@ def durability_cover(exposure: str, structural_class: int) -> float:
 
 @clause("EN 1992-1-2", "Tables 5.5, 5.6", "a", "by fire resistance and width", "mm")
 def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
-    """Axis distance of bars from the soffit. Raises CodeError where the beam is too narrow or the time is not in the tables."""
+    """Axis distance of bars from the soffit. Raises CodeError where the beam is too narrow or the time is not in the tables.
+
+    minutes : whole number
+    width : number, mm (t)
+    continuous : true or false
+
+    >>> round(float(fire_axis_distance(60, 300.0, 1.0)), 2)
+    12.0
+    """
     table = _CONTINUOUS if continuous else _SIMPLE
     if minutes not in table:
         raise CodeError(f"R{minutes} is not in the tables; times: {', '.join(f'R{m}' for m in table)}")
@@ -69,7 +85,15 @@ def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
 
 @clause("EN 1992-1-1", "4.4.1.1(2)", "c_nom", "max(durability; phi; 10) + deviation", "mm")
 def nominal_cover(durability: float, phi: float, deviation: float) -> float:
-    """4.4.1.1(2), 4.4.1.2(2): c_nom of a bar `phi`."""
+    """4.4.1.1(2), 4.4.1.2(2): c_nom of a bar `phi`.
+
+    durability : number
+    phi : number
+    deviation : number
+
+    >>> round(float(nominal_cover(25.0, 20.0, 10.0)), 2)
+    35.0
+    """
     return max(durability, phi, 10.0) + deviation
 
 
@@ -89,32 +113,62 @@ _LEAST = {
 
 @clause("EN 1992-1-1", "Table 4.3N", "class", "4, one less for strong concrete", "")
 def structural_class(exposure: str, f_ck: float) -> int:
-    """For a working life of 50 years and beams: the strength of the concrete alone changes it."""
+    """For a working life of 50 years and beams: the strength of the concrete alone changes it.
+
+    exposure : text
+    f_ck : number, MPa; 12 to 90
+
+    >>> structural_class('XC3', 30.0)
+    4
+    """
     return 3 if f_ck >= _STRONG.get(exposure, 1e9) - 1e-9 else 4
 
 
 @clause("EN 1992-1-1", "Table E.1N", "f_ck", "by class of exposure", "MPa")
 def indicative_strength(exposure: str) -> float:
-    """Indicative least strength of the concrete; 0 for classes that the table does not have."""
+    """Indicative least strength of the concrete; 0 for classes that the table does not have.
+
+    exposure : text
+
+    >>> round(float(indicative_strength('XC3')), 2)
+    30.0
+    """
     return _LEAST.get(exposure, 0.0)
 
 
 LARGE_AGGREGATE, MORE_COVER = 32.0, 5.0  # Table 4.2: mm
 
 
+@clause(
+    "EN 1992-1-1",
+    "4.4.1.2(3)",
+    "c_nom,b",
+    "phi + more + deviation",
+    "mm",
+    names={"phi": ("phi", "mm"), "more": ("more", "mm"), "deviation": ("deviation", "mm")},
+)
+def bond_cover(phi: Floats, more: float = 0.0, deviation: float = 10.0) -> Array:
+    """Nominal cover of a bar for bond, mm: its diameter, `more` for large aggregate, and the allowance for deviation.
+
+    phi : number or array, mm; 6 to 40
+    more : number, mm
+    deviation : number, mm
+
+    >>> round(float(bond_cover(20.0, 0.0, 10.0)), 2)
+    30.0
+    """
+    return np.asarray(np.asarray(phi) + more + deviation)
+
+
 @dataclass(frozen=True)
-class CoverClauses:
+class CoverClauses(CoverPart):
     """Answers on cover (4.4.1, EN 1992-1-2); `by_table`: durability by Table 4.4N."""
 
     by_table: bool
 
     def minimum_for_bar(self, phi: Floats, aggregate: float) -> Array:
         """4.4.1.2(3), 4.4.1.3(1): of a bar itself for bond, its diameter (5 mm more for large aggregate) and 10 mm of deviation."""
-        return np.asarray(phi) + 10.0 + (MORE_COVER if aggregate > LARGE_AGGREGATE else 0.0)
-
-    def minimum_strength(self, exposure: str) -> float:
-        """Annex E, informative."""
-        return indicative_strength(exposure)
+        return bond_cover(phi, MORE_COVER if aggregate > LARGE_AGGREGATE else 0.0)
 
     def unverified(self) -> str:
         """In the UK annex cover for durability is that of BS 8500-1, which is not in this program."""

@@ -12,6 +12,7 @@ from upright_bramble.beam import Concrete, Service, Steel
 from upright_bramble.codes.en1992 import materials, service
 from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
 from upright_bramble.codes.parts import (
+    CrackingPart,
     CrackState,
     Face,
     Stage,
@@ -24,20 +25,47 @@ from upright_bramble.section.cracked import Elastic
 
 @clause(EN, "7.3.2(3)", "h_c,ef", "min(2.5 (h - d); (h - x)/3; h/2)", "mm")
 def effective_tension_depth(h: Floats, d: Floats, x: Floats) -> Array:
-    """Depth of the tension zone that the bars control, mm."""
+    """Depth of the tension zone that the bars control, mm.
+
+    h : number or array, mm; above 0
+    d : number or array, mm; above 0
+    x : number or array
+
+    >>> round(float(effective_tension_depth(600.0, 540.0, 125.0)), 2)
+    150.0
+    """
     h = np.asarray(h, dtype=float)
     return np.asarray(np.maximum(np.minimum(np.minimum(2.5 * (h - d), (h - np.asarray(x)) / 3.0), h / 2.0), 1e-6))
 
 
 @clause(EN, "7.3.4(2)", "rho_p,eff", "max(A_s,eff/(b h_c,ef); 0.000001)")
 def effective_ratio(a_s_eff: Floats, b: Floats, h_c_ef: Floats) -> Array:
-    """Steel of the effective tension area over it; `a_s_eff` the bars inside that area alone, mm2."""
+    """Steel of the effective tension area over it; `a_s_eff` the bars inside that area alone, mm2.
+
+    a_s_eff : number or array, mm2 (A_s,eff)
+    b : number or array, mm
+    h_c_ef : number or array, mm (h_c,ef)
+
+    >>> round(float(effective_ratio(1.0, 300.0, 1.0)), 8)
+    0.00333333
+    """
     return np.maximum(np.asarray(a_s_eff) / (np.asarray(b) * h_c_ef), 1e-6)
 
 
 @clause(EN, "7.3.4(2)", "eps_m", "max([sigma_s - k_t f_ct,eff/rho_p,eff (1 + alpha_e rho_p,eff)]/E_s; 0.6 sigma_s/E_s)")
 def strain_difference(sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: float, e_s: float = 200_000.0, k_t: float = 0.4) -> Array:
-    """Mean strain of bars less that of the concrete between cracks; k_t 0.4 under lasting load."""
+    """Mean strain of bars less that of the concrete between cracks; k_t 0.4 under lasting load.
+
+    sigma_s : number or array, MPa
+    rho : number or array (rho_p,eff); above 0
+    alpha_e : number or array
+    f_ct_eff : number, MPa (f_ct,eff)
+    e_s : number, MPa (E_s)
+    k_t : number
+
+    >>> round(float(strain_difference(225.0, 0.021, 12.0, 2.9, 200000.0, 0.4)), 8)
+    0.00077921
+    """
     sigma_s, rho = np.asarray(sigma_s, dtype=float), np.maximum(np.asarray(rho, dtype=float), 1e-9)
     stiffened = (sigma_s - k_t * f_ct_eff / rho * (1.0 + np.asarray(alpha_e) * rho)) / e_s
     return np.maximum(stiffened, 0.6 * sigma_s / e_s)
@@ -47,7 +75,20 @@ def strain_difference(sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: f
 def crack_spacing(
     c: Floats, phi: Floats, rho: Floats, spacing: Floats, h: Floats, x: Floats, k_3: float = 3.4, k_4: float = 0.425
 ) -> Array:
-    """Largest crack spacing, mm: ribbed bars (k_1 0.8), bending (k_2 0.5); `c` cover of the bars, `spacing` of their centres."""
+    """Largest crack spacing, mm: ribbed bars (k_1 0.8), bending (k_2 0.5); `c` cover of the bars, `spacing` of their centres.
+
+    c : number or array
+    phi : number or array
+    rho : number or array (rho_p,eff); above 0
+    spacing : number or array, mm (s)
+    h : number or array, mm; above 0
+    x : number or array
+    k_3 : number
+    k_4 : number
+
+    >>> round(float(crack_spacing(40.0, 20.0, 0.021, 220.0, 600.0, 125.0, 3.4, 0.425)), 2)
+    297.9
+    """
     close = k_3 * np.asarray(c) + 0.8 * 0.5 * k_4 * np.asarray(phi) / np.maximum(rho, 1e-9)
     wide = 1.3 * (np.asarray(h, dtype=float) - x)
     apart = np.asarray(spacing) > 5.0 * (np.asarray(c) + 0.5 * np.asarray(phi))
@@ -56,13 +97,26 @@ def crack_spacing(
 
 @clause(EN, "7.3.4(1)", "w_k", "s_r,max eps_m", "mm")
 def crack_width(s_r_max: Floats, strain: Floats) -> Array:
-    """Characteristic crack width, mm."""
+    """Characteristic crack width, mm.
+
+    s_r_max : number or array, mm (s_r,max)
+    strain : number or array (eps_m)
+
+    >>> round(float(crack_width(250.0, 0.0045)), 4)
+    1.125
+    """
     return np.asarray(np.asarray(s_r_max) * strain)
 
 
 @clause(EN, "7.3.2(2)", "k", (("h <= 300", "1.0"), ("h >= 800", "0.65"), ("", "1 - 0.35 (h - 300)/500")))
 def restraint_factor(h: Floats) -> Array:
-    """k of 7.3.2(2), for non-uniform self-equilibrating stresses; `h` in mm."""
+    """k of 7.3.2(2), for non-uniform self-equilibrating stresses; `h` in mm.
+
+    h : number or array, mm; above 0
+
+    >>> round(float(restraint_factor(600.0)), 4)
+    0.79
+    """
     return np.asarray(np.interp(h, [300.0, 800.0], [1.0, 0.65]))
 
 
@@ -101,20 +155,46 @@ def _from_table(table: tuple[tuple[float, ...], ...], stress: Floats, width: flo
 
 @clause(EN, "7.3.3(2)", "phi_s", "phi_star f_ct,eff/2.9 0.4 (h/2)/(2 (h - d)): phi_star of Table 7.2N", "mm")
 def maximum_bar_diameter(stress: Floats, width: float, f_ct_eff: float, h: Floats, d: Floats) -> Array:
-    """Diameter that keeps cracks within `width` (mm) at a `stress` of the bars in bending, mm (7.6N)."""
+    """Diameter that keeps cracks within `width` (mm) at a `stress` of the bars in bending, mm (7.6N).
+
+    stress : number or array
+    width : number, mm (t)
+    f_ct_eff : number, MPa (f_ct,eff)
+    h : number or array, mm; above 0
+    d : number or array, mm; above 0
+
+    >>> round(float(maximum_bar_diameter(280.0, 0.3, 2.9, 600.0, 540.0)), 2)
+    12.0
+    """
     reach = 0.4 * 0.5 * np.asarray(h, dtype=float) / np.maximum(2.0 * (np.asarray(h) - d), 1e-6)
     return np.asarray(_from_table(_DIAMETERS, stress, width) * f_ct_eff / 2.9 * reach)
 
 
 @clause(EN, "7.3.3(2)", "s", "Table 7.3N", "mm")
 def maximum_bar_spacing(stress: Floats, width: float) -> Array:
-    """Distance of bars that keeps cracks within `width` (mm) at a `stress` of the bars, mm."""
+    """Distance of bars that keeps cracks within `width` (mm) at a `stress` of the bars, mm.
+
+    stress : number or array
+    width : number, mm (t)
+
+    >>> round(float(maximum_bar_spacing(280.0, 0.3)), 2)
+    150.0
+    """
     return _from_table(_SPACINGS, stress, width)
 
 
 @clause(EN, "7.3.2(2)", "A_s,min", "0.4 k f_ct,eff A_ct/sigma_s", "mm2")
 def minimum_crack_steel(a_ct: Floats, h: Floats, f_ct_eff: float, sigma_s: float) -> Array:
-    """Steel of a tension zone `a_ct` that cracks are controlled with, mm2."""
+    """Steel of a tension zone `a_ct` that cracks are controlled with, mm2.
+
+    a_ct : number or array, mm2 (A_ct)
+    h : number or array, mm; above 0
+    f_ct_eff : number, MPa (f_ct,eff)
+    sigma_s : number, MPa
+
+    >>> round(float(minimum_crack_steel(200000.0, 600.0, 2.9, 225.0)), 2)
+    814.58
+    """
     return np.asarray(0.4 * restraint_factor(h) * f_ct_eff * np.asarray(a_ct) / sigma_s)
 
 
@@ -128,13 +208,50 @@ def minimum_crack_steel(a_ct: Floats, h: Floats, f_ct_eff: float, sigma_s: float
 )
 def flange_crack_steel(a_fl: Floats, share: Floats, h: Floats, f_ct_eff: float, sigma_s: float) -> Array:
     """Steel of a flange in tension `a_fl` that its cracks are controlled with, mm2; `share` its mean stress before it cracks over
-    f_ct,eff (7.3): k_c is at least 0.5."""
+    f_ct,eff (7.3): k_c is at least 0.5.
+
+    a_fl : number or array, mm2 (A_fl)
+    share : number or array
+    h : number or array, mm; above 0
+    f_ct_eff : number, MPa (f_ct,eff)
+    sigma_s : number, MPa
+
+    >>> round(float(flange_crack_steel(150000.0, 0.3, 600.0, 2.9, 225.0)), 2)
+    763.67
+    """
     k_c = np.maximum(0.9 * np.asarray(share, dtype=float), 0.5)
     return np.asarray(k_c * restraint_factor(h) * f_ct_eff * np.asarray(a_fl) / sigma_s)
 
 
+@clause(EN, "7.3.2(2)", "A_s,asked", "A_s,min + A_s,fl", "mm2", names={"web": ("A_s,min", "mm2"), "flange": ("A_s,fl", "mm2")})
+def whole_crack_steel(web: Floats, flange: Floats) -> Array:
+    """Of web and flange together, mm2.
+
+    web : number or array, mm2 (A_s,min)
+    flange : number or array, mm2 (A_s,fl)
+
+    >>> round(float(whole_crack_steel(400.0, 150.0)), 2)
+    550.0
+    """
+    return np.asarray(np.asarray(web) + np.asarray(flange))
+
+
+@clause(EN, "7.3.3(3)", "A_s,skin", "0.4 0.5 f_ct,eff A_ct/f_yk", "mm2")
+def skin_steel(a_ct: float, f_ct_eff: float, f_yk: float) -> float:
+    """Side bars of the tension half `a_ct` of a deep web, mm2: k_c 0.4, k 0.5.
+
+    a_ct : number, mm2 (A_ct)
+    f_ct_eff : number, MPa (f_ct,eff)
+    f_yk : number, MPa; 400 to 600
+
+    >>> round(float(skin_steel(200000.0, 2.9, 500.0)), 2)
+    232.0
+    """
+    return 0.4 * 0.5 * f_ct_eff * a_ct / f_yk
+
+
 @dataclass(frozen=True)
-class CrackingClauses:
+class CrackingClauses(CrackingPart):
     """Answers on crack control (7.3)."""
 
     v: Mapping[str, float]
@@ -147,9 +264,10 @@ class CrackingClauses:
         7.3N says for half the stress of the main bars, which is no more than k_3 f_yk (7.2(5))."""
         if h < 1000.0:
             return math.inf, 0.0
-        _, _, most = service.stress_limits(concrete.strength, steel.strength)
+        most = service.bar_stress_limit(steel.strength)
         apart = float(maximum_bar_spacing(0.5 * most, self.limit(wanted)))
-        return max(apart, 50.0), 0.4 * 0.5 * materials.mean_tensile_strength(concrete.strength) * 0.5 * b * h / steel.strength
+        f_ctm = materials.mean_tensile_strength(concrete.strength)
+        return max(apart, 50.0), skin_steel(0.5 * b * h, f_ctm, steel.strength)
 
     def minimum_steel(self, concrete: Concrete, steel: Steel, zone: TensionZone, h: Array) -> Array:
         """7.3.2(2), bars at yield; flanges in tension with a k_c of their own."""
@@ -157,17 +275,13 @@ class CrackingClauses:
         web = minimum_crack_steel(zone.web, h, f_ctm, steel.strength)
         if not zone.flange.any():
             return web
-        return np.asarray(web + flange_crack_steel(zone.flange, zone.share, h, f_ctm, steel.strength))
+        return whole_crack_steel(web, flange_crack_steel(zone.flange, zone.share, h, f_ctm, steel.strength))
 
     def table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> TableControl:
         """7.3.3(2)."""
         width, f_ctm = self.limit(wanted), materials.mean_tensile_strength(concrete.strength)
         most_phi = maximum_bar_diameter(stress, width, f_ctm, face.h, face.depth)
         return TableControl(face.phi, most_phi, face.spacing, maximum_bar_spacing(stress, width))
-
-    def tension_flange(self, flange: float, clear: float) -> float:
-        """9.2.1.2(2): bars may be spread, none have to."""
-        return 0.0
 
     def judge(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> CrackState:
         """w_k (7.3.4) for `moment` >= 0 against its limit, mm."""
@@ -177,7 +291,7 @@ class CrackingClauses:
         area = inside.sum(axis=1)
         none = area <= 1e-6
         depth = np.where(none, face.outer, (inside * face.depths).sum(axis=1) / np.where(none, 1.0, area))
-        sigma = stage.alpha_e * moment * np.maximum(depth - cracked.x, 0.0) / cracked.i
+        sigma = service.bar_stress(stage.alpha_e, moment, depth, cracked.x, cracked.i)
         rho = effective_ratio(np.where(none, 0.0, area), face.b, h_ef)
         # without a bar in the effective area cracks are as far apart as (7.14) says
         apart = np.where(none, np.inf, face.spacing)

@@ -11,6 +11,7 @@ from upright_bramble.beam import Concrete, Service, Steel
 from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
 from upright_bramble.codes.parts import (
     Ask,
+    DeflectionPart,
     Deflections,
     Slender,
 )
@@ -29,7 +30,16 @@ from upright_bramble.section.arrays import Array, Floats
     names={**NAMES, "rho": ("rho", ""), "rho_compression": ("rho_c", ""), "k": ("K", "")},
 )
 def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float) -> Array:
-    """Span over effective depth that needs no calculation, for bars at 310 MPa; `rho` is what the moment asks for, over b d."""
+    """Span over effective depth that needs no calculation, for bars at 310 MPa; `rho` is what the moment asks for, over b d.
+
+    f_ck : number, MPa; 12 to 90
+    rho : number or array; above 0
+    rho_compression : number or array (rho_c)
+    k : number (K)
+
+    >>> round(float(basic_span_depth(30.0, 0.021, 0.01, 0.4)), 4)
+    6.2831
+    """
     root = np.sqrt(f_ck)
     rho_0 = 1e-3 * root
     rho, less = np.maximum(np.asarray(rho, dtype=float), 1e-5), np.asarray(rho_compression, dtype=float)
@@ -41,20 +51,54 @@ def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float
 @clause(EN, "7.4.2(2)", "factor", "min(500/f_yk provided; most): bars, wide flanges 0.8, 7 m over longer spans")
 def span_depth_factor(f_yk: float, provided: float, most: float, wide: float, span: float, cantilever: bool) -> float:
     """On the basic ratio (7.4.2(2)): bars below 310 MPa by `provided` over required steel, no more than `most`; 0.8 for flanges more
-    than 3 webs `wide`; 7/l for spans beyond 7 m (mm)."""
+    than 3 webs `wide`; 7/l for spans beyond 7 m (mm).
+
+    f_yk : number, MPa; 400 to 600
+    provided : number
+    most : number
+    wide : number
+    span : number
+    cantilever : true or false
+
+    >>> round(float(span_depth_factor(500.0, 1.5, 2.5, 3.0, 6000.0, False)), 4)
+    1.5
+    """
     factor = min(500.0 / f_yk * provided, most)
     factor *= 0.8 if wide > 3.0 else 1.0
     return factor * (7000.0 / span if span > 7000.0 and not cantilever else 1.0)
 
 
+@clause(EN, "7.4.1(5)", "a_after", "a_lt - a_before", "mm", names={"a_lt": ("a_lt", "mm"), "a_before": ("a_before", "mm")})
+def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
+    """What comes after parts are built that it could damage, mm: the long-term deflection less that of the day before.
+
+    a_lt : number or array, mm
+    a_before : number or array, mm
+
+    >>> round(float(deflection_after(18.0, 6.0)), 2)
+    12.0
+    """
+    return np.asarray(np.asarray(a_lt) - a_before)
+
+
+@clause(EN, "7.4.3", "a_live", "a_char - a_perm", "mm", names={"a_char": ("a_char", "mm"), "a_perm": ("a_perm", "mm")})
+def live_deflection(a_char: Floats, a_perm: Floats) -> Array:
+    """By variable actions alone, mm: under the characteristic load less under the permanent one.
+
+    a_char : number or array, mm
+    a_perm : number or array, mm
+
+    >>> round(float(live_deflection(20.0, 9.0)), 2)
+    11.0
+    """
+    return np.asarray(np.asarray(a_char) - a_perm)
+
+
 @dataclass(frozen=True)
-class DeflectionClauses:
+class DeflectionClauses(DeflectionPart):
     """Answers on deflection (7.4)."""
 
     v: Mapping[str, float]
-
-    averages_stiffness = False
-    total_is_advice = False
 
     def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
         """7.4.2(2) with Table 7.4N."""
@@ -67,18 +111,21 @@ class DeflectionClauses:
     def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
         """Quasi-permanent load without creep; with creep and shrinkage; less what the permanent actions did before finishes or partitions;
         characteristic less permanent load without creep."""
-        long_term = ask("quasi_permanent", "lasting")
+        long_term = ask("quasi_permanent", "lasting", symbol="a_lt")
+
+        def after(stage: str, day: float) -> Array:
+            return deflection_after(long_term, ask("permanent", stage, before=wanted.loaded_before(day), symbol="a_before"))
+
+        def live() -> Array:
+            return live_deflection(ask("characteristic", "short", symbol="a_char"), ask("permanent", "short", symbol="a_perm"))
+
         return Deflections(
             striking=ask("permanent", "striking", before=wanted.age_at_loading + 1e-6),
             immediate=ask("quasi_permanent", "short"),
             long_term=long_term,
-            after_finishes=long_term - ask("permanent", "finishes", before=wanted.loaded_before(wanted.finishes_at)),
-            live=ask("characteristic", "short") - ask("permanent", "short") if wanted.live else None,
-            after_partitions=(
-                long_term - ask("permanent", "partitions", before=wanted.loaded_before(wanted.partitions_at))
-                if wanted.after_partitions
-                else None
-            ),
+            after_finishes=after("finishes", wanted.finishes_at),
+            live=live() if wanted.live else None,
+            after_partitions=after("partitions", wanted.partitions_at) if wanted.after_partitions else None,
         )
 
     def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:

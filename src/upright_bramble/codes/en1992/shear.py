@@ -13,6 +13,7 @@ from upright_bramble.codes.en1992.materials import MaterialsClauses
 from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
 from upright_bramble.codes.parts import (
     FlangeShear,
+    ShearPart,
     ShearState,
     Web,
 )
@@ -21,7 +22,13 @@ from upright_bramble.section.arrays import Array, Floats
 
 @clause(EN, "6.2.2(1)", "k", "min(1 + sqrt(200/d); 2)")
 def size_factor(d: Floats) -> Array:
-    """Size effect of members without stirrups; d in mm."""
+    """Size effect of members without stirrups; d in mm.
+
+    d : number or array, mm; above 0
+
+    >>> round(float(size_factor(540.0)), 4)
+    1.6086
+    """
     return np.minimum(1.0 + np.sqrt(200.0 / np.asarray(d, dtype=float)), 2.0)
 
 
@@ -39,6 +46,18 @@ def resistance_without_stirrups(
     """Shear resistance of the concrete, N; `a_sl` only counts bars anchored l_bd + d beyond the section.
 
     `sigma_cp` from axial force, compression positive, MPa; `c_rd_c` = 0.18/gamma_C and `v_min_factor` (0.035) are national values.
+
+    b_w : number or array, mm; above 0
+    d : number or array, mm; above 0
+    a_sl : number or array, mm2 (A_sl)
+    f_ck : number, MPa; 12 to 90
+    c_rd_c : number (C_Rd,c)
+    v_min_factor : number (c_v)
+    sigma_cp : number or array
+    k_1 : number
+
+    >>> round(float(resistance_without_stirrups(300.0, 540.0, 3100.0, 30.0, 0.12, 0.035, 0.0, 0.15)), 2)
+    120631.78
     """
     k = size_factor(d)
     rho_l = np.minimum(np.asarray(a_sl) / (np.asarray(b_w) * d), 0.02)
@@ -49,33 +68,79 @@ def resistance_without_stirrups(
 
 @clause(EN, "6.2.2(6)", "nu", "factor (1 - f_ck/250)")
 def strength_reduction(f_ck: float, factor: float = 0.6) -> float:
-    """Strength reduction of concrete cracked in shear."""
+    """Strength reduction of concrete cracked in shear.
+
+    f_ck : number, MPa; 12 to 90
+    factor : number
+
+    >>> round(float(strength_reduction(30.0, 0.6)), 4)
+    0.528
+    """
     return factor * (1.0 - f_ck / 250.0)
 
 
 @clause(EN, "6.2.2(6)", "V_Ed,max", "0.5 b_w d nu f_cd", "N")
 def unreduced_shear_limit(b_w: Floats, d: Floats, nu: float, f_cd: float) -> Array:
-    """Upper limit of the unreduced shear near supports, N."""
+    """Upper limit of the unreduced shear near supports, N.
+
+    b_w : number or array, mm; above 0
+    d : number or array, mm; above 0
+    nu : number
+    f_cd : number, MPa
+
+    >>> round(float(unreduced_shear_limit(300.0, 540.0, 0.528, 20.0)), 2)
+    855360.0
+    """
     return np.asarray(0.5 * np.asarray(b_w) * d * nu * f_cd)
 
 
 @clause(EN, "6.2.3(3)", "V_Rd,max", "b_w z nu_1 f_cd (cot_theta + cot_alpha)/(1 + cot_theta^2)", "N")
 def crushing_resistance(b_w: Floats, z: Floats, nu_1: float, f_cd: float, cot: Floats, cot_alpha: float = 0.0) -> Array:
-    """Shear that crushes the struts, N."""
+    """Shear that crushes the struts, N.
+
+    b_w : number or array, mm; above 0
+    z : number or array, mm
+    nu_1 : number
+    f_cd : number, MPa
+    cot : number or array (cot_theta); 1 to 2.5
+    cot_alpha : number
+
+    >>> round(float(crushing_resistance(300.0, 550.0, 0.528, 20.0, 2.5, 0.0)), 2)
+    600827.59
+    """
     cot = np.asarray(cot, dtype=float)
     return np.asarray(np.asarray(b_w) * z * nu_1 * f_cd * (cot + cot_alpha) / (1.0 + cot**2))
 
 
 @clause(EN, "6.2.3(3)", "V_Rd,s", "a_sw z f_ywd (cot_theta + cot_alpha) sin_alpha", "N", where={"sin_alpha": "1/sqrt(1 + cot_alpha^2)"})
 def stirrup_resistance(asw_s: Floats, z: Floats, f_ywd: float, cot: Floats, cot_alpha: float = 0.0) -> Array:
-    """Shear carried by stirrups, N; `asw_s` in mm2/mm."""
+    """Shear carried by stirrups, N; `asw_s` in mm2/mm.
+
+    asw_s : number or array, mm2/mm (a_sw)
+    z : number or array, mm
+    f_ywd : number, MPa
+    cot : number or array (cot_theta); 1 to 2.5
+    cot_alpha : number
+
+    >>> round(float(stirrup_resistance(1.6, 550.0, 435.0, 2.5, 0.0)), 2)
+    957000.0
+    """
     sin_alpha = 1.0 / np.sqrt(1.0 + cot_alpha**2)
     return np.asarray(np.asarray(asw_s) * z * f_ywd * (np.asarray(cot) + cot_alpha) * sin_alpha)
 
 
 @clause(EN, "6.2.3(3)", "a_sw,rqd", "V_Ed/(z f_ywd cot_theta)", "mm2/mm")
 def stirrups_required(v_ed: Floats, z: Floats, f_ywd: float, cot: Floats) -> Array:
-    """A_sw/s for a shear (6.8), mm2/mm."""
+    """A_sw/s for a shear (6.8), mm2/mm.
+
+    v_ed : number or array, N (V_Ed)
+    z : number or array, mm
+    f_ywd : number, MPa
+    cot : number or array (cot_theta); 1 to 2.5
+
+    >>> round(float(stirrups_required(460000.0, 550.0, 435.0, 2.5)), 4)
+    0.7691
+    """
     return np.asarray(np.asarray(v_ed) / (np.asarray(z) * f_ywd * cot))
 
 
@@ -87,7 +152,19 @@ def stirrups_required(v_ed: Floats, z: Floats, f_ywd: float, cot: Floats) -> Arr
     where={"share": "V_Ed/(b_w z nu_1 f_cd)"},
 )
 def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: float, least: float, most: float) -> Array:
-    """The largest cot theta whose strut is not crushed by `v_ed` (N); `least` where even that is crushed."""
+    """The largest cot theta whose strut is not crushed by `v_ed` (N); `least` where even that is crushed.
+
+    v_ed : number or array, N (V_Ed)
+    b_w : number or array, mm; above 0
+    z : number or array, mm
+    nu_1 : number
+    f_cd : number, MPa
+    least : number
+    most : number
+
+    >>> round(float(flattest_strut(460000.0, 300.0, 550.0, 0.528, 20.0, 1.0, 2.5)), 4)
+    2.5
+    """
     share = np.maximum(np.asarray(v_ed) / (np.asarray(b_w) * z * nu_1 * f_cd), 1e-9)  # = cot/(1+cot^2)
     root = np.sqrt(np.maximum(1.0 - 4.0 * share**2, 0.0))
     return np.where(share > 0.5, least, np.clip((1.0 + root) / (2.0 * share), least, most))
@@ -95,80 +172,188 @@ def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: floa
 
 @clause(EN, "6.2.3(1)", "z", "0.9 d", "mm")
 def lever(d: Floats) -> Array:
-    """Lever arm of the truss, mm."""
+    """Lever arm of the truss, mm.
+
+    d : number or array, mm; above 0
+
+    >>> round(float(lever(540.0)), 2)
+    486.0
+    """
     return np.asarray(0.9 * np.asarray(d))
 
 
 @clause(EN, "6.2.1(3)", "V_Rd", "min(max(V_Rd,c; V_Rd,s); V_Rd,max)", "N")
 def resistance(v_rd_c: Floats, v_rd_s: Floats, v_rd_max: Floats) -> Array:
-    """Of concrete alone or of the stirrups, N, no more than what crushes the struts."""
+    """Of concrete alone or of the stirrups, N, no more than what crushes the struts.
+
+    v_rd_c : number or array, N (V_Rd,c)
+    v_rd_s : number or array, N (V_Rd,s)
+    v_rd_max : number or array, N (V_Rd,max)
+
+    >>> round(float(resistance(1.0, 1.0, 1.0)), 4)
+    1.0
+    """
     return np.minimum(np.maximum(v_rd_c, v_rd_s), v_rd_max)
 
 
 @clause(EN, "9.2.1.3(2)", "a_l", "z (cot_theta - cot_alpha)/2", "mm")
 def shift(z: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
-    """Distance by which the moment line is shifted, mm."""
+    """Distance by which the moment line is shifted, mm.
+
+    z : number or array, mm
+    cot : number or array (cot_theta); 1 to 2.5
+    cot_alpha : number
+
+    >>> round(float(shift(550.0, 2.5, 0.0)), 2)
+    687.5
+    """
     return np.asarray(0.5 * np.asarray(z) * (np.asarray(cot) - cot_alpha))
 
 
 @clause(EN, "6.2.3(7)", "dF_td", "0.5 V_Ed (cot_theta - cot_alpha)", "N")
 def additional_tension(v_ed: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
-    """Tension in the chord from shear, N."""
+    """Tension in the chord from shear, N.
+
+    v_ed : number or array, N (V_Ed)
+    cot : number or array (cot_theta); 1 to 2.5
+    cot_alpha : number
+
+    >>> round(float(additional_tension(460000.0, 2.5, 0.0)), 2)
+    575000.0
+    """
     return np.asarray(0.5 * np.asarray(v_ed) * (np.asarray(cot) - cot_alpha))
 
 
 @clause(EN, "9.2.2(5)", "a_sw,min", "factor sqrt(f_ck)/f_ywk b_w", "mm2/mm")
 def minimum_stirrups(b_w: Floats, f_ck: float, f_ywk: float, factor: float = 0.08) -> Array:
-    """Minimum A_sw/s, mm2/mm."""
+    """Minimum A_sw/s, mm2/mm.
+
+    b_w : number or array, mm; above 0
+    f_ck : number, MPa; 12 to 90
+    f_ywk : number, MPa
+    factor : number
+
+    >>> round(float(minimum_stirrups(300.0, 30.0, 500.0, 0.08)), 4)
+    0.2629
+    """
     return np.asarray(factor * np.sqrt(f_ck) / f_ywk * np.asarray(b_w))
 
 
 @clause(EN, "9.2.2(6)", "s_l,max", "factor d (1 + cot_alpha)", "mm")
 def maximum_spacing(d: Floats, factor: float = 0.75, cot_alpha: float = 0.0) -> Array:
-    """Largest spacing of stirrups along the beam, mm."""
+    """Largest spacing of stirrups along the beam, mm.
+
+    d : number or array, mm; above 0
+    factor : number
+    cot_alpha : number
+
+    >>> round(float(maximum_spacing(540.0, 0.75, 0.0)), 2)
+    405.0
+    """
     return np.asarray(factor * np.asarray(d) * (1.0 + cot_alpha))
 
 
 @clause(EN, "9.2.2(8)", "s_t,max", "min(factor d; most)", "mm")
 def maximum_leg_spacing(d: Floats, factor: float = 0.75, most: float = 600.0) -> Array:
-    """Largest distance of stirrup legs across the beam, mm."""
+    """Largest distance of stirrup legs across the beam, mm.
+
+    d : number or array, mm; above 0
+    factor : number
+    most : number
+
+    >>> round(float(maximum_leg_spacing(540.0, 0.75, 600.0)), 2)
+    405.0
+    """
     return np.minimum(factor * np.asarray(d), most)
 
 
 @clause(EN, "6.2.3(8)", "beta", "min(max(a_v; 0.5 d)/(2 d); 1)")
 def near_support_factor(a_v: Floats, d: Floats) -> Array:
-    """Share of a load within 2 d of a support that counts for stirrups; `a_v` from the support's face, mm."""
+    """Share of a load within 2 d of a support that counts for stirrups; `a_v` from the support's face, mm.
+
+    a_v : number or array, mm; 0 or more
+    d : number or array, mm; above 0
+
+    >>> round(float(near_support_factor(500.0, 540.0)), 4)
+    0.463
+    """
     d = np.asarray(d, dtype=float)
     return np.asarray(np.minimum(np.maximum(np.asarray(a_v), 0.5 * d) / (2.0 * d), 1.0))
 
 
 @clause(EN, "6.2.3(8)", "V_Rd,s", "A_sw f_ywd sin_alpha", "N")
 def stirrups_near_support(a_sw: Floats, f_ywd: float, sin_alpha: float = 1.0) -> Array:
-    """Resistance of the stirrups within the middle three quarters of a_v, N."""
+    """Resistance of the stirrups within the middle three quarters of a_v, N.
+
+    a_sw : number or array, mm2 (A_sw)
+    f_ywd : number, MPa
+    sin_alpha : number
+
+    >>> round(float(stirrups_near_support(1550.0, 435.0, 1.0)), 2)
+    674250.0
+    """
     return np.asarray(np.asarray(a_sw) * f_ywd * sin_alpha)
 
 
 @clause(EN, "6.2.4(3)", "v_Ed", "dF_d/(h_f dx)", "MPa")
 def flange_stress(d_f: Floats, h_f: Floats, d_x: Floats) -> Array:
-    """Shear stress between web and one side of the flange, MPa."""
+    """Shear stress between web and one side of the flange, MPa.
+
+    d_f : number or array, N (dF_d)
+    h_f : number or array, mm
+    d_x : number or array, mm (dx)
+
+    >>> round(float(flange_stress(260000.0, 190.0, 1750.0)), 4)
+    0.782
+    """
     return np.asarray(np.asarray(d_f) / (np.asarray(h_f) * d_x))
 
 
 @clause(EN, "6.2.4(4)", "v_Rd,max", "nu f_cd cot_theta/(1 + cot_theta^2)", "MPa")
 def flange_crushing(nu: float, f_cd: float, cot: Floats) -> Array:
-    """Stress that crushes the struts of a flange, MPa; cot theta_f from 1 to 2 in compression, to 1.25 in tension."""
+    """Stress that crushes the struts of a flange, MPa; cot theta_f from 1 to 2 in compression, to 1.25 in tension.
+
+    nu : number
+    f_cd : number, MPa
+    cot : number or array (cot_theta); 1 to 2.5
+
+    >>> round(float(flange_crushing(0.528, 20.0, 2.5)), 4)
+    3.6414
+    """
     cot = np.asarray(cot, dtype=float)
     return np.asarray(nu * f_cd * cot / (1.0 + cot**2))
 
 
 @clause(EN, "6.2.4(4)", "a_sf", "v_Ed h_f/(cot_theta f_yd)", "mm2/mm", names={**NAMES, "v_ed": ("v_Ed", "MPa")})
 def flange_steel(v_ed: Floats, h_f: Floats, f_yd: float, cot: Floats) -> Array:
-    """Cross bars through the flange, mm2/mm."""
+    """Cross bars through the flange, mm2/mm.
+
+    v_ed : number or array, MPa (v_Ed)
+    h_f : number or array, mm
+    f_yd : number, MPa
+    cot : number or array (cot_theta); 1 to 2.5
+
+    >>> round(float(flange_steel(460000.0, 190.0, 435.0, 2.5)), 2)
+    80367.82
+    """
     return np.asarray(np.asarray(v_ed) * h_f / (np.asarray(cot) * f_yd))
 
 
+@clause(EN, "9.2.5(1)", "A_sw", "F/f_ywd", "mm2", names={"force": ("F", "N"), "f_ywd": ("f_ywd", "MPa")})
+def suspension_stirrups(force: float, f_ywd: float) -> float:
+    """Stirrups that carry a whole force up, mm2.
+
+    force : number, N (F)
+    f_ywd : number, MPa
+
+    >>> round(float(suspension_stirrups(460000.0, 435.0)), 2)
+    1057.47
+    """
+    return max(force, 0.0) / f_ywd
+
+
 @dataclass(frozen=True)
-class ShearClauses:
+class ShearClauses(ShearPart):
     """Answers on shear (6.2, 9.2.2, 9.2.5); `upright_in_tension`: struts at 45 degrees beside tension from outside."""
 
     v: Mapping[str, float]
@@ -243,7 +428,7 @@ class ShearClauses:
 
     def suspension_steel(self, steel: Steel, reaction: float) -> float:
         """9.2.5(1): for the whole reaction."""
-        return max(reaction, 0.0) / self.materials.f_yd(steel)
+        return suspension_stirrups(reaction, self.materials.f_yd(steel))
 
     def anchored_beyond(self, anchorage: Array, d: Array) -> Array:
         """6.2.2(1): bars count in rho_l when they go on for l_bd + d."""

@@ -6,7 +6,7 @@ from upright_bramble.codes.parts.bending import BendingPart
 from upright_bramble.codes.parts.bond import BondPart
 from upright_bramble.codes.parts.cover import CoverPart, CoverWish
 from upright_bramble.codes.parts.cracking import CrackingPart, CrackState, Face, TableControl, TensionZone
-from upright_bramble.codes.parts.curtailment import CurtailmentPart, EndFacts
+from upright_bramble.codes.parts.curtailment import Continuity, CurtailmentPart, EndFacts
 from upright_bramble.codes.parts.deflection import Ask, DeflectionPart, Deflections, Slender
 from upright_bramble.codes.parts.detailing import DetailingPart
 from upright_bramble.codes.parts.materials import MaterialsPart
@@ -21,6 +21,7 @@ __all__ = [
     "BendingPart",
     "BondPart",
     "Combination",
+    "Continuity",
     "CoverPart",
     "CoverWish",
     "CrackState",

@@ -2,36 +2,44 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from typing import Protocol
+
+import numpy as np
 
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.section.arrays import Array, Floats, Mask
 
 
 class BendingPart(Protocol):
-    """Resistance to bending, and how much steel there must and may be."""
+    """Resistance to bending, and how much steel there must and may be. An answer given here is that of a code without such a rule."""
 
     def resistance_factor(self, strain: Array, steel: Steel) -> Array:
         """Factor on the moment of resistance for the strain of the extreme tension bars (1 where strengths carry it)."""
-        ...
+        return np.ones_like(strain)
 
     @property
     def usual_factor(self) -> float:
         """The factor that beams are proportioned for."""
-        ...
+        return 1.0
 
+    @abstractmethod
     def neutral_axis_ratio(self, x: Floats, d: Floats, outer: Floats) -> Array:
         """Depth of the neutral axis over what its limit refers to: `d`, or the depth of the outermost bars."""
         ...
 
+    @abstractmethod
     def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array: ...
 
     def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:
         """Width of web that the minimum steel of a flange in tension is found with; `determinate` where moments cannot go elsewhere."""
-        ...
+        return b_w
 
+    @abstractmethod
     def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
         """Minimum steel for the web's width, the mean width of the tension zone, and what the moment asks for."""
         ...
 
-    def maximum_steel(self, gross_area: Array) -> Array: ...
+    def maximum_steel(self, gross_area: Array) -> Array:
+        """Of a face, mm2; endless: no such rule."""
+        return np.full_like(np.asarray(gross_area), np.inf)

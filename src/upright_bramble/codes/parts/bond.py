@@ -2,62 +2,63 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from typing import Protocol
+
+import numpy as np
 
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.section.arrays import Array, Floats
 
 
 class BondPart(Protocol):
-    """Anchorage and laps."""
+    """Anchorage and laps. An answer given here is that of a code without such a rule."""
 
     @property
     def bends_count_by_length(self) -> bool:
         """Whether what lies along a bend counts as anchored length; else it is a hook with a length of its own."""
-        ...
+        return True
 
+    @abstractmethod
     def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array: ...
 
-    def minimum_anchorage(self, anchorage: Floats, phi: Floats) -> Array: ...
+    def minimum_anchorage(self, anchorage: Floats, phi: Floats) -> Array:
+        """However little bars are stressed, mm; 0: no such rule."""
+        return np.zeros_like(np.asarray(phi, dtype=float))
 
     def hook(
         self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False
     ) -> Array | None:
         """Length to the outer face of a bent end for full yield, mm; `apart` distance of the hooked bars' centres, their side `cover`,
         whether they end in the core of a column. None: the bend counts by its length."""
-        ...
+        return None
 
+    @abstractmethod
     def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
         """Length of laps where this `share` of a face's bars is lapped at one place, mm."""
         ...
 
     def lap_stirrups(self, phi: float, share: float) -> float:
         """Of stirrups across lapped bars, half of it in each outer third of the lap, mm2; 0: what there is anyway will do."""
-        ...
+        return 0.0
 
     def lap_permitted(self, phi: float) -> bool:
         """Whether bars of a diameter may be lapped."""
-        ...
-
-    def confinement(
-        self, steel: Steel, phi: float, spacing: float, tie_area: float, tie_spacing: float, number: float
-    ) -> tuple[float, float]:
-        """What stirrups across `number` bars in a row `spacing` apart must give where these develop or are lapped, and what they give;
-        (0, 0): nothing is required."""
-        ...
+        return True
 
     def confining_spacing(self, steel: Steel, phi: float, tie_area: float, number: float) -> float:
         """Spacing of stirrups that gives this, mm; endless where nothing is required."""
-        ...
+        return float("inf")
 
     def lap_stirrup_spacing(self, phi: float, share: float) -> float:
         """Largest spacing of stirrups over the outer thirds of a lap, mm; endless: no such rule."""
-        ...
+        return float("inf")
 
     def maximum_lap_share(self, rows: int, tension: bool) -> float:
         """Of a face's bars that may be lapped at one place; `rows` of bars there."""
-        ...
+        return 1.0
 
+    @abstractmethod
     def lap_clear_distance(self, phi: Floats, aggregate: float) -> Array:
         """Clear distance of adjacent laps, mm."""
         ...

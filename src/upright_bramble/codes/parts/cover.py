@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -28,18 +29,16 @@ class CoverWish:
 
 
 class CoverPart(Protocol):
-    """Cover of the reinforcement."""
+    """Cover of the reinforcement. An answer given here is that of a code without such a rule."""
 
+    @abstractmethod
     def minimum_for_bar(self, phi: Floats, aggregate: float) -> Array: ...
-
-    def minimum_strength(self, exposure: str) -> float:
-        """Of concrete in a class of exposure, MPa; 0: none."""
-        ...
 
     def unverified(self) -> str:
         """Why cover that is worked out from exposure is not verified; '': it is."""
-        ...
+        return ""
 
+    @abstractmethod
     def required(self, wish: CoverWish) -> Cover:
         """Nominal cover to the stirrup. Raises CodeError with what is not possible."""
         ...

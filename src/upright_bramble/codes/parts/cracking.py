@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from dataclasses import dataclass, fields
 from typing import Protocol
 
@@ -68,39 +69,31 @@ class TableControl:
 
 
 class CrackingPart(Protocol):
-    """Crack control."""
+    """Crack control. An answer given here is that of a code without such a rule."""
 
     @property
     def limits_width(self) -> bool:
         """Whether a width of cracks given by the user decides."""
-        ...
+        return False
 
     def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
         """Side bars of a deep web: widest distance (mm; endless where the web is not deep) and area of both sides' bars in the tension
         half (mm2)."""
-        ...
-
-    def minimum_steel(self, concrete: Concrete, steel: Steel, zone: TensionZone, h: Array) -> Array:
-        """Of a tension zone, so that its cracks stay fine, mm2; 0: the code has no such minimum."""
-        ...
-
-    def table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> TableControl | None:
-        """For the service stress of the bars; None: the code has no such tables."""
-        ...
-
-    def tension_flange(self, flange: float, clear: float) -> float:
-        """Width of a flange in tension that bars must be spread over, mm; `flange` its effective width, `clear` the clear span; 0: the code
-        asks for none."""
-        ...
+        return float("inf"), 0.0
 
     @property
+    @abstractmethod
     def level(self) -> str:
         """Level and stage that cracking is judged at."""
         ...
 
     @property
+    @abstractmethod
     def stage(self) -> str: ...
 
+    @abstractmethod
     def judge(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> CrackState: ...
 
-    def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask: ...
+    def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask:
+        """Where a section stays uncracked, so that nothing is required of its cracks."""
+        return np.zeros(np.shape(moment), dtype=bool)

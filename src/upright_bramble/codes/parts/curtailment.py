@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from dataclasses import dataclass
 from typing import Protocol
+
+import numpy as np
 
 from upright_bramble.section.arrays import Array, Floats
 
@@ -27,52 +30,43 @@ class EndFacts:
     direct: bool = True
 
 
+@dataclass(frozen=True)
+class Continuity:
+    """What holds a beam up should a support be lost: the `share` of a span's bottom steel, and the `number` of bars, that run through; the
+    share of the top steel of a perimeter beam that does (`perimeter_share`)."""
+
+    share: float
+    number: int
+    perimeter_share: float
+
+
 class CurtailmentPart(Protocol):
-    """Where bars may stop."""
+    """Where bars may stop. An answer given here is that of a code without such a rule."""
+
+    @property
+    def continuity(self) -> Continuity | None:
+        """None: the code has no such rule."""
+        return None
 
     def unused_end(self, phi: Floats, d: Floats) -> Array:
         """Length at the end of a bar that stops inside a span which may not be counted on, mm."""
-        ...
+        return np.asarray(0.0 * np.asarray(phi) * np.asarray(d))
 
-    @property
-    def cut_off_share(self) -> float:
-        """Share of the shear resistance that may be used where a bar stops in a tension zone; 0: no such rule."""
-        ...
+    def end_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array:
+        """Tension to anchor at a simple end, N; 0: required by length instead."""
+        return np.asarray(0.0 * np.asarray(v_ed) * np.asarray(d) * np.asarray(cot))
 
-    def end_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array: ...
-
+    @abstractmethod
     def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
         """Demand, resistance and quantity of the anchorage at a simple end."""
         ...
 
+    @abstractmethod
     def bottom_share(self, simple: bool) -> float:
         """Of a span's bottom steel that goes into a support."""
         ...
 
-    @property
-    def perimeter_share(self) -> float:
-        """Of the top steel over a support of a perimeter beam that is continuous and anchored at its ends; 0: no such rule."""
-        ...
-
-    @property
-    def checks_inflection(self) -> bool:
-        """Whether bottom bars are limited by their development at points of inflection."""
-        ...
-
-    @property
-    def integrity(self) -> tuple[float, int]:
-        """Share of a span's bottom steel, and number of bars, that go through from end to end; 0: no such rule."""
-        ...
-
-    @property
-    def top_share(self) -> float:
-        """Of the top steel over a support that goes on past the point of inflection; 0: no such rule."""
-        ...
-
-    def beyond_inflection(self, phi: float, d: float, clear: float) -> float:
-        """By how much, mm."""
-        ...
-
+    @abstractmethod
     def into_support(self, phi: Floats, simple: bool) -> Array:
         """How far past a support's face bottom bars go, mm."""
         ...

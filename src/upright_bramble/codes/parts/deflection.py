@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Protocol
@@ -28,9 +29,9 @@ class Slender:
 
 class Ask(Protocol):
     """Deflection lines (rows, n) of a level in a stage; `lasting`: the part of each row's load that lasts. Of the level 'permanent':
-    the permanent actions that are there before an age (days)."""
+    the permanent actions that are there before an age (days). `symbol`: under which derivations tell them."""
 
-    def __call__(self, level: str, stage: str, *, lasting: bool = False, before: float = ...) -> Array: ...
+    def __call__(self, level: str, stage: str, *, lasting: bool = False, before: float = ..., symbol: str = "") -> Array: ...
 
 
 @dataclass(frozen=True)
@@ -48,8 +49,9 @@ class Deflections:
 
 
 class DeflectionPart(Protocol):
-    """Deflection."""
+    """Deflection. An answer given here is that of a code without such a rule."""
 
+    @abstractmethod
     def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
         """Divisors of the span for 'total', 'after_finishes', 'live', as far as the code has them for variable actions of these kinds."""
         ...
@@ -57,20 +59,17 @@ class DeflectionPart(Protocol):
     @property
     def total_is_advice(self) -> bool:
         """Whether the usual limit of the total deflection is a target and no rule."""
-        ...
+        return False
 
+    @abstractmethod
     def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
         """Demand, limit and quantity of the quick check of a span beside its calculated deflection."""
         ...
 
+    @abstractmethod
     def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
         """Lines (rows, n), from lines asked for by level and stage.
 
         `rho_compression` (n,) is the ratio of compression steel that each span's deflection counts on.
         """
-        ...
-
-    @property
-    def averages_stiffness(self) -> bool:
-        """Whether the code lets one stiffness stand for a span: the mean of those of its critical sections."""
         ...

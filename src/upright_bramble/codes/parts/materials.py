@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Sequence
 from typing import Protocol
 
@@ -10,27 +11,34 @@ from upright_bramble.section.strength import ConcreteLaw, SteelLaw
 
 
 class MaterialsPart(Protocol):
-    """Concrete and steel."""
+    """Concrete and steel. An answer given here is that of a code without such a rule."""
 
+    @abstractmethod
     def concrete_strength(self, grade: str) -> float: ...
 
+    @abstractmethod
     def strength_range(self) -> tuple[float, float]: ...
 
+    @abstractmethod
     def steel(self, grade: str) -> Steel: ...
 
     @property
+    @abstractmethod
     def diagrams(self) -> Sequence[str]:
         """Stress diagrams of concrete, the usual one first."""
         ...
 
+    @abstractmethod
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw: ...
 
     def narrowing_factor(self, concrete: Concrete) -> float:
         """On the concrete's stress where the section becomes narrower towards its compressed edge."""
-        ...
+        return 1.0
 
+    @abstractmethod
     def steel_law(self, steel: Steel) -> SteelLaw: ...
 
+    @abstractmethod
     def modulus(self, concrete: Concrete) -> float:
         """Of concrete under short loads, MPa."""
         ...

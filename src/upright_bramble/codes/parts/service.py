@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Protocol
 
-from upright_bramble.beam import Concrete, Service, Steel
+import numpy as np
+
+from upright_bramble.beam import Concrete, Service
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
 
@@ -32,17 +35,15 @@ class Stage:
 
 
 class ServicePart(Protocol):
-    """Sections in service."""
+    """Sections in service. An answer given here is that of a code without such a rule."""
 
     @property
+    @abstractmethod
     def gross_uncracked(self) -> bool:
         """Whether the uncracked section is that of the concrete alone."""
         ...
 
-    def stress_limits(self, concrete: Concrete, steel: Steel, exposure: str | None) -> tuple[float, float, float]:
-        """Of concrete under the lasting level, of bars and of concrete under the rare one, MPa; endless where the code has none."""
-        ...
-
+    @abstractmethod
     def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
         """Stages by name, arrays over notional sizes `h_0` (mm); creep beyond proportion where the lasting `stress` of the concrete (MPa)
         makes it so."""
@@ -50,8 +51,9 @@ class ServicePart(Protocol):
 
     def nonlinear_creep(self, concrete: Concrete, service: Service, stress: Array) -> Mask:
         """Where creep under a lasting stress of the concrete (MPa) is more than in proportion to it."""
-        ...
+        return np.zeros(np.shape(stress), dtype=bool)
 
+    @abstractmethod
     def curvature(
         self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool, before: Floats = 0.0
     ) -> Array:
@@ -61,8 +63,8 @@ class ServicePart(Protocol):
     @property
     def early_stage(self) -> str | None:
         """The stage whose cracks stay for good; None: every moment finds its own."""
-        ...
+        return None
 
     def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:
         """Of a section that curvature is found with, for `moment` >= 0."""
-        ...
+        return np.zeros_like(moment)

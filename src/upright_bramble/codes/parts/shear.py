@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from dataclasses import dataclass
 from typing import Protocol
+
+import numpy as np
 
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.section.arrays import Array, Floats
@@ -44,49 +47,62 @@ class ShearState:
 
 
 class ShearPart(Protocol):
-    """Resistance to shear, and stirrups."""
+    """Resistance to shear, and stirrups. An answer given here is that of a code without such a rule."""
 
     def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:
         """cot theta; `axial` force, compression positive."""
-        ...
+        return np.ones_like(np.asarray(d, dtype=float))
 
+    @abstractmethod
     def lever(self, d: Floats) -> Array: ...
 
+    @abstractmethod
     def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState: ...
 
+    @abstractmethod
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         """How the resistance at each station was found, in words: the strut's angle, or the expression for the concrete."""
         ...
 
     def near_support_factor(self, a_v: Array, d: float) -> Array:
         """What of forces `a_v` (n,) from the face of a support counts for stirrups, mm; 1: all of it."""
-        ...
+        return np.ones(len(a_v))
 
+    @abstractmethod
     def near_support_resistance(self, steel: Steel, area: float) -> float:
         """Of the stirrups (mm2) in the middle three quarters of a_v, N."""
         ...
 
+    @abstractmethod
     def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array: ...
 
+    @abstractmethod
     def minimum_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array: ...
 
+    @abstractmethod
     def maximum_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
 
+    @abstractmethod
     def maximum_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
 
-    def shift(self, d: Floats, cot: Floats) -> Array: ...
+    def shift(self, d: Floats, cot: Floats) -> Array:
+        """How far the moment line is shifted, mm; 0: bars go on past where they are needed instead."""
+        return np.asarray(0.0 * np.asarray(d) * np.asarray(cot))
 
     @property
+    @abstractmethod
     def crushes_at_face(self) -> bool:
         """Whether crushing is verified with the shear at the face."""
         ...
 
     def flange(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float, pulled: bool) -> FlangeShear | None:
         """For a `force` (N) handed over to one side of a flange, compressed or `pulled`, along `length`; None: no such check."""
-        ...
+        return None
 
+    @abstractmethod
     def suspension_steel(self, steel: Steel, reaction: float) -> float:
         """Stirrups that hang a reaction up in the beam that supports it, mm2."""
         ...
 
+    @abstractmethod
     def anchored_beyond(self, anchorage: Array, d: Array) -> Array: ...

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from dataclasses import dataclass
 from typing import Protocol
+
+import numpy as np
 
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.parts.shear import Web
@@ -42,25 +45,22 @@ class Twist:
 
 
 class TorsionPart(Protocol):
-    """What torsion requires."""
+    """What torsion requires. An answer given here is that of a code without such a rule."""
 
     @property
     def develops_bars(self) -> bool:
         """Whether bars for torsion are developed in full wherever they are required, whatever their stress."""
-        ...
+        return False
 
     def extension(self, b_t: Floats, d: Floats) -> Array:
         """How far reinforcement for torsion goes on beyond where it is required, mm."""
-        ...
-
-    def minimum_bar_diameter(self, spacing: Floats) -> Array:
-        """Least diameter of bars for torsion between stirrups so far apart, mm; 0: no such rule."""
-        ...
+        return np.asarray(0.0 * np.asarray(b_t) * d)
 
     def equivalent_shear(self, tube: Tube, d: Array, torque: Array) -> Array:
         """Shear that uses the struts up as much as a torque does, N."""
-        ...
+        return np.zeros_like(torque)
 
+    @abstractmethod
     def required(
         self,
         concrete: Concrete,

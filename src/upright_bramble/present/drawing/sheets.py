@@ -42,7 +42,7 @@ class Written:
     """Lengths as the drawing says them: whole mm, or feet and inches."""
 
     def __init__(self, units: str, sign: str) -> None:
-        self.inch, self.sign = units == "kip-ft", sign
+        self.inch, self.sign = units == "us", sign
 
     def length(self, mm: float) -> str:
         if not self.inch:
@@ -59,7 +59,7 @@ class Written:
 
 def sheets_of(result: ResultFile, version: str) -> list[Sheet]:
     """All sheets of a beam's drawing."""
-    kind = "in" if result.beam.units == "kip-ft" else "mm"
+    kind = "in" if result.beam.units == "us" else "mm"
     written = Written(result.beam.units, result.beam.bar_sign)
     (width, height), scale, stretches = _paper(result, kind)
     sheets: list[Sheet] = []
@@ -422,7 +422,7 @@ def _match_lines(sheet: Sheet, piece: Piece, number: int, count: int, low: float
 
 def _section_scale(result: ResultFile) -> float:
     deepest = max(max(s.section_start.depth_mm, s.section_end.depth_mm) for s in result.beam.spans)
-    if result.beam.units == "kip-ft":
+    if result.beam.units == "us":
         return 16.0 if deepest <= 800.0 else 24.0
     return 20.0 if deepest <= 900.0 else 25.0
 

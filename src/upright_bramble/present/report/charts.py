@@ -10,10 +10,9 @@ from typing import Any
 
 import numpy as np
 
-from upright_bramble.files.amounts import significant
+from upright_bramble.core.quantities import SYSTEMS, significant
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.section.arrays import Array
-from upright_bramble.units import SYSTEMS
 
 LEFT, RIGHT, GAP = 64.0, 14.0, 24.0
 MOST_POINTS = 1500  # of a line that are drawn as they are
@@ -60,7 +59,7 @@ def panels_of(r: ResultFile, *, few: bool = False) -> list[Panel]:
     shear, concrete, total = (values(w, v) for w in (s.design.shear_kN, s.resistance.shear_concrete_kN, s.resistance.shear_kN))
     found = [
         Panel(
-            "moment", "moment", system.of["moment"], 190.0,
+            "moment", "moment", system.unit("moment"), 190.0,
             (
                 Curve("demand, sagging", high, "ink"), Curve("demand, hogging", low, "ink"),
                 Curve("resistance, sagging", up, "berry", "", 1.6), Curve("resistance, hogging", down, "berry", "", 1.6),
@@ -68,7 +67,7 @@ def panels_of(r: ResultFile, *, few: bool = False) -> list[Panel]:
             ((np.maximum(high, 0.0), "mist"), (np.minimum(low, 0.0), "mist")), ((high, up), (-low, -down)), down=True,
         ),
         Panel(
-            "shear", "shear", system.of["force"], 130.0,
+            "shear", "shear", system.unit("force"), 130.0,
             (
                 Curve("demand", shear, "ink"), Curve("concrete alone", concrete, "berry", "1.5 2.5"),
                 Curve("with stirrups", total, "berry", "6 3", 1.6),
@@ -80,16 +79,16 @@ def panels_of(r: ResultFile, *, few: bool = False) -> list[Panel]:
         return found
     d, c = s.deflection, s.crack
     found.append(Panel(
-        "deflection", "deflection", system.of["section"], 120.0,
+        "deflection", "deflection", system.unit("section"), 120.0,
         (
             Curve("long term", values(d.long_term_mm, k), "ink"), Curve("immediate", values(d.immediate_mm, k), "leaf", "6 3"),
             Curve("after finishes", values(d.after_finishes_mm, k), "straw", "6 2 1.5 2"),
         ), down=True,
     ))  # fmt: skip
-    limits = [x.resistance for x in r.checks if x.id.startswith("cracking.") and x.unit == "mm" and x.resistance < 2.0]
+    limits = [x.resistance for x in r.checks if x.kind.startswith("cracking.") and x.unit == "mm" and x.resistance < 2.0]
     bottom, top = values(c.bottom_mm, k), -values(c.top_mm, k)
     found.append(Panel(
-        "crack", "crack width", system.of["section"], 96.0, (Curve("bottom", bottom, "ink"), Curve("top", top, "ink", "6 3")),
+        "crack", "crack width", system.unit("section"), 96.0, (Curve("bottom", bottom, "ink"), Curve("top", top, "ink", "6 3")),
         ((bottom, "pale"), (top, "mist")), down=True, limit=min(limits) / k if limits else None,
     ))  # fmt: skip
     return found
@@ -110,7 +109,7 @@ def chart(r: ResultFile, colours: Mapping[str, str], *, width: float = 1040.0, f
     y = _elevation(parts, r, at, y, colours) + GAP * 0.6
     for panel in panels_of(r, few=few):
         y = _panel(parts, r, panel, x, y, width, colours) + GAP
-    y = _axis(parts, r, at, y - GAP + 14.0, colours, system.factor("span"), system.of["span"])
+    y = _axis(parts, r, at, y - GAP + 14.0, colours, system.factor("span"), system.unit("span"))
     namespace = ' xmlns="http://www.w3.org/2000/svg"' if alone else ""
     family = "Libertinus Serif" if alone else "inherit"
     cursor = "" if alone else f'<line class="cursor" x1="-9" x2="-9" y1="0" y2="{y:.0f}" stroke="{colours["berry"]}" stroke-width="1"/>'

@@ -7,14 +7,12 @@ from typing import Any
 
 import numpy as np
 
-from upright_bramble.files.amounts import ratio_text, significant
+from upright_bramble.core.quantities import SYSTEMS, UnitSystem, ratio_text, significant
 from upright_bramble.files.result_file import BarOut, CheckOut, EnvelopeOut, ResultFile, StirrupOut
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume
 from upright_bramble.present.schedule import schedule_of
 from upright_bramble.present.terminal import grouped_gaps
 from upright_bramble.present.working_view import amounts, place, word_of
-from upright_bramble.units import SYSTEMS, UnitSystem
-from upright_bramble.verify.result import BESIDE
 from upright_bramble.verify.topics import TOPICS as TOPICS
 
 DEPTHS = ("brief", "normal", "full")
@@ -106,32 +104,32 @@ def _short(text: str) -> str:
 
 def _row(r: ResultFile, c: CheckOut, system: UnitSystem) -> dict[str, Any]:
     demand, resistance, unit = amounts(c, system)
-    note = "" if c.ok and not c.id.startswith(BESIDE) else c.note
+    note = "" if c.ok and not c.beside else c.note
     return {
         "id": c.id, "topic": c.topic, "title": TOPICS.get(c.topic, c.topic.capitalize()), "word": word_of(c), "ratio": ratio_text(c.ratio),
         "number": round(c.ratio, 4), "demand": demand, "resistance": resistance, "unit": unit, "at": place(c, system), "clause": c.clause,
-        "note": note, "by": c.combination, "remark": _remark(r, c), "beside": c.id.startswith(BESIDE),
+        "note": note, "by": c.combination, "remark": _remark(r, c), "beside": c.beside,
     }  # fmt: skip
 
 
 def _remark(r: ResultFile, c: CheckOut) -> str:
     """What the user noted on the check, by its id or the beginning of it; the longest such beginning counts."""
-    mine = [key for key in r.beam.notes if c.id == key or c.id.startswith(f"{key}.")]
-    return r.beam.notes[max(mine, key=len)] if mine else ""
+    mine = [key for key in r.beam.remarks if c.id == key or c.id.startswith(f"{key}.")]
+    return r.beam.remarks[max(mine, key=len)] if mine else ""
 
 
 def _worst(checks: Sequence[CheckOut]) -> list[CheckOut]:
     """The highest ratio of each topic, those told beside another left out."""
     found = []
     for topic in dict.fromkeys([*TOPICS, *(c.topic for c in checks)]):
-        mine = [c for c in checks if c.topic == topic and not c.id.startswith(BESIDE)]
+        mine = [c for c in checks if c.topic == topic and not c.beside]
         if mine:
             found.append(max(mine, key=lambda c: (not c.ok, c.ratio)))
     return found
 
 
 def _counts(checks: Sequence[CheckOut]) -> dict[str, int]:
-    deciding = [c for c in checks if not c.id.startswith(BESIDE)]
+    deciding = [c for c in checks if not c.beside]
     words = [word_of(c) for c in deciding]
     return {"pass": words.count("pass"), "warning": words.count("warning") + words.count("waived"), "fail": words.count("fail")}
 
@@ -140,7 +138,7 @@ def _topics(r: ResultFile, checks: Sequence[CheckOut], system: UnitSystem) -> li
     """Checks by topic, failing ones first, then by ratio."""
     found = []
     for topic in dict.fromkeys([*TOPICS, *(c.topic for c in checks)]):
-        mine = sorted((c for c in checks if c.topic == topic), key=lambda c: (c.ok, c.id.startswith(BESIDE), -c.ratio))
+        mine = sorted((c for c in checks if c.topic == topic), key=lambda c: (c.ok, c.beside, -c.ratio))
         if mine:
             found.append({"topic": topic, "title": TOPICS.get(topic, topic.capitalize()), "rows": [_row(r, c, system) for c in mine]})
     return found
@@ -169,9 +167,9 @@ def _along(r: ResultFile, system: UnitSystem) -> list[dict[str, str]]:
         top = [_bars_at(r, "top", x) for x in thirds]
         ties = [z for z in r.stirrups if z.start_mm >= low - 1.0 and z.end_mm <= high + 1.0]
         found.append({
-            "span": span.name, "length": f"{significant((span.end_mm - span.start_mm) / system.factor('span'), 4)} {system.of['span']}",
+            "span": span.name, "length": f"{significant((span.end_mm - span.start_mm) / system.factor('span'), 4)} {system.unit('span')}",
             "bottom": _bars_at(r, "bottom", 0.5 * (low + high)), "top": top[0] if len(set(top)) == 1 else " | ".join(top),
-            "ties": _ties(r, ties, system),
+            "stirrups": _ties(r, ties, system),
         })  # fmt: skip
     return found
 
@@ -209,7 +207,7 @@ def _inputs(r: ResultFile) -> list[dict[str, Any]]:
 
 def _reactions(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
     levels = list(dict.fromkeys(v.level for v in r.reactions))
-    unit, k = system.of["force"], system.factor("force") / 1e3
+    unit, k = system.unit("force"), system.factor("force") / 1e3
     rows = []
     for name in dict.fromkeys(v.support for v in r.reactions):
         mine = {v.level: v for v in r.reactions if v.support == name}
@@ -239,12 +237,12 @@ def _peaks_of(r: ResultFile, s: EnvelopeOut, system: UnitSystem) -> dict[str, An
         v = np.maximum(np.array(s.shear_max_kN)[here], -np.array(s.shear_min_kN)[here])
         cells.append(significant(float(v.max()) / force))
         rows.append(cells)
-    m, unit, at = system.of["moment"], system.of["force"], system.of["span"]
+    m, unit, at = system.unit("moment"), system.unit("force"), system.unit("span")
     return {"head": ["span", f"M max {m}", f"at {at}", f"M min {m}", f"at {at}", f"V {unit}"], "rows": rows}
 
 
 def _stages(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
-    unit = system.of["stress"]
+    unit = system.unit("stress")
     rows = []
     for s in r.stages:
         age = "at the end" if s.age_days is None else f"{s.age_days:g} days"
@@ -280,10 +278,9 @@ def _workings(r: ResultFile, checks: Sequence[CheckOut]) -> list[dict[str, Any]]
     """
     worst: dict[str, CheckOut] = {}
     for c in checks:
-        kind = ".".join(c.id.split(".")[:2])
-        if kind not in worst or c.ratio > worst[kind].ratio:
-            worst[kind] = c
-    wanted = {c.id for c in checks if c.id.startswith(_EVERY_PLACE) or not c.ok}
+        if c.kind not in worst or c.ratio > worst[c.kind].ratio:
+            worst[c.kind] = c
+    wanted = {c.id for c in checks if c.kind.startswith(_EVERY_PLACE) or not c.ok}
     wanted |= {c.id for c in worst.values()} | {r.verdict.governing}
     workings = {w.check: w.lines for w in r.workings}
     found: list[dict[str, Any]] = []

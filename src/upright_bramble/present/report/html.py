@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.present.report.charts import LEFT, NAMES, RIGHT, chart, panels_of
 from upright_bramble.present.working_view import check_called, working_html
-from upright_bramble.units import SYSTEMS
 
 if TYPE_CHECKING:
     from jinja2 import Template
@@ -57,7 +57,7 @@ def _data(r: ResultFile, *, few: bool) -> str:
         pairs = {"moment": [[0, 2], [1, 3]], "shear": [[0, 2]]}.get(panel.key, [])
         rows.append({"title": panel.title, "unit": panel.unit, "curves": curves, "pairs": pairs, "limit": panel.limit})
     data = {
-        "x": [float(v) for v in np.round(np.array(r.stations.x_mm) / system.factor("span"), 4)], "unit": system.of["span"],
+        "x": [float(v) for v in np.round(np.array(r.stations.x_mm) / system.factor("span"), 4)], "unit": system.unit("span"),
         "span": r.stations.span, "low": low / system.factor("span"), "high": high / system.factor("span"),
         "left": LEFT, "right": RIGHT, "width": WIDTH, "panels": rows,
     }  # fmt: skip

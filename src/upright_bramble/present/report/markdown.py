@@ -52,7 +52,7 @@ def _beam(b: dict[str, Any], depth: str) -> list[str]:
     out = [f"## {md(b['mark'])}: {md(b['title'])}", "", f"**{b['verdict'].capitalize()}**: {md(g['id'])} governs with {g['ratio']}"]
     out[-1] += f" ({md(g['demand'])} against {md(g['resistance'])} {md(g['unit'])} at x = {md(g['at'])}, {md(g['clause'])})."
     out += ["", f"{md(b['code'])}; {md(b['materials'])}. {md(b['steel'])}.", "", *_covered(b["covered"]), "### Bars", ""]
-    along = [[s["span"], s["length"], s["bottom"], s["top"], s["ties"]] for s in b["along"]]
+    along = [[s["span"], s["length"], s["bottom"], s["top"], s["stirrups"]] for s in b["along"]]
     out += _table(["span", "length", "bottom", "top, left to right", "stirrups"], along)
     out += ["### Utilisation summary", "", *_checks(b["worst"])]
     if b["messages"]:

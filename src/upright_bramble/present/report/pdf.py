@@ -6,14 +6,13 @@ import json
 from importlib.resources import files
 from typing import Any
 
-from upright_bramble.files.amounts import ratio_text
+from upright_bramble.core.quantities import SYSTEMS, ratio_text
 from upright_bramble.files.result_file import LineOut, ResultFile
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present import palette
 from upright_bramble.present.glyphs import MONO, all_drawable
 from upright_bramble.present.report.charts import chart
 from upright_bramble.present.working_view import as_before, check_called, closing, has_numbers, place, value_text, word_of, working_of
-from upright_bramble.units import SYSTEMS
 
 COLOURS = {
     "ink": palette.INK, "berry": palette.BERRY, "leaf": palette.LEAF, "thorn": palette.THORN, "straw": palette.STRAW, "mist": palette.MIST,

@@ -77,7 +77,7 @@
   #if brief [== Bars] else [= Bars]
   #table(
     columns: (auto, auto, auto, 1fr, 1.2fr), head("span", "length", "bottom", "top, left to right", "stirrups"),
-    ..b.along.map(s => (s.span, s.length, s.bottom, s.top, s.ties)).flatten().map(c => text(c))
+    ..b.along.map(s => (s.span, s.length, s.bottom, s.top, s.stirrups)).flatten().map(c => text(c))
   )
   #if b.at("more_spans", default: 0) > 0 { text("and " + str(b.more_spans) + " more spans, all in the result") }
   #grid(columns: (1.25fr, 1fr), column-gutter: 14pt)[

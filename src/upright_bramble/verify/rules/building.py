@@ -9,9 +9,11 @@ from bisect import bisect_left, bisect_right
 import numpy as np
 
 from upright_bramble.beam import StirrupZone
+from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array
-from upright_bramble.verify.facts import Facts, make
+from upright_bramble.verify.facts import Facts, if_fails
 from upright_bramble.verify.result import Check
+from upright_bramble.working import dropped, tell
 
 NEAREST, SPARE = 50.0, 10.0  # between stirrups' centres, and beside the largest aggregate between their sides, mm
 
@@ -21,24 +23,19 @@ def impossible(f: Facts) -> list[Check]:
     return [*_outside(f), *_legs(f), *_side_rows(f), *_apart(f), *_corners(f)]
 
 
-def _near(f: Facts, x: float) -> int:
-    return int(np.abs(f.at.x - x).argmin())
-
-
 def _outside(f: Facts) -> list[Check]:
     """Stirrups and side bars beyond the ends of the concrete."""
     found = []
     low, high = f.beam.ends
-    built_in = [s.fixed and e is not None for s, e in zip(
-        (f.beam.supports[0], f.beam.supports[-1]), (f.beam.spans[0].left, f.beam.spans[-1].right), strict=True)]  # fmt: skip
-    entries = [(z.mark, z.start, z.start + (z.count - 1) * z.spacing, "stirrups") for z in f.layout.stirrups]
-    entries += [(s.mark, s.start, s.end, "sides") for s in f.layout.sides]
-    for mark, start, end, what in entries:
+    first, last = f.beam.supports[0], f.beam.supports[-1]
+    built_in = (first.fixed and f.beam.spans[0].left is not None, last.fixed and f.beam.spans[-1].right is not None)
+    entries = [(z.mark, z.start, z.start + (z.count - 1) * z.spacing, "stirrups", "stirrups") for z in f.layout.stirrups]
+    entries += [(s.mark, s.start, s.end, "sides", "side bars") for s in f.layout.sides]
+    for mark, start, end, subject, words in entries:
         out = max(0.0 if built_in[0] else low - start, 0.0 if built_in[1] else end - high)
         if out > 1.0:
-            note = f"{'stirrups' if what == 'stirrups' else 'side bars'} {mark} lie outside the concrete"
-            found.append(make(f, f"inside.{what}", mark, _near(f, start if low - start >= end - high else end), out, 0.0, "length",
-                              note=note, topic="fit"))  # fmt: skip
+            i = f.nearest(start if low - start >= end - high else end)
+            found.append(f.check(f"inside.{subject}", Place(bar=mark), i, out, 0.0, note=f"{words} {mark} lie outside the concrete"))
     return found
 
 
@@ -49,13 +46,20 @@ def _legs(f: Facts) -> list[Check]:
         phi = f.code.sizes[zone.size].diameter
         gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
         here = (f.at.x >= zone.start - 1.0) & (f.at.x <= zone.end + 1.0)
-        i = int(np.where(here, f.at.width, np.inf).argmin()) if here.any() else _near(f, zone.start)
+        i = int(np.where(here, f.at.width, np.inf).argmin()) if here.any() else f.nearest(zone.start)
         room = float(f.at.width[i]) - 2.0 * f.beam.cover.sides
         taken = zone.legs * phi + (zone.legs - 1) * gap
         if taken > 0.5 * room:
-            note = "fewer legs" if taken > room else ""
-            found.append(make(f, "fit.legs", zone.mark, i, taken, room, "length", note=note))
+            _tell_taken(zone.legs, phi, taken, room, "legs side by side")
+            found.append(f.check("fit.legs", Place(bar=zone.mark), i, taken, room, note=if_fails("fewer legs", taken > room)))
     return found
+
+
+def _tell_taken(number: int, phi: float, taken: float, room: float, what: str) -> None:
+    tell("n", number, "", what)
+    tell("phi", phi, "mm", "diameter")
+    tell("taken", taken, "mm", "that they and the clear distances between them take")
+    tell("room", room, "mm", "there is for them")
 
 
 def _side_rows(f: Facts) -> list[Check]:
@@ -65,13 +69,13 @@ def _side_rows(f: Facts) -> list[Check]:
         phi = f.code.sizes[s.size].diameter
         gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
         here = (f.at.x >= s.start) & (f.at.x <= s.end)
-        i = int(np.where(here, f.at.depth, np.inf).argmin()) if here.any() else _near(f, s.start)
+        i = int(np.where(here, f.at.depth, np.inf).argmin()) if here.any() else f.nearest(s.start)
         corner = float(f.placed.diameter.max(initial=10.0))
         room = float(f.at.depth[i]) - f.beam.cover.top - f.beam.cover.bottom - 2.0 * (f.placed.tie + corner)
         taken = s.rows * phi + (s.rows + 1) * gap
         if taken > 0.5 * room:
-            note = "fewer rows of side bars" if taken > room else ""
-            found.append(make(f, "fit.sides", s.mark, i, taken, room, "length", note=note))
+            _tell_taken(s.rows, phi, taken, room, "rows of side bars")
+            found.append(f.check("fit.sides", Place(bar=s.mark), i, taken, room, note=if_fails("fewer rows of side bars", taken > room)))
     return found
 
 
@@ -81,6 +85,7 @@ def _places(zone: StirrupZone) -> Array:
 
 def _apart(f: Facts) -> list[Check]:
     """The two stirrups of a span that are nearest to each other, of one zone or of two."""
+    dropped()
     found = []
     every = sorted((p, f.code.sizes[z.size].diameter, z.mark) for z in f.layout.stirrups for p in _places(z).tolist())
     for index in range(len(f.beam.spans)):
@@ -92,9 +97,12 @@ def _apart(f: Facts) -> list[Check]:
         gap, phi, first, second, x = min(gaps)
         asked = max(NEAREST, f.beam.concrete.aggregate + SPARE + phi)
         between = f"stirrups {first}" if first == second else f"stirrups {first} and {second}"
-        note = f"{between}: concrete does not pass between them" if gap < asked - 0.5 else ""
-        demand = asked if note else min(asked, gap)
-        found.append(make(f, "fit.stirrups", str(index + 1), _near(f, x), demand, gap, "length", note=note))
+        note = if_fails(f"{between}: concrete does not pass between them", gap < asked - 0.5)
+        tell("d_g", f.beam.concrete.aggregate, "mm", "largest aggregate, which passes with 10 mm to spare")
+        tell("phi_w", phi, "mm", "diameter of the stirrups")
+        tell("s_min", asked, "mm", "least distance of their centres")
+        tell("s", gap, "mm", f"distance of {between}")
+        found.append(f.check("fit.stirrups", Place(span=index), f.nearest(x), asked if note else min(asked, gap), gap, note=note))
     return found
 
 
@@ -107,9 +115,8 @@ def _corners(f: Facts) -> list[Check]:
     every = [_places(z) for z in f.layout.stirrups]
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
-        places = [
-            q for z in every if len(z) and z[0] <= high + 1.0 and z[-1] >= low - 1.0 for q in z.tolist() if low - 1.0 <= q <= high + 1.0
-        ]
+        zones = [z for z in every if len(z) and z[0] <= high + 1.0 and z[-1] >= low - 1.0]
+        places = [q for z in zones for q in z.tolist() if low - 1.0 <= q <= high + 1.0]
         if not places:
             continue
         x, near = np.array(places)[:, None], (start <= high + 2.0) & (end >= low - 2.0) & (p.layer == 1.0)
@@ -119,6 +126,6 @@ def _corners(f: Facts) -> list[Check]:
             worst = int(number.argmin())
             if number[worst] < 2.0:
                 note = f"a stirrup has no bars in its {face} corners here"
-                i = _near(f, places[worst])
-                found.append(make(f, f"fit.corners-{face}", str(index + 1), i, 2.0, float(number[worst]), "number", note=note))
+                i = f.nearest(places[worst])
+                found.append(f.check(f"fit.corners-{face}", Place(span=index, face=face), i, 2.0, float(number[worst]), note=note))
     return found

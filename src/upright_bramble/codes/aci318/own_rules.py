@@ -1,0 +1,435 @@
+"""Rules of ACI 318-19 that other codes do not have: structural integrity, cut-offs in tension, development at points of inflection,
+confinement of high-strength bars, bars of flanges in tension, bars for torsion, averaged stiffness."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from upright_bramble.codes.aci318.bond import BondClauses
+from upright_bramble.codes.aci318.curtailment import CurtailmentClauses, beyond_inflection, cut_off_shear, development_limit
+from upright_bramble.codes.aci318.detailing import held_bars
+from upright_bramble.codes.aci318.expressions import Expressions
+from upright_bramble.codes.aci318.torsion import minimum_bar_diameter
+from upright_bramble.codes.rules import CheckKind, Place, Rule, if_fails, share_of, worst_of
+from upright_bramble.section.arrays import Array
+from upright_bramble.text import amount
+from upright_bramble.working import dropped, tell
+
+if TYPE_CHECKING:
+    from upright_bramble.verify.facts import Facts
+    from upright_bramble.verify.result import Check
+
+TOP_SHARE = 1.0 / 3.0  # 9.7.3.8.4: of the top steel over a support that goes on past the point of inflection
+TOP_GOES_ON = CheckKind(
+    "support-share.top", "anchorage", "top bars that go on past the point of inflection", "area", "top", lesson="more top bars"
+)
+INFLECTION = CheckKind(
+    "anchorage.inflection", "anchorage", "development of the bottom bars at a point of inflection", "length", "bottom", lesson="thinner"
+)
+CUT_OFF = tuple(
+    CheckKind(f"cut-off.{face}", "cut-off", f"shear where a {face} bar stops in tension", "force", face, lesson="cut-off", factor=1.5)
+    for face in ("bottom", "top")
+)
+INTEGRITY = (
+    CheckKind("integrity.bottom", "anchorage", "bottom bars that go through", "area", "bottom", lesson="carried in"),
+    CheckKind("integrity.number", "anchorage", "number of bottom bars that go through", "number", "bottom", lesson="carried in"),
+    CheckKind("integrity.through", "anchorage", "bottom bars that run through over a support", "area", "bottom", lesson="carried in"),
+    CheckKind(
+        "integrity.end-bottom", "anchorage", "bottom bars developed at the end of a perimeter beam", "area", "bottom", lesson="thinner"
+    ),
+    CheckKind("integrity.end-top", "anchorage", "top bars developed at the end of a perimeter beam", "area", "top", lesson="thinner"),
+    CheckKind("integrity.top", "anchorage", "top bars that run through", "area", "top", lesson="carried in"),
+    CheckKind("lateral.bottom", "lateral", "bottom bars developed at the face of a support of the lateral system", "area", "bottom"),
+)
+CONFINEMENT = CheckKind("confinement.bars", "anchorage", "stirrups that confine bars where they develop", "length", lesson="confine")
+LEGS = CheckKind("spacing.compressed-legs", "stirrups", "legs that hold compression bars", "number", lesson="legs")
+TORSION_BAR = CheckKind("torsion.bar-size", "torsion", "diameter of the bars for torsion", "length", lesson="shear")
+FLANGE = tuple(
+    CheckKind(
+        f"tension-flange.{face}", "cracking", "width that the bars of a flange in tension reach over", "length", face, "advice", beside=True
+    )
+    for face in ("bottom", "top")
+)
+AVERAGED = CheckKind("deflection.averaged", "deflection", "total deflection with one stiffness a span", "length", "", "advice", beside=True)
+
+
+def own_rules(x: Expressions, bond: BondClauses, curtailment: CurtailmentClauses) -> tuple[Rule, ...]:
+    """With what is needed of the parts."""
+    return (
+        Rule("cut-offs", 61, CUT_OFF, cut_offs),
+        Rule("size of bars for torsion", 81, (TORSION_BAR,), lambda f: torsion_bars(f, x)),
+        Rule("legs for compression bars", 101, (LEGS,), compression_legs),
+        Rule("past inflection", 121, (TOP_GOES_ON,), top_past_inflection),
+        Rule("inflection", 122, (INFLECTION,), inflection),
+        Rule("integrity", 151, INTEGRITY, lambda f: integrity(f, curtailment)),
+        Rule("confinement", 161, (CONFINEMENT,), lambda f: confinement(f, bond)),
+        Rule("averaged stiffness", 191, (AVERAGED,), averaged_deflection),
+        Rule("flanges in tension", 215, FLANGE, tension_flanges),
+    )
+
+
+# ---------------------------------------------------------------- bars that stop
+
+
+def cut_offs(f: Facts) -> list[Check]:
+    """9.7.3.5: bars that stop where their face is in tension have shear to spare at the cut itself, on both sides of a force."""
+    found: list[Check] = []
+    p = f.placed
+    for g, bar in enumerate(p.bars):
+        for side, x, kind in (("left", bar.start, bar.ends[0]), ("right", bar.end, bar.ends[1])):
+            index = next((i for i in range(len(f.beam.spans)) if f.beam.clear(i)[0] < x < f.beam.clear(i)[1]), None)
+            low, high = f.beam.sound
+            if index is None or kind == "lap" or not low - 1e-6 <= x <= high + 1e-6:
+                continue
+            worst: tuple[float, float, int] | None = None
+            for demand, most, i, around in _at_cut(f, index, x):
+                if not (f.pulled(bool(p.bottom[g]))[around] > 1e3).any():
+                    continue
+                permitted = cut_off_shear(most, _twice_as_much(f, g, around))
+                if worst is None or _ratio(demand, permitted) > _ratio(worst[0], worst[1]):
+                    worst = demand, permitted, i
+            if worst is None:
+                continue
+            demand, permitted, i = worst
+            tell("V_u", demand, "N", "shear at the cut")
+            note = if_fails("closer stirrups, or a longer bar", demand > permitted)
+            face = "bottom" if bar.face == "bottom" else "top"
+            found.append(f.check(f"cut-off.{face}", Place(bar=bar.mark, side=side, face=face), i, demand, permitted, note=note))
+    return found
+
+
+def _ratio(demand: float, resistance: float) -> float:
+    return 0.0 if demand <= 0.0 else demand / resistance if resistance > 0.0 else math.inf
+
+
+def _twice_as_much(f: Facts, g: int, around: list[int]) -> bool:
+    """9.7.3.5(b): bars up to No. 11 beside twice the steel that is required."""
+    p, bottom = f.placed, bool(f.placed.bottom[g])
+    staying = p.face_area(bottom, anchored=False)[around] - p.present[around, g]
+    asked = f.required["bottom_tension" if bottom else "top_tension"][around]
+    return bool((staying >= 2.0 * asked).all()) and bool(p.diameter[g] <= 36.0)
+
+
+def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int, list[int]]]:
+    """Shear, resistance to it, the nearest station and those to both sides, at a place of a span; of a place with a force on it, on both
+    of its sides."""
+    rows, s = f.at.of(index), f.strength
+    places = f.at.x[rows]
+    k = int(np.clip(np.searchsorted(places, x), 1, len(places) - 1))
+    pairs = [(k - 1, k)]
+    if abs(places[k] - x) < 1e-6 and k + 1 < len(places) and places[k + 1] - places[k] < 1e-6:
+        pairs.append((k + 1, k + 1))
+    found = []
+    for a, b in pairs:
+        width = places[b] - places[a]
+        t = float(np.clip((x - places[a]) / width, 0.0, 1.0)) if width > 1e-6 else 0.0
+        demand, most = (float((1.0 - t) * v[rows][a] + t * v[rows][b]) for v in (s.shear_demand, s.shear.total))
+        found.append((demand, most, rows.start + (a if t < 0.5 else b), [rows.start + a, rows.start + b]))
+    return found
+
+
+def top_past_inflection(f: Facts) -> list[Check]:
+    """9.7.3.8.4: top bars that go on past where hogging ends, by support and side."""
+    found: list[Check] = []
+    at = f.at
+    hogging = f.forces.design.moment_min < -1e3
+    for index, span in enumerate(f.beam.spans):
+        rows = at.of(index)
+        low, high = f.beam.clear(index)
+        for s, face, sign, side in ((span.left, low, 1.0, "right"), (span.right, high, -1.0, "left")):
+            if s is None or span.cantilever or hogging[rows].all():
+                continue
+            i = f.nearest_of(index, face)
+            if not hogging[i]:
+                continue
+            run = np.flatnonzero(~hogging[rows])
+            inflection_at = float(at.x[rows][run[0] if sign > 0.0 else run[-1]])
+            whole, going = _going_on(f, i, (low, high), face, sign, inflection_at)
+            tell("A_s,most", whole, "mm2", "top steel over the support")
+            tell("A_s,on", going, "mm2", "of it that goes on far enough past the point of inflection")
+            place = Place(support=f.beam.supports[s].name, side=side, face="top")
+            found.append(f.check("support-share.top", place, i, share_of(TOP_SHARE, whole), going))
+    return found
+
+
+def _going_on(f: Facts, i: int, clear: tuple[float, float], face: float, sign: float, inflection_at: float) -> tuple[float, float]:
+    """Area of the top bars over a support, and of those that go on far enough, mm2."""
+    p, (low, high) = f.placed, clear
+    here = [g for g in range(len(p.bars)) if not p.bottom[g] and p.bars[g].start <= face <= p.bars[g].end]
+    going = []
+    for g in here:
+        end = p.bars[g].end if sign > 0.0 else p.bars[g].start
+        past = beyond_inflection(float(f.strength.d_top[i]), float(p.diameter[g]), high - low)
+        carried = p.bars[g].ends[1 if sign > 0.0 else 0] == "lap"
+        if sign * (end - inflection_at) >= past - 1.0 or not low < end < high or carried:
+            going.append(g)
+    return float(p.area[here].sum()), float(p.area[going].sum())
+
+
+def inflection(f: Facts) -> list[Check]:
+    """9.7.3.8.3: bottom bars developed within what the shear lets their tension grow over, from each point of inflection of a span."""
+    found: list[Check] = []
+    at, design = f.at, f.forces.design
+    for index, span in enumerate(f.beam.spans):
+        rows = at.of(index)
+        sagging = np.flatnonzero(design.moment_max[rows] > 1e3)
+        if span.cantilever or not len(sagging):
+            continue
+        low, high = f.beam.clear(index)
+        for k, side in ((sagging[0], "left"), (sagging[-1], "right")):
+            i = rows.start + int(k)
+            x = float(at.x[i])
+            if not low + 1.0 < x < high - 1.0 or at.local[i] < 1.0 or at.local[i] > span.length - 1.0:
+                continue  # a simple end, which has a check of its own
+            demand, limit = _developed_at(f, i, x, side)
+            note = if_fails("thinner bars", demand > limit)
+            found.append(f.check("anchorage.inflection", Place(span=index, side=side, face="bottom"), i, demand, limit, note=note))
+    return found
+
+
+def _developed_at(f: Facts, i: int, x: float, side: str) -> tuple[float, float]:
+    """Development of the bars at a point of inflection, and the most that it may be, mm."""
+    p, design = f.placed, f.forces.design
+    bottom = np.flatnonzero(p.bottom).tolist()
+    going = [g for g in bottom if p.bars[g].start <= x <= p.bars[g].end and p.present[i, g] > 0.0]
+    far = [(x - p.bars[g].start if side == "left" else p.bars[g].end - x) for g in going]
+    pull = f.once(going) * f.code.materials.steel_law(f.beam.bars).yield_stress
+    d, phi = float(f.strength.d_bottom[i]), float(max((p.diameter[g] for g in going), default=0.0))
+    development = float(max((p.anchorage[g] for g in going), default=0.0))
+    shear = float(design.shear[i])
+    if shear <= 1.0:
+        return 0.0, 1.0
+    tell("l_d", development, "mm", "development of the bottom bars there")
+    beyond = min(max(d, 12.0 * phi), max(min(far, default=0.0), 0.0))
+    return development, float(development_limit(f.nominal_moment(pull, i), shear, beyond, 1.0))
+
+
+# ---------------------------------------------------------------- integrity (9.7.7)
+
+
+def integrity(f: Facts, part: CurtailmentClauses) -> list[Check]:
+    """Bottom bars that run through, or are lapped, from end to end; those of perimeter beams and the lateral system developed at ends."""
+    return [*_within_spans(f, part), *_over_supports(f, part), *_ends(f, part)]
+
+
+def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
+    share, least = part.continuity.share, part.continuity.number
+    found: list[Check] = []
+    p, at = f.placed, f.at
+    counts = np.array([b.count for b in p.bars], dtype=float)
+    for index, span in enumerate(f.beam.spans):
+        if span.cantilever:
+            continue
+        rows, place = at.of(index), Place(span=index, face="bottom")
+        inside = np.flatnonzero(f.strength.valid[rows]) + rows.start
+        area = p.face_area(True, anchored=False)
+        i = int(inside[area[inside].argmin()])
+        number = (counts * ((p.present[inside] > 0.0) & p.bottom)).sum(axis=1)
+        most = float(area[inside].max())
+        _tell_share(share, most, float(area[i]), "bottom steel of the span")
+        found.append(f.check("integrity.bottom", place, i, share_of(share, most), float(area[i])))
+        if number.min() < least:
+            j = int(inside[number.argmin()])
+            note = f"{least} bars at least go through"
+            found.append(f.check("integrity.number", place, j, float(least), float(number.min()), note=note))
+    return found
+
+
+def _tell_share(share: float, most: float, there: float, of: str) -> None:
+    tell("share", share, "", f"of the {of}")
+    tell("A_s,most", most, "mm2", f"most {of}")
+    tell("A_s", there, "mm2", "there at least")
+
+
+def _over_supports(f: Facts, part: CurtailmentClauses) -> list[Check]:
+    """Over inner supports bars that only butt do not run through: what is anchored in full on both sides counts. Where the soffit steps
+    bars cannot go on, and the closed stirrups of both spans hold them (9.7.7.2(b))."""
+    found: list[Check] = []
+    share, p, at = part.continuity.share, f.placed, f.at
+    area, carried = (p.face_area(True, anchored=v) for v in (False, True))
+    for s, support in enumerate(f.beam.supports):
+        beside = [k for k, span in enumerate(f.beam.spans) if s in (span.left, span.right) and not span.cantilever]
+        if len(beside) != 2:
+            continue
+        a, b = (f.beam.spans[k] for k in beside)
+        if abs(float(a.depths(a.length)) - float(b.depths(0.0))) > 1.0 or abs(float(a.widths(a.length)) - float(b.widths(0.0))) > 1.0:
+            continue
+        most = min(float(area[at.of(k)][f.strength.valid[at.of(k)]].max(initial=0.0)) for k in beside)
+        over = np.flatnonzero(np.abs(at.x - support.x) <= 0.5 * support.width + 1e-6)
+        i = int(over[carried[over].argmin()])
+        note = if_fails("bars that only butt, or stop beside each other, do not run through: lap them", carried[i] < share * most)
+        _tell_share(share, most, float(carried[i]), "bottom steel of the span with less")
+        place = Place(support=support.name, face="bottom")
+        found.append(f.check("integrity.through", place, i, share_of(share, most), float(carried[i]), note=note))
+    return found
+
+
+def _ends(f: Facts, part: CurtailmentClauses) -> list[Check]:
+    """At the ends of a perimeter beam, and at those of a beam of the lateral system, bars develop their yield at the support's face."""
+    found: list[Check] = []
+    beam = f.beam
+    for index, span in enumerate(beam.spans):
+        if span.cantilever:
+            continue
+        rows = f.at.of(index)
+        bottom = float(f.placed.face_area(True, anchored=False)[rows][f.strength.valid[rows]].max(initial=0.0))
+        for s, side in ((span.left, "right"), (span.right, "left")):
+            assert s is not None
+            found += _at_support(f, part, index, s, side, bottom)
+        if beam.on_perimeter:  # a sixth of the top steel over its supports, and two bars, run through
+            along = f.placed.face_area(False, anchored=False)
+            inside = np.flatnonzero(f.strength.valid[rows]) + rows.start
+            i = int(inside[along[inside].argmin()])
+            share, most = part.continuity.perimeter_share, float(along[inside].max())
+            _tell_share(share, most, float(along[i]), "top steel over the supports")
+            found.append(f.check("integrity.top", Place(span=index, face="top"), i, share_of(share, most), float(along[i])))
+    return found
+
+
+def _at_support(f: Facts, part: CurtailmentClauses, index: int, s: int, side: str, bottom: float) -> list[Check]:
+    """One end of a span, on a `side` of its support."""
+    found: list[Check] = []
+    beam, support, rule = f.beam, f.beam.supports[s], part.continuity
+    face, sign = (beam.clear(index)[0], -1.0) if side == "right" else (beam.clear(index)[1], 1.0)
+    end = s in (0, len(beam.supports) - 1) and sum(s in (v.left, v.right) for v in beam.spans) == 1
+    i, place = f.nearest_of(index, face), Place(support=support.name, side=side, face="bottom")
+    area, number = f.developed(face, sign, True)
+    if beam.lateral:
+        share = part.bottom_share(not support.restrains_rotation and end)
+        _tell_share(share, bottom, area, "bottom steel of the span")
+        note = if_fails("bottom bars that develop their yield at the face of the support", area < share * bottom)
+        found.append(f.check("lateral.bottom", place, i, share_of(share, bottom), area, note=note))
+    if not beam.on_perimeter or not end or not (support.restrains_rotation or beam.perimeter) or support.fixed:
+        return found
+    asked = max(rule.share * bottom, 0.0)
+    note = if_fails("bottom bars bent into the support, thinner ones, or a wider support", area < asked or number < rule.number)
+    there = area if number >= rule.number else min(area, asked * number / rule.number)
+    _tell_share(rule.share, bottom, there, "bottom steel of the span")
+    found.append(f.check("integrity.end-bottom", place, i, asked, there, note=note))
+    top = float(f.placed.face_area(False, anchored=False)[i])
+    above, count = f.developed(face, sign, False)
+    asked = rule.perimeter_share * top
+    there = above if count >= rule.number else min(above, asked * count / rule.number)
+    _tell_share(rule.perimeter_share, top, there, "top steel there")
+    note = if_fails("top bars that develop their yield at the face", there < asked)
+    place = Place(support=support.name, side=side, face="top")
+    return [*found, f.check("integrity.end-top", place, i, asked, there, note=note)]
+
+
+# ---------------------------------------------------------------- stirrups
+
+
+def confinement(f: Facts, part: BondClauses) -> list[Check]:
+    """9.7.1.4, 25.4.2.2: stirrups across bars where these develop or are lapped, where the code requires them to confine the bars."""
+    found: list[Check] = []
+    p, beam = f.placed, f.beam
+    place, area, _, _ = f.stirrups
+    if not part.confines(beam.bars) or not len(place):
+        return found
+    for g, bar in enumerate(p.bars):
+        phi, worst = float(p.diameter[g]), None
+        for side, x, sign in (("left", bar.start, 1.0), ("right", bar.end, -1.0)):
+            low, high = sorted((x, x + sign * min(float(p.anchorage[g]), bar.end - bar.start)))
+            clear = [beam.clear(k) for k in range(len(beam.spans))]
+            inside = [(max(low, a), min(high, b), a, b) for a, b in clear if min(high, b) - max(low, a) > 1.0]
+            if not inside:
+                continue
+            i = f.nearest(0.5 * (low + high))
+            number = f.row_count(i, g)
+            apart = (float(f.at.width[i]) - 2.0 * (beam.cover.sides + p.tie) - phi) / max(number - 1.0, 1.0)
+            gap = max(f.widest_gap(left, right, a, b) for a, b, left, right in inside)
+            asked, there = part.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
+            if asked > 0.0 and (worst is None or _ratio(asked, there) > _ratio(worst[0], worst[1])):
+                worst = asked, there, side, i
+        if worst is not None:
+            asked, there, side, i = worst
+            note = if_fails("closer stirrups along the development of the bar", there < asked)
+            found.append(f.check("confinement.bars", Place(bar=bar.mark, side=side), i, asked, there, note=note))
+    return found
+
+
+def compression_legs(f: Facts) -> list[Check]:
+    """9.7.6.4.4: corner bars in compression that the resistance counts on, and every other one between them, are held."""
+    found: list[Check] = []
+    legs = f.strength.ties.legs
+    asked = held_bars(f.pressed_in_row)
+    tell("legs", legs, "", "of the stirrups there")
+    for index in range(len(f.beam.spans)):
+        where = f.with_stirrups(index) & np.isfinite(f.thinnest_counted)
+        i = worst_of(asked / np.maximum(legs, 1e-9), where)
+        if i is None or asked[i] <= 0.0:
+            continue
+        tell("n", float(f.pressed_in_row[i]), "", "bars of the row in compression")
+        note = if_fails("more legs, so that corner bars and every other bar between them are held", asked[i] > legs[i])
+        found.append(f.check("spacing.compressed-legs", Place(span=index), i, asked[i], legs[i], note=note))
+    return found
+
+
+def torsion_bars(f: Facts, x: Expressions) -> list[Check]:
+    """9.7.5.2: the thinnest bar around the section, for the distance of the stirrups."""
+    found: list[Check] = []
+    w, gap = f.strength.twist, f.strength.ties.gap
+    if w is None:
+        return found
+    least = minimum_bar_diameter(gap, x)
+    for index in range(len(f.beam.spans)):
+        i = worst_of(least, f.clear_span(index) & (w.bars > 0.0))
+        if i is not None and least[i] > 0.0:
+            here = f.placed.diameter[f.placed.present[i] > 0.0].min(initial=np.inf)
+            thinnest = float(min([here, *(f.code.sizes[b.size].diameter for b in f.layout.sides)]))
+            tell("d_b,there", thinnest, "mm", "thinnest bar around the section")
+            found.append(f.check("torsion.bar-size", Place(span=index), i, least[i], thinnest))
+    return found
+
+
+# ---------------------------------------------------------------- service
+
+
+def tension_flanges(f: Facts) -> list[Check]:
+    """24.3.4: whether the bars reach over as much of a flange in tension as they are to be spread over: its effective width, no wider than
+    a tenth of the clear span."""
+    found: list[Check] = []
+    s = f.at.sections
+    for zone in f.zones:
+        c = f.cracks(zone.bottom)
+        i = worst_of(np.where(s.below == zone.bottom, c.stress, 0.0), zone.where & (s.flange_depth > 0.0))
+        if i is None or c.stress[i] <= 0.0 or s.below[i] != zone.bottom:
+            continue
+        low, high = f.beam.clear(int(f.at.span[i]))
+        wanted = min(float(s.flange_width[i]), (high - low) / 10.0)
+        if wanted <= float(f.at.width[i]) + 1e-6:
+            continue
+        mine = (f.placed.bottom == zone.bottom) & (f.placed.layer == 1.0)
+        count = sum(b.count for b, here in zip(f.placed.bars, mine & (f.placed.present[i] > 0.0), strict=True) if here)
+        reach = max(count - 1, 0) * float(c.demand[i]) + float(c.limit[i])
+        tell("b_eff", float(s.flange_width[i]), "mm", "effective width of the flange")
+        tell("l_n", high - low, "mm", "clear span")
+        tell("n", count, "", "bars of the row")
+        tell("s", float(c.demand[i]), "mm", "their distance")
+        note = f"slab bars beside the web must carry on to a width of {amount(wanted, 'length')}; they are not designed here"
+        place = zone.place
+        found.append(f.check(f"tension-flange.{zone.face}", place, i, wanted, reach, note=if_fails(note, wanted > reach)))
+    return found
+
+
+def averaged_deflection(f: Facts) -> list[Check]:
+    """24.2.3.6: total deflection with the stiffness that may stand for a whole span, beside that with the stiffness of every section."""
+    if f.beam.service.total is None or f.tension_along or f.missing(f.code.actions.lasting_level, f.code.cracking.level):
+        return []
+    if any(s.becomes for s in f.beam.spans):
+        return []
+    ask: Callable[..., Array] = partial(f.serviced.ask, averaged=True)
+    lines = f.code.deflection.lines(ask, f.beam.service, f.compression_ratio).long_term
+    dropped()
+    found = []
+    for index in range(len(f.beam.spans)):
+        i, demand, limit = f.total_deflection(lines, index)
+        tell("a_averaged", demand, "mm", "long-term deflection with one stiffness for the span")
+        note = "with one stiffness a span; the one found section by section decides"
+        found.append(f.check("deflection.averaged", Place(span=index), i, demand, limit, note=note))
+    return found

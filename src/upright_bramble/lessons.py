@@ -1,0 +1,201 @@
+"""What a design learns from checks that fail: which needs to raise before the next proposal."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+
+from upright_bramble.beam import Beam
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.proportion.needs import Needs
+from upright_bramble.verify import Check, Result
+
+NEARLY = 1.05  # a section that is short of strength by no more than this gets steel for deflection in the same round
+
+
+@dataclass(frozen=True)
+class Lesson:
+    """A failing check of a result, and the needs that are raised for it; `more`: by how much more than the time before."""
+
+    beam: Beam
+    code: DesignCode
+    result: Result
+    needs: Needs
+    check: Check
+    more: float
+
+    @property
+    def span(self) -> int:
+        return self.check.span - 1
+
+    @property
+    def face(self) -> str:
+        return self.check.kind.face or "bottom"
+
+    @property
+    def other(self) -> str:
+        return "top" if self.face == "bottom" else "bottom"
+
+    @property
+    def zone(self) -> int:
+        """Of extra bars: the span of bottom bars, the support of top bars."""
+        if self.face == "bottom":
+            return self.span
+        names = [s.name for s in self.beam.supports]
+        if self.check.place.support in names and not self.check.place.side:
+            return names.index(self.check.place.support)
+        return min(range(len(names)), key=lambda i: abs(self.beam.supports[i].x - self.check.x))
+
+    def by(self, least: float, most: float) -> float:
+        """The check's ratio within bounds."""
+        return min(max(self.check.ratio, least), most)
+
+
+def _bending(c: Lesson) -> None:
+    c.needs.raise_bending(c.face, c.zone, c.by(1.0, 1.5) * 1.01 * c.more)
+
+
+def _cracks(c: Lesson) -> None:
+    if c.check.quantity == "length":  # nearer to each other: more of them
+        c.needs.number[c.face] = c.needs.number.get(c.face, 2) + 1
+    else:
+        c.needs.raise_bending(c.face, c.zone, c.by(1.06, 1.4) * c.more)
+
+
+def _stiffness(c: Lesson) -> None:
+    tension, where = _stiffening(c)
+    if not c.needs.filled:
+        c.needs.raise_bending(tension, where, c.by(1.05, 1.35) * c.more)
+        return
+    curves = c.result.curves  # steel in compression creeps less than concrete
+    provided = curves.bottom_provided if tension == "bottom" else curves.top_provided
+    most = float(provided[c.result.forces.stations.of(c.span)].max())
+    c.needs.raise_through("top" if tension == "bottom" else "bottom", 0.25 * most)
+
+
+def _stiffening(c: Lesson) -> tuple[str, int]:
+    """Whose steel stiffens a span: its bottom bars; for a cantilever the top bars over its support."""
+    span = c.beam.spans[c.span]
+    support = span.right if span.left is None else span.left
+    return ("bottom", c.span) if not span.cantilever or support is None else ("top", support)
+
+
+def _tied(c: Lesson) -> None:
+    c.needs.tied.add(c.span)
+
+
+def _legs(c: Lesson) -> None:
+    c.needs.legs[c.span] = max(c.needs.legs.get(c.span, 0), 2 * math.ceil(0.5 * c.check.demand))
+
+
+def _spacing(c: Lesson) -> None:
+    c.needs.raise_spacing(c.span, c.check.ratio * 1.005)
+
+
+def _confine(c: Lesson) -> None:
+    c.needs.raise_spacing(c.span, c.check.ratio * 1.01)
+
+
+def _shear(c: Lesson) -> None:
+    c.needs.raise_shear(c.span, c.by(1.0, 1.5) * 1.02)
+
+
+def _relief(c: Lesson) -> None:
+    """Compression steel that takes the force of the concrete below the deepest neutral axis allowed, and a bit more; bars come by whole
+    numbers: what did nothing is followed by twice as much."""
+    profile = c.beam.spans[c.span].profile
+    law, steel = c.code.materials.concrete_law(c.beam.concrete), c.code.materials.steel_law(c.beam.bars)
+    force = (c.check.demand - c.check.resistance) * law.depth_factor * 0.9 * profile.depth * profile.width * law.stress
+    c.needs.raise_through(c.other, (1.3 * force / steel.yield_stress + 30.0) * 2.0 ** (c.needs.failed[c.check.id] - 1))
+
+
+def _thinner(c: Lesson) -> None:
+    mine = [b for b in c.result.layout.bars if b.face == c.face]
+    ending = [b.size for b in mine if set(b.ends) & {"bend", "hook"}]
+    used = ending or [b.size for b in mine]
+    c.needs.thinner[c.face] = max((c.code.sizes[size].diameter for size in used), default=math.inf)
+
+
+def _more_top_bars(c: Lesson) -> None:
+    c.needs.through["top"] = max(c.needs.through.get("top", 0.0) + 10.0, c.check.demand + 10.0)
+
+
+def _carried_in(c: Lesson) -> None:
+    c.needs.raise_bending("bottom", c.span, 1.08)
+
+
+def _curtailment(c: Lesson) -> None:
+    c.needs.raise_bending(c.face, c.zone, c.by(1.0, 1.5) * 1.01 * c.more)
+
+
+def _cut_off(c: Lesson) -> None:
+    c.needs.cut_offs[c.check.x] = max(c.needs.cut_offs.get(c.check.x, 0.0), 1.02 * c.check.demand * c.check.kind.factor)
+
+
+def _stagger(c: Lesson) -> None:
+    c.needs.staggered.add(c.face)
+
+
+def _crowded(c: Lesson) -> None:
+    s = c.beam.spans[c.span]
+    for z in [c.span] if c.face == "bottom" else [z for z in (s.left, s.right) if z is not None]:
+        c.needs.crowded[c.face, z] = c.needs.crowded.get((c.face, z), 0) + 2
+
+
+def _minimum(c: Lesson) -> None:
+    c.needs.raise_bending(c.face, c.zone, 1.1)
+
+
+LESSONS: Mapping[str, Callable[[Lesson], None]] = {
+    "bending": _bending,
+    "cracks": _cracks,
+    "stiffness": _stiffness,
+    "tied": _tied,
+    "legs": _legs,
+    "spacing": _spacing,
+    "confine": _confine,
+    "shear": _shear,
+    "relief": _relief,
+    "thinner": _thinner,
+    "more top bars": _more_top_bars,
+    "carried in": _carried_in,
+    "curtailment": _curtailment,
+    "cut-off": _cut_off,
+    "stagger": _stagger,
+    "crowded": _crowded,
+    "minimum": _minimum,
+}
+
+
+def learn(beam: Beam, code: DesignCode, result: Result, needs: Needs) -> bool:
+    """Raise the needs behind every failing check, or behind tight ones where none fails. False when steel cannot help."""
+    helped = False
+    for check in _to_learn_from(beam, result):
+        more = needs.once_more(check.id)
+        lesson = LESSONS.get(check.kind.lesson)
+        if lesson is not None:
+            lesson(Lesson(beam, code, result, needs, check, more))
+            helped = True
+    return helped
+
+
+def _to_learn_from(beam: Beam, result: Result) -> list[Check]:
+    """Strength first: steel for deflection is worth adding only to a section that can carry its load."""
+    failing = [c for c in result.checks if not c.ok and c.severity == "must"]
+    if not failing:
+        return [replace(c, ratio=c.ratio / (1.0 - beam.detailing.reserve)) for c in tight(result)] + targets(result)
+    strength = [c for c in failing if c.topic not in ("deflection", "cracking")]
+    return failing if max((c.ratio for c in strength), default=0.0) <= NEARLY else strength
+
+
+def targets(result: Result) -> list[Check]:
+    """Targets of deflection that are missed: they decide nothing, and are met where steel can."""
+    return [c for c in result.checks if not c.ok and c.severity == "advice" and c.kind.id == "deflection.total"]
+
+
+def tight(result: Result) -> list[Check]:
+    """Checks that pass, but with less than the reserve that the user wants kept."""
+    limit = 1.0 - result.beam.detailing.reserve
+    topics = ("bending", "cracking", "deflection")
+    return [c for c in result.checks if c.ok and c.topic in topics and c.severity == "must" and c.ratio > limit + 1e-6]

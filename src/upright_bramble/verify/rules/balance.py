@@ -1,0 +1,107 @@
+"""The balance of forces in a section at its resistance, told layer by layer."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.section.arrays import Array
+from upright_bramble.section.strength import Balance, ConcreteLaw, Resistance, SteelLaw, balance
+from upright_bramble.section.strips import Strips
+from upright_bramble.verify.facts import Facts
+from upright_bramble.verify.strength import both_faces, compressed_strips
+from upright_bramble.working import Line, number, tell_line
+
+
+def tell_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None:
+    """Strain compatibility at station `i` for the neutral axis that the resistance was found with: strains, forces, moment."""
+    law, steel = f.code.materials.concrete_law(f.beam.concrete), f.code.materials.steel_law(f.beam.bars)
+    strips, areas, depths = _section(f, i, bottom)
+    x = resistance.x[i : i + 1]
+    forces = balance(strips, areas, depths, law, steel, x)
+    # what is left of the forces is the axial one, which acts in the centroid
+    design = f.forces.design
+    axial = float(forces.concrete[0] + forces.bars.sum()) if design.axial_max[i] or design.axial_min[i] else 0.0
+    mid = 0.5 * strips.height
+    moment = float(forces.moment(mid, depths)[0] + axial * (strips.gross()[1] - mid)[0])
+    teller = _Teller(f)
+    _tell_concrete(teller, law, forces, float(x[0]), float(strips.height[0]), axial)
+    terms, numbers = _tell_bars(teller, law, steel, forces, areas[0], depths[0])
+    symbol = f.code.words.symbol("M_R")
+    factor = float(f.code.bending.resistance_factor(resistance.steel_strain[i : i + 1], f.beam.bars)[0])
+    named = symbol if factor == 1.0 else "M_n"
+    head = f"{teller.force('F_c')} ({teller.text('h/2')} - {teller.text('y_c')})"
+    teller.worked(named, moment, "N mm", " + ".join(["F_c (h/2 - y_c)", *terms]), " + ".join([head, *numbers]))
+    if factor != 1.0:
+        teller.worked(symbol, factor * moment, "N mm", "phi M_n", f"{factor:.4g} {teller.moment(moment)}")
+
+
+def _section(f: Facts, i: int, bottom: bool) -> tuple[Strips, Array, Array]:
+    """The section with the compressed face on top, and what is anchored there as layers from that face on: (1, u) each."""
+    strips, both, from_face = both_faces(f.at, *f.placed.columns)
+    row = np.array([i if bottom else i + len(f.at)])
+    strips = compressed_strips(f.beam, f.code, strips).at(row)
+    there = both[row][0] > 0.0
+    layers, which = np.unique(np.round(from_face[row][0, there], 6), return_inverse=True)
+    areas = np.bincount(which, both[row][0, there], len(layers)).astype(float)
+    return strips, areas[None], np.asarray(layers, dtype=float)[None]
+
+
+class _Teller:
+    """Lines with numbers put in, in the units of the code's formulas."""
+
+    def __init__(self, f: Facts) -> None:
+        self.units = f.code.words.units
+        self.known: dict[str, float] = {}
+
+    def value(self, value: float, unit: str) -> float:
+        return self.units.of(float(value), unit)
+
+    def given(self, symbol: str, value: float, unit: str, text: str) -> None:
+        self.known[symbol] = self.value(value, unit)
+        tell_line(Line(symbol, self.known[symbol], self.units.names.get(unit, unit), text))
+
+    def worked(self, symbol: str, value: float, unit: str, formula: str, numbers: str, text: str = "") -> None:
+        self.known[symbol] = self.value(value, unit)
+        tell_line(Line(symbol, self.known[symbol], self.units.names.get(unit, unit), text, formula, numbers))
+
+    def text(self, symbol: str) -> str:
+        return number(self.known[symbol])
+
+    def force(self, symbol: str) -> str:
+        """With its power of ten, so that the line comes out right by itself."""
+        return number(self.known[symbol] / 1e3) + "e3"
+
+    def moment(self, value: float) -> str:
+        return number(self.value(value, "N mm") / self.units.large["N mm"])
+
+
+def _tell_concrete(t: _Teller, law: ConcreteLaw, forces: Balance, x: float, h: float, axial: float) -> None:
+    if axial:
+        t.given("N", axial, "N", "axial force, compression positive")
+    t.given("x", x, "mm", "neutral axis, from the compressed face: there the forces below are in balance")
+    t.given("eps_cu", law.ultimate_strain, "", "strain of the concrete at the compressed face")
+    compressed = float(forces.concrete[0])
+    stress = f"{number(t.value(law.stress, 'MPa'))} {t.units.names.get('MPa', 'MPa')}"
+    block = f"block of {stress} over {law.depth_factor:g} x" if law.curve is None else "parabola and rectangle"
+    t.given("F_c", compressed, "N", f"concrete: {block}")
+    t.given("y_c", float(forces.first[0]) / max(compressed, 1e-9), "mm", "depth of that force")
+    t.given("h", h, "mm", "depth of the section")
+    t.known["h/2"] = 0.5 * t.known["h"]
+
+
+def _tell_bars(t: _Teller, law: ConcreteLaw, steel: SteelLaw, forces: Balance, areas: Array, depths: Array) -> tuple[list[str], list[str]]:
+    """Strain and force of each layer; the terms of the moment, and the same with numbers."""
+    terms, numbers = [], []
+    for k, g in enumerate(np.flatnonzero(areas > 1.0).tolist(), start=1):
+        strain, force, area = float(forces.strain[0, g]), float(forces.bars[0, g]), float(areas[g])
+        depth = number(t.value(depths[g], "mm"))
+        state = "yields" if abs(strain) * steel.modulus >= steel.yield_stress else "elastic"
+        displaced = strain > 0.0 and force < area * steel.stress(np.array([strain]))[0] - 1.0
+        state += ", less the concrete displaced" if displaced else ""
+        numbers_in = f"{law.ultimate_strain:g} ({t.text('x')} - {depth})/{t.text('x')}"
+        t.worked(f"eps_s{k}", strain, "", f"eps_cu (x - d_{k})/x", numbers_in)
+        stress = number(t.value(force / area, "MPa"))
+        t.worked(f"F_s{k}", force, "N", f"A_s{k} sigma_s{k}", f"{number(t.value(area, 'mm2'))} ({stress})", state)
+        terms.append(f"F_s{k} (h/2 - d_{k})")
+        numbers.append(f"({t.force(f'F_s{k}')}) ({t.text('h/2')} - {depth})")
+    return terms, numbers

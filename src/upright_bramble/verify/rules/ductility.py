@@ -1,0 +1,59 @@
+"""Depth of the neutral axis, and how far moments were redistributed."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.codes.rules import Place
+from upright_bramble.verify.facts import Facts, if_fails, worst_of
+from upright_bramble.verify.result import Check
+from upright_bramble.working import tell
+
+USED = 0.5  # of the resistance: from there on a section may come to rotate
+
+
+def ductility(f: Facts) -> list[Check]:
+    """Neutral axis depth wherever the moment may come to use the section up, each section with its own demand."""
+    found: list[Check] = []
+    bending = f.code.bending
+    for zone in f.zones:
+        raw = f.pulled(zone.bottom)
+        r = f.strength.positive if zone.bottom else f.strength.negative
+        peak = np.where(zone.where, raw, 0.0).max()
+        judged = zone.where & (raw > 1e3) & (r.moment > 0.0) & ((raw >= USED * r.moment) | (raw >= peak * (1.0 - 1e-9)))
+        if not judged.any():
+            continue
+        ratio = bending.neutral_axis_ratio(r.x, r.d, r.outer)
+        tell("x", r.x, "mm", "neutral axis of the section at its resistance")
+        tell("d", r.x / np.maximum(ratio, 1e-12), "mm", "depth of the bars in tension that the limit refers to")
+        tell("x/d", ratio, "", "depth of the neutral axis over it")
+        delta = np.ones(len(f.at)) if zone.bottom else f.forces.design.delta
+        limit = bending.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta)
+        i = worst_of(ratio / np.maximum(limit, 1e-9), judged)
+        assert i is not None
+        note = if_fails("compression steel, or a deeper or wider section, lowers the neutral axis", ratio[i] > limit[i])
+        kind = "ductility.sagging" if zone.bottom else "ductility.hogging"
+        found.append(f.check(kind, zone.place, i, ratio[i], float(limit[i]), note=note))
+    return found
+
+
+def redistribution(f: Facts) -> list[Check]:
+    """How far moments were redistributed, and whether the spans beside the support are alike enough for it."""
+    found, beam = [], f.beam
+    for s in beam.redistribution.supports:
+        delta = float(f.forces.delta[s])
+        if delta >= 1.0:
+            continue
+        support = beam.supports[s]
+        i, place = f.nearest(support.x), Place(support=support.name)
+        minimum = f.code.analysis.minimum_delta(beam.bars)
+        tell("delta_min", minimum, "", "lowest ratio of redistributed to elastic moment that is permitted")
+        tell("delta", delta, "", "ratio of redistributed to elastic moment at this support")
+        found.append(f.check("redistribution.minimum", place, i, minimum, delta))
+        beside = [p.length for p in beam.spans if s in (p.left, p.right) and not p.cantilever]
+        maximum = f.code.analysis.maximum_span_ratio()
+        if len(beside) == 2 and np.isfinite(maximum):
+            tell("l_1", max(beside), "mm", "longer of the spans beside this support")
+            tell("l_2", min(beside), "mm", "shorter of them")
+            found.append(f.check("redistribution.spans", place, i, max(beside) / min(beside), maximum))
+    return found

@@ -1,0 +1,125 @@
+"""Laps: length, stirrups across them, share of the bars lapped at one place."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from upright_bramble.codes.rules import Place
+from upright_bramble.verify.facts import Facts, if_fails
+from upright_bramble.verify.placement import Lap
+from upright_bramble.verify.result import Check
+from upright_bramble.working import dropped, is_recording, recording, tell
+
+
+def place_of(f: Facts, lap: Lap) -> tuple[Place, int]:
+    """Where a lap is, and the station next to its middle."""
+    a, b = f.placed.bars[lap.first], f.placed.bars[lap.second]
+    other = b.mark if lap.first != lap.second else ""
+    return Place(bar=a.mark, other=other, face=a.face), f.nearest(0.5 * (lap.start + lap.end))
+
+
+def laps(f: Facts) -> list[Check]:
+    """Every pair of bars that carry each other on, and every end marked as lapped that has no partner."""
+    found = []
+    for lap in f.placed.laps:
+        place, i = place_of(f, lap)
+        alone = lap.first == lap.second
+        _tell_length(f, lap)
+        note = if_fails("no matching bar continues this lap", alone)
+        tell("l_there", lap.end - lap.start, "mm", "length of the lap")
+        found.append(f.check(f"lap.{place.face}", place, i, lap.required, lap.end - lap.start, note=note))
+        if not alone:
+            found += [*_size(f, lap, place, i), *_transverse(f, lap, place, i), *_share(f, lap, place, i)]
+    return found
+
+
+def _size(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
+    """Sizes that are not lapped at all."""
+    phi = float(f.placed.diameter[lap.first])
+    if f.code.bond.lap_permitted(phi):
+        return []
+    note = "bars this thick are not lapped: mechanical splices, or thinner bars"
+    return [f.check(f"lap-size.{place.face}", place, i, 1.0, 0.0, note=note)]
+
+
+def _transverse(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
+    """Stirrups across the outer thirds of a lap: their area, and their distance."""
+    phi = float(f.placed.diameter[lap.first])
+    asked = float(f.code.bond.lap_stirrups(phi, lap.share))
+    if asked <= 0.0:
+        return []
+    there = _across(f, lap.start, lap.end)
+    note = if_fails("closer stirrups at both ends of the lap, thinner bars, or staggered laps", there < asked)
+    tell("phi", phi, "mm", "diameter of the lapped bars")
+    tell("share", lap.share, "", "of the bars of this face lapped at one place")
+    tell("A_st,rqd", asked, "mm2", "area of one lapped bar, in the outer thirds of the lap")
+    tell("A_st", there, "mm2", "legs across the bars there, twice those of the third with less")
+    found = [f.check(f"lap-stirrups.{place.face}", place, i, asked, there, note=note)]
+    widest = float(f.code.bond.lap_stirrup_spacing(phi, lap.share))
+    if np.isfinite(widest):
+        gap = _gap_over_thirds(f, lap.start, lap.end)
+        tell("l_0", lap.end - lap.start, "mm", "length of the lap")
+        tell("s_max", widest, "mm", "maximum permitted spacing over its outer thirds")
+        tell("s", gap, "mm", "widest gap there")
+        note = if_fails("closer stirrups over the outer thirds of the lap", gap > widest)
+        found.append(f.check(f"lap-spacing.{place.face}", place, i, gap, widest, note=note))
+    return found
+
+
+def _share(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
+    """Share of a face's bars that are lapped at one place."""
+    p = f.placed
+    rows = len(set(p.layer[(p.present[i] > 0.0) & (p.bottom == p.bottom[lap.first])].tolist()))
+    raw = f.pulled(place.face == "bottom")
+    tension = bool(raw[i] > 0.01 * max(float(raw.max()), 1.0))
+    limit = f.code.bond.maximum_lap_share(rows, tension)
+    if limit >= 1.0:
+        return []
+    tell("rows", rows, "", "of bars there, in tension")
+    tell("share_max", limit, "", "that may be lapped at one place")
+    tell("share", lap.share, "", "lapped at one place")
+    note = if_fails("staggered laps, or one row of bars there", lap.share > limit + 1e-9)
+    return [f.check(f"lap-share.{place.face}", place, i, lap.share, limit, note=note)]
+
+
+def _gap_over_thirds(f: Facts, start: float, end: float) -> float:
+    """Widest gap between stirrups over the outer thirds of a lap, mm; over the width of a support there need be none."""
+    third, worst = (end - start) / 3.0, 0.0
+    for low, high in ((start, start + third), (end - third, end)):
+        for index in range(len(f.beam.spans)):
+            left, right = f.beam.clear(index)
+            a, b = max(low, left), min(high, right)
+            if b - a >= 1.0:
+                worst = max(worst, f.widest_gap(left, right, a, b))
+    return worst
+
+
+def _across(f: Facts, start: float, end: float) -> float:
+    """Area of the stirrup legs across the bars in the outer thirds of a lap, twice that of the third with less."""
+    third = (end - start) / 3.0
+    place = f.stirrups[0]
+    leg = min(f.code.sizes[z.size].area for z in f.layout.stirrups) if f.layout.stirrups else 0.0
+    counts = [int(((place >= a - 1e-6) & (place <= a + third + 1e-6)).sum()) for a in (start, end - third)]
+    return 2.0 * min(counts) * leg
+
+
+def _tell_length(f: Facts, lap: Lap) -> None:
+    """The longer of the two that the bars require, found once more."""
+    if not is_recording():
+        return
+    p, longest, which = f.placed, -1.0, lap.first
+    for g in dict.fromkeys((lap.first, lap.second)):
+        with recording():
+            length = float(_length(f, lap, g))
+        if length > longest:
+            longest, which = length, g
+    dropped()
+    tell("share", lap.share, "", "of the bars of this face lapped at one place")
+    tell("phi", float(p.diameter[which]), "mm", "diameter")
+    _length(f, lap, which)
+
+
+def _length(f: Facts, lap: Lap, g: int) -> float:
+    p = f.placed
+    height, depth = (v[g : g + 1] for v in p.bond)
+    return float(f.code.bond.lap(f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, depth, lap.share)[0])

@@ -1,0 +1,108 @@
+"""Bottom bars into supports: a share of the span's steel, and the force at simple ends."""
+
+from __future__ import annotations
+
+from upright_bramble.beam import Beam
+from upright_bramble.codes.parts import EndFacts
+from upright_bramble.codes.rules import Place, share_of
+from upright_bramble.verify.facts import Facts
+from upright_bramble.verify.result import Check
+from upright_bramble.working import tell
+
+
+def supports(f: Facts) -> list[Check]:
+    """Both ends of every span that has sagging."""
+    found: list[Check] = []
+    for index, span in enumerate(f.beam.spans):
+        here = f.at.span == index
+        if span.cantilever or f.forces.design.moment_max[here].max() <= 1e3:
+            continue
+        found += _end(f, index, "left")
+        found += _end(f, index, "right")
+    return found
+
+
+def _end(f: Facts, index: int, end: str) -> list[Check]:
+    """One end of a span, over its support."""
+    beam, placed, span = f.beam, f.placed, f.beam.spans[index]
+    face, sign = (beam.clear(index)[0], -1.0) if end == "left" else (beam.clear(index)[1], 1.0)
+    s = span.left if end == "left" else span.right
+    assert s is not None
+    support, i = beam.supports[s], f.nearest_of(index, face)
+    anchored = placed.face_area(True, anchored=True)  # lapped pieces count once
+    whole = float(anchored[f.at.span == index].max())
+    inner = 0 < s < len(beam.supports) - 1 or _cantilever_beyond(beam, s)
+    past = f.code.curtailment.into_support(placed.diameter, not inner)
+    bottom = [g for g in range(len(placed.bars)) if placed.bottom[g]]
+    going = [g for g in bottom if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))]
+    if not inner:  # only bars with the least anchorage beyond the face count as carried in
+        enough = f.code.bond.minimum_anchorage(placed.anchorage, placed.diameter)
+        going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
+    # a support that the beam is built with is no simple one (ACI 318, 9.7.3.8.2)
+    share = f.code.curtailment.bottom_share(not inner and not support.restrains_rotation)
+    tell("share", share, "", "of the span's bottom steel that goes into the support")
+    tell("A_s,most", whole, "mm2", "most bottom steel of the span")
+    tell("A_s,carried", f.once(going), "mm2", "carried far enough past the face")
+    side = "right" if end == "left" else "left"
+    found = [
+        f.check("support-share.bottom", Place(support=support.name, side=side, face="bottom"), i, share_of(share, whole), f.once(going))
+    ]
+    if not inner and not support.fixed:
+        facts = _end_facts(f, going, i, support.x, -sign)
+        demand, there, quantity = f.code.curtailment.end_anchorage(facts)
+        _tell_anchored(f, facts, quantity)
+        found.append(f.check("anchorage.end", Place(support=support.name, face="bottom"), i, demand, there, quantity=quantity))
+    return found
+
+
+def _tell_anchored(f: Facts, end: EndFacts, quantity: str) -> None:
+    """What is there at a simple end: the force of the bars, or their development."""
+    if quantity == "force":
+        pull = f.code.materials.steel_law(f.beam.bars).yield_stress
+        tell("A_s,anchored", end.force / pull, "mm2", "bottom bars, as far as they are anchored at the face")
+        tell("F_s", end.force, "N", "force that they can take there")
+    else:
+        tell("l_d", end.development, "mm", "development of the bottom bars" + (": bent ones need none" if end.hooked else ""))
+
+
+def _end_facts(f: Facts, going: list[int], i: int, centre: float, inwards: float) -> EndFacts:
+    """At the simple end near station `i`; `going` bars are carried into it."""
+    p, s = f.placed, f.strength
+    pull = float(p.area[going].sum()) * f.code.materials.steel_law(f.beam.bars).yield_stress
+    side = 0 if inwards > 0.0 else 1
+    ends = [(p.bars[g].start if side == 0 else p.bars[g].end) for g in going]
+    straight = [g for g in going if p.bars[g].ends[side] not in ("bend", "hook")]
+    return EndFacts(
+        shear=float(f.forces.design.shear[i]),
+        d=float(s.d_bottom[i]),
+        cot=float(s.shear.cot[i]),
+        axial_tension=max(-float(f.forces.design.axial_min[i]), 0.0),
+        torsion=_pulled_by_torsion(f, i),
+        force=float(p.face_area(True, anchored=True)[i]) * f.code.materials.steel_law(f.beam.bars).yield_stress,
+        development=float(p.anchorage[straight].max(initial=0.0)),
+        nominal_moment=f.nominal_moment(pull, i),
+        beyond_centre=max(min((inwards * (centre - e) for e in ends), default=0.0), 0.0),
+        hooked=not straight,
+        direct=min(f.beam.supports, key=lambda v: abs(v.x - centre)).direct,
+    )
+
+
+def _pulled_by_torsion(f: Facts, i: int) -> float:
+    """Force of the bottom bars for torsion at a station, N: those of their face, and of the sides up to half way to the next bars."""
+    w = f.strength.twist
+    if w is None or w.bars[i] <= 0.0:
+        return 0.0
+    width = 0.5 * float(w.around[i]) - float(w.side[i])
+    area = float(w.bars[i] / w.around[i]) * (width + float(w.side[i]) / (f.placed.side_rows + 1.0))
+    return area * f.code.materials.steel_law(f.beam.bars).yield_stress
+
+
+def _cantilever_beyond(beam: Beam, support: int) -> bool:
+    first, last = beam.spans[0], beam.spans[-1]
+    return (support == 0 and first.left is None) or (support == len(beam.supports) - 1 and last.right is None)
+
+
+def _goes_past(start: float, end: float, face: float, sign: float, past: float) -> bool:
+    if sign < 0.0:
+        return start <= face - past + 1e-6 and end > face
+    return end >= face + past - 1e-6 and start < face

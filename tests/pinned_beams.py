@@ -1,0 +1,211 @@
+"""Beams with every asymmetry, whose checks are pinned: demand, resistance and verdict of each, as designed and with worse bars.
+
+`python tests/pinned_beams.py NAME...` writes the pins of some (or all) anew; a person reads what changed before it is committed.
+"""
+
+from __future__ import annotations
+
+import sys
+from dataclasses import replace
+from pathlib import Path
+
+import upright_bramble as ub
+from plain_beams import EN, SI, US, as_yaml, beam, layout_text
+from upright_bramble.beam import Layout
+from upright_bramble.files.layout_file import layout_text as layout_file
+from upright_bramble.files.layout_file import read_layout
+
+PINS = Path(__file__).parent / "pins"
+
+
+def _file(base: dict, line: list, actions: list, **more) -> str:
+    named = [{"name": f"a{k}", **a} for k, a in enumerate(actions, 1)]
+    return as_yaml({"bramble": 1, "beam": "pinned", "mark": "P1", **base, "line": line, "actions": named, **more})
+
+
+def _support(name: str, width: float = 300, **more) -> dict:
+    return {"support": name, "width": width, **more}
+
+
+def _span(length: float, profile: object = "p", **more) -> dict:
+    return {"span": length, "profile": profile, **more}
+
+
+def _tee(depth: float, width: float, thickness: float, left: float, right: float, **more) -> dict:
+    return {"shape": "T", "depth": depth, "width": width, "flange": {"thickness": thickness, "gap_left": left, "gap_right": right, **more}}
+
+
+BEAMS = {
+    # unequal spans, flanges and loads; a fixed left end, a simple right one; partial, varying and point loads; UK annex
+    "en-unequal": _file(
+        {**EN, "annex": "uk", "profiles": {"p": _tee(520, 300, 150, 1.2, 3.4, cross_steel=350), "q": _tee(600, 320, 150, 2.6, 0.6)}},
+        [_support("A", 400, fixed=True), _span(5.2), _support("B", 350), _span(8.4, "q"), _support("C", 300), _span(4.1), _support("D", 250)],
+        [
+            {"kind": "permanent", "self_weight": "web", "loads": [{"line": 11}, {"line": [4, 16], "on": 2, "from": 1.0, "to": 6.5}]},
+            {"kind": "permanent", "loads": [{"point": 35, "on": 2, "at": 2.9}]},
+            {"kind": "imposed", "category": "B", "loads": [{"area": 4.0, "loaded_width": 3.5}]},
+            {"kind": "imposed", "category": "E", "loads": [{"line": 14, "on": 3}, {"point": 60, "on": 1, "at": 3.7}]},
+            {"kind": "wind", "either_way": True, "loads": [{"line": 3, "on": [1, 3]}]},
+        ],
+        service={"deflection": {"total": "span/250", "after_finishes": "span/500", "after_partitions": "span/350", "live": "span/360"}},
+    ),
+    # a cantilever at the left, columns, redistribution, 6.10ab, tables of cracks, exposure with splitting
+    "en-cantilever": _file(
+        {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 550, "width": 300}, "tip": {"shape": "rectangle", "depth": 300, "width": 300}},
+         "cover": {"top": 55, "bottom": 50, "sides": 45, "exposure": "XD1"}, "concrete": {"grade": "C32/40", "aggregate": 16}},
+        [
+            _span(1.9, {"from": "tip", "to": "p"}),
+            _support("A", 300, column={"below": {"height": 3.1, "size": [300, 300]}}),
+            _span(6.6),
+            _support("B", 350, column={"below": {"height": 3.1, "size": [350, 300], "far_end": "pinned"}, "above": {"height": 2.9, "size": [300, 300]}}),
+            _span(5.0),
+            _support("C", 300),
+        ],
+        [
+            {"kind": "permanent", "self_weight": True, "loads": [{"line": 14}, {"point": 12, "on": 1, "at": 0.1}]},
+            {"kind": "imposed", "category": "D", "loads": [{"line": 19}]},
+            {"kind": "snow", "loads": [{"line": 5, "on": [1, 2]}]},
+        ],
+        combinations={"rule": "6.10ab"},
+        redistribution={"percent": 15, "supports": ["B"]},
+        service={"crack_width": 0.25, "deflection": {"total": "span/250", "after_finishes": "25 mm", "precamber": 8}},
+    ),
+    # equilibrium torsion on one side, an L flange at the right, strength above C50, the parabola
+    "en-twist": _file(
+        {**EN, "concrete": {"grade": "C55/67", "diagram": "parabola"},
+         "profiles": {"p": {"shape": "L", "depth": 500, "width": 320, "flange": {"thickness": 160, "gap_right": 2.4}}}},
+        [_support("A", 300), _span(4.6), _support("B", 300), _span(6.2), _support("C", 400, fixed=True)],
+        [
+            {"kind": "permanent", "self_weight": "web", "loads": [{"line": 12}, {"torque": 3.0, "on": 2}]},
+            {"kind": "imposed", "category": "A", "loads": [{"line": 15}, {"line": 5, "eccentricity": -500, "on": 1}]},
+        ],
+    ),
+    # deep web with side bars, long bars that are lapped, hung and near loads, an indirect support, an inverted T
+    "en-deep": _file(
+        {**EN, "profiles": {"p": {"shape": "inverted T", "depth": 1100, "width": 400, "flange": {"thickness": 200, "width": 900}}},
+         "cover": {"top": 40, "bottom": 35, "sides": 30}},
+        [_support("A", 500), _span(9.5), _support("B", 500, framing="indirect"), _span(13.2), _support("C", 500)],
+        [
+            {"kind": "permanent", "self_weight": True, "loads": [{"line": 24}, {"point": 140, "on": 2, "at": 4.4, "hung": True}]},
+            {"kind": "imposed", "category": "C", "loads": [{"line": 28}, {"point": 180, "on": 1, "at": 1.4}]},
+        ],
+        detailing={"main_bars": [20, 25, 32], "stirrup_bars": [10, 12]},
+    ),
+    # settlement, a spring, a hinge, a couple; class A steel
+    "en-line": _file(
+        {**EN, "reinforcement": {"bars": "B500A", "stirrups": "B500A"}},
+        [_support("A", 300), _span(5.0), _support("B", 300, settles=6), _span(6.0, "p", hinges=[1.2]), _support("C", 300, spring={"vertical": 60000}),
+         _span(4.4), _support("D", 300), _span(1.4)],
+        [
+            {"kind": "permanent", "self_weight": True, "loads": [{"line": 9}]},
+            {"kind": "imposed", "category": "B", "loads": [{"line": 12}, {"couple": 20, "on": 1, "at": 3.8}]},
+        ],
+    ),
+    # ACI, metric: pattern, wind, roof, unequal flanges and a flange in tension, perimeter beam of the lateral system
+    "si-perimeter": _file(
+        {**SI, "profiles": {"p": _tee(550, 320, 140, 0.8, 2.6)}, "integrity": "perimeter", "lateral": True},
+        [
+            _support("A", 400, column={"below": {"height": 3.2, "size": [400, 400]}}),
+            _span(6.2),
+            _support("B", 400, column={"below": {"height": 3.2, "size": [400, 400]}}),
+            _span(7.6),
+            _support("C", 350),
+        ],
+        [
+            {"kind": "permanent", "self_weight": "web", "loads": [{"line": 17}]},
+            {"kind": "imposed", "category": "occupied", "loads": [{"line": 13}, {"point": 40, "on": 2, "at": 2.2}]},
+            {"kind": "roof", "loads": [{"line": 4, "on": 1}]},
+            {"kind": "wind", "either_way": True, "loads": [{"line": 5}]},
+        ],
+    ),
+    # ACI, inches: a cantilever at the right, heavy live load, torsion of compatibility, Grade 80, categories by name
+    "us-grade80": _file(
+        {**US, "reinforcement": {"yield": "80 ksi"}, "concrete": {"strength": "5000 psi", "aggregate": "0.75 in"},
+         "profiles": {"p": {"shape": "L", "depth": 26, "width": 14, "flange": {"thickness": 6, "gap_left": 9, "side": "left"}}}, "torsion": "compatibility"},
+        [_support("A", 14), _span(17.0), _support("B", 16), _span(24.0), _support("C", 14), _span(6.0)],
+        [
+            {"kind": "permanent", "self_weight": "web", "density": "150 pcf", "loads": [{"line": 1.1}, {"torque": 1.2, "on": 2}]},
+            {"kind": "imposed", "category": "heavy", "loads": [{"line": 1.5}]},
+            {"kind": "imposed", "category": "garage", "loads": [{"line": 0.5, "on": 3}]},
+            {"kind": "earthquake", "loads": [{"line": 0.4, "on": [1, 2]}]},
+        ],
+        lateral=False,
+    ),
+    # ACI, inches: torsion of equilibrium, redistribution, deep web, bars over stock length, No. 11
+    "us-torsion": _file(
+        {**US, "profiles": {"p": {"shape": "rectangle", "depth": 40, "width": 20}}},
+        [_support("A", 20), _span(30.0), _support("B", 24), _span(38.0), _support("C", 20, fixed=True)],
+        [
+            {"kind": "permanent", "self_weight": True, "density": "150 pcf", "loads": [{"line": 1.6}, {"torque": 2.2, "on": 1}]},
+            {"kind": "imposed", "category": "occupied", "loads": [{"line": 1.9}, {"point": 30, "on": 2, "at": 9.0}]},
+        ],
+        redistribution={"percent": "maximum"},
+        detailing={"main_bars": [8, 9, 11], "stirrup_bars": [4, 5]},
+    ),
+    # ACI, metric: simple span with much compression steel, snow and rain, indirect support at the right
+    "si-simple": _file(
+        {**SI, "profiles": {"p": {"shape": "rectangle", "depth": 420, "width": 300}}},
+        [_support("A", 250), _span(6.4), _support("B", 350, framing="indirect")],
+        [
+            {"kind": "permanent", "self_weight": True, "loads": [{"line": 14}]},
+            {"kind": "snow", "loads": [{"line": [6, 18], "on": 1}]},
+            {"kind": "rain", "loads": [{"line": 3, "on": 1}]},
+        ],
+    ),
+}  # fmt: skip
+
+
+def variants(layout: Layout) -> dict[str, Layout]:
+    """As designed; with a bar less in every group of three or more; with bars that stop short; with stirrups further apart."""
+    low, high = min(b.start for b in layout.bars), max(b.end for b in layout.bars)
+    fewer = tuple(replace(b, count=b.count - 1) if b.count > 2 else b for b in layout.bars)
+    short = tuple(
+        replace(b, start=b.start if b.start < low + 60.0 else b.start + 450.0, end=b.end if b.end > high - 60.0 else b.end - 250.0)
+        for b in layout.bars
+    )
+    apart = tuple(replace(z, spacing=1.6 * z.spacing) for z in layout.stirrups)
+    return {
+        "designed": layout,
+        "fewer": replace(layout, bars=fewer),
+        "shorter": replace(layout, bars=tuple(b for b in short if b.end - b.start > 300.0)),
+        "apart": replace(layout, stirrups=apart),
+    }
+
+
+def pinned(name: str) -> Path:
+    return PINS / f"{name}.txt"
+
+
+def stored_layout(name: str) -> Path:
+    return PINS / f"{name}.layout.yaml"
+
+
+def lines_of(result) -> list[str]:
+    """A line a check, and a line for each thing that could not be verified."""
+    found = [f"{c.id} {c.demand:.6g} {c.resistance:.6g} {'ok' if c.ok else 'no'} {c.severity}" for c in result.checks]
+    return [*found, *(f"{g.id} not verified" for g in result.gaps)]
+
+
+def judged(name: str) -> list[str]:
+    """The pins of a beam: every check of every variant of the stored layout."""
+    described = beam(BEAMS[name])
+    found = []
+    for variant, layout in variants(read_layout(stored_layout(name), described)).items():
+        found += [f"{variant} {line}" for line in lines_of(ub.check(described, layout))]
+    return found
+
+
+def write(name: str) -> None:
+    PINS.mkdir(exist_ok=True)
+    described = beam(BEAMS[name])
+    result = ub.design(described)
+    stored_layout(name).write_text(layout_file(result.beam, result.layout, "pinned"), "utf-8")
+    pinned(name).write_text("\n".join(judged(name)) + "\n", "utf-8")
+    print(name, result.status, result.governing.id, f"{result.governing.ratio:.3f}")
+
+
+if __name__ == "__main__":
+    for chosen in sys.argv[1:] or BEAMS:
+        write(chosen)
+
+__all__ = ["BEAMS", "beam", "judged", "layout_text", "pinned", "stored_layout"]

@@ -1,0 +1,37 @@
+"""What was judged once and read by a person stays as it was: every check of beams with every asymmetry, as designed and with worse bars."""
+
+import pytest
+
+import upright_bramble as ub
+from pinned_beams import BEAMS, beam, judged, pinned, stored_layout
+from upright_bramble.files.layout_file import read_layout
+
+
+def _parsed(line: str) -> tuple[tuple[str, ...], tuple[float, ...], tuple[str, ...]]:
+    """Name, numbers, verdict of a line."""
+    words = line.split()
+    if words[-1] == "verified":
+        return tuple(words[:2]), (), tuple(words[2:])
+    return tuple(words[:2]), (float(words[2]), float(words[3])), tuple(words[4:])
+
+
+@pytest.mark.parametrize("name", BEAMS)
+def test_every_check_is_as_it_was_pinned(name):
+    """Demand and resistance to four digits, and the verdict."""
+    before = {key: (numbers, verdict) for key, numbers, verdict in map(_parsed, pinned(name).read_text("utf-8").splitlines())}
+    after = {key: (numbers, verdict) for key, numbers, verdict in map(_parsed, judged(name))}
+    assert set(after) == set(before)
+    for key, (numbers, verdict) in after.items():
+        assert verdict == before[key][1], key
+        assert numbers == pytest.approx(before[key][0], rel=2e-4, abs=1e-3), key
+
+
+@pytest.mark.parametrize("name", BEAMS)
+def test_the_design_is_as_it_was_pinned(name):
+    """The bars that a design chooses."""
+    described = beam(BEAMS[name])
+    designed, stored = ub.design(described).layout, read_layout(stored_layout(name), described)
+    for mine, theirs in ((designed.bars, stored.bars), (designed.stirrups, stored.stirrups), (designed.sides, stored.sides)):
+        assert [e.mark for e in mine] == [e.mark for e in theirs]
+        for a, b in zip(mine, theirs, strict=True):
+            assert (a.size, getattr(a, "count", 0), a.start) == (b.size, getattr(b, "count", 0), pytest.approx(b.start, abs=0.5)), a.mark
