@@ -489,7 +489,7 @@ def test_values_at_one_place(demo):
     assert {"04"} <= set(middle["bars"])
     shown = ran(demo, "at", "AF1", "12.5 ft", "--no-colour")
     assert "kip·ft" in shown.stdout
-    for place_, words in (("Q", "is not a valid place"), ("99 m", "outside the beam"), ("9:0.5", "spans 1 to 4"), ("5 kN", "is no place")):
+    for place_, words in (("Q", "is not a valid place"), ("99 m", "outside the beam"), ("9:0.5", "spans 1 to 4"), ("5 kN", "is not a valid place")):
         refused = ran(demo, "at", "DB3", place_)
         assert refused.returncode == 2
         assert words in refused.stderr
