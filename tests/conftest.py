@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import subprocess
 import sys
+import time
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -16,7 +18,7 @@ import in_process
 import yaml_beams
 
 settings.register_profile(
-    "project", deadline=None, max_examples=30, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
+    "project", deadline=None, max_examples=16, suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
     derandomize=True,
 )  # fmt: skip
 settings.load_profile("project")
@@ -31,6 +33,18 @@ class Ran:
     @property
     def json(self) -> dict:
         return json.loads(self.out)
+
+
+@dataclass(frozen=True)
+class Demo:
+    """What `bramble demo` made and said, once for all tests and all their processes."""
+
+    folder: Path
+    said: Ran
+
+    def copied(self, into: Path) -> Path:
+        """A copy that a test may change."""
+        return Path(shutil.copytree(self.folder, into / "bramble-demo"))
 
 
 class Program:
@@ -78,3 +92,23 @@ def deck_design(deck):
     import upright_bramble as ub
 
     return ub.design(deck)
+
+
+@pytest.fixture(scope="session")
+def demo(tmp_path_factory) -> Demo:
+    """The demo, run by the process that comes first; the others wait for what it said."""
+    root = tmp_path_factory.getbasetemp()
+    root = root.parent if os.environ.get("PYTEST_XDIST_WORKER") else root
+    folder, said = root / "demo", root / "demo-said.json"
+    try:
+        folder.mkdir()
+    except FileExistsError:
+        until = time.monotonic() + 300.0
+        while not said.exists() and time.monotonic() < until:
+            time.sleep(0.1)
+    else:
+        seen = in_process.run(folder, ("demo",))
+        aside = said.with_suffix(".aside")
+        aside.write_text(json.dumps([seen.status, seen.out, seen.err]), "utf-8")
+        aside.replace(said)
+    return Demo(folder / "bramble-demo", Ran(*json.loads(said.read_text("utf-8"))))

@@ -6,7 +6,8 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import replace
+import tempfile
+from dataclasses import fields, replace
 from pathlib import Path
 
 import upright_bramble as ub
@@ -33,6 +34,51 @@ def _span(length: float, profile: object = "p", **more) -> dict:
 
 def _tee(depth: float, width: float, thickness: float, left: float, right: float, **more) -> dict:
     return {"shape": "T", "depth": depth, "width": width, "flange": {"thickness": thickness, "gap_left": left, "gap_right": right, **more}}
+
+
+def _given(base: dict, line: list, axial: float) -> str:
+    """Forces of two sets in a table beside the file."""
+    names = {"strength": {"table": "uls.csv", "level": "factored"}}
+    eurocode = base is EN
+    names["service"] = (
+        {"characteristic": "sls.csv", "quasi_permanent": "sls.csv"} if eurocode else {"service": "sls.csv", "sustained": "sls.csv"}
+    )
+    text = as_yaml({"bramble": 1, "beam": "pinned", "mark": "P1", **base, "line": line, "forces": names})
+    return text + f"# axial {axial}\n"
+
+
+def tables(text: str) -> dict[str, str]:
+    """The CSV files that a beam's forces are in."""
+    if "# axial " not in text:
+        return {}
+    axial = float(text.rsplit("# axial ", 1)[1])
+    rows = {"uls.csv": [], "sls.csv": []}
+    for k, (length, load) in enumerate(((6.0, 52.0), (4.5, 47.0)), 1):
+        end = -0.1 * load * length**2
+        for n in range(25):
+            x = length * n / 24
+            left, right = (0.0, end) if k == 1 else (rows["end"], 0.0)
+            m = left + (right - left) * x / length + 0.5 * load * x * (length - x)
+            v = (right - left) / length + 0.5 * load * (length - 2.0 * x)
+            for low, part in (("uls.csv", 1.0), ("sls.csv", 0.62)):
+                for name, share in (("I", 1.0), ("II", 0.55)):
+                    rows[low].append(
+                        f"{name},{k},{x:.4f},{part * share * m:.4f},{part * share * v:.4f},{2.5 * part if k == 2 else 0},{part * axial}"
+                    )
+        rows["end"] = end
+    head = "combination,span,x [m],M [kNm],V [kN],T [kNm],N [kN]"
+    return {name: "\n".join([head, *rows[name]]) + "\n" for name in ("uls.csv", "sls.csv")}
+
+
+def described(name: str):
+    """A pinned beam, its tables beside it where it has some."""
+    files = tables(BEAMS[name])
+    if not files:
+        return beam(BEAMS[name])
+    with tempfile.TemporaryDirectory() as folder:
+        for file, text in {**files, "p.beam.yaml": BEAMS[name]}.items():
+            (Path(folder) / file).write_text(text, "utf-8")
+        return ub.read(Path(folder) / "p.beam.yaml")
 
 
 BEAMS = {
@@ -152,6 +198,25 @@ BEAMS = {
             {"kind": "rain", "loads": [{"line": 3, "on": 1}]},
         ],
     ),
+    # a polygon and a sloping web, cracked stiffness of the line, own combinations, steel of the user's limits
+    "en-outline": _file(
+        {**EN, "profiles": {
+            "p": {"shape": "polygon", "outline": [[0, 0], [700, 0], [700, 140], [480, 180], [440, 560], [200, 560], [170, 190], [0, 150]]},
+            "q": {"shape": "trapezoid", "depth": 520, "width": 380, "foot": 260}}},
+        [_support("A", 300), _span(5.6), _support("B", 350), _span(6.8, "q"), _support("C", 300)],
+        [
+            {"kind": "permanent", "self_weight": True, "loads": [{"line": 12}]},
+            {"kind": "imposed", "category": "B", "loads": [{"line": 14}, {"point": 25, "on": 2, "at": 2.0}]},
+            {"kind": "permanent", "acts_from": "60 days", "loads": [{"line": 3, "on": 2}]},
+        ],
+        service={"stiffness": "cracked", "age_at_loading": "5 days", "cement": "S", "humidity": 70,
+                 "deflection": {"total": "span/250", "after_finishes": "span/500", "cantilever": 1.0}},
+        detailing={"service_stress": 260, "least_bars": 2, "most_bars": 7, "layers": 2},
+        combinations={"add": [{"level": "strength", "name": "own", "factors": {"permanent": 1.1, "B": 1.8}}]},
+    ),
+    # forces from tables, with axial force and torsion, redistribution of rows that belong together
+    "en-given": _given(EN, [_support("A", 300), _span(6.0), _support("B", 400), _span(4.5), _support("C", 300)], axial=-60.0),
+    "si-given": _given(SI, [_support("A", 300), _span(6.0), _support("B", 400), _span(4.5), _support("C", 300)], axial=140.0),
 }  # fmt: skip
 
 
@@ -183,22 +248,27 @@ def stored_layout(name: str) -> Path:
 def lines_of(result) -> list[str]:
     """A line a check, and a line for each thing that could not be verified."""
     found = [f"{c.id} {c.demand:.6g} {c.resistance:.6g} {'ok' if c.ok else 'no'} {c.severity}" for c in result.checks]
-    return [*found, *(f"{g.id} not verified" for g in result.gaps)]
+    found += [f"{g.id} not verified" for g in result.gaps]
+    for field in fields(result.curves):
+        curve = getattr(result.curves, field.name)
+        if curve is not None:
+            thirds = [curve[len(curve) * k // 7] for k in (1, 2, 4, 5, 6)]
+            found.append(f"curve-{field.name} " + " ".join(f"{v:.6g}" for v in (curve.max(), curve.min(), *thirds)) + " along")
+    return [*found, *(f"quantity-{key} {value:.6g} {value:.6g} whole" for key, value in result.quantities.items())]
 
 
 def judged(name: str) -> list[str]:
     """The pins of a beam: every check of every variant of the stored layout."""
-    described = beam(BEAMS[name])
+    given = described(name)
     found = []
-    for variant, layout in variants(read_layout(stored_layout(name), described)).items():
-        found += [f"{variant} {line}" for line in lines_of(ub.check(described, layout))]
+    for variant, layout in variants(read_layout(stored_layout(name), given)).items():
+        found += [f"{variant} {line}" for line in lines_of(ub.check(given, layout))]
     return found
 
 
 def write(name: str) -> None:
     PINS.mkdir(exist_ok=True)
-    described = beam(BEAMS[name])
-    result = ub.design(described)
+    result = ub.design(described(name))
     stored_layout(name).write_text(layout_file(result.beam, result.layout, "pinned"), "utf-8")
     pinned(name).write_text("\n".join(judged(name)) + "\n", "utf-8")
     print(name, result.status, result.governing.id, f"{result.governing.ratio:.3f}")
@@ -208,4 +278,4 @@ if __name__ == "__main__":
     for chosen in sys.argv[1:] or BEAMS:
         write(chosen)
 
-__all__ = ["BEAMS", "beam", "judged", "layout_text", "pinned", "stored_layout"]
+__all__ = ["BEAMS", "beam", "described", "judged", "layout_text", "pinned", "stored_layout"]

@@ -433,13 +433,13 @@ def test_a_killed_worker_is_told(bramble):
 
 
 def test_jobs_and_order_change_no_byte(bramble):
-    for k in range(4):
+    for k in range(2):
         bramble.write(f"b{k}.beam.yaml", yaml_beams.SIMPLE.replace("mark: S1", f"mark: J{k}").replace("line: 12", f"line: {10 + 2 * k}"))
-    names = [f"b{k}.beam.yaml" for k in range(4)]
+    names = [f"b{k}.beam.yaml" for k in range(2)]
     sets = []
-    for number, (jobs, files) in enumerate((("1", names), ("2", names[::-1]), ("4", [names[2], *names[:2], names[3]]))):
+    for number, (jobs, files) in enumerate((("1", names), ("2", names[::-1]))):
         into = f"out{number}"
         assert bramble("design", *files, "--jobs", jobs, "--into", into, "--quiet").status == 0
         sets.append({str(p.relative_to(bramble.folder / into)): p.read_bytes() for p in (bramble.folder / into).rglob("*") if p.is_file()})
-    assert len(sets[0]) == 4 * 9
-    assert sets[0] == sets[1] == sets[2]
+    assert len(sets[0]) == 2 * 9
+    assert sets[0] == sets[1]

@@ -93,7 +93,7 @@ def rooms(found: dict) -> list[float]:
     return [max(a / b for values in (v for k, v in found.items() if k[0] == kind) for a, b in values) for kind in ROOMS]
 
 
-@pytest.mark.parametrize("name", BEAMS)
+@pytest.mark.parametrize("name", [name for name, text in BEAMS.items() if "actions:" in text and "polygon" not in text])
 def test_a_beam_turned_round_has_the_same_checks(name):
     front = beam(BEAMS[name])
     back, _ = mirrored(name)

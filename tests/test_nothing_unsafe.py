@@ -93,7 +93,7 @@ def _actions(draw):
     return found
 
 
-@settings(max_examples=25)
+@settings(max_examples=12)
 @given(actions=_actions(), arrangements=st.sampled_from(["code", "every"]))
 def test_envelopes_hold_every_choice_of_acting_loads(actions, arrangements):
     """The envelope holds what any subset of actions and arrangement of spans gives, and goes nowhere beyond all loads chosen freely;

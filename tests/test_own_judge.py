@@ -60,13 +60,13 @@ def judged(text: str) -> None:
         assert judge.judge() == []
 
 
-@settings(max_examples=30, phases=QUICK)
+@settings(max_examples=12, phases=QUICK)
 @given(text=texts(EN))
 def test_designs_stand_up_en(text):
     judged(text)
 
 
-@settings(max_examples=20, phases=QUICK)
+@settings(max_examples=8, phases=QUICK)
 @given(text=texts(SI))
 def test_designs_stand_up_aci(text):
     judged(text)

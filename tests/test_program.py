@@ -39,10 +39,10 @@ def digest(folder: Path) -> dict[str, str]:
     return {p.name: hashlib.sha256(p.read_bytes()).hexdigest() for p in sorted(folder.iterdir())}
 
 
-def test_demo_runs_the_whole_job(bramble):
-    ran = bramble("demo")
+def test_demo_runs_the_whole_job(bramble, demo):
+    """The folder that the demo made once for all tests, with what it printed."""
+    ran, folder = demo.said, demo.copied(bramble.folder)
     assert ran.status == 0, ran.err
-    folder = bramble.folder / "bramble-demo"
     for mark, status in (("DB3", "pass"), ("TB1", "pass"), ("SL1", "fail")):
         assert {p.name for p in (folder / mark).iterdir()} == {f"{mark}.{f}" for f in FILES}
         result = json.loads((folder / mark / f"{mark}.result.json").read_text("utf-8"))
@@ -55,7 +55,7 @@ def test_demo_runs_the_whole_job(bramble):
     before = digest(folder / "DB3")
     beam = folder / "boathouse-deck.beam.yaml"
     beam.write_text(beam.read_text("utf-8") + "# mine\n", "utf-8")
-    assert bramble("demo", "--quiet").status == 0
+    assert bramble("design", str(beam), "--quiet").status == 0
     assert beam.read_text("utf-8").endswith("# mine\n")  # what is there stays
     after = digest(folder / "DB3")
     changed = {name for name in before if before[name] != after[name]}
@@ -225,8 +225,7 @@ def test_an_interrupt_inside_a_clean_up_is_neither_lost_nor_shown():
 
 
 @pytest.mark.skipif(os.name == "nt", reason="needs POSIX signals")
-@pytest.mark.parametrize("jobs", ["1", "2"])
-@pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM])
+@pytest.mark.parametrize(("number", "jobs"), [(signal.SIGINT, "2"), (signal.SIGTERM, "1")])
 def test_interrupting_leaves_whole_results(bramble, number, jobs):
     for k in range(8):
         bramble.write(f"b{k}.beam.yaml", yaml_beams.SIMPLE.replace("S1", f"S{k}"))

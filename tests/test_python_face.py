@@ -48,6 +48,25 @@ def test_documented_keys_exist():
     assert keys - told == set()
 
 
+def test_the_table_of_keys_is_what_is_read():
+    """docs/beam-file.md has the keys, defaults and ranges that the models have."""
+    from upright_bramble.files.fields import table
+
+    text = (DOCS / "beam-file.md").read_text("utf-8")
+    assert text.split("<!-- keys: begin -->\n")[1].split("<!-- keys: end -->")[0] == table()
+
+
+def test_what_is_said_back_as_usual_is_what_is_read(deck):
+    """A file that leaves everything out: each value that is told as usual is the default of the models."""
+    from upright_bramble.files.echo import echo
+    from upright_bramble.files.fields import default_of
+
+    told = {(topic, name): (value, usual) for topic, name, value, usual in echo(deck)}
+    assert told["steel wanted", "layers"] == (str(default_of("detailing.layers")), True)
+    assert told["rates", "steel"] == (f"{default_of('detailing.rates.steel'):g}", True)
+    assert told["service", "humidity"][0] == f"{default_of('service.humidity'):g} %"
+
+
 def test_tables_and_levels(deck, deck_design):
     forces = ub.forces(deck)
     assert len(ub.table(forces)) == len(forces.stations)

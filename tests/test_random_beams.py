@@ -79,7 +79,7 @@ def designed(folder, text):
 
 
 @given(beams())
-@settings(max_examples=25)
+@settings(max_examples=9)
 def test_what_is_derived_is_what_is_said(tmp_path, text):
     """Found again at one place, the numbers are those of the checks; and every derivation can be set in every form."""
     _, result = designed(tmp_path, text)
@@ -96,7 +96,7 @@ def test_what_is_derived_is_what_is_said(tmp_path, text):
 
 
 @given(beams())
-@settings(max_examples=25)
+@settings(max_examples=9)
 def test_what_is_designed_is_what_is_checked(tmp_path, text):
     """The layout that is written, read again and checked: the same checks with the same numbers."""
     beam, result = designed(tmp_path, text)
@@ -111,7 +111,7 @@ def test_what_is_designed_is_what_is_checked(tmp_path, text):
 
 
 @given(beams())
-@settings(max_examples=25)
+@settings(max_examples=9)
 def test_what_passes_stands_up(tmp_path, text):
     """A passing beam: no demand beyond its resistance, no deflection or crack beyond its limit, anywhere that is judged; and a verdict
     that is that of its checks."""
@@ -141,7 +141,7 @@ def test_what_passes_stands_up(tmp_path, text):
 
 
 @given(beams())
-@settings(max_examples=15)
+@settings(max_examples=6)
 def test_numbers_are_told_alike_everywhere(tmp_path, text):
     """Terminal, report and derivation print a check's demand and resistance with the same digits."""
     _, result = designed(tmp_path, text)
@@ -155,7 +155,7 @@ def test_numbers_are_told_alike_everywhere(tmp_path, text):
 
 
 @given(beams())
-@settings(max_examples=15)
+@settings(max_examples=6)
 def test_inputs_said_back_name_every_part(tmp_path, text):
     beam, _ = designed(tmp_path, text)
     told = {(topic, name) for topic, name, _, _ in echo(beam)}

@@ -156,6 +156,11 @@ class UnitSystem:
         """Whether lengths are in inches and feet."""
         return self.unit("section") == "in"
 
+    @property
+    def step(self) -> float:
+        """Of lengths and spacings that are built, mm: 25 mm, or an inch."""
+        return _IN if self.inches else 25.0
+
 
 SYSTEMS: dict[str, UnitSystem] = {name: UnitSystem(name) for name in ("si", "us", "technical")}
 RENAMED = {"si": "si", "us": "us", "technical": "technical"}

@@ -65,13 +65,10 @@ class _Reader:
                 for name in [entry.profile] if isinstance(entry.profile, str) else [entry.profile.from_, entry.profile.to]:
                     longest[name] = max(longest.get(name, 0.0), entry.span)
         for name, p in self.given.profiles.items():
-            depth = sized.rounded_up(longest.get(name, 6000.0) / 14.0, self._step()) if p.depth in ("auto", None) else p.depth
+            depth = sized.rounded_up(longest.get(name, 6000.0) / 14.0, self.units.step) if p.depth in ("auto", None) else p.depth
             assert isinstance(depth, float)
-            width = max(sized.rounded_up(0.5 * depth, self._step()), 8.0 * self._step()) if p.width in ("auto", None) else p.width
+            width = max(sized.rounded_up(0.5 * depth, self.units.step), 8.0 * self.units.step) if p.width in ("auto", None) else p.width
             self.profiles[name] = p.model_copy(update={"depth": depth, "width": width})
-
-    def _step(self) -> float:
-        return 25.4 if self.units.unit("section") == "in" else 25.0
 
     def wrong(self, path: Path_, text: str) -> None:
         """Note a fault, unless the entry stands in for one that is told already."""
@@ -632,7 +629,7 @@ class _Reader:
             for j, size in enumerate(sizes):
                 if size not in code.sizes:
                     self.wrong(("detailing", key, j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.sizes)}")
-        step = self._step()
+        step = self.units.step
         faces = {face: tuple(sizes) for face, sizes in (("bottom", d.bottom_bars), ("top", d.top_bars)) if sizes}
         for face, chosen in faces.items():
             for j, size in enumerate(chosen):

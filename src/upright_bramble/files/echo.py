@@ -6,8 +6,9 @@ import dataclasses
 from collections.abc import Iterator, Sequence
 from typing import Any
 
-from upright_bramble.beam import Action, Beam, Column, Detailing, Profile, Rates, Service, Support
+from upright_bramble.beam import Action, Beam, Column, Profile, Rates, Support
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, significant
+from upright_bramble.files.fields import default_of
 
 Item = tuple[str, str, str, bool]
 """Topic, name, value, and whether it is the usual one."""
@@ -41,7 +42,7 @@ def _rules(beam: Beam) -> Iterator[Item]:
     for own in beam.combining.added:
         factors = ", ".join(f"{f:g} {key}" for key, f in own.factors.items())
         yield "rules", f"combination of one's own, {own.level}", f"{own.name}: {factors}", False
-    yield "rules", "arrangements", beam.arrangements, beam.arrangements == "code"
+    yield "rules", "arrangements", beam.arrangements, beam.arrangements == default_of("arrangements")
     r = beam.redistribution
     names = ", ".join(beam.supports[s].name for s in r.supports)
     far = "none" if not r.supports else f"{100 * (1 - r.delta):.3g} % at {names}" if r.delta is not None else f"maximum, at {names}"
@@ -52,8 +53,8 @@ def _rules(beam: Beam) -> Iterator[Item]:
 def _materials(beam: Beam, w: _Words) -> Iterator[Item]:
     c = beam.concrete
     yield "materials", "concrete", f"{c.grade}, {w(c.strength, 'stress')}" if c.grade else w(c.strength, "stress"), False
-    yield "materials", "largest aggregate", w(c.aggregate, "section"), c.aggregate == 20.0
-    yield "materials", "stress diagram", c.diagram, c.diagram == "block"
+    yield "materials", "largest aggregate", w(c.aggregate, "section"), c.aggregate == default_of("concrete.aggregate")
+    yield "materials", "stress diagram", c.diagram, c.diagram == default_of("concrete.diagram")
     yield "materials", "bars", f"{beam.bars.grade}, {w(beam.bars.strength, 'stress')}", False
     yield "materials", "stirrups", f"{beam.stirrups.grade}, {w(beam.stirrups.strength, 'stress')}", beam.stirrups == beam.bars
     sides = ", ".join(f"{k} {w(getattr(beam.cover, k), 'section')}" for k in ("top", "bottom", "sides"))
@@ -160,7 +161,7 @@ def _limit(limit: tuple[float | None, float | None] | None, w: _Words) -> str:
 
 
 def _service(beam: Beam, w: _Words) -> Iterator[Item]:
-    s, usual = beam.service, Service()
+    s = beam.service
     yield "service", "total deflection", _limit(s.total, w), False
     yield "service", "deflection after the finishes", f"{_limit(s.after_finishes, w)}, built at {s.finishes_at:g} days", False
     if s.after_partitions is not None:
@@ -170,16 +171,21 @@ def _service(beam: Beam, w: _Words) -> Iterator[Item]:
     yield "service", "exposure", s.exposure or "not said", s.exposure is None
     if any(s.precamber):
         yield "service", "precamber", ", ".join(w(v, "section") for v in s.precamber), False
-    if s.cantilever != usual.cantilever:
+    if s.cantilever != default_of("service.deflection.cantilever"):
         yield "service", "reference length of a cantilever", f"{s.cantilever:g} times its own", False
-    yield "service", "stiffness of the line", s.stiffness, s.stiffness == usual.stiffness
+    yield "service", "stiffness of the line", s.stiffness, s.stiffness == default_of("service.stiffness")
     for name, key, unit in (("humidity", "humidity", "%"), ("age at first loading", "age_at_loading", "days"), ("cement", "cement", "")):
         value = getattr(s, key)
-        yield "service", name, f"{value:g} {unit}".strip() if isinstance(value, float) else str(value), value == getattr(usual, key)
+        yield (
+            "service",
+            name,
+            f"{value:g} {unit}".strip() if isinstance(value, float) else str(value),
+            value == default_of(f"service.{key}"),
+        )
 
 
 def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:
-    d, usual = beam.detailing, Detailing()
+    d = beam.detailing
     yield "steel wanted", "main bars", ", ".join(d.main_bars), False
     for face, sizes in d.face_bars.items():
         yield "steel wanted", f"{face} bars", ", ".join(sizes), False
@@ -193,7 +199,7 @@ def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:
         ("laps", "laps", d.laps),
     ]  # fmt: skip
     for name, key, text in rows:
-        yield "steel wanted", name, text, getattr(d, key) == getattr(usual, key)
+        yield "steel wanted", name, text, getattr(d, key) == (SYSTEMS[beam.units].step if key == "step" else default_of(f"detailing.{key}"))
     for field in dataclasses.fields(Rates):
         value: Any = getattr(d.rates, field.name)
-        yield "rates", field.name, f"{value:g}", value == field.default
+        yield "rates", field.name, f"{value:g}", value == default_of(f"detailing.rates.{field.name}")

@@ -3,6 +3,7 @@
 # annotations are values here, not text: pydantic reads them, and reads values faster
 
 import re
+from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 from pydantic import (
@@ -12,68 +13,98 @@ from pydantic import (
     ConfigDict,
     Discriminator,
     Field,
+    GetCoreSchemaHandler,
+    GetJsonSchemaHandler,
     Tag,
     ValidationInfo,
     WithJsonSchema,
 )
-from pydantic_core import PydanticCustomError
+from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
+from upright_bramble import beam as described
 from upright_bramble.core.quantities import SYSTEMS, parse
 from upright_bramble.errors import UnitError
 
 
-def _read(name: str, *, positive: bool = False, least: float | None = None, sensible: tuple[float, float] | None = None) -> BeforeValidator:
-    """Text with a unit, or a number in the file's units, as N, mm, MPa, days; `sensible`: the range that can be meant."""
+@dataclass(frozen=True)
+class Measured:
+    """A number, or text with its unit: read into N, mm, MPa, days, bounded, and described to editors and documentation in one place.
 
-    def read(value: object, info: ValidationInfo) -> float:
+    `quantity` of the table of quantities, `said` what it is; above zero (`positive`), at least `least`, within the range that can be meant
+    (`sensible`).
+    """
+
+    quantity: str
+    said: str
+    positive: bool = False
+    least: float | None = None
+    sensible: tuple[float, float] | None = None
+
+    def read(self, value: object, info: ValidationInfo) -> float:
         system = (info.context or {}).get("units", SYSTEMS["si"])
         try:
-            number = parse(value, name, system)
+            number = parse(value, self.quantity, system)
         except UnitError as error:
-            raise PydanticCustomError("unit", "{text}", {"text": str(error)}) from None
-        if positive and number <= 0.0:
-            raise PydanticCustomError("unit", "{text}", {"text": f"'{value}' is not above zero; a {name} must be"})
-        if least is not None and number < least:
-            raise PydanticCustomError("unit", "{text}", {"text": f"'{value}' is below {least:g}; it must not be"})
-        if sensible is not None and not sensible[0] * (1.0 - 1e-9) <= number <= sensible[1] * (1.0 + 1e-9):
-            low, high = (f"{v / system.factor(name):.4g}" for v in sensible)
-            text = f"'{str(value)[:40]}' is outside the sensible range, {low} to {high} {system.unit(name)}"
-            raise PydanticCustomError("unit", "{text}", {"text": text})
+            raise _unusable(str(error)) from None
+        if self.positive and number <= 0.0:
+            raise _unusable(f"'{value}' is not above zero; a {self.quantity} must be")
+        if self.least is not None and number < self.least:
+            raise _unusable(f"'{value}' is below {self.least:g}; it must not be")
+        if self.sensible is not None and not self.sensible[0] * (1.0 - 1e-9) <= number <= self.sensible[1] * (1.0 + 1e-9):
+            low, high = (f"{system.value(v, self.quantity):.4g}" for v in self.sensible)
+            raise _unusable(f"'{str(value)[:40]}' is outside the sensible range, {low} to {high} {system.unit(self.quantity)}")
         return number
 
-    return BeforeValidator(read)
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.with_info_before_validator_function(self.read, handler(source))
+
+    def __get_pydantic_json_schema__(self, _: CoreSchema, __: GetJsonSchemaHandler) -> dict[str, Any]:
+        low, high = (SYSTEMS["si"].value(v, self.quantity) for v in self.sensible) if self.sensible else (None, None)
+        known: dict[str, Any] = {"quantity": self.quantity}
+        if low is not None and high is not None:
+            known["range"] = [float(f"{low:.4g}"), float(f"{high:.4g}")]
+        text = self.said if self.said.startswith("of ") else f"{_article(self.said)} {self.said}: number, or text with a unit"
+        return {"anyOf": [{"type": "number"}, {"type": "string"}], "description": text, "x-bramble": known}
 
 
-def _schema(name: str) -> WithJsonSchema:
-    return WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}], "description": f"a {name}: number, or text with a unit"})
+def _article(word: str) -> str:
+    return "an" if word[0] in "aeiou" else "a"
 
 
-SpanLength = Annotated[float, _read("span", positive=True, sensible=(1.0, 1e8)), _schema("span")]
-Position = Annotated[float, _read("span", sensible=(-1e8, 1e8)), _schema("position along the beam")]
-SectionLength = Annotated[float, _read("section", positive=True, sensible=(0.1, 100e3)), _schema("length of the section")]
+def _unusable(text: str) -> PydanticCustomError:
+    return PydanticCustomError("unit", "{text}", {"text": text})
+
+
+SpanLength = Annotated[float, Measured("span", "span", positive=True, sensible=(1.0, 1e8))]
+Position = Annotated[float, Measured("span", "position along the beam", sensible=(-1e8, 1e8))]
+SectionLength = Annotated[float, Measured("section", "length of the section", positive=True, sensible=(0.1, 100e3))]
 Eccentricity = Annotated[
-    float, _read("section", sensible=(-20e3, 20e3)), WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}],
-    "description": "of the load from the web's axis, positive to the right as seen along the beam from its left end"}),
-]  # fmt: skip
-CoverLength = Annotated[float, _read("section", least=0.0, sensible=(0.0, 20e3)), _schema("length of the section")]
-AggregateSize = Annotated[float, _read("section", positive=True, sensible=(4.0, 150.0)), _schema("size of aggregate")]
-CrackWidth = Annotated[float, _read("section", positive=True, sensible=(0.01, 2.0)), _schema("width of a crack")]
-Settlement = Annotated[float, _read("section", sensible=(-1e3, 1e3)), _schema("downward movement")]
-StockLength = Annotated[float, _read("span", positive=True, sensible=(1e3, 100e3)), _schema("length of bars")]
-ColumnHeight = Annotated[float, _read("span", positive=True, sensible=(100.0, 200e3)), _schema("height")]
-ColumnSize = Annotated[float, _read("section", positive=True, sensible=(20.0, 20e3)), _schema("size of a column")]
-ForceValue = Annotated[float, _read("force", sensible=(-1e9, 1e9)), _schema("force")]
-LineIntensity = Annotated[float, _read("line load", sensible=(-1e5, 1e5)), _schema("line load")]
-AreaIntensity = Annotated[float, _read("area load", sensible=(-10.0, 10.0)), _schema("area load")]
-CoupleValue = Annotated[float, _read("moment", sensible=(-1e12, 1e12)), _schema("moment")]
-StressValue = Annotated[float, _read("stress", positive=True, sensible=(0.1, 5e3)), _schema("stress")]
-DensityValue = Annotated[float, _read("density", least=0.0, sensible=(0.0, 1e-4)), _schema("density")]
-SteelPerLength = Annotated[float, _read("steel per length", least=0.0, sensible=(0.0, 100.0)), _schema("steel per length")]
-OutlinePoint = Annotated[float, _read("section", sensible=(-50e3, 50e3)), _schema("coordinate")]
+    float,
+    Measured(
+        "section",
+        "of the load from the web's axis, positive to the right as seen along the beam from its left end",
+        sensible=(-20e3, 20e3),
+    ),
+]
+CoverLength = Annotated[float, Measured("section", "length of the section", least=0.0, sensible=(0.0, 20e3))]
+AggregateSize = Annotated[float, Measured("section", "size of aggregate", positive=True, sensible=(4.0, 150.0))]
+CrackWidth = Annotated[float, Measured("section", "width of a crack", positive=True, sensible=(0.01, 2.0))]
+Settlement = Annotated[float, Measured("section", "downward movement", sensible=(-1e3, 1e3))]
+StockLength = Annotated[float, Measured("span", "length of bars", positive=True, sensible=(1e3, 100e3))]
+ColumnHeight = Annotated[float, Measured("span", "height", positive=True, sensible=(100.0, 200e3))]
+ColumnSize = Annotated[float, Measured("section", "size of a column", positive=True, sensible=(20.0, 20e3))]
+ForceValue = Annotated[float, Measured("force", "force", sensible=(-1e9, 1e9))]
+LineIntensity = Annotated[float, Measured("line load", "line load", sensible=(-1e5, 1e5))]
+AreaIntensity = Annotated[float, Measured("area load", "area load", sensible=(-10.0, 10.0))]
+CoupleValue = Annotated[float, Measured("moment", "moment", sensible=(-1e12, 1e12))]
+StressValue = Annotated[float, Measured("stress", "stress", positive=True, sensible=(0.1, 5e3))]
+DensityValue = Annotated[float, Measured("density", "density", least=0.0, sensible=(0.0, 1e-4))]
+SteelPerLength = Annotated[float, Measured("steel per length", "steel per length", least=0.0, sensible=(0.0, 100.0))]
+OutlinePoint = Annotated[float, Measured("section", "coordinate", sensible=(-50e3, 50e3))]
 Outline = Annotated[list[Annotated[list[OutlinePoint], Field(min_length=2, max_length=2)]], Field(min_length=3, max_length=100)]
-VerticalSpring = Annotated[float, _read("translational stiffness", positive=True, sensible=(1e-3, 1e12)), _schema("stiffness")]
-RotationSpring = Annotated[float, _read("rotational stiffness", positive=True, sensible=(1e3, 1e18)), _schema("stiffness")]
-TimeValue = Annotated[float, _read("time", positive=True, sensible=(0.1, 1e5)), _schema("time in days")]
+VerticalSpring = Annotated[float, Measured("translational stiffness", "stiffness", positive=True, sensible=(1e-3, 1e12))]
+RotationSpring = Annotated[float, Measured("rotational stiffness", "stiffness", positive=True, sensible=(1e3, 1e18))]
+TimeValue = Annotated[float, Measured("time", "time in days", positive=True, sensible=(0.1, 1e5))]
 
 
 def _designation(value: object) -> object:
@@ -106,8 +137,8 @@ class Entry(BaseModel):
 class ConcreteIn(Entry):
     grade: Word | None = Field(None, description="such as C30/37")
     strength: StressValue | None = Field(None, description="characteristic cylinder strength, instead of a grade")
-    aggregate: AggregateSize = Field(20.0, description="largest aggregate size")
-    diagram: Word = Field("block", description="stress diagram: block or parabola, where the code has it")
+    aggregate: AggregateSize = Field(described.Concrete.aggregate, description="largest aggregate size")
+    diagram: Word = Field(described.Concrete.diagram, description="stress diagram: block or parabola, where the code has it")
 
 
 class ReinforcementIn(Entry):
@@ -362,36 +393,38 @@ class GivenIn(Entry):
 class DeflectionIn(Entry):
     total: Any = Field(None, description="span/250, or a length; the code's usual limit when left out")
     after_finishes: Any = Field(None, description="span/500, a length, or none; the code's usual limit when left out")
-    finishes_at: TimeValue = 60.0
+    finishes_at: TimeValue = described.Service.finishes_at
     after_partitions: Any = Field(None, description="as after_finishes; no limit when left out")
-    partitions_at: TimeValue = Field(90.0, description="age of the concrete when they are built")
+    partitions_at: TimeValue = Field(described.Service.partitions_at, description="age of the concrete when they are built")
     live: Any = Field(None, description="by variable actions alone: span/360, a length, or none; the code's usual limit when left out")
     precamber: CoverLength | Annotated[list[CoverLength], Field(min_length=1, max_length=250)] = Field(
         0.0, description="upwards, of every span, or a list span by span"
     )
-    cantilever: Annotated[float, Field(ge=1.0, le=2.0)] = Field(1.0, description="reference length of a cantilever over its own")
+    cantilever: Annotated[float, Field(ge=1.0, le=2.0)] = Field(
+        described.Service.cantilever, description="reference length of a cantilever over its own"
+    )
 
 
 class ServiceIn(Entry):
     deflection: DeflectionIn = Field(default_factory=DeflectionIn.model_construct)
     crack_width: CrackWidth | None = None
     stiffness: Literal["gross", "cracked"] = Field("gross", description="of the line, for the moments that deflections are found with")
-    humidity: Annotated[float, Field(ge=20.0, le=100.0)] = 50.0
-    age_at_loading: TimeValue = 28.0
+    humidity: Annotated[float, Field(ge=20.0, le=100.0)] = Field(described.Service.humidity, description="of the air, percent")
+    age_at_loading: TimeValue = described.Service.age_at_loading
     cement: Literal["S", "N", "R"] = "N"
 
 
 class RatesIn(Entry):
     """Money: per kg of steel, bar fixed, stirrup fixed, further bar size, further mark, lap, m3 of concrete, m2 of formwork."""
 
-    steel: Annotated[float, Field(ge=0, le=1e6)] = 1.2
-    bar: Annotated[float, Field(ge=0, le=1e6)] = 2.5
-    stirrup: Annotated[float, Field(ge=0, le=1e6)] = 1.0
-    variety: Annotated[float, Field(ge=0, le=1e6)] = 12.0
-    mark: Annotated[float, Field(ge=0, le=1e6)] = 3.0
-    lap: Annotated[float, Field(ge=0, le=1e6)] = 4.0
-    concrete: Annotated[float, Field(ge=0, le=1e6)] = 160.0
-    formwork: Annotated[float, Field(ge=0, le=1e6)] = 45.0
+    steel: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.steel
+    bar: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.bar
+    stirrup: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.stirrup
+    variety: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.variety
+    mark: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.mark
+    lap: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.lap
+    concrete: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.concrete
+    formwork: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.formwork
 
 
 class DetailingIn(Entry):
@@ -399,13 +432,13 @@ class DetailingIn(Entry):
     stirrup_bars: Annotated[list[BarSize], Field(min_length=1, max_length=6)] | None = None
     bottom_bars: Annotated[list[BarSize], Field(min_length=1, max_length=12)] | None = Field(None, description="instead of main_bars there")
     top_bars: Annotated[list[BarSize], Field(min_length=1, max_length=12)] | None = None
-    one_size: bool = Field(False, description="one size throughout each face")
-    least_bars: Annotated[int, Field(ge=2, le=20)] = Field(2, description="running through each face")
+    one_size: bool = Field(described.Detailing.one_size, description="one size throughout each face")
+    least_bars: Annotated[int, Field(ge=2, le=20)] = Field(described.Detailing.least_bars, description="running through each face")
     most_bars: Annotated[int, Field(ge=2, le=60)] | None = Field(None, description="at any section of a face")
     service_stress: StressValue | None = Field(None, description="highest stress of bars in service")
-    layers: Annotated[int, Field(ge=1, le=2)] = 2
-    reserve: Annotated[float, Field(ge=0.0, le=0.5)] = 0.03
-    stock_length: StockLength = 12000.0
+    layers: Annotated[int, Field(ge=1, le=2)] = described.Detailing.layers
+    reserve: Annotated[float, Field(ge=0.0, le=0.5)] = described.Detailing.reserve
+    stock_length: StockLength = described.Detailing.stock_length
     laps: Literal["auto", "staggered", "together"] = Field(
         "auto", description="whether half of the bars are lapped elsewhere than the rest; auto: where they do not fit together"
     )

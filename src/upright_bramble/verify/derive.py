@@ -52,7 +52,7 @@ class Workings:
         units = self.f.code.words.units
         found = lines_of(at_station(entries, check.station, len(self.f.at)), units=units)
         last = list({line.symbol: line for line in found}.values())  # a symbol that is told twice has its last value
-        return leading_to(last, set(made.of)) if made.of else last
+        return (leading_to(last, set(made.of)) if made.of else []) or last
 
     def _compared(self, check: Check, lines: list[Line]) -> list[Line]:
         """Both numbers as they are compared, where the lines do not end in them."""

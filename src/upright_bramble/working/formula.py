@@ -336,6 +336,8 @@ def symbol_text(name: str) -> str:
     if base in ANGLES:
         return f"{base} {GREEK.get(below, below)}"
     below = ",".join(GREEK.get(part, part) for part in below.split(",")) if below else ""
+    if re.match(r"phi[A-Z]", base):  # a reduced strength, such as phiV_n
+        base = GREEK["phi"] + base[3:]
     return GREEK.get(base.rstrip("*"), base.rstrip("*")) + "*" * name.count("*") + (f"_{below}" if below else "")
 
 

@@ -10,6 +10,9 @@ from upright_bramble.verify.result import Check
 from upright_bramble.working import tell
 
 
+END = ("F_E", "F_s", "A_s,anchored", "l_d,max", "l_d")  # what end anchorage comes down to, in the symbols of the codes
+
+
 def supports(f: Facts) -> list[Check]:
     """Both ends of every span that has sagging."""
     found: list[Check] = []
@@ -51,7 +54,7 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
         facts = _end_facts(f, going, i, support.x, -sign)
         demand, there, quantity = f.code.curtailment.end_anchorage(facts)
         _tell_anchored(f, facts, quantity)
-        found.append(f.check("anchorage.end", Place(support=support.name, face="bottom"), i, demand, there, quantity=quantity))
+        found.append(f.check("anchorage.end", Place(support=support.name, face="bottom"), i, demand, there, quantity=quantity, of=END))
     return found
 
 
