@@ -80,6 +80,8 @@ class _Planter(ast.NodeTransformer):
 
     def visit_BinOp(self, node: ast.BinOp) -> ast.AST:
         self.generic_visit(node)
+        if any(isinstance(v, ast.Constant) and isinstance(v.value, float) and abs(v.value) < 1e-2 for v in (node.left, node.right)):
+            return node  # a tolerance
         pairs = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
         if type(node.op) in pairs and not isinstance(node.left, ast.JoinedStr | ast.List) and self._mine(node, "operator"):
             node.op = pairs[type(node.op)]()

@@ -64,14 +64,20 @@ class BarSizes(Mapping[str, BarSize]):
         found = self.table.get(designation)
         return found.label if found else designation
 
-    @property
-    def sign(self) -> str:
-        """What stands before a designation."""
-        return next((bar.sign for bar in self.table.values()), "")
-
     def diameters(self) -> dict[str, float]:
         """By designation, mm."""
         return {size: bar.diameter for size, bar in self.table.items()}
+
+
+def counted(number: int, label: str) -> str:
+    """So many bars, as every output has it.
+
+    >>> counted(3, "ø20"), counted(2, "#7"), counted(4, "25M")
+    ('3ø20', '(2) #7', '4-25M')
+    """
+    if label.startswith("#"):
+        return f"({number}) {label}"
+    return f"{number}{label}" if not label[:1].isdigit() else f"{number}-{label}"
 
 
 def round_bars(diameters: tuple[int, ...], sign: str, *, main: tuple[str, ...], stirrups: tuple[str, ...]) -> BarSizes:

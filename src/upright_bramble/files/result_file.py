@@ -113,7 +113,7 @@ def result_data(result: Result, origin: Origin) -> dict[str, Any]:
         "beam": {
             "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
             "code_title": result.code_title, "units": beam.units, "concrete": beam.concrete.grade, "steel": beam.bars.grade,
-            "bar_sign": result.bar_sign, "about": dict(beam.about), "remarks": dict(beam.remarks),
+            "labels": {size: result.label(size) for size in _sizes(result)}, "about": dict(beam.about), "remarks": dict(beam.remarks),
             "cover_mm": {"top": beam.cover.top, "bottom": beam.cover.bottom, "sides": beam.cover.sides},
             "ends_mm": [round(x, 1) for x in beam.ends],
             "length_mm": round(beam.length, 1),
@@ -207,6 +207,12 @@ def result_data(result: Result, origin: Origin) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _sizes(result: Result) -> list[str]:
+    """Sizes of bars and stirrups that the result has, thinnest first."""
+    found = {i.bar.size: i.diameter for i in result.bars} | {i.zone.size: i.diameter for i in result.stirrups}
+    return sorted(found, key=lambda size: (found[size], size))
+
+
 def _working(w: Working) -> dict[str, Any]:
     """Empty parts are left out."""
     lines = []
@@ -280,7 +286,7 @@ class BeamOut(_Part):
     units: Literal["si", "us", "technical"]
     concrete: str
     steel: str
-    bar_sign: str
+    labels: dict[str, str]
     about: dict[str, str]
     remarks: dict[str, str] = Field(default_factory=dict)
     cover_mm: CoverOut
@@ -288,6 +294,10 @@ class BeamOut(_Part):
     length_mm: Mm
     spans: Annotated[list[SpanOut], Field(min_length=1)]
     supports: Annotated[list[SupportOut], Field(min_length=1)]
+
+    def label(self, size: str) -> str:
+        """Of a bar size, as every output has it."""
+        return self.labels.get(size, size)
 
 
 class UnverifiedOut(_Part):

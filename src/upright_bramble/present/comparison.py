@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import ratio_text
 from upright_bramble.files.result_file import BarOut, CheckOut, ResultFile, StirrupOut
 from upright_bramble.present.palette import BERRY, LEAF, THORN
@@ -89,13 +90,13 @@ def _unit(r: ResultFile) -> str:
 def _bar(b: BarOut, r: ResultFile) -> str:
     ends = "" if b.ends == ("straight", "straight") else f", {b.ends[0]}-{b.ends[1]}"
     where = f"{_place(r, b.start_mm)} to {_place(r, b.end_mm)} {_unit(r)}"
-    return f"{b.face} row {b.layer}: {b.count}{r.beam.bar_sign}{b.size}, {where}{ends}"
+    return f"{b.face} row {b.layer}: {counted(b.count, r.beam.label(b.size))}, {where}{ends}"
 
 
 def _zone(z: StirrupOut, r: ResultFile) -> str:
     spacing = f"{z.spacing_mm / 25.4:g} in" if r.beam.units == "us" else f"{z.spacing_mm:g} mm"
     where = f"{_place(r, z.start_mm)} to {_place(r, z.end_mm)} {_unit(r)}"
-    return f"stirrups: {z.count}{r.beam.bar_sign}{z.size} at {spacing}, {z.legs} legs, {where}"
+    return f"stirrups: {counted(z.count, r.beam.label(z.size))} at {spacing}, {z.legs} legs, {where}"
 
 
 def comparison_data(c: Comparison) -> dict[str, Any]:

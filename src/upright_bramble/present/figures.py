@@ -16,6 +16,7 @@ from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.envelope import Extremes
 from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.beam import Beam, Support
+from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import ratio_text
 from upright_bramble.present.glyphs import drawable
 from upright_bramble.present.numbers import Shown, shown_for, significant
@@ -342,7 +343,7 @@ def _drawn_out(axis: Axes, result: Result, k: float) -> float:
                 else:
                     axis.plot([x, x], [level - 0.07, level + 0.07], color=INK, lw=0.8)
             axis.text(
-                0.5 * (bar.start + bar.end) / k, level, f"{bar.mark}: {bar.count}{result.bar_sign}{bar.size}",
+                0.5 * (bar.start + bar.end) / k, level, f"{bar.mark}: {counted(bar.count, result.label(bar.size))}",
                 ha="center", va="center", fontsize=7.5,
                 bbox={"boxstyle": "round,pad=0.1", "fc": "white", "ec": "none"},
             )  # fmt: skip

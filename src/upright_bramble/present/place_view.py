@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, parse, significant
 from upright_bramble.errors import BrambleError, UnitError
 from upright_bramble.files.result_file import BarOut, ResultFile, StirrupOut
@@ -140,11 +141,9 @@ def place_table(console: Console, result: ResultFile, p: Place) -> None:
             table.add_row(*(plain(console, t) for t in (f"  {name}", significant(number, 4), unit)))
         console.print(table)
     console.print()
-    bars = ", ".join(f"{b.count}{beam.bar_sign}{b.size} ({b.mark}, {b.face})" for b in p.bars) or "none"
+    bars = ", ".join(f"{counted(b.count, beam.label(b.size))} ({b.mark}, {b.face})" for b in p.bars) or "none"
     console.print(plain(console, f"bars: {bars}"))
-    ties = ", ".join(
-        f"{beam.bar_sign}{z.size}, {z.legs} legs at {z.spacing_mm / system.factor('section'):g} ({z.mark})" for z in p.stirrups
-    )
+    ties = ", ".join(f"{beam.label(z.size)}, {z.legs} legs at {z.spacing_mm / system.factor('section'):g} ({z.mark})" for z in p.stirrups)
     console.print(plain(console, f"stirrups: {ties or 'none'}"))
 
 

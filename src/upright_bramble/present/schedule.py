@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+from upright_bramble.core.bars import counted
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.files.tables import csv_text
 from upright_bramble.present.palette import BERRY
@@ -42,10 +44,14 @@ class Schedule:
 
     beam: str
     title: str
-    sign: str
+    labels: Mapping[str, str]
     inch: bool
     lines: tuple[Line, ...]
     verdict: str = ""
+
+    def label(self, size: str) -> str:
+        """Of a bar size, as every output has it."""
+        return self.labels.get(size, size)
 
     @property
     def rule(self) -> str:
@@ -98,7 +104,7 @@ def schedule_of(result: ResultFile) -> Schedule:
             rest = round(z.mass_kg - closed, 3)
             lines.append(Line(f"{z.mark}a", "link", z.size, z.count * z.links, "33", sides, z.link_length_mm, rest))
     beam = result.beam
-    return Schedule(beam.mark, beam.title, beam.bar_sign, beam.units == "us", tuple(lines), verdict_line(result.verdict))
+    return Schedule(beam.mark, beam.title, beam.labels, beam.units == "us", tuple(lines), verdict_line(result.verdict))
 
 
 HEADER = ("mark", "what", "size", "number", "shape", "A", "B", "C", "D", "cut length", "total length", "mass")
@@ -207,9 +213,9 @@ def schedule_table(console: Console, s: Schedule) -> None:
         table.add_column(name, justify=justify, no_wrap=True)  # type: ignore[arg-type]
     for v in s.lines:
         sides = " ".join(f"{k} {s.length(mm)}" for k, mm in v.dimensions)
-        bars = f"{v.number}{s.sign}{v.size}" if s.sign == "ø" else f"{v.number} {s.sign}{v.size}"
+        bars = counted(v.number, s.label(v.size))
         table.add_row(*(plain(console, t) for t in (v.mark, v.what, bars, v.shape, sides, s.length(v.cut_length), s.mass(v.mass))))
     console.print(table)
     console.print()
-    sizes = ", ".join(f"{s.sign}{size} {s.mass(kg)}" for size, kg in s.by_size().items())
+    sizes = ", ".join(f"{s.label(size)} {s.mass(kg)}" for size, kg in s.by_size().items())
     console.print(plain(console, f"total {s.mass(s.total)} {s.mass_unit}: {sizes}"))

@@ -11,6 +11,7 @@ import numpy as np
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam
 from upright_bramble.codes import DesignCode
+from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import ratio_text, worded
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume, shown_for, significant, volume
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
@@ -192,7 +193,7 @@ def summary_rows(result: Result) -> list[tuple[str, ...]]:
         sides = [f"shear.{kind}.{n}" for kind in ("stirrups", "crushing") for n in _sides(left, right)]
         beside = [s for s in result.layout.sides if s.start < span.end and s.end > span.start]
         if beside:
-            rows.append(("", "sides", f"{2 * beside[0].rows}{result.bar_sign}{beside[0].size}", "", "", "", ""))
+            rows.append(("", "sides", counted(2 * beside[0].rows, result.label(beside[0].size)), "", "", "", ""))
         sides += [f"torsion.{kind}.{i + 1}" for kind in ("stirrups", "crushing")]
         rows.append(("", "stirrups", _ties(result, i), "", _ratio(result, sides), "", ""))
     return rows
@@ -224,7 +225,7 @@ def _bars(result: Result, index: int, face: str) -> str:
         for b in mine:
             if b.start <= x <= b.end and not _is_lap_double(mine, b, x):
                 here[b.size] = here.get(b.size, 0) + b.count
-        parts.append("+".join(f"{n}{result.bar_sign}{s}" for s, n in here.items()) or "none")
+        parts.append("+".join(counted(n, result.label(s)) for s, n in here.items()) or "none")
     unique = parts if len(set(parts)) > 1 else parts[:1]
     return " | ".join(unique)
 
@@ -247,7 +248,7 @@ def _ties(result: Result, index: int) -> str:
     units = shown_for(result.beam)
     parts = [f"{i.zone.count}×{units.value(i.zone.spacing, 'section'):.4g}" for i in zones]
     same = all((i.zone.size, i.zone.legs) == (first.size, first.legs) for i in zones)
-    head = f"{result.bar_sign}{first.size}, {first.legs} legs: " if same else ""
+    head = f"{result.label(first.size)}, {first.legs} legs: " if same else ""
     return head + " | ".join(parts)
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from upright_bramble.beam import Beam
 from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.core.bars import counted
 from upright_bramble.proportion.choice import Choice, Weighed
 from upright_bramble.section.arrays import Array, Index
 
@@ -126,4 +127,4 @@ def _words(code: DesignCode, w: Weighed, i: int) -> tuple[str, str]:
     stepped = (w.two_steps[i] & (w.total[i] - w.second[i] >= 2.0)).any()
     there = "|".join(str(v) for v in extra) + f" {code.sizes.label(c.extra[i])}" if any(extra) else ""
     there += ", in two steps" if stepped else ""
-    return f"{int(c.number[i])}{code.sizes.label(c.size[i])}", there
+    return counted(int(c.number[i]), code.sizes.label(c.size[i])), there

@@ -15,6 +15,7 @@ from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import CrackState, Face, TensionZone
 from upright_bramble.codes.rules import CheckKind, Place, if_fails, worst_of
+from upright_bramble.core.bars import counted
 from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.verify.kinds import kinds_of
@@ -113,7 +114,7 @@ class Facts:
         """What lies in a face at a station, in words."""
         p, sizes = self.placed, self.code.sizes
         here = [b for g, b in enumerate(p.bars) if p.present[i, g] > 0.0 and b.face == face]
-        return "bars there: " + (", ".join(f"{b.count}{sizes.label(b.size)}" for b in here) or "none")
+        return "bars there: " + (", ".join(counted(b.count, sizes.label(b.size)) for b in here) or "none")
 
     def once(self, groups: list[int]) -> float:
         """Area of groups of bars, mm2; of two that are lapped with each other one."""

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
 from upright_bramble.codes.rules import CheckKind, Place
+from upright_bramble.core.bars import BarSizes
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify.topics import TOPICS
 
@@ -170,7 +171,7 @@ class Result:
     bars: tuple[BarItem, ...]
     stirrups: tuple[StirrupItem, ...]
     quantities: Mapping[str, float]
-    bar_sign: str = "ø"
+    sizes: BarSizes | None = None
     stages: tuple[StageItem, ...] = ()
     turns_struts: bool = True
     facts: Facts | None = None
@@ -180,6 +181,10 @@ class Result:
     """All that was not verified, waived or not."""
     out_of_scope: tuple[str, ...] = ()
     """What the program does not cover, in words."""
+
+    def label(self, size: str) -> str:
+        """Of a bar size, as every output has it."""
+        return self.sizes.label(size) if self.sizes is not None else size
 
     @property
     def governing(self) -> Check:

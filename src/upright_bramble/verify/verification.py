@@ -83,7 +83,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     messages = [*_messages(beam, code, forces, layout, checks, totals), *said, *mandrels(beam, code, placed)]
     return Result(
         beam, code.title, forces, layout, curves, tuple(checks), tuple(messages),
-        tuple(bars), tuple(stirrups), totals, code.sizes.sign,
+        tuple(bars), tuple(stirrups), totals, code.sizes,
         tuple(
             StageItem(name, s.age, s.creep, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max()))
             for name, s in serviced.stages.items()

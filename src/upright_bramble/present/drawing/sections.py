@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
+from upright_bramble.core.bars import counted
 from upright_bramble.files.result_file import BarOut, ResultFile, SpanOut, StirrupOut
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Point, Sheet, text_width
 
@@ -26,7 +27,7 @@ class Cut:
     bars: tuple[BarOut, ...]
     stirrup: StirrupOut | None
     cover: tuple[float, float, float]
-    sign: str
+    labels: Mapping[str, str]
 
     @property
     def widths(self) -> tuple[float, float]:
@@ -52,7 +53,7 @@ def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
                 continue
             seen.add(key)
             cover = (beam.cover_mm.top, beam.cover_mm.bottom, beam.cover_mm.sides)
-            found.append(Cut(str(len(found) + 1), x, outline, web, depth, bars, zone, cover, beam.bar_sign))
+            found.append(Cut(str(len(found) + 1), x, outline, web, depth, bars, zone, cover, beam.labels))
     return tuple(found)
 
 
@@ -114,14 +115,14 @@ def _notes(cut: Cut) -> list[tuple[float, str]]:
     rows: dict[tuple[str, float], list[str]] = {}
     for bar, centres in places(cut):
         key = (bar.face, round(centres[0][1], 0) if bar.face != "side" else -1.0)
-        text = f"{bar.count}{cut.sign if cut.sign == 'ø' else ' ' + cut.sign}{bar.size} ({bar.mark})"
+        text = f"{counted(bar.count, cut.labels.get(bar.size, bar.size))} ({bar.mark})"
         rows.setdefault(key, []).append(text)
     found = []
     for (face, level), texts in rows.items():
         at = level if face != "side" else 0.5 * cut.depth
         found += [(at, text) for text in texts]
     if cut.stirrup:
-        found.append((0.3 * cut.depth, f"{cut.sign}{cut.stirrup.size} ({cut.stirrup.mark})"))
+        found.append((0.3 * cut.depth, f"{cut.labels.get(cut.stirrup.size, cut.stirrup.size)} ({cut.stirrup.mark})"))
     return sorted(found)
 
 

@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from upright_bramble.files.result_file import BarOut, ResultFile, SpanOut, StirrupOut
+from upright_bramble.core.bars import counted
+from upright_bramble.core.quantities import SYSTEMS
+from upright_bramble.files.result_file import BarOut, BeamOut, ResultFile, SpanOut, StirrupOut
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Sheet, text_width
 from upright_bramble.present.drawing.sections import Cut, cuts_of, draw_cut, height_of, width_of
 from upright_bramble.present.drawing.tables import SCHEDULE_WIDTH, TITLE_SIZE, draw_schedule, draw_title, schedule_height
@@ -41,8 +43,8 @@ class Piece:
 class Written:
     """Lengths as the drawing says them: whole mm, or feet and inches."""
 
-    def __init__(self, units: str, sign: str) -> None:
-        self.inch, self.sign = units == "us", sign
+    def __init__(self, beam: BeamOut) -> None:
+        self.inch, self.label = SYSTEMS[beam.units].inches, beam.label
 
     def length(self, mm: float) -> str:
         if not self.inch:
@@ -54,13 +56,13 @@ class Written:
         return (f"{feet}'-" if feet else "") + f'{whole}{fraction}"'
 
     def bars(self, count: int, size: str) -> str:
-        return f"{count}{self.sign}{size}" if self.sign == "ø" else f"{count} {self.sign}{size}"
+        return counted(count, self.label(size))
 
 
 def sheets_of(result: ResultFile, version: str) -> list[Sheet]:
     """All sheets of a beam's drawing."""
     kind = "in" if result.beam.units == "us" else "mm"
-    written = Written(result.beam.units, result.beam.bar_sign)
+    written = Written(result.beam)
     (width, height), scale, stretches = _paper(result, kind)
     sheets: list[Sheet] = []
     cuts = cuts_of(result)
@@ -113,7 +115,7 @@ def _fits(result: ResultFile, paper: tuple[float, float], scale: float) -> bool:
         return True
     low, high = result.beam.ends_mm
     piece, trial = Piece(low, high, scale, LEFT + ENDS), Sheet("", *paper)
-    written = Written(result.beam.units, result.beam.bar_sign)
+    written = Written(result.beam)
     return _elevation(trial, result, written, piece, cuts_of(result), paper[1] - EDGE - 6.0) > EDGE + TITLE_SIZE[1] + 4.0
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from upright_bramble.core.bars import counted
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.present.drawing.model import LARGE, SMALL, Sheet, text_width
 from upright_bramble.present.schedule import Line, Schedule
@@ -28,7 +29,7 @@ def draw_schedule(sheet: Sheet, s: Schedule, lines: Sequence[Line], x: float, y:
     rows: list[tuple[str, ...]] = [tuple(name for name, _ in COLUMNS)]
     for v in lines:
         known = dict(v.dimensions)
-        bars = f"{v.number}{s.sign}{v.size}" if s.sign == "ø" else f"{v.number} {s.sign}{v.size}"
+        bars = counted(v.number, s.label(v.size))
         sides = [s.length(known[k]) if k in known else "" for k in "ABC"]
         rows.append((v.mark, bars, v.shape, *sides, s.length(v.cut_length), s.mass(v.mass)))
     if last:

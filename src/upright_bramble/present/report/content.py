@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, ratio_text, significant
 from upright_bramble.files.result_file import BarOut, CheckOut, EnvelopeOut, ResultFile, StirrupOut
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume
@@ -181,7 +182,7 @@ def _bars_at(r: ResultFile, face: str, x: float) -> str:
     for b in mine:
         if not any(_lapped(o, b, x) for o in mine):
             here[b.size] = here.get(b.size, 0) + b.count
-    return "+".join(f"{n}{r.beam.bar_sign}{s}" for s, n in here.items()) or "none"
+    return "+".join(counted(n, r.beam.label(s)) for s, n in here.items()) or "none"
 
 
 def _lapped(a: BarOut, b: BarOut, x: float) -> bool:
@@ -194,7 +195,7 @@ def _ties(r: ResultFile, zones: Sequence[StirrupOut], system: UnitSystem) -> str
     parts = [f"{z.count}×{z.spacing_mm / system.factor('section'):.4g}" for z in zones]
     first = zones[0]
     alike = all((z.size, z.legs) == (first.size, first.legs) for z in zones)
-    head = f"{r.beam.bar_sign}{first.size}, {first.legs} legs: " if alike else ""
+    head = f"{r.beam.label(first.size)}, {first.legs} legs: " if alike else ""
     return head + " | ".join(parts)
 
 
@@ -257,7 +258,7 @@ def _schedule(r: ResultFile) -> dict[str, Any]:
         [
             v.mark,
             v.what,
-            f"{s.sign}{v.size}",
+            s.label(v.size),
             str(v.number),
             v.shape,
             " ".join(f"{k} {s.length(length)}" for k, length in v.dimensions),

@@ -9,7 +9,6 @@ from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Check
 from upright_bramble.working import tell
 
-
 END = ("F_E", "F_s", "A_s,anchored", "l_d,max", "l_d")  # what end anchorage comes down to, in the symbols of the codes
 
 

@@ -1,0 +1,303 @@
+"""A check of each kind worked out by hand, with the numbers of the standard written out here once more."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from plain_beams import EN, SI, US, check, dead, live, named, unverified, written
+
+F_CTM = 0.30 * 30.0 ** (2.0 / 3.0)
+F_YD = 500.0 / 1.15
+STIRRUPS = "\nstirrups 8x2 0.2..5.8 150"
+PLAIN = f"bottom 3x20 -0.12..6.12 bend bend 200\ntop 2x16 -0.12..6.12{STIRRUPS}"
+
+
+def category(base) -> str:
+    return "B" if base["code"] == EN["code"] else "occupied"
+
+
+def simple(*loads, base=EN, length=6.0, **more) -> str:
+    actions = [dead(*(loads or ({"line": 12},)), weight=True), live({"line": 8}, category=category(base))]
+    return written(base, [length], actions, **more)
+
+
+def two(base=EN, load=20, lengths=(6.0, 6.0), **more) -> str:
+    return written(base, list(lengths), [dead({"line": load}, weight=True), live({"line": load}, category=category(base))], **more)
+
+
+def one(result, name: str):
+    found = named(result, name)
+    assert found, sorted({c.id for c in result.checks})
+    return found[0]
+
+
+# ------------------------------------------------------------------ amounts
+
+
+def test_maximum_reinforcement():
+    """4 % of 300 x 500: 6000 mm2; five bars of 40 are 6283."""
+    found = one(check(simple(), f"bottom 5x40 -0.12..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "maximum.steel.bottom-1")
+    assert (found.demand, found.resistance) == pytest.approx((5 * math.pi * 400.0, 0.04 * 300.0 * 500.0))
+    assert not found.ok
+
+
+def test_minimum_reinforcement_of_the_eurocode():
+    """0.26 f_ctm/f_yk b_t d with d = 500 - 30 - 8 - 10."""
+    found = one(check(simple(), PLAIN), "minimum.bottom.1")
+    assert found.demand == pytest.approx(0.26 * F_CTM / 500.0 * 300.0 * 452.0)
+    assert found.resistance == pytest.approx(3 * math.pi * 100.0)
+
+
+@pytest.mark.parametrize(("face", "where"), [("top", "S1"), ("bottom", "2")])
+def test_minimum_reinforcement_for_cracks(face, where):
+    """0.4 k f_ctm A_ct/f_yk with half of the section in tension and k = 1 - 0.35 (500 - 300)/500."""
+    bars = "bottom 3x20 -0.12..12.12\ntop 3x20 -0.12..12.12\nstirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..11.8 150"
+    found = one(check(two(), bars), f"minimum.cracks-{face}.{where}")
+    assert found.demand == pytest.approx(0.4 * 0.86 * F_CTM * 150.0 * 500.0 / 500.0, rel=1e-6)
+
+
+# ------------------------------------------------------------------ room
+
+
+def test_rows_of_both_faces():
+    """In 200 mm of depth: bottom bars up to 142 from the top, top bars down to 200 - 142; 20 mm aggregate and 5."""
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 200, "width": 300}}}
+    found = one(
+        check(simple(base=base, length=3.0), "bottom 3x20 -0.12..3.12\ntop 3x20 -0.12..3.12\nstirrups 8x2 0.2..2.8 100"), "fit.rows.1"
+    )
+    assert (found.demand, found.resistance) == pytest.approx((25.0, 142.0 - 58.0))
+
+
+def test_bars_in_the_corners_of_stirrups():
+    found = one(check(simple(), f"bottom 3x20 1..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "fit.corners-bottom.1")
+    assert (found.demand, found.resistance, found.ok) == (2.0, 0.0, False)
+
+
+def test_legs_across_the_beam():
+    """Two legs of 8 inside covers of 30: 300 - 60 - 8 apart; 0.75 d, no more than 600."""
+    found = one(check(simple(), PLAIN), "spacing.legs.1")
+    assert found.demand == pytest.approx(232.0)
+    assert found.resistance == pytest.approx(0.75 * min(452.0, 500.0 - 46.0), rel=1e-3)
+
+
+def test_upward_movement_is_told():
+    """A long span lifts the cantilever beside it: told, decides nothing."""
+    text = written(EN, [7.0, {"span": 1.5, "profile": "p", "free": True}], [dead({"line": 18, "on": 1}), live({"line": 12, "on": 1})])
+    bars = "bottom 4x20 -0.12..7.1\ntop 3x20 -0.12..8.45\nstirrups 8x2 0.2..6.8 150\nstirrups 8x2 7.2..8.4 150"
+    found = one(check(text, bars), "deflection.upward.2")
+    assert found.severity == "advice"
+    assert found.demand > 0.0
+
+
+# ------------------------------------------------------------------ laps
+
+
+def basic_anchorage(phi: float) -> float:
+    """Good bond, f_ctd of C30/37: phi/4 f_yd/f_bd."""
+    return phi / 4.0 * F_YD / (2.25 * 0.7 * F_CTM / 1.5)
+
+
+@pytest.mark.parametrize(("face", "eta"), [("bottom", 1.0), ("top", 0.7)])
+def test_laps_of_the_eurocode(face, eta):
+    """All bars of a face at one place: alpha_6 1.5; stirrups of one bar's area at no more than 150 mm."""
+    other = "top" if face == "bottom" else "bottom"
+    bars = f"{face} 2x25 -0.12..3.6 straight lap\n{face} 2x25 2.4..6.12 lap straight\n{other} 2x16 -0.12..6.12{STIRRUPS}"
+    result = check(simple(), bars)
+    length = one(result, f"lap.{face}.01-02")
+    assert length.demand == pytest.approx(1.5 * basic_anchorage(25.0) / eta, rel=1e-6)
+    assert length.resistance == pytest.approx(1200.0)
+    across = one(result, f"lap-stirrups.{face}.01-02")
+    assert across.demand == pytest.approx(math.pi * 25.0**2 / 4.0)
+    third = 400.0  # of the lap from 2400 to 3600: stirrups stand at 200 + 150 k
+    inside = min(sum(a <= 200.0 + 150.0 * k <= a + third for k in range(40)) for a in (2400.0, 3200.0))
+    assert across.resistance == pytest.approx(2.0 * inside * math.pi * 16.0)  # of both ends, a leg of each
+    apart = one(result, f"lap-spacing.{face}.01-02")
+    assert (apart.demand, apart.resistance) == pytest.approx((150.0, 150.0))
+
+
+@pytest.mark.parametrize("face", ["bottom", "top"])
+def test_half_of_bars_in_two_rows_may_be_lapped_at_one_place(face):
+    other = "top" if face == "bottom" else "bottom"
+    rows = "\n".join(f"{face}-{k} 2x16 -0.12..7.0 straight lap\n{face}-{k} 2x16 5.0..12.12 lap straight" for k in (1, 2))
+    bars = f"{rows}\n{other} 3x20 -0.12..12.12\nstirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..11.8 150"
+    found = named(check(two(), bars), f"lap-share.{face}")
+    if face == "top":  # pulled over the support
+        assert found
+        assert all((c.demand, c.resistance) == pytest.approx((1.0, 0.5)) for c in found)
+    else:  # pressed there: all of them may be
+        assert not found
+
+
+@pytest.mark.parametrize("face", ["bottom", "top"])
+def test_the_thickest_bars_are_not_lapped(face):
+    other = "top" if face == "bottom" else "bottom"
+    text = simple({"line": 0.5}, base={**US, "profiles": {"p": {"shape": "rectangle", "depth": 30, "width": 24}}}, length=20.0, width=14)
+    bars = f"{face} 2x14 -0.12..4 straight lap\n{face} 2x14 1.5..6.2 lap straight\n{other} 2x8 -0.12..6.2\nstirrups 4x2 0.25..5.85 6"
+    found = one(check(text, bars), f"lap-size.{face}.01-02")
+    assert not found.ok
+
+
+# ------------------------------------------------------------------ service and exposure
+
+
+def test_stress_of_the_users_own():
+    """n M (d - x)/I of the cracked section, found here from its own equilibrium."""
+    text = simple(detailing={"service_stress": 150})
+    result = check(text, PLAIN)
+    found = one(result, "service-stress.bottom.1")
+    stage = result.facts.serviced.stages["lasting"]
+    alpha = 200_000.0 / float(stage.modulus[0])
+    area, above, d, d_2 = 3 * math.pi * 100.0, 2 * math.pi * 64.0, 452.0, 46.0
+    # b x^2/2 + alpha A_s2 (x - d_2) = alpha A_s (d - x); concrete that compressed bars displace is taken off
+    low, high = 1.0, 451.0
+    for _ in range(80):
+        x = 0.5 * (low + high)
+        low, high = (x, high) if 150.0 * x * x + (alpha - 1.0) * above * (x - d_2) < alpha * area * (d - x) else (low, x)
+    inertia = 100.0 * x**3 + (alpha - 1.0) * above * (x - d_2) ** 2 + alpha * area * (d - x) ** 2
+    moment = (25.0 * 0.15 + 12.0 + 0.3 * 8.0) * 36.0 / 8.0 * 1e6
+    assert found.demand == pytest.approx(alpha * moment * (d - x) / inertia, rel=2e-2)
+    assert found.resistance == pytest.approx(150.0)
+
+
+def test_limits_of_concrete_in_service():
+    """0.45 f_ck under the lasting load; 0.6 f_ck under the rare one where chlorides are: told."""
+    base = {
+        **EN,
+        "cover": {"top": 55, "bottom": 55, "sides": 55, "exposure": "XD1"},
+        "profiles": {"p": {"shape": "rectangle", "depth": 320, "width": 300}},
+    }
+    result = check(simple({"line": 16}, base=base), f"bottom 4x25 -0.09..6.09\ntop 2x16 -0.09..6.09{STIRRUPS}")
+    lasting, rare = one(result, "concrete-stress.bottom.1"), one(result, "concrete-stress-rare.bottom.1")
+    assert (lasting.resistance, rare.resistance) == pytest.approx((13.5, 18.0))
+    assert (lasting.severity, rare.severity) == ("advice", "advice")
+    assert not lasting.ok
+    assert not rare.ok
+
+
+def test_strength_for_the_exposure():
+    """C25/30 where XC4 usually has C30/37: advice."""
+    base = {**EN, "concrete": {"grade": "C25/30"}, "cover": {"top": 40, "bottom": 40, "sides": 40, "exposure": "XC4"}}
+    found = one(check(simple(base=base), f"bottom 3x20 -0.11..6.11\ntop 2x16 -0.11..6.11{STIRRUPS}"), "cover.concrete.beam")
+    assert (found.demand, found.resistance, found.severity, found.ok) == (30.0, 25.0, "advice", False)
+
+
+@pytest.mark.parametrize(("aggregate", "more"), [(32.0, 0.0), (40.0, 5.0)])
+def test_cover_of_bars_for_bond(aggregate, more):
+    """phi + 10, and 5 more for aggregate above 32 mm; cover and stirrup there."""
+    base = {**EN, "concrete": {"grade": "C30/37", "aggregate": aggregate}}
+    found = one(check(simple(base=base), PLAIN), "cover.bars.bottom")
+    assert (found.demand, found.resistance) == pytest.approx((20.0 + 10.0 + more, 38.0))
+
+
+@pytest.mark.parametrize(("face", "where", "load"), [("bottom", "1", 18), ("top", "S1", 12)])
+def test_crack_tables(face, where, load):
+    """Table 7.3N at the stress of the check, linear between its rows (0.3 mm)."""
+    layout = "bottom 3x20 -0.12..12.12\ntop 3x20 -0.12..12.12\nstirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..11.8 150"
+    result = check(two(load=load), layout)
+    found = one(result, f"crack-table.{face}.{where}")
+    state = result.facts.cracks(face == "bottom")
+    stress = float(state.stress[found.station])
+    rows = ((160.0, 300.0, 32.0), (200.0, 250.0, 25.0), (240.0, 200.0, 16.0), (280.0, 150.0, 12.0), (320.0, 100.0, 10.0))
+    k = max(i for i in range(len(rows) - 1) if rows[i][0] <= stress)
+    t = (stress - rows[k][0]) / 40.0
+    apart = rows[k][1] + t * (rows[k + 1][1] - rows[k][1])
+    thick = (rows[k][2] + t * (rows[k + 1][2] - rows[k][2])) * F_CTM / 2.9 * 0.4 * 250.0 / (2.0 * (500.0 - 452.0))
+    assert found.resistance == pytest.approx(apart, rel=1e-6) or found.resistance == pytest.approx(thick, rel=1e-6)
+
+
+# ------------------------------------------------------------------ what is not verified
+
+
+def test_deep_spans_are_not_verified():
+    found = unverified(check(simple(length=1.4), "bottom 3x20 -0.12..1.52\ntop 2x16 -0.12..1.52\nstirrups 8x2 0.2..1.2 100"), "deep.span.1")
+    assert "2.80 times as long as deep" in found[0].reason
+
+
+def test_hinges_have_joints_that_are_not_designed():
+    text = written(EN, [5.0, {"span": 5.0, "profile": "p", "hinges": [1.0]}, 5.0], [dead({"line": 10}), live({"line": 10})])
+    bars = "bottom 3x16 -0.12..15.12\ntop 3x16 -0.12..15.12\n" + "\n".join(
+        f"stirrups 8x2 {5 * k + 0.2}..{5 * k + 4.8} 150" for k in range(3)
+    )
+    assert [u.id for u in unverified(check(text, bars), "joints.hinge")] == ["joints.hinge.2-1"]
+
+
+def test_wide_outlines_are_not_verified():
+    outline = [[0, 0], [900, 0], [900, 150], [600, 150], [600, 500], [300, 500], [300, 150], [0, 150]]
+    result = check(simple(base={**EN, "profiles": {"p": {"shape": "polygon", "outline": outline}}}), PLAIN)
+    assert [u.id for u in unverified(result, "flange.outline")] == ["flange.outline.1"]
+
+
+def test_lateral_supports():
+    """50 b/cbrt(h/b) against what is given."""
+    text = simple(base={**EN, "bracing": 4.0})
+    found = one(check(text, PLAIN), "bracing.span.1")
+    assert (found.demand, found.resistance) == pytest.approx((4000.0, 50.0 * 300.0 / (500.0 / 300.0) ** (1.0 / 3.0)))
+
+
+# ------------------------------------------------------------------ ACI 318
+
+
+def test_torsion_bars_of_aci():
+    """0.042 s and 3/8 in: 12 mm bars beside stirrups 250 mm apart, 0.042 x 250."""
+    text = simple({"line": 6}, {"torque": 6}, base=SI)
+    found = one(
+        check(text, "bottom 3x19 -0.1..6.1\ntop 3x13 -0.1..6.1\nsides 1x13 -0.1..6.1\nstirrups 10x2 0.2..5.8 250"), "torsion.bar-size.1"
+    )
+    assert (found.demand, found.resistance) == pytest.approx((0.042 * 250.0, 12.7), rel=1e-3)
+
+
+def test_legs_for_compression_bars_of_aci():
+    """Five bars in compression that are counted on: three of them held, by three legs."""
+    base = {**SI, "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 400}}}
+    text = simple({"line": 45}, base=base)
+    found = one(
+        check(text, "bottom-1 5x29 -0.1..6.1\nbottom-2 2x29 -0.1..6.1\ntop 5x19 -0.1..6.1\nstirrups 10x2 0.2..5.8 100"),
+        "spacing.compressed-legs.1",
+    )
+    assert (found.demand, found.resistance, found.ok) == (3.0, 2.0, False)
+
+
+def test_a_third_of_the_top_bars_goes_past_inflection():
+    """Four bars over the support, two of them short: half goes on, a third is required."""
+    bars = "bottom 3x19 -0.1..12.1\ntop 2x19 -0.1..12.1\ntop 2x19 5..7\nstirrups 10x2 0.2..5.8 150\nstirrups 10x2 6.2..11.8 150"
+    found = one(check(two(SI, 16), bars), "support-share.top.S1-left")
+    assert (found.demand, found.resistance) == pytest.approx((4 * 284.0 / 3.0, 2 * 284.0))
+
+
+def test_inflection_limits_the_development_of_bottom_bars():
+    """l_d against M_n/V_u + l_a with l_a no more than d or 12 d_b."""
+    bars = "bottom 3x25 -0.1..12.1\ntop 3x25 -0.1..12.1\nstirrups 10x2 0.2..5.8 100\nstirrups 10x2 6.2..11.8 100"
+    result = check(two(SI, 22), bars)
+    found = one(result, "anchorage.inflection.1-right")
+    d = 500.0 - 40.0 - 9.5 - 12.7
+    pull = 3 * 510.0 * 420.0
+    nominal = pull * (d - 0.5 * pull / (0.85 * 28.0 * 300.0))
+    shear = float(result.forces.design.shear[found.station])
+    assert found.resistance == pytest.approx(nominal / shear + max(d, 12.0 * 25.4), rel=2e-3)
+    assert found.demand == pytest.approx(420.0 / (1.7 * math.sqrt(28.0)) * 25.4, rel=1e-6)
+
+
+def test_perimeter_beams_of_aci():
+    """A sixth of the top steel runs through, and is developed at the ends with a column."""
+    column = {"column": {"below": {"height": 3.0, "size": [400, 400]}}}
+    text = written(
+        {**SI, "integrity": "perimeter"},
+        [{"span": 6.0, "profile": "p", "at_left": dict(column)}, {"span": 6.0, "profile": "p", "at_right": dict(column)}],
+        [dead({"line": 18}, weight=True), live({"line": 12}, category="occupied")], width=400,
+    )  # fmt: skip
+    bars = "bottom 3x19 -0.15..12.15 bend bend 300\ntop 2x19 -0.15..12.15 bend bend 300\ntop 4x19 4.5..7.5\nstirrups 10x2 0.25..5.75 100\nstirrups 10x2 6.25..11.75 100"
+    result = check(text, bars)
+    through, end = one(result, "integrity.top.1"), one(result, "integrity.end-top.S0-right")
+    assert (through.demand, through.resistance) == pytest.approx((6 * 284.0 / 6.0, 2 * 284.0))
+    assert end.demand == pytest.approx(2 * 284.0 / 6.0)
+
+
+def test_top_bars_that_stop_in_tension_need_shear_to_spare():
+    """Two thirds of the shear resistance where the others are not twice what is required."""
+    bars = "bottom 3x19 -0.1..12.1\ntop 2x19 -0.1..12.1\ntop 3x19 5.4..6.6\nstirrups 10x2 0.2..5.8 200\nstirrups 10x2 6.2..11.8 200"
+    result = check(two(SI, 20), bars)
+    found = one(result, "cut-off.top.03")
+    total = float(result.facts.strength.shear.total[found.station])
+    assert found.resistance == pytest.approx(2.0 / 3.0 * total, rel=0.02)
