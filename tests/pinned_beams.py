@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import re
 import sys
 import tempfile
 from dataclasses import fields, replace
@@ -214,6 +215,16 @@ BEAMS = {
         detailing={"service_stress": 260, "least_bars": 2, "most_bars": 7, "layers": 2},
         combinations={"add": [{"level": "strength", "name": "own", "factors": {"permanent": 1.1, "B": 1.8}}]},
     ),
+    # point loads near supports at both ends of a span that is not the first, a taper between supports, the Eurocode's own values
+    "en-near": _file(
+        {**EN, "profiles": {"p": _tee(500, 280, 130, 0.4, 1.9), "q": _tee(700, 280, 130, 0.4, 1.9)}},
+        [_support("A", 300), _span(4.2), _support("B", 400), _span(6.4), _support("C", 300), _span(5.4, {"from": "p", "to": "q"}), _support("D", 350, fixed=True)],
+        [
+            {"kind": "permanent", "self_weight": "web", "loads": [{"line": 10}, {"point": 70, "on": 2, "at": 0.75}]},
+            {"kind": "imposed", "category": "B", "loads": [{"line": 9}, {"point": 95, "on": 2, "at": 5.85}, {"point": 30, "on": 1, "at": 3.6}]},
+            {"kind": "imposed", "category": "F", "loads": [{"point": 40, "on": 2, "at": 5.95}]},
+        ],
+    ),
     # forces from tables, with axial force and torsion, redistribution of rows that belong together
     "en-given": _given(EN, [_support("A", 300), _span(6.0), _support("B", 400), _span(4.5), _support("C", 300)], axial=-60.0),
     "si-given": _given(SI, [_support("A", 300), _span(6.0), _support("B", 400), _span(4.5), _support("C", 300)], axial=140.0),
@@ -221,7 +232,8 @@ BEAMS = {
 
 
 def variants(layout: Layout) -> dict[str, Layout]:
-    """As designed; with a bar less in every group of three or more; with bars that stop short; with stirrups further apart."""
+    """As designed; with a bar less in every group of three or more; with bars that stop short; with stirrups further apart; with long bends
+    at ends that are straight; with too many bars, and stirrups that begin late."""
     low, high = min(b.start for b in layout.bars), max(b.end for b in layout.bars)
     fewer = tuple(replace(b, count=b.count - 1) if b.count > 2 else b for b in layout.bars)
     short = tuple(
@@ -229,11 +241,23 @@ def variants(layout: Layout) -> dict[str, Layout]:
         for b in layout.bars
     )
     apart = tuple(replace(z, spacing=1.6 * z.spacing) for z in layout.stirrups)
+    bent = tuple(
+        replace(
+            b,
+            ends=tuple("bend" if e == "straight" else e for e in b.ends),
+            legs=tuple(q if e != "straight" else 260.0 + 45.0 * k for e, q in zip(b.ends, b.legs, strict=True)),
+        )
+        for k, b in enumerate(short)
+    )
+    crowded = tuple(replace(b, count=b.count + 3, end=b.end + 60.0) for b in layout.bars)
+    late = tuple(replace(z, start=z.start + 350.0) for z in layout.stirrups)
     return {
         "designed": layout,
         "fewer": replace(layout, bars=fewer),
         "shorter": replace(layout, bars=tuple(b for b in short if b.end - b.start > 300.0)),
         "apart": replace(layout, stirrups=apart),
+        "bent": replace(layout, bars=tuple(b for b in bent if b.end - b.start > 300.0)),
+        "crowded": replace(layout, bars=crowded, stirrups=late, sides=()),
     }
 
 
@@ -246,9 +270,12 @@ def stored_layout(name: str) -> Path:
 
 
 def lines_of(result) -> list[str]:
-    """A line a check, and a line for each thing that could not be verified."""
+    """A line a check, a line for each thing that could not be verified, and the numbers that messages tell."""
     found = [f"{c.id} {c.demand:.6g} {c.resistance:.6g} {'ok' if c.ok else 'no'} {c.severity}" for c in result.checks]
     found += [f"{g.id} not verified" for g in result.gaps]
+    for k, message in enumerate(result.messages):
+        told = re.findall(r"(?<![\w.])\d+(?:\.\d+)?(?![\w.]*\d)", message.text)
+        found.append(f"message-{k} {' '.join(told)} {message.severity}")
     for field in fields(result.curves):
         curve = getattr(result.curves, field.name)
         if curve is not None:

@@ -25,7 +25,10 @@ from pathlib import Path
 
 HOME = Path(__file__).parent.parent
 ROOMS = ("analysis", "codes/aci318", "codes/en1992", "section", "verify", "proportion")
-QUICK = ("test_pins.py", "test_code.py", "test_reference_cases.py", "test_aci_cases.py", "test_mirror.py")
+QUICK = (
+    "test_tables.py", "test_by_hand.py", "test_small_parts.py", "test_pins.py", "test_code.py", "test_reference_cases.py", "test_aci_cases.py",
+    "test_mirror.py",
+)  # fmt: skip
 COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt}
 TURNED = {ast.Lt: ast.Gt, ast.Gt: ast.Lt, ast.LtE: ast.GtE, ast.GtE: ast.LtE}
 NAMES = {

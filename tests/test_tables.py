@@ -1,0 +1,121 @@
+"""Tables of the standards, written here once more from the standards themselves."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from upright_bramble.codes import get_code
+from upright_bramble.codes.en1992 import cover, cracking, materials
+from upright_bramble.errors import CodeError
+
+EN, US, SI = get_code("en1992-1-1"), get_code("aci318-19"), get_code("aci318m-19")
+
+
+@pytest.mark.parametrize(
+    ("exposure", "by_class", "least", "lower_from"),
+    [
+        ("X0", (10, 10, 10, 10, 15, 20), 12, 30),
+        ("XC1", (10, 10, 10, 15, 20, 25), 20, 30),
+        ("XC2", (10, 15, 20, 25, 30, 35), 25, 35),
+        ("XC3", (10, 15, 20, 25, 30, 35), 30, 35),
+        ("XC4", (15, 20, 25, 30, 35, 40), 30, 40),
+        ("XD1", (20, 25, 30, 35, 40, 45), 30, 40),
+        ("XD2", (25, 30, 35, 40, 45, 50), 30, 40),
+        ("XD3", (30, 35, 40, 45, 50, 55), 35, 45),
+        ("XS1", (20, 25, 30, 35, 40, 45), 30, 40),
+        ("XS2", (25, 30, 35, 40, 45, 50), 35, 45),
+        ("XS3", (30, 35, 40, 45, 50, 55), 35, 45),
+    ],
+)
+def test_exposure(exposure, by_class, least, lower_from):
+    """EN 1992-1-1: Table 4.4N by class S1 to S6, the strength of Table E.1N, the one that lowers the class in Table 4.3N."""
+    assert [cover.durability_cover(exposure, k) for k in range(1, 7)] == list(by_class)
+    assert cover.indicative_strength(exposure) == least
+    assert [cover.structural_class(exposure, f) for f in (lower_from - 1.0, float(lower_from))] == [4, 3]
+
+
+@pytest.mark.parametrize(
+    ("minutes", "simple", "continuous"),
+    [
+        (30, ((80, 25), (120, 20), (160, 15)), ((80, 15), (160, 12))),
+        (60, ((120, 40), (160, 35), (200, 30), (300, 25)), ((120, 25), (200, 12))),
+        (90, ((150, 55), (200, 45), (300, 40), (400, 35)), ((150, 35), (250, 25))),
+        (120, ((200, 65), (240, 60), (300, 55), (500, 50)), ((200, 45), (300, 35), (500, 30))),
+        (180, ((240, 80), (300, 70), (400, 65), (600, 60)), ((240, 60), (400, 50), (600, 40))),
+        (240, ((280, 90), (350, 80), (500, 75), (700, 70)), ((280, 75), (500, 60), (700, 50))),
+    ],
+)
+def test_fire(minutes, simple, continuous):
+    """EN 1992-1-2, Tables 5.5 and 5.6: what a width has holds up to the next."""
+    for table, over in ((simple, False), (continuous, True)):
+        for k, (width, axis) in enumerate(table):
+            assert cover.fire_axis_distance(minutes, float(width), over) == axis
+            if k:
+                assert cover.fire_axis_distance(minutes, width - 1.0, over) == table[k - 1][1]
+        with pytest.raises(CodeError):
+            cover.fire_axis_distance(minutes, table[0][0] - 1.0, over)
+
+
+@pytest.mark.parametrize(
+    ("stress", "thick", "apart"),
+    [
+        (160, (40, 32, 25), (300, 300, 200)),
+        (200, (32, 25, 16), (300, 250, 150)),
+        (240, (20, 16, 12), (250, 200, 100)),
+        (280, (16, 12, 8), (200, 150, 50)),
+        (320, (12, 10, 6), (150, 100, 0)),
+        (360, (10, 8, 5), (100, 50, 0)),
+        (400, (8, 6, 4), (0, 0, 0)),
+        (450, (6, 5, 0), (0, 0, 0)),
+    ],
+)
+def test_cracks_without_calculation(stress, thick, apart):
+    """EN 1992-1-1, Tables 7.2N and 7.3N for 0.4, 0.3 and 0.2 mm, and half-way between them; h/(2 (h - d)) of 5, f_ct of 2.9."""
+    for k, width in enumerate((0.4, 0.3, 0.2)):
+        assert float(cracking.maximum_bar_diameter(float(stress), width, 2.9, 500.0, 450.0)) == pytest.approx(thick[k])
+        assert float(cracking.maximum_bar_spacing(float(stress), width)) == apart[k]
+    assert float(cracking.maximum_bar_spacing(float(stress), 0.35)) == pytest.approx(0.5 * (apart[0] + apart[1]))
+    assert float(cracking.maximum_bar_spacing(float(stress), 0.19)) == 0.0
+
+
+def test_cements():
+    """EN 1992-1-1, 3.1.2(6), B.1(2) and B.2(1) for S, N and R at 7 days and C30."""
+    for cement, s, alpha, one, two in (("S", 0.38, -1.0, 3.0, 0.13), ("N", 0.25, 0.0, 4.0, 0.12), ("R", 0.20, 1.0, 6.0, 0.11)):
+        assert materials.strength_growth(7.0, cement) == pytest.approx(math.exp(s * (1.0 - 2.0)))
+        assert materials.adjusted_loading_age(7.0, cement) == pytest.approx(7.0 * (9.0 / (2.0 + 7.0**1.2) + 1.0) ** alpha)
+        dry = 0.85 * (220.0 + 110.0 * one) * math.exp(-two * 3.8) * 1e-6 * 1.55 * (1.0 - 0.8**3)
+        assert materials.drying_shrinkage_nominal(30.0, 80.0, cement) == pytest.approx(dry)
+
+
+def test_aggregates():
+    """EN 1992-1-1, 3.1.3(2): a tenth less of limestone, 30 % less of sandstone, a fifth more of basalt."""
+    whole = 22_000.0 * 3.8**0.3
+    for aggregate, share in (("quartzite", 1.0), ("limestone", 0.9), ("sandstone", 0.7), ("basalt", 1.2)):
+        assert materials.secant_modulus(30.0, aggregate) == pytest.approx(share * whole)
+
+
+def test_grades():
+    """EN 1992-1-1, Table 3.1 and Table C.1."""
+    for grade, strength in (("C12/15", 12), ("C28/35", 28), ("C30/37", 30), ("C32/40", 32), ("C55/67", 55), ("C90/105", 90)):
+        assert EN.materials.concrete_strength(grade) == strength
+    for grade, strength, ductility in (("B400A", 400, "A"), ("B500B", 500, "B"), ("B600C", 600, "C")):
+        steel = EN.materials.steel(grade)
+        assert (steel.strength, steel.ductility) == (strength, ductility)
+
+
+def test_sizes_of_bars():
+    """ASTM A615 in inches and in millimetres; EN 1992-1-1 by diameter."""
+    inches = {"3": (3 / 8, 0.11), "4": (0.5, 0.2), "5": (5 / 8, 0.31), "6": (0.75, 0.44), "7": (7 / 8, 0.6), "8": (1.0, 0.79), "9": (1.128, 1.0),
+              "10": (1.27, 1.27), "11": (1.41, 1.56), "14": (1.693, 2.25), "18": (2.257, 4.0)}  # fmt: skip
+    metric = {"10": (9.5, 71), "13": (12.7, 129), "16": (15.9, 199), "19": (19.1, 284), "22": (22.2, 387), "25": (25.4, 510), "29": (28.7, 645),
+              "32": (32.3, 819), "36": (35.8, 1006), "43": (43.0, 1452), "57": (57.3, 2581)}  # fmt: skip
+    assert set(US.sizes) == set(inches)
+    assert set(SI.sizes) == set(metric)
+    for name, (d, a) in inches.items():
+        assert (US.sizes[name].diameter, US.sizes[name].area) == pytest.approx((25.4 * d, 25.4**2 * a))
+    for name, (d, a) in metric.items():
+        assert (SI.sizes[name].diameter, SI.sizes[name].area) == pytest.approx((d, a))
+    for name in EN.sizes:
+        assert (EN.sizes[name].diameter, EN.sizes[name].area) == pytest.approx((float(name), math.pi * float(name) ** 2 / 4.0))
