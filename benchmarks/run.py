@@ -93,7 +93,8 @@ def five_span_beam():  # type: ignore[no-untyped-def]
 
 def stages(runs: int) -> None:
     from upright_bramble.analysis import analyse
-    from upright_bramble.files.result_file import Origin, ResultFile, result_data
+    from upright_bramble.files.result_data import Origin, result_data
+    from upright_bramble.files.result_file import ResultFile
     from upright_bramble.pipeline import code_of, run_design
     from upright_bramble.present.figures import diagrams, rendered
     from upright_bramble.present.report import report_of, written

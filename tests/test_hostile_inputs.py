@@ -284,7 +284,7 @@ def test_bars_closer_than_the_code_permits_fail(shop):
 
 def test_numbers_that_are_none_pass_nowhere(deck_design, monkeypatch):
     from upright_bramble.codes.rules import Place
-    from upright_bramble.files.result_file import Origin, result_data, to_json
+    from upright_bramble.files.result_data import Origin, result_data, to_json
 
     for demand, resistance in ((np.nan, 1.0), (1.0, np.nan), (0.0, np.nan), (np.inf, 1.0), (1.0, np.inf)):
         with pytest.raises(InternalMismatch, match="no finite number"):

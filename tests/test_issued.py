@@ -149,14 +149,14 @@ def test_a_changed_beam_file_is_told_and_drawings_are_not_overwritten_unasked(de
     import shutil
 
     shutil.copytree(demo, tmp_path / "d")
-    beam = tmp_path / "d" / "boathouse-deck.beam.yaml"
+    beam = tmp_path / "d" / "annex-floor.beam.yaml"
     beam.write_text(beam.read_text("utf-8") + "# looked at again\n", "utf-8")
     for call in (
-        ("bars", "boathouse-deck.beam.yaml"),
-        ("bars", "DB3"),
-        ("at", "DB3", "B"),
-        ("why", "DB3"),
-        ("draw", "DB3", "--format", "svg"),
+        ("bars", "annex-floor.beam.yaml"),
+        ("bars", "AF1"),
+        ("at", "AF1", "B"),
+        ("why", "AF1"),
+        ("draw", "AF1", "--format", "svg"),
     ):
         refused = ran(tmp_path / "d", *call)
         assert refused.returncode == 2, call
@@ -165,18 +165,18 @@ def test_a_changed_beam_file_is_told_and_drawings_are_not_overwritten_unasked(de
         assert told.returncode == 0
         assert "warning:" in told.stderr
     beam.write_text(beam.read_text("utf-8").replace("# looked at again\n", ""), "utf-8")
-    layout = tmp_path / "d" / "DB3" / "DB3.layout.yaml"
+    layout = tmp_path / "d" / "AF1" / "AF1.layout.yaml"
     layout.write_text(layout.read_text("utf-8") + "# by hand\n", "utf-8")
-    assert "DB3.layout.yaml has changed since" in ran(tmp_path / "d", "bars", "DB3").stderr
+    assert "AF1.layout.yaml has changed since" in ran(tmp_path / "d", "bars", "AF1").stderr
     # `check` renews the result in place, and nothing is stale any more
-    assert ran(tmp_path / "d", "check", "boathouse-deck.beam.yaml", "DB3/DB3.layout.yaml", "--quiet").returncode == 0
-    assert ran(tmp_path / "d", "bars", "DB3").returncode == 0
-    drawing = tmp_path / "d" / "DB3" / "DB3.drawing.pdf"
+    assert ran(tmp_path / "d", "check", "annex-floor.beam.yaml", "AF1/AF1.layout.yaml", "--quiet").returncode == 0
+    assert ran(tmp_path / "d", "bars", "AF1").returncode == 0
+    drawing = tmp_path / "d" / "AF1" / "AF1.drawing.pdf"
     drawing.write_bytes(b"mine")
-    done = ran(tmp_path / "d", "draw", "DB3")
+    done = ran(tmp_path / "d", "draw", "AF1")
     assert done.returncode == 2
     assert drawing.read_bytes() == b"mine"
-    assert ran(tmp_path / "d", "draw", "DB3", "--force").returncode == 0
+    assert ran(tmp_path / "d", "draw", "AF1", "--force").returncode == 0
 
 
 def test_cells_are_never_formulas(demo, tmp_path):
@@ -197,7 +197,8 @@ def test_cells_are_never_formulas(demo, tmp_path):
 def test_a_long_beam_breaks_over_sheets():
     lengths = [9000.0] * 9
     result = run_design(line(lengths, uniform(9, lengths, 20.0), live=uniform(9, lengths, 8.0), depth=700.0, width=350.0)).result
-    from upright_bramble.files.result_file import Origin, ResultFile, result_data
+    from upright_bramble.files.result_data import Origin, result_data
+    from upright_bramble.files.result_file import ResultFile
 
     sheets = sheets_of(ResultFile.model_validate(result_data(result, Origin("x", "0"))), "x")
     texts = [[v.text for v in s.labels] for s in sheets]

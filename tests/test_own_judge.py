@@ -14,7 +14,7 @@ import upright_bramble as ub
 from own_judge import Judge
 from plain_beams import EN, SI, beam, dead, live, written
 from upright_bramble.errors import BrambleError
-from upright_bramble.files.result_file import Origin, result_data, to_json
+from upright_bramble.files.result_data import Origin, result_data, to_json
 
 QUICK = (Phase.explicit, Phase.reuse, Phase.generate)  # a design takes a second: a failing beam is not made smaller
 

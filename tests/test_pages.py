@@ -16,7 +16,8 @@ import typst
 
 from upright_bramble import design, read
 from upright_bramble.files.echo import echo
-from upright_bramble.files.result_file import Origin, ResultFile, result_data
+from upright_bramble.files.result_data import Origin, result_data
+from upright_bramble.files.result_file import ResultFile
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.report.charts import LEFT, NAMES, RIGHT, chart, panels_of
 from upright_bramble.present.report.content import DEPTHS, report_of

@@ -18,7 +18,8 @@ from upright_bramble.beam import Bar, Layout, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.layout_file import layout_text, read_layout
-from upright_bramble.files.result_file import Origin, ResultFile, result_data, to_json
+from upright_bramble.files.result_data import Origin, result_data, to_json
+from upright_bramble.files.result_file import ResultFile
 from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.present.figures import diagrams, forces_figure, rendered
 from upright_bramble.present.numbers import shown_for, significant

@@ -14,7 +14,8 @@ from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.errors import BrambleError
 from upright_bramble.files.echo import echo
 from upright_bramble.files.layout_file import layout_text, read_layout
-from upright_bramble.files.result_file import Origin, ResultFile, result_data, to_json
+from upright_bramble.files.result_data import Origin, result_data, to_json
+from upright_bramble.files.result_file import ResultFile
 from upright_bramble.present.numbers import shown_for
 from upright_bramble.present.report import report_of, written
 from upright_bramble.present.working_view import amounts, working_html, working_md

@@ -14,11 +14,11 @@ from typing import TYPE_CHECKING, Any
 
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.cli import interrupts
-from upright_bramble.cli.output import echo_json, printed, say
+from upright_bramble.cli.output import Call, echo_json, printed, say
 from upright_bramble.errors import BrambleError, FromOutside, KeptLayout
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import edited_by_hand, held_part, layout_text, merged_text, read_layout
-from upright_bramble.files.result_file import Origin
+from upright_bramble.files.result_data import Origin
 from upright_bramble.files.result_reader import beam_file_of, file_digest, input_digest
 from upright_bramble.files.writing import BrokenOff, CannotWrite, digest, numbered, ready, settle, write_set
 from upright_bramble.text import hidden
@@ -33,10 +33,6 @@ SUFFIX = ".beam.yaml"
 ENDINGS = ("result.json", "bars.csv", "drawing.dxf", "report.html", "report.pdf", "diagrams.svg", "diagrams.png", "manifest.json")
 QUICK = 0.5  # seconds that suggestions may take unasked
 FEW_ROUNDS = 3  # that a beam takes which passes
-
-
-class Call(BrambleError):
-    """The call cannot be used."""
 
 
 class WorkBrokenOff(FromOutside):
@@ -284,7 +280,7 @@ def _side_by_side(work: list[_Job], jobs: int, late: list[tuple[_Job, _Outcome]]
 def _designed(job: _Job) -> _Outcome:
     """Design and write."""
     from upright_bramble.core.quantities import SYSTEMS, worded
-    from upright_bramble.files.result_file import result_data
+    from upright_bramble.files.result_data import result_data
     from upright_bramble.mending import run_mend
     from upright_bramble.pipeline import run_design
     from upright_bramble.suggesting import with_suggestions
@@ -332,7 +328,8 @@ def _no_bars(job: _Job, outcome: _Outcome) -> dict[str, Any]:
 
 def outputs(result: Result, data: dict[str, Any], *, figures: bool) -> dict[str, bytes]:
     """Every file of a result folder but the layout, by name; `data` as result.json has it."""
-    from upright_bramble.files.result_file import ResultFile, to_json
+    from upright_bramble.files.result_data import to_json
+    from upright_bramble.files.result_file import ResultFile
     from upright_bramble.present.schedule import schedule_csv, schedule_of
 
     mark = result.beam.mark
@@ -391,7 +388,7 @@ def _print_suggestions(job: _Job, outcome: _Outcome, wishes: Wishes) -> None:
 
 def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool, quiet: bool, colour: bool) -> int:
     """Verify a layout; where it stands in the folder of a result, renew that result."""
-    from upright_bramble.files.result_file import result_data
+    from upright_bramble.files.result_data import result_data
     from upright_bramble.pipeline import run_check
 
     for file in (path, layout_path):

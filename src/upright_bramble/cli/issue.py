@@ -7,8 +7,7 @@ from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
-from upright_bramble.cli.designing import Call
-from upright_bramble.cli.output import echo, echo_json, printed, say
+from upright_bramble.cli.output import Call, echo, echo_json, printed, say
 from upright_bramble.files.result_reader import Found, find_result
 from upright_bramble.files.writing import digest, ready, safe_name, settle, write_set
 from upright_bramble.version import __version__

@@ -11,6 +11,7 @@ from typing import Any
 
 import click
 
+from upright_bramble.errors import BrambleError
 from upright_bramble.text import shown_lines
 
 _lost: list[str] = []
@@ -69,6 +70,10 @@ def say(text: str) -> None:
     """A text to stderr."""
     with contextlib.suppress(OSError, ValueError):
         click.echo(shown_lines(text), err=True)
+
+
+class Call(BrambleError):
+    """The call cannot be used."""
 
 
 class _Closed:

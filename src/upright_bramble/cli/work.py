@@ -9,8 +9,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from upright_bramble.beam import Beam
-from upright_bramble.cli.designing import Call, Wishes, design_all
-from upright_bramble.cli.output import echo, echo_json, printed, say
+from upright_bramble.cli.designing import Wishes, design_all
+from upright_bramble.cli.output import Call, echo, echo_json, printed, say
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.writing import digest, ready, write_one, write_set
 
@@ -128,7 +128,7 @@ def show_codes(name: str | None, annex: str | None, as_json: bool, colour: bool)
 
 
 def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:
-    from upright_bramble.files.result_file import envelope_data, numbers, reactions_data
+    from upright_bramble.files.result_data import envelope_data, numbers, reactions_data
 
     at, design = found.stations, found.design
     levels: dict[str, Any] = {}

@@ -14,6 +14,7 @@ from upright_bramble.analysis.line import solve
 from upright_bramble.codes import DesignCode, get_code, known_codes
 from upright_bramble.codes.parts import CoverWish
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, across, along, parse, worded
+from upright_bramble.core.topics import TOPICS
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, UnstableLine
 from upright_bramble.files import models as m
 from upright_bramble.files.faults import tried
@@ -21,7 +22,6 @@ from upright_bramble.files.force_table import SpanOf, read_table
 from upright_bramble.files.materials import concrete_of, steels_of
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
 from upright_bramble.section.outline import narrowest_between, parted, polygon
-from upright_bramble.verify.topics import TOPICS
 
 BAND = 60.0  # inside the cover: where stirrup and bars of a face lie, mm
 LONGEST = 100_000.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pandas as pd
 
 from upright_bramble.analysis import Forces
-from upright_bramble.files.result_file import Origin, result_data
+from upright_bramble.files.result_data import Origin, result_data
 from upright_bramble.verify import Result
 
 

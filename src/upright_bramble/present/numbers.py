@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from upright_bramble.beam import Beam
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, significant
-from upright_bramble.verify import Check
+
+if TYPE_CHECKING:
+    from upright_bramble.verify import Check
 
 __all__ = ["Shown", "mass", "mass_per_volume", "shown_for", "significant", "volume"]
 

@@ -8,21 +8,21 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam
-from upright_bramble.codes import DesignCode
 from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import ratio_text, worded
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume, shown_for, significant, volume
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
-from upright_bramble.section.arrays import Array
-from upright_bramble.verify import Check, Result
 from upright_bramble.working.formula import GREEK
 
 if TYPE_CHECKING:
     from rich.console import Console
 
+    from upright_bramble.analysis import Envelope, Forces
+    from upright_bramble.codes import DesignCode
+    from upright_bramble.section.arrays import Array
     from upright_bramble.suggesting import Sought
+    from upright_bramble.verify import Check, Result
 
 _PLAIN = str.maketrans({
     "ø": "d", "²": "2", "³": "3", "·": ".", "×": "x", "–": "-", "—": "-", "→": "->",

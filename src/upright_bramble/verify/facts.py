@@ -16,6 +16,7 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import CrackState, Face, TensionZone
 from upright_bramble.codes.rules import CheckKind, Place, if_fails, worst_of
 from upright_bramble.core.bars import counted
+from upright_bramble.core.topics import SERVICE
 from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.verify.kinds import kinds_of
@@ -23,7 +24,6 @@ from upright_bramble.verify.placement import Placed, developed, row_count
 from upright_bramble.verify.result import MAXIMUM_RATIO, Check, Unverified
 from upright_bramble.verify.service import Serviced, compression_ratio, crack_face
 from upright_bramble.verify.strength import Strength, stirrup_positions
-from upright_bramble.verify.topics import SERVICE
 from upright_bramble.working import made
 
 MAXIMUM_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1, 7.4.1(4))

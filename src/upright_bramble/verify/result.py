@@ -10,8 +10,8 @@ from upright_bramble.analysis import Forces
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
 from upright_bramble.codes.rules import CheckKind, Place
 from upright_bramble.core.bars import BarSizes
+from upright_bramble.core.topics import TOPICS
 from upright_bramble.section.arrays import Array
-from upright_bramble.verify.topics import TOPICS
 
 if TYPE_CHECKING:
     from upright_bramble.proportion import Runner

@@ -9,12 +9,12 @@ import numpy as np
 
 from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, ratio_text, significant
+from upright_bramble.core.topics import TOPICS as TOPICS
 from upright_bramble.files.result_file import BarOut, CheckOut, EnvelopeOut, ResultFile, StirrupOut
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume
 from upright_bramble.present.schedule import schedule_of
 from upright_bramble.present.terminal import grouped_gaps
 from upright_bramble.present.working_view import amounts, place, word_of
-from upright_bramble.verify.topics import TOPICS as TOPICS
 
 DEPTHS = ("brief", "normal", "full")
 _FEW_MESSAGES, _FEW_SPANS, _FEW_LETTERS = 9, 16, 160  # what a page has room for
