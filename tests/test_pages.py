@@ -19,12 +19,36 @@ from upright_bramble.files.echo import echo
 from upright_bramble.files.result_data import Origin, result_data
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.present import mathematics as maths
+from upright_bramble.present.along import depth_at, least_depth, level_of, line_of
 from upright_bramble.present.report.charts import LEFT, NAMES, RIGHT, chart, panels_of
 from upright_bramble.present.report.content import DEPTHS, report_of
 from upright_bramble.present.report.pdf import COLOURS
 from upright_bramble.working import formula as notation
 from yaml_beams import SIMPLE, demo
 
+STEP = """
+bramble: 1
+beam: Gangway
+mark: GW1
+code: en1992-1-1
+concrete: {grade: C30/37}
+reinforcement: {bars: B500B, stirrups: B500B}
+cover: {top: 30, bottom: 30, sides: 30}
+profiles:
+  deep: {shape: rectangle, depth: 600, width: 300}
+  flat: {shape: rectangle, depth: 350, width: 300}
+bracing: continuous
+line:
+  - {support: A, width: 300}
+  - {span: 5.0, profile: {from: flat, to: deep}}
+  - {support: B, width: 300}
+  - {span: 5.5, profile: deep}
+  - {support: C, width: 300}
+  - {span: 1.4, profile: flat}
+actions:
+  - {name: dead, kind: permanent, self_weight: true, loads: [{line: 12}]}
+  - {name: live, kind: imposed, category: B, loads: [{line: 9}]}
+"""
 SVG = "{http://www.w3.org/2000/svg}"
 
 
@@ -305,3 +329,34 @@ def test_derivations_on_a_plain_terminal(bramble):
     assert "alpha_e" in said or "eps_cs" in said
     signs = {row.index(" = ") for row in said.splitlines() if re.match(r"  \S+ += ", row)}
     assert len(signs) == 1  # one column
+
+
+# ------------------------------------------------------------------ bars along the beam
+
+
+def test_bars_of_the_pages_follow_the_soffit_of_their_span(tmp_path):
+    """Past a step a bottom bar goes straight on; in a taper it follows the soffit, and turns where the taper ends."""
+    r = issued(tmp_path, STEP)
+    spans = r.beam.spans
+    depths = {(k, x): d for k, x, d in ((0, 0.0, 350.0), (0, 5000.0, 600.0), (1, 5000.0, 600.0), (1, 10500.0, 600.0), (2, 10500.0, 350.0))}
+    for (k, x), depth in depths.items():
+        assert depth_at(spans, x, spans[k]) == depth
+    assert least_depth(spans, 10500.0) == 350.0
+    bars = [b for b in r.bars if b.face == "bottom"]
+    home = {b.mark: next(k for k, s in enumerate(spans) if 0.5 * (b.start_mm + b.end_mm) <= s.end_mm) for b in bars}
+    into_the_step = [b for b in bars if home[b.mark] == 1 and b.end_mm > 10500.0]
+    assert into_the_step
+    for b in into_the_step:
+        assert level_of(spans, b, b.end_mm) == pytest.approx(600.0 - b.axis_mm)
+    for b in bars:
+        corners = line_of(spans, b, b.start_mm, b.end_mm)
+        assert [x for x, _ in corners[1:-1]] == [s.end_mm for s in spans[:-1] if b.start_mm + 1.0 < s.end_mm < b.end_mm - 1.0]
+        if home[b.mark] == 0:
+            x = max(b.start_mm, 0.0)
+            assert level_of(spans, b, x) == pytest.approx(350.0 + 0.05 * x - b.axis_mm)
+    # drawn so, every bar of the report's elevation: at the depth's own scale, 5 px inside and 4.5 px a row
+    lines = ET.fromstring(chart(r, COLOURS, alone=True)).iter(f"{SVG}polyline")
+    found = sorted(float(v.get("points").split()[-1].split(",")[1]) for v in lines)
+    low, k = 12.0, 62.0 / 600.0
+    wanted = sorted(low + k * level_of(spans, b, b.end_mm, (5.0 + 4.5 * (b.layer - 1)) / k) for b in r.bars if b.face != "side")
+    assert found == pytest.approx(wanted, abs=0.06)

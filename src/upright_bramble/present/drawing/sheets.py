@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.files.result_file import BarOut, BeamOut, ResultFile, SpanOut, StirrupOut
+from upright_bramble.present.along import depth_at, least_depth, line_of
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Sheet, text_width
 from upright_bramble.present.drawing.sections import Cut, cuts_of, draw_cut, height_of, width_of
 from upright_bramble.present.drawing.tables import SCHEDULE_WIDTH, TITLE_SIZE, draw_schedule, draw_title, schedule_height
@@ -138,7 +139,7 @@ def _elevation(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
             sheet.text(x, bubbles, s.name[:6], SMALL, "middle", "middle")
             sheet.line([(x, bubbles - 4.0), (x, bottom - 11.0)], "axes")
             half = 0.5 * s.width_mm / piece.scale
-            depth = _soffit(beam.spans, s.x_mm) / piece.scale
+            depth = least_depth(beam.spans, s.x_mm) / piece.scale
             for side in (-half, half):
                 if piece.start <= s.x_mm + side * piece.scale <= piece.end:
                     sheet.line([(x + side, y - depth), (x + side, bottom - 8.0)], "concrete")
@@ -157,37 +158,6 @@ def _elevation(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
             _cut_mark(sheet, cut, piece, y, bottom)
     below = _zones(sheet, result, written, piece, bottom - 15.0)
     return _drawn_out(sheet, result, written, piece, below - 6.0)
-
-
-def _soffit(spans: Sequence[SpanOut], x: float) -> float:
-    """The lesser depth beside a place."""
-    depths = [s.section_start.depth_mm for s in spans if abs(s.start_mm - x) < 1.0]
-    depths += [s.section_end.depth_mm for s in spans if abs(s.end_mm - x) < 1.0]
-    return min(depths)
-
-
-def _span_at(spans: Sequence[SpanOut], x: float) -> SpanOut:
-    return next((s for s in spans if x <= s.end_mm), spans[-1])
-
-
-def _soffit_of(spans: Sequence[SpanOut], home: float, x: float) -> float:
-    """Depth of the soffit that a bottom bar with its middle at `home` follows at `x`: past a step it goes straight on."""
-    k = list(spans).index(_span_at(spans, home))
-    while k < len(spans) - 1 and x > spans[k].end_mm and _even(spans[k], spans[k + 1]):
-        k += 1
-    while k > 0 and x < spans[k].start_mm and _even(spans[k - 1], spans[k]):
-        k -= 1
-    return _depth_at(spans, x, spans[k])
-
-
-def _even(before: SpanOut, after: SpanOut) -> bool:
-    return abs(before.section_end.depth_mm - after.section_start.depth_mm) < 1.0
-
-
-def _depth_at(spans: Sequence[SpanOut], x: float, within: SpanOut | None = None) -> float:
-    span = within or _span_at(spans, x)
-    share = min(max((x - span.start_mm) / (span.end_mm - span.start_mm), 0.0), 1.0)
-    return span.section_start.depth_mm + share * (span.section_end.depth_mm - span.section_start.depth_mm)
 
 
 def _concrete(sheet: Sheet, span: SpanOut, piece: Piece, y: float, ends: tuple[float, float], spans: Sequence[SpanOut]) -> None:
@@ -230,18 +200,13 @@ def _break_line(sheet: Sheet, a: float, b: float, y: float) -> None:
 def _bar_in_place(sheet: Sheet, bar: BarOut, piece: Piece, y: float, spans: Sequence[SpanOut]) -> None:
     if not piece.shows(bar.start_mm, bar.end_mm):
         return
+    corners = line_of(spans, bar, max(bar.start_mm, piece.start), min(bar.end_mm, piece.end))
+    points = [(piece.x(x), y - down / piece.scale) for x, down in corners]
     if bar.face == "side":
-        level = y - 0.5 * _depth_at(spans, 0.5 * (bar.start_mm + bar.end_mm)) / piece.scale
-        sheet.line([(x, level) for x in piece.clipped(bar.start_mm, bar.end_mm)], "hidden")
+        sheet.line(points, "hidden")
         return
     sign = 1.0 if bar.face == "bottom" else -1.0
-
-    def level_at(x: float) -> float:
-        down = bar.axis_mm if bar.face == "top" else _soffit_of(spans, 0.5 * (bar.start_mm + bar.end_mm), x) - bar.axis_mm
-        return y - down / piece.scale
-
-    a, b = piece.clipped(bar.start_mm, bar.end_mm)
-    points = [(a, level_at(max(bar.start_mm, piece.start))), (b, level_at(min(bar.end_mm, piece.end)))]
+    (a, _), (b, _) = points[0], points[-1]
     if bar.ends[0] in ("bend", "hook") and bar.start_mm >= piece.start:
         points.insert(0, (a, points[0][1] + sign * _leg(bar, 0) / piece.scale))
     if bar.ends[1] in ("bend", "hook") and bar.end_mm <= piece.end:
@@ -263,7 +228,7 @@ def _stirrups_in_place(sheet: Sheet, zone: StirrupOut, piece: Piece, y: float, s
     for i in range(zone.count):
         x = zone.start_mm + i * zone.spacing_mm
         if piece.start <= x <= piece.end:
-            h = _depth_at(spans, x)
+            h = depth_at(spans, x)
             at = piece.x(x)
             sheet.line([(at, y - top / piece.scale), (at, y - (h - bottom) / piece.scale)], "hidden" if zone.count > 400 else "dimensions")
 

@@ -12,6 +12,7 @@ import numpy as np
 
 from upright_bramble.core.quantities import SYSTEMS, significant
 from upright_bramble.files.result_file import ResultFile
+from upright_bramble.present.along import depth_at, line_of
 from upright_bramble.section.arrays import Array
 
 LEFT, RIGHT, GAP = 64.0, 14.0, 24.0
@@ -62,7 +63,7 @@ def panels_of(r: ResultFile, *, few: bool = False) -> list[Panel]:
             "moment", "moment", system.unit("moment"), 190.0,
             (
                 Curve("demand, sagging", high, "ink"), Curve("demand, hogging", low, "ink"),
-                Curve("resistance, sagging", up, "berry", "", 1.6), Curve("resistance, hogging", down, "berry", "", 1.6),
+                Curve("resistance, sagging", up, "berry", "6 3", 1.6), Curve("resistance, hogging", down, "berry", "6 3", 1.6),
             ),
             ((np.maximum(high, 0.0), "mist"), (np.minimum(low, 0.0), "mist")), ((high, up), (-low, -down)), down=True,
         ),
@@ -137,35 +138,26 @@ def _elevation(parts: list[str], r: ResultFile, at: Callable[[float], float], y:
     parts.append(f'<polygon points="{points}" fill="{c["mist"]}" stroke="{c["ink"]}" stroke-width="0.8"/>')
     places = [z.start_mm + number * z.spacing_mm for z in r.stirrups for number in range(z.count)]
     if len(places) <= MOST_POINTS:
-        parts += [_line(at(p), top + 5.0, at(p), top + _depth(r, p) * k - 5.0, c["quiet"], 0.6) for p in places]
+        parts += [_line(at(p), top + 5.0, at(p), top + depth_at(r.beam.spans, p) * k - 5.0, c["quiet"], 0.6) for p in places]
     else:  # so many stand closer than can be seen: one path of those that are drawn apart
         seen = {round(at(p), 1): p for p in places}
-        drawn = " ".join(f"M{a:.1f},{top + 5.0:.1f} V{top + _depth(r, p) * k - 5.0:.1f}" for a, p in seen.items())
+        drawn = " ".join(f"M{a:.1f},{top + 5.0:.1f} V{top + depth_at(r.beam.spans, p) * k - 5.0:.1f}" for a, p in seen.items())
         parts.append(f'<path d="{drawn}" stroke="{c["quiet"]}" stroke-width="0.6"/>')
     for b in r.bars:
         if b.face == "side":
             continue
-        step = 4.5 * (b.layer - 1)
-        deep = min(_depth(r, b.start_mm + 1.0), _depth(r, b.end_mm - 1.0)) * k
-        level = top + 5.0 + step if b.face == "top" else top + deep - 5.0 - step
-        parts.append(_line(at(b.start_mm), level, at(b.end_mm), level, c["berry"], 2.0))
+        corners = line_of(r.beam.spans, b, b.start_mm, b.end_mm, (5.0 + 4.5 * (b.layer - 1)) / k)
+        drawn = " ".join(f"{at(px):.1f},{top + down * k:.1f}" for px, down in corners)
+        parts.append(f'<polyline points="{drawn}" fill="none" stroke="{c["berry"]}" stroke-width="2.0"/>')
     bottom = top + deepest * k
     for p in r.beam.supports:
-        level = top + _depth(r, min(max(p.x_mm, low + 1.0), high - 1.0)) * k
+        level = top + depth_at(r.beam.spans, min(max(p.x_mm, low + 1.0), high - 1.0)) * k
         parts.append(
             f'<rect x="{at(p.x_mm - 0.5 * p.width_mm):.1f}" y="{level:.1f}" width="{at(p.width_mm) - at(0.0):.1f}" '
             f'height="{bottom + 12.0 - level:.1f}" fill="{c["quiet"]}"/>'
         )
         parts.append(_text(at(p.x_mm), bottom + 25.0, p.name, c["ink"], "middle", 'font-weight="bold"'))
     return bottom + 27.0
-
-
-def _depth(r: ResultFile, x: float) -> float:
-    for s in r.beam.spans:
-        if x <= s.end_mm or s is r.beam.spans[-1]:
-            share = min(max((x - s.start_mm) / (s.end_mm - s.start_mm), 0.0), 1.0)
-            return s.section_start.depth_mm + share * (s.section_end.depth_mm - s.section_start.depth_mm)
-    return 0.0
 
 
 def _panel(parts: list[str], r: ResultFile, p: Panel, x: Array, y: float, width: float, c: Mapping[str, str]) -> float:

@@ -1,0 +1,54 @@
+"""The beam along its length, for whatever draws it: depths, soffits, and the levels that bars follow. mm from the top of the beam."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from upright_bramble.files.result_file import BarOut, SpanOut
+
+
+def least_depth(spans: Sequence[SpanOut], x: float) -> float:
+    """The lesser depth beside a support."""
+    depths = [s.section_start.depth_mm for s in spans if abs(s.start_mm - x) < 1.0]
+    depths += [s.section_end.depth_mm for s in spans if abs(s.end_mm - x) < 1.0]
+    return min(depths)
+
+
+def span_at(spans: Sequence[SpanOut], x: float) -> SpanOut:
+    return next((s for s in spans if x <= s.end_mm), spans[-1])
+
+
+def depth_at(spans: Sequence[SpanOut], x: float, within: SpanOut | None = None) -> float:
+    """Depth at a place: of the span that is there, or of the one that is meant."""
+    span = within or span_at(spans, x)
+    share = min(max((x - span.start_mm) / (span.end_mm - span.start_mm), 0.0), 1.0)
+    return span.section_start.depth_mm + share * (span.section_end.depth_mm - span.section_start.depth_mm)
+
+
+def soffit_of(spans: Sequence[SpanOut], home: float, x: float) -> float:
+    """Depth of the soffit that a bottom bar with its middle at `home` follows at `x`: past a step it goes straight on."""
+    k = list(spans).index(span_at(spans, home))
+    while k < len(spans) - 1 and x > spans[k].end_mm and _even(spans[k], spans[k + 1]):
+        k += 1
+    while k > 0 and x < spans[k].start_mm and _even(spans[k - 1], spans[k]):
+        k -= 1
+    return depth_at(spans, x, spans[k])
+
+
+def _even(before: SpanOut, after: SpanOut) -> bool:
+    return abs(before.section_end.depth_mm - after.section_start.depth_mm) < 1.0
+
+
+def level_of(spans: Sequence[SpanOut], bar: BarOut, x: float, inside: float | None = None) -> float:
+    """Depth of a bar at `x`: of its axis, or so far inside its face where the depth is not to scale."""
+    inside = bar.axis_mm if inside is None else inside
+    if bar.face == "top":
+        return inside
+    middle = 0.5 * (bar.start_mm + bar.end_mm)
+    return 0.5 * depth_at(spans, middle) if bar.face == "side" else soffit_of(spans, middle, x) - inside
+
+
+def line_of(spans: Sequence[SpanOut], bar: BarOut, start: float, end: float, inside: float | None = None) -> list[tuple[float, float]]:
+    """Corners of a bar between two places, (x, depth): it turns where the soffit does."""
+    turns = [s.end_mm for s in spans[:-1] if start + 1.0 < s.end_mm < end - 1.0]
+    return [(x, level_of(spans, bar, x, inside)) for x in (start, *turns, end)]
