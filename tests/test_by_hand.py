@@ -75,6 +75,15 @@ def test_bars_in_the_corners_of_stirrups():
     assert (found.demand, found.resistance, found.ok) == (2.0, 0.0, False)
 
 
+@pytest.mark.parametrize(("profile", "depth"), [({"from": "q", "to": "p"}, 425.0), ({"from": "p", "to": "q"}, 350.0)])
+def test_rows_at_the_sides_of_a_taper(profile, depth):
+    """Five rows of 12 and six gaps of 25 from 3 m to the end, between the bars of both faces where the beam is least deep."""
+    base = {**EN, "profiles": {**EN["profiles"], "q": {"shape": "rectangle", "depth": 350, "width": 300}}}
+    text = written(base, [{"span": 6.0, "profile": profile}], [dead({"line": 6}, weight=True), live({"line": 4})])
+    found = one(check(text, f"{PLAIN}\nsides 5x12 3..6"), "fit.sides")
+    assert (found.demand, found.resistance) == pytest.approx((5 * 12.0 + 6 * 25.0, depth - 60.0 - 2.0 * (8.0 + 20.0)), abs=1.0)
+
+
 def test_legs_across_the_beam():
     """Two legs of 8 inside covers of 30: 300 - 60 - 8 apart; 0.75 d, no more than 600."""
     found = one(check(simple(), PLAIN), "spacing.legs.1")
@@ -213,6 +222,28 @@ def test_crack_tables(face, where, load):
 def test_deep_spans_are_not_verified():
     found = unverified(check(simple(length=1.4), "bottom 3x20 -0.12..1.52\ntop 2x16 -0.12..1.52\nstirrups 8x2 0.2..1.2 100"), "deep.span.1")
     assert "2.80 times as long as deep" in found[0].reason
+
+
+def test_mesh_of_a_deep_span_of_aci():
+    """Clear span of three depths: 0.0025 of the section over two faces, d/5 with d = 0.9 h."""
+    bars = "bottom 3x19 -0.1..1.9\ntop 2x16 -0.1..1.9\nstirrups 10x2 0.2..1.6 100"
+    (found,) = unverified(check(simple(base=SI, length=1.8), bars), "deep.span.1")
+    assert "clear span 3.00 depths" in found.reason
+    assert "375 mm²/m at each face" in found.reason
+    assert "at most 90.0 mm apart" in found.reason
+
+
+@pytest.mark.parametrize(
+    ("force", "at", "deep"),
+    [(160.0, 0.8, True), (160.0, 5.2, True), (160.0, 1.6, False), (70.0, 0.8, False), (70.0, 5.2, False)],
+)
+def test_forces_near_supports_of_aci(force, at, deep):
+    """Within two depths of a face and more than half of the shear there: 1.4 x 70 kN is 46 % of it, 68 % of that at the other face."""
+    text = simple({"line": 20}, {"point": force, "on": 1, "at": at}, base=SI)
+    bars = "bottom 5x25 -0.1..6.1\ntop 3x19 -0.1..6.1\nstirrups 10x2 0.2..5.8 100"
+    found = unverified(check(text, bars), "deep.span.1")
+    assert bool(found) == deep
+    assert not deep or "within two depths of the face" in found[0].reason
 
 
 def test_hinges_have_joints_that_are_not_designed():
