@@ -1,4 +1,4 @@
-"""Beams with every asymmetry, whose checks are pinned: demand, resistance and verdict of each, as designed and with worse bars.
+"""Beams with every asymmetry, whose checks are pinned: demand, resistance, place and verdict of each, as designed and with worse bars.
 
 `python tests/pinned_beams.py NAME...` writes the pins of some (or all) anew; a person reads what changed before it is committed.
 """
@@ -271,8 +271,8 @@ def stored_layout(name: str) -> Path:
 
 def lines_of(result) -> list[str]:
     """A line a check, a line for each thing that could not be verified, and the numbers that messages tell."""
-    found = [f"{c.id} {c.demand:.6g} {c.resistance:.6g} {'ok' if c.ok else 'no'} {c.severity}" for c in result.checks]
-    found += [f"{g.id} not verified" for g in result.gaps]
+    found = [f"{c.id} {c.demand:.6g} {c.resistance:.6g} {c.x:.6g} {'ok' if c.ok else 'no'} {c.severity}" for c in result.checks]
+    found += [f"{g.id} {g.x:.6g} not verified" for g in result.gaps]
     for k, message in enumerate(result.messages):
         told = re.findall(r"(?<![\w.])\d+(?:\.\d+)?(?![\w.]*\d)", message.text)
         found.append(f"message-{k} {' '.join(told)} {message.severity}")

@@ -188,9 +188,12 @@ def main() -> None:
     parser.add_argument("--rooms", default=",".join(ROOMS))
     parser.add_argument("--jobs", type=int, default=2)
     parser.add_argument("--quick", action="store_true", help="only the quick tests")
+    parser.add_argument("--places", default="", help="only the faults planted there: verify/gaps.py:90,codes/...")
     parser.add_argument("--then", nargs="*", default=[], help="tests to run where the quick ones notice nothing; all of them by default")
     given = parser.parse_args()
     faults = chosen(given.seed, given.number, given.rooms.split(","))
+    if given.places:
+        faults = [v for v in faults if f"{v.path}:{v.line}" in given.places.split(",")]
     found: Counter[tuple[str, str]] = Counter()
     with tempfile.TemporaryDirectory() as folder:
         copies = []

@@ -152,3 +152,25 @@ def test_as_far_as_allowed_is_as_far_as_the_bars_allow(code, tmp_path):
     path.write_text(layout_text(beam, designed.layout, "test"), "utf-8")
     checked = run_check(beam, read_layout(path, beam))
     assert [(c.id, c.ratio) for c in checked.checks] == [(c.id, c.ratio) for c in designed.checks]
+
+
+@pytest.mark.parametrize("length", [6600.0, 7000.0])
+def test_as_far_as_the_section_lets_its_steel_yield(length):
+    """The least ratio delta for which delta M is balanced with x no deeper than (delta - 0.44)/1.25 d: half of the bars assumed 15 mm in."""
+    lengths = [length, length]
+    beam = line(lengths, uniform(2, lengths, 20.0), live=uniform(2, lengths, 12.0), redistribution=Redistribution(None, (1,)))
+    elastic = analyse(replace(beam, redistribution=Redistribution(None, ())), EN)
+    peak = -float(elastic.envelopes["strength"].moment_min.min()) / (1.0 - beam.detailing.reserve)
+    d = 500.0 - beam.cover.top - 25.0 - 15.0
+    f_cd = EN.materials.concrete_law(beam.concrete).stress
+
+    def balanced(delta: float) -> float:
+        block = 0.8 * (delta - 0.44) / 1.25 * d
+        return f_cd * 300.0 * block * (d - 0.5 * block)
+
+    low, high = 0.7, 1.0
+    assert balanced(low) < low * peak
+    for _ in range(50):
+        middle = 0.5 * (low + high)
+        low, high = (low, middle) if balanced(middle) >= middle * peak else (middle, high)
+    assert analyse(beam, EN).delta[1] == pytest.approx(high, abs=0.0016)

@@ -6,8 +6,10 @@ import math
 
 import pytest
 
+from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import get_code
 from upright_bramble.codes.en1992 import cover, cracking, materials
+from upright_bramble.codes.parts import Slender
 from upright_bramble.errors import CodeError
 
 EN, US, SI = get_code("en1992-1-1"), get_code("aci318-19"), get_code("aci318m-19")
@@ -119,3 +121,14 @@ def test_sizes_of_bars():
         assert (SI.sizes[name].diameter, SI.sizes[name].area) == pytest.approx((d, a))
     for name in EN.sizes:
         assert (EN.sizes[name].diameter, EN.sizes[name].area) == pytest.approx((float(name), math.pi * float(name) ** 2 / 4.0))
+
+
+def test_span_depth_by_system():
+    """EN 1992-1-1, Table 7.4N: 1.3 for end spans, 1.5 for inner ones, 0.4 for cantilevers, of what simple spans may have."""
+    spans = {ends: Slender(6000.0, 450.0, 500.0, ends, 0.009, 0.0, 1.0, 1.0) for ends in ("simple", "end", "interior", "cantilever")}
+    permitted = {ends: EN.deflection.span_depth(Concrete(30.0), Steel(500.0, "B"), s)[1] for ends, s in spans.items()}
+    assert permitted["end"] / permitted["simple"] == pytest.approx(1.3)
+    assert permitted["interior"] / permitted["simple"] == pytest.approx(1.5)
+    assert permitted["cantilever"] / permitted["simple"] == pytest.approx(0.4)
+    rho, rho_0 = 0.009, math.sqrt(30.0) * 1e-3
+    assert permitted["simple"] == pytest.approx(11.0 + 1.5 * math.sqrt(30.0) * rho_0 / rho)
