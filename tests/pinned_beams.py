@@ -289,7 +289,10 @@ def judged(name: str) -> list[str]:
     given = described(name)
     found = []
     for variant, layout in variants(read_layout(stored_layout(name), given)).items():
-        found += [f"{variant} {line}" for line in lines_of(ub.check(given, layout))]
+        result = ub.check(given, layout)
+        found += [f"{variant} {line}" for line in lines_of(result)]
+        if variant == "designed":
+            found += [f"{variant} by {c.id} {c.by}" for c in result.checks if c.by]
     return found
 
 

@@ -254,10 +254,30 @@ def test_hinges_have_joints_that_are_not_designed():
     assert [u.id for u in unverified(check(text, bars), "joints.hinge")] == ["joints.hinge.2-1"]
 
 
-def test_wide_outlines_are_not_verified():
-    outline = [[0, 0], [900, 0], [900, 150], [600, 150], [600, 500], [300, 500], [300, 150], [0, 150]]
+@pytest.mark.parametrize(("wide", "told"), [(900, True), (470, True), (440, False)])
+def test_wide_outlines_are_not_verified(wide, told):
+    """Where it is more than half as wide again as the web, 300."""
+    side = 0.5 * (wide - 300)
+    right, inner = wide - side, [[side, 500], [side, 150]]
+    outline = [[0, 0], [wide, 0], [wide, 150], [right, 150], [right, 500], *inner, [0, 150]]
     result = check(simple(base={**EN, "profiles": {"p": {"shape": "polygon", "outline": outline}}}), PLAIN)
-    assert [u.id for u in unverified(result, "flange.outline")] == ["flange.outline.1"]
+    assert [u.id for u in unverified(result, "flange.outline")] == (["flange.outline.1"] if told else [])
+
+
+@pytest.mark.parametrize("side", ["left", "right"])
+@pytest.mark.parametrize(
+    ("thickness", "gap", "one_side", "two_sides"), [(40, 4.0, 240.0, 320.0), (120, 4.0, 475.0, 712.5), (120, 0.5, 250.0, 250.0)]
+)
+def test_flanges_of_aci(side, thickness, gap, one_side, two_sides):
+    """Table 6.3.2.1: 6 h, l_n/12 at one side, 8 h, l_n/8 at two, half of the gap; l_n = 5.7 m."""
+    one_flange = {"shape": "L", "depth": 500, "width": 300, "flange": {"thickness": thickness, f"gap_{side}": gap, "side": side}}
+    two_flanges = {"shape": "T", "depth": 500, "width": 300, "flange": {"thickness": thickness, "gap_left": gap, "gap_right": gap}}
+    for profile, out in ((one_flange, one_side), (two_flanges, two_sides)):
+        result = check(
+            simple(base={**SI, "profiles": {"p": profile}}), PLAIN.replace("x20", "x19").replace("x8", "x10").replace(" 8x2", " 10x2")
+        )
+        wide = float(result.forces.stations.sections.flange_width[0]) - 300.0
+        assert wide == pytest.approx(out if profile is one_flange else 2.0 * out)
 
 
 def test_lateral_supports():

@@ -11,6 +11,8 @@ from upright_bramble.files.layout_file import read_layout
 def _parsed(line: str) -> tuple[tuple[str, ...], tuple[float, ...], tuple[str, ...]]:
     """Name, numbers, verdict of a line."""
     words = line.split()
+    if words[1] == "by":
+        return tuple(words[:3]), (), tuple(words[3:])
     numbers = [w for w in words[2:] if w[-1].isdigit()]
     return tuple(words[:2]), tuple(float(w) for w in numbers), tuple(words[2 + len(numbers) :])
 
