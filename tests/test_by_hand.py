@@ -345,6 +345,14 @@ def test_perimeter_beams_of_aci():
     assert end.demand == pytest.approx(2 * 284.0 / 6.0)
 
 
+def test_two_bars_at_least_go_through():
+    """One thick bar all along is a quarter of the steel, but not two bars (9.7.7.2)."""
+    bars = "bottom 1x32 -0.1..12.1\nbottom 2x19 0.6..5.4\nbottom 2x19 6.6..11.4\ntop 3x25 -0.1..12.1\n"
+    bars += "stirrups 10x2 0.2..5.8 150\nstirrups 10x2 6.2..11.8 150"
+    found = named(check(two(SI, 12), bars), "integrity.number")
+    assert [(c.demand, c.resistance, c.ok) for c in found] == [(2.0, 1.0, False)] * 2
+
+
 def test_top_bars_that_stop_in_tension_need_shear_to_spare():
     """Two thirds of the shear resistance where the others are not twice what is required."""
     bars = "bottom 3x19 -0.1..12.1\ntop 2x19 -0.1..12.1\ntop 3x19 5.4..6.6\nstirrups 10x2 0.2..5.8 200\nstirrups 10x2 6.2..11.8 200"

@@ -9,7 +9,7 @@ import pytest
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import get_code
 from upright_bramble.codes.en1992 import cover, cracking, materials
-from upright_bramble.codes.parts import Slender
+from upright_bramble.codes.parts import CoverWish, Slender
 from upright_bramble.errors import CodeError
 
 EN, US, SI = get_code("en1992-1-1"), get_code("aci318-19"), get_code("aci318m-19")
@@ -132,3 +132,21 @@ def test_span_depth_by_system():
     assert permitted["cantilever"] / permitted["simple"] == pytest.approx(0.4)
     rho, rho_0 = 0.009, math.sqrt(30.0) * 1e-3
     assert permitted["simple"] == pytest.approx(11.0 + 1.5 * math.sqrt(30.0) * rho_0 / rho)
+
+
+@pytest.mark.parametrize(
+    ("bars", "ties", "aggregate", "fire", "wanted"),
+    [
+        ((16.0, 32.0), (8.0, 10.0), 20.0, None, (35.0, 35.0)),  # 32 + 10 less the stirrup of 8
+        ((16.0, 32.0), (8.0, 10.0), 40.0, None, (40.0, 40.0)),  # 5 more for coarse aggregate
+        ((12.0, 12.0), (12.0, 12.0), 20.0, None, (25.0, 25.0)),  # 12 + 10 of the stirrup
+        ((12.0, 12.0), (12.0, 12.0), 40.0, None, (30.0, 30.0)),
+        ((16.0, 20.0), (8.0, 8.0), 20.0, 120, (25.0, 50.0)),  # R120, 300 wide, simple: 55 + 10 - 8 - 8, at soffit and sides
+        ((16.0, 20.0), (8.0, 8.0), 20.0, 60, (25.0, 25.0)),  # R60: 25 + 10 is within the 25 that 20 mm bars need
+    ],
+)
+def test_cover(bars, ties, aggregate, fire, wanted):
+    """EN 1992-1-1, 4.4.1 with XC1 (15 mm) and 10 mm of deviation; EN 1992-1-2, Table 5.5; in steps of 5 mm."""
+    wish = CoverWish("XC1", fire, None, None, bars, ties, 300.0, False, 30.0, aggregate)
+    found = EN.cover.required(wish)
+    assert (found.top, found.bottom, found.sides) == (wanted[0], wanted[1], wanted[1])
