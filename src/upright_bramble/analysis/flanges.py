@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -77,7 +78,7 @@ class Sections:
     outlined: Mask
     outlines: Strips | None = None
 
-    @property
+    @cached_property
     def strips(self) -> Strips:
         """The compressed face on top: a flange above, the web, a flange below; or the strips of an outline."""
         usual = self._webs()

@@ -104,7 +104,11 @@ class Facts:
 
     def crack_face(self, bottom: bool) -> Face:
         """The bars of a face as cracking sees them."""
-        return crack_face(self.beam, self.at, self.placed, bottom)
+        return self._crack_faces[0 if bottom else 1]
+
+    @cached_property
+    def _crack_faces(self) -> tuple[Face, Face]:
+        return crack_face(self.beam, self.at, self.placed, True), crack_face(self.beam, self.at, self.placed, False)
 
     def cracks(self, bottom: bool) -> CrackState:
         """What cracking of a face was judged by."""
@@ -113,7 +117,7 @@ class Facts:
     def bars_at(self, i: int, face: str) -> str:
         """What lies in a face at a station, in words."""
         p, sizes = self.placed, self.code.sizes
-        here = [b for g, b in enumerate(p.bars) if p.present[i, g] > 0.0 and b.face == face]
+        here = [p.bars[g] for g in np.flatnonzero(p.present[i] > 0.0) if p.bars[g].face == face]
         return "bars there: " + (", ".join(counted(b.count, sizes.label(b.size)) for b in here) or "none")
 
     def once(self, groups: list[int]) -> float:

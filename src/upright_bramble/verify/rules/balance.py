@@ -8,7 +8,7 @@ from upright_bramble.section.arrays import Array
 from upright_bramble.section.strength import Balance, ConcreteLaw, Resistance, SteelLaw, balance
 from upright_bramble.section.strips import Strips
 from upright_bramble.verify.facts import Facts
-from upright_bramble.verify.strength import both_faces, compressed_strips
+from upright_bramble.verify.strength import compressed_strips
 from upright_bramble.working import Line, number, tell_line
 
 
@@ -37,12 +37,13 @@ def tell_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None
 
 def _section(f: Facts, i: int, bottom: bool) -> tuple[Strips, Array, Array]:
     """The section with the compressed face on top, and what is anchored there as layers from that face on: (1, u) each."""
-    strips, both, from_face = both_faces(f.at, *f.placed.columns)
-    row = np.array([i if bottom else i + len(f.at)])
-    strips = compressed_strips(f.beam, f.code, strips).at(row)
-    there = both[row][0] > 0.0
-    layers, which = np.unique(np.round(from_face[row][0, there], 6), return_inverse=True)
-    areas = np.bincount(which, both[row][0, there], len(layers)).astype(float)
+    strips = f.at.sections.strips.at(slice(i, i + 1))
+    strips = compressed_strips(f.beam, f.code, strips if bottom else strips.turned())
+    area, y = (v[i] for v in f.placed.columns)
+    there = area > 0.0
+    depths = y[there] if bottom else f.at.depth[i] - y[there]
+    layers, which = np.unique(np.round(depths, 6), return_inverse=True)
+    areas = np.bincount(which, area[there], len(layers)).astype(float)
     return strips, areas[None], np.asarray(layers, dtype=float)[None]
 
 

@@ -36,20 +36,21 @@ def deflection(f: Facts) -> Judged:
 LINES_IN_ORDER = ("total", "live", "after-finishes", "after-partitions", "upward")
 
 
-def _limit_and_lines(f: Facts, name: str) -> tuple[tuple[float | None, float | None] | None, Array | None]:
+def _limit_and_lines(f: Facts, name: str) -> tuple[tuple[float | None, float | None] | None, Array | None, float]:
+    """What is permitted, the lines of deflection, and the direction that counts: downwards or upwards."""
     service, lines = f.beam.service, f.serviced.lines
     return {
-        "total": (service.total, lines.long_term),
-        "live": (service.live, lines.live),
-        "after-finishes": (service.after_finishes, lines.after_finishes),
-        "after-partitions": (service.after_partitions, lines.after_partitions),
-        "upward": (service.total, -lines.long_term),
+        "total": (service.total, lines.long_term, 1.0),
+        "live": (service.live, lines.live, 1.0),
+        "after-finishes": (service.after_finishes, lines.after_finishes, 1.0),
+        "after-partitions": (service.after_partitions, lines.after_partitions, 1.0),
+        "upward": (service.total, lines.long_term, -1.0),
     }[name]
 
 
 def _line(f: Facts, index: int, name: str) -> Judged:
     """One limit of one span."""
-    limit, lines = _limit_and_lines(f, name)
+    limit, lines, way = _limit_and_lines(f, name)
     if limit is None or lines is None:
         return []
     rows, place, kind = f.at.of(index), Place(span=index), f"deflection.{name}"
@@ -58,7 +59,7 @@ def _line(f: Facts, index: int, name: str) -> Judged:
     rare = f.code.actions.rare_level
     if name == "live" and f.missing(rare):
         return [f.unverified(kind, place, rows.start, f"no {rare.replace('_', '-')} forces were given")]
-    part = np.maximum(lines[:, rows] - (f.precamber(index) if name == "total" else 0.0), 0.0).max(axis=0)
+    part = np.maximum(way * lines[:, rows] - (f.precamber(index) if name == "total" else 0.0), 0.0).max(axis=0)
     i = rows.start + int(part.argmax())
     allowed, demand = f.allowed_deflection(index, limit), float(part.max())
     if name == "upward" and demand <= 0.5 * allowed:
