@@ -209,6 +209,7 @@ def clause(
     return mark
 
 
+@functools.lru_cache(maxsize=8192)
 def number(value: float, digits: int = 4) -> str:
     """For people: significant digits, no powers of ten from 0.0001 to a hundred million."""
     if value == 0.0 or not math.isfinite(value):
@@ -305,8 +306,14 @@ def _units(step: Step, usual: Units) -> Units:
     return found if isinstance(found, Units) else usual
 
 
-def _values(step: Step, known: Mapping[str, float], usual: Units, kinds: dict[str, str] | None = None) -> dict[str, float]:
-    """Of every symbol: arguments, and what `where` works out from them; `kinds` learns the unit of each."""
+Worked = tuple[float, str, str, str]
+"""Value, formula, numbers put in, condition."""
+
+
+def _values(
+    step: Step, known: Mapping[str, float], usual: Units, kinds: dict[str, str] | None = None
+) -> tuple[dict[str, float], dict[str, Worked]]:
+    """Of every symbol: arguments, and what `where` works out from them, with its lines; `kinds` learns the unit of each."""
     values, units = dict(known), _units(step, usual)
     for argument, given in step.arguments.items():
         name, unit = step.of.names.get(argument, (argument, ""))
@@ -315,11 +322,12 @@ def _values(step: Step, known: Mapping[str, float], usual: Units, kinds: dict[st
             values[name] = units.of(value, unit)
             if kinds is not None:
                 kinds[name] = unit
+    inner: dict[str, Worked] = {}
     for name, text in step.of.where.items():
-        worked = _worked(text, values, step)
+        worked = _worked(text, values, step, kinds, usual)
         if worked is not None:
-            values[name] = worked[0]
-    return values
+            values[name], inner[name] = worked[0], worked
+    return values, inner
 
 
 def _lines(step: Step, known: dict[str, float], usual: Units = METRIC, kinds: dict[str, str] | None = None) -> list[Line]:
@@ -327,12 +335,9 @@ def _lines(step: Step, known: dict[str, float], usual: Units = METRIC, kinds: di
     if result is None:
         return []
     kinds = {} if kinds is None else kinds
-    values, lines = _values(step, known, usual, kinds), []
+    values, inner = _values(step, known, usual, kinds)
     source = f"{of.standard}, {of.clause}" if of.standard else ""
-    for name, text in of.where.items():
-        worked = _worked(text, values, step, kinds, usual)
-        if worked is not None:
-            lines.append(Line(name, worked[0], "", "", worked[1], worked[2], source, worked[3]))
+    lines = [Line(name, value, "", "", text, put, source, branch) for name, (value, text, put, branch) in inner.items()]
     final, unit = units.of(result, of.unit), units.names.get(of.unit, of.unit)
     worked = _worked(of.formula, values, step, kinds, usual)
     if worked is None:
@@ -388,8 +393,8 @@ def _put(names: Sequence[str], values: Mapping[str, float], kinds: Mapping[str, 
 
 def _worked(
     formula: Branches, values: Mapping[str, float], step: Step, kinds: Mapping[str, str] | None = None, usual: Units = METRIC
-) -> tuple[float, str, str, str] | None:
-    """Value, formula, numbers put in, condition; None where the text is no formula or a symbol has no value."""
+) -> Worked | None:
+    """None where the text is no formula or a symbol has no value."""
     told = getattr(step.arguments.get("x"), "told", None)  # the numbers of a set of expressions
     if told is not None:
         formula = formula.format(**told) if isinstance(formula, str) else tuple((c.format(**told), f.format(**told)) for c, f in formula)
@@ -410,7 +415,7 @@ def worked_value(entries: Sequence[Entry]) -> float:
     for step in steps[:-1]:
         _lines(step, values)
     step = steps[-1]
-    known = _values(step, values, METRIC)
+    known, _ = _values(step, values, METRIC)
     worked = _worked(step.of.formula, known, step)
     if worked is None:
         raise ValueError(f"{step.of.symbol} is told in words")
