@@ -16,7 +16,7 @@ from upright_bramble.codes.parts import (
     ShearState,
     Web,
 )
-from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.section.arrays import Array, Floats, Mask
 
 
 @clause(ACI, "22.5.5.1.3", "lambda_s", "min(sqrt(2/(1 + d/{size})); 1)")
@@ -171,6 +171,11 @@ def carried_by_stirrups(v_u: Floats, v_c: Floats, phi: float = 0.75) -> Array:
     return np.asarray(np.maximum(np.asarray(v_u) / phi - v_c, 0.0))
 
 
+def _close(v_s: Floats, f_c: float, b_w: Floats, d: Array, x: Expressions) -> Mask:
+    """Where stirrups carry so much that they stand at half of the usual distance (Table 9.7.6.2.2)."""
+    return np.asarray(np.asarray(v_s) > x.close * x.capped_root(f_c) * np.asarray(b_w) * d)
+
+
 CLOSE = "V_s,rqd > {close} min(sqrt(f'c); {rm}) b_w d"
 
 
@@ -196,7 +201,7 @@ def maximum_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressi
     135.0
     """
     d = np.asarray(d, dtype=float)
-    close = np.asarray(v_s) > x.close * x.capped_root(f_c) * np.asarray(b_w) * d
+    close = _close(v_s, f_c, b_w, d, x)
     return np.minimum(d * np.where(close, 0.25, 0.5), np.where(close, x.widest[1], x.widest[0]))
 
 
@@ -222,7 +227,7 @@ def maximum_leg_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expr
     270.0
     """
     d = np.asarray(d, dtype=float)
-    close = np.asarray(v_s) > x.close * x.capped_root(f_c) * np.asarray(b_w) * d
+    close = _close(v_s, f_c, b_w, d, x)
     return np.minimum(d * np.where(close, 0.5, 1.0), np.where(close, x.widest[1], x.widest[0]))
 
 

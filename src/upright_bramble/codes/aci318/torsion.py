@@ -185,6 +185,14 @@ def _with_flange(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats)
     return out, b * h + out * h_f, 2.0 * (b + h) + 2.0 * out
 
 
+def _outer(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -> tuple[Array, Array]:
+    """A_cp (mm2) and p_cp (mm): with the flange where A_cp^2/p_cp is not less with it, else of the web."""
+    _, area, around = _with_flange(b, h, h_f, left, right)
+    plain, plain_around = np.asarray(b) * h, 2.0 * (np.asarray(b) + h)
+    with_it = area**2 / around >= plain**2 / plain_around
+    return np.where(with_it, area, plain), np.where(with_it, around, plain_around)
+
+
 @clause(ACI, "9.2.4.4", "A_cp", "b_w h, with overhangs of min(h - h_f; 4 h_f) each where A_cp^2/p_cp is not less with them", "mm2")
 def outer_area(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -> Array:
     """Area inside the outer perimeter, mm2, with what of a flange counts: no more at each side than it stands out, than the web goes on
@@ -199,9 +207,7 @@ def outer_area(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -
     >>> round(float(outer_area(300.0, 600.0, 190.0, 1.0, 1.0)), 2)
     180380.0
     """
-    _, area, around = _with_flange(b, h, h_f, left, right)
-    plain, plain_around = np.asarray(b) * h, 2.0 * (np.asarray(b) + h)
-    return np.where(area**2 / around >= plain**2 / plain_around, area, plain)
+    return _outer(b, h, h_f, left, right)[0]
 
 
 @clause(ACI, "9.2.4.4", "p_cp", "outer perimeter of that area", "mm")
@@ -217,9 +223,7 @@ def outer_perimeter(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floa
     >>> round(float(outer_perimeter(300.0, 600.0, 190.0, 1.0, 1.0)), 2)
     1804.0
     """
-    _, area, around = _with_flange(b, h, h_f, left, right)
-    plain, plain_around = np.asarray(b) * h, 2.0 * (np.asarray(b) + h)
-    return np.where(area**2 / around >= plain**2 / plain_around, around, plain_around)
+    return _outer(b, h, h_f, left, right)[1]
 
 
 @clause(ACI, "22.7.7.1", "share", "stress/limit", names={"stress": ("stress", "MPa"), "limit": ("limit", "MPa")})
