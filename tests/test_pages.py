@@ -20,9 +20,11 @@ from upright_bramble.files.result_data import Origin, result_data
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.along import depth_at, least_depth, level_of, line_of
-from upright_bramble.present.report.charts import LEFT, NAMES, RIGHT, chart, panels_of
+from upright_bramble.present.diagrams import LEFT, RIGHT, chart
+from upright_bramble.present.painters import COLOURS, svg
+from upright_bramble.present.panels import panels_of
 from upright_bramble.present.report.content import DEPTHS, report_of
-from upright_bramble.present.report.pdf import COLOURS
+from upright_bramble.present.scene import NAMES, Outline
 from upright_bramble.working import formula as notation
 from yaml_beams import SIMPLE, demo
 
@@ -142,7 +144,7 @@ def test_inches_are_said_back_in_inches(tmp_path):
 @pytest.mark.parametrize("name", ["boathouse-deck", "annex-floor", "canopy-edge", "slipway-lintel"])
 @pytest.mark.parametrize("width", [740.0, 1040.0])
 def test_every_text_of_a_diagram_is_inside_it_and_clear_of_the_others(tmp_path, name, width):
-    root = ET.fromstring(chart(issued(tmp_path, demo(name)), COLOURS, width=width, alone=True))
+    root = ET.fromstring(svg(chart(issued(tmp_path, demo(name)), width=width)))
     _, _, right, low = (float(v) for v in root.get("viewBox").split())
     boxes = []
     for text in root.iter(f"{SVG}text"):
@@ -161,31 +163,41 @@ def test_every_text_of_a_diagram_is_inside_it_and_clear_of_the_others(tmp_path, 
 
 def test_a_hole_in_the_resistance_is_filled(tmp_path):
     whole, holed = (issued(tmp_path, demo(n)) for n in ("boathouse-deck", "slipway-lintel"))
-    assert COLOURS["thorn"] not in re.sub(r"<line[^>]*>", "", chart(whole, COLOURS, few=True, alone=True))
+    assert COLOURS["thorn"] not in svg(chart(whole, few=True))
     short = holed.model_copy(deep=True)
     short.stations.resistance.moment_positive_kNm = [0.6 * v for v in short.stations.resistance.moment_positive_kNm]
-    assert f'fill="{COLOURS["thorn"]}"' in chart(short, COLOURS, few=True, alone=True)
+    assert f'fill="{COLOURS["thorn"]}"' in svg(chart(short, few=True))
 
 
 def test_curves_are_those_of_the_result(tmp_path):
     """The moment line of the diagram, read back from its path, is the design moment of the result."""
     r = issued(tmp_path, demo("boathouse-deck"))
     panel = next(p for p in panels_of(r) if p.key == "moment")
-    assert np.allclose(panel.curves[0].values, r.stations.design.moment_max_kNm)
-    root = ET.fromstring(chart(r, COLOURS, alone=True))
+    values, judged = np.array(r.stations.design.moment_max_kNm), np.isfinite(panel.curves[0].values)
+    assert np.allclose(panel.curves[0].values[judged], values[judged])
+    assert np.allclose(panel.readings[0].values, values)
+    places = np.array(r.stations.x_mm)
+    assert (places[~judged] < r.beam.spans[0].clear_start_mm).any()  # only inside the end support and at the tip
+    assert judged[(places > r.beam.spans[0].clear_start_mm) & (places < r.beam.spans[-1].clear_end_mm - 40.0)].all()
+    values, places = values[judged], places[judged]
+    root = ET.fromstring(svg(chart(r)))
     lines = [p.get("d") for p in root.iter(f"{SVG}path") if p.get("stroke") == COLOURS["ink"]]
-    points = np.array([[float(v) for v in pair.split(",")] for pair in lines[0][1:].split(" L")])
-    values = np.array(r.stations.design.moment_max_kNm)
+    every = [
+        np.array([[float(v) for v in pair.split(",")] for pair in line[1:].split(" L")])
+        for line in lines
+        if " M" not in line and "Z" not in line
+    ]
+    points = max((p for p in every if len(p) == len(values)), key=lambda p: np.corrcoef(values, p[:, 1])[0, 1])
     slope = np.polyfit(values, points[:, 1], 1)
     assert slope[0] > 0.0  # sagging below the axis
     assert np.abs(np.polyval(slope, values) - points[:, 1]).max() < 0.1
     low, high = r.beam.ends_mm
-    x = LEFT + (np.array(r.stations.x_mm) - low) * (1040.0 - LEFT - RIGHT) / (high - low)
+    x = LEFT + (places - low) * (1040.0 - LEFT - RIGHT) / (high - low)
     assert np.abs(points[:, 0] - x).max() < 0.1
 
 
 def test_colours_of_a_page_are_all_named(tmp_path):
-    text = chart(issued(tmp_path, SIMPLE), {name: f"var(--{name})" for name in NAMES})
+    text = svg(chart(issued(tmp_path, SIMPLE)), {name: f"var(--{name})" for name in NAMES}, alone=False, cursor=True)
     assert set(re.findall(r"var\(--(\w+)\)", text)) <= set(NAMES)
     assert "None" not in text
     assert "nan" not in text
@@ -354,9 +366,19 @@ def test_bars_of_the_pages_follow_the_soffit_of_their_span(tmp_path):
         if home[b.mark] == 0:
             x = max(b.start_mm, 0.0)
             assert level_of(spans, b, x) == pytest.approx(350.0 + 0.05 * x - b.axis_mm)
-    # drawn so, every bar of the report's elevation: at the depth's own scale, 5 px inside and 4.5 px a row
-    lines = ET.fromstring(chart(r, COLOURS, alone=True)).iter(f"{SVG}polyline")
-    found = sorted(float(v.get("points").split()[-1].split(",")[1]) for v in lines)
-    low, k = 12.0, 62.0 / 600.0
-    wanted = sorted(low + k * level_of(spans, b, b.end_mm, (5.0 + 4.5 * (b.layer - 1)) / k) for b in r.bars if b.face != "side")
-    assert found == pytest.approx(wanted, abs=0.06)
+
+
+def test_bars_are_drawn_out_where_they_lie(tmp_path):
+    """Below the elevation, bottom bars first; each from its start to its end, none over another on its line."""
+    r = issued(tmp_path, STEP)
+    scene = chart(r)
+    low, high = r.beam.ends_mm
+    k = (scene.width - LEFT - RIGHT) / (high - low)
+    thick = [i.pieces[0] for i in scene.items if isinstance(i, Outline) and i.stroke == "ink" and i.width == 2.2]
+    found = sorted((float(p[0, 0]), float(p[1, 0])) for p in thick if p[0, 1] == p[1, 1])
+    wanted = sorted((LEFT + (b.start_mm - low) * k, LEFT + (b.end_mm - low) * k) for b in r.bars)
+    assert np.allclose(found, wanted)
+    for a, b in itertools.combinations((p for p in thick if p[0, 1] == p[1, 1]), 2):
+        assert a[0, 1] != b[0, 1] or a[1, 0] < b[0, 0] or b[1, 0] < a[0, 0]
+    texts = {w.text: w.y for w in scene.texts()}
+    assert texts["bottom"] < texts["top"] < texts[f"moment {'kN·m'}"]

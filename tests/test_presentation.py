@@ -18,13 +18,19 @@ from upright_bramble.beam import Bar, Layout, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.layout_file import layout_text, read_layout
-from upright_bramble.files.result_data import Origin, result_data, to_json
+from upright_bramble.files.result_data import Origin, result_data, result_model, to_json
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.files.yaml_source import parse_yaml
-from upright_bramble.present.figures import diagrams, forces_figure, rendered
+from upright_bramble.present.checks import against
+from upright_bramble.present.diagrams import diagrams
+from upright_bramble.present.forces_diagram import forces_diagram
+from upright_bramble.present.forces_view import sketch
 from upright_bramble.present.numbers import shown_for, significant
+from upright_bramble.present.painters import figure, png, svg_file
 from upright_bramble.present.palette import BERRY, INK, LEAF, STRAW, THORN
-from upright_bramble.present.terminal import make_console, plain, sketch, summary, summary_rows
+from upright_bramble.present.panels import ground_of, panels_of
+from upright_bramble.present.summary import summary, summary_rows
+from upright_bramble.present.terminal import make_console, plain
 from upright_bramble.verify.quantities import STEEL_DENSITY, _closed, bar_item
 
 CODE = get_code("en1992-1-1")
@@ -60,7 +66,7 @@ def text_of(result, width: int = 80) -> str:
 
     out = io.StringIO()
     console = Console(file=out, width=width, no_color=True, color_system=None, markup=False, highlight=False, emoji=False)
-    summary(console, result)
+    summary(console, result_model(result))
     return out.getvalue()
 
 
@@ -71,7 +77,7 @@ def test_summary_says_the_verdict_first_and_what_governs(deck_design):
     assert any(line.startswith("governs") and governing.id in line and f"{governing.ratio:.2f}" in line for line in lines)
     assert any(governing.clause in line for line in lines)
     assert any("kg/m³" in line and "%" in line for line in lines)
-    rows = summary_rows(deck_design)
+    rows = summary_rows(result_model(deck_design))
     assert [r[0] for r in rows if r[1] == "bottom"] == ["1", "2", "3", "4"]
     assert [r[0] for r in rows if r[1] == "top"] == ["A-B", "B-C", "C-D", "D-tip"]
     assert max(len(line) for line in lines) <= 80
@@ -85,7 +91,7 @@ def test_summary_of_a_failing_beam():
     assert any("increase the depth of all spans by" in s and "mm (checked: passes)" in s for s in ub.suggest(beam))
     for check in result.failing[:3]:
         assert check.id in text
-    assert "!" in "".join("".join(r) for r in summary_rows(result))
+    assert "!" in "".join("".join(r) for r in summary_rows(result_model(result)))
 
 
 def test_plain_terminals_get_plain_text():
@@ -110,36 +116,49 @@ def test_sketch_has_the_shape():
 
 def test_units_of_the_file_are_the_units_shown(deck_design):
     feet = shown_for(replace(deck_design.beam, units="us"))
-    check = next(c for c in deck_design.checks if c.id == "bending.sagging.1")
-    shown = feet.both(check)
+    check = next(c for c in result_model(deck_design).checks if c.id == "bending.sagging.1")
+    shown = against(check, feet.system)
     assert shown.endswith("kip·ft")
-    assert float(shown.split()[0]) == pytest.approx(check.demand / 1355817.9, rel=5e-3)
+    assert float(shown.split()[0]) == pytest.approx(check.demand * 1e6 / 1355817.9, rel=5e-3)
     assert feet.place(3048.0) == "10.00 ft"
 
 
-def boxes(figure):
-    """Text of a figure with its place on the canvas."""
+def test_sentences_of_a_us_file_are_in_us_units(tmp_path):
+    """In the result file too, which drawing and report read: no mm, no kN in any note, reason or message."""
+    text = yaml_beams.demo("annex-floor").replace("bars: [5, 6, 7, 8]", "bars: [5]")
+    r = result_model(ub.design(beam_from(parse_yaml(text, "x"))))
+    said = [
+        *(c.note for c in r.checks),
+        *(m.text for m in r.messages),
+        *(m.where for m in r.messages),
+        *(g.reason for g in r.verdict.not_verified),
+    ]
+    assert any(re.search(r"\d (in|ft|kip)", v) for v in said)
+    assert not [v for v in said if re.search(r"\d (mm|kN|MPa|m\b)", v)]
+
+
+def boxes(scene):
+    """Text of a picture with its place on the canvas, as its font sets it."""
     from matplotlib.backends.backend_agg import FigureCanvasAgg
     from matplotlib.text import Text
 
-    canvas = FigureCanvasAgg(figure)
+    painted = figure(scene)
+    canvas = FigureCanvasAgg(painted)
     canvas.draw()
     renderer = canvas.get_renderer()
     found = []
-    for axis in figure.axes:
+    for axis in painted.axes:
         for text in axis.texts:
             if isinstance(text, Text) and text.get_text() and text.get_visible():
                 found.append((text.get_text(), text.get_window_extent(renderer)))
-    for text in figure.texts:
-        found.append((text.get_text(), text.get_window_extent(renderer)))
-    return found, figure.bbox
+    return found, painted.bbox
 
 
 @pytest.mark.parametrize("name", ["boathouse-deck", "hall-transfer", "slipway-lintel"])
 def test_labels_of_the_diagrams_stay_apart_and_inside(name):
     result = ub.design(beam_from(parse_yaml(yaml_beams.demo(name), "x")))
-    for figure in (diagrams(result), forces_figure(result.beam, result.forces)):
-        found, canvas = boxes(figure)
+    for scene in (diagrams(result_model(result)), forces_diagram(result.beam, result.forces)):
+        found, canvas = boxes(scene)
         assert len(found) > 5
         for text, box in found:
             assert box.x0 >= -1, text
@@ -154,27 +173,38 @@ def test_labels_of_the_diagrams_stay_apart_and_inside(name):
 
 
 def test_figures_are_the_same_bytes_again(deck_design):
-    for kind, head in (("svg", b"<?xml"), ("png", b"\x89PNG")):
-        first, second = (rendered(diagrams(deck_design), kind) for _ in range(2))
+    """From memory and from the file, again and again."""
+    r = result_model(deck_design)
+    again = ResultFile.model_validate(json.loads(to_json(result_data(deck_design, Origin("x", "0" * 64)))))
+    for painted, head in ((svg_file, b"<?xml"), (png, b"\x89PNG")):
+        first, second = (painted(diagrams(v)) for v in (r, again))
         assert first == second
         assert first.startswith(head)
-    svg = rendered(diagrams(deck_design), "svg").decode()
-    assert "dc:date" not in svg
+    svg = svg_file(diagrams(r)).decode()
     for word in ("design moment, shifted", "resistance, bars anchored", "long term", "span 2"):
         assert word in svg
 
 
 def test_a_hole_in_the_resistance_is_drawn(deck_design):
+    """Between demand and resistance, where demand is beyond it and nowhere else."""
     weak = tuple(replace(b, count=1) if b.face == "bottom" and b.start > 5000 else b for b in deck_design.layout.bars)
     broken = ub.check(deck_design.beam, replace(deck_design.layout, bars=weak))
     assert broken.status == "fail"
-    assert THORN.lower() in rendered(diagrams(broken), "svg").decode().lower()
+    for result, holed in ((broken, True), (deck_design, False)):
+        r = result_model(result)
+        fills = [f for f in panels_of(r)[0].fills if f.colour == "thorn"]
+        assert bool(fills) == holed
+        c = result.curves
+        over = (c.design_moment_max > c.moment_positive * (1.0 + 1e-6)) & (c.design_moment_max > 1e6)
+        inside = ground_of(r).judged
+        assert (np.isfinite(fills[0].low) == (over & inside)).all() if holed else not (over & inside).any()
+        assert (THORN.lower() in svg_file(diagrams(r)).decode().lower().replace('stroke="' + THORN.lower(), "")) == holed
 
 
 def test_hostile_titles_stay_text(deck_design):
     evil = replace(deck_design.beam, title="<script>x</script> $\\frac{1}{2}$ [bold]red")
     result = replace(deck_design, beam=evil)
-    svg = rendered(diagrams(result), "svg").decode()
+    svg = svg_file(diagrams(result_model(result))).decode()
     assert "<script>" not in svg
     assert "&lt;script&gt;" in svg
     assert "[bold]red" in text_of(result, 120)
@@ -273,6 +303,6 @@ def test_messages_look_after_the_user():
 
 
 def test_svg_text_names_every_mark(deck_design):
-    svg = rendered(diagrams(deck_design), "svg").decode()
+    svg = svg_file(diagrams(result_model(deck_design))).decode()
     for b in deck_design.layout.bars:
         assert re.search(rf">{b.mark}: {b.count}ø{b.size}<", svg), b.mark

@@ -19,8 +19,9 @@ from upright_bramble.files.result_data import Origin, result_data
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.files.result_reader import find_result
 from upright_bramble.present import mathematics as maths
+from upright_bramble.present.checks import amounts
 from upright_bramble.present.report import DEPTHS, TOPICS, report_of, written
-from upright_bramble.present.working_view import NoCheck, amounts, check_called, md, working_html, working_md, working_of
+from upright_bramble.present.working_view import NoCheck, check_called, md, working_html, working_md, working_of
 from upright_bramble.verify import workings
 from upright_bramble.working import formula as notation
 from yaml_beams import SIMPLE, demo

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from upright_bramble.analysis.cases import _first_of_each
 from upright_bramble.beam import Bar, lapped_pairs
-from upright_bramble.present.report.charts import MOST_POINTS, _thinned
+from upright_bramble.present.scene import MAXIMUM_POINTS, Scene, Words, runs, thinned
 from upright_bramble.section.arrays import between, compact, nearest
 
 ROOMS = ("codes", "core", "section", "analysis", "beam")
@@ -88,13 +88,13 @@ def test_a_thinned_line_keeps_its_ends_and_extremes():
     x = np.linspace(0.0, 700.0, 9000)
     y = np.sin(x / 3.0) * x
     y[4321] = 5000.0
-    a, b = _thinned(x, y)
+    a, b = thinned(x, y)
     assert len(a) < 0.9 * len(x)
     assert (a[0], a[-1]) == (x[0], x[-1])
     assert (b.max(), b.min()) == (y.max(), y.min())
     assert (np.diff(a) >= 0.0).all()
-    few = np.arange(float(MOST_POINTS))
-    assert _thinned(few, few)[0] is few
+    few = np.arange(float(MAXIMUM_POINTS))
+    assert thinned(few, few)[0] is few
 
 
 def test_each_lap_has_one_partner_of_its_kind():
@@ -120,3 +120,20 @@ def test_each_lap_has_one_partner_of_its_kind():
                 taken.add(j)
                 expected.append((i, j))
         assert lapped_pairs(bars) == sorted(expected)
+
+
+def test_lines_are_drawn_where_they_have_values():
+    nan = np.nan
+    assert runs(np.array([nan, 1.0, 2.0, nan, nan, 3.0])) == [slice(1, 3), slice(5, 6)]
+    assert runs(np.array([nan, nan])) == []
+    assert runs(np.array([1.0])) == [slice(0, 1)]
+
+
+def test_a_text_is_put_where_it_has_room():
+    scene = Scene(200.0)
+    assert scene.add_clear(Words(100.0, 50.0, "mid-span", anchor="middle"))
+    assert not scene.add_clear(Words(100.0, 52.0, "again", anchor="middle"))
+    assert scene.add_clear(Words(100.0, 80.0, "below", anchor="middle"))
+    assert not scene.add_clear(Words(198.0, 20.0, "past the edge"))
+    assert not scene.add_clear(Words(2.0, 20.0, "past the edge", anchor="end"))
+    assert [w.text for w in scene.texts()] == ["mid-span", "below"]

@@ -78,13 +78,16 @@ def table(of: Forces | Result, what: str = "") -> pd.DataFrame:
 
 def figure(of: Result | Forces, beam: Beam | None = None) -> Figure:
     """Diagrams as a Matplotlib figure. Forces alone need their beam."""
-    from upright_bramble.present.figures import diagrams, forces_figure
+    from upright_bramble.files.result_data import result_model
+    from upright_bramble.present.diagrams import diagrams
+    from upright_bramble.present.forces_diagram import forces_diagram
+    from upright_bramble.present.painters import figure as painted
 
     if isinstance(of, Forces):
         if beam is None:
             raise ValueError("figure(forces) needs the beam as well: figure(forces, beam)")
-        return forces_figure(beam, of)
-    return diagrams(of)
+        return painted(forces_diagram(beam, of))
+    return painted(diagrams(result_model(of)))
 
 
 def _in_words(result: Result) -> Result:

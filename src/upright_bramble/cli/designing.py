@@ -7,7 +7,7 @@ import hashlib
 import os
 import time
 from collections.abc import Generator, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -27,7 +27,7 @@ from upright_bramble.version import __version__
 if TYPE_CHECKING:
     from concurrent.futures import Future
 
-    from upright_bramble.verify import Result
+    from upright_bramble.files.result_file import ResultFile
 
 SUFFIX = ".beam.yaml"
 ENDINGS = ("result.json", "bars.csv", "drawing.dxf", "report.html", "report.pdf", "diagrams.svg", "diagrams.png", "manifest.json")
@@ -82,10 +82,12 @@ class _Job:
 
 @dataclass(frozen=True)
 class _Outcome:
-    """What came of a beam: its result (or why there are no bars), names of files kept under a number, and why it was not written."""
+    """What came of a beam: its result (or why there are no bars), its bars, names of files kept under a number, and why it was not
+    written."""
 
-    result: Result | None
+    result: ResultFile | None
     why: str = ""
+    layout: Layout | None = None
     kept: tuple[str, ...] = ()
     error: str = ""
     outside: bool = True
@@ -121,7 +123,7 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> int:
         echo_json(data[0] if len(work) == 1 and data else data)
     if said:
         raise said
-    return 0 if all(o.result is not None and o.result.status == "pass" for _, o in outcomes) else 1
+    return 0 if all(o.result is not None and o.result.verdict.status == "pass" for _, o in outcomes) else 1
 
 
 def _said_of(work: Sequence[_Job], outcomes: Sequence[tuple[_Job, _Outcome]]) -> BrambleError | None:
@@ -281,6 +283,7 @@ def _designed(job: _Job) -> _Outcome:
     """Design and write."""
     from upright_bramble.core.quantities import SYSTEMS, worded
     from upright_bramble.files.result_data import result_data
+    from upright_bramble.files.result_file import ResultFile
     from upright_bramble.mending import run_mend
     from upright_bramble.pipeline import run_design
     from upright_bramble.suggesting import with_suggestions
@@ -305,55 +308,58 @@ def _designed(job: _Job) -> _Outcome:
         backup = {numbered(job.folder, job.layout_name): job.raw}
     sha = hashlib.sha256(layout).hexdigest()
     data = result_data(result, Origin(job.path.name, job.input_sha256, sha))
-    result = replace(result, facts=None)  # what checks read is as large as all the rest, and no longer needed
-    del designed
-    contents = outputs(result, data, figures=job.figures)
+    found = result.layout
+    del designed, result  # what checks read is as large as all the rest, and no longer needed
+    issued = ResultFile.model_validate(data)
+    contents = outputs(issued, data, figures=job.figures)
     kept_data = data if job.as_json else None
     del data
+    said = issued.model_copy(update={"workings": []})  # the summary has no derivations
+    del issued
     try:
         kept = write_set(job.folder, job.beam.mark, {**backup, **contents, job.layout_name: layout}, seen=job.seen, manifest=True)
     except CannotWrite as error:
-        return _Outcome(result, error=str(error), outside=isinstance(error, BrokenOff))
+        return _Outcome(said, layout=found, error=str(error), outside=isinstance(error, BrokenOff))
     except KeyboardInterrupt:
         name = f"{job.beam.mark}.result.json"
         if digest(job.folder / name) != hashlib.sha256(contents[name]).hexdigest():
             raise
         kept = ()  # it came when all was written: the beam is done, and the interrupt is answered after it
-    return _Outcome(result, kept=kept, seconds=seconds, data=kept_data)
+    return _Outcome(said, layout=found, kept=kept, seconds=seconds, data=kept_data)
 
 
 def _no_bars(job: _Job, outcome: _Outcome) -> dict[str, Any]:
     return {"mark": job.beam.mark, "verdict": {"status": "fail"}, "reason": outcome.why}
 
 
-def outputs(result: Result, data: dict[str, Any], *, figures: bool) -> dict[str, bytes]:
+def outputs(issued: ResultFile, data: dict[str, Any], *, figures: bool) -> dict[str, bytes]:
     """Every file of a result folder but the layout, by name; `data` as result.json has it."""
     from upright_bramble.files.result_data import to_json
-    from upright_bramble.files.result_file import ResultFile
     from upright_bramble.present.schedule import schedule_csv, schedule_of
 
-    mark = result.beam.mark
-    issued = ResultFile.model_validate(data)
+    mark = issued.beam.mark
     schedule = schedule_of(issued)
     found = {f"{mark}.result.json": to_json(data).encode(), f"{mark}.bars.csv": schedule_csv(schedule).encode()}
     if figures:
+        from upright_bramble.present.diagrams import diagrams
         from upright_bramble.present.drawing import sheets_of
         from upright_bramble.present.drawing.writers import dxf
-        from upright_bramble.present.figures import diagrams, rendered
+        from upright_bramble.present.painters import png, svg_file
         from upright_bramble.present.report import report_of
         from upright_bramble.present.report import written as report_bytes
 
         found[f"{mark}.drawing.dxf"] = dxf(sheets_of(issued, __version__))
         report = report_of([issued], "normal")
         found |= {f"{mark}.report.{kind}": report_bytes(report, kind) for kind in ("html", "pdf")}
-        figure = diagrams(result)
-        found[f"{mark}.diagrams.svg"] = rendered(figure, "svg")
-        found[f"{mark}.diagrams.png"] = rendered(figure, "png")
+        scene = diagrams(issued)
+        found[f"{mark}.diagrams.svg"] = svg_file(scene)
+        found[f"{mark}.diagrams.png"] = png(scene)
     return found
 
 
 def _print_result(job: _Job, outcome: _Outcome, wishes: Wishes, *, first: bool) -> None:
-    from upright_bramble.present.terminal import make_console, plain, runners_up, summary
+    from upright_bramble.present.summary import runners_up, summary
+    from upright_bramble.present.terminal import make_console, plain
 
     console, result = make_console(colour=wishes.colour), outcome.result
     if not first:
@@ -363,10 +369,10 @@ def _print_result(job: _Job, outcome: _Outcome, wishes: Wishes, *, first: bool) 
         console.print(plain(console, f"     {outcome.why}"))
         return
     summary(console, result)
-    if job.before is not None:
+    if job.before is not None and outcome.layout is not None:
         from upright_bramble.mending import changes
 
-        console.print(plain(console, f"\nbars {changes(job.before, result.layout).words}"))
+        console.print(plain(console, f"\nbars {changes(job.before, outcome.layout).words}"))
     if wishes.alternatives:
         runners_up(console, result, wishes.alternatives)
     for name in outcome.kept:
@@ -376,19 +382,21 @@ def _print_result(job: _Job, outcome: _Outcome, wishes: Wishes, *, first: bool) 
 
 def _print_suggestions(job: _Job, outcome: _Outcome, wishes: Wishes) -> None:
     """After verdict and files: what would cure a beam that fails, as far as it can be found in a moment."""
-    from upright_bramble.present.terminal import make_console, suggestions_list
+    from upright_bramble.present.summary import suggestions_list
+    from upright_bramble.present.terminal import make_console
     from upright_bramble.suggesting import Sought, suggest
 
-    if wishes.mend or (outcome.result is not None and outcome.result.status != "fail"):
+    if wishes.mend or (outcome.result is not None and outcome.result.verdict.status != "fail"):
         return
     slow = FEW_ROUNDS * outcome.seconds > QUICK  # not even one other beam would be designed in time
     found = Sought((), False) if slow else suggest(job.beam, job.held, seconds=QUICK)
-    suggestions_list(make_console(colour=wishes.colour), job.beam, found)
+    suggestions_list(make_console(colour=wishes.colour), job.beam.units, found)
 
 
 def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool, quiet: bool, colour: bool) -> int:
     """Verify a layout; where it stands in the folder of a result, renew that result."""
     from upright_bramble.files.result_data import result_data
+    from upright_bramble.files.result_file import ResultFile
     from upright_bramble.pipeline import run_check
 
     for file in (path, layout_path):
@@ -406,18 +414,21 @@ def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool
         ready(folder, [f"{mark}.{ending}" for ending in ENDINGS])
     layout_sha = file_digest(layout_path)
     result = run_check(beam, read_layout(layout_path, beam))
-    data = result_data(result, Origin(path.name, origin, layout_sha)) if into is not None or renewed or as_json else {}
+    derived = into is not None or renewed or as_json
+    data = result_data(result, Origin(path.name, origin, layout_sha), derived=derived)
+    issued = ResultFile.model_validate(data)
     if into is not None:
-        write_set(folder, mark, outputs(result, data, figures=True), manifest=True)
+        write_set(folder, mark, outputs(issued, data, figures=True), manifest=True)
     elif renewed:
         # the layout of a result: what stands beside it is renewed, and no file more than there was
-        files = outputs(result, data, figures=(home / f"{mark}.diagrams.svg").is_file())
+        files = outputs(issued, data, figures=(home / f"{mark}.diagrams.svg").is_file())
         files = {name: data for name, data in files.items() if (home / name).is_file()}
         write_set(home, mark, files, manifest=True)
     if as_json:
         echo_json(data)
     elif not quiet:
-        from upright_bramble.present.terminal import make_console, summary
+        from upright_bramble.present.summary import summary
+        from upright_bramble.present.terminal import make_console
 
-        printed(partial(summary, make_console(colour=colour), result))
-    return 0 if result.status == "pass" else 1
+        printed(partial(summary, make_console(colour=colour), issued))
+    return 0 if issued.verdict.status == "pass" else 1

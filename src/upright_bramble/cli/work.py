@@ -75,13 +75,15 @@ def show_forces(
         if not sets and not extremes and not quiet:
             say("warning: only the extremes were written: the sets of forces are too many, or differ from place to place")
     if figure:
-        from upright_bramble.present.figures import forces_figure, rendered
+        from upright_bramble.present.forces_diagram import forces_diagram
+        from upright_bramble.present.painters import png, svg_file
 
-        write_one(figure, rendered(forces_figure(beam, found, level), kind), force=force)
+        write_one(figure, (svg_file if kind == "svg" else png)(forces_diagram(beam, found, level)), force=force)
     if as_json:
         echo_json(_forces_data(beam, found))
     elif not quiet:
-        from upright_bramble.present.terminal import forces_summary, make_console
+        from upright_bramble.present.forces_view import forces_summary
+        from upright_bramble.present.terminal import make_console
 
         printed(partial(forces_summary, make_console(colour=colour), beam, found, level, action))
 
@@ -99,7 +101,8 @@ def list_combinations(path: Path, as_json: bool, colour: bool) -> None:
     if as_json:
         echo_json(rows)
         return
-    from upright_bramble.present.terminal import combinations_list, make_console
+    from upright_bramble.present.forces_view import combinations_list
+    from upright_bramble.present.terminal import make_console
 
     printed(partial(combinations_list, make_console(colour=colour), beam, found, code_of(beam)))
 
@@ -122,7 +125,8 @@ def show_codes(name: str | None, annex: str | None, as_json: bool, colour: bool)
         values = {k: {"value": v.value, "clause": v.clause} for k, v in code.values.items()}
         echo_json({"code": code.name, "annex": code.annex, "values": values, "psi": code.actions.accompanying()})
         return
-    from upright_bramble.present.terminal import code_values, make_console
+    from upright_bramble.present.codes_view import code_values
+    from upright_bramble.present.terminal import make_console
 
     printed(partial(code_values, make_console(colour=colour), code))
 
@@ -182,7 +186,7 @@ def show_section(given: Path | dict[str, Any], figure: Path | None, force: bool,
         _free(figure, force)
     worked = work_out(section, code)
     if figure is not None:
-        from upright_bramble.present.figures import rendered
+        from upright_bramble.present.painters import rendered
 
         write_one(figure, rendered(section_figure(section, code, units), kind), force=force)
     if as_json:

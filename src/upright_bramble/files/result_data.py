@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,8 +12,9 @@ import numpy as np
 
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam, Span
-from upright_bramble.core.quantities import QUANTITIES, in_si
+from upright_bramble.core.quantities import QUANTITIES, SYSTEMS, UnitSystem, worded
 from upright_bramble.files.echo import echo
+from upright_bramble.files.result_file import ResultFile
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result, workings
 from upright_bramble.version import __version__
@@ -45,11 +47,11 @@ def shown(check: Check) -> tuple[float, float, str]:
 
 
 def _verdict(result: Result) -> dict[str, Any]:
-    governing = result.governing
+    governing, system = result.governing, SYSTEMS[result.beam.units]
     return {
         "status": result.status, "governing": governing.id, "ratio": round(governing.ratio, 6), "verified": list(result.verified),
         "not_verified": [
-            {"id": g.id, "topic": g.topic, "span": g.span, "x_mm": round(g.x, 1), "reason": in_si(g.reason), "clause": g.clause}
+            {"id": g.id, "topic": g.topic, "span": g.span, "x_mm": round(g.x, 1), "reason": worded(g.reason, system), "clause": g.clause}
             for g in result.not_verified
         ],
         "waived": [{"topic": topic, "reason": reason} for topic, reason in result.waived],
@@ -57,13 +59,13 @@ def _verdict(result: Result) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _check(c: Check) -> dict[str, Any]:
+def _check(c: Check, system: UnitSystem) -> dict[str, Any]:
     demand, resistance, unit = shown(c)
     return {
         "id": c.id, "kind": c.kind.id, "place": c.place.data(), "beside": c.beside,
         "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 6),
         "resistance": round(resistance, 6), "unit": unit, "quantity": c.quantity, "ratio": round(c.ratio, 6), "ok": bool(c.ok),
-        "severity": c.severity, "clause": c.clause, "note": in_si(c.note), "combination": c.by,
+        "severity": c.severity, "clause": c.clause, "note": worded(c.note, system), "combination": c.by,
     }  # fmt: skip
 
 
@@ -88,6 +90,28 @@ def _section(span: Span, local: float) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def beam_data(beam: Beam, code_title: str = "", labels: Mapping[str, str] | None = None) -> dict[str, Any]:
+    """The beam, as every output has it."""
+    return {
+        "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
+        "code_title": code_title, "units": beam.units, "concrete": beam.concrete.grade, "steel": beam.bars.grade,
+        "labels": dict(labels or {}), "about": dict(beam.about), "remarks": dict(beam.remarks),
+        "cover_mm": {"top": beam.cover.top, "bottom": beam.cover.bottom, "sides": beam.cover.sides},
+        "ends_mm": [round(x, 1) for x in beam.ends],
+        "length_mm": round(beam.length, 1),
+        "spans": [
+            {
+                "name": s.name, "start_mm": round(s.start, 1), "end_mm": round(s.end, 1),
+                "clear_start_mm": round(beam.clear(i)[0], 1), "clear_end_mm": round(beam.clear(i)[1], 1),
+                "profile": s.profile.name, "section_start": _section(s, 0.0), "section_end": _section(s, s.length),
+                "hinges_mm": [round(s.start + a, 1) for a in s.hinges],
+            }
+            for i, s in enumerate(beam.spans)
+        ],
+        "supports": [{"name": s.name, "x_mm": round(s.x, 1), "width_mm": round(s.width, 1)} for s in beam.supports],
+    }  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Origin:
     """What a result was made of: the beam file's name, the digest of it (with the tables that it names), that of the layout file."""
@@ -97,10 +121,15 @@ class Origin:
     layout_sha256: str = ""
 
 
-def result_data(result: Result, origin: Origin) -> dict[str, Any]:
-    """The whole result as plain data."""
+def result_model(result: Result) -> ResultFile:
+    """A result in memory as its file would have it, without derivations: what is presented reads this, wherever it comes from."""
+    return ResultFile.model_validate(result_data(result, Origin("", ""), derived=False))
+
+
+def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict[str, Any]:
+    """The whole result as plain data: numbers in SI, sentences in the units of the beam's file. `derived`: with the derivations."""
     beam, forces, curves, at = result.beam, result.forces, result.curves, result.forces.stations
-    levels = list(forces.envelopes)
+    levels, system = list(forces.envelopes), SYSTEMS[beam.units]
     return {
         "format": "upright-bramble/result",
         "version": 2,
@@ -108,23 +137,7 @@ def result_data(result: Result, origin: Origin) -> dict[str, Any]:
         "beam_file": origin.beam_file,
         "input_sha256": origin.input_sha256,
         "layout_sha256": origin.layout_sha256,
-        "beam": {
-            "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
-            "code_title": result.code_title, "units": beam.units, "concrete": beam.concrete.grade, "steel": beam.bars.grade,
-            "labels": {size: result.label(size) for size in _sizes(result)}, "about": dict(beam.about), "remarks": dict(beam.remarks),
-            "cover_mm": {"top": beam.cover.top, "bottom": beam.cover.bottom, "sides": beam.cover.sides},
-            "ends_mm": [round(x, 1) for x in beam.ends],
-            "length_mm": round(beam.length, 1),
-            "spans": [
-                {
-                    "name": s.name, "start_mm": round(s.start, 1), "end_mm": round(s.end, 1),
-                    "clear_start_mm": round(beam.clear(i)[0], 1), "clear_end_mm": round(beam.clear(i)[1], 1),
-                    "profile": s.profile.name, "section_start": _section(s, 0.0), "section_end": _section(s, s.length),
-                }
-                for i, s in enumerate(beam.spans)
-            ],
-            "supports": [{"name": s.name, "x_mm": round(s.x, 1), "width_mm": round(s.width, 1)} for s in beam.supports],
-        },
+        "beam": beam_data(beam, result.code_title, {size: result.label(size) for size in _sizes(result)}),
         "verdict": _verdict(result),
         "reactions": reactions_data(beam, forces),
         "stations": {
@@ -160,9 +173,9 @@ def result_data(result: Result, origin: Origin) -> dict[str, Any]:
             },
             "crack": {"top_mm": numbers(curves.crack_top, 1.0), "bottom_mm": numbers(curves.crack_bottom, 1.0)},
             "stress": {"top_MPa": numbers(curves.stress_top, 1.0), "bottom_MPa": numbers(curves.stress_bottom, 1.0)},
-            "shear": {"strut_cot": numbers(curves.strut_cot, 1.0) if result.turns_struts else None},
+            "shear": {"strut_cot": numbers(curves.strut_cot, 1.0) if result.has_strut_angle else None},
         },
-        "checks": [_check(c) for c in result.checks],
+        "checks": [_check(c, system) for c in result.checks],
         "bars": [
             {
                 "mark": i.bar.mark, "face": i.bar.face, "layer": i.bar.layer, "count": i.bar.count, "size": i.bar.size,
@@ -198,10 +211,10 @@ def result_data(result: Result, origin: Origin) -> dict[str, Any]:
             for s in result.stages
         ],
         "inputs": [{"topic": t, "name": n, "value": v, "usual": usual} for t, n, v, usual in echo(beam)],
-        "workings": [_working(w) for w in workings(result)],
+        "workings": [_working(w) for w in workings(result)] if derived else [],
         "weighed": result.weighed,
         "quantities": {k: round(v, 4) for k, v in result.quantities.items()},
-        "messages": [{"severity": x.severity, "text": in_si(x.text), "where": in_si(x.where)} for x in result.messages],
+        "messages": [{"severity": x.severity, "text": worded(x.text, system), "where": worded(x.where, system)} for x in result.messages],
     }  # fmt: skip
 
 

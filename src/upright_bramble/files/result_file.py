@@ -39,6 +39,7 @@ class SpanOut(_Part):
     profile: str
     section_start: SectionOut
     section_end: SectionOut
+    hinges_mm: list[Mm] = Field(default_factory=list, description="places of hinges, from the left end of the beam")
 
 
 class SupportOut(_Part):

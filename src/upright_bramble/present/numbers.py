@@ -3,17 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from upright_bramble.beam import Beam
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, significant
 
-if TYPE_CHECKING:
-    from upright_bramble.verify import Check
-
 __all__ = ["Shown", "mass", "mass_per_volume", "shown_for", "significant", "volume"]
-
-BOUNDLESS = 1e5  # mm: a limit beyond is none
 
 
 @dataclass(frozen=True)
@@ -34,12 +28,6 @@ class Shown:
     def place(self, x: float) -> str:
         """A position along the beam."""
         return f"{self.value(x, 'span'):.2f} {self.unit('span')}"
-
-    def both(self, check: Check) -> str:
-        """'demand against resistance', with their unit."""
-        if check.quantity in ("length", "crack") and check.resistance > BOUNDLESS:
-            return f"{self.text(check.demand, check.quantity)}, no limit"
-        return f"{significant(self.value(check.demand, check.quantity))} against {self.text(check.resistance, check.quantity)}"
 
 
 def mass(kg: float, units: Shown) -> str:

@@ -12,9 +12,9 @@ from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, parse, significant
 from upright_bramble.errors import BrambleError, UnitError
 from upright_bramble.files.result_file import BarOut, ResultFile, StirrupOut
+from upright_bramble.present.checks import verdict_line
 from upright_bramble.present.palette import BERRY, STRAW
 from upright_bramble.present.terminal import plain
-from upright_bramble.present.verdict import verdict_line
 
 if TYPE_CHECKING:
     from rich.console import Console

@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING, Any
 from upright_bramble.core.bars import counted
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.files.tables import csv_text
+from upright_bramble.present.checks import verdict_line
 from upright_bramble.present.palette import BERRY
 from upright_bramble.present.terminal import plain
-from upright_bramble.present.verdict import verdict_line
 
 if TYPE_CHECKING:
     from rich.console import Console

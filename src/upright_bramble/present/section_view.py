@@ -75,17 +75,17 @@ def section_figure(cut: Section, code: DesignCode, units: str) -> Figure:
     import matplotlib as mpl
     from matplotlib.figure import Figure
 
-    from upright_bramble.present.figures import _STYLE, DPI, SIZE, _bare
+    from upright_bramble.present.plotting import DPI, SIZE, STYLE, bare
 
     cut, system = compressed_on_top(cut), SYSTEMS[units]
     force, moment = system.factor("force"), system.factor("moment")
-    with mpl.rc_context(_STYLE):
+    with mpl.rc_context(STYLE):
         figure = Figure(figsize=SIZE, dpi=DPI)
         axes: Any = figure.subplots(1, 2, gridspec_kw={"wspace": 0.22, "left": 0.075, "right": 0.985, "top": 0.86, "bottom": 0.09})
         figure.text(0.012, 0.955, cut.title, fontsize=13, fontweight="bold", va="center")
         figure.text(0.012, 0.925, code.title, fontsize=9, va="center")
         n, m = interaction(cut, code)
-        _bare(axes[0], f"axial force, compression positive {system.unit('force')}")
+        bare(axes[0], f"axial force, compression positive {system.unit('force')}")
         axes[0].fill_betweenx(n / force, 0.0, m / moment, color=MIST, lw=0)
         axes[0].plot(m / moment, n / force, color=BERRY, lw=1.6)
         axes[0].axhline(0.0, color=INK, lw=0.8)
@@ -97,7 +97,7 @@ def section_figure(cut: Section, code: DesignCode, units: str) -> Figure:
         axes[0].set_xlabel(f"moment {system.unit('moment')}")
         axes[0].tick_params(axis="x", labelbottom=True, length=3)
         kappa, line = moment_curvature(cut, code.materials.modulus(cut.concrete))
-        _bare(axes[1], f"moment {system.unit('moment')}")
+        bare(axes[1], f"moment {system.unit('moment')}")
         axes[1].plot(1e6 * kappa, line / moment, color=INK, lw=1.6)
         if len(line):
             top = int(line.argmax())

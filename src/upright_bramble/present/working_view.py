@@ -8,14 +8,13 @@ from difflib import get_close_matches
 from html import escape
 from typing import TYPE_CHECKING, Any
 
-from upright_bramble.core.quantities import OF_KEY, QUANTITIES, SYSTEMS, UnitSystem, ratio_text, significant
+from upright_bramble.core.quantities import SYSTEMS, ratio_text
 from upright_bramble.errors import BrambleError
 from upright_bramble.files.result_file import CheckOut, LineOut, ResultFile, WorkingOut
 from upright_bramble.present import mathematics as maths
-from upright_bramble.present.numbers import BOUNDLESS
+from upright_bramble.present.checks import against, amounts, place, verdict_line, word_of
 from upright_bramble.present.palette import BERRY, LEAF, STRAW, THORN
 from upright_bramble.present.terminal import plain
-from upright_bramble.present.verdict import verdict_line
 from upright_bramble.working import number
 from upright_bramble.working.formula import symbol_text
 
@@ -25,23 +24,6 @@ if TYPE_CHECKING:
 
 class NoCheck(BrambleError):
     """A check that the result does not have."""
-
-
-def amounts(check: CheckOut, system: UnitSystem) -> tuple[str, str, str]:
-    """Demand, resistance and their unit, as every output prints them."""
-    quantity = OF_KEY[check.unit] if not check.quantity else QUANTITIES[check.quantity]
-    factor, unit = system.factor(quantity.name) / quantity.size, system.unit(quantity.name)
-    limit = "no limit" if check.unit == "mm" and check.resistance > BOUNDLESS else significant(check.resistance / factor)
-    return significant(check.demand / factor), limit, unit
-
-
-def place(check: CheckOut, system: UnitSystem) -> str:
-    return f"{check.x_mm / system.factor('span'):.2f} {system.unit('span')}"
-
-
-def word_of(check: CheckOut) -> str:
-    """'pass', 'warning', 'waived' or 'fail'."""
-    return "pass" if check.ok else {"must": "fail", "waived": "waived"}.get(check.severity, "warning")
 
 
 def check_called(result: ResultFile, name: str) -> CheckOut:
@@ -80,11 +62,6 @@ def value_text(line: LineOut) -> str:
 def has_numbers(line: LineOut) -> bool:
     """Whether the formula is more than a number or the symbol itself."""
     return bool(line.formula) and maths.plain_formula(line.formula) != symbol_text(line.symbol) and bool(line.numbers)
-
-
-def closing(check: CheckOut, system: UnitSystem) -> str:
-    demand, resistance, unit = amounts(check, system)
-    return f"{demand} against {resistance} {unit}".strip()
 
 
 # ---------------------------------------------------------------- terminal
@@ -145,7 +122,7 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
         console.print()
     colour = {"pass": LEAF, "fail": THORN}.get(word_of(check), STRAW)
     console.print(
-        plain(console, f"{word_of(check):<8}{closing(check, system)}: ratio {ratio_text(check.ratio, 3)}   {check.clause}"),
+        plain(console, f"{word_of(check):<8}{against(check, system)}: ratio {ratio_text(check.ratio, 3)}   {check.clause}"),
         style=f"bold {colour}",
     )
     if check.combination:
@@ -192,7 +169,7 @@ def working_md(result: ResultFile, check: CheckOut, level: int = 1, show: Sequen
         out.append(f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(said)})" if said else ""))
     out += [
         "",
-        f"**{word_of(check)}**: {md(closing(check, system))}, ratio {ratio_text(check.ratio, 3)}, {md(check.clause)}"
+        f"**{word_of(check)}**: {md(against(check, system))}, ratio {ratio_text(check.ratio, 3)}, {md(check.clause)}"
         + (f"; {md(check.note)}" if check.note else ""),
         "",
     ]
@@ -215,7 +192,7 @@ def working_html(
             f'<tr><td class="m"><math>{maths.mathml_symbol(line.symbol)}<mo>=</mo>{first}</math>{rest}</td>'
             f'<td class="s">{escape(said)}</td><td class="c">{escape(line.clause)}</td></tr>'
         )
-    end = f"{word_of(check)}: {closing(check, system)}, ratio {ratio_text(check.ratio, 3)}"
+    end = f"{word_of(check)}: {against(check, system)}, ratio {ratio_text(check.ratio, 3)}"
     name, at = escape(check.id), escape(place(check, system))
     return (
         f'<section class="working" id="{anchor}-{name}"><h4>{name} <small>x = {at}</small></h4>'

@@ -173,7 +173,8 @@ class Result:
     quantities: Mapping[str, float]
     sizes: BarSizes | None = None
     stages: tuple[StageItem, ...] = ()
-    turns_struts: bool = True
+    has_strut_angle: bool = True
+    """Whether the code turns the struts of shear."""
     facts: Facts | None = None
     weighed: int = 0
     runners: tuple[Runner, ...] = ()

@@ -81,18 +81,28 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
     said = [m for m in judged if isinstance(m, Message)]
     messages = [*_messages(beam, code, forces, layout, checks, totals), *said, *mandrels(beam, code, placed)]
+    stages = (
+        StageItem(name, s.age, s.creep, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max()))
+        for name, s in serviced.stages.items()
+    )
     return Result(
-        beam, code.title, forces, layout, curves, tuple(checks), tuple(messages),
-        tuple(bars), tuple(stirrups), totals, code.sizes,
-        tuple(
-            StageItem(name, s.age, s.creep, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max()))
-            for name, s in serviced.stages.items()
-        ),
-        bool(code.words.symbol("cot_theta")),
-        facts,
+        beam=beam,
+        code_title=code.title,
+        forces=forces,
+        layout=layout,
+        curves=curves,
+        checks=tuple(checks),
+        messages=tuple(messages),
+        bars=tuple(bars),
+        stirrups=tuple(stirrups),
+        quantities=totals,
+        sizes=code.sizes,
+        stages=tuple(stages),
+        has_strut_angle=bool(code.words.symbol("cot_theta")),
+        facts=facts,
         gaps=tuple(g for g in judged if isinstance(g, Unverified)),
         out_of_scope=tuple(code.words.out_of_scope),
-    )  # fmt: skip
+    )
 
 
 def _lines_of(forces: Forces, lines: np.ndarray | None) -> np.ndarray | None:

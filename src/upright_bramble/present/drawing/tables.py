@@ -6,9 +6,9 @@ from collections.abc import Sequence
 
 from upright_bramble.core.bars import counted
 from upright_bramble.files.result_file import ResultFile
+from upright_bramble.present.checks import verdict_line
 from upright_bramble.present.drawing.model import LARGE, SMALL, Sheet, text_width
 from upright_bramble.present.schedule import Line, Schedule
-from upright_bramble.present.verdict import verdict_line
 
 COLUMNS = (("mark", 16.0), ("bars", 26.0), ("shape", 14.0), ("A", 17.0), ("B", 17.0), ("C", 17.0), ("cut", 18.0), ("mass", 22.0))
 SCHEDULE_WIDTH = sum(w for _, w in COLUMNS)

@@ -7,14 +7,13 @@ from typing import Any
 
 import numpy as np
 
-from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, ratio_text, significant
 from upright_bramble.core.topics import TOPICS as TOPICS
-from upright_bramble.files.result_file import BarOut, CheckOut, EnvelopeOut, ResultFile, StirrupOut
+from upright_bramble.files.result_file import CheckOut, EnvelopeOut, ResultFile
+from upright_bramble.present.checks import amounts, governing, grouped_gaps, place, word_of
+from upright_bramble.present.in_spans import bottom_bars, stirrups_of, top_bars
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume
 from upright_bramble.present.schedule import schedule_of
-from upright_bramble.present.terminal import grouped_gaps
-from upright_bramble.present.working_view import amounts, place, word_of
 
 DEPTHS = ("brief", "normal", "full")
 _FEW_MESSAGES, _FEW_SPANS, _FEW_LETTERS = 9, 16, 160  # what a page has room for
@@ -45,7 +44,6 @@ def report_of(results: Sequence[ResultFile], depth: str, without: Collection[str
 def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]:
     system = SYSTEMS[r.beam.units]
     checks = [c for c in r.checks if c.topic not in without]
-    governing = next(c for c in r.checks if c.id == r.verdict.governing)
     found: dict[str, Any] = {
         "result": r,
         "mark": r.beam.mark,
@@ -55,7 +53,7 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
         "materials": f"{r.beam.concrete}, {r.beam.steel}",
         "status": r.verdict.status,
         "verdict": _VERDICTS[r.verdict.status],
-        "governing": _row(r, governing, system),
+        "governing": _row(r, governing(r), system),
         "steel": _steel(r),
         "along": _along(r, system),
         "worst": [_row(r, c, system) for c in _worst(checks)],
@@ -161,42 +159,14 @@ def _quantities(r: ResultFile) -> list[tuple[str, str]]:
 
 def _along(r: ResultFile, system: UnitSystem) -> list[dict[str, str]]:
     """What lies in each span: bottom, top from left to right, stirrups."""
-    found = []
-    for span in r.beam.spans:
-        low, high = span.clear_start_mm, span.clear_end_mm
-        thirds = [low + (high - low) * share for share in (0.02, 0.5, 0.98)]
-        top = [_bars_at(r, "top", x) for x in thirds]
-        ties = [z for z in r.stirrups if z.start_mm >= low - 1.0 and z.end_mm <= high + 1.0]
-        found.append({
-            "span": span.name, "length": f"{significant((span.end_mm - span.start_mm) / system.factor('span'), 4)} {system.unit('span')}",
-            "bottom": _bars_at(r, "bottom", 0.5 * (low + high)), "top": top[0] if len(set(top)) == 1 else " | ".join(top),
-            "stirrups": _ties(r, ties, system),
-        })  # fmt: skip
-    return found
-
-
-def _bars_at(r: ResultFile, face: str, x: float) -> str:
-    """'3ø20+2ø16'; of two lapped pieces one."""
-    mine = [b for b in r.bars if b.face == face and b.start_mm <= x <= b.end_mm]
-    here: dict[str, int] = {}
-    for b in mine:
-        if not any(_lapped(o, b, x) for o in mine):
-            here[b.size] = here.get(b.size, 0) + b.count
-    return "+".join(counted(n, r.beam.label(s)) for s, n in here.items()) or "none"
-
-
-def _lapped(a: BarOut, b: BarOut, x: float) -> bool:
-    return (a.layer, a.size, a.count) == (b.layer, b.size, b.count) and a.start_mm < b.start_mm <= x <= a.end_mm < b.end_mm
-
-
-def _ties(r: ResultFile, zones: Sequence[StirrupOut], system: UnitSystem) -> str:
-    if not zones:
-        return "none"
-    parts = [f"{z.count}×{z.spacing_mm / system.factor('section'):.4g}" for z in zones]
-    first = zones[0]
-    alike = all((z.size, z.legs) == (first.size, first.legs) for z in zones)
-    head = f"{r.beam.label(first.size)}, {first.legs} legs: " if alike else ""
-    return head + " | ".join(parts)
+    k, unit = system.factor("span"), system.unit("span")
+    return [
+        {
+            "span": span.name, "length": f"{significant((span.end_mm - span.start_mm) / k, 4)} {unit}",
+            "bottom": bottom_bars(r, span), "top": top_bars(r, span), "stirrups": stirrups_of(r, span),
+        }
+        for span in r.beam.spans
+    ]  # fmt: skip
 
 
 def _inputs(r: ResultFile) -> list[dict[str, Any]]:

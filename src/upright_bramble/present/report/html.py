@@ -8,10 +8,13 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.files.result_file import ResultFile
-from upright_bramble.present.report.charts import LEFT, NAMES, RIGHT, chart, panels_of
+from upright_bramble.present.diagrams import LEFT, RIGHT, chart
+from upright_bramble.present.painters import svg
+from upright_bramble.present.panels import ground_of, panels_of
+from upright_bramble.present.scene import NAMES
 from upright_bramble.present.working_view import check_called, working_html
+from upright_bramble.section.arrays import Array
 
 if TYPE_CHECKING:
     from jinja2 import Template
@@ -38,7 +41,7 @@ def html(report: dict[str, Any]) -> bytes:
         r: ResultFile = beam["result"]
         few = report["depth"] == "brief"
         shown = dict(beam)
-        shown["chart"] = Markup(chart(r, {name: f"var(--{name})" for name in NAMES}, width=WIDTH, few=few))
+        shown["chart"] = Markup(svg(chart(r, width=WIDTH, few=few), {name: f"var(--{name})" for name in NAMES}, alone=False, cursor=True))
         shown["data"] = Markup(_data(r, few=few))
         shown["derivations"] = [
             Markup(working_html(r, check_called(r, w["check"]), f"why-{number}", w["show"], w["before"])) for w in beam.get("workings", [])
@@ -49,16 +52,24 @@ def html(report: dict[str, Any]) -> bytes:
 
 def _data(r: ResultFile, *, few: bool) -> str:
     """What the cursor reads, as JSON that no text in it can break out of."""
-    low, high = r.beam.ends_mm
-    system = SYSTEMS[r.beam.units]
-    rows = []
-    for panel in panels_of(r, few=few):
-        curves = [{"name": v.name, "values": [float(f"{n:.5g}") for n in v.values]} for v in panel.curves]
-        pairs = {"moment": [[0, 2], [1, 3]], "shear": [[0, 2]]}.get(panel.key, [])
-        rows.append({"title": panel.title, "unit": panel.unit, "curves": curves, "pairs": pairs, "limit": panel.limit})
+    ground, (low, high) = ground_of(r), r.beam.ends_mm
+    span = ground.system.factor("span")
+    panels = [
+        {
+            "unit": p.unit,
+            "readings": [
+                {"name": v.name, "sense": v.sense, "values": _short(v.values), "against": None if v.against is None else _short(v.against)}
+                for v in p.readings
+            ],
+        }
+        for p in panels_of(r, few=few)
+    ]  # fmt: skip
     data = {
-        "x": [float(v) for v in np.round(np.array(r.stations.x_mm) / system.factor("span"), 4)], "unit": system.unit("span"),
-        "span": r.stations.span, "low": low / system.factor("span"), "high": high / system.factor("span"),
-        "left": LEFT, "right": RIGHT, "width": WIDTH, "panels": rows,
+        "x": [float(v) for v in np.round(ground.x / span, 4)], "unit": ground.system.unit("span"),
+        "low": low / span, "high": high / span, "left": LEFT, "right": RIGHT, "width": WIDTH, "panels": panels,
     }  # fmt: skip
     return json.dumps(data, ensure_ascii=True, separators=(",", ":")).replace("<", "\\u003c").replace("&", "\\u0026")
+
+
+def _short(values: Array) -> list[float]:
+    return [float(f"{v:.5g}") for v in values]

@@ -9,15 +9,11 @@ from typing import Any
 from upright_bramble.core.quantities import SYSTEMS, ratio_text
 from upright_bramble.files.result_file import LineOut, ResultFile
 from upright_bramble.present import mathematics as maths
-from upright_bramble.present import palette
+from upright_bramble.present.checks import against, place, word_of
+from upright_bramble.present.diagrams import chart
 from upright_bramble.present.glyphs import MONO, all_drawable
-from upright_bramble.present.report.charts import chart
-from upright_bramble.present.working_view import as_before, check_called, closing, has_numbers, place, value_text, word_of, working_of
-
-COLOURS = {
-    "ink": palette.INK, "berry": palette.BERRY, "leaf": palette.LEAF, "thorn": palette.THORN, "straw": palette.STRAW, "mist": palette.MIST,
-    "pale": palette.BERRY_FAINT, "paper": "#FFFFFF", "quiet": "#8D8497",
-}  # fmt: skip
+from upright_bramble.present.painters import svg
+from upright_bramble.present.working_view import as_before, check_called, has_numbers, value_text, working_of
 
 
 def pdf(report: dict[str, Any]) -> bytes:
@@ -40,7 +36,7 @@ def pdf(report: dict[str, Any]) -> bytes:
 def _beam(beam: dict[str, Any], depth: str) -> dict[str, Any]:
     r: ResultFile = beam["result"]
     found = {key: value for key, value in beam.items() if key != "result"}
-    found["chart"] = chart(r, COLOURS, width=740.0, few=depth == "brief", alone=True)
+    found["chart"] = svg(chart(r, width=740.0, few=depth == "brief"), family="Libertinus Serif")
     found["derivations"] = [_working(r, w) for w in beam.get("workings", [])]
     return found
 
@@ -55,7 +51,7 @@ def _working(r: ResultFile, wanted: dict[str, Any]) -> dict[str, Any]:
         "word": word_of(check),
         "clause": check.clause,
         "note": check.note,
-        "end": f"{closing(check, system)}: ratio {ratio_text(check.ratio, 3)}",
+        "end": f"{against(check, system)}: ratio {ratio_text(check.ratio, 3)}",
         "lines": [_line(working.lines[k]) for k in wanted["show"]],
     }
 
