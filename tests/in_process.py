@@ -29,7 +29,7 @@ def run(folder: Path, call: tuple[str, ...]) -> Seen:
     from upright_bramble.cli import main
 
     out, err = io.StringIO(), io.StringIO()
-    home, most, began, status = Path.cwd(), peak(), time.monotonic(), 0
+    home, maximum, began, status = Path.cwd(), peak(), time.monotonic(), 0
     os.chdir(folder)
     try:
         with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err), warnings.catch_warnings():
@@ -38,7 +38,7 @@ def run(folder: Path, call: tuple[str, ...]) -> Seen:
         status = ended.code if isinstance(ended.code, int) else 0
     finally:
         os.chdir(home)
-    return Seen(status, out.getvalue(), err.getvalue(), time.monotonic() - began, peak() - most)
+    return Seen(status, out.getvalue(), err.getvalue(), time.monotonic() - began, peak() - maximum)
 
 
 def peak() -> float:

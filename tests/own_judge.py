@@ -70,12 +70,12 @@ def effect(spans: Spans, loads: list[tuple[int, str, float, float]], x: np.ndarr
     for k, length in enumerate(s.lengths):
         here = (x >= starts[k]) & (x <= starts[k] + length)
         u = x[here] - starts[k]
-        mine = [(kind, size, place) for span, kind, size, place in loads if span == k]
+        own = [(kind, size, place) for span, kind, size, place in loads if span == k]
         if k in inner:
             i = inner.index(k)
             m_a, m_b = at_support[i], at_support[i + 1]
             m, v = m_a + (m_b - m_a) * u / length, np.full_like(u, (m_b - m_a) / length)
-            for kind, size, place in mine:
+            for kind, size, place in own:
                 if kind == "line":
                     m, v = m + size * u * (length - u) / 2, v + size * (length / 2 - u)
                 else:
@@ -86,7 +86,7 @@ def effect(spans: Spans, loads: list[tuple[int, str, float, float]], x: np.ndarr
             m, v = np.zeros_like(u), np.zeros_like(u)
             from_tip = u if k == 0 and s.left_free else length - u
             sign = -1.0 if k == 0 and s.left_free else 1.0
-            for kind, size, place in mine:
+            for kind, size, place in own:
                 arm = place if k == 0 and s.left_free else length - place
                 m = m - (size * from_tip**2 / 2 if kind == "line" else size * np.maximum(from_tip - arm, 0.0))
                 v = v + sign * (size * from_tip if kind == "line" else size * (from_tip > arm))
@@ -103,12 +103,12 @@ class Envelope:
 
 def lapped(bars: list[dict]) -> list[tuple[dict, dict]]:
     """Pieces of one face that a lap joins."""
-    found = []
+    result = []
     for one, other in itertools.permutations(bars, 2):
         alike = one["layer"] == other["layer"] and one["count"] == other["count"]
         if alike and one["ends"][1] == "lap" and other["ends"][0] == "lap" and one["start_mm"] < other["start_mm"] < one["end_mm"]:
-            found.append((one, other))
-    return found
+            result.append((one, other))
+    return result
 
 
 class Judge:
@@ -138,14 +138,14 @@ class Judge:
     # --- forces
 
     def _loads(self, action: dict) -> list[tuple[int, str, float, float]]:
-        found = []
+        result = []
         for load in action["loads"]:
             on = [load["on"] - 1] if "on" in load else range(len(self.spans.lengths))
             if "line" in load:
-                found += [(k, "line", load["line"] * 1.0, 0.0) for k in on]
+                result += [(k, "line", load["line"] * 1.0, 0.0) for k in on]
             else:
-                found += [(k, "point", load["point"] * KN, load["at"] * M) for k in on]
-        return found
+                result += [(k, "point", load["point"] * KN, load["at"] * M) for k in on]
+        return result
 
     def _envelope(self) -> Envelope:
         n = len(self.spans.lengths)
@@ -158,10 +158,10 @@ class Judge:
         rows_m, rows_v = [], []
         for pattern in patterns:
             parts = [effect(self.spans, [q for q in self._loads(a) if q[0] in pattern], self.x) for a in variable]
-            for there in itertools.product((0, 1), repeat=len(variable)):
+            for local in itertools.product((0, 1), repeat=len(variable)):
                 for g, leading in itertools.product((1.35, 1.0) if self.en else (1.4, 1.2), range(max(len(variable), 1))):
                     acting = g != 1.4  # 5.3.1(a): permanent loads alone
-                    factors = [acting * t * self._factor(a, k == leading) for k, (a, t) in enumerate(zip(variable, there, strict=True))]
+                    factors = [acting * t * self._factor(a, k == leading) for k, (a, t) in enumerate(zip(variable, local, strict=True))]
                     rows_m.append(g * g_m + sum(f * m for f, (m, _) in zip(factors, parts, strict=True)))
                     rows_v.append(g * g_v + sum(f * v for f, (_, v) in zip(factors, parts, strict=True)))
         m, v = np.array(rows_m), np.array(rows_v)
@@ -197,13 +197,13 @@ class Judge:
         laps = lapped(bars)
         for bar in bars:
             phi, n = bar["diameter_mm"], bar["count"]
-            mine = n * math.pi * phi**2 / 4 * self._share(bar)
+            own = n * math.pi * phi**2 / 4 * self._share(bar)
             for one, other in laps:  # both pieces are one bar
                 over = (self.x >= other["start_mm"]) & (self.x <= one["end_mm"])
                 if bar is one or bar is other:
-                    mine = np.where(over, 0.5 * mine, mine)
+                    own = np.where(over, 0.5 * own, own)
             d = self.h - self.cover[face] - self.tie - phi / 2 - (bar["layer"] - 1) * (phi + max(phi, 20.0))
-            area, moment = area + mine, moment + mine * d
+            area, moment = area + own, moment + own * d
         return area, moment / np.maximum(area, 1e-9)
 
     # --- judging
@@ -229,14 +229,14 @@ class Judge:
 
     def _bending(self, face: str, demand: np.ndarray) -> None:
         a_l = 0.45 * 0.85 * self.h if self.en else 0.0
-        asked = np.where(self.clear, np.maximum(demand, 0.0), 0.0)
+        required = np.where(self.clear, np.maximum(demand, 0.0), 0.0)
         step = self.x[1] - self.x[0]
         reach = int(a_l // step)
-        shifted = asked.copy()
+        shifted = required.copy()
         for k in range(1, reach + 1):  # not across supports, where the peak is rounded
             for to, by in ((slice(k, None), slice(None, -k)), (slice(None, -k), slice(k, None))):
                 same = self.clear[to] & self.clear[by]
-                shifted[to] = np.where(same, np.maximum(shifted[to], asked[by]), shifted[to])
+                shifted[to] = np.where(same, np.maximum(shifted[to], required[by]), shifted[to])
         tall = demand.max(initial=0.0)
         self._finding(
             f"bending {face}", np.where(self.clear & (shifted > 0.03 * tall), shifted / np.maximum(self._capacity(face), 1e3), 0.0)
@@ -247,7 +247,7 @@ class Judge:
         d = np.where(d > 0.0, d, 0.9 * self.h)
         sup = np.array(self.spans.supports)
         far = np.abs(self.x[:, None] - sup).min(axis=1) >= self.half + 0.95 * self.h
-        asked = np.where(far & self.clear, self.envelope.shear, 0.0)
+        required = np.where(far & self.clear, self.envelope.shear, 0.0)
         a_v = np.zeros_like(self.x)
         for z in self.result["stirrups"]:
             near = (self.x >= z["start_mm"] - 0.5 * self.h) & (self.x <= z["end_mm"] + 0.5 * self.h)
@@ -261,17 +261,17 @@ class Judge:
             able = np.maximum(able, plain * (a_v > 0.0))
         else:
             able = 0.75 * (0.25 * math.sqrt(self.f_c) * self.b * d + a_v * self.f_y * d)
-        self._finding("shear", np.where(asked > 0.1 * asked.max(initial=0.0), asked / np.maximum(able, 1.0), 0.0))
+        self._finding("shear", np.where(required > 0.1 * required.max(initial=0.0), required / np.maximum(able, 1.0), 0.0))
 
     def _least(self) -> None:
         area, d = self._steel("bottom")
         tensile = 0.3 * self.f_c ** (2 / 3)
         share = max(0.26 * tensile / self.f_y, 0.0013) if self.en else max(0.25 * math.sqrt(self.f_c), 1.4) / self.f_y
         pulled = self.envelope.high > 0.5 * self.envelope.high.max(initial=0.0)
-        asked = share * self.b * d
+        required = share * self.b * d
         if not self.en:  # 9.6.1.3: a third more than needed is enough
-            asked = np.minimum(asked, 4 / 3 * self.envelope.high / (0.9 * self.f_y * 0.97 * np.maximum(d, 1.0)))
-        self._finding("least steel", np.where(pulled & self.clear, asked / np.maximum(area, 1.0), 0.0))
+            required = np.minimum(required, 4 / 3 * self.envelope.high / (0.9 * self.f_y * 0.97 * np.maximum(d, 1.0)))
+        self._finding("least steel", np.where(pulled & self.clear, required / np.maximum(area, 1.0), 0.0))
 
     def _rows(self) -> None:
         room = self.b - 2 * (self.sides + self.tie)
@@ -296,9 +296,11 @@ class Judge:
         nearest = min((b - a for a, b in itertools.pairwise(places)), default=100.0)
         if nearest < 49.0:
             self.found.append(f"stirrups {nearest:.0f} mm apart")
-        widest = max((b - a for a, b in itertools.pairwise(places) if not any(a < s < b for s in self.spans.supports)), default=0.0)
-        if widest > 0.75 * self.h * 1.02 + 1 or (not self.en and widest > 0.5 * self.h * 1.02 + 1):
-            self.found.append(f"stirrups {widest:.0f} mm apart")
+        maximum_spacing = max(
+            (b - a for a, b in itertools.pairwise(places) if not any(a < s < b for s in self.spans.supports)), default=0.0
+        )
+        if maximum_spacing > 0.75 * self.h * 1.02 + 1 or (not self.en and maximum_spacing > 0.5 * self.h * 1.02 + 1):
+            self.found.append(f"stirrups {maximum_spacing:.0f} mm apart")
         verdict = self.result["verdict"]["status"]
         failing = [c["id"] for c in self.result["checks"] if c["ratio"] > 1.0005 and c["severity"] == "must"]
         if (verdict == "fail") != bool(failing):

@@ -271,29 +271,29 @@ def stored_layout(name: str) -> Path:
 
 def lines_of(result) -> list[str]:
     """A line a check, a line for each thing that could not be verified, and the numbers that messages tell."""
-    found = [f"{c.id} {c.demand:.6g} {c.resistance:.6g} {c.x:.6g} {'ok' if c.ok else 'no'} {c.severity}" for c in result.checks]
-    found += [f"{g.id} {g.x:.6g} not verified" for g in result.gaps]
+    collected = [f"{c.id} {c.demand:.6g} {c.resistance:.6g} {c.x:.6g} {'ok' if c.ok else 'no'} {c.severity}" for c in result.checks]
+    collected += [f"{g.id} {g.x:.6g} not verified" for g in result.gaps]
     for k, message in enumerate(result.messages):
         told = re.findall(r"(?<![\w.])\d+(?:\.\d+)?(?![\w.]*\d)", message.text)
-        found.append(f"message-{k} {' '.join(told)} {message.severity}")
+        collected.append(f"message-{k} {' '.join(told)} {message.severity}")
     for field in fields(result.curves):
         curve = getattr(result.curves, field.name)
         if curve is not None:
             thirds = [curve[len(curve) * k // 7] for k in (1, 2, 4, 5, 6)]
-            found.append(f"curve-{field.name} " + " ".join(f"{v:.6g}" for v in (curve.max(), curve.min(), *thirds)) + " along")
-    return [*found, *(f"quantity-{key} {value:.6g} {value:.6g} whole" for key, value in result.quantities.items())]
+            collected.append(f"curve-{field.name} " + " ".join(f"{v:.6g}" for v in (curve.max(), curve.min(), *thirds)) + " along")
+    return [*collected, *(f"quantity-{key} {value:.6g} {value:.6g} whole" for key, value in result.quantities.items())]
 
 
 def judged(name: str) -> list[str]:
     """The pins of a beam: every check of every variant of the stored layout."""
     given = described(name)
-    found = []
+    collected = []
     for variant, layout in variants(read_layout(stored_layout(name), given)).items():
         result = ub.check(given, layout)
-        found += [f"{variant} {line}" for line in lines_of(result)]
+        collected += [f"{variant} {line}" for line in lines_of(result)]
         if variant == "designed":
-            found += [f"{variant} by {c.id} {c.by}" for c in result.checks if c.by]
-    return found
+            collected += [f"{variant} by {c.id} {c.by}" for c in result.checks if c.by]
+    return collected
 
 
 def write(name: str) -> None:

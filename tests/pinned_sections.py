@@ -28,23 +28,23 @@ CODES = (("en1992-1-1", None), ("en1992-1-1", "uk"), ("aci318-19", None), ("aci3
 
 def values() -> list[str]:
     """A line a value."""
-    found = []
+    result = []
     for name, annex in CODES:
         code = get_code(name, annex)
         for key, section in SECTIONS.items():
             if annex == "uk" and key not in ("sagging", "pulled"):
                 continue
             worked = work_out(section, code)
-            found += [f"{name}|{annex}|{key}|{v.heading}|{v.what}|{v.symbol}|{v.value:.6g}|{v.clause}" for v in worked.lines]
-            found += [f"{name}|{annex}|{key}|ratio|{what}||{ratio:.6g}|" for what, ratio in worked.ratios]
+            result += [f"{name}|{annex}|{key}|{v.heading}|{v.what}|{v.symbol}|{v.value:.6g}|{v.clause}" for v in worked.lines]
+            result += [f"{name}|{annex}|{key}|ratio|{what}||{ratio:.6g}|" for what, ratio in worked.ratios]
         for curve, points in (
             ("interaction", interaction(SECTIONS["pressed"], code)),
             ("curvature", moment_curvature(SECTIONS["sagging"], code.materials.modulus(Concrete(30.0)))),
         ):
             for part, line in enumerate(points):
                 some = [float(line[len(line) * k // 9]) for k in range(1, 9)]
-                found.append(f"{name}|{annex}|{curve}|{part}|" + " ".join(f"{v:.6g}" for v in some))
-    return found
+                result.append(f"{name}|{annex}|{curve}|{part}|" + " ".join(f"{v:.6g}" for v in some))
+    return result
 
 
 if __name__ == "__main__":

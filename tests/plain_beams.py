@@ -78,23 +78,23 @@ def check(text: str, layout: str):
 
 
 def layout_text(words: str) -> str:
-    found: dict[str, list] = {"bars": [], "stirrups": [], "side_bars": []}
+    result: dict[str, list] = {"bars": [], "stirrups": [], "side_bars": []}
     for number, row in enumerate((r.split("#")[0].strip() for r in words.strip().splitlines()), start=1):
         what, size, where, *rest = row.split()
         first, second = re.fullmatch(r"(\d+)x(\S+)", size).groups()  # type: ignore[union-attr]
         start, end = (f"{v} m" for v in where.split(".."))
         entry: dict = {"mark": f"{number:02}", "from": start, "to": end}
         if what == "stirrups":
-            found["stirrups"].append({**entry, "size": first, "legs": int(second), "spacing": float(rest[0])})
+            result["stirrups"].append({**entry, "size": first, "legs": int(second), "spacing": float(rest[0])})
         elif what == "sides":
-            found["side_bars"].append({**entry, "rows": int(first), "size": second})
+            result["side_bars"].append({**entry, "rows": int(first), "size": second})
         else:
             ends = rest[:2] or ["straight", "straight"]
             legs = [float(rest[2]) if len(rest) > 2 and e == "bend" else 0 for e in ends]
             face, layer = what.split("-") if "-" in what else (what, "1")
             entry |= {"face": face, "layer": int(layer), "count": int(first), "size": second, "ends": ends}
-            found["bars"].append({**entry, "legs": legs} if any(legs) else entry)
-    return as_yaml({"bramble_layout": 1, "beam": "T1", **found})
+            result["bars"].append({**entry, "legs": legs} if any(legs) else entry)
+    return as_yaml({"bramble_layout": 1, "beam": "T1", **result})
 
 
 def named(result, name: str):

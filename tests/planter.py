@@ -163,8 +163,8 @@ def noticed(copy: Path, planted: Fault, then: list[str] | None) -> str:
     original = target.read_text("utf-8")
     target.write_text(planted.text, "utf-8")
     try:
-        there = [f"tests/{name}" for name in QUICK if (copy / "tests" / name).exists()]
-        for name, tests in (("quick", there), ("later", ["tests"] if then == [] else then)):
+        local = [f"tests/{name}" for name in QUICK if (copy / "tests" / name).exists()]
+        for name, tests in (("quick", local), ("later", ["tests"] if then == [] else then)):
             if tests and not _passes(copy, tests):
                 return name
         return ""
@@ -194,7 +194,7 @@ def main() -> None:
     faults = chosen(given.seed, given.number, given.rooms.split(","))
     if given.places:
         faults = [v for v in faults if f"{v.path}:{v.line}" in given.places.split(",")]
-    found: Counter[tuple[str, str]] = Counter()
+    result: Counter[tuple[str, str]] = Counter()
     with tempfile.TemporaryDirectory() as folder:
         copies = []
         for k in range(given.jobs):
@@ -211,12 +211,12 @@ def main() -> None:
 
         with ThreadPoolExecutor(given.jobs) as pool:
             for planted, by in (item for part in pool.map(work, range(given.jobs)) for item in part):
-                found[planted.room, by or "not"] += 1
+                result[planted.room, by or "not"] += 1
     for room in ROOMS:
-        counts = {by: found[room, by] for by in ("quick", "later", "not")}
+        counts = {by: result[room, by] for by in ("quick", "later", "not")}
         if sum(counts.values()):
             print(f"{room:<14} noticed {counts['quick'] + counts['later']:3d} of {sum(counts.values()):3d}")
-    print(f"{'together':<14} noticed {sum(n for (_, by), n in found.items() if by != 'not')} of {len(faults)}")
+    print(f"{'together':<14} noticed {sum(n for (_, by), n in result.items() if by != 'not')} of {len(faults)}")
 
 
 if __name__ == "__main__":

@@ -122,20 +122,20 @@ RESULTS: dict[str, str] = {
 
 def calls() -> list[tuple[str, tuple[str, ...], dict[str, str]]]:
     """Name, call and files of every case."""
-    found: list[tuple[str, tuple[str, ...], dict[str, str]]] = []
+    result: list[tuple[str, tuple[str, ...], dict[str, str]]] = []
     for name, text in CASES.items():
-        found.append((name, ("forces", "r.beam.yaml", "--quiet"), {"r.beam.yaml": text}))
-        found.append((name, ("design", "r.beam.yaml", "--quiet", "--no-figures"), {"r.beam.yaml": text}))
+        result.append((name, ("forces", "r.beam.yaml", "--quiet"), {"r.beam.yaml": text}))
+        result.append((name, ("design", "r.beam.yaml", "--quiet", "--no-figures"), {"r.beam.yaml": text}))
     from_table = HEAD + PROFILE + line(1) + "forces:\n  strength: {table: t.csv, level: factored}\n"
     for name, text in TABLES.items():
-        found.append((name, ("design", "r.beam.yaml", "--quiet", "--no-figures"), {"r.beam.yaml": from_table, "t.csv": text}))
+        result.append((name, ("design", "r.beam.yaml", "--quiet", "--no-figures"), {"r.beam.yaml": from_table, "t.csv": text}))
     for name, text in LAYOUTS.items():
-        found.append((name, ("check", "r.beam.yaml", "x.layout.yaml", "--quiet"), {"r.beam.yaml": beam(), "x.layout.yaml": text}))
+        result.append((name, ("check", "r.beam.yaml", "x.layout.yaml", "--quiet"), {"r.beam.yaml": beam(), "x.layout.yaml": text}))
     for name, text in SECTIONS.items():
-        found.append((name, ("section", "x.section.yaml", "--quiet"), {"x.section.yaml": text}))
+        result.append((name, ("section", "x.section.yaml", "--quiet"), {"x.section.yaml": text}))
     for name, text in RESULTS.items():
-        found.append((name, ("bars", "x.result.json", "--quiet"), {"x.result.json": text}))
-    return found
+        result.append((name, ("bars", "x.result.json", "--quiet"), {"x.result.json": text}))
+    return result
 
 
 def main() -> None:

@@ -55,8 +55,8 @@ class Case:
         self.u = UNITS[case["units"]]
 
     def mm(self, *keys):
-        found = [self.a[k] / self.u["mm"] for k in keys]
-        return found if len(found) > 1 else found[0]
+        result = [self.a[k] / self.u["mm"] for k in keys]
+        return result if len(result) > 1 else result[0]
 
     def mpa(self, key):
         return self.a[key] / self.u["MPa"]
@@ -148,8 +148,8 @@ def _v_c(c):
 
 
 def _spacing(c):
-    found = (shear.maximum_spacing, shear.maximum_leg_spacing)[c.pick or 0](c.n("Vs_req"), c.mpa("fc"), *c.mm("bw", "d"), c.x)
-    return found * c.u["mm"]
+    result = (shear.maximum_spacing, shear.maximum_leg_spacing)[c.pick or 0](c.n("Vs_req"), c.mpa("fc"), *c.mm("bw", "d"), c.x)
+    return result * c.u["mm"]
 
 
 def _torque(f):
@@ -170,10 +170,10 @@ def _torsion_stress(c):
 
 def _al_min(c):
     a = c.a
-    least = torsion.minimum_bars(
+    minimum = torsion.minimum_bars(
         c.mpa("fc"), c.area(a["Acp"]), a["At_s"] / c.u["mm"], c.mm("ph"), c.mpa("fyt"), c.mpa("fy"), c.mm("bw"), c.x
     )
-    return least * c.u["mm"] ** 2
+    return minimum * c.u["mm"] ** 2
 
 
 def _ld(c):
@@ -207,13 +207,13 @@ def _chain(c):
     v_c = shear.concrete_strength(f_c, b, d, c.area(c.a["As"]), 1.0, c.x)
     v_s = c.n("Vu") / 0.75 - v_c
     s = c.area(c.a["Av"]) * f_yt * d / v_s
-    least = c.area(c.a["Av"]) / shear.minimum_stirrups(f_c, f_yt, b, c.x)
-    return min(float(s), float(least), float(shear.maximum_spacing(v_s, f_c, b, d, c.x))) * c.u["mm"]
+    minimum = c.area(c.a["Av"]) / shear.minimum_stirrups(f_c, f_yt, b, c.x)
+    return min(float(s), float(minimum), float(shear.maximum_spacing(v_s, f_c, b, d, c.x))) * c.u["mm"]
 
 
 def _factored(c):
-    found = c.code.actions.combinations([Group("L", "imposed", "heavy")])
-    return max(k.permanent * c.a["D"] + sum(k.variable) * c.a["L"] for k in found if k.level == "strength")
+    result = c.code.actions.combinations([Group("L", "imposed", "heavy")])
+    return max(k.permanent * c.a["D"] + sum(k.variable) * c.a["L"] for k in result if k.level == "strength")
 
 
 def _cracked(c):
@@ -241,8 +241,8 @@ def _integrated(c):
     at = place_stations(beam)
     x = at.local / c.a["l"]
     m = 0.5 * c.a["w"] * c.a["l"] ** 2 * x * (1.0 - x) + c.a.get("Ml", 0.0) * (1.0 - x) + c.a.get("Mr", 0.0) * x
-    found = integrate(beam, at, m[None] / c.a["EI"], np.zeros((1, 2)), np.zeros((1, 2)), 1.0)
-    return found[0].max()
+    result = integrate(beam, at, m[None] / c.a["EI"], np.zeros((1, 2)), np.zeros((1, 2)), 1.0)
+    return result[0].max()
 
 
 CALLS = {

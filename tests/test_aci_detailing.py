@@ -44,9 +44,9 @@ def development(phi: float, top: bool) -> float:
 def test_development_and_splice_by_hand(size, top):
     phi = SI.sizes[size].diameter
     height = 640.0 if top else 60.0
-    found = float(SI.bond.anchorage(CONCRETE, STEEL, phi, height, 700.0))
-    assert found == pytest.approx(development(phi, top), rel=2e-3)
-    assert float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0)) == pytest.approx(max(1.3 * found, 300.0))
+    result = float(SI.bond.anchorage(CONCRETE, STEEL, phi, height, 700.0))
+    assert result == pytest.approx(development(phi, top), rel=2e-3)
+    assert float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0)) == pytest.approx(max(1.3 * result, 300.0))
     # whatever the share lapped: Class B
     assert float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0, 0.25)) == float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0))
 
@@ -94,10 +94,10 @@ def test_a_bar_that_stops_in_tension_needs_shear_to_spare():
 def test_integrity_needs_two_bars_and_a_quarter():
     one = replace(through("bottom"), count=1)
     many = Bar("m", "bottom", 1, 5, "25", 1500.0, 8500.0)
-    found = checked(one, many, through("top"))
-    assert not found["integrity.bottom.1"].ok  # one bar of six
-    assert not found["integrity.number.1"].ok
-    assert found["integrity.bottom.1"].demand == pytest.approx(0.25 * 6.0 * 510.0)
+    result = checked(one, many, through("top"))
+    assert not result["integrity.bottom.1"].ok  # one bar of six
+    assert not result["integrity.number.1"].ok
+    assert result["integrity.bottom.1"].demand == pytest.approx(0.25 * 6.0 * 510.0)
     fine = checked(replace(one, count=2), replace(many, count=4), through("top"))
     assert fine["integrity.bottom.1"].ok
     assert "integrity.number.1" not in fine
@@ -131,7 +131,7 @@ def test_the_section_view_speaks_the_code(bramble):
     us = bramble("section", "--code", "aci318m-19", "--concrete", "28 MPa", "--steel", "Grade 420", *given, "--no-colour")
     en = bramble("section", "--concrete", "C30/37", "--steel", "B500B", *given, "--no-colour")
     assert us.status == en.status == 0, us.err + en.err
-    for words, mine, other in (
+    for words, own, other in (
         ("phi M_n", us, en),
         ("A_v/s", us, en),
         ("f_s", us, en),
@@ -139,6 +139,6 @@ def test_the_section_view_speaks_the_code(bramble):
         ("cot theta", en, us),
         ("A_sw/s", en, us),
     ):
-        assert words in mine.out
+        assert words in own.out
         assert words not in other.out
     assert "Table 22.5.5.1 (a)" in us.out

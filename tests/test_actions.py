@@ -29,11 +29,11 @@ def named(code, groups, level="strength", rule="") -> set[tuple[float, tuple[flo
 
 def test_snow_wind_and_roofs_have_their_factors():
     groups = [Group("B", "imposed", "B"), Group("snow", "snow", None), Group("wind", "wind", None, None, True)]
-    found = named(EN, groups)
-    assert (1.35, (1.5, 0.75, 0.9)) in found  # imposed leads: snow 0.5, wind 0.6
-    assert (1.35, (1.5, 0.75, 0.0)) in found  # and without the wind
-    assert (1.35, (1.05, 1.5, 0.9)) in found
-    assert (1.0, (1.05, 0.75, 1.5)) in found
+    result = named(EN, groups)
+    assert (1.35, (1.5, 0.75, 0.9)) in result  # imposed leads: snow 0.5, wind 0.6
+    assert (1.35, (1.5, 0.75, 0.0)) in result  # and without the wind
+    assert (1.35, (1.05, 1.5, 0.9)) in result
+    assert (1.0, (1.05, 0.75, 1.5)) in result
     assert (1.35, (1.5, 0.75, 0.75)) in named(UK, groups)  # wind accompanies with 0.5 in the UK
     assert named(EN, groups, "quasi_permanent") == {(1.0, (0.3, 0.0, 0.0))}
     assert (1.0, (0.3, 0.2, 0.0)) in named(EN, groups, "frequent")
@@ -41,10 +41,10 @@ def test_snow_wind_and_roofs_have_their_factors():
 
 def test_two_winds_never_blow_together():
     groups = [Group("B", "imposed", "B"), Group("east", "wind", None, None, True), Group("west", "wind", None, None, True)]
-    found = [v for _, v in named(EN, groups)]
-    assert all(v[1] == 0.0 or v[2] == 0.0 for v in found)
-    assert any(v[1] for v in found)
-    assert any(v[2] for v in found)
+    result = [v for _, v in named(EN, groups)]
+    assert all(v[1] == 0.0 or v[2] == 0.0 for v in result)
+    assert any(v[1] for v in result)
+    assert any(v[2] for v in result)
 
 
 def test_the_two_expressions():
@@ -64,9 +64,9 @@ def test_the_two_expressions():
 
 def test_earthquake_and_a_kind_of_ones_own():
     groups = [Group("E", "imposed", "E"), Group("quake", "earthquake", None, None, True)]
-    found = named(EN, groups)
-    assert (1.0, (0.8, 1.0)) in found  # 6.12b: G + A_Ed + psi_2 Q
-    assert all(v[1] == 0.0 for p, v in found if p == 1.35)
+    result = named(EN, groups)
+    assert (1.0, (0.8, 1.0)) in result  # 6.12b: G + A_Ed + psi_2 Q
+    assert all(v[1] == 0.0 for p, v in result if p == 1.35)
     assert all(v[1] == 0.0 for level in ("characteristic", "frequent", "quasi_permanent") for _, v in named(EN, groups, level))
     own = [Group("crane", "other", None, (0.9, 0.8, 0.4))]
     assert (1.0, (0.4,)) in named(EN, own, "quasi_permanent")
@@ -104,13 +104,13 @@ def test_columns_turn_with_the_beam():
     column = Column(3000.0, 300.0**4 / 12, True)
     beam = line([6000.0], uniform(1, [6000.0], 20.0), fixed=(1,))
     framed = replace(beam, supports=(replace(beam.supports[0], columns=(column,)), beam.supports[1]))
-    found = analyse(framed, EN).responses.moment[0, 0]
+    result = analyse(framed, EN).responses.moment[0, 0]
     k_b, k_c = 4 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12) / 6000.0, 4 * 300.0**4 / 12 / 3000.0
-    assert found == pytest.approx(-(k_c / (k_c + k_b)) * 20.0 * 6000.0**2 / 12)
+    assert result == pytest.approx(-(k_c / (k_c + k_b)) * 20.0 * 6000.0**2 / 12)
     weak = replace(beam, supports=(replace(beam.supports[0], columns=(replace(column, stiffness=0.5),)), beam.supports[1]))
-    assert abs(analyse(weak, EN).responses.moment[0, 0]) < abs(found)
+    assert abs(analyse(weak, EN).responses.moment[0, 0]) < abs(result)
     both = replace(beam, supports=(replace(beam.supports[0], columns=(column, column)), beam.supports[1]))
-    assert abs(analyse(both, EN).responses.moment[0, 0]) > abs(found)
+    assert abs(analyse(both, EN).responses.moment[0, 0]) > abs(result)
 
 
 def test_beams_on_columns_are_designed_for_their_end_moments():

@@ -81,8 +81,8 @@ def test_steel_for_an_outline_is_that_of_the_block_and_verifies(mu, b, out, t, h
     keel = polygon([(-b, 0.0), (b, 0.0), (b / 2, 0.4 * h), (b / 2.5, h), (-b / 2.5, h), (-b / 2, 0.4 * h)])
     tension, compression, _ = required_steel(moment, OutlineBlock(keel), d, d_2, law, bars, limit)
     assume(np.isfinite(tension[0]))
-    found = bending_resistance(keel, np.array([[tension[0], compression[0]]]), np.array([[d[0], d_2[0]]]), law, bars)
-    assert 0.97 <= moment[0] / found.moment[0] <= 1.0 + 1e-6
+    result = bending_resistance(keel, np.array([[tension[0], compression[0]]]), np.array([[d[0], d_2[0]]]), law, bars)
+    assert 0.97 <= moment[0] / result.moment[0] <= 1.0 + 1e-6
 
 
 def weighed(costs, through, extra) -> Weighed:
@@ -111,8 +111,8 @@ def test_what_is_taken_together_is_the_cheapest_of_all(runs, held):
         return sum(float(t.cost[i]) for t, i in zip(tables, picks, strict=True)) + rate * (len(used) - len(held))
 
     every = [price(p) for p in itertools.product(*(range(len(run)) for run in runs))]
-    mine = held.union(*({c.size, c.extra_size} for c in taken.choices))
-    assert sum(c.cost for c in taken.choices) + rate * (len(mine) - len(held)) == pytest.approx(min(every), abs=1e-9)
+    own = held.union(*({c.size, c.extra_size} for c in taken.choices))
+    assert sum(c.cost for c in taken.choices) + rate * (len(own) - len(held)) == pytest.approx(min(every), abs=1e-9)
     assert taken.weighed == len(every)
 
 
@@ -160,7 +160,7 @@ def test_a_force_near_a_support_counts_in_part():
     beam, bars = near_support_case()
     wide = (StirrupZone("s", "10", 2, 200.0, 6200.0, 150.0), StirrupZone("t", "10", 2, 6600.0, 13250.0, 150.0))
     result = run_check(beam, Layout(bars, wide))
-    found = next(c for c in result.checks if c.id.startswith("shear.near-support.B-left"))
+    collected = next(c for c in result.checks if c.id.startswith("shear.near-support.B-left"))
     forces = result.forces
     i = int(np.flatnonzero((forces.stations.span == 0) & (np.abs(forces.stations.x - 6250.0) < 1e-6))[0])
     v = -forces.envelopes["strength"].shear_min[i]
@@ -168,16 +168,16 @@ def test_a_force_near_a_support_counts_in_part():
     beta = 700.0 / (2.0 * d)
     # of the shear only the force's own part is reduced, no more than in a simple span: P (1 - a/L)
     own = 1.5 * 2.0e5 * 5550.0 / 6400.0
-    assert found.demand == pytest.approx(v - (1.0 - beta) * own, rel=1e-9)
+    assert collected.demand == pytest.approx(v - (1.0 - beta) * own, rel=1e-9)
     places = 200.0 + 150.0 * np.arange(41)
     count = int(((places >= 6250.0 - 612.5) & (places <= 6250.0 - 87.5)).sum())
-    assert found.resistance == pytest.approx(count * 2.0 * np.pi * 25.0 * 500.0 / 1.15, rel=1e-9)
-    assert found.clause == "6.2.3(8)"
+    assert collected.resistance == pytest.approx(count * 2.0 * np.pi * 25.0 * 500.0 / 1.15, rel=1e-9)
+    assert collected.clause == "6.2.3(8)"
     assert next(c for c in result.checks if c.id == "shear.crushing.B-left").demand == pytest.approx(v, rel=1e-9)
 
 
 def test_a_force_near_a_support_counts_whole_where_it_must():
-    """Hung supports and the worst spans place by place take nothing off."""
+    """Suspension supports and the worst spans place by place take nothing off."""
     beam, bars = near_support_case()
     ties = (StirrupZone("s", "10", 2, 200.0, 6200.0, 150.0), StirrupZone("t", "10", 2, 6600.0, 13250.0, 150.0))
     supports = tuple(replace(s, direct=s.name != "B") for s in beam.supports)
@@ -246,8 +246,8 @@ def test_no_passing_beam_lacks_strength_anywhere(name, lengths, dead, live, dept
                     areas.append(bar.count * code.sizes[bar.size].area * share)
                     from_face = 30.0 + tie + 0.5 * phi + (bar.layer - 1) * (phi + code.detailing.clear_spacing(phi, 20.0))
                     depths.append(beam.spans[0].depths(0.0) - from_face if bar.face == face else from_face)
-            found = fibre_moment(code, beam.concrete, beam.bars, 350.0, beam.spans[0].depths(0.0), np.array(areas), np.array(depths))
-            assert demand <= 1.005 * found, (face, x, demand, found, metric)
+            collected = fibre_moment(code, beam.concrete, beam.bars, 350.0, beam.spans[0].depths(0.0), np.array(areas), np.array(depths))
+            assert demand <= 1.005 * collected, (face, x, demand, collected, metric)
 
 
 def ramp(code, beam, bar, phi, x, h, tie) -> float:

@@ -83,10 +83,10 @@ def test_every_fault_in_one_go(bramble):
 )
 def test_each_fault_has_its_place_and_its_cure(old, new, place, words):
     assert old in yaml_beams.SIMPLE
-    found = yaml_beams.faults(yaml_beams.SIMPLE.replace(old, new, 1))
-    assert any(f" {place}: " in f" {line.split(': ', 1)[1] if ': ' in line else line}: " or place in line for line in found), found
-    assert any(words in line for line in found), found
-    assert all(line.startswith("x.beam.yaml") for line in found)
+    result = yaml_beams.faults(yaml_beams.SIMPLE.replace(old, new, 1))
+    assert any(f" {place}: " in f" {line.split(': ', 1)[1] if ': ' in line else line}: " or place in line for line in result), result
+    assert any(words in line for line in result), result
+    assert all(line.startswith("x.beam.yaml") for line in result)
 
 
 def test_alias_bombs_and_odd_files(bramble):
@@ -220,9 +220,9 @@ def test_covers_that_cannot_be(bramble, cover, words):
 def test_cover_is_worked_out_and_told(bramble):
     """XC3: 25 + 10 mm for stirrups; 32 + 10 less an 8 mm stirrup for main bars; R90 at 300 mm: 40 + 10 less half a 12 mm bar and 8 mm."""
     bramble.write("c.beam.yaml", yaml_beams.SIMPLE.replace("{top: 30, bottom: 30, sides: 30}", "{exposure: XC3, fire: R90}"))
-    found = bramble("design", "c.beam.yaml", "--json", "--no-figures").json
-    assert found["beam"]["cover_mm"] == {"top": 35.0, "bottom": 40.0, "sides": 40.0}
-    assert any("cover was worked out for XC3, R90" in m["text"] for m in found["messages"])
+    result = bramble("design", "c.beam.yaml", "--json", "--no-figures").json
+    assert result["beam"]["cover_mm"] == {"top": 35.0, "bottom": 40.0, "sides": 40.0}
+    assert any("cover was worked out for XC3, R90" in m["text"] for m in result["messages"])
     us = yaml_beams.demo("annex-floor").replace("cover: {top: 1.5, bottom: 1.5, sides: 1.5}", "cover: {exposure: weather}")
     assert "exposure" in us
     bramble.write("u.beam.yaml", us)

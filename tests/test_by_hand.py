@@ -28,9 +28,9 @@ def two(base=EN, load=20, lengths=(6.0, 6.0), **more) -> str:
 
 
 def one(result, name: str):
-    found = named(result, name)
-    assert found, sorted({c.id for c in result.checks})
-    return found[0]
+    collected = named(result, name)
+    assert collected, sorted({c.id for c in result.checks})
+    return collected[0]
 
 
 # ------------------------------------------------------------------ amounts
@@ -38,24 +38,24 @@ def one(result, name: str):
 
 def test_maximum_reinforcement():
     """4 % of 300 x 500: 6000 mm2; five bars of 40 are 6283."""
-    found = one(check(simple(), f"bottom 5x40 -0.12..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "maximum.steel.bottom-1")
-    assert (found.demand, found.resistance) == pytest.approx((5 * math.pi * 400.0, 0.04 * 300.0 * 500.0))
-    assert not found.ok
+    result = one(check(simple(), f"bottom 5x40 -0.12..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "maximum.steel.bottom-1")
+    assert (result.demand, result.resistance) == pytest.approx((5 * math.pi * 400.0, 0.04 * 300.0 * 500.0))
+    assert not result.ok
 
 
 def test_minimum_reinforcement_of_the_eurocode():
     """0.26 f_ctm/f_yk b_t d with d = 500 - 30 - 8 - 10."""
-    found = one(check(simple(), PLAIN), "minimum.bottom.1")
-    assert found.demand == pytest.approx(0.26 * F_CTM / 500.0 * 300.0 * 452.0)
-    assert found.resistance == pytest.approx(3 * math.pi * 100.0)
+    result = one(check(simple(), PLAIN), "minimum.bottom.1")
+    assert result.demand == pytest.approx(0.26 * F_CTM / 500.0 * 300.0 * 452.0)
+    assert result.resistance == pytest.approx(3 * math.pi * 100.0)
 
 
 @pytest.mark.parametrize(("face", "where"), [("top", "S1"), ("bottom", "2")])
 def test_minimum_reinforcement_for_cracks(face, where):
     """0.4 k f_ctm A_ct/f_yk with half of the section in tension and k = 1 - 0.35 (500 - 300)/500."""
     bars = "bottom 3x20 -0.12..12.12\ntop 3x20 -0.12..12.12\nstirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..11.8 150"
-    found = one(check(two(), bars), f"minimum.cracks-{face}.{where}")
-    assert found.demand == pytest.approx(0.4 * 0.86 * F_CTM * 150.0 * 500.0 / 500.0, rel=1e-6)
+    result = one(check(two(), bars), f"minimum.cracks-{face}.{where}")
+    assert result.demand == pytest.approx(0.4 * 0.86 * F_CTM * 150.0 * 500.0 / 500.0, rel=1e-6)
 
 
 # ------------------------------------------------------------------ room
@@ -64,15 +64,15 @@ def test_minimum_reinforcement_for_cracks(face, where):
 def test_rows_of_both_faces():
     """In 200 mm of depth: bottom bars up to 142 from the top, top bars down to 200 - 142; 20 mm aggregate and 5."""
     base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 200, "width": 300}}}
-    found = one(
+    result = one(
         check(simple(base=base, length=3.0), "bottom 3x20 -0.12..3.12\ntop 3x20 -0.12..3.12\nstirrups 8x2 0.2..2.8 100"), "fit.rows.1"
     )
-    assert (found.demand, found.resistance) == pytest.approx((25.0, 142.0 - 58.0))
+    assert (result.demand, result.resistance) == pytest.approx((25.0, 142.0 - 58.0))
 
 
 def test_bars_in_the_corners_of_stirrups():
-    found = one(check(simple(), f"bottom 3x20 1..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "fit.corners-bottom.1")
-    assert (found.demand, found.resistance, found.ok) == (2.0, 0.0, False)
+    result = one(check(simple(), f"bottom 3x20 1..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "fit.corners-bottom.1")
+    assert (result.demand, result.resistance, result.ok) == (2.0, 0.0, False)
 
 
 @pytest.mark.parametrize(("profile", "depth"), [({"from": "q", "to": "p"}, 425.0), ({"from": "p", "to": "q"}, 350.0)])
@@ -80,24 +80,24 @@ def test_rows_at_the_sides_of_a_taper(profile, depth):
     """Five rows of 12 and six gaps of 25 from 3 m to the end, between the bars of both faces where the beam is least deep."""
     base = {**EN, "profiles": {**EN["profiles"], "q": {"shape": "rectangle", "depth": 350, "width": 300}}}
     text = written(base, [{"span": 6.0, "profile": profile}], [dead({"line": 6}, weight=True), live({"line": 4})])
-    found = one(check(text, f"{PLAIN}\nsides 5x12 3..6"), "fit.sides")
-    assert (found.demand, found.resistance) == pytest.approx((5 * 12.0 + 6 * 25.0, depth - 60.0 - 2.0 * (8.0 + 20.0)), abs=1.0)
+    result = one(check(text, f"{PLAIN}\nsides 5x12 3..6"), "fit.sides")
+    assert (result.demand, result.resistance) == pytest.approx((5 * 12.0 + 6 * 25.0, depth - 60.0 - 2.0 * (8.0 + 20.0)), abs=1.0)
 
 
 def test_legs_across_the_beam():
     """Two legs of 8 inside covers of 30: 300 - 60 - 8 apart; 0.75 d, no more than 600."""
-    found = one(check(simple(), PLAIN), "spacing.legs.1")
-    assert found.demand == pytest.approx(232.0)
-    assert found.resistance == pytest.approx(0.75 * min(452.0, 500.0 - 46.0), rel=1e-3)
+    result = one(check(simple(), PLAIN), "spacing.legs.1")
+    assert result.demand == pytest.approx(232.0)
+    assert result.resistance == pytest.approx(0.75 * min(452.0, 500.0 - 46.0), rel=1e-3)
 
 
 def test_upward_movement_is_told():
     """A long span lifts the cantilever beside it: told, decides nothing."""
     text = written(EN, [7.0, {"span": 1.5, "profile": "p", "free": True}], [dead({"line": 18, "on": 1}), live({"line": 12, "on": 1})])
     bars = "bottom 4x20 -0.12..7.1\ntop 3x20 -0.12..8.45\nstirrups 8x2 0.2..6.8 150\nstirrups 8x2 7.2..8.4 150"
-    found = one(check(text, bars), "deflection.upward.2")
-    assert found.severity == "advice"
-    assert found.demand > 0.0
+    result = one(check(text, bars), "deflection.upward.2")
+    assert result.severity == "advice"
+    assert result.demand > 0.0
 
 
 # ------------------------------------------------------------------ laps
@@ -131,12 +131,12 @@ def test_half_of_bars_in_two_rows_may_be_lapped_at_one_place(face):
     other = "top" if face == "bottom" else "bottom"
     rows = "\n".join(f"{face}-{k} 2x16 -0.12..7.0 straight lap\n{face}-{k} 2x16 5.0..12.12 lap straight" for k in (1, 2))
     bars = f"{rows}\n{other} 3x20 -0.12..12.12\nstirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..11.8 150"
-    found = named(check(two(), bars), f"lap-share.{face}")
+    result = named(check(two(), bars), f"lap-share.{face}")
     if face == "top":  # pulled over the support
-        assert found
-        assert all((c.demand, c.resistance) == pytest.approx((1.0, 0.5)) for c in found)
+        assert result
+        assert all((c.demand, c.resistance) == pytest.approx((1.0, 0.5)) for c in result)
     else:  # pressed there: all of them may be
-        assert not found
+        assert not result
 
 
 @pytest.mark.parametrize("face", ["bottom", "top"])
@@ -144,8 +144,8 @@ def test_the_thickest_bars_are_not_lapped(face):
     other = "top" if face == "bottom" else "bottom"
     text = simple({"line": 0.5}, base={**US, "profiles": {"p": {"shape": "rectangle", "depth": 30, "width": 24}}}, length=20.0, width=14)
     bars = f"{face} 2x14 -0.12..4 straight lap\n{face} 2x14 1.5..6.2 lap straight\n{other} 2x8 -0.12..6.2\nstirrups 4x2 0.25..5.85 6"
-    found = one(check(text, bars), f"lap-size.{face}.01-02")
-    assert not found.ok
+    result = one(check(text, bars), f"lap-size.{face}.01-02")
+    assert not result.ok
 
 
 # ------------------------------------------------------------------ service and exposure
@@ -155,7 +155,7 @@ def test_stress_of_the_users_own():
     """n M (d - x)/I of the cracked section, found here from its own equilibrium."""
     text = simple(detailing={"service_stress": 150})
     result = check(text, PLAIN)
-    found = one(result, "service-stress.bottom.1")
+    collected = one(result, "service-stress.bottom.1")
     stage = result.facts.serviced.stages["lasting"]
     alpha = 200_000.0 / float(stage.modulus[0])
     area, above, d, d_2 = 3 * math.pi * 100.0, 2 * math.pi * 64.0, 452.0, 46.0
@@ -166,8 +166,8 @@ def test_stress_of_the_users_own():
         low, high = (x, high) if 150.0 * x * x + (alpha - 1.0) * above * (x - d_2) < alpha * area * (d - x) else (low, x)
     inertia = 100.0 * x**3 + (alpha - 1.0) * above * (x - d_2) ** 2 + alpha * area * (d - x) ** 2
     moment = (25.0 * 0.15 + 12.0 + 0.3 * 8.0) * 36.0 / 8.0 * 1e6
-    assert found.demand == pytest.approx(alpha * moment * (d - x) / inertia, rel=2e-2)
-    assert found.resistance == pytest.approx(150.0)
+    assert collected.demand == pytest.approx(alpha * moment * (d - x) / inertia, rel=2e-2)
+    assert collected.resistance == pytest.approx(150.0)
 
 
 def test_limits_of_concrete_in_service():
@@ -188,16 +188,16 @@ def test_limits_of_concrete_in_service():
 def test_strength_for_the_exposure():
     """C25/30 where XC4 usually has C30/37: advice."""
     base = {**EN, "concrete": {"grade": "C25/30"}, "cover": {"top": 40, "bottom": 40, "sides": 40, "exposure": "XC4"}}
-    found = one(check(simple(base=base), f"bottom 3x20 -0.11..6.11\ntop 2x16 -0.11..6.11{STIRRUPS}"), "cover.concrete.beam")
-    assert (found.demand, found.resistance, found.severity, found.ok) == (30.0, 25.0, "advice", False)
+    result = one(check(simple(base=base), f"bottom 3x20 -0.11..6.11\ntop 2x16 -0.11..6.11{STIRRUPS}"), "cover.concrete.beam")
+    assert (result.demand, result.resistance, result.severity, result.ok) == (30.0, 25.0, "advice", False)
 
 
 @pytest.mark.parametrize(("aggregate", "more"), [(32.0, 0.0), (40.0, 5.0)])
 def test_cover_of_bars_for_bond(aggregate, more):
     """phi + 10, and 5 more for aggregate above 32 mm; cover and stirrup there."""
     base = {**EN, "concrete": {"grade": "C30/37", "aggregate": aggregate}}
-    found = one(check(simple(base=base), PLAIN), "cover.bars.bottom")
-    assert (found.demand, found.resistance) == pytest.approx((20.0 + 10.0 + more, 38.0))
+    result = one(check(simple(base=base), PLAIN), "cover.bars.bottom")
+    assert (result.demand, result.resistance) == pytest.approx((20.0 + 10.0 + more, 38.0))
 
 
 @pytest.mark.parametrize(("face", "where", "load"), [("bottom", "1", 18), ("top", "S1", 12)])
@@ -205,32 +205,34 @@ def test_crack_tables(face, where, load):
     """Table 7.3N at the stress of the check, linear between its rows (0.3 mm)."""
     layout = "bottom 3x20 -0.12..12.12\ntop 3x20 -0.12..12.12\nstirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..11.8 150"
     result = check(two(load=load), layout)
-    found = one(result, f"crack-table.{face}.{where}")
+    collected = one(result, f"crack-table.{face}.{where}")
     state = result.facts.cracks(face == "bottom")
-    stress = float(state.stress[found.station])
+    stress = float(state.stress[collected.station])
     rows = ((160.0, 300.0, 32.0), (200.0, 250.0, 25.0), (240.0, 200.0, 16.0), (280.0, 150.0, 12.0), (320.0, 100.0, 10.0))
     k = max(i for i in range(len(rows) - 1) if rows[i][0] <= stress)
     t = (stress - rows[k][0]) / 40.0
     apart = rows[k][1] + t * (rows[k + 1][1] - rows[k][1])
     thick = (rows[k][2] + t * (rows[k + 1][2] - rows[k][2])) * F_CTM / 2.9 * 0.4 * 250.0 / (2.0 * (500.0 - 452.0))
-    assert found.resistance == pytest.approx(apart, rel=1e-6) or found.resistance == pytest.approx(thick, rel=1e-6)
+    assert collected.resistance == pytest.approx(apart, rel=1e-6) or collected.resistance == pytest.approx(thick, rel=1e-6)
 
 
 # ------------------------------------------------------------------ what is not verified
 
 
 def test_deep_spans_are_not_verified():
-    found = unverified(check(simple(length=1.4), "bottom 3x20 -0.12..1.52\ntop 2x16 -0.12..1.52\nstirrups 8x2 0.2..1.2 100"), "deep.span.1")
-    assert "2.80 times as long as deep" in found[0].reason
+    result = unverified(
+        check(simple(length=1.4), "bottom 3x20 -0.12..1.52\ntop 2x16 -0.12..1.52\nstirrups 8x2 0.2..1.2 100"), "deep.span.1"
+    )
+    assert "2.80 times as long as deep" in result[0].reason
 
 
 def test_mesh_of_a_deep_span_of_aci():
     """Clear span of three depths: 0.0025 of the section over two faces, d/5 with d = 0.9 h."""
     bars = "bottom 3x19 -0.1..1.9\ntop 2x16 -0.1..1.9\nstirrups 10x2 0.2..1.6 100"
-    (found,) = unverified(check(simple(base=SI, length=1.8), bars), "deep.span.1")
-    assert "clear span 3.00 depths" in found.reason
-    assert "375 mm²/m at each face" in found.reason
-    assert "at most 90.0 mm apart" in found.reason
+    (result,) = unverified(check(simple(base=SI, length=1.8), bars), "deep.span.1")
+    assert "clear span 3.00 depths" in result.reason
+    assert "375 mm²/m at each face" in result.reason
+    assert "at most 90.0 mm apart" in result.reason
 
 
 @pytest.mark.parametrize(
@@ -241,9 +243,9 @@ def test_forces_near_supports_of_aci(force, at, deep):
     """Within two depths of a face and more than half of the shear there: 1.4 x 70 kN is 46 % of it, 68 % of that at the other face."""
     text = simple({"line": 20}, {"point": force, "on": 1, "at": at}, base=SI)
     bars = "bottom 5x25 -0.1..6.1\ntop 3x19 -0.1..6.1\nstirrups 10x2 0.2..5.8 100"
-    found = unverified(check(text, bars), "deep.span.1")
-    assert bool(found) == deep
-    assert not deep or "within two depths of the face" in found[0].reason
+    result = unverified(check(text, bars), "deep.span.1")
+    assert bool(result) == deep
+    assert not deep or "within two depths of the face" in result[0].reason
 
 
 def test_hinges_have_joints_that_are_not_designed():
@@ -283,8 +285,8 @@ def test_flanges_of_aci(side, thickness, gap, one_side, two_sides):
 def test_lateral_supports():
     """50 b/cbrt(h/b) against what is given."""
     text = simple(base={**EN, "bracing": 4.0})
-    found = one(check(text, PLAIN), "bracing.span.1")
-    assert (found.demand, found.resistance) == pytest.approx((4000.0, 50.0 * 300.0 / (500.0 / 300.0) ** (1.0 / 3.0)))
+    result = one(check(text, PLAIN), "bracing.span.1")
+    assert (result.demand, result.resistance) == pytest.approx((4000.0, 50.0 * 300.0 / (500.0 / 300.0) ** (1.0 / 3.0)))
 
 
 # ------------------------------------------------------------------ ACI 318
@@ -293,41 +295,41 @@ def test_lateral_supports():
 def test_torsion_bars_of_aci():
     """0.042 s and 3/8 in: 12 mm bars beside stirrups 250 mm apart, 0.042 x 250."""
     text = simple({"line": 6}, {"torque": 6}, base=SI)
-    found = one(
+    result = one(
         check(text, "bottom 3x19 -0.1..6.1\ntop 3x13 -0.1..6.1\nsides 1x13 -0.1..6.1\nstirrups 10x2 0.2..5.8 250"), "torsion.bar-size.1"
     )
-    assert (found.demand, found.resistance) == pytest.approx((0.042 * 250.0, 12.7), rel=1e-3)
+    assert (result.demand, result.resistance) == pytest.approx((0.042 * 250.0, 12.7), rel=1e-3)
 
 
 def test_legs_for_compression_bars_of_aci():
     """Five bars in compression that are counted on: three of them held, by three legs."""
     base = {**SI, "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 400}}}
     text = simple({"line": 45}, base=base)
-    found = one(
+    result = one(
         check(text, "bottom-1 5x29 -0.1..6.1\nbottom-2 2x29 -0.1..6.1\ntop 5x19 -0.1..6.1\nstirrups 10x2 0.2..5.8 100"),
         "spacing.compressed-legs.1",
     )
-    assert (found.demand, found.resistance, found.ok) == (3.0, 2.0, False)
+    assert (result.demand, result.resistance, result.ok) == (3.0, 2.0, False)
 
 
 def test_a_third_of_the_top_bars_goes_past_inflection():
     """Four bars over the support, two of them short: half goes on, a third is required."""
     bars = "bottom 3x19 -0.1..12.1\ntop 2x19 -0.1..12.1\ntop 2x19 5..7\nstirrups 10x2 0.2..5.8 150\nstirrups 10x2 6.2..11.8 150"
-    found = one(check(two(SI, 16), bars), "support-share.top.S1-left")
-    assert (found.demand, found.resistance) == pytest.approx((4 * 284.0 / 3.0, 2 * 284.0))
+    result = one(check(two(SI, 16), bars), "support-share.top.S1-left")
+    assert (result.demand, result.resistance) == pytest.approx((4 * 284.0 / 3.0, 2 * 284.0))
 
 
 def test_inflection_limits_the_development_of_bottom_bars():
     """l_d against M_n/V_u + l_a with l_a no more than d or 12 d_b."""
     bars = "bottom 3x25 -0.1..12.1\ntop 3x25 -0.1..12.1\nstirrups 10x2 0.2..5.8 100\nstirrups 10x2 6.2..11.8 100"
     result = check(two(SI, 22), bars)
-    found = one(result, "anchorage.inflection.1-right")
+    collected = one(result, "anchorage.inflection.1-right")
     d = 500.0 - 40.0 - 9.5 - 12.7
     pull = 3 * 510.0 * 420.0
     nominal = pull * (d - 0.5 * pull / (0.85 * 28.0 * 300.0))
-    shear = float(result.forces.design.shear[found.station])
-    assert found.resistance == pytest.approx(nominal / shear + max(d, 12.0 * 25.4), rel=2e-3)
-    assert found.demand == pytest.approx(420.0 / (1.7 * math.sqrt(28.0)) * 25.4, rel=1e-6)
+    shear = float(result.forces.design.shear[collected.station])
+    assert collected.resistance == pytest.approx(nominal / shear + max(d, 12.0 * 25.4), rel=2e-3)
+    assert collected.demand == pytest.approx(420.0 / (1.7 * math.sqrt(28.0)) * 25.4, rel=1e-6)
 
 
 def test_perimeter_beams_of_aci():
@@ -349,14 +351,14 @@ def test_two_bars_at_least_go_through():
     """One thick bar all along is a quarter of the steel, but not two bars (9.7.7.2)."""
     bars = "bottom 1x32 -0.1..12.1\nbottom 2x19 0.6..5.4\nbottom 2x19 6.6..11.4\ntop 3x25 -0.1..12.1\n"
     bars += "stirrups 10x2 0.2..5.8 150\nstirrups 10x2 6.2..11.8 150"
-    found = named(check(two(SI, 12), bars), "integrity.number")
-    assert [(c.demand, c.resistance, c.ok) for c in found] == [(2.0, 1.0, False)] * 2
+    result = named(check(two(SI, 12), bars), "integrity.number")
+    assert [(c.demand, c.resistance, c.ok) for c in result] == [(2.0, 1.0, False)] * 2
 
 
 def test_top_bars_that_stop_in_tension_need_shear_to_spare():
     """Two thirds of the shear resistance where the others are not twice what is required."""
     bars = "bottom 3x19 -0.1..12.1\ntop 2x19 -0.1..12.1\ntop 3x19 5.4..6.6\nstirrups 10x2 0.2..5.8 200\nstirrups 10x2 6.2..11.8 200"
     result = check(two(SI, 20), bars)
-    found = one(result, "cut-off.top.03")
-    total = float(result.facts.strength.shear.total[found.station])
-    assert found.resistance == pytest.approx(2.0 / 3.0 * total, rel=0.02)
+    collected = one(result, "cut-off.top.03")
+    total = float(result.facts.strength.shear.total[collected.station])
+    assert collected.resistance == pytest.approx(2.0 / 3.0 * total, rel=0.02)

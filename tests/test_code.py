@@ -85,23 +85,23 @@ def test_combinations_of_one_and_of_none():
 def test_accompanying_factors():
     """EN 1990 6.10: the leader in full, the others with psi_0; service levels with psi_1 and psi_2."""
     groups = [Group("C", "imposed", "C"), Group("H", "imposed", "H")]
-    found = {(c.level, c.permanent, c.variable) for c in EN.actions.combinations(groups)}
-    assert ("strength", 1.35, (1.5, 0.0)) in found
-    assert ("strength", 1.35, (1.5 * 0.7, 1.5)) in found
-    assert ("characteristic", 1.0, (0.7, 1.0)) in found
-    assert ("frequent", 1.0, (0.7, 0.0)) in found
-    assert ("frequent", 1.0, (0.6, 0.0)) in found
-    assert ("quasi_permanent", 1.0, (0.6, 0.0)) in found
+    result = {(c.level, c.permanent, c.variable) for c in EN.actions.combinations(groups)}
+    assert ("strength", 1.35, (1.5, 0.0)) in result
+    assert ("strength", 1.35, (1.5 * 0.7, 1.5)) in result
+    assert ("characteristic", 1.0, (0.7, 1.0)) in result
+    assert ("frequent", 1.0, (0.7, 0.0)) in result
+    assert ("frequent", 1.0, (0.6, 0.0)) in result
+    assert ("quasi_permanent", 1.0, (0.6, 0.0)) in result
     uk = {(c.level, c.permanent, c.variable) for c in UK.actions.combinations(groups)}
     assert ("strength", 1.35, (1.5, 1.5 * 0.7)) in uk  # roofs accompany in the UK
 
 
 @given(st.integers(1, 12))
 def test_arrangements(spans):
-    found = dict(EN.analysis.arrangements(spans))
-    assert all(len(row) == spans for row in found.values())
-    assert len(set(found.values())) == len(found)
-    rows = set(found.values())
+    result = dict(EN.analysis.arrangements(spans))
+    assert all(len(row) == spans for row in result.values())
+    assert len(set(result.values())) == len(result)
+    rows = set(result.values())
     assert tuple([True] * spans) in rows
     assert tuple([False] * spans) in rows
     for a in range(spans - 1):
@@ -204,8 +204,8 @@ def test_stages():
 
 @given(st.floats(50.0, 400.0), st.floats(0.003, 0.05), st.floats(5.0, 20.0))
 def test_strain_difference_bounds(sigma, rho, alpha):
-    found = float(cracking.strain_difference(sigma, rho, alpha, 2.9))
-    assert 0.6 * sigma / 200_000 <= found <= sigma / 200_000
+    result = float(cracking.strain_difference(sigma, rho, alpha, 2.9))
+    assert 0.6 * sigma / 200_000 <= result <= sigma / 200_000
 
 
 @given(st.floats(1e6, 1e9), st.floats(1e6, 1e9))

@@ -103,8 +103,8 @@ def test_the_program_works_a_section_out(bramble):
     m = 250e6
     f_cd, d = 20.0, 545.0
     z = d / 2 * (1 + np.sqrt(1 - 2 * m / (350 * d**2 * f_cd)))
-    found = {v["symbol"]: v["value"] for v in data["values"]}
-    assert found["A_s,req"] == pytest.approx(m / z / (500 / 1.15), rel=1e-6)
+    result = {v["symbol"]: v["value"] for v in data["values"]}
+    assert result["A_s,req"] == pytest.approx(m / z / (500 / 1.15), rel=1e-6)
     assert (
         bramble(
             "section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "--bars", "2x12@545", "-M", "250"
@@ -113,8 +113,8 @@ def test_the_program_works_a_section_out(bramble):
     )
     american = bramble("section", "--size", "12x20", "--code", "aci318-19", "--units", "us", "--concrete", "4000 psi", "--steel", "60 ksi",
                        "--cover", "1.5", "--bars", "4x8@17.5", "-M", "200", "--json").json  # fmt: skip
-    found = {v["symbol"]: v["value"] for v in american["values"]}
-    assert found["phi M_n"] / (4448.2216152605 * 25.4) == pytest.approx(2_592, rel=2e-3)  # kip in, a textbook's
+    result = {v["symbol"]: v["value"] for v in american["values"]}
+    assert result["phi M_n"] / (4448.2216152605 * 25.4) == pytest.approx(2_592, rel=2e-3)  # kip in, a textbook's
 
 
 @pytest.mark.parametrize(

@@ -41,9 +41,9 @@ def test_what_is_written_can_be_read_back(bramble):
         for quantity in ("moment_max", "moment_min", "shear_max", "shear_min"):
             for index in range(2):
                 x, y = a.stations.of(index), b.stations.of(index)
-                mine = np.interp(a.stations.local[x], b.stations.local[y], getattr(b.envelopes[level], quantity)[y])
+                chosen = np.interp(a.stations.local[x], b.stations.local[y], getattr(b.envelopes[level], quantity)[y])
                 size = np.abs(getattr(a.envelopes[level], quantity)).max()
-                np.testing.assert_allclose(mine, getattr(a.envelopes[level], quantity)[x], atol=0.02 * size)
+                np.testing.assert_allclose(chosen, getattr(a.envelopes[level], quantity)[x], atol=0.02 * size)
     assert b.missing == ("frequent",)
     ran = bramble("design", "given.beam.yaml", "--json", "--no-figures")
     assert ran.status == 1, ran.err  # what sags after finishes is not known from these tables
@@ -75,8 +75,8 @@ def test_sets_of_forces_read_back_give_the_same_design(bramble, more):
     assert a["bars"] == b["bars"]
     assert a["stirrups"] == b["stirrups"]
     assert [c["id"] for c in a["checks"]] == [c["id"] for c in b["checks"]]
-    for mine, theirs in zip(a["checks"], b["checks"], strict=True):
-        assert theirs["ratio"] == pytest.approx(mine["ratio"], abs=2e-4), mine["id"]
+    for chosen, theirs in zip(a["checks"], b["checks"], strict=True):
+        assert theirs["ratio"] == pytest.approx(chosen["ratio"], abs=2e-4), chosen["id"]
 
 
 def test_a_missing_level_is_loud_and_its_checks_are_not_done(bramble):
@@ -296,13 +296,13 @@ def test_american_deflection_needs_both_of_its_levels(bramble):
     for service, done in (("sustained: sustained.csv", False), ("dead: dead.csv, service: service.csv, sustained: sustained.csv", True)):
         text = AMERICAN + f"forces:\n  strength: {{table: strength.csv, level: factored}}\n  service: {{{service}}}\n"
         bramble.write("given.beam.yaml", text)
-        found = bramble("design", "given.beam.yaml", "--json", "--no-figures", "--fresh").json
-        total = next((c for c in found["checks"] if c["id"] == "deflection.total.1"), None)
+        result = bramble("design", "given.beam.yaml", "--json", "--no-figures", "--fresh").json
+        total = next((c for c in result["checks"] if c["id"] == "deflection.total.1"), None)
         assert (total is not None and total["ok"]) == done
-        assert any(g["id"] == "deflection.total.1" for g in found["verdict"]["not_verified"]) != done
+        assert any(g["id"] == "deflection.total.1" for g in result["verdict"]["not_verified"]) != done
     bramble.write("same.beam.yaml", AMERICAN + AMERICAN_LOADS)
-    mine = bramble("check", "same.beam.yaml", "US1/US1.layout.yaml", "--json").json["checks"]
-    assert total["ratio"] == pytest.approx(next(c for c in mine if c["id"] == "deflection.total.1")["ratio"], rel=1e-3)
+    own = bramble("check", "same.beam.yaml", "US1/US1.layout.yaml", "--json").json["checks"]
+    assert total["ratio"] == pytest.approx(next(c for c in own if c["id"] == "deflection.total.1")["ratio"], rel=1e-3)
 
 
 @pytest.mark.parametrize("code", ["en1992-1-1", "aci318-19", "aci318m-19"])
@@ -318,9 +318,9 @@ def test_every_starter_file_is_designed(bramble, code, units):
 
 
 @pytest.mark.parametrize(
-    ("table", "column", "factor", "found"), [("uls.csv", "V_", 0.0, "forces.shear"), ("char.csv", "M_", 3.0, "forces.tables")]
+    ("table", "column", "factor", "result"), [("uls.csv", "V_", 0.0, "forces.shear"), ("char.csv", "M_", 3.0, "forces.tables")]
 )
-def test_tables_that_contradict_each_other_do_not_pass(bramble, table, column, factor, found):
+def test_tables_that_contradict_each_other_do_not_pass(bramble, table, column, factor, result):
     """Moments that change faster than any shear given, and service moments beyond those of the strength level."""
     tables(bramble)
     path = bramble.folder / table
@@ -334,4 +334,4 @@ def test_tables_that_contradict_each_other_do_not_pass(bramble, table, column, f
     bramble.write("given.beam.yaml", FULL)
     ran = bramble("design", "given.beam.yaml", "--json", "--no-figures")
     assert ran.status == 1
-    assert any(u["id"].startswith(found) for u in ran.json["verdict"]["not_verified"])
+    assert any(u["id"].startswith(result) for u in ran.json["verdict"]["not_verified"])

@@ -37,8 +37,8 @@ def test_mutated_inputs_of_every_kind_through_every_command(shop, seed):
     wrong, kinds = {}, set()
     for number, case in enumerate(shop.cases(seed, 100)):
         kinds.add(case.kind)
-        if found := shop.tried(case):
-            wrong[f"{seed}-{number} {' '.join(case.call)}"] = found
+        if result := shop.tried(case):
+            wrong[f"{seed}-{number} {' '.join(case.call)}"] = result
     assert not wrong
     assert kinds == {"forces", "design", "check", "section", "table", "result", "call"}
 
@@ -121,11 +121,11 @@ STRANGE = [r"\e[2J", r"\a", r"a\nb", r"\u202e", r"\u200b", r"\u2028", r"\x9b", r
 def test_characters_that_are_no_text_are_faults_with_their_place(old, key, strange):
     name, _, value = old.partition(": ")
     text = yaml_beams.SIMPLE.replace(old, f'{name}: "{value}{strange}"')
-    found = [line for line in yaml_beams.faults(text) if "which is not text" in line]
-    assert len(found) == 1
+    result = [line for line in yaml_beams.faults(text) if "which is not text" in line]
+    assert len(result) == 1
     line = text[: text.index(strange)].count("\n") + 1
-    assert found[0].startswith(f"x.beam.yaml:{line}: {key}: holds the character U+"), found
-    assert hidden(found[0]) is None
+    assert result[0].startswith(f"x.beam.yaml:{line}: {key}: holds the character U+"), result
+    assert hidden(result[0]) is None
 
 
 def test_raw_control_characters_have_their_line():
@@ -310,8 +310,8 @@ SENSELESS = [
 def test_values_that_no_engineer_means(old, new, words):
     text = yaml_beams.SIMPLE.replace(old, new) if old != "detailing" else yaml_beams.SIMPLE + new + "\n"
     assert text != yaml_beams.SIMPLE
-    found = yaml_beams.faults(text)
-    assert any(words in line for line in found), found
+    result = yaml_beams.faults(text)
+    assert any(words in line for line in result), result
 
 
 def test_kinds_and_categories_come_with_the_other_faults():
@@ -323,14 +323,14 @@ def test_kinds_and_categories_come_with_the_other_faults():
         text.replace("span: 6,", "span: 6 kN,").replace("C30/37", "C30/38")
         + "forces: {strength: {table: x.csv, levle: factored}}\ncolour: red\n"
     )
-    found = yaml_beams.faults(text)
+    result = yaml_beams.faults(text)
     for words in (
         "'en1992-1' is not known", "no kind is called 'dead'", "no category is called 'Z'", "is a force; a length is needed", "'C30/38' is not known",
         "unknown key 'colour'", "unknown key 'levle'; did you mean 'level'?",
     ):  # fmt: skip
-        assert any(words in line for line in found), (words, found)
-    assert len(set(found)) == len(found)
-    assert not any("In]" in line or "list[" in line or "function-" in line for line in found), found
+        assert any(words in line for line in result), (words, result)
+    assert len(set(result)) == len(result)
+    assert not any("In]" in line or "list[" in line or "function-" in line for line in result), result
 
 
 @pytest.mark.parametrize(
@@ -343,17 +343,17 @@ def test_kinds_and_categories_come_with_the_other_faults():
     ],
 )  # fmt: skip
 def test_an_unknown_key_lists_those_of_its_section(text, known):
-    found = [line for line in yaml_beams.faults(yaml_beams.SIMPLE + text + "\n") if "unknown key" in line]
-    assert len(found) == 1
-    assert known in found[0], found
+    result = [line for line in yaml_beams.faults(yaml_beams.SIMPLE + text + "\n") if "unknown key" in line]
+    assert len(result) == 1
+    assert known in result[0], result
 
 
 def test_the_core_speaks_in_the_units_of_the_file():
     us = yaml_beams.demo("annex-floor")
-    found = yaml_beams.faults(us.replace("depth: 26", "depth: 4") if "depth: 26" in us else re.sub(r"depth: \d+", "depth: 4", us))
-    assert found
-    assert not any(re.search(r"\d m\b|\d mm\b", line) for line in found), found
-    assert any(" in leaves no room" in line for line in found), found
+    result = yaml_beams.faults(us.replace("depth: 26", "depth: 4") if "depth: 26" in us else re.sub(r"depth: \d+", "depth: 4", us))
+    assert result
+    assert not any(re.search(r"\d m\b|\d mm\b", line) for line in result), result
+    assert any(" in leaves no room" in line for line in result), result
 
 
 def test_what_is_in_the_way_is_named():

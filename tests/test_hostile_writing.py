@@ -220,20 +220,20 @@ def test_killed_at_every_step(tmp_path, number):
         if killed_at(folder, step, number, new, {"S1.a": digest(folder / "S1.a")}) is None:
             break
         steps += 1
-        found = contents(folder)
-        old_whole = all(found.get(n) == d for n, d in {**OLD, "S1.c": b"a hand's"}.items()) and "S1.d" not in found
-        new_whole = all(found.get(n) == d for n, d in new.items())
+        result = contents(folder)
+        old_whole = all(result.get(n) == d for n, d in {**OLD, "S1.c": b"a hand's"}.items()) and "S1.d" not in result
+        new_whole = all(result.get(n) == d for n, d in new.items())
         try:
             whole(folder, "S1")
-            assert old_whole or new_whole, (step, found)
+            assert old_whole or new_whole, (step, result)
         except Unfinished as error:
             mixed += 1
             assert number == signal.SIGKILL  # what can be caught waits for the end
             assert "bramble design" in str(error)
         settle(folder, "S1")
-        found = contents(folder)
-        assert b"a hand's" in found.values(), step
-        assert all(found.get(n) == d for n, d in new.items()) or found == OLD | {"S1.c": b"a hand's"}, (step, found)
+        result = contents(folder)
+        assert b"a hand's" in result.values(), step
+        assert all(result.get(n) == d for n, d in new.items()) or result == OLD | {"S1.c": b"a hand's"}, (step, result)
         assert not list(folder.glob("*.unfinished"))
         whole(folder, "S1")
         write_set(folder, "S1", new, manifest=True)
@@ -253,9 +253,9 @@ def test_an_edit_after_a_kill_is_kept_too(tmp_path):
         settle(tmp_path, "S1")
     (tmp_path / "S1.b").write_bytes(b"edited since")
     settle(tmp_path, "S1")
-    found = contents(tmp_path)
-    assert found["S1.b"] == b"new b"
-    assert found["S1.1.b"] == b"edited since"
+    result = contents(tmp_path)
+    assert result["S1.b"] == b"new b"
+    assert result["S1.1.b"] == b"edited since"
 
 
 # ---------------------------------------------------------------- through the program

@@ -62,14 +62,14 @@ def ran(folder, *args, seed=None):
 @pytest.mark.parametrize("mark", DEMOS.values())
 def test_masses_agree_in_result_schedule_and_drawing(demo, mark):
     """To the last digit: rows, totals by size, the result's own total, and the text on the sheet."""
-    found = find_result(demo / mark).data
-    schedule = schedule_of(found)
-    assert schedule.total == pytest.approx(found.quantities["steel_kg"], abs=1e-9)
+    result = find_result(demo / mark).data
+    schedule = schedule_of(result)
+    assert schedule.total == pytest.approx(result.quantities["steel_kg"], abs=1e-9)
     assert sum(schedule.by_size().values()) == pytest.approx(schedule.total, abs=1e-9)
     rows = list(csv.reader(io.StringIO((demo / mark / f"{mark}.bars.csv").read_text("utf-8"))))
     factor = 0.45359237 if schedule.inch else 1.0
     assert sum(float(r[-1]) for r in rows[1:]) * factor == pytest.approx(schedule.total, abs=1e-2 if schedule.inch else 1e-9)
-    texts = [v.text for sheet in sheets_of(found, "x") for v in sheet.labels]
+    texts = [v.text for sheet in sheets_of(result, "x") for v in sheet.labels]
     assert schedule.mass(schedule.total) in texts
     assert {v.mark for v in schedule.lines} <= set(texts)
 
@@ -106,9 +106,9 @@ def test_the_drawing_opens_without_a_fault_and_no_text_stands_on_another(demo, m
 
 @pytest.mark.parametrize("mark", DEMOS.values())
 def test_bars_of_a_section_stand_inside_the_concrete_and_apart(demo, mark):
-    found = find_result(demo / mark).data
-    for cut in cuts_of(found):
-        centres = [(p, bar.diameter_mm) for bar, mine in places(cut) for p in mine]
+    result = find_result(demo / mark).data
+    for cut in cuts_of(result):
+        centres = [(p, bar.diameter_mm) for bar, own in places(cut) for p in own]
         low, high = min(x for x, _ in cut.outline), max(x for x, _ in cut.outline)
         for (x, y), phi in centres:
             assert low < x - 0.5 * phi < x + 0.5 * phi < high
@@ -227,11 +227,11 @@ def test_lapped_pairs_and_their_share():
 def test_laps_in_turn_are_shorter_and_apart():
     lengths = [8000.0, 9000.0, 8000.0]
     beam = line(lengths, uniform(3, lengths, 22.0), live=uniform(3, lengths, 10.0), depth=700.0, width=400.0)
-    found = {}
+    collected = {}
     for wish in ("together", "staggered"):
         result = run_design(replace(beam, detailing=replace(beam.detailing, laps=wish))).result
         assert result.status != "fail"
-        found[wish] = [(c.demand, c.x) for c in result.checks if c.id.startswith("lap.bottom")]
+        collected[wish] = [(c.demand, c.x) for c in result.checks if c.id.startswith("lap.bottom")]
         assert all(c.ok for c in result.checks if c.id.startswith(("lap.", "lap-stirrups.")))
         for lap in place(beam, EN, result.layout, result.forces.stations).laps:
             size = EN.sizes[result.layout.bars[lap.first].size].diameter
@@ -239,8 +239,8 @@ def test_laps_in_turn_are_shorter_and_apart():
                 EN.bond.lap(beam.concrete, beam.bars, size, 46.0 if result.layout.bars[lap.first].face == "bottom" else 654.0, 700.0)
             )
             assert lap.required == pytest.approx(full * min(max((lap.share / 0.25) ** 0.5, 1.0), 1.5) / 1.5, rel=1e-9)
-    middles = sorted(x for _, x in found["staggered"])
-    assert len(middles) > len(found["together"])
+    middles = sorted(x for _, x in collected["staggered"])
+    assert len(middles) > len(collected["together"])
 
 
 def test_stirrups_across_a_lap():
@@ -262,10 +262,10 @@ def test_thick_lapped_bars_ask_for_stirrups_across_them():
     sizes = Detailing(("20",), ("8", "10"))
     beam = line(lengths, uniform(3, lengths, 22.0), live=uniform(3, lengths, 10.0), depth=700.0, width=400.0, detailing=sizes)
     result = run_design(beam).result
-    mine = [c for c in result.checks if c.id.startswith("lap-stirrups")]
-    assert mine
-    assert all(c.ok for c in mine)
-    assert all(c.demand == pytest.approx(np.pi * 100.0) for c in mine)
+    own = [c for c in result.checks if c.id.startswith("lap-stirrups")]
+    assert own
+    assert all(c.ok for c in own)
+    assert all(c.demand == pytest.approx(np.pi * 100.0) for c in own)
     wide = replace(result.layout, stirrups=tuple(replace(z, spacing=300.0) for z in result.layout.stirrups))
     assert any(not c.ok for c in run_check(beam, wide).checks if c.id.startswith("lap-stirrups"))
 
@@ -310,9 +310,9 @@ def test_mending_keeps_what_suffices(deck, deck_design):
     assert run_check(deck, less).status == "fail"
     mended = run_mend(deck, less).result
     assert mended.status != "fail"
-    found = changes(less, mended.layout)
-    assert not found.dropped
-    assert found.added
+    collected = changes(less, mended.layout)
+    assert not collected.dropped
+    assert collected.added
     assert not any(b.held for b in mended.layout.bars)
 
 
@@ -395,8 +395,8 @@ def test_a_force_that_hangs_on_the_beam_gets_stirrups_of_its_own(bramble):
     dead, live = "loads: [{line: 12}, {point: 40, at: 2.5, hung: true}]", "loads: [{line: 10}, {point: 60, at: 2.5, hung: true}]"
     text = yaml_beams.SIMPLE.replace("loads: [{line: 12}]", dead).replace("loads: [{line: 10}]", live)
     bramble.write("h.beam.yaml", text)
-    found = bramble("design", "h.beam.yaml", "--json", "--no-figures").json
-    check = next(c for c in found["checks"] if c["id"].startswith("hanging.stirrups"))
+    result = bramble("design", "h.beam.yaml", "--json", "--no-figures").json
+    check = next(c for c in result["checks"] if c["id"].startswith("hanging.stirrups"))
     assert check["demand"] == pytest.approx((1.35 * 40e3 + 1.5 * 60e3) / (500.0 / 1.15), rel=1e-6)
     assert check["ok"]
     assert check["x_mm"] == 2500.0
@@ -404,7 +404,7 @@ def test_a_force_that_hangs_on_the_beam_gets_stirrups_of_its_own(bramble):
     plain = bramble("design", "t.beam.yaml", "--json", "--no-figures").json
     assert not any(c["id"].startswith("hanging") for c in plain["checks"])
     inside = [sum(2 * np.pi * z["diameter_mm"] ** 2 / 4 * (2500 - 500 / 3 <= z["start_mm"] + k * z["spacing_mm"] <= 2500 + 500 / 3)
-                  for z in r["stirrups"] for k in range(z["count"])) for r in (plain, found)]  # fmt: skip
+                  for z in r["stirrups"] for k in range(z["count"])) for r in (plain, result)]  # fmt: skip
     assert inside[1] >= check["demand"]
     assert inside[1] > inside[0]
 
@@ -433,9 +433,9 @@ def test_a_bend_needs_a_support_that_is_wide_enough():
     narrow = replace(beam, supports=tuple(replace(s, width=100.0) for s in beam.supports))
     for one, fine in ((beam, True), (narrow, False)):
         result = run_design(replace(one, detailing=Detailing(("25",), ("8",)))).result
-        found = [c for c in result.checks if c.id.startswith("bend.support")]
-        assert found
-        assert all(c.ok for c in found) == fine
+        collected = [c for c in result.checks if c.id.startswith("bend.support")]
+        assert collected
+        assert all(c.ok for c in collected) == fine
 
 
 @pytest.mark.parametrize("name", ["boathouse-deck", "hall-transfer", "canopy-edge", "annex-floor"])
@@ -468,8 +468,8 @@ def test_the_ramped_resistance_covers_the_shifted_envelope_everywhere(name, othe
 
 def test_values_at_one_place(demo):
     """At a station: what the result has there; at a support: both sides; between: on the line; elsewhere: refused with a word."""
-    found = json.loads((demo / "DB3" / "DB3.result.json").read_text("utf-8"))
-    s = found["stations"]
+    result = json.loads((demo / "DB3" / "DB3.result.json").read_text("utf-8"))
+    s = result["stations"]
     i = next(k for k, x in enumerate(s["x_mm"]) if 9000.0 < x < 9400.0)
     (place_,) = json.loads(ran(demo, "at", "DB3", f"{s['x_mm'][i] / 1e3} m", "--json").stdout)
     values = {(v["heading"], v["what"]): v["value"] for v in place_["values"]}
@@ -542,14 +542,14 @@ def test_stirrups_for_torque_are_not_those_for_a_hung_force():
     from upright_bramble.beam import Layout, StirrupZone
 
     force = Load("point", 0, 60e3, 60e3, 3000.0, 3000.0, True)
-    there = []
+    local = []
     for torque in (0.0, 40e6):
         twist = [Load("torque", 0, torque, torque, 2900.0, 2900.0)] if torque else []
         beam = line([6000.0], [*uniform(1, [6000.0], 10.0), force, *twist], depth=600.0)
         bars = tuple(Bar(f, f, 1, 4, "20", -120.0, 6120.0, ("bend", "bend"), (200.0, 200.0)) for f in ("bottom", "top"))
         result = run_check(beam, Layout(bars, (StirrupZone("s", "10", 2, 200.0, 5800.0, 100.0),)))
-        there.append(next(c for c in result.checks if c.id.startswith("hanging")).resistance)
-    assert there[1] < there[0]
+        local.append(next(c for c in result.checks if c.id.startswith("hanging")).resistance)
+    assert local[1] < local[0]
 
 
 def test_a_wide_outline_says_what_is_not_checked():

@@ -34,11 +34,11 @@ def hinged(beam, index, *places):
 def test_tapered_cantilever_by_integration():
     """Tip deflection as the integral of M x / (E I) over a depth that falls from 600 to 300."""
     beam = tapered(line([3000.0], [Load("point", 0, 2e4, 2e4, 3000.0, 3000.0)], fixed=(0,), right_free=True, depth=600.0), 0, 300.0)
-    found = analyse(beam, EN, E).elastic_lines()[0, -1]
+    result = analyse(beam, EN, E).elastic_lines()[0, -1]
     x = np.linspace(0.0, 3000.0, 200001)
     inertia = 300.0 * (600.0 - 0.1 * x) ** 3 / 12
     f = 2e4 * (3000.0 - x) ** 2 / (E * inertia)
-    assert found == pytest.approx(float(((f[1:] + f[:-1]) / 2 * np.diff(x)).sum()), rel=1e-5)
+    assert result == pytest.approx(float(((f[1:] + f[:-1]) / 2 * np.diff(x)).sum()), rel=1e-5)
 
 
 @given(st.floats(300.0, 900.0), st.floats(300.0, 900.0), st.floats(0.1, 0.9))
@@ -197,9 +197,9 @@ def test_a_long_line_takes_the_banded_way():
 def test_redistribution_as_far_as_allowed():
     """The least delta that the neutral axis allows: a light beam takes 0.7, a heavy one less, one too heavy none."""
     lengths = [6000.0, 6000.0]
-    found = []
+    result = []
     for w in (10.0, 45.0, 80.0):
         beam = line(lengths, uniform(2, lengths, w), redistribution=Redistribution(None, (1,)))
-        found.append(float(analyse(beam, EN).delta[1]))
-    assert found[0] == pytest.approx(0.7)
-    assert found[0] < found[1] < found[2] <= 1.0
+        result.append(float(analyse(beam, EN).delta[1]))
+    assert result[0] == pytest.approx(0.7)
+    assert result[0] < result[1] < result[2] <= 1.0

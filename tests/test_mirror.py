@@ -50,7 +50,7 @@ def _item(item: dict) -> dict:
 def _load(load: dict, spans: list) -> list[dict]:
     """On its spans, each with its own length."""
     on = load.get("on", list(range(1, len(spans) + 1)))
-    found = []
+    result = []
     for k in on if isinstance(on, list) else [on]:
         length, one = spans[k - 1]["span"], {**load, "on": len(spans) + 1 - k}
         if "at" in one:
@@ -62,8 +62,8 @@ def _load(load: dict, spans: list) -> list[dict]:
         for key in ("couple", "torque", "eccentricity"):
             if key in one:
                 one[key] = -one[key]
-        found.append(one)
-    return found
+        result.append(one)
+    return result
 
 
 def turned_layout(described: Beam, layout: Layout) -> Layout:
@@ -76,7 +76,7 @@ def turned_layout(described: Beam, layout: Layout) -> Layout:
 
 def by_place(result: Result, *, turned: bool) -> dict[tuple, tuple[float, float, bool]]:
     """Checks by what they are about, with spans and sides as seen from the front; numbered ones together."""
-    count, found = len(result.beam.spans), {}
+    count, collected = len(result.beam.spans), {}
     for c in result.checks:
         p = c.place
         span = p.span if p.span is None or not turned else count - 1 - p.span
@@ -84,13 +84,13 @@ def by_place(result: Result, *, turned: bool) -> dict[tuple, tuple[float, float,
         if c.kind.id in EITHER:
             side = ""
         key = (c.kind.id, span, p.support, side, frozenset((p.bar, p.other)), p.row, p.part, p.face)
-        found.setdefault(key, []).append((c.demand, c.resistance))
-    return {key: sorted(values) for key, values in found.items()}
+        collected.setdefault(key, []).append((c.demand, c.resistance))
+    return {key: sorted(values) for key, values in collected.items()}
 
 
-def rooms(found: dict) -> list[float]:
+def rooms(result: dict) -> list[float]:
     """What the fullest row takes of its room: bars that meet over a support are counted to one of the spans there."""
-    return [max(a / b for values in (v for k, v in found.items() if k[0] == kind) for a, b in values) for kind in ROOMS]
+    return [max(a / b for values in (v for k, v in result.items() if k[0] == kind) for a, b in values) for kind in ROOMS]
 
 
 @pytest.mark.parametrize("name", [name for name, text in BEAMS.items() if "actions:" in text and "polygon" not in text])

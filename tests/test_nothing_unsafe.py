@@ -86,11 +86,11 @@ def _actions(draw):
         return {"line": sign * size, "on": span, **where}
 
     kinds = draw(st.lists(st.sampled_from(["A", "E", "wind", "snow"]), min_size=1, max_size=3, unique=True))
-    found = []
+    result = []
     for kind in kinds:
         loads = [load() for _ in range(draw(st.integers(1, 2)))]
-        found.append({"kind": kind, "loads": loads} if kind in ("wind", "snow") else live(*loads, category=kind))
-    return found
+        result.append({"kind": kind, "loads": loads} if kind in ("wind", "snow") else live(*loads, category=kind))
+    return result
 
 
 @settings(max_examples=12)
@@ -209,8 +209,8 @@ def test_laps(start, apart, failing):
     """150 mm between the stirrups across a lap's thirds; and its length."""
     text = written(EN, [6.0], [dead({"line": 8}), live({"line": 2})])
     result = check(text, LAPS.format(start=start, apart=apart))
-    found = [c.id for c in named(result, "lap") if not c.ok]
-    assert any(f.startswith(failing) for f in found) if failing else not found
+    collected = [c.id for c in named(result, "lap") if not c.ok]
+    assert any(f.startswith(failing) for f in collected) if failing else not collected
 
 
 def test_adjacent_laps_stand_two_diameters_apart():
@@ -248,10 +248,10 @@ def test_shear_beside_a_support_loses_only_the_part_of_the_force_near_it():
     base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 700, "width": 350}}}
     made = beam(written(base, [3.0], [dead({"line": 60}, {"point": 400, "at": 0.65})]))
     forces = ub.forces(made)
-    (found,) = near_forces(made, get_code("en1992-1-1"), forces, np.full(len(forces.stations), 640.0))
+    (result,) = near_forces(made, get_code("en1992-1-1"), forces, np.full(len(forces.stations), 640.0))
     own = 1.35 * 400 * (1 - 0.65 / 3.0)
     whole = 1.35 * 60 * 1.35 + own
-    assert found.shear / 1e3 == pytest.approx(whole - own * (1.0 - 500.0 / (2 * 640.0)), rel=1e-3)
+    assert result.shear / 1e3 == pytest.approx(whole - own * (1.0 - 500.0 / (2 * 640.0)), rel=1e-3)
 
 
 def test_ductility_is_judged_where_the_section_is_small():
@@ -262,9 +262,9 @@ def test_ductility_is_judged_where_the_section_is_small():
     }
     text = written(base, [{"span": 7.0, "profile": {"from": "a", "to": "c"}}], [dead({"line": 40}), live({"line": 20})])
     words = f"bottom 6x25 -0.12..7.12 {BENT}\ntop 2x12 -0.12..7.12 {BENT}\nstirrups 8x2 0.2..6.8 150"
-    found = named(check(text, words), "ductility.sagging")[0]
-    assert found.x > 4000.0
-    assert not found.ok
+    result = named(check(text, words), "ductility.sagging")[0]
+    assert result.x > 4000.0
+    assert not result.ok
 
 
 def test_fire_cover_of_a_narrow_foot():
@@ -283,9 +283,9 @@ def test_compression_bars_are_held_as_what_they_are():
     text = written({**EN, "profiles": {"p": {"shape": "rectangle", "depth": 450, "width": 300}}}, [6.0], [dead({"line": 60})])
     for apart, good in ((240, True), (260, False)):
         words = f"bottom 6x25 -0.12..6.12 {BENT}\ntop 4x16 -0.12..6.12 {BENT}\nstirrups 8x2 0.2..5.8 {apart}"
-        found = named(check(text, words), "spacing.compressed")
-        assert found
-        assert found[0].ok is good
+        result = named(check(text, words), "spacing.compressed")
+        assert result
+        assert result[0].ok is good
 
 
 def test_legs_too_short_are_no_bends():
@@ -378,10 +378,10 @@ def test_least_steel_of_determinate_beams_with_the_flange_in_tension():
     base = {**SI, "profiles": {"p": t}}
     loads = [dead({"line": 40}), live({"line": 25}, category="occupied")]
     free = {"span": 2.6, "profile": "p", "free": True}
-    least = named(design(written(base, [dict(free), 6.0, dict(free)], loads)), "minimum.top")[0]
+    minimum = named(design(written(base, [dict(free), 6.0, dict(free)], loads)), "minimum.top")[0]
     inner = named(design(written(base, [6.0, 6.0], loads)), "minimum.top")[0]
-    assert least.demand == pytest.approx(2.0 * inner.demand, rel=0.05)
-    assert least.demand == pytest.approx(1.4 / 420 * 600 * (700 - 40 - 10 - 10), rel=0.05)
+    assert minimum.demand == pytest.approx(2.0 * inner.demand, rel=0.05)
+    assert minimum.demand == pytest.approx(1.4 / 420 * 600 * (700 - 40 - 10 - 10), rel=0.05)
 
 
 def test_bars_that_butt_are_no_integrity_steel():
@@ -411,9 +411,9 @@ def test_total_deflection_is_a_target_not_a_limit():
     actions = [dead({"line": 16}, weight=True), live({"line": 2}, category="occupied")]
     told = named(design(written(shallow, [6.0], actions)), "deflection.total")
     assert all(c.severity == "advice" for c in told)
-    asked = named(design(written(shallow, [6.0], actions, service={"deflection": {"total": "span/240"}})), "deflection.total")
-    assert asked
-    assert asked[0].severity == "must"
+    required = named(design(written(shallow, [6.0], actions, service={"deflection": {"total": "span/240"}})), "deflection.total")
+    assert required
+    assert required[0].severity == "must"
     assert not named(design(written(shallow, [6.0], actions, service={"deflection": {"total": "none"}})), "deflection.total")
 
 
@@ -426,12 +426,12 @@ def test_total_deflection_is_a_target_not_a_limit():
 def test_deep_spans_are_not_verified(base, span, depth, clause):
     rectangle = {**base, "profiles": {"p": {"shape": "rectangle", "depth": depth, "width": 300}}}
     result = design(written(rectangle, [span], [dead({"line": 20}), live({"line": 10}, category="B" if base is EN else "occupied")]))
-    found = unverified(result, "deep")
-    assert bool(found) == bool(clause)
+    collected = unverified(result, "deep")
+    assert bool(collected) == bool(clause)
     if clause:
         assert result.status != "pass"
-        assert clause in found[0].clause
-        assert "mesh" in found[0].reason
+        assert clause in collected[0].clause
+        assert "mesh" in collected[0].reason
 
 
 def test_load_beside_the_support_makes_a_short_cantilever():
@@ -578,9 +578,9 @@ def test_laps_stand_clear_of_each_other_only_where_they_are_adjacent():
     """A bar without a lap stands between two pairs: no 2ø is asked for beside it."""
     base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 500, "width": 250}}}
     words = f"bottom 2x20 -0.12..3.5 bend lap 300\nbottom 2x20 2.3..6.12 lap bend 300\nbottom 1x25 0..6\ntop 2x16 -0.12..6.12 {BENT}\nstirrups 8x2 0.2..5.8 100"
-    found = named(check(written(base, [6.0], [dead({"line": 8})]), words), "fit.bottom")[0]
-    assert found.ok
-    assert found.demand == pytest.approx(4 * 20 + 25 + 2 * 25)
+    result = named(check(written(base, [6.0], [dead({"line": 8})]), words), "fit.bottom")[0]
+    assert result.ok
+    assert result.demand == pytest.approx(4 * 20 + 25 + 2 * 25)
 
 
 def test_bars_develop_in_a_narrow_column_as_far_apart_as_they_are():
@@ -615,9 +615,9 @@ def test_bottom_bars_into_columns_and_plain_supports():
     for held, share in (({}, 1 / 3), (column, 1 / 4)):
         items = [{"span": 7.0, "profile": "p", "at_left": held, "at_right": held}]
         result = design(written(SI, items, actions, width=400))
-        found = named(result, "support-share.bottom")[0]
-        most = result.facts.placed.face_area(True, anchored=False).max()
-        assert found.demand == pytest.approx(share * most, rel=1e-6)
+        collected = named(result, "support-share.bottom")[0]
+        maximum = result.facts.placed.face_area(True, anchored=False).max()
+        assert collected.demand == pytest.approx(share * maximum, rel=1e-6)
 
 
 def test_lateral_bracing_is_given_or_not_verified():

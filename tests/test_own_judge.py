@@ -51,11 +51,11 @@ def judged(text: str) -> None:
         return
     judge = Judge(text, result)
     peak = max(float(judge.envelope.high.max()), float(-judge.envelope.low.min()))
-    there = np.array(result["stations"]["x_mm"])
-    for name, mine, sign in (("moment_max_kNm", judge.envelope.high, 1), ("moment_min_kNm", judge.envelope.low, -1)):
-        tool = np.interp(judge.x, there, np.array(result["stations"]["strength"][name]) * 1e6)
+    local = np.array(result["stations"]["x_mm"])
+    for name, own, sign in (("moment_max_kNm", judge.envelope.high, 1), ("moment_min_kNm", judge.envelope.low, -1)):
+        tool = np.interp(judge.x, local, np.array(result["stations"]["strength"][name]) * 1e6)
         # between stations lines stand for parabolas
-        assert (sign * (mine - tool) <= 0.02 * peak).all(), (name, float((sign * (mine - tool)).max()) / peak)
+        assert (sign * (own - tool) <= 0.02 * peak).all(), (name, float((sign * (own - tool)).max()) / peak)
     if result["verdict"]["status"] != "fail":
         assert judge.judge() == []
 
@@ -129,4 +129,4 @@ def test_the_judge_sees(good, what, damage):
     """Sound results, damaged: what is missing is found."""
     result = copy.deepcopy(good)
     damage(result)
-    assert any(what in found for found in Judge(GOOD, result).judge()), Judge(GOOD, result).judge()
+    assert any(what in collected for collected in Judge(GOOD, result).judge()), Judge(GOOD, result).judge()

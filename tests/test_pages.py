@@ -19,7 +19,7 @@ from upright_bramble.files.echo import echo
 from upright_bramble.files.result_data import Origin, result_data
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.present import mathematics as maths
-from upright_bramble.present.along import depth_at, least_depth, level_of, line_of
+from upright_bramble.present.along import depth_at, level_of, line_of, minimum_depth
 from upright_bramble.present.diagrams import LEFT, RIGHT, chart
 from upright_bramble.present.painters import COLOURS, svg
 from upright_bramble.present.panels import panels_of
@@ -75,24 +75,24 @@ def test_rules_and_wishes_are_said_back(tmp_path):
         "                       precamber: 6}, crack_width: 0.2, humidity: 80, cement: R, stiffness: cracked}\n"
         "detailing: {main_bars: [16, 20], layers: 1, most_bars: 6, service_stress: 240 MPa, laps: together, rates: {steel: 2}}\n"
     )
-    found = told(tmp_path / "x.beam.yaml", text)
-    assert found["rules", "gamma_c"] == "1.4 (yours, not the code's)"
-    assert found["rules", "combinations"] == "6.10ab"
-    assert found["rules", "combination of one's own, strength"] == "flood: 1 permanent, 1.2 B"
-    assert found["rules", "arrangements"] == "every"
-    assert found["service", "total deflection"] == "20 mm"
-    assert found["service", "deflection after the finishes"] == "none, built at 60 days"
-    assert found["service", "deflection after the partitions"] == "span/400, built at 90 days"
-    assert found["service", "deflection by variable actions"] == "span/360"
-    assert found["service", "precamber"] == "6 mm"
-    assert found["service", "stiffness of the line"] == "cracked"
-    assert found["service", "humidity"] == "80 %"
-    assert found["service", "age at first loading"] == "28 days *"
-    assert found["steel wanted", "most bars at a section"] == "6"
-    assert found["steel wanted", "highest stress in service"] == "240 MPa"
-    assert found["steel wanted", "layers"] == "1"
-    assert found["rates", "steel"] == "2"
-    assert found["rates", "bar"] == "2.5 *"
+    result = told(tmp_path / "x.beam.yaml", text)
+    assert result["rules", "gamma_c"] == "1.4 (yours, not the code's)"
+    assert result["rules", "combinations"] == "6.10ab"
+    assert result["rules", "combination of one's own, strength"] == "flood: 1 permanent, 1.2 B"
+    assert result["rules", "arrangements"] == "every"
+    assert result["service", "total deflection"] == "20 mm"
+    assert result["service", "deflection after the finishes"] == "none, built at 60 days"
+    assert result["service", "deflection after the partitions"] == "span/400, built at 90 days"
+    assert result["service", "deflection by variable actions"] == "span/360"
+    assert result["service", "precamber"] == "6 mm"
+    assert result["service", "stiffness of the line"] == "cracked"
+    assert result["service", "humidity"] == "80 %"
+    assert result["service", "age at first loading"] == "28 days *"
+    assert result["steel wanted", "maximum number of bars at a section"] == "6"
+    assert result["steel wanted", "highest stress in service"] == "240 MPa"
+    assert result["steel wanted", "layers"] == "1"
+    assert result["rates", "steel"] == "2"
+    assert result["rates", "bar"] == "2.5 *"
 
 
 LINE = """line:
@@ -115,27 +115,27 @@ def test_a_line_of_everything_is_said_back(tmp_path):
   - {name: live, kind: imposed, category: B, loads: [{line: [2, 10], on: [1, 3], from: 1, to: 3}, {point: 20, on: 2, at: 2, hung: true}]}
   - {name: twist, kind: imposed, category: C, loads: [{torque: 3, on: 1}, {torque: 5, on: 2, at: 2}]}
 """
-    found = told(tmp_path / "x.beam.yaml", start + profiles + LINE + actions)
+    result = told(tmp_path / "x.beam.yaml", start + profiles + LINE + actions)
     assert rest
-    assert found["line", "profile t"] == "300 mm wide, 500 mm deep, flange 120 mm thick, 1000 mm left and 500 mm right of the web"
-    assert found["line", "support A"] == "300 mm wide, fixed"
-    assert found["line", "support B"] == "300 mm wide, indirect, settles 5 mm"
-    assert found["line", "span 2"] == "6 m p to q"
-    assert found["line", "support C"] == "300 mm wide, column 3 m high, I 675000000 mm⁴, far end pinned"
-    assert found["line", "support D"] == "300 mm wide, spring 50000 kN/m, turning spring 2000 kN·m/rad"
-    assert found["line", "span 4"] == "1.2 m t, a cantilever"
-    assert found["actions", "dead"] == (
+    assert result["line", "profile t"] == "300 mm wide, 500 mm deep, flange 120 mm thick, 1000 mm left and 500 mm right of the web"
+    assert result["line", "support A"] == "300 mm wide, fixed"
+    assert result["line", "support B"] == "300 mm wide, indirect, settles 5 mm"
+    assert result["line", "span 2"] == "6 m p to q"
+    assert result["line", "support C"] == "300 mm wide, column 3 m high, I 675000000 mm⁴, far end pinned"
+    assert result["line", "support D"] == "300 mm wide, spring 50000 kN/m, turning spring 2000 kN·m/rad"
+    assert result["line", "span 4"] == "1.2 m t, a cantilever"
+    assert result["actions", "dead"] == (
         "permanent; there from day 40 on; self weight of the web below the flange, 25 kN/m³; 12 kN/m on spans 1 to 4; 8 kN·m couple at 1 m on span 2"
     )
-    assert found["actions", "live"] == "imposed, category B; 2 kN/m to 10 kN/m from 1 m to 3 m on spans 1, 3; 20 kN at 2 m hung on span 2"
-    assert found["actions", "twist"] == "imposed, category C; 3 kN·m/m torque on span 1; 5 kN·m torque at 2 m on span 2"
+    assert result["actions", "live"] == "imposed, category B; 2 kN/m to 10 kN/m from 1 m to 3 m on spans 1, 3; 20 kN at 2 m hung on span 2"
+    assert result["actions", "twist"] == "imposed, category C; 3 kN·m/m torque on span 1; 5 kN·m torque at 2 m on span 2"
 
 
 def test_inches_are_said_back_in_inches(tmp_path):
-    found = told(tmp_path / "x.beam.yaml", demo("annex-floor"))
-    assert found["materials", "concrete"].endswith("psi")
-    assert " in" in found["materials", "cover to the stirrup"]
-    assert found["line", "span 1"].split()[1] == "ft"
+    result = told(tmp_path / "x.beam.yaml", demo("annex-floor"))
+    assert result["materials", "concrete"].endswith("psi")
+    assert " in" in result["materials", "cover to the stirrup"]
+    assert result["line", "span 1"].split()[1] == "ft"
 
 
 # ------------------------------------------------------------------ diagrams
@@ -226,10 +226,10 @@ def test_every_check_stands_in_the_report_once(tmp_path, depth):
         lines = {w.check: w.lines for w in r.workings}
         said = set()
         for w in beam["workings"]:
-            mine = lines[w["check"]]
-            left = [mine[k] for k in range(len(mine)) if k not in w["show"]]
+            own = lines[w["check"]]
+            left = [own[k] for k in range(len(own)) if k not in w["show"]]
             assert {(v.symbol, v.numbers or v.text, v.value) for v in left} <= said
-            said |= {(v.symbol, v.numbers or v.text, v.value) for v in mine}
+            said |= {(v.symbol, v.numbers or v.text, v.value) for v in own}
         assert {"bending.sagging", "bending.hogging", "shear.stirrups", "deflection.total", "cracking.bottom"} <= kinds
 
 
@@ -248,15 +248,15 @@ def test_what_lies_along_the_beam_is_what_is_there(tmp_path):
 
 
 def every_formula() -> list[str]:
-    found = []
+    result = []
     for package in ("en1992", "aci318"):
         folder = importlib.import_module(f"upright_bramble.codes.{package}").__path__
         modules = [importlib.import_module(f"upright_bramble.codes.{package}.{m.name}") for m in pkgutil.iter_modules(folder)]
         for f in (f for module in modules for f in vars(module).values()):
             if inspect.isfunction(f) and hasattr(f, "clause"):
                 texts = [f.clause.formula, *f.clause.where.values()]
-                found += [t for text in texts for t in ([text] if isinstance(text, str) else [b for _, b in text])]
-    return [t for t in dict.fromkeys(found) if "{" not in t and maths.is_formula(t)]
+                result += [t for text in texts for t in ([text] if isinstance(text, str) else [b for _, b in text])]
+    return [t for t in dict.fromkeys(result) if "{" not in t and maths.is_formula(t)]
 
 
 def test_every_formula_of_both_codes_can_be_typeset():
@@ -306,7 +306,7 @@ def test_a_place_tells_struts_and_stresses(bramble):
     bramble.write("s.beam.yaml", text)
     assert bramble("design", "s.beam.yaml", "--quiet", "--no-figures").status == 0
     (place,) = bramble("at", "S1", "1:0.5", "--json").json
-    found = {(v["heading"], v["what"]): v for v in place["values"]}
+    result = {(v["heading"], v["what"]): v for v in place["values"]}
     r = json.loads((bramble.folder / "S1" / "S1.result.json").read_text("utf-8"))["stations"]
     k = int(np.abs(np.array(r["x_mm"]) - 3000.0).argmin())
     for heading, what, part, key in (
@@ -317,8 +317,8 @@ def test_a_place_tells_struts_and_stresses(bramble):
         ("deflection", "after partitions", "deflection", "after_partitions_mm"),
         ("deflection", "striking", "deflection", "striking_mm"),
     ):
-        assert found[heading, what]["value"] == pytest.approx(r[part][key][k], rel=1e-3), what
-    assert found["stress of bars in service", "bottom"]["quantity"] == "stress"
+        assert result[heading, what]["value"] == pytest.approx(r[part][key][k], rel=1e-3), what
+    assert result["stress of bars in service", "bottom"]["quantity"] == "stress"
 
 
 def test_what_is_not_limited_is_not_told(bramble):
@@ -353,7 +353,7 @@ def test_bars_of_the_pages_follow_the_soffit_of_their_span(tmp_path):
     depths = {(k, x): d for k, x, d in ((0, 0.0, 350.0), (0, 5000.0, 600.0), (1, 5000.0, 600.0), (1, 10500.0, 600.0), (2, 10500.0, 350.0))}
     for (k, x), depth in depths.items():
         assert depth_at(spans, x, spans[k]) == depth
-    assert least_depth(spans, 10500.0) == 350.0
+    assert minimum_depth(spans, 10500.0) == 350.0
     bars = [b for b in r.bars if b.face == "bottom"]
     home = {b.mark: next(k for k, s in enumerate(spans) if 0.5 * (b.start_mm + b.end_mm) <= s.end_mm) for b in bars}
     into_the_step = [b for b in bars if home[b.mark] == 1 and b.end_mm > 10500.0]
@@ -375,9 +375,9 @@ def test_bars_are_drawn_out_where_they_lie(tmp_path):
     low, high = r.beam.ends_mm
     k = (scene.width - LEFT - RIGHT) / (high - low)
     thick = [i.pieces[0] for i in scene.items if isinstance(i, Outline) and i.stroke == "ink" and i.width == 2.2]
-    found = sorted((float(p[0, 0]), float(p[1, 0])) for p in thick if p[0, 1] == p[1, 1])
+    result = sorted((float(p[0, 0]), float(p[1, 0])) for p in thick if p[0, 1] == p[1, 1])
     wanted = sorted((LEFT + (b.start_mm - low) * k, LEFT + (b.end_mm - low) * k) for b in r.bars)
-    assert np.allclose(found, wanted)
+    assert np.allclose(result, wanted)
     for a, b in itertools.combinations((p for p in thick if p[0, 1] == p[1, 1]), 2):
         assert a[0, 1] != b[0, 1] or a[1, 0] < b[0, 0] or b[1, 0] < a[0, 0]
     texts = {w.text: w.y for w in scene.texts()}

@@ -33,9 +33,9 @@ def test_the_design_is_as_it_was_pinned(name):
     """The bars that a design chooses."""
     given = described(name)
     designed, stored = ub.design(given).layout, read_layout(stored_layout(name), given)
-    for mine, theirs in ((designed.bars, stored.bars), (designed.stirrups, stored.stirrups), (designed.sides, stored.sides)):
-        assert [e.mark for e in mine] == [e.mark for e in theirs]
-        for a, b in zip(mine, theirs, strict=True):
+    for own, theirs in ((designed.bars, stored.bars), (designed.stirrups, stored.stirrups), (designed.sides, stored.sides)):
+        assert [e.mark for e in own] == [e.mark for e in theirs]
+        for a, b in zip(own, theirs, strict=True):
             assert (a.size, getattr(a, "count", 0), a.start) == (b.size, getattr(b, "count", 0), pytest.approx(b.start, abs=0.5)), a.mark
 
 

@@ -146,27 +146,27 @@ def boxes(scene):
     canvas = FigureCanvasAgg(painted)
     canvas.draw()
     renderer = canvas.get_renderer()
-    found = []
+    result = []
     for axis in painted.axes:
         for text in axis.texts:
             if isinstance(text, Text) and text.get_text() and text.get_visible():
-                found.append((text.get_text(), text.get_window_extent(renderer)))
-    return found, painted.bbox
+                result.append((text.get_text(), text.get_window_extent(renderer)))
+    return result, painted.bbox
 
 
 @pytest.mark.parametrize("name", ["boathouse-deck", "hall-transfer", "slipway-lintel"])
 def test_labels_of_the_diagrams_stay_apart_and_inside(name):
     result = ub.design(beam_from(parse_yaml(yaml_beams.demo(name), "x")))
     for scene in (diagrams(result_model(result)), forces_diagram(result.beam, result.forces)):
-        found, canvas = boxes(scene)
-        assert len(found) > 5
-        for text, box in found:
+        collected, canvas = boxes(scene)
+        assert len(collected) > 5
+        for text, box in collected:
             assert box.x0 >= -1, text
             assert box.x1 <= canvas.x1 + 1, text
             assert box.y0 >= -1, text
             assert box.y1 <= canvas.y1 + 1, text
-        for i, (one, a) in enumerate(found):
-            for other, b in found[i + 1 :]:
+        for i, (one, a) in enumerate(collected):
+            for other, b in collected[i + 1 :]:
                 wide = min(a.x1, b.x1) - max(a.x0, b.x0)
                 high = min(a.y1, b.y1) - max(a.y0, b.y0)
                 assert wide <= 1 or high <= 1, (one, other)
@@ -276,8 +276,8 @@ def test_cut_lengths_by_hand():
     assert (one.shape, one.cut_length) == ("11", 4250.0)  # 4000 + 300 - 35 - 20 = 4245
     two = bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("bend", "bend"), (300.0, 200.0)), 16.0, 10.0)
     assert (two.shape, two.cut_length) == ("21", 4440.0)  # 4500 - 32 - 32 = 4436
-    least = bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("bend", "lap")), 16.0, 10.0)
-    assert least.cut_length == 4100.0  # leg 32 + 96: 4000 + 128 - 16 - 16 = 4096
+    minimum = bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("bend", "lap")), 16.0, 10.0)
+    assert minimum.cut_length == 4100.0  # leg 32 + 96: 4000 + 128 - 16 - 16 = 4096
     hook = bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("hook", "straight")), 16.0, 10.0)
     assert hook.shape == "13"
     assert hook.cut_length > 4000.0

@@ -114,9 +114,9 @@ def test_held_bars_stay(bramble):
     assert held in layout.read_text("utf-8")
     again = bramble("design", "one.beam.yaml", "--json", "--no-figures")  # unedited now: no --fresh needed
     assert again.status == 0
-    mine = [b for b in again.json["bars"] if b["mark"] == "77"]
-    assert mine[0]["held"] is True
-    assert mine[0]["size"] == "25"
+    own = [b for b in again.json["bars"] if b["mark"] == "77"]
+    assert own[0]["held"] is True
+    assert own[0]["size"] == "25"
     bottom = sum(b["count"] * b["diameter_mm"] ** 2 for b in again.json["bars"] if b["face"] == "bottom")
     assert bottom < 2 * 25**2 + 3 * 20**2  # the rest was proportioned around it
 

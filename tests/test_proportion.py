@@ -51,8 +51,8 @@ def test_proposals_can_be_built(beam):
     marks = [b.mark for b in layout.bars] + [z.mark for z in layout.stirrups]
     assert len(set(marks)) == len(marks)
     for face in ("bottom", "top"):
-        mine = [b for b in layout.bars if b.face == face]
-        sizes = {CODE.sizes[b.size].diameter for b in mine}
+        own = [b for b in layout.bars if b.face == face]
+        sizes = {CODE.sizes[b.size].diameter for b in own}
         allowed = sorted(CODE.sizes[s].diameter for s in beam.detailing.main_bars)
         runs = 1 + sum(a.profile != b.profile for a, b in itertools.pairwise(beam.spans))
         assert len(sizes) <= (2 if runs == 1 or face == "top" else 2 * runs)
@@ -79,12 +79,12 @@ def test_stirrups_leave_no_gap(beam):
     assert (legs >= 2).all()
     for i, span in enumerate(beam.spans):
         low, high = beam.clear(i)
-        mine = places[(places >= low) & (places <= high)]
+        own = places[(places >= low) & (places <= high)]
         if span.left is not None:
-            assert mine[0] - low <= 60.0
-        assert np.diff(mine).max(initial=0.0) <= 0.75 * (span.profile.depth - 40.0)
-        assert np.diff(mine).min(initial=1e9) > 0.0
-        assert high - mine[-1] <= 0.75 * span.profile.depth
+            assert own[0] - low <= 60.0
+        assert np.diff(own).max(initial=0.0) <= 0.75 * (span.profile.depth - 40.0)
+        assert np.diff(own).min(initial=1e9) > 0.0
+        assert high - own[-1] <= 0.75 * span.profile.depth
 
 
 @given(beams())
@@ -230,8 +230,8 @@ def test_single_zones_reach_the_other_face(length, spacing):
 def test_region_interpolates():
     x = np.array([0.0, 100.0, 200.0, 300.0, 400.0])
     needed = np.array([0.0, 0.0, 100.0, 0.0, 0.0])
-    found = region(x, needed, np.full(5, 50.0), np.ones(5, dtype=bool))
-    assert found == (150.0, 250.0)
+    result = region(x, needed, np.full(5, 50.0), np.ones(5, dtype=bool))
+    assert result == (150.0, 250.0)
     assert region(x, needed, np.full(5, 150.0), np.ones(5, dtype=bool)) is None
 
 
@@ -278,9 +278,9 @@ def test_limits_of_ones_own(bramble):
     result = run_design(beam).result
     assert result.status != "fail", [c.id for c in result.failing]
     for face in ("bottom", "top"):
-        mine = [b for b in result.layout.bars if b.face == face]
-        assert len({b.size for b in mine}) == 1
-        assert max(b.count for b in mine) >= 3
+        own = [b for b in result.layout.bars if b.face == face]
+        assert len({b.size for b in own}) == 1
+        assert max(b.count for b in own) >= 3
     assert {b.size for b in result.layout.bars if b.face == "top"} == {"16"}
     stress = [c for c in result.checks if c.id.startswith("service-stress")]
     assert stress

@@ -86,13 +86,13 @@ def test_what_is_derived_is_what_is_said(tmp_path, text):
     _, result = designed(tmp_path, text)
     if result is None:
         return
-    for found, working in zip(result.checks, workings(result), strict=True):
-        assert working.check == found.id
-        assert len(working.lines) >= 2, found.id
+    for collected, working in zip(result.checks, workings(result), strict=True):
+        assert working.check == collected.id
+        assert len(working.lines) >= 2, collected.id
     issued = ResultFile.model_validate(json.loads(to_json(result_data(result, Origin("x", "")))))
-    for found in issued.checks:
-        assert found.id in working_md(issued, found).replace("\\", "")
-        assert "</section>" in working_html(issued, found)
+    for collected in issued.checks:
+        assert collected.id in working_md(issued, collected).replace("\\", "")
+        assert "</section>" in working_html(issued, collected)
     assert written(report_of([issued], "full"), "md") == written(report_of([issued], "full"), "md")
 
 
@@ -150,11 +150,11 @@ def test_numbers_are_told_alike_everywhere(tmp_path, text):
         return
     issued = ResultFile.model_validate(json.loads(to_json(result_data(result, Origin("x", "")))))
     system = SYSTEMS[result.beam.units]
-    for mine, theirs in zip(result.checks, issued.checks, strict=True):
+    for own, theirs in zip(result.checks, issued.checks, strict=True):
         demand, resistance, unit = amounts(theirs, system)
-        wanted = [significant(system.value(v, mine.quantity)) for v in (mine.demand, mine.resistance)]
-        assert (demand, unit) == (wanted[0], system.unit(mine.quantity)), mine.id
-        assert resistance in (wanted[1], "no limit"), mine.id
+        wanted = [significant(system.value(v, own.quantity)) for v in (own.demand, own.resistance)]
+        assert (demand, unit) == (wanted[0], system.unit(own.quantity)), own.id
+        assert resistance in (wanted[1], "no limit"), own.id
         assert f"{demand} " in against(theirs, system) or not unit
 
 

@@ -110,8 +110,10 @@ def _steel_required(a, get, case):
 
 def _moment_resistance(a, get, case):
     law, steel = _law(a["law"])
-    found = bending_resistance(_strips(a["section"]), *_bars(a["bars"]), law, steel, deduct_displaced="not deducted" not in case["problem"])
-    return found.moment[0]
+    result = bending_resistance(
+        _strips(a["section"]), *_bars(a["bars"]), law, steel, deduct_displaced="not deducted" not in case["problem"]
+    )
+    return result.moment[0]
 
 
 def _code(a):
@@ -230,9 +232,9 @@ def _trdmax(a, get, case):
 def _delta_min(a, get, case):
     """The ratio at which the limit of the neutral axis is met, found from the limit."""
     code, steel = _code(a), Steel(500.0, a["ductility"])
-    tried = np.linspace(0.44, 1.0, 56001)
-    enough = code.bending.neutral_axis_limit(Concrete(a["fck"]), steel, tried) >= a["xu_d"] - 1e-12
-    return max(tried[enough.argmax()], code.analysis.minimum_delta(steel))
+    candidates = np.linspace(0.44, 1.0, 56001)
+    enough = code.bending.neutral_axis_limit(Concrete(a["fck"]), steel, candidates) >= a["xu_d"] - 1e-12
+    return max(candidates[enough.argmax()], code.analysis.minimum_delta(steel))
 
 
 def _l_0(a, get, case):

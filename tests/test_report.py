@@ -33,12 +33,12 @@ NASTY = '<script>alert(1)</script> | `x` **b** $e$ #eval("1") =cmd() \\"'
 @pytest.fixture(scope="module")
 def results(tmp_path_factory):
     folder = tmp_path_factory.mktemp("beams")
-    found = {}
+    result = {}
     for name in NAMES:
         path = folder / f"{name}.beam.yaml"
         path.write_text(demo(name), "utf-8")
-        found[name] = design(read(path))
-    return found
+        result[name] = design(read(path))
+    return result
 
 
 @pytest.fixture(scope="module")
@@ -380,9 +380,9 @@ def page(browser, issued, tmp_path_factory) -> Path:
 def test_no_error_and_no_request(browser, page):
     assert [e for e in browser.get_log("browser") if e["level"] in ("SEVERE", "WARNING")] == []
     sent = [json.loads(e["message"])["message"] for e in browser.get_log("performance")]
-    asked = [m["params"]["request"]["url"] for m in sent if m["method"] == "Network.requestWillBeSent"]
-    assert [u for u in asked if not u.startswith(("file:", "data:"))] == []
-    assert len([u for u in asked if u.startswith("file:")]) <= 1
+    required = [m["params"]["request"]["url"] for m in sent if m["method"] == "Network.requestWillBeSent"]
+    assert [u for u in required if not u.startswith(("file:", "data:"))] == []
+    assert len([u for u in required if u.startswith("file:")]) <= 1
 
 
 def test_the_cursor_reads_all_diagrams(browser, page, issued):
@@ -429,9 +429,9 @@ def test_tables_sort_and_filter(browser, page):
     assert all(r.get_attribute("data-word") != "pass" for r in bad)
     browser.find_element("css selector", '[data-show="all"]').click()
     browser.find_element("id", "find").send_keys("hogging")
-    found = browser.execute_script(seen + ".map(r => r.innerText)", rows)
-    assert found
-    assert all("hogging" in text for text in found)
+    result = browser.execute_script(seen + ".map(r => r.innerText)", rows)
+    assert result
+    assert all("hogging" in text for text in result)
     browser.find_element("id", "find").clear()
     browser.execute_script("document.getElementById('find').dispatchEvent(new Event('input'))")
     table = browser.find_elements("css selector", "table.checks")[0]

@@ -32,13 +32,13 @@ def test_required_steel_verifies(b, h, mu, f_ck):
     block = Block(*(np.array([v]) for v in (b, b, 0.0)))
     tension, compression, _ = required_steel(moment, block, np.array([d]), np.array([d_2]), concrete, steel, limit)
     assume(np.isfinite(tension[0]))
-    found = bending_resistance(rectangle(b, h), _one(tension[0], compression[0]), _one(d, d_2), concrete, steel)
+    result = bending_resistance(rectangle(b, h), _one(tension[0], compression[0]), _one(d, d_2), concrete, steel)
     if compression[0] > 0.0:
-        assert found.moment[0] == pytest.approx(moment[0], rel=1e-6)
-        assert found.x[0] == pytest.approx(limit * d, rel=1e-6)
+        assert result.moment[0] == pytest.approx(moment[0], rel=1e-6)
+        assert result.x[0] == pytest.approx(limit * d, rel=1e-6)
     else:
-        assert found.moment[0] == pytest.approx(moment[0], rel=1e-6)
-        assert found.x[0] <= limit * d * (1 + 1e-9)
+        assert result.moment[0] == pytest.approx(moment[0], rel=1e-6)
+        assert result.x[0] <= limit * d * (1 + 1e-9)
 
 
 @given(widths, depths_, st.floats(200.0, 6000.0), st.floats(1.01, 1.5))
@@ -63,8 +63,8 @@ def test_block_and_parabola_agree(percent):
 
 def test_no_tension_steel_no_resistance():
     concrete, steel = CODE.materials.concrete_law(Concrete(30.0)), CODE.materials.steel_law(Steel(500.0))
-    found = bending_resistance(rectangle(300, 500), _one(0.0, 0.0), _one(450.0, 50.0), concrete, steel)
-    assert found.moment[0] == 0.0
+    result = bending_resistance(rectangle(300, 500), _one(0.0, 0.0), _one(450.0, 50.0), concrete, steel)
+    assert result.moment[0] == 0.0
 
 
 def test_tee_turned_is_an_inverted_tee():
@@ -81,10 +81,10 @@ def test_cracked_section_by_quadratic(b, h, area, alpha):
     """b x^2/2 = alpha A (d - x), by hand."""
     d = 0.9 * h
     x = alpha * area / b * (np.sqrt(1 + 2 * b * d / (alpha * area)) - 1)
-    found = cracked(rectangle(b, h), _one(area), _one(d), alpha)
-    assert found.x[0] == pytest.approx(x, rel=1e-9)
-    assert found.i[0] == pytest.approx(b * x**3 / 3 + alpha * area * (d - x) ** 2, rel=1e-9)
-    assert found.s[0] == pytest.approx(area * (d - x), rel=1e-9)
+    result = cracked(rectangle(b, h), _one(area), _one(d), alpha)
+    assert result.x[0] == pytest.approx(x, rel=1e-9)
+    assert result.i[0] == pytest.approx(b * x**3 / 3 + alpha * area * (d - x) ** 2, rel=1e-9)
+    assert result.s[0] == pytest.approx(area * (d - x), rel=1e-9)
     whole = uncracked(rectangle(b, h), _one(area), _one(d), alpha)
     assert whole.i[0] > b * h**3 / 12
 
@@ -113,7 +113,7 @@ def test_an_axial_force_beyond_the_section_leaves_no_moment():
     """More tension than all bars at yield, more compression than the section: no balance, no moment, whatever the bars' places."""
     concrete, steel = CODE.materials.concrete_law(Concrete(30.0)), CODE.materials.steel_law(Steel(500.0))
     areas, depths = np.array([[400.0, 1600.0]]), np.array([[50.0, 450.0]])
-    most = 2000.0 * 500 / 1.15
-    for axial, moment in ((-1.02 * most, False), (-0.5 * most, True), (0.0, True), (500e3, True), (1e8, False)):
-        found = bending_resistance(rectangle(300.0, 500.0), areas, depths, concrete, steel, axial)
-        assert (found.moment[0] > 0.0) == moment, axial
+    maximum = 2000.0 * 500 / 1.15
+    for axial, moment in ((-1.02 * maximum, False), (-0.5 * maximum, True), (0.0, True), (500e3, True), (1e8, False)):
+        result = bending_resistance(rectangle(300.0, 500.0), areas, depths, concrete, steel, axial)
+        assert (result.moment[0] > 0.0) == moment, axial

@@ -48,9 +48,9 @@ def test_uncracked_deflection_is_that_of_the_elastic_line(lengths, load):
     m = forces.moments("characteristic")[:1]
     r = forces.responses
     f = forces.factors["characteristic"][:1]
-    found = integrate(beam, at, m / stiffness, f @ r.reaction, f @ r.moment_reaction, modulus)
+    result = integrate(beam, at, m / stiffness, f @ r.reaction, f @ r.moment_reaction, modulus)
     exact = f @ forces.elastic_lines()
-    assert np.abs(found - exact).max() <= 1e-6 * np.abs(exact).max()
+    assert np.abs(result - exact).max() <= 1e-6 * np.abs(exact).max()
 
 
 def test_halving_the_step_changes_little(monkeypatch):
@@ -83,8 +83,8 @@ def test_longer_loading_by_aci_moves_up():
     lengths = [6000.0]
     beam = line(lengths, uniform(1, lengths, 20.0), live=uniform(1, lengths, 10.0), code="aci318m-19", depth=500.0)
     beam = replace(beam, actions=(beam.actions[0], replace(beam.actions[1], category="heavy")))
-    found = [sag(replace(beam, code_values={"sustained_months": m}), barred(beam, size="19")) for m in (3.0, 12.0, 60.0)]
-    assert found[0] < found[1] < found[2]
+    result = [sag(replace(beam, code_values={"sustained_months": m}), barred(beam, size="19")) for m in (3.0, 12.0, 60.0)]
+    assert result[0] < result[1] < result[2]
 
 
 @given(st.lists(st.floats(4000.0, 8000.0), min_size=2, max_size=4), st.floats(15.0, 40.0), st.booleans())
@@ -101,9 +101,9 @@ def test_cracked_lines_fit_together_and_stay_in_equilibrium(lengths, load, fixed
         share = np.clip(1.0 - (40e6 / np.maximum(np.abs(v), 1.0)) ** 2, 0.0, 1.0) * (np.abs(v) > 40e6)
         return v / stiff * (1.0 - share) + v / cracked * share
 
-    found = settle(beam, at, m, curvature, stiff)
-    assert found.gap < 1e-7
-    kappa = curvature(found.moments)
+    result = settle(beam, at, m, curvature, stiff)
+    assert result.gap < 1e-7
+    kappa = curvature(result.moments)
     for move in movable(beam):  # the work of the curvature with a unit moment over the support is nothing
         s = move.support
         work = total = 0.0
@@ -115,7 +115,7 @@ def test_cracked_lines_fit_together_and_stay_in_equilibrium(lengths, load, fixed
         assert abs(work) < 1e-2 * total  # by the trapezium rule, which a section that cracks between stations tells apart
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
-        change = (found.moments - m)[:, rows]
+        change = (result.moments - m)[:, rows]
         straight = change[:, :1] + (change[:, -1:] - change[:, :1]) * at.local[rows] / span.length
         assert np.abs(change - straight).max() < 1e-3
 
@@ -126,8 +126,8 @@ def test_elastic_lines_do_not_move():
     forces = analyse(beam, EN)
     stiff = np.full(len(forces.stations), 1e14)
     m = forces.moments("quasi_permanent")
-    found = settle(beam, forces.stations, m, lambda v: v / stiff, stiff)
-    assert np.abs(found.moments - m).max() <= 1e-3 * np.abs(m).max()  # parabolas through stations
+    result = settle(beam, forces.stations, m, lambda v: v / stiff, stiff)
+    assert np.abs(result.moments - m).max() <= 1e-3 * np.abs(m).max()  # parabolas through stations
 
 
 def columns(beam, *, springs=False):
@@ -148,9 +148,9 @@ def test_elastic_lines_on_columns_do_not_move(springs, free):
     modulus = EN.materials.modulus(beam.concrete)
     stiff = np.full(len(forces.stations), modulus * 300.0 * 500.0**3 / 12.0)
     m = forces.moments("quasi_permanent")
-    found = settle(beam, forces.stations, m, lambda v: v / stiff, stiff, modulus)
-    assert found.rounds >= 1
-    assert np.abs(found.moments - m).max() <= 1e-3 * np.abs(m).max()
+    result = settle(beam, forces.stations, m, lambda v: v / stiff, stiff, modulus)
+    assert result.rounds >= 1
+    assert np.abs(result.moments - m).max() <= 1e-3 * np.abs(m).max()
 
 
 def test_cracked_spans_turn_as_their_columns_do():
@@ -160,14 +160,14 @@ def test_cracked_spans_turn_as_their_columns_do():
     forces, modulus = analyse(beam, EN), EN.materials.modulus(beam.concrete)
     at, m = forces.stations, forces.moments("quasi_permanent")
     stiff = np.full(len(at), modulus * 300.0 * 500.0**3 / 12.0)
-    found = settle(beam, at, m, lambda v: 2.0 * v / stiff, stiff, modulus)
-    assert found.gap < 1e-8
+    result = settle(beam, at, m, lambda v: 2.0 * v / stiff, stiff, modulus)
+    assert result.gap < 1e-8
     # the same line by matrices, with columns twice as stiff
     held = tuple(replace(s, columns=(replace(s.columns[0], second_moment=2.0 * s.columns[0].second_moment),)) for s in beam.supports)
     stiffer = analyse(replace(beam, supports=held), EN).moments("quasi_permanent")
     for k in (0, at.of(1).start - 1, -1):  # between them stations lie at each line's own peaks
-        assert found.moments[0, k] == pytest.approx(stiffer[0, k], rel=1e-5)
-    assert found.moments[0, 0] < m[0, 0] < 0.0
+        assert result.moments[0, k] == pytest.approx(stiffer[0, k], rel=1e-5)
+    assert result.moments[0, 0] < m[0, 0] < 0.0
 
 
 def test_cracked_stiffness_is_an_option_and_told_where_it_is_not_followed():
@@ -314,8 +314,8 @@ def test_what_is_built_before_the_striking_feels_everything(code):
     if size == "19":
         beam = replace(beam, actions=(*beam.actions[:2], replace(beam.actions[2], category="heavy")))
     beam = replace(beam, service=replace(beam.service, finishes_at=20.0, age_at_loading=28.0))
-    found = parts(run_check(beam, barred(beam, size=size)))
-    assert found["deflection.after-finishes.1"] == pytest.approx(found["deflection.total.1"], rel=1e-9)
+    result = parts(run_check(beam, barred(beam, size=size)))
+    assert result["deflection.after-finishes.1"] == pytest.approx(result["deflection.total.1"], rel=1e-9)
 
 
 def test_phases_add_up_to_all_permanent_actions():
@@ -616,12 +616,12 @@ def test_struck_under_more_than_it_ever_bears_again():
     lines = verify_service(replace(beam, service=young), EN, forces, placed).ask
     fresh = lines.faces("striking")
     m = forces.permanent()[0].max(axis=0)
-    share = EN.service.cracked_share(np.maximum(m, 0.0), fresh.whole[0], forces.stations.depth, fresh.stage)
+    share = EN.service.cracked_share(np.maximum(m, 0.0), fresh.uncracked[0], forces.stations.depth, fresh.stage)
     late = lines.faces("lasting")
-    by_then = EN.service.cracked_share(np.maximum(m, 0.0), late.whole[0], forces.stations.depth, late.stage)
+    by_then = EN.service.cracked_share(np.maximum(m, 0.0), late.uncracked[0], forces.stations.depth, late.stage)
     assert (share > by_then).any()
     i = int((share - by_then).argmax())
-    one = [type(e)(e.x[i : i + 1], e.i[i : i + 1], e.s[i : i + 1]) for e in (late.whole[0], late.broken[0])]
+    one = [type(e)(e.x[i : i + 1], e.i[i : i + 1], e.s[i : i + 1]) for e in (late.uncracked[0], late.cracked[0])]
     stage = replace(late.stage, modulus=late.stage.modulus[i : i + 1], shrinkage=late.stage.shrinkage[i : i + 1])
     bent = [
         float(EN.service.curvature(m[i : i + 1], *one, forces.stations.depth[i : i + 1], stage, True, before)[0])
@@ -645,13 +645,13 @@ def test_cracks_of_the_striking_are_in_the_derivation():
     m = ask("quasi_permanent", "lasting", moments=True)[0]
     i = int(np.abs(m).argmax())
     faces = ask.faces("lasting")
-    e, modulus = faces.whole[0], faces.stage.modulus
+    e, modulus = faces.uncracked[0], faces.stage.modulus
     states = []
-    for f in (faces.whole[0], faces.broken[0]):
+    for f in (faces.uncracked[0], faces.cracked[0]):
         states.append(m[i] / (modulus[i] * f.i[i]) + faces.stage.shrinkage[i] * 2e5 / modulus[i] * f.s[i] / f.i[i])
     share = ask.cracked_before[0][i]
     assert told["kappa_max"] == pytest.approx(share * states[1] + (1.0 - share) * states[0], rel=1e-6)
-    assert e.i[i] > faces.broken[0].i[i]
+    assert e.i[i] > faces.cracked[0].i[i]
     assert at.x[i] == pytest.approx(2500.0, abs=1.0)
 
 
@@ -664,9 +664,9 @@ def test_tables_ask_for_more_where_more_is_wanted(stress, width, more, wider):
         return float(cracking.maximum_bar_diameter(s, w, 2.9, h, d)), float(cracking.maximum_bar_spacing(s, w))
 
     here = allowed(stress, width)
-    for there in (allowed(stress + more, width), allowed(stress, max(width - wider, 0.2))):
-        assert there[0] <= here[0] + 1e-9
-        assert there[1] <= here[1] + 1e-9
+    for local in (allowed(stress + more, width), allowed(stress, max(width - wider, 0.2))):
+        assert local[0] <= here[0] + 1e-9
+        assert local[1] <= here[1] + 1e-9
     assert allowed(600.0, width) == allowed(450.0, width)
     assert allowed(50.0, width) == allowed(160.0, width)
 

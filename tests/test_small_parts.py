@@ -68,9 +68,9 @@ def test_compact_loses_nothing(rows, columns, seed):
     a, d = compact(areas, depths)
     assert a.shape[1] == (areas > 0.0).sum(axis=1).max(initial=0)
     for k in range(rows):
-        there = areas[k] > 0.0
-        assert a[k][a[k] > 0.0].tolist() == areas[k, there].tolist()
-        assert d[k][a[k] > 0.0].tolist() == depths[k, there].tolist()
+        local = areas[k] > 0.0
+        assert a[k][a[k] > 0.0].tolist() == areas[k, local].tolist()
+        assert d[k][a[k] > 0.0].tolist() == depths[k, local].tolist()
 
 
 @pytest.mark.parametrize("bits", [1, 8, 62, 63, 130])
@@ -110,13 +110,13 @@ def test_each_lap_has_one_partner_of_its_kind():
         expected = []
         for i in sorted((k for k, b in enumerate(bars) if b.ends[1] == "lap"), key=lambda k: (bars[k].end, k)):
             a = bars[i]
-            found = [
+            result = [
                 j for j, b in enumerate(bars)
                 if j != i and j not in taken and (a.face, a.layer, a.size, a.count) == (b.face, b.layer, b.size, b.count)
                 and b.ends[0] == "lap" and a.start < b.start <= a.end < b.end
             ]  # fmt: skip
-            if found:
-                j = max(found, key=lambda k: (bars[k].start, -k))
+            if result:
+                j = max(result, key=lambda k: (bars[k].start, -k))
                 taken.add(j)
                 expected.append((i, j))
         assert lapped_pairs(bars) == sorted(expected)

@@ -44,8 +44,8 @@ def test_required_steel_of_flanged_sections_verifies(code, b, out, h_f, h, mu, f
     tension, compression, _ = required_steel(moment, block, d, d_2, law, bars, code.bending.neutral_axis_limit(concrete, steel))
     assume(np.isfinite(tension[0]) and tension[0] < 0.06 * b * h)
     areas, depths = np.array([[tension[0], compression[0]]]), np.array([[d[0], d_2[0]]])
-    found = bending_resistance(tee(b + out, h_f, b, h), areas, depths, law, bars)
-    ratio = moment[0] / found.moment[0]
+    result = bending_resistance(tee(b + out, h_f, b, h), areas, depths, law, bars)
+    ratio = moment[0] / result.moment[0]
     # the closed form lets compressed bars stand where the block may not reach them; the rest is the same
     assert 0.97 <= ratio <= 1.0 + 1e-6
     if compression[0] == 0.0:
@@ -79,9 +79,9 @@ def test_an_american_beam_by_hand():
     checks = {c.id: c for c in result.checks}
     bending = checks["bending.sagging.1"]
     assert bending.demand / (KIP * FT) == pytest.approx(3.6 * 20**2 / 8, rel=1e-3)
-    mine = [b for b in result.layout.bars if b.face == "bottom" and b.start < 3000.0 < b.end]
-    area = sum(b.count * US.sizes[b.size].area for b in mine) / 25.4**2
-    d = 22 - 1.5 - 0.375 - 0.5 * US.sizes[mine[0].size].diameter / 25.4
+    own = [b for b in result.layout.bars if b.face == "bottom" and b.start < 3000.0 < b.end]
+    area = sum(b.count * US.sizes[b.size].area for b in own) / 25.4**2
+    d = 22 - 1.5 - 0.375 - 0.5 * US.sizes[own[0].size].diameter / 25.4
     a = area * 60 / (0.85 * 4 * 12)
     phi_mn = 0.9 * area * 60 * (d - a / 2) / 12
     assert bending.resistance / (KIP * FT) == pytest.approx(phi_mn, rel=0.03)  # top bars and the strain of each row shift it a little
@@ -104,9 +104,9 @@ def test_an_american_cut_off_needs_shear_to_spare():
     extra = Bar("x", "bottom", 1, 1, "7", 1000.0, 4500.0)
     bars = tuple(b for b in result.layout.bars if b.face != "bottom" or b.start < 500.0)
     again = run_check(read(ANNEX), Layout((*bars, extra), result.layout.stirrups))
-    found = [c for c in again.checks if c.id == "cut-off.bottom-x-left" or c.id == "cut-off.bottom.x-left"]
-    assert found
-    assert found[0].resistance <= 0.75 * found[0].resistance / (2 / 3)
+    collected = [c for c in again.checks if c.id == "cut-off.bottom-x-left" or c.id == "cut-off.bottom.x-left"]
+    assert collected
+    assert collected[0].resistance <= 0.75 * collected[0].resistance / (2 / 3)
     placed_at = again.forces.stations.x
     from upright_bramble.verify.placement import place
 

@@ -16,7 +16,7 @@ EN, US, SI = get_code("en1992-1-1"), get_code("aci318-19"), get_code("aci318m-19
 
 
 @pytest.mark.parametrize(
-    ("exposure", "by_class", "least", "lower_from"),
+    ("exposure", "by_class", "minimum", "lower_from"),
     [
         ("X0", (10, 10, 10, 10, 15, 20), 12, 30),
         ("XC1", (10, 10, 10, 15, 20, 25), 20, 30),
@@ -31,10 +31,10 @@ EN, US, SI = get_code("en1992-1-1"), get_code("aci318-19"), get_code("aci318m-19
         ("XS3", (30, 35, 40, 45, 50, 55), 35, 45),
     ],
 )
-def test_exposure(exposure, by_class, least, lower_from):
+def test_exposure(exposure, by_class, minimum, lower_from):
     """EN 1992-1-1: Table 4.4N by class S1 to S6, the strength of Table E.1N, the one that lowers the class in Table 4.3N."""
     assert [cover.durability_cover(exposure, k) for k in range(1, 7)] == list(by_class)
-    assert cover.indicative_strength(exposure) == least
+    assert cover.indicative_strength(exposure) == minimum
     assert [cover.structural_class(exposure, f) for f in (lower_from - 1.0, float(lower_from))] == [4, 3]
 
 
@@ -148,5 +148,5 @@ def test_span_depth_by_system():
 def test_cover(bars, ties, aggregate, fire, wanted):
     """EN 1992-1-1, 4.4.1 with XC1 (15 mm) and 10 mm of deviation; EN 1992-1-2, Table 5.5; in steps of 5 mm."""
     wish = CoverWish("XC1", fire, None, None, bars, ties, 300.0, False, 30.0, aggregate)
-    found = EN.cover.required(wish)
-    assert (found.top, found.bottom, found.sides) == (wanted[0], wanted[1], wanted[1])
+    result = EN.cover.required(wish)
+    assert (result.top, result.bottom, result.sides) == (wanted[0], wanted[1], wanted[1])

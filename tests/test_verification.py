@@ -62,9 +62,9 @@ def test_shear_by_hand():
     d = min(500 - 30 - 8 - 10, 500 - 30 - 8 - 8)
     v = (1.35 * 18.0 + 1.5 * 8.0) * (3000 - 150 - d)
     resisted = 2 * np.pi * 16 / 150 * 0.9 * d * 500 / 1.15 * 2.5
-    found = check(result, "shear.stirrups.A-right")
-    assert found.demand == pytest.approx(v, rel=1e-6)
-    assert found.resistance == pytest.approx(resisted, rel=1e-9)
+    collected = check(result, "shear.stirrups.A-right")
+    assert collected.demand == pytest.approx(v, rel=1e-6)
+    assert collected.resistance == pytest.approx(resisted, rel=1e-9)
     assert check(result, "shear.crushing.A-right").demand == pytest.approx((1.35 * 18 + 12.0) * 2850, rel=1e-9)
 
 
@@ -98,16 +98,16 @@ def test_bond_is_poor_near_the_top_of_a_deep_beam():
 def test_laps_carry_the_force_on():
     beam = simple()
     at = analyse(beam, CODE).stations
-    asked = float(CODE.bond.lap(beam.concrete, beam.bars, 20.0, 48.0, 500.0))
-    left = Bar("01", "bottom", 1, 3, "20", -120.0, 3000.0 + asked / 2, ("straight", "lap"))
-    right = Bar("02", "bottom", 1, 3, "20", 3000.0 - asked / 2, 6120.0, ("lap", "straight"))
+    required = float(CODE.bond.lap(beam.concrete, beam.bars, 20.0, 48.0, 500.0))
+    left = Bar("01", "bottom", 1, 3, "20", -120.0, 3000.0 + required / 2, ("straight", "lap"))
+    right = Bar("02", "bottom", 1, 3, "20", 3000.0 - required / 2, 6120.0, ("lap", "straight"))
     placed = place(beam, CODE, Layout((left, right), ()), at)
     assert len(placed.laps) == 1
     middle = (at.x > 1500) & (at.x < 4500)
     np.testing.assert_allclose(placed.effective[middle].sum(axis=1), 3 * np.pi * 100, rtol=1e-9)
-    short = place(beam, CODE, Layout((left, replace(right, start=right.start + 0.3 * asked)), ()), at)
+    short = place(beam, CODE, Layout((left, replace(right, start=right.start + 0.3 * required)), ()), at)
     assert short.effective[middle].sum(axis=1).min() < 0.75 * 3 * np.pi * 100
-    result = run_check(beam, Layout((left, replace(right, start=right.start + 0.3 * asked), bars().bars[1]), bars().stirrups))
+    result = run_check(beam, Layout((left, replace(right, start=right.start + 0.3 * required), bars().bars[1]), bars().stirrups))
     assert not check(result, "lap.bottom.01-02").ok
     alone = run_check(beam, Layout((left, bars().bars[1]), bars().stirrups))
     assert not check(alone, "lap.bottom.01").ok
@@ -171,9 +171,9 @@ def test_no_gap_hides_between_bent_ends(place, gap):
     left = replace(whole.bars[0], end=place, ends=("bend", "bend"), legs=long)
     right = replace(whole.bars[0], mark="09", start=place + gap, ends=("bend", "bend"), legs=long)
     result = run_check(simple(), replace(whole, bars=(left, right, whole.bars[1])))
-    found = check(result, "bending.sagging.1")
-    assert not found.ok
-    assert found.resistance < 0.5 * found.demand
+    collected = check(result, "bending.sagging.1")
+    assert not collected.ok
+    assert collected.resistance < 0.5 * collected.demand
 
 
 @given(st.floats(1000.0, 5000.0))
@@ -183,10 +183,10 @@ def test_no_gap_hides_between_stations(place):
     first = 200.0 + spacing * round((place - 200.0) / spacing)
     zones = (StirrupZone("20", "8", 2, 200.0, first, spacing), StirrupZone("21", "8", 2, first + 2 * spacing, 5800.0, spacing))
     result = run_check(simple(), replace(bars(), stirrups=zones))
-    found = check(result, "spacing.stirrups.1")
-    assert found.demand == pytest.approx(2 * spacing)
-    assert not found.ok
-    assert found.resistance == pytest.approx(limit, rel=0.02)
+    collected = check(result, "spacing.stirrups.1")
+    assert collected.demand == pytest.approx(2 * spacing)
+    assert not collected.ok
+    assert collected.resistance == pytest.approx(limit, rel=0.02)
 
 
 @pytest.mark.parametrize(
@@ -206,9 +206,9 @@ def test_each_edit_fails_where_it_should(change, failing, clause):
     if failing == "anchorage.end.A":
         first = replace(given_bars.bars[0], ends=("straight", "bend"), legs=(0.0, 200.0))
         given_bars = replace(given_bars, bars=(first, given_bars.bars[1]))
-    found = check(run_check(simple(), given_bars), failing)
-    assert not found.ok
-    assert clause in found.clause
+    result = check(run_check(simple(), given_bars), failing)
+    assert not result.ok
+    assert clause in result.clause
 
 
 def test_too_much_steel_is_too_brittle():
@@ -270,8 +270,8 @@ def test_integration_reproduces_the_elastic_line():
     forces = analyse(beam, CODE, 33000.0)
     r, at = forces.responses, forces.stations
     kappa = r.moment / (33000.0 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12))
-    found = integrate(beam, at, kappa, r.reaction, r.moment_reaction, 33000.0)
-    assert np.abs(found - forces.elastic_lines()).max() < 2e-3 * np.abs(found).max()
+    result = integrate(beam, at, kappa, r.reaction, r.moment_reaction, 33000.0)
+    assert np.abs(result - forces.elastic_lines()).max() < 2e-3 * np.abs(result).max()
 
 
 def test_cantilever_on_a_turning_support():

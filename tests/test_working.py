@@ -39,11 +39,11 @@ RANGES = {  # of arguments, in N and mm; the rest are near 1
     "reaction": (-1e4, 9e5), "width": (100, 600), "m_span": (1e7, 9e8), "m_face": (1e7, 9e8), "m_fixed": (1e7, 9e8), "area": (1e5, 4e5),
     "perimeter": (1e3, 4e3), "a_k": (3e4, 2e5), "u_k": (800, 3000), "t_ef": (60, 150), "a_v": (100, 900), "d_f": (1e4, 5e5), "d_x": (500, 3000),
     "a_l": (100, 900), "f_bt": (1e4, 3e5), "a_b": (20, 100), "strain": (1e-4, 9e-3), "eps_t": (0.003, 0.02), "eps_ty": (0.002, 0.0021),
-    "s_r_max": (100, 400), "months": (0, 80), "rho_compression": (0.0, 0.02), "length": (2000, 9000), "provided": (1, 2), "most": (1.5, 100),
+    "s_r_max": (100, 400), "months": (0, 80), "rho_compression": (0.0, 0.02), "length": (2000, 9000), "provided": (1, 2), "maximum": (1.5, 100), "highest": (1.5, 100),
     "wide": (1, 5), "span": (3000, 9000), "delta": (0.7, 1), "p_cp": (1000, 3000), "a_cp": (5e4, 4e5), "a_o": (4e4, 2e5), "a_oh": (4e4, 2e5),
     "p_h": (800, 2500), "n_u": (-1e4, 1e5), "a_g": (1e5, 4e5), "c_b": (20, 80), "k_tr": (0, 40), "a_tr": (100, 500), "a_c": (1e5, 5e5),
     "axis": (30, 80), "stress": (160, 400), "k_3": (2, 3.5), "k_4": (0.3, 0.5), "n": (1, 4), "share": (0.01, 0.06), "floor": (1e-3, 2e-3),
-    "factor": (0.05, 0.8), "least": (1, 1.2), "sum_ast": (100, 500), "pull": (1e4, 9e5), "force": (1e4, 9e5), "minutes": (30, 90),
+    "factor": (0.05, 0.8), "minimum": (1, 1.2), "lowest": (1, 1.2), "sum_ast": (100, 500), "pull": (1e4, 9e5), "force": (1e4, 9e5), "minutes": (30, 90),
 }  # fmt: skip
 CHOICES = {
     "good": [True, False], "twice": [True, False], "right_angle": [True, False], "cement": ["N", "S", "R"], "aggregate": ["quartzite"], "k": [0.4, 1.0, 1.3, 1.5], "tied": [0.0, 1.0],
@@ -61,31 +61,31 @@ WORDS = {
 
 
 def functions():
-    found = []
+    result = []
     for name in MODULES:
         module = importlib.import_module(f"upright_bramble.codes.{name}")
-        found += [
+        result += [
             (name, f) for f in vars(module).values() if inspect.isfunction(f) and hasattr(f, "clause") and f.__module__ == module.__name__
         ]
-    return found
+    return result
 
 
 def arguments(function, rng):
     names = function.__wrapped__.__code__.co_varnames[: function.__wrapped__.__code__.co_argcount]
-    found = {}
+    result = {}
     for n in names:
         if n == "x" and "aci318" in function.__module__:
-            found[n] = rng.choice([INCH_POUND, METRIC])
+            result[n] = rng.choice([INCH_POUND, METRIC])
         elif n in CHOICES:
-            found[n] = rng.choice(CHOICES[n])
+            result[n] = rng.choice(CHOICES[n])
         else:
             low, high = RANGES.get(n, (0.5, 1.5))
-            found[n] = rng.uniform(low, high)
-    if {"h", "d"} <= set(found):
-        found["d"] = found["h"] * rng.uniform(0.8, 0.95)
-    if {"rho", "rho_compression"} <= set(found):
-        found["rho_compression"] = found["rho"] * rng.uniform(0.0, 0.6)
-    return found
+            result[n] = rng.uniform(low, high)
+    if {"h", "d"} <= set(result):
+        result["d"] = result["h"] * rng.uniform(0.8, 0.95)
+    if {"rho", "rho_compression"} <= set(result):
+        result["rho_compression"] = result["rho"] * rng.uniform(0.0, 0.6)
+    return result
 
 
 def in_words(function) -> bool:

@@ -63,9 +63,9 @@ def check(beam: Beam | str | Path, layout: Layout | str | Path) -> Result:
 
 def why(result: Result, check: str) -> Working:
     """The derivation of a check, by its id: lines of symbol, formula, numbers put in, value, unit, clause. Raises KeyError."""
-    for found in workings(result):
-        if found.check == check:
-            return found
+    for collected in workings(result):
+        if collected.check == check:
+            return collected
     raise KeyError(check)
 
 

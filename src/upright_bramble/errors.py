@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from upright_bramble.text import shown
 
-MOST_LISTED = 100  # faults of a file
+MAXIMUM_LISTED = 100  # faults of a file
 
 
 class BrambleError(Exception):
@@ -63,7 +63,7 @@ class InputFaults(BrambleError):
 
     def __init__(self, faults: list[Fault]) -> None:
         self.faults = sorted(dict.fromkeys(faults), key=lambda f: (f.file, f.line, f.key))
-        lines = [str(f) for f in self.faults[:MOST_LISTED]]
-        if len(self.faults) > MOST_LISTED:
-            lines.append(f"and {len(self.faults) - MOST_LISTED:,} more faults")
+        lines = [str(f) for f in self.faults[:MAXIMUM_LISTED]]
+        if len(self.faults) > MAXIMUM_LISTED:
+            lines.append(f"and {len(self.faults) - MAXIMUM_LISTED:,} more faults")
         super().__init__("\n".join(lines))

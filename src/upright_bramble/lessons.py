@@ -47,9 +47,9 @@ class Lesson:
             return names.index(self.check.place.support)
         return min(range(len(names)), key=lambda i: abs(self.beam.supports[i].x - self.check.x))
 
-    def by(self, least: float, most: float) -> float:
+    def by(self, minimum: float, maximum: float) -> float:
         """The check's ratio within bounds."""
-        return min(max(self.check.ratio, least), most)
+        return min(max(self.check.ratio, minimum), maximum)
 
 
 def _bending(c: Lesson) -> None:
@@ -70,8 +70,8 @@ def _stiffness(c: Lesson) -> None:
         return
     curves = c.result.curves  # steel in compression creeps less than concrete
     provided = curves.bottom_provided if tension == "bottom" else curves.top_provided
-    most = float(provided[c.result.forces.stations.of(c.span)].max())
-    c.needs.raise_through("top" if tension == "bottom" else "bottom", 0.25 * most)
+    maximum = float(provided[c.result.forces.stations.of(c.span)].max())
+    c.needs.raise_through("top" if tension == "bottom" else "bottom", 0.25 * maximum)
 
 
 def _stiffening(c: Lesson) -> tuple[str, int]:
@@ -111,9 +111,9 @@ def _relief(c: Lesson) -> None:
 
 
 def _thinner(c: Lesson) -> None:
-    mine = [b for b in c.result.layout.bars if b.face == c.face]
-    ending = [b.size for b in mine if set(b.ends) & {"bend", "hook"}]
-    used = ending or [b.size for b in mine]
+    own = [b for b in c.result.layout.bars if b.face == c.face]
+    ending = [b.size for b in own if set(b.ends) & {"bend", "hook"}]
+    used = ending or [b.size for b in own]
     c.needs.thinner[c.face] = max((c.code.sizes[size].diameter for size in used), default=math.inf)
 
 

@@ -71,10 +71,10 @@ def only_permanent(beam: Beam) -> Beam:
 
     Raises UnknownAction where there are none.
     """
-    mine = tuple(a for a in beam.actions if a.kind == "permanent")
-    if not mine:
+    own = tuple(a for a in beam.actions if a.kind == "permanent")
+    if not own:
         raise UnknownAction("there is no permanent action")
-    return replace(beam, actions=mine, supports=tuple(replace(s, settles=0.0) for s in beam.supports), combining=Combining())
+    return replace(beam, actions=own, supports=tuple(replace(s, settles=0.0) for s in beam.supports), combining=Combining())
 
 
 def run_check(beam: Beam, layout: Layout) -> Result:

@@ -49,10 +49,10 @@ def suggest(beam: Beam, held: Layout | None = None, *, seconds: float | None = N
         complete = True
     except TimeoutError:
         complete = False
-    found = [words for trial in trials if (words := trial.best()) is not None]
-    if not found and complete:
-        found.append("no practicable section or grade suffices: review spans, supports and loads")
-    return Sought(tuple(found), complete)
+    result = [words for trial in trials if (words := trial.best()) is not None]
+    if not result and complete:
+        result.append("no practicable section or grade suffices: review spans, supports and loads")
+    return Sought(tuple(result), complete)
 
 
 def with_suggestions(designed: Designed, beam: Beam, held: Layout | None = None) -> Designed:
@@ -69,9 +69,9 @@ def with_suggestions(designed: Designed, beam: Beam, held: Layout | None = None)
 
 def _measures(beam: Beam) -> list[_Measure]:
     step, strength = beam.detailing.step, beam.concrete.strength
-    most = min(code_of(beam).materials.strength_range()[1], STRONGEST)
+    maximum = min(code_of(beam).materials.strength_range()[1], STRONGEST)
     grades = [strength * (1.0 + k / 6.0) for k in range(1, STRENGTHS + 1)]
-    grades = [s for s in grades if s <= most + 1e-6]
+    grades = [s for s in grades if s <= maximum + 1e-6]
     return [
         _Measure(
             DEPTHS, lambda k: _with_profiles(beam, lambda p: p.deeper(step * k)),

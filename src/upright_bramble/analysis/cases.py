@@ -37,11 +37,11 @@ class Cases:
 
     def loaded(self, spans: int) -> Mask:
         """(spans,) that any arranged case loads."""
-        found = np.zeros(spans, dtype=bool)
+        result = np.zeros(spans, dtype=bool)
         for load, span in zip(self.loads, self.span, strict=True):
             if span >= 0 and load:
-                found[span] = True
-        return found
+                result[span] = True
+        return result
 
 
 @dataclass(frozen=True)
@@ -80,13 +80,13 @@ def cases_of(beam: Beam) -> tuple[Grouped, Cases]:
         keyed["settlement"] = []
     parts: list[Group] = []
     loads, group, span, family = [permanent], [-1], [-1], []
-    for number, (key, mine) in enumerate(keyed.items()):
-        for part, of_part in _parts(known[key], mine):
+    for number, (key, own) in enumerate(keyed.items()):
+        for part, of_part in _parts(known[key], own):
             by_span: list[list[Load]] = [[] for _ in beam.spans]
             for load in of_part:
                 by_span[load.span].append(load)
-            for index, there in [(-1, of_part)] if part.whole else enumerate(by_span):
-                loads.append(there)
+            for index, local in [(-1, of_part)] if part.whole else enumerate(by_span):
+                loads.append(local)
                 group.append(len(parts))
                 span.append(index)
             parts.append(part)
@@ -109,11 +109,11 @@ def _parts(group: Group, loads: list[Load]) -> list[tuple[Group, list[Load]]]:
 
 def permanent_by_age(beam: Beam) -> list[tuple[float, list[Load]]]:
     """Loads of the permanent actions by the age of the concrete from which they are there, the first ones first."""
-    found: dict[float, list[Load]] = {}
+    result: dict[float, list[Load]] = {}
     for action in beam.actions:
         if action.kind == "permanent":
-            found.setdefault(action.acts_from, []).extend(beam.loads(action))
-    return sorted(found.items(), key=lambda item: item[0])
+            result.setdefault(action.acts_from, []).extend(beam.loads(action))
+    return sorted(result.items(), key=lambda item: item[0])
 
 
 def combine(beam: Beam, code: DesignCode, grouped: Grouped) -> list[Combination]:
@@ -137,7 +137,7 @@ def with_absent(combinations: Sequence[Combination], parts: Sequence[Group], sen
     movable = np.array([g.kind != "settlement" for g in parts], dtype=bool)
     either = np.array([g.either_way for g in parts], dtype=bool)
     present = np.where(senses > 0, 1.0, np.where(either, -1.0, 0.0))
-    found: list[Combination] = []
+    result: list[Combination] = []
     known: set[tuple[str, float, tuple[float, ...]]] = set()
     for alike in _by_permanent(combinations, movable):
         table = np.array([c.variable for c in alike]).reshape(len(alike), len(parts))
@@ -154,8 +154,8 @@ def with_absent(combinations: Sequence[Combination], parts: Sequence[Group], sen
                 if drop or key in known:
                     continue
                 known.add(key)
-                found.append(c if variable == c.variable else replace(c, variable=variable, name=_name(c, variable, parts)))
-    return found
+                result.append(c if variable == c.variable else replace(c, variable=variable, name=_name(c, variable, parts)))
+    return result
 
 
 def _by_permanent(combinations: Sequence[Combination], movable: Mask) -> list[list[Combination]]:
@@ -179,7 +179,7 @@ def senses_of(patterns: Mask, cases: Cases, parts: Sequence[Group], effects: Seq
     """The different sets of parts (s, parts) that make an effect greatest, or least, at some place under some arrangement: 1 for those
     that add to it (or do nothing there), -1 for those that take from it; the set of all first."""
     count = len(parts)
-    found = [np.ones((1, count), dtype=np.int64)]
+    result = [np.ones((1, count), dtype=np.int64)]
     if count:
         columns = [np.flatnonzero(cases.group == g) for g in range(count)]
         for effect in effects:
@@ -193,8 +193,8 @@ def senses_of(patterns: Mask, cases: Cases, parts: Sequence[Group], effects: Seq
             flat = sums.reshape(count, -1).T
             for sign in (1.0, -1.0):
                 worse: Mask = sign * flat >= -tiny
-                found.append(np.where(worse[_first_of_each(worse)], 1, -1))
-    every = np.concatenate(found)
+                result.append(np.where(worse[_first_of_each(worse)], 1, -1))
+    every = np.concatenate(result)
     _, first = np.unique(every, axis=0, return_index=True)
     return np.asarray(every[np.sort(first)])
 
@@ -238,17 +238,17 @@ def _first_of_each(patterns: Mask) -> Index:
 def row_set(combinations: Sequence[Combination], names: Sequence[str], patterns: Mask, cases: Cases) -> RowSet:
     """Every combination under every arrangement that makes a difference to it."""
     used = np.array([bool(load) for load in cases.loads])
-    mine = (cases.span >= 0) & used
-    there = np.where(cases.span >= 0, patterns[:, np.maximum(cases.span, 0)], True)  # (arrangements, cases)
+    own = (cases.span >= 0) & used
+    local = np.where(cases.span >= 0, patterns[:, np.maximum(cases.span, 0)], True)  # (arrangements, cases)
     chosen = np.array([np.where(used | (cases.span < 0), cases.factors(c), 0.0) for c in combinations])
-    arranged = ((chosen != 0.0) & mine).any(axis=1)
+    arranged = ((chosen != 0.0) & own).any(axis=1)
     number = np.zeros((len(chosen), len(names)), dtype=np.int64)
     rows: list[Row] = []
     factors: list[Array] = []
     known: dict[bytes, int] = {}
     for k in sorted(range(len(chosen)), key=lambda i: bool(arranged[i])):
         for a in range(len(names)) if arranged[k] else [0]:
-            line = chosen[k] * np.where(mine, there[a], True) + 0.0
+            line = chosen[k] * np.where(own, local[a], True) + 0.0
             key = line.tobytes()
             if key not in known:
                 known[key] = len(rows)
@@ -270,7 +270,7 @@ def row_extremes(
     grows with its length.
     """
     n = len(at)
-    found = {level: [nothing(n) for _ in effects] for level in sets}
+    result = {level: [nothing(n) for _ in effects] for level in sets}
     groups = sorted(set(cases.group[cases.span >= 0].tolist()))
     whole = np.flatnonzero(cases.span < 0)
     loaded = np.array([bool(load) for load in cases.loads])
@@ -284,8 +284,8 @@ def row_extremes(
             here = effect[:, places]
             sums = np.array([patterns[which][:, cases.span[c]].astype(float) @ here[c] for c in columns])
             for level, rows in sets.items():
-                _fill(found[level][position], places, rows, which, groups, sums, rows.chosen[:, whole] @ here[whole])
-    return found
+                _fill(result[level][position], places, rows, which, groups, sums, rows.chosen[:, whole] @ here[whole])
+    return result
 
 
 def _fill(target: Extremes, places: slice, rows: RowSet, which: Index, groups: list[int], sums: Array, base: Array) -> None:

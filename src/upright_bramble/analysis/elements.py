@@ -49,15 +49,15 @@ class Elements:
             e = low + max(int(np.searchsorted(starts, load.start, side="right")) - 1, 0)
             place = load.start - float(self.start[e])
             return [(e, replace(load, start=place, end=place))]
-        found = []
+        result = []
         slope = (load.last - load.first) / (load.end - load.start)
         for e in range(low, high):
             begin, length = float(self.start[e]), float(self.length[e])
             a, b = max(load.start, begin), min(load.end, begin + length)
             if b > a:
                 first, last = (load.first + slope * (x - load.start) for x in (a, b))
-                found.append((e, replace(load, first=first, last=last, start=a - begin, end=b - begin)))
-        return found
+                result.append((e, replace(load, first=first, last=last, start=a - begin, end=b - begin)))
+        return result
 
 
 def elements_of(beam: Beam) -> Elements:

@@ -87,8 +87,8 @@ class Sections:
         more = self.outlines.upper.shape[1] - 3
         here = self.outlined[:, None]
 
-        def wider(mine: Array, filled: Array) -> Array:
-            return np.concatenate([mine, np.repeat(filled[:, None], more, axis=1)], axis=1)
+        def wider(own: Array, filled: Array) -> Array:
+            return np.concatenate([own, np.repeat(filled[:, None], more, axis=1)], axis=1)
 
         h = self.depth
         parts = wider(usual.upper, 0.0 * h), wider(usual.lower, 0.0 * h), wider(usual.top, h), wider(usual.bottom, h)
@@ -136,8 +136,8 @@ def sections_at(beam: Beam, span: Index, local: Array) -> Sections:
 def _outlines(beam: Beam, span: Index) -> Strips:
     """Strips of outlined profiles at stations of `span`, all of as many strips, at least three; zeros elsewhere."""
     known = {int(i): polygon(beam.spans[int(i)].profile.outline) for i in np.unique(span) if beam.spans[int(i)].profile.outline}
-    most = max(3, *(strips.upper.shape[1] for strips in known.values()))
-    parts = [np.zeros((len(span), most)) for _ in range(4)]
+    maximum = max(3, *(strips.upper.shape[1] for strips in known.values()))
+    parts = [np.zeros((len(span), maximum)) for _ in range(4)]
     for index, strips in known.items():
         here, k = span == index, strips.upper.shape[1]
         parts[2][here], parts[3][here] = strips.height[0], strips.height[0]
@@ -150,9 +150,9 @@ def _reach(span: Span, local: Array) -> Array:
     """Both sides of the working flange together, along a span."""
     assert span.reach is not None, "flanges are worked out before sections"
     left, inside, right = (sum(r) for r in span.reach)
-    found = np.full(len(local), inside)
-    found = np.where(local < NEAR_SUPPORT * span.length, min(left, inside) if span.left is not None else inside, found)
-    return np.where(local > (1.0 - NEAR_SUPPORT) * span.length, min(right, inside) if span.right is not None else inside, found)
+    result = np.full(len(local), inside)
+    result = np.where(local < NEAR_SUPPORT * span.length, min(left, inside) if span.left is not None else inside, result)
+    return np.where(local > (1.0 - NEAR_SUPPORT) * span.length, min(right, inside) if span.right is not None else inside, result)
 
 
 def line_sections(beam: Beam, span: Index, local: Array) -> Sections:
@@ -178,52 +178,52 @@ def compressed(at: Stations, face: str) -> Block | OutlineBlock:
     s = at.sections
     if s.outlines is not None:
         return OutlineBlock(s.strips if face == "bottom" else s.strips.turned())
-    mine = s.below if face == "top" else ~s.below
-    return Block(s.width, np.where(mine, s.flange_width, s.width), np.where(mine, s.flange_depth, 0.0))
+    own = s.below if face == "top" else ~s.below
+    return Block(s.width, np.where(own, s.flange_width, s.width), np.where(own, s.flange_depth, 0.0))
 
 
 def tension_width(at: Stations, face: str) -> Array:
     """b_t: the web's width where the flange is compressed, else the mean width of the tension zone (EN 1992-1-1, 9.2.1.1(1))."""
     s = at.sections
-    mine = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
+    own = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
     sloping = (s.upper != s.lower) | s.outlined
-    if not (mine | sloping).any():
+    if not (own | sloping).any():
         return at.width
     strips = s.strips if face == "bottom" else s.strips.turned()
-    return np.where(mine | sloping, strips.tension_width(), at.width)
+    return np.where(own | sloping, strips.tension_width(), at.width)
 
 
 def minimum_width(beam: Beam, code: DesignCode, at: Stations, face: str) -> Array:
     """Width of the web for the minimum steel of a face, (n,): more where a flange is in tension and moments cannot go elsewhere, in
     cantilevers and in lines that statics alone determine."""
     s = at.sections
-    mine = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
-    if not mine.any():
+    own = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
+    if not own.any():
         return at.width
     inner = [span for span in beam.spans if not span.cantilever]
     determined = len(inner) <= 1 and not any(v.restrains_rotation for v in beam.supports)
     free = np.array([determined or span.cantilever for span in beam.spans])[at.span]
-    return np.where(mine, code.bending.minimum_steel_width(at.width, s.flange_width, free), at.width)
+    return np.where(own, code.bending.minimum_steel_width(at.width, s.flange_width, free), at.width)
 
 
 def tension_zone(at: Stations, face: str) -> TensionZone:
     """Concrete of a face in tension before it cracks: half of the depth of the web, and the flange on that face apart from it."""
     s = at.sections
-    mine = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0) & ~s.outlined
+    own = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0) & ~s.outlined
     web = 0.5 * tension_width(at, face) * at.depth
-    if not mine.any():
+    if not own.any():
         return TensionZone(web, np.zeros(len(at)), np.ones(len(at)))
     _, centroid, _ = s.strips.gross()
     reach = np.maximum(centroid if face == "top" else at.depth - centroid, s.flange_depth)  # of the tension before it cracks
-    out = np.where(mine, s.flange_width * s.flange_depth, 0.0)
+    out = np.where(own, s.flange_width * s.flange_depth, 0.0)
     stem = at.width * np.maximum(reach - s.flange_depth, 0.0)
-    return TensionZone(np.where(mine, stem, web), out, np.where(mine, 1.0 - 0.5 * s.flange_depth / reach, 1.0))
+    return TensionZone(np.where(own, stem, web), out, np.where(own, 1.0 - 0.5 * s.flange_depth / reach, 1.0))
 
 
 def bar_width(at: Stations, face: str) -> Array:
     """Width that the bars of a face may take, (n,): the web's, or with a flange on their side as much of it as works (EN
     1992-1-1, 9.2.1.2(2); ACI 318-19, 24.3.4): corner bars stand in the stirrups, others may stand beside the web."""
     s = at.sections
-    mine = (s.flange_depth > 0.0) & (s.below if face == "bottom" else ~s.below)
-    wide = np.where(mine, s.flange_width, s.width)
+    own = (s.flange_depth > 0.0) & (s.below if face == "bottom" else ~s.below)
+    wide = np.where(own, s.flange_width, s.width)
     return np.where(s.outlined, s.lower if face == "bottom" else s.upper, wide)

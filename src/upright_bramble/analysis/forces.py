@@ -81,11 +81,11 @@ class Forces:
         (days); nothing where they are not known."""
         r = self.responses
         if self.phases:
-            there = [p for p in self.phases if p.acts_from < before]
+            local = [p for p in self.phases if p.acts_from < before]
             return (
-                sum((p.moment[None] for p in there), np.zeros_like(r.moment[:1])),
-                sum((p.reaction[None] for p in there), np.zeros_like(r.reaction[:1])),
-                sum((p.moment_reaction[None] for p in there), np.zeros_like(r.moment_reaction[:1])),
+                sum((p.moment[None] for p in local), np.zeros_like(r.moment[:1])),
+                sum((p.reaction[None] for p in local), np.zeros_like(r.reaction[:1])),
+                sum((p.moment_reaction[None] for p in local), np.zeros_like(r.moment_reaction[:1])),
             )
         if "permanent" not in self.factors:
             return np.zeros((1, len(self.stations))), np.zeros_like(r.reaction[:1]), np.zeros_like(r.moment_reaction[:1])
@@ -131,12 +131,12 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     senses = senses_of(patterns, cases, groups, [first.moment, first.shear, first.torsion, first.reaction, first.moment_reaction])
     every = with_absent(combine(beam, code, grouped), groups, senses)
     combinations = {level: [c for c in every if c.level == level] for level in code.actions.levels}
-    sets = {level: row_set(mine, names, patterns, cases) for level, mine in combinations.items()}
-    found = row_extremes(stations, sets, patterns, cases, first.felt, [first.moment])
-    stations = place_stations(beam, _sagging_peaks(beam, stations, sets, {k: v[0] for k, v in found.items()}, first))
+    sets = {level: row_set(own, names, patterns, cases) for level, own in combinations.items()}
+    result = row_extremes(stations, sets, patterns, cases, first.felt, [first.moment])
+    stations = place_stations(beam, _sagging_peaks(beam, stations, sets, {k: v[0] for k, v in result.items()}, first))
     r = diagrams(solved, stations, deflection=False)
     if beam.arrangements == "every":
-        envelopes = {level: _worst(level, mine, r, cases) for level, mine in combinations.items()}
+        envelopes = {level: _worst(level, own, r, cases) for level, own in combinations.items()}
     else:
         envelopes = _envelopes(stations, sets, patterns, cases, r)
     over = loads_over_supports(beam, cases.loads)
@@ -165,14 +165,14 @@ SAMPLED = 60  # stations at which envelopes are held against their rows
 
 def loads_over_supports(beam: Beam, cases: Sequence[Sequence[Load]]) -> Array:
     """Point loads (cases, supports) that stand on a support's centreline, N: it takes them, and no span does."""
-    found = np.zeros((len(cases), len(beam.supports)))
+    result = np.zeros((len(cases), len(beam.supports)))
     for k, loads in enumerate(cases):
         for p in loads:
             span = beam.spans[p.span]
             for support, x in ((span.left, 0.0), (span.right, span.length)):
                 if p.shape == "point" and support is not None and abs(p.start - x) < 2e-6:
-                    found[k, support] += p.first
-    return found
+                    result[k, support] += p.first
+    return result
 
 
 def hold_together(beam: Beam, at: Stations, factors: dict[str, Array], envelopes: dict[str, Envelope], r: Responses, over: Array) -> None:
@@ -218,11 +218,11 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
     envelopes: dict[str, Envelope] = {}
     start = 0
     for level in levels:
-        mine = beam.given.get(level, ())
-        chosen = np.zeros((max(len(mine), 1), len(lines)))
-        chosen[np.arange(len(mine)), start + np.arange(len(mine))] = 1.0
-        start += len(mine)
-        rows[level] = tuple(Row(Combination(level, line.label, 0.0, ()), "as given") for line in mine) or (
+        own = beam.given.get(level, ())
+        chosen = np.zeros((max(len(own), 1), len(lines)))
+        chosen[np.arange(len(own)), start + np.arange(len(own))] = 1.0
+        start += len(own)
+        rows[level] = tuple(Row(Combination(level, line.label, 0.0, ()), "as given") for line in own) or (
             Row(Combination(level, "not given", 0.0, ()), "as given"),
         )
         factors[level] = chosen
@@ -258,7 +258,7 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
 
 def _sagging_peaks(beam: Beam, at: Stations, sets: dict[str, RowSet], moments: dict[str, Extremes], r: Responses) -> dict[int, list[float]]:
     """Places of the greatest sagging moment of each span and level, where shear passes zero between stations."""
-    found: dict[int, list[float]] = {}
+    result: dict[int, list[float]] = {}
     for level, rows in sets.items():
         for index in range(len(beam.spans)):
             part = at.of(index)
@@ -271,19 +271,19 @@ def _sagging_peaks(beam: Beam, at: Stations, sets: dict[str, RowSet], moments: d
             for a in range(len(place) - 1):
                 if shear[a] > 0.0 > shear[a + 1] and place[a + 1] - place[a] > 1e-3:
                     peak = place[a] + (place[a + 1] - place[a]) * shear[a] / (shear[a] - shear[a + 1])
-                    found.setdefault(index, []).append(float(peak))
-    return found
+                    result.setdefault(index, []).append(float(peak))
+    return result
 
 
 def _envelopes(at: Stations, sets: dict[str, RowSet], patterns: Mask, cases: Cases, r: Responses) -> dict[str, Envelope]:
     effects = [r.moment, r.shear, r.torsion] if r.twisted else [r.moment, r.shear]
-    found = row_extremes(at, sets, patterns, cases, r.felt, effects)
+    result = row_extremes(at, sets, patterns, cases, r.felt, effects)
     envelopes = {}
     for level, rows in sets.items():
-        torsion = found[level][2] if r.twisted else nothing(len(at))
+        torsion = result[level][2] if r.twisted else nothing(len(at))
         reaction, turning = rows.factors @ r.reaction, rows.factors @ r.moment_reaction
         envelopes[level] = Envelope(
-            level, tuple(row.label for row in rows.rows), found[level][0], found[level][1], torsion,
+            level, tuple(row.label for row in rows.rows), result[level][0], result[level][1], torsion,
             reaction.max(axis=0), reaction.min(axis=0), turning.max(axis=0), turning.min(axis=0),
         )  # fmt: skip
     return envelopes

@@ -148,17 +148,17 @@ def _located(elements: Elements, at: Stations) -> tuple[Index, Array]:
 
 def _batches(cases: Sequence[Sequence[Load]], elements: Elements) -> dict[tuple[int, str], tuple[Index, Array]]:
     """Loads of one element and shape taken together: their cases, and (first, last, start, end) as rows of an array."""
-    found: dict[tuple[int, str], list[tuple[int, Load]]] = {}
+    result: dict[tuple[int, str], list[tuple[int, Load]]] = {}
     for number, case in enumerate(cases):
         for whole in case:
             for e, load in elements.split(whole):
-                found.setdefault((e, load.shape), []).append((number, load))
+                result.setdefault((e, load.shape), []).append((number, load))
     return {
         key: (
             np.array([number for number, _ in pairs]),
             np.array([(p.first, p.last, p.start, p.end) for _, p in pairs], dtype=float).T,
         )
-        for key, pairs in found.items()
+        for key, pairs in result.items()
     }
 
 
@@ -237,12 +237,12 @@ def _solved(rows: Index, columns: Index, entries: Array, f: Array, held: Mask, a
         pivots = np.diag(np.linalg.cholesky(full)) if size else np.ones(1)
     except np.linalg.LinAlgError:
         raise UnstableLine(_MECHANISM) from None
-    if pivots.min() < _LEAST_PIVOT:
+    if pivots.min() < _MINIMUM_PIVOT:
         raise UnstableLine(_MECHANISM)
     return np.asarray(scale[:, None] * np.linalg.solve(full, b))
 
 
-_LEAST_PIVOT = 3e-7  # its square is what is left of a scaled diagonal of 1
+_MINIMUM_PIVOT = 3e-7  # its square is what is left of a scaled diagonal of 1
 _MECHANISM = (
     "the supports do not hold the line: it takes two supports, or one that is fixed or resists turning, and no part between "
     "hinges that can move by itself"
@@ -260,7 +260,7 @@ def _banded(i: Index, j: Index, k: Array, b: Array, size: int) -> Array:
         factor = cholesky_banded(band, lower=True)
     except LinAlgError:
         raise UnstableLine(_MECHANISM) from None
-    if factor[0].min() < _LEAST_PIVOT:
+    if factor[0].min() < _MINIMUM_PIVOT:
         raise UnstableLine(_MECHANISM)
     return np.asarray(cho_solve_banded((factor, True), b))
 
@@ -320,8 +320,8 @@ def _reactions(elements: Elements, ends: Array) -> tuple[Array, Array]:
     nodes = np.zeros((len(ends), len(elements) + 1, 2))
     nodes[:, :-1] += ends[:, :, :2]
     nodes[:, 1:] += ends[:, :, 2:]
-    mine = nodes[:, np.flatnonzero(elements.support >= 0)]
-    return mine[:, :, 0], -mine[:, :, 1]
+    own = nodes[:, np.flatnonzero(elements.support >= 0)]
+    return own[:, :, 0], -own[:, :, 1]
 
 
 def _point_influence(a: Array, length: Array) -> Array:
@@ -381,5 +381,5 @@ def _within(shape: str, values: Array, x: Array, side: Index, length: float, def
         return m, v, -(cubic * (0.5 * t[..., None]) * GAUSS_W).sum(axis=-1)
     p, start = values[0][:, None], values[2][:, None]
     past, arm = _past(start, x, side, length), np.maximum(x - start, 0.0)
-    found = (-p * arm, -p * past, -p * arm**3 / 6.0) if shape == "point" else (p * past, np.zeros_like(arm), p * arm**2 / 2.0)
-    return found if deflection else found[:2]
+    result = (-p * arm, -p * past, -p * arm**3 / 6.0) if shape == "point" else (p * past, np.zeros_like(arm), p * arm**2 / 2.0)
+    return result if deflection else result[:2]

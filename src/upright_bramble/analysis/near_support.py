@@ -45,13 +45,13 @@ def near_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array) -> list[
     """
     if beam.given or beam.arrangements == "every" or beam.redistribution.supports:
         return []
-    found: list[Near] = []
+    result: list[Near] = []
     for index, span in enumerate(beam.spans):
         low, high = beam.clear(index)
         for s, face, sign in ((span.left, low, 1.0), (span.right, high, -1.0)):
             if s is not None and beam.supports[s].direct and not span.tapers:
-                found += _at_side(code, forces, d, (index, s), face, sign)
-    return found
+                result += _at_side(code, forces, d, (index, s), face, sign)
+    return result
 
 
 def _at_side(code: DesignCode, forces: Forces, d: Array, at_: tuple[int, int], face: float, sign: float) -> list[Near]:
@@ -88,8 +88,8 @@ def _at_side(code: DesignCode, forces: Forces, d: Array, at_: tuple[int, int], f
         less += np.outer(factors[:, case], carried * own) * (1.0 - share)
     shear = sign * (factors @ forces.responses.shear[:, rows])
     counted = np.maximum(shear - np.maximum(less, 0.0), -shear).max(axis=0)
-    found = []
+    result = []
     for a in sorted({round(q[2], 3) for q in shares}):
         here = near & (sign * (x - face) <= a + 1e-6)
-        found.append(Near(index, s, face, face + sign * a, a, float(counted[here].max())))
-    return found
+        result.append(Near(index, s, face, face + sign * a, a, float(counted[here].max())))
+    return result

@@ -29,9 +29,9 @@ def deltas_of(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope) ->
 
 def delta_for(beam: Beam, code: DesignCode, neutral_axis: float) -> float:
     """The least ratio that a section may have whose neutral axis depth over d is given: 1 where it may have none."""
-    tried = np.linspace(code.analysis.minimum_delta(beam.bars), 1.0, STEPS)
-    enough = code.bending.neutral_axis_limit(beam.concrete, beam.bars, tried) >= neutral_axis
-    return float(tried[int(enough.argmax())]) if enough[:-1].any() else 1.0
+    candidates = np.linspace(code.analysis.minimum_delta(beam.bars), 1.0, STEPS)
+    enough = code.bending.neutral_axis_limit(beam.concrete, beam.bars, candidates) >= neutral_axis
+    return float(candidates[int(enough.argmax())]) if enough[:-1].any() else 1.0
 
 
 def _furthest(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, support: int) -> float:
@@ -42,11 +42,11 @@ def _furthest(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, su
     peak = max(float(-envelope.moment_min[over].min()), 0.0) / (1.0 - beam.detailing.reserve)
     width, depth = float(at.width[over].min()), float(at.depth[over].min())
     d = depth - beam.cover.top - 0.05 * depth - 15.0  # a stirrup, and half of the bars there may be
-    tried = np.linspace(code.analysis.minimum_delta(beam.bars), 1.0, STEPS)
+    candidates = np.linspace(code.analysis.minimum_delta(beam.bars), 1.0, STEPS)
     law = code.materials.concrete_law(beam.concrete)
-    block = law.depth_factor * np.maximum(code.bending.neutral_axis_limit(beam.concrete, beam.bars, tried), 0.0) * d
-    enough = code.bending.usual_factor * law.stress * width * block * (d - 0.5 * block) >= tried * peak
-    return float(tried[int(enough.argmax())]) if enough.any() else 1.0
+    block = law.depth_factor * np.maximum(code.bending.neutral_axis_limit(beam.concrete, beam.bars, candidates), 0.0) * d
+    enough = code.bending.usual_factor * law.stress * width * block * (d - 0.5 * block) >= candidates * peak
+    return float(candidates[int(enough.argmax())]) if enough.any() else 1.0
 
 
 def redistribute(

@@ -29,7 +29,7 @@ def sized(beam: Beam, code: DesignCode, auto: Mapping[str, tuple[bool, bool]]) -
     for _ in range(ROUNDS):
         forces = analyse(beam, code)
         at, e = forces.stations, forces.envelopes[code.actions.levels[0]]
-        most = np.maximum(e.moment_max, -e.moment_min)
+        highest = np.maximum(e.moment_max, -e.moment_min)
         new: dict[str, Profile] = {}
         for index, span in enumerate(beam.spans):
             for profile in (span.profile, span.becomes):
@@ -37,7 +37,7 @@ def sized(beam: Beam, code: DesignCode, auto: Mapping[str, tuple[bool, bool]]) -
                     continue
                 deep, wide = auto[profile.name]
                 depth = (
-                    _depth(beam, code, profile, float(most[at.of(index)].max()), span.length, span.cantilever) if deep else profile.depth
+                    _depth(beam, code, profile, float(highest[at.of(index)].max()), span.length, span.cantilever) if deep else profile.depth
                 )
                 depth = max(depth, new[profile.name].depth if profile.name in new else 0.0)
                 width = max(rounded_up(0.5 * depth, step), 8.0 * step) if wide else profile.width

@@ -109,10 +109,10 @@ def assemble(beam: Beam, local: list[Array], side: list[Index]) -> Stations:
 
 def support_stations(beam: Beam, at: Stations, support: int) -> tuple[int, ...]:
     """Stations on a support's centreline: of the span to its left, of the span to its right."""
-    found = []
+    result = []
     for index, span in enumerate(beam.spans):
         if span.right == support:
-            found.append(int(at.first[index + 1]) - 1)
+            result.append(int(at.first[index + 1]) - 1)
         if span.left == support:
-            found.append(int(at.first[index]))
-    return tuple(found)
+            result.append(int(at.first[index]))
+    return tuple(result)

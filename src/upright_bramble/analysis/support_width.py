@@ -86,15 +86,15 @@ def design_envelope(
                 low[rows] = _at_face(code, at.x[rows], part, within, beam, s, index, peaks)
             elif support.direct:
                 rounded = peaks.moment[:, s] + code.analysis.peak_reduction(peaks.reaction[:, s], support.width)
-                least = float(np.min(rounded))
-                low[rows] = np.where(within & (part < least), least, part)
+                lowest = float(np.min(rounded))
+                low[rows] = np.where(within & (part < lowest), lowest, part)
     for s, index in _simple_ends(beam):
         rows = at.of(index)
-        asked = float(code.analysis.end_hogging(np.asarray(max(envelope.moment_max[rows].max(), 0.0))))
-        end_hogging[s] = asked
+        required = float(code.analysis.end_hogging(np.asarray(max(envelope.moment_max[rows].max(), 0.0))))
+        end_hogging[s] = required
         support, face = beam.supports[s], 0.5 * beam.supports[s].width
         near = np.abs(at.x[rows] - support.x) <= face + 1e-6
-        low[rows] = np.where(near, np.minimum(low[rows], -asked), low[rows])
+        low[rows] = np.where(near, np.minimum(low[rows], -required), low[rows])
     shear = _with_inclined_chords(beam, at, envelope)
     shear = shear if elastic_shear is None else np.maximum(shear, elastic_shear)
     nearest = np.abs(at.x[:, None] - np.array([s.x for s in beam.supports])).argmin(axis=1)
@@ -159,11 +159,11 @@ def _faces(at: Stations, design: Design) -> Mask:
 
 def _simple_ends(beam: Beam) -> list[tuple[int, int]]:
     """(support, span) of the ends that turn freely and carry no cantilever."""
-    found = []
+    result = []
     for s, index, end in ((0, 0, beam.spans[0].left), (len(beam.supports) - 1, len(beam.spans) - 1, beam.spans[-1].right)):
         if end is not None and not beam.supports[s].restrains_rotation:
-            found.append((s, index))
-    return found
+            result.append((s, index))
+    return result
 
 
 def half_span_peak(beam: Beam, at: Stations, shear: Array) -> Array:
@@ -175,8 +175,8 @@ def half_span_peak(beam: Beam, at: Stations, shear: Array) -> Array:
         clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
         left = at.local[rows] <= 0.5 * span.length
         for side in (left, ~left):
-            most = np.max(np.where(clear & side, shear[rows], 0.0), initial=0.0)
-            peak[rows] = np.where(side, most, peak[rows])
+            maximum = np.max(np.where(clear & side, shear[rows], 0.0), initial=0.0)
+            peak[rows] = np.where(side, maximum, peak[rows])
     return peak
 
 
@@ -210,27 +210,27 @@ def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
 def _uneven_places(beam: Beam) -> list[tuple[int, float]]:
     """Span and place along it (mm) of every force and couple, and of the ends of strips inside a clear span."""
     loads = [p for a in beam.actions for p in a.loads if p.first != 0.0 or p.last != 0.0]
-    found = [(p.span, p.start) for p in loads if p.shape in ("point", "couple")]
+    result = [(p.span, p.start) for p in loads if p.shape in ("point", "couple")]
     for p in loads:
         if p.shape == "line":
             low, high = beam.clear(p.span)
             start = beam.spans[p.span].start
-            found += [(p.span, a) for a in (p.start, p.end) if low + 1e-6 < start + a < high - 1e-6]
-    return found
+            result += [(p.span, a) for a in (p.start, p.end) if low + 1e-6 < start + a < high - 1e-6]
+    return result
 
 
 def _uneven_lines(beam: Beam, at: Stations, d: Array) -> list[tuple[int, float]]:
     """For forces from tables: the faces between which and d the given shear is no straight line, or is not known to belong to
     one set of forces."""
-    found = []
+    result = []
     lines = beam.given.get("strength", ())
     for index, span in enumerate(beam.spans):
         low, high = (f - span.start for f in beam.clear(index))
         for face, sign in ((low, 1.0), (high, -1.0)):
             reach = 1.02 * float(np.interp(face, at.local[at.of(index)], d[at.of(index)]))
             if not all(_straight(line, index, face, sign, reach) for line in lines):
-                found.append((index, face))
-    return found
+                result.append((index, face))
+    return result
 
 
 def _straight(line: ForceLine, index: int, face: float, sign: float, reach: float) -> bool:

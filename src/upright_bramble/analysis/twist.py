@@ -50,8 +50,8 @@ def twist_of(beam: Beam, code: DesignCode, forces: Forces, web: Web, cot: Array,
         return None
     shear, torque = design.shear / (1.0 - reserve), design.torsion / (1.0 - reserve)
     tube = tube_of(beam, forces, tie)
-    found = code.torsion.required(beam.concrete, (beam.bars, beam.stirrups), web, tube, shear, torque, cot, beam.compatible_torsion)
-    return carried_on(forces, found, code.torsion.extension(tube.b - 2.0 * tube.tie_axis, web.d))
+    result = code.torsion.required(beam.concrete, (beam.bars, beam.stirrups), web, tube, shear, torque, cot, beam.compatible_torsion)
+    return carried_on(forces, result, code.torsion.extension(tube.b - 2.0 * tube.tie_axis, web.d))
 
 
 def carried_on(forces: Forces, twist: Twist, reach: Array) -> Twist:
@@ -62,11 +62,11 @@ def carried_on(forces: Forces, twist: Twist, reach: Array) -> Twist:
     leg, bars, spacing = twist.leg.copy(), twist.bars.copy(), twist.spacing.copy()
     for index in range(len(at.first) - 1):
         rows = np.arange(at.first[index], at.first[index + 1])
-        there = rows[needed[rows]]
-        if not len(there):
+        local = rows[needed[rows]]
+        if not len(local):
             continue
-        away = np.abs(at.x[rows][:, None] - at.x[there])
-        nearest, more = there[away.argmin(axis=1)], ~needed[rows] & (away.min(axis=1) <= reach[rows] + 1e-6)
+        away = np.abs(at.x[rows][:, None] - at.x[local])
+        nearest, more = local[away.argmin(axis=1)], ~needed[rows] & (away.min(axis=1) <= reach[rows] + 1e-6)
         for values in (leg, bars, spacing):
             values[rows] = np.where(more, values[nearest], values[rows])
     return replace(twist, leg=leg, bars=bars, spacing=spacing)
@@ -74,21 +74,21 @@ def carried_on(forces: Forces, twist: Twist, reach: Array) -> Twist:
 
 def side_rows(twist: Twist) -> int:
     """Rows of side bars that keep the bars around the section close enough, where torque asks for any."""
-    asked = twist.bars > 0.0
-    if not asked.any():
+    required = twist.bars > 0.0
+    if not required.any():
         return 0
-    return max(int(np.ceil(float(twist.side[asked].max()) / twist.bar_spacing - 1e-9)) - 1, 0)
+    return max(int(np.ceil(float(twist.side[required].max()) / twist.bar_spacing - 1e-9)) - 1, 0)
 
 
 def skin_bars(beam: Beam, code: DesignCode, tie: float) -> tuple[int, float]:
     """Rows of side bars that the deepest web asks for, and the area of each (mm2)."""
     rows, area = 0, 0.0
     for index in range(len(beam.spans)):
-        apart, asked, height = skin_of(beam, code, index, tie)
+        apart, required, height = skin_of(beam, code, index, tie)
         if np.isfinite(apart):
             here = max(int(np.ceil(height / apart - 1e-9)) - 1, 1)
             rows = max(rows, here)
-            area = max(area, asked / max(here, 1))  # of the rows at both sides about half stand in the tension half
+            area = max(area, required / max(here, 1))  # of the rows at both sides about half stand in the tension half
     return rows, area
 
 

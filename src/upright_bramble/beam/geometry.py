@@ -19,7 +19,7 @@ def axis_distance(cover: float, tie: float, layer: int, diameter: float, first_d
     return cover + tie + (layer - 1) * (first_diameter + gap) + 0.5 * diameter
 
 
-def most_in_row(width: float, cover: float, tie: float, diameter: float, gap: float, kept_free: float = 0.0) -> int:
+def maximum_in_row(width: float, cover: float, tie: float, diameter: float, gap: float, kept_free: float = 0.0) -> int:
     """How many bars fit side by side inside the stirrup; `kept_free` is extra room for a vibrator."""
     room = width - 2.0 * (cover + tie) - kept_free
     return max(int((room + gap) / (diameter + gap) + 1e-9), 0)

@@ -73,7 +73,7 @@ class Layout:
 def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
     """Indices of groups that carry each other on at ends marked 'lap': the like group that begins last before the first one ends, each
     for one other alone."""
-    found: list[tuple[int, int]] = []
+    result: list[tuple[int, int]] = []
     beginning: dict[tuple[object, ...], list[int]] = {}
     for j, b in enumerate(bars):
         if b.ends[0] == "lap":
@@ -85,8 +85,8 @@ def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
         if beside:
             j = max(beside, key=lambda k: (bars[k].start, -k))
             like.remove(j)
-            found.append((i, j))
-    return sorted(found)
+            result.append((i, j))
+    return sorted(result)
 
 
 def lapped_share(
@@ -97,10 +97,10 @@ def lapped_share(
     area = [b.count * sizes[b.size].area for b in bars]
     lapped = sum(area[i] for i, j in pairs if bars[i].face == face and abs(_middle(bars, (i, j)) - middle) < reach)
     doubles = {j for _, j in pairs}
-    there = sum(area[k] for k, b in enumerate(bars) if b.face == face and b.start <= middle <= b.end and k not in doubles)
+    local = sum(area[k] for k, b in enumerate(bars) if b.face == face and b.start <= middle <= b.end and k not in doubles)
     alone = [j for i, j in pairs if bars[i].face == face and bars[i].end < middle]  # past their own laps
-    there += sum(area[j] for j in alone if bars[j].start <= middle <= bars[j].end)
-    return min(lapped / max(there, 1e-9), 1.0)
+    local += sum(area[j] for j in alone if bars[j].start <= middle <= bars[j].end)
+    return min(lapped / max(local, 1e-9), 1.0)
 
 
 def _middle(bars: Sequence[Bar], pair: tuple[int, int]) -> float:

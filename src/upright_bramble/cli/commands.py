@@ -309,8 +309,8 @@ def section(file: Path | None, figure: Path | None, force: bool, as_json: bool, 
     from upright_bramble.cli.options import section_options
     from upright_bramble.cli.work import show_section
 
-    asked = file if file is not None else section_options(given)
-    return show_section(asked, figure, force, as_json, quiet, not no_colour)
+    requested = file if file is not None else section_options(given)
+    return show_section(requested, figure, force, as_json, quiet, not no_colour)
 
 
 @click.command()

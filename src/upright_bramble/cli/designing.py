@@ -146,21 +146,21 @@ def _said_of(work: Sequence[_Job], outcomes: Sequence[tuple[_Job, _Outcome]]) ->
 
 def beam_files(paths: Sequence[Path]) -> list[Path]:
     """The beam files of a call, those of a folder in the order of their names. Raises Call."""
-    found: list[Path] = []
+    result: list[Path] = []
     for path in paths:
         if path.is_dir():
             inside = sorted(path.glob(f"*{SUFFIX}"))
             if not inside:
                 raise Call(f"{path}: there is no *{SUFFIX} file in this folder")
-            found += inside
+            result += inside
         elif not path.exists():
             raise Call(f"{path}: there is no such file")
         else:
-            found.append(path)
-    strange = [p for p in found if hidden(p.name)]
+            result.append(path)
+    strange = [p for p in result if hidden(p.name)]
     if strange:
         raise Call(f"{strange[0]}: the name of the file holds the character {hidden(strange[0].name)}; rename it")
-    return list(dict.fromkeys(found))
+    return list(dict.fromkeys(result))
 
 
 def _prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[_Job]:
@@ -308,7 +308,7 @@ def _designed(job: _Job) -> _Outcome:
         backup = {numbered(job.folder, job.layout_name): job.raw}
     sha = hashlib.sha256(layout).hexdigest()
     data = result_data(result, Origin(job.path.name, job.input_sha256, sha))
-    found = result.layout
+    collected = result.layout
     del designed, result  # what checks read is as large as all the rest, and no longer needed
     issued = ResultFile.model_validate(data)
     contents = outputs(issued, data, figures=job.figures)
@@ -319,13 +319,13 @@ def _designed(job: _Job) -> _Outcome:
     try:
         kept = write_set(job.folder, job.beam.mark, {**backup, **contents, job.layout_name: layout}, seen=job.seen, manifest=True)
     except CannotWrite as error:
-        return _Outcome(said, layout=found, error=str(error), outside=isinstance(error, BrokenOff))
+        return _Outcome(said, layout=collected, error=str(error), outside=isinstance(error, BrokenOff))
     except KeyboardInterrupt:
         name = f"{job.beam.mark}.result.json"
         if digest(job.folder / name) != hashlib.sha256(contents[name]).hexdigest():
             raise
         kept = ()  # it came when all was written: the beam is done, and the interrupt is answered after it
-    return _Outcome(said, layout=found, kept=kept, seconds=seconds, data=kept_data)
+    return _Outcome(said, layout=collected, kept=kept, seconds=seconds, data=kept_data)
 
 
 def _no_bars(job: _Job, outcome: _Outcome) -> dict[str, Any]:
@@ -339,7 +339,7 @@ def outputs(issued: ResultFile, data: dict[str, Any], *, figures: bool) -> dict[
 
     mark = issued.beam.mark
     schedule = schedule_of(issued)
-    found = {f"{mark}.result.json": to_json(data).encode(), f"{mark}.bars.csv": schedule_csv(schedule).encode()}
+    result = {f"{mark}.result.json": to_json(data).encode(), f"{mark}.bars.csv": schedule_csv(schedule).encode()}
     if figures:
         from upright_bramble.present.diagrams import diagrams
         from upright_bramble.present.drawing import sheets_of
@@ -348,13 +348,13 @@ def outputs(issued: ResultFile, data: dict[str, Any], *, figures: bool) -> dict[
         from upright_bramble.present.report import report_of
         from upright_bramble.present.report import written as report_bytes
 
-        found[f"{mark}.drawing.dxf"] = dxf(sheets_of(issued, __version__))
+        result[f"{mark}.drawing.dxf"] = dxf(sheets_of(issued, __version__))
         report = report_of([issued], "normal")
-        found |= {f"{mark}.report.{kind}": report_bytes(report, kind) for kind in ("html", "pdf")}
+        result |= {f"{mark}.report.{kind}": report_bytes(report, kind) for kind in ("html", "pdf")}
         scene = diagrams(issued)
-        found[f"{mark}.diagrams.svg"] = svg_file(scene)
-        found[f"{mark}.diagrams.png"] = png(scene)
-    return found
+        result[f"{mark}.diagrams.svg"] = svg_file(scene)
+        result[f"{mark}.diagrams.png"] = png(scene)
+    return result
 
 
 def _print_result(job: _Job, outcome: _Outcome, wishes: Wishes, *, first: bool) -> None:
@@ -389,8 +389,8 @@ def _print_suggestions(job: _Job, outcome: _Outcome, wishes: Wishes) -> None:
     if wishes.mend or (outcome.result is not None and outcome.result.verdict.status != "fail"):
         return
     slow = FEW_ROUNDS * outcome.seconds > QUICK  # not even one other beam would be designed in time
-    found = Sought((), False) if slow else suggest(job.beam, job.held, seconds=QUICK)
-    suggestions_list(make_console(colour=wishes.colour), job.beam.units, found)
+    collected = Sought((), False) if slow else suggest(job.beam, job.held, seconds=QUICK)
+    suggestions_list(make_console(colour=wishes.colour), job.beam.units, collected)
 
 
 def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool, quiet: bool, colour: bool) -> int:

@@ -15,20 +15,20 @@ from upright_bramble.version import __version__
 
 def _found(path: Path, as_was: bool = False) -> Found:
     """The result, as long as its beam file and layout are those that it was made of. Raises Call where they have changed."""
-    found = find_result(path)
-    for changed in found.changed:
-        said = f"{changed} has changed since {found.path.name} was made"
+    result = find_result(path)
+    for changed in result.changed:
+        said = f"{changed} has changed since {result.path.name} was made"
         if not as_was:
             raise Call(f"{said}: design or check the beam again, or use the result as it was with --as-was")
         say(f"warning: {said}")
-    return found
+    return result
 
 
-def _kinds(asked: str, known: tuple[str, ...], what: str = "format") -> list[str]:
-    kinds = [k.strip().lower() for k in asked.split(",") if k.strip()]
+def _kinds(required: str, known: tuple[str, ...], what: str = "format") -> list[str]:
+    kinds = [k.strip().lower() for k in required.split(",") if k.strip()]
     wrong = [k for k in kinds if k not in known]
     if wrong or not kinds:
-        raise Call(f"'{(wrong or [asked])[0][:20]}' is not a valid {what} (valid: {', '.join(known)})")
+        raise Call(f"'{(wrong or [required])[0][:20]}' is not a valid {what} (valid: {', '.join(known)})")
     return list(dict.fromkeys(kinds))
 
 
@@ -48,9 +48,9 @@ def show_bars(
 ) -> None:
     from upright_bramble.present.schedule import schedule_csv, schedule_data, schedule_of, schedule_table, schedule_xlsx
 
-    found = _found(path, as_was)
-    schedule = schedule_of(found.data)
-    folder = into if into is not None else found.path.parent
+    result = _found(path, as_was)
+    schedule = schedule_of(result.data)
+    folder = into if into is not None else result.path.parent
     if kinds is not None:
         made: dict[str, bytes] = {}
         for kind in _kinds(kinds, ("csv", "xlsx", "json")):
@@ -76,11 +76,11 @@ def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool, as
     from upright_bramble.present.drawing import sheets_of
     from upright_bramble.present.drawing.writers import FORMATS, written
 
-    asked = _kinds(kinds, FORMATS)
-    found = _found(path, as_was)
-    files = written(sheets_of(found.data, __version__), found.data.beam.mark, asked)
-    folder = into if into is not None else found.path.parent
-    _put(folder, found.data.beam.mark, files, force)
+    required = _kinds(kinds, FORMATS)
+    result = _found(path, as_was)
+    files = written(sheets_of(result.data, __version__), result.data.beam.mark, required)
+    folder = into if into is not None else result.path.parent
+    _put(folder, result.data.beam.mark, files, force)
     if not quiet:
         for name in files:
             echo(f"{folder / name} written")
@@ -90,20 +90,20 @@ def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> N
     from upright_bramble.present.comparison import compared, comparison_data, comparison_table
 
     a, b = _found(first, True), _found(second, True)
-    found = compared(a.data, b.data)
+    result = compared(a.data, b.data)
     if as_json:
-        echo_json(comparison_data(found))
+        echo_json(comparison_data(result))
         return
     from upright_bramble.present.terminal import make_console
 
-    printed(partial(comparison_table, make_console(colour=colour), found))
+    printed(partial(comparison_table, make_console(colour=colour), result))
 
 
 def show_place(path: Path, x: str, as_json: bool, colour: bool, as_was: bool = False) -> None:
     from upright_bramble.present.place_view import place_data, place_table, places_of
 
-    found = _found(path, as_was)
-    places = places_of(found.data, x)
+    result = _found(path, as_was)
+    places = places_of(result.data, x)
     if as_json:
         data = [place_data(p) for p in places]
         echo_json(data)
@@ -114,30 +114,30 @@ def show_place(path: Path, x: str, as_json: bool, colour: bool, as_was: bool = F
     for number, place in enumerate(places):
         if number:
             printed(partial(console.rule, style="dim", characters="-"))
-        printed(partial(place_table, console, found.data, place))
+        printed(partial(place_table, console, result.data, place))
 
 
 def show_working(path: Path, name: str | None, kind: str, colour: bool, as_was: bool = False) -> None:
     from upright_bramble.present import working_view as view
     from upright_bramble.present.terminal import make_console
 
-    found = _found(path, as_was).data
+    result = _found(path, as_was).data
     console = make_console(colour=colour)
     if name is None:
         if kind == "json":
-            echo_json([c.model_dump() for c in sorted(found.checks, key=lambda c: -c.ratio)])
+            echo_json([c.model_dump() for c in sorted(result.checks, key=lambda c: -c.ratio)])
         elif kind == "text":
-            printed(partial(view.checks_by_ratio, console, found))
+            printed(partial(view.checks_by_ratio, console, result))
         else:
             raise Call(f"name a check for --format {kind}; without one they are listed as text or json")
         return
-    check = view.check_called(found, name)
+    check = view.check_called(result, name)
     if kind == "text":
-        printed(partial(view.working_text, console, found, check))
+        printed(partial(view.working_text, console, result, check))
     elif kind == "json":
-        echo_json(view.working_data(found, check))
+        echo_json(view.working_data(result, check))
     else:
-        echo(view.working_md(found, check) if kind == "md" else view.working_html(found, check))
+        echo(view.working_md(result, check) if kind == "md" else view.working_html(result, check))
 
 
 def write_report(
@@ -153,15 +153,15 @@ def write_report(
 ) -> None:
     from upright_bramble.present.report import FORMATS, TOPICS, report_of, written
 
-    asked = _kinds(kinds, FORMATS)
+    required = _kinds(kinds, FORMATS)
     left_out = _kinds(without, tuple(TOPICS), "topic") if without is not None else []
-    found = [_found(path, as_was) for path in paths]
-    called = name if name is not None else (found[0].data.beam.mark if len(found) == 1 else "beams")
+    result = [_found(path, as_was) for path in paths]
+    called = name if name is not None else (result[0].data.beam.mark if len(result) == 1 else "beams")
     if not safe_name(called):
         raise Call(f"'{called[:40]}' is no name for a file here; letters and figures, no folders")
-    content = report_of([f.data for f in found], depth, left_out)
-    files = {f"{called}.report.{kind}": written(content, kind) for kind in asked}
-    folder = into if into is not None else found[0].path.parent
+    content = report_of([f.data for f in result], depth, left_out)
+    files = {f"{called}.report.{kind}": written(content, kind) for kind in required}
+    folder = into if into is not None else result[0].path.parent
     _put(folder, called, files, force)
     if not quiet:
         for file in files:

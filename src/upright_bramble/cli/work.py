@@ -64,39 +64,39 @@ def show_forces(
         beam, level = only_permanent(beam), code_of(beam).actions.rare_level
     if action is not None:
         beam, level = only_action(beam, action), code_of(beam).actions.rare_level
-    found = run_forces(beam)
-    if level not in found.envelopes:
-        raise Call(f"no level is called '{level[:40]}'; levels: {', '.join(found.envelopes)}")
+    result = run_forces(beam)
+    if level not in result.envelopes:
+        raise Call(f"no level is called '{level[:40]}'; levels: {', '.join(result.envelopes)}")
     if csv_file and permanent and not extremes:
         write_one(csv_file, sets_csv(run_forces(whole), "permanent").encode(), force=force)
     elif csv_file:
-        sets = not extremes and has_sets(found, level)
-        write_one(csv_file, (sets_csv if sets else forces_csv)(found, level).encode(), force=force)
+        sets = not extremes and has_sets(result, level)
+        write_one(csv_file, (sets_csv if sets else forces_csv)(result, level).encode(), force=force)
         if not sets and not extremes and not quiet:
             say("warning: only the extremes were written: the sets of forces are too many, or differ from place to place")
     if figure:
         from upright_bramble.present.forces_diagram import forces_diagram
         from upright_bramble.present.painters import png, svg_file
 
-        write_one(figure, (svg_file if kind == "svg" else png)(forces_diagram(beam, found, level)), force=force)
+        write_one(figure, (svg_file if kind == "svg" else png)(forces_diagram(beam, result, level)), force=force)
     if as_json:
-        echo_json(_forces_data(beam, found))
+        echo_json(_forces_data(beam, result))
     elif not quiet:
         from upright_bramble.present.forces_view import forces_summary
         from upright_bramble.present.terminal import make_console
 
-        printed(partial(forces_summary, make_console(colour=colour), beam, found, level, action))
+        printed(partial(forces_summary, make_console(colour=colour), beam, result, level, action))
 
 
 def list_combinations(path: Path, as_json: bool, colour: bool) -> None:
     from upright_bramble.pipeline import code_of, run_forces
 
     beam = read_beam(path)
-    found = run_forces(beam)
+    result = run_forces(beam)
     rows = [
         {"level": level, "name": row.combination.name, "arrangement": row.arrangement}
-        for level in found.envelopes
-        for row in found.rows[level]
+        for level in result.envelopes
+        for row in result.rows[level]
     ]
     if as_json:
         echo_json(rows)
@@ -104,7 +104,7 @@ def list_combinations(path: Path, as_json: bool, colour: bool) -> None:
     from upright_bramble.present.forces_view import combinations_list
     from upright_bramble.present.terminal import make_console
 
-    printed(partial(combinations_list, make_console(colour=colour), beam, found, code_of(beam)))
+    printed(partial(combinations_list, make_console(colour=colour), beam, result, code_of(beam)))
 
 
 def show_codes(name: str | None, annex: str | None, as_json: bool, colour: bool) -> None:
@@ -117,8 +117,8 @@ def show_codes(name: str | None, annex: str | None, as_json: bool, colour: bool)
         else:
             for c in known:
                 annexes = f"annexes: {', '.join(c.annexes)}" if c.annexes else "no annexes"
-                asked = f"bramble codes {c.name}" + (" --annex NAME" if c.annexes else "")
-                echo(f"{c.name:<12} {annexes:<28} its values: {asked}")
+                required = f"bramble codes {c.name}" + (" --annex NAME" if c.annexes else "")
+                echo(f"{c.name:<12} {annexes:<28} its values: {required}")
         return
     code = get_code(name, annex)
     if as_json:
@@ -131,13 +131,13 @@ def show_codes(name: str | None, annex: str | None, as_json: bool, colour: bool)
     printed(partial(code_values, make_console(colour=colour), code))
 
 
-def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:
+def _forces_data(beam: Beam, result: Any) -> dict[str, Any]:
     from upright_bramble.files.result_data import envelope_data, numbers, reactions_data
 
-    at, design = found.stations, found.design
+    at, design = result.stations, result.design
     levels: dict[str, Any] = {}
-    for level, envelope in found.envelopes.items():
-        high, low = found.elastic_deflection(level)
+    for level, envelope in result.envelopes.items():
+        high, low = result.elastic_deflection(level)
         more = {"elastic_deflection_max_mm": numbers(high, 1.0), "elastic_deflection_min_mm": numbers(low, 1.0)}
         levels[level] = envelope_data(envelope) | more
     return {
@@ -146,13 +146,13 @@ def _forces_data(beam: Beam, found: Any) -> dict[str, Any]:
         "x_mm": numbers(at.x, 1.0, 3),
         "span": [int(v) + 1 for v in at.span],
         "levels": levels,
-        "redistributed": None if found.redistributed is None else envelope_data(found.redistributed),
+        "redistributed": None if result.redistributed is None else envelope_data(result.redistributed),
         "design": {
             "moment_max_kNm": numbers(design.moment_max, 1e-6),
             "moment_min_kNm": numbers(design.moment_min, 1e-6),
             "shear_kN": numbers(design.shear, 1e-3),
         },
-        "reactions": reactions_data(beam, found),
+        "reactions": reactions_data(beam, result),
     }
 
 

@@ -14,12 +14,12 @@ from upright_bramble.errors import CodeError
 @functools.cache
 def _by_name() -> dict[str, str]:
     """Package by name of code, in the order of the packages' `ORDER`."""
-    found: list[tuple[int, str, str]] = []
+    result: list[tuple[int, str, str]] = []
     for package in pkgutil.iter_modules(__path__):
         if package.ispkg:
             module = importlib.import_module(f"{__name__}.{package.name}")
-            found += [(module.ORDER, name, package.name) for name in getattr(module, "CODES", ())]
-    return {name: package for _, name, package in sorted(found, key=lambda v: v[0])}
+            result += [(module.ORDER, name, package.name) for name in getattr(module, "CODES", ())]
+    return {name: package for _, name, package in sorted(result, key=lambda v: v[0])}
 
 
 def known_codes() -> tuple[str, ...]:

@@ -75,11 +75,11 @@ class Place:
 
     def data(self) -> dict[str, Any]:
         """What there is of it, by name; spans counted from 1."""
-        found = {k: v for k, v in vars(self).items() if v not in ("", None)}
-        return found | ({"span": self.span + 1} if self.span is not None else {})
+        result = {k: v for k, v in vars(self).items() if v not in ("", None)}
+        return result | ({"span": self.span + 1} if self.span is not None else {})
 
 
-@clause("", "", "A_s,rqd", "share A_s,most", "mm2", names={"share": ("share", ""), "whole": ("A_s,most", "mm2")})
+@clause("", "", "A_s,rqd", "share A_s,most", "mm2", names={"share": ("share", ""), "whole": ("A_s,max", "mm2")})
 def share_of(share: float, whole: float) -> float:
     """Reinforcement that a rule requires as a share of the most there is, mm2.
 

@@ -61,8 +61,8 @@ class BarSizes(Mapping[str, BarSize]):
 
     def label(self, designation: str) -> str:
         """Of a size that the catalogue may not have any more (an old result): the bare designation then."""
-        found = self.table.get(designation)
-        return found.label if found else designation
+        result = self.table.get(designation)
+        return result.label if result else designation
 
     def diameters(self) -> dict[str, float]:
         """By designation, mm."""

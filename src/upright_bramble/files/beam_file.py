@@ -26,9 +26,9 @@ from upright_bramble.section.outline import narrowest_between, parted, polygon
 BAND = 60.0  # inside the cover: where stirrup and bars of a face lie, mm
 LONGEST = 100_000.0
 THICKEST = 5_000.0
-LEAST_SHARE, MOST_SHARE = 20.0, 10_000.0  # of a span, as limits of deflection
-MOST_LOADS = 2_500  # on all spans together
-MOST_VARIABLE = 30  # variable actions that combine independently: their combinations grow with the square of their number
+MINIMUM_SHARE, MAXIMUM_SHARE = 20.0, 10_000.0  # of a span, as limits of deflection
+MAXIMUM_LOADS = 2_500  # on all spans together
+MAXIMUM_VARIABLE = 30  # variable actions that combine independently: their combinations grow with the square of their number
 
 
 def read_beam(path: str | Path) -> b.Beam:
@@ -194,14 +194,14 @@ class _Reader:
     def _cover(self, code: DesignCode, detailing: b.Detailing, concrete: b.Concrete) -> b.Cover:
         """As given, or worked out; what is given wins, but never below what the exposure asks for."""
         c = self.given.cover
-        mine = {face: getattr(c, face) for face in ("top", "bottom", "sides")}
+        own = {face: getattr(c, face) for face in ("top", "bottom", "sides")}
         if c.exposure is None:
-            missing = [face for face, value in mine.items() if value is None]
+            missing = [face for face, value in own.items() if value is None]
             if missing:
                 self.wrong(("cover",), f"give '{missing[0]}', or the 'exposure' that cover is worked out from")
             if c.fire is not None:
                 self.wrong(("cover", "fire"), "give the 'exposure' too: cover is worked out from both")
-            return b.Cover(*(30.0 if v is None else v for v in mine.values()))
+            return b.Cover(*(30.0 if v is None else v for v in own.values()))
         bars = [code.sizes[s].diameter for s in detailing.main_bars if s in code.sizes] or [20.0]
         ties = [code.sizes[s].diameter for s in detailing.stirrup_bars if s in code.sizes] or [8.0]
         # a sloping web is as wide as at the level of its bars, near its foot or its top
@@ -216,21 +216,21 @@ class _Reader:
             c.exposure, c.fire, c.structural_class, c.deviation, (min(bars), max(bars)), (min(ties), max(ties)), min(widths, default=300.0),
             whole, concrete.strength, concrete.aggregate,
         )  # fmt: skip
-        if code.cover.unverified() and not any(v is None for v in mine.values()) and c.fire is None:
-            return b.Cover(*(30.0 if v is None else v for v in mine.values()))
+        if code.cover.unverified() and not any(v is None for v in own.values()) and c.fire is None:
+            return b.Cover(*(30.0 if v is None else v for v in own.values()))
         try:
-            found = code.cover.required(wish)
+            result = code.cover.required(wish)
         except CodeError as error:
             self.wrong(("cover", "fire" if str(error).startswith(("R", "fire")) else "exposure"), str(error))
             return b.Cover(30.0, 30.0, 30.0)
-        for face, value in mine.items():
-            asked = getattr(found, face)
-            if value is not None and value < asked - 1e-6:
-                words = f"{across(value)} is less than the {across(asked)} that {c.exposure} and fire require; leave it out"
+        for face, value in own.items():
+            requested = getattr(result, face)
+            if value is not None and value < requested - 1e-6:
+                words = f"{across(value)} is less than the {across(requested)} that {c.exposure} and fire require; leave it out"
                 self.wrong(("cover", face), words)
-        cover = b.Cover(*(getattr(found, face) if value is None else value for face, value in mine.items()))
+        cover = b.Cover(*(getattr(result, face) if value is None else value for face, value in own.items()))
         unit, factor = self.units.unit("section"), self.units.factor("section")
-        words = ", ".join(f"{face} {getattr(cover, face) / factor:.4g}" for face in mine)
+        words = ", ".join(f"{face} {getattr(cover, face) / factor:.4g}" for face in own)
         said = c.exposure + (f", R{c.fire}" if c.fire else "")
         self.proposed = (f"cover was worked out for {said}: {words} {unit}",)
         return cover
@@ -265,32 +265,32 @@ class _Reader:
         names = (
             [("profile", entry.profile)] if isinstance(entry.profile, str) else [("from", entry.profile.from_), ("to", entry.profile.to)]
         )
-        found = []
+        result = []
         for key, name in names:
             if name not in profiles:
                 path: Path_ = ("line", i, "profile") if key == "profile" else ("line", i, "profile", key)
                 self.wrong(path, f"no profile is called '{name[:40]}'{nearest(name, list(profiles))}")
-            found.append(profiles.get(name, first))
-        if len(found) == 1 or found[0] == found[1]:
-            return found[0], None
-        if found[0].outline or found[1].outline:
+            result.append(profiles.get(name, first))
+        if len(result) == 1 or result[0] == result[1]:
+            return result[0], None
+        if result[0].outline or result[1].outline:
             self.wrong(("line", i, "profile"), "a span with a polygon as its profile does not taper")
-        if found[0].flange != found[1].flange:
+        if result[0].flange != result[1].flange:
             self.wrong(("line", i, "profile"), "a span tapers in depth and width of its web; both its ends need the same flange")
-        return found[0], found[1]
+        return result[0], result[1]
 
     def _line(self, profiles: dict[str, b.Profile]) -> tuple[tuple[b.Support, ...], tuple[b.Span, ...]]:
         """Supports and spans in turn; x grows from the first centreline or tip."""
         supports: list[b.Support] = []
         spans: list[b.Span] = []
-        x, left, sound = 0.0, None, True
+        x, left, valid = 0.0, None, True
         names: dict[str, int] = {}
         previous = ""
         for i, entry in enumerate(self.given.line):
             kind = "support" if isinstance(entry, m.SupportIn) else "span"
             if kind == previous:
                 self.wrong(("line", i), f"two {kind}s follow each other; supports and spans come in turn")
-                sound = False
+                valid = False
             previous = kind
             if isinstance(entry, m.SupportIn):
                 if entry.support in names:
@@ -311,7 +311,7 @@ class _Reader:
                     )
                 )  # fmt: skip
                 left = len(supports) - 1
-                if spans and sound and spans[-1].right is None:
+                if spans and valid and spans[-1].right is None:
                     spans[-1] = replace(spans[-1], right=left)
                 continue
             profile, becomes = self._tapers(i, entry, profiles)
@@ -328,7 +328,7 @@ class _Reader:
         elif len(supports) == 1 and not supports[0].restrains_rotation:
             at = next(i for i, e in enumerate(self.given.line) if isinstance(e, m.SupportIn))
             self.wrong(("line", at), "one plain support lets the line turn over; make it 'fixed: true' or add a support")
-        if not sound or not supports:
+        if not valid or not supports:
             return tuple(supports), ()
         return tuple(supports), tuple(spans)
 
@@ -353,9 +353,9 @@ class _Reader:
                     self.wrong((*path, "factors", key), f"no action counts as '{key[:40]}'{nearest(key, sorted(known))}")
         if c.replace:
             for level in dict.fromkeys(o.level for o in c.add):
-                mine = [(i, o) for i, o in enumerate(c.add) if o.level == level]
-                if not any(f != 0.0 for _, o in mine for f in o.factors.values()):
-                    path = ("combinations", "add", mine[0][0], "factors")
+                chosen = [(i, o) for i, o in enumerate(c.add) if o.level == level]
+                if not any(f != 0.0 for _, o in chosen for f in o.factors.values()):
+                    path = ("combinations", "add", chosen[0][0], "factors")
                     self.wrong(path, f"every factor of the level {level} is zero: nothing would be designed for")
         added = tuple(b.UserCombination(o.level, o.name, dict(o.factors)) for o in c.add)
         if c.replace and not added:
@@ -384,16 +384,16 @@ class _Reader:
                 self.wrong(("forces", "service", level), f"no service level is called so; levels: {known}")
                 continue
             wanted += [(level, ("forces", "service", level), t) for t in (tables if isinstance(tables, list) else [tables])]
-        found: dict[str, tuple[b.ForceLine, ...]] = {}
+        result: dict[str, tuple[b.ForceLine, ...]] = {}
         for level, path, table in wanted:
             lines = self._table(path, table, covered)
             if lines:
-                found[level] = (*found.get(level, ()), *lines)
-        if self.given.redistribution and not all(line.together for line in found.get(code.actions.levels[0], ())):
+                result[level] = (*result.get(level, ()), *lines)
+        if self.given.redistribution and not all(line.together for line in result.get(code.actions.levels[0], ())):
             self.wrong(
                 ("redistribution",), "extremes cannot be redistributed: it needs a strength table with a row a combination and station"
             )
-        return found
+        return result
 
     def _table(self, path: Path_, name: str, covered: SpanOf) -> list[b.ForceLine]:
         folder = (self.folder or Path()).resolve()
@@ -459,13 +459,13 @@ class _Reader:
                 self.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
             loads: list[b.Load] = []
             for j, load in enumerate(a.loads):
-                if self.loads > MOST_LOADS:
+                if self.loads > MAXIMUM_LOADS:
                     break
                 more = self._load(load, ("actions", i, "loads", j), supports, spans)
                 loads += more
                 self.loads += len(more)
-                if self.loads > MOST_LOADS:
-                    self.wrong(("actions", i, "loads", j), f"here the loads of all spans are more than {MOST_LOADS:,}; join equal ones")
+                if self.loads > MAXIMUM_LOADS:
+                    self.wrong(("actions", i, "loads", j), f"here the loads of all spans are more than {MAXIMUM_LOADS:,}; join equal ones")
             if a.self_weight == "web" and any(s.profile.flange is not None and s.profile.flange.below for s in spans):
                 self.wrong(("actions", i, "self_weight"), "the flange of an inverted T is no slab: weigh all of it, 'self_weight: true'")
             if not a.self_weight and not a.loads:
@@ -480,17 +480,19 @@ class _Reader:
             weighs_web = a.self_weight == "web"
             actions.append(b.Action(a.name, a.kind, category, tuple(loads), density, weighs_web, psi, since, a.either_way))
         variable = {a.category or a.name: i for i, a in reversed(list(enumerate(actions))) if a.kind != "permanent"}
-        if len(variable) > MOST_VARIABLE:
-            first = sorted(variable.values())[MOST_VARIABLE]
-            self.wrong(("actions", first), f"here the independent variable actions are more than {MOST_VARIABLE}; join what acts together")
+        if len(variable) > MAXIMUM_VARIABLE:
+            first = sorted(variable.values())[MAXIMUM_VARIABLE]
+            self.wrong(
+                ("actions", first), f"here the independent variable actions are more than {MAXIMUM_VARIABLE}; join what acts together"
+            )
         return tuple(actions)
 
     def _load(self, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> list[b.Load]:
-        found: list[b.Load] = []
+        result: list[b.Load] = []
         for k in self._spans_named(load.on, path, supports, spans):
             length = spans[k].length
             if isinstance(load, m.TorqueIn):
-                found += self._torque(load, path, k, length)
+                result += self._torque(load, path, k, length)
                 continue
             if isinstance(load, (m.PointLoadIn, m.CoupleLoadIn)):
                 if not -1e-6 <= load.at <= length + 1e-6:
@@ -501,9 +503,9 @@ class _Reader:
                     self.wrong((*path, "at"), "a couple on a hinge acts on neither side; move it to one")
                 at = _snapped(load.at, length)
                 hung, off = (load.hung, load.eccentricity) if isinstance(load, m.PointLoadIn) else (False, 0.0)
-                found.append(b.Load(shape, k, value, value, at, at, hung, _sign(off)))
+                result.append(b.Load(shape, k, value, value, at, at, hung, _sign(off)))
                 if off:
-                    found.append(b.Load("torque", k, value * off, value * off, at, at, False, _sign(off)))
+                    result.append(b.Load("torque", k, value * off, value * off, at, at, False, _sign(off)))
                 continue
             start = 0.0 if load.from_ is None else _snapped(load.from_, length)
             end = length if load.to is None else _snapped(load.to, length)
@@ -516,10 +518,10 @@ class _Reader:
                 self.wrong(path, text)
                 continue
             off = load.eccentricity
-            found.append(b.Load("line", k, first, last, start, end, False, _sign(off)))
+            result.append(b.Load("line", k, first, last, start, end, False, _sign(off)))
             if off:
-                found.append(b.Load("twist", k, first * off, last * off, start, end, False, _sign(off)))
-        return found
+                result.append(b.Load("twist", k, first * off, last * off, start, end, False, _sign(off)))
+        return result
 
     def _torque(self, load: m.TorqueIn, path: Path_, k: int, length: float) -> list[b.Load]:
         """A torque at one place, or spread: the same word with another unit."""
@@ -557,7 +559,7 @@ class _Reader:
             for k, s in enumerate(spans)
             if s.left is not None and s.right is not None
         }
-        found: list[int] = []
+        result: list[int] = []
         for item in on if isinstance(on, list) else [on]:
             assert isinstance(item, (int, str))
             number = int(item) if isinstance(item, int) or str(item).isdigit() else 0
@@ -571,11 +573,11 @@ class _Reader:
                     f"no span is called '{str(item)[:40]}'; spans are 1 to {len(spans)}, or {', '.join(between) or 'by number'}",
                 )
                 continue
-            if k in found:
+            if k in result:
                 self.wrong((*path, "on"), f"span {k + 1} is named twice")
                 continue
-            found.append(k)
-        return found
+            result.append(k)
+        return result
 
     def _service(self, code: DesignCode) -> b.Service:
         s = self.given.service
@@ -608,8 +610,8 @@ class _Reader:
         match = re.fullmatch(r"\s*(?:span|L|l)\s*/\s*(\d+(?:\.\d+)?)\s*", value) if isinstance(value, str) else None
         if match and float(match.group(1)) > 0.0:
             share = float(match.group(1))
-            if not LEAST_SHARE <= share <= MOST_SHARE:
-                self.wrong(path, f"'{value}' is outside the sensible range, span/{LEAST_SHARE:g} to span/{MOST_SHARE:g}")
+            if not MINIMUM_SHARE <= share <= MAXIMUM_SHARE:
+                self.wrong(path, f"'{value}' is outside the sensible range, span/{MINIMUM_SHARE:g} to span/{MAXIMUM_SHARE:g}")
             return share, None
         try:
             length = parse(value, "section", self.units)

@@ -193,8 +193,9 @@ def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:
     rows: list[tuple[str, str, str]] = [
         ("layers", "layers", f"{d.layers}"), ("reserve", "reserve", f"{100 * d.reserve:g} %"),
         ("stock length", "stock_length", w(d.stock_length, "span")), ("step of lengths and spacings", "step", w(d.step, "section")),
-        ("one size a face", "one_size", "yes" if d.one_size else "no"), ("least bars that run through", "least_bars", f"{d.least_bars}"),
-        ("most bars at a section", "most_bars", "no limit" if d.most_bars is None else f"{d.most_bars}"),
+        ("one size a face", "one_size", "yes" if d.one_size else "no"),
+        ("minimum number of bars that run through", "least_bars", f"{d.least_bars}"),
+        ("maximum number of bars at a section", "most_bars", "no limit" if d.most_bars is None else f"{d.most_bars}"),
         ("highest stress in service", "service_stress", "no limit" if d.service_stress is None else w(d.service_stress, "stress")),
         ("laps", "laps", d.laps),
     ]  # fmt: skip

@@ -15,7 +15,7 @@ from upright_bramble.errors import Fault, InputFaults
 from upright_bramble.files.yaml_source import Path_, Source, nearest
 
 M = TypeVar("M", bound=BaseModel)
-MOST_FAULTS = 100  # listed of one file
+MAXIMUM_FAULTS = 100  # listed of one file
 BRIDGES = 3  # rounds of taking faulty entries out
 _FORMS = ("list_type", "dict_type", "model_type", "model_attributes_type", "tuple_type")  # a value of another form than wanted
 
@@ -25,10 +25,10 @@ _LATER = {"catalogue", "quantity", "rules", "neglect", "envelope_of"}
 
 def validated(model: type[M], source: Source, units: str | None = None) -> M:
     """The file as a typed model. Raises InputFaults with every fault of its form."""
-    found, faults = tried(model, source, units)
-    if found is None or faults:
+    result, faults = tried(model, source, units)
+    if result is None or faults:
         raise InputFaults(faults)
-    return found
+    return result
 
 
 def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M | None, list[Fault]]:
@@ -59,10 +59,10 @@ def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M |
 
 def _told_once(data: Any, items: list[Any]) -> list[tuple[Path_, Any]]:
     """Errors with their places, without those that say of a union that a value has not the form of its other members."""
-    found = [(_path(data, item["loc"]), item) for item in items[:MOST_FAULTS]]
-    said = {path for path, item in found if item["type"] not in _FORMS}
+    result = [(_path(data, item["loc"]), item) for item in items[:MAXIMUM_FAULTS]]
+    said = {path for path, item in result if item["type"] not in _FORMS}
     kept = []
-    for path, item in found:
+    for path, item in result:
         if item["type"] in _FORMS:
             if any(other[: len(path)] == path for other in said):
                 continue
@@ -73,13 +73,13 @@ def _told_once(data: Any, items: list[Any]) -> list[tuple[Path_, Any]]:
 
 def _faults(model: type[BaseModel], source: Source, items: list[Any]) -> list[Fault]:
     """Each fault once, in our words; of a value that may be one thing or a list of them, that of the form it was given in."""
-    found: dict[tuple[Path_, str], Fault] = {}
+    result: dict[tuple[Path_, str], Fault] = {}
     for path, item in _told_once(source.data, items):
         text = _words(model, item, path)
-        found.setdefault((path, text), source.fault(path, text))
-    faults = list(found.values())
-    if len(items) > MOST_FAULTS:
-        faults.append(Fault(source.name, 0, "", f"has {len(items) - MOST_FAULTS:,} more faults; these are the first {MOST_FAULTS}"))
+        result.setdefault((path, text), source.fault(path, text))
+    faults = list(result.values())
+    if len(items) > MAXIMUM_FAULTS:
+        faults.append(Fault(source.name, 0, "", f"has {len(items) - MAXIMUM_FAULTS:,} more faults; these are the first {MAXIMUM_FAULTS}"))
     return faults
 
 
@@ -161,16 +161,16 @@ def _members(kind: Any) -> list[Any]:
 
 def _inside(kind: Any, part: str | int) -> list[Any]:
     """The types of what stands under a key or index."""
-    found: list[Any] = []
+    result: list[Any] = []
     for member in _members(kind):
         origin, args = typing.get_origin(member), typing.get_args(member)
         if origin is dict:
-            found.append(args[1])
+            result.append(args[1])
         elif origin in (list, tuple) and isinstance(part, int):
-            found += [a for a in args if a is not Ellipsis]
+            result += [a for a in args if a is not Ellipsis]
         elif isinstance(member, type) and issubclass(member, BaseModel):
-            found += [f.annotation for n, f in member.model_fields.items() if part == (f.alias or n)]
-    return found
+            result += [f.annotation for n, f in member.model_fields.items() if part == (f.alias or n)]
+    return result
 
 
 def _words(model: type[BaseModel], item: Any, path: Path_) -> str:

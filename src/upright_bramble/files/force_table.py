@@ -17,8 +17,8 @@ from upright_bramble.files.reading import Unreadable, read_bytes, utf8
 from upright_bramble.files.yaml_source import nearest
 from upright_bramble.text import hidden
 
-MOST_BYTES = 32 * 1024 * 1024
-MOST_LINES, MOST_STATIONS = 4_000, 4_000  # combinations of a table, stations of a span in one of them
+MAXIMUM_BYTES = 32 * 1024 * 1024
+MAXIMUM_LINES, MAXIMUM_STATIONS = 4_000, 4_000  # combinations of a table, stations of a span in one of them
 _HEADER = re.compile(r"^\s*([A-Za-z_]+)\s*(?:\[\s*([^\]]+?)\s*\])?\s*$")
 _QUANTITY = {"x": "span", "M": "moment", "M_max": "moment", "M_min": "moment", "V": "force", "V_max": "force", "V_min": "force",
              "T": "moment", "N": "force"}  # fmt: skip
@@ -37,7 +37,7 @@ class SpanOf:
 def read_table(path: Path, spans: SpanOf) -> tuple[list[ForceLine], list[Fault]]:
     """The lines of one table, or its faults. An envelope gives two lines, which are not in equilibrium by themselves."""
     try:
-        text = utf8(read_bytes(path, MOST_BYTES, "table"))
+        text = utf8(read_bytes(path, MAXIMUM_BYTES, "table"))
     except Unreadable as error:
         return [], [Fault(path.name, 0, "", str(error))]
     reader = csv.reader(io.StringIO(text, newline=None))  # a line may end as on any system
@@ -64,7 +64,7 @@ class _Table:
         if self.faults:
             return [], self.faults
         by_line = "combination" in columns
-        found: dict[str, dict[int, list[tuple[float, ...]]]] = {}
+        result: dict[str, dict[int, list[tuple[float, ...]]]] = {}
         more: list[str] = [k for k in ("T", "N") if k in columns]
         wanted = (*(("M", "V") if by_line else ("M_max", "M_min", "V_max", "V_min")), *more)
         for line, row in rows[1:]:
@@ -79,15 +79,15 @@ class _Table:
             if not by_line and (numbers[1] < numbers[2] or numbers[3] < numbers[4]):
                 name = "M" if numbers[1] < numbers[2] else "V"
                 self.wrong(line, f"{name}_max", f"is less than {name}_min")
-            stations = found.setdefault(label, {}).setdefault(span, [])
+            stations = result.setdefault(label, {}).setdefault(span, [])
             if stations and numbers[0] < stations[-1][0] - 1e-6:
                 self.wrong(line, "x", f"jumps back from {along(stations[-1][0])} to {along(numbers[0])}; list each span from left to right")
             stations.append(numbers)
-        self._covered(found)
+        self._covered(result)
         if self.faults:
             return [], self.faults
         lines: list[ForceLine] = []
-        for label, spans in found.items():
+        for label, spans in result.items():
             parts = [np.array(spans[k]).T for k in range(len(self.spans.lengths))]
             if by_line:
                 lines.append(_line(label, parts, 1, 2, {k: 3 + i for i, k in enumerate(more)}, True))
@@ -157,17 +157,17 @@ class _Table:
             return None
         return cell("combination") if "combination" in columns else "", span, tuple(numbers)
 
-    def _covered(self, found: dict[str, dict[int, list[tuple[float, ...]]]]) -> None:
+    def _covered(self, result: dict[str, dict[int, list[tuple[float, ...]]]]) -> None:
         """Every line covers every span from end to end."""
-        if len(found) > MOST_LINES:
-            self.wrong(0, "combination", f"{len(found):,} of them are given; {MOST_LINES:,} are read: give extremes, or fewer")
+        if len(result) > MAXIMUM_LINES:
+            self.wrong(0, "combination", f"{len(result):,} of them are given; {MAXIMUM_LINES:,} are read: give extremes, or fewer")
             return
-        for label, spans in found.items():
+        for label, spans in result.items():
             of = f" of '{label[:40]}'" if label else ""
             for k, length in enumerate(self.spans.lengths):
                 stations = spans.get(k, [])
-                if len(stations) > MOST_STATIONS:
-                    self.wrong(0, f"span {k + 1}", f"has {len(stations):,} stations{of}; {MOST_STATIONS:,} are read")
+                if len(stations) > MAXIMUM_STATIONS:
+                    self.wrong(0, f"span {k + 1}", f"has {len(stations):,} stations{of}; {MAXIMUM_STATIONS:,} are read")
                     continue
                 if len(stations) < 3 or stations[0][0] > 1.0 or stations[-1][0] < length - 1.0:
                     covered = f"{along(stations[0][0])} to {along(stations[-1][0])}" if stations else "nothing"

@@ -15,7 +15,7 @@ from upright_bramble.files import models as m
 from upright_bramble.files.faults import validated
 from upright_bramble.files.yaml_source import Source, load_yaml, nearest
 
-MOST_ENTRIES, MOST_OF_A_SPAN = 200, 60  # of bars, of stirrup zones: for a beam, and for each of its spans
+MAXIMUM_ENTRIES, MAXIMUM_OF_A_SPAN = 200, 60  # of bars, of stirrup zones: for a beam, and for each of its spans
 _SEAL = "# as written: "
 
 
@@ -43,36 +43,36 @@ def _mm(value: float) -> float:
 
 
 def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
-    found: list[Fault] = []
+    result: list[Fault] = []
     if given.beam != beam.mark:
-        found.append(source.fault(("beam",), f"'{given.beam}' is not this beam, which is '{beam.mark}'"))
+        result.append(source.fault(("beam",), f"'{given.beam}' is not this beam, which is '{beam.mark}'"))
     sizes = list(get_code(beam.code, beam.annex).sizes)
     seen: set[str] = set()
     low, high = beam.ends
-    most = MOST_ENTRIES + MOST_OF_A_SPAN * len(beam.spans)
+    maximum = MAXIMUM_ENTRIES + MAXIMUM_OF_A_SPAN * len(beam.spans)
     groups: list[tuple[str, Sequence[m.BarIn | m.StirrupIn | m.SideBarsIn]]] = [
         ("bars", given.bars), ("stirrups", given.stirrups), ("side_bars", given.side_bars),
     ]  # fmt: skip
     for key, entries in groups:
-        if len(entries) > most:
-            found.append(source.fault((key,), f"has {len(entries):,} entries; {most:,} are read for a beam of so many spans"))
+        if len(entries) > maximum:
+            result.append(source.fault((key,), f"has {len(entries):,} entries; {maximum:,} are read for a beam of so many spans"))
             continue
         for i, entry in enumerate(entries):
             if entry.mark in seen:
-                found.append(source.fault((key, i, "mark"), f"'{entry.mark}' is given twice; give each entry its own mark"))
+                result.append(source.fault((key, i, "mark"), f"'{entry.mark}' is given twice; give each entry its own mark"))
             seen.add(entry.mark)
             if entry.size not in sizes:
-                found.append(source.fault((key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"))
+                result.append(source.fault((key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"))
             single = isinstance(entry, m.StirrupIn) and entry.from_ == entry.to  # one stirrup by itself
             if not entry.from_ < entry.to and not single:
-                found.append(source.fault((key, i, "to"), f"{along(entry.to)} does not lie right of 'from', {along(entry.from_)}"))
+                result.append(source.fault((key, i, "to"), f"{along(entry.to)} does not lie right of 'from', {along(entry.from_)}"))
             elif entry.to < low or entry.from_ > high or entry.to - entry.from_ > 2.0 * (high - low) + 1e4:
-                found.append(source.fault((key, i), f"lies outside the beam, which goes from {along(low)} to {along(high)}"))
+                result.append(source.fault((key, i), f"lies outside the beam, which goes from {along(low)} to {along(high)}"))
     for i, z in enumerate(given.stirrups):
         if z.spacing < 20.0:
             words = f"{across(z.spacing)} is too tight to be meant; {across(20.0)} at least"
-            found.append(source.fault(("stirrups", i, "spacing"), words))
-    return [replace(f, text=worded(f.text, SYSTEMS[beam.units])) for f in found]
+            result.append(source.fault(("stirrups", i, "spacing"), words))
+    return [replace(f, text=worded(f.text, SYSTEMS[beam.units])) for f in result]
 
 
 def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
@@ -136,14 +136,14 @@ def merged_text(old: str, before: Layout, beam: Beam, after: Layout, tool: str) 
     body = old.replace("\r\n", "\n")
     if _SEAL in body:
         body = "\n".join(v for v in body.split("\n") if not v.startswith(_SEAL))
-    mine = yaml.load(body)
+    own = yaml.load(body)
     for key, was, now in (
         ("bars", before.bars, after.bars), ("stirrups", before.stirrups, after.stirrups), ("side_bars", before.sides, after.sides),
     ):  # fmt: skip
         stays = {e.mark for e in was if replace(e, held=False) in [replace(n, held=False) for n in now]}
-        entries = mine.get(key)
+        entries = own.get(key)
         if entries is None:
-            mine[key] = entries = fresh[key]
+            own[key] = entries = fresh[key]
             continue
         for i in reversed(range(len(entries))):
             if str(entries[i]["mark"]) not in stays:
@@ -152,7 +152,7 @@ def merged_text(old: str, before: Layout, beam: Beam, after: Layout, tool: str) 
             if str(entry["mark"]) not in stays:
                 entries.append(entry)
     out = io.StringIO()
-    yaml.dump(mine, out)
+    yaml.dump(own, out)
     return out.getvalue().rstrip("\n") + "\n"
 
 

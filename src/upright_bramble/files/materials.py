@@ -39,22 +39,22 @@ def concrete_of(c: m.ConcreteIn, code: DesignCode, units: UnitSystem, wrong: Wro
 
 def steels_of(r: m.ReinforcementIn, code: DesignCode, units: UnitSystem, wrong: Wrong) -> tuple[Steel, Steel]:
     """Of bars and of stirrups."""
-    found = []
+    result = []
     for key, grade in (("bars", r.bars), ("stirrups", r.stirrups or r.bars)):
         if grade is not None:
             try:
-                found.append(code.materials.steel(grade))
+                result.append(code.materials.steel(grade))
             except CodeError as error:
                 wrong(("reinforcement", key), str(error))
-                found.append(Steel(500.0))
+                result.append(Steel(500.0))
         elif r.yield_ is not None:
             if not 200.0 <= r.yield_ <= 700.0:
                 wrong(("reinforcement", "yield"), f"{r.yield_:.4g} MPa is no yield strength of bars")
-            found.append(Steel(r.yield_, "B", f"yield {parsed(r.yield_, units)}"))
+            result.append(Steel(r.yield_, "B", f"yield {parsed(r.yield_, units)}"))
         else:
             wrong(("reinforcement",), "give 'bars', such as B500B, or 'yield'")
             return Steel(500.0), Steel(500.0)
-    return found[0], found[1]
+    return result[0], result[1]
 
 
 def parsed(stress: float, units: UnitSystem) -> str:

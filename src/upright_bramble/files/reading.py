@@ -19,8 +19,8 @@ class Unreadable(Exception):
     """Why a file cannot be read, as the end of a sentence."""
 
 
-def read_bytes(path: Path, most: int, what: str) -> bytes:
-    """The contents of a regular file of at most `most` bytes. Raises Unreadable."""
+def read_bytes(path: Path, maximum: int, what: str) -> bytes:
+    """The contents of a regular file of at most `maximum` bytes. Raises Unreadable."""
     try:
         handle = os.open(path, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0))
     except FileNotFoundError:
@@ -36,11 +36,11 @@ def read_bytes(path: Path, most: int, what: str) -> bytes:
         raise Unreadable(f"{words}; a {what} is needed")
     try:
         with os.fdopen(handle, "rb") as file:
-            data = file.read(most + 1)
+            data = file.read(maximum + 1)
     except OSError as error:
         raise Unreadable(f"cannot be read: {error.strerror or error}") from None
-    if len(data) > most:
-        size = f"{most // 2**20} MiB" if most >= 2**20 else f"{most // 1024} KiB"
+    if len(data) > maximum:
+        size = f"{maximum // 2**20} MiB" if maximum >= 2**20 else f"{maximum // 1024} KiB"
         raise Unreadable(f"is larger than {size}, which no {what} is")
     return data
 

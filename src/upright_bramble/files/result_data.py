@@ -220,8 +220,8 @@ def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict
 
 def _sizes(result: Result) -> list[str]:
     """Sizes of bars and stirrups that the result has, thinnest first."""
-    found = {i.bar.size: i.diameter for i in result.bars} | {i.zone.size: i.diameter for i in result.stirrups}
-    return sorted(found, key=lambda size: (found[size], size))
+    collected = {i.bar.size: i.diameter for i in result.bars} | {i.zone.size: i.diameter for i in result.stirrups}
+    return sorted(collected, key=lambda size: (collected[size], size))
 
 
 def _working(w: Working) -> dict[str, Any]:

@@ -12,11 +12,11 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from upright_bramble.errors import BrambleError
-from upright_bramble.files.force_table import MOST_BYTES as MOST_TABLE
+from upright_bramble.files.force_table import MAXIMUM_BYTES as MAXIMUM_TABLE
 from upright_bramble.files.reading import Unreadable, read_bytes, utf8
 from upright_bramble.files.result_file import ResultFile
 from upright_bramble.files.writing import safe_name, whole, written_digests
-from upright_bramble.files.yaml_source import MOST_BYTES, load_yaml
+from upright_bramble.files.yaml_source import MAXIMUM_BYTES, load_yaml
 from upright_bramble.text import hidden
 
 LARGEST = 200 * 2**20  # bytes of a result file
@@ -88,14 +88,14 @@ def file_digest(path: Path) -> str:
 def input_digest(path: Path) -> str:
     """Of a beam file; of one that names tables, of these too, in their order."""
     try:
-        raw = read_bytes(path, MOST_BYTES, "beam file")
+        raw = read_bytes(path, MAXIMUM_BYTES, "beam file")
         whole = hashlib.sha256(raw)
         data = load_yaml(path).data if b"forces" in raw else None
     except (Unreadable, BrambleError):
         return file_digest(path)
     for name in _table_names(data.get("forces") if isinstance(data, dict) else None):
         with contextlib.suppress(Unreadable):
-            whole.update(read_bytes(path.parent / name, MOST_TABLE, "table"))
+            whole.update(read_bytes(path.parent / name, MAXIMUM_TABLE, "table"))
     return whole.hexdigest()
 
 
@@ -122,11 +122,11 @@ def beam_file_of(result: Path) -> str:
 
 
 def _only_result(folder: Path) -> Path:
-    found = sorted(folder.glob("*.result.json"))
-    if len(found) != 1:
-        said = "there is no result in it" if not found else f"there are {len(found)} results in it; name one"
+    result = sorted(folder.glob("*.result.json"))
+    if len(result) != 1:
+        said = "there is no result in it" if not result else f"there are {len(result)} results in it; name one"
         raise NoResult(f"{folder}: {said}")
-    return found[0]
+    return result[0]
 
 
 def _no_number(text: str) -> float:

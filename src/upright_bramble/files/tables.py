@@ -26,7 +26,7 @@ def _cell(value: object) -> object:
     return value
 
 
-MOST_ROWS = 400_000  # of a table of sets of forces: what a table may have to be read back
+MAXIMUM_ROWS = 400_000  # of a table of sets of forces: what a table may have to be read back
 
 
 def forces_csv(forces: Forces, level: str) -> str:
@@ -60,4 +60,4 @@ def sets_csv(forces: Forces, level: str) -> str:
 
 def has_sets(forces: Forces, level: str) -> bool:
     """Whether the sets of forces can be written: they make the envelope, and are not too many."""
-    return forces.beam.arrangements != "every" and len(forces.rows[level]) * len(forces.stations) <= MOST_ROWS
+    return forces.beam.arrangements != "every" and len(forces.rows[level]) * len(forces.stations) <= MAXIMUM_ROWS

@@ -261,11 +261,11 @@ def _clear(aside: Path) -> None:
 
 def _made_folders(folder: Path) -> list[Path]:
     """The folders that have to be made for this one, the innermost first."""
-    found = []
+    result = []
     while not folder.exists() and folder != folder.parent:
-        found.append(folder)
+        result.append(folder)
         folder = folder.parent
-    return found
+    return result
 
 
 @contextlib.contextmanager

@@ -12,9 +12,9 @@ from upright_bramble.errors import Fault, InputFaults
 from upright_bramble.files.reading import Unreadable, read_bytes, utf8
 from upright_bramble.text import hidden, shown
 
-MOST_BYTES = 512 * 1024
-MOST_SEPARATORS = 30_000  # commas, colons and line ends: what a parser spends its time on, some 50 microseconds each
-MOST_DEPTH = 24
+MAXIMUM_BYTES = 512 * 1024
+MAXIMUM_SEPARATORS = 30_000  # commas, colons and line ends: what a parser spends its time on, some 50 microseconds each
+MAXIMUM_DEPTH = 24
 Path_ = tuple[str | int, ...]
 
 
@@ -54,7 +54,7 @@ def nearest(word: str, known: list[str]) -> str:
 def load_yaml(path: Path) -> Source:
     """Read a file. Raises InputFaults where it is no YAML at all; other faults are in the Source."""
     try:
-        text = utf8(read_bytes(path, MOST_BYTES, "YAML file"))
+        text = utf8(read_bytes(path, MAXIMUM_BYTES, "YAML file"))
     except Unreadable as error:
         raise InputFaults([Fault(str(path), 0, "", str(error))]) from None
     return parse_yaml(text, path.name)
@@ -65,8 +65,8 @@ def parse_yaml(text: str, name: str) -> Source:
     from ruamel.yaml.error import MarkedYAMLError, YAMLError
     from ruamel.yaml.reader import ReaderError
 
-    if sum(text.count(c) for c in ",:\n\r") > MOST_SEPARATORS:
-        raise InputFaults([Fault(name, 0, "", f"holds more than {MOST_SEPARATORS:,} values and lines; split it into several files")])
+    if sum(text.count(c) for c in ",:\n\r") > MAXIMUM_SEPARATORS:
+        raise InputFaults([Fault(name, 0, "", f"holds more than {MAXIMUM_SEPARATORS:,} values and lines; split it into several files")])
     yaml = YAML(typ="safe", pure=True)
     try:
         root = yaml.compose(text)
@@ -95,7 +95,7 @@ def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault],
 
     line = node.start_mark.line + 1
     lines[path] = line
-    if len(path) > MOST_DEPTH:
+    if len(path) > MAXIMUM_DEPTH:
         faults.append(Fault(name, line, spelled(path[:4]), "is nested too deeply"))
         return None
     if node.anchor:
@@ -106,7 +106,7 @@ def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault],
         faults.append(Fault(name, line, spelled(path), f"the tag {tag[:40]} is not read; only plain values are"))
         return None
     if isinstance(node, MappingNode):
-        found: dict[str, Any] = {}
+        result: dict[str, Any] = {}
         for key_node, value_node in node.value:
             key = getattr(key_node, "value", None)
             if not isinstance(key, str) or isinstance(key_node, (MappingNode, SequenceNode)):
@@ -115,13 +115,13 @@ def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault],
             if (strange := hidden(key)) is not None:
                 faults.append(Fault(name, key_node.start_mark.line + 1, spelled(path), f"the key {key[:40]!r} {_STRANGE.format(strange)}"))
                 continue
-            if key in found:
+            if key in result:
                 where = spelled((*path, key))
                 faults.append(Fault(name, key_node.start_mark.line + 1, where, "is given twice; keep one of the two"))
                 continue
-            found[key] = _plain(value_node, (*path, key), lines, faults, name)
+            result[key] = _plain(value_node, (*path, key), lines, faults, name)
             lines[(*path, key)] = key_node.start_mark.line + 1
-        return found
+        return result
     if isinstance(node, SequenceNode):
         return [_plain(item, (*path, i), lines, faults, name) for i, item in enumerate(node.value)]
     text = " ".join(node.value.split()) if node.style in ("|", ">") else node.value  # a block of lines is one text

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from upright_bramble.files.result_file import BarOut, SpanOut
 
 
-def least_depth(spans: Sequence[SpanOut], x: float) -> float:
+def minimum_depth(spans: Sequence[SpanOut], x: float) -> float:
     """The lesser depth beside a support."""
     depths = [s.section_start.depth_mm for s in spans if abs(s.start_mm - x) < 1.0]
     depths += [s.section_end.depth_mm for s in spans if abs(s.end_mm - x) < 1.0]

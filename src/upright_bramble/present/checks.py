@@ -39,8 +39,8 @@ def governing(r: ResultFile) -> CheckOut:
 
 def failing(r: ResultFile) -> list[CheckOut]:
     """What fails or is warned of, failures first, then by ratio."""
-    mine = (c for c in r.checks if not c.ok and not c.beside)
-    return sorted(mine, key=lambda c: (c.severity != "must", -c.ratio))
+    own = (c for c in r.checks if not c.ok and not c.beside)
+    return sorted(own, key=lambda c: (c.severity != "must", -c.ratio))
 
 
 def verdict_line(v: VerdictOut) -> str:
@@ -57,10 +57,10 @@ def grouped_gaps(gaps: Sequence[UnverifiedOut]) -> list[tuple[str, str, str]]:
     groups: dict[tuple[str, str], list[UnverifiedOut]] = {}
     for gap in gaps:
         groups.setdefault((gap.reason, gap.topic), []).append(gap)
-    found = []
-    for (reason, topic), mine in groups.items():
-        spans = sorted({g.span for g in mine})
-        clauses = ", ".join(dict.fromkeys(g.clause for g in mine if g.clause))
+    result = []
+    for (reason, topic), own in groups.items():
+        spans = sorted({g.span for g in own})
+        clauses = ", ".join(dict.fromkeys(g.clause for g in own if g.clause))
         where = "span " + str(spans[0]) if len(spans) == 1 else "spans " + ", ".join(str(s) for s in spans)
-        found.append((reason, topic, where + (f"; {clauses}" if clauses else "")))
-    return found
+        result.append((reason, topic, where + (f"; {clauses}" if clauses else "")))
+    return result

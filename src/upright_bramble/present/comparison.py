@@ -59,15 +59,15 @@ def compared(a: ResultFile, b: ResultFile) -> Comparison:
     old, new = (_entries(r) for r in (a, b))
     alike = set(old.values()) & set(new.values())
     old, new = ({m: w for m, w in v.items() if w not in alike} for v in (old, new))
-    found = []
+    result = []
     for mark in [*old, *(m for m in new if m not in old)]:
         kind = "changed" if mark in old and mark in new else "dropped" if mark in old else "added"
-        found.append(Change(mark, kind, old.get(mark, ""), new.get(mark, "")))
+        result.append(Change(mark, kind, old.get(mark, ""), new.get(mark, "")))
     before, after = ({c.id: _shown(c) for c in r.checks} for r in (a, b))
     ratios = [Ratio(i, before.get(i), after.get(i)) for i in [*before, *(k for k in after if k not in before)]]
     ratios = sorted((r for r in ratios if r.moved > 0.0005), key=lambda r: (-r.moved, r.id))
     figures = tuple((name, a.quantities.get(key, 0.0), b.quantities.get(key, 0.0)) for key, name in FIGURES)
-    return Comparison(a, b, tuple(found), tuple(ratios), figures)
+    return Comparison(a, b, tuple(result), tuple(ratios), figures)
 
 
 def _shown(check: CheckOut) -> float:
@@ -75,8 +75,8 @@ def _shown(check: CheckOut) -> float:
 
 
 def _entries(r: ResultFile) -> dict[str, str]:
-    found = {b.mark: _bar(b, r) for b in r.bars}
-    return found | {z.mark: _zone(z, r) for z in r.stirrups}
+    result = {b.mark: _bar(b, r) for b in r.bars}
+    return result | {z.mark: _zone(z, r) for z in r.stirrups}
 
 
 def _place(r: ResultFile, mm: float) -> str:

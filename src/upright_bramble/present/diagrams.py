@@ -189,9 +189,9 @@ _MARGIN = 0.12  # of what is drawn, above and below it
 def _panel(sheet: Sheet, p: Panel, y: float) -> float:
     """Its head with the key, then the curves; returns its lower edge."""
     scene, top = sheet.scene, y + _HEAD
-    least, most = p.extent
-    room = max(most - least, 1e-9) * (1.0 + 2.0 * _MARGIN)
-    sign, upper = (-1.0, -least) if p.down else (1.0, most)
+    minimum, maximum = p.extent
+    room = max(maximum - minimum, 1e-9) * (1.0 + 2.0 * _MARGIN)
+    sign, upper = (-1.0, -minimum) if p.down else (1.0, maximum)
 
     def level(values: Any) -> Any:
         return top + _MARGIN / (1.0 + 2.0 * _MARGIN) * p.height + (upper - sign * np.asarray(values)) / room * p.height
@@ -208,7 +208,7 @@ def _panel(sheet: Sheet, p: Panel, y: float) -> float:
         scene.line([(LEFT, float(level(limit))), (sheet.right, float(level(limit)))], "thorn", 1.0, (2.0, 2.0))
     for curve in reversed(p.curves):
         _curve(scene, x, level(curve.values), curve)
-    _ticks(scene, p, level, least, most)
+    _ticks(scene, p, level, minimum, maximum)
     _head(sheet, p, y + 12.0)
     for mark in p.marks:
         _mark(sheet, p, mark, level)
@@ -218,8 +218,8 @@ def _panel(sheet: Sheet, p: Panel, y: float) -> float:
 def _fill(scene: Scene, x: Array, fill: Fill, level: Any) -> None:
     for part in runs(fill.low + fill.high):
         if part.stop - part.start > 1:
-            there, back = (np.column_stack(thinned(x[part], level(edge[part]))) for edge in (fill.high, fill.low))
-            scene.area(np.concatenate([there, back[::-1]]), fill.colour)
+            local, back = (np.column_stack(thinned(x[part], level(edge[part]))) for edge in (fill.high, fill.low))
+            scene.area(np.concatenate([local, back[::-1]]), fill.colour)
 
 
 def _curve(scene: Scene, x: Array, y: Array, curve: Curve) -> None:
@@ -246,10 +246,10 @@ def _head(sheet: Sheet, p: Panel, y: float) -> None:
         x += sample + text_width(name, _SMALL) + 16.0
 
 
-def _ticks(scene: Scene, p: Panel, level: Any, least: float, most: float) -> None:
-    step = 10.0 ** np.floor(np.log10(max(most - least, 1e-9) / 2.5))
-    step = next(s * step for s in (1.0, 2.0, 5.0, 10.0) if (most - least) / (s * step) <= 5.0)
-    for n in range(int(np.ceil(least / step - 1e-9)), int(np.floor(most / step + 1e-9)) + 1):
+def _ticks(scene: Scene, p: Panel, level: Any, minimum: float, maximum: float) -> None:
+    step = 10.0 ** np.floor(np.log10(max(maximum - minimum, 1e-9) / 2.5))
+    step = next(s * step for s in (1.0, 2.0, 5.0, 10.0) if (maximum - minimum) / (s * step) <= 5.0)
+    for n in range(int(np.ceil(minimum / step - 1e-9)), int(np.floor(maximum / step + 1e-9)) + 1):
         value, y = n * step, float(level(n * step))
         said = f"{abs(value) if p.unsigned else value:.6g}".replace("-", "−")
         if scene.add_clear(Words(LEFT - 7.0, y + 3.8, said, _SMALL, anchor="end")):

@@ -60,10 +60,10 @@ def _panels_of(beam: Beam, forces: Forces, level: str, g: Ground) -> list[Panel]
         down=True,
     )
     design = shear_at_d(beam, forces.stations, forces.design.shear, 0.9 * forces.stations.depth) / f if strength else None
-    found = [moment, _at_ends(g, "shear", g.system.unit("force"), e.shear_.high / f, e.shear_.low / f, design)]
+    result = [moment, _at_ends(g, "shear", g.system.unit("force"), e.shear_.high / f, e.shear_.low / f, design)]
     if forces.responses.twisted:
-        found.append(_at_ends(g, "torsion", g.system.unit("moment"), e.torsion_.high / k, e.torsion_.low / k, None))
-    return found
+        result.append(_at_ends(g, "torsion", g.system.unit("moment"), e.torsion_.high / k, e.torsion_.low / k, None))
+    return result
 
 
 def _pair(high: Array, low: Array, name: str) -> Sequence[Curve]:

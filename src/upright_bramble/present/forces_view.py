@@ -147,16 +147,16 @@ def sketch(x: Array, high: Array, low: Array, width: int, sign: float = 1.0, row
     order = np.argsort(x, kind="stable")
     top = np.maximum(_column_extreme(x[order], high[order], places, np.maximum), 0.0)
     bottom = np.minimum(_column_extreme(x[order], low[order], places, np.minimum), 0.0)
-    most, least = float(top.max()), float(bottom.min())
-    span = max(most - least, 1e-12)
-    edges = most - span * (np.arange(rows) + 0.5) / rows
+    highest, lowest = float(top.max()), float(bottom.min())
+    span = max(highest - lowest, 1e-12)
+    edges = highest - span * (np.arange(rows) + 0.5) / rows
     zero = int(np.abs(edges).argmin())
     lines = []
     for r, level in enumerate(edges):
         cells = np.where((level <= top) & (level >= bottom), ":", " ")
         if r == zero:
             cells = np.where(cells == " ", "-", "+")
-        label = most if r == 0 else least if r == rows - 1 else 0.0 if r == zero else None
+        label = highest if r == 0 else lowest if r == rows - 1 else 0.0 if r == zero else None
         text = "" if label is None else significant(sign * label)
         lines.append(f"{text:>{left - 1}} " + "".join(cells))
     return lines
@@ -164,12 +164,12 @@ def sketch(x: Array, high: Array, low: Array, width: int, sign: float = 1.0, row
 
 def _column_extreme(x: Array, values: Array, places: Array, best: Any) -> Array:
     half = 0.5 * (places[1] - places[0])
-    found = np.interp(places, x, values)
+    result = np.interp(places, x, values)
     for i, place in enumerate(places):
         inside = values[(x >= place - half) & (x <= place + half)]
         if len(inside):
-            found[i] = best(found[i], best.reduce(inside))
-    return found
+            result[i] = best(result[i], best.reduce(inside))
+    return result
 
 
 def _supports_line(beam: Beam, x: Array, width: int) -> str:

@@ -17,14 +17,14 @@ def bottom_bars(r: ResultFile, span: SpanOut) -> str:
 def top_bars(r: ResultFile, span: SpanOut) -> str:
     """From left to right, once where they are the same all along."""
     low, high = span.clear_start_mm, span.clear_end_mm
-    found = [_bars_at(r, "top", low + (high - low) * share) for share in (0.02, 0.5, 0.98)]
-    return found[0] if len(set(found)) == 1 else " | ".join(found)
+    result = [_bars_at(r, "top", low + (high - low) * share) for share in (0.02, 0.5, 0.98)]
+    return result[0] if len(set(result)) == 1 else " | ".join(result)
 
 
 def side_bars(r: ResultFile, span: SpanOut) -> str:
     """Of both sides; '' for none."""
-    mine = [b for b in r.bars if b.face == "side" and b.start_mm < span.end_mm and b.end_mm > span.start_mm]
-    return counted(mine[0].count, r.beam.label(mine[0].size)) if mine else ""
+    own = [b for b in r.bars if b.face == "side" and b.start_mm < span.end_mm and b.end_mm > span.start_mm]
+    return counted(own[0].count, r.beam.label(own[0].size)) if own else ""
 
 
 def stirrups_of(r: ResultFile, span: SpanOut) -> str:
@@ -40,21 +40,21 @@ def stirrups_of(r: ResultFile, span: SpanOut) -> str:
 
 def shear_models(stirrups: Sequence[StirrupOut]) -> str:
     """How shear is resisted, over all zones: strut angles, or expressions."""
-    found = list(dict.fromkeys(z.shear_model for z in stirrups))
-    if not found:
+    result = list(dict.fromkeys(z.shear_model for z in stirrups))
+    if not result:
         return "no stirrups"
     low, high = (f(z.strut_cot for z in stirrups) for f in (min, max))
-    if len(found) > 1 and high > low:
-        return f"{found[0].rsplit(' ', 1)[0]} {low:.2f} to {high:.2f}"
-    return ", ".join(found)
+    if len(result) > 1 and high > low:
+        return f"{result[0].rsplit(' ', 1)[0]} {low:.2f} to {high:.2f}"
+    return ", ".join(result)
 
 
 def _bars_at(r: ResultFile, face: str, x: float) -> str:
     """Of two lapped pieces one is counted."""
-    mine = [b for b in r.bars if b.face == face and b.start_mm <= x <= b.end_mm]
+    own = [b for b in r.bars if b.face == face and b.start_mm <= x <= b.end_mm]
     here: dict[str, int] = {}
-    for b in mine:
-        if not any(_lapped(o, b, x) for o in mine):
+    for b in own:
+        if not any(_lapped(o, b, x) for o in own):
             here[b.size] = here.get(b.size, 0) + b.count
     return "+".join(counted(n, r.beam.label(s)) for s, n in here.items()) or "none"
 

@@ -76,22 +76,22 @@ def figure(scene: Scene) -> Figure:
     from matplotlib.figure import Figure
 
     with mpl.rc_context({"font.family": "DejaVu Sans", "text.parse_math": False}):
-        found = Figure(figsize=(scene.width / DPI, scene.height / DPI), dpi=DPI, facecolor=COLOURS["paper"])
-        axes: Any = found.add_axes((0.0, 0.0, 1.0, 1.0), xlim=(0.0, scene.width), ylim=(scene.height, 0.0))
+        result = Figure(figsize=(scene.width / DPI, scene.height / DPI), dpi=DPI, facecolor=COLOURS["paper"])
+        axes: Any = result.add_axes((0.0, 0.0, 1.0, 1.0), xlim=(0.0, scene.width), ylim=(scene.height, 0.0))
         axes.set_axis_off()
         for order, item in enumerate(scene.items):
             if isinstance(item, Words):
                 _paint_words(axes, item, order)
             else:
                 _paint_outline(axes, item, order)
-    return found
+    return result
 
 
 def png(scene: Scene) -> bytes:
     return rendered(figure(scene))
 
 
-def rendered(found: Figure, kind: str = "png") -> bytes:
+def rendered(result: Figure, kind: str = "png") -> bytes:
     """PNG (or SVG) of a Matplotlib figure, the same bytes for the same figure."""
     import warnings
 
@@ -105,12 +105,12 @@ def rendered(found: Figure, kind: str = "png") -> bytes:
     with mpl.rc_context({"svg.fonttype": "none", "svg.hashsalt": "upright-bramble"}), warnings.catch_warnings():
         warnings.simplefilter("ignore")  # a glyph that the fonts lack: an SVG keeps it as text, a picture shows another
         if kind == "svg":
-            found.savefig(out, format="svg", metadata={"Date": None, "Creator": "Upright Bramble"})
+            result.savefig(out, format="svg", metadata={"Date": None, "Creator": "Upright Bramble"})
         else:
-            FigureCanvasAgg(found)
-            for text in found.findobj(Text):
+            FigureCanvasAgg(result)
+            for text in result.findobj(Text):
                 text.set_text(drawable(text.get_text()))
-            found.savefig(out, format="png", metadata={"Software": "Upright Bramble"})
+            result.savefig(out, format="png", metadata={"Software": "Upright Bramble"})
     return out.getvalue()
 
 

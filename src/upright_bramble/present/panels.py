@@ -119,11 +119,11 @@ def ground_of(r: ResultFile) -> Ground:
 def panels_of(r: ResultFile, *, few: bool = False) -> list[Panel]:
     """Moment and shear; with deflection, and cracks where any are found, unless there is room for `few` only."""
     g = ground_of(r)
-    found = [_moment(r, g), _shear(r, g)]
+    result = [_moment(r, g), _shear(r, g)]
     if few:
-        return found
-    found.append(_deflection(r, g))
-    return [*found, _cracks(r, g)] if any(r.stations.crack.bottom_mm) or any(r.stations.crack.top_mm) else found
+        return result
+    result.append(_deflection(r, g))
+    return [*result, _cracks(r, g)] if any(r.stations.crack.bottom_mm) or any(r.stations.crack.top_mm) else result
 
 
 def _moment(r: ResultFile, g: Ground) -> Panel:
@@ -157,18 +157,18 @@ def beyond(demand: Array, resistance: Array) -> Mask:
 def moment_marks(g: Ground, high: Array, low: Array, judged: Mask, *, within: bool) -> tuple[Mark, ...]:
     """Peaks: sagging by span, hogging by support and where it is greater between supports."""
     limit = 0.04 * max(float(np.abs(high).max()), float(np.abs(low).max()), 1e-9)
-    found: list[Mark] = []
+    result: list[Mark] = []
     for number in range(1, len(g.beam.spans) + 1):
         here = g.of(number)[judged[g.of(number)]]
         if len(here) and high[here].max() > limit:
             peak = float(high[here].max())
             middle = float(np.mean(g.x[here[high[here] >= peak * (1.0 - 1e-9)]]))
-            found.append(Mark(middle, peak, significant(peak), within=within))
+            result.append(Mark(middle, peak, significant(peak), within=within))
     for s in g.beam.supports:
         near = np.flatnonzero(judged & (np.abs(g.x - s.x_mm) <= 0.5 * s.width_mm + 1.0))
         if len(near) and low[near].min() < -limit:
-            found.append(Mark(s.x_mm, float(low[near].min()), significant(-float(low[near].min())), within=within))
-    return tuple(found)
+            result.append(Mark(s.x_mm, float(low[near].min()), significant(-float(low[near].min())), within=within))
+    return tuple(result)
 
 
 def _shear(r: ResultFile, g: Ground) -> Panel:
@@ -200,14 +200,14 @@ def _shear(r: ResultFile, g: Ground) -> Panel:
 def end_marks(g: Ground, high: Array, low: Array, shown: Mask) -> tuple[Mark, ...]:
     """The greater value at each end of each span."""
     limit = 0.06 * max(float(np.abs(high).max()), float(np.abs(low).max()))
-    found = []
+    result = []
     for number in range(1, len(g.beam.spans) + 1):
         here = g.of(number)[shown[g.of(number)]]
         for i, anchor in ((int(here[0]), "start"), (int(here[-1]), "end")) if len(here) else ():
             value = float(high[i] if high[i] >= -low[i] else low[i])
             if abs(value) > limit:
-                found.append(Mark(float(g.x[i]), value, significant(value), anchor))
-    return tuple(found)
+                result.append(Mark(float(g.x[i]), value, significant(value), anchor))
+    return tuple(result)
 
 
 def _deflection(r: ResultFile, g: Ground) -> Panel:

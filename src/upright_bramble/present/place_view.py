@@ -63,17 +63,17 @@ def places_of(result: ResultFile, text: str) -> list[Place]:
     except (UnitError, ValueError):
         names = ", ".join(s.name for s in beam.supports)
         raise NoPlace(f"'{text[:40]}' is not a valid place (valid: '3.25 m', a support ({names}), 2:0.5)") from None
-    found = [k for k, s in enumerate(beam.spans) if s.start_mm - 1e-6 <= x <= s.end_mm + 1e-6]
-    if not found:
+    collected = [k for k, s in enumerate(beam.spans) if s.start_mm - 1e-6 <= x <= s.end_mm + 1e-6]
+    if not collected:
         raise NoPlace(f"'{text}' lies outside the beam, which is {beam.length_mm / 1e3:g} m long")
-    return [_at(result, x, k) for k in found]
+    return [_at(result, x, k) for k in collected]
 
 
 def _at(result: ResultFile, x: float, index: int) -> Place:
     s = result.stations
-    mine = np.array(s.span) == index + 1
-    along = np.array(s.x_mm)[mine]
-    found: list[tuple[str, str, float, str]] = []
+    own = np.array(s.span) == index + 1
+    along = np.array(s.x_mm)[own]
+    collected: list[tuple[str, str, float, str]] = []
 
     def read(group: Any, heading: str) -> None:
         for key, values in (group.model_dump() if group is not None else {}).items():
@@ -81,7 +81,7 @@ def _at(result: ResultFile, x: float, index: int) -> Place:
                 continue
             name, unit = key.rsplit("_", 1)
             quantity, size = _UNITS[unit]
-            found.append((heading, name.replace("_", " "), float(np.interp(x, along, np.array(values)[mine])) * size, quantity))
+            collected.append((heading, name.replace("_", " "), float(np.interp(x, along, np.array(values)[own])) * size, quantity))
 
     for key, heading in _GROUPS:
         read(getattr(s, key), heading)
@@ -90,7 +90,7 @@ def _at(result: ResultFile, x: float, index: int) -> Place:
                 read(forces, f"forces, {level.replace('_', '-')}")
     bars = tuple(b for b in result.bars if b.start_mm <= x <= b.end_mm)
     ties = tuple(z for z in result.stirrups if z.start_mm - z.spacing_mm <= x <= z.end_mm + z.spacing_mm)
-    return Place(x, index + 1, tuple(found), bars, ties, _unjudged(result, x))
+    return Place(x, index + 1, tuple(collected), bars, ties, _unjudged(result, x))
 
 
 def _unjudged(result: ResultFile, x: float) -> str:

@@ -77,8 +77,8 @@ class Scene:
 
     def has_room(self, words: Words) -> bool:
         """Whether a text is on the sheet and clear of all others."""
-        mine = words.box
-        return mine[0] >= 0.0 and mine[2] <= self.width and not any(_meet(mine, other.box) for other in self.texts())
+        own = words.box
+        return own[0] >= 0.0 and own[2] <= self.width and not any(_meet(own, other.box) for other in self.texts())
 
     def add_clear(self, words: Words) -> bool:
         """A text where it has room; returns whether it was put."""

@@ -65,10 +65,10 @@ class Schedule:
 
     def by_size(self) -> dict[str, float]:
         """kg by size, the thinnest first."""
-        found: dict[str, float] = {}
+        result: dict[str, float] = {}
         for v in sorted(self.lines, key=lambda v: (float(v.size) if v.size.replace(".", "").isdigit() else 0.0, v.size)):
-            found[v.size] = round(found.get(v.size, 0.0) + v.mass, 3)
-        return found
+            result[v.size] = round(result.get(v.size, 0.0) + v.mass, 3)
+        return result
 
     def length(self, mm: float) -> str:
         """In the schedule's unit: whole mm, or inches to a quarter."""

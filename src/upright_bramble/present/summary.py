@@ -150,7 +150,7 @@ def suggestions_list(console: Console, units: str, sought: Sought) -> None:
         console.print("a smaller change may do; --suggest finds the least", style="dim")
 
 
-def runners_up(console: Console, r: ResultFile, most: int) -> None:
+def runners_up(console: Console, r: ResultFile, maximum: int) -> None:
     """The groups of bars that came next, face by face, and what their extra cost is due to."""
     from rich.table import Table
 
@@ -170,7 +170,7 @@ def runners_up(console: Console, r: ResultFile, most: int) -> None:
     for other in r.alternatives:
         key = (other.face, other.spans[0])
         shown[key] = shown.get(key, 0) + 1
-        if shown[key] > most:
+        if shown[key] > maximum:
             continue
         spans = "-".join(str(s) for s in dict.fromkeys(other.spans))
         because = ", ".join(f"{name} {value:+.0f}" for name, value in other.because.items())

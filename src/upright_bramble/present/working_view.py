@@ -31,11 +31,12 @@ def check_called(result: ResultFile, name: str) -> CheckOut:
     for gap in result.verdict.not_verified:
         if gap.id == name:
             raise NoCheck(f"{name[:60]} is not verified: {gap.reason}" + (f" ({gap.clause})" if gap.clause else ""))
-    found = [c for c in result.checks if c.id == name] or [c for c in result.checks if c.id.startswith(name)]
-    if len(found) == 1:
-        return found[0]
-    if found:
-        raise NoCheck(f"'{name[:60]}' begins {len(found)} checks: {', '.join(c.id for c in found[:8])}{' ...' if len(found) > 8 else ''}")
+    collected = [c for c in result.checks if c.id == name] or [c for c in result.checks if c.id.startswith(name)]
+    if len(collected) == 1:
+        return collected[0]
+    if collected:
+        first = ", ".join(c.id for c in collected[:8]) + " ..." * (len(collected) > 8)
+        raise NoCheck(f"'{name[:60]}' begins {len(collected)} checks: {first}")
     near = get_close_matches(name, [c.id for c in result.checks], 4, 0.4)
     said = f"; near to it: {', '.join(near)}" if near else ""
     raise NoCheck(f"no check is called '{name[:60]}'{said}; without a check all are listed")

@@ -13,7 +13,7 @@ import numpy as np
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Beam
-from upright_bramble.beam.geometry import most_in_row
+from upright_bramble.beam.geometry import maximum_in_row
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion.curtail import develops_at_ends, end_share
 from upright_bramble.proportion.needs import NoProposal
@@ -22,7 +22,7 @@ from upright_bramble.section.strength import required_steel
 from upright_bramble.text import amount
 
 VIBRATOR = 60.0  # clear gap left in a full top row, mm
-MOST_THROUGH = 6
+MAXIMUM_THROUGH = 6
 LEGS = 1400.0  # of a bar bent at both ends, at most, mm
 ENDLESS = 1e6  # bars of a section that no steel is enough for: more than any row holds
 
@@ -160,8 +160,8 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         share_2 = _second_share(masks, n_2, total, area, extra, len(moment))
         axis = first[:, None] + share_2 * (second - first)[:, None]
         tension, _, _ = required_steel(moment[None, :], block, h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
-        asked = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
-        needed = np.maximum(asked - demand.held[where], 0.0) / ends
+        required = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
+        needed = np.maximum(required - demand.held[where], 0.0) / ends
         total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, clear_rows)
     feasible &= (n_2 <= rows).all(axis=1)
     if beam.detailing.most_bars is not None:
@@ -169,8 +169,8 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     feasible &= (n_2 == 0.0).all(axis=1) | (beam.detailing.layers >= 2)
     feasible &= area + demand.held.min(initial=np.inf, where=where) * demand.held_through >= demand.least_through - 1e-6
     if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
-        most = area + (total * extra[:, None]).max(axis=1, initial=0.0)
-        feasible &= (area >= code.curtailment.bottom_share(_ends_simple(beam, run)) * most) | demand.held_through
+        highest = area + (total * extra[:, None]).max(axis=1, initial=0.0)
+        feasible &= (area >= code.curtailment.bottom_share(_ends_simple(beam, run)) * highest) | demand.held_through
     if run.end - run.start > beam.detailing.stock_length - LEGS:
         # bars that run through are lapped somewhere: their pieces stand there in pairs
         beside = c.number if beam.detailing.laps == "together" else np.ceil(0.5 * c.number)
@@ -193,7 +193,7 @@ def _ends_simple(beam: Beam, run: Run) -> bool:
 
 def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: float) -> Candidates:
     sizes = sorted(beam.detailing.sizes(run.face), key=lambda s: code.sizes[s].diameter)
-    found: list[tuple[str, int, str]] = []
+    result: list[tuple[str, int, str]] = []
     numbers = [0] if demand.held_through else []
     cover = min(beam.cover.bottom if run.face == "bottom" else beam.cover.top, beam.cover.sides) + tie
     sizes = [s for s in sizes if float(code.cover.minimum_for_bar(code.sizes[s].diameter, beam.concrete.aggregate)) <= cover + 1e-6]
@@ -207,25 +207,25 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
         # bars that stop short of the supports need not be as thin as those that have to develop in them
         others = sizes[max(i - 1, 0) : i + 2] if len(ending) == len(sizes) else sizes[max(i - 1, 0) :]
         gap = float(code.detailing.clear_spacing(phi, beam.concrete.aggregate))
-        most = most_in_row(run.width, beam.cover.sides, tie, phi, gap)
-        for number in [*numbers, *range(fewest, min(most, max(MOST_THROUGH, fewest)) + 1)]:
+        maximum = maximum_in_row(run.width, beam.cover.sides, tie, phi, gap)
+        for number in [*numbers, *range(fewest, min(maximum, max(MAXIMUM_THROUGH, fewest)) + 1)]:
             if number > fewest and not develops_at_ends(beam, code, phi, number, tie) and len(ending) < len(sizes):
                 continue
             for extra in [size] if beam.detailing.one_size else others:
-                found.append((size, number, extra))
+                result.append((size, number, extra))
     if not sizes:
         lacking = f"the cover of {amount(cover - tie, 'length')} is too small for the bond of any permitted size of bar"
         raise NoProposal(lacking, run.face)
-    if not found:
+    if not result:
         raise NoProposal(f"not even two bars fit into a width of {amount(run.width, 'length')} inside the cover", run.face)
     return Candidates(
-        [f[0] for f in found],
-        [f[2] for f in found],
-        np.array([code.sizes[f[0]].diameter for f in found]),
-        np.array([float(f[1]) for f in found]),
-        np.array([code.sizes[f[2]].diameter for f in found]),
-        np.array([code.sizes[f[0]].area for f in found]),
-        np.array([code.sizes[f[2]].area for f in found]),
+        [f[0] for f in result],
+        [f[2] for f in result],
+        np.array([code.sizes[f[0]].diameter for f in result]),
+        np.array([float(f[1]) for f in result]),
+        np.array([code.sizes[f[2]].diameter for f in result]),
+        np.array([code.sizes[f[0]].area for f in result]),
+        np.array([code.sizes[f[2]].area for f in result]),
     )
 
 
@@ -238,7 +238,7 @@ def _row_capacity(beam: Beam, run: Run, c: Candidates, tie: float, gap: Array, d
         columns.append(
             [
                 max(
-                    most_in_row(zone.width, beam.cover.sides, tie, float(phi), float(g), max(kept - float(g), 0.0)) - taken,
+                    maximum_in_row(zone.width, beam.cover.sides, tie, float(phi), float(g), max(kept - float(g), 0.0)) - taken,
                     0.0,
                 )
                 for phi, g in zip(c.largest, gap, strict=True)
@@ -261,9 +261,9 @@ def _extra_numbers(needed: Array, masks: list[Mask], area: Array, extra: Array, 
     """Extra bars of each zone, and how many of them go to the second row: none, or at least two."""
     total, second = [], []
     for z, mask in enumerate(masks):
-        asked = needed[:, mask].max(axis=1, initial=0.0) - area
+        required = needed[:, mask].max(axis=1, initial=0.0) - area
         with np.errstate(invalid="ignore"):
-            number = np.where(asked > 1e-6, np.ceil(asked / extra - 1e-9), 0.0)
+            number = np.where(required > 1e-6, np.ceil(required / extra - 1e-9), 0.0)
         number = np.minimum(number, ENDLESS)
         over = np.maximum(number - np.maximum(rows[:, z] - through, 0.0), 0.0)
         lifted = np.where(over == 1.0, 2.0, over)
@@ -293,8 +293,8 @@ def _cost(
     steel, fixing, laps = area * length * per_mm3, c.number * pieces * rates.bar, (pieces - 1.0) * c.number * rates.lap
     marks, split = pieces * rates.mark, np.zeros(total.shape, dtype=bool)
 
-    def reach(there: Array, mask: Mask) -> Array:
-        lacking = (needed > there[:, None] + 1e-6) & mask
+    def reach(local: Array, mask: Mask) -> Array:
+        lacking = (needed > local[:, None] + 1e-6) & mask
         first, last = np.where(lacking, x, np.inf).min(axis=1), np.where(lacking, x, -np.inf).max(axis=1)
         return np.where(last >= first, last - first, 0.0)
 
@@ -317,8 +317,8 @@ def _lap_price(beam: Beam, code: DesignCode, c: Candidates) -> Array:
     rates, size = beam.detailing.rates, min(beam.detailing.stirrup_bars, key=lambda s: code.sizes[s].diameter)
     around = 2.0 * (beam.spans[0].deepest + beam.spans[0].narrowest)
     each = rates.stirrup + around * code.sizes[size].area * 7850e-9 * rates.steel
-    asked = np.array([code.bond.lap_stirrups(phi, 1.0) for phi in c.phi.tolist()])
-    more = np.where(asked > 0.0, np.ceil(asked / code.sizes[size].area) * each + rates.mark, 0.0)
+    required = np.array([code.bond.lap_stirrups(phi, 1.0) for phi in c.phi.tolist()])
+    more = np.where(required > 0.0, np.ceil(required / code.sizes[size].area) * each + rates.mark, 0.0)
     return 1.0 + more / np.maximum(c.number * rates.lap, 1e-9)
 
 
@@ -331,9 +331,9 @@ def steps_of(number: Array) -> tuple[Array, Array]:
 def _why_not(beam: Beam, run: Run, number: Array, total: Array, n_2: Array, rows: Array) -> str:
     if not (total < ENDLESS).all(axis=1).any():
         return f"the section is too small for the bending moment at the {run.face} face: compression bars cannot help enough"
-    most = beam.detailing.most_bars
-    if most is not None and (number > most).all():
-        return f"the {run.face} bars required are more than the {most} that 'most_bars' permits"
+    maximum = beam.detailing.most_bars
+    if maximum is not None and (number > maximum).all():
+        return f"the {run.face} bars required are more than the {maximum} that 'most_bars' permits"
     fits = n_2 <= rows
     worst = int((~fits).any(axis=0).argmax()) if (~fits).any() else 0
     zone = run.zones[worst] if run.zones else None

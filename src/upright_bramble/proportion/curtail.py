@@ -94,14 +94,14 @@ def _bent_end(beam: Beam, code: DesignCode, phi: float, face: str, depth: float)
     return anchorage_of(beam, code, phi, face), tail
 
 
-def region(x: Array, needed: Array, there: Array, mask: Mask) -> tuple[float, float] | None:
-    """From where to where within `mask` the area `there` is less than `needed`; ends found on the line between
+def region(x: Array, needed: Array, local: Array, mask: Mask) -> tuple[float, float] | None:
+    """From where to where within `mask` the area `local` is less than `needed`; ends found on the line between
     stations."""
-    lacking = (needed > there + 1e-6) & mask
+    lacking = (needed > local + 1e-6) & mask
     if not lacking.any():
         return None
     index = np.flatnonzero(lacking)
-    return _crossing(x, needed - there, int(index[0]), -1), _crossing(x, needed - there, int(index[-1]), 1)
+    return _crossing(x, needed - local, int(index[0]), -1), _crossing(x, needed - local, int(index[-1]), 1)
 
 
 def _crossing(x: Array, excess: Array, i: int, step: int) -> float:
@@ -159,10 +159,10 @@ def leg_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: flo
         return math.ceil(code.detailing.minimum_leg(phi, "bend") / 5.0) * 5.0
     r = code.detailing.bend_radius(phi)
     wanted = lacking + 0.43 * r + 1.22 * phi  # the bend's axis is shorter than its outer corner
-    most = depth - beam.cover.top - beam.cover.bottom - 40.0
-    leg = min(max(wanted, code.detailing.minimum_leg(phi, "bend")), max(most, code.detailing.minimum_leg(phi, "bend")))
-    least = math.ceil(code.detailing.minimum_leg(phi, "bend") / 10.0 - 1e-9) * 10.0
-    return max(math.floor(leg / 10.0) * 10.0 if leg >= most else math.ceil(leg / 10.0) * 10.0, least)
+    maximum = depth - beam.cover.top - beam.cover.bottom - 40.0
+    leg = min(max(wanted, code.detailing.minimum_leg(phi, "bend")), max(maximum, code.detailing.minimum_leg(phi, "bend")))
+    minimum = math.ceil(code.detailing.minimum_leg(phi, "bend") / 10.0 - 1e-9) * 10.0
+    return max(math.floor(leg / 10.0) * 10.0 if leg >= maximum else math.ceil(leg / 10.0) * 10.0, minimum)
 
 
 def through(
@@ -188,16 +188,16 @@ def through(
     ends, legs = ["straight", "straight"], [0.0, 0.0]
     depths = end_depths(beam)
     x = forces.stations.x
-    sound = (x >= beam.sound[0] - 1e-6) & (x <= beam.sound[1] + 1e-6)
+    valid = (x >= beam.sound[0] - 1e-6) & (x <= beam.sound[1] + 1e-6)
     for side, kind in enumerate(limits.kinds):
         if kind == "built-in":
             low, high = (limits.faces[0] - anchorage, high) if side == 0 else (low, limits.faces[1] + anchorage)
         elif kind == "outer":
             distance = x - low if side == 0 else high - x
-            lacking = float((share * anchorage - distance)[sound].max())
+            lacking = float((share * anchorage - distance)[valid].max())
             if beam.spans[-side].left is not None and beam.spans[-side].right is not None:
-                least = float(code.bond.minimum_anchorage(anchorage, phi))
-                lacking = max(lacking, least - abs(limits.faces[side] - (low if side == 0 else high)) + 1.0)
+                minimum = float(code.bond.minimum_anchorage(anchorage, phi))
+                lacking = max(lacking, minimum - abs(limits.faces[side] - (low if side == 0 else high)) + 1.0)
             space = abs(limits.faces[side] - (low if side == 0 else high))
             held = must_develop(beam, code, side) and space < anchorage
             # a bar that only just needs a leg, or a top bar, is bent anyway: it closes the cage
@@ -308,6 +308,6 @@ def _cheapest_cuts(places: Array, price: Array, low: float, high: float, lap: fl
 def _calm(x: Array, pull: Array, span: Span) -> float:
     """Where the inner part of a span pulls least; its middle where that is so over a stretch."""
     inner = (x >= span.start + 0.25 * span.length) & (x <= span.end - 0.25 * span.length)
-    least = pull[inner].min()
-    good = x[inner][pull[inner] <= least * 1.001 + 1e4]
+    minimum = pull[inner].min()
+    good = x[inner][pull[inner] <= minimum * 1.001 + 1e4]
     return float(good[np.abs(good - 0.5 * (span.start + span.end)).argmin()])

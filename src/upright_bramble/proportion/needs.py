@@ -52,12 +52,12 @@ class Needs:
 
     def between(self, less: Needs) -> Needs:
         """Half way to needs that ask for less bending and compression steel; the rest as here."""
-        found = self.copy()
+        result = self.copy()
         for key, factor in self.bending.items():
-            found.bending[key] = (factor * less.bending.get(key, 1.0)) ** 0.5
+            result.bending[key] = (factor * less.bending.get(key, 1.0)) ** 0.5
         for face, area in self.through.items():
-            found.through[face] = 0.5 * (area + less.through.get(face, 0.0))
-        return found
+            result.through[face] = 0.5 * (area + less.through.get(face, 0.0))
+        return result
 
     def once_more(self, check: str) -> float:
         """1, and more the more often a check has failed: a small step that did nothing is followed by larger ones."""

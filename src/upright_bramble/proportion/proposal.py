@@ -55,7 +55,7 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     """
     kept = held or Layout((), ())
     start = _start(beam, code, forces, needs)
-    asked: list[Demand] = []
+    required: list[Demand] = []
     weighed: list[Weighed] = []
     compression = _compression(beam, code, forces, start, needs)
     for face in ("bottom", "top"):
@@ -63,11 +63,11 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
             demand = _demand(beam, code, forces, run, start, kept, compression[face])
             number = max(needs.number.get(face, 2), beam.detailing.least_bars)
             demand = replace(demand, least_number=number, below=needs.thinner.get(face, math.inf))
-            asked.append(demand)
+            required.append(demand)
             weighed.append(weigh(beam, code, forces, run, demand, start.tie))
     taken = together(beam, code, weighed, frozenset(b.size for b in kept.bars))
     bars: list[Bar] = []
-    for w, demand, choice in zip(weighed, asked, taken.choices, strict=True):
+    for w, demand, choice in zip(weighed, required, taken.choices, strict=True):
         bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie, w.run.face in needs.staggered)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
@@ -78,15 +78,15 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
 
 def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -> list[stirrups.Across]:
     """Laps with the number of stirrups that each of their outer thirds needs."""
-    found, pairs = [], lapped_pairs(bars)
+    result, pairs = [], lapped_pairs(bars)
     for i, j in pairs:
         phi = code.sizes[bars[i].size].diameter
         share = lapped_share(bars, pairs, (i, j), 0.65 * curtail.lap_of(beam, code, phi, bars[i].face), code.sizes)
-        asked = code.bond.lap_stirrups(phi, share)
-        if asked > 0.0:
-            number = math.ceil(0.5 * asked / code.sizes[start.ties.size].area - 1e-9)
-            found.append(stirrups.Across(bars[j].start, bars[i].end, number, False, code.bond.lap_stirrup_spacing(phi, share)))
-    return found
+        required = code.bond.lap_stirrups(phi, share)
+        if required > 0.0:
+            number = math.ceil(0.5 * required / code.sizes[start.ties.size].area - 1e-9)
+            result.append(stirrups.Across(bars[j].start, bars[i].end, number, False, code.bond.lap_stirrup_spacing(phi, share)))
+    return result
 
 
 def _sides(beam: Beam, code: DesignCode, forces: Forces, start: _Start, kept: Layout) -> list[SideBars]:
@@ -114,7 +114,7 @@ def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: s
     pieces = max(math.ceil((high - low - lap) / max(stock - lap, lap)), 1)
     length = (high - low + (pieces - 1) * lap) / pieces
     phi = code.sizes[size].diameter
-    found = []
+    result = []
     for k in range(pieces):
         ends, legs = ["straight", "straight"], [0.0, 0.0]
         for side, (at_end, span) in enumerate(((k == 0, beam.spans[0].left), (k == pieces - 1, beam.spans[-1].right))):
@@ -125,8 +125,8 @@ def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: s
                     code.detailing.minimum_leg(phi, "bend"), math.floor(room / 10.0) * 10.0 if code.bond.bends_count_by_length else 0.0
                 )
         first = low + k * (length - lap)
-        found.append(SideBars("", rows, size, first, first + length, False, (ends[0], ends[1]), (legs[0], legs[1])))
-    return found
+        result.append(SideBars("", rows, size, first, first + length, False, (ends[0], ends[1]), (legs[0], legs[1])))
+    return result
 
 
 def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, sides: list[SideBars]) -> bool:
@@ -136,14 +136,14 @@ def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, s
     if start.twist is None:
         return True
     at = forces.stations
-    there = side_bar_anchored(beam, code, at, sides, start.tie)
+    local = side_bar_anchored(beam, code, at, sides, start.tie)
     each = side_bar_area(start.twist, sides[0].rows)
-    asked = np.where(each > 0.0, there.whole if code.torsion.develops_bars else each / (1.0 - beam.detailing.reserve), 0.0)
+    required = np.where(each > 0.0, local.whole if code.torsion.develops_bars else each / (1.0 - beam.detailing.reserve), 0.0)
     clear = np.zeros(len(at), dtype=bool)
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
         clear |= (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
-    return bool((there.anchored >= np.where(clear, np.maximum(asked, each), 0.0) - 1e-6).all())
+    return bool((local.anchored >= np.where(clear, np.maximum(required, each), 0.0) - 1e-6).all())
 
 
 def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start:
@@ -193,7 +193,7 @@ def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
         else:
             groups.append([i])
     near, wide = _nearest(beam, at.x), bar_width(at, face)
-    found = []
+    result = []
     for group in groups:
         where = np.isin(at.span, group) & ~outside
         if face == "bottom":
@@ -205,8 +205,8 @@ def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
                 if (where & (near == s)).any()
             ]
         width = min(float(wide[at.of(i)].min()) for i in group)
-        found.append(Run(face, where, tuple(zones), beam.spans[group[0]].start, beam.spans[group[-1]].end, width))
-    return found
+        result.append(Run(face, where, tuple(zones), beam.spans[group[0]].start, beam.spans[group[-1]].end, width))
+    return result
 
 
 def _alike(before: Span, after: Span) -> bool:
@@ -218,20 +218,20 @@ def _alike(before: Span, after: Span) -> bool:
 def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, needs: Needs) -> dict[str, float]:
     """Compression steel that the other face's moment asks of each face, through the whole run (the simple way)."""
     at = forces.stations
-    found = {}
+    result = {}
     for face, other in (("bottom", "top"), ("top", "bottom")):
         cover = beam.cover.bottom if other == "bottom" else beam.cover.top
-        mine = beam.cover.bottom if face == "bottom" else beam.cover.top
+        own = beam.cover.bottom if face == "bottom" else beam.cover.top
         d = at.depth - cover - start.tie - 20.0
-        d_2 = np.full(len(at), mine + start.tie + 12.0)
-        _, asked, _ = required_steel(
+        d_2 = np.full(len(at), own + start.tie + 12.0)
+        _, required, _ = required_steel(
             np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]) / code.bending.usual_factor, compressed(at, other), d, d_2,
             code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars),
             code.bending.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta if other == "top" else 1.0),
         )  # fmt: skip
-        finite = asked[np.isfinite(asked)]
-        found[face] = float(finite.max(initial=0.0)) + needs.through.get(face, 0.0)
-    return found
+        finite = required[np.isfinite(required)]
+        result[face] = float(finite.max(initial=0.0)) + needs.through.get(face, 0.0)
+    return result
 
 
 def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Start, kept: Layout, compression: float) -> Demand:
@@ -239,9 +239,9 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     raw = design.moment_max if run.face == "bottom" else -design.moment_min
     cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 5.0
     d = at.depth - cover
-    asked = curtail.needed_area(beam, code, forces, run.face, start.moments[run.face], np.full(len(at), cover + 5.0), 50.0)
+    required = curtail.needed_area(beam, code, forces, run.face, start.moments[run.face], np.full(len(at), cover + 5.0), 50.0)
     wide = minimum_width(beam, code, at, run.face)
-    least = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, run.face), d, asked)
+    minimum = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, run.face), d, required)
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, whole = _held(beam, code, forces, run, kept)
     # the minimum over a support or in a span is met there: it does not have to run on through the beam
@@ -249,7 +249,7 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     pulled = _end_force(beam, code, forces, start) if run.face == "bottom" else np.zeros(len(at))
     return Demand(
         np.where(run.where, start.moments[run.face], 0.0),
-        np.where(tension, least, 0.0),
+        np.where(tension, minimum, 0.0),
         np.where(run.where, pulled, 0.0),
         held,
         in_row,
@@ -261,7 +261,7 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
 def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> Array:
     """Bottom steel that the force at simple ends asks for at the face, with reserve, (n,) and 0 elsewhere."""
     at = forces.stations
-    found = np.zeros(len(at))
+    result = np.zeros(len(at))
     d = at.depth - beam.cover.bottom - start.tie - 10.0
     cot, _ = stirrups.strut_and_shear(beam, code, forces, d)
     force = code.curtailment.end_force(forces.design.shear, d, cot) + np.maximum(-forces.design.axial_min, 0.0)
@@ -274,8 +274,8 @@ def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> A
         if span is None or beam.supports[s].fixed:
             continue
         near = np.abs(at.x - face) < 1e-3
-        found[near] = force[near] / yielding
-    return found
+        result[near] = force[near] / yielding
+    return result
 
 
 def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) -> tuple[Array, Array, bool]:
@@ -339,9 +339,9 @@ def _lengths(
     groups = in_turn(beam, run, choice.through, phi, (rows.gap, wide), tie, staggered)
     anchorage = curtail.anchorage_of(beam, code, phi, face)
     lap = curtail.lap_of(beam, code, phi, face, max(groups) / choice.through)
-    asked = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
-    asked = np.maximum(asked, demand.pulled) - demand.held
-    share = np.clip(asked / (choice.through * code.sizes[choice.size].area), 0.0, 1.0)
+    required = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
+    required = np.maximum(required, demand.pulled) - demand.held
+    share = np.clip(required / (choice.through * code.sizes[choice.size].area), 0.0, 1.0)
     beside, several = np.zeros(len(at)), np.zeros(len(at), dtype=bool)
     for bar in extra:
         reach = 0.5 * lap + 2.0 * beam.detailing.step
@@ -383,7 +383,7 @@ def _extra_bars(
     at, face, phi = forces.stations, run.face, code.sizes[choice.extra_size].diameter
     area, extra = choice.through * code.sizes[choice.size].area, code.sizes[choice.extra_size].area
     anchorage = curtail.anchorage_of(beam, code, phi, face)
-    found: list[Bar] = []
+    result: list[Bar] = []
     for z, zone in enumerate(run.zones):
         n_1, n_2 = choice.first_row[z], choice.second_row[z]
         if not n_1 + n_2:
@@ -393,20 +393,20 @@ def _extra_bars(
         mean = (rows.first * (area + n_1 * extra) + rows.second * n_2 * extra) / total
         needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
         needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
-        mine, others = (curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.sizes[choice.size].diameter))
+        own, others = (curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.sizes[choice.size].diameter))
         long, short = (int(n) for n in steps_of(np.asarray(n_1))) if choice.two_steps[z] else (n_1, 0)
         through = area * others
-        for layer, count, there in ((1, long, through), (1, short, through + long * extra * mine), (2, n_2, through + n_1 * extra * mine)):
+        for layer, count, local in ((1, long, through), (1, short, through + long * extra * own), (2, n_2, through + n_1 * extra * own)):
             if not count:
                 continue
-            reach = curtail.region(at.x, needed, there, zone.where)
+            reach = curtail.region(at.x, needed, local, zone.where)
             if reach is None:
                 middle = float(at.x[zone.where][needed[zone.where].argmax()])
                 reach = (middle, middle)
             piece = curtail.stop(beam, code, limits, reach, anchorage, phi, float(at.depth[zone.where].min()))
             piece = _even_sided(beam, run, zone, piece, limits)
-            found.append(Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs))
-    return found
+            result.append(Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs))
+    return result
 
 
 def _even_sided(beam: Beam, run: Run, zone: Zone, piece: curtail.Piece, limits: curtail.Limits) -> curtail.Piece:
@@ -445,11 +445,11 @@ def _depth(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], tie: f
     at = forces.stations
     worst = np.zeros(len(at))
     for face, cover in (("bottom", beam.cover.bottom), ("top", beam.cover.top)):
-        mine = [b for b in bars if b.face == face]
-        largest = max((code.sizes[b.size].diameter for b in mine), default=16.0)
+        own = [b for b in bars if b.face == face]
+        largest = max((code.sizes[b.size].diameter for b in own), default=16.0)
         gap = float(code.detailing.clear_spacing(largest, beam.concrete.aggregate))
         total, moment = np.zeros(len(at)), np.zeros(len(at))
-        for b in mine:
+        for b in own:
             here = (at.x >= b.start) & (at.x <= b.end)
             axis = cover + tie + 0.5 * largest + (b.layer - 1) * (largest + gap)
             total += here * b.count * code.sizes[b.size].area
@@ -464,9 +464,9 @@ def _marked(bars: list[Bar], ties: list[StirrupZone], kept: Layout, sides: list[
     used = {b.mark for b in kept.bars} | {z.mark for z in kept.stirrups} | {s.mark for s in kept.sides}
     number = 0
 
-    def fresh(least: int) -> str:
+    def fresh(minimum: int) -> str:
         nonlocal number
-        number = max(number + 1, least)
+        number = max(number + 1, minimum)
         while f"{number:02d}" in used:
             number += 1
         return f"{number:02d}"

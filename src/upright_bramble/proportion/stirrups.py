@@ -10,9 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.analysis.hung import Hung, hung_forces
 from upright_bramble.analysis.near_support import near_forces
 from upright_bramble.analysis.support_width import shear_at_d
+from upright_bramble.analysis.suspension import Suspension, suspension_forces
 from upright_bramble.analysis.twist import strut, twist_of
 from upright_bramble.beam import Bar, Beam, StirrupZone
 from upright_bramble.codes.design_code import DesignCode
@@ -71,23 +71,23 @@ def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Need
     demand = demand * factor / (1.0 - beam.detailing.reserve)
     for place, resistance in needs.cut_offs.items():
         demand = np.where(np.abs(at.x - place) <= CUT_OFF, np.maximum(demand, resistance), demand)
-    least = code.shear.minimum_stirrups(beam.concrete, beam.stirrups, at.width)
+    minimum = code.shear.minimum_stirrups(beam.concrete, beam.stirrups, at.width)
     here = web(forces, d)
-    alone = code.shear.state(beam.concrete, beam.stirrups, here, least, cot).concrete
-    asked = np.where(demand > alone, code.shear.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
-    asked = _behind_forces(beam, code, forces, d, asked, factor / (1.0 - beam.detailing.reserve))
+    alone = code.shear.state(beam.concrete, beam.stirrups, here, minimum, cot).concrete
+    requested = np.where(demand > alone, code.shear.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
+    requested = _behind_forces(beam, code, forces, d, requested, factor / (1.0 - beam.detailing.reserve))
     close = np.array([needs.spacing.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
     twist = twist_of(beam, code, forces, here, cot, TIE, beam.detailing.reserve)
     if twist is None:
-        return np.maximum(asked, close * least), np.zeros(len(at)), np.full(len(at), np.inf)
+        return np.maximum(requested, close * minimum), np.zeros(len(at)), np.full(len(at), np.inf)
     # where torque cracks the web, its concrete is no longer counted on for shear
     cut = np.where(twist.leg > 0.0, code.shear.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
-    return np.maximum(np.maximum(asked, cut), close * least), factor * twist.leg, twist.spacing
+    return np.maximum(np.maximum(requested, cut), close * minimum), factor * twist.leg, twist.spacing
 
 
-def _behind_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array, asked: Array, raised: Array) -> Array:
+def _behind_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array, requested: Array, raised: Array) -> Array:
     """Less, where the forces near a support ask for less by their own clause: `raised` is the demand's factor (n,)."""
-    at, result = forces.stations, asked.copy()
+    at, result = forces.stations, requested.copy()
     if forces.design.torsion.any():
         return result
     for near in near_forces(beam, code, forces, d):
@@ -96,8 +96,8 @@ def _behind_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array, asked
         yielding = code.shear.near_support_resistance(beam.stirrups, 1.0)
         # two stirrups fewer than the length has room for may fall into it
         enough = near.shear * raised[here] / yielding / max(high - low - 50.0, 0.3 * near.a_v)
-        if float(enough.max()) < float(asked[here].max()):
-            result[here] = np.minimum(asked[here], enough)
+        if float(enough.max()) < float(requested[here].max()):
+            result[here] = np.minimum(requested[here], enough)
     return result
 
 
@@ -110,7 +110,7 @@ def web(forces: Forces, d: Array) -> Web:
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:
     """The thinnest stirrup, then the fewest legs, that carries the shear at a spacing that can be built."""
     at = forces.stations
-    asked, each, _ = required(beam, code, forces, d, needs)
+    requested, each, _ = required(beam, code, forces, d, needs)
     _, shear = strut_and_shear(beam, code, forces, d)
     widest_across = code.shear.maximum_leg_spacing(beam.concrete, web(forces, d), shear)
     sizes = sorted(beam.detailing.stirrup_bars, key=lambda s: code.sizes[s].diameter)
@@ -122,20 +122,20 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
             for index in range(len(beam.spans)):
                 rows = at.of(index)
                 across = float(widest_across[rows].min())
-                least = math.ceil((float(at.width[rows].max()) - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
-                least = max(least, needs.legs.get(index, 0))
-                count = max(2, least + least % 2)
+                minimum = math.ceil((float(at.width[rows].max()) - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
+                minimum = max(minimum, needs.legs.get(index, 0))
+                count = max(2, minimum + minimum % 2)
                 low, high = beam.clear(index)
                 clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
                 tightest = TIGHTEST * beam.detailing.step
 
-                asked_, each_ = asked[rows][clear], each[rows][clear]
+                asked_, each_ = requested[rows][clear], each[rows][clear]
 
                 def apart(n: int, asked_: Array = asked_, each_: Array = each_, area: float = code.sizes[size].area) -> float:
                     return float((n * area / (asked_ + n * each_)).min())
 
                 # torque is for the outer legs: more of them inside do not help it
-                while apart(count) < tightest and count < max(2, least + least % 2) + more and apart(count + 2) > 1.1 * apart(count):
+                while apart(count) < tightest and count < max(2, minimum + minimum % 2) + more and apart(count + 2) > 1.1 * apart(count):
                     count += 2
                 enough &= apart(count) >= tightest
                 legs.append(count)
@@ -160,59 +160,59 @@ def zones(
     """(from, to, spacing, legs) of every zone, left to right; spans with held stirrups are left as they are. Closer ones stand across
     laps that need them, and where `bars` develop that stirrups must confine."""
     at = forces.stations
-    asked, each, apart = required(beam, code, forces, d, needs)
+    requested, each, apart = required(beam, code, forces, d, needs)
     _, shear = strut_and_shear(beam, code, forces, d)
     widest_along = code.shear.maximum_spacing(beam.concrete, web(forces, d), shear / (1.0 - beam.detailing.reserve))
-    found: list[tuple[float, float, float, int]] = []
+    result: list[tuple[float, float, float, int]] = []
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
         rows = at.of(index)
         clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
-        x, need = at.x[rows][clear], (asked + ties.legs[index] * each)[rows][clear]
+        x, need = at.x[rows][clear], (requested + ties.legs[index] * each)[rows][clear]
         along = np.minimum(widest_along, apart)[rows][clear]
         along = np.minimum(along, _confining(beam, code, forces, bars, ties.legs[index] * code.sizes[ties.size].area)[rows][clear])
         along = along / needs.spacing.get(index, 1.0)
         if index in needs.tied:
             thin = min(code.sizes[s].diameter for s in beam.detailing.main_bars)
-            least = np.minimum(at.width, at.depth)[rows][clear]
-            along = np.minimum(along, code.detailing.compression_stirrup_spacing(thin, code.sizes[ties.size].diameter, least))
+            lowest = np.minimum(at.width, at.depth)[rows][clear]
+            along = np.minimum(along, code.detailing.compression_stirrup_spacing(thin, code.sizes[ties.size].diameter, lowest))
         legs = ties.legs[index]
-        nearest = least_spacing(beam, code.sizes[ties.size].diameter)
+        nearest = minimum_spacing(beam, code.sizes[ties.size].diameter)
         span = _span_zones(beam, index, x, need, legs * code.sizes[ties.size].area, along, low, high, nearest)
         area = legs * code.sizes[ties.size].area
         hung = [
             Across(h.x - h.reach, h.x + h.reach, _enough(h, x, need, area, beam.detailing.reserve), True)
-            for h in hung_forces(beam, code, forces)
+            for h in suspension_forces(beam, code, forces)
             if h.span == index
         ]
         span = _across(span, [*laps, *hung], low, high, beam.detailing.step, nearest)
         kept = [z for z in held if z.start < high and z.end > low]
         if not kept:
-            found += [(*zone, legs) for zone in span]
+            result += [(*zone, legs) for zone in span]
             continue
         for start, end, spacing in span:
-            found += [(*piece, legs) for piece in _around(start, end, spacing, kept)]
-    return found
+            result += [(*piece, legs) for piece in _around(start, end, spacing, kept)]
+    return result
 
 
 def _confining(beam: Beam, code: DesignCode, forces: Forces, bars: Sequence[Bar], area: float) -> Array:
     """Widest spacing of stirrups where bars develop or are lapped, (n,)."""
     x = forces.stations.x
-    found = np.full(len(x), np.inf)
+    result = np.full(len(x), np.inf)
     for bar in bars:
         phi = code.sizes[bar.size].diameter
         if not np.isfinite(code.bond.confining_spacing(beam.bars, phi, area, 1.0)):
-            return found
+            return result
         length = anchorage_of(beam, code, phi, bar.face)
         for low, high in ((bar.start, bar.start + length), (bar.end - length, bar.end)):
             middle = 0.5 * (low + high)
             row = sum(b.count for b in bars if (b.face, b.layer) == (bar.face, bar.layer) and b.start <= middle <= b.end)
             near = (x >= low - CUT_OFF) & (x <= high + CUT_OFF)
-            found = np.where(near, np.minimum(found, code.bond.confining_spacing(beam.bars, phi, area, float(row))), found)
-    return found
+            result = np.where(near, np.minimum(result, code.bond.confining_spacing(beam.bars, phi, area, float(row))), result)
+    return result
 
 
-def _enough(hung: Hung, x: Array, need: Array, area: float, reserve: float) -> int:
+def _enough(hung: Suspension, x: Array, need: Array, area: float, reserve: float) -> int:
     """Stirrups beside a hung force, those for shear with them."""
     low, high = hung.ends
     shear = float(need[(x >= low) & (x <= high)].max(initial=0.0)) * (high - low)
@@ -222,9 +222,9 @@ def _enough(hung: Hung, x: Array, need: Array, area: float, reserve: float) -> i
 Zones = list[tuple[float, float, float]]
 
 
-def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step: float, least: float) -> Zones:
+def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step: float, minimum: float) -> Zones:
     """With a zone of its own over each lap whose thirds have too few stirrups. It begins and ends where stirrups stood, so that no gap
-    beside it is wider than before or narrower than `least`."""
+    beside it is wider than before or narrower than `minimum`."""
     edges = (low + FIRST * step, high - FIRST * step)
     made: list[tuple[tuple[float, float, float], list[Across]]] = []
     for lap in sorted(laps, key=lambda v: v.start):
@@ -236,31 +236,31 @@ def _across(zones: Zones, laps: Sequence[Across], low: float, high: float, step:
         if finish <= begin:
             continue
         start = max((p for p in places if p <= begin + 1e-6), default=float(math.ceil(edges[0])))
-        if not _enough_in(start, finish, least, lap, thirds, edges[1]):
+        if not _enough_in(start, finish, minimum, lap, thirds, edges[1]):
             start = float(math.ceil(begin))  # from where it is needed on
-        spacing = least
-        for n in range(math.ceil(least / step - 1e-9), 41):
+        spacing = minimum
+        for n in range(math.ceil(minimum / step - 1e-9), 41):
             if n * step > lap.apart + 1e-6 or not _enough_in(start, finish, n * step, lap, thirds, edges[1]):
                 break
             spacing = n * step
-        mine, sharing = (start, finish, spacing), [lap]
-        for other in [m for m in made if m[0][0] < finish + least and m[0][1] > start - least]:  # laps that overlap share one zone
-            mine = (min(mine[0], other[0][0]), max(mine[1], other[0][1]), min(mine[2], other[0][2]))
+        own, sharing = (start, finish, spacing), [lap]
+        for other in [m for m in made if m[0][0] < finish + minimum and m[0][1] > start - minimum]:  # laps that overlap share one zone
+            own = (min(own[0], other[0][0]), max(own[1], other[0][1]), min(own[2], other[0][2]))
             sharing += other[1]
             made.remove(other)
-        start, finish, spacing = mine
-        while spacing - step >= least and not all(_enough_in(start, finish, spacing, s, s.within(low, high), edges[1]) for s in sharing):
+        start, finish, spacing = own
+        while spacing - step >= minimum and not all(_enough_in(start, finish, spacing, s, s.within(low, high), edges[1]) for s in sharing):
             spacing -= step
         count = max(math.ceil((finish - start) / spacing - 1e-9), 1)
         while start + count * spacing > edges[1] + 1e-6 and count > 1:
             count -= 1
         ahead = [p for p in places if p > start + count * spacing + 1e-6]
-        while ahead and ahead[0] - (start + count * spacing) < least - 1e-6 and start + (count + 1) * spacing <= edges[1] + 1e-6:
+        while ahead and ahead[0] - (start + count * spacing) < minimum - 1e-6 and start + (count + 1) * spacing <= edges[1] + 1e-6:
             count += 1
             ahead = [p for p in ahead if p > start + count * spacing + 1e-6]
-        mine = (float(start), float(start + count * spacing), spacing)
-        made.append((mine, sharing))
-        zones = sorted([*(piece for zone in zones for piece in _beside(zone, mine, least)), mine])
+        own = (float(start), float(start + count * spacing), spacing)
+        made.append((own, sharing))
+        zones = sorted([*(piece for zone in zones for piece in _beside(zone, own, minimum)), own])
     return zones
 
 
@@ -273,25 +273,25 @@ def _enough_across(zones: Zones, lap: Across, thirds: list[tuple[float, float]])
     return max(gaps, default=0.0) <= lap.apart + 1e-6
 
 
-def _enough_in(start: float, finish: float, spacing: float, lap: Across, thirds: list[tuple[float, float]], most: float) -> bool:
-    """Whether a zone of its own does for a lap, no stirrup of it beyond `most`."""
-    own = [start + k * spacing for k in range(math.ceil((finish - start) / spacing - 1e-9) + 1) if start + k * spacing <= most + 1e-6]
+def _enough_in(start: float, finish: float, spacing: float, lap: Across, thirds: list[tuple[float, float]], maximum: float) -> bool:
+    """Whether a zone of its own does for a lap, no stirrup of it beyond `maximum`."""
+    own = [start + k * spacing for k in range(math.ceil((finish - start) / spacing - 1e-9) + 1) if start + k * spacing <= maximum + 1e-6]
     return all(sum(a - 1e-6 <= p <= b + 1e-6 for p in own) >= lap.number for a, b in thirds)
 
 
-def _beside(zone: tuple[float, float, float], other: tuple[float, float, float], least: float) -> Zones:
-    """What is left of a zone beside another one, no nearer to it than `least`."""
+def _beside(zone: tuple[float, float, float], other: tuple[float, float, float], minimum: float) -> Zones:
+    """What is left of a zone beside another one, no nearer to it than `minimum`."""
     (a, b, s), (low, high, _) = zone, other
-    if b < low - least + 1e-6 or a > high + least - 1e-6:
+    if b < low - minimum + 1e-6 or a > high + minimum - 1e-6:
         return [zone]
-    found: Zones = []
-    before = math.floor((low - least - a) / s + 1e-9)
+    result: Zones = []
+    before = math.floor((low - minimum - a) / s + 1e-9)
     if before >= 0:
-        found.append((a, a + before * s, s))
-    after = math.floor((b - high - least) / s + 1e-9)
+        result.append((a, a + before * s, s))
+    after = math.floor((b - high - minimum) / s + 1e-9)
     if after >= 0:
-        found.append((b - after * s, b, s))
-    return found
+        result.append((b - after * s, b, s))
+    return result
 
 
 def _around(start: float, end: float, spacing: float, held: list[StirrupZone]) -> list[tuple[float, float, float]]:
@@ -313,68 +313,68 @@ def _around(start: float, end: float, spacing: float, held: list[StirrupZone]) -
 
 
 def _span_zones(
-    beam: Beam, index: int, x: Array, need: Array, area: float, along: Array, low: float, high: float, least: float
+    beam: Beam, index: int, x: Array, need: Array, area: float, along: Array, low: float, high: float, minimum: float
 ) -> list[tuple[float, float, float]]:
     """Tight zones from the faces inwards and one between them, with as few stirrups as any spacing of the middle one allows; nowhere
-    wider than `along`, nowhere nearer than `least`."""
+    wider than `along`, nowhere nearer than `minimum`."""
     span, step = beam.spans[index], beam.detailing.step
     tip = beam.cover.sides + step
     first = math.ceil(low + (FIRST * step if span.left is not None else tip))
     last = math.floor(high - (FIRST * step if span.right is not None else tip))
     need = np.maximum(need, area / along)
-    widest = max(_down(area / float(need.min()), step), least)
+    maximum_spacing = max(_down(area / float(need.min()), step), minimum)
     half = 0.5 * (low + high)
     if span.cantilever:
         half = high if span.right is None else low
     left, right = x <= half + 1e-6, x >= half - 1e-6
-    enough = max(_down(area / float(need.max()), step), least)
+    enough = max(_down(area / float(need.max()), step), minimum)
     best: list[tuple[float, float, float]] = []
     fewest = math.inf
-    for n in range(round((widest - enough) / step) + 1):
-        found = _three_zones(first, last, x, need, area, (left, right), widest - n * step, step, least)
-        crowded = sum(b[0] - a[1] < least - 1e-6 for a, b in itertools.pairwise(found))
-        count = sum(round((b - a) / s) + 1 for a, b, s in found) + len(found) + 1000 * crowded
+    for n in range(round((maximum_spacing - enough) / step) + 1):
+        result = _three_zones(first, last, x, need, area, (left, right), maximum_spacing - n * step, step, minimum)
+        crowded = sum(b[0] - a[1] < minimum - 1e-6 for a, b in itertools.pairwise(result))
+        count = sum(round((b - a) / s) + 1 for a, b, s in result) + len(result) + 1000 * crowded
         if count < fewest:
-            best, fewest = found, count
+            best, fewest = result, count
     return best
 
 
 def _three_zones(
-    first: int, last: int, x: Array, need: Array, area: float, halves: tuple[Mask, Mask], middle: float, step: float, least: float
+    first: int, last: int, x: Array, need: Array, area: float, halves: tuple[Mask, Mask], middle: float, step: float, minimum: float
 ) -> list[tuple[float, float, float]]:
     """With the spacing of the middle zone given."""
     left, right = halves
-    k_left, s_left = _tight(x[left] - first, need[left], area, middle, step, least)
-    k_right, s_right = _tight(last - x[right], need[right], area, middle, step, least)
+    k_left, s_left = _tight(x[left] - first, need[left], area, middle, step, minimum)
+    k_right, s_right = _tight(last - x[right], need[right], area, middle, step, minimum)
     length = last - first
     if k_left * s_left + k_right * s_right + middle >= length:  # the tight zones meet: one zone
         s = min(s_left if k_left else middle, s_right if k_right else middle)
-        return _run(first, last, s, step, least)
-    found: list[tuple[float, float, float]] = []
+        return _run(first, last, s, step, minimum)
+    result: list[tuple[float, float, float]] = []
     start, end = float(first), float(last)
     if k_left:
-        found.append((first, first + k_left * s_left, s_left))
+        result.append((first, first + k_left * s_left, s_left))
         start = first + k_left * s_left + middle
     if not k_left and not k_right:
-        return _run(first, last, middle, step, least)
+        return _run(first, last, middle, step, minimum)
     if not k_right:
-        return [*found, *_run(start, end, middle, step, least)]
+        return [*result, *_run(start, end, middle, step, minimum)]
     tight = last - k_right * s_right
     if tight - start > 0.0:  # as few as leave no gap wider than the spacing
         count = max(math.ceil((tight - middle - start) / middle - 1e-9), 0)
-        found.append((start, start + count * middle, middle))
-    found.append((tight, float(last), s_right))
-    return found
+        result.append((start, start + count * middle, middle))
+    result.append((tight, float(last), s_right))
+    return result
 
 
-def _run(first: float, last: float, spacing: float, step: float, least: float) -> list[tuple[float, float, float]]:
+def _run(first: float, last: float, spacing: float, step: float, minimum: float) -> list[tuple[float, float, float]]:
     """Zones over a whole length at the widest spacings that can be built, the last stirrup within that of the face: where the length is no
     whole number of spacings the last ones stand a step nearer together."""
     length, room = last - first, FIRST * step
     count = math.floor(length / spacing + 1e-9)
-    if length - count * spacing + room <= spacing or spacing <= least:
+    if length - count * spacing + room <= spacing or spacing <= minimum:
         return [(first, first + count * spacing, spacing)]
-    closer = max(spacing - step, least)
+    closer = max(spacing - step, minimum)
     for few in range(2, count + 2):
         whole = count + 1 - few
         over = length - whole * spacing - few * closer
@@ -383,15 +383,15 @@ def _run(first: float, last: float, spacing: float, step: float, least: float) -
                 break
             turn = first + whole * spacing
             return [(first, turn, spacing), (turn + closer, turn + few * closer, closer)]
-    return _run(first, last, closer, step, least)
+    return _run(first, last, closer, step, minimum)
 
 
-def _tight(distance: Array, need: Array, area: float, middle: float, step: float, least: float) -> tuple[int, float]:
+def _tight(distance: Array, need: Array, area: float, middle: float, step: float, minimum: float) -> tuple[int, float]:
     """How many spaces of which spacing from a face, where `middle` would not do; `distance` inwards from the first."""
     lacking = need > area / middle * (1.0 + 1e-9)
     if not lacking.any():
         return 0, middle
-    spacing = max(_down(area / float(need.max()), step), least)
+    spacing = max(_down(area / float(need.max()), step), minimum)
     if spacing >= middle:
         return 0, middle
     reach = float(distance[lacking].max())
@@ -406,7 +406,7 @@ def _down(spacing: float, step: float) -> float:
     return math.floor(spacing / step + 1e-9) * step
 
 
-def least_spacing(beam: Beam, phi: float) -> float:
+def minimum_spacing(beam: Beam, phi: float) -> float:
     """What concrete can pass between stirrups, a multiple of the step, mm."""
     step = beam.detailing.step
     return math.ceil(max(LEAST, beam.concrete.aggregate + SPARE + phi) / step - 1e-3) * step

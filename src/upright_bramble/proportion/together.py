@@ -60,11 +60,11 @@ def together(beam: Beam, code: DesignCode, weighed: Sequence[Weighed], held: fro
     so_far = _Partial(np.array([sum(bit[s] for s in held)]), np.zeros(1), [()])
     for w in weighed:
         sizes = np.array([sum(bit[s] for s in w.sizes(i)) for i in range(len(w.feasible))])
-        mine = np.flatnonzero(w.feasible)
-        used = so_far.used[:, None] | sizes[mine]
-        cost = so_far.cost[:, None] + w.cost[mine] + rate * (_count(used) - _count(so_far.used)[:, None])
+        own = np.flatnonzero(w.feasible)
+        used = so_far.used[:, None] | sizes[own]
+        cost = so_far.cost[:, None] + w.cost[own] + rate * (_count(used) - _count(so_far.used)[:, None])
         count *= _arrangements(w)
-        so_far = _cheapest(so_far, used, cost, mine)
+        so_far = _cheapest(so_far, used, cost, own)
     best = int(so_far.cost.argmin())
     picks = so_far.picks[best]
     runners = [r for k, w in enumerate(weighed) for r in _runners(code, weighed, picks, k, held, rate)]
@@ -77,25 +77,25 @@ def _arrangements(w: Weighed) -> int:
     return sum(2 ** int(n) for n in double[w.feasible])
 
 
-def _cheapest(before: _Partial, used: Index, cost: Array, mine: Index) -> _Partial:
+def _cheapest(before: _Partial, used: Index, cost: Array, own: Index) -> _Partial:
     """Of every set of sizes the cheapest."""
     sets, where = np.unique(used.ravel(), return_inverse=True)
     order = np.argsort(cost.ravel(), kind="stable")
     _, first = np.unique(where.ravel()[order], return_index=True)
     place = order[first]
     rows, columns = np.unravel_index(place, cost.shape)
-    picks = [(*before.picks[r], int(mine[c])) for r, c in zip(rows.tolist(), columns.tolist(), strict=True)]
+    picks = [(*before.picks[r], int(own[c])) for r, c in zip(rows.tolist(), columns.tolist(), strict=True)]
     return _Partial(sets, cost.ravel()[place], picks)
 
 
 def _count(sets: Index) -> Index:
     """Sizes in each set."""
-    found = np.zeros_like(sets)
+    result = np.zeros_like(sets)
     left = sets.copy()
     while left.any():
-        found += left & 1
+        result += left & 1
         left >>= 1
-    return found
+    return result
 
 
 def _runners(
@@ -107,24 +107,24 @@ def _runners(
     sizes = rate * np.array([len(w.sizes(i) | others) for i in range(len(w.feasible))])
     cost = w.cost + sizes
     parts = {**w.parts, "sizes": sizes}
-    found: list[Runner] = []
+    result: list[Runner] = []
     seen = {_words(code, w, best)}
     for i in np.argsort(cost, kind="stable").tolist():
-        if not np.isfinite(cost[i]) or len(found) >= RUNNERS:
+        if not np.isfinite(cost[i]) or len(result) >= RUNNERS:
             break
         words = _words(code, w, i)
         if words in seen:
             continue
         seen.add(words)
         because = tuple((name, float(part[i] - part[best])) for name, part in parts.items() if abs(part[i] - part[best]) > 0.005)
-        found.append(Runner(w.run.face, *w.spans, *words, float(cost[i]), float(cost[i] - cost[best]), because))
-    return found
+        result.append(Runner(w.run.face, *w.spans, *words, float(cost[i]), float(cost[i] - cost[best]), because))
+    return result
 
 
 def _words(code: DesignCode, w: Weighed, i: int) -> tuple[str, str]:
     """Bars that run through, and extra bars zone by zone."""
     c, extra = w.candidates, [int(v) for v in w.total[i]]
     stepped = (w.two_steps[i] & (w.total[i] - w.second[i] >= 2.0)).any()
-    there = "|".join(str(v) for v in extra) + f" {code.sizes.label(c.extra[i])}" if any(extra) else ""
-    there += ", in two steps" if stepped else ""
-    return counted(int(c.number[i]), code.sizes.label(c.size[i])), there
+    local = "|".join(str(v) for v in extra) + f" {code.sizes.label(c.extra[i])}" if any(extra) else ""
+    local += ", in two steps" if stepped else ""
+    return counted(int(c.number[i]), code.sizes.label(c.size[i])), local

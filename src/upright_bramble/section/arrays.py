@@ -25,12 +25,12 @@ def compact(areas: Array, *others: Array) -> tuple[Array, ...]:
     rows, columns = np.nonzero(areas > 0.0)
     number = np.bincount(rows, minlength=len(areas))
     place = np.arange(len(rows)) - np.repeat(np.cumsum(number) - number, number)
-    found = []
+    result = []
     for table in (areas, *others):
         less = np.zeros((len(areas), int(number.max(initial=0))))
         less[rows, place] = table[rows, columns]
-        found.append(less)
-    return tuple(found)
+        result.append(less)
+    return tuple(result)
 
 
 def between(x: Array, low: float, high: float) -> slice:

@@ -106,9 +106,9 @@ def bending_resistance(
         return np.asarray(b.concrete + b.bars.sum(axis=1) - axial)
 
     x = bracketed_root(excess, low, high)
-    found = balance(strips, areas, depths, concrete, steel, x, deduct_displaced)
-    force, bar, strain = found.concrete, found.bars, found.strain
-    total = found.moment(0.5 * h, depths)
+    result = balance(strips, areas, depths, concrete, steel, x, deduct_displaced)
+    force, bar, strain = result.concrete, result.bars, result.strain
+    total = result.moment(0.5 * h, depths)
     tension = np.where(strain < 0.0, areas, 0.0)
     amount = tension.sum(axis=1)
     pull = tension * np.minimum(-strain * steel.modulus, steel.yield_stress)  # bars near the neutral axis count for little

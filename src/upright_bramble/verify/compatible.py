@@ -42,15 +42,15 @@ def movable(beam: Beam) -> list[Move] | None:
     None where the line has what this does not follow: vertical springs, hinges, settlement."""
     if any(s.settles or s.spring_vertical is not None or s.hinge for s in beam.supports) or any(span.hinges for span in beam.spans):
         return None
-    found = []
+    result = []
     for s, support in enumerate(beam.supports):
         left = any(p.right == s and not p.cantilever for p in beam.spans)
         right = any(p.left == s and not p.cantilever for p in beam.spans)
         if support.restrains_rotation:
-            found += [Move(s, True, False)] * left + [Move(s, False, True)] * right
+            result += [Move(s, True, False)] * left + [Move(s, False, True)] * right
         elif left and right:
-            found.append(Move(s, True, True))
-    return found
+            result.append(Move(s, True, True))
+    return result
 
 
 def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array], Array], stiffest: Array, modulus: float = 0.0) -> Settled:
@@ -69,7 +69,7 @@ def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array]
     shapes = _shapes(beam, at, moves)
     flexible, jumps = _supports(beam, moves, modulus)
     added = np.zeros((len(moments), len(moves)))
-    best, least, pace = added, np.full(len(moments), np.inf), np.full(len(moments), 0.8)
+    best, lowest, pace = added, np.full(len(moments), np.inf), np.full(len(moments), 0.8)
     weights, rounds, kept = _weights(beam, at), 0, added
     held = np.einsum("s,si,sj->ij", flexible, jumps, jumps)
     while rounds < ROUNDS:
@@ -80,10 +80,10 @@ def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array]
         turns = _turns(beam, at, kappa, moves) + (taken * flexible) @ jumps
         gap = np.abs(turns).max(axis=1)
         # a section that cracks softens at once: where a step made it worse, smaller ones follow from the best so far
-        better = gap < least
+        better = gap < lowest
         pace = np.where(better, pace, 0.5 * pace)
-        best, least = np.where(better[:, None], added, best), np.minimum(gap, least)
-        if least.max() < CLOSE or pace.max() < 1e-3:
+        best, lowest = np.where(better[:, None], added, best), np.minimum(gap, lowest)
+        if lowest.max() < CLOSE or pace.max() < 1e-3:
             break
         # a secant flexibility, no less than that of the uncracked section, no more than ten times it
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -93,22 +93,22 @@ def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array]
         step = np.linalg.solve(matrix, turns[..., None])[..., 0]
         kept = np.where(better[:, None], step, kept)
         added = best - pace[:, None] * kept
-    return Settled(moments + best @ shapes, rounds, float(least.max()))
+    return Settled(moments + best @ shapes, rounds, float(lowest.max()))
 
 
 def _shapes(beam: Beam, at: Stations, moves: list[Move]) -> Array:
     """Moment lines (moves, n) of a unit of each."""
-    found = np.zeros((len(moves), len(at)))
+    result = np.zeros((len(moves), len(at)))
     for k, move in enumerate(moves):
         for index, span in enumerate(beam.spans):
             rows, share = at.of(index), at.local[at.of(index)] / span.length
             if span.cantilever:
                 continue
             if span.left == move.support and move.right:
-                found[k, rows] = 1.0 - share
+                result[k, rows] = 1.0 - share
             elif span.right == move.support and move.left:
-                found[k, rows] = share
-    return found
+                result[k, rows] = share
+    return result
 
 
 def _supports(beam: Beam, moves: list[Move], modulus: float) -> tuple[Array, Array]:
@@ -125,30 +125,30 @@ def _supports(beam: Beam, moves: list[Move], modulus: float) -> tuple[Array, Arr
 
 def _jumps(beam: Beam, at: Stations, m: Array) -> Array:
     """Moment on the left of each support less that on its right (rows, supports): what columns and springs take."""
-    found = np.zeros((len(m), len(beam.supports)))
+    result = np.zeros((len(m), len(beam.supports)))
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
         if span.right is not None:
-            found[:, span.right] += m[:, rows.stop - 1]
+            result[:, span.right] += m[:, rows.stop - 1]
         if span.left is not None:
-            found[:, span.left] -= m[:, rows.start]
-    return found
+            result[:, span.left] -= m[:, rows.start]
+    return result
 
 
 def _weights(beam: Beam, at: Stations) -> Array:
     """Of the trapezium rule along the line, span by span."""
-    found = np.zeros(len(at))
+    result = np.zeros(len(at))
     for index in range(len(beam.spans)):
         rows = at.of(index)
         half = 0.5 * np.diff(at.local[rows])
-        found[rows.start : rows.stop - 1] += half
-        found[rows.start + 1 : rows.stop] += half
-    return found
+        result[rows.start : rows.stop - 1] += half
+        result[rows.start + 1 : rows.stop] += half
+    return result
 
 
 def _turns(beam: Beam, at: Stations, kappa: Array, moves: list[Move]) -> Array:
     """By how much the spans beside each moment that may move fail to turn alike, or to stay level (rows, moves), rad."""
-    found = np.zeros((len(kappa), len(moves)))
+    result = np.zeros((len(kappa), len(moves)))
     for index, span in enumerate(beam.spans):
         if span.cantilever:
             continue
@@ -157,10 +157,10 @@ def _turns(beam: Beam, at: Stations, kappa: Array, moves: list[Move]) -> Array:
         start = -height[:, -1] / span.length
         for k, move in enumerate(moves):
             if span.left == move.support and move.right:
-                found[:, k] -= start
+                result[:, k] -= start
             elif span.right == move.support and move.left:
-                found[:, k] += start + slope[:, -1]
-    return found
+                result[:, k] += start + slope[:, -1]
+    return result
 
 
 def twice(x: Array, curvature: Array) -> tuple[Array, Array]:
@@ -184,5 +184,5 @@ def _second_derivative(h: Array, curvature: Array) -> Array:
     none = np.full((len(curvature), 1), np.nan)
     left, right = np.concatenate([none, inner], axis=1), np.concatenate([inner, none], axis=1)
     left, right = np.where(np.isnan(left), right, left), np.where(np.isnan(right), left, right)
-    least = np.where(np.abs(left) < np.abs(right), left, right)
-    return np.nan_to_num(np.where(left * right > 0.0, least, 0.0))
+    minimum = np.where(np.abs(left) < np.abs(right), left, right)
+    return np.nan_to_num(np.where(left * right > 0.0, minimum, 0.0))

@@ -87,9 +87,9 @@ def work_out(cut: Section, code: DesignCode) -> Worked:
         lines += more
         ratios += [("bending", ratio)] if turned.moment else []
     if turned.shear or turned.torque:
-        more, found = _cut_and_twisted(turned, code)
+        more, result = _cut_and_twisted(turned, code)
         lines += more
-        ratios += found
+        ratios += result
     if turned.service_moment and turned.rows:
         more, ratio = _serviced(turned, code)
         lines += more
@@ -125,13 +125,13 @@ def room_for(cut: Section, rows: list[Row]) -> float:
 
 def _apart(cut: Section, code: DesignCode) -> list[tuple[str, float]]:
     """The fullest row against the width that there is, at the clear spacing of the code."""
-    found = []
+    result = []
     for rows in beside(cut):
         number, thickest = sum(r.count for r in rows), max(r.diameter for r in rows)
         if number > 1:
             gaps = (number - 1) * float(code.detailing.clear_spacing(thickest, cut.concrete.aggregate))
-            found.append((sum(r.count * r.diameter for r in rows) + gaps) / max(room_for(cut, rows), 1e-9))
-    return [("bar spacing", max(found))] if found and max(found) > 1.0 else []
+            result.append((sum(r.count * r.diameter for r in rows) + gaps) / max(room_for(cut, rows), 1e-9))
+    return [("bar spacing", max(result))] if result and max(result) > 1.0 else []
 
 
 def compressed_on_top(cut: Section) -> Section:
@@ -155,9 +155,9 @@ def _tension(cut: Section) -> tuple[Row, ...]:
 
 def effective_depth(cut: Section) -> float:
     """Of the tension rows there are, or with one row of 20 mm bars."""
-    mine = _tension(cut)
-    if mine:
-        return sum(r.area * r.depth for r in mine) / sum(r.area for r in mine)
+    own = _tension(cut)
+    if own:
+        return sum(r.area * r.depth for r in own) / sum(r.area for r in own)
     return float(cut.strips.height[0]) - cut.cover - cut.tie - 10.0
 
 
@@ -193,15 +193,15 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
         area, first = (float(v[0]) for v in cut.strips.first(np.array([a])))
         return law.stress * area, law.stress * (area * d - first)
 
-    most = force(a_lim)[1]
-    carried = min(about, most)
+    maximum = force(a_lim)[1]
+    carried = min(about, maximum)
     a = _root(lambda depth: force(depth)[1] - carried, 0.0, a_lim)
     push, moment = force(a)
     z = moment / push if push else d
-    found = [
+    result = [
         Line(head, "moment about the tension steel", "M_s", about, "moment"),
         Line(head, "largest neutral axis depth over d", "x/d limit", limit, "number", code.words.clauses["ductility.sagging"]),
-        Line(head, "moment that tension steel alone can balance", "M_lim", most, "moment"),
+        Line(head, "moment that tension steel alone can balance", "M_lim", maximum, "moment"),
         Line(head, "depth of the stress block", "a", a, "length", code.words.clauses["bending.sagging"].split(",")[0]),
         Line(head, "neutral axis depth", "x", a / law.depth_factor, "length"),
         Line(head, "lever arm", "z", z, "length"),
@@ -209,21 +209,21 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
     d_2 = cut.cover + cut.tie + 10.0
     strain = law.ultimate_strain * (1.0 - d_2 / max(limit * d, 1e-9))
     stress = float(steel.stress(np.array(strain))) - law.stress * (d_2 < a_lim)
-    rest = max(about - most, 0.0)
+    rest = max(about - maximum, 0.0)
     pull = push - cut.axial / code.bending.usual_factor
     if rest > 0.0:
-        found.append(Line(head, "compression steel", "A_s2", rest / (stress * (d - d_2)) if stress > 0.0 else np.inf, "area"))
+        result.append(Line(head, "compression steel", "A_s2", rest / (stress * (d - d_2)) if stress > 0.0 else np.inf, "area"))
         pull += rest / (d - d_2)
-    asked = max(pull / steel.yield_stress, 0.0)
-    found.append(Line(head, "tension steel", "A_s,req", asked, "area"))
+    required = max(pull / steel.yield_stress, 0.0)
+    result.append(Line(head, "tension steel", "A_s,req", required, "area"))
     b_w = np.array([web_width(cut)])
     b_t = np.array([float(cut.strips.tension_width()[0])]) if float(cut.strips.lower[0, -1]) > web_width(cut) * 1.01 else b_w
-    least = code.bending.minimum_steel(cut.concrete, cut.bars, b_w, b_t, np.array([d]), np.array([asked]))
-    found.append(Line(head, "least tension steel", "A_s,min", float(least[0]), "area", code.words.clauses["minimum.bottom"]))
+    minimum = code.bending.minimum_steel(cut.concrete, cut.bars, b_w, b_t, np.array([d]), np.array([required]))
+    result.append(Line(head, "minimum tension steel", "A_s,min", float(minimum[0]), "area", code.words.clauses["minimum.bottom"]))
     top = float(code.bending.maximum_steel(np.array([area_c]))[0])
     if np.isfinite(top):
-        found.append(Line(head, "most steel", "A_s,max", top, "area", code.words.clauses.get("maximum.steel", "")))
-    return found
+        result.append(Line(head, "maximum steel", "A_s,max", top, "area", code.words.clauses.get("maximum.steel", "")))
+    return result
 
 
 def _root(f: Callable[[float], float], low: float, high: float) -> float:
@@ -241,23 +241,23 @@ def _resisted(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
     _, centroid, _ = cut.strips.gross()
     nominal = float(r.moment[0]) + cut.axial / code.bending.usual_factor * float(centroid[0] - 0.5 * cut.strips.height[0])
     x, head = float(r.x[0]), "resistance of the bars"
-    found = [
+    result = [
         Line(head, "neutral axis depth", "x", x, "length"),
         Line(head, "strain of the concrete", "eps_cu", law.ultimate_strain, "strain"),
     ]
     for row in cut.rows:
         strain = law.ultimate_strain * (x - row.depth) / x
         stress = float(steel.stress(np.array(strain)))
-        found.append(Line(head, f"strain of the bars {amount(row.depth, 'length')} down", "eps_s", strain, "strain"))
-        found.append(Line(head, "their stress, compression +", "sigma_s", stress, "stress"))
+        result.append(Line(head, f"strain of the bars {amount(row.depth, 'length')} down", "eps_s", strain, "strain"))
+        result.append(Line(head, "their stress, compression +", "sigma_s", stress, "stress"))
     factor = float(code.bending.resistance_factor(r.steel_strain, cut.bars)[0])
     limit = float(code.bending.neutral_axis_limit(cut.concrete, cut.bars))
-    found.append(Line(head, "neutral axis depth over d", "x/d", x / float(r.d[0]), "number", code.words.clauses["ductility.sagging"]))
-    found.append(Line(head, "its limit", "x/d limit", limit, "number", code.words.clauses["ductility.sagging"]))
+    result.append(Line(head, "neutral axis depth over d", "x/d", x / float(r.d[0]), "number", code.words.clauses["ductility.sagging"]))
+    result.append(Line(head, "its limit", "x/d limit", limit, "number", code.words.clauses["ductility.sagging"]))
     if factor != 1.0:
-        found.append(Line(head, "nominal moment", "M_n", nominal, "moment"))
-        found.append(Line(head, "factor for the strain", "phi", factor, "number"))
-    found.append(
+        result.append(Line(head, "nominal moment", "M_n", nominal, "moment"))
+        result.append(Line(head, "factor for the strain", "phi", factor, "number"))
+    result.append(
         Line(
             head,
             "moment of resistance",
@@ -268,7 +268,7 @@ def _resisted(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
         )
     )
     ratio = cut.moment / max(factor * nominal, 1e-6)
-    return found, ratio
+    return result, ratio
 
 
 def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[tuple[str, float]]]:
@@ -280,13 +280,13 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
     tube = Tube(b, cut.strips.height, np.array([cut.cover + 0.5 * cut.tie]), np.array([cut.cover + cut.tie + 10.0]), none, none, none)
     cot = code.shear.strut(cut.concrete, b, d, v + (code.torsion.equivalent_shear(tube, d, t) if cut.torque else 0.0), 0.0, cut.axial)
     given = np.array([cut.asw_s])
-    least = code.shear.minimum_stirrups(cut.concrete, cut.stirrups, b)
-    state = code.shear.state(cut.concrete, cut.stirrups, web, np.maximum(given, least), cot)
-    asked = code.shear.stirrups_required(cut.concrete, cut.stirrups, web, v, cot) if v[0] > state.concrete[0] else np.zeros(1)
+    minimum = code.shear.minimum_stirrups(cut.concrete, cut.stirrups, b)
+    state = code.shear.state(cut.concrete, cut.stirrups, web, np.maximum(given, minimum), cot)
+    requested = code.shear.stirrups_required(cut.concrete, cut.stirrups, web, v, cot) if v[0] > state.concrete[0] else np.zeros(1)
     head = "shear"
     clauses = code.words.clauses
-    words = code.shear.model(cut.concrete, cut.stirrups, web, np.maximum(given, least), cot)[0].removeprefix("V_c ")
-    found = [
+    words = code.shear.model(cut.concrete, cut.stirrups, web, np.maximum(given, minimum), cot)[0].removeprefix("V_c ")
+    result = [
         Line(head, "lever arm", "z", float(state.z[0]), "length"),
         *(
             [Line(head, "strut angle", "cot theta", float(cot[0]), "number", clauses["shear.stirrups"])]
@@ -302,11 +302,11 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
             clauses["shear.stirrups"],
         ),
         Line(head, "limit of the section", code.words.symbol("V_R,max"), float(state.crushing[0]), "force", clauses["shear.crushing"]),
-        Line(head, "stirrups for the shear", "A_sw/s", float(max(asked[0], 0.0)), "steel per length"),
-        Line(head, "least stirrups", "A_sw/s,min", float(least[0]), "steel per length", clauses["minimum.stirrups"]),
+        Line(head, "stirrups for the shear", "A_sw/s", float(max(requested[0], 0.0)), "steel per length"),
+        Line(head, "minimum stirrups", "A_sw/s,min", float(minimum[0]), "steel per length", clauses["minimum.stirrups"]),
         Line(
             head,
-            "widest spacing",
+            "maximum spacing",
             "s_max",
             float(code.shear.maximum_spacing(cut.concrete, web, v)[0]),
             "length",
@@ -318,7 +318,7 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
     if cut.torque:
         w = code.torsion.required(cut.concrete, (cut.bars, cut.stirrups), web, tube, v, t, cot, False)
         leg = float(w.leg[0])
-        found += [
+        result += [
             Line("torsion", "one leg of the closed stirrups", "A_t/s", leg, "steel per length", clauses["torsion.stirrups"]),
             Line("torsion", "bars around the section", "A_l", float(w.bars[0]), "area", clauses["torsion.sides"]),
             Line("torsion", "share of the section used with shear", "used", float(w.crushing[0]), "number", clauses["torsion.crushing"]),
@@ -327,10 +327,10 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[t
     if cut.asw_s:
         spare = np.maximum(given - cut.legs * leg, 0.0)
         state = code.shear.state(cut.concrete, cut.stirrups, web, spare, cot)
-        at = next(k for k, v in enumerate(found) if v.symbol == "s_max") + 1
-        found.insert(at, Line(head, "resistance with the stirrups there are", code.words.symbol("V_R"), float(state.total[0]), "force"))
+        at = next(k for k, v in enumerate(result) if v.symbol == "s_max") + 1
+        result.insert(at, Line(head, "resistance with the stirrups there are", code.words.symbol("V_R"), float(state.total[0]), "force"))
         ratios.append(("shear", float(v[0] / max(state.total[0], 1e-6))))
-    return found, ratios
+    return result, ratios
 
 
 def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
@@ -340,19 +340,19 @@ def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
     whole = uncracked(cut.strips, 0.0 * areas if code.service.gross_uncracked else areas, depths, stage.alpha_e)
     broken = cracked(cut.strips, areas, depths, stage.alpha_e)
     h, m = cut.strips.height, np.array([cut.service_moment])
-    mine = _tension(cut)
-    total = np.array([sum(r.area for r in mine)])
-    count = sum(r.count for r in mine)
-    phi = np.array([sum(r.area * r.diameter for r in mine) / max(float(total[0]), 1e-9)])
+    own = _tension(cut)
+    total = np.array([sum(r.area for r in own)])
+    count = sum(r.count for r in own)
+    phi = np.array([sum(r.area * r.diameter for r in own) / max(float(total[0]), 1e-9)])
     b = np.array([web_width(cut)])
     room = b - 2.0 * (cut.cover + cut.tie) - phi
-    rows_of_steel = np.array([[r.area for r in mine]]), np.array([[r.depth for r in mine]])
+    rows_of_steel = np.array([[r.area for r in own]]), np.array([[r.depth for r in own]])
     outer = rows_of_steel[1].max(axis=1, initial=effective_depth(cut))
     bars_apart = room / max(count - 1, 1)
     face = Face(b, h, total, np.array([effective_depth(cut)]), phi, np.array([cut.cover + cut.tie]), bars_apart, outer, *rows_of_steel)
     c = code.cracking.judge(m, broken, stage, face, cut.service)
     head = "service"
-    found = [
+    result = [
         Line(head, "ratio of moduli", "alpha_e", float(stage.alpha_e[0]), "number"),
         Line(head, "cracking moment", "M_cr", float((stage.tensile_strength * whole.i / (h - whole.x))[0]), "moment"),
         Line(head, "neutral axis depth, cracked", "x_cr", float(broken.x[0]), "length"),
@@ -362,7 +362,7 @@ def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
              code.words.clauses["cracking.bottom"]),
         Line(head, "its limit", "limit", float(c.limit[0]), c.quantity, code.words.clauses["cracking.bottom"]),
     ]  # fmt: skip
-    return found, float(c.demand[0] / c.limit[0])
+    return result, float(c.demand[0] / c.limit[0])
 
 
 def interaction(cut: Section, code: DesignCode, points: int = 120) -> tuple[Array, Array]:

@@ -50,8 +50,8 @@ class Workings:
                 made.detail()
             entries += more
         units = self.f.code.words.units
-        found = lines_of(at_station(entries, check.station, len(self.f.at)), units=units)
-        last = list({line.symbol: line for line in found}.values())  # a symbol that is told twice has its last value
+        result = lines_of(at_station(entries, check.station, len(self.f.at)), units=units)
+        last = list({line.symbol: line for line in result}.values())  # a symbol that is told twice has its last value
         return (leading_to(last, set(made.of)) if made.of else []) or last
 
     def _compared(self, check: Check, lines: list[Line]) -> list[Line]:
@@ -61,10 +61,10 @@ class Workings:
         both = [(symbol, units.of(value, unit), text) for symbol, value, text in (
             ("demand", check.demand, DEMAND), ("limit", check.resistance, LIMIT),
         )]  # fmt: skip
-        found = [Line(symbol, shown, name, text) for symbol, shown, text in both if not any(_is(v, shown, name) for v in lines)]
-        if not found and not any(_is(lines[-1], shown, name) for _, shown, _ in both):
-            found.append(Line(both[1][0], both[1][1], name, both[1][2]))
-        return found
+        result = [Line(symbol, shown, name, text) for symbol, shown, text in both if not any(_is(v, shown, name) for v in lines)]
+        if not result and not any(_is(lines[-1], shown, name) for _, shown, _ in both):
+            result.append(Line(both[1][0], both[1][1], name, both[1][2]))
+        return result
 
 
 def _is(line: Line, value: float, unit: str) -> bool:

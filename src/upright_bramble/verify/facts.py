@@ -27,7 +27,7 @@ from upright_bramble.verify.strength import Strength, stirrup_positions
 from upright_bramble.working import made
 
 MAXIMUM_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1, 7.4.1(4))
-LEAST_HOGGING = "the least hogging moment at a support, whatever the loads"
+MINIMUM_HOGGING = "the minimum hogging moment at a support, whatever the loads"
 
 
 @dataclass(frozen=True)
@@ -140,11 +140,11 @@ class Facts:
         """Bars beside those of a group in its row, at a station."""
         return row_count(self.placed, i, g)
 
-    def widest_gap(self, left: float, right: float, low: float, high: float) -> float:
+    def maximum_gap(self, left: float, right: float, low: float, high: float) -> float:
         """Between stirrups of a clear span from `left` to `right` that reach into the part from `low` to `high`, mm."""
         place = self.stirrups[0]
-        mine = place[(place >= left - 1e-6) & (place <= right + 1e-6)]
-        edges = np.concatenate([[left], mine, [right]])
+        own = place[(place >= left - 1e-6) & (place <= right + 1e-6)]
+        edges = np.concatenate([[left], own, [right]])
         over = (edges[1:] > low + 1.0) & (edges[:-1] < high - 1.0)
         return float(np.diff(edges)[over].max(initial=0.0))
 
@@ -166,9 +166,9 @@ class Facts:
         depth = p.y if sagging else self.at.depth[:, None] - p.y
         pressed = (p.effective > 1.0) & (p.bottom != sagging) & (depth < r.x[:, None])
         counted = (demand > 1e3) & (demand > alone * (1.0 + 1e-6))
-        asked = self.required["top_compression" if sagging else "bottom_compression"] > 0.0
+        requested = self.required["top_compression" if sagging else "bottom_compression"] > 0.0
         thin = np.where(pressed, p.diameter, np.inf).min(axis=1, initial=np.inf)
-        return np.where(counted | asked, thin, np.inf)
+        return np.where(counted | requested, thin, np.inf)
 
     @cached_property
     def pressed_in_row(self) -> Array:
@@ -301,7 +301,7 @@ class Facts:
         if face == "bottom":
             return e.labels[int(e.moment.high_by[near[e.moment_max[near].argmax()]])]
         if float(self.forces.design.moment_min[near].min()) < float(e.moment_min[near].min()) * 1.001 - 1e3:
-            return LEAST_HOGGING
+            return MINIMUM_HOGGING
         return e.labels[int(e.moment.low_by[near[e.moment_min[near].argmin()]])]
 
 

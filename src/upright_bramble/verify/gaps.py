@@ -26,20 +26,20 @@ def _cover(f: Facts) -> list[Unverified]:
 
 
 def _joints(f: Facts) -> list[Unverified]:
-    found = []
+    result = []
     said = "the joint at the hinge is not designed: end the bars there, detail both halves"
     for index, span in enumerate(f.beam.spans):
         for number, a in enumerate(span.hinges, start=1):
             i = int(np.abs(f.at.x - span.start - a).argmin())
-            found.append(f.unverified("joints.hinge", Place(span=index, number=number), i, said))
+            result.append(f.unverified("joints.hinge", Place(span=index, number=number), i, said))
     for s in f.beam.supports:
         if s.hinge:
-            found.append(f.unverified("joints.hinge", Place(support=s.name), f.nearest(s.x), said))
-    return found
+            result.append(f.unverified("joints.hinge", Place(support=s.name), f.nearest(s.x), said))
+    return result
 
 
 def _webs(f: Facts) -> list[Unverified]:
-    found = []
+    result = []
     for index, span in enumerate(f.beam.spans):
         p = span.profile
         if not p.outline:
@@ -47,8 +47,8 @@ def _webs(f: Facts) -> list[Unverified]:
         wide = max(x for x, _ in p.outline) - min(x for x, _ in p.outline)
         if wide > 1.5 * p.width:
             reason = f"profile {p.name}: the shear between its web and what stands out beyond it is not verified"
-            found.append(f.unverified("flange.outline", Place(span=index), f.at.of(index).start, reason))
-    return found
+            result.append(f.unverified("flange.outline", Place(span=index), f.at.of(index).start, reason))
+    return result
 
 
 def _loads(f: Facts) -> list[Unverified]:
@@ -56,23 +56,23 @@ def _loads(f: Facts) -> list[Unverified]:
     if f.beam.given:
         return []
     used = (f.forces.factors[f.code.actions.levels[0]] != 0.0).any(axis=0)
-    found = []
+    result = []
     names = dict.fromkeys(
         "the permanent actions" if g < 0 else f"'{f.forces.groups[int(g)].key}'"
-        for g, loads, there in zip(f.forces.cases.group, f.forces.cases.loads, used, strict=True)
-        if loads and not there and any(p.first or p.last for p in loads)
+        for g, loads, local in zip(f.forces.cases.group, f.forces.cases.loads, used, strict=True)
+        if loads and not local and any(p.first or p.last for p in loads)
     )
     for number, name in enumerate(names, start=1):
         reason = f"{name}: in no combination of the strength level; nothing is verified for these loads"
-        found.append(f.unverified("forces.combinations", Place(number=number), 0, reason))
-    return found
+        result.append(f.unverified("forces.combinations", Place(number=number), 0, reason))
+    return result
 
 
 def _tables(f: Facts) -> list[Unverified]:
     """Forces from tables that contradict each other."""
-    found: list[Unverified] = []
+    result: list[Unverified] = []
     if not f.beam.given:
-        return found
+        return result
     strength = f.forces.envelopes[f.code.actions.levels[0]]
     lasting = f.forces.envelopes[f.code.actions.lasting_level]
     for level, inner, outer, what in (
@@ -92,8 +92,8 @@ def _tables(f: Facts) -> list[Unverified]:
         i = int(beyond.argmax())
         if beyond[i] > tiny:
             reason = f"moments of the {level.replace('_', '-')} table exceed those of {what} by {amount(float(beyond[i]), 'moment')}"
-            found.append(f.unverified("forces.tables", Place(part=level), i, reason))
-    return [*found, *_slopes(f)]
+            result.append(f.unverified("forces.tables", Place(part=level), i, reason))
+    return [*result, *_slopes(f)]
 
 
 def _slopes(f: Facts) -> list[Unverified]:
@@ -120,19 +120,20 @@ def _slopes(f: Facts) -> list[Unverified]:
 
 def deep_spans(f: Facts) -> list[Unverified]:
     """Spans and regions where plane sections do not remain plane: the code asks for struts and ties."""
-    found = []
+    result = []
     for index, span in enumerate(f.beam.spans):
         low, high = f.beam.clear(index)
         rows = f.at.of(index)
-        asked = f.code.analysis.deep_span(
+        required = f.code.analysis.deep_span(
             ShortSpan(span.length, high - low, span.deepest, span.narrowest, span.cantilever, _dominant_load(f, index))
         )
-        if asked is None:
+        if required is None:
             continue
-        mesh = f"{amount(asked.mesh, 'steel per length')} at each face in both directions, at most {amount(asked.spacing, 'length')} apart"
-        reason = f"{asked.reason}: sections do not remain plane; design it with struts and ties, with a mesh of {mesh}"
-        found.append(f.unverified("deep.span", Place(span=index), rows.start, reason, clause=asked.clause))
-    return found
+        spacing = amount(required.spacing, "length")
+        mesh = f"{amount(required.mesh, 'steel per length')} at each face in both directions, at most {spacing} apart"
+        reason = f"{required.reason}: sections do not remain plane; design it with struts and ties, with a mesh of {mesh}"
+        result.append(f.unverified("deep.span", Place(span=index), rows.start, reason, clause=required.clause))
+    return result
 
 
 def _dominant_load(f: Facts, index: int) -> float:
@@ -165,7 +166,7 @@ def _dominant_load(f: Facts, index: int) -> float:
 
 def _bracing(f: Facts) -> list[Unverified]:
     """Lateral stability where nothing is said of what holds the compressed face; a slab in a flange holds it."""
-    found: list[Unverified] = []
+    result: list[Unverified] = []
     for index in range(len(f.beam.spans)):
         limit, free = bracing_limit(f, index), unbraced(f.beam, index)
         if limit is not None and free > limit + 1e-6 and (f.beam.bracing is None or limit == 0.0):
@@ -174,8 +175,8 @@ def _bracing(f: Facts) -> list[Unverified]:
                 f"lateral bracing: {amount(free, 'length')} without lateral support, {permitted}; "
                 "give the distance as 'bracing', or 'bracing: continuous'"
             )
-            found.append(f.unverified("bracing.span", Place(span=index), f.at.of(index).start, reason))
-    return found
+            result.append(f.unverified("bracing.span", Place(span=index), f.at.of(index).start, reason))
+    return result
 
 
 def unbraced(beam: Beam, index: int) -> float:

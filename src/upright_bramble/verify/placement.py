@@ -92,9 +92,9 @@ class Placed:
 
     def face_depth(self, bottom: bool, fallback: Array) -> Array:
         """Mean axis depth from the top of the bars present at one face, (n,); `fallback` where there are none."""
-        mine = self.present[:, self.bottom == bottom]
-        total = mine.sum(axis=1)
-        mean = (mine * self.y[:, self.bottom == bottom]).sum(axis=1) / np.where(total > 0.0, total, 1.0)
+        own = self.present[:, self.bottom == bottom]
+        total = own.sum(axis=1)
+        mean = (own * self.y[:, self.bottom == bottom]).sum(axis=1) / np.where(total > 0.0, total, 1.0)
         return np.where(total > 0.0, mean, fallback)
 
 
@@ -233,8 +233,8 @@ def _hooks(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], ph
             apart[g, side] = (float(at.width[i]) - 2.0 * cover - phi[g]) / max(row - 1, 1)
             core[g, side] = any(s.columns and abs(x - s.x) <= 0.5 * s.width for s in beam.supports)
     apart = np.repeat(apart.min(axis=1, keepdims=True), 2, axis=1)  # the nearer ends decide for both
-    found = [code.bond.hook(beam.concrete, beam.bars, phi, apart[:, k], np.full(len(bars), cover), core[:, k]) for k in (0, 1)]
-    return np.stack([v for v in found if v is not None], axis=1)
+    result = [code.bond.hook(beam.concrete, beam.bars, phi, apart[:, k], np.full(len(bars), cover), core[:, k]) for k in (0, 1)]
+    return np.stack([v for v in result if v is not None], axis=1)
 
 
 def row_count(p: Placed, i: int, g: int) -> float:
@@ -260,21 +260,21 @@ def developed(p: Placed, face: float, sign: float, bottom: bool) -> tuple[float,
 
 def rows_at_sides(beam: Beam, layout: Layout) -> int:
     """Rows of side bars that every clear span has all along."""
-    found = []
+    result = []
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
-        mine = sorted((s for s in layout.sides if s.start < high and s.end > low), key=lambda s: s.start)
-        reach = mine[0].start if mine else low
-        for s in mine:
+        own = sorted((s for s in layout.sides if s.start < high and s.end > low), key=lambda s: s.start)
+        reach = own[0].start if own else low
+        for s in own:
             reach = max(reach, s.end) if s.start <= reach + 1.0 else reach
-        whole = bool(mine) and reach >= high - beam.cover.sides - 60.0 and mine[0].start <= low + beam.cover.sides + 60.0
-        found.append(min(s.rows for s in mine) if whole else 0)
-    return min(found)
+        whole = bool(own) and reach >= high - beam.cover.sides - 60.0 and own[0].start <= low + beam.cover.sides + 60.0
+        result.append(min(s.rows for s in own) if whole else 0)
+    return min(result)
 
 
 def _unused(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, from_face: Array) -> Array:
     """Lengths at both ends (g, 2) that do not count: none at laps, in supports, at free tips."""
-    found = np.zeros((len(bars), 2))
+    result = np.zeros((len(bars), 2))
     clear = [beam.clear(i) for i in range(len(beam.spans))]
     for g, bar in enumerate(bars):
         for side, x in enumerate((bar.start, bar.end)):
@@ -285,8 +285,8 @@ def _unused(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, fro
             tip = (span.left is None and side == 0) or (span.right is None and side == 1)
             if not (tip and min(abs(x - beam.ends[0]), abs(x - beam.ends[1])) < 100.0):
                 d = float(span.depths(x - span.start)) - float(from_face[g])
-                found[g, side] = float(code.curtailment.unused_end(float(phi[g]), d))
-    return found
+                result[g, side] = float(code.curtailment.unused_end(float(phi[g]), d))
+    return result
 
 
 def _at_bent_ends(beam: Beam, at: Stations, start: Array, end: Array, tails: Array) -> Mask:
@@ -297,11 +297,11 @@ def _at_bent_ends(beam: Beam, at: Stations, start: Array, end: Array, tails: Arr
     before = np.concatenate([at.x[:1], at.x[:-1]])[:, None]
     after = np.concatenate([at.x[1:], at.x[-1:]])[:, None]
     low, high = beam.sound
-    found = np.zeros((len(at), len(start)), dtype=bool)
+    result = np.zeros((len(at), len(start)), dtype=bool)
     for place, tail in ((start, tails[:, 0]), (end, tails[:, 1])):
         inside = (tail > 0.0) & (place > low) & (place < high)
-        found |= inside & (before <= place) & (place <= after)
-    return found
+        result |= inside & (before <= place) & (place <= after)
+    return result
 
 
 def _over_support(beam: Beam, at: Stations) -> Mask:
@@ -345,13 +345,13 @@ def _tail(code: DesignCode, bar: Bar, side: int, phi: float) -> float:
 def _laps(bars: tuple[Bar, ...], required: Array) -> list[Lap]:
     """Ends marked 'lap' with the bars that carry on beside them; a lap without a partner has length 0."""
     pairs = lapped_pairs(bars)
-    found = [Lap(i, j, bars[j].start, bars[i].end, float(max(required[i], required[j]))) for i, j in pairs]
+    result = [Lap(i, j, bars[j].start, bars[i].end, float(max(required[i], required[j]))) for i, j in pairs]
     for i, a in enumerate(bars):
         if a.ends[1] == "lap" and all(i != first for first, _ in pairs):
-            found.append(Lap(i, i, a.end, a.end, float(required[i])))
+            result.append(Lap(i, i, a.end, a.end, float(required[i])))
         if a.ends[0] == "lap" and all(i != second for _, second in pairs):
-            found.append(Lap(i, i, a.start, a.start, float(required[i])))
-    return found
+            result.append(Lap(i, i, a.start, a.start, float(required[i])))
+    return result
 
 
 def _level(at: Stations, y: Array, phi: Array, lap: Lap) -> bool:

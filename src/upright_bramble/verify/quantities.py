@@ -17,19 +17,19 @@ CARBON_STEEL = 0.9  # kg CO2e per kg
 
 
 def bar_items(code: DesignCode, beam: Beam, placed: Placed) -> list[BarItem]:
-    found = []
+    result = []
     for bar, phi, axis in zip(placed.bars, placed.diameter, placed.axis, strict=True):
-        found.append(replace(bar_item(code, bar, float(phi), cut_step(beam)), axis=float(axis)))
-    return found
+        result.append(replace(bar_item(code, bar, float(phi), cut_step(beam)), axis=float(axis)))
+    return result
 
 
 def side_items(code: DesignCode, beam: Beam, layout: Layout) -> list[BarItem]:
     """Side bars as the schedule has them: both sides together."""
-    found = []
+    result = []
     for s in layout.sides:
         bar = Bar(s.mark, "side", 1, 2 * s.rows, s.size, s.start, s.end, s.ends, s.legs, s.held)
-        found.append(bar_item(code, bar, code.sizes[s.size].diameter, cut_step(beam)))
-    return found
+        result.append(bar_item(code, bar, code.sizes[s.size].diameter, cut_step(beam)))
+    return result
 
 
 def cut_step(beam: Beam) -> float:
@@ -68,7 +68,7 @@ def _lettered(sides: list[tuple[str, float]]) -> tuple[tuple[str, float], ...]:
 
 
 def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) -> list[StirrupItem]:
-    found = []
+    result = []
     step = cut_step(beam)
     for zone in zones:
         phi = code.sizes[zone.size].diameter
@@ -82,8 +82,8 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
         link = _up(height + 2.0 * code.detailing.stirrup_tail(phi), step) if links else 0.0
         mass = round((cut + links * link) * code.sizes[zone.size].area * STEEL_DENSITY * zone.count, 3)
         sides = (("A", round(height, 1)), ("B", round(width, 1)), ("C", round(code.detailing.stirrup_tail(phi), 1)))
-        found.append(StirrupItem(zone, phi, "51", cut, mass, sides, links, link))
-    return found
+        result.append(StirrupItem(zone, phi, "51", cut, mass, sides, links, link))
+    return result
 
 
 def _closed(code: DesignCode, width: float, height: float, phi: float) -> float:

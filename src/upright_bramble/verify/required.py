@@ -17,7 +17,7 @@ def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Stren
     """Tension steel at both faces for the shifted moments, and compression steel required of the other face, mm2."""
     at = forces.stations
     concrete, steel = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars)
-    found: dict[str, Array] = {}
+    result: dict[str, Array] = {}
     for face, other, moment, d, d_other, delta in (
         ("bottom", "top", strength.moment_max, strength.d_bottom, at.depth - strength.d_top, np.ones(len(at))),
         ("top", "bottom", strength.moment_min, strength.d_top, at.depth - strength.d_bottom, forces.design.delta),
@@ -28,8 +28,8 @@ def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Stren
         )
         raw = forces.design.moment_max if face == "bottom" else -forces.design.moment_min
         wide = minimum_width(beam, code, at, face)
-        least = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, face), d, tension)
-        found[f"{face}_tension"] = tension
-        found[face] = np.where(raw > 0.01 * max(float(raw.max()), 1.0), np.maximum(tension, least), tension)
-        found[f"{other}_compression"] = compression
-    return found
+        minimum = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, face), d, tension)
+        result[f"{face}_tension"] = tension
+        result[face] = np.where(raw > 0.01 * max(float(raw.max()), 1.0), np.maximum(tension, minimum), tension)
+        result[f"{other}_compression"] = compression
+    return result

@@ -218,15 +218,15 @@ class Result:
     def verified(self) -> tuple[str, ...]:
         """Topics of which everything that applies was verified, whatever came of it."""
         open_, waived = {g.topic for g in self.gaps}, set(self.beam.waive)
-        there = {c.topic for c in self.checks if not c.beside}
-        return tuple(t for t in TOPICS if t in there and t not in open_ and t not in waived)
+        local = {c.topic for c in self.checks if not c.beside}
+        return tuple(t for t in TOPICS if t in local and t not in open_ and t not in waived)
 
     @property
     def failing(self) -> tuple[Check, ...]:
-        mine = (c for c in self.checks if not c.ok and not c.beside)
-        return tuple(sorted(mine, key=lambda c: (c.severity != "must", -c.ratio)))
+        own = (c for c in self.checks if not c.ok and not c.beside)
+        return tuple(sorted(own, key=lambda c: (c.severity != "must", -c.ratio)))
 
     def worst(self, topic: str, span: int | None = None) -> Check | None:
         """The highest ratio of a topic ('bending', 'shear', ...), in a span or anywhere."""
-        mine = [c for c in self.checks if c.topic == topic and (span is None or c.span == span)]
-        return max(mine, key=lambda c: c.ratio, default=None)
+        own = [c for c in self.checks if c.topic == topic and (span is None or c.span == span)]
+        return max(own, key=lambda c: c.ratio, default=None)

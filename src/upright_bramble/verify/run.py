@@ -63,4 +63,4 @@ def rules_of(code: DesignCode) -> tuple[Rule, ...]:
 
 def judge(f: Facts) -> Judged:
     """Every check of the beam, in the order of the work, and what could not be verified."""
-    return [found for rule in rules_of(f.code) for found in rule.evaluate(f)]
+    return [result for rule in rules_of(f.code) for result in rule.evaluate(f)]

@@ -52,8 +52,8 @@ class ElasticFaces:
     """Elastic sections of one stage, for sagging and for hogging."""
 
     stage: Stage
-    whole: tuple[Elastic, Elastic]
-    broken: tuple[Elastic, Elastic]
+    uncracked: tuple[Elastic, Elastic]
+    cracked: tuple[Elastic, Elastic]
 
 
 def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed) -> Serviced:
@@ -77,15 +77,15 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
 def _lasting_stress(code: DesignCode, forces: Forces, f: ElasticFaces) -> Array:
     """Greatest compression of the concrete under the lasting level, found with creep in proportion to it, (n,), MPa."""
     lasting, rare = forces.envelopes[code.actions.lasting_level], forces.envelopes[code.actions.rare_level]
-    found = np.zeros(len(forces.stations))
+    result = np.zeros(len(forces.stations))
     for side, moment, worst in (
         (0, np.maximum(lasting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
         (1, np.maximum(-lasting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
     ):
-        whole = code.cracking.uncracked_under(worst, f.whole[side], forces.stations.depth, forces.beam.concrete)
-        e, u = f.broken[side], f.whole[side]
-        found = np.maximum(found, moment * np.where(whole, u.x / u.i, e.x / np.maximum(e.i, 1e-9)))
-    return np.minimum(found, forces.beam.concrete.strength)  # beyond it strength has failed
+        never = code.cracking.uncracked_under(worst, f.uncracked[side], forces.stations.depth, forces.beam.concrete)
+        e, u = f.cracked[side], f.uncracked[side]
+        result = np.maximum(result, moment * np.where(never, u.x / u.i, e.x / np.maximum(e.i, 1e-9)))
+    return np.minimum(result, forces.beam.concrete.strength)  # beyond it strength has failed
 
 
 LINES = {  # of each check of deflection
@@ -112,11 +112,11 @@ class Lines:
     def faces(self, stage: str) -> ElasticFaces:
         """Elastic sections of a stage."""
         if stage not in self._faces:
-            mine = self.stages[stage]
+            own = self.stages[stage]
             # a section is that of any stage with the same modulus
-            like = next((f for f in self._faces.values() if np.array_equal(f.stage.modulus, mine.modulus)), None)
-            found = _faces(self.code, self.forces.stations, *self.placed.columns, mine) if like is None else replace(like, stage=mine)
-            self._faces[stage] = found
+            like = next((f for f in self._faces.values() if np.array_equal(f.stage.modulus, own.modulus)), None)
+            result = _faces(self.code, self.forces.stations, *self.placed.columns, own) if like is None else replace(like, stage=own)
+            self._faces[stage] = result
         return self._faces[stage]
 
     def __call__(
@@ -142,7 +142,7 @@ class Lines:
             return np.zeros((1, len(at)))
         m, r, t = self.forces.permanent(before) if level == "permanent" else _rows(code, self.forces, level, lasting)
         if beam.service.stiffness == "cracked":
-            stiff = np.broadcast_to(f.stage.modulus * f.whole[0].i, (len(at),))
+            stiff = np.broadcast_to(f.stage.modulus * f.uncracked[0].i, (len(at),))
             e = float(np.mean(f.stage.modulus))  # columns creep as the beam does
             m = settle(beam, at, m, lambda v: _curvature(code, f, v, at, self.cracked_before), stiff, e).moments
         if moments:
@@ -150,9 +150,9 @@ class Lines:
         kappa = _curvature(code, f, m, at, self.cracked_before)
         if averaged:
             kappa = m / _mean_stiffness(beam, at, m, kappa, f)
-        found = integrate(beam, at, kappa, r, t, self.stages["short"].short_modulus)
+        result = integrate(beam, at, kappa, r, t, self.stages["short"].short_modulus)
         # what was there before is taken off: of several lines, which tables may give, the least
-        return found.min(axis=0, keepdims=True) if level == "permanent" and len(found) > 1 else found
+        return result.min(axis=0, keepdims=True) if level == "permanent" and len(result) > 1 else result
 
 
 def governing_row(lines: Deflections, which: str, i: int, *, upward: bool) -> int:
@@ -173,18 +173,18 @@ def _cracked_already(code: DesignCode, at: Stations, young: ElasticFaces | None,
         return np.zeros(len(at)), np.zeros(len(at))
     low, high = moment.min(axis=0), moment.max(axis=0)
     return (
-        code.service.cracked_share(np.maximum(high, 0.0), young.whole[0], at.depth, young.stage),
-        code.service.cracked_share(np.maximum(-low, 0.0), young.whole[1], at.depth, young.stage),
+        code.service.cracked_share(np.maximum(high, 0.0), young.uncracked[0], at.depth, young.stage),
+        code.service.cracked_share(np.maximum(-low, 0.0), young.uncracked[1], at.depth, young.stage),
     )
 
 
 def _mean_stiffness(beam: Beam, at: Stations, moments: Array, curvature: Array, f: ElasticFaces) -> Array:
     """One stiffness (rows, n) for each span: the mean of those at mid-span and over the supports that it goes on over (the latter's mean);
     that over the support for a cantilever (ACI 318-19, 24.2.3.6 and 24.2.3.7)."""
-    gross = np.broadcast_to(f.stage.modulus * f.whole[0].i, curvature.shape)
+    gross = np.broadcast_to(f.stage.modulus * f.uncracked[0].i, curvature.shape)
     bent = np.abs(moments) > 1e3
     each = np.where(bent, moments / np.where(bent, curvature, 1.0), gross)
-    found = np.empty_like(each)
+    result = np.empty_like(each)
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
         middle = each[:, rows.start + int(np.abs(at.local[rows] - 0.5 * span.length).argmin())]
@@ -193,8 +193,8 @@ def _mean_stiffness(beam: Beam, at: Stations, moments: Array, curvature: Array, 
             one = each[:, rows.start if span.left is not None else rows.stop - 1]
         else:
             one = 0.5 * middle + 0.5 * sum(ends, np.zeros_like(middle)) / len(ends) if ends else middle
-        found[:, rows] = one[:, None]
-    return found
+        result[:, rows] = one[:, None]
+    return result
 
 
 def goes_on(beam: Beam, index: int, s: int) -> bool:
@@ -207,9 +207,9 @@ def goes_on(beam: Beam, index: int, s: int) -> bool:
 
 def _cracked_face(code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces, side: int) -> CrackedFace:
     rare, lasting = (forces.envelopes[level] for level in (code.actions.rare_level, code.actions.lasting_level))
-    most, long = ((v.moment_max, -v.moment_min)[side] for v in (rare, lasting))
+    highest, long = ((v.moment_max, -v.moment_min)[side] for v in (rare, lasting))
     depth = placed.outer_depth(side == 0, forces.stations.depth)
-    return CrackedFace(f.stage.alpha_e, np.maximum(most, 0.0), np.maximum(long, 0.0), depth, f.broken[side])
+    return CrackedFace(f.stage.alpha_e, np.maximum(highest, 0.0), np.maximum(long, 0.0), depth, f.cracked[side])
 
 
 def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[Array, Array, Array]:
@@ -226,14 +226,14 @@ def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[
 def compression_ratio(beam: Beam, at: Stations, placed: Placed) -> Array:
     """Compression steel over b d that a span's deflection counts on, (n,): at the middle of a span, at a cantilever's support."""
     top, bottom = placed.face_area(False, anchored=True), placed.face_area(True, anchored=True)
-    found = np.zeros(len(at))
+    result = np.zeros(len(at))
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
         place = 0.5 * span.length if not span.cantilever else (span.length if span.left is None else 0.0)
         i = rows.start + int(np.abs(at.local[rows] - place).argmin())
         area = bottom[i] if span.cantilever else top[i]
-        found[rows] = area / (at.width[i] * 0.9 * at.depth[i])
-    return found
+        result[rows] = area / (at.width[i] * 0.9 * at.depth[i])
+    return result
 
 
 def notional_size(at: Stations) -> Array:
@@ -245,20 +245,20 @@ def notional_size(at: Stations) -> Array:
 def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> ElasticFaces:
     strips, both, from_face = both_faces(at, areas, depths)
     alpha = np.tile(stage.alpha_e, 2)
-    whole = uncracked(strips, 0.0 * both if code.service.gross_uncracked else both, from_face, alpha)
-    broken = cracked(strips, both, from_face, alpha)
+    state_1 = uncracked(strips, 0.0 * both if code.service.gross_uncracked else both, from_face, alpha)
+    state_2 = cracked(strips, both, from_face, alpha)
     n = len(at)
 
     def split(e: Elastic) -> tuple[Elastic, Elastic]:
         return Elastic(e.x[:n], e.i[:n], e.s[:n]), Elastic(e.x[n:], e.i[n:], e.s[n:])
 
-    return ElasticFaces(stage, split(whole), split(broken))
+    return ElasticFaces(stage, split(state_1), split(state_2))
 
 
 def _curvature(code: DesignCode, f: ElasticFaces, moment: Array, at: Stations, before: tuple[Array, Array]) -> Array:
     """Curvature (rows, n), sagging positive; shares `before` of the sections have cracked already."""
-    sag = code.service.curvature(np.maximum(moment, 0.0), f.whole[0], f.broken[0], at.depth, f.stage, f.stage.lasting, before[0])
-    hog = code.service.curvature(np.maximum(-moment, 0.0), f.whole[1], f.broken[1], at.depth, f.stage, f.stage.lasting, before[1])
+    sag = code.service.curvature(np.maximum(moment, 0.0), f.uncracked[0], f.cracked[0], at.depth, f.stage, f.stage.lasting, before[0])
+    hog = code.service.curvature(np.maximum(-moment, 0.0), f.uncracked[1], f.cracked[1], at.depth, f.stage, f.stage.lasting, before[1])
     return np.where(moment >= 0.0, sag, -hog)
 
 
@@ -315,31 +315,31 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: Ela
     """CrackState at bottom and top; nothing is asked for where the section never cracks."""
     at = forces.stations
     acting, rare = forces.envelopes[code.cracking.level], forces.envelopes[code.actions.rare_level]
-    found: list[CrackState] = []
+    result: list[CrackState] = []
     for side, moment, worst in (
         (0, np.maximum(acting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
         (1, np.maximum(-acting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
     ):
-        c = code.cracking.judge(moment, f.broken[side], f.stage, crack_face(beam, at, placed, side == 0), beam.service)
-        never = code.cracking.uncracked_under(worst, f.whole[side], at.depth, beam.concrete)
+        c = code.cracking.judge(moment, f.cracked[side], f.stage, crack_face(beam, at, placed, side == 0), beam.service)
+        never = code.cracking.uncracked_under(worst, f.uncracked[side], at.depth, beam.concrete)
         if code.actions.rare_level in forces.missing:
             never = np.zeros(len(at), dtype=bool)  # whether it cracks is not known: it does
         idle = never | (moment <= 0.0)
-        found.append(
+        result.append(
             replace(c, demand=np.where(idle, 0.0, c.demand), width=np.where(idle, 0.0, c.width), stress=np.where(never, 0.0, c.stress))
         )
-    return found[0], found[1]
+    return result[0], result[1]
 
 
 def crack_face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     """The bars of one face as cracking sees them."""
     face = placed.bottom == bottom
-    mine, y, phi = compact(placed.effective[:, face], placed.y[:, face], np.broadcast_to(placed.diameter[face], (len(at), face.sum())))
-    area = mine.sum(axis=1)
+    own, y, phi = compact(placed.effective[:, face], placed.y[:, face], np.broadcast_to(placed.diameter[face], (len(at), face.sum())))
+    area = own.sum(axis=1)
     safe = np.where(area > 1e-6, area, 1.0)
-    depth = (mine * y).sum(axis=1) / safe
+    depth = (own * y).sum(axis=1) / safe
     depth = np.where(area > 1e-6, depth if bottom else at.depth - depth, at.depth)
-    per_bar = mine / np.maximum(np.pi * phi**2 / 4.0, 1e-9)  # bars counted by the share that is anchored
+    per_bar = own / np.maximum(np.pi * phi**2 / 4.0, 1e-9)  # bars counted by the share that is anchored
     n_phi, n_phi2 = (per_bar * phi).sum(axis=1), (per_bar * phi**2).sum(axis=1)
     equivalent = np.where(n_phi > 1e-9, n_phi2 / np.where(n_phi > 1e-9, n_phi, 1.0), 1.0)
     cover = (beam.cover.bottom if bottom else beam.cover.top) + placed.tie
@@ -349,29 +349,29 @@ def crack_face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     depths = y if bottom else at.depth[:, None] - y
     return Face(
         wide, at.depth, np.maximum(area, 1e-6), depth, equivalent, np.full(len(at), cover), _centres(beam, at, placed, bottom),
-        placed.outer_depth(bottom, at.depth), mine, depths,
+        placed.outer_depth(bottom, at.depth), own, depths,
     )  # fmt: skip
 
 
 def _width_at(at: Stations, bottom: bool) -> Array:
     """Width of the section at a face, flange included."""
     s = at.sections
-    mine = (s.flange_depth > 0.0) & (s.below if bottom else ~s.below)
-    return np.where(mine, s.flange_width, s.lower if bottom else s.upper)
+    own = (s.flange_depth > 0.0) & (s.below if bottom else ~s.below)
+    return np.where(own, s.flange_width, s.lower if bottom else s.upper)
 
 
 def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
     """Distance of bar centres in the outermost row, (n,)."""
-    mine = (placed.bottom == bottom) & (placed.layer == 1.0)
-    here = placed.present[:, mine] > 0.0
-    counts = np.array([b.count for b in placed.bars], dtype=float)[mine]
+    own = (placed.bottom == bottom) & (placed.layer == 1.0)
+    here = placed.present[:, own] > 0.0
+    counts = np.array([b.count for b in placed.bars], dtype=float)[own]
     # lapped pieces stand side by side and control cracks like one bar
     doubled = np.zeros(len(at))
     for lap in placed.laps:
-        if mine[lap.first]:
+        if own[lap.first]:
             doubled[between(at.x, lap.start, lap.end)] += placed.bars[lap.first].count
     number = (here * counts).sum(axis=1) - doubled
-    largest = np.where(here, placed.diameter[mine], 0.0).max(axis=1, initial=0.0)
+    largest = np.where(here, placed.diameter[own], 0.0).max(axis=1, initial=0.0)
     room = at.width - 2.0 * (beam.cover.sides + placed.tie) - largest
     # bars that do not fit in the web stand beside it in the flange, as near to each other as bars may
     beside = (number - 1.0) * (largest + np.maximum(np.maximum(largest, beam.concrete.aggregate + 5.0), 20.0))
@@ -380,8 +380,8 @@ def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
 
 def governing_lines(at: Stations, spans: int, lines: Array) -> Array:
     """In each span the deflection line (of one row, so in itself compatible) that has the greatest deflection there."""
-    found = np.zeros(len(at))
+    result = np.zeros(len(at))
     for index in range(spans):
         part = lines[:, at.of(index)]
-        found[at.of(index)] = part[np.abs(part).max(axis=1).argmax()]
-    return found
+        result[at.of(index)] = part[np.abs(part).max(axis=1).argmax()]
+    return result

@@ -112,26 +112,28 @@ def _without_compression(beam: Beam, code: DesignCode, forces: Forces, placed: P
     low, high = placed.bottom, ~placed.bottom
     below = compact(placed.effective[:, low], placed.y[:, low])
     above = compact(placed.effective[:, high], at.depth[:, None] - placed.y[:, high])
-    most = max(below[0].shape[1], above[0].shape[1])
-    mine, depths = (np.concatenate([np.pad(v, ((0, 0), (0, most - v.shape[1]))) for v in pair]) for pair in zip(below, above, strict=True))
-    r = _resistance(beam, code, forces, stacked(strips, strips.turned()), mine, depths)
+    maximum = max(below[0].shape[1], above[0].shape[1])
+    own, depths = (
+        np.concatenate([np.pad(v, ((0, 0), (0, maximum - v.shape[1]))) for v in pair]) for pair in zip(below, above, strict=True)
+    )
+    r = _resistance(beam, code, forces, stacked(strips, strips.turned()), own, depths)
     return _part(beam, code, r, slice(0, n)).moment, _part(beam, code, r, slice(n, 2 * n)).moment
 
 
 def _near(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, placed: Placed, d: Array) -> tuple[tuple[Near, float], ...]:
     """Forces near supports where the tension bars are anchored in full at the face."""
-    at, found = forces.stations, []
+    at, result = forces.stations, []
     place, area, _, _ = stirrup_positions(code, layout)
     for near in near_forces(beam, code, forces, d):
         rows = at.of(near.span)
         i = rows.start + int(np.abs(at.x[rows] - near.face).argmin())
-        mine = placed.bottom if forces.design.moment_min[i] >= -1e3 or near.support in _ends(beam) else ~placed.bottom
-        anchored = placed.effective[i, mine].sum() >= 0.99 * placed.present[i, mine].sum() > 0.0
+        own = placed.bottom if forces.design.moment_min[i] >= -1e3 or near.support in _ends(beam) else ~placed.bottom
+        anchored = placed.effective[i, own].sum() >= 0.99 * placed.present[i, own].sum() > 0.0
         if anchored:
             low, high = near.middle()
             counted = float(area[(place >= low - 1e-6) & (place <= high + 1e-6)].sum())
-            found.append((near, code.shear.near_support_resistance(beam.stirrups, counted)))
-    return tuple(found)
+            result.append((near, code.shear.near_support_resistance(beam.stirrups, counted)))
+    return tuple(result)
 
 
 def _ends(beam: Beam) -> tuple[int, ...]:
@@ -146,12 +148,12 @@ def _resistance(beam: Beam, code: DesignCode, forces: Forces, strips: Strips, ar
     if not (design.axial_max.any() or design.axial_min.any()):
         return bending_resistance(strips, areas, depths, law, steel)
     off = strips.gross()[1] - 0.5 * strips.height
-    found = []
+    result = []
     for n in (design.axial_max, design.axial_min):
         force = np.tile(n, 2) / code.bending.usual_factor
         r = bending_resistance(strips, areas, depths, law, steel, force)
-        found.append(replace(r, moment=np.maximum(r.moment + force * off, 0.0)))
-    a, b = found
+        result.append(replace(r, moment=np.maximum(r.moment + force * off, 0.0)))
+    a, b = result
     less = a.moment < b.moment
     return Resistance(*(np.where(less, getattr(a, k), getattr(b, k)) for k in ("moment", "x", "d", "steel_strain", "outer")))
 
@@ -176,8 +178,8 @@ def stirrups_at(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> T
     for index in range(len(beam.spans)):
         rows = at.of(index)
         low, high = beam.clear(index)
-        mine = (place >= low - 1e-6) & (place <= high + 1e-6)
-        p, a, g, s = place[mine], area[mine], legs[mine], nominal[mine]
+        own = (place >= low - 1e-6) & (place <= high + 1e-6)
+        p, a, g, s = place[own], area[own], legs[own], nominal[own]
         if not len(p):
             gap[rows] = high - low
             continue
@@ -219,9 +221,9 @@ def shear_tension_steel(code: DesignCode, placed: Placed, forces: Forces, d: Arr
     Where the envelope puts either face in tension the smaller of the two counts.
     """
     sums = []
-    for mine in (placed.bottom, ~placed.bottom):
-        enough = placed.reach[:, mine] >= code.shear.anchored_beyond(placed.anchorage[None, mine], d[:, None])
-        sums.append(np.where(enough, placed.present[:, mine], 0.0).sum(axis=1))
+    for own in (placed.bottom, ~placed.bottom):
+        enough = placed.reach[:, own] >= code.shear.anchored_beyond(placed.anchorage[None, own], d[:, None])
+        sums.append(np.where(enough, placed.present[:, own], 0.0).sum(axis=1))
     bottom, top = sums
     design = forces.design
     sagging, hogging = design.moment_max > 0.0, design.moment_min < 0.0

@@ -49,8 +49,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     for i in stirrup_items(beam, code, layout.stirrups):
         where = _within(at.x, i.zone)
         steepest = int(where[strength.shear.cot[where].argmin()])
-        found = [models[steepest]] if len(set(strength.shear.cot)) > 1 else sorted({models[k] for k in where.tolist()})
-        stirrups.append(replace(i, strut=float(strength.shear.cot[steepest]), model=", ".join(found)))
+        result = [models[steepest]] if len(set(strength.shear.cot)) > 1 else sorted({models[k] for k in where.tolist()})
+        stirrups.append(replace(i, strut=float(strength.shear.cot[steepest]), model=", ".join(result)))
     curves = Curves(
         design_moment_max=strength.moment_max,
         design_moment_min=-strength.moment_min,
@@ -112,9 +112,9 @@ def _lines_of(forces: Forces, lines: np.ndarray | None) -> np.ndarray | None:
 
 def _over_least(forces: Forces, curves: Curves, bars: Sequence[BarItem]) -> float:
     """Mass of the bars over the theoretical least: what the sections ask for, integrated along the beam."""
-    at, asked = forces.stations, curves.top_required + curves.bottom_required
-    least = sum(float(np.trapezoid(asked[at.of(i)], at.x[at.of(i)])) for i in range(len(at.first) - 1)) * STEEL_DENSITY
-    return sum(i.mass for i in bars) / least if least > 0.0 else 0.0
+    at, required = forces.stations, curves.top_required + curves.bottom_required
+    minimum = sum(float(np.trapezoid(required[at.of(i)], at.x[at.of(i)])) for i in range(len(at.first) - 1)) * STEEL_DENSITY
+    return sum(i.mass for i in bars) / minimum if minimum > 0.0 else 0.0
 
 
 def _within(x: np.ndarray, zone: StirrupZone) -> np.ndarray:
@@ -135,7 +135,7 @@ def _percent(forces: Forces, curves: Curves) -> np.ndarray:
 
 
 def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, checks: list[Check], totals: dict[str, float]) -> list[Message]:
-    found = [
+    result = [
         Message(
             "fail" if c.severity == "must" else "note" if c.beside or c.severity == "waived" else "warning",
             f"{c.id}: {c.note}", f"x = {amount(c.x, 'place')}",
@@ -145,55 +145,55 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     ]  # fmt: skip
     share = totals["percent_most"] / 100.0
     if share > CONGESTED:
-        found.append(Message("warning", f"maximum reinforcement ratio {100 * share:.1f} %: congested, a larger section may cost less"))
+        result.append(Message("warning", f"maximum reinforcement ratio {100 * share:.1f} %: congested, a larger section may cost less"))
     elif share < LEAN:
-        found.append(Message("note", f"maximum reinforcement ratio {100 * share:.2f} %: the section could be smaller"))
+        result.append(Message("note", f"maximum reinforcement ratio {100 * share:.2f} %: the section could be smaller"))
     envelope = forces.envelopes[code.actions.levels[0]]
     for s, support in enumerate(beam.supports):
         if envelope.reaction_min[s] < -1.0:
             pull = amount(-envelope.reaction_min[s], "force")
-            found.append(Message("warning", f"support {support.name} is pulled up by {pull}: it must be held down", support.name))
+            result.append(Message("warning", f"support {support.name} is pulled up by {pull}: it must be held down", support.name))
     for s, support in ((0, beam.supports[0]), (-1, beam.supports[-1])):
         end = beam.spans[s].left if s == 0 else beam.spans[s].right
         if support.fixed and end is not None:
-            found.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
-    found += [Message("note", text) for text in beam.proposed]
+            result.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
+    result += [Message("note", text) for text in beam.proposed]
     for key in beam.remarks:
         if not any(c.id == key or c.id.startswith(f"{key}.") for c in checks):
-            found.append(Message("warning", f"the remark on '{key}' belongs to no check of this beam: `bramble why` lists them"))
+            result.append(Message("warning", f"the remark on '{key}' belongs to no check of this beam: `bramble why` lists them"))
     if beam.service.stiffness == "cracked" and movable(beam) is None:
         text = "vertical springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
-        found.append(Message("warning", text))
-    found += _hung(beam, code, forces)
+        result.append(Message("warning", text))
+    result += _suspended(beam, code, forces)
     if beam.given:
         for level in forces.missing:
-            found.append(Message("warning", f"no {level.replace('_', '-')} forces were given: what needs them is not verified"))
+            result.append(Message("warning", f"no {level.replace('_', '-')} forces were given: what needs them is not verified"))
         sparse = [k for k in range(len(beam.spans)) if any(len(v.x[k]) < FEW for lines in beam.given.values() for v in lines)]
         for k in sparse:
-            found.append(Message("warning", f"span {k + 1} has fewer than {FEW} stations in a table: peaks between them are missed"))
-        return [*found, *_own_values(code)]
+            result.append(Message("warning", f"span {k + 1} has fewer than {FEW} stations in a table: peaks between them are missed"))
+        return [*result, *_own_values(code)]
     variable = any(a.kind != "permanent" and any(p.first or p.last for p in beam.loads(a)) for a in beam.actions)
     if not variable:
-        found.append(Message("warning", "there is no variable action: is one missing?"))
+        result.append(Message("warning", "there is no variable action: is one missing?"))
     if not any(p.first or p.last for a in beam.actions if a.kind == "permanent" for p in beam.loads(a)):
-        found.append(Message("warning", "there is no permanent action: is the self weight missing?"))
+        result.append(Message("warning", "there is no permanent action: is the self weight missing?"))
     if code.words.seismic_clause and beam.lateral is None and any(a.kind == "earthquake" for a in beam.actions):
         text = (
             "an earthquake acts: say whether the beam belongs to the lateral system ('lateral: true' or 'lateral: false'); it was taken "
             f"not to; detailing for earthquakes ({code.words.seismic_clause}) is not covered"
         )
-        found.append(Message("warning", text))
+        result.append(Message("warning", text))
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
-        found.append(Message("note", HELD))
-    return [*found, *_own_values(code)]
+        result.append(Message("note", HELD))
+    return [*result, *_own_values(code)]
 
 
 def mandrels(beam: Beam, code: DesignCode, placed: Placed) -> list[Message]:
     """Bends that need a wider mandrel than the least: the anchorage goes on for more than 5 diameters past them."""
-    found: dict[float, list[str]] = {}
+    result: dict[float, list[str]] = {}
     steel = code.materials.steel_law(beam.bars).yield_stress
     for g, bar in enumerate(placed.bars):
-        phi, most = float(placed.diameter[g]), 0.0
+        phi, maximum = float(placed.diameter[g]), 0.0
         for side, kind in enumerate(bar.ends):
             radius = code.detailing.bend_radius(phi)
             straight = max(bar.legs[side], code.detailing.minimum_leg(phi, kind)) - radius - phi if kind in ("bend", "hook") else 0.0
@@ -201,18 +201,18 @@ def mandrels(beam: Beam, code: DesignCode, placed: Placed) -> list[Message]:
                 along = straight + 0.5 * np.pi * (radius + 0.5 * phi)
                 force = code.sizes[bar.size].area * steel * min(along / float(placed.anchorage[g]), 1.0)
                 beside = beam.cover.sides + placed.tie + 0.5 * phi
-                most = max(most, code.detailing.mandrel_for_force(beam.concrete, beam.bars, phi, force, beside))
-        if most > 2.0 * code.detailing.bend_radius(phi):
-            found.setdefault(float(np.ceil(most / 10.0) * 10.0), []).append(bar.mark)
+                maximum = max(maximum, code.detailing.mandrel_for_force(beam.concrete, beam.bars, phi, force, beside))
+        if maximum > 2.0 * code.detailing.bend_radius(phi):
+            result.setdefault(float(np.ceil(maximum / 10.0) * 10.0), []).append(bar.mark)
     return [
         Message("note", f"bend {', '.join(marks)} on a mandrel of at least {amount(size, 'length')}")
-        for size, marks in sorted(found.items())
+        for size, marks in sorted(result.items())
     ]
 
 
-def _hung(beam: Beam, code: DesignCode, forces: Forces) -> list[Message]:
+def _suspended(beam: Beam, code: DesignCode, forces: Forces) -> list[Message]:
     """What the beams that carry this one need for it."""
-    found = []
+    result = []
     for i, s in enumerate(beam.supports):
         if not s.direct and not beam.given:
             reaction = float(forces.envelopes[code.actions.levels[0]].reaction_max[i])
@@ -220,8 +220,8 @@ def _hung(beam: Beam, code: DesignCode, forces: Forces) -> list[Message]:
             text = (
                 f"the beam at {s.name} takes {amount(reaction, 'force')} of this one: {steel} of stirrups there hang it up, beside its own"
             )
-            found.append(Message("note", text, s.name))
-    return found
+            result.append(Message("note", text, s.name))
+    return result
 
 
 def _own_values(code: DesignCode) -> list[Message]:

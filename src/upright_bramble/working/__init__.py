@@ -238,15 +238,15 @@ def at_station(entries: Sequence[Entry], station: int, stations: int) -> list[En
     def here(value: Any) -> Any:
         return value[station] if isinstance(value, np.ndarray) and value.shape == (stations,) else value
 
-    found: list[Entry] = []
+    collected: list[Entry] = []
     for entry in entries:
         if isinstance(entry, Line):
-            found.append(entry)
+            collected.append(entry)
         elif isinstance(entry, Told):
-            found.append(Told(entry.symbol, here(entry.value), entry.unit, entry.text))
+            collected.append(Told(entry.symbol, here(entry.value), entry.unit, entry.text))
         else:
-            found.append(Step(entry.of, {k: here(v) for k, v in entry.arguments.items()}, here(entry.result)))
-    return found
+            collected.append(Step(entry.of, {k: here(v) for k, v in entry.arguments.items()}, here(entry.result)))
+    return collected
 
 
 def lines_of(entries: Sequence[Entry], known: Mapping[str, float] | None = None, units: Units = METRIC) -> list[Line]:
@@ -254,12 +254,12 @@ def lines_of(entries: Sequence[Entry], known: Mapping[str, float] | None = None,
 
     `units` are those of formulas that take no set of expressions of their own.
     """
-    found: dict[Line, None] = {}
+    result: dict[Line, None] = {}
     values: dict[str, float] = dict(known or {})
     kinds: dict[str, str] = {}
     for entry in entries:
-        found |= dict.fromkeys(_new_lines(entry, values, kinds, units))
-    return list(found)
+        result |= dict.fromkeys(_new_lines(entry, values, kinds, units))
+    return list(result)
 
 
 def _new_lines(entry: Entry, values: dict[str, float], kinds: dict[str, str], units: Units) -> list[Line]:
@@ -302,8 +302,8 @@ def _names_in(condition: str) -> list[str]:
 
 def _units(step: Step, usual: Units) -> Units:
     """Of the set of expressions that the function was called with; the usual ones where there is none."""
-    found = getattr(step.arguments.get("x"), "units", usual)
-    return found if isinstance(found, Units) else usual
+    result = getattr(step.arguments.get("x"), "units", usual)
+    return result if isinstance(result, Units) else usual
 
 
 Worked = tuple[float, str, str, str]
@@ -378,17 +378,17 @@ def _put(names: Sequence[str], values: Mapping[str, float], kinds: Mapping[str, 
     """Numbers as they are put in: forces and moments in kN and kN m where nothing else in the formula has a unit, else with their power of
     ten, so that the line comes out right by itself."""
     units = {kinds.get(s, "") for s in names} - {""}
-    found = {}
+    result = {}
     for s in names:
         unit = kinds.get(s, "")
         if unit not in _LARGE or not math.isfinite(values[s]):
-            found[s] = number(values[s])
+            result[s] = number(values[s])
         elif len(units) == 1:
-            found[s] = number(values[s] / system.large[unit])
+            result[s] = number(values[s] / system.large[unit])
         else:
             text = number(values[s] / 10.0 ** _LARGE[unit])
-            found[s] = text if text == "0" or "e" in text else f"{text}e{_LARGE[unit]}"
-    return found
+            result[s] = text if text == "0" or "e" in text else f"{text}e{_LARGE[unit]}"
+    return result
 
 
 def _worked(

@@ -95,12 +95,12 @@ class _Reader:
             raise FormulaError(f"is no formula that a derivation has, so long or so deep: {text[:80]}")
         place = 0
         while text[place:].strip():
-            found = _TOKEN.match(text, place)
-            if not found:
+            result = _TOKEN.match(text, place)
+            if not result:
                 raise FormulaError(f"'{text[place:].strip()[:12]}' is no part of a formula: {text[:80]}")
-            kind = found.lastgroup or ""
-            self.tokens.append((kind, found.group(kind)))
-            place = found.end()
+            kind = result.lastgroup or ""
+            self.tokens.append((kind, result.group(kind)))
+            place = result.end()
 
     def peek(self) -> str:
         return self.tokens[self.at][1] if self.at < len(self.tokens) else ""
@@ -157,24 +157,24 @@ class _Reader:
 def parse(text: str) -> Node:
     """Raises FormulaError."""
     reader = _Reader(text)
-    found = reader.sum()
+    result = reader.sum()
     if reader.peek():
         raise FormulaError(f"'{reader.peek()}' is left over: {text[:80]}")
-    return found
+    return result
 
 
 def symbols(node: Node) -> list[str]:
     """In the order they stand in, each once."""
-    found: dict[str, None] = {}
+    result: dict[str, None] = {}
 
     def walk(n: Node) -> None:
         if isinstance(n, Symbol):
-            found[n.name] = None
+            result[n.name] = None
         for part in _parts(n):
             walk(part)
 
     walk(node)
-    return list(found)
+    return list(result)
 
 
 def _parts(n: Node) -> tuple[Node, ...]:
@@ -238,10 +238,10 @@ def _worker(node: Node) -> Worker:
         factors = [(kind == "*", _worker(t)) for kind, t in node.factors]
 
         def product(v: Mapping[str, float]) -> float:
-            found = 1.0
+            result = 1.0
             for times, t in factors:
-                found = found * t(v) if times else found / t(v)
-            return found
+                result = result * t(v) if times else result / t(v)
+            return result
 
         return product
     if isinstance(node, Power):
@@ -284,10 +284,10 @@ class Comparison:
 @functools.cache
 def comparison(text: str) -> Comparison:
     """'f_ck <= 50'. Raises FormulaError."""
-    found = re.fullmatch(r"(.*?)(<=|>=|<|>)(.*)", text)
-    if not found:
+    result = re.fullmatch(r"(.*?)(<=|>=|<|>)(.*)", text)
+    if not result:
         raise FormulaError(f"no comparison: {text}")
-    return Comparison(ready(found.group(1)), found.group(2), ready(found.group(3)))
+    return Comparison(ready(result.group(1)), result.group(2), ready(result.group(3)))
 
 
 _SUM, _PRODUCT, _POWER, _ATOM = range(4)
@@ -306,9 +306,9 @@ def _rank(node: Node) -> int:
 def written(node: Node) -> str:
     """In the notation that `parse` reads, with every bracket that is needed and no other."""
 
-    def inside(n: Node, least: int) -> str:
+    def inside(n: Node, minimum: int) -> str:
         text = written(n)
-        return f"({text})" if _rank(n) < least else text
+        return f"({text})" if _rank(n) < minimum else text
 
     if isinstance(node, Number):
         return node.text
@@ -344,9 +344,9 @@ def symbol_text(name: str) -> str:
 def printed(node: Node) -> str:
     """For people, in plain text: Greek letters, roots, small powers, a dot between factors."""
 
-    def inside(n: Node, least: int) -> str:
+    def inside(n: Node, minimum: int) -> str:
         text = printed(n)
-        return f"({text})" if _rank(n) < least else text
+        return f"({text})" if _rank(n) < minimum else text
 
     if isinstance(node, Number):
         size, _, power = node.text.partition("e")

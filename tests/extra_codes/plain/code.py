@@ -79,8 +79,8 @@ class Actions(parts.ActionsPart):
         whole = tuple(1.0 for _ in groups)
         dead = self.v["factor_dead"]
         strength = [("1.4 G", dead, none), ("1.4 G + 1.6 Q", dead, some), ("1.0 G + 1.6 Q", 1.0, some)]
-        found = [Combination("strength", name, g, q) for name, g, q in strength]
-        return [*found, Combination("service", "G", 1.0, none), Combination("service", "G + Q", 1.0, whole)]
+        result = [Combination("strength", name, g, q) for name, g, q in strength]
+        return [*result, Combination("service", "G", 1.0, none), Combination("service", "G + Q", 1.0, whole)]
 
     def sustained_shares(self, groups):
         return tuple(0.3 for _ in groups)
@@ -116,7 +116,7 @@ class Bending(parts.BendingPart):
     def neutral_axis_limit(self, concrete, steel, delta=1.0):
         return 0.5 + 0.0 * np.asarray(delta)
 
-    def minimum_steel(self, concrete, steel, b_w, b_t, d, asked):
+    def minimum_steel(self, concrete, steel, b_w, b_t, d, required):
         return 0.0015 * np.asarray(b_w) * d
 
     def maximum_steel(self, gross_area):
@@ -191,7 +191,7 @@ class Bond(parts.BondPart):
 
 @dataclass(frozen=True)
 class Detailing(parts.DetailingPart):
-    def compression_stirrup_spacing(self, phi, tie, least):
+    def compression_stirrup_spacing(self, phi, tie, minimum):
         return 12.0 * np.asarray(phi)
 
     def clear_spacing(self, phi, aggregate):
@@ -272,13 +272,13 @@ class Cracking(parts.CrackingPart):
 
 def slenderness(f):
     """A rule that no other code has."""
-    found = []
+    result = []
     for index, span in enumerate(f.beam.spans):
         tell("b", span.narrowest, "mm", "width")
         tell("h", span.deepest, "mm", "depth")
         note = if_fails("a wider web", span.deepest > 4.0 * span.narrowest)
-        found.append(f.check("plain.slenderness", Place(span=index), f.at.of(index).start, span.deepest / span.narrowest, 4.0, note=note))
-    return found
+        result.append(f.check("plain.slenderness", Place(span=index), f.at.of(index).start, span.deepest / span.narrowest, 4.0, note=note))
+    return result
 
 
 def make(name, annex, overrides):

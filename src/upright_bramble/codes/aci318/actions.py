@@ -53,8 +53,8 @@ class ActionsClauses(ActionsPart):
     def _factors(self, group: Group) -> tuple[float, float, float]:
         if group.psi is not None:
             return group.psi
-        found = self.psi.get(group.category or "") or self.variable.get(group.kind)
-        return (found["psi_0"], found["psi_1"], found["psi_2"]) if found else (1.0, 1.0, 0.0)
+        result = self.psi.get(group.category or "") or self.variable.get(group.kind)
+        return (result["psi_0"], result["psi_1"], result["psi_2"]) if result else (1.0, 1.0, 0.0)
 
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
         """5.3.1 (a) to (g), each with every roof load, wind and earthquake in turn; settlement (T, 5.3.6) there or not; and
@@ -62,16 +62,16 @@ class ActionsClauses(ActionsPart):
         of = {k: [i for i, g in enumerate(groups) if g.kind in kinds] for k, kinds in (
             ("L", ("imposed", "other")), ("R", ("roof", "snow", "rain")), ("W", ("wind",)), ("E", ("earthquake",)),
             ("S", ("snow",)), ("T", ("settlement",)))}  # fmt: skip
-        found: dict[tuple[str, float, tuple[float, ...]], Combination] = {}
+        result: dict[tuple[str, float, tuple[float, ...]], Combination] = {}
         v = self.v
 
         def add(level: str, section: str, permanent: float, factors: dict[int, float], settling: float) -> None:
             for moved in (0.0, settling) if of["T"] else (0.0,):
                 values = [moved if i in of["T"] else factors.get(i, 0.0) for i in range(len(groups))]
                 key = (level, permanent, tuple(values))
-                if key not in found:
+                if key not in result:
                     words = [f"{permanent:g} D"] + [f"{f:g} {_letter(g)}[{g.key}]" for f, g in zip(values, groups, strict=True) if f]
-                    found[key] = Combination(level, " + ".join(words) + section, permanent, tuple(values))
+                    result[key] = Combination(level, " + ".join(words) + section, permanent, tuple(values))
 
         live = dict.fromkeys(of["L"], v["L"])
         beside = {i: self._factors(groups[i])[0] for i in of["L"]}
@@ -97,7 +97,7 @@ class ActionsClauses(ActionsPart):
         for roof, blown in itertools.product(roofs, winds):
             add("service", "", 1.0, {**{i: self._factors(groups[i])[1] for i in of["L"]}, **roof, **blown}, 1.0)
         add("sustained", "", 1.0, {i: self._factors(g)[2] for i, g in enumerate(groups)}, 1.0)
-        return list(found.values())
+        return list(result.values())
 
     def sustained_shares(self, groups: Sequence[Group]) -> tuple[float, ...]:
         """Of each group's service load."""

@@ -21,18 +21,18 @@ from upright_bramble.codes.patterns import Arrangement, alternate_and_adjacent
 from upright_bramble.section.arrays import Array, Floats
 
 
-@clause(ACI, "6.6.5.3", "change", (("eps_t >= 0.0075", "min(10 eps_t; most)"), ("", "0")))
-def permitted_redistribution(eps_t: Floats, most: float = 0.2) -> Array:
+@clause(ACI, "6.6.5.3", "change", (("eps_t >= 0.0075", "min(10 eps_t; maximum)"), ("", "0")))
+def permitted_redistribution(eps_t: Floats, maximum: float = 0.2) -> Array:
     """Share of a moment that may be redistributed; eps_t of at least 0.0075 is needed for any (6.6.5.1).
 
     eps_t : number or array
-    most : number
+    maximum : number
 
     >>> round(float(permitted_redistribution(0.01, 0.2)), 4)
     0.1
     """
     eps_t = np.asarray(eps_t, dtype=float)
-    return np.where(eps_t >= 0.0075 - 1e-12, np.minimum(10.0 * eps_t, most), 0.0)
+    return np.where(eps_t >= 0.0075 - 1e-12, np.minimum(10.0 * eps_t, maximum), 0.0)
 
 
 @clause(ACI, "6.3.2.1", "overhang", "both sides: min(8 h; s_w/2; l_n/8), one side: min(6 h; s_w/2; l_n/12)", "mm")
@@ -76,7 +76,7 @@ class AnalysisClauses(AnalysisPart):
     def deep_span(self, span: ShortSpan) -> Deep | None:
         """9.9.1.1(a): clear spans of no more than four depths; (b) where most of the shear comes from a force within two depths of the
         face, of a cantilever within one (16.5). 9.9.3.1 and 9.9.4.3 the mesh."""
-        mesh, apart = DEEP_MESH * span.b * 0.5, min(0.9 * span.h / 5.0, self.x.widest[1])
+        mesh, apart = DEEP_MESH * span.b * 0.5, min(0.9 * span.h / 5.0, self.x.maximum_spacing[1])
         if not span.cantilever and span.clear <= 4.0 * span.h * (1.0 + 1e-9):
             return Deep(f"deep beam: clear span {span.clear / span.h:.2f} depths, no more than 4", "9.9.1.1(a)", mesh, apart)
         if span.cantilever and span.clear <= span.h * (1.0 + 1e-9):

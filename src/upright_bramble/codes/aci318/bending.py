@@ -91,21 +91,21 @@ def minimum_steel_width(b_w: Floats, b_f: Floats) -> Array:
 @clause(
     ACI,
     "9.6.1.3",
-    "A_s,asked",
+    "A_s,min'",
     "min(A_s,min; 4/3 max(A_s,req; 0))",
     "mm2",
-    names={"least": ("A_s,min", "mm2"), "asked": ("A_s,req", "mm2")},
+    names={"minimum": ("A_s,min", "mm2"), "required": ("A_s,req", "mm2")},
 )
-def waived_minimum(least: Floats, asked: Floats) -> Array:
+def waived_minimum(minimum: Floats, required: Floats) -> Array:
     """Minimum steel no more than a third above what the moment requires, mm2.
 
-    least : number or array, mm2 (A_s,min)
-    asked : number or array, mm2 (A_s,req)
+    minimum : number or array, mm2 (A_s,min)
+    required : number or array, mm2 (A_s,req)
 
     >>> round(float(waived_minimum(1.0, 600.0)), 4)
     1.0
     """
-    return np.asarray(np.minimum(least, 4.0 / 3.0 * np.maximum(asked, 0.0)))
+    return np.asarray(np.minimum(minimum, 4.0 / 3.0 * np.maximum(required, 0.0)))
 
 
 @clause(
@@ -160,7 +160,7 @@ class BendingClauses(BendingPart):
         """9.6.1.2: statically determinate beams with a flange in tension."""
         return np.where(determinate, minimum_steel_width(b_w, b_f), b_w)
 
-    def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
+    def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, required: Array) -> Array:
         """9.6.1.2 with the web's width; 9.6.1.3: no more than a third above what the moment asks for."""
-        least = minimum_steel(concrete.strength, steel.strength, b_w, d, self.x)
-        return waived_minimum(least, asked)
+        minimum = minimum_steel(concrete.strength, steel.strength, b_w, d, self.x)
+        return waived_minimum(minimum, required)

@@ -104,10 +104,10 @@ CLAUSES = {
 SYMBOLS = {
     "M_R": "phi M_n", "V_R": "phi V_n", "V_R,c": "phi V_c", "V_R,max": "phi V_n,max", "cot_theta": "",
     "V_Ed": "V_u", "a_sw": "a_v", "A_sl": "A_s",
-    "x": "c", "x/d": "c/d", "x/d limit": "c/d, most", "sigma_s": "f_s", "alpha_e": "n", "A_c": "A_g", "I": "I_g", "x_cr": "kd",
+    "x": "c", "x/d": "c/d", "x/d limit": "c/d, max", "sigma_s": "f_s", "alpha_e": "n", "A_c": "A_g", "I": "I_g", "x_cr": "kd",
     "alpha_eff": "n", "M_Ed": "M_u",
-    "A_sw/s": "A_v/s", "A_sw/s,min": "A_v,min/s", "A_s2": "A_s'", "A_s,req": "A_s", "M_s": "M_u/phi", "M_lim": "M_n, most", "z": "jd",
-    "w_k": "w", "s_max": "s, most",
+    "A_sw/s": "A_v/s", "A_sw/s,min": "A_v,min/s", "A_s2": "A_s'", "A_s,req": "A_s", "M_s": "M_u/phi", "M_lim": "M_n, max", "z": "jd",
+    "w_k": "w", "s_max": "s, max",
 }  # fmt: skip
 OUT_OF_SCOPE = (
     "fire (ACI 216.1)",

@@ -54,7 +54,7 @@ class CoverClauses(CoverPart):
         if wish.fire is not None:
             raise CodeError("fire is not in this code; give 'top', 'bottom' and 'sides' for it")
         tie, bar = (minimum_cover(wish.exposure, d, self.x) for d in (wish.ties[1], wish.bars[1]))
-        least = max(tie, bar - wish.ties[0])
+        minimum = max(tie, bar - wish.ties[0])
         step = self.x.length / 4.0 if self.x is INCH_POUND else 5.0
-        least = math.ceil(least / step - 1e-9) * step
-        return Cover(least, least, least)
+        minimum = math.ceil(minimum / step - 1e-9) * step
+        return Cover(minimum, minimum, minimum)

@@ -119,18 +119,18 @@ def stirrup_extension(d_b: float, x: Expressions) -> float:
     return max(6.0 * d_b, x.twelve / 4.0)
 
 
-@clause(ACI, "9.7.6.4.3", "s", "min(min(16 d_b; 48 d_t); b)", "mm", names={"tie": ("d_t", "mm"), "least": ("b", "mm")})
-def compression_stirrup_spacing(d_b: Floats, tie: float, least: Floats) -> Array:
+@clause(ACI, "9.7.6.4.3", "s", "min(min(16 d_b; 48 d_t); b)", "mm", names={"tie": ("d_t", "mm"), "lowest": ("b", "mm")})
+def compression_stirrup_spacing(d_b: Floats, tie: float, lowest: Floats) -> Array:
     """Largest spacing of ties along bars in compression, mm: of bar diameters, tie diameters, and the least dimension of the section.
 
     d_b : number or array; 9.5 to 57.3
     tie : number, mm (d_t)
-    least : number or array, mm (b)
+    lowest : number or array, mm (b)
 
     >>> round(float(compression_stirrup_spacing(19.1, 1.0, 1.0)), 4)
     1.0
     """
-    return np.asarray(np.minimum(np.minimum(16.0 * np.asarray(d_b, dtype=float), 48.0 * tie), np.asarray(least, dtype=float)))
+    return np.asarray(np.minimum(np.minimum(16.0 * np.asarray(d_b, dtype=float), 48.0 * tie), np.asarray(lowest, dtype=float)))
 
 
 @dataclass(frozen=True)
@@ -139,9 +139,9 @@ class DetailingClauses(DetailingPart):
 
     x: Expressions
 
-    def compression_stirrup_spacing(self, phi: Floats, tie: float, least: Floats) -> Array:
+    def compression_stirrup_spacing(self, phi: Floats, tie: float, minimum: Floats) -> Array:
         """9.7.6.4.3."""
-        return compression_stirrup_spacing(phi, tie, least)
+        return compression_stirrup_spacing(phi, tie, minimum)
 
     def clear_spacing(self, phi: Floats, aggregate: float) -> Array:
         return clear_spacing(phi, aggregate, self.x)

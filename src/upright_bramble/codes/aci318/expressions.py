@@ -31,7 +31,7 @@ class Expressions:
     v_c: tuple[float, float, float]  # Table 22.5.5.1 (a), (b) and the most
     v_s_most: float  # 22.5.1.2
     close: float  # Table 9.7.6.2.2
-    widest: tuple[float, float]  # Table 9.7.6.2.2, mm
+    maximum_spacing: tuple[float, float]  # Table 9.7.6.2.2, mm
     av_threshold: float  # 9.6.3.1
     av_min: tuple[float, float]  # Table 9.6.3.4
     size: float  # 22.5.5.1.3: d over this, mm

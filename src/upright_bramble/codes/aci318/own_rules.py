@@ -78,7 +78,7 @@ def own_rules(x: Expressions, bond: BondClauses, curtailment: CurtailmentClauses
 
 def cut_offs(f: Facts) -> list[Check]:
     """9.7.3.5: bars that stop where their face is in tension have shear to spare at the cut itself, on both sides of a force."""
-    found: list[Check] = []
+    result: list[Check] = []
     p = f.placed
     for g, bar in enumerate(p.bars):
         for side, x, kind in (("left", bar.start, bar.ends[0]), ("right", bar.end, bar.ends[1])):
@@ -87,10 +87,10 @@ def cut_offs(f: Facts) -> list[Check]:
             if index is None or kind == "lap" or not low - 1e-6 <= x <= high + 1e-6:
                 continue
             worst: tuple[float, float, int] | None = None
-            for demand, most, i, around in _at_cut(f, index, x):
+            for demand, maximum, i, around in _at_cut(f, index, x):
                 if not (f.pulled(bool(p.bottom[g]))[around] > 1e3).any():
                     continue
-                permitted = cut_off_shear(most, _twice_as_much(f, g, around))
+                permitted = cut_off_shear(maximum, _twice_as_much(f, g, around))
                 if worst is None or _ratio(demand, permitted) > _ratio(worst[0], worst[1]):
                     worst = demand, permitted, i
             if worst is None:
@@ -99,8 +99,8 @@ def cut_offs(f: Facts) -> list[Check]:
             tell("V_u", demand, "N", "shear at the cut")
             note = if_fails("closer stirrups, or a longer bar", demand > permitted)
             face = "bottom" if bar.face == "bottom" else "top"
-            found.append(f.check(f"cut-off.{face}", Place(bar=bar.mark, side=side, face=face), i, demand, permitted, note=note))
-    return found
+            result.append(f.check(f"cut-off.{face}", Place(bar=bar.mark, side=side, face=face), i, demand, permitted, note=note))
+    return result
 
 
 def _ratio(demand: float, resistance: float) -> float:
@@ -111,8 +111,8 @@ def _twice_as_much(f: Facts, g: int, around: list[int]) -> bool:
     """9.7.3.5(b): bars up to No. 11 beside twice the steel that is required."""
     p, bottom = f.placed, bool(f.placed.bottom[g])
     staying = p.face_area(bottom, anchored=False)[around] - p.present[around, g]
-    asked = f.required["bottom_tension" if bottom else "top_tension"][around]
-    return bool((staying >= 2.0 * asked).all()) and bool(p.diameter[g] <= 36.0)
+    requested = f.required["bottom_tension" if bottom else "top_tension"][around]
+    return bool((staying >= 2.0 * requested).all()) and bool(p.diameter[g] <= 36.0)
 
 
 def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int, list[int]]]:
@@ -124,18 +124,18 @@ def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int, lis
     pairs = [(k - 1, k)]
     if abs(places[k] - x) < 1e-6 and k + 1 < len(places) and places[k + 1] - places[k] < 1e-6:
         pairs.append((k + 1, k + 1))
-    found = []
+    result = []
     for a, b in pairs:
         width = places[b] - places[a]
         t = float(np.clip((x - places[a]) / width, 0.0, 1.0)) if width > 1e-6 else 0.0
-        demand, most = (float((1.0 - t) * v[rows][a] + t * v[rows][b]) for v in (s.shear_demand, s.shear.total))
-        found.append((demand, most, rows.start + (a if t < 0.5 else b), [rows.start + a, rows.start + b]))
-    return found
+        demand, maximum = (float((1.0 - t) * v[rows][a] + t * v[rows][b]) for v in (s.shear_demand, s.shear.total))
+        result.append((demand, maximum, rows.start + (a if t < 0.5 else b), [rows.start + a, rows.start + b]))
+    return result
 
 
 def top_past_inflection(f: Facts) -> list[Check]:
     """9.7.3.8.4: top bars that go on past where hogging ends, by support and side."""
-    found: list[Check] = []
+    result: list[Check] = []
     at = f.at
     hogging = f.forces.design.moment_min < -1e3
     for index, span in enumerate(f.beam.spans):
@@ -150,11 +150,11 @@ def top_past_inflection(f: Facts) -> list[Check]:
             run = np.flatnonzero(~hogging[rows])
             inflection_at = float(at.x[rows][run[0] if sign > 0.0 else run[-1]])
             whole, going = _going_on(f, i, (low, high), face, sign, inflection_at)
-            tell("A_s,most", whole, "mm2", "top steel over the support")
+            tell("A_s,max", whole, "mm2", "top steel over the support")
             tell("A_s,on", going, "mm2", "of it that goes on far enough past the point of inflection")
             place = Place(support=f.beam.supports[s].name, side=side, face="top")
-            found.append(f.check("support-share.top", place, i, share_of(TOP_SHARE, whole), going))
-    return found
+            result.append(f.check("support-share.top", place, i, share_of(TOP_SHARE, whole), going))
+    return result
 
 
 def _going_on(f: Facts, i: int, clear: tuple[float, float], face: float, sign: float, inflection_at: float) -> tuple[float, float]:
@@ -173,7 +173,7 @@ def _going_on(f: Facts, i: int, clear: tuple[float, float], face: float, sign: f
 
 def inflection(f: Facts) -> list[Check]:
     """9.7.3.8.3: bottom bars developed within what the shear lets their tension grow over, from each point of inflection of a span."""
-    found: list[Check] = []
+    result: list[Check] = []
     at, design = f.at, f.forces.design
     for index, span in enumerate(f.beam.spans):
         rows = at.of(index)
@@ -188,8 +188,8 @@ def inflection(f: Facts) -> list[Check]:
                 continue  # a simple end, which has a check of its own
             demand, limit = _developed_at(f, i, x, side)
             note = if_fails("thinner bars", demand > limit)
-            found.append(f.check("anchorage.inflection", Place(span=index, side=side, face="bottom"), i, demand, limit, note=note))
-    return found
+            result.append(f.check("anchorage.inflection", Place(span=index, side=side, face="bottom"), i, demand, limit, note=note))
+    return result
 
 
 def _developed_at(f: Facts, i: int, x: float, side: str) -> tuple[float, float]:
@@ -218,8 +218,8 @@ def integrity(f: Facts, part: CurtailmentClauses) -> list[Check]:
 
 
 def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
-    share, least = part.continuity.share, part.continuity.number
-    found: list[Check] = []
+    share, minimum = part.continuity.share, part.continuity.number
+    result: list[Check] = []
     p, at = f.placed, f.at
     counts = np.array([b.count for b in p.bars], dtype=float)
     for index, span in enumerate(f.beam.spans):
@@ -230,26 +230,26 @@ def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
         area = p.face_area(True, anchored=False)
         i = int(inside[area[inside].argmin()])
         number = (counts * ((p.present[inside] > 0.0) & p.bottom)).sum(axis=1)
-        most = float(area[inside].max())
-        _tell_share(share, most, float(area[i]), "bottom steel of the span")
-        found.append(f.check("integrity.bottom", place, i, share_of(share, most), float(area[i])))
-        if number.min() < least:
+        maximum = float(area[inside].max())
+        _tell_share(share, maximum, float(area[i]), "bottom steel of the span")
+        result.append(f.check("integrity.bottom", place, i, share_of(share, maximum), float(area[i])))
+        if number.min() < minimum:
             j = int(inside[number.argmin()])
-            note = f"{least} bars at least go through"
-            found.append(f.check("integrity.number", place, j, float(least), float(number.min()), note=note))
-    return found
+            note = f"{minimum} bars at minimum go through"
+            result.append(f.check("integrity.number", place, j, float(minimum), float(number.min()), note=note))
+    return result
 
 
-def _tell_share(share: float, most: float, there: float, of: str) -> None:
+def _tell_share(share: float, maximum: float, local: float, of: str) -> None:
     tell("share", share, "", f"of the {of}")
-    tell("A_s,most", most, "mm2", f"most {of}")
-    tell("A_s", there, "mm2", "there at least")
+    tell("A_s,max", maximum, "mm2", f"largest {of}")
+    tell("A_s", local, "mm2", "there at least")
 
 
 def _over_supports(f: Facts, part: CurtailmentClauses) -> list[Check]:
     """Over inner supports bars that only butt do not run through: what is anchored in full on both sides counts. Where the soffit steps
     bars cannot go on, and the closed stirrups of both spans hold them (9.7.7.2(b))."""
-    found: list[Check] = []
+    result: list[Check] = []
     share, p, at = part.continuity.share, f.placed, f.at
     area, carried = (p.face_area(True, anchored=v) for v in (False, True))
     for s, support in enumerate(f.beam.supports):
@@ -259,19 +259,19 @@ def _over_supports(f: Facts, part: CurtailmentClauses) -> list[Check]:
         a, b = (f.beam.spans[k] for k in beside)
         if abs(float(a.depths(a.length)) - float(b.depths(0.0))) > 1.0 or abs(float(a.widths(a.length)) - float(b.widths(0.0))) > 1.0:
             continue
-        most = min(float(area[at.of(k)][f.strength.valid[at.of(k)]].max(initial=0.0)) for k in beside)
+        maximum = min(float(area[at.of(k)][f.strength.valid[at.of(k)]].max(initial=0.0)) for k in beside)
         over = np.flatnonzero(np.abs(at.x - support.x) <= 0.5 * support.width + 1e-6)
         i = int(over[carried[over].argmin()])
-        note = if_fails("bars that only butt, or stop beside each other, do not run through: lap them", carried[i] < share * most)
-        _tell_share(share, most, float(carried[i]), "bottom steel of the span with less")
+        note = if_fails("bars that only butt, or stop beside each other, do not run through: lap them", carried[i] < share * maximum)
+        _tell_share(share, maximum, float(carried[i]), "bottom steel of the span with less")
         place = Place(support=support.name, face="bottom")
-        found.append(f.check("integrity.through", place, i, share_of(share, most), float(carried[i]), note=note))
-    return found
+        result.append(f.check("integrity.through", place, i, share_of(share, maximum), float(carried[i]), note=note))
+    return result
 
 
 def _ends(f: Facts, part: CurtailmentClauses) -> list[Check]:
     """At the ends of a perimeter beam, and at those of a beam of the lateral system, bars develop their yield at the support's face."""
-    found: list[Check] = []
+    result: list[Check] = []
     beam = f.beam
     for index, span in enumerate(beam.spans):
         if span.cantilever:
@@ -280,20 +280,20 @@ def _ends(f: Facts, part: CurtailmentClauses) -> list[Check]:
         bottom = float(f.placed.face_area(True, anchored=False)[rows][f.strength.valid[rows]].max(initial=0.0))
         for s, side in ((span.left, "right"), (span.right, "left")):
             assert s is not None
-            found += _at_support(f, part, index, s, side, bottom)
+            result += _at_support(f, part, index, s, side, bottom)
         if beam.on_perimeter:  # a sixth of the top steel over its supports, and two bars, run through
             along = f.placed.face_area(False, anchored=False)
             inside = np.flatnonzero(f.strength.valid[rows]) + rows.start
             i = int(inside[along[inside].argmin()])
-            share, most = part.continuity.perimeter_share, float(along[inside].max())
-            _tell_share(share, most, float(along[i]), "top steel over the supports")
-            found.append(f.check("integrity.top", Place(span=index, face="top"), i, share_of(share, most), float(along[i])))
-    return found
+            share, maximum = part.continuity.perimeter_share, float(along[inside].max())
+            _tell_share(share, maximum, float(along[i]), "top steel over the supports")
+            result.append(f.check("integrity.top", Place(span=index, face="top"), i, share_of(share, maximum), float(along[i])))
+    return result
 
 
 def _at_support(f: Facts, part: CurtailmentClauses, index: int, s: int, side: str, bottom: float) -> list[Check]:
     """One end of a span, on a `side` of its support."""
-    found: list[Check] = []
+    result: list[Check] = []
     beam, support, rule = f.beam, f.beam.supports[s], part.continuity
     face, sign = (beam.clear(index)[0], -1.0) if side == "right" else (beam.clear(index)[1], 1.0)
     end = s in (0, len(beam.supports) - 1) and sum(s in (v.left, v.right) for v in beam.spans) == 1
@@ -303,22 +303,22 @@ def _at_support(f: Facts, part: CurtailmentClauses, index: int, s: int, side: st
         share = part.bottom_share(not support.restrains_rotation and end)
         _tell_share(share, bottom, area, "bottom steel of the span")
         note = if_fails("bottom bars that develop their yield at the face of the support", area < share * bottom)
-        found.append(f.check("lateral.bottom", place, i, share_of(share, bottom), area, note=note))
+        result.append(f.check("lateral.bottom", place, i, share_of(share, bottom), area, note=note))
     if not beam.on_perimeter or not end or not (support.restrains_rotation or beam.perimeter) or support.fixed:
-        return found
-    asked = max(rule.share * bottom, 0.0)
-    note = if_fails("bottom bars bent into the support, thinner ones, or a wider support", area < asked or number < rule.number)
-    there = area if number >= rule.number else min(area, asked * number / rule.number)
-    _tell_share(rule.share, bottom, there, "bottom steel of the span")
-    found.append(f.check("integrity.end-bottom", place, i, asked, there, note=note))
+        return result
+    required = max(rule.share * bottom, 0.0)
+    note = if_fails("bottom bars bent into the support, thinner ones, or a wider support", area < required or number < rule.number)
+    local = area if number >= rule.number else min(area, required * number / rule.number)
+    _tell_share(rule.share, bottom, local, "bottom steel of the span")
+    result.append(f.check("integrity.end-bottom", place, i, required, local, note=note))
     top = float(f.placed.face_area(False, anchored=False)[i])
     above, count = f.developed(face, sign, False)
-    asked = rule.perimeter_share * top
-    there = above if count >= rule.number else min(above, asked * count / rule.number)
-    _tell_share(rule.perimeter_share, top, there, "top steel there")
-    note = if_fails("top bars that develop their yield at the face", there < asked)
+    required = rule.perimeter_share * top
+    local = above if count >= rule.number else min(above, required * count / rule.number)
+    _tell_share(rule.perimeter_share, top, local, "top steel there")
+    note = if_fails("top bars that develop their yield at the face", local < required)
     place = Place(support=support.name, side=side, face="top")
-    return [*found, f.check("integrity.end-top", place, i, asked, there, note=note)]
+    return [*result, f.check("integrity.end-top", place, i, required, local, note=note)]
 
 
 # ---------------------------------------------------------------- stirrups
@@ -326,11 +326,11 @@ def _at_support(f: Facts, part: CurtailmentClauses, index: int, s: int, side: st
 
 def confinement(f: Facts, part: BondClauses) -> list[Check]:
     """9.7.1.4, 25.4.2.2: stirrups across bars where these develop or are lapped, where the code requires them to confine the bars."""
-    found: list[Check] = []
+    result: list[Check] = []
     p, beam = f.placed, f.beam
     place, area, _, _ = f.stirrups
     if not part.confines(beam.bars) or not len(place):
-        return found
+        return result
     for g, bar in enumerate(p.bars):
         phi, worst = float(p.diameter[g]), None
         for side, x, sign in (("left", bar.start, 1.0), ("right", bar.end, -1.0)):
@@ -342,49 +342,49 @@ def confinement(f: Facts, part: BondClauses) -> list[Check]:
             i = f.nearest(0.5 * (low + high))
             number = f.row_count(i, g)
             apart = (float(f.at.width[i]) - 2.0 * (beam.cover.sides + p.tie) - phi) / max(number - 1.0, 1.0)
-            gap = max(f.widest_gap(left, right, a, b) for a, b, left, right in inside)
-            asked, there = part.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
-            if asked > 0.0 and (worst is None or _ratio(asked, there) > _ratio(worst[0], worst[1])):
-                worst = asked, there, side, i
+            gap = max(f.maximum_gap(left, right, a, b) for a, b, left, right in inside)
+            required, local = part.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
+            if required > 0.0 and (worst is None or _ratio(required, local) > _ratio(worst[0], worst[1])):
+                worst = required, local, side, i
         if worst is not None:
-            asked, there, side, i = worst
-            note = if_fails("closer stirrups along the development of the bar", there < asked)
-            found.append(f.check("confinement.bars", Place(bar=bar.mark, side=side), i, asked, there, note=note))
-    return found
+            required, local, side, i = worst
+            note = if_fails("closer stirrups along the development of the bar", local < required)
+            result.append(f.check("confinement.bars", Place(bar=bar.mark, side=side), i, required, local, note=note))
+    return result
 
 
 def compression_legs(f: Facts) -> list[Check]:
     """9.7.6.4.4: corner bars in compression that the resistance counts on, and every other one between them, are held."""
-    found: list[Check] = []
+    result: list[Check] = []
     legs = f.strength.ties.legs
-    asked = held_bars(f.pressed_in_row)
+    required = held_bars(f.pressed_in_row)
     tell("legs", legs, "", "of the stirrups there")
     for index in range(len(f.beam.spans)):
         where = f.with_stirrups(index) & np.isfinite(f.thinnest_counted)
-        i = worst_of(asked / np.maximum(legs, 1e-9), where)
-        if i is None or asked[i] <= 0.0:
+        i = worst_of(required / np.maximum(legs, 1e-9), where)
+        if i is None or required[i] <= 0.0:
             continue
         tell("n", float(f.pressed_in_row[i]), "", "bars of the row in compression")
-        note = if_fails("more legs, so that corner bars and every other bar between them are held", asked[i] > legs[i])
-        found.append(f.check("spacing.compressed-legs", Place(span=index), i, asked[i], legs[i], note=note))
-    return found
+        note = if_fails("more legs, so that corner bars and every other bar between them are held", required[i] > legs[i])
+        result.append(f.check("spacing.compressed-legs", Place(span=index), i, required[i], legs[i], note=note))
+    return result
 
 
 def torsion_bars(f: Facts, x: Expressions) -> list[Check]:
     """9.7.5.2: the thinnest bar around the section, for the distance of the stirrups."""
-    found: list[Check] = []
+    result: list[Check] = []
     w, gap = f.strength.twist, f.strength.ties.gap
     if w is None:
-        return found
-    least = minimum_bar_diameter(gap, x)
+        return result
+    minimum = minimum_bar_diameter(gap, x)
     for index in range(len(f.beam.spans)):
-        i = worst_of(least, f.clear_span(index) & (w.bars > 0.0))
-        if i is not None and least[i] > 0.0:
+        i = worst_of(minimum, f.clear_span(index) & (w.bars > 0.0))
+        if i is not None and minimum[i] > 0.0:
             here = f.placed.diameter[f.placed.present[i] > 0.0].min(initial=np.inf)
             thinnest = float(min([here, *(f.code.sizes[b.size].diameter for b in f.layout.sides)]))
             tell("d_b,there", thinnest, "mm", "thinnest bar around the section")
-            found.append(f.check("torsion.bar-size", Place(span=index), i, least[i], thinnest))
-    return found
+            result.append(f.check("torsion.bar-size", Place(span=index), i, minimum[i], thinnest))
+    return result
 
 
 # ---------------------------------------------------------------- service
@@ -393,7 +393,7 @@ def torsion_bars(f: Facts, x: Expressions) -> list[Check]:
 def tension_flanges(f: Facts) -> list[Check]:
     """24.3.4: whether the bars reach over as much of a flange in tension as they are to be spread over: its effective width, no wider than
     a tenth of the clear span."""
-    found: list[Check] = []
+    result: list[Check] = []
     s = f.at.sections
     for zone in f.zones:
         c = f.cracks(zone.bottom)
@@ -404,8 +404,8 @@ def tension_flanges(f: Facts) -> list[Check]:
         wanted = min(float(s.flange_width[i]), (high - low) / 10.0)
         if wanted <= float(f.at.width[i]) + 1e-6:
             continue
-        mine = (f.placed.bottom == zone.bottom) & (f.placed.layer == 1.0)
-        count = sum(b.count for b, here in zip(f.placed.bars, mine & (f.placed.present[i] > 0.0), strict=True) if here)
+        own = (f.placed.bottom == zone.bottom) & (f.placed.layer == 1.0)
+        count = sum(b.count for b, here in zip(f.placed.bars, own & (f.placed.present[i] > 0.0), strict=True) if here)
         reach = max(count - 1, 0) * float(c.demand[i]) + float(c.limit[i])
         tell("b_eff", float(s.flange_width[i]), "mm", "effective width of the flange")
         tell("l_n", high - low, "mm", "clear span")
@@ -413,8 +413,8 @@ def tension_flanges(f: Facts) -> list[Check]:
         tell("s", float(c.demand[i]), "mm", "their distance")
         note = f"slab bars beside the web must carry on to a width of {amount(wanted, 'length')}; they are not designed here"
         place = zone.place
-        found.append(f.check(f"tension-flange.{zone.face}", place, i, wanted, reach, note=if_fails(note, wanted > reach)))
-    return found
+        result.append(f.check(f"tension-flange.{zone.face}", place, i, wanted, reach, note=if_fails(note, wanted > reach)))
+    return result
 
 
 def averaged_deflection(f: Facts) -> list[Check]:
@@ -426,10 +426,10 @@ def averaged_deflection(f: Facts) -> list[Check]:
     ask: Callable[..., Array] = partial(f.serviced.ask, averaged=True)
     lines = f.code.deflection.lines(ask, f.beam.service, f.compression_ratio).long_term
     dropped()
-    found = []
+    result = []
     for index in range(len(f.beam.spans)):
         i, demand, limit = f.total_deflection(lines, index)
         tell("a_averaged", demand, "mm", "long-term deflection with one stiffness for the span")
         note = "with one stiffness a span; the one found section by section decides"
-        found.append(f.check("deflection.averaged", Place(span=index), i, demand, limit, note=note))
-    return found
+        result.append(f.check("deflection.averaged", Place(span=index), i, demand, limit, note=note))
+    return result

@@ -72,11 +72,11 @@ def concrete_strength(
     b_w, d = np.asarray(b_w, dtype=float), np.asarray(d, dtype=float)
     axial = np.minimum(np.asarray(n_u) / (6.0 * np.asarray(a_g)), 0.05 * f_c)  # 22.5.5.1.2
     rho = np.cbrt(np.asarray(a_s) / (b_w * d))
-    plain, ratio, most = x.v_c
+    plain, ratio, highest = x.v_c
     with_ties = np.maximum(plain, ratio * rho) * root
     without = ratio * size_factor(d, x) * rho * root
     stress = np.where(np.asarray(tied, dtype=bool), with_ties, without) + axial
-    return np.asarray(np.clip(stress, 0.0, most * root) * b_w * d)
+    return np.asarray(np.clip(stress, 0.0, highest * root) * b_w * d)
 
 
 @clause(ACI, "22.5.8.5.3", "V_s", "a_v f_yt d", "N")
@@ -202,7 +202,7 @@ def maximum_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressi
     """
     d = np.asarray(d, dtype=float)
     close = _close(v_s, f_c, b_w, d, x)
-    return np.minimum(d * np.where(close, 0.25, 0.5), np.where(close, x.widest[1], x.widest[0]))
+    return np.minimum(d * np.where(close, 0.25, 0.5), np.where(close, x.maximum_spacing[1], x.maximum_spacing[0]))
 
 
 @clause(
@@ -228,7 +228,7 @@ def maximum_leg_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expr
     """
     d = np.asarray(d, dtype=float)
     close = _close(v_s, f_c, b_w, d, x)
-    return np.minimum(d * np.where(close, 0.5, 1.0), np.where(close, x.widest[1], x.widest[0]))
+    return np.minimum(d * np.where(close, 0.5, 1.0), np.where(close, x.maximum_spacing[1], x.maximum_spacing[0]))
 
 
 @clause(ACI, "22.5.1.2", "phiV_n,max", "phi V_n,max", "N", names={**NAMES, "phi": ("phi", "")})
@@ -276,8 +276,8 @@ class ShearClauses(ShearPart):
         tied = asw_s >= minimum_stirrups(f_c, self.materials.stirrup_yield(steel), web.b, self.x) * (1.0 - 1e-9)
         v_c = concrete_strength(f_c, web.b, web.d, web.a_sl, np.where(tied, 1.0, 0.0), self.x, web.axial, web.gross)
         v_s = stirrup_strength(asw_s, self.materials.stirrup_yield(steel), web.d)
-        most = section_limit(v_c, f_c, web.b, web.d, self.x)
-        return ShearState(web.d, cot, phi * v_c, phi * v_s, design_limit(phi, most), design_strength(phi, v_c, v_s, most))
+        maximum = section_limit(v_c, f_c, web.b, web.d, self.x)
+        return ShearState(web.d, cot, phi * v_c, phi * v_s, design_limit(phi, maximum), design_strength(phi, v_c, v_s, maximum))
 
     def concrete_with_stirrups(self, concrete: Concrete, web: Web) -> Array:
         return concrete_strength(concrete.strength, web.b, web.d, web.a_sl, 1.0, self.x, web.axial, web.gross)

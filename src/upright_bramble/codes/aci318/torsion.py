@@ -119,9 +119,9 @@ def minimum_bars(f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: floa
     >>> round(float(minimum_bars(28.0, 220000.0, 1.1, 1650.0, 350.0, 420.0, 300.0, METRIC)), 8)
     0.0
     """
-    first, least = x.al_min
+    first, lowest = x.al_min
     whole = first * x.root(f_c) * np.asarray(a_cp) / f_y
-    floor = least * x.stress * np.asarray(b_w) / f_yt
+    floor = lowest * x.stress * np.asarray(b_w) / f_yt
     a, b = (whole - part * np.asarray(p_h) * f_yt / f_y for part in (np.asarray(at_s), floor))
     return np.asarray(np.maximum(np.minimum(a, b), 0.0))
 
@@ -174,14 +174,14 @@ def maximum_spacing(p_h: Floats, x: Expressions) -> Array:
     >>> round(float(maximum_spacing(1650.0, METRIC)), 2)
     206.25
     """
-    return np.minimum(np.asarray(p_h) / 8.0, x.widest[1])
+    return np.minimum(np.asarray(p_h) / 8.0, x.maximum_spacing[1])
 
 
 def _with_flange(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -> tuple[Array, Array, Array]:
     """Overhangs that count (9.2.4.4), area and perimeter with them."""
     b, h, h_f = (np.asarray(v, dtype=float) for v in (b, h, h_f))
-    most = np.minimum(np.maximum(h - h_f, 0.0), 4.0 * h_f)
-    out = np.minimum(left, most) + np.minimum(right, most)
+    highest = np.minimum(np.maximum(h - h_f, 0.0), 4.0 * h_f)
+    out = np.minimum(left, highest) + np.minimum(right, highest)
     return out, b * h + out * h_f, 2.0 * (b + h) + 2.0 * out
 
 
@@ -304,9 +304,11 @@ class TorsionClauses(TorsionPart):
         t = np.where(t < phi * threshold(f_c, a_cp, p_cp, x, web.axial, web.gross), 0.0, t)
         f_yt = self.materials.stirrup_yield(stirrups)
         leg = stirrups_required(t, 0.85 * a_oh, f_yt, phi, cot)
-        least = minimum_bars(f_c, a_cp, leg, p_h, f_yt, self.materials.stirrup_yield(bars), web.b, x)
-        asked = np.maximum(bars_required(t, 0.85 * a_oh, p_h, self.materials.stirrup_yield(bars), phi, cot), np.where(t > 0.0, least, 0.0))
+        lowest = minimum_bars(f_c, a_cp, leg, p_h, f_yt, self.materials.stirrup_yield(bars), web.b, x)
+        requested = np.maximum(
+            bars_required(t, 0.85 * a_oh, p_h, self.materials.stirrup_yield(bars), phi, cot), np.where(t > 0.0, lowest, 0.0)
+        )
         v_c = self.shear.concrete_with_stirrups(concrete, web)
         used = used_share(section_stress(shear, t, web.b, web.d, p_h, a_oh), section_limit(v_c, f_c, web.b, web.d, x, phi))
         apart = np.where(t > 0.0, maximum_spacing(p_h, x), np.inf)
-        return Twist(leg, asked, p_h, y_1, np.where(t > 0.0, used, 0.0), apart, x.widest[1])
+        return Twist(leg, requested, p_h, y_1, np.where(t > 0.0, used, 0.0), apart, x.maximum_spacing[1])

@@ -20,8 +20,8 @@ def _company(groups: Sequence[Group], others: list[int], lead: Group | None) -> 
     for kind in dict.fromkeys(groups[i].kind for i in others if groups[i].whole):
         if lead is not None and lead.whole and lead.kind == kind:
             continue
-        mine = [i for i in others if groups[i].kind == kind]
-        choices = [[*chosen, *more] for chosen in choices for more in ([], *([i] for i in mine))]
+        own = [i for i in others if groups[i].kind == kind]
+        choices = [[*chosen, *more] for chosen in choices for more in ([], *([i] for i in own))]
     return [[*arranged, *chosen] for chosen in choices]
 
 
@@ -60,8 +60,8 @@ class ActionsClauses(ActionsPart):
     def _factors(self, group: Group) -> tuple[float, float, float]:
         if group.psi is not None:
             return group.psi
-        found = self.psi[group.category] if group.category else self.variable.get(group.kind)
-        return (found["psi_0"], found["psi_1"], found["psi_2"]) if found else (0.0, 0.0, 0.0)
+        result = self.psi[group.category] if group.category else self.variable.get(group.kind)
+        return (result["psi_0"], result["psi_1"], result["psi_2"]) if result else (0.0, 0.0, 0.0)
 
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
         """EN 1990 6.10 (or 6.10a and 6.10b) with every variable group leading in turn, 6.12b with an earthquake, and the
@@ -71,16 +71,16 @@ class ActionsClauses(ActionsPart):
         settle = self.v["gamma_set"]
         variable = [i for i, g in enumerate(groups) if g.kind not in ("settlement", "earthquake")]
         leads = [*([i] for i in variable if groups[i].kind != "snow"), [i for i in variable if groups[i].kind == "snow"]]
-        found: dict[tuple[str, float, tuple[float, ...]], Combination] = {}
+        result: dict[tuple[str, float, tuple[float, ...]], Combination] = {}
 
         def add(level: str, permanent: float, factors: dict[int, float], settlement: float) -> None:
             """With and without settlement, and without each whole action that only accompanies."""
             for moved in (0.0, settlement) if any(g.kind == "settlement" for g in groups) else (0.0,):
                 values = [moved if g.kind == "settlement" else factors.get(i, 0.0) for i, g in enumerate(groups)]
                 key = (level, permanent, tuple(values))
-                if key not in found:
+                if key not in result:
                     words = [f"{permanent:g} G"] + [f"{f:g} Q[{g.key}]" for f, g in zip(values, groups, strict=True) if f]
-                    found[key] = Combination(level, " + ".join(words), permanent, tuple(values))
+                    result[key] = Combination(level, " + ".join(words), permanent, tuple(values))
 
         def led(level: str, permanent: float, first: float | int, others: int, scale: float, settlement: float) -> None:
             """Nothing, then each group leading (with `first`: a factor, or the index of a psi) and subsets beside it."""
@@ -105,4 +105,4 @@ class ActionsClauses(ActionsPart):
         led("frequent", 1.0, 1, 2, 1.0, 1.0)
         for company in _company(groups, variable, None):
             add("quasi_permanent", 1.0, {i: psi[i][2] for i in company}, 1.0)
-        return list(found.values())
+        return list(result.values())

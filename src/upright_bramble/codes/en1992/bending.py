@@ -74,7 +74,7 @@ class BendingClauses(BendingPart):
         slope = self.v[f"k_{b}_strain"] * strain + self.v[f"k_{b}_constant"]
         return neutral_axis_limit(delta, self.v[f"k_{a}"], slope)
 
-    def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
+    def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, required: Array) -> Array:
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         factor, floor = self.v["As_min_factor"], self.v["As_min_floor"]
         return minimum_steel(b_t, d, f_ctm, steel.strength, factor, floor)

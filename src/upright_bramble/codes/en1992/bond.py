@@ -82,8 +82,8 @@ def anchorage_length(phi: Floats, l_b_rqd: Floats, a1: Floats = 1.0, a2: Floats 
     >>> round(float(anchorage_length(20.0, 1100.0, 1.0, 1.0, 1.0, 1.0)), 2)
     1100.0
     """
-    least = np.maximum(np.maximum(0.3 * np.asarray(l_b_rqd), 10.0 * np.asarray(phi)), 100.0)
-    return np.maximum(np.asarray(a1) * np.maximum(np.asarray(a2) * a3 * a5, 0.7) * l_b_rqd, least)
+    minimum = np.maximum(np.maximum(0.3 * np.asarray(l_b_rqd), 10.0 * np.asarray(phi)), 100.0)
+    return np.maximum(np.asarray(a1) * np.maximum(np.asarray(a2) * a3 * a5, 0.7) * l_b_rqd, minimum)
 
 
 @clause(EN, "8.7.3(1)", "l_0", "max(alpha_2 alpha_6 l_b,rqd; 0.3 alpha_6 l_b,rqd; 15 phi; 200)", "mm")
@@ -98,8 +98,8 @@ def lap_length(phi: Floats, l_b_rqd: Floats, a6: float, a2: Floats = 1.0) -> Arr
     >>> round(float(lap_length(20.0, 1100.0, 1.0, 1.0)), 2)
     1100.0
     """
-    least = np.maximum(np.maximum(0.3 * a6 * np.asarray(l_b_rqd), 15.0 * np.asarray(phi)), 200.0)
-    return np.asarray(np.maximum(np.asarray(a2) * a6 * np.asarray(l_b_rqd), least))
+    minimum = np.maximum(np.maximum(0.3 * a6 * np.asarray(l_b_rqd), 15.0 * np.asarray(phi)), 200.0)
+    return np.asarray(np.maximum(np.asarray(a2) * a6 * np.asarray(l_b_rqd), minimum))
 
 
 @clause(EN, "8.7.3(1)", "alpha_6", "min(max(sqrt(percent/25); 1); 1.5)")

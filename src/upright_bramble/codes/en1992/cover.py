@@ -77,10 +77,10 @@ def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
     table = _CONTINUOUS if continuous else _SIMPLE
     if minutes not in table:
         raise CodeError(f"R{minutes} is not in the tables; times: {', '.join(f'R{m}' for m in table)}")
-    found = [a for least, a in table[minutes] if width >= least - 1e-6]
-    if not found:
+    result = [a for minimum, a in table[minutes] if width >= minimum - 1e-6]
+    if not result:
         raise CodeError(f"R{minutes} requires a width of at least {amount(table[minutes][0][0], 'length')}")
-    return found[-1]
+    return result[-1]
 
 
 @clause("EN 1992-1-1", "4.4.1.1(2)", "c_nom", "max(durability; phi; 10) + deviation", "mm")
@@ -182,11 +182,11 @@ class CoverClauses(CoverPart):
         durable = durability_cover(wish.exposure, structural_class(wish.exposure, wish.strength) if stated is None else stated)
         coarse = MORE_COVER if wish.aggregate > LARGE_AGGREGATE else 0.0
         tie = nominal_cover(durable, wish.ties[1] + coarse, deviation)
-        least = max(tie, nominal_cover(durable, wish.bars[1] + coarse, deviation) - wish.ties[0])
-        exposed = least
+        minimum = max(tie, nominal_cover(durable, wish.bars[1] + coarse, deviation) - wish.ties[0])
+        exposed = minimum
         if wish.fire is not None:
             # from 90 minutes on Table 5.6 counts on longer top bars (5.6.3(3)), which nothing here verifies
             a = fire_axis_distance(wish.fire, wish.width, wish.continuous and wish.fire < 90) + CORNER
-            exposed = max(least, a - 0.5 * wish.bars[0] - wish.ties[0])
-        top, other = (math.ceil(v / 5.0 - 1e-9) * 5.0 for v in (least, exposed))
+            exposed = max(minimum, a - 0.5 * wish.bars[0] - wish.ties[0])
+        top, other = (math.ceil(v / 5.0 - 1e-9) * 5.0 for v in (minimum, exposed))
         return Cover(top, other, other)

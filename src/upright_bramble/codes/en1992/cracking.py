@@ -223,7 +223,7 @@ def flange_crack_steel(a_fl: Floats, share: Floats, h: Floats, f_ct_eff: float, 
     return np.asarray(k_c * restraint_factor(h) * f_ct_eff * np.asarray(a_fl) / sigma_s)
 
 
-@clause(EN, "7.3.2(2)", "A_s,asked", "A_s,min + A_s,fl", "mm2", names={"web": ("A_s,min", "mm2"), "flange": ("A_s,fl", "mm2")})
+@clause(EN, "7.3.2(2)", "A_s,tot", "A_s,min + A_s,fl", "mm2", names={"web": ("A_s,min", "mm2"), "flange": ("A_s,fl", "mm2")})
 def whole_crack_steel(web: Floats, flange: Floats) -> Array:
     """Of web and flange together, mm2.
 
@@ -264,8 +264,8 @@ class CrackingClauses(CrackingPart):
         7.3N says for half the stress of the main bars, which is no more than k_3 f_yk (7.2(5))."""
         if h < 1000.0:
             return math.inf, 0.0
-        most = service.bar_stress_limit(steel.strength)
-        apart = float(maximum_bar_spacing(0.5 * most, self.limit(wanted)))
+        maximum = service.bar_stress_limit(steel.strength)
+        apart = float(maximum_bar_spacing(0.5 * maximum, self.limit(wanted)))
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         return max(apart, 50.0), skin_steel(0.5 * b * h, f_ctm, steel.strength)
 

@@ -48,14 +48,14 @@ def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float
     return np.asarray(k * np.where(rho <= rho_0, low, high))
 
 
-@clause(EN, "7.4.2(2)", "factor", "min(500/f_yk provided; most): bars, wide flanges 0.8, 7 m over longer spans")
-def span_depth_factor(f_yk: float, provided: float, most: float, wide: float, span: float, cantilever: bool) -> float:
-    """On the basic ratio (7.4.2(2)): bars below 310 MPa by `provided` over required steel, no more than `most`; 0.8 for flanges more
+@clause(EN, "7.4.2(2)", "factor", "min(500/f_yk provided; maximum): bars, wide flanges 0.8, 7 m over longer spans")
+def span_depth_factor(f_yk: float, provided: float, maximum: float, wide: float, span: float, cantilever: bool) -> float:
+    """On the basic ratio (7.4.2(2)): bars below 310 MPa by `provided` over required steel, no more than `maximum`; 0.8 for flanges more
     than 3 webs `wide`; 7/l for spans beyond 7 m (mm).
 
     f_yk : number, MPa; 400 to 600
     provided : number
-    most : number
+    maximum : number
     wide : number
     span : number
     cantilever : true or false
@@ -63,7 +63,7 @@ def span_depth_factor(f_yk: float, provided: float, most: float, wide: float, sp
     >>> round(float(span_depth_factor(500.0, 1.5, 2.5, 3.0, 6000.0, False)), 4)
     1.5
     """
-    factor = min(500.0 / f_yk * provided, most)
+    factor = min(500.0 / f_yk * provided, maximum)
     factor *= 0.8 if wide > 3.0 else 1.0
     return factor * (7000.0 / span if span > 7000.0 and not cantilever else 1.0)
 

@@ -87,7 +87,7 @@ class DetailingClauses(DetailingPart):
 
     v: Mapping[str, float]
 
-    def compression_stirrup_spacing(self, phi: Floats, tie: float, least: Floats) -> Array:
+    def compression_stirrup_spacing(self, phi: Floats, tie: float, minimum: Floats) -> Array:
         """9.2.1.2(3)."""
         return compression_stirrup_spacing(phi)
 

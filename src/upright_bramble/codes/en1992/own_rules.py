@@ -55,50 +55,50 @@ def own_rules(cracking: CrackingClauses, service: ServiceClauses) -> tuple[Rule,
 
 def crack_steel(f: Facts, part: CrackingClauses) -> list[Check]:
     """7.3.2(2), where the envelope puts a face in tension."""
-    found: list[Check] = []
+    result: list[Check] = []
     for zone in f.zones:
         provided = f.placed.face_area(zone.bottom, anchored=False)
-        least = part.minimum_steel(f.beam.concrete, f.beam.bars, f.tension_zone(zone.face), f.at.depth)
-        i = worst_of(least / np.maximum(provided, 1e-6), f.in_tension(zone))
-        if i is not None and least[i] > 0.0:
+        minimum = part.minimum_steel(f.beam.concrete, f.beam.bars, f.tension_zone(zone.face), f.at.depth)
+        i = worst_of(minimum / np.maximum(provided, 1e-6), f.in_tension(zone))
+        if i is not None and minimum[i] > 0.0:
             tell("A_s", float(provided[i]), "mm2", f.bars_at(i, zone.face))
-            found.append(f.check(f"minimum.cracks-{zone.face}", zone.place, i, least[i], provided[i]))
-    return found
+            result.append(f.check(f"minimum.cracks-{zone.face}", zone.place, i, minimum[i], provided[i]))
+    return result
 
 
 def crack_tables(f: Facts, part: CrackingClauses) -> list[Check]:
     """7.3.3(2), beside the calculated width: bars thin enough, or near enough to each other."""
-    found: list[Check] = []
+    result: list[Check] = []
     if f.missing(part.level) or f.tension_along:
-        return found
+        return result
     for zone in f.zones:
         c = f.cracks(zone.bottom)
         tell("sigma_s", c.stress, "MPa", "stress of the bars in service")
         t = part.table(c.stress, f.crack_face(zone.bottom), f.beam.concrete, f.beam.service)
-        thin, near = (a / np.maximum(most, 1e-6) for a, most in ((t.phi, t.most_phi), (t.spacing, t.most_spacing)))
+        thin, near = (a / np.maximum(highest, 1e-6) for a, highest in ((t.phi, t.most_phi), (t.spacing, t.most_spacing)))
         i = worst_of(np.where(c.demand > 0.0, np.minimum(thin, near), 0.0), zone.where)
         if i is None or c.demand[i] <= 0.0:
             continue
         by_size = thin[i] <= near[i]
         pair = (t.phi[i], t.most_phi[i]) if by_size else (t.spacing[i], t.most_spacing[i])
-        tell("phi" if by_size else "s_there", pair[0], "mm", "diameter of the bars" if by_size else "distance of the bars")
+        tell("phi" if by_size else "s_prov", pair[0], "mm", "diameter of the bars" if by_size else "distance of the bars")
         note = if_fails("the tables require thinner bars or nearer ones; the calculated width decides", min(thin[i], near[i]) > 1.0)
-        found.append(f.check(f"crack-table.{zone.face}", zone.place, i, *pair, note=note))
-    return found
+        result.append(f.check(f"crack-table.{zone.face}", zone.place, i, *pair, note=note))
+    return result
 
 
 def stresses(f: Facts, part: ServiceClauses) -> Judged:
     """7.2: bars under the characteristic level, concrete under the quasi-permanent one."""
-    found: Judged = []
+    result: Judged = []
     if f.missing(f.code.actions.rare_level, f.code.actions.lasting_level):
-        return found
+        return result
     for zone in f.zones:
         if f.tension_along:
             i = worst_of(np.zeros(len(f.at)), zone.where)
-            found += [f.unverified(f"bar-stress.{zone.face}", zone.place, i, PULLED)] if i is not None else []
+            result += [f.unverified(f"bar-stress.{zone.face}", zone.place, i, PULLED)] if i is not None else []
         else:
-            found += [*_bars(f, part, zone), *_concrete(f, part, zone)]
-    return found
+            result += [*_bars(f, part, zone), *_concrete(f, part, zone)]
+    return result
 
 
 def _bars(f: Facts, part: ServiceClauses, zone: Zone) -> list[Check]:
@@ -113,7 +113,7 @@ def _bars(f: Facts, part: ServiceClauses, zone: Zone) -> list[Check]:
 
 def _concrete(f: Facts, part: ServiceClauses, zone: Zone) -> list[Check]:
     """Told where the limits are exceeded."""
-    found = []
+    result = []
     s = f.serviced.elastic(zone.bottom)
     squeezed = f.forces.responses.axial is not None  # then more than bending presses on the concrete: not found here
     lasting, rare = part.concrete_limits(f.beam.concrete, f.beam.service.exposure)
@@ -124,17 +124,17 @@ def _concrete(f: Facts, part: ServiceClauses, zone: Zone) -> list[Check]:
         sigma = concrete_stress(moment, s.cracked.x, s.cracked.i)
         i = worst_of(sigma, zone.where)
         if i is not None and sigma[i] > limit and not squeezed:
-            found.append(f.check(f"{kind}.{zone.face}", zone.place, i, sigma[i], limit, note=note, of=("sigma_c", "sigma_c,max")))
+            result.append(f.check(f"{kind}.{zone.face}", zone.place, i, sigma[i], limit, note=note, of=("sigma_c", "sigma_c,max")))
     dropped()
-    return found
+    return result
 
 
 def strength_for_exposure(f: Facts) -> list[Check]:
     """Annex E, informative."""
     exposure, strength = f.beam.service.exposure, f.beam.concrete.strength
-    least = indicative_strength(exposure) if exposure else 0.0
-    if least <= 0.0:
+    minimum = indicative_strength(exposure) if exposure else 0.0
+    if minimum <= 0.0:
         return []
     tell("f_ck,there", strength, "MPa", "of the concrete given")
-    note = if_fails(f"stronger concrete is usual in {exposure}", strength < least)
-    return [f.check("cover.concrete", Place(part="beam"), 0, least, strength, note=note)]
+    note = if_fails(f"stronger concrete is usual in {exposure}", strength < minimum)
+    return [f.check("cover.concrete", Place(part="beam"), 0, minimum, strength, note=note)]

@@ -62,8 +62,8 @@ def resistance_without_stirrups(
     k = size_factor(d)
     rho_l = np.minimum(np.asarray(a_sl) / (np.asarray(b_w) * d), 0.02)
     stress = c_rd_c * k * np.cbrt(100.0 * rho_l * f_ck)
-    least = v_min_factor * k**1.5 * np.sqrt(f_ck)
-    return np.asarray(np.maximum(np.maximum(stress, least) + k_1 * np.asarray(sigma_cp), 0.0) * b_w * d)
+    lowest = v_min_factor * k**1.5 * np.sqrt(f_ck)
+    return np.asarray(np.maximum(np.maximum(stress, lowest) + k_1 * np.asarray(sigma_cp), 0.0) * b_w * d)
 
 
 @clause(EN, "6.2.2(6)", "nu", "factor (1 - f_ck/250)")
@@ -148,26 +148,26 @@ def stirrups_required(v_ed: Floats, z: Floats, f_ywd: float, cot: Floats) -> Arr
     EN,
     "6.2.3(2)",
     "cot_theta",
-    "min(max((1 + sqrt(max(1 - 4 share^2; 0)))/(2 share); least); most)",
+    "min(max((1 + sqrt(max(1 - 4 share^2; 0)))/(2 share); minimum); highest)",
     where={"share": "V_Ed/(b_w z nu_1 f_cd)"},
 )
-def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: float, least: float, most: float) -> Array:
-    """The largest cot theta whose strut is not crushed by `v_ed` (N); `least` where even that is crushed.
+def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: float, minimum: float, highest: float) -> Array:
+    """The largest cot theta whose strut is not crushed by `v_ed` (N); `minimum` where even that is crushed.
 
     v_ed : number or array, N (V_Ed)
     b_w : number or array, mm; above 0
     z : number or array, mm
     nu_1 : number
     f_cd : number, MPa
-    least : number
-    most : number
+    minimum : number
+    highest : number
 
     >>> round(float(flattest_strut(460000.0, 300.0, 550.0, 0.528, 20.0, 1.0, 2.5)), 4)
     2.5
     """
     share = np.maximum(np.asarray(v_ed) / (np.asarray(b_w) * z * nu_1 * f_cd), 1e-9)  # = cot/(1+cot^2)
     root = np.sqrt(np.maximum(1.0 - 4.0 * share**2, 0.0))
-    return np.where(share > 0.5, least, np.clip((1.0 + root) / (2.0 * share), least, most))
+    return np.where(share > 0.5, minimum, np.clip((1.0 + root) / (2.0 * share), minimum, highest))
 
 
 @clause(EN, "6.2.3(1)", "z", "0.9 d", "mm")
@@ -253,18 +253,18 @@ def maximum_spacing(d: Floats, factor: float = 0.75, cot_alpha: float = 0.0) -> 
     return np.asarray(factor * np.asarray(d) * (1.0 + cot_alpha))
 
 
-@clause(EN, "9.2.2(8)", "s_t,max", "min(factor d; most)", "mm")
-def maximum_leg_spacing(d: Floats, factor: float = 0.75, most: float = 600.0) -> Array:
+@clause(EN, "9.2.2(8)", "s_t,max", "min(factor d; maximum)", "mm")
+def maximum_leg_spacing(d: Floats, factor: float = 0.75, maximum: float = 600.0) -> Array:
     """Largest distance of stirrup legs across the beam, mm.
 
     d : number or array, mm; above 0
     factor : number
-    most : number
+    maximum : number
 
     >>> round(float(maximum_leg_spacing(540.0, 0.75, 600.0)), 2)
     405.0
     """
-    return np.minimum(factor * np.asarray(d), most)
+    return np.minimum(factor * np.asarray(d), maximum)
 
 
 @clause(EN, "6.2.3(8)", "beta", "min(max(a_v; 0.5 d)/(2 d); 1)")
@@ -376,10 +376,10 @@ class ShearClauses(ShearPart):
     def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:
         """UK annex, 6.2.3(2): 45 degrees beside tension from outside."""
         nu_1, f_cd = self.strut_strength(concrete)
-        least, most = self.v["cot_theta_min"], self.v["cot_theta_max"]
-        found = flattest_strut(v_ed / (1.0 - reserve), b, self.lever(d), nu_1, f_cd, least, most)
+        lowest, maximum = self.v["cot_theta_min"], self.v["cot_theta_max"]
+        result = flattest_strut(v_ed / (1.0 - reserve), b, self.lever(d), nu_1, f_cd, lowest, maximum)
         pulled = (np.asarray(axial) < -1.0) & self.upright_in_tension
-        return np.where(pulled, np.minimum(found, max(least, 1.0)), found)
+        return np.where(pulled, np.minimum(result, max(lowest, 1.0)), result)
 
     def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
         nu_1, f_cd = self.strut_strength(concrete)
@@ -423,8 +423,8 @@ class ShearClauses(ShearPart):
         v = float(flange_stress(force, thickness, length))
         cot = float(flattest_strut(v, 1.0, 1.0, nu, f_cd, 1.0, 1.25 if pulled else 2.0))
         f_ctd = materials.design_tensile_strength(concrete.strength, self.v["alpha_ct"], self.v["gamma_c"])
-        asked = 0.0 if v <= 0.4 * f_ctd else float(flange_steel(v, thickness, self.materials.f_yd(steel), cot))
-        return FlangeShear(v, float(flange_crushing(nu, f_cd, cot)), asked)
+        required = 0.0 if v <= 0.4 * f_ctd else float(flange_steel(v, thickness, self.materials.f_yd(steel), cot))
+        return FlangeShear(v, float(flange_crushing(nu, f_cd, cot)), required)
 
     def suspension_steel(self, steel: Steel, reaction: float) -> float:
         """9.2.5(1): for the whole reaction."""

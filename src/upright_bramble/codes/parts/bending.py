@@ -36,7 +36,7 @@ class BendingPart(Protocol):
         return b_w
 
     @abstractmethod
-    def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, asked: Array) -> Array:
+    def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, required: Array) -> Array:
         """Minimum steel for the web's width, the mean width of the tension zone, and what the moment asks for."""
         ...
 

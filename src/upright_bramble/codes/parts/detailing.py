@@ -13,8 +13,8 @@ class DetailingPart(Protocol):
     """Room between bars, bends, stirrups along bars. An answer given here is that of a code without such a rule."""
 
     @abstractmethod
-    def compression_stirrup_spacing(self, phi: Floats, tie: float, least: Floats) -> Array:
-        """Of stirrups along bars in compression of diameter `phi`; `tie` diameter of the stirrups, `least` dimension of the section."""
+    def compression_stirrup_spacing(self, phi: Floats, tie: float, minimum: Floats) -> Array:
+        """Of stirrups along bars in compression of diameter `phi`; `tie` diameter of the stirrups, `minimum` dimension of the section."""
         ...
 
     @abstractmethod

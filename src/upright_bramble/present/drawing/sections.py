@@ -40,7 +40,7 @@ def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
     """In every stretch of a span between two places where bars begin or end, those alike only once; a stretch too short to be told
     apart on site (a lap, bars that stop within half a metre) has none of its own."""
     beam = result.beam
-    found: list[Cut] = []
+    collected: list[Cut] = []
     seen: set[object] = set()
     for span in beam.spans:
         low, high = span.clear_start_mm, span.clear_end_mm
@@ -53,17 +53,17 @@ def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
                 continue
             seen.add(key)
             cover = (beam.cover_mm.top, beam.cover_mm.bottom, beam.cover_mm.sides)
-            found.append(Cut(str(len(found) + 1), x, outline, web, depth, bars, zone, cover, beam.labels))
-    return tuple(found)
+            collected.append(Cut(str(len(collected) + 1), x, outline, web, depth, bars, zone, cover, beam.labels))
+    return tuple(collected)
 
 
 def _middles(bars: Sequence[BarOut], low: float, high: float) -> list[float]:
     """Of the stretches between changes, or of the whole."""
     ends = [e for b in bars for e in (b.start_mm, b.end_mm) if low < e < high]
     edges = sorted({low, high, *ends})
-    least = min(SHORTEST, 0.25 * (high - low))
-    found = [0.5 * (a + b) for a, b in itertools.pairwise(edges) if b - a >= least]
-    return found or [0.5 * (low + high)]
+    minimum = min(SHORTEST, 0.25 * (high - low))
+    result = [0.5 * (a + b) for a, b in itertools.pairwise(edges) if b - a >= minimum]
+    return result or [0.5 * (low + high)]
 
 
 def _section_at(span: SpanOut, x: float) -> tuple[tuple[Point, ...], float, float]:
@@ -84,7 +84,7 @@ def places(cut: Cut) -> list[tuple[BarOut, list[Point]]]:
     """Centres of every bar, (x from the web's axis, y from the top), mm: the longest at the corners, the others evenly between."""
     top, bottom, sides = cut.cover
     tie = cut.stirrup.diameter_mm if cut.stirrup else 8.0
-    found: list[tuple[BarOut, list[Point]]] = []
+    result: list[tuple[BarOut, list[Point]]] = []
     for face in ("bottom", "top"):
         for layer in sorted({b.layer for b in cut.bars if b.face == face}):
             row = sorted((b for b in cut.bars if b.face == face and b.layer == layer), key=lambda b: b.start_mm - b.end_mm)
@@ -97,17 +97,17 @@ def places(cut: Cut) -> list[tuple[BarOut, list[Point]]]:
             order = sorted(range(number), key=lambda k: -abs(xs[k]))  # from the corners inwards
             taken = 0
             for bar in row:
-                mine = order[taken : taken + bar.count]
+                own = order[taken : taken + bar.count]
                 taken += bar.count
                 level = cut.depth - bar.axis_mm if face == "bottom" else bar.axis_mm
-                found.append((bar, [(xs[k], level) for k in sorted(mine)]))
+                result.append((bar, [(xs[k], level) for k in sorted(own)]))
     for bar in (b for b in cut.bars if b.face == "side"):
         rows = max(bar.count // 2, 1)
         at = 0.5 * cut.web - sides - tie - 0.5 * bar.diameter_mm
         first, last = top + tie + 10.0, cut.depth - bottom - tie - 10.0
         levels = [first + (last - first) * (k + 1) / (rows + 1) for k in range(rows)]
-        found.append((bar, [(side * at, level) for level in levels for side in (-1.0, 1.0)]))
-    return found
+        result.append((bar, [(side * at, level) for level in levels for side in (-1.0, 1.0)]))
+    return result
 
 
 def _notes(cut: Cut) -> list[tuple[float, str]]:
@@ -117,19 +117,19 @@ def _notes(cut: Cut) -> list[tuple[float, str]]:
         key = (bar.face, round(centres[0][1], 0) if bar.face != "side" else -1.0)
         text = f"{counted(bar.count, cut.labels.get(bar.size, bar.size))} ({bar.mark})"
         rows.setdefault(key, []).append(text)
-    found = []
+    result = []
     for (face, level), texts in rows.items():
         at = level if face != "side" else 0.5 * cut.depth
-        found += [(at, text) for text in texts]
+        result += [(at, text) for text in texts]
     if cut.stirrup:
-        found.append((0.3 * cut.depth, f"{cut.labels.get(cut.stirrup.size, cut.stirrup.size)} ({cut.stirrup.mark})"))
-    return sorted(found)
+        result.append((0.3 * cut.depth, f"{cut.labels.get(cut.stirrup.size, cut.stirrup.size)} ({cut.stirrup.mark})"))
+    return sorted(result)
 
 
 def width_of(cut: Cut, scale: float) -> float:
     left, right = cut.widths
-    widest = max([text_width(t) for _, t in _notes(cut)], default=0.0)
-    return (right - left) / scale + 14.0 + BESIDE + widest + 8.0
+    maximum_spacing = max([text_width(t) for _, t in _notes(cut)], default=0.0)
+    return (right - left) / scale + 14.0 + BESIDE + maximum_spacing + 8.0
 
 
 def height_of(cut: Cut, scale: float) -> float:

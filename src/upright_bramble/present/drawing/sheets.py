@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.files.result_file import BarOut, BeamOut, ResultFile, SpanOut, StirrupOut
-from upright_bramble.present.along import depth_at, least_depth, line_of
+from upright_bramble.present.along import depth_at, line_of, minimum_depth
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Sheet, text_width
 from upright_bramble.present.drawing.sections import Cut, cuts_of, draw_cut, height_of, width_of
 from upright_bramble.present.drawing.tables import SCHEDULE_WIDTH, TITLE_SIZE, draw_schedule, draw_title, schedule_height
@@ -139,7 +139,7 @@ def _elevation(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
             sheet.text(x, bubbles, s.name[:6], SMALL, "middle", "middle")
             sheet.line([(x, bubbles - 4.0), (x, bottom - 11.0)], "axes")
             half = 0.5 * s.width_mm / piece.scale
-            depth = least_depth(beam.spans, s.x_mm) / piece.scale
+            depth = minimum_depth(beam.spans, s.x_mm) / piece.scale
             for side in (-half, half):
                 if piece.start <= s.x_mm + side * piece.scale <= piece.end:
                     sheet.line([(x + side, y - depth), (x + side, bottom - 8.0)], "concrete")
@@ -244,9 +244,9 @@ def _zones(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, y: 
     """Every zone of stirrups with its length, number, size and spacing and where it begins; texts that are too wide step down."""
     zones, start = result.stirrups, result.beam.ends_mm[0]
     supports = [(s.name, s.x_mm) for s in result.beam.supports]
-    mine = [z for z in zones if piece.shows(z.start_mm, z.end_mm + 1.0)]
+    own = [z for z in zones if piece.shows(z.start_mm, z.end_mm + 1.0)]
     taken: list[float] = []
-    for z in sorted(mine, key=lambda v: v.start_mm):
+    for z in sorted(own, key=lambda v: v.start_mm):
         a, b = piece.clipped(z.start_mm, max(z.end_mm, z.start_mm + 1.0))
         sheet.line([(a, y), (b, y)], "dimensions")
         for x in (a, b):
@@ -377,8 +377,8 @@ def _ended(points: list[tuple[float, float]], bar: BarOut, side: int, sign: floa
 
 
 def _match_lines(sheet: Sheet, piece: Piece, number: int, count: int, low: float, height: float) -> None:
-    for there, at, to in ((number > 0, piece.start, number), (number < count - 1, piece.end, number + 2)):
-        if there:
+    for local, at, to in ((number > 0, piece.start, number), (number < count - 1, piece.end, number + 2)):
+        if local:
             x = piece.x(at)
             sheet.line([(x, low), (x, height - 30.0)], "axes")
             sheet.text(x, low - 4.0, f"goes on on sheet {to}", SMALL, "middle")

@@ -17,17 +17,17 @@ FORMATS = ("dxf", "pdf", "svg", "png")
 
 def written(sheets: Sequence[Sheet], mark: str, kinds: Sequence[str]) -> dict[str, bytes]:
     """Files by name: one DXF and one PDF of all sheets, an SVG and a PNG of each."""
-    found: dict[str, bytes] = {}
+    result: dict[str, bytes] = {}
     for kind in kinds:
         if kind == "dxf":
-            found[f"{mark}.drawing.dxf"] = dxf(sheets)
+            result[f"{mark}.drawing.dxf"] = dxf(sheets)
         elif kind == "pdf":
-            found[f"{mark}.drawing.pdf"] = pdf(sheets)
+            result[f"{mark}.drawing.pdf"] = pdf(sheets)
         else:
             for number, sheet in enumerate(sheets, start=1):
                 name = f"{mark}.drawing.{kind}" if len(sheets) == 1 else f"{mark}.drawing-{number}.{kind}"
-                found[name] = picture(sheet, kind)
-    return found
+                result[name] = picture(sheet, kind)
+    return result
 
 
 # ---------------------------------------------------------------- on paper
@@ -63,13 +63,13 @@ def _figure(sheet: Sheet) -> Any:
 
 def _lines(sheet: Sheet) -> dict[str, list[Sequence[tuple[float, float]]]]:
     """All that is drawn by a pen, by its layer."""
-    found: dict[str, list[Sequence[tuple[float, float]]]] = {}
+    result: dict[str, list[Sequence[tuple[float, float]]]] = {}
     for s in sheet.strokes:
         if not s.filled:
-            found.setdefault(s.layer, []).append((*s.points, s.points[0]) if s.closed else s.points)
+            result.setdefault(s.layer, []).append((*s.points, s.points[0]) if s.closed else s.points)
     for m in sheet.dimensions:
-        found.setdefault("dimensions", []).extend(dimension_lines(m))
-    return found
+        result.setdefault("dimensions", []).extend(dimension_lines(m))
+    return result
 
 
 def _letters(axes: Any, v: Label) -> None:
@@ -85,11 +85,11 @@ def dimension_lines(m: Dimension) -> list[list[tuple[float, float]]]:
     t = 0.9
     ticks = [[(x - t, y - t), (x + t, y + t)] for x, y in (m.first, m.second)]
     bars = [[(x - 1.5, y), (x + 1.5, y)] if m.upright else [(x, y - 1.5), (x, y + 1.5)] for x, y in (m.first, m.second)]
-    found = [[(x_1, y_1), (x_2, y_2)], *ticks, *bars]
+    result = [[(x_1, y_1), (x_2, y_2)], *ticks, *bars]
     if m.beside:
         way = 1.0 if x_2 >= x_1 else -1.0
-        found.append([(x_2, y_2), (x_2 + way * 2.0, y_2)])
-    return found
+        result.append([(x_2, y_2), (x_2 + way * 2.0, y_2)])
+    return result
 
 
 def dimension_label(m: Dimension) -> Label:

@@ -44,7 +44,7 @@ def report_of(results: Sequence[ResultFile], depth: str, without: Collection[str
 def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]:
     system = SYSTEMS[r.beam.units]
     checks = [c for c in r.checks if c.topic not in without]
-    found: dict[str, Any] = {
+    result: dict[str, Any] = {
         "result": r,
         "mark": r.beam.mark,
         "title": r.beam.title,
@@ -63,14 +63,14 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
     }
     told = {f"{c.id}: {c.note}" for c in r.checks}
     if depth == "brief":
-        other = [m for m in found["messages"] if m["text"] not in told]
-        found["more_messages"] = max(len(other) - _FEW_MESSAGES, 0)
-        found["messages"] = [{**m, "text": _short(m["text"])} for m in other[:_FEW_MESSAGES]]
-        found["more_spans"] = max(len(found["along"]) - _FEW_SPANS, 0)
-        found["along"] = found["along"][:_FEW_SPANS]
-        found["worst"] = [{**row, "remark": _short(row["remark"])} for row in found["worst"]]
-        return found
-    found |= {
+        other = [m for m in result["messages"] if m["text"] not in told]
+        result["more_messages"] = max(len(other) - _FEW_MESSAGES, 0)
+        result["messages"] = [{**m, "text": _short(m["text"])} for m in other[:_FEW_MESSAGES]]
+        result["more_spans"] = max(len(result["along"]) - _FEW_SPANS, 0)
+        result["along"] = result["along"][:_FEW_SPANS]
+        result["worst"] = [{**row, "remark": _short(row["remark"])} for row in result["worst"]]
+        return result
+    result |= {
         "topics": _topics(r, checks, system),
         "inputs": _inputs(r),
         "reactions": _reactions(r, system),
@@ -80,8 +80,8 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
         "quantities": _quantities(r),
     }
     if depth == "full":
-        found["workings"] = _workings(r, checks)
-    return found
+        result["workings"] = _workings(r, checks)
+    return result
 
 
 def _covered(r: ResultFile) -> dict[str, Any]:
@@ -113,18 +113,18 @@ def _row(r: ResultFile, c: CheckOut, system: UnitSystem) -> dict[str, Any]:
 
 def _remark(r: ResultFile, c: CheckOut) -> str:
     """What the user noted on the check, by its id or the beginning of it; the longest such beginning counts."""
-    mine = [key for key in r.beam.remarks if c.id == key or c.id.startswith(f"{key}.")]
-    return r.beam.remarks[max(mine, key=len)] if mine else ""
+    own = [key for key in r.beam.remarks if c.id == key or c.id.startswith(f"{key}.")]
+    return r.beam.remarks[max(own, key=len)] if own else ""
 
 
 def _worst(checks: Sequence[CheckOut]) -> list[CheckOut]:
     """The highest ratio of each topic, those told beside another left out."""
-    found = []
+    result = []
     for topic in dict.fromkeys([*TOPICS, *(c.topic for c in checks)]):
-        mine = [c for c in checks if c.topic == topic and not c.beside]
-        if mine:
-            found.append(max(mine, key=lambda c: (not c.ok, c.ratio)))
-    return found
+        own = [c for c in checks if c.topic == topic and not c.beside]
+        if own:
+            result.append(max(own, key=lambda c: (not c.ok, c.ratio)))
+    return result
 
 
 def _counts(checks: Sequence[CheckOut]) -> dict[str, int]:
@@ -135,12 +135,12 @@ def _counts(checks: Sequence[CheckOut]) -> dict[str, int]:
 
 def _topics(r: ResultFile, checks: Sequence[CheckOut], system: UnitSystem) -> list[dict[str, Any]]:
     """Checks by topic, failing ones first, then by ratio."""
-    found = []
+    result = []
     for topic in dict.fromkeys([*TOPICS, *(c.topic for c in checks)]):
-        mine = sorted((c for c in checks if c.topic == topic), key=lambda c: (c.ok, c.beside, -c.ratio))
-        if mine:
-            found.append({"topic": topic, "title": TOPICS.get(topic, topic.capitalize()), "rows": [_row(r, c, system) for c in mine]})
-    return found
+        own = sorted((c for c in checks if c.topic == topic), key=lambda c: (c.ok, c.beside, -c.ratio))
+        if own:
+            result.append({"topic": topic, "title": TOPICS.get(topic, topic.capitalize()), "rows": [_row(r, c, system) for c in own]})
+    return result
 
 
 def _steel(r: ResultFile) -> str:
@@ -152,9 +152,9 @@ def _steel(r: ResultFile) -> str:
 
 def _quantities(r: ResultFile) -> list[tuple[str, str]]:
     q, names = r.quantities, {"concrete_m3": ("concrete", "m³"), "formwork_m2": ("formwork", "m²"), "steel_kg": ("steel", "kg")}
-    found = [(name, f"{significant(q[key], 4)} {unit}") for key, (name, unit) in names.items() if key in q]
-    found += [("cost, by the rates", significant(q["cost"], 4))] if "cost" in q else []
-    return [*found, ("carbon", f"{significant(q['carbon_kg'], 3)} kg")] if "carbon_kg" in q else found
+    result = [(name, f"{significant(q[key], 4)} {unit}") for key, (name, unit) in names.items() if key in q]
+    result += [("cost, by the rates", significant(q["cost"], 4))] if "cost" in q else []
+    return [*result, ("carbon", f"{significant(q['carbon_kg'], 3)} kg")] if "carbon_kg" in q else result
 
 
 def _along(r: ResultFile, system: UnitSystem) -> list[dict[str, str]]:
@@ -170,10 +170,10 @@ def _along(r: ResultFile, system: UnitSystem) -> list[dict[str, str]]:
 
 
 def _inputs(r: ResultFile) -> list[dict[str, Any]]:
-    found: dict[str, list[dict[str, Any]]] = {}
+    result: dict[str, list[dict[str, Any]]] = {}
     for i in r.inputs:
-        found.setdefault(i.topic, []).append({"name": i.name, "value": i.value, "usual": i.usual})
-    return [{"topic": topic, "rows": rows} for topic, rows in found.items()]
+        result.setdefault(i.topic, []).append({"name": i.name, "value": i.value, "usual": i.usual})
+    return [{"topic": topic, "rows": rows} for topic, rows in result.items()]
 
 
 def _reactions(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
@@ -181,17 +181,17 @@ def _reactions(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
     unit, k = system.unit("force"), system.factor("force") / 1e3
     rows = []
     for name in dict.fromkeys(v.support for v in r.reactions):
-        mine = {v.level: v for v in r.reactions if v.support == name}
-        rows.append([name, *(f"{significant(mine[n].max_kN / k)} to {significant(mine[n].min_kN / k)}" for n in levels)])
+        own = {v.level: v for v in r.reactions if v.support == name}
+        rows.append([name, *(f"{significant(own[n].max_kN / k)} to {significant(own[n].min_kN / k)}" for n in levels)])
     return {"head": ["support", *(f"{v.replace('_', '-')} {unit}" for v in levels)], "rows": rows}
 
 
 def _peaks(r: ResultFile, system: UnitSystem) -> list[dict[str, Any]]:
     """Forces at the strength level by span: elastic, and after redistribution where there is any."""
-    found = [{"title": "Elastic peaks at the strength level", **_peaks_of(r, r.stations.strength, system)}]
+    result = [{"title": "Elastic peaks at the strength level", **_peaks_of(r, r.stations.strength, system)}]
     if r.stations.redistributed is not None:
-        found.append({"title": "Peaks after redistribution", **_peaks_of(r, r.stations.redistributed, system)})
-    return found
+        result.append({"title": "Peaks after redistribution", **_peaks_of(r, r.stations.redistributed, system)})
+    return result
 
 
 def _peaks_of(r: ResultFile, s: EnvelopeOut, system: UnitSystem) -> dict[str, Any]:
@@ -254,7 +254,7 @@ def _workings(r: ResultFile, checks: Sequence[CheckOut]) -> list[dict[str, Any]]
     wanted = {c.id for c in checks if c.kind.startswith(_EVERY_PLACE) or not c.ok}
     wanted |= {c.id for c in worst.values()} | {r.verdict.governing}
     workings = {w.check: w.lines for w in r.workings}
-    found: list[dict[str, Any]] = []
+    result: list[dict[str, Any]] = []
     said: set[tuple[str, str, float | None]] = set()
     for c in checks:
         lines = workings.get(c.id, [])
@@ -265,5 +265,5 @@ def _workings(r: ResultFile, checks: Sequence[CheckOut]) -> list[dict[str, Any]]
         show = [k for k, key in enumerate(keys) if key is None or key not in said]
         before = list(dict.fromkeys(lines[k].symbol for k in range(len(lines)) if k not in show))
         said |= {key for key in keys if key is not None}
-        found.append({"check": c.id, "show": show, "before": before})
-    return found
+        result.append({"check": c.id, "show": show, "before": before})
+    return result

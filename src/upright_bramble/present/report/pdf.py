@@ -29,16 +29,16 @@ def pdf(report: dict[str, Any]) -> bytes:
         line["math"] = formulas[line["math"]]
     whole = all_drawable({**report, "beams": beams, "maths": list(formulas)}, MONO)
     data = json.dumps(whole, ensure_ascii=True, allow_nan=False)
-    found: bytes = typst.compile(template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0)
-    return found
+    result: bytes = typst.compile(template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0)
+    return result
 
 
 def _beam(beam: dict[str, Any], depth: str) -> dict[str, Any]:
     r: ResultFile = beam["result"]
-    found = {key: value for key, value in beam.items() if key != "result"}
-    found["chart"] = svg(chart(r, width=740.0, few=depth == "brief"), family="Libertinus Serif")
-    found["derivations"] = [_working(r, w) for w in beam.get("workings", [])]
-    return found
+    result = {key: value for key, value in beam.items() if key != "result"}
+    result["chart"] = svg(chart(r, width=740.0, few=depth == "brief"), family="Libertinus Serif")
+    result["derivations"] = [_working(r, w) for w in beam.get("workings", [])]
+    return result
 
 
 def _working(r: ResultFile, wanted: dict[str, Any]) -> dict[str, Any]:

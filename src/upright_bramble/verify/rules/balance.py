@@ -40,10 +40,10 @@ def _section(f: Facts, i: int, bottom: bool) -> tuple[Strips, Array, Array]:
     strips = f.at.sections.strips.at(slice(i, i + 1))
     strips = compressed_strips(f.beam, f.code, strips if bottom else strips.turned())
     area, y = (v[i] for v in f.placed.columns)
-    there = area > 0.0
-    depths = y[there] if bottom else f.at.depth[i] - y[there]
+    local = area > 0.0
+    depths = y[local] if bottom else f.at.depth[i] - y[local]
     layers, which = np.unique(np.round(depths, 6), return_inverse=True)
-    areas = np.bincount(which, area[there], len(layers)).astype(float)
+    areas = np.bincount(which, area[local], len(layers)).astype(float)
     return strips, areas[None], np.asarray(layers, dtype=float)[None]
 
 

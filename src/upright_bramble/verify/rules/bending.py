@@ -18,7 +18,7 @@ IDEAL = "the area suffices for the ideal section: these bars lie too near its ne
 
 def bending(f: Facts) -> list[Check]:
     """The worst place of each span for sagging, of each support for hogging."""
-    found = []
+    result = []
     design = f.forces.design
     for zone in f.zones:
         kind = "bending.sagging" if zone.bottom else "bending.hogging"
@@ -31,10 +31,10 @@ def bending(f: Facts) -> list[Check]:
             continue
         if used_up[i]:
             note = "the axial force exceeds the axial capacity of the section"
-            found.append(f.check(kind, zone.place, i, max(demand[i], 1.0), 0.0, note=note))
+            result.append(f.check(kind, zone.place, i, max(demand[i], 1.0), 0.0, note=note))
             continue
         note = if_fails(_lacking(f, zone.face, i), ratio[i] > 1.0)
-        found.append(
+        result.append(
             f.check(
                 kind,
                 zone.place,
@@ -46,7 +46,7 @@ def bending(f: Facts) -> list[Check]:
                 detail=lambda i=i, bottom=zone.bottom: tell_bending(f, i, bottom),  # type: ignore[misc]
             )
         )
-    return found
+    return result
 
 
 def demand_and_resistance(f: Facts, bottom: bool) -> tuple[Array, Resistance]:
@@ -70,12 +70,12 @@ def tell_bending(f: Facts, i: int, bottom: bool) -> None:
     raw = float(f.pulled(bottom)[i])
     e = f.forces.redistributed or f.forces.envelopes[f.code.actions.levels[0]]
     label = e.labels[int((e.moment.high_by if bottom else e.moment.low_by)[i])]
-    least = _end_hogging(f, i, bottom, raw)
+    minimum = _end_hogging(f, i, bottom, raw)
     tell(
         "M",
         max(raw, 0.0),
         "N mm",
-        f"design envelope here; {label}" if not least else "of the end taken as simple: the least hogging moment",
+        f"design envelope here; {label}" if not minimum else "of the end taken as simple: the minimum hogging moment",
     )
     f.code.shear.shift(s.d_shear[i : i + 1], s.shear.cot[i : i + 1])
     moved = "the envelope's greatest within a_l to either side" if s.shift[i] > 0.0 else "the moment to design for"
@@ -101,7 +101,7 @@ def _end_hogging(f: Facts, i: int, bottom: bool, raw: float) -> bool:
 
 def curtailment(f: Facts) -> list[Check]:
     """Every end of a bar inside a span: the shifted demand against the resistance that ramps up over the bar's anchorage there."""
-    found: list[Check] = []
+    result: list[Check] = []
     p, at, valid = f.placed, f.at, f.strength.valid
     for g, bar in enumerate(p.bars):
         bottom = bool(p.bottom[g])
@@ -116,7 +116,7 @@ def curtailment(f: Facts) -> list[Check]:
             if i is None or demand[i] <= 1e3:
                 continue
             note = if_fails("a longer bar, or more reinforcement that continues", demand[i] > resistance[i] * (1.0 + 1e-9))
-            found.append(
+            result.append(
                 f.check(
                     f"curtailment.{bar.face}",
                     Place(bar=bar.mark, side=side, face=bar.face),
@@ -128,4 +128,4 @@ def curtailment(f: Facts) -> list[Check]:
                     detail=lambda i=i, bottom=bottom: tell_bending(f, i, bottom),  # type: ignore[misc]
                 )
             )
-    return found
+    return result

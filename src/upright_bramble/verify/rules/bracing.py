@@ -11,7 +11,7 @@ from upright_bramble.working import tell
 
 def bracing(f: Facts) -> list[Check]:
     """Distance of lateral supports: as given, or the span where it is short enough anyway."""
-    found: list[Check] = []
+    result: list[Check] = []
     for index, span in enumerate(f.beam.spans):
         limit = bracing_limit(f, index)
         if limit is None:
@@ -22,5 +22,5 @@ def bracing(f: Facts) -> list[Check]:
             tell("h", span.deepest, "mm", "depth")
             tell("l_free", free, "mm", "without lateral support")
             note = if_fails("closer lateral supports, or a wider beam", free > limit)
-            found.append(f.check("bracing.span", Place(span=index), f.at.of(index).start, free, limit, note=note))
-    return found
+            result.append(f.check("bracing.span", Place(span=index), f.at.of(index).start, free, limit, note=note))
+    return result

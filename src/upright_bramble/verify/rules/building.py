@@ -25,7 +25,7 @@ def impossible(f: Facts) -> list[Check]:
 
 def _outside(f: Facts) -> list[Check]:
     """Stirrups and side bars beyond the ends of the concrete."""
-    found = []
+    result = []
     low, high = f.beam.ends
     first, last = f.beam.supports[0], f.beam.supports[-1]
     built_in = (first.fixed and f.beam.spans[0].left is not None, last.fixed and f.beam.spans[-1].right is not None)
@@ -35,13 +35,13 @@ def _outside(f: Facts) -> list[Check]:
         out = max(0.0 if built_in[0] else low - start, 0.0 if built_in[1] else end - high)
         if out > 1.0:
             i = f.nearest(start if low - start >= end - high else end)
-            found.append(f.check(f"inside.{subject}", Place(bar=mark), i, out, 0.0, note=f"{words} {mark} lie outside the concrete"))
-    return found
+            result.append(f.check(f"inside.{subject}", Place(bar=mark), i, out, 0.0, note=f"{words} {mark} lie outside the concrete"))
+    return result
 
 
 def _legs(f: Facts) -> list[Check]:
     """Legs of a stirrup side by side, with room for concrete between them."""
-    found = []
+    result = []
     for zone in f.layout.stirrups:
         phi = f.code.sizes[zone.size].diameter
         gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
@@ -51,8 +51,8 @@ def _legs(f: Facts) -> list[Check]:
         taken = zone.legs * phi + (zone.legs - 1) * gap
         if taken > 0.5 * room:
             _tell_taken(zone.legs, phi, taken, room, "legs side by side")
-            found.append(f.check("fit.legs", Place(bar=zone.mark), i, taken, room, note=if_fails("fewer legs", taken > room)))
-    return found
+            result.append(f.check("fit.legs", Place(bar=zone.mark), i, taken, room, note=if_fails("fewer legs", taken > room)))
+    return result
 
 
 def _tell_taken(number: int, phi: float, taken: float, room: float, what: str) -> None:
@@ -64,7 +64,7 @@ def _tell_taken(number: int, phi: float, taken: float, room: float, what: str) -
 
 def _side_rows(f: Facts) -> list[Check]:
     """Rows of side bars between the bars of the two faces."""
-    found = []
+    result = []
     for s in f.layout.sides:
         phi = f.code.sizes[s.size].diameter
         gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
@@ -75,8 +75,8 @@ def _side_rows(f: Facts) -> list[Check]:
         taken = s.rows * phi + (s.rows + 1) * gap
         if taken > 0.5 * room:
             _tell_taken(s.rows, phi, taken, room, "rows of side bars")
-            found.append(f.check("fit.sides", Place(bar=s.mark), i, taken, room, note=if_fails("fewer rows of side bars", taken > room)))
-    return found
+            result.append(f.check("fit.sides", Place(bar=s.mark), i, taken, room, note=if_fails("fewer rows of side bars", taken > room)))
+    return result
 
 
 def _places(zone: StirrupZone) -> Array:
@@ -86,29 +86,29 @@ def _places(zone: StirrupZone) -> Array:
 def _apart(f: Facts) -> list[Check]:
     """The two stirrups of a span that are nearest to each other, of one zone or of two."""
     dropped()
-    found = []
+    result = []
     every = sorted((p, f.code.sizes[z.size].diameter, z.mark) for z in f.layout.stirrups for p in _places(z).tolist())
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
-        mine = every[bisect_left(every, (low - 1.0,)) : bisect_right(every, (high + 1.0, np.inf))]
-        if len(mine) < 2:
+        own = every[bisect_left(every, (low - 1.0,)) : bisect_right(every, (high + 1.0, np.inf))]
+        if len(own) < 2:
             continue
-        gaps = [(b[0] - a[0], max(a[1], b[1]), a[2], b[2], b[0]) for a, b in itertools.pairwise(mine)]
+        gaps = [(b[0] - a[0], max(a[1], b[1]), a[2], b[2], b[0]) for a, b in itertools.pairwise(own)]
         gap, phi, first, second, x = min(gaps)
-        asked = max(NEAREST, f.beam.concrete.aggregate + SPARE + phi)
+        required = max(NEAREST, f.beam.concrete.aggregate + SPARE + phi)
         between = f"stirrups {first}" if first == second else f"stirrups {first} and {second}"
-        note = if_fails(f"{between}: concrete does not pass between them", gap < asked - 0.5)
+        note = if_fails(f"{between}: concrete does not pass between them", gap < required - 0.5)
         tell("d_g", f.beam.concrete.aggregate, "mm", "largest aggregate, which passes with 10 mm to spare")
         tell("phi_w", phi, "mm", "diameter of the stirrups")
-        tell("s_min", asked, "mm", "least distance of their centres")
+        tell("s_min", required, "mm", "minimum distance of their centres")
         tell("s", gap, "mm", f"distance of {between}")
-        found.append(f.check("fit.stirrups", Place(span=index), f.nearest(x), asked if note else min(asked, gap), gap, note=note))
-    return found
+        result.append(f.check("fit.stirrups", Place(span=index), f.nearest(x), required if note else min(required, gap), gap, note=note))
+    return result
 
 
 def _corners(f: Facts) -> list[Check]:
     """Two bars at least in the corners of every stirrup, above and below."""
-    found = []
+    result = []
     p = f.placed
     counts = np.array([b.count for b in p.bars], dtype=float)
     start, end = np.array([b.start for b in p.bars]), np.array([b.end for b in p.bars])
@@ -121,11 +121,11 @@ def _corners(f: Facts) -> list[Check]:
             continue
         x, near = np.array(places)[:, None], (start <= high + 2.0) & (end >= low - 2.0) & (p.layer == 1.0)
         here = (x >= start[near] - 1.0) & (x <= end[near] + 1.0)
-        for face, mine in (("bottom", p.bottom[near]), ("top", ~p.bottom[near])):
-            number = (here * counts[near] * mine).sum(axis=1)
+        for face, own in (("bottom", p.bottom[near]), ("top", ~p.bottom[near])):
+            number = (here * counts[near] * own).sum(axis=1)
             worst = int(number.argmin())
             if number[worst] < 2.0:
                 note = f"a stirrup has no bars in its {face} corners here"
                 i = f.nearest(places[worst])
-                found.append(f.check(f"fit.corners-{face}", Place(span=index, face=face), i, 2.0, float(number[worst]), note=note))
-    return found
+                result.append(f.check(f"fit.corners-{face}", Place(span=index, face=face), i, 2.0, float(number[worst]), note=note))
+    return result

@@ -16,28 +16,28 @@ from upright_bramble.working import tell
 
 def cracking(f: Facts) -> Judged:
     """By face and zone."""
-    found: Judged = []
+    result: Judged = []
     if f.tension_along or f.missing(f.code.cracking.level):
         reason = "" if f.missing(f.code.cracking.level) else PULLED
         for zone in f.zones:
             i = worst_of(np.zeros(len(f.at)), zone.where)
             if i is not None:
-                found.append(f.unverified(f"cracking.{zone.face}", zone.place, i, reason))
-        return found
+                result.append(f.unverified(f"cracking.{zone.face}", zone.place, i, reason))
+        return result
     for zone in f.zones:
-        found += _of_zone(f, zone)
-    return found
+        result += _of_zone(f, zone)
+    return result
 
 
 def _of_zone(f: Facts, zone: Zone) -> list[Check]:
-    found = []
+    result = []
     c = f.cracks(zone.bottom)
     i = worst_of(c.demand / c.limit, zone.where)
     if i is not None and (c.quantity == "crack" or c.demand[i] > 0.0):  # bars without tension may stand any distance apart
         note = if_fails("more or thinner bars would close the cracks", c.demand[i] > c.limit[i])
         e = f.forces.envelopes[f.code.cracking.level]
         by = e.labels[int((e.moment.high_by if zone.bottom else e.moment.low_by)[i])]
-        found.append(
+        result.append(
             f.check(
                 f"cracking.{zone.face}",
                 zone.place,
@@ -50,34 +50,34 @@ def _of_zone(f: Facts, zone: Zone) -> list[Check]:
                 detail=lambda: tell_cracking(f, i, zone.bottom),
             )
         )
-    most = f.beam.detailing.service_stress
+    maximum = f.beam.detailing.service_stress
     j = worst_of(c.stress, zone.where)
-    if most is not None and j is not None:
-        note = if_fails("your limit of the stress in service: more steel lowers it", c.stress[j] > most)
+    if maximum is not None and j is not None:
+        note = if_fails("your limit of the stress in service: more steel lowers it", c.stress[j] > maximum)
         detail = lambda: tell_stress(f, j, zone.bottom)  # noqa: E731
-        found.append(f.check(f"service-stress.{zone.face}", zone.place, j, c.stress[j], most, note=note, detail=detail))
-    return found
+        result.append(f.check(f"service-stress.{zone.face}", zone.place, j, c.stress[j], maximum, note=note, detail=detail))
+    return result
 
 
 def skin(f: Facts) -> list[Check]:
     """Side bars of deep webs, against cracks that are wider there than at the bars of the tension face."""
-    found: list[Check] = []
+    result: list[Check] = []
     rows = f.placed.side_rows
     for index in range(len(f.beam.spans)):
         apart, area, height = skin_of(f.beam, f.code, index, f.placed.tie)
         if not np.isfinite(apart):
             continue
         i, place = f.at.of(index).start, Place(span=index)
-        there = height / (rows + 1.0)
+        local = height / (rows + 1.0)
         tell("h", height, "mm", "height between the corner bars")
         tell("rows", rows, "", "of side bars there")
-        found.append(f.check("skin.spacing", place, i, there, apart, note=if_fails("side bars are needed from end to end", there > apart)))
+        result.append(f.check("skin.spacing", place, i, local, apart, note=if_fails("side bars are needed from end to end", local > apart)))
         if area > 0.0 and rows:
             each = min(f.code.sizes[b.size].area for b in f.layout.sides)
             tell("A_s,sides", area, "mm2", "of both sides in the tension half, required")
             tell("A_s", rows * each, "mm2", "of them there")
-            found.append(f.check("skin.area", place, i, area, rows * each))
-    return found
+            result.append(f.check("skin.area", place, i, area, rows * each))
+    return result
 
 
 # ---------------------------------------------------------------- derivation
@@ -86,7 +86,7 @@ def skin(f: Facts) -> list[Check]:
 def tell_cracked(f: Facts, i: int, bottom: bool, level: str) -> tuple[float, Elastic]:
     """Moment of a level and the cracked section at a station."""
     code = f.code
-    e = f.serviced.ask.faces(code.cracking.stage).broken[0 if bottom else 1]
+    e = f.serviced.ask.faces(code.cracking.stage).cracked[0 if bottom else 1]
     stage = f.serviced.stages[code.cracking.stage]
     v = f.forces.envelopes[level]
     m = float(v.moment_max[i] if bottom else -v.moment_min[i])
@@ -111,7 +111,7 @@ def tell_cracking(f: Facts, i: int, bottom: bool) -> None:
     stage = stage_at(f.serviced.stages[code.cracking.stage], len(f.at), i)
     judged = code.cracking.judge(np.array([max(m, 0.0)]), e, stage, face, f.beam.service)
     if judged.quantity == "length":
-        tell("s_there", float(face.spacing[0]), "mm", "distance of the bars nearest the face")
+        tell("s_prov", float(face.spacing[0]), "mm", "distance of the bars nearest the face")
     c = f.cracks(bottom)
     if c.demand[i] == 0.0 and judged.demand[0] > 0.0:
         tell("w", 0.0, "mm", "the rare load leaves this section uncracked: nothing is required")

@@ -22,15 +22,15 @@ NEED_PERMANENT = ("live", "after-finishes", "after-partitions")
 
 def deflection(f: Facts) -> Judged:
     """Sag against its limits; movement upwards is told beside it as advice."""
-    found: Judged = []
+    result: Judged = []
     if f.tension_along or f.missing(f.code.actions.lasting_level, f.code.cracking.level):
         reason = PULLED if f.tension_along else ""
         spans = range(len(f.beam.spans))
         return [f.unverified("deflection.total", Place(span=i), f.at.of(i).start, reason) for i in spans]
     for index in range(len(f.beam.spans)):
         for name in LINES_IN_ORDER:
-            found += _line(f, index, name)
-    return found
+            result += _line(f, index, name)
+    return result
 
 
 LINES_IN_ORDER = ("total", "live", "after-finishes", "after-partitions", "upward")
@@ -84,20 +84,20 @@ def _note(name: str, advised: bool) -> str:
 
 def precamber(f: Facts) -> list[Check]:
     """Against what is counted on of it."""
-    found = []
+    result = []
     for index, rise in enumerate(f.beam.service.precamber):
         length = f.beam.spans[index].length
-        most = length / MAXIMUM_PRECAMBER
+        maximum = length / MAXIMUM_PRECAMBER
         tell("l", length, "mm", "span")
         tell("a_0", rise, "mm", "precamber given")
-        note = if_fails("no more than that is taken off the deflection", rise > most)
-        found.append(f.check("deflection.precamber", Place(span=index), f.at.of(index).start, rise, most, note=note))
-    return found
+        note = if_fails("no more than that is taken off the deflection", rise > maximum)
+        result.append(f.check("deflection.precamber", Place(span=index), f.at.of(index).start, rise, maximum, note=note))
+    return result
 
 
 def span_depth(f: Facts) -> list[Check]:
     """The quick check of every span, told beside the calculated deflection, which alone decides."""
-    found: list[Check] = []
+    result: list[Check] = []
     s, at = f.strength, f.at
     for index, span in enumerate(f.beam.spans):
         rows = at.of(index)
@@ -105,20 +105,20 @@ def span_depth(f: Facts) -> list[Check]:
         here = np.where(s.valid[rows], np.abs(at.local[rows] - x), np.inf)
         i = rows.start + int(here.argmin())
         face = "top" if span.cantilever else "bottom"
-        asked = float(f.required[f"{face}_tension"][i])
-        if not np.isfinite(asked) or asked <= 0.0:
+        requested = float(f.required[f"{face}_tension"][i])
+        if not np.isfinite(requested) or requested <= 0.0:
             continue
-        facts = _slender(f, index, i, face, asked)
+        facts = _slender(f, index, i, face, requested)
         tell("l", span.length, "mm", "span")
         tell("d", facts.d, "mm", "effective depth")
-        tell("A_s,req", asked, "mm2", "required for the design moment")
+        tell("A_s,req", requested, "mm2", "required for the design moment")
         demand, limit, quantity = f.code.deflection.span_depth(f.beam.concrete, f.beam.bars, facts)
         note = if_fails("the quick check requires a stiffer span; the calculated deflection decides", demand > limit)
-        found.append(f.check("deflection.span-depth", Place(span=index), i, demand, limit, quantity=quantity, note=note))
-    return found
+        result.append(f.check("deflection.span-depth", Place(span=index), i, demand, limit, quantity=quantity, note=note))
+    return result
 
 
-def _slender(f: Facts, index: int, i: int, face: str, asked: float) -> Slender:
+def _slender(f: Facts, index: int, i: int, face: str, required: float) -> Slender:
     """A span as its quick check sees it, at station `i`."""
     s, at, span = f.strength, f.at, f.beam.spans[index]
     bottom = face == "bottom"
@@ -130,9 +130,9 @@ def _slender(f: Facts, index: int, i: int, face: str, asked: float) -> Slender:
         d=d,
         h=float(at.depth[i]),
         ends=_ends_of(f.beam, index),
-        rho=asked / (block * d),
+        rho=required / (block * d),
         rho_compression=float(f.placed.face_area(not bottom, anchored=True)[i]) / (block * d),
-        provided=float(f.placed.face_area(bottom, anchored=True)[i]) / asked,
+        provided=float(f.placed.face_area(bottom, anchored=True)[i]) / required,
         wide=block / float(at.width[i]),
     )
 
@@ -171,8 +171,8 @@ def _tell_lines(f: Facts, name: str, row: int, i: int) -> float:
     ratio = f.compression_ratio[i : i + 1]
 
     def one(level: str, stage: str, *, lasting: bool = False, before: float = np.inf, symbol: str = "") -> Array:
-        found = f.serviced.ask(level, stage, lasting=lasting, before=before)
-        value = float(found[min(row, len(found) - 1), i])
+        result = f.serviced.ask(level, stage, lasting=lasting, before=before)
+        value = float(result[min(row, len(result) - 1), i])
         tell(symbol or f"a_{stage}", value, "mm", _line_in_words(level, stage, lasting, before))
         return np.array([[value]])
 
@@ -204,7 +204,9 @@ def _tell_curvature(f: Facts, index: int, row: int) -> None:
     tell("M", abs(float(line[j])), "N mm", f"{sense} at its greatest in this span, {code.cracking.level.replace('_', '-')} level")
     creep = f", with creep {stage.creep:.2f}" if stage.creep else ""
     tell("E", float(stage.modulus[0]), "MPa", f"modulus of the concrete{creep}")
-    uncracked, cracked = (Elastic(*(np.asarray(v[j : j + 1]) for v in (e.x, e.i, e.s))) for e in (faces.whole[side], faces.broken[side]))
+    uncracked, cracked = (
+        Elastic(*(np.asarray(v[j : j + 1]) for v in (e.x, e.i, e.s))) for e in (faces.uncracked[side], faces.cracked[side])
+    )
     for e, symbol, name in ((uncracked, "I_I", "uncracked"), (cracked, "I_II", "cracked")):
         tell(f"x_{symbol[2:]}", float(e.x[0]), "mm", f"neutral axis of the {name} section")
         tell(symbol, float(e.i[0]), "mm4", f"second moment of the {name} section")

@@ -14,7 +14,7 @@ USED = 0.5  # of the resistance: from there on a section may come to rotate
 
 def ductility(f: Facts) -> list[Check]:
     """Neutral axis depth wherever the moment may come to use the section up, each section with its own demand."""
-    found: list[Check] = []
+    result: list[Check] = []
     bending = f.code.bending
     for zone in f.zones:
         raw = f.pulled(zone.bottom)
@@ -33,13 +33,13 @@ def ductility(f: Facts) -> list[Check]:
         assert i is not None
         note = if_fails("compression steel, or a deeper or wider section, lowers the neutral axis", ratio[i] > limit[i])
         kind = "ductility.sagging" if zone.bottom else "ductility.hogging"
-        found.append(f.check(kind, zone.place, i, ratio[i], float(limit[i]), note=note))
-    return found
+        result.append(f.check(kind, zone.place, i, ratio[i], float(limit[i]), note=note))
+    return result
 
 
 def redistribution(f: Facts) -> list[Check]:
     """How far moments were redistributed, and whether the spans beside the support are alike enough for it."""
-    found, beam = [], f.beam
+    result, beam = [], f.beam
     for s in beam.redistribution.supports:
         delta = float(f.forces.delta[s])
         if delta >= 1.0:
@@ -49,11 +49,11 @@ def redistribution(f: Facts) -> list[Check]:
         minimum = f.code.analysis.minimum_delta(beam.bars)
         tell("delta_min", minimum, "", "lowest ratio of redistributed to elastic moment that is permitted")
         tell("delta", delta, "", "ratio of redistributed to elastic moment at this support")
-        found.append(f.check("redistribution.minimum", place, i, minimum, delta))
+        result.append(f.check("redistribution.minimum", place, i, minimum, delta))
         beside = [p.length for p in beam.spans if s in (p.left, p.right) and not p.cantilever]
         maximum = f.code.analysis.maximum_span_ratio()
         if len(beside) == 2 and np.isfinite(maximum):
             tell("l_1", max(beside), "mm", "longer of the spans beside this support")
             tell("l_2", min(beside), "mm", "shorter of them")
-            found.append(f.check("redistribution.spans", place, i, max(beside) / min(beside), maximum))
-    return found
+            result.append(f.check("redistribution.spans", place, i, max(beside) / min(beside), maximum))
+    return result

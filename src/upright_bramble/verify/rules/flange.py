@@ -7,7 +7,7 @@ import itertools
 import numpy as np
 
 from upright_bramble.beam import Beam
-from upright_bramble.beam.geometry import most_in_row
+from upright_bramble.beam.geometry import maximum_in_row
 from upright_bramble.codes.parts import FlangeShear
 from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array, Mask
@@ -19,7 +19,7 @@ from upright_bramble.working import dropped
 
 def flanges(f: Facts) -> Judged:
     """Compressed by sagging (or hogging below), and in tension where bars lie beside the web."""
-    found: Judged = []
+    result: Judged = []
     design = f.forces.design
     sagging, hogging = np.maximum(design.moment_max, 0.0), np.maximum(-design.moment_min, 0.0)
     for s, support in enumerate(f.beam.supports):  # what a simple end is given of hogging is no moment that grows along the span
@@ -30,9 +30,9 @@ def flanges(f: Facts) -> Judged:
         if flange is None or span.reach is None:
             continue
         squeezed, pulled = (hogging, sagging) if flange.below else (sagging, hogging)
-        found += _of_span(f, index, squeezed, False)
-        found += _of_span(f, index, pulled, True)
-    return found
+        result += _of_span(f, index, squeezed, False)
+        result += _of_span(f, index, pulled, True)
+    return result
 
 
 def _of_span(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
@@ -62,9 +62,9 @@ def _of_span(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
         said = Message("warning", f"{text}: the slab must have them; give its 'cross_steel' to have them verified")
         return [crushing, said]
     f.code.shear.flange(f.beam.concrete, f.beam.stirrups, *governing, pulled)
-    there = float(flange.cross_steel)
-    note = if_fails("more bars across the web in the slab", there < judged.steel)
-    return [crushing, f.check(f"flange.steel{kind}", place, i, judged.steel, there, note=note)]
+    local = float(flange.cross_steel)
+    note = if_fails("more bars across the web in the slab", local < judged.steel)
+    return [crushing, f.check(f"flange.steel{kind}", place, i, judged.steel, local, note=note)]
 
 
 def _handed_over(f: Facts, index: int, moments: Array, pulled: bool) -> list[tuple[int, float, float]]:
@@ -75,7 +75,7 @@ def _handed_over(f: Facts, index: int, moments: Array, pulled: bool) -> list[tup
     assert flange is not None
     assert span.reach is not None
     x, moment = at.local[rows], moments[rows]
-    found = []
+    result = []
     for peak, part in _from_peaks(moment):
         i = rows.start + peak
         share = _beside_web(f, i, flange.below) if pulled else max(span.reach[1]) / float(at.sections.flange_width[i])
@@ -89,8 +89,8 @@ def _handed_over(f: Facts, index: int, moments: Array, pulled: bool) -> list[tup
         length = min([abs(half), *_between_loads(f.beam, index)])
         rise = float(np.max(np.abs(np.interp(x[part] + np.sign(half) * length, x, moment) - moment[part])))
         rise = max(rise, _largest_area(x[part], f.forces.design.shear[rows][part], moment[part] > 0.0, length))
-        found.append((i, rise / (0.9 * float(d[i])) * share, length))
-    return found
+        result.append((i, rise / (0.9 * float(d[i])) * share, length))
+    return result
 
 
 def _from_peaks(moment: Array) -> list[tuple[int, slice]]:
@@ -98,12 +98,12 @@ def _from_peaks(moment: Array) -> list[tuple[int, slice]]:
     if float(moment.max(initial=0.0)) <= 1e3:
         return []
     peak, last = int(moment.argmax()), len(moment) - 1
-    found = [(peak, slice(0, peak + 1)), (peak, slice(peak, last + 1))]
+    result = [(peak, slice(0, peak + 1)), (peak, slice(peak, last + 1))]
     if moment[0] > 1e3 and peak != 0:
-        found.append((0, slice(0, last + 1)))
+        result.append((0, slice(0, last + 1)))
     if moment[-1] > 1e3 and peak != last:
-        found.append((last, slice(0, last + 1)))
-    return [(k, p) for k, p in found if p.stop - p.start > 1]
+        result.append((last, slice(0, last + 1)))
+    return [(k, p) for k, p in result if p.stop - p.start > 1]
 
 
 def _beside_web(f: Facts, i: int, below: bool) -> float:
@@ -115,7 +115,7 @@ def _beside_web(f: Facts, i: int, below: bool) -> float:
         return 0.0
     phi = float(p.diameter[row].max())
     gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
-    inside = most_in_row(float(at.width[i]), f.beam.cover.sides, p.tie, phi, gap)
+    inside = maximum_in_row(float(at.width[i]), f.beam.cover.sides, p.tie, phi, gap)
     number = float((p.present[i, row] / (p.area[row] / np.array([p.bars[g].count for g in np.flatnonzero(row)]))).sum())
     out = max(number - inside, 0.0) / number
     profile = f.beam.spans[int(at.span[i])].profile.flange

@@ -20,17 +20,17 @@ def place_of(f: Facts, lap: Lap) -> tuple[Place, int]:
 
 def laps(f: Facts) -> list[Check]:
     """Every pair of bars that carry each other on, and every end marked as lapped that has no partner."""
-    found = []
+    result = []
     for lap in f.placed.laps:
         place, i = place_of(f, lap)
         alone = lap.first == lap.second
         _tell_length(f, lap)
         note = if_fails("no matching bar continues this lap", alone)
-        tell("l_there", lap.end - lap.start, "mm", "length of the lap")
-        found.append(f.check(f"lap.{place.face}", place, i, lap.required, lap.end - lap.start, note=note))
+        tell("l_0,prov", lap.end - lap.start, "mm", "length of the lap")
+        result.append(f.check(f"lap.{place.face}", place, i, lap.required, lap.end - lap.start, note=note))
         if not alone:
-            found += [*_size(f, lap, place, i), *_transverse(f, lap, place, i), *_share(f, lap, place, i)]
-    return found
+            result += [*_size(f, lap, place, i), *_transverse(f, lap, place, i), *_share(f, lap, place, i)]
+    return result
 
 
 def _size(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
@@ -45,25 +45,25 @@ def _size(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
 def _transverse(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
     """Stirrups across the outer thirds of a lap: their area, and their distance."""
     phi = float(f.placed.diameter[lap.first])
-    asked = float(f.code.bond.lap_stirrups(phi, lap.share))
-    if asked <= 0.0:
+    required = float(f.code.bond.lap_stirrups(phi, lap.share))
+    if required <= 0.0:
         return []
-    there = _across(f, lap.start, lap.end)
-    note = if_fails("closer stirrups at both ends of the lap, thinner bars, or staggered laps", there < asked)
+    local = _across(f, lap.start, lap.end)
+    note = if_fails("closer stirrups at both ends of the lap, thinner bars, or staggered laps", local < required)
     tell("phi", phi, "mm", "diameter of the lapped bars")
     tell("share", lap.share, "", "of the bars of this face lapped at one place")
-    tell("A_st,rqd", asked, "mm2", "area of one lapped bar, in the outer thirds of the lap")
-    tell("A_st", there, "mm2", "legs across the bars there, twice those of the third with less")
-    found = [f.check(f"lap-stirrups.{place.face}", place, i, asked, there, note=note)]
-    widest = float(f.code.bond.lap_stirrup_spacing(phi, lap.share))
-    if np.isfinite(widest):
+    tell("A_st,rqd", required, "mm2", "area of one lapped bar, in the outer thirds of the lap")
+    tell("A_st", local, "mm2", "legs across the bars there, twice those of the third with less")
+    result = [f.check(f"lap-stirrups.{place.face}", place, i, required, local, note=note)]
+    maximum_spacing = float(f.code.bond.lap_stirrup_spacing(phi, lap.share))
+    if np.isfinite(maximum_spacing):
         gap = _gap_over_thirds(f, lap.start, lap.end)
         tell("l_0", lap.end - lap.start, "mm", "length of the lap")
-        tell("s_max", widest, "mm", "maximum permitted spacing over its outer thirds")
-        tell("s", gap, "mm", "widest gap there")
-        note = if_fails("closer stirrups over the outer thirds of the lap", gap > widest)
-        found.append(f.check(f"lap-spacing.{place.face}", place, i, gap, widest, note=note))
-    return found
+        tell("s_max", maximum_spacing, "mm", "maximum permitted spacing over its outer thirds")
+        tell("s", gap, "mm", "largest spacing provided")
+        note = if_fails("closer stirrups over the outer thirds of the lap", gap > maximum_spacing)
+        result.append(f.check(f"lap-spacing.{place.face}", place, i, gap, maximum_spacing, note=note))
+    return result
 
 
 def _share(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
@@ -90,7 +90,7 @@ def _gap_over_thirds(f: Facts, start: float, end: float) -> float:
             left, right = f.beam.clear(index)
             a, b = max(low, left), min(high, right)
             if b - a >= 1.0:
-                worst = max(worst, f.widest_gap(left, right, a, b))
+                worst = max(worst, f.maximum_gap(left, right, a, b))
     return worst
 
 

@@ -15,29 +15,29 @@ from upright_bramble.working import dropped, tell
 
 def rows_of_bars(f: Facts) -> list[Check]:
     """Bars of a row side by side inside the stirrup; lapped pieces touch. Past a step of the soffit bars lie at their own level."""
-    found, at, placed, beam = [], f.at, f.placed, f.beam
+    result, at, placed, beam = [], f.at, f.placed, f.beam
     for face in ("bottom", "top"):
         for layer in (1, 2, 3):
-            mine = np.flatnonzero((placed.bottom == (face == "bottom")) & (placed.layer == layer))
-            if not len(mine):
+            own = np.flatnonzero((placed.bottom == (face == "bottom")) & (placed.layer == layer))
+            if not len(own):
                 continue
-            taken, several = _row_taken(f, mine)
+            taken, several = _row_taken(f, own)
             dropped()
             room = (bar_width(at, face) if layer == 1 else at.width) - 2.0 * (beam.cover.sides + placed.tie)
             for index in range(len(beam.spans)):
                 i = worst_of(taken / room, (at.span == index) & (taken > 0.0))
                 if i is None or not several[i]:
                     continue
-                _tell_row(f, mine, i, float(taken[i]), float(room[i]))
+                _tell_row(f, own, i, float(taken[i]), float(room[i]))
                 note = if_fails("the bars of this row do not fit inside the stirrup", taken[i] > room[i])
-                found.append(f.check(f"fit.{face}", Place(span=index, row=layer, face=face), i, taken[i], room[i], note=note))
-    return found
+                result.append(f.check(f"fit.{face}", Place(span=index, row=layer, face=face), i, taken[i], room[i], note=note))
+    return result
 
 
-def _tell_row(f: Facts, mine: Index, i: int, taken: float, room: float) -> None:
+def _tell_row(f: Facts, own: Index, i: int, taken: float, room: float) -> None:
     """Bars and gaps of a row at a station."""
     p = f.placed
-    here = [g for g in mine.tolist() if p.present[i, g] > 0.0]
+    here = [g for g in own.tolist() if p.present[i, g] > 0.0]
     phi = float(max((p.diameter[g] for g in here), default=0.0))
     tell("b", float(f.at.width[i]), "mm", "width of the web")
     tell("cover", f.beam.cover.sides, "mm", "to the stirrup at both sides")
@@ -48,34 +48,34 @@ def _tell_row(f: Facts, mine: Index, i: int, taken: float, room: float) -> None:
     tell("room", room, "mm", "width inside the stirrup")
 
 
-def _row_taken(f: Facts, mine: Index) -> tuple[Array, Mask]:
-    """Width that the fullest row of groups `mine` takes at each station, and whether it has more than one bar beside another."""
+def _row_taken(f: Facts, own: Index) -> tuple[Array, Mask]:
+    """Width that the fullest row of groups `own` takes at each station, and whether it has more than one bar beside another."""
     at, placed = f.at, f.placed
-    number = np.array([b.count for b in placed.bars], dtype=float)[mine]
+    number = np.array([b.count for b in placed.bars], dtype=float)[own]
     # bars may meet between stations: where each begins and ends is looked at too
-    ends = np.array([x for g in mine.tolist() for x in (placed.bars[g].start, placed.bars[g].end)])
+    ends = np.array([x for g in own.tolist() for x in (placed.bars[g].start, placed.bars[g].end)])
     ends = ends[(ends > at.x[0]) & (ends < at.x[-1])]
     x, station = np.concatenate([at.x, ends]), np.concatenate([np.arange(len(at)), nearest(at.x, ends)])
-    phi, y = placed.diameter[mine], placed.y[:, mine][station]
-    here = np.stack([(x >= placed.bars[g].start) & (x <= placed.bars[g].end) for g in mine.tolist()], axis=1)
-    doubled = np.zeros((len(x), len(mine)))
-    column = {g: k for k, g in enumerate(mine.tolist())}
+    phi, y = placed.diameter[own], placed.y[:, own][station]
+    here = np.stack([(x >= placed.bars[g].start) & (x <= placed.bars[g].end) for g in own.tolist()], axis=1)
+    doubled = np.zeros((len(x), len(own)))
+    column = {g: k for k, g in enumerate(own.tolist())}
     for lap in placed.laps:
         if (k := column.get(lap.first)) is not None:
             doubled[(x >= lap.start) & (x <= lap.end), k] = number[k]
-    most, several = np.zeros(len(x)), np.zeros(len(x), dtype=bool)
-    first, last = (np.array([getattr(placed.bars[g], end) for g in mine.tolist()]) for end in ("start", "end"))
-    for k in range(len(mine)):  # groups that meet this one, where it is
+    highest, several = np.zeros(len(x)), np.zeros(len(x), dtype=bool)
+    first, last = (np.array([getattr(placed.bars[g], end) for g in own.tolist()]) for end in ("start", "end"))
+    for k in range(len(own)):  # groups that meet this one, where it is
         part, others = np.flatnonzero(here[:, k]), np.flatnonzero((first <= last[k]) & (last >= first[k]))
         block = np.ix_(part, others)
         apart = np.abs(y[block] - y[part, k][:, None])
         taken, gaps = _side_by_side(f, here[block], apart, doubled[block], phi[others], number[others], float(phi[k]))
-        several[part] = np.where(taken > most[part], gaps >= 1.0, several[part])
-        most[part] = np.maximum(most[part], taken)
-    fullest = most[: len(at)].copy()
-    np.maximum.at(fullest, station, most)
+        several[part] = np.where(taken > highest[part], gaps >= 1.0, several[part])
+        highest[part] = np.maximum(highest[part], taken)
+    fullest = highest[: len(at)].copy()
+    np.maximum.at(fullest, station, highest)
     beside = np.zeros(len(at), dtype=bool)
-    np.logical_or.at(beside, station[several & (most >= fullest[station] - 1e-6)], True)
+    np.logical_or.at(beside, station[several & (highest >= fullest[station] - 1e-6)], True)
     return fullest, beside
 
 
@@ -98,7 +98,7 @@ def _side_by_side(f: Facts, here: Mask, apart: Array, doubled: Array, phi: Array
 
 def rows_of_faces(f: Facts) -> list[Check]:
     """Rows of the two faces stay clear of each other."""
-    found, p = [], f.placed
+    result, p = [], f.placed
     for index in range(len(f.beam.spans)):
         rows = f.at.of(index)
         here = p.present[rows] > 0.0
@@ -107,17 +107,17 @@ def rows_of_faces(f: Facts) -> list[Check]:
         clear = high - low
         i = int(clear.argmin())
         if np.isfinite(clear[i]):
-            asked = float(f.code.detailing.clear_spacing(float(p.diameter.max()), f.beam.concrete.aggregate))
+            required = float(f.code.detailing.clear_spacing(float(p.diameter.max()), f.beam.concrete.aggregate))
             tell("y_bottom", float(high[i]), "mm", "top of the highest bottom bars, from the top of the beam")
             tell("y_top", float(low[i]), "mm", "underside of the lowest top bars")
             tell("clear", float(clear[i]), "mm", "between them")
-            found.append(f.check("fit.rows", Place(span=index), rows.start + i, asked, float(clear[i])))
-    return found
+            result.append(f.check("fit.rows", Place(span=index), rows.start + i, required, float(clear[i])))
+    return result
 
 
 def inside(f: Facts) -> list[Check]:
     """Legs stand in the depth at their end of the bar, inside both covers; bars in the concrete."""
-    found = []
+    result = []
     for g, bar in enumerate(f.placed.bars):
         phi = float(f.placed.diameter[g])
         for side, x in enumerate((bar.start, bar.end)):
@@ -128,17 +128,17 @@ def inside(f: Facts) -> list[Check]:
                 note = f"the leg of bar {bar.mark} is longer than the beam is deep"
                 tell("leg", taken, "mm", "of the bar")
                 tell("room", room, "mm", "depth of the beam inside both covers")
-                found.append(f.check("inside.bars", Place(bar=bar.mark, part="leg"), i, taken, room, note=note))
+                result.append(f.check("inside.bars", Place(bar=bar.mark, part="leg"), i, taken, room, note=note))
         if not f.placed.inside[g]:
             note = f"bar {bar.mark} leaves the concrete or its cover"
             i = f.nearest(0.5 * (bar.start + bar.end))
-            found.append(f.check("inside.bars", Place(bar=bar.mark), i, 1.0, 0.0, quantity="number", note=note))
-    return found
+            result.append(f.check("inside.bars", Place(bar=bar.mark), i, 1.0, 0.0, quantity="number", note=note))
+    return result
 
 
 def bends(f: Facts) -> list[Check]:
     """Bends at the ends of the beam stand within the width of their supports."""
-    found: list[Check] = []
+    result: list[Check] = []
     low, high = f.beam.ends
     outer = (
         ("left", low, f.beam.spans[0].left, f.beam.supports[0]),
@@ -151,18 +151,18 @@ def bends(f: Facts) -> list[Check]:
             if kind not in ("bend", "hook") or span is None or abs(x - end) > support.width or support.fixed:
                 continue
             room = support.width - abs(x - end)
-            asked = f.code.detailing.bend_radius(phi) + phi
+            required = f.code.detailing.bend_radius(phi) + phi
             tell("r", f.code.detailing.bend_radius(phi), "mm", "inner radius of the bend")
             tell("phi", phi, "mm", "diameter")
             tell("room", room, "mm", "from the end of the bar to the face of the support")
-            note = if_fails("the support is too narrow for the bend: thinner bars, or a wider support", asked > room)
-            found.append(f.check("bend.support", Place(bar=bar.mark, side=side), f.nearest(x), asked, room, note=note))
-    return found
+            note = if_fails("the support is too narrow for the bend: thinner bars, or a wider support", required > room)
+            result.append(f.check("bend.support", Place(bar=bar.mark, side=side), f.nearest(x), required, room, note=note))
+    return result
 
 
 def legs(f: Facts) -> list[Check]:
     """Legs long enough for the bend and the straight piece that the standard requires beyond it."""
-    found: list[Check] = []
+    result: list[Check] = []
     p, sizes = f.placed, f.code.sizes
     entries = [(b.mark, float(phi), b.ends, b.legs, 0.5 * (b.start + b.end)) for b, phi in zip(p.bars, p.diameter, strict=True)]
     entries += [(b.mark, sizes[b.size].diameter, b.ends, b.legs, 0.5 * (b.start + b.end)) for b in f.layout.sides]
@@ -170,41 +170,41 @@ def legs(f: Facts) -> list[Check]:
         for side, kind, leg in zip(("left", "right"), ends, lengths, strict=True):
             if kind not in ("bend", "hook") or leg == 0.0:
                 continue
-            asked = f.code.detailing.minimum_leg(phi, kind)
-            note = if_fails("a longer leg, or 0 for the shortest that is permitted", leg < asked - 0.5)
+            required = f.code.detailing.minimum_leg(phi, kind)
+            note = if_fails("a longer leg, or 0 for the shortest that is permitted", leg < required - 0.5)
             tell("phi", phi, "mm", "diameter")
-            tell("leg_min", asked, "mm", "shortest leg: the curve and the straight piece beyond it")
+            tell("leg_min", required, "mm", "shortest leg: the curve and the straight piece beyond it")
             tell("leg", leg, "mm", "of the bar")
-            demand = asked if note else min(asked, leg)
-            found.append(f.check("bend.leg", Place(bar=mark, side=side), f.nearest(x), demand, leg, note=note))
-    return found
+            demand = required if note else min(required, leg)
+            result.append(f.check("bend.leg", Place(bar=mark, side=side), f.nearest(x), demand, leg, note=note))
+    return result
 
 
 def stock(f: Facts) -> list[Check]:
     """Bars longer than stock: they have to be ordered, or lapped."""
-    found, most = [], f.beam.detailing.stock_length
+    result, maximum = [], f.beam.detailing.stock_length
     for g, bar in enumerate(f.placed.bars):
         length = bar_item(f.code, bar, float(f.placed.diameter[g]), cut_step(f.beam)).cut_length
-        if length > most + 1e-6:
+        if length > maximum + 1e-6:
             note = f"bar {bar.mark} is longer than stock: lap it, or give a longer stock_length"
             i = f.nearest(0.5 * (bar.start + bar.end))
-            found.append(f.check("stock.bars", Place(bar=bar.mark), i, length, most, note=note))
-    return found
+            result.append(f.check("stock.bars", Place(bar=bar.mark), i, length, maximum, note=note))
+    return result
 
 
 def cover(f: Facts) -> list[Check]:
     """Cover was chosen before the bars were known: it is looked at again for the thickest of each face."""
-    found, p = [], f.placed
+    result, p = [], f.placed
     for face, given in (("bottom", f.beam.cover.bottom), ("top", f.beam.cover.top)):
-        mine = np.flatnonzero((p.bottom == (face == "bottom")) & (p.layer == 1.0))
-        if not len(mine):
+        own = np.flatnonzero((p.bottom == (face == "bottom")) & (p.layer == 1.0))
+        if not len(own):
             continue
-        g = int(mine[p.diameter[mine].argmax()])
+        g = int(own[p.diameter[own].argmax()])
         bar = p.bars[g]
-        there = min(given, f.beam.cover.sides) + p.tie
-        asked = float(f.code.cover.minimum_for_bar(p.diameter[g], f.beam.concrete.aggregate))
+        local = min(given, f.beam.cover.sides) + p.tie
+        required = float(f.code.cover.minimum_for_bar(p.diameter[g], f.beam.concrete.aggregate))
         tell("phi", float(p.diameter[g]), "mm", f"thickest bar of the face, {bar.mark}")
         tell("cover", min(given, f.beam.cover.sides), "mm", "to the stirrup, the lesser of this face and the sides")
         tell("phi_w", p.tie, "mm", "diameter of the stirrup")
-        found.append(f.check("cover.bars", Place(face=face), f.nearest(0.5 * (bar.start + bar.end)), asked, there))
-    return found
+        result.append(f.check("cover.bars", Place(face=face), f.nearest(0.5 * (bar.start + bar.end)), required, local))
+    return result

@@ -16,7 +16,7 @@ from upright_bramble.working import is_recording, shared, tell
 def half_spans(f: Facts) -> list[tuple[Place, Mask]]:
     """Half spans by the support they go to: B-left lies left of support B; the middle belongs to both. A free half has its cantilever's
     support."""
-    at, found = f.at, []
+    at, result = f.at, []
     for i, support in enumerate(f.beam.supports):
         for index, span in enumerate(f.beam.spans):
             if i not in (span.left, span.right):
@@ -24,21 +24,21 @@ def half_spans(f: Facts) -> list[tuple[Place, Mask]]:
             clear = f.clear_span(index)
             middle = 0.5 * span.length
             if span.left == i:
-                found.append((Place(support=support.name, side="right"), clear & ((at.local <= middle + 1e-6) | (span.right is None))))
+                result.append((Place(support=support.name, side="right"), clear & ((at.local <= middle + 1e-6) | (span.right is None))))
             if span.right == i:
-                found.append((Place(support=support.name, side="left"), clear & ((at.local >= middle - 1e-6) | (span.left is None))))
-    return found
+                result.append((Place(support=support.name, side="left"), clear & ((at.local >= middle - 1e-6) | (span.left is None))))
+    return result
 
 
 def shear(f: Facts) -> list[Check]:
     """The worst place of each half span, of the stirrups and of crushing."""
-    s, found = f.strength, []
+    s, result = f.strength, []
     at_face = f.forces.design.shear if f.code.shear.crushes_at_face else s.shear_demand
     _tell_state(f)
     for place, where in half_spans(f):
         close = _carried_straight(f, where)
         i = worst_of(s.shear_demand / np.maximum(s.shear.total, 1e-6), where & ~close)
-        found += _near_support(f, place, where & close)
+        result += _near_support(f, place, where & close)
         j = worst_of(at_face / np.maximum(s.shear.crushing, 1e-6), where)
         if i is None or j is None:
             continue
@@ -46,22 +46,22 @@ def shear(f: Facts) -> list[Check]:
         tell(demand, s.shear_demand[i], "N", f"here, or at d from the face of the support where that is taken; {f.origin(i, '')}")
         note = if_fails(_required(f, i), s.shear_demand[i] > s.shear.total[i])
         resistance = f.code.words.formula_symbol("V_R")
-        found.append(
+        result.append(
             f.check("shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], note=note, by=f.origin(i, ""), of=(demand, resistance))
         )
         tell(demand, at_face[j], "N", f"here; {f.origin(j, '')}")
         note = if_fails("a wider or deeper section, or stronger concrete, is needed", at_face[j] > s.shear.crushing[j])
         crushing = f.code.words.formula_symbol("V_R,max")
-        found.append(
+        result.append(
             f.check("shear.crushing", place, j, at_face[j], s.shear.crushing[j], note=note, by=f.origin(j, ""), of=(demand, crushing))
         )
-    return found
+    return result
 
 
 def _required(f: Facts, i: int) -> str:
     s = f.strength
-    asked = f.code.shear.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
-    return f"stirrups required {amount(asked, 'steel per length')}, provided {amount(s.ties.asw_s[i], 'steel per length')}"
+    required = f.code.shear.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
+    return f"stirrups required {amount(required, 'steel per length')}, provided {amount(s.ties.asw_s[i], 'steel per length')}"
 
 
 def _tell_state(f: Facts) -> None:
@@ -83,18 +83,18 @@ def _tell_state(f: Facts) -> None:
 
 def _carried_straight(f: Facts, where: Mask) -> Mask:
     """Stations between a support's face and forces near it where stirrups do by the clause for these, and not by the usual one."""
-    s, found = f.strength, np.zeros(len(f.at), dtype=bool)
+    s, result = f.strength, np.zeros(len(f.at), dtype=bool)
     for near, resistance in s.near:
         here = where & (f.at.span == near.span) & near.between(f.at.x)
         usual = float((s.shear_demand / np.maximum(s.shear.total, 1e-6))[here].max(initial=0.0))
         if usual > 1.0 and near.shear <= resistance:
-            found |= here
-    return found
+            result |= here
+    return result
 
 
 def _near_support(f: Facts, place: Place, where: Mask) -> list[Check]:
     """Every force that the stations `where` stand behind."""
-    found: list[Check] = []
+    result: list[Check] = []
     for near, resistance in f.strength.near:
         here = where & (f.at.span == near.span) & near.between(f.at.x)
         if not here.any():
@@ -103,10 +103,10 @@ def _near_support(f: Facts, place: Place, where: Mask) -> list[Check]:
         tell("a_v", near.a_v, "mm", "distance of the force from the face")
         f.code.shear.near_support_factor(np.array([near.a_v]), float(f.strength.web.d[i]))
         f.code.shear.near_support_resistance(f.beam.stirrups, near_area(f, near.middle()))
-        numbered = Place(support=place.support, side=place.side, number=len(found) + 1)
+        numbered = Place(support=place.support, side=place.side, number=len(result) + 1)
         note = f"load near the support reduced (a_v = {amount(near.a_v, 'length')})"
-        found.append(f.check("shear.near-support", numbered, i, near.shear, resistance, note=note))
-    return found
+        result.append(f.check("shear.near-support", numbered, i, near.shear, resistance, note=note))
+    return result
 
 
 def near_area(f: Facts, middle: tuple[float, float]) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from upright_bramble.analysis.hung import hung_forces
+from upright_bramble.analysis.suspension import suspension_forces
 from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify.facts import Facts, if_fails, worst_of
@@ -15,30 +15,30 @@ from upright_bramble.working import shared, tell
 
 def stirrups(f: Facts) -> list[Check]:
     """By span: area, spacing along and across."""
-    found, at, beam, s = [], f.at, f.beam, f.strength
+    result, at, beam, s = [], f.at, f.beam, f.strength
     ties, code = s.ties, f.code
     tell("V", s.shear_demand, "N", "design shear")
     minimum = code.shear.minimum_stirrups(beam.concrete, beam.stirrups, at.width)
-    tell("a_sw,there", ties.asw_s, "mm2/mm", "stirrups there")
+    tell("a_sw,prov", ties.asw_s, "mm2/mm", "stirrups there")
     along = code.shear.maximum_spacing(beam.concrete, s.web, s.shear_demand)
-    tell("s_along", ties.gap, "mm", "widest gap there")
+    tell("s_along", ties.gap, "mm", "largest spacing provided")
     across = (at.width - 2.0 * beam.cover.sides - f.placed.tie) / np.maximum(ties.legs - 1.0, 1.0)
-    most = code.shear.maximum_leg_spacing(beam.concrete, s.web, s.shear_demand)
+    highest = code.shear.maximum_leg_spacing(beam.concrete, s.web, s.shear_demand)
     tell("legs", ties.legs, "", "of the stirrups there")
     tell("s_across", across, "mm", "distance of the legs")
     shared()
     for index in range(len(beam.spans)):
         where = f.with_stirrups(index)
         for kind, demand, limit, of in (
-            ("minimum.stirrups", minimum, ties.asw_s, ("a_sw,min", "a_v,min", "a_sw,there")),
+            ("minimum.stirrups", minimum, ties.asw_s, ("a_sw,min", "a_v,min", "a_sw,prov")),
             ("spacing.stirrups", ties.gap, along, ("s_along", "s_max", "s_l,max")),
-            ("spacing.legs", across, most, ("s_across", "s_t,max", "s_w,max", "legs")),
+            ("spacing.legs", across, highest, ("s_across", "s_t,max", "s_w,max", "legs")),
         ):
             i = worst_of(demand / np.maximum(limit, 1e-9), where)
             if i is not None:
-                found.append(f.check(kind, Place(span=index), i, demand[i], limit[i], of=of))
-        found += _along_compressed(f, index)
-    return found
+                result.append(f.check(kind, Place(span=index), i, demand[i], limit[i], of=of))
+        result += _along_compressed(f, index)
+    return result
 
 
 def _along_compressed(f: Facts, index: int) -> list[Check]:
@@ -52,29 +52,29 @@ def _along_compressed(f: Facts, index: int) -> list[Check]:
     limit = f.code.detailing.compression_stirrup_spacing(phi, f.placed.tie, np.minimum(at.width, at.depth))
     i = worst_of(gap / limit, where & compressed)
     assert i is not None
-    tell("s_along", gap, "mm", "widest gap there")
+    tell("s_along", gap, "mm", "largest spacing provided")
     note = "stirrups hold the compression bars that the section counts on"
     return [f.check("spacing.compressed", Place(span=index), i, gap[i], limit[i], note=note, of=("s", "s_along"))]
 
 
 def suspension(f: Facts) -> list[Check]:
     """Stirrups beside a force that hangs on the beam, less those that shear requires there."""
-    found: list[Check] = []
+    result: list[Check] = []
     place, area, _, _ = f.stirrups
     required = _used_by_shear(f)
-    for number, hung in enumerate(hung_forces(f.beam, f.code, f.forces), start=1):
+    for number, hung in enumerate(suspension_forces(f.beam, f.code, f.forces), start=1):
         low, high = hung.ends
         here = (f.at.span == hung.span) & (f.at.x >= low) & (f.at.x <= high)
         i = int(np.where(f.at.span == hung.span, np.abs(f.at.x - hung.x), np.inf).argmin())
         inside = (place >= low - 1e-6) & (place <= high + 1e-6)
         used = float(required[here].max(initial=0.0)) * (high - low)
-        there = max(float(area[inside].sum()) - used, 0.0)
+        local = max(float(area[inside].sum()) - used, 0.0)
         f.code.shear.suspension_steel(f.beam.stirrups, hung.force)
         tell("A_sw", float(area[inside].sum()), "mm2", "stirrups beside the force")
         tell("A_sw,V", used, "mm2", "of them used by shear and torsion")
-        note = if_fails("more stirrups beside the force", there < hung.steel)
-        found.append(f.check("hanging.stirrups", Place(span=hung.span, number=number), i, hung.steel, there, note=note))
-    return found
+        note = if_fails("more stirrups beside the force", local < hung.steel)
+        result.append(f.check("hanging.stirrups", Place(span=hung.span, number=number), i, hung.steel, local, note=note))
+    return result
 
 
 def _used_by_shear(f: Facts) -> Array:

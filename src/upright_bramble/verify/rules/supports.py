@@ -14,14 +14,14 @@ END = ("F_E", "F_s", "A_s,anchored", "l_d,max", "l_d")  # what end anchorage com
 
 def supports(f: Facts) -> list[Check]:
     """Both ends of every span that has sagging."""
-    found: list[Check] = []
+    result: list[Check] = []
     for index, span in enumerate(f.beam.spans):
         here = f.at.span == index
         if span.cantilever or f.forces.design.moment_max[here].max() <= 1e3:
             continue
-        found += _end(f, index, "left")
-        found += _end(f, index, "right")
-    return found
+        result += _end(f, index, "left")
+        result += _end(f, index, "right")
+    return result
 
 
 def _end(f: Facts, index: int, end: str) -> list[Check]:
@@ -43,18 +43,18 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
     # a support that the beam is built with is no simple one (ACI 318, 9.7.3.8.2)
     share = f.code.curtailment.bottom_share(not inner and not support.restrains_rotation)
     tell("share", share, "", "of the span's bottom steel that goes into the support")
-    tell("A_s,most", whole, "mm2", "most bottom steel of the span")
+    tell("A_s,max", whole, "mm2", "largest bottom steel of the span")
     tell("A_s,carried", f.once(going), "mm2", "carried far enough past the face")
     side = "right" if end == "left" else "left"
-    found = [
+    result = [
         f.check("support-share.bottom", Place(support=support.name, side=side, face="bottom"), i, share_of(share, whole), f.once(going))
     ]
     if not inner and not support.fixed:
         facts = _end_facts(f, going, i, support.x, -sign)
-        demand, there, quantity = f.code.curtailment.end_anchorage(facts)
+        demand, local, quantity = f.code.curtailment.end_anchorage(facts)
         _tell_anchored(f, facts, quantity)
-        found.append(f.check("anchorage.end", Place(support=support.name, face="bottom"), i, demand, there, quantity=quantity, of=END))
-    return found
+        result.append(f.check("anchorage.end", Place(support=support.name, face="bottom"), i, demand, local, quantity=quantity, of=END))
+    return result
 
 
 def _tell_anchored(f: Facts, end: EndFacts, quantity: str) -> None:

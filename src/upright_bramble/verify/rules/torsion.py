@@ -23,10 +23,10 @@ def where_twisted(f: Facts, index: int) -> Mask:
 
 def torsion(f: Facts) -> list[Check]:
     """By span."""
-    found: list[Check] = []
+    result: list[Check] = []
     w, s = f.strength.twist, f.strength
     if w is None:
-        return found
+        return result
     _tell_required(f)
     # where torsion cracks the web its concrete carries no shear: stirrups have all of both (EN 1992-1-1, 6.3.2(5))
     for_shear = np.where((w.leg > 0.0) | (s.shear_demand > s.shear.concrete), stirrups_for_shear(f), 0.0)
@@ -44,7 +44,7 @@ def torsion(f: Facts) -> list[Check]:
         if i is None:
             continue
         note = if_fails("closer or thicker closed stirrups", both[i] > s.ties.asw_s[i])
-        found.append(
+        result.append(
             f.check(
                 "torsion.stirrups",
                 place,
@@ -57,12 +57,12 @@ def torsion(f: Facts) -> list[Check]:
         )
         i = int(np.where(where, w.crushing, -1.0).argmax())
         note = if_fails("a wider section helps most", w.crushing[i] > 1.0)
-        found.append(f.check("torsion.crushing", place, i, w.crushing[i], 1.0, note=note, of=("share",)))
+        result.append(f.check("torsion.crushing", place, i, w.crushing[i], 1.0, note=note, of=("share",)))
         i = int(np.where(where, s.ties.gap / w.spacing, -1.0).argmax())
-        tell("s_there", s.ties.gap[i], "mm", "widest gap there")
-        found.append(f.check("torsion.spacing", place, i, s.ties.gap[i], w.spacing[i], of=("s", "s_there")))
-        found += _sides(f, index)
-    return found
+        tell("s_prov", s.ties.gap[i], "mm", "largest spacing provided")
+        result.append(f.check("torsion.spacing", place, i, s.ties.gap[i], w.spacing[i], of=("s", "s_prov")))
+        result += _sides(f, index)
+    return result
 
 
 def _tell_required(f: Facts) -> None:
@@ -87,16 +87,16 @@ def _sides(f: Facts, index: int) -> list[Check]:
     note = if_fails("side bars are needed", apart > w.bar_spacing)
     tell("side", w.side[i], "mm", "height between the corner bars")
     tell("rows", p.side_rows, "", "of side bars there")
-    found = [f.check("torsion.side-spacing", place, i, apart, w.bar_spacing, note=note, of=("side", "rows"))]
+    result = [f.check("torsion.side-spacing", place, i, apart, w.bar_spacing, note=note, of=("side", "rows"))]
     if not p.side_rows:
-        return found
+        return result
     each = side_bar_area(w, p.side_rows)
-    there = side_bar_anchored(f.beam, f.code, f.at, f.layout.sides, p.tie)
-    required = np.where(each > 0.0, there.whole if f.code.torsion.develops_bars else each, 0.0)
-    j = worst_of(required / np.maximum(there.anchored, 1e-9), where)
+    local = side_bar_anchored(f.beam, f.code, f.at, f.layout.sides, p.tie)
+    required = np.where(each > 0.0, local.whole if f.code.torsion.develops_bars else each, 0.0)
+    j = worst_of(required / np.maximum(local.anchored, 1e-9), where)
     assert j is not None
-    note = if_fails("longer side bars, bent into the support, or thinner ones", required[j] > there.anchored[j])
+    note = if_fails("longer side bars, bent into the support, or thinner ones", required[j] > local.anchored[j])
     tell("A_l,each", float(required[j]), "mm2", "of each side bar required")
-    tell("A_l", float(there.anchored[j]), "mm2", "of it anchored here")
+    tell("A_l", float(local.anchored[j]), "mm2", "of it anchored here")
     of = ("A_l,each", "A_l", "A_sl", "A_l,min")
-    return [*found, f.check("torsion.sides", place, j, required[j], there.anchored[j], note=note, of=of)]
+    return [*result, f.check("torsion.sides", place, j, required[j], local.anchored[j], note=note, of=of)]

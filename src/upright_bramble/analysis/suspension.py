@@ -12,7 +12,7 @@ from upright_bramble.codes.design_code import DesignCode
 
 
 @dataclass(frozen=True)
-class Hung:
+class Suspension:
     """Forces in span `span` between x = `first` and x = `last`: their largest sum of any set (N), stirrups that carry them (mm2), and how
     far beyond both these may stand."""
 
@@ -32,7 +32,7 @@ class Hung:
         return 0.5 * (self.first + self.last)
 
 
-def hung_forces(beam: Beam, code: DesignCode, forces: Forces) -> list[Hung]:
+def suspension_forces(beam: Beam, code: DesignCode, forces: Forces) -> list[Suspension]:
     """By place, forces of one place together; and of forces whose stirrups would stand in the same place every group of neighbours, since
     none of these stirrups counts twice. Within a third of the depth to both sides (EN 1992-1-1, 9.2.5)."""
     places: dict[tuple[int, float], np.ndarray] = {}
@@ -42,19 +42,21 @@ def hung_forces(beam: Beam, code: DesignCode, forces: Forces) -> list[Hung]:
             if p.hung:
                 key = (p.span, round(p.start, 3))
                 places[key] = places.get(key, np.zeros(len(factors))) + factors[:, case] * p.first
-    found = []
-    there = sorted(places.items())
-    for i, ((index, first), _) in enumerate(there):
+    result = []
+    given = sorted(places.items())
+    for i, ((index, first), _) in enumerate(given):
         span, total = beam.spans[index], np.zeros(len(factors))
-        for k in range(i, len(there)):
-            (other, local), force = there[k]
+        for k in range(i, len(given)):
+            (other, local), force = given[k]
             reach = float(span.depths(local)) / 3.0
-            if other != index or (k > i and local - there[k - 1][0][1] >= 2.0 * reach):
+            if other != index or (k > i and local - given[k - 1][0][1] >= 2.0 * reach):
                 break
             total = total + force
-            most = float(total.max())
-            if most > 0.0:
-                found.append(
-                    Hung(index, span.start + first, span.start + local, most, code.shear.suspension_steel(beam.stirrups, most), reach)
+            maximum = float(total.max())
+            if maximum > 0.0:
+                result.append(
+                    Suspension(
+                        index, span.start + first, span.start + local, maximum, code.shear.suspension_steel(beam.stirrups, maximum), reach
+                    )
                 )
-    return found
+    return result
