@@ -112,10 +112,10 @@ def test_layout_faults(bramble):
     assert ran.status == 2
     assert "face" in ran.err
     bramble.write(
-        "bad.layout.yaml", text.replace("beam: S1", "beam: S9").replace('size: "8"', 'size: "9"').replace('mark: "02"', 'mark: "01"')
+        "bad.layout.yaml", text.replace("beam: S1", "beam: S9").replace('size: "8"', 'size: "9"').replace('mark: "20"', 'mark: "01"')
     )
     ran = bramble("check", "one.beam.yaml", "bad.layout.yaml")
-    for words in ("not this beam", "no bar is called '9'", "'01' is given twice"):
+    for words in ("not this beam", "no bar is called '9'", "'01' is also a mark under bars"):
         assert words in ran.err
     bramble.write("none.layout.yaml", "bramble_layout: 1\nbeam: S1\n")
     ran = bramble("check", "one.beam.yaml", "none.layout.yaml")

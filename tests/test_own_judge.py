@@ -117,7 +117,7 @@ def _more(r: dict) -> None:
     [
         ("bending bottom", _without("bars", lambda b: b["face"] == "bottom" and b["ends"] == ["straight", "straight"])),
         ("bending top", _without("bars", lambda b: b["face"] == "top" and b["ends"] == ["straight", "straight"])),
-        ("bending", _shorter("top", 1300.0)),
+        ("bending", _shorter("bottom", 1300.0)),
         ("stirrups", _spread(2.2)),
         ("shear", lambda r: [z.update(diameter_mm=4.0) for z in r["stirrups"]]),
         ("row", _more),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from upright_bramble.beam import Bar, Beam, Layout, SideBars, StirrupZone
+from upright_bramble.beam import Beam, Layout
 from upright_bramble.pipeline import Designed, run_check, run_design
 from upright_bramble.verify import Check, Result
 from upright_bramble.verify.verification import HELD
@@ -30,18 +30,12 @@ class Changes:
         return f"kept {len(self.kept)}; added: {listed(self.added)}; dropped: {listed(self.dropped)}"
 
 
-Entry = Bar | StirrupZone | SideBars
-
-
-def entries(layout: Layout) -> tuple[Entry, ...]:
-    return (*layout.bars, *layout.stirrups, *layout.sides)
-
-
 def changes(before: Layout, after: Layout) -> Changes:
     """By mark and contents; whether an entry is held makes no difference."""
-    old, new = ({e.mark: replace(e, held=False) for e in entries(v)} for v in (before, after))
-    kept = tuple(m for m in old if new.get(m) == old[m])
-    return Changes(kept, tuple(m for m in new if m not in kept), tuple(m for m in old if m not in kept))
+    old, new = ([(v.names[e], replace(e, held=False)) for e in v.entries] for v in (before, after))
+    was, now = {e for _, e in old}, {e for _, e in new}
+    kept = tuple(name for name, e in old if e in now)
+    return Changes(kept, tuple(name for name, e in new if e not in was), tuple(name for name, e in old if e not in now))
 
 
 def run_mend(beam: Beam, layout: Layout) -> Designed:
@@ -54,7 +48,7 @@ def run_mend(beam: Beam, layout: Layout) -> Designed:
         designed = run_design(beam, _held(kept))
         result = designed.result
         if result is not None and (best.result is None or _failures(result) < _failures(best.result)):
-            said = tuple(m for m in result.messages if m.text != HELD or any(e.held for e in entries(layout)))
+            said = tuple(m for m in result.messages if m.text != HELD or any(e.held for e in layout.entries))
             best = replace(designed, result=replace(result, layout=_as_before(result.layout, layout), messages=said))
         if result is not None and result.status != "fail":
             return best
@@ -79,11 +73,11 @@ def _held(layout: Layout) -> Layout:
 
 def _as_before(layout: Layout, original: Layout) -> Layout:
     """Entries of the user's are held where they were."""
-    held = {e.mark for e in entries(original) if e.held}
+    held = {replace(e, held=False) for e in original.entries if e.held}
     return Layout(
-        tuple(replace(b, held=b.mark in held) for b in layout.bars),
-        tuple(replace(z, held=z.mark in held) for z in layout.stirrups),
-        tuple(replace(s, held=s.mark in held) for s in layout.sides),
+        tuple(replace(b, held=replace(b, held=False) in held) for b in layout.bars),
+        tuple(replace(z, held=replace(z, held=False) in held) for z in layout.stirrups),
+        tuple(replace(s, held=replace(s, held=False) in held) for s in layout.sides),
     )
 
 
@@ -99,8 +93,8 @@ def _without(beam: Beam, layout: Layout, failing: tuple[Check, ...]) -> Layout:
             zones = [z for z in zones if z.held or z.end < low or z.start > high]
             continue
         face = check.kind.face or "bottom"
-        named = {b.mark for b in bars if b.mark in (check.place.bar, check.place.other)}
+        named = {b for b in bars if layout.names[b] in (check.place.bar, check.place.other)}
         if not named and check.topic in ("fit", "lap", "anchorage", "bending", "ductility"):
-            named = {b.mark for b in bars if b.face == face and b.start < high and b.end > low}
-        bars = [b for b in bars if b.held or b.mark not in named]
+            named = {b for b in bars if b.face == face and b.start < high and b.end > low}
+        bars = [b for b in bars if b.held or b not in named]
     return Layout(tuple(bars), tuple(zones), layout.sides)

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 ROUNDS = 10
 FURTHER = 12  # times that a redistribution may be taken back
 TRIMMED = 3  # rounds that bring steel for service down again
+IDLE = 3  # rounds whose needs changed no bar: more of them help no more
 TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
 
@@ -119,12 +120,12 @@ def run_design(beam: Beam, held: Layout | None = None) -> Designed:
     code = code_of(beam)
     forces = analyse(beam, code)
     beam = forces.beam  # with what works of its flanges
-    search = _search(beam, code, forces, held)
+    continuous = _continuous(code)
+    search = _search(beam, code, forces, held, continuous)
+    if not continuous and len(beam.spans) > 1 and (search.best is None or search.best.status == "fail"):
+        search.replace_by(_search(beam, code, forces, held, True))
     if search.cracked:
-        other = _search(_with_thinner_bars(beam, code, search), code, forces, held)
-        search.rounds += other.rounds
-        if other.best is not None and (search.best is None or _badness(other.best) < _badness(search.best)):
-            search.take(other)
+        search.replace_by(_search(_with_thinner_bars(beam, code, search), code, forces, held, search.continuous))
     best, reason = search.best, search.reason
     failed = best is None or best.status == "fail"
     if best is not None and failed and reason:
@@ -147,6 +148,7 @@ class _Search:
     short: Needs | None = None
     enough: Needs | None = None
     cracked: set[str] = field(default_factory=set)
+    continuous: bool = False
 
     def offer(self, result: Result, proposal: Proposal, needs: Needs) -> None:
         """Keep the better one."""
@@ -159,17 +161,26 @@ class _Search:
             self.best, self.runners, self.weighed = result, proposal.runners, proposal.weighed
             self.enough = None if failing else needs
 
-    def take(self, other: _Search) -> None:
-        self.best, self.runners, self.weighed, self.reason = other.best, other.runners, other.weighed, other.reason
+    def replace_by(self, other: _Search) -> None:
+        """By another search where that one found something better."""
+        self.rounds += other.rounds
+        if other.best is not None and (self.best is None or _badness(other.best) < _badness(self.best)):
+            self.best, self.runners, self.weighed, self.reason = other.best, other.runners, other.weighed, other.reason
+            self.cracked, self.continuous = other.cracked, other.continuous
 
 
-def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -> _Search:
+def _continuous(code: DesignCode) -> bool:
+    """Whether the code requires bottom bars to be continuous through supports."""
+    return code.curtailment.continuity is not None
+
+
+def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, continuous: bool) -> _Search:
     """Rounds of proportioning and verification, each learning from the one before."""
     from upright_bramble.lessons import learn  # `check` starts without them
     from upright_bramble.proportion import Needs, NoProposal, propose
 
-    needs, search, tightened = Needs(), _Search(), 0
-    last = needs.copy()
+    needs, search, tightened = Needs(continuous=continuous), _Search(continuous=continuous), 0
+    last, same, before = needs.copy(), 0, None
     for search.rounds in range(1, ROUNDS + 12):
         try:
             proposal = propose(beam, code, forces, needs, held)
@@ -184,6 +195,9 @@ def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -
             search.reason = search.reason or str(error)
             needs.relief[error.face] = 0.85 * needs.relief.get(error.face, 1.0)
             continue
+        same, before = same + 1 if proposal.layout == before else 0, proposal.layout
+        if same >= IDLE:
+            break
         forces, result = _judged(beam, code, forces, proposal.layout)
         last = needs.copy()
         search.offer(result, proposal, last)

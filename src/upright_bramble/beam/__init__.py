@@ -1,7 +1,8 @@
 """What the user described: materials, profiles, line, actions, wishes, bars. Frozen dataclasses in N, mm, MPa."""
 
-from upright_bramble.beam.layout import Bar, Layout, SideBars, StirrupZone, lapped_pairs, lapped_share
+from upright_bramble.beam.layout import Bar, Entry, Layout, SideBars, StirrupZone, lapped_pairs, lapped_share
 from upright_bramble.beam.model import (
+    KINK,
     Action,
     Beam,
     Column,
@@ -23,6 +24,7 @@ from upright_bramble.beam.model import (
 )
 
 __all__ = [
+    "KINK",
     "Action",
     "Bar",
     "Beam",
@@ -31,6 +33,7 @@ __all__ = [
     "Concrete",
     "Cover",
     "Detailing",
+    "Entry",
     "Flange",
     "ForceLine",
     "Layout",

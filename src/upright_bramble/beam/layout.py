@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from upright_bramble.core.bars import BarSize
 
@@ -63,11 +64,35 @@ class SideBars:
     legs: tuple[float, float] = (0.0, 0.0)
 
 
+Entry = Bar | StirrupZone | SideBars
+
+
 @dataclass(frozen=True)
 class Layout:
+    """Pieces that are alike have one mark, wherever they lie: a mark names a piece, and may stand at several entries."""
+
     bars: tuple[Bar, ...]
     stirrups: tuple[StirrupZone, ...]
     sides: tuple[SideBars, ...] = ()
+
+    @property
+    def entries(self) -> tuple[Entry, ...]:
+        return (*self.bars, *self.stirrups, *self.sides)
+
+    @cached_property
+    def names(self) -> Mapping[Entry, str]:
+        """Of every entry a name of its own: its mark, and from the second one of the same mark on its number from the left.
+
+        >>> a, b = (Bar("04", "top", 1, 2, "16", x, x + 3000.0) for x in (5000.0, 0.0))
+        >>> Layout((a, b), ()).names[a], Layout((a, b), ()).names[b]
+        ('04/2', '04')
+        """
+        result: dict[Entry, str] = {}
+        seen: dict[str, int] = {}
+        for entry in sorted(self.entries, key=lambda e: e.start):
+            seen[entry.mark] = number = seen.get(entry.mark, 0) + 1
+            result[entry] = entry.mark if number == 1 else f"{entry.mark}/{number}"
+        return result
 
 
 def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:

@@ -8,6 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeAlias
 
+KINK = 0.02  # change of slope of a soffit that a straight bar does not follow
+
 
 @dataclass(frozen=True)
 class Concrete:
@@ -171,6 +173,11 @@ class Span:
     @property
     def tapers(self) -> bool:
         return self.becomes is not None
+
+    @property
+    def slope(self) -> float:
+        """Of the soffit: how much deeper the span becomes a mm."""
+        return float(self.depths(self.length) - self.depths(0.0)) / self.length
 
     def depths(self, local: Any) -> Any:
         """Depth at places along the span (mm from its left end)."""
@@ -387,7 +394,9 @@ class Detailing:
     places and spacings are rounded to; sizes allowed on one face alone, one size throughout a face, the least and most bars
     at a section of a face, and the highest stress of bars in service; whether bars that run through are lapped
     'together', half of them elsewhere than the rest ('staggered'), or so where they do not fit together ('auto'); `laps_at` their middles
-    along the beam, where the user says (none: where the face pulls least).
+    along the beam, where the user says (none: where the face pulls least). Of stirrups the `spacings` to take (none: the usual ones), the
+    most `zones` of a span (None: three, five where heavy point loads or laps are) and the fewest legs; the gap (mm) that a top row of
+    more than four bars leaves for the vibrator.
     """
 
     main_bars: tuple[str, ...] = ()
@@ -404,6 +413,10 @@ class Detailing:
     service_stress: float | None = None
     laps: str = "auto"
     laps_at: tuple[float, ...] = ()
+    spacings: tuple[float, ...] = ()
+    zones: int | None = None
+    stirrup_legs: int = 2
+    vibrator_gap: float = 75.0
 
     def sizes(self, face: str) -> tuple[str, ...]:
         """Allowed on a face ('bottom' or 'top')."""

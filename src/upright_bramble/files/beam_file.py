@@ -641,7 +641,8 @@ class _Reader:
             self.wrong(("detailing", "most_bars"), f"{d.most_bars} is fewer than least_bars, {d.least_bars}")
         return b.Detailing(
             tuple(main), tuple(ties), d.layers, d.reserve, d.stock_length, step, b.Rates(**d.rates.model_dump()), faces, d.one_size,
-            d.least_bars, d.most_bars, d.service_stress, d.laps, tuple(sorted(d.laps_at)),
+            d.least_bars, d.most_bars, d.service_stress, d.laps, tuple(sorted(d.laps_at)), tuple(sorted(set(d.spacings))), d.zones,
+            d.stirrup_legs, d.vibrator_gap,
         )  # fmt: skip
 
     def _sizes(

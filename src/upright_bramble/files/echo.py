@@ -6,7 +6,7 @@ import dataclasses
 from collections.abc import Iterator, Sequence
 from typing import Any
 
-from upright_bramble.beam import Action, Beam, Column, Profile, Rates, Support
+from upright_bramble.beam import Action, Beam, Column, Detailing, Profile, Rates, Support
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, significant
 from upright_bramble.files.fields import default_of
 
@@ -184,6 +184,13 @@ def _service(beam: Beam, w: _Words) -> Iterator[Item]:
         )
 
 
+def _usual(d: Detailing, key: str, beam: Beam) -> bool:
+    """Whether a wish is what it is when left out."""
+    value = getattr(d, key)
+    value = list(value) if isinstance(value, tuple) else value
+    return bool(value == (SYSTEMS[beam.units].step if key == "step" else default_of(f"detailing.{key}")))
+
+
 def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:
     d = beam.detailing
     yield "steel wanted", "main bars", ", ".join(d.main_bars), False
@@ -198,9 +205,13 @@ def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:
         ("maximum number of bars at a section", "most_bars", "no limit" if d.most_bars is None else f"{d.most_bars}"),
         ("highest stress in service", "service_stress", "no limit" if d.service_stress is None else w(d.service_stress, "stress")),
         ("laps", "laps", d.laps),
+        ("spacings of stirrups", "spacings", ", ".join(w(s, "section") for s in d.spacings) or "the usual ones"),
+        ("zones of stirrups in a span", "zones", "3, or 5 at point loads and laps" if d.zones is None else f"{d.zones} at most"),
+        ("legs of stirrups", "stirrup_legs", f"{d.stirrup_legs} at least"),
+        ("gap for the vibrator", "vibrator_gap", w(d.vibrator_gap, "section")),
     ]  # fmt: skip
     for name, key, text in rows:
-        yield "steel wanted", name, text, getattr(d, key) == (SYSTEMS[beam.units].step if key == "step" else default_of(f"detailing.{key}"))
+        yield "steel wanted", name, text, _usual(d, key, beam)
     for field in dataclasses.fields(Rates):
         value: Any = getattr(d.rates, field.name)
         yield "rates", field.name, f"{value:g}", value == default_of(f"detailing.rates.{field.name}")

@@ -47,7 +47,7 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
     if given.beam != beam.mark:
         result.append(source.fault(("beam",), f"'{given.beam}' is not this beam, which is '{beam.mark}'"))
     sizes = list(get_code(beam.code, beam.annex).sizes)
-    seen: set[str] = set()
+    seen: dict[str, tuple[str, object]] = {}
     low, high = beam.ends
     maximum = MAXIMUM_ENTRIES + MAXIMUM_OF_A_SPAN * len(beam.spans)
     groups: list[tuple[str, Sequence[m.BarIn | m.StirrupIn | m.SideBarsIn]]] = [
@@ -58,9 +58,11 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
             result.append(source.fault((key,), f"has {len(entries):,} entries; {maximum:,} are read for a beam of so many spans"))
             continue
         for i, entry in enumerate(entries):
-            if entry.mark in seen:
-                result.append(source.fault((key, i, "mark"), f"'{entry.mark}' is given twice; give each entry its own mark"))
-            seen.add(entry.mark)
+            other, same = seen.setdefault(entry.mark, (key, entry))
+            if other != key:
+                result.append(source.fault((key, i, "mark"), f"'{entry.mark}' is also a mark under {other}; give it another"))
+            elif same is not entry and entry == same:
+                result.append(source.fault((key, i), f"'{entry.mark}' is given twice at the same place; add to its count instead"))
             if entry.size not in sizes:
                 result.append(source.fault((key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"))
             single = isinstance(entry, m.StirrupIn) and entry.from_ == entry.to  # one stirrup by itself
@@ -140,16 +142,16 @@ def merged_text(old: str, before: Layout, beam: Beam, after: Layout, tool: str) 
     for key, was, now in (
         ("bars", before.bars, after.bars), ("stirrups", before.stirrups, after.stirrups), ("side_bars", before.sides, after.sides),
     ):  # fmt: skip
-        stays = {e.mark for e in was if replace(e, held=False) in [replace(n, held=False) for n in now]}
+        past, present = ([replace(e, held=False) for e in v] for v in (was, now))
         entries = own.get(key)
         if entries is None:
             own[key] = entries = fresh[key]
             continue
         for i in reversed(range(len(entries))):
-            if str(entries[i]["mark"]) not in stays:
+            if past[i] not in present:
                 del entries[i]
-        for entry in fresh[key]:
-            if str(entry["mark"]) not in stays:
+        for entry, local in zip(fresh[key], present, strict=True):
+            if local not in past:
                 entries.append(entry)
     out = io.StringIO()
     yaml.dump(own, out)

@@ -90,6 +90,8 @@ CoverLength = Annotated[float, Measured("section", "length of the section", leas
 AggregateSize = Annotated[float, Measured("section", "size of aggregate", positive=True, sensible=(4.0, 150.0))]
 CrackWidth = Annotated[float, Measured("section", "width of a crack", positive=True, sensible=(0.01, 2.0))]
 Settlement = Annotated[float, Measured("section", "downward movement", sensible=(-1e3, 1e3))]
+StirrupSpacing = Annotated[float, Measured("section", "spacing", positive=True, sensible=(40.0, 1e3))]
+VibratorGap = Annotated[float, Measured("section", "gap", least=0.0, sensible=(0.0, 300.0))]
 StockLength = Annotated[float, Measured("span", "length of bars", positive=True, sensible=(1e3, 100e3))]
 ColumnHeight = Annotated[float, Measured("span", "height", positive=True, sensible=(100.0, 200e3))]
 ColumnSize = Annotated[float, Measured("section", "size of a column", positive=True, sensible=(20.0, 20e3))]
@@ -444,6 +446,16 @@ class DetailingIn(Entry):
     )
     laps_at: Annotated[list[Position], Field(max_length=100)] = Field(
         default_factory=list, description="middles of laps along the beam; where the face pulls least when left out"
+    )
+    spacings: Annotated[list[StirrupSpacing], Field(max_length=40)] = Field(
+        default_factory=list, description="of stirrups, to choose from; the usual ones when left out"
+    )
+    zones: Annotated[int, Field(ge=1, le=5)] | None = Field(
+        None, description="of stirrups in a span, at most; 1: uniform; when left out three, five where a heavy point load stands"
+    )
+    stirrup_legs: Annotated[int, Field(ge=2, le=20)] = Field(described.Detailing.stirrup_legs, description="at least")
+    vibrator_gap: VibratorGap = Field(
+        described.Detailing.vibrator_gap, description="in top rows of more than four bars; 75 mm when left out"
     )
     rates: RatesIn = Field(default_factory=RatesIn.model_construct)
 

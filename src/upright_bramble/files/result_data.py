@@ -99,6 +99,7 @@ def beam_data(beam: Beam, code_title: str = "", labels: Mapping[str, str] | None
         "cover_mm": {"top": beam.cover.top, "bottom": beam.cover.bottom, "sides": beam.cover.sides},
         "ends_mm": [round(x, 1) for x in beam.ends],
         "length_mm": round(beam.length, 1),
+        "vibrator_gap_mm": round(beam.detailing.vibrator_gap, 1),
         "spans": [
             {
                 "name": s.name, "start_mm": round(s.start, 1), "end_mm": round(s.end, 1),
@@ -182,6 +183,7 @@ def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict
                 "diameter_mm": i.diameter, "start_mm": i.bar.start, "end_mm": i.bar.end, "ends": list(i.bar.ends),
                 "legs_mm": list(i.bar.legs), "held": i.bar.held, "shape_code": i.shape, "cut_length_mm": round(i.cut_length, 1),
                 "mass_kg": i.mass, "axis_mm": round(i.axis, 2), "dimensions_mm": dict(i.dimensions),
+                "mandrel_mm": round(i.mandrel, 1),
             }
             for i in result.bars
         ],
@@ -191,7 +193,7 @@ def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict
                 "start_mm": i.zone.start, "end_mm": i.zone.end, "spacing_mm": i.zone.spacing, "count": i.zone.count,
                 "held": i.zone.held, "shape_code": i.shape, "cut_length_mm": round(i.cut_length, 1), "mass_kg": i.mass,
                 "dimensions_mm": dict(i.dimensions), "links": i.links, "link_length_mm": round(i.link_length, 1),
-                "strut_cot": round(i.strut, 4), "shear_model": i.model,
+                "strut_cot": round(i.strut, 4), "shear_model": i.model, "mandrel_mm": round(i.mandrel, 1),
             }
             for i in result.stirrups
         ],

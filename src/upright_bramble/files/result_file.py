@@ -63,6 +63,7 @@ class BeamOut(_Part):
     cover_mm: CoverOut
     ends_mm: tuple[Mm, Mm]
     length_mm: Mm
+    vibrator_gap_mm: Mm = Field(75.0, description="left in top rows of more than four bars")
     spans: Annotated[list[SpanOut], Field(min_length=1)]
     supports: Annotated[list[SupportOut], Field(min_length=1)]
 
@@ -249,6 +250,7 @@ class BarOut(_Part):
     mass_kg: float
     axis_mm: Mm
     dimensions_mm: dict[str, float]
+    mandrel_mm: Mm = Field(0.0, description="diameter that the bar is bent on; 0: straight")
 
 
 class StirrupOut(_Part):
@@ -264,11 +266,12 @@ class StirrupOut(_Part):
     shape_code: str
     cut_length_mm: Mm
     mass_kg: float
-    dimensions_mm: dict[str, float]
+    dimensions_mm: dict[str, float] = Field(description="outer; in a taper of pieces that vary from A to A_last")
     links: int
     link_length_mm: Mm
     strut_cot: float
     shear_model: str
+    mandrel_mm: Mm = 0.0
 
 
 class AlternativeOut(_Part):

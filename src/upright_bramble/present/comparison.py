@@ -75,8 +75,14 @@ def _shown(check: CheckOut) -> float:
 
 
 def _entries(r: ResultFile) -> dict[str, str]:
-    result = {b.mark: _bar(b, r) for b in r.bars}
-    return result | {z.mark: _zone(z, r) for z in r.stirrups}
+    """In words by mark, and from the second entry of a mark on its number."""
+    words = [(b.mark, _bar(b, r)) for b in sorted(r.bars, key=lambda b: b.start_mm)]
+    words += [(z.mark, _zone(z, r)) for z in sorted(r.stirrups, key=lambda z: z.start_mm)]
+    result: dict[str, str] = {}
+    for mark, text in words:
+        number = sum(key == mark or key.startswith(f"{mark}/") for key in result)
+        result[f"{mark}/{number + 1}" if number else mark] = text
+    return result
 
 
 def _place(r: ResultFile, mm: float) -> str:

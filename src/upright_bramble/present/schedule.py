@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 from upright_bramble.core.bars import counted
@@ -36,6 +36,13 @@ class Line:
     dimensions: tuple[tuple[str, float], ...]
     cut_length: float
     mass: float
+    mandrel: float = 0.0
+
+    @property
+    def sides(self) -> dict[str, tuple[float, ...]]:
+        """Dimensions by letter, mm: one value, or the first and the last of pieces that vary."""
+        known = dict(self.dimensions)
+        return {k: (v, known[f"{k}_last"]) if f"{k}_last" in known else (v,) for k, v in known.items() if not k.endswith("_last")}
 
 
 @dataclass(frozen=True)
@@ -76,6 +83,10 @@ class Schedule:
             return f"{mm:.0f}"
         return f"{round(mm / 25.4 * 4.0) / 4.0:g}"
 
+    def side(self, lengths: Sequence[float]) -> str:
+        """A dimension; of pieces that vary 'first to last'."""
+        return " to ".join(self.length(v) for v in lengths)
+
     @property
     def unit(self) -> str:
         return "in" if self.inch else "mm"
@@ -89,43 +100,57 @@ class Schedule:
 
 
 def schedule_of(result: ResultFile) -> Schedule:
-    """The lines of a result; of each stirrup zone the closed ones, then the links of inner legs."""
+    """A line a mark, however many places its pieces go to; of stirrups the closed ones, then the links of inner legs."""
     lines = [
-        Line(b.mark, f"{b.face} row {b.layer}" if b.face != "side" else "sides", b.size, b.count, b.shape_code,
-             tuple(b.dimensions_mm.items()), b.cut_length_mm, b.mass_kg)
+        Line(b.mark, f"{b.face} {b.layer}" if b.face != "side" else "sides", b.size, b.count, b.shape_code,
+             tuple(b.dimensions_mm.items()), b.cut_length_mm, b.mass_kg, b.mandrel_mm)
         for b in sorted(result.bars, key=lambda b: ({"bottom": 0, "side": 1, "top": 2}[b.face], b.layer, b.start_mm, b.mark))
     ]  # fmt: skip
     for z in result.stirrups:
         each = z.cut_length_mm + z.links * z.link_length_mm
         closed = round(z.mass_kg * z.cut_length_mm / each, 3) if z.links else z.mass_kg
-        lines.append(Line(z.mark, "stirrup", z.size, z.count, z.shape_code, tuple(z.dimensions_mm.items()), z.cut_length_mm, closed))
+        sides = tuple(z.dimensions_mm.items())
+        lines.append(Line(z.mark, "stirrup", z.size, z.count, z.shape_code, sides, z.cut_length_mm, closed, z.mandrel_mm))
         if z.links:
-            sides = (("A", z.dimensions_mm.get("A", 0.0)), ("B", z.dimensions_mm.get("C", 0.0)))
+            sides = (*((k, v) for k, v in sides if k.startswith("A")), ("B", z.dimensions_mm.get("C", 0.0)))
             rest = round(z.mass_kg - closed, 3)
-            lines.append(Line(f"{z.mark}a", "link", z.size, z.count * z.links, "33", sides, z.link_length_mm, rest))
+            lines.append(Line(f"{z.mark}a", "link", z.size, z.count * z.links, "33", sides, z.link_length_mm, rest, z.mandrel_mm))
     beam = result.beam
-    return Schedule(beam.mark, beam.title, beam.labels, beam.units == "us", tuple(lines), verdict_line(result.verdict))
+    return Schedule(beam.mark, beam.title, beam.labels, beam.units == "us", _by_mark(lines), verdict_line(result.verdict))
 
 
-HEADER = ("mark", "what", "size", "number", "shape", "A", "B", "C", "D", "cut length", "total length", "mass")
+def _by_mark(lines: list[Line]) -> tuple[Line, ...]:
+    """Pieces of one mark and shape together; what a mark means is said once."""
+    together: dict[tuple[object, ...], list[Line]] = {}
+    for v in lines:
+        together.setdefault((v.mark, v.size, v.shape, v.dimensions, v.cut_length, v.mandrel), []).append(v)
+    result = []
+    for alike in together.values():
+        what = ", ".join(dict.fromkeys(v.what for v in alike))
+        result.append(replace(alike[0], what=what, number=sum(v.number for v in alike), mass=round(sum(v.mass for v in alike), 3)))
+    return tuple(result)
+
+
+HEADER = ("mark", "what", "size", "number", "shape", "A", "B", "C", "D", "mandrel", "cut length", "total length", "mass")
 
 
 def _cells(s: Schedule, v: Line) -> tuple[object, ...]:
     """Numbers as numbers, in the schedule's units."""
-    known = dict(v.dimensions)
+    known = v.sides
     factor = 25.4 if s.inch else 1.0
 
     def number(mm: float) -> float:
         return round(mm / factor, 2)
 
-    sides = [number(known[k]) if k in known else "" for k in "ABCD"]
+    sides = ["" if k not in known else number(known[k][0]) if len(known[k]) == 1 else s.side(known[k]) for k in "ABCD"]
+    bent = number(v.mandrel) if v.mandrel else ""
     total = round(v.number * v.cut_length / (304.8 if s.inch else 1e3), 3)
     mass = round(v.mass / KG, 3) if s.inch else v.mass
-    return (v.mark, v.what, v.size, v.number, v.shape, *sides, number(v.cut_length), total, mass)
+    return (v.mark, v.what, v.size, v.number, v.shape, *sides, bent, number(v.cut_length), total, mass)
 
 
 def _header(s: Schedule) -> list[str]:
-    units = {"A": s.unit, "B": s.unit, "C": s.unit, "D": s.unit, "cut length": s.unit,
+    units = {"A": s.unit, "B": s.unit, "C": s.unit, "D": s.unit, "mandrel": s.unit, "cut length": s.unit,
              "total length": "ft" if s.inch else "m", "mass": s.mass_unit}  # fmt: skip
     return [f"{name} [{units[name]}]" if name in units else name for name in HEADER]
 
@@ -140,7 +165,7 @@ def schedule_data(s: Schedule) -> dict[str, Any]:
         "mark": s.beam, "verdict": s.verdict, "cut_length_rule": s.rule,
         "bars": [
             {"mark": v.mark, "what": v.what, "size": v.size, "number": v.number, "shape_code": v.shape,
-             "dimensions_mm": dict(v.dimensions), "cut_length_mm": v.cut_length, "mass_kg": v.mass}
+             "dimensions_mm": dict(v.dimensions), "mandrel_mm": v.mandrel, "cut_length_mm": v.cut_length, "mass_kg": v.mass}
             for v in s.lines
         ],
         "by_size_kg": s.by_size(), "total_kg": s.total,
@@ -163,8 +188,8 @@ def schedule_xlsx(s: Schedule) -> bytes:
     sheet.title = "bars"
     rows: list[tuple[object, ...]] = [(f"{s.beam}  {s.title}",), (s.rule,), (s.verdict,), tuple(_header(s))]
     rows += [_cells(s, v) for v in s.lines]
-    rows += [(), *(("", "total", size, *[""] * 8, _in_unit(s, kg)) for size, kg in s.by_size().items())]
-    rows.append(("", "total", *[""] * 9, _in_unit(s, s.total)))
+    rows += [(), *(("", "total", size, *[""] * 9, _in_unit(s, kg)) for size, kg in s.by_size().items())]
+    rows.append(("", "total", *[""] * 10, _in_unit(s, s.total)))
     for r, row in enumerate(rows, start=1):
         for c, value in enumerate(row, start=1):
             if value == "":
@@ -178,7 +203,7 @@ def schedule_xlsx(s: Schedule) -> bytes:
         cell.font = Font(bold=True)
         cell.alignment = Alignment(wrap_text=True)
     sheet["A1"].font = Font(bold=True)
-    for column, width in zip("ABCDEFGHIJKL", (8, 14, 7, 8, 7, 9, 9, 9, 9, 11, 12, 11), strict=True):
+    for column, width in zip("ABCDEFGHIJKLM", (8, 14, 7, 8, 7, 9, 9, 9, 9, 9, 11, 12, 11), strict=True):
         sheet.column_dimensions[column].width = width
     sheet.freeze_panes = "A5"
     out = io.BytesIO()
@@ -207,14 +232,15 @@ def schedule_table(console: Console, s: Schedule) -> None:
     console.print(plain(console, f"     {s.rule}; lengths in {s.unit}"), style="dim")
     console.print(plain(console, f"     {s.verdict}"), style="dim")
     console.print()
-    table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
+    table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name, justify in (("mark", "left"), ("what", "left"), ("bars", "right"), ("shape", "left"), ("dimensions", "left"),
-                          ("cut", "right"), (s.mass_unit, "right")):  # fmt: skip
-        table.add_column(name, justify=justify, no_wrap=True)  # type: ignore[arg-type]
+                          ("mandrel", "right"), ("cut", "right"), (s.mass_unit, "right")):  # fmt: skip
+        table.add_column(name, justify=justify, no_wrap=name != "what")  # type: ignore[arg-type]
     for v in s.lines:
-        sides = " ".join(f"{k} {s.length(mm)}" for k, mm in v.dimensions)
+        sides = " ".join(f"{k} {s.side(lengths)}" for k, lengths in v.sides.items())
         bars = counted(v.number, s.label(v.size))
-        table.add_row(*(plain(console, t) for t in (v.mark, v.what, bars, v.shape, sides, s.length(v.cut_length), s.mass(v.mass))))
+        bent = s.length(v.mandrel) if v.mandrel else ""
+        table.add_row(*(plain(console, t) for t in (v.mark, v.what, bars, v.shape, sides, bent, s.length(v.cut_length), s.mass(v.mass))))
     console.print(table)
     console.print()
     sizes = ", ".join(f"{s.label(size)} {s.mass(kg)}" for size, kg in s.by_size().items())

@@ -6,6 +6,7 @@ bottom, supports at the top. `together` takes the cheapest for the whole beam.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,15 +16,16 @@ from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Beam
 from upright_bramble.beam.geometry import maximum_in_row
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.proportion.curtail import develops_at_ends, end_share
+from upright_bramble.proportion.curtail import anchorage_of, develops_at_ends, end_share, lap_of
 from upright_bramble.proportion.needs import NoProposal
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 from upright_bramble.text import amount
 
-VIBRATOR = 60.0  # clear gap left in a full top row, mm
+VIBRATED, WIDE = 4, 400.0  # bars of a top row without a gap for the vibrator; width that one gap serves, mm
 MAXIMUM_THROUGH = 6
-LEGS = 1400.0  # of a bar bent at both ends, at most, mm
+SECOND_LENGTH = (0.03, 5.0)  # that a second length has to save: of the face's steel, or kg
+LEGS = 500.0  # of a bar bent at its ends, about, mm
 ENDLESS = 1e6  # bars of a section that no steel is enough for: more than any row holds
 
 
@@ -148,7 +150,9 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     block = compressed(at, run.face).at(where)
     shares = {p: end_share(beam, code, run.face, p, at.x[where]) for p in set(c.largest.tolist())}
     limit = code.bending.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta[where] if run.face == "top" else 1.0)
-    rows = _row_capacity(beam, run, c, tie, gap, demand)  # (c, zones)
+    full = _row_capacity(beam, run, c, tie, gap)  # (c, zones)
+    rows = np.maximum(full - np.array([demand.held_in_row[z.where].max(initial=0.0) for z in run.zones]), 0.0)
+    held = np.array([demand.held_in_row[z.where].min(initial=np.inf) for z in run.zones])  # bars that a second row can stand over
     clear_rows = np.maximum(rows - np.array([z.crowded for z in run.zones]), 0.0)
     ends = np.array([shares[p] for p in c.largest])
     n_2 = np.zeros((len(c.phi), len(run.zones)))
@@ -156,14 +160,17 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     feasible = np.ones(len(c.phi), dtype=bool)
     needed = np.zeros((len(c.phi), int(where.sum())))
     masks = [z.where[where] for z in run.zones]
-    for _ in range(3):
+    for attempt in range(6):
+        paired = attempt < 3
+        if attempt == 3 and (n_2 <= np.minimum(full, c.number[:, None] + held + total - n_2)).all(axis=1).any():
+            break  # symmetrical rows fit: no others are looked at
         share_2 = _second_share(masks, n_2, total, area, extra, len(moment))
         axis = first[:, None] + share_2 * (second - first)[:, None]
         tension, _, _ = required_steel(moment[None, :], block, h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
         required = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
         needed = np.maximum(required - demand.held[where], 0.0) / ends
-        total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, clear_rows)
-    feasible &= (n_2 <= rows).all(axis=1)
+        total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, clear_rows, paired)
+    feasible &= (n_2 <= np.minimum(full, c.number[:, None] + held + total - n_2)).all(axis=1)
     if beam.detailing.most_bars is not None:
         feasible &= c.number + total.max(axis=1, initial=0.0) <= beam.detailing.most_bars
     feasible &= (n_2 == 0.0).all(axis=1) | (beam.detailing.layers >= 2)
@@ -171,6 +178,11 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
         highest = area + (total * extra[:, None]).max(axis=1, initial=0.0)
         feasible &= (area >= code.curtailment.bottom_share(_ends_simple(beam, run)) * highest) | demand.held_through
+    if run.face == "bottom":  # of two runs that end in one support the bars lie beside each other where they overlap
+        overlap = _overlap(beam, code, run, c)
+        ends_inside = run.start > 1.0 or run.end < beam.length - 1.0
+        for wish in (~overlap | (2.0 * c.number <= rows.min(axis=1)), (c.number % 2.0 == 0.0) | (not ends_inside)):
+            feasible = feasible & wish if (feasible & wish).any() else feasible
     if run.end - run.start > beam.detailing.stock_length - LEGS:
         # bars that run through are lapped somewhere: their pieces stand there in pairs
         beside = c.number if beam.detailing.laps == "together" else np.ceil(0.5 * c.number)
@@ -179,10 +191,18 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         feasible = feasible & lapped if (feasible & lapped).any() else feasible
     if not feasible.any():
         raise NoProposal(_why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face)
-    parts, two_steps = _cost(beam, forces, run, c, total, n_2, area, needed, masks)
+    parts, two_steps = _cost(beam, code, forces, run, c, total, n_2, area, needed, masks)
     parts["laps"] = parts["laps"] * _lap_price(beam, code, c)
     spans = at.span[run.where]
     return Weighed(run, (int(spans.min()), int(spans.max())), c, total, n_2, two_steps, parts, feasible)
+
+
+def _overlap(beam: Beam, code: DesignCode, run: Run, c: Candidates) -> Mask:
+    """Whether bars that stop in an inner support go past those of the next run, which come from the other side, (c,)."""
+    inner = [s for s in beam.supports if min(abs(s.x - run.start), abs(s.x - run.end)) < 1.0 and 1.0 < s.x < beam.length - 1.0]
+    into = np.asarray(code.curtailment.into_support(c.phi, False), dtype=float)
+    width = min((s.width for s in inner), default=np.inf)
+    return np.asarray(2.0 * into > width + 1.0)
 
 
 def _ends_simple(beam: Beam, run: Run) -> bool:
@@ -229,22 +249,20 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
     )
 
 
-def _row_capacity(beam: Beam, run: Run, c: Candidates, tie: float, gap: Array, demand: Demand) -> Array:
-    """Bars of a candidate's thicker size that fit in one row of each zone, less those held there, (c, zones)."""
+def _row_capacity(beam: Beam, run: Run, c: Candidates, tie: float, gap: Array) -> Array:
+    """Bars of a candidate's thicker size that fit in one row of each zone, (c, zones)."""
     columns = []
     for zone in run.zones:
-        taken = demand.held_in_row[zone.where].max(initial=0.0)
-        kept = VIBRATOR if run.face == "top" else 0.0
-        columns.append(
-            [
-                max(
-                    maximum_in_row(zone.width, beam.cover.sides, tie, float(phi), float(g), max(kept - float(g), 0.0)) - taken,
-                    0.0,
-                )
-                for phi, g in zip(c.largest, gap, strict=True)
-            ]
-        )
+        gaps = max(math.ceil(zone.width / WIDE - 1e-9), 1) if run.face == "top" else 0
+        columns.append([_in_row(beam, zone.width, tie, float(phi), float(g), gaps) for phi, g in zip(c.largest, gap, strict=True)])
     return np.array(columns).T.reshape(len(c.phi), len(run.zones))
+
+
+def _in_row(beam: Beam, width: float, tie: float, phi: float, gap: float, gaps: int) -> float:
+    """Bars of a row, which leaves room for the vibrator where it has many."""
+    kept = gaps * max(beam.detailing.vibrator_gap - gap, 0.0)
+    with_gaps = maximum_in_row(width, beam.cover.sides, tie, phi, gap, kept)
+    return float(max(with_gaps, min(maximum_in_row(width, beam.cover.sides, tie, phi, gap), VIBRATED)))
 
 
 def _second_share(masks: list[Mask], n_2: Array, total: Array, area: Array, extra: Array, n: int) -> Array:
@@ -257,23 +275,35 @@ def _second_share(masks: list[Mask], n_2: Array, total: Array, area: Array, extr
     return share
 
 
-def _extra_numbers(needed: Array, masks: list[Mask], area: Array, extra: Array, through: Array, rows: Array) -> tuple[Array, Array]:
-    """Extra bars of each zone, and how many of them go to the second row: none, or at least two."""
+def _extra_numbers(
+    needed: Array, masks: list[Mask], area: Array, extra: Array, through: Array, rows: Array, paired: bool
+) -> tuple[Array, Array]:
+    """Extra bars of each zone, and how many of them go to the second row: none, or at least two; `paired`: such that every row is
+    symmetrical about the web wherever one stops."""
     total, second = [], []
     for z, mask in enumerate(masks):
         required = needed[:, mask].max(axis=1, initial=0.0) - area
         with np.errstate(invalid="ignore"):
             number = np.where(required > 1e-6, np.ceil(required / extra - 1e-9), 0.0)
         number = np.minimum(number, ENDLESS)
-        over = np.maximum(number - np.maximum(rows[:, z] - through, 0.0), 0.0)
-        lifted = np.where(over == 1.0, 2.0, over)
-        total.append(number + lifted - over)
+        odd = (through % 2.0 == 1.0) & paired
+        # what stops leaves the row symmetrical about the web: beside an odd number of bars that run through, pairs
+        even = np.where(odd, 2.0 * np.ceil(0.5 * number), number)
+        room = np.maximum(rows[:, z] - through, 0.0)
+        room = np.where(odd, 2.0 * np.floor(0.5 * room), room)
+        first = np.minimum(even, room)
+        # the second row stands over bars of the first, from the outer places inwards
+        over = np.maximum(number - first, 0.0)
+        pairs = ((through + first) % 2.0 == 0.0) & paired
+        lifted = np.where(pairs, 2.0 * np.ceil(0.5 * over), np.where(over == 1.0, 2.0, over))
+        total.append(first + lifted)
         second.append(lifted)
     return np.array(total).T.reshape(len(area), -1), np.array(second).T.reshape(len(area), -1)
 
 
 def _cost(
     beam: Beam,
+    code: DesignCode,
     forces: Forces,
     run: Run,
     c: Candidates,
@@ -290,7 +320,11 @@ def _cost(
     length = run.end - run.start
     pieces = np.maximum(np.ceil(length / beam.detailing.stock_length), 1.0)
     extra = c.single_extra
-    steel, fixing, laps = area * length * per_mm3, c.number * pieces * rates.bar, (pieces - 1.0) * c.number * rates.lap
+    anchored, lapped = (
+        np.array([of(beam, code, phi, run.face) for phi in sizes.tolist()]) for of, sizes in ((anchorage_of, c.phi_extra), (lap_of, c.phi))
+    )
+    steel = area * (length + (pieces - 1.0) * lapped) * per_mm3
+    fixing, laps = c.number * pieces * rates.bar, (pieces - 1.0) * c.number * rates.lap
     marks, split = pieces * rates.mark, np.zeros(total.shape, dtype=bool)
 
     def reach(local: Array, mask: Mask) -> Array:
@@ -300,14 +334,15 @@ def _cost(
 
     for z, mask in enumerate(masks):
         whole = reach(area, mask)
-        ends = 2.0 * 40.0 * c.phi_extra
-        steel = steel + total[:, z] * extra * (whole + ends) * per_mm3
+        steel = steel + total[:, z] * extra * (whole + 2.0 * anchored) * per_mm3
         fixing = fixing + total[:, z] * rates.bar
         marks = marks + rates.mark * ((total[:, z] > 0.0) * 1.0 + (n_2[:, z] > 0.0))
         long, short = steps_of(total[:, z] - n_2[:, z])
         less = reach(area + long * extra, mask)
         saved = short * extra * (whole - less) * per_mm3
-        split[:, z] = saved > rates.mark
+        face = np.maximum(steel, 1e-9)
+        pays = (saved >= SECOND_LENGTH[0] * face) | (saved >= SECOND_LENGTH[1] * rates.steel)
+        split[:, z] = (saved > rates.mark) & pays & (n_2[:, z] == 0.0)  # two lengths at a place, no more
         steel, marks = steel - saved * split[:, z], marks + rates.mark * split[:, z]
     return {"steel": steel, "fixing": fixing, "marks": marks, "laps": laps}, split
 
@@ -323,8 +358,11 @@ def _lap_price(beam: Beam, code: DesignCode, c: Candidates) -> Array:
 
 
 def steps_of(number: Array) -> tuple[Array, Array]:
-    """Bars that go the whole length, and bars that stop earlier, of a row that stops in two steps."""
-    short = np.floor(0.5 * np.asarray(number))
+    """Bars that go the whole length, and bars that stop earlier, of a row that stops in two steps: pairs, or of an odd number the middle
+    one first."""
+    number = np.asarray(number)
+    short = np.where(number == 3.0, 1.0, 2.0 * np.floor(0.25 * (number + 1.0)))
+    short = np.where(number < 3.0, 0.0, short)
     return number - short, short
 
 

@@ -29,12 +29,20 @@ class Piece:
 @dataclass(frozen=True)
 class Limits:
     """How far bars of a run may go, and what an end there is: 'outer' (end of the beam: bent), 'built-in' (fixed
-    support: they go on into what it is fixed to), 'inner' (the run stops inside the beam)."""
+    support: they go on into what it is fixed to), 'inner' (the run stops inside the beam: there bars go on as far as their anchorage
+    requires, no further than to `beyond`)."""
 
     low: float
     high: float
     kinds: tuple[str, str]
     faces: tuple[float, float]
+    beyond: tuple[float, float] = (-math.inf, math.inf)
+
+    def farthest(self, side: int) -> float:
+        """That an end of a bar that is anchored may be at."""
+        if self.kinds[side] == "inner":
+            return self.beyond[side]
+        return self.low if side == 0 else self.high
 
 
 def run_limits(beam: Beam, start: float, end: float) -> Limits:
@@ -130,7 +138,8 @@ def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float
     start, end = reach[0] - beyond, reach[1] + beyond
     start, end = math.floor(start / step) * step, math.ceil(end / step) * step
     ends, legs = ["straight", "straight"], [0.0, 0.0]
-    for side, limit, kind in ((0, limits.low, limits.kinds[0]), (1, limits.high, limits.kinds[1])):
+    for side, kind in enumerate(limits.kinds):
+        limit = limits.farthest(side)
         out = start < limit if side == 0 else end > limit
         if not out or kind == "built-in":
             continue
@@ -189,6 +198,7 @@ def through(
     depths = end_depths(beam)
     x = forces.stations.x
     valid = (x >= beam.sound[0] - 1e-6) & (x <= beam.sound[1] + 1e-6)
+    step = beam.detailing.step
     for side, kind in enumerate(limits.kinds):
         if kind == "built-in":
             low, high = (limits.faces[0] - anchorage, high) if side == 0 else (low, limits.faces[1] + anchorage)
@@ -203,15 +213,22 @@ def through(
             # a bar that only just needs a leg, or a top bar, is bent anyway: it closes the cage
             if lacking > 0.0 or face == "top" or held:
                 ends[side], legs[side] = end_for(beam, code, phi, max(lacking, 0.0), depths[side])
+        elif share[valid].max(initial=0.0) > 0.0:  # past an inner support as far as the force there has to be anchored
+            far = (np.where(share > 0.0, x + (share * anchorage if side else -share * anchorage), limits.high if side else limits.low))[
+                valid
+            ]
+            if side == 0:
+                low = max(math.floor(min(low, float(far.min())) / step) * step if far.min() < low else low, limits.beyond[0])
+            else:
+                high = min(math.ceil(max(high, float(far.max())) / step) * step if far.max() > high else high, limits.beyond[1])
     low, high = math.floor(low), math.ceil(high)
     if limits.kinds[0] == "outer":
         low = math.ceil(limits.low)
     if limits.kinds[1] == "outer":
         high = math.floor(limits.high)
-    cuts = _lap_places(beam, forces, face, (float(low), float(high)), lap, pull, room, taken)
+    cuts = _lap_places(beam, forces, face, (float(low), float(high)), (legs[0], legs[1]), lap, pull, room, taken)
     pieces: list[Piece] = []
     start, kind, leg = float(low), ends[0], legs[0]
-    step = beam.detailing.step
     overlap = math.ceil(lap / step) * step
     for cut in cuts:
         stop_at = math.ceil((cut + 0.5 * overlap) / step) * step
@@ -249,15 +266,15 @@ def develops_at_ends(beam: Beam, code: DesignCode, phi: float, number: int, tie:
 
 
 def _lap_places(
-    beam: Beam, forces: Forces, face: str, ends: tuple[float, float], lap: float, pull: Array, room: Mask, taken: Sequence[float]
-) -> list[float]:
+    beam: Beam, forces: Forces, face: str, ends: tuple[float, float], legs: tuple[float, float], lap: float, pull: Array, room: Mask,
+    taken: Sequence[float],
+) -> list[float]:  # fmt: skip
     """Middles of laps: supports for bottom bars, where a span's inner part pulls least for top ones, else wherever the
     face pulls least."""
     x, (low, high) = forces.stations.x, ends
     if beam.detailing.laps_at:
         return [p for p in beam.detailing.laps_at if low + lap < p < high - lap]
-    legs = 700.0  # a leg at either end of the beam comes on top
-    if high - low <= beam.detailing.stock_length - 2.0 * legs:
+    if high - low + sum(legs) <= beam.detailing.stock_length - beam.detailing.step:
         return []
     usual = [s.x for s in beam.supports] if face == "bottom" else [_calm(x, pull, s) for s in beam.spans if not s.cantilever]
     places = np.unique(np.concatenate([usual, x[::2]]))
@@ -284,18 +301,20 @@ def _third_over_support(beam: Beam, places: Array, lap: float) -> Mask:
     return over
 
 
-def _cheapest_cuts(places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: float) -> list[float]:
+def _cheapest_cuts(
+    places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: tuple[float, float]
+) -> list[float]:
     """The cheapest set of lap places that leaves no piece longer than stock, by looking back from each place."""
     total, before = np.full(len(places), np.inf), np.full(len(places), -1)
     for j, here in enumerate(places):
-        if here + 0.5 * lap - low <= stock - legs:
+        if here + 0.5 * lap - low <= stock - legs[0]:
             total[j] = price[j]
             continue
         first, last = int(np.searchsorted(places, here + lap - stock)), int(np.searchsorted(places, here - 1.5 * lap, side="right"))
         if first < min(last, j):
             best = first + int(total[first : min(last, j)].argmin())
             total[j], before[j] = total[best] + price[j], best
-    ended = np.where(high - places + 0.5 * lap <= stock - legs, total, np.inf)
+    ended = np.where(high - places + 0.5 * lap <= stock - legs[1], total, np.inf)
     if not len(ended) or not np.isfinite(ended.min()):
         return []  # no stock is long enough between laps; verification and the schedule show the long bar
     cuts, j = [], int(ended.argmin())

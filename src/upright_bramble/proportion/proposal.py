@@ -13,17 +13,19 @@ from upright_bramble.analysis.flanges import bar_width, compressed, minimum_widt
 from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.analysis.support_width import shifted_moments
 from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, skin_bars, twist_of
-from upright_bramble.beam import Bar, Beam, Layout, SideBars, Span, StirrupZone, lapped_pairs, lapped_share
+from upright_bramble.beam import KINK, Bar, Beam, Layout, SideBars, Span, StirrupZone, lapped_pairs, lapped_share
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Twist
 from upright_bramble.proportion import curtail, stirrups
 from upright_bramble.proportion.choice import LEGS, Choice, Demand, Run, Weighed, Zone, steps_of, weigh
+from upright_bramble.proportion.marks import marked
 from upright_bramble.proportion.needs import Needs
+from upright_bramble.proportion.pieces import ends_apart, tidy
 from upright_bramble.proportion.together import Runner, together
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 
-EVEN = 0.06  # of a bar's length: made even-sided where the sides differ by less
+EVEN = 0.1  # of a bar's length: made even-sided where the sides differ by less
 
 
 @dataclass(frozen=True)
@@ -61,7 +63,9 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     for face in ("bottom", "top"):
         for run in _runs(beam, forces, face, needs):
             demand = _demand(beam, code, forces, run, start, kept, compression[face])
-            number = max(needs.number.get(face, 2), beam.detailing.least_bars)
+            # every leg has a bar to hold it, at both faces
+            legs = max(start.ties.legs[i] for i in range(len(beam.spans)) if (forces.stations.span[run.where] == i).any())
+            number = max(needs.number.get(face, 2), beam.detailing.least_bars, legs)
             demand = replace(demand, least_number=number, below=needs.thinner.get(face, math.inf))
             required.append(demand)
             weighed.append(weigh(beam, code, forces, run, demand, start.tie))
@@ -69,11 +73,12 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     bars: list[Bar] = []
     for w, demand, choice in zip(weighed, required, taken.choices, strict=True):
         bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie, w.run.face in needs.staggered)
+    bars = [b for face in ("bottom", "top") for b in ends_apart(beam, [v for v in bars if v.face == face])]
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
     spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups), laps, [*bars, *kept.bars])
     ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
-    return Proposal(_marked(bars, ties, kept, _sides(beam, code, forces, start, kept)), taken.weighed, taken.runners)
+    return Proposal(marked(beam, bars, ties, kept, _sides(beam, code, forces, start, kept)), taken.weighed, taken.runners)
 
 
 def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -> list[stirrups.Across]:
@@ -182,12 +187,13 @@ def _inside_ends(beam: Beam, x: Array) -> Mask:
 
 
 def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
-    """Bottom bars go through spans of one profile; top bars through all of the line, in its narrowest width."""
+    """Bottom bars stop in every support, past its face by what the code requires; those that have to be continuous go through spans of one
+    profile. Top bars go through all of the line, in its narrowest width."""
     at = forces.stations
     outside = _inside_ends(beam, at.x)
     groups: list[list[int]] = []
     for i, span in enumerate(beam.spans):
-        joined = i > 0 and (face == "top" or _alike(beam.spans[i - 1], span))
+        joined = i > 0 and (face == "top" or (needs.continuous and _alike(beam.spans[i - 1], span)))
         if joined:
             groups[-1].append(i)
         else:
@@ -210,9 +216,13 @@ def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
 
 
 def _alike(before: Span, after: Span) -> bool:
-    """Whether bottom bars can go on from one span into the next: no step in soffit or width."""
+    """Whether bottom bars can go on from one span into the next: no step in soffit or width, and no kink."""
     a, b = before.length, 0.0
-    return bool(abs(before.widths(a) - after.widths(b)) < 1.0 and abs(before.depths(a) - after.depths(b)) < 1.0)
+    return bool(
+        abs(before.widths(a) - after.widths(b)) < 1.0
+        and abs(before.depths(a) - after.depths(b)) < 1.0
+        and abs(before.slope - after.slope) < KINK
+    )
 
 
 def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, needs: Needs) -> dict[str, float]:
@@ -333,7 +343,7 @@ def _lengths(
     rows = _rows_of(beam, code, run.face, max(phi, phi_e), tie)
     extra = _extra_bars(beam, code, forces, run, demand, choice, rows, limits)
     if not choice.through:
-        return extra
+        return tidy(beam, extra, limits.farthest(0), limits.farthest(1))
     at, face = forces.stations, run.face
     wide = float(code.bond.lap_clear_distance(phi, beam.concrete.aggregate))
     groups = in_turn(beam, run, choice.through, phi, (rows.gap, wide), tie, staggered)
@@ -362,7 +372,7 @@ def _lengths(
         if count == n:
             break
         middles += [0.5 * (b.start + a.end) for a, b in itertools.pairwise(pieces)]
-    return through + extra
+    return tidy(beam, through + extra, limits.farthest(0), limits.farthest(1))
 
 
 def in_turn(
@@ -373,7 +383,12 @@ def in_turn(
     if run.end - run.start <= beam.detailing.stock_length - LEGS or number < 2 or wish == "together":
         return (number,)
     fits = 2.0 * number * phi + (number - 1.0) * max(gaps) <= run.width - 2.0 * (beam.cover.sides + tie)
-    return (number,) if fits and wish == "auto" and not staggered else (number - number // 2, number // 2)
+    if fits and wish == "auto" and not staggered:
+        return (number,)
+    if number == 2:  # one at a time is not symmetrical: where they do not fit else
+        return (2,) if fits else (1, 1)
+    pairs = 2 * (number // 4)  # each group symmetrical about the web, one of them with the middle bar
+    return (number - pairs, pairs) if pairs else (2, 1)
 
 
 def _extra_bars(
@@ -428,16 +443,44 @@ def _even_sided(beam: Beam, run: Run, zone: Zone, piece: curtail.Piece, limits: 
 
 
 def _past_inner_ends(beam: Beam, code: DesignCode, run: Run, limits: curtail.Limits, phi: float) -> curtail.Limits:
-    """A bottom run that ends at an inner support goes past its face by what the code asks, at least to its far side."""
-    low, high, kinds = limits.low, limits.high, limits.kinds
-    c = beam.cover.sides
-    for s in beam.supports:
-        into = float(code.curtailment.into_support(phi, False))
-        if kinds[0] == "inner" and abs(s.x - run.start) < 1e-6:
-            low = min(s.x - 0.5 * s.width + c, s.x + 0.5 * s.width - into)
-        if kinds[1] == "inner" and abs(s.x - run.end) < 1e-6:
-            high = max(s.x + 0.5 * s.width - c, s.x - 0.5 * s.width + into)
-    return replace(limits, low=low, high=high)
+    """A bottom run that ends at an inner support goes past its face by what the code requires, in whole steps; further where bars have to
+    be anchored, into the next span unless its soffit is higher."""
+    low, high, kinds, step = limits.low, limits.high, limits.kinds, beam.detailing.step
+    beyond = [low, high]
+    into = math.ceil(float(code.curtailment.into_support(phi, False)) / step - 1e-9) * step
+    for k, s in enumerate(beam.supports):
+        for side, edge in enumerate((run.start, run.end)):
+            if kinds[side] != "inner" or abs(s.x - edge) > 1e-6:
+                continue
+            near, away = (s.x + 0.5 * s.width, -1.0) if side == 0 else (s.x - 0.5 * s.width, 1.0)
+            past = max(into, 0.5 * s.width)  # at least to the middle: no place of the face is without bars
+            if side == 0:
+                low = float(math.floor(near - past))
+            else:
+                high = float(math.ceil(near + past))
+            beyond[side] = s.x + away * 0.4 * _length_past(beam, k, side)
+            if not _passes(beam, k, side):  # stopped by the step in the soffit
+                beyond[side] = s.x + away * max(0.5 * s.width - beam.cover.sides, into - 0.5 * s.width)
+            beyond[side] = float(math.ceil(beyond[side]) if side == 0 else math.floor(beyond[side]))
+    return replace(limits, low=low, high=high, beyond=(beyond[0], beyond[1]))
+
+
+def _beside(beam: Beam, support: int, side: int) -> tuple[Span, Span]:
+    """Spans on this side of a support and past it, for bars that go past it to the left (side 0) or right."""
+    left = next(s for s in beam.spans if s.right == support)
+    right = next(s for s in beam.spans if s.left == support)
+    return (right, left) if side == 0 else (left, right)
+
+
+def _length_past(beam: Beam, support: int, side: int) -> float:
+    return _beside(beam, support, side)[1].length
+
+
+def _passes(beam: Beam, support: int, side: int) -> bool:
+    """Whether bottom bars can go on past a support: the section there is as deep and as wide, or more so."""
+    own, next_ = _beside(beam, support, side)
+    a, b = (0.0, next_.length) if side == 0 else (own.length, 0.0)
+    return bool(own.depths(a) <= next_.depths(b) + 1.0 and own.widths(a) <= next_.widths(b) + 1.0)
 
 
 def _depth(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], tie: float) -> Array:
@@ -457,26 +500,3 @@ def _depth(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], tie: f
         mean = np.where(total > 0.0, moment / np.where(total > 0.0, total, 1.0), cover + tie + 0.5 * largest)
         worst = np.maximum(worst, mean)
     return at.depth - worst
-
-
-def _marked(bars: list[Bar], ties: list[StirrupZone], kept: Layout, sides: list[SideBars]) -> Layout:
-    """Marks in the order of fixing: bottom, side, top, then stirrups; held entries keep theirs."""
-    used = {b.mark for b in kept.bars} | {z.mark for z in kept.stirrups} | {s.mark for s in kept.sides}
-    number = 0
-
-    def fresh(minimum: int) -> str:
-        nonlocal number
-        number = max(number + 1, minimum)
-        while f"{number:02d}" in used:
-            number += 1
-        return f"{number:02d}"
-
-    whole = [replace(b, start=round(b.start, 1), end=round(b.end, 1)) for b in bars]
-    order = sorted(whole, key=lambda b: (b.face != "bottom", b.layer, b.start))
-    marked = [replace(b, mark=fresh(1)) for b in order]
-    beside = [replace(s, mark=fresh(1), start=round(s.start, 1), end=round(s.end, 1)) for s in sides]
-    first = 20 if number < 20 else number + 1
-    tied: list[StirrupZone] = []
-    for z in ties:
-        tied.append(replace(z, mark=fresh(first)))
-    return Layout((*kept.bars, *marked), tuple(sorted([*kept.stirrups, *tied], key=lambda z: z.start)), (*kept.sides, *beside))

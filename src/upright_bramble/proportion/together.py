@@ -14,6 +14,8 @@ from upright_bramble.proportion.choice import Choice, Weighed
 from upright_bramble.section.arrays import Array, Index
 
 RUNNERS = 12  # kept of each run
+SIZES = (2, 3)  # of a face, of the beam
+TOO_MANY = 1000.0  # what each further one costs, in money
 
 
 @dataclass(frozen=True)
@@ -55,14 +57,17 @@ def together(beam: Beam, code: DesignCode, weighed: Sequence[Weighed], held: fro
     Exact, though not every arrangement is written out: runs meet only in the sizes that they share, so that of all arrangements of the
     runs before which use one set of sizes only the cheapest can be part of the best.
     """
-    bit = {size: 1 << n for n, size in enumerate(sorted({s for w in weighed for i in range(len(w.feasible)) for s in w.sizes(i)} | held))}
+    every = sorted({s for w in weighed for i in range(len(w.feasible)) for s in w.sizes(i)} | held)
+    bit = {size: 1 << n for n, size in enumerate(every)}
+    shift = {"bottom": len(every), "top": 2 * len(every)}  # beside the sizes of the beam those of each face
     rate, count = beam.detailing.rates.variety, 1
     so_far = _Partial(np.array([sum(bit[s] for s in held)]), np.zeros(1), [()])
     for w in weighed:
-        sizes = np.array([sum(bit[s] for s in w.sizes(i)) for i in range(len(w.feasible))])
+        sizes = np.array([sum(bit[s] | bit[s] << shift[w.run.face] for s in w.sizes(i)) for i in range(len(w.feasible))])
         own = np.flatnonzero(w.feasible)
         used = so_far.used[:, None] | sizes[own]
-        cost = so_far.cost[:, None] + w.cost[own] + rate * (_count(used) - _count(so_far.used)[:, None])
+        further = _price(used, len(every), rate) - _price(so_far.used, len(every), rate)[:, None]
+        cost = so_far.cost[:, None] + w.cost[own] + further
         count *= _arrangements(w)
         so_far = _cheapest(so_far, used, cost, own)
     best = int(so_far.cost.argmin())
@@ -86,6 +91,15 @@ def _cheapest(before: _Partial, used: Index, cost: Array, own: Index) -> _Partia
     rows, columns = np.unravel_index(place, cost.shape)
     picks = [(*before.picks[r], int(own[c])) for r, c in zip(rows.tolist(), columns.tolist(), strict=True)]
     return _Partial(sets, cost.ravel()[place], picks)
+
+
+def _price(sets: Index, n: int, rate: float) -> Array:
+    """What the sizes of a set cost: each by its rate, those beyond two a face or three in the beam as much as only need makes one pay."""
+    beam = _count(sets & ((1 << n) - 1))
+    over = np.maximum(beam - SIZES[1], 0)
+    for face in (n, 2 * n):
+        over = over + np.maximum(_count(sets >> face & ((1 << n) - 1)) - SIZES[0], 0)
+    return np.asarray(rate * beam + TOO_MANY * over)
 
 
 def _count(sets: Index) -> Index:

@@ -11,7 +11,7 @@ import numpy as np
 
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.flanges import tension_zone
-from upright_bramble.beam import Beam, Layout
+from upright_bramble.beam import Beam, Entry, Layout
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import CrackState, Face, TensionZone
 from upright_bramble.codes.rules import CheckKind, Place, if_fails, worst_of
@@ -87,6 +87,10 @@ class Facts:
     def nearest(self, x: float) -> int:
         """The station next to a place."""
         return int(np.abs(self.at.x - x).argmin())
+
+    def name(self, entry: Entry) -> str:
+        """Of an entry of the layout, among others of its mark."""
+        return self.layout.names.get(entry, entry.mark)
 
     def nearest_of(self, index: int, x: float) -> int:
         """The station of a span next to a place."""

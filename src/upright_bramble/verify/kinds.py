@@ -77,6 +77,7 @@ COMMON: tuple[CheckKind, ...] = (
     _kind("fit.stirrups", "fit", "distance of the two stirrups that are nearest to each other", "length", lesson="crowded"),
     _kind("fit.corners-bottom", "fit", "bars in the bottom corners of stirrups", "number", lesson="crowded", face="bottom"),
     _kind("fit.corners-top", "fit", "bars in the top corners of stirrups", "number", lesson="crowded", face="top"),
+    _kind("fit.kinks", "fit", "straight bars that go past a kink of the soffit", "length"),
     _kind("stock.bars", "fit", "length of a bar against stock", "length", severity="advice"),
     _kind("cover.bars", "cover", "cover of the bars themselves", "length"),
     _kind("deflection.total", "deflection", "total deflection", "length", lesson="stiffness"),

@@ -182,7 +182,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     ok &= (start >= low + beam.cover.sides - 1.0) | free_left
     ok &= (end <= high - beam.cover.sides + 1.0) | free_right
     layer = np.array([b.layer for b in bars], dtype=float)
-    effective = _without_false_laps(bars, at, from_left, from_right, area)
+    effective = _without_false_laps(bars, at, from_left, from_right, area, np.abs(y - 0.5 * at.depth[:, None]))
     effective[~here] = 0.0
     del from_left, from_right, idle_left, idle_right
     for lap in laps:  # and no more than one, however long the lap is
@@ -375,11 +375,12 @@ def _with_share(
     return replace(lap, share=share, required=float(lengths.max()))
 
 
-def _without_false_laps(bars: tuple[Bar, ...], at: Stations, from_left: Array, from_right: Array, area: Array) -> Array:
+def _without_false_laps(bars: tuple[Bar, ...], at: Stations, from_left: Array, from_right: Array, area: Array, lever: Array) -> Array:
     """Effective areas, where two bars that merely stop past each other do not add up.
 
     Each may be anchored for itself; but where neither is anchored in full towards the end that it turns to the other,
-    the sum of both would be a lap shorter than a lap must be. There only the larger counts.
+    the sum of both would be a lap shorter than a lap must be. There only the larger counts; of equal ones that with the lesser `lever`
+    about the middle of the section (n, groups).
     """
     share = np.minimum(from_left, from_right)
     np.clip(share, 0.0, 1.0, out=share)
@@ -395,6 +396,8 @@ def _without_false_laps(bars: tuple[Bar, ...], at: Stations, from_left: Array, f
                     continue
                 over = between(at.x, b.start, a.end)
                 rows = over.start + np.flatnonzero((from_right[over, i] < 1.0) & (from_left[over, j] < 1.0))
-                smaller = np.where(share[rows, i] * area[i] < share[rows, j] * area[j], i, j)
+                more = share[rows, i] * area[i] - share[rows, j] * area[j]
+                equal = np.abs(more) <= 1e-6 * area[i]
+                smaller = np.where(np.where(equal, lever[rows, i] > lever[rows, j], more < 0.0), i, j)
                 effective[rows, smaller] = 0.0
     return effective

@@ -6,8 +6,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
+import numpy as np
+
 from upright_bramble.beam import Bar, Beam, Layout, Span, StirrupZone
 from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.verify.bends import mandrels_of
 from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.result import BarItem, StirrupItem
 
@@ -18,8 +21,9 @@ CARBON_STEEL = 0.9  # kg CO2e per kg
 
 def bar_items(code: DesignCode, beam: Beam, placed: Placed) -> list[BarItem]:
     result = []
-    for bar, phi, axis in zip(placed.bars, placed.diameter, placed.axis, strict=True):
-        result.append(replace(bar_item(code, bar, float(phi), cut_step(beam)), axis=float(axis)))
+    bent = mandrels_of(beam, code, placed)
+    for bar, phi, axis, mandrel in zip(placed.bars, placed.diameter, placed.axis, bent, strict=True):
+        result.append(replace(bar_item(code, bar, float(phi), cut_step(beam), mandrel), axis=float(axis)))
     return result
 
 
@@ -33,18 +37,18 @@ def side_items(code: DesignCode, beam: Beam, layout: Layout) -> list[BarItem]:
 
 
 def cut_step(beam: Beam) -> float:
-    """What cut lengths are rounded up to: 10 mm, or an inch."""
-    return 25.4 if beam.detailing.step == 25.4 else 10.0
+    """What cut lengths are rounded up to: 25 mm, or an inch."""
+    return 25.4 if beam.detailing.step == 25.4 else 25.0
 
 
-def bar_item(code: DesignCode, bar: Bar, phi: float, step: float) -> BarItem:
+def bar_item(code: DesignCode, bar: Bar, phi: float, step: float, mandrel: float = 0.0) -> BarItem:
     """Cut length from outer dimensions (ISO 3766): each 90 degree bend takes r/2 + phi off the sum of the sides, each hook has its
-    half circle along the axis."""
-    r, straight = code.detailing.bend_radius(phi), bar.end - bar.start
+    half circle along the axis. Bent on a `mandrel` (mm), or on the smallest that the code permits (0)."""
+    r, straight = 0.5 * mandrel or code.detailing.bend_radius(phi), bar.end - bar.start
     length, sides = straight, [("A", straight)]
     kinds = [kind if kind in ("bend", "hook") else "" for kind in bar.ends]
-    for side, kind in enumerate(kinds):
-        leg = max(bar.legs[side], code.detailing.minimum_leg(phi, kind)) if kind else 0.0
+    legs = [max(leg, code.detailing.minimum_leg(phi, kind)) if kind else 0.0 for leg, kind in zip(bar.legs, kinds, strict=True)]
+    for kind, leg in sorted(zip(kinds, legs, strict=True), reverse=True):  # a bar turned end for end is the same piece
         if kind == "bend":
             length += leg - 0.5 * r - phi
             sides.append(("leg", leg))
@@ -56,7 +60,7 @@ def bar_item(code: DesignCode, bar: Bar, phi: float, step: float) -> BarItem:
     shape = {(0, 0): "00", (1, 0): "11", (2, 0): "21", (0, 1): "13", (0, 2): "33"}.get((bends, hooks), "99")
     cut = _up(length, step)
     mass = round(bar.count * cut * code.sizes[bar.size].area * STEEL_DENSITY, 3)
-    return BarItem(bar, phi, shape, cut, mass, _lettered(sides))
+    return BarItem(bar, phi, shape, cut, mass, _lettered(sides), mandrel=2.0 * r if bends + hooks else 0.0)
 
 
 def _lettered(sides: list[tuple[str, float]]) -> tuple[tuple[str, float], ...]:
@@ -72,17 +76,18 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
     step = cut_step(beam)
     for zone in zones:
         phi = code.sizes[zone.size].diameter
-        middle = 0.5 * (zone.start + zone.end)
-        span = beam.spans[_span_at(beam, middle)]
-        local = min(max(middle - span.start, 0.0), span.length)  # in a taper the mean stirrup of the zone
-        height = float(span.depths(local) - beam.cover.top - beam.cover.bottom)
-        width = float(span.widths(local) - 2.0 * beam.cover.sides)
+        span = beam.spans[_span_at(beam, 0.5 * (zone.start + zone.end))]
+        places = np.clip(np.array([zone.start, zone.start + (zone.count - 1) * zone.spacing]) - span.start, 0.0, span.length)
+        heights = np.asarray(span.depths(places)) - beam.cover.top - beam.cover.bottom
+        height, width = float(heights.mean()), float(np.mean(span.widths(places)) - 2.0 * beam.cover.sides)
         cut = _up(_closed(code, width, height, phi), step)
         links = zone.legs - 2  # inner legs: an open link with a hook at each end
         link = _up(height + 2.0 * code.detailing.stirrup_tail(phi), step) if links else 0.0
         mass = round((cut + links * link) * code.sizes[zone.size].area * STEEL_DENSITY * zone.count, 3)
-        sides = (("A", round(height, 1)), ("B", round(width, 1)), ("C", round(code.detailing.stirrup_tail(phi), 1)))
-        result.append(StirrupItem(zone, phi, "51", cut, mass, sides, links, link))
+        first, last = (round(float(v), 1) for v in heights)
+        varying = (("A", first), ("A_last", last)) if abs(first - last) > 1.0 else (("A", round(height, 1)),)
+        sides = (*varying, ("B", round(width, 1)), ("C", round(code.detailing.stirrup_tail(phi), 1)))
+        result.append(StirrupItem(zone, phi, "51", cut, mass, sides, links, link, mandrel=2.0 * code.detailing.stirrup_radius(phi)))
     return result
 
 
@@ -136,7 +141,7 @@ def quantities(beam: Beam, bars: Sequence[BarItem], stirrups: Sequence[StirrupIt
     cost = steel * rates.steel + sum(i.bar.count for i in bars) * rates.bar
     cost += sum(i.zone.count for i in stirrups) * rates.stirrup
     cost += len({i.bar.size for i in bars} | {i.zone.size for i in stirrups}) * rates.variety + laps * rates.lap
-    cost += (len(bars) + len(stirrups)) * rates.mark
+    cost += (len({i.bar.mark for i in bars}) + len({i.zone.mark for i in stirrups})) * rates.mark
     return {
         "concrete_m3": concrete,
         "formwork_m2": forms,

@@ -84,8 +84,8 @@ Judged = list[Check | Unverified | Message]
 
 @dataclass(frozen=True)
 class BarItem:
-    """A bar group with what the schedule needs: bending `dimensions` by letter (outer, mm), and where its axis lies from its face
-    (`axis`; 0 for side bars)."""
+    """A bar group with what the schedule needs: bending `dimensions` by letter (outer, mm), where its axis lies from its face
+    (`axis`; 0 for side bars), and the diameter of the `mandrel` (0: straight)."""
 
     bar: Bar
     diameter: float
@@ -94,11 +94,13 @@ class BarItem:
     mass: float
     dimensions: tuple[tuple[str, float], ...] = ()
     axis: float = 0.0
+    mandrel: float = 0.0
 
 
 @dataclass(frozen=True)
 class StirrupItem:
-    """A zone with what the schedule needs: the closed stirrup, and in each set as many `links` for the inner legs (cut `link_length`);
+    """A zone with what the schedule needs: the closed stirrup (in a taper varying, from A to
+    A_last), and in each set as many `links` for the inner legs (cut `link_length`);
     the strut angle (cot theta) that its resistance was found with, and how it was, in the words of the code."""
 
     zone: StirrupZone
@@ -111,6 +113,7 @@ class StirrupItem:
     link_length: float = 0.0
     strut: float = 0.0
     model: str = ""
+    mandrel: float = 0.0
 
 
 @dataclass(frozen=True)

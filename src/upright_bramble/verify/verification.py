@@ -15,7 +15,8 @@ from upright_bramble.text import amount
 from upright_bramble.verify.compatible import movable
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.gaps import gaps
-from upright_bramble.verify.placement import Placed, place
+from upright_bramble.verify.placement import place
+from upright_bramble.verify.practice import practice
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
 from upright_bramble.verify.required import required_areas
 from upright_bramble.verify.result import BarItem, Check, Curves, Message, Result, StageItem, Unverified
@@ -80,7 +81,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     totals["main_bars_over_least"] = _over_least(forces, curves, bars)
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
     said = [m for m in judged if isinstance(m, Message)]
-    messages = [*_messages(beam, code, forces, layout, checks, totals), *said, *mandrels(beam, code, placed)]
+    messages = [*_messages(beam, code, forces, layout, checks, totals), *said, *practice(facts, bars, stirrups)]
     stages = (
         StageItem(name, s.age, s.creep, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max()))
         for name, s in serviced.stages.items()
@@ -186,28 +187,6 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
         result.append(Message("note", HELD))
     return [*result, *_own_values(code)]
-
-
-def mandrels(beam: Beam, code: DesignCode, placed: Placed) -> list[Message]:
-    """Bends that need a wider mandrel than the least: the anchorage goes on for more than 5 diameters past them."""
-    result: dict[float, list[str]] = {}
-    steel = code.materials.steel_law(beam.bars).yield_stress
-    for g, bar in enumerate(placed.bars):
-        phi, maximum = float(placed.diameter[g]), 0.0
-        for side, kind in enumerate(bar.ends):
-            radius = code.detailing.bend_radius(phi)
-            straight = max(bar.legs[side], code.detailing.minimum_leg(phi, kind)) - radius - phi if kind in ("bend", "hook") else 0.0
-            if straight > 5.0 * phi + 1.0:
-                along = straight + 0.5 * np.pi * (radius + 0.5 * phi)
-                force = code.sizes[bar.size].area * steel * min(along / float(placed.anchorage[g]), 1.0)
-                beside = beam.cover.sides + placed.tie + 0.5 * phi
-                maximum = max(maximum, code.detailing.mandrel_for_force(beam.concrete, beam.bars, phi, force, beside))
-        if maximum > 2.0 * code.detailing.bend_radius(phi):
-            result.setdefault(float(np.ceil(maximum / 10.0) * 10.0), []).append(bar.mark)
-    return [
-        Message("note", f"bend {', '.join(marks)} on a mandrel of at least {amount(size, 'length')}")
-        for size, marks in sorted(result.items())
-    ]
 
 
 def _suspended(beam: Beam, code: DesignCode, forces: Forces) -> list[Message]:

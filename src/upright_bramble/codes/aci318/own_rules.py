@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from upright_bramble.beam import KINK
 from upright_bramble.codes.aci318.bond import BondClauses
 from upright_bramble.codes.aci318.curtailment import CurtailmentClauses, beyond_inflection, cut_off_shear, development_limit
 from upright_bramble.codes.aci318.detailing import held_bars
@@ -99,7 +100,7 @@ def cut_offs(f: Facts) -> list[Check]:
             tell("V_u", demand, "N", "shear at the cut")
             note = if_fails("closer stirrups, or a longer bar", demand > permitted)
             face = "bottom" if bar.face == "bottom" else "top"
-            result.append(f.check(f"cut-off.{face}", Place(bar=bar.mark, side=side, face=face), i, demand, permitted, note=note))
+            result.append(f.check(f"cut-off.{face}", Place(bar=f.name(bar), side=side, face=face), i, demand, permitted, note=note))
     return result
 
 
@@ -259,6 +260,8 @@ def _over_supports(f: Facts, part: CurtailmentClauses) -> list[Check]:
         a, b = (f.beam.spans[k] for k in beside)
         if abs(float(a.depths(a.length)) - float(b.depths(0.0))) > 1.0 or abs(float(a.widths(a.length)) - float(b.widths(0.0))) > 1.0:
             continue
+        if abs(a.slope - b.slope) > KINK:  # nor do straight bars follow a kink
+            continue
         maximum = min(float(area[at.of(k)][f.strength.valid[at.of(k)]].max(initial=0.0)) for k in beside)
         over = np.flatnonzero(np.abs(at.x - support.x) <= 0.5 * support.width + 1e-6)
         i = int(over[carried[over].argmin()])
@@ -349,7 +352,7 @@ def confinement(f: Facts, part: BondClauses) -> list[Check]:
         if worst is not None:
             required, local, side, i = worst
             note = if_fails("closer stirrups along the development of the bar", local < required)
-            result.append(f.check("confinement.bars", Place(bar=bar.mark, side=side), i, required, local, note=note))
+            result.append(f.check("confinement.bars", Place(bar=f.name(bar), side=side), i, required, local, note=note))
     return result
 
 

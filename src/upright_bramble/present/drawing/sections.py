@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -10,6 +11,7 @@ from upright_bramble.core.bars import counted
 from upright_bramble.files.result_file import BarOut, ResultFile, SpanOut, StirrupOut
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Point, Sheet, text_width
 
+VIBRATED, WIDE = 4, 400.0  # bars of a top row without a gap for the vibrator; width that one gap serves, mm
 SLAB = 300.0  # of a flange beyond the web that is drawn, mm
 SHORTEST = 500.0  # of a stretch with a section of its own, mm
 BESIDE = 7.0  # from a section to what is written beside it
@@ -28,6 +30,7 @@ class Cut:
     stirrup: StirrupOut | None
     cover: tuple[float, float, float]
     labels: Mapping[str, str]
+    vibrator: float = 75.0
 
     @property
     def widths(self) -> tuple[float, float]:
@@ -48,12 +51,17 @@ def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
             bars = _bars_at(result.bars, x)
             zone = min(result.stirrups, key=lambda z: max(z.start_mm - x, x - z.end_mm, 0.0), default=None)
             outline, web, depth = _section_at(span, x)
-            key = (outline, tuple(sorted(b.mark for b in bars)), zone.legs if zone else 0, zone.size if zone else "")
+            key = (
+                outline,
+                tuple(sorted((b.mark, b.face, b.layer, b.count) for b in bars)),
+                zone.legs if zone else 0,
+                zone.size if zone else "",
+            )
             if key in seen or not bars:
                 continue
             seen.add(key)
             cover = (beam.cover_mm.top, beam.cover_mm.bottom, beam.cover_mm.sides)
-            collected.append(Cut(str(len(collected) + 1), x, outline, web, depth, bars, zone, cover, beam.labels))
+            collected.append(Cut(str(len(collected) + 1), x, outline, web, depth, bars, zone, cover, beam.labels, beam.vibrator_gap_mm))
     return tuple(collected)
 
 
@@ -93,7 +101,8 @@ def places(cut: Cut) -> list[tuple[BarOut, list[Point]]]:
             reach = 0.5 * cut.web - sides - tie - 0.5 * largest
             gap = largest + max(largest, 20.0)
             reach = max(reach, 0.5 * (number - 1) * gap)  # more than the web holds: beside it in the flange
-            xs = [0.0] if number == 1 else [-reach + 2.0 * reach * k / (number - 1) for k in range(number)]
+            gaps = math.ceil(cut.web / WIDE) if face == "top" and number > VIBRATED else 0
+            xs = across(number, reach, largest, gaps, cut.vibrator)
             order = sorted(range(number), key=lambda k: -abs(xs[k]))  # from the corners inwards
             taken = 0
             for bar in row:
@@ -108,6 +117,28 @@ def places(cut: Cut) -> list[tuple[BarOut, list[Point]]]:
         levels = [first + (last - first) * (k + 1) / (rows + 1) for k in range(rows)]
         result.append((bar, [(side * at, level) for level in levels for side in (-1.0, 1.0)]))
     return result
+
+
+def across(number: int, reach: float, diameter: float, gaps: int, clear: float) -> list[float]:
+    """Centres of a row from -reach to reach, mm: even, or with so many gaps for the vibrator, `clear` wide, where an even row is closer.
+
+    >>> across(3, 100.0, 20.0, 0, 75.0)
+    [-100.0, 0.0, 100.0]
+    >>> [round(x) for x in across(6, 130.0, 20.0, 1, 75.0)]
+    [-130, -89, -48, 48, 89, 130]
+    """
+    if number == 1:
+        return [0.0]
+    even = 2.0 * reach / (number - 1)
+    gaps = min(gaps, number - 2)
+    close = (2.0 * reach - gaps * (clear + diameter)) / max(number - 1 - gaps, 1)
+    if gaps == 0 or even - diameter >= clear or close < 2.0 * diameter:
+        return [-reach + even * k for k in range(number)]
+    wide = {round((number - 1) * (k + 0.5) / gaps - 0.5) for k in range(gaps)}
+    places = [-reach]
+    for k in range(number - 1):
+        places.append(places[-1] + (clear + diameter if k in wide else close))
+    return places
 
 
 def _notes(cut: Cut) -> list[tuple[float, str]]:

@@ -10,7 +10,17 @@ from upright_bramble.present.checks import verdict_line
 from upright_bramble.present.drawing.model import LARGE, SMALL, Sheet, text_width
 from upright_bramble.present.schedule import Line, Schedule
 
-COLUMNS = (("mark", 16.0), ("bars", 26.0), ("shape", 14.0), ("A", 17.0), ("B", 17.0), ("C", 17.0), ("cut", 18.0), ("mass", 22.0))
+COLUMNS = (
+    ("mark", 16.0),
+    ("bars", 26.0),
+    ("shape", 14.0),
+    ("A", 17.0),
+    ("B", 17.0),
+    ("C", 17.0),
+    ("mandrel", 18.0),
+    ("cut", 18.0),
+    ("mass", 22.0),
+)
 SCHEDULE_WIDTH = sum(w for _, w in COLUMNS)
 ROW = 5.0
 TITLE_SIZE = (150.0, 45.0)
@@ -28,12 +38,12 @@ def draw_schedule(sheet: Sheet, s: Schedule, lines: Sequence[Line], x: float, y:
     y -= 7.0
     rows: list[tuple[str, ...]] = [tuple(name for name, _ in COLUMNS)]
     for v in lines:
-        known = dict(v.dimensions)
+        known = v.sides
         bars = counted(v.number, s.label(v.size))
-        sides = [s.length(known[k]) if k in known else "" for k in "ABC"]
-        rows.append((v.mark, bars, v.shape, *sides, s.length(v.cut_length), s.mass(v.mass)))
+        sides = [s.side(known[k]).replace(" to ", "–") if k in known else "" for k in "ABC"]
+        rows.append((v.mark, bars, v.shape, *sides, s.length(v.mandrel) if v.mandrel else "", s.length(v.cut_length), s.mass(v.mass)))
     if last:
-        rows.append(("total", "", "", "", "", "", "", s.mass(s.total)))
+        rows.append(("total", "", "", "", "", "", "", "", s.mass(s.total)))
     edges = [x]
     for _, w in COLUMNS:
         edges.append(edges[-1] + w)

@@ -231,13 +231,14 @@ def _schedule(r: ResultFile) -> dict[str, Any]:
             s.label(v.size),
             str(v.number),
             v.shape,
-            " ".join(f"{k} {s.length(length)}" for k, length in v.dimensions),
+            " ".join(f"{k} {s.side(lengths)}" for k, lengths in v.sides.items()),
+            s.length(v.mandrel) if v.mandrel else "",
             s.length(v.cut_length),
             s.mass(v.mass),
         ]
         for v in s.lines
     ]
-    head = ["mark", "where", "size", "number", "shape", f"dimensions {s.unit}", f"cut {s.unit}", f"mass {s.mass_unit}"]
+    head = ["mark", "where", "size", "number", "shape", f"dimensions {s.unit}", f"mandrel {s.unit}", f"cut {s.unit}", f"mass {s.mass_unit}"]
     return {"head": head, "rows": rows, "total": f"{s.mass(s.total)} {s.mass_unit} in all; {s.rule}"}
 
 

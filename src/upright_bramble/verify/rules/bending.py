@@ -119,7 +119,7 @@ def curtailment(f: Facts) -> list[Check]:
             result.append(
                 f.check(
                     f"curtailment.{bar.face}",
-                    Place(bar=bar.mark, side=side, face=bar.face),
+                    Place(bar=f.name(bar), side=side, face=bar.face),
                     i,
                     demand[i],
                     resistance[i],

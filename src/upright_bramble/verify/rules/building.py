@@ -8,19 +8,40 @@ from bisect import bisect_left, bisect_right
 
 import numpy as np
 
-from upright_bramble.beam import StirrupZone
+from upright_bramble.beam import KINK, StirrupZone
 from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify.facts import Facts, if_fails
 from upright_bramble.verify.result import Check
 from upright_bramble.working import dropped, tell
 
+PAST_KINK = 40.0  # diameters
 NEAREST, SPARE = 50.0, 10.0  # between stirrups' centres, and beside the largest aggregate between their sides, mm
 
 
 def impossible(f: Facts) -> list[Check]:
     """Checks of making that no clause of strength asks for."""
-    return [*_outside(f), *_legs(f), *_side_rows(f), *_apart(f), *_corners(f)]
+    return [*_outside(f), *_legs(f), *_side_rows(f), *_apart(f), *_corners(f), *_kinks(f)]
+
+
+def _kinks(f: Facts) -> list[Check]:
+    """Straight bottom bars cannot follow a soffit that changes its slope: past a kink they go on by no more than they need to end there."""
+    result = []
+    for before, after in itertools.pairwise(f.beam.spans):
+        if abs(before.slope - after.slope) <= KINK or before.right is None:
+            continue
+        support = f.beam.supports[before.right]
+        for bar in f.placed.bars:
+            past = min(support.x - bar.start, bar.end - support.x)
+            permitted = max(0.5 * support.width, PAST_KINK * f.code.sizes[bar.size].diameter)
+            if bar.face == "bottom" and past > permitted + 1.0:
+                note = f"bar {bar.mark} is straight and the soffit bends at {support.name}: end it there, with another one beside it"
+                tell("l", past, "mm", "of the bar beyond the kink")
+                tell("l_max", permitted, "mm", "half of the support, or 40 diameters")
+                result.append(
+                    f.check("fit.kinks", Place(bar=f.name(bar), support=support.name), f.nearest(support.x), past, permitted, note=note)
+                )
+    return result
 
 
 def _outside(f: Facts) -> list[Check]:
@@ -29,8 +50,8 @@ def _outside(f: Facts) -> list[Check]:
     low, high = f.beam.ends
     first, last = f.beam.supports[0], f.beam.supports[-1]
     built_in = (first.fixed and f.beam.spans[0].left is not None, last.fixed and f.beam.spans[-1].right is not None)
-    entries = [(z.mark, z.start, z.start + (z.count - 1) * z.spacing, "stirrups", "stirrups") for z in f.layout.stirrups]
-    entries += [(s.mark, s.start, s.end, "sides", "side bars") for s in f.layout.sides]
+    entries = [(f.name(z), z.start, z.start + (z.count - 1) * z.spacing, "stirrups", "stirrups") for z in f.layout.stirrups]
+    entries += [(f.name(s), s.start, s.end, "sides", "side bars") for s in f.layout.sides]
     for mark, start, end, subject, words in entries:
         out = max(0.0 if built_in[0] else low - start, 0.0 if built_in[1] else end - high)
         if out > 1.0:
@@ -51,7 +72,7 @@ def _legs(f: Facts) -> list[Check]:
         taken = zone.legs * phi + (zone.legs - 1) * gap
         if taken > 0.5 * room:
             _tell_taken(zone.legs, phi, taken, room, "legs side by side")
-            result.append(f.check("fit.legs", Place(bar=zone.mark), i, taken, room, note=if_fails("fewer legs", taken > room)))
+            result.append(f.check("fit.legs", Place(bar=f.name(zone)), i, taken, room, note=if_fails("fewer legs", taken > room)))
     return result
 
 
@@ -75,7 +96,9 @@ def _side_rows(f: Facts) -> list[Check]:
         taken = s.rows * phi + (s.rows + 1) * gap
         if taken > 0.5 * room:
             _tell_taken(s.rows, phi, taken, room, "rows of side bars")
-            result.append(f.check("fit.sides", Place(bar=s.mark), i, taken, room, note=if_fails("fewer rows of side bars", taken > room)))
+            result.append(
+                f.check("fit.sides", Place(bar=f.name(s)), i, taken, room, note=if_fails("fewer rows of side bars", taken > room))
+            )
     return result
 
 

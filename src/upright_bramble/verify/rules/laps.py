@@ -14,8 +14,8 @@ from upright_bramble.working import dropped, is_recording, recording, tell
 def place_of(f: Facts, lap: Lap) -> tuple[Place, int]:
     """Where a lap is, and the station next to its middle."""
     a, b = f.placed.bars[lap.first], f.placed.bars[lap.second]
-    other = b.mark if lap.first != lap.second else ""
-    return Place(bar=a.mark, other=other, face=a.face), f.nearest(0.5 * (lap.start + lap.end))
+    other = f.name(b) if lap.first != lap.second else ""
+    return Place(bar=f.name(a), other=other, face=a.face), f.nearest(0.5 * (lap.start + lap.end))
 
 
 def laps(f: Facts) -> list[Check]:

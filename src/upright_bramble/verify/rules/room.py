@@ -5,8 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.analysis.flanges import bar_width
+from upright_bramble.beam import Bar, SideBars
 from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array, Index, Mask, nearest
+from upright_bramble.verify.bends import mandrels_of
 from upright_bramble.verify.facts import Facts, if_fails, worst_of
 from upright_bramble.verify.quantities import bar_item, cut_step
 from upright_bramble.verify.result import Check
@@ -128,11 +130,11 @@ def inside(f: Facts) -> list[Check]:
                 note = f"the leg of bar {bar.mark} is longer than the beam is deep"
                 tell("leg", taken, "mm", "of the bar")
                 tell("room", room, "mm", "depth of the beam inside both covers")
-                result.append(f.check("inside.bars", Place(bar=bar.mark, part="leg"), i, taken, room, note=note))
+                result.append(f.check("inside.bars", Place(bar=f.name(bar), part="leg"), i, taken, room, note=note))
         if not f.placed.inside[g]:
             note = f"bar {bar.mark} leaves the concrete or its cover"
             i = f.nearest(0.5 * (bar.start + bar.end))
-            result.append(f.check("inside.bars", Place(bar=bar.mark), i, 1.0, 0.0, quantity="number", note=note))
+            result.append(f.check("inside.bars", Place(bar=f.name(bar)), i, 1.0, 0.0, quantity="number", note=note))
     return result
 
 
@@ -156,7 +158,7 @@ def bends(f: Facts) -> list[Check]:
             tell("phi", phi, "mm", "diameter")
             tell("room", room, "mm", "from the end of the bar to the face of the support")
             note = if_fails("the support is too narrow for the bend: thinner bars, or a wider support", required > room)
-            result.append(f.check("bend.support", Place(bar=bar.mark, side=side), f.nearest(x), required, room, note=note))
+            result.append(f.check("bend.support", Place(bar=f.name(bar), side=side), f.nearest(x), required, room, note=note))
     return result
 
 
@@ -164,15 +166,20 @@ def legs(f: Facts) -> list[Check]:
     """Legs long enough for the bend and the straight piece that the standard requires beyond it."""
     result: list[Check] = []
     p, sizes = f.placed, f.code.sizes
-    entries = [(b.mark, float(phi), b.ends, b.legs, 0.5 * (b.start + b.end)) for b, phi in zip(p.bars, p.diameter, strict=True)]
-    entries += [(b.mark, sizes[b.size].diameter, b.ends, b.legs, 0.5 * (b.start + b.end)) for b in f.layout.sides]
-    for mark, phi, ends, lengths, x in entries:
+    bent = mandrels_of(f.beam, f.code, p)
+    entries: list[tuple[Bar | SideBars, float, float]] = [(b, float(d), size) for b, d, size in zip(p.bars, p.diameter, bent, strict=True)]
+    entries += [(b, sizes[b.size].diameter, 0.0) for b in f.layout.sides]
+    for bar, phi, mandrel in entries:
+        mark, ends, lengths, x = f.name(bar), bar.ends, bar.legs, 0.5 * (bar.start + bar.end)
+        wider = max(0.5 * mandrel - f.code.detailing.bend_radius(phi), 0.0)
         for side, kind, leg in zip(("left", "right"), ends, lengths, strict=True):
             if kind not in ("bend", "hook") or leg == 0.0:
                 continue
-            required = f.code.detailing.minimum_leg(phi, kind)
+            required = f.code.detailing.minimum_leg(phi, kind) + wider
             note = if_fails("a longer leg, or 0 for the shortest that is permitted", leg < required - 0.5)
             tell("phi", phi, "mm", "diameter")
+            if wider:
+                tell("phi_m", mandrel, "mm", "mandrel that spares the concrete inside the bend")
             tell("leg_min", required, "mm", "shortest leg: the curve and the straight piece beyond it")
             tell("leg", leg, "mm", "of the bar")
             demand = required if note else min(required, leg)
@@ -188,7 +195,7 @@ def stock(f: Facts) -> list[Check]:
         if length > maximum + 1e-6:
             note = f"bar {bar.mark} is longer than stock: lap it, or give a longer stock_length"
             i = f.nearest(0.5 * (bar.start + bar.end))
-            result.append(f.check("stock.bars", Place(bar=bar.mark), i, length, maximum, note=note))
+            result.append(f.check("stock.bars", Place(bar=f.name(bar)), i, length, maximum, note=note))
     return result
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from upright_bramble.beam import Beam
 from upright_bramble.codes.parts import EndFacts
 from upright_bramble.codes.rules import Place, share_of
@@ -31,8 +33,7 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
     s = span.left if end == "left" else span.right
     assert s is not None
     support, i = beam.supports[s], f.nearest_of(index, face)
-    anchored = placed.face_area(True, anchored=True)  # lapped pieces count once
-    whole = float(anchored[f.at.span == index].max())
+    whole = _provided(f, index)
     inner = 0 < s < len(beam.supports) - 1 or _cantilever_beyond(beam, s)
     past = f.code.curtailment.into_support(placed.diameter, not inner)
     bottom = [g for g in range(len(placed.bars)) if placed.bottom[g]]
@@ -55,6 +56,17 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
         _tell_anchored(f, facts, quantity)
         result.append(f.check("anchorage.end", Place(support=support.name, face="bottom"), i, demand, local, quantity=quantity, of=END))
     return result
+
+
+def _provided(f: Facts, index: int) -> float:
+    """Largest bottom steel of a span, anchored or not, mm2; of lapped pieces one counts."""
+    placed, own = f.placed, f.at.span == index
+    lapped = np.zeros(len(f.at), dtype=bool)
+    for lap in placed.laps:
+        if placed.bottom[lap.first]:
+            lapped |= (f.at.x >= lap.start - 1.0) & (f.at.x <= lap.end + 1.0)
+    clear = placed.face_area(True, anchored=False)[own & ~lapped].max(initial=0.0)
+    return float(max(clear, placed.face_area(True, anchored=True)[own].max()))
 
 
 def _tell_anchored(f: Facts, end: EndFacts, quantity: str) -> None:

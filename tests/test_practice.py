@@ -1,0 +1,191 @@
+"""Bars that a fixer can build: marks by piece, symmetrical rows, ends and legs, stirrups set out; and what is said of bars of one's own."""
+
+from __future__ import annotations
+
+import itertools
+import json
+import re
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import upright_bramble as ub
+from plain_beams import EN, SI, US, beam, written
+from upright_bramble.beam import Bar, Layout, StirrupZone
+from upright_bramble.files.layout_file import layout_text, read_layout
+from upright_bramble.files.result_data import result_model
+from upright_bramble.present.schedule import schedule_csv, schedule_of
+from upright_bramble.proportion.pieces import ends_apart, tidy
+from yaml_beams import SIMPLE, line, uniform
+
+HAUNCH = written(
+    EN,
+    [9.0, 4.0],
+    [{"kind": "permanent", "self_weight": True, "loads": [{"line": 12}]}, {"kind": "imposed", "category": "C", "loads": [{"line": 15}]}],
+)
+
+
+def practice_notes(result) -> list[str]:
+    return [m.text for m in result.messages if m.text.startswith("practice")]
+
+
+lengths_ = st.lists(st.sampled_from([4200.0, 5000.0, 6300.0, 7400.0]), min_size=1, max_size=4)
+
+
+@settings(max_examples=12)
+@given(lengths_, st.floats(12.0, 45.0), st.sampled_from([250.0, 300.0, 450.0]))
+def test_what_is_designed_has_nothing_to_remark(lengths, load, width):
+    n = len(lengths)
+    described = line(lengths, uniform(n, lengths, 0.6 * load), live=uniform(n, lengths, 0.4 * load), depth=600.0, width=width)
+    result = ub.design(described)
+    if result.status == "fail":
+        return
+    assert not practice_notes(result)
+    for span in range(n):
+        low, high = described.clear(span)
+        places = sorted(
+            z.start + k * z.spacing for z in result.layout.stirrups if z.start >= low and z.end <= high for k in range(z.count)
+        )  # fmt: skip
+        assert places[0] - low == pytest.approx(50.0, abs=1.0)
+        assert high - places[-1] == pytest.approx(50.0, abs=1.0)
+        assert np.diff(places).min() >= 50.0
+
+
+def test_alike_pieces_have_one_mark_and_one_line():
+    """Three equal spans: the bars of the outer spans are one piece turned end for end."""
+    lengths = [6000.0, 6000.0, 6000.0]
+    result = ub.design(line(lengths, uniform(3, lengths, 20.0), live=uniform(3, lengths, 15.0)))
+    r = result_model(result)
+    pieces: dict[tuple, set[str]] = {}
+    for b in r.bars:
+        pieces.setdefault((b.size, b.shape_code, tuple(sorted(b.dimensions_mm.items()))), set()).add(b.mark)
+    assert all(len(marks) == 1 for marks in pieces.values())
+    assert len({m for marks in pieces.values() for m in marks}) == len(pieces)
+    assert len({z.mark for z in r.stirrups}) == 1
+    schedule = schedule_of(r)
+    assert sorted({v.mark for v in schedule.lines}) == sorted(v.mark for v in schedule.lines)
+    assert sum(v.number for v in schedule.lines if v.what != "stirrup") == sum(b.count for b in r.bars)
+    assert schedule.total == pytest.approx(r.quantities["steel_kg"], abs=0.01)
+    ids = [c.id for c in result.checks]
+    assert len(set(ids)) == len(ids)
+    assert any("/2" in i for i in ids)
+
+
+def test_a_mark_may_be_given_several_times(bramble):
+    bramble.write("one.beam.yaml", SIMPLE)
+    assert bramble("design", "one.beam.yaml", "--quiet", "--no-figures").status == 0
+    file = bramble.folder / "S1" / "S1.layout.yaml"
+    entry = next(v for v in file.read_text("utf-8").splitlines() if "face: bottom" in v)
+    twice = file.read_text("utf-8").replace(entry, entry + "\n" + entry)
+    bramble.write("twice.layout.yaml", twice)
+    ran = bramble("check", "one.beam.yaml", "twice.layout.yaml")
+    assert ran.status == 2
+    assert "is given twice at the same place" in ran.err
+    moved = re.sub(r"from: \S+ m", "from: 0.5 m", entry).replace("bend", "straight").replace("lap", "straight")
+    bramble.write("moved.layout.yaml", file.read_text("utf-8").replace(entry, entry + "\n" + moved))
+    found = bramble("check", "one.beam.yaml", "moved.layout.yaml", "--json")
+    assert found.status in (0, 1), found.err
+    said = [m["text"] for m in json.loads(found.out)["messages"] if m["text"].startswith("practice")]
+    assert any("different pieces" in v for v in said)
+
+
+def test_layouts_keep_shared_marks(tmp_path, deck, deck_design):
+    path = tmp_path / "x.layout.yaml"
+    path.write_text(layout_text(deck, deck_design.layout, "test"), "utf-8")
+    assert read_layout(path, deck) == deck_design.layout
+    assert len({e.mark for e in deck_design.layout.entries}) < len(deck_design.layout.entries)
+
+
+def remarked(change) -> list[str]:
+    described = line([6000.0], uniform(1, [6000.0], 20.0), depth=600.0, width=400.0)
+    bars = [
+        Bar("01", "bottom", 1, 4, "20", -120.0, 6120.0, ("bend", "bend")),
+        Bar("02", "top", 1, 4, "16", -120.0, 6120.0, ("bend", "bend")),
+    ]
+    zones = [StirrupZone("20", "8", 2, 200.0, 5800.0, 200.0)]
+    change(bars, zones)
+    return practice_notes(ub.check(described, Layout(tuple(bars), tuple(zones))))
+
+
+@pytest.mark.parametrize(
+    ("what", "change"),
+    [
+        ("", lambda b, z: None),
+        ("alike", lambda b, z: b.append(replace(b[1], mark="03", face="bottom", layer=2))),
+        ("600 mm long", lambda b, z: b.append(Bar("03", "bottom", 1, 2, "16", 2700.0, 3300.0))),
+        ("end 60.0 mm", lambda b, z: b.extend([Bar("03", "bottom", 2, 2, "16", 1000.0, 5000.0), Bar("04", "bottom", 2, 2, "16", 1060.0, 5300.0)])),
+        ("symmetrical", lambda b, z: b.extend([Bar("03", "top", 1, 1, "16", 500.0, 4000.0), Bar("04", "top", 1, 1, "16", 2000.0, 5500.0)])),
+        ("more bars", lambda b, z: b.append(Bar("03", "bottom", 2, 6, "16", 1000.0, 5000.0))),
+        ("has 2 stirrups", lambda b, z: z.__setitem__(slice(None), [
+            StirrupZone("20", "8", 2, 200.0, 5400.0, 200.0), StirrupZone("20", "8", 2, 5550.0, 5700.0, 150.0)])),
+        ("zones of stirrups", lambda b, z: z.__setitem__(slice(None), [
+            StirrupZone("20", "8", 2, 200.0 + 1400.0 * k, 1400.0 + 1400.0 * k, 200.0) for k in range(4)])),
+        ("6 legs", lambda b, z: z.__setitem__(0, replace(z[0], legs=6))),
+        ("3 sizes", lambda b, z: b.extend([Bar("03", "top", 1, 2, "12", 500.0, 4000.0), Bar("04", "top", 1, 2, "20", 500.0, 5500.0)])),
+    ],
+)  # fmt: skip
+def test_each_habit_is_remarked(what, change):
+    said = remarked(change)
+    assert any(what in v for v in said) if what else not said, said
+
+
+def test_straight_bars_over_a_kink_fail():
+    """A haunch beside a level span: bars stop at the kink; one piece past it cannot be built."""
+    described = beam(HAUNCH)
+    spans = described.spans
+    tip = replace(spans[1].profile, depth=0.5 * spans[1].profile.depth, name="tip")
+    described = replace(described, spans=(spans[0], replace(spans[1], becomes=tip)))
+    assert abs(described.spans[1].slope) > 0.02
+    result = ub.design(described)
+    assert not [c for c in result.checks if c.id.startswith("fit.kinks") and not c.ok]
+    over = Bar("k", "bottom", 1, 2, "16", 6000.0, 12_000.0)
+    failing = ub.check(described, replace(result.layout, bars=(*result.layout.bars, over)))
+    assert [c.place.bar for c in failing.checks if c.id.startswith("fit.kinks") and not c.ok] == ["k"]
+    varying = [i for i in result_model(result).stirrups if "A_last" in i.dimensions_mm]
+    assert varying
+    assert all(i.start_mm >= 9000.0 for i in varying)
+    assert " to " in schedule_csv(schedule_of(result_model(result)))
+    first, last = (varying[0].dimensions_mm[k] for k in ("A", "A_last"))
+    assert first > last
+
+
+def test_bars_of_a_face_end_together_or_apart():
+    described = line([9000.0], uniform(1, [9000.0], 10.0))
+    a, b = Bar("a", "bottom", 1, 2, "16", 1000.0, 6000.0), Bar("b", "bottom", 2, 2, "16", 1060.0, 6040.0)
+    made = ends_apart(described, [a, b])
+    assert (made[0].start, made[1].start) == (1000.0, 1000.0)
+    assert (made[0].end, made[1].end) == (6040.0, 6040.0)
+    short = Bar("s", "top", 1, 2, "16", 4000.0, 4600.0)
+    (longer,) = tidy(described, [short], 0.0, 9000.0)
+    assert (longer.start, longer.end) == (3800.0, 4800.0)
+    alike = tidy(described, [replace(a, end=5950.0, layer=1), replace(a, mark="c", start=2000.0, end=7010.0)], 0.0, 9000.0)
+    lengths = [v.end - v.start for v in alike]
+    assert lengths[0] == pytest.approx(lengths[1], abs=1.0)
+    for before, after in itertools.chain(zip([a, b], made, strict=True)):
+        assert after.start <= before.start
+        assert after.end >= before.end
+
+
+@pytest.mark.parametrize("base", [EN, SI, US], ids=["en", "si", "us"])
+def test_wishes_for_stirrups_are_kept(base):
+    loads = [{"kind": "permanent", "self_weight": True, "loads": [{"line": 2.0 if base is US else 30}]}]
+    spans = ["20 ft", "18 ft"] if base is US else [6.0, 5.5]
+    spacings = [4, 8] if base is US else [120, 240]
+    unit = 25.4 if base is US else 1.0
+    text = written(
+        base, spans, loads, width="12 in" if base is US else 300, detailing={"spacings": spacings, "zones": 1, "stirrup_legs": 4}
+    )
+    result = ub.design(beam(text))
+    assert {round(z.spacing / unit, 3) for z in result.layout.stirrups} <= {float(s) for s in spacings}
+    assert {z.legs for z in result.layout.stirrups} == {4}
+    for k in range(2):
+        low, high = result.beam.clear(k)
+        assert len({z.spacing for z in result.layout.stirrups if z.start >= low and z.end <= high}) == 1
+    for face in ("bottom", "top"):  # a bar for every leg
+        first = [b for b in result.layout.bars if b.face == face and b.layer == 1]
+        for z in result.layout.stirrups:
+            for x in (z.start, z.end):
+                assert sum(b.count for b in first if b.start <= x <= b.end) >= 4

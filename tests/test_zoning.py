@@ -1,0 +1,105 @@
+"""Stirrups of a span in zones: nowhere further apart than permitted, set out from both faces, few and of three stirrups at least."""
+
+from __future__ import annotations
+
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from upright_bramble.proportion.zoning import Room, permitted_of, zones_of
+
+SPACINGS = (75.0, 100.0, 125.0, 150.0, 175.0, 200.0, 225.0, 250.0, 275.0, 300.0, 350.0, 400.0)
+
+
+def places_of(zones) -> np.ndarray:
+    return np.concatenate([a + s * np.arange(round((b - a) / s) + 1) for a, b, s in zones])
+
+
+def profile(length, ends, inner):
+    """Permitted spacings: each end's over a share of the length, `inner` between."""
+    x = np.linspace(50.0, length - 50.0, 60)
+    (left, share), (right, other) = ends
+    most = np.where(x < share * length, left, np.where(x > (1.0 - other) * length, right, inner))
+    return x, most
+
+
+ends = st.tuples(*[st.tuples(st.floats(80.0, 420.0), st.floats(0.02, 0.45))] * 2)
+
+
+@settings(max_examples=150)
+@given(st.floats(700.0, 14_000.0), ends, st.floats(80.0, 420.0), st.sampled_from([3, 5]))
+def test_every_gap_is_permitted_and_can_be_built(length, both, inner, maximum):
+    x, most = profile(length, both, inner)
+    room = Room(50.0, length - 50.0, SPACINGS, 50.0)
+    zones = zones_of(permitted_of(x, most), room, maximum)
+    places = places_of(zones)
+    assert places[0] == 50.0
+    assert places[-1] == pytest.approx(length - 50.0, abs=1.0)
+    gaps = np.diff(places)
+    assert gaps.min() >= 50.0 - 1e-6
+    for a, b in itertools.pairwise(places):
+        here = most[(x >= a) & (x <= b)]
+        beside = most[[max(np.searchsorted(x, a) - 1, 0), min(np.searchsorted(x, b), len(x) - 1)]]
+        assert (
+            b - a <= max(min(here.min(initial=np.inf), beside.min()), 75.0) * (1 + 1e-9) + 1e-3 or b - a <= here.min(initial=np.inf) + 1e-3
+        )
+    assert len(zones) <= maximum + 1
+    assert all(round((b - a) / s) >= 2 for a, b, s in zones) or length < 1400.0
+    if length > 1400.0 and most.min() >= 100.0:
+        assert all(s in SPACINGS for _, _, s in zones)
+    uniform = (length - 100.0) / max(s for s in SPACINGS if s <= most.min() + 1e-6)
+    assert len(places) <= uniform + 6.0
+
+
+def test_three_zones_from_both_faces():
+    """100 over the outer quarters, 300 inside: what is left over is shared by the two gaps beside the middle."""
+    x, most = profile(6000.0, ((100.0, 0.25), (100.0, 0.25)), 300.0)
+    zones = zones_of(permitted_of(x, most), Room(50.0, 5950.0, SPACINGS, 50.0), 3)
+    assert [s for _, _, s in zones] == [100.0, 300.0, 100.0]
+    (a, b, _), (c, d, _), (e, f, _) = zones
+    assert (a, f) == (50.0, 5950.0)
+    assert c - b == pytest.approx(e - d, abs=5.0)
+    assert 150.0 <= c - b <= 300.0
+    assert b - a == f - e
+
+
+def test_one_spacing_meets_in_the_middle():
+    x = np.array([50.0, 5950.0])
+    zones = zones_of(permitted_of(x, np.full(2, 310.0)), Room(50.0, 5950.0, SPACINGS, 50.0), 3)
+    assert [s for _, _, s in zones] == [300.0, 300.0]
+    assert zones[1][0] - zones[0][1] == pytest.approx(200.0)
+    exact = zones_of(permitted_of(x, np.full(2, 310.0)), Room(50.0, 6050.0, SPACINGS, 50.0), 3)
+    assert exact == [(50.0, 6050.0, 300.0)]
+
+
+def test_what_is_left_over_is_never_too_little():
+    """6010 is 20 times 300 and 10 mm: stirrups 10 mm apart cannot be built; the next spacing is taken."""
+    x = np.array([50.0, 6060.0])
+    zones = zones_of(permitted_of(x, np.full(2, 310.0)), Room(50.0, 6060.0, SPACINGS, 50.0), 3)
+    assert [s for _, _, s in zones] == [275.0, 275.0]
+    assert np.diff(places_of(zones)).min() >= 50.0
+
+
+def test_a_free_end_is_not_set_out_from():
+    x = np.array([50.0, 1000.0, 2000.0])
+    zones = zones_of(permitted_of(x, np.array([150.0, 300.0, 300.0])), Room(50.0, 1900.0, SPACINGS, 50.0, (True, False)), 3)
+    assert zones[0][0] == 50.0
+    assert zones[-1][1] <= 1900.0
+    assert 1900.0 - zones[-1][1] <= zones[-1][2]
+    turned = zones_of(permitted_of(-x[::-1], np.array([300.0, 300.0, 150.0])), Room(-1900.0, -50.0, SPACINGS, 50.0, (False, True)), 3)
+    assert sorted((-b, -a, s) for a, b, s in turned) == zones
+
+
+def test_a_limit_inside_the_span_makes_a_zone_of_its_own():
+    """Stirrups across a lap at midspan: at least four in each third, the rest of the span as wide as before."""
+    x = np.array([50.0, 5950.0])
+    permitted = permitted_of(x, np.full(2, 300.0)).limited(2000.0, 2400.0, 100.0).limited(2800.0, 3200.0, 100.0)
+    zones = zones_of(permitted, Room(50.0, 5950.0, SPACINGS, 50.0), 5)
+    places = places_of(zones)
+    for low, high in ((2000.0, 2400.0), (2800.0, 3200.0)):
+        assert ((places >= low - 1e-6) & (places <= high + 1e-6)).sum() >= 4
+    assert len(places) < 0.55 * 59
+    assert len(zones) <= 5
