@@ -7,6 +7,7 @@ bottom, supports at the top. `together` takes the cheapest for the whole beam.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -148,7 +149,9 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     where = run.where
     moment, h = demand.moment[where], at.depth[where]
     block = compressed(at, run.face).at(where)
-    shares = {p: end_share(beam, code, run.face, p, at.x[where]) for p in set(c.largest.tolist())}
+    outer = run.start <= 1.0 or run.end >= beam.length - 1.0
+    anchored_in_full = np.ones(int(where.sum()))
+    shares = {p: end_share(beam, code, run.face, p, at.x[where]) if outer else anchored_in_full for p in set(c.largest.tolist())}
     limit = code.bending.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta[where] if run.face == "top" else 1.0)
     full = _row_capacity(beam, run, c, tie, gap)  # (c, zones)
     rows = np.maximum(full - np.array([demand.held_in_row[z.where].max(initial=0.0) for z in run.zones]), 0.0)
@@ -320,9 +323,7 @@ def _cost(
     length = run.end - run.start
     pieces = np.maximum(np.ceil(length / beam.detailing.stock_length), 1.0)
     extra = c.single_extra
-    anchored, lapped = (
-        np.array([of(beam, code, phi, run.face) for phi in sizes.tolist()]) for of, sizes in ((anchorage_of, c.phi_extra), (lap_of, c.phi))
-    )
+    anchored, lapped = _by_size(beam, code, run, c.phi_extra, anchorage_of), _by_size(beam, code, run, c.phi, lap_of)
     steel = area * (length + (pieces - 1.0) * lapped) * per_mm3
     fixing, laps = c.number * pieces * rates.bar, (pieces - 1.0) * c.number * rates.lap
     marks, split = pieces * rates.mark, np.zeros(total.shape, dtype=bool)
@@ -345,6 +346,12 @@ def _cost(
         split[:, z] = (saved > rates.mark) & pays & (n_2[:, z] == 0.0)  # two lengths at a place, no more
         steel, marks = steel - saved * split[:, z], marks + rates.mark * split[:, z]
     return {"steel": steel, "fixing": fixing, "marks": marks, "laps": laps}, split
+
+
+def _by_size(beam: Beam, code: DesignCode, run: Run, phi: Array, of: Callable[[Beam, DesignCode, float, str], float]) -> Array:
+    """A length of each candidate's bars (c,), found once a diameter, mm."""
+    sizes, where = np.unique(phi, return_inverse=True)
+    return np.array([of(beam, code, size, run.face) for size in sizes.tolist()])[where]
 
 
 def _lap_price(beam: Beam, code: DesignCode, c: Candidates) -> Array:
