@@ -30,7 +30,7 @@ EVEN = 0.1  # of a bar's length: made even-sided where the sides differ by less
 
 @dataclass(frozen=True)
 class _Start:
-    """What both faces build on: depths, shift, shifted moments with reserve, stirrups."""
+    """What both faces build on: depths, shift, shifted moments with reserve, stirrups; bottom steel `pulled` at simple ends."""
 
     ties: stirrups.Ties
     tie: float
@@ -38,6 +38,7 @@ class _Start:
     shift: Array
     rows: int
     side_area: float
+    pulled: Array
     twist: Twist | None = None
 
 
@@ -173,7 +174,8 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
     skin, each = skin_bars(beam, code, tie)
-    return _Start(ties, tie, moments, shift, max(rows, skin), each, twist)
+    start = _Start(ties, tie, moments, shift, max(rows, skin), each, np.zeros(len(at)), twist)
+    return replace(start, pulled=_end_force(beam, code, forces, start))
 
 
 def _nearest(beam: Beam, x: Array) -> np.ndarray:
@@ -256,11 +258,10 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     held, in_row, whole = _held(beam, code, forces, run, kept)
     # the minimum over a support or in a span is met there: it does not have to run on through the beam
     least_through = compression - float(held[run.where].min())
-    pulled = _end_force(beam, code, forces, start) if run.face == "bottom" else np.zeros(len(at))
     return Demand(
         np.where(run.where, start.moments[run.face], 0.0),
         np.where(tension, minimum, 0.0),
-        np.where(run.where, pulled, 0.0),
+        np.where(run.where & (run.face == "bottom"), start.pulled, 0.0),
         held,
         in_row,
         whole,
