@@ -26,7 +26,8 @@ from upright_bramble.text import amount
 VIBRATED, WIDE = 4, 400.0  # bars of a top row without a gap for the vibrator; width that one gap serves, mm
 MAXIMUM_THROUGH = 6
 SECOND_LENGTH = (0.03, 5.0)  # that a second length has to save: of the face's steel, or kg
-LEGS = 500.0  # of a bar bent at its ends, about, mm
+STAGGERED = 4.8  # lap lengths of a run in which a second lap keeps clear of one in the middle
+LEGS = 1400.0  # of a bar bent at both ends, at most, mm
 ENDLESS = 1e6  # bars of a section that no steel is enough for: more than any row holds
 
 
@@ -188,7 +189,8 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
             feasible = feasible & wish if (feasible & wish).any() else feasible
     if run.end - run.start > beam.detailing.stock_length - LEGS:
         # bars that run through are lapped somewhere: their pieces stand there in pairs
-        beside = c.number if beam.detailing.laps == "together" else np.ceil(0.5 * c.number)
+        apart = run.end - run.start >= STAGGERED * _by_size(beam, code, run, c.phi, lap_of)  # long enough for laps at two places
+        beside = np.where(apart & (beam.detailing.laps != "together"), np.ceil(0.5 * c.number), c.number)
         wide = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0) * (beside - 1.0)
         lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide <= run.width - 2.0 * (beam.cover.sides + tie)
         feasible = feasible & lapped if (feasible & lapped).any() else feasible

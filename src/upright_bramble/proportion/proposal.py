@@ -383,13 +383,16 @@ def in_turn(
     wish = "together" if beam.detailing.laps_at else beam.detailing.laps
     if run.end - run.start <= beam.detailing.stock_length - LEGS or number < 2 or wish == "together":
         return (number,)
-    fits = 2.0 * number * phi + (number - 1.0) * max(gaps) <= run.width - 2.0 * (beam.cover.sides + tie)
+    room = run.width - 2.0 * (beam.cover.sides + tie)
+    fits = 2.0 * number * phi + (number - 1.0) * max(gaps) <= room
     if fits and wish == "auto" and not staggered:
         return (number,)
     if number == 2:  # one at a time is not symmetrical: where they do not fit else
         return (2,) if fits else (1, 1)
     pairs = 2 * (number // 4)  # each group symmetrical about the web, one of them with the middle bar
-    return (number - pairs, pairs) if pairs else (2, 1)
+    if pairs and (2.0 * number - pairs) * phi + (number - 1.0) * max(gaps) <= room:
+        return (number - pairs, pairs)
+    return (*[2] * (number // 2), *[1] * (number % 2))
 
 
 def _extra_bars(
