@@ -83,16 +83,6 @@ def test_what_is_left_over_is_never_too_little():
     assert np.diff(places_of(zones)).min() >= 50.0
 
 
-def test_a_free_end_is_not_set_out_from():
-    x = np.array([50.0, 1000.0, 2000.0])
-    zones = zones_of(permitted_of(x, np.array([150.0, 300.0, 300.0])), Room(50.0, 1900.0, SPACINGS, 50.0, (True, False)), 3)
-    assert zones[0][0] == 50.0
-    assert zones[-1][1] <= 1900.0
-    assert 1900.0 - zones[-1][1] <= zones[-1][2]
-    turned = zones_of(permitted_of(-x[::-1], np.array([300.0, 300.0, 150.0])), Room(-1900.0, -50.0, SPACINGS, 50.0, (False, True)), 3)
-    assert sorted((-b, -a, s) for a, b, s in turned) == zones
-
-
 def test_a_limit_inside_the_span_makes_a_zone_of_its_own():
     """Stirrups across a lap at midspan: at least four in each third, the rest of the span as wide as before."""
     x = np.array([50.0, 5950.0])

@@ -67,14 +67,13 @@ class Group:
 
 @dataclass(frozen=True)
 class Room:
-    """Places of the first and the last stirrup, the spacings to take (ascending), the nearest that two stirrups may stand, whether
-    each of the two ends is a face that stirrups are set out from, and what gaps beside a middle zone are whole numbers of."""
+    """Places of the first and the last stirrup, the spacings to take (ascending), the nearest that two stirrups may stand, and what gaps
+    beside a middle zone are whole numbers of."""
 
     first: float
     last: float
     spacings: tuple[float, ...]
     nearest: float
-    faces: tuple[bool, bool] = (True, True)
     whole: float = 5.0
 
     def listed(self, spacing: float) -> float:
@@ -85,9 +84,7 @@ class Room:
 def zones_of(permitted: Permitted, room: Room, maximum: int) -> Zones:
     """At most so many zones (two of one spacing that meet in the middle count as one), with as few stirrups as that allows."""
     permitted = replace(permitted, most=np.maximum(permitted.most, room.nearest))  # nearer ones cannot be built, whatever needs them
-    groups = _groups(permitted, room, maximum)
-    if all(room.faces):
-        groups = _equal_ends(groups, room)
+    groups = _equal_ends(_groups(permitted, room, maximum), room)
     while True:
         made = _set_out(groups, room)
         if made is not None and _valid(made, permitted, room):
@@ -210,11 +207,6 @@ def _set_out(groups: Sequence[Group], room: Room) -> Zones | None:
     """From both faces towards the group with the widest spacing, which takes what is left over; None where zones do not fit so."""
     if room.last - room.first < room.spacings[0]:
         return [(room.first, room.first, room.spacings[0])]
-    if not room.faces[1]:
-        return _from_left(groups, room.first, room.last)
-    if not room.faces[0]:
-        turned = _from_left([Group(-g.end, -g.start, g.spacing) for g in reversed(groups)], -room.last, -room.first)
-        return None if turned is None else _turned(turned)
     filler = max(range(len(groups)), key=lambda i: (groups[i].spacing, groups[i].end - groups[i].start))
     if len(groups) == 1:
         return _uniform(room, groups[0].spacing)
@@ -244,25 +236,6 @@ def _towards(groups: Sequence[Group], spacing: float, first: float) -> Zones | N
                 return None
         made.append((place, place + count * g.spacing, g.spacing))
         place = made[-1][1] + min(g.spacing if g.spacing > ahead else ahead, ahead)
-    return made
-
-
-def _from_left(groups: Sequence[Group], first: float, last: float) -> Zones | None:
-    """Zones from a face to a free end."""
-    made: Zones = []
-    place = first
-    for i, g in enumerate(groups):
-        final = i + 1 == len(groups)
-        end = last if final else g.end
-        tight = final or g.spacing <= groups[i + 1].spacing
-        whole = (end - place) / g.spacing
-        count = math.floor(whole + 1e-9) if final or not tight else max(math.ceil(whole - 1e-9), FEWEST)
-        while count > 0 and place + count * g.spacing > last + 1e-6:
-            count -= 1
-        if count < FEWEST and len(groups) > 1:
-            return None
-        made.append((place, place + max(count, 0) * g.spacing, g.spacing))
-        place = made[-1][1] + (g.spacing if final else groups[i + 1].spacing)
     return made
 
 
