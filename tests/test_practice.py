@@ -189,3 +189,23 @@ def test_wishes_for_stirrups_are_kept(base):
         for z in result.layout.stirrups:
             for x in (z.start, z.end):
                 assert sum(b.count for b in first if b.start <= x <= b.end) >= 4
+
+
+@pytest.mark.parametrize("perimeter", [False, True])
+def test_a_kink_does_not_free_perimeter_beams_of_continuity(perimeter):
+    """ACI 318-19, 9.7.7.2(b) lets closed stirrups stand for bars that cannot go on; 9.7.7.1 does not."""
+    loads = [{"kind": "permanent", "self_weight": True, "loads": [{"line": 12}]}]
+    described = beam(written(SI, [6.0, 6.0], loads, integrity="perimeter" if perimeter else "interior"))
+    spans = described.spans
+    deep = replace(spans[1].profile, depth=spans[1].profile.depth + 250.0, name="deep")
+    described = replace(described, spans=(spans[0], replace(spans[1], becomes=deep)))
+    bars = tuple(
+        Bar(mark, face, 1, 3, "19", start, end)
+        for mark, face, start, end in (("1", "bottom", -110.0, 6000.0), ("2", "bottom", 6000.0, 12_110.0), ("3", "top", -110.0, 12_110.0))
+    )
+    judged = ub.check(
+        described, Layout(bars, (StirrupZone("20", "10", 2, 200.0, 5800.0, 150.0), StirrupZone("21", "10", 2, 6200.0, 11_800.0, 150.0)))
+    )
+    through = [c for c in judged.checks if c.id.startswith("integrity.through")]
+    assert bool(through) == perimeter
+    assert not any(c.ok for c in through)

@@ -260,8 +260,8 @@ def _over_supports(f: Facts, part: CurtailmentClauses) -> list[Check]:
         a, b = (f.beam.spans[k] for k in beside)
         if abs(float(a.depths(a.length)) - float(b.depths(0.0))) > 1.0 or abs(float(a.widths(a.length)) - float(b.widths(0.0))) > 1.0:
             continue
-        if abs(a.slope - b.slope) > KINK:  # nor do straight bars follow a kink
-            continue
+        if abs(a.slope - b.slope) > KINK and not (f.beam.on_perimeter or f.beam.lateral):
+            continue  # nor do straight bars follow a kink; 9.7.7.1 leaves perimeter beams no stirrups instead
         maximum = min(float(area[at.of(k)][f.strength.valid[at.of(k)]].max(initial=0.0)) for k in beside)
         over = np.flatnonzero(np.abs(at.x - support.x) <= 0.5 * support.width + 1e-6)
         i = int(over[carried[over].argmin()])
