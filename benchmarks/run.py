@@ -96,7 +96,8 @@ def stages(runs: int) -> None:
     from upright_bramble.files.result_data import Origin, result_data
     from upright_bramble.files.result_file import ResultFile
     from upright_bramble.pipeline import code_of, run_design
-    from upright_bramble.present.figures import diagrams, rendered
+    from upright_bramble.present.diagrams import diagrams
+    from upright_bramble.present.painters import png, svg_file
     from upright_bramble.present.report import report_of, written
     from upright_bramble.proportion import Needs, propose
     from upright_bramble.verify import verify, workings
@@ -124,7 +125,7 @@ def stages(runs: int) -> None:
         ("whole design", lambda: run_design(beam), "150 ms"),
         ("derivations of all checks", lambda: workings(result), "50 ms"),
         ("report, HTML and PDF", lambda: [written(report_of([issued], "normal"), k) for k in ("html", "pdf")], "1500 ms"),
-        ("figure, SVG and PNG", lambda: [rendered(diagrams(result), k) for k in ("svg", "png")], "-"),
+        ("figure, SVG and PNG", lambda: [svg_file(diagrams(issued)), png(diagrams(issued))], "-"),
     ):
         print(f"{label:<34}{median(work, runs):>7.1f} ms           {aim}")
     few, many = (median(lambda n=n: analyse(long[n], code), runs) for n in (10, 200))  # type: ignore[misc]

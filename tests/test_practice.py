@@ -17,8 +17,9 @@ from plain_beams import EN, SI, US, beam, written
 from upright_bramble.beam import Bar, Layout, StirrupZone
 from upright_bramble.files.layout_file import layout_text, read_layout
 from upright_bramble.files.result_data import result_model
+from upright_bramble.pipeline import code_of
 from upright_bramble.present.schedule import schedule_csv, schedule_of
-from upright_bramble.proportion.pieces import ends_apart, tidy
+from upright_bramble.proportion.pieces import alike, ends_apart, tidy
 from yaml_beams import SIMPLE, line, uniform
 
 HAUNCH = written(
@@ -209,3 +210,35 @@ def test_a_kink_does_not_free_perimeter_beams_of_continuity(perimeter):
     through = [c for c in judged.checks if c.id.startswith("integrity.through")]
     assert bool(through) == perimeter
     assert not any(c.ok for c in through)
+
+
+def test_pieces_of_nearly_one_length_get_one_mark():
+    """Support bars of 3.6, 3.8 and 5.0 m: the first two are made alike, for 0.95 kg; the third would take more steel than a mark is worth."""
+    made = line([6000.0] * 4, uniform(4, [6000.0] * 4, 20.0))
+    bars = [Bar("", "top", 1, 3, "16", x - 0.5 * n, x + 0.5 * n) for x, n in ((6000.0, 3600.0), (12_000.0, 3800.0), (18_000.0, 5000.0))]
+    sizes = code_of(made).sizes
+    lengths = [b.end - b.start for b in alike(made, sizes, bars)]
+    assert lengths == [3800.0, 3800.0, 5000.0]
+    assert [0.5 * (b.start + b.end) for b in alike(made, sizes, bars)] == [6000.0, 12_000.0, 18_000.0]
+    thick = [replace(b, count=8, size="32") for b in bars]  # 10 kg: not worth a mark
+    assert alike(made, sizes, thick) == thick
+
+
+def test_no_piece_grows_towards_another_until_they_nearly_meet():
+    made = line([5000.0, 5000.0], uniform(2, [5000.0] * 2, 20.0))
+    near = [Bar("", "top", 1, 2, "12", 500.0, 2400.0), Bar("", "top", 1, 2, "12", 2600.0, 4700.0)]
+    a, b = alike(made, code_of(made).sizes, near)
+    assert b.start - a.end >= 100.0
+
+
+def test_one_mandrel_for_bends_of_a_size():
+    """The widest of a size, but where a leg is too short to go on straight for 5 diameters past it."""
+    made = line([6000.0], uniform(1, [6000.0], 25.0))
+    bars = tuple(
+        Bar(mark, face, 1, 2, "16", -120.0, 6120.0, ("bend", "bend"), (leg, leg))
+        for mark, face, leg in (("1", "bottom", 400.0), ("2", "top", 260.0), ("3", "top", 130.0))
+    )
+    long, middle, short = (i.mandrel for i in ub.check(made, Layout(bars, (StirrupZone("20", "8", 2, 200.0, 5800.0, 200.0),))).bars)
+    assert long == middle > short
+    assert 260.0 >= 0.5 * middle + 6 * 16.0
+    assert 130.0 < 0.5 * middle + 6 * 16.0

@@ -67,3 +67,6 @@ class InputFaults(BrambleError):
         if len(self.faults) > MAXIMUM_LISTED:
             lines.append(f"and {len(self.faults) - MAXIMUM_LISTED:,} more faults")
         super().__init__("\n".join(lines))
+
+    def __reduce__(self) -> tuple[type[InputFaults], tuple[list[Fault]]]:
+        return type(self), (self.faults,)  # goes whole from one process to another

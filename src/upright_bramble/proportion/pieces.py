@@ -10,10 +10,12 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from upright_bramble.beam import Bar, Beam
+from upright_bramble.core.bars import BarSizes
 
 APART = 4.0  # steps between the ends of bars of a face: nearer ones become one place
 SHORT = 40.0  # steps of the shortest piece
 ROUNDS = 8
+DENSITY = 7850e-9  # kg/mm3
 
 
 def tidy(beam: Beam, bars: Sequence[Bar], low: float, high: float) -> list[Bar]:
@@ -99,3 +101,95 @@ def _lengths_alike(bars: list[Bar], apart: float, low: float, high: float) -> li
         if a.size == b.size and 0.5 < lacking < apart:
             result[j] = _longer(b, lacking, low, high)
     return result
+
+
+def alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
+    """Pieces of one size and shape get the length of the next longer ones where that costs less steel than a mark is worth: like bars
+    over like supports. No bar reaches over one that it did not lie beside before."""
+    result = _legs_alike(beam, sizes, bars)
+    kinds: dict[tuple[object, ...], list[int]] = {}
+    for i, bar in enumerate(result):
+        if "lap" not in bar.ends and "straight" in bar.ends:
+            bent = tuple(sorted((kind, round(leg)) for kind, leg in zip(bar.ends, bar.legs, strict=True) if kind != "straight"))
+            kinds.setdefault((bar.size, bent), []).append(i)
+    for (size, _), own in kinds.items():
+        price = sizes[str(size)].area * DENSITY * beam.detailing.rates.steel
+        result = _joined(beam, result, own, beam.detailing.rates.mark / max(price, 1e-12))
+    return result
+
+
+def _joined(beam: Beam, bars: list[Bar], own: Sequence[int], worth: float) -> list[Bar]:
+    """Bars of one kind (indices `own`): each length taken to the next where that takes no more than `worth` mm of bar, cheapest first."""
+    result, refused = bars, set[tuple[int, int]]()
+    while True:
+        lengths: dict[int, list[int]] = {}
+        for i in own:
+            lengths.setdefault(round(result[i].end - result[i].start), []).append(i)
+        pairs = [
+            (sum(result[i].count for i in lengths[short]) * (long - short), short, long)
+            for short, long in itertools.pairwise(sorted(lengths)) if (short, long) not in refused
+        ]  # fmt: skip
+        more, short, long = min(pairs, default=(worth, 0, 0))
+        if more >= worth:
+            return result
+        longer = _all_reaching(beam, result, lengths[short], float(long))
+        if longer is None:
+            refused.add((short, long))
+        else:
+            result = longer
+
+
+def _all_reaching(beam: Beam, bars: list[Bar], own: Sequence[int], length: float) -> list[Bar] | None:
+    """One after another, since two of them may reach towards each other; None where one cannot."""
+    result = list(bars)
+    for i in own:
+        longer = _reaching(beam, result, i, length)
+        if longer is None:
+            return None
+        result[i] = longer
+    return result
+
+
+def _legs_alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
+    """Bends of one size and face have one leg where that costs less than a mark."""
+    result = list(bars)
+    own: dict[tuple[str, str], list[tuple[int, int]]] = {}
+    for i, b in enumerate(bars):
+        for side, kind in enumerate(b.ends):
+            if kind == "bend" and b.legs[side] > 0.0:
+                own.setdefault((b.size, b.face), []).append((i, side))
+    for (size, _), places in own.items():
+        longest = max(bars[i].legs[side] for i, side in places)
+        room = min(float(s.shallowest) for s in (beam.spans[0], beam.spans[-1])) - beam.cover.top - beam.cover.bottom - 40.0
+        more = sum(bars[i].count * (longest - bars[i].legs[side]) for i, side in places)
+        too_long = any(_length(bars[i]) + longest - bars[i].legs[side] > beam.detailing.stock_length for i, side in places)
+        if too_long or longest > room or more * sizes[size].area * DENSITY * beam.detailing.rates.steel >= beam.detailing.rates.mark:
+            continue
+        for i, side in places:
+            legs = (longest, result[i].legs[1]) if side == 0 else (result[i].legs[0], longest)
+            result[i] = replace(result[i], legs=legs)
+    return result
+
+
+def _reaching(beam: Beam, bars: Sequence[Bar], i: int, length: float) -> Bar | None:
+    """Bar `i` made so long within the clear spans that its straight ends lie in, half at each where both have room; None where there is
+    none."""
+    bar = bars[i]
+    room = [_free(beam, bars, i, side) for side in (0, 1)]
+    more = length - (bar.end - bar.start)
+    if sum(room) < more or length + sum(bar.legs) > beam.detailing.stock_length:
+        return None
+    left = min(max(float(round(0.5 * more)), more - room[1]), room[0])
+    return replace(bar, start=bar.start - left, end=bar.end + more - left)
+
+
+def _free(beam: Beam, bars: Sequence[Bar], i: int, side: int) -> float:
+    """How much farther a straight end inside a clear span can go: not past its supports, nor near an end of another bar of its face."""
+    bar, apart = bars[i], APART * beam.detailing.step
+    x = (bar.start, bar.end)[side]
+    clear = next((c for c in map(beam.clear, range(len(beam.spans))) if c[0] + 1.0 < x < c[1] - 1.0), None)
+    if bar.ends[side] != "straight" or clear is None:
+        return 0.0
+    ends = [y for j, b in enumerate(bars) if j != i and b.face == bar.face for y, kind in zip((b.start, b.end), b.ends, strict=True)]
+    ahead = [abs(y - x) - apart for y in (*ends, *clear) if (y < x - 1.0 if side == 0 else y > x + 1.0)]
+    return max(min(ahead, default=0.0), 0.0)

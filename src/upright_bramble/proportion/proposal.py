@@ -20,7 +20,7 @@ from upright_bramble.proportion import curtail, stirrups
 from upright_bramble.proportion.choice import LEGS, Choice, Demand, Run, Weighed, Zone, steps_of, weigh
 from upright_bramble.proportion.marks import marked
 from upright_bramble.proportion.needs import Needs
-from upright_bramble.proportion.pieces import ends_apart, tidy
+from upright_bramble.proportion.pieces import alike, ends_apart, tidy
 from upright_bramble.proportion.together import Runner, together
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
@@ -75,6 +75,7 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     for w, demand, choice in zip(weighed, required, taken.choices, strict=True):
         bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie, w.run.face in needs.staggered)
     bars = [b for face in ("bottom", "top") for b in ends_apart(beam, [v for v in bars if v.face == face])]
+    bars = alike(beam, code.sizes, bars)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
     spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups), laps, [*bars, *kept.bars])
@@ -351,7 +352,7 @@ def _lengths(
     anchorage = curtail.anchorage_of(beam, code, phi, face)
     lap = curtail.lap_of(beam, code, phi, face, max(groups) / choice.through)
     required = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
-    required = np.maximum(required, demand.pulled) - demand.held
+    required = np.maximum(np.maximum(required, demand.least), demand.pulled) - demand.held
     share = np.clip(required / (choice.through * code.sizes[choice.size].area), 0.0, 1.0)
     beside, several = np.zeros(len(at)), np.zeros(len(at), dtype=bool)
     for bar in extra:

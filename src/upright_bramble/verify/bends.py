@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from upright_bramble.beam import Beam
+from upright_bramble.beam import Bar, Beam
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.verify.placement import Placed
 
@@ -14,12 +14,26 @@ ROUNDED = 10.0  # mm that a leg is longer than it needs to be, by rounding
 
 
 def mandrels_of(beam: Beam, code: DesignCode, placed: Placed) -> tuple[float, ...]:
-    """Mandrel diameter of each group of bars, mm; 0 for straight ones. Pieces of one mark have one."""
+    """Mandrel diameter of each group of bars, mm; 0 for straight ones. Pieces of one mark have one, and so has all of a size whose legs are
+    long enough for the widest of it."""
     own = [_mandrel(beam, code, placed, g) for g in range(len(placed.bars))]
     by_mark: dict[str, float] = {}
+    widest: dict[str, float] = {}
     for bar, size in zip(placed.bars, own, strict=True):
         by_mark[bar.mark] = max(by_mark.get(bar.mark, 0.0), size)
-    return tuple(by_mark[bar.mark] if size else 0.0 for bar, size in zip(placed.bars, own, strict=True))
+        widest[bar.size] = max(widest.get(bar.size, 0.0), size)
+    short = {b.mark for b, phi in zip(placed.bars, placed.diameter, strict=True) if not _room_for(code, b, float(phi), widest[b.size])}
+    return tuple(
+        (by_mark[bar.mark] if bar.mark in short else widest[bar.size]) if size else 0.0 for bar, size in zip(placed.bars, own, strict=True)
+    )
+
+
+def _room_for(code: DesignCode, bar: Bar, phi: float, mandrel: float) -> bool:
+    """Whether the legs of a bar go on straight for 5 diameters past bends of this mandrel."""
+    legs = [
+        max(leg, code.detailing.minimum_leg(phi, kind)) for leg, kind in zip(bar.legs, bar.ends, strict=True) if kind in ("bend", "hook")
+    ]
+    return all(leg >= 0.5 * mandrel + 6.0 * phi for leg in legs)
 
 
 def _mandrel(beam: Beam, code: DesignCode, placed: Placed, g: int) -> float:
