@@ -117,6 +117,26 @@ def run_design(beam: Beam, held: Layout | None = None) -> Designed:
 
     Where service governs, the steel that it asks for is brought down again as far as it goes, and thinner bars are tried against cracks.
     """
+    designed = _designed(beam, held)
+    if not beam.detailing.lean:
+        return designed
+    plain = _designed(replace(beam, detailing=replace(beam.detailing, style="plain")), held)
+    return _leaner(designed, plain)
+
+
+def _leaner(lean: Designed, plain: Designed) -> Designed:
+    """The lean design, unless the plain one has less steel or is the only one that passes: each is the best of its own search."""
+    if lean.result is None or plain.result is None:
+        return lean if plain.result is None else plain
+    failing, other = ((r.status == "fail", r.quantities["steel_kg"]) for r in (lean.result, plain.result))
+    if failing <= other:
+        return lean
+    beam = lean.result.beam
+    return replace(plain, result=replace(plain.result, beam=beam, forces=replace(plain.result.forces, beam=beam)))
+
+
+def _designed(beam: Beam, held: Layout | None) -> Designed:
+    """By the beam's own style."""
     code = code_of(beam)
     forces = analyse(beam, code)
     beam = forces.beam  # with what works of its flanges

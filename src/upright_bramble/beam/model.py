@@ -397,6 +397,12 @@ class Detailing:
     along the beam, where the user says (none: where the face pulls least). Of stirrups the `spacings` to take (none: the usual ones), the
     most `zones` of a span (None: three, five where heavy point loads or laps are) and the fewest legs; the gap (mm) that a top row of
     more than four bars leaves for the vibrator.
+
+    `style` 'plain' (few pieces, symmetrical, alike) or 'lean' (the least steel that can be built). Sizes of the `hangers`, the top bars
+    that run through, and of `side_bars`, of which there are at least `side_rows` at each side. `end_shape` at the beam's ends: 'straight',
+    'bend', 'hook', or what 'fits'. `shortest` and `longest` piece (mm; None: 40 steps, stock), `lengths` at one place; `cut_off` 'none':
+    every bar goes through its whole run. The clear distance of bars of a row that is kept (`clear`, mm) and the distance of their centres
+    that is not exceeded (`centres`); `minimum_steel` of a face in tension, percent of b_w d.
     """
 
     main_bars: tuple[str, ...] = ()
@@ -417,6 +423,36 @@ class Detailing:
     zones: int | None = None
     stirrup_legs: int = 2
     vibrator_gap: float = 75.0
+    style: str = "plain"
+    hangers: tuple[str, ...] = ()
+    side_bars: tuple[str, ...] = ()
+    side_rows: int = 0
+    end_shape: str = "fits"
+    shortest: float | None = None
+    longest: float | None = None
+    lengths: int = 2
+    cut_off: str = "usual"
+    clear: float = 0.0
+    centres: float | None = None
+    minimum_steel: float = 0.0
+
+    @property
+    def lean(self) -> bool:
+        return self.style == "lean"
+
+    @property
+    def longest_piece(self) -> float:
+        """That is delivered and handled, mm."""
+        return self.stock_length if self.longest is None else min(self.longest, self.stock_length)
+
+    @property
+    def shortest_piece(self) -> float:
+        """Of straight bars, mm: 1.0 m or 40 in when the user says nothing."""
+        return 40.0 * self.step if self.shortest is None else self.shortest
+
+    def minimum_area(self, width: Any, d: Any) -> Any:
+        """Tension steel that the user wants at least, mm2, for webs `width` wide at effective depths `d` (mm, numbers or arrays)."""
+        return 0.01 * self.minimum_steel * width * d
 
     def sizes(self, face: str) -> tuple[str, ...]:
         """Allowed on a face ('bottom' or 'top')."""

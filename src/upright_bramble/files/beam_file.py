@@ -627,7 +627,8 @@ class _Reader:
     def _detailing(self, code: DesignCode) -> b.Detailing:
         d = self.given.detailing
         main, ties = d.main_bars or list(code.sizes.main), d.stirrup_bars or list(code.sizes.stirrups)
-        for key, sizes in (("main_bars", main), ("stirrup_bars", ties)):
+        roles = (("main_bars", main), ("stirrup_bars", ties), ("hangers", d.hangers or []), ("side_bars", d.side_bars or []))
+        for key, sizes in roles:
             for j, size in enumerate(sizes):
                 if size not in code.sizes:
                     self.wrong(("detailing", key, j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.sizes)}")
@@ -639,10 +640,16 @@ class _Reader:
                     self.wrong(("detailing", f"{face}_bars", j), f"no bar is called '{size[:20]}'; sizes: {', '.join(code.sizes)}")
         if d.most_bars is not None and d.most_bars < d.least_bars:
             self.wrong(("detailing", "most_bars"), f"{d.most_bars} is fewer than least_bars, {d.least_bars}")
+        shortest, longest = d.pieces.shortest, d.pieces.longest
+        if shortest is not None and shortest > min(longest or d.stock_length, d.stock_length):
+            self.wrong(("detailing", "pieces", "shortest"), "is longer than the longest piece; make it shorter")
+        if d.bar_spacing.centres is not None and d.bar_spacing.centres <= d.bar_spacing.clear:
+            self.wrong(("detailing", "bar_spacing", "centres"), "is no more than the clear distance that is kept; make it greater")
         return b.Detailing(
             tuple(main), tuple(ties), d.layers, d.reserve, d.stock_length, step, b.Rates(**d.rates.model_dump()), faces, d.one_size,
             d.least_bars, d.most_bars, d.service_stress, d.laps, tuple(sorted(d.laps_at)), tuple(sorted(set(d.spacings))), d.zones,
-            d.stirrup_legs, d.vibrator_gap,
+            d.stirrup_legs, d.vibrator_gap, d.style, tuple(d.hangers or ()), tuple(d.side_bars or ()), d.side_rows, d.end_shape,
+            d.pieces.shortest, d.pieces.longest, d.pieces.lengths, d.cut_off, d.bar_spacing.clear, d.bar_spacing.centres, d.minimum_steel,
         )  # fmt: skip
 
     def _sizes(

@@ -186,7 +186,7 @@ def _service(beam: Beam, w: _Words) -> Iterator[Item]:
 
 def _usual(d: Detailing, key: str, beam: Beam) -> bool:
     """Whether a wish is what it is when left out."""
-    value = getattr(d, key)
+    value = getattr(d, key.rsplit(".", maxsplit=1)[-1])
     value = list(value) if isinstance(value, tuple) else value
     return bool(value == (SYSTEMS[beam.units].step if key == "step" else default_of(f"detailing.{key}")))
 
@@ -209,6 +209,15 @@ def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:
         ("zones of stirrups in a span", "zones", "3, or 5 at point loads and laps" if d.zones is None else f"{d.zones} at most"),
         ("legs of stirrups", "stirrup_legs", f"{d.stirrup_legs} at least"),
         ("gap for the vibrator", "vibrator_gap", w(d.vibrator_gap, "section")),
+        ("style", "style", d.style), ("hangers", "hangers", ", ".join(d.hangers) or "as top bars"),
+        ("side bars", "side_bars", ", ".join(d.side_bars) or "as main bars"),
+        ("rows of side bars", "side_rows", f"{d.side_rows} at least" if d.side_rows else "where required"),
+        ("ends of bars at the beam's ends", "end_shape", "what fits" if d.end_shape == "fits" else d.end_shape),
+        ("shortest piece", "pieces.shortest", w(d.shortest_piece, "span")), ("longest piece", "pieces.longest", w(d.longest_piece, "span")),
+        ("lengths at one place", "pieces.lengths", f"{d.lengths} at most"), ("cut-off of bars", "cut_off", d.cut_off),
+        ("clear distance of bars", "bar_spacing.clear", w(d.clear, "section") if d.clear else "the code's"),
+        ("distance of centres of bars", "bar_spacing.centres", "no limit" if d.centres is None else f"{w(d.centres, 'section')} at most"),
+        ("minimum steel of one's own", "minimum_steel", f"{d.minimum_steel:g} %" if d.minimum_steel else "none"),
     ]  # fmt: skip
     for name, key, text in rows:
         yield "steel wanted", name, text, _usual(d, key, beam)

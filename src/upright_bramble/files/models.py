@@ -92,6 +92,8 @@ CrackWidth = Annotated[float, Measured("section", "width of a crack", positive=T
 Settlement = Annotated[float, Measured("section", "downward movement", sensible=(-1e3, 1e3))]
 StirrupSpacing = Annotated[float, Measured("section", "spacing", positive=True, sensible=(40.0, 1e3))]
 VibratorGap = Annotated[float, Measured("section", "gap", least=0.0, sensible=(0.0, 300.0))]
+PieceLength = Annotated[float, Measured("span", "length of a bar", positive=True, sensible=(100.0, 100e3))]
+BarDistance = Annotated[float, Measured("section", "distance", least=0.0, sensible=(0.0, 2e3))]
 StockLength = Annotated[float, Measured("span", "length of bars", positive=True, sensible=(1e3, 100e3))]
 ColumnHeight = Annotated[float, Measured("span", "height", positive=True, sensible=(100.0, 200e3))]
 ColumnSize = Annotated[float, Measured("section", "size of a column", positive=True, sensible=(20.0, 20e3))]
@@ -429,16 +431,51 @@ class RatesIn(Entry):
     formwork: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.formwork
 
 
+SizeList = Annotated[list[BarSize], Field(min_length=1, max_length=12)]
+
+
+class PiecesIn(Entry):
+    """Lengths of bars."""
+
+    shortest: PieceLength | None = Field(None, description="straight piece; 1.0 m or 40 in when left out")
+    longest: PieceLength | None = Field(None, description="piece, such as one that can be carried; stock_length when left out")
+    lengths: Annotated[int, Field(ge=1, le=2)] = Field(described.Detailing.lengths, description="of extra bars at one place, at most")
+
+
+class BarSpacingIn(Entry):
+    """Of bars side by side in a row."""
+
+    clear: BarDistance = Field(described.Detailing.clear, description="distance kept where the code asks for less")
+    centres: BarDistance | None = Field(None, description="distance of centres that is not exceeded in rows that run through")
+
+
 class DetailingIn(Entry):
-    main_bars: Annotated[list[BarSize], Field(min_length=1, max_length=12)] | None = None
+    main_bars: SizeList | None = None
     stirrup_bars: Annotated[list[BarSize], Field(min_length=1, max_length=6)] | None = None
-    bottom_bars: Annotated[list[BarSize], Field(min_length=1, max_length=12)] | None = Field(None, description="instead of main_bars there")
-    top_bars: Annotated[list[BarSize], Field(min_length=1, max_length=12)] | None = None
+    bottom_bars: SizeList | None = Field(None, description="instead of main_bars there")
+    top_bars: SizeList | None = None
     one_size: bool = Field(described.Detailing.one_size, description="one size throughout each face")
     least_bars: Annotated[int, Field(ge=2, le=20)] = Field(described.Detailing.least_bars, description="running through each face")
     most_bars: Annotated[int, Field(ge=2, le=60)] | None = Field(None, description="at any section of a face")
     service_stress: StressValue | None = Field(None, description="highest stress of bars in service")
-    layers: Annotated[int, Field(ge=1, le=2)] = described.Detailing.layers
+    style: Literal["plain", "lean"] = Field(
+        "plain", description="plain: few pieces, symmetrical and alike; lean: the least steel that can be built"
+    )
+    hangers: SizeList | None = Field(None, description="sizes of the top bars that run through, instead of top_bars")
+    side_bars: SizeList | None = Field(None, description="sizes of side bars, instead of main_bars")
+    side_rows: Annotated[int, Field(ge=0, le=20)] = Field(
+        described.Detailing.side_rows, description="of side bars at each side, at least, whether required or not"
+    )
+    end_shape: Literal["fits", "straight", "bend", "hook"] = Field("fits", description="of bars at the ends of the beam")
+    pieces: PiecesIn = Field(default_factory=PiecesIn.model_construct)
+    cut_off: Literal["usual", "none"] = Field(
+        "usual", description="none: bottom bars go from support to support, top bars past the middles of the spans beside theirs"
+    )
+    bar_spacing: BarSpacingIn = Field(default_factory=BarSpacingIn.model_construct)
+    minimum_steel: Annotated[float, Field(ge=0.0, le=4.0)] = Field(
+        described.Detailing.minimum_steel, description="of a face in tension beside the code's, percent of web width times effective depth"
+    )
+    layers: Annotated[int, Field(ge=1, le=4)] = Field(described.Detailing.layers, description="rows of a face, at most")
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = described.Detailing.reserve
     stock_length: StockLength = described.Detailing.stock_length
     laps: Literal["auto", "staggered", "together"] = Field(
@@ -512,7 +549,7 @@ EndKind = Literal["straight", "bend", "hook", "lap"]
 class BarIn(Entry):
     mark: Word
     face: Literal["bottom", "top"]
-    layer: Annotated[int, Field(ge=1, le=3)]
+    layer: Annotated[int, Field(ge=1, le=4)]
     count: Annotated[int, Field(ge=1, le=60)]
     size: BarSize
     from_: Position = Field(alias="from")

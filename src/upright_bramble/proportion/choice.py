@@ -28,6 +28,8 @@ MAXIMUM_THROUGH = 6
 SECOND_LENGTH = (0.03, 5.0)  # that a second length has to save: of the face's steel, or kg
 STAGGERED = 4.8  # lap lengths of a run in which a second lap keeps clear of one in the middle
 LEGS = 1400.0  # of a bar bent at both ends, at most, mm
+HANGER = 12.0  # mm: the thinnest bars that run through at the top to hold stirrups
+LEAN = 0.05  # of what fixing, marks and laps cost, where the least steel is wanted
 ENDLESS = 1e6  # bars of a section that no steel is enough for: more than any row holds
 
 
@@ -141,11 +143,12 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     c = _candidates(beam, code, run, demand, tie)
     at = forces.stations
     concrete, steel = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars)
-    gap = code.detailing.clear_spacing(c.largest, beam.concrete.aggregate)
+    rise = code.detailing.clear_spacing(c.largest, beam.concrete.aggregate)
+    gap = np.maximum(rise, beam.detailing.clear)
     cover = beam.cover.bottom if run.face == "bottom" else beam.cover.top
     other = (beam.cover.top if run.face == "bottom" else beam.cover.bottom) + tie + 8.0
     first = cover + tie + 0.5 * c.largest
-    second = first + c.largest + gap
+    pitch = c.largest + rise
     area, extra = c.number * c.single, c.single_extra
     where = run.where
     moment, h = demand.moment[where], at.depth[where]
@@ -164,17 +167,21 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     feasible = np.ones(len(c.phi), dtype=bool)
     needed = np.zeros((len(c.phi), int(where.sum())))
     masks = [z.where[where] for z in run.zones]
+    upper = max(beam.detailing.layers - 1, 1)  # rows above the first
     for attempt in range(6):
         paired = attempt < 3
-        if attempt == 3 and (n_2 <= np.minimum(full, c.number[:, None] + held + total - n_2)).all(axis=1).any():
+        below = np.minimum(full, c.number[:, None] + held + total - n_2)
+        if attempt == 3 and (n_2 <= upper * below).all(axis=1).any():
             break  # symmetrical rows fit: no others are looked at
-        share_2 = _second_share(masks, n_2, total, area, extra, len(moment))
-        axis = first[:, None] + share_2 * (second - first)[:, None]
+        share_2 = _second_share(masks, n_2 * _rows_up(n_2, below, upper), total, area, extra, len(moment))
+        axis = first[:, None] + share_2 * pitch[:, None]
         tension, _, _ = required_steel(moment[None, :], block, h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
         required = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
         needed = np.maximum(required - demand.held[where], 0.0) / ends
         total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, clear_rows, paired)
-    feasible &= (n_2 <= np.minimum(full, c.number[:, None] + held + total - n_2)).all(axis=1)
+    feasible &= (n_2 <= upper * np.minimum(full, c.number[:, None] + held + total - n_2)).all(axis=1)
+    if beam.detailing.cut_off == "none" and (feasible & (total == 0.0).all(axis=1)).any():
+        feasible &= (total == 0.0).all(axis=1)
     if beam.detailing.most_bars is not None:
         feasible &= c.number + total.max(axis=1, initial=0.0) <= beam.detailing.most_bars
     feasible &= (n_2 == 0.0).all(axis=1) | (beam.detailing.layers >= 2)
@@ -189,7 +196,7 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         ends_inside = run.start > 1.0 or run.end < beam.length - 1.0
         for wish in (~overlap | (2.0 * c.number <= rows.min(axis=1)), (c.number % 2.0 == 0.0) | (not ends_inside)):
             feasible = feasible & wish if (feasible & wish).any() else feasible
-    if run.end - run.start > beam.detailing.stock_length - LEGS:
+    if run.end - run.start > beam.detailing.longest_piece - LEGS:
         # bars that run through are lapped somewhere: their pieces stand there in pairs
         apart = run.end - run.start >= STAGGERED * _by_size(beam, code, run, c.phi, lap_of)  # long enough for laps at two places
         beside = np.where(apart & (beam.detailing.laps != "together"), np.ceil(0.5 * c.number), c.number)
@@ -224,18 +231,25 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
     numbers = [0] if demand.held_through else []
     cover = min(beam.cover.bottom if run.face == "bottom" else beam.cover.top, beam.cover.sides) + tie
     sizes = [s for s in sizes if float(code.cover.minimum_for_bar(code.sizes[s].diameter, beam.concrete.aggregate)) <= cover + 1e-6]
-    fewest = max(2, demand.least_number)
+    fewest = max(2, demand.least_number, _within_centres(beam, run, tie))
+    thinnest = next((s for s in sizes if code.sizes[s].diameter >= HANGER), "")
+    through = [s for s in sizes if s in beam.detailing.hangers] if run.face == "top" and beam.detailing.hangers else sizes
     thin = [s for s in sizes if code.sizes[s].diameter < demand.below - 1e-6] or sizes[:1]
     ending = [s for s in sizes if develops_at_ends(beam, code, code.sizes[s].diameter, fewest, tie) and s in thin] or thin[:1]
     for i, size in enumerate(sizes):
         phi = code.sizes[size].diameter
-        if size not in ending or (run.end - run.start > beam.detailing.stock_length - LEGS and not code.bond.lap_permitted(phi)):
+        if size not in through:
+            continue
+        if size not in ending or (run.end - run.start > beam.detailing.longest_piece - LEGS and not code.bond.lap_permitted(phi)):
             continue
         # bars that stop short of the supports need not be as thin as those that have to develop in them
         others = sizes[max(i - 1, 0) : i + 2] if len(ending) == len(sizes) else sizes[max(i - 1, 0) :]
-        gap = float(code.detailing.clear_spacing(phi, beam.concrete.aggregate))
+        if run.face == "top" and (beam.detailing.hangers or size == thinnest):  # hangers may be as thin as they like
+            others = [s for s in beam.detailing.sizes(run.face) if s in sizes]
+        gap = max(float(code.detailing.clear_spacing(phi, beam.concrete.aggregate)), beam.detailing.clear)
         maximum = maximum_in_row(run.width, beam.cover.sides, tie, phi, gap)
-        for number in [*numbers, *range(fewest, min(maximum, max(MAXIMUM_THROUGH, fewest)) + 1)]:
+        most = maximum if beam.detailing.cut_off == "none" else min(maximum, max(MAXIMUM_THROUGH, fewest))
+        for number in [*numbers, *range(fewest, most + 1)]:
             if number > fewest and not develops_at_ends(beam, code, phi, number, tie) and len(ending) < len(sizes):
                 continue
             for extra in [size] if beam.detailing.one_size else others:
@@ -256,6 +270,13 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
     )
 
 
+def _within_centres(beam: Beam, run: Run, tie: float) -> int:
+    """Bars that run through so that their centres are no farther apart than the user wants."""
+    if beam.detailing.centres is None:
+        return 2
+    return math.ceil((run.width - 2.0 * (beam.cover.sides + tie) - HANGER) / beam.detailing.centres - 1e-9) + 1
+
+
 def _row_capacity(beam: Beam, run: Run, c: Candidates, tie: float, gap: Array) -> Array:
     """Bars of a candidate's thicker size that fit in one row of each zone, (c, zones)."""
     columns = []
@@ -270,6 +291,16 @@ def _in_row(beam: Beam, width: float, tie: float, phi: float, gap: float, gaps: 
     kept = gaps * max(beam.detailing.vibrator_gap - gap, 0.0)
     with_gaps = maximum_in_row(width, beam.cover.sides, tie, phi, gap, kept)
     return float(max(with_gaps, min(maximum_in_row(width, beam.cover.sides, tie, phi, gap), VIBRATED)))
+
+
+def _rows_up(n_2: Array, below: Array, upper: int) -> Array:
+    """How far above the first row the mean of the bars above it lies, in rows, where each holds as many as the one below: 1.0 for one."""
+    each = np.maximum(below, 1.0)
+    whole = np.minimum(np.floor(n_2 / each), upper)
+    rest = n_2 - whole * each
+    with np.errstate(invalid="ignore"):
+        mean = (each * whole * (whole + 1.0) / 2.0 + rest * (whole + 1.0)) / n_2
+    return np.asarray(np.where(n_2 > 0.0, mean, 1.0))
 
 
 def _second_share(masks: list[Mask], n_2: Array, total: Array, area: Array, extra: Array, n: int) -> Array:
@@ -325,13 +356,14 @@ def _cost(
     rates, per_mm3 = beam.detailing.rates, 7850e-9 * beam.detailing.rates.steel
     x = forces.stations.x[run.where]
     length = run.end - run.start
-    pieces = np.maximum(np.ceil(length / beam.detailing.stock_length), 1.0)
+    pieces = np.maximum(np.ceil(length / beam.detailing.longest_piece), 1.0)
     extra = c.single_extra
     anchored, lapped = _by_size(beam, code, run, c.phi_extra, anchorage_of), _by_size(beam, code, run, c.phi, lap_of)
     steel = area * (length + (pieces - 1.0) * lapped) * per_mm3
     fixing, laps = c.number * pieces * rates.bar, (pieces - 1.0) * c.number * rates.lap
     marks, split = pieces * rates.mark, np.zeros(total.shape, dtype=bool)
 
+    lean = beam.detailing.lean
     limits = run_limits(beam, run.start, run.end)
     low, high = (limits.farthest(side) if limits.kinds[side] == "outer" else (-np.inf, np.inf)[side] for side in (0, 1))
     leg = 12.0 * c.phi_extra
@@ -353,8 +385,11 @@ def _cost(
         saved = short * extra * (whole - less) * per_mm3
         face = np.maximum(steel, 1e-9)
         pays = (saved >= SECOND_LENGTH[0] * face) | (saved >= SECOND_LENGTH[1] * rates.steel)
-        split[:, z] = (saved > rates.mark) & pays & (n_2[:, z] == 0.0)  # two lengths at a place, no more
+        # two lengths at a place, no more
+        split[:, z] = (saved > rates.mark) & (pays | lean) & (n_2[:, z] == 0.0) & (beam.detailing.lengths > 1)
         steel, marks = steel - saved * split[:, z], marks + rates.mark * split[:, z]
+    if lean:  # the rest decides between equals
+        fixing, marks, laps = LEAN * fixing, LEAN * marks, LEAN * laps
     return {"steel": steel, "fixing": fixing, "marks": marks, "laps": laps}, split
 
 

@@ -155,7 +155,14 @@ def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float
 
 def end_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> tuple[str, float]:
     """How a bar ends at the end of the beam, and the outer leg: bent, or turned back where a standard leg is too long."""
+    shape = beam.detailing.end_shape
+    if shape == "straight":
+        return "straight", 0.0
     leg = leg_for(beam, code, phi, lacking, depth)
+    if shape == "hook":
+        return "hook", math.ceil(code.detailing.minimum_leg(phi, "hook") / 5.0) * 5.0
+    if shape == "bend":
+        return "bend", leg
     if code.bond.hook(beam.concrete, beam.bars, phi) is not None and leg > depth - beam.cover.top - beam.cover.bottom:
         return "hook", math.ceil(code.detailing.minimum_leg(phi, "hook") / 5.0) * 5.0
     return "bend", leg
@@ -211,7 +218,7 @@ def through(
             space = abs(limits.faces[side] - (low if side == 0 else high))
             held = must_develop(beam, code, side) and space < anchorage
             # a bar that only just needs a leg, or a top bar, is bent anyway: it closes the cage
-            if lacking > 0.0 or face == "top" or held:
+            if lacking > 0.0 or face == "top" or held or beam.detailing.end_shape in ("bend", "hook"):
                 ends[side], legs[side] = end_for(beam, code, phi, max(lacking, 0.0), depths[side])
         elif share[valid].max(initial=0.0) > 0.0:  # past an inner support as far as the force there has to be anchored
             far = (np.where(share > 0.0, x + (share * anchorage if side else -share * anchorage), limits.high if side else limits.low))[
@@ -274,7 +281,7 @@ def _lap_places(
     x, (low, high) = forces.stations.x, ends
     if beam.detailing.laps_at:
         return [p for p in beam.detailing.laps_at if low + lap < p < high - lap]
-    if high - low + sum(legs) <= beam.detailing.stock_length - beam.detailing.step:
+    if high - low + sum(legs) <= beam.detailing.longest_piece - beam.detailing.step:
         return []
     usual = [s.x for s in beam.supports] if face == "bottom" else [_calm(x, pull, s) for s in beam.spans if not s.cantilever]
     places = np.unique(np.concatenate([usual, x[::2]]))
@@ -287,7 +294,7 @@ def _lap_places(
     for other in taken:
         price += 10.0 * (np.abs(places - other) < 1.35 * lap + 4.0 * beam.detailing.step)
     return _cheapest_cuts(
-        places, price, low, high, lap + 2.0 * beam.detailing.step, beam.detailing.stock_length - 2.0 * beam.detailing.step, legs
+        places, price, low, high, lap + 2.0 * beam.detailing.step, beam.detailing.longest_piece - 2.0 * beam.detailing.step, legs
     )
 
 

@@ -28,7 +28,8 @@ class Needs:
     least, so that none are too far apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops.
     `legs`: least number of stirrup legs by span. `thinner`: by face the diameter (mm) that bars running through stay below,
     to develop in less length. `staggered`: faces
-    whose bars are not all lapped at one place. `continuous`: bottom bars run through inner supports.
+    whose bars are not all lapped at one place. `onward`: supports
+    whose support bars go on past the points of inflection. `continuous`: bottom bars run through inner supports.
     `failed`: how often a check has failed before; `filled`: no more tension steel has
     room where a span is not stiff enough.
     """
@@ -43,6 +44,7 @@ class Needs:
     number: dict[str, int] = field(default_factory=dict)
     cut_offs: dict[float, float] = field(default_factory=dict)
     staggered: set[str] = field(default_factory=set)
+    onward: set[int] = field(default_factory=set)
     thinner: dict[str, float] = field(default_factory=dict)
     legs: dict[int, int] = field(default_factory=dict)
     failed: dict[str, int] = field(default_factory=dict)

@@ -13,23 +13,21 @@ from upright_bramble.beam import Bar, Beam
 from upright_bramble.core.bars import BarSizes
 
 APART = 4.0  # steps between the ends of bars of a face: nearer ones become one place
-SHORT = 40.0  # steps of the shortest piece
 ROUNDS = 8
 DENSITY = 7850e-9  # kg/mm3
 
 
 def tidy(beam: Beam, bars: Sequence[Bar], low: float, high: float) -> list[Bar]:
     """The bars of one face; those that stop inside it stay between `low` and `high` (mm along the beam)."""
-    step = beam.detailing.step
-    result = [_long_enough(b, SHORT * step, low, high) for b in bars]
+    result = [_long_enough(b, beam.detailing.shortest_piece, low, high) for b in bars]
     for _ in range(ROUNDS):
         before = list(result)
         result = ends_apart(beam, result)
-        result = _lengths_alike(result, APART * step, low, high)
+        result = _lengths_alike(result, APART * beam.detailing.step, low, high)
         if result == before:
             break
     result = ends_apart(beam, result)
-    return _symmetrical([b if _length(b) <= beam.detailing.stock_length else a for a, b in zip(bars, result, strict=True)])
+    return _symmetrical([b if _length(b) <= beam.detailing.longest_piece else a for a, b in zip(bars, result, strict=True)])
 
 
 def _length(bar: Bar) -> float:
@@ -105,7 +103,9 @@ def _lengths_alike(bars: list[Bar], apart: float, low: float, high: float) -> li
 
 def alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
     """Pieces of one size and shape get the length of the next longer ones where that costs less steel than a mark is worth: like bars
-    over like supports. No bar reaches over one that it did not lie beside before."""
+    over like supports. No bar reaches over one that it did not lie beside before. Nothing of that in the lean style."""
+    if beam.detailing.lean:
+        return list(bars)
     result = _legs_alike(beam, sizes, bars)
     kinds: dict[tuple[object, ...], list[int]] = {}
     for i, bar in enumerate(result):
@@ -162,7 +162,7 @@ def _legs_alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
         longest = max(bars[i].legs[side] for i, side in places)
         room = min(float(s.shallowest) for s in (beam.spans[0], beam.spans[-1])) - beam.cover.top - beam.cover.bottom - 40.0
         more = sum(bars[i].count * (longest - bars[i].legs[side]) for i, side in places)
-        too_long = any(_length(bars[i]) + longest - bars[i].legs[side] > beam.detailing.stock_length for i, side in places)
+        too_long = any(_length(bars[i]) + longest - bars[i].legs[side] > beam.detailing.longest_piece for i, side in places)
         if too_long or longest > room or more * sizes[size].area * DENSITY * beam.detailing.rates.steel >= beam.detailing.rates.mark:
             continue
         for i, side in places:
@@ -177,7 +177,7 @@ def _reaching(beam: Beam, bars: Sequence[Bar], i: int, length: float) -> Bar | N
     bar = bars[i]
     room = [_free(beam, bars, i, side) for side in (0, 1)]
     more = length - (bar.end - bar.start)
-    if sum(room) < more or length + sum(bar.legs) > beam.detailing.stock_length:
+    if sum(room) < more or length + sum(bar.legs) > beam.detailing.longest_piece:
         return None
     left = min(max(float(round(0.5 * more)), more - room[1]), room[0])
     return replace(bar, start=bar.start - left, end=bar.end + more - left)

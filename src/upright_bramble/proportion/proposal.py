@@ -73,7 +73,7 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     taken = together(beam, code, weighed, frozenset(b.size for b in kept.bars))
     bars: list[Bar] = []
     for w, demand, choice in zip(weighed, required, taken.choices, strict=True):
-        bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie, w.run.face in needs.staggered)
+        bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie, needs)
     bars = [b for face in ("bottom", "top") for b in ends_apart(beam, [v for v in bars if v.face == face])]
     bars = alike(beam, code.sizes, bars)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
@@ -101,7 +101,7 @@ def _sides(beam: Beam, code: DesignCode, forces: Forces, start: _Start, kept: La
     that are anchored well enough, bent into the end supports where straight ones are not. None where the user holds some."""
     if not start.rows or kept.sides:
         return []
-    sizes = sorted(beam.detailing.main_bars, key=lambda s: code.sizes[s].diameter)
+    sizes = sorted(beam.detailing.side_bars or beam.detailing.main_bars, key=lambda s: code.sizes[s].diameter)
     last: list[SideBars] = []
     for rows in (start.rows, start.rows + 1, start.rows + 2):
         for size in sizes:
@@ -117,7 +117,7 @@ def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: s
     c, step = beam.cover.sides, beam.detailing.step
     low, high = math.ceil(beam.ends[0] + c), math.floor(beam.ends[1] - c)
     lap = math.ceil(curtail.lap_of(beam, code, code.sizes[size].diameter, "top") / step) * step
-    stock = beam.detailing.stock_length
+    stock = beam.detailing.longest_piece
     pieces = max(math.ceil((high - low - lap) / max(stock - lap, lap)), 1)
     length = (high - low + (pieces - 1) * lap) / pieces
     phi = code.sizes[size].diameter
@@ -175,7 +175,7 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
     skin, each = skin_bars(beam, code, tie)
-    start = _Start(ties, tie, moments, shift, max(rows, skin), each, np.zeros(len(at)), twist)
+    start = _Start(ties, tie, moments, shift, max(rows, skin, beam.detailing.side_rows), each, np.zeros(len(at)), twist)
     return replace(start, pulled=_end_force(beam, code, forces, start))
 
 
@@ -255,6 +255,7 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     required = curtail.needed_area(beam, code, forces, run.face, start.moments[run.face], np.full(len(at), cover + 5.0), 50.0)
     wide = minimum_width(beam, code, at, run.face)
     minimum = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, run.face), d, required)
+    minimum = np.maximum(minimum, beam.detailing.minimum_area(at.width, d))
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, whole = _held(beam, code, forces, run, kept)
     # the minimum over a support or in a span is met there: it does not have to run on through the beam
@@ -329,26 +330,24 @@ class _Rows:
 
 def _rows_of(beam: Beam, code: DesignCode, face: str, largest: float, tie: float) -> _Rows:
     cover, other = (beam.cover.bottom, beam.cover.top) if face == "bottom" else (beam.cover.top, beam.cover.bottom)
-    gap = float(code.detailing.clear_spacing(largest, beam.concrete.aggregate))
+    rise = float(code.detailing.clear_spacing(largest, beam.concrete.aggregate))
     first = cover + tie + 0.5 * largest
-    return _Rows(first, first + largest + gap, other + tie + 8.0, gap)
+    return _Rows(first, first + largest + rise, other + tie + 8.0, max(rise, beam.detailing.clear))
 
 
-def _lengths(
-    beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, tie: float, staggered: bool
-) -> list[Bar]:
+def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, tie: float, needs: Needs) -> list[Bar]:
     """Extra bars of every zone, then the through bars, lapped where there is room beside the extra ones."""
+    at, face = forces.stations, run.face
     phi, phi_e = code.sizes[choice.size].diameter, code.sizes[choice.extra_size].diameter
     limits = curtail.run_limits(beam, run.start, run.end)
     if run.face == "bottom":
         limits = _past_inner_ends(beam, code, run, limits, phi)
     rows = _rows_of(beam, code, run.face, max(phi, phi_e), tie)
-    extra = _extra_bars(beam, code, forces, run, demand, choice, rows, limits)
+    extra = _extra_bars(beam, code, forces, run, demand, choice, rows, limits, needs)
     if not choice.through:
         return tidy(beam, extra, limits.farthest(0), limits.farthest(1))
-    at, face = forces.stations, run.face
     wide = float(code.bond.lap_clear_distance(phi, beam.concrete.aggregate))
-    groups = in_turn(beam, run, choice.through, phi, (rows.gap, wide), tie, staggered)
+    groups = in_turn(beam, run, choice.through, phi, (rows.gap, wide), tie, face in needs.staggered)
     anchorage = curtail.anchorage_of(beam, code, phi, face)
     lap = curtail.lap_of(beam, code, phi, face, max(groups) / choice.through)
     required = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
@@ -382,7 +381,7 @@ def in_turn(
 ) -> tuple[int, ...]:
     """Bars that run through, in groups that are lapped at places of their own."""
     wish = "together" if beam.detailing.laps_at else beam.detailing.laps
-    if run.end - run.start <= beam.detailing.stock_length - LEGS or number < 2 or wish == "together":
+    if run.end - run.start <= beam.detailing.longest_piece - LEGS or number < 2 or wish == "together":
         return (number,)
     room = run.width - 2.0 * (beam.cover.sides + tie)
     fits = 2.0 * number * phi + (number - 1.0) * max(gaps) <= room
@@ -397,7 +396,15 @@ def in_turn(
 
 
 def _extra_bars(
-    beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, rows: _Rows, limits: curtail.Limits
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    run: Run,
+    demand: Demand,
+    choice: Choice,
+    rows: _Rows,
+    limits: curtail.Limits,
+    needs: Needs,
 ) -> list[Bar]:
     """The second row stops where the first suffices, the first where the through bars do, half of it perhaps earlier."""
     at, face, phi = forces.stations, run.face, code.sizes[choice.extra_size].diameter
@@ -410,28 +417,77 @@ def _extra_bars(
             continue
         total = area + (n_1 + n_2) * extra
         # where the second row has stopped the bars lie deeper than this mean, so it is safe there
-        mean = (rows.first * (area + n_1 * extra) + rows.second * n_2 * extra) / total
+        above = sum(
+            count * (rows.first + (layer - 1) * (rows.second - rows.first)) for layer, _, count in _upper_rows(choice.through + n_1, n_2)
+        )
+        mean = (rows.first * (area + n_1 * extra) + above * extra) / total
         needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
         needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
         own, others = (curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.sizes[choice.size].diameter))
         long, short = (int(n) for n in steps_of(np.asarray(n_1))) if choice.two_steps[z] else (n_1, 0)
         through = area * others
-        for layer, count, local in ((1, long, through), (1, short, through + long * extra * own), (2, n_2, through + n_1 * extra * own)):
+        groups = [(1, long, through), (1, short, through + long * extra * own)]
+        for layer, below, count in _upper_rows(choice.through + n_1, n_2):
+            groups.append((layer, count, through + (n_1 + below) * extra * own))
+        if beam.detailing.lengths == 1:  # all as long as the longest
+            groups = [(layer, count, through) for layer, count, _ in groups]
+        for layer, count, local in groups:
             if not count:
                 continue
             reach = curtail.region(at.x, needed, local, zone.where)
+            if beam.detailing.cut_off == "none":
+                reach = (float(at.x[zone.where].min()), float(at.x[zone.where].max()))
             if reach is None:
                 middle = float(at.x[zone.where][needed[zone.where].argmax()])
                 reach = (middle, middle)
             piece = curtail.stop(beam, code, limits, reach, anchorage, phi, float(at.depth[zone.where].min()))
+            if face == "top" and zone.index in needs.onward and local is through:
+                piece = _past_inflection(beam, code, forces, zone, piece, demand.moment, phi)
             piece = _even_sided(beam, run, zone, piece, limits)
             result.append(Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs))
     return result
 
 
+def _past_inflection(
+    beam: Beam, code: DesignCode, forces: Forces, zone: Zone, piece: curtail.Piece, moment: Array, phi: float
+) -> curtail.Piece:
+    """Straight ends of a support bar that go on as far past the points of inflection as the code asks of part of the bars."""
+    x, step, ends = forces.stations.x, beam.detailing.step, [piece.start, piece.end]
+    for side, span in enumerate((_span_before(beam, zone.index), _span_after(beam, zone.index))):
+        if span is None or span.cantilever or piece.ends[side] != "straight":
+            continue
+        low, high = beam.clear(beam.spans.index(span))
+        inner = (x > low) & (x < high)
+        idle = np.flatnonzero((moment <= 1e3) & inner)
+        if not len(idle):
+            continue
+        past = code.curtailment.beyond_inflection(float(forces.stations.depth[inner].max()), phi, high - low)
+        place = float(x[idle[-1]]) - past if side == 0 else float(x[idle[0]]) + past
+        ends[side] = min(ends[0], math.floor(place / step) * step) if side == 0 else max(ends[1], math.ceil(place / step) * step)
+    return replace(piece, start=ends[0], end=ends[1])
+
+
+def _span_before(beam: Beam, support: int) -> Span | None:
+    return next((s for s in beam.spans if s.right == support), None)
+
+
+def _span_after(beam: Beam, support: int) -> Span | None:
+    return next((s for s in beam.spans if s.left == support), None)
+
+
+def _upper_rows(first: int, number: int) -> list[tuple[int, int, int]]:
+    """Layer, bars in the rows between it and the first, and its own, where each holds no more than the one below."""
+    result, layer, below = [], 2, 0
+    while number > 0:
+        own = min(number, max(first, 1))
+        result.append((layer, below, own))
+        layer, below, number = layer + 1, below + own, number - own
+    return result
+
+
 def _even_sided(beam: Beam, run: Run, zone: Zone, piece: curtail.Piece, limits: curtail.Limits) -> curtail.Piece:
     """As far to one side of its support, or of the middle of its span, as to the other, where that lengthens it little."""
-    if piece.ends != ("straight", "straight"):
+    if piece.ends != ("straight", "straight") or beam.detailing.lean:
         return piece
     if run.face == "top":
         centre = beam.supports[zone.index].x

@@ -29,6 +29,7 @@ def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Stren
         raw = forces.design.moment_max if face == "bottom" else -forces.design.moment_min
         wide = minimum_width(beam, code, at, face)
         minimum = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, face), d, tension)
+        minimum = np.maximum(minimum, beam.detailing.minimum_area(at.width, d))
         result[f"{face}_tension"] = tension
         result[face] = np.where(raw > 0.01 * max(float(raw.max()), 1.0), np.maximum(tension, minimum), tension)
         result[f"{other}_compression"] = compression

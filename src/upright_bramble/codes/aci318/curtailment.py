@@ -87,6 +87,10 @@ class CurtailmentClauses(CurtailmentPart):
         """9.7.3.3: max(d; 12 d_b) at the end of a bar that stops inside a span."""
         return np.asarray(np.maximum(np.asarray(d), 12.0 * np.asarray(phi)))
 
+    def beyond_inflection(self, d: float, phi: float, l_n: float) -> float:
+        """9.7.3.8.4."""
+        return beyond_inflection(d, phi, l_n)
+
     def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
         """9.7.3.8.3: l_d no more than 1.3 M_n/V_u + l_a, unless hooked beyond the centreline."""
         if end.hooked or end.shear <= 1.0:

@@ -52,6 +52,10 @@ class CurtailmentPart(Protocol):
         """Length at the end of a bar that stops inside a span which may not be counted on, mm."""
         return np.asarray(0.0 * np.asarray(phi) * np.asarray(d))
 
+    def beyond_inflection(self, d: float, phi: float, l_n: float) -> float:
+        """How far part of the top bars go on past a point of inflection of a clear span `l_n`, mm; 0: the code has no such rule."""
+        return 0.0
+
     def end_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array:
         """Tension to anchor at a simple end, N; 0: required by length instead."""
         return np.asarray(0.0 * np.asarray(v_ed) * np.asarray(d) * np.asarray(cot))

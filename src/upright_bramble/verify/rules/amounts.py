@@ -21,6 +21,10 @@ def minimum(f: Facts) -> list[Check]:
         requested = f.required[f"{zone.face}_tension"]
         tell("A_s,req", requested, "mm2", "required for the design moment")
         lowest = f.code.bending.minimum_steel(beam.concrete, beam.bars, wide, mean, d, requested)
+        if beam.detailing.minimum_steel:
+            own = beam.detailing.minimum_area(at.width, d)
+            tell("A_s,own", own, "mm2", f"minimum_steel of the beam file: {beam.detailing.minimum_steel:g} % of b_w d")
+            lowest = np.maximum(lowest, own)
         shared()
         i = worst_of(lowest / np.maximum(provided, 1e-6), f.in_tension(zone))
         if i is not None:
