@@ -406,46 +406,77 @@ def _extra_bars(
     limits: curtail.Limits,
     needs: Needs,
 ) -> list[Bar]:
-    """The second row stops where the first suffices, the first where the through bars do, half of it perhaps earlier."""
-    at, face, phi = forces.stations, run.face, code.sizes[choice.extra_size].diameter
+    """As long as they have to be, and even-sided where that puts none beside another that it did not lie beside."""
+    result: list[Bar] = []
+    homes: list[Zone] = []
+    for z, zone in enumerate(run.zones):
+        own = _zone_bars(beam, code, forces, run.face, zone, demand, (choice, z), rows, limits, needs)
+        result += own
+        homes += [zone] * len(own)
+    for k, zone in enumerate(homes):
+        even = _even_sided(beam, run.face, zone, result[k], limits)
+        row = [b for m, b in enumerate(result) if m != k and b.layer == even.layer]
+        if not any(_overlap(even, b) and not _overlap(result[k], b) for b in row):
+            result[k] = even
+    return result
+
+
+def _overlap(a: Bar, b: Bar) -> bool:
+    return a.start < b.end and b.start < a.end
+
+
+def _zone_bars(
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    face: str,
+    zone: Zone,
+    demand: Demand,
+    chosen: tuple[Choice, int],
+    rows: _Rows,
+    limits: curtail.Limits,
+    needs: Needs,
+) -> list[Bar]:
+    """The second row stops where the first suffices, the first where the through bars do, half of it perhaps earlier. `chosen`: what was
+    taken of the run, and the number of the zone in it."""
+    choice, z = chosen
+    n_1, n_2 = choice.first_row[z], choice.second_row[z]
+    if not n_1 + n_2:
+        return []
+    at, phi = forces.stations, code.sizes[choice.extra_size].diameter
     area, extra = choice.through * code.sizes[choice.size].area, code.sizes[choice.extra_size].area
     anchorage = curtail.anchorage_of(beam, code, phi, face)
+    upper = _upper_rows(choice.through + n_1, n_2)
+    # where the second row has stopped the bars lie deeper than this mean, so it is safe there
+    above = sum(count * (rows.first + (layer - 1) * (rows.second - rows.first)) for layer, _, count in upper)
+    mean = (rows.first * (area + n_1 * extra) + above * extra) / (area + (n_1 + n_2) * extra)
+    needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
+    needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
+    own, others = (curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.sizes[choice.size].diameter))
+    long, short = (int(n) for n in steps_of(np.asarray(n_1))) if choice.two_steps[z] else (n_1, 0)
+    through = area * others
+    groups = [(1, long, through), (1, short, through + long * extra * own)]
+    groups += [(layer, count, through + (n_1 + below) * extra * own) for layer, below, count in upper]
+    if beam.detailing.lengths == 1:  # all as long as the longest
+        groups = [(layer, count, through) for layer, count, _ in groups]
     result: list[Bar] = []
-    for z, zone in enumerate(run.zones):
-        n_1, n_2 = choice.first_row[z], choice.second_row[z]
-        if not n_1 + n_2:
+    for layer, count, local in groups:
+        if not count:
             continue
-        total = area + (n_1 + n_2) * extra
-        # where the second row has stopped the bars lie deeper than this mean, so it is safe there
-        above = sum(
-            count * (rows.first + (layer - 1) * (rows.second - rows.first)) for layer, _, count in _upper_rows(choice.through + n_1, n_2)
-        )
-        mean = (rows.first * (area + n_1 * extra) + above * extra) / total
-        needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
-        needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
-        own, others = (curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.sizes[choice.size].diameter))
-        long, short = (int(n) for n in steps_of(np.asarray(n_1))) if choice.two_steps[z] else (n_1, 0)
-        through = area * others
-        groups = [(1, long, through), (1, short, through + long * extra * own)]
-        for layer, below, count in _upper_rows(choice.through + n_1, n_2):
-            groups.append((layer, count, through + (n_1 + below) * extra * own))
-        if beam.detailing.lengths == 1:  # all as long as the longest
-            groups = [(layer, count, through) for layer, count, _ in groups]
-        for layer, count, local in groups:
-            if not count:
-                continue
-            reach = curtail.region(at.x, needed, local, zone.where)
-            if beam.detailing.cut_off == "none":
-                reach = (float(at.x[zone.where].min()), float(at.x[zone.where].max()))
-            if reach is None:
-                middle = float(at.x[zone.where][needed[zone.where].argmax()])
-                reach = (middle, middle)
-            piece = curtail.stop(beam, code, limits, reach, anchorage, phi, float(at.depth[zone.where].min()))
-            if face == "top" and zone.index in needs.onward and local is through:
-                piece = _past_inflection(beam, code, forces, zone, piece, demand.moment, phi)
-            piece = _even_sided(beam, run, zone, piece, limits)
-            result.append(Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs))
+        piece = curtail.stop(beam, code, limits, _reach(beam, at.x, zone, needed, local), anchorage, phi, float(at.depth[zone.where].min()))
+        if face == "top" and zone.index in needs.onward and local is through:
+            piece = _past_inflection(beam, code, forces, zone, piece, demand.moment, phi)
+        result.append(Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs))
     return result
+
+
+def _reach(beam: Beam, x: Array, zone: Zone, needed: Array, local: Array) -> tuple[float, float]:
+    """From where to where in a zone bars are needed beside the area `local`: at least at its worst place."""
+    inside = x[zone.where]
+    if beam.detailing.cut_off == "none":
+        return float(inside.min()), float(inside.max())
+    middle = float(inside[needed[zone.where].argmax()])
+    return curtail.region(x, needed, local, zone.where) or (middle, middle)
 
 
 def _past_inflection(
@@ -485,22 +516,22 @@ def _upper_rows(first: int, number: int) -> list[tuple[int, int, int]]:
     return result
 
 
-def _even_sided(beam: Beam, run: Run, zone: Zone, piece: curtail.Piece, limits: curtail.Limits) -> curtail.Piece:
+def _even_sided(beam: Beam, face: str, zone: Zone, bar: Bar, limits: curtail.Limits) -> Bar:
     """As far to one side of its support, or of the middle of its span, as to the other, where that lengthens it little."""
-    if piece.ends != ("straight", "straight") or beam.detailing.lean:
-        return piece
-    if run.face == "top":
+    if bar.ends != ("straight", "straight") or beam.detailing.lean:
+        return bar
+    if face == "top":
         centre = beam.supports[zone.index].x
     else:
         low, high = beam.clear(zone.index)
         centre = 0.5 * (low + high)
-    left, right = centre - piece.start, piece.end - centre
+    left, right = centre - bar.start, bar.end - centre
     more = max(left, right)
     start, end = centre - more, centre + more
     if abs(left - right) > EVEN * (left + right) or min(left, right) <= 0.0 or start < limits.low or end > limits.high:
-        return piece
+        return bar
     step = beam.detailing.step
-    return replace(piece, start=math.floor(start / step) * step, end=math.ceil(end / step) * step)
+    return replace(bar, start=math.floor(start / step) * step, end=math.ceil(end / step) * step)
 
 
 def _past_inner_ends(beam: Beam, code: DesignCode, run: Run, limits: curtail.Limits, phi: float) -> curtail.Limits:

@@ -14,12 +14,14 @@ from upright_bramble.verify.quantities import bar_item, cut_step
 from upright_bramble.verify.result import Check
 from upright_bramble.working import dropped, tell
 
+BUTT = 1.0  # mm that a bar may overlap one that carries on in its place
+
 
 def rows_of_bars(f: Facts) -> list[Check]:
     """Bars of a row side by side inside the stirrup; lapped pieces touch. Past a step of the soffit bars lie at their own level."""
     result, at, placed, beam = [], f.at, f.placed, f.beam
     for face in ("bottom", "top"):
-        for layer in (1, 2, 3):
+        for layer in sorted({b.layer for b in f.layout.bars}):
             own = np.flatnonzero((placed.bottom == (face == "bottom")) & (placed.layer == layer))
             if not len(own):
                 continue
@@ -59,7 +61,8 @@ def _row_taken(f: Facts, own: Index) -> tuple[Array, Mask]:
     ends = ends[(ends > at.x[0]) & (ends < at.x[-1])]
     x, station = np.concatenate([at.x, ends]), np.concatenate([np.arange(len(at)), nearest(at.x, ends)])
     phi, y = placed.diameter[own], placed.y[:, own][station]
-    here = np.stack([(x >= placed.bars[g].start) & (x <= placed.bars[g].end) for g in own.tolist()], axis=1)
+    # a bar that ends where another begins does not lie beside it
+    here = np.stack([(x >= placed.bars[g].start) & (x <= placed.bars[g].end - BUTT) for g in own.tolist()], axis=1)
     doubled = np.zeros((len(x), len(own)))
     column = {g: k for k, g in enumerate(own.tolist())}
     for lap in placed.laps:
