@@ -21,9 +21,11 @@ import yaml_beams
 from upright_bramble.beam import Bar, Concrete, Detailing, Load, Service, Steel, lapped_pairs, lapped_share
 from upright_bramble.codes import get_code
 from upright_bramble.core.bars import BarSize
+from upright_bramble.files.result_data import result_model
 from upright_bramble.files.result_reader import find_result
 from upright_bramble.mending import _without, changes, run_mend
 from upright_bramble.pipeline import run_check, run_design
+from upright_bramble.present.comparison import compared
 from upright_bramble.present.drawing import sheets_of
 from upright_bramble.present.drawing.model import text_width
 from upright_bramble.present.drawing.sections import cuts_of, places
@@ -351,6 +353,24 @@ def test_mending_a_file_keeps_its_comments_and_its_order(demo, tmp_path):
     assert ran(folder, "design", "boathouse-deck.beam.yaml").returncode == 2  # still a file that a hand has edited
     assert ran(folder, "check", "boathouse-deck.beam.yaml", "DB3/DB3.layout.yaml").returncode == 0
     assert ran(folder, "design", "boathouse-deck.beam.yaml", "--mend", "--fresh").returncode == 2
+
+
+def test_bars_are_compared_by_place_and_role_not_by_mark(deck, deck_design):
+    """Every bar renumbered is no change; one that is longer, under another mark, is one change; another face is another bar."""
+    before = result_model(deck_design)
+    layout = deck_design.layout
+    number = {m: f"{90 - k}" for k, m in enumerate(dict.fromkeys(b.mark for b in layout.bars))}
+    renumbered = replace(layout, bars=tuple(replace(b, mark=number[b.mark]) for b in layout.bars))
+    assert compared(before, result_model(run_check(deck, renumbered))).changes == ()
+    k = next(i for i, b in enumerate(renumbered.bars) if b.face == "top" and b.ends == ("straight", "straight"))
+    bars = list(renumbered.bars)
+    bars[k] = replace(bars[k], end=bars[k].end + 250.0, mark="99")
+    (one,) = compared(before, result_model(run_check(deck, replace(renumbered, bars=tuple(bars))))).changes
+    assert (one.kind, one.mark) == ("changed", "99")
+    assert one.before.startswith(f"{layout.names[layout.bars[k]]}, top row")
+    bars[k] = replace(renumbered.bars[k], face="bottom", layer=2)
+    kinds = sorted(c.kind for c in compared(before, result_model(run_check(deck, replace(renumbered, bars=tuple(bars))))).changes)
+    assert kinds == ["added", "dropped"]
 
 
 def test_two_results_side_by_side(demo):

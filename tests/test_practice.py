@@ -30,7 +30,7 @@ HAUNCH = written(
 
 
 def practice_notes(result) -> list[str]:
-    return [m.text for m in result.messages if m.text.startswith("practice")]
+    return [f"{m.where}: {m.text}" for m in result.messages if m.topic == "practice" and m.severity == "remark"]
 
 
 lengths_ = st.lists(st.sampled_from([4200.0, 5000.0, 6300.0, 7400.0]), min_size=1, max_size=4)
@@ -89,7 +89,7 @@ def test_a_mark_may_be_given_several_times(bramble):
     bramble.write("moved.layout.yaml", file.read_text("utf-8").replace(entry, entry + "\n" + moved))
     found = bramble("check", "one.beam.yaml", "moved.layout.yaml", "--json")
     assert found.status in (0, 1), found.err
-    said = [m["text"] for m in json.loads(found.out)["messages"] if m["text"].startswith("practice")]
+    said = [m["text"] for m in json.loads(found.out)["messages"] if m["topic"] == "practice"]
     assert any("different pieces" in v for v in said)
 
 
@@ -116,15 +116,16 @@ def remarked(change) -> list[str]:
     [
         ("", lambda b, z: None),
         ("alike", lambda b, z: b.append(replace(b[1], mark="03", face="bottom", layer=2))),
-        ("600 mm long", lambda b, z: b.append(Bar("03", "bottom", 1, 2, "16", 2700.0, 3300.0))),
+        ("a piece of 600 mm", lambda b, z: b.append(Bar("03", "bottom", 1, 2, "16", 2700.0, 3300.0))),
         ("end 60.0 mm", lambda b, z: b.extend([Bar("03", "bottom", 2, 2, "16", 1000.0, 5000.0), Bar("04", "bottom", 2, 2, "16", 1060.0, 5300.0)])),
         ("symmetrical", lambda b, z: b.extend([Bar("03", "top", 1, 1, "16", 500.0, 4000.0), Bar("04", "top", 1, 1, "16", 2000.0, 5500.0)])),
         ("more bars", lambda b, z: b.append(Bar("03", "bottom", 2, 6, "16", 1000.0, 5000.0))),
-        ("has 2 stirrups", lambda b, z: z.__setitem__(slice(None), [
+        ("a zone of 2 stirrups", lambda b, z: z.__setitem__(slice(None), [
             StirrupZone("20", "8", 2, 200.0, 5400.0, 200.0), StirrupZone("20", "8", 2, 5550.0, 5700.0, 150.0)])),
         ("zones of stirrups", lambda b, z: z.__setitem__(slice(None), [
             StirrupZone("20", "8", 2, 200.0 + 1400.0 * k, 1400.0 + 1400.0 * k, 200.0) for k in range(4)])),
         ("6 legs", lambda b, z: z.__setitem__(0, replace(z[0], legs=6))),
+        ("support", lambda b, z: b.extend([Bar(f"0{k}", "top", 1, 2, "16", -100.0, 1500.0 + 500.0 * k) for k in (3, 4, 5)])),
         ("3 sizes", lambda b, z: b.extend([Bar("03", "top", 1, 2, "12", 500.0, 4000.0), Bar("04", "top", 1, 2, "20", 500.0, 5500.0)])),
     ],
 )  # fmt: skip
@@ -242,3 +243,28 @@ def test_one_mandrel_for_bends_of_a_size():
     assert long == middle > short
     assert 0.5 * middle + 6 * 16.0 <= 260.0
     assert 0.5 * middle + 6 * 16.0 > 130.0
+
+
+def test_remarks_stand_beside_the_checks_and_can_be_left_out(bramble):
+    bramble.write("one.beam.yaml", SIMPLE)
+    assert bramble("design", "one.beam.yaml", "--quiet", "--no-figures").status == 0
+    text = (bramble.folder / "S1" / "S1.layout.yaml").read_text("utf-8")
+    entry = next(v for v in text.splitlines() if "face: bottom" in v)
+    stray = re.sub(r'mark: "\d+"', 'mark: "77"', re.sub(r"from: \S+ m", "from: 2.7 m", re.sub(r"to: \S+ m", "to: 3.3 m", entry)))
+    stray = re.sub(r"ends: \[[^]]*\]", "ends: [straight, straight]", re.sub(r", legs: \[[^]]*\]", "", stray))
+    bramble.write("stray.layout.yaml", text.replace(entry, entry + "\n" + stray))
+    told = bramble("check", "one.beam.yaml", "stray.layout.yaml")
+    assert re.search(r"remark +a piece of 600 mm.*\[mark 77\]", told.out), told.out
+    assert bramble("check", "one.beam.yaml", "stray.layout.yaml", "--into", "judged").status in (0, 1)
+    found = next((bramble.folder / "judged").rglob("*.result.json"))
+    for without, there in ((), True), (("--without", "practice"), False):
+        assert bramble("report", str(found.relative_to(bramble.folder)), "--format", "md", "--name", f"r{there}", *without).status == 0
+        report = next(bramble.folder.rglob(f"r{there}*.md")).read_text("utf-8")
+        assert ("a piece of 600 mm" in report) == there
+
+
+def test_remarks_cannot_be_waived(bramble):
+    bramble.write("one.beam.yaml", SIMPLE + "waive: {practice: not wanted}\n")
+    ran = bramble("design", "one.beam.yaml")
+    assert ran.status == 2
+    assert "--without practice" in ran.err

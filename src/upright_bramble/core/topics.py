@@ -23,6 +23,7 @@ TOPICS = {
     "cracking": "Cracking and stresses in service",
     "fit": "Fit",
     "cover": "Cover",
+    "practice": "Practice",
 }
 SERVICE = ("deflection", "cracking")
 """Topics whose failing checks a waiver covers too. Of all others it covers what could not be verified, never a check that fails."""

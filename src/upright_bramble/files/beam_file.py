@@ -112,7 +112,11 @@ class _Reader:
     def _waived(self) -> dict[str, str]:
         """Reasons by topic."""
         for topic, reason in self.given.waive.items():
-            if topic not in TOPICS:
+            if topic == "practice":
+                self.wrong(
+                    ("waive", topic), "remarks decide nothing: there is nothing to waive; `report --without practice` leaves them out"
+                )
+            elif topic not in TOPICS:
                 self.wrong(("waive", topic), f"'{topic[:40]}' is not a topic{nearest(topic, list(TOPICS))} (topics: {', '.join(TOPICS)})")
             elif len(reason.strip()) < 4:
                 self.wrong(("waive", topic), "give a reason, in words: every output shows it")

@@ -216,7 +216,10 @@ def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict
         "workings": [_working(w) for w in workings(result)] if derived else [],
         "weighed": result.weighed,
         "quantities": {k: round(v, 4) for k, v in result.quantities.items()},
-        "messages": [{"severity": x.severity, "text": worded(x.text, system), "where": worded(x.where, system)} for x in result.messages],
+        "messages": [
+            {"severity": m.severity, "text": worded(m.text, system), "where": worded(m.where, system), "topic": m.topic}
+            for m in result.messages
+        ],
     }  # fmt: skip
 
 

@@ -299,9 +299,10 @@ class StageOut(_Part):
 
 
 class MessageOut(_Part):
-    severity: Literal["note", "warning", "fail"]
+    severity: Literal["note", "remark", "warning", "fail"]
     text: str
     where: str
+    topic: str = Field("", description="practice, or empty")
 
 
 class LineOut(_Part):

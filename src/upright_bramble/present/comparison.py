@@ -21,7 +21,7 @@ FIGURES = (("steel_kg", "steel"), ("steel_cost", "cost of steel"), ("cost", "cos
 
 @dataclass(frozen=True)
 class Change:
-    """An entry by its mark: 'added', 'dropped' or 'changed', and what it was and is in words."""
+    """An entry by its mark (that of `b` where it has one): 'added', 'dropped' or 'changed', and what it was and is in words."""
 
     mark: str
     kind: str
@@ -56,13 +56,7 @@ class Comparison:
 
 def compared(a: ResultFile, b: ResultFile) -> Comparison:
     """From `a` to `b`. Entries alike in all but their mark are no change; ratios by how far they moved."""
-    old, new = (_entries(r) for r in (a, b))
-    alike = set(old.values()) & set(new.values())
-    old, new = ({m: w for m, w in v.items() if w not in alike} for v in (old, new))
-    result = []
-    for mark in [*old, *(m for m in new if m not in old)]:
-        kind = "changed" if mark in old and mark in new else "dropped" if mark in old else "added"
-        result.append(Change(mark, kind, old.get(mark, ""), new.get(mark, "")))
+    result = _changes(_entries(a), _entries(b))
     before, after = ({c.id: _shown(c) for c in r.checks} for r in (a, b))
     ratios = [Ratio(i, before.get(i), after.get(i)) for i in [*before, *(k for k in after if k not in before)]]
     ratios = sorted((r for r in ratios if r.moved > 0.0005), key=lambda r: (-r.moved, r.id))
@@ -74,14 +68,52 @@ def _shown(check: CheckOut) -> float:
     return round(check.ratio, 4)
 
 
-def _entries(r: ResultFile) -> dict[str, str]:
-    """In words by mark, and from the second entry of a mark on its number."""
-    words = [(b.mark, _bar(b, r)) for b in sorted(r.bars, key=lambda b: b.start_mm)]
-    words += [(z.mark, _zone(z, r)) for z in sorted(r.stirrups, key=lambda z: z.start_mm)]
-    result: dict[str, str] = {}
-    for mark, text in words:
-        number = sum(key == mark or key.startswith(f"{mark}/") for key in result)
-        result[f"{mark}/{number + 1}" if number else mark] = text
+@dataclass(frozen=True)
+class _Entry:
+    """Bars or stirrups of one line: what they are there for (`role`), from where to where, and in words."""
+
+    name: str
+    role: tuple[str, int]
+    start: float
+    end: float
+    words: str
+
+    def shared(self, other: _Entry) -> float:
+        """Share of the longer one's length that lies where the other does; 0 for another role."""
+        if self.role != other.role:
+            return 0.0
+        both = min(self.end, other.end) - max(self.start, other.start)
+        return max(both, 0.0) / max(self.end - self.start, other.end - other.start, 1.0)
+
+
+def _changes(old: list[_Entry], new: list[_Entry]) -> list[Change]:
+    """Paired by place and role, whatever their marks: the pairs that share most of their length first."""
+    same = {e.words for e in old} & {e.words for e in new}
+    old, new = ([e for e in entries if e.words not in same] for entries in (old, new))
+    pairs = sorted(((a.shared(b), -i, -j) for i, a in enumerate(old) for j, b in enumerate(new) if a.shared(b) > 0.0), reverse=True)
+    after: dict[int, int] = {}
+    for _, i, j in pairs:
+        if -i not in after and -j not in after.values():
+            after[-i] = -j
+    result = []
+    for i, e in enumerate(old):
+        now = new[after[i]] if i in after else None
+        was = "" if now is None or now.name == e.name else f"{e.name}, "
+        result.append(Change(now.name, "changed", was + e.words, now.words) if now else Change(e.name, "dropped", e.words, ""))
+    return result + [Change(e.name, "added", "", e.words) for j, e in enumerate(new) if j not in after.values()]
+
+
+def _entries(r: ResultFile) -> list[_Entry]:
+    """By mark, from the second entry of a mark on with its number."""
+    entries: list[tuple[str, tuple[str, int], float, float, str]] = [
+        (b.mark, (b.face, b.layer), b.start_mm, b.end_mm, _bar(b, r)) for b in sorted(r.bars, key=lambda b: b.start_mm)
+    ]
+    entries += [(z.mark, ("stirrups", 0), z.start_mm, z.end_mm, _zone(z, r)) for z in sorted(r.stirrups, key=lambda z: z.start_mm)]
+    seen: dict[str, int] = {}
+    result = []
+    for mark, role, start, end, words in entries:
+        seen[mark] = number = seen.get(mark, 0) + 1
+        result.append(_Entry(mark if number == 1 else f"{mark}/{number}", role, start, end, words))
     return result
 
 

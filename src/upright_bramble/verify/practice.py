@@ -15,21 +15,27 @@ from upright_bramble.verify.result import BarItem, Message, StirrupItem
 APART = 100.0  # mm: ends of bars nearer to each other are one place to a fixer
 SHORT = 1000.0  # mm, of a straight piece
 STIRRUPS = 3  # of a zone
+LENGTHS = 2  # of bars at one place
 ZONES, MORE_ZONES = 3, 5  # of a span; with heavy point loads
 
 
+MOST = 3  # remarks of one sort; of more their number is told
+Said = Iterator[tuple[str, str]]
+"""Where, and what with its cure."""
+
+
 def practice(f: Facts, bars: list[BarItem], stirrups: list[StirrupItem]) -> list[Message]:
-    """One remark of each sort."""
-    sorts: list[Callable[[], Iterator[str]]] = [
-        lambda: _one_mark(bars, stirrups), lambda: _alike(bars), lambda: _short(bars), lambda: _ends(f), lambda: _rows(f),
-        lambda: _zones(f), lambda: _held_legs(f), lambda: _sizes(f),
+    """Remarks with their places and cures, of each sort the first few."""
+    sorts: list[Callable[[], Said]] = [
+        lambda: _one_mark(bars, stirrups), lambda: _alike(bars), lambda: _short(f, bars), lambda: _ends(f), lambda: _rows(f),
+        lambda: _zones(f), lambda: _held_legs(f), lambda: _sizes(f), lambda: _distances(f), lambda: _lengths(f),
     ]  # fmt: skip
     result = []
     for sort in sorts:
-        said = list(sort())
-        if said:
-            more = f" (and {len(said) - 1} more)" if len(said) > 1 else ""
-            result.append(Message("note", f"practice: {said[0]}{more}"))
+        said = list(dict.fromkeys(sort()))
+        for k, (where, text) in enumerate(said[:MOST]):
+            more = f" ({len(said) - MOST} more of this sort)" if k == MOST - 1 and len(said) > MOST else ""
+            result.append(Message("remark", text + more, where, "practice"))
     return result
 
 
@@ -39,7 +45,7 @@ def _piece(item: BarItem | StirrupItem) -> tuple[object, ...]:
     return entry.size, legs, item.shape, tuple((k, round(v)) for k, v in item.dimensions)
 
 
-def _one_mark(bars: list[BarItem], stirrups: list[StirrupItem]) -> Iterator[str]:
+def _one_mark(bars: list[BarItem], stirrups: list[StirrupItem]) -> Said:
     """A mark that stands for different pieces."""
     pieces: dict[str, set[tuple[object, ...]]] = {}
     for bar in bars:
@@ -48,10 +54,10 @@ def _one_mark(bars: list[BarItem], stirrups: list[StirrupItem]) -> Iterator[str]
         pieces.setdefault(tie.zone.mark, set()).add(_piece(tie))
     for mark, different in pieces.items():
         if len(different) > 1:
-            yield f"mark {mark} stands for {len(different)} different pieces; give each its own mark"
+            yield f"mark {mark}", f"one mark for {len(different)} different pieces: give each its own"
 
 
-def _alike(bars: list[BarItem]) -> Iterator[str]:
+def _alike(bars: list[BarItem]) -> Said:
     """Pieces that are alike under several marks."""
     marks: dict[tuple[object, ...], list[str]] = {}
     for item in bars:
@@ -59,16 +65,16 @@ def _alike(bars: list[BarItem]) -> Iterator[str]:
     for own in marks.values():
         different = list(dict.fromkeys(own))
         if len(different) > 1:
-            yield f"bars {', '.join(different)} are alike; one mark would do"
+            yield f"marks {', '.join(different)}", "alike pieces under several marks: one mark would do"
 
 
-def _short(bars: list[BarItem]) -> Iterator[str]:
+def _short(f: Facts, bars: list[BarItem]) -> Said:
     for item in bars:
-        if item.cut_length < SHORT and "lap" not in item.bar.ends:
-            yield f"bar {item.bar.mark} is {amount(item.cut_length, 'length')} long"
+        if item.cut_length < min(SHORT, f.beam.detailing.shortest_piece) and "lap" not in item.bar.ends:
+            yield f"mark {item.bar.mark}", f"a piece of {amount(item.cut_length, 'length')}: longer ones are placed with less work"
 
 
-def _ends(f: Facts) -> Iterator[str]:
+def _ends(f: Facts) -> Said:
     """Straight ends of a face that nearly coincide, in one clear span."""
     for face, index in itertools.product(("bottom", "top"), range(len(f.beam.spans))):
         low, high = f.beam.clear(index)
@@ -78,10 +84,11 @@ def _ends(f: Facts) -> Iterator[str]:
         )  # fmt: skip
         for (x, a), (y, b) in itertools.pairwise(own):
             if 1.0 < y - x < APART:
-                yield f"{face} bars {a} and {b} end {amount(y - x, 'length')} from each other at {amount(x, 'place')}"
+                apart = amount(y - x, "length")
+                yield f"{face}, {amount(x, 'place')}", f"bars {a} and {b} end {apart} from each other: let them end at one place"
 
 
-def _rows(f: Facts) -> Iterator[str]:
+def _rows(f: Facts) -> Said:
     """Rows that are not symmetrical about the web, or hold more bars than the one nearer to the face."""
     for face in ("bottom", "top"):
         own = sorted((b for b in f.layout.bars if b.face == face), key=lambda b: b.start)
@@ -90,24 +97,28 @@ def _rows(f: Facts) -> Iterator[str]:
             beside = (layer == a.layer) & (count % 2.0 == 1.0) & (start < a.end - 1.0) & (start >= a.start)
             beside[: k + 1] = False
             for b in (own[j] for j in np.flatnonzero(beside) if a.count % 2 and "lap" not in (*a.ends, *own[j].ends)):
-                yield f"{face} bars {a.mark} and {b.mark} are odd in number together: their row is not symmetrical"
+                where = f"{face}, {amount(b.start, 'place')}"
+                yield where, f"bars {a.mark} and {b.mark} are both odd in number, their row is not symmetrical: stop pairs"
             below = (layer == a.layer - 1.0) & (start <= a.start + 1.0) & (end >= a.end - 1.0)
             if a.layer > 1 and below.any() and count[below].sum() < a.count:
-                yield f"{face} row {a.layer} holds more bars ({a.mark}) than the row below it"
+                text = f"row {a.layer} holds more bars ({a.mark}) than the row below it: fill the lower one first"
+                yield f"{face}, {amount(a.start, 'place')}", text
 
 
-def _zones(f: Facts) -> Iterator[str]:
+def _zones(f: Facts) -> Said:
     """Zones of one or two stirrups, and many zones in a span."""
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
         own = [z for z in f.layout.stirrups if z.start >= low - 1.0 and z.end <= high + 1.0]
-        yield from (f"zone {z.mark} has {z.count} stirrups" for z in own if z.count < STIRRUPS and len(own) > 1)
+        for z in own:
+            if z.count < STIRRUPS and len(own) > 1:
+                yield f"span {index + 1}, {amount(z.start, 'place')}", f"a zone of {z.count} stirrups ({z.mark}): join it to its neighbour"
         most = MORE_ZONES if any(p.span == index and p.shape == "point" for a in f.beam.actions for p in a.loads) else ZONES
         if len(own) > most:
-            yield f"span {index + 1} has {len(own)} zones of stirrups"
+            yield f"span {index + 1}", f"{len(own)} zones of stirrups: {most} are set out with less work"
 
 
-def _held_legs(f: Facts) -> Iterator[str]:
+def _held_legs(f: Facts) -> Said:
     """Legs of stirrups with no bar to hold them."""
     for face in ("bottom", "top"):
         row = [b for b in f.layout.bars if b.face == face and b.layer == 1]
@@ -117,15 +128,57 @@ def _held_legs(f: Facts) -> Iterator[str]:
             places = (z.start + z.spacing * np.arange(z.count))[:, None]
             number = (((places >= start[near] - 1.0) & (places <= end[near] + 1.0)) * count[near]).sum(axis=1).min(initial=np.inf)
             if 2 <= number < z.legs:
-                yield f"stirrups {z.mark} have {z.legs} legs where the {face} row has {number:.0f} bars"
+                text = f"{z.legs} legs ({z.mark}) where the {face} row has {number:.0f} bars: add carrier bars, or take fewer legs"
+                yield f"{face}, {amount(z.start, 'place')}", text
 
 
-def _sizes(f: Facts) -> Iterator[str]:
+def _sizes(f: Facts) -> Said:
     """More than two sizes a face, or three of main bars in the beam."""
     for face in ("bottom", "top"):
         sizes = {b.size for b in f.layout.bars if b.face == face}
         if len(sizes) > 2:
-            yield f"the {face} bars have {len(sizes)} sizes"
+            yield face, f"{len(sizes)} sizes of bars: two would do"
     every: set[str] = {b.size for b in f.layout.bars} | {b.size for b in f.layout.sides}
     if len(every) > 3:
-        yield f"the bars have {len(every)} sizes"
+        yield "", f"{len(every)} sizes of bars in the beam: three would do"
+
+
+def _distances(f: Facts) -> Said:
+    """Bars of rows that run on nearer to each other, or farther apart, than the user wants."""
+    d, p = f.beam.detailing, f.placed
+    if not d.clear and d.centres is None:
+        return
+    for face, index in itertools.product(("bottom", "top"), range(len(f.beam.spans))):
+        span = f.beam.spans[index]
+        i = f.nearest_of(index, span.start + 0.5 * span.length)
+        row = (p.bottom == (face == "bottom")) & (p.layer == 1.0) & (p.present[i] > 0.0)
+        number = float((p.present[i, row] / np.maximum(p.area[row], 1e-9) * np.array([b.count for b in p.bars], dtype=float)[row]).sum())
+        if number < 2.0:
+            continue
+        phi = float(p.diameter[row].max())
+        centres = (float(f.at.width[i]) - 2.0 * (f.beam.cover.sides + p.tie) - phi) / (number - 1.0)
+        where = f"span {index + 1}, {face}"
+        if centres - phi < d.clear - 1.0:
+            yield (
+                where,
+                f"{amount(centres - phi, 'length')} between bars where {amount(d.clear, 'length')} are wished for: fewer in the row",
+            )
+        if d.centres is not None and centres > d.centres + 1.0:
+            yield (
+                where,
+                f"bars {amount(centres, 'length')} apart where {amount(d.centres, 'length')} are wished for at most: more in the row",
+            )
+
+
+def _lengths(f: Facts) -> Said:
+    """More than two lengths of support bars at a support, or of span bars in a span."""
+    straight = [b for b in f.layout.bars if b.ends == ("straight", "straight")]
+    for s in f.beam.supports:
+        over = {round(b.end - b.start) for b in straight if b.face == "top" and b.start < s.x < b.end}
+        if len(over) > LENGTHS:
+            yield f"support {s.name}", f"{len(over)} lengths of support bars: two would do"
+    for index in range(len(f.beam.spans)):
+        low, high = f.beam.clear(index)
+        inside = {round(b.end - b.start) for b in straight if b.face == "bottom" and b.start >= low and b.end <= high}
+        if len(inside) > LENGTHS:
+            yield f"span {index + 1}", f"{len(inside)} lengths of bottom bars: two would do"

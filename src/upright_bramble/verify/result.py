@@ -71,11 +71,12 @@ class Unverified:
 
 @dataclass(frozen=True)
 class Message:
-    """`severity`: 'note', 'warning' or 'fail'."""
+    """`severity`: 'note', 'remark' (of a detailer, decides nothing), 'warning' or 'fail'; the `topic` it belongs to, where it has one."""
 
     severity: str
     text: str
     where: str = ""
+    topic: str = ""
 
 
 Judged = list[Check | Unverified | Message]

@@ -59,7 +59,7 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
         "worst": [_row(r, c, system) for c in _worst(checks)],
         "counts": _counts(r.checks),
         "covered": _covered(r),
-        "messages": [{"word": m.severity, "text": m.text, "where": m.where} for m in r.messages],
+        "messages": [{"word": m.severity, "text": m.text, "where": m.where} for m in r.messages if m.topic not in without],
     }
     told = {f"{c.id}: {c.note}" for c in r.checks}
     if depth == "brief":
