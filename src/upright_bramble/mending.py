@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from upright_bramble.beam import Beam, Layout
+from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
 from upright_bramble.pipeline import Designed, run_check, run_design
 from upright_bramble.verify import Check, Result
 from upright_bramble.verify.verification import HELD
 
-ROUNDS = 6
+ROUNDS = 9
 
 STIRRUPS = ("shear", "stirrups", "torsion", "cut-off")
 
@@ -82,19 +82,33 @@ def _as_before(layout: Layout, original: Layout) -> Layout:
 
 
 def _without(beam: Beam, layout: Layout, failing: tuple[Check, ...]) -> Layout:
-    """Less the entries that the failing checks are about and that are not held by the user: the stirrups of a span; the bars that a
-    check names, or those of its face in its span."""
-    bars, zones = list(layout.bars), list(layout.stirrups)
-    for check in failing:
-        if check.severity != "must":
-            continue
-        low, high = beam.clear(check.span - 1)
-        if check.topic in STIRRUPS:
-            zones = [z for z in zones if z.held or z.end < low or z.start > high]
-            continue
-        face = check.kind.face or "bottom"
-        named = {b for b in bars if layout.names[b] in (check.place.bar, check.place.other)}
-        if not named and check.topic in ("fit", "lap", "anchorage", "bending", "ductility"):
-            named = {b for b in bars if b.face == face and b.start < high and b.end > low}
-        bars = [b for b in bars if b.held or b not in named]
-    return Layout(tuple(bars), tuple(zones), layout.sides)
+    """Less what is in the way, as little as helps, and nothing that the user holds: first stirrups where a check of theirs fails, then those
+    of its whole span; then the bars that a check names; then those of its face in its span."""
+    must = [c for c in failing if c.severity == "must"]
+    for wide in (False, True):
+        zones = tuple(z for z in layout.stirrups if z.held or not any(_ties_in_the_way(beam, z, c, wide) for c in must))
+        if zones != layout.stirrups:
+            return replace(layout, stirrups=zones)
+    for wide in (False, True):
+        bars = tuple(b for b in layout.bars if b.held or not any(_bars_in_the_way(beam, layout, b, c, wide) for c in must))
+        if bars != layout.bars:
+            return replace(layout, bars=bars)
+    return layout
+
+
+def _ties_in_the_way(beam: Beam, zone: StirrupZone, check: Check, wide: bool) -> bool:
+    low, high = beam.clear(check.span - 1)
+    if check.topic not in STIRRUPS or zone.end < low or zone.start > high:
+        return False
+    # the zone at the place of the check, which may stand before the first stirrup
+    return wide or zone.start - zone.spacing <= check.x <= zone.end + zone.spacing
+
+
+def _bars_in_the_way(beam: Beam, layout: Layout, bar: Bar, check: Check, wide: bool) -> bool:
+    if check.topic in STIRRUPS:
+        return False
+    if layout.names[bar] in (check.place.bar, check.place.other):
+        return True
+    low, high = beam.clear(check.span - 1)
+    of_face = bar.face == (check.kind.face or "bottom") and bar.start < high and bar.end > low
+    return wide and of_face and check.topic in ("fit", "lap", "anchorage", "bending", "ductility")
