@@ -14,13 +14,15 @@ from hypothesis import strategies as st
 
 import upright_bramble as ub
 from plain_beams import EN, SI, US, beam, written
-from upright_bramble.beam import Bar, Layout, StirrupZone
+from upright_bramble.beam import Bar, Layout, StirrupZone, lapped_pairs
 from upright_bramble.files.layout_file import layout_text, read_layout
 from upright_bramble.files.result_data import result_model
+from upright_bramble.mending import changes, run_mend
 from upright_bramble.pipeline import code_of
 from upright_bramble.present.schedule import schedule_csv, schedule_of
 from upright_bramble.proportion.pieces import alike, ends_apart, tidy
-from yaml_beams import SIMPLE, line, uniform
+from upright_bramble.suggesting import suggest
+from yaml_beams import SIMPLE, demo, line, uniform
 
 HAUNCH = written(
     EN,
@@ -268,3 +270,42 @@ def test_remarks_cannot_be_waived(bramble):
     ran = bramble("design", "one.beam.yaml")
     assert ran.status == 2
     assert "--without practice" in ran.err
+
+
+@pytest.mark.parametrize("side", [0, 1])
+def test_a_held_lap_is_carried_on(side):
+    """Of two pieces that are lapped one is held: the design gives it what carries it on, in its own row and number."""
+    lengths = [6000.0, 7000.0]
+    described = line(lengths, uniform(2, lengths, 18.0), live=uniform(2, lengths, 15.0))
+    whole = ub.design(described).layout
+    pair = next((i, j) for i, j in lapped_pairs(whole.bars))
+    held = Layout((replace(whole.bars[pair[side]], held=True),), ())
+    result = ub.design(described, held=held)
+    assert result.status == "pass", [c.id for c in result.failing]
+    assert held.bars[0] in result.layout.bars
+    assert all(b.ends[0] != "lap" or any(j == k for _, j in lapped_pairs(result.layout.bars)) for k, b in enumerate(result.layout.bars))
+
+
+def test_the_held_entry_that_is_in_the_way_is_named():
+    described = line([6000.0], uniform(1, [6000.0], 30.0), width=250.0)
+    fat = Bar("07", "bottom", 1, 6, "25", -120.0, 6120.0, ("bend", "bend"), (300.0, 300.0), True)
+    fine = Bar("08", "top", 1, 2, "16", -120.0, 6120.0, ("bend", "bend"), (300.0, 300.0), True)
+    held = Layout((fat, fine), ())
+    assert ub.design(described, held=held).status == "fail"
+    found = suggest(described, held).found
+    assert any("held entry 07" in v for v in found)
+    assert not any("held entry 08" in v for v in found)
+
+
+@pytest.mark.parametrize("name", ["annex-floor", "boathouse-deck"])
+def test_a_fifth_more_load_changes_few_entries(name):
+    described = beam(demo(name))
+    before = ub.design(described).layout
+    loads = {a.name: tuple(replace(v, first=1.2 * v.first, last=1.2 * v.last) for v in a.loads) for a in described.actions}
+    heavier = replace(described, actions=tuple(replace(a, loads=loads[a.name]) for a in described.actions))
+    mended = run_mend(heavier, before).result
+    assert mended.status == "pass"
+    kept = changes(before, mended.layout)
+    assert len(kept.kept) >= 0.7 * len(before.entries), kept.words
+    bars = [b for b in before.bars if b not in mended.layout.bars]
+    assert len(bars) <= 2, bars

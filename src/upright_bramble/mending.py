@@ -82,8 +82,8 @@ def _as_before(layout: Layout, original: Layout) -> Layout:
 
 
 def _without(beam: Beam, layout: Layout, failing: tuple[Check, ...]) -> Layout:
-    """Less what is in the way, as little as helps, and nothing that the user holds: first stirrups where a check of theirs fails, then those
-    of its whole span; then the bars that a check names; then those of its face in its span."""
+    """Less what is in the way, as little as helps, and nothing that the user holds: first stirrups where a check of theirs fails, then
+    those of its whole span; then the bars that a check names; then those of its face in its span."""
     must = [c for c in failing if c.severity == "must"]
     for wide in (False, True):
         zones = tuple(z for z in layout.stirrups if z.held or not any(_ties_in_the_way(beam, z, c, wide) for c in must))

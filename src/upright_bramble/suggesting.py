@@ -14,6 +14,7 @@ from upright_bramble.verify import Message
 DEPTHS, WIDTHS, STRENGTHS = 32, 24, 3  # steps that are tried: of 25 mm or an inch; of a sixth of the strength
 COARSE = 8  # the step that is tried first where time is short
 STRONGEST = 50.0  # MPa that is suggested
+MOST_HELD = 24  # held entries that are let go one by one
 
 
 @dataclass(frozen=True)
@@ -40,6 +41,9 @@ def suggest(beam: Beam, held: Layout | None = None, *, seconds: float | None = N
     Amounts in the texts are marked (`text.amount`).
     """
     end = None if seconds is None else time.monotonic() + seconds
+    freed = _let_go(beam, held, end)
+    if freed:
+        return Sought(freed, True)
     trials = [_Trials(measure, held, end) for measure in _measures(beam) if measure.steps]
     try:
         for trial in trials if end is not None else []:
@@ -53,6 +57,30 @@ def suggest(beam: Beam, held: Layout | None = None, *, seconds: float | None = N
     if not result and complete:
         result.append("no practicable section or grade suffices: review spans, supports and loads")
     return Sought(tuple(result), complete)
+
+
+def _let_go(beam: Beam, held: Layout | None, end: float | None) -> tuple[str, ...]:
+    """Held entries that are in the way: each without which the rest passes; all of them, where only that helps. Nothing where the beam
+    fails without them too, or where there is no time to find out."""
+    entries = held.entries if held is not None else ()
+    if held is None or not entries or _fails(beam, None):
+        return ()
+    found = []
+    for entry in entries[:MOST_HELD]:
+        if end is not None and time.monotonic() > end:
+            break
+        bars, ties, sides = (
+            tuple(e for e in held.bars if e != entry), tuple(e for e in held.stirrups if e != entry), tuple(e for e in held.sides if e != entry)
+        )  # fmt: skip
+        less = Layout(bars, ties, sides)
+        if not _fails(beam, less):
+            found.append(f"let go of the held entry {held.names[entry]} (checked: no check fails)")
+    return tuple(found) or ("let go of the held entries: no check fails without them, but none of them alone is in the way",)
+
+
+def _fails(beam: Beam, held: Layout | None) -> bool:
+    result = run_design(beam, held).result
+    return result is None or result.status == "fail"
 
 
 def with_suggestions(designed: Designed, beam: Beam, held: Layout | None = None) -> Designed:

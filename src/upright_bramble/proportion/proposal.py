@@ -17,6 +17,7 @@ from upright_bramble.beam import KINK, Bar, Beam, Layout, SideBars, Span, Stirru
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Twist
 from upright_bramble.proportion import curtail, stirrups
+from upright_bramble.proportion.carried import carried_on
 from upright_bramble.proportion.choice import LEGS, Choice, Demand, Run, Weighed, Zone, steps_of, weigh
 from upright_bramble.proportion.marks import marked
 from upright_bramble.proportion.needs import Needs
@@ -56,7 +57,9 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
 
     Raises NoProposal when no allowed bars fit.
     """
-    kept = held or Layout((), ())
+    own = held or Layout((), ())
+    carried = carried_on(beam, code, own.bars)
+    kept = replace(own, bars=(*own.bars, *carried))  # what carries held bars on is as fixed as they are
     start = _start(beam, code, forces, needs)
     required: list[Demand] = []
     weighed: list[Weighed] = []
@@ -80,7 +83,7 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
     spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups), laps, [*bars, *kept.bars])
     ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
-    return Proposal(marked(beam, bars, ties, kept, _sides(beam, code, forces, start, kept)), taken.weighed, taken.runners)
+    return Proposal(marked(beam, [*bars, *carried], ties, own, _sides(beam, code, forces, start, kept)), taken.weighed, taken.runners)
 
 
 def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -> list[stirrups.Across]:
