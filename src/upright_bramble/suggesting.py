@@ -69,9 +69,8 @@ def _let_go(beam: Beam, held: Layout | None, end: float | None) -> tuple[str, ..
     for entry in entries[:MOST_HELD]:
         if end is not None and time.monotonic() > end:
             break
-        bars, ties, sides = (
-            tuple(e for e in held.bars if e != entry), tuple(e for e in held.stirrups if e != entry), tuple(e for e in held.sides if e != entry)
-        )  # fmt: skip
+        bars, ties = tuple(e for e in held.bars if e != entry), tuple(e for e in held.stirrups if e != entry)
+        sides = tuple(e for e in held.sides if e != entry)
         less = Layout(bars, ties, sides)
         if not _fails(beam, less):
             found.append(f"let go of the held entry {held.names[entry]} (checked: no check fails)")
