@@ -54,7 +54,10 @@ def test_development_and_splice_by_hand(size, top):
 @pytest.mark.parametrize(("overlap", "fine"), [(1.35, True), (1.25, False)])
 def test_a_lap_is_judged_by_its_length(overlap, fine):
     """Class B is 1.3 l_d: a little more passes, a little less does not."""
-    l_d = development(SI.sizes["25"].diameter, False)
+    d_b, tie = (SI.sizes[size].diameter for size in ("25", "10"))
+    clear = (350.0 - 2.0 * 30.0 - 2.0 * tie - 6.0 * d_b) / 2.0  # between three laps side by side
+    l_d = 420.0 / (1.1 * 28.0**0.5 * 0.5 * (clear + d_b) / d_b) * d_b
+    assert l_d < development(d_b, False)
     first = Bar("a", "bottom", 1, 3, "25", -120.0, 6000.0, ("bend", "lap"))
     on = Bar("b", "bottom", 1, 3, "25", 6000.0 - overlap * l_d, 10120.0, ("lap", "bend"))
     check = checked(first, on, through("top"))["lap.bottom.a-b"]

@@ -45,8 +45,11 @@ def test_an_outline_is_the_same_beam_as_the_shape_it_draws():
 def test_a_trapezoid_drawn_by_its_corners_bends_as_one():
     a = run_design(profiled("{shape: trapezoid, depth: 500, width: 420, foot: 300}")).result
     b = run_check(profiled("{shape: polygon, outline: [[0, 0], [420, 0], [360, 500], [60, 500]]}"), a.layout)
-    assert a.curves.moment_positive == pytest.approx(b.curves.moment_positive, rel=1e-9)
-    assert a.curves.moment_negative == pytest.approx(b.curves.moment_negative, rel=1e-9)
+    # bars have a little more room in the polygon, whose width is known where they lie: they are anchored in a little less length
+    for ours, theirs in ((a.curves.moment_positive, b.curves.moment_positive), (-a.curves.moment_negative, -b.curves.moment_negative)):
+        assert (ours <= theirs * (1.0 + 1e-9)).all()
+        assert ours == pytest.approx(theirs, rel=0.03)
+        assert float(ours.max()) == pytest.approx(float(theirs.max()), rel=1e-9)
     # stirrups and shear have the width between the stirrup's legs, which is a little more than at the very bottom
     assert (a.curves.shear_concrete <= b.curves.shear_concrete + 1e-6).all()
 

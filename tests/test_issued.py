@@ -20,6 +20,7 @@ import in_process
 import yaml_beams
 from upright_bramble.beam import Bar, Concrete, Detailing, Load, Service, Steel, lapped_pairs, lapped_share
 from upright_bramble.codes import get_code
+from upright_bramble.codes.parts import Around
 from upright_bramble.core.bars import BarSize
 from upright_bramble.files.result_data import result_model
 from upright_bramble.files.result_reader import find_result
@@ -238,9 +239,9 @@ def test_laps_in_turn_are_shorter_and_apart():
         assert all(c.ok for c in result.checks if c.id.startswith(("lap.", "lap-stirrups.")))
         for lap in place(beam, EN, result.layout, result.forces.stations).laps:
             size = EN.sizes[result.layout.bars[lap.first].size].diameter
-            full = float(
-                EN.bond.lap(beam.concrete, beam.bars, size, 46.0 if result.layout.bars[lap.first].face == "bottom" else 654.0, 700.0)
-            )
+            height = 46.0 if result.layout.bars[lap.first].face == "bottom" else 654.0
+            around = Around(lap.beside, 38.0, 38.0)
+            full = float(EN.bond.lap(beam.concrete, beam.bars, size, height, 700.0, around=around))
             assert lap.required == pytest.approx(full * min(max((lap.share / 0.25) ** 0.5, 1.0), 1.5) / 1.5, rel=1e-9)
     middles = sorted(x for _, x in collected["staggered"])
     assert len(middles) > len(collected["together"])

@@ -17,6 +17,7 @@ from upright_bramble.analysis.forces import hold_together, loads_over_supports
 from upright_bramble.analysis.near_support import near_forces
 from upright_bramble.codes import get_code
 from upright_bramble.errors import InputFaults, InternalMismatch
+from upright_bramble.pipeline import run_check
 
 TWO = [6.0, 6.0]
 
@@ -652,3 +653,46 @@ def test_cover_by_strength_and_aggregate():
     assert cover("C50/60") <= cover("C25/30")
     code = get_code("en1992-1-1")
     assert code.cover.minimum_for_bar(20.0, 40.0) == code.cover.minimum_for_bar(20.0, 20.0) + 5.0
+
+
+@pytest.mark.parametrize(("base", "size", "many"), [(EN, "20", 7), (SI, "19", 6)], ids=["en", "si"])
+def test_bars_close_together_develop_in_more_length(base, size, many):
+    """What the concrete around bars gives is that of the fullest row near their ends; bars of another span that reach there count."""
+    wide = {**base, "profiles": {"p": {"shape": "rectangle", "depth": 500, "width": 400}}}
+    text = written(wide, [6.0], [dead({"line": 10})])
+    tie = "8" if base is EN else "10"
+
+    def length(*rows: str) -> float:
+        words = "\n".join([*rows, "top 2x16 -0.1..6.1", f"stirrups {tie}x2 0.2..5.8 150"])
+        return float(check(text, words).facts.placed.anchorage[0])
+
+    alone, full = length(f"bottom 2x{size} -0.1..6.1"), length(f"bottom {many}x{size} -0.1..6.1")
+    assert full > 1.1 * alone
+    beside = length(f"bottom 2x{size} -0.1..6.1", f"bottom {many - 2}x{size} 0.1..1.0")
+    assert beside == pytest.approx(full, rel=1e-6)  # only near one end, which decides for the bar
+    far = length(f"bottom 2x{size} -0.1..6.1", f"bottom {many - 2}x{size} 2.0..4.0")
+    assert far == pytest.approx(alone, rel=1e-6)
+    without = check(text, f"bottom 2x{size} -0.1..6.1\ntop 2x16 -0.1..6.1\nstirrups {tie}x2 0.2..5.8 150").facts.placed.basic[0]
+    assert alone <= full <= float(without)
+
+
+@pytest.mark.parametrize("base", [EN, US], ids=["en", "us"])
+@pytest.mark.parametrize("flip", [False, True])
+def test_the_last_millimetre_of_a_free_tip_fails_nothing(base, flip):
+    """Bars begin to be anchored where the concrete ends; the moment there is nothing. A load at the tip is not."""
+    us = base is US
+    free = {"span": "4 ft" if us else 1.2, "profile": "p", "free": True}
+    inner = "14.5 ft" if us else 4.4
+    spans = [free, inner] if flip else [inner, free]
+    loads = [dead({"line": 1.3 if us else 19}), live({"line": 2 if us else 29}, category="occupied" if us else "B")]
+    result = design(written(base, spans, loads, width="12 in" if us else 300))
+    assert result.status == "pass", [c.id for c in result.failing]
+    tip = 1 if flip else 2
+    point = {"point": "40 kip" if us else 180, "on": [tip], "at": 0.0 if flip else ("4 ft" if us else 1.2)}
+    heavy = design(written(base, spans, [*loads, dead(point)], width="12 in" if us else 300))
+    bars = tuple(
+        replace(b, start=max(b.start, 300.0), end=min(b.end, heavy.beam.length - 300.0)) if b.face == "top" else b
+        for b in heavy.layout.bars
+    )
+    short = run_check(heavy.beam, replace(heavy.layout, bars=bars))
+    assert any(not c.ok and c.kind.id in ("bending.hogging", "curtailment.top") for c in short.checks)

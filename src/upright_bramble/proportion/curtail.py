@@ -12,6 +12,7 @@ from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Beam, Span
 from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Around
 from upright_bramble.section.arrays import Array, Mask, nearest
 from upright_bramble.section.strength import required_steel
 
@@ -59,14 +60,34 @@ def run_limits(beam: Beam, start: float, end: float) -> Limits:
     return Limits(low if first else start, high if last else end, (kinds[0], kinds[1]), faces)
 
 
-def anchorage_of(beam: Beam, code: DesignCode, phi: float, face: str) -> float:
-    """Longest anchorage of a bar of this face anywhere along the beam."""
-    return float(np.max(code.bond.anchorage(beam.concrete, beam.bars, phi, *_heights(beam, phi, face))))
+@dataclass(frozen=True)
+class Row:
+    """What lies side by side: bars or pairs of lapped ones (`number`), and the width that they take without the gaps, mm."""
+
+    number: float
+    taken: float
 
 
-def lap_of(beam: Beam, code: DesignCode, phi: float, face: str, share: float = 1.0) -> float:
+def around_of(beam: Beam, code: DesignCode, face: str, row: Row) -> Around:
+    """The concrete around the bars of a row in the narrowest web, with the thickest stirrups beside it and the thinnest below."""
+    ties = [code.sizes[s].diameter for s in beam.detailing.stirrup_bars]
+    room = min(s.narrowest for s in beam.spans) - 2.0 * (beam.cover.sides + max(ties))
+    beside = max(room - row.taken, 0.0) / max(row.number - 1.0, 1.0)
+    cover = beam.cover.bottom if face == "bottom" else beam.cover.top
+    return Around(beside, cover + min(ties), beam.cover.sides + min(ties))
+
+
+def anchorage_of(beam: Beam, code: DesignCode, phi: float, face: str, row: Row | None = None) -> float:
+    """Longest anchorage of a bar of this face anywhere along the beam; of a straight one beside the others of a `row` where that is
+    known."""
+    around = None if row is None else around_of(beam, code, face, row)
+    return float(np.max(code.bond.anchorage(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), around)))
+
+
+def lap_of(beam: Beam, code: DesignCode, phi: float, face: str, share: float = 1.0, row: Row | None = None) -> float:
     """Longest lap of a bar of this face anywhere along the beam, where this share of the bars is lapped at one place."""
-    return float(np.max(code.bond.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), share)))
+    around = None if row is None else around_of(beam, code, face, row)
+    return float(np.max(code.bond.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), share, around)))
 
 
 def _heights(beam: Beam, phi: float, face: str) -> tuple[Array, Array]:
@@ -131,10 +152,13 @@ def needed_area(beam: Beam, code: DesignCode, forces: Forces, face: str, moment:
     return tension
 
 
-def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float], anchorage: float, phi: float, depth: float) -> Piece:
-    """A bar that covers `reach` and is anchored beyond it; bent at the ends of the beam where there is no room."""
+def stop(
+    beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float], anchorage: tuple[float, float], phi: float, depth: float
+) -> Piece:
+    """A bar that covers `reach` and is anchored beyond it; bent at the ends of the beam where there is no room. `anchorage` of straight
+    ends, and along bent ones."""
     step = beam.detailing.step
-    beyond = max(anchorage, float(code.curtailment.unused_end(phi, depth - min(beam.cover.top, beam.cover.bottom))))
+    beyond = max(anchorage[0], float(code.curtailment.unused_end(phi, depth - min(beam.cover.top, beam.cover.bottom))))
     start, end = reach[0] - beyond, reach[1] + beyond
     start, end = math.floor(start / step) * step, math.ceil(end / step) * step
     ends, legs = ["straight", "straight"], [0.0, 0.0]
@@ -149,7 +173,7 @@ def stop(beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float
             end = limit
         if kind == "outer":
             room = (reach[0] - start) if side == 0 else (end - reach[1])
-            ends[side], legs[side] = end_for(beam, code, phi, anchorage - room, depth)
+            ends[side], legs[side] = end_for(beam, code, phi, anchorage[1] - room, depth)
     return Piece(start, end, (ends[0], ends[1]), (legs[0], legs[1]))
 
 

@@ -352,7 +352,8 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
     wide = float(code.bond.lap_clear_distance(phi, beam.concrete.aggregate))
     groups = in_turn(beam, run, choice.through, phi, (rows.gap, wide), tie, face in needs.staggered)
     anchorage = curtail.anchorage_of(beam, code, phi, face)
-    lap = curtail.lap_of(beam, code, phi, face, max(groups) / choice.through)
+    n = choice.through
+    lap = curtail.lap_of(beam, code, phi, face, max(groups) / n)
     required = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
     required = np.maximum(np.maximum(required, demand.least), demand.pulled) - demand.held
     share = np.clip(required / (choice.through * code.sizes[choice.size].area), 0.0, 1.0)
@@ -362,7 +363,6 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
         near = (at.x >= bar.start - reach) & (at.x <= bar.end + reach)
         beside += np.where((bar.layer == 1) & near, bar.count, 0)
         several |= (bar.layer > 1) & near
-    n = choice.through
     through: list[Bar] = []
     middles: list[float] = []
     for count in groups:
@@ -372,11 +372,34 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
         pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room, middles)
         if len(pieces) == 1 and count < n:  # nothing is lapped: all bars are alike
             pieces, count = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room), n
+        more = max((float(beside[_within(at.x, b.start, a.end)].max(initial=0.0)) for a, b in itertools.pairwise(pieces)), default=0.0)
+        row = curtail.Row(n + more, (n + max(groups)) * phi + more * phi_e)
+        pieces = _shorter_laps(beam, pieces, curtail.lap_of(beam, code, phi, face, max(groups) / n, row))
         through += [Bar("", face, 1, count, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces]
         if count == n:
             break
         middles += [0.5 * (b.start + a.end) for a, b in itertools.pairwise(pieces)]
     return tidy(beam, through + extra, limits.farthest(0), limits.farthest(1))
+
+
+def _within(x: Array, low: float, high: float) -> Mask:
+    """Stations of a stretch, with one before and after it."""
+    first, last = int(np.searchsorted(x, low)) - 1, int(np.searchsorted(x, high, side="right"))
+    result = np.zeros(len(x), dtype=bool)
+    result[max(first, 0) : last + 1] = True
+    return result
+
+
+def _shorter_laps(beam: Beam, pieces: list[curtail.Piece], length: float) -> list[curtail.Piece]:
+    """With laps no longer than they have to be, about their middles as they are."""
+    step, result = beam.detailing.step, list(pieces)
+    overlap = math.ceil(length / step) * step
+    for k, (a, b) in enumerate(itertools.pairwise(pieces)):
+        end = math.ceil((0.5 * (b.start + a.end) + 0.5 * overlap) / step) * step
+        if end < a.end:
+            result[k] = replace(result[k], end=float(end))
+            result[k + 1] = replace(result[k + 1], start=float(end - overlap))
+    return result
 
 
 def in_turn(
@@ -448,7 +471,9 @@ def _zone_bars(
         return []
     at, phi = forces.stations, code.sizes[choice.extra_size].diameter
     area, extra = choice.through * code.sizes[choice.size].area, code.sizes[choice.extra_size].area
-    anchorage = curtail.anchorage_of(beam, code, phi, face)
+    lapped = beam.length > beam.detailing.longest_piece  # two pieces of each bar that runs through may lie beside these
+    row = curtail.Row(choice.through + n_1, (1.0 + lapped) * choice.through * code.sizes[choice.size].diameter + n_1 * phi)
+    anchorage = curtail.anchorage_of(beam, code, phi, face, row), curtail.anchorage_of(beam, code, phi, face)
     upper = _upper_rows(choice.through + n_1, n_2)
     # where the second row has stopped the bars lie deeper than this mean, so it is safe there
     above = sum(count * (rows.first + (layer - 1) * (rows.second - rows.first)) for layer, _, count in upper)

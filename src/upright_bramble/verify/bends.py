@@ -50,7 +50,7 @@ def _mandrel(beam: Beam, code: DesignCode, placed: Placed, g: int) -> float:
         straight = max(bar.legs[side], code.detailing.minimum_leg(phi, kind)) - radius - phi
         if straight > 5.0 * phi + ROUNDED:
             along = straight + 0.5 * np.pi * (radius + 0.5 * phi)
-            force = code.sizes[bar.size].area * steel * min(along / float(placed.anchorage[g]), 1.0)
+            force = code.sizes[bar.size].area * steel * min(along / float(placed.ends_in[g, side]), 1.0)
             beside = beam.cover.sides + placed.tie + 0.5 * phi
             required = max(required, code.detailing.mandrel_for_force(beam.concrete, beam.bars, phi, force, beside))
     if required <= minimum + 1e-6:

@@ -30,6 +30,9 @@ MAXIMUM_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1,
 MINIMUM_HOGGING = "the minimum hogging moment at a support, whatever the loads"
 
 
+NEGLIGIBLE = 2e-3  # of the greatest moment of the beam: what no section is judged for
+
+
 @dataclass(frozen=True)
 class Zone:
     """Stations that one check is made for: `face` that is in tension, the span (sagging) or the support (hogging) that they belong to."""
@@ -311,7 +314,7 @@ class Facts:
 
 def ratio_of(demand: Array, resistance: Array) -> Array:
     """0 where there is no demand to speak of."""
-    tiny = demand <= 1e3  # N mm: nothing
+    tiny = demand <= max(1e3, NEGLIGIBLE * float(demand.max(initial=0.0)))  # N mm: nothing, such as at the last millimetre of a free tip
     return np.where(tiny, 0.0, demand / np.maximum(resistance, 1e-6))
 
 

@@ -8,12 +8,17 @@ from functools import cached_property
 import numpy as np
 
 from upright_bramble.analysis import Stations
+from upright_bramble.analysis.flanges import bar_width
 from upright_bramble.analysis.side_bars import bar_tail
 from upright_bramble.beam import Bar, Beam, Layout, lapped_pairs, lapped_share
 from upright_bramble.beam.geometry import axis_distance
 from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Around
 from upright_bramble.errors import LayoutError
 from upright_bramble.section.arrays import Array, Mask, between, compact
+
+DEVELOPING = 50.0  # diameters from an end inwards over which the neighbours of a bar count
+ALONE = 1e4  # mm: clear distance of a bar that has none beside it
 
 
 @dataclass(frozen=True)
@@ -27,6 +32,8 @@ class Lap:
     end: float
     required: float
     share: float = 1.0
+    beside: float = 0.0
+    """Clear distance between the laps side by side, mm."""
 
 
 @dataclass(frozen=True)
@@ -35,6 +42,7 @@ class Placed:
 
     `present` (n, g) area that is there; `effective` (n, g) the share of it that is anchored at the station;
     `anchorage` (g,) length for full yield; `reach` (n, g) length of bar from the station to the nearer end;
+    `around` (g,) the concrete around its ends; `basic` (g,) the anchorage without what that gives;
     `axis` (g,) distance of each group's axis from its face; `bond` (g,) its height over the soffit, and the depth of the section that its
     bond is judged by.
     """
@@ -55,6 +63,8 @@ class Placed:
     axis: Array
     side_rows: int = 0
     bond: tuple[Array, Array] = (np.zeros(0), np.zeros(0))
+    around: Around = field(default_factory=lambda: Around(np.zeros(0), np.zeros(0), np.zeros(0)))
+    basic: Array = field(default_factory=lambda: np.zeros(0))
     ends_in: Array = field(default_factory=lambda: np.zeros((0, 2)))
     """(g, 2) length beyond which each end is developed for full yield, less what `tails` (g, 2) give."""
     tails: Array = field(default_factory=lambda: np.zeros((0, 2)))
@@ -132,20 +142,28 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     # in a taper the bond condition is that of the greatest depth: poor where in doubt
     home_depth = np.array([beam.spans[home].deepest for home in homes])
     height = np.where(bottom, from_face, home_depth - from_face)
-    anchorage = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
+    clear = _clear_beside(beam, at, bars, phi, tie)
+    cover = np.where(bottom, beam.cover.bottom, beam.cover.top) + tie
+    near = np.array([_least_near(at, clear[:, g], *w) for g, w in enumerate(_end_windows(bars, phi))])
+    around = Around(near, cover, np.full(len(bars), beam.cover.sides + tie))
+    basic = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
+    anchorage = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, around)
     laps = _laps(bars, code.bond.lap(beam.concrete, beam.bars, phi, height, home_depth))
     laps = [lap for lap in laps if lap.first == lap.second or _level(at, y, phi, lap)] + [
         Lap(lap.first, lap.first, lap.end, lap.end, lap.required) for lap in laps if lap.first != lap.second and not _level(at, y, phi, lap)
     ]
     pairs = lapped_pairs(bars)
-    laps = [_with_share(lap, bars, pairs, (beam, code), phi, height, home_depth) for lap in laps]
+    laps = [replace(lap, beside=_beside_lap(at, clear, lap)) for lap in laps]
+    laps = [_with_share(lap, bars, pairs, (beam, code), phi, height, home_depth, around) for lap in laps]
     start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
     tails = np.array([[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]).reshape(-1, 2)
-    lengths = np.repeat(anchorage[:, None], 2, axis=1)
     hooks = _hooks(beam, code, at, bars, phi, tie)
+    bent = np.array([[kind in ("bend", "hook") for kind in b.ends] for b in bars], dtype=bool).reshape(-1, 2)
     if hooks is not None:
-        bent = np.array([[kind in ("bend", "hook") for kind in b.ends] for b in bars], dtype=bool).reshape(-1, 2)
-        lengths, tails = np.where(bent, hooks, lengths), np.where(bent, 0.0, tails)
+        lengths, tails = np.where(bent, hooks, anchorage[:, None]), np.where(bent, 0.0, tails)
+    else:
+        along = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, around, bent=True)
+        lengths = np.where(bent, along[:, None], anchorage[:, None])
     for lap in laps:
         if bars[lap.first].ends[1] == "lap":
             lengths[lap.first, 1] = max(lengths[lap.first, 1], lap.required)
@@ -209,9 +227,60 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         from_face,
         rows,
         (height, home_depth),
+        around,
+        basic,
         lengths,
         tails,
     )
+
+
+def _clear_beside(beam: Beam, at: Stations, bars: tuple[Bar, ...], phi: Array, tie: float) -> Array:
+    """Clear distance of the bars in the row of each group, (n, g): all of the row that is there, evenly in the web, lapped pieces touching;
+    endless for one bar alone."""
+    x = at.x[:, None]
+    result = np.full((len(at), len(bars)), np.inf)
+    flanged = at.sections.flange_depth > 0.0  # bars may lie beside the web there; here they are taken to lie in it
+    rooms = {face: np.where(flanged, at.width, bar_width(at, face)) - 2.0 * (beam.cover.sides + tie) for face in ("bottom", "top")}
+    pairs = lapped_pairs(bars)
+    rows: dict[tuple[str, int], list[int]] = {}
+    for g, b in enumerate(bars):
+        rows.setdefault((b.face, b.layer), []).append(g)
+    for (face, _), own in rows.items():
+        start, end, count = (np.array([getattr(bars[g], name) for g in own], dtype=float) for name in ("start", "end", "count"))
+        here = (x >= start - 1.0) & (x <= end + 1.0)
+        number, taken = (here * count).sum(axis=1), (here * count * phi[own]).sum(axis=1)
+        for i, j in pairs:
+            if i in own:
+                number = number - np.where(between_mask(at.x, bars[j].start, bars[i].end), bars[i].count, 0.0)
+        clear = np.where(number > 1.5, np.maximum(rooms[face] - taken, 0.0) / np.maximum(number - 1.0, 1.0), np.inf)
+        result[:, own] = np.where(here, clear[:, None], np.inf)
+    return result
+
+
+def between_mask(x: Array, low: float, high: float) -> Mask:
+    return np.asarray((x >= low) & (x <= high))
+
+
+def _end_windows(bars: tuple[Bar, ...], phi: Array) -> list[tuple[tuple[float, float], tuple[float, float]]]:
+    """Where each bar is being anchored, from either end inwards."""
+    result = []
+    for b, d in zip(bars, phi.tolist(), strict=True):
+        length = min(DEVELOPING * d, b.end - b.start)
+        result.append(((b.start, b.start + length), (b.end - length, b.end)))
+    return result
+
+
+def _least_near(at: Stations, clear: Array, *windows: tuple[float, float]) -> float:
+    """The least of a group's clear distances over stretches of the beam, with the station before and after each."""
+    least = np.inf
+    for low, high in windows:
+        first, last = int(np.searchsorted(at.x, low, side="right")) - 1, int(np.searchsorted(at.x, high, side="left"))
+        least = min(least, float(clear[max(first, 0) : last + 1].min(initial=np.inf)))
+    return ALONE if not np.isfinite(least) else least
+
+
+def _beside_lap(at: Stations, clear: Array, lap: Lap) -> float:
+    return min(_least_near(at, clear[:, g], (lap.start, lap.end)) for g in (lap.first, lap.second))
 
 
 def _hooks(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], phi: Array, tie: float) -> Array | None:
@@ -362,7 +431,14 @@ def _level(at: Stations, y: Array, phi: Array, lap: Lap) -> bool:
 
 
 def _with_share(
-    lap: Lap, bars: tuple[Bar, ...], pairs: list[tuple[int, int]], of: tuple[Beam, DesignCode], phi: Array, height: Array, depth: Array
+    lap: Lap,
+    bars: tuple[Bar, ...],
+    pairs: list[tuple[int, int]],
+    of: tuple[Beam, DesignCode],
+    phi: Array,
+    height: Array,
+    depth: Array,
+    around: Around,
 ) -> Lap:
     """With the share of the face's bars that is lapped there, and the length that this asks for: laps whose middles lie within 0.65
     of it count together (EN 1992-1-1, 8.7.3)."""
@@ -371,7 +447,8 @@ def _with_share(
     beam, code = of
     share = lapped_share(bars, pairs, (lap.first, lap.second), 0.65 * lap.required, code.sizes)
     two = [lap.first, lap.second]
-    lengths = code.bond.lap(beam.concrete, beam.bars, phi[two], height[two], depth[two], share)
+    own = replace(around.at(two), beside=np.full(2, lap.beside))
+    lengths = code.bond.lap(beam.concrete, beam.bars, phi[two], height[two], depth[two], share, own)
     return replace(lap, share=share, required=float(lengths.max()))
 
 

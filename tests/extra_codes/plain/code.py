@@ -176,13 +176,13 @@ class Torsion(parts.TorsionPart):
 
 @dataclass(frozen=True)
 class Bond(parts.BondPart):
-    def anchorage(self, concrete, steel, phi, height, h):
+    def anchorage(self, concrete, steel, phi, height, h, around=None, *, bent=False):
         return 40.0 * np.asarray(phi) + 0.0 * np.asarray(height)
 
     def minimum_anchorage(self, anchorage, phi):
         return 12.0 * np.asarray(phi)
 
-    def lap(self, concrete, steel, phi, height, h, share=1.0):
+    def lap(self, concrete, steel, phi, height, h, share=1.0, around=None):
         return 50.0 * np.asarray(phi) + 0.0 * np.asarray(height)
 
     def lap_clear_distance(self, phi, aggregate):

@@ -11,7 +11,7 @@ from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.aci318.detailing import DetailingClauses
 from upright_bramble.codes.aci318.expressions import Expressions
 from upright_bramble.codes.aci318.symbols import ACI, NAMES, clause
-from upright_bramble.codes.parts import BondPart
+from upright_bramble.codes.parts import Around, BondPart
 from upright_bramble.section.arrays import Array, Floats
 
 
@@ -115,6 +115,30 @@ def development_length_by_confinement(
     psi_s = np.where(d_b <= 19.2, 0.8, 1.0)
     factors = np.minimum(np.asarray(psi_t) * psi_e, 1.7) * psi_s * grade_factor(f_y, x)
     return np.asarray(np.maximum(f_y * factors / (x.bond[4] * x.capped_root(f_c) * held) * d_b, x.twelve))
+
+
+@clause(
+    ACI,
+    "25.4.2.4",
+    "c_b",
+    "min((s_clear + d_b)/2; c_side + d_b/2; c_face + d_b/2)",
+    "mm",
+    names={**NAMES, "beside": ("s_clear", "mm"), "sides": ("c_side", "mm"), "cover": ("c_face", "mm")},
+)
+def splitting_distance(d_b: Floats, beside: Floats, sides: Floats, cover: Floats) -> Array:
+    """Half the distance of the bars' centres, or that of a centre to the nearest surface, mm.
+
+    d_b : number or array, mm; 9.5 to 57.3
+    beside : number or array, mm (s_clear)
+    sides : number or array, mm (c_side)
+    cover : number or array, mm (c_face)
+
+    >>> round(float(splitting_distance(19.1, 60.0, 50.0, 50.0)), 2)
+    39.55
+    """
+    d_b = np.asarray(d_b, dtype=float)
+    surface = np.minimum(np.asarray(sides, dtype=float), cover) + 0.5 * d_b
+    return np.asarray(np.minimum(0.5 * (np.asarray(beside, dtype=float) + d_b), surface))
 
 
 @clause(ACI, "25.4.2.4", "K_tr", "40 A_tr/(s n)", "mm")
@@ -260,10 +284,19 @@ class BondClauses(BondPart):
 
     bends_count_by_length = False
 
-    def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
-        """l_d of 25.4.2.3: clear cover and spacing of d_b are checked, minimum stirrups stand everywhere."""
+    def anchorage(
+        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+    ) -> Array:
+        """l_d of 25.4.2.3 (clear cover and spacing of d_b are checked, minimum stirrups stand everywhere), or that of 25.4.2.4 where it is
+        less, with K_tr taken as 0."""
         psi_t = casting_factor(np.asarray(height) - 0.5 * np.asarray(phi), self.x)
-        return development_length(phi, concrete.strength, steel.strength, psi_t, self.x)
+        simple = development_length(phi, concrete.strength, steel.strength, psi_t, self.x)
+        if around is None:
+            return simple
+        c_b = splitting_distance(phi, around.beside, around.sides, around.cover)
+        return np.asarray(
+            np.minimum(simple, development_length_by_confinement(phi, concrete.strength, steel.strength, psi_t, c_b, 0.0, self.x))
+        )
 
     def hook(self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False) -> Array:
         """l_dh (25.4.3.1): psi_r by the distance of the bars, psi_o by side cover and column; ties along hooks are not counted on."""
@@ -296,6 +329,8 @@ class BondClauses(BondPart):
         """25.5.1.2: as between bars."""
         return self.detailing.clear_spacing(phi, aggregate)
 
-    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
+    def lap(
+        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0, around: Around | None = None
+    ) -> Array:
         """Class B, whatever the share: bars may be at yield where they are lapped (25.5.2.1)."""
-        return splice_length(self.anchorage(concrete, steel, phi, height, h), self.x)
+        return splice_length(self.anchorage(concrete, steel, phi, height, h, around), self.x)

@@ -130,7 +130,9 @@ def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int, lis
         width = places[b] - places[a]
         t = float(np.clip((x - places[a]) / width, 0.0, 1.0)) if width > 1e-6 else 0.0
         demand, maximum = (float((1.0 - t) * v[rows][a] + t * v[rows][b]) for v in (s.shear_demand, s.shear.total))
-        result.append((demand, maximum, rows.start + (a if t < 0.5 else b), [rows.start + a, rows.start + b]))
+        # at a station itself those on both sides of it
+        beside = [v for v in (b - 1, b, b + 1) if 0 <= v < len(places)] if abs(places[b] - x) < 1e-6 else [a, b]
+        result.append((demand, maximum, rows.start + (a if t < 0.5 else b), [rows.start + v for v in sorted({a, *beside})]))
     return result
 
 

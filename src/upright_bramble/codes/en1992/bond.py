@@ -13,7 +13,7 @@ from upright_bramble.codes.en1992 import materials
 from upright_bramble.codes.en1992.detailing import DetailingClauses
 from upright_bramble.codes.en1992.materials import MaterialsClauses
 from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
-from upright_bramble.codes.parts import BondPart
+from upright_bramble.codes.parts import Around, BondPart
 from upright_bramble.section.arrays import Array, Floats
 
 
@@ -84,6 +84,74 @@ def anchorage_length(phi: Floats, l_b_rqd: Floats, a1: Floats = 1.0, a2: Floats 
     """
     minimum = np.maximum(np.maximum(0.3 * np.asarray(l_b_rqd), 10.0 * np.asarray(phi)), 100.0)
     return np.maximum(np.asarray(a1) * np.maximum(np.asarray(a2) * a3 * a5, 0.7) * l_b_rqd, minimum)
+
+
+@clause(EN, "Table 8.2", "alpha_2", "min(max(1 - 0.15 (c_d - phi)/phi; 0.7); 1)")
+def cover_factor(phi: Floats, c_d: Floats) -> Array:
+    """alpha_2 of straight bars in tension; `c_d` the least of half the clear distance and the covers (Figure 8.3).
+
+    phi : number or array
+    c_d : number or array, mm
+
+    >>> round(float(cover_factor(16.0, 32.0)), 4)
+    0.85
+    """
+    return np.clip(1.0 - 0.15 * (np.asarray(c_d, dtype=float) - phi) / phi, 0.7, 1.0)
+
+
+@clause(EN, "Table 8.2", "alpha_2", "min(max(1 - 0.15 (c_d - 3 phi)/phi; 0.7); 1)")
+def bent_cover_factor(phi: Floats, c_d: Floats) -> Array:
+    """alpha_2 of bent bars in tension; `c_d` the lesser of half the clear distance and the side cover (Figure 8.3).
+
+    phi : number or array
+    c_d : number or array, mm
+
+    >>> round(float(bent_cover_factor(10.0, 35.0)), 4)
+    0.925
+    """
+    return np.clip(1.0 - 0.15 * (np.asarray(c_d, dtype=float) - 3.0 * np.asarray(phi)) / phi, 0.7, 1.0)
+
+
+@clause(EN, "Table 8.2", "alpha_1", (("c_d > 3 phi", "0.7"), ("", "1.0")))
+def bend_factor(phi: Floats, c_d: Floats) -> Array:
+    """alpha_1 of bent bars in tension.
+
+    phi : number or array
+    c_d : number or array, mm
+
+    >>> round(float(bend_factor(10.0, 35.0)), 4)
+    0.7
+    """
+    return np.where(np.asarray(c_d, dtype=float) > 3.0 * np.asarray(phi), 0.7, 1.0)
+
+
+@clause(
+    EN, "Figure 8.3", "c_d", "min(a/2; c_1; c)", "mm", names={**NAMES, "beside": ("a", "mm"), "sides": ("c_1", "mm"), "cover": ("c", "mm")}
+)
+def cover_for_bond(beside: Floats, sides: Floats, cover: Floats) -> Array:
+    """Of straight bars, mm.
+
+    beside : number or array, mm (a)
+    sides : number or array, mm (c_1)
+    cover : number or array, mm (c)
+
+    >>> float(cover_for_bond(60.0, 38.0, 38.0))
+    30.0
+    """
+    return np.minimum(np.minimum(0.5 * np.asarray(beside, dtype=float), sides), cover)
+
+
+@clause(EN, "Figure 8.3", "c_d", "min(a/2; c_1)", "mm", names={**NAMES, "beside": ("a", "mm"), "sides": ("c_1", "mm")})
+def cover_for_bends(beside: Floats, sides: Floats) -> Array:
+    """Of bent bars, mm.
+
+    beside : number or array, mm (a)
+    sides : number or array, mm (c_1)
+
+    >>> float(cover_for_bends(60.0, 38.0))
+    30.0
+    """
+    return np.minimum(0.5 * np.asarray(beside, dtype=float), sides)
 
 
 @clause(EN, "8.7.3(1)", "l_0", "max(alpha_2 alpha_6 l_b,rqd; 0.3 alpha_6 l_b,rqd; 15 phi; 200)", "mm")
@@ -163,9 +231,17 @@ class BondClauses(BondPart):
         f_bd = bond_strength(f_ctd, phi, good_bond(height, h))
         return basic_anchorage(phi, self.materials.f_yd(steel), f_bd)
 
-    def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
-        """l_bd for full yield with every alpha at 1.0, which is on the safe side."""
-        return anchorage_length(phi, self.basic_anchorage(concrete, steel, phi, height, h))
+    def anchorage(
+        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+    ) -> Array:
+        """l_bd for full yield (8.4.4) with alpha_1 and alpha_2 of Table 8.2; alpha_3 to alpha_5 are taken as 1.0, which is safe."""
+        basic = self.basic_anchorage(concrete, steel, phi, height, h)
+        if around is None:
+            return anchorage_length(phi, basic)
+        if bent:
+            c_d = cover_for_bends(around.beside, around.sides)
+            return anchorage_length(phi, basic, bend_factor(phi, c_d), bent_cover_factor(phi, c_d))
+        return anchorage_length(phi, basic, 1.0, cover_factor(phi, cover_for_bond(around.beside, around.sides, around.cover)))
 
     def minimum_anchorage(self, anchorage: Floats, phi: Floats) -> Array:
         """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full yield."""
@@ -187,7 +263,12 @@ class BondClauses(BondPart):
         """8.7.2(3)."""
         return np.asarray(np.maximum(lap_clear_distance(phi), self.detailing.clear_spacing(phi, aggregate)))
 
-    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
-        """l_0 with alpha_6 for the bars lapped at one place (Table 8.3)."""
+    def lap(
+        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0, around: Around | None = None
+    ) -> Array:
+        """l_0 with alpha_2 for the concrete around, and alpha_6 for the bars lapped at one place (Table 8.3)."""
         a6 = lap_share_factor(100.0 * share)
-        return lap_length(phi, self.basic_anchorage(concrete, steel, phi, height, h), a6)
+        basic = self.basic_anchorage(concrete, steel, phi, height, h)
+        if around is None:
+            return lap_length(phi, basic, a6)
+        return lap_length(phi, basic, a6, cover_factor(phi, cover_for_bond(around.beside, around.sides, around.cover)))

@@ -15,7 +15,7 @@ NAMES: Mapping[str, tuple[str, str]] = {
     "a_c": ("A_c", "mm2"), "a_ct": ("A_ct", "mm2"), "a_k": ("A_k", "mm2"), "a_l": ("a_l", "mm"), "a_sl": ("A_sl", "mm2"),
     "a_sw": ("A_sw", "mm2"), "a_v": ("a_v", "mm"), "area": ("A", "mm2"), "asw_s": ("a_sw", "mm2/mm"), "b_i": ("b_i", "mm"),
     "b_t": ("b_t", "mm"), "b_w": ("b_w", "mm"), "c_rd_c": ("C_Rd,c", ""), "cot": ("cot_theta", ""), "cot_alpha": ("cot_alpha", ""),
-    "d": ("d", "mm"), "d_f": ("dF_d", "N"), "d_g": ("d_g", "mm"), "d_x": ("dx", "mm"), "delta": ("delta", ""),
+    "c_d": ("c_d", "mm"), "d": ("d", "mm"), "d_f": ("dF_d", "N"), "d_g": ("d_g", "mm"), "d_x": ("dx", "mm"), "delta": ("delta", ""),
     "e_cm": ("E_cm", "MPa"), "e_s": ("E_s", "MPa"), "eps_cs": ("eps_cs", ""), "f_bd": ("f_bd", "MPa"), "f_bt": ("F_bt", "N"),
     "f_cd": ("f_cd", "MPa"), "f_ck": ("f_ck", "MPa"), "f_ct_eff": ("f_ct,eff", "MPa"), "f_ctd": ("f_ctd", "MPa"),
     "f_ctm": ("f_ctm", "MPa"), "f_yd": ("f_yd", "MPa"), "f_yk": ("f_yk", "MPa"), "f_ywd": ("f_ywd", "MPa"), "f_ywk": ("f_ywk", "MPa"),

@@ -3,7 +3,7 @@
 from upright_bramble.codes.parts.actions import ActionsPart, Combination, Group
 from upright_bramble.codes.parts.analysis import AnalysisPart, Deep, Reaches, ShortSpan, Surroundings
 from upright_bramble.codes.parts.bending import BendingPart
-from upright_bramble.codes.parts.bond import BondPart
+from upright_bramble.codes.parts.bond import Around, BondPart
 from upright_bramble.codes.parts.cover import CoverPart, CoverWish
 from upright_bramble.codes.parts.cracking import CrackingPart, CrackState, Face, TableControl, TensionZone
 from upright_bramble.codes.parts.curtailment import Continuity, CurtailmentPart, EndFacts
@@ -17,6 +17,7 @@ from upright_bramble.codes.parts.torsion import TorsionPart, Tube, Twist
 __all__ = [
     "ActionsPart",
     "AnalysisPart",
+    "Around",
     "Ask",
     "BendingPart",
     "BondPart",

@@ -3,12 +3,27 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from typing import Protocol
+from dataclasses import dataclass
+from typing import Any, Protocol
 
 import numpy as np
 
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.section.arrays import Array, Floats
+
+
+@dataclass(frozen=True)
+class Around:
+    """Concrete around bars: the clear distance to the next one `beside` them, and the clear `cover` of the bars themselves on their face
+    and on the `sides` of the web; numbers or arrays, mm."""
+
+    beside: Floats
+    cover: Floats
+    sides: Floats
+
+    def at(self, index: Any) -> Around:
+        """Of some of the bars."""
+        return Around(*(np.asarray(v, dtype=float)[index] for v in (self.beside, self.cover, self.sides)))
 
 
 class BondPart(Protocol):
@@ -20,7 +35,12 @@ class BondPart(Protocol):
         return True
 
     @abstractmethod
-    def anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array: ...
+    def anchorage(
+        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+    ) -> Array:
+        """For full yield, mm, of bars `height` above the bottom of a section `h` deep; with what the concrete `around` them gives (None:
+        nothing), along a bend where the end is `bent`."""
+        ...
 
     def minimum_anchorage(self, anchorage: Floats, phi: Floats) -> Array:
         """However little bars are stressed, mm; 0: no such rule."""
@@ -34,7 +54,9 @@ class BondPart(Protocol):
         return None
 
     @abstractmethod
-    def lap(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0) -> Array:
+    def lap(
+        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0, around: Around | None = None
+    ) -> Array:
         """Length of laps where this `share` of a face's bars is lapped at one place, mm."""
         ...
 

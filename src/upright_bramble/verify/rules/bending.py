@@ -27,7 +27,7 @@ def bending(f: Facts) -> list[Check]:
         used_up = ((design.axial_min < -1.0) | (design.axial_max > 1.0)) & (resistance.moment <= 0.0)
         ratio = np.where(used_up, MAXIMUM_RATIO, ratio_of(demand, resistance.moment))
         i = worst_of(ratio, zone.where)
-        if i is None or (demand[zone.where].max(initial=0.0) <= 1e3 and not used_up[zone.where].any()):
+        if i is None or (ratio[i] <= 0.0 and not used_up[zone.where].any()):
             continue
         if used_up[i]:
             note = "the axial force exceeds the axial capacity of the section"
@@ -112,8 +112,9 @@ def curtailment(f: Facts) -> list[Check]:
             if not inside or bar.ends[side == "right"] == "lap":
                 continue
             low, high = (x, x + p.anchorage[g]) if side == "left" else (x - p.anchorage[g], x)
-            i = worst_of(ratio_of(demand, resistance), valid & (at.x >= low - 1e-6) & (at.x <= high + 1e-6))
-            if i is None or demand[i] <= 1e3:
+            ratio = ratio_of(demand, resistance)
+            i = worst_of(ratio, valid & (at.x >= low - 1e-6) & (at.x <= high + 1e-6))
+            if i is None or ratio[i] <= 0.0:
                 continue
             note = if_fails("a longer bar, or more reinforcement that continues", demand[i] > resistance[i] * (1.0 + 1e-9))
             result.append(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from upright_bramble.codes.rules import Place
@@ -122,4 +124,5 @@ def _tell_length(f: Facts, lap: Lap) -> None:
 def _length(f: Facts, lap: Lap, g: int) -> float:
     p = f.placed
     height, depth = (v[g : g + 1] for v in p.bond)
-    return float(f.code.bond.lap(f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, depth, lap.share)[0])
+    around = replace(p.around.at([g]), beside=np.array([lap.beside]))
+    return float(f.code.bond.lap(f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, depth, lap.share, around)[0])

@@ -39,7 +39,7 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
     bottom = [g for g in range(len(placed.bars)) if placed.bottom[g]]
     going = [g for g in bottom if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))]
     if not inner:  # only bars with the least anchorage beyond the face count as carried in
-        enough = f.code.bond.minimum_anchorage(placed.anchorage, placed.diameter)
+        enough = f.code.bond.minimum_anchorage(placed.basic, placed.diameter)
         going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
     # a support that the beam is built with is no simple one (ACI 318, 9.7.3.8.2)
     share = f.code.curtailment.bottom_share(not inner and not support.restrains_rotation)
