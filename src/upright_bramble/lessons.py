@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
-from upright_bramble.beam import Beam
+from upright_bramble.beam import Bar, Beam
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.verify import Check, Result
@@ -147,6 +147,18 @@ def _crowded(c: Lesson) -> None:
         c.needs.crowded[c.face, z] = c.needs.crowded.get((c.face, z), 0) + 2
 
 
+def _longer_laps(c: Lesson) -> None:
+    c.needs.long_laps.add(c.face)
+
+
+def _longer_legs(c: Lesson) -> None:
+    """Past the mandrel that the longest leg of a piece asks for; no lap, row or number of bars has to do with it."""
+    names = {name: entry for entry, name in c.result.layout.names.items()}
+    bar = names.get(c.check.place.bar)
+    if isinstance(bar, Bar):
+        c.needs.bend_legs[bar.face] = max(c.needs.bend_legs.get(bar.face, 0.0), c.check.demand)
+
+
 def _minimum(c: Lesson) -> None:
     c.needs.raise_bending(c.face, c.zone, 1.1)
 
@@ -168,6 +180,8 @@ LESSONS: Mapping[str, Callable[[Lesson], None]] = {
     "cut-off": _cut_off,
     "stagger": _stagger,
     "crowded": _crowded,
+    "longer laps": _longer_laps,
+    "longer legs": _longer_legs,
     "minimum": _minimum,
 }
 

@@ -30,6 +30,7 @@ class Needs:
     to develop in less length. `staggered`: faces
     whose bars are not all lapped at one place. `onward`: supports
     whose support bars go on past the points of inflection. `continuous`: bottom bars run through inner supports.
+    `long_laps`: faces whose laps count on nothing around them; `bend_legs`: by face the shortest leg (mm).
     `failed`: how often a check has failed before; `filled`: no more tension steel has
     room where a span is not stiff enough.
     """
@@ -45,6 +46,8 @@ class Needs:
     cut_offs: dict[float, float] = field(default_factory=dict)
     staggered: set[str] = field(default_factory=set)
     onward: set[int] = field(default_factory=set)
+    long_laps: set[str] = field(default_factory=set)
+    bend_legs: dict[str, float] = field(default_factory=dict)
     thinner: dict[str, float] = field(default_factory=dict)
     legs: dict[int, int] = field(default_factory=dict)
     failed: dict[str, int] = field(default_factory=dict)

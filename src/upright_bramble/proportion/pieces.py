@@ -120,19 +120,19 @@ def alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
 
 def _joined(beam: Beam, bars: list[Bar], own: Sequence[int], worth: float) -> list[Bar]:
     """Bars of one kind (indices `own`): each length taken to the next where that takes no more than `worth` mm of bar, cheapest first."""
-    result, refused = bars, set[tuple[int, int]]()
+    result, refused = bars, set[tuple[float, float]]()
     while True:
-        lengths: dict[int, list[int]] = {}
+        lengths: dict[float, list[int]] = {}
         for i in own:
-            lengths.setdefault(round(result[i].end - result[i].start), []).append(i)
+            lengths.setdefault(round(result[i].end - result[i].start, 1), []).append(i)
         pairs = [
             (sum(result[i].count for i in lengths[short]) * (long - short), short, long)
             for short, long in itertools.pairwise(sorted(lengths)) if (short, long) not in refused
         ]  # fmt: skip
-        more, short, long = min(pairs, default=(worth, 0, 0))
+        more, short, long = min(pairs, default=(worth, 0.0, 0.0))
         if more >= worth:
             return result
-        longer = _all_reaching(beam, result, lengths[short], float(long))
+        longer = _all_reaching(beam, result, lengths[short], long)
         if longer is None:
             refused.add((short, long))
         else:
@@ -172,14 +172,16 @@ def _legs_alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
 
 
 def _reaching(beam: Beam, bars: Sequence[Bar], i: int, length: float) -> Bar | None:
-    """Bar `i` made so long within the clear spans that its straight ends lie in, half at each where both have room; None where there is
-    none."""
+    """Bar `i` made so long within the clear spans that its straight ends lie in, in whole steps about half at each where both have room;
+    None where there is none."""
     bar = bars[i]
     room = [_free(beam, bars, i, side) for side in (0, 1)]
     more = length - (bar.end - bar.start)
     if sum(room) < more or length + sum(bar.legs) > beam.detailing.longest_piece:
         return None
-    left = min(max(float(round(0.5 * more)), more - room[1]), room[0])
+    step = beam.detailing.step
+    half = round(0.5 * more / step) * step if more > step else 0.0 if room[1] >= more else more
+    left = min(max(half, more - room[1]), room[0])
     return replace(bar, start=bar.start - left, end=bar.end + more - left)
 
 

@@ -78,12 +78,19 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     for w, demand, choice in zip(weighed, required, taken.choices, strict=True):
         bars += _lengths(beam, code, forces, w.run, demand, choice, start.tie, needs)
     bars = [b for face in ("bottom", "top") for b in ends_apart(beam, [v for v in bars if v.face == face])]
-    bars = alike(beam, code.sizes, bars)
+    bars = [_with_legs(b, needs.bend_legs.get(b.face, 0.0)) for b in alike(beam, code.sizes, bars)]
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
     spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups), laps, [*bars, *kept.bars])
     ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
     return Proposal(marked(beam, [*bars, *carried], ties, own, _sides(beam, code, forces, start, kept)), taken.weighed, taken.runners)
+
+
+def _with_legs(bar: Bar, shortest: float) -> Bar:
+    """Bends with legs no shorter than so, in steps of 10 mm."""
+    leg = math.ceil(shortest / 10.0 - 1e-9) * 10.0
+    legs = [max(old, leg) if kind == "bend" and old > 0.0 else old for kind, old in zip(bar.ends, bar.legs, strict=True)]
+    return replace(bar, legs=(legs[0], legs[1]))
 
 
 def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -> list[stirrups.Across]:
@@ -374,7 +381,8 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
             pieces, count = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room), n
         more = max((float(beside[_within(at.x, b.start, a.end)].max(initial=0.0)) for a, b in itertools.pairwise(pieces)), default=0.0)
         row = curtail.Row(n + more, (n + max(groups)) * phi + more * phi_e)
-        pieces = _shorter_laps(beam, pieces, curtail.lap_of(beam, code, phi, face, max(groups) / n, row))
+        if face not in needs.long_laps:
+            pieces = _shorter_laps(beam, pieces, curtail.lap_of(beam, code, phi, face, max(groups) / n, row))
         through += [Bar("", face, 1, count, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces]
         if count == n:
             break

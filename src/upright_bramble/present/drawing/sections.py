@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from upright_bramble.core.bars import counted
 from upright_bramble.files.result_file import BarOut, ResultFile, SpanOut, StirrupOut
@@ -13,7 +12,7 @@ from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, 
 
 VIBRATED, WIDE = 4, 400.0  # bars of a top row without a gap for the vibrator; width that one gap serves, mm
 SLAB = 300.0  # of a flange beyond the web that is drawn, mm
-SHORTEST = 500.0  # of a stretch with a section of its own, mm
+BESIDE_SUPPORT = 300.0  # from a support's face to the section beside it, mm
 BESIDE = 7.0  # from a section to what is written beside it
 
 
@@ -31,6 +30,8 @@ class Cut:
     cover: tuple[float, float, float]
     labels: Mapping[str, str]
     vibrator: float = 75.0
+    also: tuple[float, ...] = ()
+    """Other places where the section is the same."""
 
     @property
     def widths(self) -> tuple[float, float]:
@@ -40,38 +41,37 @@ class Cut:
 
 
 def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
-    """In every stretch of a span between two places where bars begin or end, those alike only once; a stretch too short to be told
-    apart on site (a lap, bars that stop within half a metre) has none of its own."""
+    """Of a span at most three: beside its supports and in its middle; those alike only once, marked at every place."""
     beam = result.beam
-    collected: list[Cut] = []
-    seen: set[object] = set()
+    collected: dict[object, Cut] = {}
     for span in beam.spans:
-        low, high = span.clear_start_mm, span.clear_end_mm
-        for x in _middles(result.bars, low, high):
+        for x in _places_of(span, [s.x_mm for s in beam.supports]):
             bars = _bars_at(result.bars, x)
+            if not bars:
+                continue
             zone = min(result.stirrups, key=lambda z: max(z.start_mm - x, x - z.end_mm, 0.0), default=None)
             outline, web, depth = _section_at(span, x)
-            key = (
-                outline,
-                tuple(sorted((b.mark, b.face, b.layer, b.count) for b in bars)),
-                zone.legs if zone else 0,
-                zone.size if zone else "",
-            )
-            if key in seen or not bars:
+            there = tuple(sorted((b.mark, b.face, b.layer, b.count) for b in bars))
+            key = (outline, there, zone.legs if zone else 0, zone.size if zone else "")
+            if key in collected:
+                collected[key] = replace(collected[key], also=(*collected[key].also, x))
                 continue
-            seen.add(key)
             cover = (beam.cover_mm.top, beam.cover_mm.bottom, beam.cover_mm.sides)
-            collected.append(Cut(str(len(collected) + 1), x, outline, web, depth, bars, zone, cover, beam.labels, beam.vibrator_gap_mm))
-    return tuple(collected)
+            name = str(len(collected) + 1)
+            collected[key] = Cut(name, x, outline, web, depth, bars, zone, cover, beam.labels, beam.vibrator_gap_mm)
+    return tuple(collected.values())
 
 
-def _middles(bars: Sequence[BarOut], low: float, high: float) -> list[float]:
-    """Of the stretches between changes, or of the whole."""
-    ends = [e for b in bars for e in (b.start_mm, b.end_mm) if low < e < high]
-    edges = sorted({low, high, *ends})
-    minimum = min(SHORTEST, 0.25 * (high - low))
-    result = [0.5 * (a + b) for a, b in itertools.pairwise(edges) if b - a >= minimum]
-    return result or [0.5 * (low + high)]
+def _places_of(span: SpanOut, supports: Sequence[float]) -> list[float]:
+    """Beside the supports and in the middle; of a cantilever beside its support and near its tip."""
+    low, high = span.clear_start_mm, span.clear_end_mm
+    beside = min(BESIDE_SUPPORT, 0.1 * (high - low))
+    left, right = (any(abs(x - end) < 1.0 for x in supports) for end in (span.start_mm, span.end_mm))
+    if not left:
+        return [low + 0.25 * (high - low), high - beside]
+    if not right:
+        return [low + beside, high - 0.25 * (high - low)]
+    return [low + beside, 0.5 * (low + high), high - beside]
 
 
 def _section_at(span: SpanOut, x: float) -> tuple[tuple[Point, ...], float, float]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -154,9 +155,10 @@ def _elevation(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
     for zone in result.stirrups:
         _stirrups_in_place(sheet, zone, piece, y, beam.spans, beam.cover_mm.top, beam.cover_mm.bottom)
     for cut in cuts:
-        if piece.start <= cut.x < piece.end:
-            _cut_mark(sheet, cut, piece, y, bottom)
-    below = _zones(sheet, result, written, piece, bottom - 15.0)
+        for x in (cut.x, *cut.also):
+            if piece.start <= x < piece.end:
+                _cut_mark(sheet, cut.name, piece.x(x), y, bottom)
+    below = _zones(sheet, result, written, piece, bottom - 18.0)
     return _drawn_out(sheet, result, written, piece, below - 6.0)
 
 
@@ -233,43 +235,60 @@ def _stirrups_in_place(sheet: Sheet, zone: StirrupOut, piece: Piece, y: float, s
             sheet.line([(at, y - top / piece.scale), (at, y - (h - bottom) / piece.scale)], "hidden" if zone.count > 400 else "dimensions")
 
 
-def _cut_mark(sheet: Sheet, cut: Cut, piece: Piece, y: float, bottom: float) -> None:
-    x = piece.x(cut.x)
+def _cut_mark(sheet: Sheet, name: str, x: float, y: float, bottom: float) -> None:
     for level, sign in ((y + 1.0, 1.0), (bottom - 1.0, -1.0)):
         sheet.line([(x, level), (x, level + 3.0 * sign)], "frame")
-        sheet.text(x + 0.8, level + (0.6 if sign > 0.0 else -3.0), cut.name, SMALL)
+        sheet.text(x + 0.8, level + (0.6 if sign > 0.0 else -3.0), name, SMALL)
 
 
 def _zones(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, y: float) -> float:
-    """Every zone of stirrups with its length, number, size and spacing and where it begins; texts that are too wide step down."""
-    zones, start = result.stirrups, result.beam.ends_mm[0]
-    supports = [(s.name, s.x_mm) for s in result.beam.supports]
-    own = [z for z in zones if piece.shows(z.start_mm, z.end_mm + 1.0)]
+    """Stirrups of every span as a closed chain from face to face: what each zone and what each gap measures, and below the chain number,
+    size and spacing; texts that are too wide step down."""
     taken: list[float] = []
-    for z in sorted(own, key=lambda v: v.start_mm):
-        a, b = piece.clipped(z.start_mm, max(z.end_mm, z.start_mm + 1.0))
+    for span in result.beam.spans:
+        low, high = span.clear_start_mm, span.clear_end_mm
+        own = sorted((z for z in result.stirrups if low - 1.0 <= z.start_mm and z.end_mm <= high + 1.0), key=lambda z: z.start_mm)
+        if not own or not piece.shows(low, high):
+            continue
+        ends = [(z.start_mm, z.start_mm + (z.count - 1) * z.spacing_mm) for z in own]
+        places = sorted({low, high, *(x for pair in ends for x in pair)})
+        places = [x for k, x in enumerate(places) if k == 0 or x - places[k - 1] > 1.0]
+        a, b = piece.clipped(low, high)
         sheet.line([(a, y), (b, y)], "dimensions")
-        for x in (a, b):
-            sheet.line([(x, y - 1.5), (x, y + 1.5)], "dimensions")
-        legs = "" if z.legs == 2 else f", {z.legs} legs"
-        axis = max((s for s in supports if s[1] <= z.start_mm), key=lambda s: s[1], default=None)
-        name, place = (axis[0][:6], axis[1]) if axis else ("the end", start)
-        texts = (
-            f"{z.mark}  {written.bars(z.count, z.size)}/{written.length(z.spacing_mm)}{legs}",
-            f"{written.length(z.start_mm - place)} from {name}",
-        )
-        middle, half = 0.5 * (a + b), 0.5 * max(text_width(v) for v in texts)
-        row = next((r for r, used in enumerate(taken) if used < middle - half - 1.0), len(taken))
-        if row == len(taken):
-            taken.append(0.0)
-        taken[row] = middle + half
-        level = y - 4.2 - 8.4 * row
-        for k, text in enumerate(texts):
-            sheet.text(middle, level - 3.8 * k, text, SMALL, "middle")
-        whole = written.length((z.count - 1) * z.spacing_mm)
-        if text_width(whole) < b - a:
-            sheet.text(middle, y + 0.8, whole, SMALL, "middle")
-    return y - 4.0 - 8.4 * max(len(taken), 1)
+        for x in places:
+            if piece.start <= x <= piece.end:
+                sheet.line([(piece.x(x), y - 0.8), (piece.x(x), y + 1.2)], "dimensions")
+        _chain_texts(sheet, [(p, q) for p, q in itertools.pairwise(places) if piece.shows(p, q)], written, piece, y)
+        for z, (first, last) in zip(own, ends, strict=True):
+            if piece.shows(first, last + 1.0):
+                _zone_text(sheet, z, written, 0.5 * sum(piece.clipped(first, last)), y, taken)
+    return y - 3.0 - 4.2 * max(len(taken), 1)
+
+
+def _chain_texts(sheet: Sheet, stretches: Sequence[tuple[float, float]], written: Written, piece: Piece, y: float) -> None:
+    """Over each stretch its length; what is too narrow for its text has it higher, out of the way of its neighbours."""
+    used = [-1e9, -1e9]
+    for p, q in stretches:
+        a, b = piece.clipped(p, q)
+        text = written.length(q - p)
+        half, middle = 0.5 * text_width(text), 0.5 * (a + b)
+        row = 0 if 2.0 * half < b - a and middle - half > used[0] else 1
+        if row == 1 and middle - half < used[1] + 0.5:
+            middle = used[1] + 0.5 + half
+        used[row] = middle + half
+        sheet.text(middle, y + (0.8 if row == 0 else 4.0), text, SMALL, "middle")
+
+
+def _zone_text(sheet: Sheet, zone: StirrupOut, written: Written, middle: float, y: float, taken: list[float]) -> None:
+    """Below the chain, in the first line where it stands clear of the text before it; `taken`: how far each line is used."""
+    legs = "" if zone.legs == 2 else f", {zone.legs} legs"
+    text = f"{zone.mark}  {written.bars(zone.count, zone.size)}/{written.length(zone.spacing_mm)}{legs}"
+    half = 0.5 * text_width(text)
+    row = next((r for r, used in enumerate(taken) if used < middle - half - 1.0), len(taken))
+    if row == len(taken):
+        taken.append(0.0)
+    taken[row] = middle + half
+    sheet.text(middle, y - 4.4 - 4.2 * row, text, SMALL, "middle")
 
 
 # ---------------------------------------------------------------- bars drawn out
