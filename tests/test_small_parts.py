@@ -12,10 +12,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+import upright_bramble as ub
 from upright_bramble.analysis.cases import _first_of_each
-from upright_bramble.beam import Bar, lapped_pairs
+from upright_bramble.beam import Bar, Layout, StirrupZone, lapped_pairs
+from upright_bramble.codes import get_code
 from upright_bramble.present.scene import MAXIMUM_POINTS, Scene, Words, runs, thinned
 from upright_bramble.section.arrays import between, compact, nearest
+from yaml_beams import line, uniform
 
 ROOMS = ("codes", "core", "section", "analysis", "beam")
 MODULES = [
@@ -137,3 +140,33 @@ def test_a_text_is_put_where_it_has_room():
     assert not scene.add_clear(Words(198.0, 20.0, "past the edge"))
     assert not scene.add_clear(Words(2.0, 20.0, "past the edge", anchor="end"))
     assert [w.text for w in scene.texts()] == ["mid-span", "below"]
+
+
+def test_cover_is_that_of_the_thickest_stirrups_and_of_the_thickest_bars_inside_the_thinnest_ones():
+    """Table 20.5.1.3.1 in weather: 40 mm to No. 16, 50 from No. 19."""
+    from upright_bramble.codes.parts import CoverWish
+
+    code = get_code("aci318m-19")
+
+    def required(bars: tuple[float, float], ties: tuple[float, float]) -> float:
+        return code.cover.required(CoverWish("weather", None, None, None, bars, ties, 300.0, True)).top
+
+    assert required((12.7, 15.9), (9.5, 9.5)) == 40.0
+    assert required((12.7, 25.4), (9.5, 9.5)) == 45.0  # 50 less the stirrup of 9.5
+    assert required((12.7, 25.4), (9.5, 12.7)) == 45.0
+    assert required((12.7, 15.9), (9.5, 19.1)) == 50.0
+
+
+def test_least_steel_over_a_wide_flange_in_tension_has_twice_the_web():
+    from upright_bramble.codes.aci318.bending import minimum_steel_width
+
+    assert float(minimum_steel_width(300.0, 1500.0)) == 600.0
+    assert float(minimum_steel_width(300.0, 500.0)) == 500.0
+
+
+@pytest.mark.parametrize(("first", "end", "fine"), [(5000.0, 6149.0, True), (5000.0, 6450.0, False), (-300.0, 900.0, False)])
+def test_stirrups_stand_inside_the_concrete_from_the_first_to_the_last(first, end, fine):
+    made = line([6000.0], uniform(1, [6000.0], 10.0))
+    bars = tuple(Bar(m, m, 1, 2, "16", -120.0, 6120.0) for m in ("bottom", "top"))
+    checks = ub.check(made, Layout(bars, (StirrupZone("20", "8", 2, first, end, 200.0),))).checks
+    assert any(c.kind.id == "inside.stirrups" and not c.ok for c in checks) != fine
