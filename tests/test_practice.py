@@ -232,6 +232,9 @@ def test_no_piece_grows_towards_another_until_they_nearly_meet():
     near = [Bar("", "top", 1, 2, "12", 500.0, 2400.0), Bar("", "top", 1, 2, "12", 2600.0, 4700.0)]
     a, b = alike(made, code_of(made).sizes, near)
     assert b.start - a.end >= 100.0
+    meeting = [replace(near[0], end=2600.0), near[1], Bar("", "top", 1, 2, "12", 6000.0, 8250.0)]
+    a, b, _ = alike(made, code_of(made).sizes, meeting)
+    assert a.end == b.start or b.start - a.end >= 100.0
 
 
 def test_one_mandrel_for_bends_of_a_size():

@@ -193,5 +193,7 @@ def _free(beam: Beam, bars: Sequence[Bar], i: int, side: int) -> float:
     if bar.ends[side] != "straight" or clear is None:
         return 0.0
     ends = [y for j, b in enumerate(bars) if j != i and b.face == bar.face for y, kind in zip((b.start, b.end), b.ends, strict=True)]
+    if any(abs(y - x) <= 1.0 for y in ends):  # one place of two ends stays one
+        return 0.0
     ahead = [abs(y - x) - apart for y in (*ends, *clear) if (y < x - 1.0 if side == 0 else y > x + 1.0)]
     return max(min(ahead, default=0.0), 0.0)
