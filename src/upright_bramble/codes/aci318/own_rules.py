@@ -129,10 +129,12 @@ def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int, lis
     for a, b in pairs:
         width = places[b] - places[a]
         t = float(np.clip((x - places[a]) / width, 0.0, 1.0)) if width > 1e-6 else 0.0
-        demand, maximum = (float((1.0 - t) * v[rows][a] + t * v[rows][b]) for v in (s.shear_demand, s.shear.total))
+        demand = float((1.0 - t) * s.shear_demand[rows][a] + t * s.shear_demand[rows][b])
         # at a station itself those on both sides of it
         beside = [v for v in (b - 1, b, b + 1) if 0 <= v < len(places)] if abs(places[b] - x) < 1e-6 else [a, b]
-        result.append((demand, maximum, rows.start + (a if t < 0.5 else b), [rows.start + v for v in sorted({a, *beside})]))
+        around = [rows.start + v for v in sorted({a, *beside})]
+        maximum = float(s.shear.total[around].min())  # just before the cut the bars are there, with their depth
+        result.append((demand, maximum, rows.start + (a if t < 0.5 else b), around))
     return result
 
 
