@@ -696,3 +696,17 @@ def test_the_last_millimetre_of_a_free_tip_fails_nothing(base, flip):
     )
     short = run_check(heavy.beam, replace(heavy.layout, bars=bars))
     assert any(not c.ok and c.kind.id in ("bending.hogging", "curtailment.top") for c in short.checks)
+
+
+def test_rows_near_each_other_split_the_concrete_too():
+    """ACI 318-19, 25.4.2.4: half the distance of centres, in a row or between rows; there 25.4.2.3 decides."""
+    wide = {**SI, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 400}}}
+    text = written(wide, [6.0], [dead({"line": 10})])
+
+    def placed(*rows: str):
+        return check(text, "\n".join(["bottom 3x19 -0.1..6.1", *rows, "top 2x16 -0.1..6.1", "stirrups 10x2 0.2..5.8 150"])).facts.placed
+
+    one, two, far = placed(), placed("bottom-2 2x19 0.1..5.9"), placed("bottom-2 2x19 2.0..4.0")
+    assert one.anchorage[0] < 0.9 * one.basic[0]
+    assert two.anchorage[0] == pytest.approx(two.basic[0])
+    assert far.anchorage[0] == pytest.approx(one.anchorage[0])

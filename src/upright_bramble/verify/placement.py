@@ -34,6 +34,8 @@ class Lap:
     share: float = 1.0
     beside: float = 0.0
     """Clear distance between the laps side by side, mm."""
+    above: float = 0.0
+    """To the next row, mm."""
 
 
 @dataclass(frozen=True)
@@ -145,7 +147,9 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     clear = _clear_beside(beam, at, bars, phi, tie)
     cover = np.where(bottom, beam.cover.bottom, beam.cover.top) + tie
     near = np.array([_least_near(at, clear[:, g], *w) for g, w in enumerate(_end_windows(bars, phi))])
-    around = Around(near, cover, np.full(len(bars), beam.cover.sides + tie))
+    levels = _clear_above(at, bars, phi, from_face)
+    above = np.array([_least_near(at, levels[:, g], *w) for g, w in enumerate(_end_windows(bars, phi))])
+    around = Around(near, cover, np.full(len(bars), beam.cover.sides + tie), above)
     basic = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
     anchorage = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, around)
     laps = _laps(bars, code.bond.lap(beam.concrete, beam.bars, phi, height, home_depth))
@@ -153,7 +157,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         Lap(lap.first, lap.first, lap.end, lap.end, lap.required) for lap in laps if lap.first != lap.second and not _level(at, y, phi, lap)
     ]
     pairs = lapped_pairs(bars)
-    laps = [replace(lap, beside=_beside_lap(at, clear, lap)) for lap in laps]
+    laps = [replace(lap, beside=_beside_lap(at, clear, lap), above=_beside_lap(at, levels, lap)) for lap in laps]
     laps = [_with_share(lap, bars, pairs, (beam, code), phi, height, home_depth, around) for lap in laps]
     start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
     tails = np.array([[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]).reshape(-1, 2)
@@ -254,6 +258,28 @@ def _clear_beside(beam: Beam, at: Stations, bars: tuple[Bar, ...], phi: Array, t
                 number = number - np.where(between_mask(at.x, bars[j].start, bars[i].end), bars[i].count, 0.0)
         clear = np.where(number > 1.5, np.maximum(rooms[face] - taken, 0.0) / np.maximum(number - 1.0, 1.0), np.inf)
         result[:, own] = np.where(here, clear[:, None], np.inf)
+    return result
+
+
+def _clear_above(at: Stations, bars: tuple[Bar, ...], phi: Array, from_face: Array) -> Array:
+    """Clear distance of each group to the nearest other row of its face that is there, (n, g); endless where there is none."""
+    result = np.full((len(at), len(bars)), np.inf)
+    edges: dict[
+        tuple[str, int], tuple[Array, Array]
+    ] = {}  # of each row: the least and the greatest distance of its bars' edges from the face
+    for g, b in enumerate(bars):
+        here = (at.x >= b.start - 1.0) & (at.x <= b.end + 1.0)
+        low, high = edges.setdefault((b.face, b.layer), (np.full(len(at), np.inf), np.full(len(at), -np.inf)))
+        half = 0.5 * float(phi[g])
+        np.minimum(low, float(from_face[g]) - half, out=low, where=here)
+        np.maximum(high, float(from_face[g]) + half, out=high, where=here)
+    for g, b in enumerate(bars):
+        here, half = (at.x >= b.start - 1.0) & (at.x <= b.end + 1.0), 0.5 * float(phi[g])
+        for (face, layer), (low, high) in edges.items():
+            if face != b.face or layer == b.layer:
+                continue
+            apart = low - (float(from_face[g]) + half) if layer > b.layer else float(from_face[g]) - half - high
+            result[:, g] = np.where(here, np.minimum(result[:, g], np.maximum(apart, 0.0)), np.inf)
     return result
 
 
@@ -447,7 +473,7 @@ def _with_share(
     beam, code = of
     share = lapped_share(bars, pairs, (lap.first, lap.second), 0.65 * lap.required, code.sizes)
     two = [lap.first, lap.second]
-    own = replace(around.at(two), beside=np.full(2, lap.beside))
+    own = replace(around.at(two), beside=np.full(2, lap.beside), above=np.full(2, lap.above))
     lengths = code.bond.lap(beam.concrete, beam.bars, phi[two], height[two], depth[two], share, own)
     return replace(lap, share=share, required=float(lengths.max()))
 

@@ -293,7 +293,8 @@ class BondClauses(BondPart):
         simple = development_length(phi, concrete.strength, steel.strength, psi_t, self.x)
         if around is None:
             return simple
-        c_b = splitting_distance(phi, around.beside, around.sides, around.cover)
+        # bars of two rows are as near to each other as their rows
+        c_b = splitting_distance(phi, np.minimum(around.beside, around.above), around.sides, around.cover)
         return np.asarray(
             np.minimum(simple, development_length_by_confinement(phi, concrete.strength, steel.strength, psi_t, c_b, 0.0, self.x))
         )

@@ -20,10 +20,12 @@ class Around:
     beside: Floats
     cover: Floats
     sides: Floats
+    above: Floats = np.inf
+    """Clear distance to the next row of the face."""
 
     def at(self, index: Any) -> Around:
         """Of some of the bars."""
-        return Around(*(np.asarray(v, dtype=float)[index] for v in (self.beside, self.cover, self.sides)))
+        return Around(*(np.asarray(v, dtype=float)[index] for v in (self.beside, self.cover, self.sides, self.above)))
 
 
 class BondPart(Protocol):

@@ -124,5 +124,5 @@ def _tell_length(f: Facts, lap: Lap) -> None:
 def _length(f: Facts, lap: Lap, g: int) -> float:
     p = f.placed
     height, depth = (v[g : g + 1] for v in p.bond)
-    around = replace(p.around.at([g]), beside=np.array([lap.beside]))
+    around = replace(p.around.at([g]), beside=np.array([lap.beside]), above=np.array([lap.above]))
     return float(f.code.bond.lap(f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, depth, lap.share, around)[0])
