@@ -710,3 +710,27 @@ def test_rows_near_each_other_split_the_concrete_too():
     assert one.anchorage[0] < 0.9 * one.basic[0]
     assert two.anchorage[0] == pytest.approx(two.basic[0])
     assert far.anchorage[0] == pytest.approx(one.anchorage[0])
+
+
+@pytest.mark.parametrize("flip", [False, True])
+def test_a_small_span_beside_a_great_one_is_judged_by_its_own_moments(flip):
+    """Its sagging is a five-hundredth of the great span's, and more than its bars resist."""
+    lengths = [2.0, 20.0] if flip else [20.0, 2.0]
+    small, great = (1, 2) if flip else (2, 1)
+    hinge = {"hinge": True}
+    spans = [{"span": v, "profile": "p"} for v in lengths]
+    spans[1]["at_left"] = hinge
+    big = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 2000, "width": 600}}}
+    loads = [dead({"line": 140, "on": [great]}, {"line": 24, "on": [small]})]
+    words = (
+        f"bottom 12x32 {1.9 if flip else -0.1}..{22.1 if flip else 20.1}\ntop 4x16 -0.1..22.1\n"
+        f"bottom 2x10 {0.7 if flip else 20.7}..{1.2 if flip else 21.2}\nstirrups 12x4 0.2..1.8 100\n"
+        "stirrups 12x4 2.2..19.8 100\nstirrups 12x4 20.2..21.8 100"
+    )
+    result = check(written(big, spans, loads), words)
+    moments = result.forces.design.moment_max
+    own = result.forces.stations.of(small - 1)
+    assert 0.0 < float(moments[own].max()) < 2e-3 * float(moments.max())
+    sagging = [c for c in result.checks if c.id == f"bending.sagging.{small}"]
+    assert sagging
+    assert not sagging[0].ok

@@ -18,7 +18,7 @@ from upright_bramble.codes.rules import CheckKind, Place, if_fails, worst_of
 from upright_bramble.core.bars import counted
 from upright_bramble.core.topics import SERVICE
 from upright_bramble.errors import InternalMismatch
-from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.verify.kinds import kinds_of
 from upright_bramble.verify.placement import Placed, developed, row_count
 from upright_bramble.verify.result import MAXIMUM_RATIO, Check, Unverified
@@ -30,7 +30,7 @@ MAXIMUM_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1,
 MINIMUM_HOGGING = "the minimum hogging moment at a support, whatever the loads"
 
 
-NEGLIGIBLE = 2e-3  # of the greatest moment of the beam: what no section is judged for
+NEGLIGIBLE = 2e-3  # of the greatest moment of a span: what no section is judged for
 
 
 @dataclass(frozen=True)
@@ -312,10 +312,17 @@ class Facts:
         return e.labels[int(e.moment.low_by[near[e.moment_min[near].argmin()]])]
 
 
-def ratio_of(demand: Array, resistance: Array) -> Array:
-    """0 where there is no demand to speak of."""
-    tiny = demand <= max(1e3, NEGLIGIBLE * float(demand.max(initial=0.0)))  # N mm: nothing, such as at the last millimetre of a free tip
+def negligible(moment: Array, span: Index) -> Mask:
+    """Where a moment (n,) is nothing beside the greatest of its own span, such as at the last millimetre of a free tip."""
+    greatest = np.zeros(int(span.max(initial=-1)) + 1)
+    np.maximum.at(greatest, span, moment)
+    return np.asarray(moment <= np.maximum(1e3, NEGLIGIBLE * greatest[span]))  # N mm
+
+
+def ratio_of(demand: Array, resistance: Array, span: Index) -> Array:
+    """0 where there is no demand to speak of; `span` of each station (n,)."""
+    tiny = negligible(demand, span)
     return np.where(tiny, 0.0, demand / np.maximum(resistance, 1e-6))
 
 
-__all__ = ["Facts", "Zone", "if_fails", "ratio_of", "worst_of"]
+__all__ = ["Facts", "Zone", "if_fails", "negligible", "ratio_of", "worst_of"]

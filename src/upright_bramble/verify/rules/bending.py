@@ -25,7 +25,7 @@ def bending(f: Facts) -> list[Check]:
         demand, resistance = demand_and_resistance(f, zone.bottom)
         # an axial force may use a section up before any moment does
         used_up = ((design.axial_min < -1.0) | (design.axial_max > 1.0)) & (resistance.moment <= 0.0)
-        ratio = np.where(used_up, MAXIMUM_RATIO, ratio_of(demand, resistance.moment))
+        ratio = np.where(used_up, MAXIMUM_RATIO, ratio_of(demand, resistance.moment, f.at.span))
         i = worst_of(ratio, zone.where)
         if i is None or (ratio[i] <= 0.0 and not used_up[zone.where].any()):
             continue
@@ -112,7 +112,7 @@ def curtailment(f: Facts) -> list[Check]:
             if not inside or bar.ends[side == "right"] == "lap":
                 continue
             low, high = (x, x + p.anchorage[g]) if side == "left" else (x - p.anchorage[g], x)
-            ratio = ratio_of(demand, resistance)
+            ratio = ratio_of(demand, resistance, f.at.span)
             i = worst_of(ratio, valid & (at.x >= low - 1e-6) & (at.x <= high + 1e-6))
             if i is None or ratio[i] <= 0.0:
                 continue

@@ -7,7 +7,7 @@ import numpy as np
 from upright_bramble.analysis.twist import skin_of
 from upright_bramble.codes.rules import Place
 from upright_bramble.section.cracked import Elastic
-from upright_bramble.verify.facts import NEGLIGIBLE, Facts, Zone, if_fails, worst_of
+from upright_bramble.verify.facts import Facts, Zone, if_fails, negligible, worst_of
 from upright_bramble.verify.result import Check, Judged
 from upright_bramble.verify.rules.deflection import PULLED
 from upright_bramble.verify.service import stage_at
@@ -34,7 +34,7 @@ def _of_zone(f: Facts, zone: Zone) -> list[Check]:
     c = f.cracks(zone.bottom)
     e = f.forces.envelopes[f.code.cracking.level]
     moment = e.moment_max if zone.bottom else -e.moment_min
-    judged = zone.where & (moment > NEGLIGIBLE * float(moment.max(initial=0.0)))
+    judged = zone.where & ~negligible(moment, f.at.span)
     i = worst_of(c.demand / c.limit, judged if judged.any() else zone.where)
     if i is not None and (c.quantity == "crack" or c.demand[i] > 0.0):  # bars without tension may stand any distance apart
         note = if_fails("more or thinner bars would close the cracks", c.demand[i] > c.limit[i])
