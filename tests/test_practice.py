@@ -312,3 +312,11 @@ def test_a_fifth_more_load_changes_few_entries(name):
     assert len(kept.kept) >= 0.7 * len(before.entries), kept.words
     bars = [b for b in before.bars if b not in mended.layout.bars]
     assert len(bars) <= 2, bars
+
+
+def test_pieces_shorter_than_their_laps_end_a_design_all_the_same():
+    described = line([6000.0, 6000.0], uniform(2, [6000.0] * 2, 20.0))
+    described = replace(described, detailing=replace(described.detailing, longest=1000.0))
+    held = Layout((Bar("07", "top", 1, 2, "25", -120.0, 3000.0, ("bend", "lap"), (200.0, 0.0), True),), ())
+    result = ub.design(described, held=held)
+    assert any(c.kind.id == "stock.bars" and not c.ok for c in result.checks)

@@ -30,7 +30,8 @@ def _to_the_end(beam: Beam, code: DesignCode, bar: Bar) -> list[Bar]:
     high = curtail.run_limits(beam, 0.0, beam.length).high
     usual = [s.x for s in beam.supports] if bar.face == "bottom" else [0.5 * (s.start + s.end) for s in beam.spans]
     start, pieces = bar.end - overlap, []
-    while high - start > beam.detailing.longest_piece:
+    # pieces hardly longer than their laps would never get there: then one that is too long, which is told
+    while high - start > beam.detailing.longest_piece > 2.0 * overlap:
         last = start + beam.detailing.longest_piece
         ends = [x + 0.5 * overlap for x in usual if start + 3.0 * overlap < x + 0.5 * overlap <= last]
         end = math.floor(max(ends, default=last) / step) * step
