@@ -621,7 +621,7 @@ def test_struck_under_more_than_it_ever_bears_again():
     by_then = EN.service.cracked_share(np.maximum(m, 0.0), late.uncracked[0], forces.stations.depth, late.stage)
     assert (share > by_then).any()
     i = int((share - by_then).argmax())
-    one = [type(e)(e.x[i : i + 1], e.i[i : i + 1], e.s[i : i + 1]) for e in (late.uncracked[0], late.cracked[0])]
+    one = [e.at(slice(i, i + 1)) for e in (late.uncracked[0], late.cracked[0])]
     stage = replace(late.stage, modulus=late.stage.modulus[i : i + 1], shrinkage=late.stage.shrinkage[i : i + 1])
     bent = [
         float(EN.service.curvature(m[i : i + 1], *one, forces.stations.depth[i : i + 1], stage, True, before)[0])

@@ -62,7 +62,8 @@ def group_of(action: Action) -> str:
 SIDES = {-1: "left of the web", 0: "over the web", 1: "right of the web"}
 
 
-def cases_of(beam: Beam) -> tuple[Grouped, Cases]:
+def cases_of(beam: Beam, arranged: str = "") -> tuple[Grouped, Cases]:
+    """Unit cases of a beam's actions; permanent ones once more span by span where the code names a part of them so (`arranged`)."""
     permanent = [load for a in beam.actions if a.kind == "permanent" for load in beam.loads(a)]
     keyed: dict[str, list[Load]] = {}
     known: dict[str, Group] = {}
@@ -74,6 +75,9 @@ def cases_of(beam: Beam) -> tuple[Grouped, Cases]:
         either = action.either_way or (key in known and known[key].either_way)
         known[key] = Group(key, action.kind, category, action.psi, action.whole, either)
         keyed.setdefault(key, []).extend(beam.loads(action))
+    if arranged and permanent:
+        known[arranged] = Group(arranged, "permanent", None)
+        keyed[arranged] = list(permanent)
     settled = np.array([s.settles for s in beam.supports])
     if settled.any():
         known["settlement"] = Group("settlement", "settlement", None, None, True)

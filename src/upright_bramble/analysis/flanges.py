@@ -10,7 +10,7 @@ import numpy as np
 
 from upright_bramble.beam import Beam, Span
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.codes.parts import Surroundings, TensionZone
+from upright_bramble.codes.parts import Surroundings, TensionFace, TensionZone
 from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.section.outline import polygon
 from upright_bramble.section.strength import Block, OutlineBlock
@@ -204,6 +204,16 @@ def minimum_width(beam: Beam, code: DesignCode, at: Stations, face: str) -> Arra
     determined = len(inner) <= 1 and not any(v.restrains_rotation for v in beam.supports)
     free = np.array([determined or span.cantilever for span in beam.spans])[at.span]
     return np.where(own, code.bending.minimum_steel_width(at.width, s.flange_width, free), at.width)
+
+
+def tension_face(beam: Beam, code: DesignCode, at: Stations, face: str, d: Array) -> TensionFace:
+    """What the minimum steel of a face depends on; `d` effective depth (n,)."""
+    s = at.sections
+    own = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
+    compressed_width = np.where(own, at.width, np.where(s.flange_depth > 0.0, s.flange_width, at.width))
+    flanges = [span.profile.flange for span in beam.spans]
+    both = np.array([v is not None and v.left > 0.0 and v.right > 0.0 for v in flanges])[at.span]
+    return TensionFace(at.depth, d, at.width, minimum_width(beam, code, at, face), tension_width(at, face), compressed_width, own & both)
 
 
 def tension_zone(at: Stations, face: str) -> TensionZone:

@@ -120,7 +120,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     beam = with_flanges(beam, code)
     if beam.given:
         return _from_tables(beam, code)
-    grouped, cases = cases_of(beam)
+    grouped, cases = cases_of(beam, code.actions.permanent_by_span)
     groups = grouped.parts
     if modulus is None:
         modulus = code.materials.modulus(beam.concrete)
@@ -147,7 +147,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     if beam.redistribution.supports:
         delta = deltas_of(beam, code, stations, envelopes[strength])
         after, peaks = _redistributed(beam, stations, sets[strength], r, delta)
-        design = design_envelope(beam, code, stations, after, peaks, delta, envelopes[strength].shear)
+        design = design_envelope(beam, code, stations, after, peaks, delta, envelopes[strength])
     else:
         if beam.arrangements == "every":
             peaks = _worst_peaks(beam, stations, combinations[strength], r, cases, peaks)
@@ -246,7 +246,7 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
             np.zeros((0, 0), dtype=np.int64),
         )
         after, peaks = _redistributed(beam, at, given, r, delta)
-    design = design_envelope(beam, code, at, after or envelope, peaks, delta, envelope.shear if after else None)
+    design = design_envelope(beam, code, at, after or envelope, peaks, delta, envelope if after else None)
     if r.axial is not None:
         acting = factors[strength] @ r.axial
         design = replace(design, axial_max=acting.max(axis=0), axial_min=acting.min(axis=0))

@@ -64,11 +64,12 @@ def _area(x: Array, y: Array, rate: Array) -> Array:
 
 
 def design_envelope(
-    beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, peaks: Peaks, delta: Array, elastic_shear: Array | None = None
+    beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, peaks: Peaks, delta: Array, elastic: Envelope | None = None
 ) -> Design:
     """Round hogging peaks over plain supports, take restrained ones at the face, give simple ends their hogging.
 
-    With redistribution the larger of elastic and redistributed shear counts. Nothing is taken off over an indirect support.
+    With redistribution the larger of `elastic` and redistributed shear counts, and of moments at least the code's share of elastic ones.
+    Nothing is taken off over an indirect support.
     """
     low = envelope.moment_min.copy()
     inside = np.zeros(len(at), dtype=bool)
@@ -96,10 +97,14 @@ def design_envelope(
         near = np.abs(at.x[rows] - support.x) <= face + 1e-6
         low[rows] = np.where(near, np.minimum(low[rows], -required), low[rows])
     shear = _with_inclined_chords(beam, at, envelope)
-    shear = shear if elastic_shear is None else np.maximum(shear, elastic_shear)
+    high = envelope.moment_max.copy()
+    if elastic is not None:
+        shear, share = np.maximum(shear, elastic.shear), code.analysis.minimum_elastic_share
+        high = np.maximum(high, share * elastic.moment_max)
+        low = np.where(inside, low, np.minimum(low, share * elastic.moment_min))
     nearest = np.abs(at.x[:, None] - np.array([s.x for s in beam.supports])).argmin(axis=1)
     return Design(
-        envelope.moment_max.copy(),
+        high,
         low,
         shear,
         envelope.torsion,

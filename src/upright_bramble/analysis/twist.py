@@ -106,8 +106,10 @@ def side_bar_area(twist: Twist, rows: int) -> Array:
 
 
 def chord_moment(code: DesignCode, beam: Beam, twist: Twist, d: Array, rows: int) -> Array:
-    """Moment (n,) whose tension steel is what torque asks of the bars of one face: its width, and the sides up to half way to
-    the next bars."""
+    """Moment (n,) that torque adds to the bending of both faces: the code's own, or that whose tension steel is what torque asks of the
+    bars of one face: its width, and the sides up to half way to the next bars."""
+    if twist.moment is not None:
+        return twist.moment
     width = 0.5 * twist.around - twist.side
     area = twist.bars / twist.around * (width + twist.side / (rows + 1.0))
     return np.asarray(code.bending.usual_factor * area * code.materials.steel_law(beam.bars).yield_stress * 0.9 * d)

@@ -79,7 +79,7 @@ class Place:
         return result | ({"span": self.span + 1} if self.span is not None else {})
 
 
-@clause("", "", "A_s,rqd", "share A_s,most", "mm2", names={"share": ("share", ""), "whole": ("A_s,max", "mm2")})
+@clause("", "", "A_s,rqd", "share A_s,max", "mm2", names={"share": ("share", ""), "whole": ("A_s,max", "mm2")})
 def share_of(share: float, whole: float) -> float:
     """Reinforcement that a rule requires as a share of the most there is, mm2.
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 from upright_bramble.beam import Action, Beam, Column, Detailing, Profile, Rates, Support
+from upright_bramble.codes import get_code
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, significant
 from upright_bramble.files.fields import default_of
 
@@ -54,7 +55,7 @@ def _materials(beam: Beam, w: _Words) -> Iterator[Item]:
     c = beam.concrete
     yield "materials", "concrete", f"{c.grade}, {w(c.strength, 'stress')}" if c.grade else w(c.strength, "stress"), False
     yield "materials", "largest aggregate", w(c.aggregate, "section"), c.aggregate == default_of("concrete.aggregate")
-    yield "materials", "stress diagram", c.diagram, c.diagram == default_of("concrete.diagram")
+    yield "materials", "stress diagram", c.diagram, c.diagram == get_code(beam.code, beam.annex).materials.diagrams[0]
     yield "materials", "bars", f"{beam.bars.grade}, {w(beam.bars.strength, 'stress')}", False
     yield "materials", "stirrups", f"{beam.stirrups.grade}, {w(beam.stirrups.strength, 'stress')}", beam.stirrups == beam.bars
     sides = ", ".join(f"{k} {w(getattr(beam.cover, k), 'section')}" for k in ("top", "bottom", "sides"))

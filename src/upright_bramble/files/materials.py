@@ -18,8 +18,9 @@ Wrong: TypeAlias = Callable[[Path_, str], None]
 
 def concrete_of(c: m.ConcreteIn, code: DesignCode, units: UnitSystem, wrong: Wrong) -> Concrete:
     """Strength by grade or as given, inside what the code covers."""
-    if c.diagram not in code.materials.diagrams:
-        wrong(("concrete", "diagram"), f"'{c.diagram[:30]}' is no diagram of this code; diagrams: {', '.join(code.materials.diagrams)}")
+    diagram = c.diagram or code.materials.diagrams[0]
+    if diagram not in code.materials.diagrams:
+        wrong(("concrete", "diagram"), f"'{diagram[:30]}' is no diagram of this code; diagrams: {', '.join(code.materials.diagrams)}")
     strength, grade = 30.0, c.grade or ""
     if (c.grade is None) == (c.strength is None):
         wrong(("concrete",), "give either 'grade' or 'strength'")
@@ -34,7 +35,7 @@ def concrete_of(c: m.ConcreteIn, code: DesignCode, units: UnitSystem, wrong: Wro
         if not low <= strength <= high:
             wrong(("concrete", "strength"), f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa")
         grade = f"strength {parsed(strength, units)}"
-    return Concrete(strength, c.aggregate, grade, c.diagram)
+    return Concrete(strength, c.aggregate, grade, diagram)
 
 
 def steels_of(r: m.ReinforcementIn, code: DesignCode, units: UnitSystem, wrong: Wrong) -> tuple[Steel, Steel]:

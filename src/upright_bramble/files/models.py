@@ -119,6 +119,14 @@ def _designation(value: object) -> object:
 
 BarSize = Annotated[str, BeforeValidator(_designation), WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}]})]
 Word = Annotated[str, Field(min_length=1, max_length=200)]
+
+
+def _grade(value: object) -> object:
+    """A grade that is a bare number, such as 500."""
+    return str(value) if isinstance(value, int) and not isinstance(value, bool) else value
+
+
+Grade = Annotated[Word, BeforeValidator(_grade), WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}]})]
 _RESERVED = {"con", "prn", "aux", "nul", *(f"{d}{n}" for d in ("com", "lpt") for n in range(1, 10))}
 
 
@@ -139,15 +147,17 @@ class Entry(BaseModel):
 
 
 class ConcreteIn(Entry):
-    grade: Word | None = Field(None, description="such as C30/37")
-    strength: StressValue | None = Field(None, description="characteristic cylinder strength, instead of a grade")
+    grade: Grade | None = Field(None, description="such as C30/37, M25, C35")
+    strength: StressValue | None = Field(
+        None, description="characteristic strength (cylinders; IS 456, BS 8110: cubes), instead of a grade"
+    )
     aggregate: AggregateSize = Field(described.Concrete.aggregate, description="largest aggregate size")
-    diagram: Word = Field(described.Concrete.diagram, description="stress diagram: block or parabola, where the code has it")
+    diagram: Word | None = Field(None, description="stress diagram: block or parabola; by default the code's usual one")
 
 
 class ReinforcementIn(Entry):
-    bars: Word | None = Field(None, description="such as B500B")
-    stirrups: Word | None = None
+    bars: Grade | None = Field(None, description="such as B500B, Fe500, 500")
+    stirrups: Grade | None = None
     yield_: StressValue | None = Field(None, alias="yield", description="yield strength, instead of grades")
 
 

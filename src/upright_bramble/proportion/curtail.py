@@ -237,7 +237,7 @@ def through(
             distance = x - low if side == 0 else high - x
             lacking = float((share * anchorage - distance)[valid].max())
             if beam.spans[-side].left is not None and beam.spans[-side].right is not None:
-                minimum = float(code.bond.minimum_anchorage(anchorage, phi))
+                minimum = float(code.bond.minimum_anchorage(anchorage, phi, 0.5 * beam.supports[-side].width))
                 lacking = max(lacking, minimum - abs(limits.faces[side] - (low if side == 0 else high)) + 1.0)
             space = abs(limits.faces[side] - (low if side == 0 else high))
             held = must_develop(beam, code, side) and space < anchorage

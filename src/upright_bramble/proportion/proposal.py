@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.analysis.flanges import bar_width, compressed, minimum_width, tension_width
+from upright_bramble.analysis.flanges import bar_width, compressed, tension_face
 from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.analysis.support_width import shifted_moments
 from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, skin_bars, twist_of
@@ -263,8 +263,7 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 5.0
     d = at.depth - cover
     required = curtail.needed_area(beam, code, forces, run.face, start.moments[run.face], np.full(len(at), cover + 5.0), 50.0)
-    wide = minimum_width(beam, code, at, run.face)
-    minimum = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, run.face), d, required)
+    minimum = code.bending.minimum_steel(beam.concrete, beam.bars, tension_face(beam, code, at, run.face, d), required)
     minimum = np.maximum(minimum, beam.detailing.minimum_area(at.width, d))
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, whole = _held(beam, code, forces, run, kept)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -18,24 +19,36 @@ class ConcreteLaw:
     """Ultimate stress distribution: a rectangular block, or a curve integrated over the compressed depth.
 
     `stress` is the design stress (MPa), `depth_factor` the block's depth over the neutral axis depth. With a
-    `curve` (strain -> share of `stress`, both arrays) the block is not used.
+    `curve` (strain -> share of `stress`, both arrays) the block is not used. `maximum_lever` longest lever arm over d of sections
+    without axial force (endless: no such rule). Between the `kinks` (strains) a curve is smooth.
     """
 
     stress: float
     ultimate_strain: float
     depth_factor: float = 0.8
     curve: Callable[[Array], Array] | None = None
+    maximum_lever: float = np.inf
+    kinks: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True)
 class SteelLaw:
-    """Bilinear, with a horizontal upper branch without strain limit."""
+    """Bilinear, with a horizontal upper branch without strain limit; or a `curve` of strains and stresses (rising, from 0 on) with straight
+    lines between them, horizontal beyond the last."""
 
     yield_stress: float
     modulus: float = 200_000.0
+    curve: tuple[tuple[float, ...], tuple[float, ...]] | None = None
 
     def stress(self, strain: Array) -> Array:
-        return np.clip(self.modulus * strain, -self.yield_stress, self.yield_stress)
+        """MPa, of strains with their sign.
+
+        >>> SteelLaw(400.0).stress(np.array([-0.001, 0.003]))
+        array([-200.,  400.])
+        """
+        if self.curve is None:
+            return np.clip(self.modulus * strain, -self.yield_stress, self.yield_stress)
+        return np.asarray(np.sign(strain) * np.interp(np.abs(strain), *self.curve))
 
 
 @dataclass(frozen=True)
@@ -111,9 +124,12 @@ def bending_resistance(
     total = result.moment(0.5 * h, depths)
     tension = np.where(strain < 0.0, areas, 0.0)
     amount = tension.sum(axis=1)
-    pull = tension * np.minimum(-strain * steel.modulus, steel.yield_stress)  # bars near the neutral axis count for little
+    pull = -tension * steel.stress(strain)  # bars near the neutral axis count for little
     force_in = pull.sum(axis=1)
     d = np.where(force_in > 0.0, (pull * depths).sum(axis=1) / np.where(force_in > 0.0, force_in, 1.0), h)
+    if np.isfinite(concrete.maximum_lever):
+        capped = np.minimum(total, concrete.maximum_lever * force_in * d)
+        total = np.where(np.asarray(axial) == 0.0, capped, total)
     outer = np.where(tension > 0.0, depths, 0.0).max(axis=1, initial=0.0)
     deepest = np.where(tension > 0.0, strain, 0.0).min(axis=1) if areas.shape[1] else np.zeros_like(h)
     has_steel = (amount > 1e-9) | (np.asarray(axial) != 0.0)
@@ -128,12 +144,18 @@ def _concrete(strips: Strips, x: Array, law: ConcreteLaw) -> tuple[Array, Array]
     if law.curve is None:
         area, first = strips.first(law.depth_factor * x)
         return law.stress * area, law.stress * first
-    low = np.minimum(strips.bottom, np.maximum(x[:, None], strips.top))
-    half, middle = 0.5 * (low - strips.top), 0.5 * (low + strips.top)
-    y = middle[..., None] + half[..., None] * _NODES
-    strain = np.maximum(law.ultimate_strain * (x[:, None, None] - y) / x[:, None, None], 0.0)
-    weight = law.stress * law.curve(strain) * _WEIGHTS * half[..., None] * strips.breadth(y)
-    return np.asarray(weight.sum(axis=(1, 2))), np.asarray((weight * y).sum(axis=(1, 2)))
+    force, first = np.zeros(len(x)), np.zeros(len(x))
+    shares = [0.0, *(1.0 - strain / law.ultimate_strain for strain in sorted(law.kinks, reverse=True)), 1.0]
+    for upper, lower in itertools.pairwise(shares):  # a polynomial each
+        high = np.maximum(strips.top, upper * x[:, None])
+        low = np.maximum(np.minimum(strips.bottom, lower * x[:, None]), high)
+        half, middle = 0.5 * (low - high), 0.5 * (low + high)
+        y = middle[..., None] + half[..., None] * _NODES
+        strain = np.maximum(law.ultimate_strain * (x[:, None, None] - y) / x[:, None, None], 0.0)
+        weight = law.stress * law.curve(strain) * _WEIGHTS * half[..., None] * strips.breadth(y)
+        force += weight.sum(axis=(1, 2))
+        first += (weight * y).sum(axis=(1, 2))
+    return force, first
 
 
 def _displaced(strain: Array, depths: Array, x: Array, law: ConcreteLaw) -> Array:
@@ -243,6 +265,7 @@ def required_steel(
     m_1 = np.minimum(moment, m_lim)
     area, arm = block.force(block.depth(m_1 / f, d), d)
     z = np.where(area > 0.0, arm / np.where(area > 0.0, area, 1.0), d)
+    z = np.minimum(z, concrete.maximum_lever * d)
     x_lim = x_limit * d
     strain = concrete.ultimate_strain * (x_lim - d_2) / x_lim
     stress = np.maximum(steel.stress(strain) - f * (d_2 < a_lim) * deduct_displaced, 0.0)
@@ -250,6 +273,6 @@ def required_steel(
     with np.errstate(divide="ignore", invalid="ignore"):
         compression = np.where(rest > 0.0, rest / (stress * (d - d_2)), 0.0)
     pull = np.where(rest > 0.0, np.where(stress > 0.0, rest / (d - d_2), np.inf), 0.0)
-    yielded = np.minimum(steel.modulus * concrete.ultimate_strain * (1.0 / np.asarray(x_limit) - 1.0), steel.yield_stress)
+    yielded = steel.stress(concrete.ultimate_strain * (1.0 / np.asarray(x_limit) - 1.0))
     sigma = np.where(rest > 0.0, yielded, steel.yield_stress)
     return (m_1 / z + pull) / sigma, np.where(stress > 0.0, compression, np.where(rest > 0.0, np.inf, 0.0)), z

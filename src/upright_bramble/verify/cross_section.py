@@ -9,7 +9,7 @@ import numpy as np
 
 from upright_bramble.beam import Concrete, Service, Steel
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.codes.parts import Face, Tube, Web
+from upright_bramble.codes.parts import Face, TensionFace, Tube, Web
 from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.cracked import cracked, uncracked
@@ -218,7 +218,9 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
     result.append(Line(head, "tension steel", "A_s,req", required, "area"))
     b_w = np.array([web_width(cut)])
     b_t = np.array([float(cut.strips.tension_width()[0])]) if float(cut.strips.lower[0, -1]) > web_width(cut) * 1.01 else b_w
-    minimum = code.bending.minimum_steel(cut.concrete, cut.bars, b_w, b_t, np.array([d]), np.array([required]))
+    upper = np.array([float(cut.strips.upper[0, 0])])
+    face = TensionFace(cut.strips.height, np.array([d]), b_w, b_w, b_t, upper, b_t > b_w * 1.01)
+    minimum = code.bending.minimum_steel(cut.concrete, cut.bars, face, np.array([required]))
     result.append(Line(head, "minimum tension steel", "A_s,min", float(minimum[0]), "area", code.words.clauses["minimum.bottom"]))
     top = float(code.bending.maximum_steel(np.array([area_c]))[0])
     if np.isfinite(top):
@@ -349,7 +351,18 @@ def _serviced(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
     rows_of_steel = np.array([[r.area for r in own]]), np.array([[r.depth for r in own]])
     outer = rows_of_steel[1].max(axis=1, initial=effective_depth(cut))
     bars_apart = room / max(count - 1, 1)
-    face = Face(b, h, total, np.array([effective_depth(cut)]), phi, np.array([cut.cover + cut.tie]), bars_apart, outer, *rows_of_steel)
+    face = Face(
+        b,
+        h,
+        total,
+        np.array([effective_depth(cut)]),
+        phi,
+        np.array([cut.cover + cut.tie]),
+        bars_apart,
+        outer,
+        *rows_of_steel,
+        np.array([cut.bars.strength]),
+    )
     c = code.cracking.judge(m, broken, stage, face, cut.service)
     head = "service"
     result = [

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.analysis.flanges import compressed, minimum_width, tension_width
+from upright_bramble.analysis.flanges import compressed, tension_face
 from upright_bramble.beam import Beam
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.arrays import Array
@@ -27,8 +27,7 @@ def required_areas(beam: Beam, code: DesignCode, forces: Forces, strength: Stren
             moment / code.bending.usual_factor, compressed(at, face), d, d_other, concrete, steel, limit
         )
         raw = forces.design.moment_max if face == "bottom" else -forces.design.moment_min
-        wide = minimum_width(beam, code, at, face)
-        minimum = code.bending.minimum_steel(beam.concrete, beam.bars, wide, tension_width(at, face), d, tension)
+        minimum = code.bending.minimum_steel(beam.concrete, beam.bars, tension_face(beam, code, at, face, d), tension)
         minimum = np.maximum(minimum, beam.detailing.minimum_area(at.width, d))
         result[f"{face}_tension"] = tension
         result[face] = np.where(raw > 0.01 * max(float(raw.max()), 1.0), np.maximum(tension, minimum), tension)

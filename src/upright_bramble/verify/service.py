@@ -105,9 +105,13 @@ class Lines:
         self._faces: dict[str, ElasticFaces] = {}
         self._found: dict[tuple[object, ...], Array] = {}
         young = self.faces(code.service.early_stage) if code.service.early_stage else None
-        first = forces.permanent(beam.service.age_at_loading + 1e-6)[0]  # with which it is struck: cracks of that day stay
+        if code.service.cracking_level:
+            young, envelope = self.faces("short"), forces.envelopes[code.service.cracking_level]
+            first = np.stack([envelope.moment_max, envelope.moment_min])
+        else:
+            first = forces.permanent(beam.service.age_at_loading + 1e-6)[0]  # with which it is struck: cracks of that day stay
         self.cracked_before = _cracked_already(code, forces.stations, young, first)
-        """Share of the sections (n,) that the striking cracked, for sagging and for hogging."""
+        """Share of the sections (n,) that the striking, or the level of cracking, has cracked, for sagging and for hogging."""
 
     def faces(self, stage: str) -> ElasticFaces:
         """Elastic sections of a stage."""
@@ -250,7 +254,7 @@ def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: S
     n = len(at)
 
     def split(e: Elastic) -> tuple[Elastic, Elastic]:
-        return Elastic(e.x[:n], e.i[:n], e.s[:n]), Elastic(e.x[n:], e.i[n:], e.s[n:])
+        return e.at(slice(0, n)), e.at(slice(n, 2 * n))
 
     return ElasticFaces(stage, split(state_1), split(state_2))
 
@@ -349,7 +353,7 @@ def crack_face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     depths = y if bottom else at.depth[:, None] - y
     return Face(
         wide, at.depth, np.maximum(area, 1e-6), depth, equivalent, np.full(len(at), cover), _centres(beam, at, placed, bottom),
-        placed.outer_depth(bottom, at.depth), own, depths,
+        placed.outer_depth(bottom, at.depth), own, depths, np.full(len(at), beam.bars.strength),
     )  # fmt: skip
 
 

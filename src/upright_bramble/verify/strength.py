@@ -89,7 +89,11 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     spare = ties.asw_s
     if twist is not None:
         pull = chord_moment(code, beam, twist, d, placed.side_rows)
-        high, low = high + pull, low + pull
+        if twist.moment is None:
+            high, low = high + pull, low + pull
+        else:  # on the face that the moment compresses less what the moment takes off
+            high, low = high + pull + np.minimum(design.moment_max, 0.0), low + pull + np.minimum(-design.moment_min, 0.0)
+            high, low = np.maximum(high, 0.0), np.maximum(low, 0.0)
         spare = np.maximum(spare - ties.legs * twist.leg, 0.0)  # every leg like the outer one, which torque uses as well
     shear = shear_state(beam, code, web, spare, cot)
     return Strength(

@@ -116,8 +116,8 @@ class Bending(parts.BendingPart):
     def neutral_axis_limit(self, concrete, steel, delta=1.0):
         return 0.5 + 0.0 * np.asarray(delta)
 
-    def minimum_steel(self, concrete, steel, b_w, b_t, d, required):
-        return 0.0015 * np.asarray(b_w) * d
+    def minimum_steel(self, concrete, steel, face, required):
+        return 0.0015 * face.b_w * face.d
 
     def maximum_steel(self, gross_area):
         return 0.04 * gross_area
@@ -179,7 +179,7 @@ class Bond(parts.BondPart):
     def anchorage(self, concrete, steel, phi, height, h, around=None, *, bent=False):
         return 40.0 * np.asarray(phi) + 0.0 * np.asarray(height)
 
-    def minimum_anchorage(self, anchorage, phi):
+    def minimum_anchorage(self, anchorage, phi, within=0.0):
         return 12.0 * np.asarray(phi)
 
     def lap(self, concrete, steel, phi, height, h, share=1.0, around=None):

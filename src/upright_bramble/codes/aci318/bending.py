@@ -11,7 +11,7 @@ from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.aci318 import materials
 from upright_bramble.codes.aci318.expressions import Expressions
 from upright_bramble.codes.aci318.symbols import ACI, clause
-from upright_bramble.codes.parts import BendingPart
+from upright_bramble.codes.parts import BendingPart, TensionFace
 from upright_bramble.section.arrays import Array, Floats, Mask
 
 
@@ -160,7 +160,7 @@ class BendingClauses(BendingPart):
         """9.6.1.2: statically determinate beams with a flange in tension."""
         return np.where(determinate, minimum_steel_width(b_w, b_f), b_w)
 
-    def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, required: Array) -> Array:
+    def minimum_steel(self, concrete: Concrete, steel: Steel, face: TensionFace, required: Array) -> Array:
         """9.6.1.2 with the web's width; 9.6.1.3: no more than a third above what the moment asks for."""
-        minimum = minimum_steel(concrete.strength, steel.strength, b_w, d, self.x)
+        minimum = minimum_steel(concrete.strength, steel.strength, face.b_own, face.d, self.x)
         return waived_minimum(minimum, required)

@@ -3,7 +3,6 @@ confinement of high-strength bars, bars of flanges in tension, bars for torsion,
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
@@ -17,6 +16,17 @@ from upright_bramble.codes.aci318.detailing import held_bars
 from upright_bramble.codes.aci318.expressions import Expressions
 from upright_bramble.codes.aci318.torsion import minimum_bar_diameter
 from upright_bramble.codes.rules import CheckKind, Place, Rule, if_fails, share_of, worst_of
+from upright_bramble.codes.shared_rules import (
+    CUT_OFF,
+    INFLECTION,
+    LEGS,
+    TOP_GOES_ON,
+    compression_legs,
+    cut_offs,
+    inflection,
+    ratio_of,
+    top_past_inflection,
+)
 from upright_bramble.section.arrays import Array
 from upright_bramble.text import amount
 from upright_bramble.working import dropped, tell
@@ -25,17 +35,6 @@ if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
     from upright_bramble.verify.result import Check
 
-TOP_SHARE = 1.0 / 3.0  # 9.7.3.8.4: of the top steel over a support that goes on past the point of inflection
-TOP_GOES_ON = CheckKind(
-    "support-share.top", "anchorage", "top bars that go on past the point of inflection", "area", "top", lesson="more top bars"
-)
-INFLECTION = CheckKind(
-    "anchorage.inflection", "anchorage", "development of the bottom bars at a point of inflection", "length", "bottom", lesson="thinner"
-)
-CUT_OFF = tuple(
-    CheckKind(f"cut-off.{face}", "cut-off", f"shear where a {face} bar stops in tension", "force", face, lesson="cut-off", factor=1.5)
-    for face in ("bottom", "top")
-)
 INTEGRITY = (
     CheckKind("integrity.bottom", "anchorage", "bottom bars that go through", "area", "bottom", lesson="carried in"),
     CheckKind("integrity.number", "anchorage", "number of bottom bars that go through", "number", "bottom", lesson="carried in"),
@@ -48,7 +47,6 @@ INTEGRITY = (
     CheckKind("lateral.bottom", "lateral", "bottom bars developed at the face of a support of the lateral system", "area", "bottom"),
 )
 CONFINEMENT = CheckKind("confinement.bars", "anchorage", "stirrups that confine bars where they develop", "length", lesson="confine")
-LEGS = CheckKind("spacing.compressed-legs", "stirrups", "legs that hold compression bars", "number", lesson="legs")
 TORSION_BAR = CheckKind("torsion.bar-size", "torsion", "diameter of the bars for torsion", "length", lesson="shear")
 FLANGE = tuple(
     CheckKind(
@@ -62,156 +60,16 @@ AVERAGED = CheckKind("deflection.averaged", "deflection", "total deflection with
 def own_rules(x: Expressions, bond: BondClauses, curtailment: CurtailmentClauses) -> tuple[Rule, ...]:
     """With what is needed of the parts."""
     return (
-        Rule("cut-offs", 61, CUT_OFF, cut_offs),
+        Rule("cut-offs", 61, CUT_OFF, lambda f: cut_offs(f, cut_off_shear)),
         Rule("size of bars for torsion", 81, (TORSION_BAR,), lambda f: torsion_bars(f, x)),
-        Rule("legs for compression bars", 101, (LEGS,), compression_legs),
-        Rule("past inflection", 121, (TOP_GOES_ON,), top_past_inflection),
-        Rule("inflection", 122, (INFLECTION,), inflection),
+        Rule("legs for compression bars", 101, (LEGS,), lambda f: compression_legs(f, held_bars)),
+        Rule("past inflection", 121, (TOP_GOES_ON,), lambda f: top_past_inflection(f, beyond_inflection)),
+        Rule("inflection", 122, (INFLECTION,), lambda f: inflection(f, development_limit)),
         Rule("integrity", 151, INTEGRITY, lambda f: integrity(f, curtailment)),
         Rule("confinement", 161, (CONFINEMENT,), lambda f: confinement(f, bond)),
         Rule("averaged stiffness", 191, (AVERAGED,), averaged_deflection),
         Rule("flanges in tension", 215, FLANGE, tension_flanges),
     )
-
-
-# ---------------------------------------------------------------- bars that stop
-
-
-def cut_offs(f: Facts) -> list[Check]:
-    """9.7.3.5: bars that stop where their face is in tension have shear to spare at the cut itself, on both sides of a force."""
-    result: list[Check] = []
-    p = f.placed
-    for g, bar in enumerate(p.bars):
-        for side, x, kind in (("left", bar.start, bar.ends[0]), ("right", bar.end, bar.ends[1])):
-            index = next((i for i in range(len(f.beam.spans)) if f.beam.clear(i)[0] < x < f.beam.clear(i)[1]), None)
-            low, high = f.beam.sound
-            if index is None or kind == "lap" or not low - 1e-6 <= x <= high + 1e-6:
-                continue
-            worst: tuple[float, float, int] | None = None
-            for demand, maximum, i, around in _at_cut(f, index, x):
-                if not (f.pulled(bool(p.bottom[g]))[around] > 1e3).any():
-                    continue
-                permitted = cut_off_shear(maximum, _twice_as_much(f, g, around))
-                if worst is None or _ratio(demand, permitted) > _ratio(worst[0], worst[1]):
-                    worst = demand, permitted, i
-            if worst is None:
-                continue
-            demand, permitted, i = worst
-            tell("V_u", demand, "N", "shear at the cut")
-            note = if_fails("closer stirrups, or a longer bar", demand > permitted)
-            face = "bottom" if bar.face == "bottom" else "top"
-            result.append(f.check(f"cut-off.{face}", Place(bar=f.name(bar), side=side, face=face), i, demand, permitted, note=note))
-    return result
-
-
-def _ratio(demand: float, resistance: float) -> float:
-    return 0.0 if demand <= 0.0 else demand / resistance if resistance > 0.0 else math.inf
-
-
-def _twice_as_much(f: Facts, g: int, around: list[int]) -> bool:
-    """9.7.3.5(b): bars up to No. 11 beside twice the steel that is required."""
-    p, bottom = f.placed, bool(f.placed.bottom[g])
-    staying = p.face_area(bottom, anchored=False)[around] - p.present[around, g]
-    requested = f.required["bottom_tension" if bottom else "top_tension"][around]
-    return bool((staying >= 2.0 * requested).all()) and bool(p.diameter[g] <= 36.0)
-
-
-def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int, list[int]]]:
-    """Shear, resistance to it, the nearest station and those to both sides, at a place of a span; of a place with a force on it, on both
-    of its sides."""
-    rows, s = f.at.of(index), f.strength
-    places = f.at.x[rows]
-    k = int(np.clip(np.searchsorted(places, x), 1, len(places) - 1))
-    pairs = [(k - 1, k)]
-    if abs(places[k] - x) < 1e-6 and k + 1 < len(places) and places[k + 1] - places[k] < 1e-6:
-        pairs.append((k + 1, k + 1))
-    result = []
-    for a, b in pairs:
-        width = places[b] - places[a]
-        t = float(np.clip((x - places[a]) / width, 0.0, 1.0)) if width > 1e-6 else 0.0
-        demand = float((1.0 - t) * s.shear_demand[rows][a] + t * s.shear_demand[rows][b])
-        # at a station itself those on both sides of it
-        beside = [v for v in (b - 1, b, b + 1) if 0 <= v < len(places)] if abs(places[b] - x) < 1e-6 else [a, b]
-        around = [rows.start + v for v in sorted({a, *beside})]
-        maximum = float(s.shear.total[around].min())  # just before the cut the bars are there, with their depth
-        result.append((demand, maximum, rows.start + (a if t < 0.5 else b), around))
-    return result
-
-
-def top_past_inflection(f: Facts) -> list[Check]:
-    """9.7.3.8.4: top bars that go on past where hogging ends, by support and side."""
-    result: list[Check] = []
-    at = f.at
-    hogging = f.forces.design.moment_min < -1e3
-    for index, span in enumerate(f.beam.spans):
-        rows = at.of(index)
-        low, high = f.beam.clear(index)
-        for s, face, sign, side in ((span.left, low, 1.0, "right"), (span.right, high, -1.0, "left")):
-            if s is None or span.cantilever or hogging[rows].all():
-                continue
-            i = f.nearest_of(index, face)
-            if not hogging[i]:
-                continue
-            run = np.flatnonzero(~hogging[rows])
-            inflection_at = float(at.x[rows][run[0] if sign > 0.0 else run[-1]])
-            whole, going = _going_on(f, i, (low, high), face, sign, inflection_at)
-            tell("A_s,max", whole, "mm2", "top steel over the support")
-            tell("A_s,on", going, "mm2", "of it that goes on far enough past the point of inflection")
-            place = Place(support=f.beam.supports[s].name, side=side, face="top")
-            result.append(f.check("support-share.top", place, i, share_of(TOP_SHARE, whole), going))
-    return result
-
-
-def _going_on(f: Facts, i: int, clear: tuple[float, float], face: float, sign: float, inflection_at: float) -> tuple[float, float]:
-    """Area of the top bars over a support, and of those that go on far enough, mm2."""
-    p, (low, high) = f.placed, clear
-    here = [g for g in range(len(p.bars)) if not p.bottom[g] and p.bars[g].start <= face <= p.bars[g].end]
-    going = []
-    for g in here:
-        end = p.bars[g].end if sign > 0.0 else p.bars[g].start
-        past = beyond_inflection(float(f.strength.d_top[i]), float(p.diameter[g]), high - low)
-        carried = p.bars[g].ends[1 if sign > 0.0 else 0] == "lap"
-        if sign * (end - inflection_at) >= past - 1.0 or not low < end < high or carried:
-            going.append(g)
-    return float(p.area[here].sum()), float(p.area[going].sum())
-
-
-def inflection(f: Facts) -> list[Check]:
-    """9.7.3.8.3: bottom bars developed within what the shear lets their tension grow over, from each point of inflection of a span."""
-    result: list[Check] = []
-    at, design = f.at, f.forces.design
-    for index, span in enumerate(f.beam.spans):
-        rows = at.of(index)
-        sagging = np.flatnonzero(design.moment_max[rows] > 1e3)
-        if span.cantilever or not len(sagging):
-            continue
-        low, high = f.beam.clear(index)
-        for k, side in ((sagging[0], "left"), (sagging[-1], "right")):
-            i = rows.start + int(k)
-            x = float(at.x[i])
-            if not low + 1.0 < x < high - 1.0 or at.local[i] < 1.0 or at.local[i] > span.length - 1.0:
-                continue  # a simple end, which has a check of its own
-            demand, limit = _developed_at(f, i, x, side)
-            note = if_fails("thinner bars", demand > limit)
-            result.append(f.check("anchorage.inflection", Place(span=index, side=side, face="bottom"), i, demand, limit, note=note))
-    return result
-
-
-def _developed_at(f: Facts, i: int, x: float, side: str) -> tuple[float, float]:
-    """Development of the bars at a point of inflection, and the most that it may be, mm."""
-    p, design = f.placed, f.forces.design
-    bottom = np.flatnonzero(p.bottom).tolist()
-    going = [g for g in bottom if p.bars[g].start <= x <= p.bars[g].end and p.present[i, g] > 0.0]
-    far = [(x - p.bars[g].start if side == "left" else p.bars[g].end - x) for g in going]
-    pull = f.once(going) * f.code.materials.steel_law(f.beam.bars).yield_stress
-    d, phi = float(f.strength.d_bottom[i]), float(max((p.diameter[g] for g in going), default=0.0))
-    development = float(max((p.anchorage[g] for g in going), default=0.0))
-    shear = float(design.shear[i])
-    if shear <= 1.0:
-        return 0.0, 1.0
-    tell("l_d", development, "mm", "development of the bottom bars there")
-    beyond = min(max(d, 12.0 * phi), max(min(far, default=0.0), 0.0))
-    return development, float(development_limit(f.nominal_moment(pull, i), shear, beyond, 1.0))
 
 
 # ---------------------------------------------------------------- integrity (9.7.7)
@@ -351,29 +209,12 @@ def confinement(f: Facts, part: BondClauses) -> list[Check]:
             apart = (float(f.at.width[i]) - 2.0 * (beam.cover.sides + p.tie) - phi) / max(number - 1.0, 1.0)
             gap = max(f.maximum_gap(left, right, a, b) for a, b, left, right in inside)
             required, local = part.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
-            if required > 0.0 and (worst is None or _ratio(required, local) > _ratio(worst[0], worst[1])):
+            if required > 0.0 and (worst is None or ratio_of(required, local) > ratio_of(worst[0], worst[1])):
                 worst = required, local, side, i
         if worst is not None:
             required, local, side, i = worst
             note = if_fails("closer stirrups along the development of the bar", local < required)
             result.append(f.check("confinement.bars", Place(bar=f.name(bar), side=side), i, required, local, note=note))
-    return result
-
-
-def compression_legs(f: Facts) -> list[Check]:
-    """9.7.6.4.4: corner bars in compression that the resistance counts on, and every other one between them, are held."""
-    result: list[Check] = []
-    legs = f.strength.ties.legs
-    required = held_bars(f.pressed_in_row)
-    tell("legs", legs, "", "of the stirrups there")
-    for index in range(len(f.beam.spans)):
-        where = f.with_stirrups(index) & np.isfinite(f.thinnest_counted)
-        i = worst_of(required / np.maximum(legs, 1e-9), where)
-        if i is None or required[i] <= 0.0:
-            continue
-        tell("n", float(f.pressed_in_row[i]), "", "bars of the row in compression")
-        note = if_fails("more legs, so that corner bars and every other bar between them are held", required[i] > legs[i])
-        result.append(f.check("spacing.compressed-legs", Place(span=index), i, required[i], legs[i], note=note))
     return result
 
 

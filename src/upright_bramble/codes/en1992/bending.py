@@ -10,7 +10,7 @@ import numpy as np
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.en1992 import materials
 from upright_bramble.codes.en1992.symbols import EN, clause
-from upright_bramble.codes.parts import BendingPart
+from upright_bramble.codes.parts import BendingPart, TensionFace
 from upright_bramble.section.arrays import Array, Floats
 
 
@@ -74,10 +74,10 @@ class BendingClauses(BendingPart):
         slope = self.v[f"k_{b}_strain"] * strain + self.v[f"k_{b}_constant"]
         return neutral_axis_limit(delta, self.v[f"k_{a}"], slope)
 
-    def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, required: Array) -> Array:
+    def minimum_steel(self, concrete: Concrete, steel: Steel, face: TensionFace, required: Array) -> Array:
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         factor, floor = self.v["As_min_factor"], self.v["As_min_floor"]
-        return minimum_steel(b_t, d, f_ctm, steel.strength, factor, floor)
+        return minimum_steel(face.b_t, face.d, f_ctm, steel.strength, factor, floor)
 
     def maximum_steel(self, gross_area: Array) -> Array:
         return maximum_steel(self.v["As_max"], gross_area)

@@ -243,7 +243,7 @@ class BondClauses(BondPart):
             return anchorage_length(phi, basic, bend_factor(phi, c_d), bent_cover_factor(phi, c_d))
         return anchorage_length(phi, basic, 1.0, cover_factor(phi, cover_for_bond(around.beside, around.sides, around.cover)))
 
-    def minimum_anchorage(self, anchorage: Floats, phi: Floats) -> Array:
+    def minimum_anchorage(self, anchorage: Floats, phi: Floats, within: float = 0.0) -> Array:
         """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full yield."""
         return np.maximum(np.maximum(0.3 * np.asarray(anchorage), 10.0 * np.asarray(phi)), 100.0)
 

@@ -414,7 +414,7 @@ class MaterialsClauses(MaterialsPart):
             return 1.0 - (1.0 - np.minimum(strain, peak) / peak) ** n
 
         # steel is proportioned with the block that stands for the diagram; verification integrates the diagram itself
-        return ConcreteLaw(self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve)
+        return ConcreteLaw(self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(peak,))
 
     def steel_law(self, steel: Steel) -> SteelLaw:
         return SteelLaw(self.f_yd(steel), E_S)

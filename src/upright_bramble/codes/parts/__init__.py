@@ -2,7 +2,7 @@
 
 from upright_bramble.codes.parts.actions import ActionsPart, Combination, Group
 from upright_bramble.codes.parts.analysis import AnalysisPart, Deep, Reaches, ShortSpan, Surroundings
-from upright_bramble.codes.parts.bending import BendingPart
+from upright_bramble.codes.parts.bending import BendingPart, TensionFace
 from upright_bramble.codes.parts.bond import Around, BondPart
 from upright_bramble.codes.parts.cover import CoverPart, CoverWish
 from upright_bramble.codes.parts.cracking import CrackingPart, CrackState, Face, TableControl, TensionZone
@@ -46,6 +46,7 @@ __all__ = [
     "Stage",
     "Surroundings",
     "TableControl",
+    "TensionFace",
     "TensionZone",
     "TorsionPart",
     "Tube",

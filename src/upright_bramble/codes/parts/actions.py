@@ -78,6 +78,12 @@ class ActionsPart(Protocol):
         """Rules of combination, the usual one first."""
         ...
 
+    @property
+    def permanent_by_span(self) -> str:
+        """Name of the part of permanent actions that is absent from spans without variable actions, which combinations then have as a
+        group of the kind 'permanent'; '': permanent actions are alike in all spans."""
+        return ""
+
     @abstractmethod
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]: ...
 

@@ -88,6 +88,11 @@ class AnalysisPart(Protocol):
         """Lowest ratio of redistributed to elastic moment, whatever the section."""
         ...
 
+    @property
+    def minimum_elastic_share(self) -> float:
+        """Of the elastic moments of a place, that sections resist whatever was redistributed; 0: no such rule."""
+        return 0.0
+
     def maximum_span_ratio(self) -> float:
         """Longer over shorter of two adjacent spans, above which moments may not be redistributed unchecked."""
         return float("inf")

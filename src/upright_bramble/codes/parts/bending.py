@@ -3,12 +3,28 @@
 from __future__ import annotations
 
 from abc import abstractmethod
+from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
 
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.section.arrays import Array, Floats, Mask
+
+
+@dataclass(frozen=True)
+class TensionFace:
+    """Sections with one face in tension (n,): depth `h`, effective depth `d`; width of the web `b_w`, that of the web for the minimum
+    steel where a flange is in tension `b_own`, mean width of the tension zone `b_t`, width of the compressed face `b_c`; whether a flange
+    in tension stands out at `both` sides of the web. mm."""
+
+    h: Array
+    d: Array
+    b_w: Array
+    b_own: Array
+    b_t: Array
+    b_c: Array
+    both: Mask
 
 
 class BendingPart(Protocol):
@@ -36,8 +52,8 @@ class BendingPart(Protocol):
         return b_w
 
     @abstractmethod
-    def minimum_steel(self, concrete: Concrete, steel: Steel, b_w: Array, b_t: Array, d: Array, required: Array) -> Array:
-        """Minimum steel for the web's width, the mean width of the tension zone, and what the moment asks for."""
+    def minimum_steel(self, concrete: Concrete, steel: Steel, face: TensionFace, required: Array) -> Array:
+        """Minimum steel of a face in tension, mm2, beside what the moment requires."""
         ...
 
     def maximum_steel(self, gross_area: Array) -> Array:

@@ -44,8 +44,9 @@ class BondPart(Protocol):
         nothing), along a bend where the end is `bent`."""
         ...
 
-    def minimum_anchorage(self, anchorage: Floats, phi: Floats) -> Array:
-        """However little bars are stressed, mm; 0: no such rule."""
+    def minimum_anchorage(self, anchorage: Floats, phi: Floats, within: float = 0.0) -> Array:
+        """Beyond the face of a simple end however little bars are stressed, mm, with the distance `within` from the face to the centreline;
+        0: no such rule."""
         return np.zeros_like(np.asarray(phi, dtype=float))
 
     def hook(

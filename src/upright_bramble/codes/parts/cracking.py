@@ -27,7 +27,7 @@ class TensionZone:
 @dataclass(frozen=True)
 class Face:
     """Bars of a tension face at each station: widths and depths of the section, area, mean depth, equivalent diameter, cover
-    to their surface, distance of their centres, depth of the outermost row; area and depth of each group (n, g)."""
+    to their surface, distance of their centres, depth of the outermost row; area and depth of each group (n, g); strength of the bars."""
 
     b: Array
     h: Array
@@ -39,6 +39,7 @@ class Face:
     outer: Array
     areas: Array
     depths: Array
+    strength: Array
 
     def at(self, rows: slice) -> Face:
         """At some stations."""

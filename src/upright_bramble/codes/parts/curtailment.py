@@ -28,6 +28,12 @@ class EndFacts:
     beyond_centre: float
     hooked: bool
     direct: bool = True
+    phi: float = 0.0
+    """Largest diameter of those bars."""
+    reach: float = 0.0
+    """Least length of them beyond the face, along bends too."""
+    within: float = 0.0
+    """From the face to the centreline."""
 
 
 @dataclass(frozen=True)

@@ -61,6 +61,11 @@ class DeflectionPart(Protocol):
         """Whether the usual limit of the total deflection is a target and no rule."""
         return False
 
+    @property
+    def shown(self) -> tuple[str, str] | None:
+        """Level and stage of the curvature that derivations begin with; None: those of cracking."""
+        return None
+
     @abstractmethod
     def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
         """Demand, limit and quantity of the quick check of a span beside its calculated deflection."""

@@ -65,6 +65,11 @@ class ServicePart(Protocol):
         """The stage whose cracks stay for good; None: every moment finds its own."""
         return None
 
+    @property
+    def cracking_level(self) -> str | None:
+        """The service level whose greatest moments say how far sections have cracked, whatever acts on them; None: what acts says so."""
+        return None
+
     def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:
         """Of a section that curvature is found with, for `moment` >= 0."""
         return np.zeros_like(moment)

@@ -42,6 +42,8 @@ class Twist:
     crushing: Array
     spacing: Array
     bar_spacing: float
+    moment: Array | None = None
+    """Moment that torque adds to the bending of both faces, N mm; None: it asks for the `bars` of each face instead."""
 
 
 class TorsionPart(Protocol):

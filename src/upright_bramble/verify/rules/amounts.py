@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from upright_bramble.analysis.flanges import minimum_width, tension_width
+from upright_bramble.analysis.flanges import tension_face
 from upright_bramble.codes.rules import Place
 from upright_bramble.verify.facts import Facts, worst_of
 from upright_bramble.verify.result import Check
@@ -17,10 +17,9 @@ def minimum(f: Facts) -> list[Check]:
     for zone in f.zones:
         provided = f.placed.face_area(zone.bottom, anchored=False)
         d = f.strength.d_bottom if zone.bottom else f.strength.d_top
-        wide, mean = minimum_width(beam, f.code, at, zone.face), tension_width(at, zone.face)
         requested = f.required[f"{zone.face}_tension"]
         tell("A_s,req", requested, "mm2", "required for the design moment")
-        lowest = f.code.bending.minimum_steel(beam.concrete, beam.bars, wide, mean, d, requested)
+        lowest = f.code.bending.minimum_steel(beam.concrete, beam.bars, tension_face(beam, f.code, at, zone.face, d), requested)
         if beam.detailing.minimum_steel:
             own = beam.detailing.minimum_area(at.width, d)
             tell("A_s,own", own, "mm2", f"minimum_steel of the beam file: {beam.detailing.minimum_steel:g} % of b_w d")

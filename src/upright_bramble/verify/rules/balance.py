@@ -27,12 +27,27 @@ def tell_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None
     _tell_concrete(teller, law, forces, float(x[0]), float(strips.height[0]), axial)
     terms, numbers = _tell_bars(teller, law, steel, forces, areas[0], depths[0])
     symbol = f.code.words.symbol("M_R")
+    capped = _tell_lever(teller, law, steel, float(resistance.d[i]), forces, areas[0]) if not axial else moment
     factor = float(f.code.bending.resistance_factor(resistance.steel_strain[i : i + 1], f.beam.bars)[0])
     named = symbol if factor == 1.0 else "M_n"
     head = f"{teller.force('F_c')} ({teller.text('h/2')} - {teller.text('y_c')})"
     teller.worked(named, moment, "N mm", " + ".join(["F_c (h/2 - y_c)", *terms]), " + ".join([head, *numbers]))
+    if capped < moment:
+        teller.worked(
+            named, capped, "N mm", f"{law.maximum_lever:g} d F_s", f"{law.maximum_lever:g} ({teller.text('d')}) ({teller.force('F_s')})"
+        )
     if factor != 1.0:
         teller.worked(symbol, factor * moment, "N mm", "phi M_n", f"{factor:.4g} {teller.moment(moment)}")
+
+
+def _tell_lever(t: _Teller, law: ConcreteLaw, steel: SteelLaw, d: float, forces: Balance, areas: Array) -> float:
+    """Moment at the longest lever arm that the code permits, N mm; endless where it has no such limit."""
+    if not np.isfinite(law.maximum_lever):
+        return float("inf")
+    pull = float(-(np.where(forces.strain[0] < 0.0, areas, 0.0) * steel.stress(forces.strain[0])).sum())
+    t.given("d", d, "mm", "effective depth, of the bars in tension")
+    t.given("F_s", pull, "N", "tension of the bars")
+    return law.maximum_lever * d * pull
 
 
 def _section(f: Facts, i: int, bottom: bool) -> tuple[Strips, Array, Array]:

@@ -93,7 +93,7 @@ def tell_cracked(f: Facts, i: int, bottom: bool, level: str) -> tuple[float, Ela
     v = f.forces.envelopes[level]
     m = float(v.moment_max[i] if bottom else -v.moment_min[i])
     label = v.labels[int((v.moment.high_by if bottom else v.moment.low_by)[i])]
-    one = Elastic(*(np.asarray(w[i : i + 1]) for w in (e.x, e.i, e.s)))
+    one = e.at(slice(i, i + 1))
     alpha = float(np.broadcast_to(stage.alpha_e, (len(f.at),))[i])
     tell("M", m, "N mm", f"{level.replace('_', '-')} level: {label}")
     tell(code.words.symbol("alpha_eff"), alpha, "", "ratio of moduli" + (", with creep" if stage.lasting else ""))

@@ -8,7 +8,6 @@ from upright_bramble.beam import Beam
 from upright_bramble.codes.parts import Slender
 from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array
-from upright_bramble.section.cracked import Elastic
 from upright_bramble.verify.facts import MAXIMUM_PRECAMBER, Facts, if_fails
 from upright_bramble.verify.result import Check, Judged
 from upright_bramble.verify.service import LINES, goes_on, governing_row, stage_at
@@ -193,26 +192,27 @@ def _line_in_words(level: str, stage: str, lasting: bool, before: float) -> str:
 def _tell_curvature(f: Facts, index: int, row: int) -> None:
     """The section of the span that bends most, in the stage of the long term."""
     code, serviced = f.code, f.serviced
-    m = serviced.ask(code.cracking.level, code.cracking.stage, moments=True)
+    level, name = code.deflection.shown or (code.cracking.level, code.cracking.stage)
+    m = serviced.ask(level, name, moments=True)
     rows = f.at.of(index)
     line = m[min(row, len(m) - 1)]
     j = rows.start + int(np.abs(line[rows]).argmax())
     side = 0 if line[j] >= 0.0 else 1
-    stage = stage_at(serviced.stages[code.cracking.stage], len(f.at), j)
-    faces = serviced.ask.faces(code.cracking.stage)
+    stage = stage_at(serviced.stages[name], len(f.at), j)
+    faces = serviced.ask.faces(name)
     sense = "sagging" if side == 0 else "hogging"
-    tell("M", abs(float(line[j])), "N mm", f"{sense} at its greatest in this span, {code.cracking.level.replace('_', '-')} level")
+    tell("M", abs(float(line[j])), "N mm", f"{sense} at its greatest in this span, {level.replace('_', '-')} level")
     creep = f", with creep {stage.creep:.2f}" if stage.creep else ""
     tell("E", float(stage.modulus[0]), "MPa", f"modulus of the concrete{creep}")
-    uncracked, cracked = (
-        Elastic(*(np.asarray(v[j : j + 1]) for v in (e.x, e.i, e.s))) for e in (faces.uncracked[side], faces.cracked[side])
-    )
-    for e, symbol, name in ((uncracked, "I_I", "uncracked"), (cracked, "I_II", "cracked")):
-        tell(f"x_{symbol[2:]}", float(e.x[0]), "mm", f"neutral axis of the {name} section")
-        tell(symbol, float(e.i[0]), "mm4", f"second moment of the {name} section")
+    uncracked, cracked = (e.at(slice(j, j + 1)) for e in (faces.uncracked[side], faces.cracked[side]))
+    for e, symbol, kind in ((uncracked, "I_I", "uncracked"), (cracked, "I_II", "cracked")):
+        tell(f"x_{symbol[2:]}", float(e.x[0]), "mm", f"neutral axis of the {kind} section")
+        tell(symbol, float(e.i[0]), "mm4", f"second moment of the {kind} section")
     before = float(serviced.ask.cracked_before[side][j])
     if before > 0.0:
-        tell("zeta_0", before, "", "share that the striking cracked: it counts where it is the greater")
+        cracking = code.service.cracking_level
+        text = "share that the striking cracked: it counts where it is the greater"
+        tell("zeta_0", before, "", f"1 less M_cr over the greatest moment of the {cracking} level" if cracking else text)
     moment = np.array([abs(float(line[j]))])
     bent = code.service.curvature(moment, uncracked, cracked, f.at.depth[j : j + 1], stage, stage.lasting, before)
     tell("kappa_max", float(bent[0]), "1/mm", "curvature there")

@@ -5,8 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.codes.rules import Place
-from upright_bramble.verify.facts import Facts, if_fails, worst_of
+from upright_bramble.section.arrays import Array, compact
+from upright_bramble.section.strength import Resistance, bending_resistance
+from upright_bramble.verify.facts import Facts, Zone, if_fails, worst_of
 from upright_bramble.verify.result import Check
+from upright_bramble.verify.strength import compressed_strips
 from upright_bramble.working import tell
 
 USED = 0.5  # of the resistance: from there on a section may come to rotate
@@ -23,9 +26,10 @@ def ductility(f: Facts) -> list[Check]:
         judged = zone.where & (raw > 1e3) & (r.moment > 0.0) & ((raw >= USED * r.moment) | (raw >= peak * (1.0 - 1e-9)))
         if not judged.any():
             continue
-        ratio = bending.neutral_axis_ratio(r.x, r.d, r.outer)
-        tell("x", r.x, "mm", "neutral axis of the section at its resistance")
-        tell("d", r.x / np.maximum(ratio, 1e-12), "mm", "depth of the bars in tension that the limit refers to")
+        x, d, outer = _with_all_bars(f, zone, r, int(np.where(judged, raw, -np.inf).argmax()))
+        ratio = bending.neutral_axis_ratio(x, d, outer)
+        tell("x", x, "mm", "neutral axis of the section at its resistance, bars at their full area where the moment is greatest")
+        tell("d", x / np.maximum(ratio, 1e-12), "mm", "depth of the bars in tension that the limit refers to")
         tell("x/d", ratio, "", "depth of the neutral axis over it")
         delta = np.ones(len(f.at)) if zone.bottom else f.forces.design.delta
         limit = bending.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta)
@@ -35,6 +39,25 @@ def ductility(f: Facts) -> list[Check]:
         kind = "ductility.sagging" if zone.bottom else "ductility.hogging"
         result.append(f.check(kind, zone.place, i, ratio[i], float(limit[i]), note=note))
     return result
+
+
+def _with_all_bars(f: Facts, zone: Zone, r: Resistance, j: int) -> tuple[Array, Array, Array]:
+    """Neutral axis, effective depth and depth of the outermost bars (n,); at the place `j` of the greatest moment with all bars in
+    tension there at their full area: a section is no more ductile for bars that are not anchored in full."""
+    p = f.placed
+    x, d, outer = r.x.copy(), r.d.copy(), r.outer.copy()
+    own = p.bottom == zone.bottom
+    if p.effective[j, own].sum() >= 0.999 * p.present[j, own].sum():
+        return x, d, outer
+    strips, h = f.at.sections.strips.at(slice(j, j + 1)), float(f.at.depth[j])
+    areas, y = compact(np.where(own, p.present[j], p.effective[j])[None], p.y[j : j + 1])
+    strips, depths = (strips, y) if zone.bottom else (strips.turned(), h - y)
+    law, steel = f.code.materials.concrete_law(f.beam.concrete), f.code.materials.steel_law(f.beam.bars)
+    axial = float(f.forces.design.axial_max[j]) / f.code.bending.usual_factor
+    full = bending_resistance(compressed_strips(f.beam, f.code, strips), areas, depths, law, steel, axial)
+    if full.moment[0] > 0.0:
+        x[j], d[j], outer[j] = full.x[0], full.d[0], full.outer[0]
+    return x, d, outer
 
 
 def redistribution(f: Facts) -> list[Check]:

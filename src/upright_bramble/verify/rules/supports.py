@@ -11,7 +11,7 @@ from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Check
 from upright_bramble.working import tell
 
-END = ("F_E", "F_s", "A_s,anchored", "l_d,max", "l_d")  # what end anchorage comes down to, in the symbols of the codes
+END = ("F_E", "F_s", "A_s,anchored", "l_d,max", "l_d", "l_end", "l_prov")  # what end anchorage comes down to, in the symbols of the codes
 
 
 def supports(f: Facts) -> list[Check]:
@@ -39,7 +39,7 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
     bottom = [g for g in range(len(placed.bars)) if placed.bottom[g]]
     going = [g for g in bottom if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))]
     if not inner:  # only bars with the least anchorage beyond the face count as carried in
-        enough = f.code.bond.minimum_anchorage(placed.basic, placed.diameter)
+        enough = f.code.bond.minimum_anchorage(placed.basic, placed.diameter, abs(support.x - face))
         going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
     # a support that the beam is built with is no simple one (ACI 318, 9.7.3.8.2)
     share = f.code.curtailment.bottom_share(not inner and not support.restrains_rotation)
@@ -51,7 +51,7 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
         f.check("support-share.bottom", Place(support=support.name, side=side, face="bottom"), i, share_of(share, whole), f.once(going))
     ]
     if not inner and not support.fixed:
-        facts = _end_facts(f, going, i, support.x, -sign)
+        facts = _end_facts(f, going, i, support.x, face, -sign)
         demand, local, quantity = f.code.curtailment.end_anchorage(facts)
         _tell_anchored(f, facts, quantity)
         result.append(f.check("anchorage.end", Place(support=support.name, face="bottom"), i, demand, local, quantity=quantity, of=END))
@@ -70,16 +70,14 @@ def _provided(f: Facts, index: int) -> float:
 
 
 def _tell_anchored(f: Facts, end: EndFacts, quantity: str) -> None:
-    """What is there at a simple end: the force of the bars, or their development."""
+    """What is there at a simple end where forces are compared; of lengths the code says which."""
     if quantity == "force":
         pull = f.code.materials.steel_law(f.beam.bars).yield_stress
         tell("A_s,anchored", end.force / pull, "mm2", "bottom bars, as far as they are anchored at the face")
         tell("F_s", end.force, "N", "force that they can take there")
-    else:
-        tell("l_d", end.development, "mm", "development of the bottom bars" + (": bent ones need none" if end.hooked else ""))
 
 
-def _end_facts(f: Facts, going: list[int], i: int, centre: float, inwards: float) -> EndFacts:
+def _end_facts(f: Facts, going: list[int], i: int, centre: float, face: float, inwards: float) -> EndFacts:
     """At the simple end near station `i`; `going` bars are carried into it."""
     p, s = f.placed, f.strength
     pull = float(p.area[going].sum()) * f.code.materials.steel_law(f.beam.bars).yield_stress
@@ -97,6 +95,9 @@ def _end_facts(f: Facts, going: list[int], i: int, centre: float, inwards: float
         nominal_moment=f.nominal_moment(pull, i),
         beyond_centre=max(min((inwards * (centre - e) for e in ends), default=0.0), 0.0),
         hooked=not straight,
+        phi=float(p.diameter[going].max(initial=0.0)),
+        reach=float(p.reach[i, going].min(initial=np.inf)) if going else 0.0,
+        within=abs(centre - face),
         direct=min(f.beam.supports, key=lambda v: abs(v.x - centre)).direct,
     )
 
