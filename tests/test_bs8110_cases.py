@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from upright_bramble.beam import Concrete, Flange, Steel
+from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import get_code
 from upright_bramble.codes.bs8110 import (
     analysis,
@@ -24,7 +24,7 @@ from upright_bramble.codes.bs8110 import (
     shear,
     torsion,
 )
-from upright_bramble.codes.parts import Group, Surroundings, TensionFace
+from upright_bramble.codes.parts import Group, TensionFace
 from upright_bramble.section.cracked import cracked, uncracked
 from upright_bramble.section.strength import bending_resistance
 from upright_bramble.section.strips import rectangle, tee
