@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
@@ -38,10 +39,20 @@ class Words:
     seismic_clause: str = ""
     starter: Mapping[str, str] = field(default_factory=dict)
     units: Units = METRIC
+    assumed: Sequence[str] = ()
+    """What an annex has values for that are not known here, so that the recommended ones stand."""
+    renumbered: Mapping[str, str] = field(default_factory=dict)
+    """Of an edition: standards and clauses as it calls them, by what its clause functions say."""
 
     def symbol(self, usual: str) -> str:
         """The code's own symbol for one of EN 1992-1-1; '' for a thing that it does not have."""
         return self.symbols.get(usual, usual)
+
+    def source(self, clause: str) -> str:
+        """A standard with its clause, as the edition has it."""
+        for mine, own in self.renumbered.items():
+            clause = re.sub(rf"(?<![\d.]){re.escape(mine)}(?![\d(])", own, clause)
+        return clause
 
     def formula_symbol(self, usual: str) -> str:
         """The same as one symbol of a formula: 'phiV_n'."""

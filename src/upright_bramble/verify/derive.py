@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from upright_bramble.codes.rules import Rule
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Check, Result
@@ -50,9 +52,18 @@ class Workings:
                 made.detail()
             entries += more
         units = self.f.code.words.units
+        words = self.f.code.words
         result = lines_of(at_station(entries, check.station, len(self.f.at)), units=units)
+        if words.renumbered:
+            result = [replace(line, clause=words.source(line.clause)) for line in result]
         last = list({line.symbol: line for line in result}.values())  # a symbol that is told twice has its last value
-        return (leading_to(last, set(made.of)) if made.of else []) or last
+        if not made.of:
+            return last
+        unit = units.names.get(UNITS.get(check.quantity, ""), UNITS.get(check.quantity, ""))
+        both = [units.of(v, UNITS.get(check.quantity, "")) for v in (check.demand, check.resistance)]
+        # what a code calls by symbols of its own is known by its value
+        own = {line.symbol for line in last if any(_is(line, v, unit) for v in both)}
+        return leading_to(last, {*made.of, *own}) or last
 
     def _compared(self, check: Check, lines: list[Line]) -> list[Line]:
         """Both numbers as they are compared, where the lines do not end in them."""

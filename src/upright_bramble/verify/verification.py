@@ -159,6 +159,11 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         if support.fixed and end is not None:
             result.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
     result += [Message("note", text) for text in beam.proposed]
+    if code.words.assumed:
+        text = (
+            f"annex {code.annex}: recommended values and rules stand for {', '.join(code.words.assumed)}, whose values are not known here"
+        )
+        result.append(Message("warning", text))
     for key in beam.remarks:
         if not any(c.id == key or c.id.startswith(f"{key}.") for c in checks):
             result.append(Message("warning", f"the remark on '{key}' belongs to no check of this beam: `bramble why` lists them"))

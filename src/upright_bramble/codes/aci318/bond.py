@@ -15,18 +15,25 @@ from upright_bramble.codes.parts import Around, BondPart
 from upright_bramble.section.arrays import Array, Floats
 
 
-@clause(ACI, "25.4.2.5", "psi_g", (("f_y <= {g0} 1.001", "1.0"), ("f_y <= {g1} 1.001", "1.15"), ("", "1.3")))
-def grade_factor(f_y: float, x: Expressions) -> float:
-    """Factor for the grade of the bars.
+@clause(
+    ACI,
+    "25.4.2.5",
+    "psi_g",
+    (("graded < 1", "1.0"), ("f_y <= {g0} 1.001", "1.0"), ("f_y <= {g1} 1.001", "1.15"), ("", "1.3")),
+    names={**NAMES, "graded": ("graded", "")},
+)
+def grade_factor(f_y: float, x: Expressions, graded: bool = True) -> float:
+    """Factor for the grade of the bars; an edition that is not `graded` has none.
 
     f_y : number, MPa
     x : the set of expressions
+    graded : true or false
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(grade_factor(420.0, METRIC)), 4)
     1.0
     """
-    return 1.0 if f_y <= x.grades[0] * 1.001 else 1.15 if f_y <= x.grades[1] * 1.001 else 1.3
+    return 1.0 if not graded or f_y <= x.grades[0] * 1.001 else 1.15 if f_y <= x.grades[1] * 1.001 else 1.3
 
 
 @clause(ACI, "25.4.2.5", "psi_t", (("below > {twelve}", "1.3"), ("", "1.0")), names={"fresh_below": ("below", "mm")})
@@ -59,11 +66,11 @@ def casting_factor(fresh_below: Floats, x: Expressions) -> Array:
     },
 )
 def development_length(
-    d_b: Floats, f_c: float, f_y: float, psi_t: Floats, x: Expressions, good: Floats = True, psi_e: float = 1.0
+    d_b: Floats, f_c: float, f_y: float, psi_t: Floats, x: Expressions, good: Floats = True, psi_e: float = 1.0, graded: bool = True
 ) -> Array:
     """Development of bars in tension, mm, at least 12 in (300 mm).
 
-    `good`: clear spacing and cover of d_b with at least minimum stirrups, or spacing of 2 d_b.
+    `good`: clear spacing and cover of d_b with at least minimum stirrups, or spacing of 2 d_b; `graded`: psi_g counts (not in 2014).
 
     d_b : number or array, mm; 9.5 to 57.3
     f_c : number, MPa (f'c); 17 to 100
@@ -72,6 +79,7 @@ def development_length(
     x : the set of expressions
     good : number or array
     psi_e : number
+    graded : true or false
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(development_length(19.1, 28.0, 420.0, 1.0, METRIC, True, 1.0)), 2)
@@ -80,7 +88,7 @@ def development_length(
     d_b = np.asarray(d_b, dtype=float)
     small = d_b <= 19.2  # No. 6 (No. 19)
     number = np.where(np.asarray(good), np.where(small, x.bond[0], x.bond[1]), np.where(small, x.bond[2], x.bond[3]))
-    factors = np.minimum(np.asarray(psi_t) * psi_e, 1.7) * grade_factor(f_y, x)
+    factors = np.minimum(np.asarray(psi_t) * psi_e, 1.7) * grade_factor(f_y, x, graded)
     return np.asarray(np.maximum(f_y * factors / (number * x.capped_root(f_c)) * d_b, x.twelve))
 
 
@@ -93,7 +101,7 @@ def development_length(
     where={"psi_s": (("d_b <= {small}", "0.8"), ("", "1.0"))},
 )
 def development_length_by_confinement(
-    d_b: Floats, f_c: float, f_y: float, psi_t: Floats, c_b: Floats, k_tr: Floats, x: Expressions, psi_e: float = 1.0
+    d_b: Floats, f_c: float, f_y: float, psi_t: Floats, c_b: Floats, k_tr: Floats, x: Expressions, psi_e: float = 1.0, graded: bool = True
 ) -> Array:
     """Development of bars in tension by cover, spacing and stirrups, mm; (c_b + K_tr)/d_b no more than 2.5.
 
@@ -105,6 +113,7 @@ def development_length_by_confinement(
     k_tr : number or array, mm (K_tr)
     x : the set of expressions
     psi_e : number
+    graded : true or false; whether psi_g counts
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(development_length_by_confinement(19.1, 28.0, 420.0, 1.0, 50.0, 20.0, METRIC, 1.0)), 2)
@@ -113,7 +122,7 @@ def development_length_by_confinement(
     d_b = np.asarray(d_b, dtype=float)
     held = np.minimum((np.asarray(c_b) + k_tr) / d_b, 2.5)
     psi_s = np.where(d_b <= 19.2, 0.8, 1.0)
-    factors = np.minimum(np.asarray(psi_t) * psi_e, 1.7) * psi_s * grade_factor(f_y, x)
+    factors = np.minimum(np.asarray(psi_t) * psi_e, 1.7) * psi_s * grade_factor(f_y, x, graded)
     return np.asarray(np.maximum(f_y * factors / (x.bond[4] * x.capped_root(f_c) * held) * d_b, x.twelve))
 
 

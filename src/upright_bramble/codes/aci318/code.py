@@ -1,10 +1,11 @@
-"""ACI 318-19 (or 318M-19) put together: its parts, with the values in force."""
+"""ACI 318-19 (or 318M-19), or its edition of 2014, put together: the parts, with the values in force."""
 
 from __future__ import annotations
 
 import functools
 import json
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -17,14 +18,17 @@ from upright_bramble.codes.aci318.cracking import CrackingClauses
 from upright_bramble.codes.aci318.curtailment import CurtailmentClauses
 from upright_bramble.codes.aci318.deflection import DeflectionClauses
 from upright_bramble.codes.aci318.detailing import DetailingClauses
+from upright_bramble.codes.aci318.edition_2014 import ACI as ACI_14
+from upright_bramble.codes.aci318.edition_2014 import RENUMBERED, Bending2014, Bond2014, Materials2014, Service2014, Shear2014
 from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC, Expressions
 from upright_bramble.codes.aci318.materials import SI_BARS, US_BARS, MaterialsClauses
 from upright_bramble.codes.aci318.own_rules import own_rules
 from upright_bramble.codes.aci318.service import ServiceClauses
 from upright_bramble.codes.aci318.shear import ShearClauses
+from upright_bramble.codes.aci318.symbols import ACI as ACI_19
 from upright_bramble.codes.aci318.torsion import TorsionClauses
 from upright_bramble.codes.design_code import DesignCode, Words
-from upright_bramble.codes.values import values_in_force
+from upright_bramble.codes.values import combination_factors, values_in_force, with_factors
 from upright_bramble.core.bars import tabulated_bars
 from upright_bramble.errors import CodeError
 
@@ -121,7 +125,36 @@ OUT_OF_SCOPE = (
 )
 
 
-def _words(x: Expressions, categories: Mapping[str, Any]) -> Words:
+@dataclass(frozen=True)
+class Edition:
+    """An edition of the code: the parts of its own, what is added to or left out of the values and the numbers of clauses."""
+
+    year: int
+    materials: type[MaterialsClauses]
+    bending: type[BendingClauses]
+    shear: type[ShearClauses]
+    bond: type[BondClauses]
+    service: type[ServiceClauses]
+    without: tuple[str, ...] = ()
+    values: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    renumbered: Mapping[str, str] = field(default_factory=dict)
+
+
+EDITION_2019 = Edition(2019, MaterialsClauses, BendingClauses, ShearClauses, BondClauses, ServiceClauses)
+EDITION_2014 = Edition(
+    2014,
+    Materials2014,
+    Bending2014,
+    Shear2014,
+    Bond2014,
+    Service2014,
+    ("strain_reserve",),
+    {"strain_least": {"value": 0.004, "clause": "9.3.3.1"}},
+    {ACI_19: ACI_14, **RENUMBERED},
+)
+
+
+def _words(x: Expressions, categories: Mapping[str, Any], edition: Edition) -> Words:
     inch = x is INCH_POUND
     starter = {
         "steel": "yield: 60 ksi" if inch else "yield: 420 MPa",
@@ -129,7 +162,12 @@ def _words(x: Expressions, categories: Mapping[str, Any]) -> Words:
         "category": f"occupied         # {', '.join(categories)}: gives the factors beside other loads",
         "service": "deflection: {total: span/240, after_finishes: span/240, finishes_at: 60 days}",
     }
-    return Words(CLAUSES, SYMBOLS, OUT_OF_SCOPE, "chapter 18", starter, x.units)
+    clauses = {kind: _renumbered(text, edition) for kind, text in CLAUSES.items()}
+    return Words(clauses, SYMBOLS, OUT_OF_SCOPE, "chapter 18", starter, x.units, renumbered=edition.renumbered)
+
+
+def _renumbered(text: str, edition: Edition) -> str:
+    return ", ".join(edition.renumbered.get(number, number) for number in text.split(", "))
 
 
 @functools.cache
@@ -139,37 +177,42 @@ def _tables() -> dict[str, Any]:
 
 
 def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> DesignCode:
-    """ACI 318-19 in one of its two sets of expressions.
+    """ACI 318-19 or 318-14 in one of its two sets of expressions.
 
     Raises CodeError for an annex, of which it has none, or a value that is not known.
     """
     if annex is not None:
         raise CodeError(f"the code {name} has no annexes; leave 'annex' out")
-    x, tables = METRIC if name == METRIC.name else INCH_POUND, _tables()
-    values = values_in_force(tables["values"], overrides)
+    x, tables = METRIC if name.startswith("aci318m") else INCH_POUND, _tables()
+    edition = EDITION_2014 if name.endswith("-14") else EDITION_2019
+    own = {key: value for key, value in tables["values"].items() if key not in edition.without}
+    factors = combination_factors([tables["categories"], tables["kinds"]], "5.3.1, 5.3.3")
+    values = values_in_force({**own, **edition.values, **factors}, overrides)
     v = {key: value.value for key, value in values.items()}
-    materials = MaterialsClauses(x)
-    shear, detailing = ShearClauses(v, x, materials), DetailingClauses(x)
-    bond, curtailment = BondClauses(x, detailing), CurtailmentClauses(v, x)
+    categories, kinds = with_factors(tables["categories"], v), with_factors(tables["kinds"], v)
+    materials = edition.materials(x)
+    shear, detailing = edition.shear(v, x, materials), DetailingClauses(x)
+    bond, curtailment = edition.bond(x, detailing), CurtailmentClauses(v, x)
+    year = edition.year % 100
     return DesignCode(
         name=name,
-        title="ACI 318M-19, SI expressions" if x is METRIC else "ACI 318-19, inch-pound expressions",
+        title=f"ACI 318M-{year}, SI expressions" if x is METRIC else f"ACI 318-{year}, inch-pound expressions",
         annex=None,
         annexes=(),
         values=values,
-        words=_words(x, tables["categories"]),
+        words=_words(x, tables["categories"], edition),
         sizes=SIZES[x.name],
         materials=materials,
-        actions=ActionsClauses(v, tables["categories"], tables["kinds"]),
+        actions=ActionsClauses(v, categories, kinds),
         analysis=AnalysisClauses(v, x),
-        bending=BendingClauses(v, x),
+        bending=edition.bending(v, x),
         shear=shear,
         torsion=TorsionClauses(v, x, materials, shear),
         bond=bond,
         detailing=detailing,
         curtailment=curtailment,
         cover=CoverClauses(x),
-        service=ServiceClauses(x, materials),
+        service=edition.service(x, materials),
         deflection=DeflectionClauses(v, x),
         cracking=CrackingClauses(x),
         rules=own_rules(x, bond, curtailment),

@@ -14,7 +14,7 @@ from upright_bramble.codes.parts import BendingPart, TensionFace
 from upright_bramble.section.arrays import Array, Floats
 
 
-@clause("3.4.4.4", "x/d", (("beta_b >= 0.9", "0.5"), ("", "beta_b - 0.4")))
+@clause("3.4.4.4", "x/d,lim", (("beta_b >= 0.9", "0.5"), ("", "beta_b - 0.4")))
 def neutral_axis_limit(beta_b: Floats) -> Array:
     """Largest x/d for the ratio of redistributed to elastic moment.
 

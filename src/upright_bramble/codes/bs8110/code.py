@@ -88,7 +88,7 @@ CLAUSES = {
 WORDS = Words(
     CLAUSES,
     symbols={
-        "M_R": "M_R", "V_R": "V_R", "V_R,c": "v_c b d", "V_R,max": "v_max b d", "cot_theta": "", "V_Ed": "V", "M_Ed": "M", "a_sw": "a_sv",
+        "M_R": "M_R", "V_R": "V_R", "V_R,c": "v_c b d", "V_R,max": "V_max", "cot_theta": "", "V_Ed": "V", "M_Ed": "M", "a_sw": "a_sv",
         "A_sw/s": "A_sv/s_v", "A_sw/s,min": "A_sv/s_v nominal", "A_s2": "A'_s", "sigma_s": "f_s", "w_k": "w", "A_sl": "A_s",
         "s_max": "a, max", "kappa_m": "1/r",
     },
@@ -127,8 +127,13 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
     if annex is not None:
         raise CodeError(f"the code {name} has no annexes; leave 'annex' out")
     tables = _tables()
-    values = values_in_force(tables["values"], overrides)
+    lasts = {
+        f"lasting_{name}": {"value": share, "clause": "part 2, 3.3.3", "share": True, "zero": True}
+        for name, share in tables["categories"].items()
+    }
+    values = values_in_force({**tables["values"], **lasts}, overrides)
     v = {key: value.value for key, value in values.items()}
+    shares = {name: v[f"lasting_{name}"] for name in tables["categories"]}
     materials = MaterialsClauses(v)
     return DesignCode(
         name=name,
@@ -139,7 +144,7 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
         words=WORDS,
         sizes=SIZES,
         materials=materials,
-        actions=ActionsClauses(v, tables["categories"]),
+        actions=ActionsClauses(v, shares),
         analysis=AnalysisClauses(v),
         bending=BendingClauses(v),
         shear=ShearClauses(v, materials),

@@ -192,6 +192,19 @@ def deflection_after(total: Floats, before: Floats) -> Array:
     return np.asarray(np.asarray(total) - before)
 
 
+@clause("3.4.6.1", "r_ld", "l/d", names={"l": ("l", "mm"), "d": ("d", "mm")})
+def actual_ratio(l: float, d: float) -> float:  # noqa: E741 - the standard's symbol
+    """Span over effective depth.
+
+    l : number, mm
+    d : number, mm; above 0
+
+    >>> actual_ratio(6000.0, 500.0)
+    12.0
+    """
+    return l / d
+
+
 @dataclass(frozen=True)
 class DeflectionClauses(DeflectionPart):
     """Answers on deflection (3.4.6; part 2, 3.2, 3.7)."""
@@ -213,7 +226,7 @@ class DeflectionClauses(DeflectionPart):
         m_bd2 = moment_ratio(span.rho, self.materials.steel_law(steel).yield_stress, concrete.strength)
         factor = float(tension_factor(f_s, m_bd2)), float(compression_factor(100.0 * span.rho_compression))
         limit = permitted_ratio(basic_ratio(kind, 1.0 / wide), *factor, long_span_factor(span.length))
-        return span.length / span.d, limit, "number"
+        return actual_ratio(span.length, span.d), limit, "number"
 
     def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
         """Part 2, 3.6: permanent loads with creep and shrinkage, the rest of the service load short-term; before finishes the permanent

@@ -219,6 +219,20 @@ def design_resistance(v_c: Floats, asv_sv: Floats, f_yvd: float, v_max: float, b
     return np.asarray(np.minimum((np.asarray(v_c) * b_v + np.asarray(asv_sv) * f_yvd) * d, v_max * b_v * d))
 
 
+@clause("3.4.5.2", "V_max", "v_max b_v d", "N")
+def crushing_resistance(v_max: float, b_v: Floats, d: Floats) -> Array:
+    """Shear that is never exceeded, N.
+
+    v_max : number, MPa
+    b_v : number or array, mm; above 0
+    d : number or array, mm; above 0
+
+    >>> round(float(crushing_resistance(4.38, 300.0, 550.0)), 2)
+    722700.0
+    """
+    return np.asarray(v_max * np.asarray(b_v) * d)
+
+
 @clause("3.4.5.5", "s_v,max", "0.75 d", "mm")
 def maximum_spacing(d: Floats) -> Array:
     """Largest spacing of links along the beam, mm.
@@ -280,7 +294,7 @@ class ShearClauses(ShearPart):
         v_c, v_max = self.concrete(concrete, web, tied), maximum_stress(concrete.strength)
         area = web.b * web.d
         total = design_resistance(v_c, asw_s, f_yvd, v_max, web.b, web.d)
-        return ShearState(web.d, cot, v_c * area, asw_s * f_yvd * web.d, v_max * area, total)
+        return ShearState(web.d, cot, v_c * area, asw_s * f_yvd * web.d, crushing_resistance(v_max, web.b, web.d), total)
 
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         """By the amount of links: with at least nominal ones the depth counts for no less than 400 mm."""

@@ -32,11 +32,16 @@ class ActionsClauses(ActionsPart):
     v: Mapping[str, float]
     psi: Mapping[str, Mapping[str, float]]
     variable: Mapping[str, Mapping[str, float]]
+    usual: str = "6.10"
 
     levels = ("strength", "characteristic", "frequent", "quasi_permanent")
     rare_level = "characteristic"
     lasting_level = "quasi_permanent"
-    rules = ("6.10", "6.10ab")
+
+    @property
+    def rules(self) -> Sequence[str]:
+        """The annex's own first."""
+        return (self.usual, *(rule for rule in ("6.10", "6.10ab") if rule != self.usual))
 
     def accompanying(self) -> Mapping[str, tuple[float, float, float]]:
         table = {**self.psi, **self.variable}
@@ -90,7 +95,7 @@ class ActionsClauses(ActionsPart):
                 for company in _company(groups, [i for i in variable if i not in lead], groups[lead[0]]):
                     add(level, permanent, {**leading, **{i: scale * psi[i][others] for i in company}}, settlement)
 
-        if rule in ("", "6.10"):
+        if (rule or self.usual) == "6.10":
             for permanent in (sup, inf):
                 led("strength", permanent, 1.0, 0, q, settle)
         else:

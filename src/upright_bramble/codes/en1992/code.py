@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -23,11 +24,10 @@ from upright_bramble.codes.en1992.own_rules import own_rules
 from upright_bramble.codes.en1992.service import ServiceClauses
 from upright_bramble.codes.en1992.shear import ShearClauses
 from upright_bramble.codes.en1992.torsion import TorsionClauses
-from upright_bramble.codes.values import values_in_force
+from upright_bramble.codes.values import combination_factors, values_in_force, with_factors
 from upright_bramble.core.bars import round_bars
 from upright_bramble.errors import CodeError
 
-ANNEXES = {"recommended": "recommended values", "uk": "UK national annex"}
 SIZES = round_bars((6, 8, 10, 12, 14, 16, 20, 25, 28, 32, 40), "ø", main=("12", "16", "20", "25", "32"), stirrups=("8", "10", "12"))
 
 CLAUSES = {
@@ -134,33 +134,57 @@ def _tables() -> dict[str, Any]:
     return loaded
 
 
+@functools.cache
+def _annexes() -> dict[str, dict[str, Any]]:
+    """By name, in their order; the recommended values first."""
+    folder = Path(__file__).with_name("annexes")
+    read = {path.stem: json.loads(path.read_text("utf-8")) for path in folder.glob("*.json")}
+    return {"recommended": {"title": "recommended values"}, **dict(sorted(read.items(), key=lambda item: item[1]["order"]))}
+
+
+def _merged(table: Mapping[str, Mapping[str, Any]], own: Mapping[str, Mapping[str, Any]]) -> dict[str, dict[str, Any]]:
+    """Categories or kinds with what an annex says of them."""
+    return {name: {**entry, **own.get(name, {})} for name, entry in table.items()}
+
+
+def _words(annex: Mapping[str, Any]) -> Words:
+    """With what the data of the annex leaves out, where recommended values stand instead."""
+    missing = annex.get("left_out", ())
+    if not missing:
+        return WORDS
+    return replace(WORDS, out_of_scope=(*WORDS.out_of_scope, f"of the {annex['title']}: {', '.join(missing)}"), assumed=tuple(missing))
+
+
 def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> DesignCode:
     """EN 1992-1-1:2004+A1:2014 with EN 1990, for the recommended values or a national annex.
 
     Raises CodeError for an annex or value that is not known.
     """
-    tables, annex = _tables(), annex or "recommended"
-    if annex not in ANNEXES:
-        raise CodeError(f"the annex '{annex}' is not known; known: {', '.join(ANNEXES)}")
-    national = annex == "uk"
-    values = values_in_force({**tables["recommended"], **(tables["uk"] if national else {})}, overrides)
+    tables, annexes, annex = _tables(), _annexes(), annex or "recommended"
+    if annex not in annexes:
+        raise CodeError(f"the annex '{annex}' is not known; known: {', '.join(annexes)}")
+    own = annexes[annex]
+    kinds, psi = (_merged(tables[key], own.get(key, {})) for key in ("kinds", "categories"))
+    entries = {**tables["recommended"], **own.get("values", {})}
+    for key, entry in tables["recommended"].items():
+        entries[key] = {**entry, **entries[key]}
+    values = values_in_force({**entries, **combination_factors([psi, kinds], "EN 1990 A1.2.2")}, overrides)
     v = {key: value.value for key, value in values.items()}
-    kinds = {**tables["kinds"], **(tables["kinds_uk"] if national else {})}
-    psi = {**tables["categories"], **(tables["categories_uk"] if national else {})}
+    kinds, psi = with_factors(kinds, v), with_factors(psi, v)
     materials = MaterialsClauses(v)
-    shear = ShearClauses(v, materials, upright_in_tension=national)
+    shear = ShearClauses(v, materials, upright_in_tension=own.get("upright_struts_in_tension", False))
     detailing = DetailingClauses(v)
     service, cracking = ServiceClauses(), CrackingClauses(v)
     return DesignCode(
         name=name,
-        title=f"EN 1992-1-1:2004+A1:2014, {ANNEXES[annex]}",
+        title=f"EN 1992-1-1:2004+A1:2014, {own['title']}",
         annex=annex,
-        annexes=tuple(ANNEXES),
+        annexes=tuple(annexes),
         values=values,
-        words=WORDS,
+        words=_words(own),
         sizes=SIZES,
         materials=materials,
-        actions=ActionsClauses(v, psi, kinds),
+        actions=ActionsClauses(v, psi, kinds, own.get("rule", "6.10")),
         analysis=AnalysisClauses(v),
         bending=BendingClauses(v),
         shear=shear,
@@ -168,7 +192,7 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
         bond=BondClauses(v, materials, detailing),
         detailing=detailing,
         curtailment=CurtailmentClauses(v, shear),
-        cover=CoverClauses(by_table=not national),
+        cover=CoverClauses(own.get("cover", "")),
         service=service,
         deflection=DeflectionClauses(v),
         cracking=cracking,

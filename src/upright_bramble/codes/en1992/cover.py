@@ -162,9 +162,9 @@ def bond_cover(phi: Floats, more: float = 0.0, deviation: float = 10.0) -> Array
 
 @dataclass(frozen=True)
 class CoverClauses(CoverPart):
-    """Answers on cover (4.4.1, EN 1992-1-2); `by_table`: durability by Table 4.4N."""
+    """Answers on cover (4.4.1, EN 1992-1-2); `assumed` says whose cover for durability Table 4.4N stands for ('': its own)."""
 
-    by_table: bool
+    assumed: str = ""
 
     def minimum_for_bar(self, phi: Floats, aggregate: float) -> Array:
         """4.4.1.2(3), 4.4.1.3(1): of a bar itself for bond, its diameter (5 mm more for large aggregate) and 10 mm of deviation."""
@@ -172,7 +172,7 @@ class CoverClauses(CoverPart):
 
     def unverified(self) -> str:
         """In the UK annex cover for durability is that of BS 8500-1, which is not in this program."""
-        return "" if self.by_table else "cover for durability is that of BS 8500-1 in the UK annex; Table 4.4N was assumed"
+        return self.assumed
 
     def required(self, wish: CoverWish) -> Cover:
         """Table 4.4N in both annexes (`cover_unverified`): 4.4.1 all round, of stirrups and of main bars inside them; EN 1992-1-2, 5.6 at

@@ -92,7 +92,7 @@ CLAUSES = {
 WORDS = Words(
     CLAUSES,
     symbols={
-        "M_R": "M_uR", "V_R": "V_uR", "V_R,c": "tau_c b d", "V_R,max": "tau_c,max b d", "cot_theta": "", "V_Ed": "V_u", "M_Ed": "M_u",
+        "M_R": "M_uR", "V_R": "V_uR", "V_R,c": "tau_c b d", "V_R,max": "V_u,max", "cot_theta": "", "V_Ed": "V_u", "M_Ed": "M_u",
         "a_sw": "a_sv", "A_sw/s": "A_sv/s_v", "A_sw/s,min": "A_sv/s_v,min", "A_s2": "A_sc", "sigma_s": "f_s", "w_k": "w_cr", "A_sl": "A_st",
         "x": "x_u", "x/d": "x_u/d", "x/d limit": "x_u,max/d", "alpha_eff": "m", "l_d": "L_d", "A_s,req": "A_st", "s_max": "a, max",
     },
@@ -130,8 +130,13 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
     if annex is not None:
         raise CodeError(f"the code {name} has no annexes; leave 'annex' out")
     tables = _tables()
-    values = values_in_force(tables["values"], overrides)
+    lasts = {
+        f"lasting_{name}": {"value": share, "clause": "annex C (permanent load)", "share": True, "zero": True}
+        for name, share in tables["categories"].items()
+    }
+    values = values_in_force({**tables["values"], **lasts}, overrides)
     v = {key: value.value for key, value in values.items()}
+    shares = {name: v[f"lasting_{name}"] for name in tables["categories"]}
     materials = MaterialsClauses(v)
     shear = ShearClauses(v, materials)
     return DesignCode(
@@ -143,7 +148,7 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
         words=WORDS,
         sizes=SIZES,
         materials=materials,
-        actions=ActionsClauses(v, tables["categories"]),
+        actions=ActionsClauses(v, shares),
         analysis=AnalysisClauses(v),
         bending=BendingClauses(v),
         shear=shear,

@@ -180,6 +180,19 @@ def deflection_after(total: Floats, before: Floats) -> Array:
     return np.asarray(np.asarray(total) - before)
 
 
+@clause("23.2.1", "r_ld", "l/d", names={"l": ("l", "mm"), "d": ("d", "mm")})
+def actual_ratio(l: float, d: float) -> float:  # noqa: E741 - the standard's symbol
+    """Span over effective depth.
+
+    l : number, mm
+    d : number, mm; above 0
+
+    >>> actual_ratio(6000.0, 500.0)
+    12.0
+    """
+    return l / d
+
+
 @dataclass(frozen=True)
 class DeflectionClauses(DeflectionPart):
     """Answers on deflection (23.2, annex C)."""
@@ -199,7 +212,7 @@ class DeflectionClauses(DeflectionPart):
         wide = max(span.wide, 1.0)
         factors = tension_factor(100.0 * span.rho, f_s), float(compression_factor(100.0 * span.rho_compression)), flange_factor(1.0 / wide)
         limit = permitted_ratio(BASIC[kind], *factors, 1.0 if kind == "cantilever" else long_span_factor(span.length))
-        return span.length / span.d, limit, "number"
+        return actual_ratio(span.length, span.d), limit, "number"
 
     def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
         """Annex C: short-term under the service load, creep and shrinkage under what lasts; before finishes the permanent actions,

@@ -180,6 +180,20 @@ def stirrups_for(tau_v: Floats, tau_c: Floats, b: Floats, f_yd: float) -> Array:
     return np.asarray(np.maximum(np.asarray(tau_v) - tau_c, 0.0) * b / f_yd)
 
 
+@clause("40.2.3", "V_u,max", "tau_c,max b d", "N")
+def crushing_resistance(tau_c_max: float, b: Floats, d: Floats) -> Array:
+    """Shear that is never exceeded, N.
+
+    tau_c_max : number, MPa (tau_c,max)
+    b : number or array, mm; above 0
+    d : number or array, mm; above 0
+
+    >>> round(float(crushing_resistance(2.8, 300.0, 550.0)), 2)
+    462000.0
+    """
+    return np.asarray(tau_c_max * np.asarray(b) * d)
+
+
 @clause("26.5.1.5", "s_v,max", "min(0.75 d; 300)", "mm")
 def maximum_spacing(d: Floats) -> Array:
     """Largest spacing of vertical stirrups, mm; of inclined ones d and 300.
@@ -280,7 +294,7 @@ class ShearClauses(ShearPart):
         tau_c, highest = self.concrete(concrete, web), maximum_stress(concrete.strength)
         area = web.b * web.d
         total = design_resistance(tau_c, asw_s, f_yd, highest, web.b, web.d)
-        return ShearState(web.d, cot, tau_c * area, asw_s * f_yd * web.d, highest * area, total)
+        return ShearState(web.d, cot, tau_c * area, asw_s * f_yd * web.d, crushing_resistance(highest, web.b, web.d), total)
 
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         return ["tau_c by Table 19"] * len(web.d)
@@ -300,8 +314,8 @@ class ShearClauses(ShearPart):
         return maximum_spacing(web.d)
 
     def maximum_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
-        """The standard has no such rule; legs no further apart than d, as the trade has them."""
-        return 1.0 * web.d
+        """The standard has no such rule."""
+        return np.full(np.shape(web.d), np.inf)
 
     def suspension_steel(self, steel: Steel, reaction: float) -> float:
         return suspension_stirrups(reaction, self.materials.stirrup_yield(steel))

@@ -83,7 +83,9 @@ class ShearPart(Protocol):
     def maximum_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
 
     @abstractmethod
-    def maximum_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array: ...
+    def maximum_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
+        """Across the beam, mm; endless: no such rule."""
+        ...
 
     def shift(self, d: Floats, cot: Floats) -> Array:
         """How far the moment line is shifted, mm; 0: bars go on past where they are needed instead."""

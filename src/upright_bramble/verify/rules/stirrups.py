@@ -34,7 +34,7 @@ def stirrups(f: Facts) -> list[Check]:
             ("spacing.stirrups", ties.gap, along, ("s_along", "s_max", "s_l,max")),
             ("spacing.legs", across, highest, ("s_across", "s_t,max", "s_w,max", "legs")),
         ):
-            i = worst_of(demand / np.maximum(limit, 1e-9), where)
+            i = worst_of(demand / np.maximum(limit, 1e-9), where & np.isfinite(limit))
             if i is not None:
                 result.append(f.check(kind, Place(span=index), i, demand[i], limit[i], of=of))
         result += _along_compressed(f, index)
