@@ -8,6 +8,8 @@ from __future__ import annotations
 
 import itertools
 import math
+import re
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +17,32 @@ from ruamel.yaml import YAML
 
 KN, M = 1e3, 1e3
 SLACK = 1.03
+
+
+@dataclass(frozen=True)
+class Rules:
+    """What the judge knows of a code, in the simplest form: weight of concrete (N/mm3); factors on permanent loads of loaded spans, of the
+    others, and on the variable action that leads; yield stress of bars and stress of concrete in bending over their strengths; the least
+    lever arm's depth of the block over its half; longest lever arm over d."""
+
+    weight: float
+    combinations: tuple[tuple[float, float, float], ...]
+    beside: float
+    steel: Callable[[float], float]
+    concrete: Callable[[float], float]
+    half: float = 0.5
+    lever: float = 1.0
+    alternate_only: bool = False
+    reach: float = 0.0
+
+
+RULES = {
+    "en": Rules(25e-6, ((1.35, 1.35, 1.5), (1.0, 1.0, 1.5)), 1.0, lambda f: f / 1.15, lambda f: f / 1.5, reach=0.45 * 0.85),
+    "aci": Rules(24e-6, ((1.4, 1.4, 0.0), (1.2, 1.2, 1.6)), 0.5, lambda f: 0.9 * f, lambda f: 0.9 * 0.85 * f),
+    "csa": Rules(24e-6, ((1.4, 1.4, 0.0), (1.25, 1.25, 1.5), (0.9, 0.9, 1.5)), 1.0, lambda f: 0.85 * f, lambda f: 0.65 * (0.85 - 0.0015 * f) * f),
+    "is456": Rules(24e-6, ((1.5, 1.5, 1.5), (0.9, 0.9, 1.5)), 1.0, lambda f: 0.87 * f, lambda f: 0.36 * f, half=0.42),
+    "bs": Rules(24e-6, ((1.4, 1.4, 0.0), (1.4, 1.0, 1.6), (1.0, 1.0, 1.6)), 1.0, lambda f: 0.95 * f, lambda f: 0.67 * f / 1.5, 0.5, 0.95, True),
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -33,6 +61,10 @@ class Spans:
     def supports(self) -> list[float]:
         ends = [*self.starts, sum(self.lengths)]
         return ends[(1 if self.left_free else 0) : (len(ends) - 1 if self.right_free else len(ends))]
+
+
+AREAS = {11.3: 100.0, 16.0: 200.0, 19.5: 300.0, 25.2: 500.0, 29.9: 700.0, 35.7: 1000.0}
+"""Nominal areas of hard-metric bars; a 16 mm bar of other codes has as much within half a percent."""
 
 
 def effect(spans: Spans, loads: list[tuple[int, str, float, float]], x: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -102,12 +134,15 @@ class Envelope:
 
 
 def lapped(bars: list[dict]) -> list[tuple[dict, dict]]:
-    """Pieces of one face that a lap joins."""
+    """Pieces of one face that a lap joins: of those that overlap, the one that begins last."""
     result = []
-    for one, other in itertools.permutations(bars, 2):
-        alike = one["layer"] == other["layer"] and one["count"] == other["count"]
-        if alike and one["ends"][1] == "lap" and other["ends"][0] == "lap" and one["start_mm"] < other["start_mm"] < one["end_mm"]:
-            result.append((one, other))
+    for one in bars:
+        if one["ends"][1] != "lap":
+            continue
+        alike = [o for o in bars if o["layer"] == one["layer"] and o["count"] == one["count"] and o["ends"][0] == "lap"]
+        over = [o for o in alike if one["start_mm"] < o["start_mm"] < one["end_mm"]]
+        if over:
+            result.append((one, max(over, key=lambda o: o["start_mm"])))
     return result
 
 
@@ -124,9 +159,11 @@ class Judge:
         self.b, self.h, cover = p["width"], p["depth"], self.file["cover"]
         self.cover = {"bottom": cover["bottom"], "top": cover["top"]}
         self.sides = cover["sides"]
-        self.en = self.file["code"].startswith("en")
-        self.f_c = float(self.file["concrete"]["grade"][1:3]) if self.en else float(self.file["concrete"]["strength"])
-        self.f_y = 500.0 if self.en else 420.0
+        self.code = next(key for key in RULES if self.file["code"].startswith(key))
+        self.en, self.rules = self.code == "en", RULES[self.code]
+        concrete, steel = self.file["concrete"], self.file["reinforcement"]
+        self.f_c = float(re.sub(r"\D.*", "", concrete["grade"][1:])) if "grade" in concrete else float(concrete["strength"])
+        self.f_y = float(re.sub(r"\D", "", str(steel["bars"]))) if "bars" in steel else float(steel["yield"])
         self.x = np.linspace(0.0, sum(lengths), 601)
         sup = np.array(self.spans.supports)
         self.clear = np.abs(self.x[:, None] - sup).min(axis=1) >= self.half + 1.0
@@ -149,28 +186,31 @@ class Judge:
 
     def _envelope(self) -> Envelope:
         n = len(self.spans.lengths)
-        base = [(k, "line", 25e-6 * self.b * self.h if self.en else 24e-6 * self.b * self.h, 0.0) for k in range(n)]
+        base = [(k, "line", self.rules.weight * self.b * self.h, 0.0) for k in range(n)]
         dead = [load for a in self.file["actions"] if a["kind"] == "permanent" for load in self._loads(a)]
         weighed = any(a.get("self_weight") for a in self.file["actions"])
-        g_m, g_v = effect(self.spans, dead + (base if weighed else []), self.x)
+        dead += base if weighed else []
         variable = [a for a in self.file["actions"] if a["kind"] != "permanent"]
-        patterns = [set(range(n)), set(range(0, n, 2)), set(range(1, n, 2)), *({k, k + 1} for k in range(n - 1))]
+        patterns = [set(range(n)), set(range(0, n, 2)), set(range(1, n, 2))]
+        patterns += [] if self.rules.alternate_only else [{k, k + 1} for k in range(n - 1)]
         rows_m, rows_v = [], []
         for pattern in patterns:
+            g_m, g_v = (np.array(v) for v in effect(self.spans, [p for p in dead if p[0] in pattern], self.x))
+            o_m, o_v = effect(self.spans, [p for p in dead if p[0] not in pattern], self.x)
             parts = [effect(self.spans, [q for q in self._loads(a) if q[0] in pattern], self.x) for a in variable]
             for local in itertools.product((0, 1), repeat=len(variable)):
-                for g, leading in itertools.product((1.35, 1.0) if self.en else (1.4, 1.2), range(max(len(variable), 1))):
-                    acting = g != 1.4  # 5.3.1(a): permanent loads alone
-                    factors = [acting * t * self._factor(a, k == leading) for k, (a, t) in enumerate(zip(variable, local, strict=True))]
-                    rows_m.append(g * g_m + sum(f * m for f, (m, _) in zip(factors, parts, strict=True)))
-                    rows_v.append(g * g_v + sum(f * v for f, (_, v) in zip(factors, parts, strict=True)))
+                for (g, o, q), leading in itertools.product(self.rules.combinations, range(max(len(variable), 1))):
+                    o = g if q == 0.0 else o  # permanent loads alone are alike in all spans
+                    factors = [t * self._factor(a, k == leading, q) for k, (a, t) in enumerate(zip(variable, local, strict=True))]
+                    rows_m.append(g * g_m + o * o_m + sum(f * m for f, (m, _) in zip(factors, parts, strict=True)))
+                    rows_v.append(g * g_v + o * o_v + sum(f * v for f, (_, v) in zip(factors, parts, strict=True)))
         m, v = np.array(rows_m), np.array(rows_v)
         return Envelope(m.max(axis=0), m.min(axis=0), np.abs(v).max(axis=0))
 
-    def _factor(self, action: dict, leads: bool) -> float:
+    def _factor(self, action: dict, leads: bool, q: float) -> float:
         if self.en:
-            return 1.5 * (1.0 if leads else {"A": 0.7, "B": 0.7, "E": 1.0}.get(action.get("category", ""), 0.5))
-        return 1.6 if action["kind"] == "imposed" else 0.5
+            return q * (1.0 if leads else {"A": 0.7, "B": 0.7, "E": 1.0}.get(action.get("category", ""), 0.5))
+        return q if action["kind"] == "imposed" else min(q, self.rules.beside)
 
     # --- bars
 
@@ -180,6 +220,12 @@ class Judge:
         if self.en:
             bond = 2.25 * 0.7 * 0.3 * self.f_c ** (2 / 3) / 1.5
             length = 0.7 * phi / 4 * (self.f_y / 1.15) / bond
+        elif self.code == "bs":
+            length = 0.95 * self.f_y * phi / (4 * 0.5 * math.sqrt(self.f_c))
+        elif self.code == "is456":
+            length = 0.87 * self.f_y * phi / (4 * 1.6 * {20: 1.2, 25: 1.4, 30: 1.5, 35: 1.7}.get(int(self.f_c), 1.9))
+        elif self.code == "csa":
+            length = 1.15 * 0.8 * self.f_y / math.sqrt(self.f_c) * (math.pi * phi / 4 * 1.03) / 2.5
         else:
             length = self.f_y * 0.8 * phi / (1.1 * math.sqrt(self.f_c) * 2.5)
         tail = [
@@ -197,7 +243,7 @@ class Judge:
         laps = lapped(bars)
         for bar in bars:
             phi, n = bar["diameter_mm"], bar["count"]
-            own = n * math.pi * phi**2 / 4 * self._share(bar)
+            own = n * AREAS.get(phi, math.pi * phi**2 / 4) * self._share(bar)
             for one, other in laps:  # both pieces are one bar
                 over = (self.x >= other["start_mm"]) & (self.x <= one["end_mm"])
                 if bar is one or bar is other:
@@ -224,11 +270,17 @@ class Judge:
 
     def _capacity(self, face: str) -> np.ndarray:
         area, d = self._steel(face)
-        f_yd, f_cd = (self.f_y / 1.15, self.f_c / 1.5) if self.en else (0.9 * self.f_y, 0.9 * 0.85 * self.f_c)
-        return area * f_yd * (d - 0.5 * area * f_yd / (self.b * f_cd))
+        f_yd, f_cd = self.rules.steel(self.f_y), self.rules.concrete(self.f_c)
+        # the bars of the other face may take part of the compression, at their yield
+        other, depth = self._steel("top" if face == "bottom" else "bottom")
+        pushed = np.minimum(other, area) * f_yd
+        alone, rest = area * f_yd, np.maximum(area * f_yd - pushed, 0.0)
+        single = alone * np.minimum(d - self.rules.half * alone / (self.b * f_cd), self.rules.lever * d)
+        double = pushed * np.maximum(d - (self.h - depth), 0.0) + rest * (d - self.rules.half * rest / (self.b * f_cd))
+        return np.where(self.rules.half * alone / (self.b * f_cd) > self.h - depth, np.maximum(single, double), single)
 
     def _bending(self, face: str, demand: np.ndarray) -> None:
-        a_l = 0.45 * 0.85 * self.h if self.en else 0.0
+        a_l = self.rules.reach * self.h
         required = np.where(self.clear, np.maximum(demand, 0.0), 0.0)
         step = self.x[1] - self.x[0]
         reach = int(a_l // step)
@@ -259,18 +311,45 @@ class Judge:
             able = np.minimum(a_v * z * self.f_y / 1.15 * cot, self.b * z * nu * self.f_c / 1.5 / (cot + 1 / cot)).max(axis=0)
             plain = 0.12 * 2.0 * (100 * 0.02 * self.f_c) ** (1 / 3) * self.b * d
             able = np.maximum(able, plain * (a_v > 0.0))
-        else:
+        elif self.code == "aci":
             able = 0.75 * (0.25 * math.sqrt(self.f_c) * self.b * d + a_v * self.f_y * d)
+        else:
+            area = np.maximum(self._steel("bottom")[0], self._steel("top")[0])
+            able = (
+                self._plain(np.clip(100 * area / (self.b * d), 0.15, 3.0), d)
+                + a_v * min(self.f_y, self._stirrup_limit()) * self._truss() * d
+            )
         self._finding("shear", np.where(required > 0.1 * required.max(initial=0.0), required / np.maximum(able, 1.0), 0.0))
+
+    def _plain(self, percent: np.ndarray, d: np.ndarray) -> np.ndarray:
+        """What concrete carries with stirrups, no less than by any reading, N."""
+        if self.code == "bs":
+            return 0.632 * np.cbrt(percent) * np.maximum((400 / d) ** 0.25, 1.0) * min(self.f_c / 25, 1.6) ** (1 / 3) * self.b * d
+        if self.code == "csa":
+            return 0.65 * 0.21 * math.sqrt(self.f_c) * self.b * np.maximum(0.9 * d, 0.72 * self.h)
+        f = 0.8 * min(self.f_c, 40.0)  # the formula behind the table, 3 % up
+        beta = np.maximum(f / (6.89 * percent), 1.0)
+        return 1.03 * 0.85 * math.sqrt(f) * (np.sqrt(1 + 5 * beta) - 1) / (6 * beta) * self.b * d
+
+    def _stirrup_limit(self) -> float:
+        return {"bs": 460.0, "is456": 415.0}.get(self.code, 500.0)
+
+    def _truss(self) -> float:
+        """Factor on f_y a_v d."""
+        return {"bs": 0.95, "is456": 0.87}.get(self.code, 0.85 * 0.97 / math.tan(math.radians(35)))
 
     def _least(self) -> None:
         area, d = self._steel("bottom")
         tensile = 0.3 * self.f_c ** (2 / 3)
-        share = max(0.26 * tensile / self.f_y, 0.0013) if self.en else max(0.25 * math.sqrt(self.f_c), 1.4) / self.f_y
+        shares = {
+            "en": max(0.26 * tensile / self.f_y, 0.0013), "aci": max(0.25 * math.sqrt(self.f_c), 1.4) / self.f_y, "bs": 0.0013,
+            "is456": 0.85 / self.f_y, "csa": 0.2 * math.sqrt(self.f_c) / self.f_y,
+        }  # fmt: skip
+        share = shares[self.code]
         pulled = self.envelope.high > 0.5 * self.envelope.high.max(initial=0.0)
         required = share * self.b * d
-        if not self.en:  # 9.6.1.3: a third more than needed is enough
-            required = np.minimum(required, 4 / 3 * self.envelope.high / (0.9 * self.f_y * 0.97 * np.maximum(d, 1.0)))
+        if self.code in ("aci", "csa"):  # a third more than needed is enough
+            required = np.minimum(required, 4 / 3 * self.envelope.high / (0.85 * self.f_y * 0.97 * np.maximum(d, 1.0)))
         self._finding("least steel", np.where(pulled & self.clear, required / np.maximum(area, 1.0), 0.0))
 
     def _rows(self) -> None:
@@ -299,7 +378,8 @@ class Judge:
         maximum_spacing = max(
             (b - a for a, b in itertools.pairwise(places) if not any(a < s < b for s in self.spans.supports)), default=0.0
         )
-        if maximum_spacing > 0.75 * self.h * 1.02 + 1 or (not self.en and maximum_spacing > 0.5 * self.h * 1.02 + 1):
+        widest = {"aci": 0.5 * self.h, "is456": 300.0, "csa": min(0.7 * self.h, 600.0)}.get(self.code, 0.75 * self.h)
+        if maximum_spacing > widest * 1.02 + 1:
             self.found.append(f"stirrups {maximum_spacing:.0f} mm apart")
         verdict = self.result["verdict"]["status"]
         failing = [c["id"] for c in self.result["checks"] if c["ratio"] > 1.0005 and c["severity"] == "must"]

@@ -22,6 +22,15 @@ SI = {
     **EN, "code": "aci318m-19", "concrete": {"strength": 28}, "reinforcement": {"yield": 420},
     "cover": {"top": 40, "bottom": 40, "sides": 40},
 }  # fmt: skip
+CSA = {
+    **EN, "code": "csa-a23.3-19", "concrete": {"strength": 30}, "reinforcement": {"bars": "400W", "stirrups": "400W"},
+    "cover": {"top": 40, "bottom": 40, "sides": 40},
+}  # fmt: skip
+IS = {
+    **EN, "code": "is456-2000", "concrete": {"grade": "M25"}, "reinforcement": {"bars": "Fe500", "stirrups": "Fe415"},
+    "cover": {"top": 30, "bottom": 30, "sides": 30},
+}  # fmt: skip
+BS = {**EN, "code": "bs8110-97", "concrete": {"grade": "C35"}, "reinforcement": {"bars": 460, "stirrups": 460}}
 US = {
     "code": "aci318-19", "units": "us", "concrete": {"strength": "4000 psi", "aggregate": "0.75 in"},
     "reinforcement": {"yield": "60 ksi"}, "cover": {"top": 1.5, "bottom": 1.5, "sides": 1.5},

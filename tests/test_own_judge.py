@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 import upright_bramble as ub
 from own_judge import Judge
-from plain_beams import EN, SI, beam, dead, live, written
+from plain_beams import BS, CSA, EN, IS, SI, beam, dead, live, written
 from upright_bramble.errors import BrambleError
 from upright_bramble.files.result_data import Origin, result_data, to_json
 
@@ -31,7 +31,7 @@ def texts(draw, base: dict) -> str:
     free = [{"span": draw(st.sampled_from([1.2, 1.6, 2.0])), "profile": "p", "free": True} for _ in range(left + right)]
     spans = [*free[:left], *inner, *free[left : left + right]]
     depth, width = draw(st.sampled_from([450, 550, 650])), draw(st.sampled_from([250, 300, 400]))
-    categories = ["B", "E"] if base["code"].startswith("en") else ["occupied", "heavy"]
+    categories = {"en": ["B", "E"], "ac": ["occupied", "heavy"]}.get(base["code"][:2], ["general", "storage"])
     second = []
     if draw(st.booleans()):
         on = draw(st.integers(1, len(spans)))
@@ -70,6 +70,13 @@ def test_designs_stand_up_en(text):
 @given(text=texts(SI))
 def test_designs_stand_up_aci(text):
     judged(text)
+
+
+@pytest.mark.parametrize("base", [CSA, IS, BS], ids=lambda base: base["code"])
+@settings(max_examples=8, phases=QUICK)
+@given(data=st.data())
+def test_designs_stand_up_to_other_codes(base, data):
+    judged(data.draw(texts(base)))
 
 
 GOOD = written(EN, [6.0, 5.0], [dead({"line": 18}, weight=True), live({"line": 12})])

@@ -26,7 +26,7 @@ def known_codes() -> tuple[str, ...]:
     """Names of the codes, the first one the usual one.
 
     >>> known_codes()
-    ('en1992-1-1', 'aci318-19', 'aci318m-19', 'aci318-14', 'aci318m-14', 'is456-2000', 'bs8110-97')
+    ('en1992-1-1', 'aci318-19', 'aci318m-19', 'aci318-14', 'aci318m-14', 'csa-a23.3-19', 'is456-2000', 'bs8110-97')
     """
     return tuple(_by_name())
 

@@ -87,8 +87,14 @@ def round_bars(diameters: tuple[int, ...], sign: str, *, main: tuple[str, ...], 
 
 
 def tabulated_bars(
-    rows: Mapping[str, tuple[float, float]], scale: float, sign: str, *, main: tuple[str, ...], stirrups: tuple[str, ...]
+    rows: Mapping[str, tuple[float, float]],
+    scale: float,
+    sign: str,
+    *,
+    main: tuple[str, ...],
+    stirrups: tuple[str, ...],
+    suffix: str = "",
 ) -> BarSizes:
     """Bars whose diameter and nominal area stand in a table of their standard, in units of `scale` mm."""
-    table = {size: BarSize(size, d * scale, a * scale**2, sign) for size, (d, a) in rows.items()}
+    table = {size: BarSize(size, d * scale, a * scale**2, sign, suffix) for size, (d, a) in rows.items()}
     return BarSizes(table, main, stirrups)

@@ -114,7 +114,8 @@ TimeValue = Annotated[float, Measured("time", "time in days", positive=True, sen
 def _designation(value: object) -> object:
     if isinstance(value, bool) or not isinstance(value, (int, str)):
         raise PydanticCustomError("bar", "{text}", {"text": f"'{value}' is not a bar size; such as 16 or '16'"})
-    return str(value).strip().lstrip("#")
+    text = str(value).strip().lstrip("#")
+    return text[:-1] if text[-1:] in ("M", "m") and text[:-1].isdigit() else text
 
 
 BarSize = Annotated[str, BeforeValidator(_designation), WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}]})]

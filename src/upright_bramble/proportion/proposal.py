@@ -11,7 +11,7 @@ import numpy as np
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import bar_width, compressed, tension_face
 from upright_bramble.analysis.side_bars import side_bar_anchored
-from upright_bramble.analysis.support_width import shifted_moments
+from upright_bramble.analysis.support_width import shear_at_d, shifted_moments
 from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, skin_bars, twist_of
 from upright_bramble.beam import KINK, Bar, Beam, Layout, SideBars, Span, StirrupZone, lapped_pairs, lapped_share
 from upright_bramble.codes.design_code import DesignCode
@@ -23,7 +23,7 @@ from upright_bramble.proportion.marks import marked
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.proportion.pieces import alike, ends_apart, tidy
 from upright_bramble.proportion.together import Runner, together
-from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.section.arrays import Array, Mask, greatest_by_group
 from upright_bramble.section.strength import required_steel
 
 EVEN = 0.1  # of a bar's length: made even-sided where the sides differ by less
@@ -172,6 +172,7 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
     shift = code.shear.shift(guess, cot)
     keep = 1.0 - beam.detailing.reserve
     sagging, hogging = shifted_moments(at, design, shift)
+    sagging, hogging = _with_chords(beam, code, forces, guess, sagging, hogging)
     twist = twist_of(beam, code, forces, stirrups.web(forces, guess), cot, tie)
     rows = side_rows(twist) if twist is not None else 0
     if twist is not None:
@@ -187,6 +188,19 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
     skin, each = skin_bars(beam, code, tie)
     start = _Start(ties, tie, moments, shift, max(rows, skin, beam.detailing.side_rows), each, np.zeros(len(at)), twist)
     return replace(start, pulled=_end_force(beam, code, forces, start))
+
+
+def _with_chords(beam: Beam, code: DesignCode, forces: Forces, d: Array, sagging: Array, hogging: Array) -> tuple[Array, Array]:
+    """With what shear pulls in the bars of both faces; of top bars not nearer to a direct support than d."""
+    at, design, web = forces.stations, forces.design, stirrups.web(forces, d)
+    shear = shear_at_d(beam, at, design.shear, d)
+
+    def pulled(signed: Array) -> Array:
+        return code.shear.chord_moment(beam.concrete, beam.stirrups, web, shear, signed, greatest_by_group(signed, at.span))
+
+    faces = np.array([s.x - sign * 0.5 * s.width for s in beam.supports if s.direct for sign in (-1.0, 1.0)])
+    away = np.abs(at.x[:, None] - faces).min(axis=1, initial=np.inf) >= d
+    return np.maximum(sagging, pulled(design.moment_max)), np.where(away, np.maximum(hogging, pulled(-design.moment_min)), hogging)
 
 
 def _nearest(beam: Beam, x: Array) -> np.ndarray:

@@ -107,7 +107,9 @@ def _behind_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array, reque
 def web(forces: Forces, d: Array) -> Web:
     """The web before its bars are known: no tension steel is counted on."""
     at = forces.stations
-    return Web(at.width, d, np.zeros(len(at)), at.sections.strips.gross()[0], forces.design.axial_min)
+    design = forces.design
+    moment = np.maximum(design.moment_max, -design.moment_min)
+    return Web(at.width, d, np.zeros(len(at)), at.sections.strips.gross()[0], design.axial_min, at.depth, moment, design.shear)
 
 
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:

@@ -75,6 +75,17 @@ def window_max(x: Array, values: Array, reach: Floats) -> Array:
     return np.asarray(np.maximum(best, ends))
 
 
+def greatest_by_group(values: Array, group: Index) -> Array:
+    """At every place the greatest of its group, no less than 0 (n,).
+
+    >>> greatest_by_group(np.array([1.0, 3.0, -2.0]), np.array([0, 0, 1]))
+    array([3., 3., 0.])
+    """
+    result = np.zeros(int(group.max()) + 1)
+    np.maximum.at(result, group, values)
+    return np.asarray(result[group])
+
+
 def window_max_by_span(x: Array, span: Index, values: Array, reach: Floats) -> Array:
     """`window_max` that does not look past the ends of a span: the two sides of a support are strangers."""
     return window_max(x + 10.0 * APART * span, values, reach)

@@ -276,7 +276,8 @@ def _resisted(cut: Section, code: DesignCode) -> tuple[list[Line], float]:
 def _cut_and_twisted(cut: Section, code: DesignCode) -> tuple[list[Line], list[tuple[str, float]]]:
     d, b = np.array([effective_depth(cut)]), np.array([web_width(cut)])
     area = np.array([sum(r.area for r in _tension(cut))])
-    web = Web(b, d, area, cut.strips.gross()[0], cut.axial)
+    h = cut.strips.height
+    web = Web(b, d, area, cut.strips.gross()[0], cut.axial, h, np.array([abs(cut.moment)]), np.array([abs(cut.shear)]))
     v, t = np.array([abs(cut.shear)]), np.array([abs(cut.torque)])
     none = np.zeros(1)
     tube = Tube(b, cut.strips.height, np.array([cut.cover + 0.5 * cut.tie]), np.array([cut.cover + cut.tie + 10.0]), none, none, none)

@@ -9,7 +9,7 @@ import numpy as np
 from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.near_support import Near, near_forces
 from upright_bramble.analysis.support_width import shear_at_d, shifted_moments
-from upright_bramble.analysis.twist import chord_moment, strut, twist_of
+from upright_bramble.analysis.twist import chord_moment, strut, tube_of, twist_of
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import ShearState, Twist, Web
@@ -84,7 +84,10 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     strips, both, from_face = both_faces(at, areas, depths)
     whole = _resistance(beam, code, forces, strips, both, from_face)
     ties = stirrups_at(beam, code, layout, at)
-    web = Web(at.width, d, shear_tension_steel(code, placed, forces, d), at.sections.strips.gross()[0], design.axial_min)
+    moment = np.maximum(design.moment_max, -design.moment_min)
+    a_sl, gross = shear_tension_steel(code, placed, forces, d), at.sections.strips.gross()[0]
+    twisting = code.torsion.shear_for_strain(tube_of(beam, forces, placed.tie), design.torsion)
+    web = Web(at.width, d, a_sl, gross, design.axial_min, at.depth, np.maximum(moment, 0.0), design.shear, twisting)
     twist = twist_of(beam, code, forces, web, cot, placed.tie)
     spare = ties.asw_s
     if twist is not None:

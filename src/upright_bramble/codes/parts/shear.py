@@ -15,13 +15,18 @@ from upright_bramble.section.arrays import Array, Floats
 @dataclass(frozen=True)
 class Web:
     """What resists shear at each station: width `b`, effective depth `d`, tension steel that counts `a_sl`, gross area of the
-    section; `axial` force, compression positive."""
+    section; `axial` force, compression positive; depth `h`. Of codes that go by strain: the greatest `moment` (N mm) and `shear` (N) there,
+    and the shear that stands for torque beside them (`twisting`)."""
 
     b: Array
     d: Array
     a_sl: Array
     gross: Array
     axial: Floats = 0.0
+    h: Floats = 0.0
+    moment: Floats = 0.0
+    shear: Floats = 0.0
+    twisting: Floats = 0.0
 
 
 @dataclass(frozen=True)
@@ -90,6 +95,11 @@ class ShearPart(Protocol):
     def shift(self, d: Floats, cot: Floats) -> Array:
         """How far the moment line is shifted, mm; 0: bars go on past where they are needed instead."""
         return np.asarray(0.0 * np.asarray(d) * np.asarray(cot))
+
+    def chord_moment(self, concrete: Concrete, steel: Steel, web: Web, shear: Array, signed: Array, greatest: Array) -> Array:
+        """Moment that the bars of a face are proportioned for, N mm, with what `shear` pulls in them: `signed` moment, positive where it
+        pulls the face, and the `greatest` of its span."""
+        return np.maximum(signed, 0.0)
 
     @property
     @abstractmethod

@@ -62,6 +62,10 @@ class TorsionPart(Protocol):
         """Shear that uses the struts up as much as a torque does, N."""
         return np.zeros_like(torque)
 
+    def shear_for_strain(self, tube: Tube, torque: Array) -> Array:
+        """Shear that stands for a torque in the strain of the web, N; 0: no such rule."""
+        return np.zeros_like(torque)
+
     @abstractmethod
     def required(
         self,
