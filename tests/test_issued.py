@@ -39,7 +39,10 @@ from upright_bramble.verify.placement import place
 from yaml_beams import line, uniform
 
 EN, US = get_code("en1992-1-1"), get_code("aci318-19")
-DEMOS = {"boathouse-deck": "DB3", "canopy-edge": "CE1", "hall-transfer": "TB1", "annex-floor": "AF1", "slipway-lintel": "SL1"}
+DEMOS = {
+    "boathouse-deck": "DB3", "canopy-edge": "CE1", "hall-transfer": "TB1", "annex-floor": "AF1", "slipway-lintel": "SL1", "ice-house": "IH4",
+    "net-loft": "NL1", "tea-room": "TR2", "boat-shelf": "BS6",
+}  # fmt: skip
 
 
 @pytest.fixture(scope="module")
@@ -354,6 +357,49 @@ def test_mending_a_file_keeps_its_comments_and_its_order(demo, tmp_path):
     assert ran(folder, "design", "boathouse-deck.beam.yaml").returncode == 2  # still a file that a hand has edited
     assert ran(folder, "check", "boathouse-deck.beam.yaml", "DB3/DB3.layout.yaml").returncode == 0
     assert ran(folder, "design", "boathouse-deck.beam.yaml", "--mend", "--fresh").returncode == 2
+
+
+def test_one_beam_is_designed_by_every_code(demo):
+    """Width, depth and loads are kept: every code's steel is told, and only their own categories and grades are used."""
+    file = "boat-shelf.beam.yaml"
+    rows = json.loads(ran(demo, "compare", file, "--codes", "all", "--json").stdout)
+    assert [r["code"] for r in rows] == ["en1992-1-1", "aci318m-19", "aci318m-14", "csa-a23.3-19", "is456-2000", "bs8110-97"]
+    assert {r["status"] for r in rows} == {"pass"}
+    own = find_result(demo / "BS6").data
+    assert rows[0]["steel_kg"] == pytest.approx(own.quantities["steel_kg"])
+    assert (rows[0]["governs"], rows[0]["ratio"]) == (own.verdict.governing, pytest.approx(own.verdict.ratio))
+    masses = [r["steel_kg"] for r in rows]
+    assert max(masses) < 2.0 * min(masses)
+    assert "M40" in rows[4]["concrete"] or "M35" in rows[4]["concrete"]  # cubes of 37.5 MPa
+    shown = ran(demo, "compare", file, "--codes", "is456-2000,bs8110-97", "--no-colour")
+    assert shown.returncode == 0
+    assert "is456-2000" in shown.stdout
+    assert "csa" not in shown.stdout
+    assert max(map(len, shown.stdout.splitlines())) <= 80
+    for call in ((file,), (file, "BS6", "--codes", "all"), (file, "--codes", "is457")):
+        assert ran(demo, "compare", *call).returncode == 2
+
+
+def test_a_code_is_told_what_it_has_no_use_for(demo):
+    """Crack widths are no limit of ACI 318: the file's own is left out, and that is told."""
+    (row,) = json.loads(ran(demo, "compare", "boathouse-deck.beam.yaml", "--codes", "aci318m-19", "--json").stdout)
+    assert "service.crack_width" in row["left_out"]
+    assert row["ratios"]["bending"] > 0.5
+    assert "without" in ran(demo, "compare", "boathouse-deck.beam.yaml", "--codes", "aci318m-19", "--no-colour").stdout
+
+
+def test_pieces_of_a_lap_stand_side_by_side_in_a_section(demo):
+    """Five and five bars lapped in 300 mm: pairs that touch, with room between them, inside the stirrup."""
+    result = find_result(demo / "TR2").data
+    lapped = 0
+    for cut in cuts_of(result):
+        rows = [(b, own) for b, own in places(cut) if b.face == "top" and b.layer == 1]
+        for (a, own), (b, others) in itertools.combinations(rows, 2):
+            if {a.ends[1], b.ends[0]} == {"lap"} or {b.ends[1], a.ends[0]} == {"lap"}:
+                lapped += 1
+                gaps = [min(abs(p[0] - q[0]) for q in others) for p in own]
+                assert gaps == pytest.approx([0.5 * (a.diameter_mm + b.diameter_mm)] * len(own))
+    assert lapped
 
 
 def test_bars_are_compared_by_place_and_role_not_by_mark(deck, deck_design):

@@ -14,7 +14,9 @@ import yaml_beams
 from upright_bramble.analysis import analyse
 from upright_bramble.beam import Bar, Concrete, Cover, Detailing, Layout, Load, Rates
 from upright_bramble.codes import get_code
-from upright_bramble.pipeline import run_design
+from upright_bramble.files.beam_file import beam_from
+from upright_bramble.files.yaml_source import parse_yaml
+from upright_bramble.pipeline import run_check, run_design
 from upright_bramble.proportion import Needs, NoProposal, propose
 from upright_bramble.proportion.curtail import _cheapest_cuts, region
 from upright_bramble.verify.placement import place
@@ -275,3 +277,44 @@ def test_limits_of_ones_own(bramble):
     ran = bramble("design", "a.beam.yaml", "--no-figures")
     assert ran.status == 0
     assert "were proposed" in ran.out
+
+
+STEPPED = """bramble: 1
+beam: A step over a narrow wall
+mark: ST1
+code: is456-2000
+units: si
+concrete: {grade: M25}
+reinforcement: {bars: Fe500}
+cover: {top: 30, bottom: 30, sides: 30}
+profiles:
+  room: {shape: rectangle, depth: 550, width: 300}
+  balcony: {shape: rectangle, depth: 400, width: 300}
+line:
+  - {support: A, width: 300}
+  - {span: 6.2, profile: room}
+  - {support: B, width: 300}
+  - {span: 1.4, profile: balcony}
+actions:
+  - {name: floor, kind: permanent, self_weight: true, loads: [{line: 13}]}
+  - {name: visitors, kind: imposed, category: general, loads: [{line: 16}]}
+detailing: {main_bars: [16, 20], stirrup_bars: [8]}
+"""
+
+
+def test_bottom_bars_are_bent_up_in_a_support_that_is_too_narrow_for_them():
+    """IS 456 26.2.3.3(a): L_d/3 past the face does not go straight into 300 mm before a step in the soffit. A bend that begins before the
+    face carries nothing in."""
+    beam = beam_from(parse_yaml(STEPPED, "x.beam.yaml"))
+    designed = run_design(beam).result
+    assert designed.status == "pass", [(c.id, c.ratio) for c in designed.failing]
+    low, high = beam.clear(0)[1], beam.supports[1].x + 150.0 - 30.0
+    bent = [k for k, b in enumerate(designed.layout.bars) if b.face == "bottom" and b.ends[1] == "bend" and low < b.end <= high]
+    assert bent
+    share = next(c for c in designed.checks if c.id == "support-share.bottom.B-left")
+    assert share.ok
+    bars = list(designed.layout.bars)
+    for k in bent:
+        bars[k] = replace(bars[k], end=low + 60.0)
+    short = run_check(beam, replace(designed.layout, bars=tuple(bars)))
+    assert not next(c for c in short.checks if c.id == "support-share.bottom.B-left").ok

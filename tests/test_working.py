@@ -48,7 +48,7 @@ RANGES = {  # of arguments, in N and mm; the rest are near 1
 CHOICES = {
     "good": [True, False], "twice": [True, False], "right_angle": [True, False], "cement": ["N", "S", "R"], "aggregate": ["quartzite"], "k": [0.4, 1.0, 1.3, 1.5], "tied": [0.0, 1.0],
     "kind": ["bend", "hook"], "both": [True, False], "exposure": ["weather", "inside", "earth"], "ends": ["simple", "end", "interior", "cantilever"],
-    "cantilever": [False, True], "height": [30.0, 240.0, 260.0, 500.0], "fresh_below": [100.0, 299.0, 301.0], "sum_ast_min": [50.0], "class_b": [True, False], "psi_t": [1.0, 1.3], "psi_e": [1.0, 1.5], "cot_alpha": [0.0], "a1": [0.7, 1.0],
+    "cantilever": [False, True], "height": [30.0, 240.0, 260.0, 500.0], "fresh_below": [100.0, 299.0, 301.0], "sum_ast_min": [50.0], "class_b": [True, False], "psi_t": [1.0, 1.3], "psi_e": [1.0, 1.5], "graded": [True, False], "cot_alpha": [0.0], "a1": [0.7, 1.0],
 }  # fmt: skip
 # told in words: tables and expressions of several lines
 WORDS = {

@@ -243,17 +243,29 @@ def report(
 
 @click.command()
 @click.argument("first", type=_FILE, metavar="A")
-@click.argument("second", type=_FILE, metavar="B")
+@click.argument("second", type=_FILE, metavar="B", required=False)
+@click.option("--codes", "across", metavar="LIST", help="Design the beam file A by these codes (all, or names with commas) instead.")
 @click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
 @click.option("--no-colour", is_flag=True, help="No colours.")
-def compare(first: Path, second: Path, as_json: bool, no_colour: bool) -> None:
-    """Two results side by side: bars, ratios, mass, cost.
+def compare(first: Path, second: Path | None, across: str | None, as_json: bool, no_colour: bool) -> int:
+    """Two results side by side: bars, ratios, mass, cost. Or one beam by several codes.
 
-    Each is a result.json, its folder, or the beam file beside it.
+    Each is a result.json, its folder, or the beam file beside it. With --codes A is a beam file: width, depth, cover and loads are kept,
+    materials and bars are the nearest ones of each code; nothing is written.
+
+    \b
+    bramble compare DB3 DB3-b
+    bramble compare shelf.beam.yaml --codes all
     """
-    from upright_bramble.cli.issue import show_comparison
+    from upright_bramble.cli.issue import show_codes_of, show_comparison
 
+    if (second is None) == (across is None):
+        raise click.UsageError("give two results, or one beam file with --codes")
+    if across is not None:
+        return show_codes_of(first, across, as_json, not no_colour)
+    assert second is not None
     show_comparison(first, second, as_json, not no_colour)
+    return 0
 
 
 @click.command()

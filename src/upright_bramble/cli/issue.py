@@ -99,6 +99,38 @@ def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> N
     printed(partial(comparison_table, make_console(colour=colour), result))
 
 
+def show_codes_of(path: Path, wanted: str, as_json: bool, colour: bool) -> int:
+    """One beam file designed by several codes: 0 when all of them pass."""
+    from upright_bramble.codes import known_codes
+    from upright_bramble.errors import BrambleError
+    from upright_bramble.files.beam_file import beam_from
+    from upright_bramble.files.other_code import codes_for, in_code
+    from upright_bramble.files.result_data import result_model
+    from upright_bramble.files.yaml_source import load_yaml
+    from upright_bramble.pipeline import run_design
+    from upright_bramble.present.code_table import Entry, code_rows, code_table
+
+    source = load_yaml(path)
+    beam = beam_from(source, path.parent)
+    names = list(codes_for(str(source.data.get("units", "si")))) if wanted == "all" else _kinds(wanted, known_codes(), "code")
+    entries = []
+    for name in names:
+        try:
+            other = in_code(source, beam, name, path.parent)
+            designed = run_design(other.beam)
+            model = None if designed.result is None else result_model(designed.result)
+            entries.append(Entry(name, model, designed.reason, other.left_out))
+        except BrambleError as error:
+            entries.append(Entry(name, None, str(error).splitlines()[0]))
+    if as_json:
+        echo_json(code_rows(entries))
+    else:
+        from upright_bramble.present.terminal import make_console
+
+        printed(partial(code_table, make_console(colour=colour), f"{beam.mark}  {beam.title}", entries))
+    return 0 if all(e.result is not None and e.result.verdict.status != "fail" for e in entries) else 1
+
+
 def show_place(path: Path, x: str, as_json: bool, colour: bool, as_was: bool = False) -> None:
     from upright_bramble.present.place_view import place_data, place_table, places_of
 

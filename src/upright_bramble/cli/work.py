@@ -167,6 +167,7 @@ def run_demo(into: Path, quiet: bool, colour: bool) -> int:
     design_all([into], None, Wishes(quiet=quiet, colour=colour, suggest=True))
     if not quiet:
         echo(f"\nThe demo's beams and results are in {into}{os.sep}\nOne of them fails on purpose, to show how that looks.")
+        echo("One of them by every code: bramble compare boat-shelf.beam.yaml --codes all")
     return 0
 
 

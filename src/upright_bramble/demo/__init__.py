@@ -6,6 +6,7 @@ from importlib import resources
 
 _NAMES = (
     "boathouse-deck.beam.yaml", "hall-transfer.beam.yaml", "slipway-lintel.beam.yaml", "canopy-edge.beam.yaml", "annex-floor.beam.yaml",
+    "ice-house.beam.yaml", "net-loft.beam.yaml", "tea-room.beam.yaml", "boat-shelf.beam.yaml",
 )  # fmt: skip
 
 # width, spans, depth, loads and cover in the units' own round numbers

@@ -585,8 +585,8 @@ def _even_sided(beam: Beam, face: str, zone: Zone, bar: Bar, limits: curtail.Lim
 
 def _past_inner_ends(beam: Beam, code: DesignCode, run: Run, limits: curtail.Limits, phi: float) -> curtail.Limits:
     """A bottom run that ends at an inner support goes past its face by what the code requires, in whole steps; further where bars have to
-    be anchored, into the next span unless its soffit is higher."""
-    low, high, kinds, step = limits.low, limits.high, limits.kinds, beam.detailing.step
+    be anchored, into the next span unless its soffit is higher: where that leaves too little support they are bent up in it."""
+    low, high, kinds, step = limits.low, limits.high, list(limits.kinds), beam.detailing.step
     beyond = [low, high]
     into = math.ceil(float(code.curtailment.into_support(phi, False)) / step - 1e-9) * step
     for k, s in enumerate(beam.supports):
@@ -601,9 +601,12 @@ def _past_inner_ends(beam: Beam, code: DesignCode, run: Run, limits: curtail.Lim
                 high = float(math.ceil(near + past))
             beyond[side] = s.x + away * 0.4 * _length_past(beam, k, side)
             if not _passes(beam, k, side):  # stopped by the step in the soffit
-                beyond[side] = s.x + away * max(0.5 * s.width - beam.cover.sides, into - 0.5 * s.width)
+                beyond[side] = s.x + away * (0.5 * s.width - beam.cover.sides)
             beyond[side] = float(math.ceil(beyond[side]) if side == 0 else math.floor(beyond[side]))
-    return replace(limits, low=low, high=high, beyond=(beyond[0], beyond[1]))
+            if past > s.width - beam.cover.sides and not _passes(beam, k, side):
+                kinds[side] = "outer"
+                low, high = (beyond[0], high) if side == 0 else (low, beyond[1])
+    return replace(limits, low=low, high=high, kinds=(kinds[0], kinds[1]), beyond=(beyond[0], beyond[1]))
 
 
 def _beside(beam: Beam, support: int, side: int) -> tuple[Span, Span]:

@@ -18,6 +18,7 @@ from upright_bramble.section.arrays import Array
 ZONE = 3.0  # stirrups that a further zone has to save
 FEWEST = 2  # spaces of a zone: three stirrups
 ALIKE = 0.1  # of a span's stirrups: what equal ends may cost
+MORE = 4.0  # stirrups that spacings from the list may take more than even ones
 FEW = 0.04  # of a span's stirrups: what one spacing all along may cost
 Zones = list[tuple[float, float, float]]
 """(from, to, spacing) of each zone, left to right."""
@@ -106,7 +107,7 @@ def _closer(permitted: Permitted, room: Room) -> Zones:
             return made
     for s, less in itertools.pairwise(allowed):
         made = _with_closer_middle(room, s, less)
-        if made is not None:
+        if made is not None and length / s <= fewest + MORE:
             return made
     count = max(math.ceil(length / limit - 1e-9), 1)
     return [(room.first, room.last, length / count)] if length > 0.0 else [(room.first, room.first, limit)]

@@ -38,6 +38,7 @@ def shear_resistance(v_c, b, a_sw, f_y, d):
 @dataclass(frozen=True)
 class Materials(parts.MaterialsPart):
     diagrams = ("block",)
+    steels = ("T",)
 
     def concrete_strength(self, grade):
         if not grade.startswith("P") or not grade[1:].isdigit():

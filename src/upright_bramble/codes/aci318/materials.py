@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -85,6 +86,11 @@ class MaterialsClauses(MaterialsPart):
     x: Expressions
 
     diagrams = ("block",)
+
+    @property
+    def steels(self) -> Sequence[str]:
+        # Grade 80 and above ask for confinement, longer hooks and laps: nobody takes them by the way
+        return ("Grade 40", "Grade 60") if self.x is INCH_POUND else ("Grade 280", "Grade 420")
 
     def concrete_strength(self, grade: str) -> float:
         raise CodeError(f"'{grade}' is no strength; give 'strength', such as {'4000 psi' if self.x is INCH_POUND else '28 MPa'}")

@@ -142,6 +142,9 @@ class MaterialsClauses(MaterialsPart):
     v: Mapping[str, float]
 
     diagrams = ("block", "parabola")
+    cube_strengths = True
+    grades = ("C25", "C30", "C35", "C40", "C45", "C50")
+    steels = ("250", "460", "500")
 
     def concrete_strength(self, grade: str) -> float:
         """'C30' is a cube strength; of 'C25/30' the second number is."""

@@ -121,6 +121,7 @@ class MaterialsClauses(MaterialsPart):
     v: Mapping[str, float]
 
     diagrams = ("block",)
+    steels = ("300R", "400W", "500W")
 
     def concrete_strength(self, grade: str) -> float:
         raise CodeError(f"'{grade[:20]}' is no strength; give 'strength', such as 30 MPa")

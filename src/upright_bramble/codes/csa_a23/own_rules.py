@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
     from upright_bramble.verify.result import Check
 
+SLIGHT = 0.02  # of the greatest force of a cantilever, that its tip needs no bars for
 CHORDS = tuple(
     CheckKind(f"chord-force.{face}", "anchorage", f"force of the {face} bars with what shear pulls", "force", face, lesson="bending")
     for face in ("bottom", "top")
@@ -53,6 +54,16 @@ def _away(f: Facts, index: int, d_v: Array) -> Mask:
     return result
 
 
+def _at_tip(f: Facts, index: int, d_v: Array, force: Array) -> Mask:
+    """Where a cut at theta leaves the beam through its free end face, and next to nothing pulls: the last millimetres of the bars."""
+    span, x, ends = f.beam.spans[index], f.at.x, f.beam.ends
+    result = np.zeros(len(x), dtype=bool)
+    for support, distance in ((span.left, x - ends[0]), (span.right, ends[1] - x)):
+        if support is None:
+            result |= distance < 0.5 * d_v
+    return result & (force < SLIGHT * greatest_by_group(force, f.at.span))
+
+
 def chord_forces(f: Facts, v: Mapping[str, float]) -> list[Check]:
     """11.3.9: by span and face, the bars as far as they are developed against M_f/d_v and what shear pulls."""
     result: list[Check] = []
@@ -68,7 +79,7 @@ def chord_forces(f: Facts, v: Mapping[str, float]) -> list[Check]:
         provided = f.placed.face_area(bottom, anchored=True) * v["phi_s"] * f.beam.bars.strength
         shared()
         for index in range(len(f.beam.spans)):
-            where = f.clear_span(index) & s.valid & (limited > 1e3)
+            where = f.clear_span(index) & s.valid & (limited > 1e3) & ~_at_tip(f, index, d_v, limited)
             if not bottom:  # nearer to a support than d_v sections are as at d_v (11.3.2)
                 where &= _away(f, index, d_v)
             i = worst_of(limited / np.maximum(provided, 1.0), where)

@@ -374,6 +374,8 @@ class MaterialsClauses(MaterialsPart):
     v: Mapping[str, float]
 
     diagrams = ("block", "parabola")
+    grades = ("C20/25", "C25/30", "C30/37", "C35/45", "C40/50", "C45/55", "C50/60")
+    steels = ("B500B",)
 
     def concrete_strength(self, grade: str) -> float:
         if grade in _GRADES:

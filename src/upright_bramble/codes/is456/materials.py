@@ -149,6 +149,9 @@ class MaterialsClauses(MaterialsPart):
     v: Mapping[str, float]
 
     diagrams = ("parabola",)
+    cube_strengths = True
+    grades = ("M20", "M25", "M30", "M35", "M40", "M45", "M50")
+    steels = ("Fe250", "Fe415", "Fe500", "Fe550")
 
     def concrete_strength(self, grade: str) -> float:
         match = re.fullmatch(r"M?\s*(\d{2,3})", grade.strip(), re.IGNORECASE)

@@ -23,6 +23,22 @@ class MaterialsPart(Protocol):
     def steel(self, grade: str) -> Steel: ...
 
     @property
+    def cube_strengths(self) -> bool:
+        """Whether strengths are those of cubes, else of cylinders."""
+        return False
+
+    @property
+    def grades(self) -> Sequence[str]:
+        """Usual grades of concrete, the weakest first; none where strengths are given as such."""
+        return ()
+
+    @property
+    @abstractmethod
+    def steels(self) -> Sequence[str]:
+        """Usual grades of bars."""
+        ...
+
+    @property
     @abstractmethod
     def diagrams(self) -> Sequence[str]:
         """Stress diagrams of concrete, the usual one first."""

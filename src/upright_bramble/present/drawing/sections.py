@@ -96,26 +96,46 @@ def places(cut: Cut) -> list[tuple[BarOut, list[Point]]]:
     for face in ("bottom", "top"):
         for layer in sorted({b.layer for b in cut.bars if b.face == face}):
             row = sorted((b for b in cut.bars if b.face == face and b.layer == layer), key=lambda b: b.start_mm - b.end_mm)
-            number = sum(b.count for b in row)
-            largest = max(b.diameter_mm for b in row)
-            reach = 0.5 * cut.web - sides - tie - 0.5 * largest
-            gap = largest + max(largest, 20.0)
-            reach = max(reach, 0.5 * (number - 1) * gap)  # more than the web holds: beside it in the flange
-            gaps = math.ceil(cut.web / WIDE) if face == "top" and number > VIBRATED else 0
-            xs = across(number, reach, largest, gaps, cut.vibrator)
-            order = sorted(range(number), key=lambda k: -abs(xs[k]))  # from the corners inwards
-            taken = 0
-            for bar in row:
-                own = order[taken : taken + bar.count]
-                taken += bar.count
+            for bar, xs in zip(row, _side_by_side(cut, row, 0.5 * cut.web - sides - tie), strict=True):
                 level = cut.depth - bar.axis_mm if face == "bottom" else bar.axis_mm
-                result.append((bar, [(xs[k], level) for k in sorted(own)]))
+                result.append((bar, [(x, level) for x in xs]))
     for bar in (b for b in cut.bars if b.face == "side"):
         rows = max(bar.count // 2, 1)
         at = 0.5 * cut.web - sides - tie - 0.5 * bar.diameter_mm
         first, last = top + tie + 10.0, cut.depth - bottom - tie - 10.0
         levels = [first + (last - first) * (k + 1) / (rows + 1) for k in range(rows)]
         result.append((bar, [(side * at, level) for level in levels for side in (-1.0, 1.0)]))
+    return result
+
+
+def _side_by_side(cut: Cut, row: Sequence[BarOut], inside: float) -> list[list[float]]:
+    """Centres from the web's axis of every bar of a row, mm; the stirrup's inner face is `inside` from it. Lapped bars touch."""
+    beside = _lapped(row)
+    alone = [k for k in range(len(row)) if k not in beside]
+    number, largest = sum(row[k].count for k in alone), max(b.diameter_mm for b in row)
+    gap = largest + max(largest, 20.0)
+    reach = max(inside - 0.5 * largest, 0.5 * (number - 1) * gap)  # more than the web holds: beside it in the flange
+    gaps = math.ceil(cut.web / WIDE) if row[0].face == "top" and number > VIBRATED else 0
+    xs = across(number, reach, largest, gaps, cut.vibrator)
+    order = sorted(range(number), key=lambda k: -abs(xs[k]))  # from the corners inwards
+    taken, result = 0, [list[float]() for _ in row]
+    for i in alone:
+        result[i] = [xs[k] for k in sorted(order[taken : taken + row[i].count])]
+        taken += row[i].count
+    for i, carried in beside.items():
+        touching = 0.5 * (row[i].diameter_mm + row[carried].diameter_mm)
+        result[i] = [x - math.copysign(touching, x) for x in result[carried]]
+    return result
+
+
+def _lapped(row: Sequence[BarOut]) -> dict[int, int]:
+    """Bars that lie at a cut against others, which they carry on: with those. They stand beside them towards the web's axis."""
+    result: dict[int, int] = {}
+    for i, a in enumerate(row):
+        for j, b in enumerate(row):
+            meet = a.ends[1] == "lap" and b.ends[0] == "lap" and a.start_mm < b.start_mm < a.end_mm < b.end_mm and a.count == b.count
+            if meet and not {i, j} & {*result, *result.values()}:
+                result[j] = i
     return result
 
 

@@ -38,7 +38,9 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
     past = f.code.curtailment.into_support(placed.diameter, not inner)
     bottom = [g for g in range(len(placed.bars)) if placed.bottom[g]]
     going = [g for g in bottom if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))]
-    if not inner:  # only bars with the least anchorage beyond the face count as carried in
+    if inner:
+        going = sorted({*going, *(g for g in bottom if _bent_past(f, g, i, face, sign, float(past[g])))})
+    else:  # only bars with the least anchorage beyond the face count as carried in
         enough = f.code.bond.minimum_anchorage(placed.basic, placed.diameter, abs(support.x - face))
         going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
     # a support that the beam is built with is no simple one (ACI 318, 9.7.3.8.2)
@@ -115,6 +117,15 @@ def _pulled_by_torsion(f: Facts, i: int) -> float:
 def _cantilever_beyond(beam: Beam, support: int) -> bool:
     first, last = beam.spans[0], beam.spans[-1]
     return (support == 0 and first.left is None) or (support == len(beam.supports) - 1 and last.right is None)
+
+
+def _bent_past(f: Facts, g: int, i: int, face: float, sign: float, past: float) -> bool:
+    """Whether a bar bent up in a support goes on along its leg as far as a straight one has to, its whole bend past the face (and no less
+    than its mandrel: EN 1992-1-1, 9.2.1.4(3))."""
+    bar, phi = f.placed.bars[g], float(f.placed.diameter[g])
+    bend = 2.0 * f.code.detailing.bend_radius(phi) + phi
+    bent = bar.ends[0 if sign < 0.0 else 1] in ("bend", "hook")
+    return bent and _goes_past(bar.start, bar.end, face, sign, bend) and bool(f.placed.reach[i, g] >= past - 1e-6)
 
 
 def _goes_past(start: float, end: float, face: float, sign: float, past: float) -> bool:
