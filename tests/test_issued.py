@@ -534,6 +534,7 @@ def test_values_at_one_place(demo):
     (place_,) = json.loads(ran(demo, "at", "DB3", f"{s['x_mm'][i] / 1e3} m", "--json").stdout)
     values = {(v["heading"], v["what"]): v["value"] for v in place_["values"]}
     assert values["resistance", "moment positive"] == pytest.approx(s["resistance"]["moment_positive_kNm"][i] * 1e6, rel=1e-6)
+    assert values["steel", "bottom, % of b d"] == pytest.approx(s["steel"]["bottom_percent"][i], rel=1e-6)
     assert values["steel", "bottom provided"] == pytest.approx(s["steel"]["bottom_provided_mm2"][i], rel=1e-6)
     assert values["forces, characteristic", "moment max"] == pytest.approx(
         s["service"]["characteristic"]["moment_max_kNm"][i] * 1e6, rel=1e-6

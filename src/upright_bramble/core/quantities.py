@@ -110,6 +110,7 @@ _TABLE = (
     Quantity("area", "area", "mm2", "mm²", "in²", "cm²", "'1200 mm2'"),
     Quantity("length", "length", "mm", "mm", "in", "cm"),
     Quantity("crack", "length", "mm", "mm", "in", "cm"),
+    Quantity("crack parameter", "line load", "N/mm", "N/mm", "kip/in", "kgf/cm"),
     Quantity("number", "number", "-", "", "", ""),
     Quantity("mass", "mass", "kg", "kg", "lb", "kg"),
     Quantity("volume", "volume", "m3", "m³", "yd³", "m³"),

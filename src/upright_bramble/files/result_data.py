@@ -157,6 +157,8 @@ def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict
                 "top_provided_mm2": numbers(curves.top_provided, 1.0, 2),
                 "bottom_required_mm2": numbers(curves.bottom_required, 1.0, 2),
                 "bottom_provided_mm2": numbers(curves.bottom_provided, 1.0, 2),
+                "top_percent": None if curves.top_percent is None else numbers(curves.top_percent, 1.0, 4),
+                "bottom_percent": None if curves.bottom_percent is None else numbers(curves.bottom_percent, 1.0, 4),
             },
             "resistance": {
                 "moment_positive_kNm": numbers(curves.moment_positive, 1e-6),

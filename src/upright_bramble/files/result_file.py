@@ -130,6 +130,8 @@ class SteelOut(_Part):
     top_provided_mm2: list[float]
     bottom_required_mm2: list[float]
     bottom_provided_mm2: list[float]
+    top_percent: list[float] | None = Field(None, description="provided steel in percent of b d of the web")
+    bottom_percent: list[float] | None = Field(None, description="provided steel in percent of b d of the web")
 
 
 class ResistanceOut(_Part):

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from rich.console import Console
 
 _UNITS = {"kNm": ("moment", 1e6), "kN": ("force", 1e3), "mm2": ("area", 1.0), "mm": ("section", 1.0), "MPa": ("stress", 1.0),
-          "cot": ("number", 1.0)}  # fmt: skip
+          "cot": ("number", 1.0), "percent": ("number", 1.0)}  # fmt: skip
 _GROUPS = (("strength", "forces, strength, elastic"), ("redistributed", "forces, strength, redistributed"),
            ("design", "forces to design for"), ("steel", "steel"), ("resistance", "resistance"),
            ("shear", "struts, cot theta"), ("deflection", "deflection"), ("crack", "crack width"),
@@ -81,6 +81,7 @@ def _at(result: ResultFile, x: float, index: int) -> Place:
                 continue
             name, unit = key.rsplit("_", 1)
             quantity, size = _UNITS[unit]
+            name += ", % of b d" if unit == "percent" else ""
             collected.append((heading, name.replace("_", " "), float(np.interp(x, along, np.array(values)[own])) * size, quantity))
 
     for key, heading in _GROUPS:

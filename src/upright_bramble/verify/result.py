@@ -142,6 +142,9 @@ class Curves:
     stress_top: Array
     stress_bottom: Array
     deflection_striking: Array
+    top_percent: Array | None = None
+    bottom_percent: Array | None = None
+    """Steel of a face, as far as it is anchored, in percent of b d of the web."""
     deflection_live: Array | None = None
     deflection_after_partitions: Array | None = None
 

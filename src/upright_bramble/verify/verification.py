@@ -60,6 +60,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         top_provided=placed.face_area(False, anchored=True),
         bottom_required=_finite(required["bottom"]),
         bottom_provided=placed.face_area(True, anchored=True),
+        top_percent=_of_web(placed.face_area(False, anchored=True), at.width, strength.d_top),
+        bottom_percent=_of_web(placed.face_area(True, anchored=True), at.width, strength.d_bottom),
         moment_positive=strength.positive.moment,
         moment_negative=-strength.negative.moment,
         shear_total=strength.shear.total,
@@ -122,6 +124,11 @@ def _within(x: np.ndarray, zone: StirrupZone) -> np.ndarray:
     """Stations within a zone, or the one next to it."""
     inside = np.flatnonzero((x >= zone.start - 1e-6) & (x <= zone.end + 1e-6))
     return inside if len(inside) else np.array([np.abs(x - zone.start).argmin()])
+
+
+def _of_web(area: np.ndarray, width: np.ndarray, d: np.ndarray) -> np.ndarray:
+    """In percent of b d."""
+    return np.asarray(100.0 * area / (width * np.maximum(d, 1.0)))
 
 
 def _finite(area: np.ndarray) -> np.ndarray:

@@ -152,4 +152,4 @@ class CrackingClauses(CrackingPart):
         area = area_per_bar(face.h, face.depth, face.b, face.area / largest)
         z = np.where(moment > 0.0, z_value(f_s, bar_depth(face.cover, face.phi), area), 0.0)
         limit = np.full_like(z, z_limit(is_exterior(wanted.exposure)))
-        return CrackState(z, limit, "line load", 0.0 * z, f_s, face.outer)
+        return CrackState(z, limit, "crack parameter", 0.0 * z, f_s, face.outer)
