@@ -318,3 +318,17 @@ def test_bottom_bars_are_bent_up_in_a_support_that_is_too_narrow_for_them():
         bars[k] = replace(bars[k], end=low + 60.0)
     short = run_check(beam, replace(designed.layout, bars=tuple(bars)))
     assert not next(c for c in short.checks if c.id == "support-share.bottom.B-left").ok
+
+
+def test_extra_bars_longer_than_stock_are_lapped():
+    """Bars over two near supports, or through a long span, that 6 m of stock are too short for: in pieces, and every lap verified."""
+    wishes = Detailing(("16", "20"), ("8", "10"), stock_length=6000.0)
+    beam = line([9000.0, 3000.0, 9000.0], uniform(3, [9000.0, 3000.0, 9000.0], 22.0), depth=600.0, width=350.0, detailing=wishes)
+    result = run_design(beam).result
+    assert result.status == "pass", [(c.id, c.ratio) for c in result.failing]
+    assert all(i.bar.end - i.bar.start + sum(i.bar.legs) <= 6000.0 + 1.0 for i in result.bars)
+    laps = place(beam, CODE, result.layout, analyse(beam, CODE).stations).laps
+    runs = {(b.face, b.layer) for b in result.layout.bars if "lap" in b.ends}
+    assert laps
+    assert {(result.layout.bars[v.first].face, result.layout.bars[v.first].layer) for v in laps} == runs
+    assert sum(e == "lap" for b in result.layout.bars for e in b.ends) == 2 * len(laps)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed
-from upright_bramble.beam import Beam, Span
+from upright_bramble.beam import Bar, Beam, Span
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Around
 from upright_bramble.section.arrays import Array, Mask, nearest
@@ -258,15 +258,32 @@ def through(
     if limits.kinds[1] == "outer":
         high = math.floor(limits.high)
     cuts = _lap_places(beam, forces, face, (float(low), float(high)), (legs[0], legs[1]), lap, pull, room, taken)
+    return _cut(Piece(float(low), float(high), (ends[0], ends[1]), (legs[0], legs[1])), cuts, lap, step)
+
+
+def _cut(whole: Piece, cuts: Sequence[float], lap: float, step: float) -> list[Piece]:
+    """A bar in pieces that are lapped about these places."""
     pieces: list[Piece] = []
-    start, kind, leg = float(low), ends[0], legs[0]
+    start, kind, leg = whole.start, whole.ends[0], whole.legs[0]
     overlap = math.ceil(lap / step) * step
     for cut in cuts:
         stop_at = math.ceil((cut + 0.5 * overlap) / step) * step
         pieces.append(Piece(start, stop_at, (kind, "lap"), (leg, 0.0)))
         start, kind, leg = stop_at - overlap, "lap", 0.0
-    pieces.append(Piece(start, float(high), (kind, ends[1]), (leg, legs[1])))
+    pieces.append(Piece(start, whole.end, (kind, whole.ends[1]), (leg, whole.legs[1])))
     return pieces
+
+
+def in_stock(beam: Beam, code: DesignCode, forces: Forces, bar: Bar, pull: Array, taken: Sequence[float]) -> list[Bar]:
+    """A bar that stops inside the beam in pieces no longer than stock, lapped where its face pulls least (`pull`, n) and clear of the laps
+    `taken` by others; as it is where it is no longer, or must not be lapped."""
+    phi = code.sizes[bar.size].diameter
+    if bar.end - bar.start + sum(bar.legs) <= beam.detailing.longest_piece or not code.bond.lap_permitted(phi):
+        return [bar]
+    lap = lap_of(beam, code, phi, bar.face)
+    cuts = _lap_places(beam, forces, bar.face, (bar.start, bar.end), bar.legs, lap, pull, np.ones(len(pull), dtype=bool), taken)
+    pieces = _cut(Piece(bar.start, bar.end, bar.ends, bar.legs), cuts, lap, beam.detailing.step)
+    return [replace(bar, start=v.start, end=v.end, ends=v.ends, legs=v.legs) for v in pieces]
 
 
 def must_develop(beam: Beam, code: DesignCode, side: int) -> bool:

@@ -127,23 +127,28 @@ def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: s
     c, step = beam.cover.sides, beam.detailing.step
     low, high = math.ceil(beam.ends[0] + c), math.floor(beam.ends[1] - c)
     lap = math.ceil(curtail.lap_of(beam, code, code.sizes[size].diameter, "top") / step) * step
-    stock = beam.detailing.longest_piece
-    pieces = max(math.ceil((high - low - lap) / max(stock - lap, lap)), 1)
-    length = (high - low + (pieces - 1) * lap) / pieces
     phi = code.sizes[size].diameter
+    outer = [_side_leg(beam, code, start, phi, side) if bent else 0.0 for side in (0, 1)]
+    stock, pieces = beam.detailing.longest_piece, 1
+    if high - low + sum(outer) > stock:
+        pieces = max(math.ceil((high - low - lap) / max(stock - max(outer) - lap, lap)), 2)
+    length = (high - low + (pieces - 1) * lap) / pieces
     result = []
     for k in range(pieces):
-        ends, legs = ["straight", "straight"], [0.0, 0.0]
-        for side, (at_end, span) in enumerate(((k == 0, beam.spans[0].left), (k == pieces - 1, beam.spans[-1].right))):
-            if bent and at_end and span is not None:
-                room = beam.spans[-side].narrowest - 2.0 * (c + start.tie) - 2.0 * phi
-                ends[side] = "bend"
-                legs[side] = max(
-                    code.detailing.minimum_leg(phi, "bend"), math.floor(room / 10.0) * 10.0 if code.bond.bends_count_by_length else 0.0
-                )
+        legs = (outer[0] if k == 0 else 0.0, outer[1] if k == pieces - 1 else 0.0)
+        ends = ("bend" if legs[0] else "straight", "bend" if legs[1] else "straight")
         first = low + k * (length - lap)
-        result.append(SideBars("", rows, size, first, first + length, False, (ends[0], ends[1]), (legs[0], legs[1])))
+        result.append(SideBars("", rows, size, first, first + length, False, ends, legs))
     return result
+
+
+def _side_leg(beam: Beam, code: DesignCode, start: _Start, phi: float, side: int) -> float:
+    """Of side bars bent at an end of the beam, mm; 0 at a free tip."""
+    span = beam.spans[-side]
+    if (span.left, span.right)[side] is None:
+        return 0.0
+    room = span.narrowest - 2.0 * (beam.cover.sides + start.tie) - 2.0 * phi
+    return max(code.detailing.minimum_leg(phi, "bend"), math.floor(room / 10.0) * 10.0 if code.bond.bends_count_by_length else 0.0)
 
 
 def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, sides: list[SideBars]) -> bool:
@@ -368,7 +373,7 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
     rows = _rows_of(beam, code, run.face, max(phi, phi_e), tie)
     extra = _extra_bars(beam, code, forces, run, demand, choice, rows, limits, needs)
     if not choice.through:
-        return tidy(beam, extra, limits.farthest(0), limits.farthest(1))
+        return _in_stock(beam, code, forces, tidy(beam, extra, limits.farthest(0), limits.farthest(1)), demand.moment)
     wide = float(code.bond.lap_clear_distance(phi, beam.concrete.aggregate))
     groups = in_turn(beam, run, choice.through, phi, (rows.gap, wide), tie, face in needs.staggered)
     anchorage = curtail.anchorage_of(beam, code, phi, face)
@@ -400,7 +405,18 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
         if count == n:
             break
         middles += [0.5 * (b.start + a.end) for a, b in itertools.pairwise(pieces)]
-    return tidy(beam, through + extra, limits.farthest(0), limits.farthest(1))
+    return _in_stock(beam, code, forces, tidy(beam, through + extra, limits.farthest(0), limits.farthest(1)), demand.moment)
+
+
+def _in_stock(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], pull: Array) -> list[Bar]:
+    """Extra bars that are longer than stock in pieces, where the others are not lapped."""
+    middles = [0.5 * (bars[i].end + bars[j].start) for i, j in lapped_pairs(bars)]
+    result: list[Bar] = []
+    for bar in bars:
+        pieces = curtail.in_stock(beam, code, forces, bar, pull, middles)
+        middles += [0.5 * (a.end + b.start) for a, b in itertools.pairwise(pieces)]
+        result += pieces
+    return result
 
 
 def _within(x: Array, low: float, high: float) -> Mask:
