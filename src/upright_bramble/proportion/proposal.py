@@ -132,12 +132,12 @@ def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: s
     stock, pieces = beam.detailing.longest_piece, 1
     if high - low + sum(outer) > stock:
         pieces = max(math.ceil((high - low - lap) / max(stock - max(outer) - lap, lap)), 2)
-    length = (high - low + (pieces - 1) * lap) / pieces
+    length = math.ceil((high - low + (pieces - 1) * lap) / pieces - 1e-9)  # whole mm: one mark for all
     result = []
     for k in range(pieces):
         legs = (outer[0] if k == 0 else 0.0, outer[1] if k == pieces - 1 else 0.0)
         ends = ("bend" if legs[0] else "straight", "bend" if legs[1] else "straight")
-        first = low + k * (length - lap)
+        first = low + k * (length - lap) if k < pieces - 1 else float(high - length)
         result.append(SideBars("", rows, size, first, first + length, False, ends, legs))
     return result
 
