@@ -116,7 +116,7 @@ def strain_in_compression(
     pull = max(m_f, v_f * d_v) / d_v + v_f + 0.5 * n_f
     strain = pull / (2.0 * E_S * a_s)
     if strain < 0.0:
-        strain = max(pull / (2.0 * (E_S * a_s + concrete)), -0.0002)
+        strain = max(pull / (2.0 * (concrete + E_S * a_s)), -0.0002)
     return min(strain * (2.0 if cracked_face else 1.0), MOST_STRAIN)
 
 
@@ -390,7 +390,7 @@ class ShearClauses(ShearPart):
         return general_beta(strain, s_ze), cotangent(general_theta(strain))
 
     def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
-        phi_c, phi_s, f_c = self.v["phi_c"], self.v["phi_s"], concrete.strength
+        f_c, phi_c, phi_s = concrete.strength, self.v["phi_c"], self.v["phi_s"]
         d_v = effective_shear_depth(web.d, web.h)
         tied = asw_s >= minimum_stirrups(f_c, steel.strength, web.b) * (1.0 - 1e-9)
         beta, own = self.angles(concrete, steel, web, tied, web.shear)
