@@ -36,7 +36,7 @@ from upright_bramble.suggesting import suggest
 from upright_bramble.text import CLOSE
 from upright_bramble.verify.bends import FORMERS
 from upright_bramble.verify.placement import place
-from yaml_beams import line, uniform
+from yaml_beams import TABLES, line, uniform
 
 EN, US = get_code("en1992-1-1"), get_code("aci318-19")
 DEMOS = {
@@ -378,6 +378,18 @@ def test_one_beam_is_designed_by_every_code(demo):
     assert max(map(len, shown.stdout.splitlines())) <= 80
     for call in ((file,), (file, "BS6", "--codes", "all"), (file, "--codes", "is457")):
         assert ran(demo, "compare", *call).returncode == 2
+
+
+def test_forces_of_one_code_are_not_taken_for_those_of_another(tmp_path):
+    """From tables: the file's own code alone can have them, and what is not verified there is no pass."""
+    (tmp_path / "t.beam.yaml").write_text(TABLES, "utf-8")
+    (tmp_path / "st.csv").write_text("combination,span,x [m],M [kN.m],V [kN]\nU1,1,0,0,60\nU1,1,3,90,0\nU1,1,6,0,-60\n", "utf-8")
+    done = ran(tmp_path, "compare", "t.beam.yaml", "--codes", "en1992-1-1,bs8110-97", "--json")
+    own, other = json.loads(done.stdout)
+    assert (own["status"], other["status"]) == ("incomplete", "none")
+    assert "combinations of en1992-1-1" in other["reason"]
+    assert done.returncode == 1
+    assert ran(tmp_path, "compare", "t.beam.yaml", "--codes", "en1992-1-1").returncode == 1
 
 
 def test_a_code_is_told_what_it_has_no_use_for(demo):

@@ -100,7 +100,7 @@ def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> N
 
 
 def show_codes_of(path: Path, wanted: str, as_json: bool, colour: bool) -> int:
-    """One beam file designed by several codes: 0 when all of them pass."""
+    """One beam file designed by several codes: 0 when all of them pass, with everything verified."""
     from upright_bramble.codes import known_codes
     from upright_bramble.errors import BrambleError
     from upright_bramble.files.beam_file import beam_from
@@ -128,7 +128,7 @@ def show_codes_of(path: Path, wanted: str, as_json: bool, colour: bool) -> int:
         from upright_bramble.present.terminal import make_console
 
         printed(partial(code_table, make_console(colour=colour), f"{beam.mark}  {beam.title}", entries))
-    return 0 if all(e.result is not None and e.result.verdict.status != "fail" for e in entries) else 1
+    return 0 if all(e.result is not None and e.result.verdict.status == "pass" for e in entries) else 1
 
 
 def show_place(path: Path, x: str, as_json: bool, colour: bool, as_was: bool = False) -> None:

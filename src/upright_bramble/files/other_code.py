@@ -54,6 +54,8 @@ def in_code(source: Source, beam: Beam, name: str, folder: Path | None = None) -
     old, new = get_code(beam.code, beam.annex), get_code(name)
     if name == beam.code:
         return Translated(beam, ())
+    if "forces" in source.data:
+        raise InputFaults([source.fault(("forces",), f"are of the combinations of {beam.code}; give 'actions' to have them by {name}")])
     data: dict[str, Any] = {key: copy.deepcopy(value) for key, value in source.data.items() if key in KEPT}
     data |= {"code": name, "concrete": _concrete(beam, old, new), "reinforcement": _steels(beam, new), "cover": _cover(beam)}
     data["actions"] = [_action(action, old, new) for action in copy.deepcopy(source.data.get("actions", []))]
