@@ -119,8 +119,9 @@ def _thinner(c: Lesson) -> None:
 
 def _more_top_bars(c: Lesson) -> None:
     """Longer support bars, or where these are too few more bars that run through."""
-    if c.zone not in c.needs.onward:
-        c.needs.onward.add(c.zone)
+    first = c.zone not in c.needs.onward or c.needs.failed[c.check.id] == 1  # both sides of a support may fail at once
+    c.needs.onward.add(c.zone)
+    if first:
         return
     c.needs.through["top"] = max(c.needs.through.get("top", 0.0) + 10.0, c.check.demand + 10.0)
 

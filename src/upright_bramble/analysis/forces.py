@@ -96,6 +96,20 @@ class Forces:
         """Moment lines (rows, n) of a level, each in equilibrium."""
         return self.factors[level] @ self.responses.moment
 
+    @property
+    def acting_together(self) -> tuple[Array, Array, Array] | None:
+        """Moment, shear and torsion (rows, n) of the strength sets, each in equilibrium, in the order of the envelope's labels. None where
+        the envelope is no longer theirs alone: redistributed, of extremes, of a tapering line, or with axial forces."""
+        beam, r = self.beam, self.responses
+        level = next(iter(self.envelopes))
+        extremes = any(not line.together for line in beam.given.get(level, ()))
+        if self.redistributed is not None or beam.arrangements == "every" or extremes:
+            return None
+        if r.axial is not None or any(s.tapers for s in beam.spans):
+            return None
+        f = self.factors[level]
+        return f @ r.moment, f @ r.shear, f @ r.torsion
+
     def elastic_deflection(self, level: str) -> tuple[Array, Array]:
         """Largest and smallest deflection (n,) of the elastic line on gross sections over a level's rows, downward
         positive; zeros where forces were given."""

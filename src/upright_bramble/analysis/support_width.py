@@ -186,7 +186,7 @@ def half_span_peak(beam: Beam, at: Stations, shear: Array) -> Array:
 
 
 def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
-    """Shear that stirrups are verified for: no more than at a distance d from the face of a support.
+    """Shear, (n,) or (sets, n), that stirrups are verified for: no more than at a distance d from the face of a support.
 
     Not reduced where a point load or a couple stands within d, nor where a line load begins or ends there: the
     rule is for loads spread evenly, and a short heavy strip is a point load by another name (EN 1992-1-1, 6.2.1(8)).
@@ -206,10 +206,17 @@ def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
                 continue
             if any(s == index and -1e-6 <= sign * (span.start + a - face) <= abs(place - face) + 1e-6 for s, a in uneven):
                 continue
-            limit = float(np.interp(place, x, shear[rows]))
+            limit = _between_stations(place, x, shear[..., rows])
             near = sign * (place - x) >= -1e-6
-            reduced[rows] = np.where(near, np.minimum(reduced[rows], limit), reduced[rows])
+            reduced[..., rows] = np.where(near, np.minimum(reduced[..., rows], limit), reduced[..., rows])
     return reduced
+
+
+def _between_stations(place: float, x: Array, values: Array) -> Array:
+    """Values (..., 1) at a place between stations x (n,) of one span, of values (..., n) there."""
+    j = int(np.clip(np.searchsorted(x, place, side="right"), 1, len(x) - 1))
+    share = min(max((place - x[j - 1]) / max(x[j] - x[j - 1], 1e-9), 0.0), 1.0)
+    return np.asarray((1.0 - share) * values[..., j - 1 : j] + share * values[..., j : j + 1])
 
 
 def _uneven_places(beam: Beam) -> list[tuple[int, float]]:

@@ -198,14 +198,22 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
 def _with_chords(beam: Beam, code: DesignCode, forces: Forces, d: Array, sagging: Array, hogging: Array) -> tuple[Array, Array]:
     """With what shear pulls in the bars of both faces; of top bars not nearer to a direct support than d."""
     at, design, web = forces.stations, forces.design, stirrups.web(forces, d)
-    shear = shear_at_d(beam, at, design.shear, d)
 
-    def pulled(signed: Array) -> Array:
-        return code.shear.chord_moment(beam.concrete, beam.stirrups, web, shear, signed, greatest_by_group(signed, at.span))
+    def pulled(signed: Array, sign: float) -> Array:
+        def acting() -> tuple[Array, Array]:
+            """Shear of every set that acts, and its moment, as far as support widths leave it: (sets, n)."""
+            together = forces.acting_together
+            if together is None:
+                return shear_at_d(beam, at, design.shear, d)[None], signed[None]
+            return shear_at_d(beam, at, np.abs(together[1]), d), np.minimum(sign * together[0], signed)
+
+        return code.shear.chord_moment(beam.concrete, beam.stirrups, web, acting, signed, greatest_by_group(signed, at.span))
 
     faces = np.array([s.x - sign * 0.5 * s.width for s in beam.supports if s.direct for sign in (-1.0, 1.0)])
     away = np.abs(at.x[:, None] - faces).min(axis=1, initial=np.inf) >= d
-    return np.maximum(sagging, pulled(design.moment_max)), np.where(away, np.maximum(hogging, pulled(-design.moment_min)), hogging)
+    return np.maximum(sagging, pulled(design.moment_max, 1.0)), np.where(
+        away, np.maximum(hogging, pulled(-design.moment_min, -1.0)), hogging
+    )
 
 
 def _nearest(beam: Beam, x: Array) -> np.ndarray:

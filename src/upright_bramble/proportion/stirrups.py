@@ -109,7 +109,9 @@ def web(forces: Forces, d: Array) -> Web:
     at = forces.stations
     design = forces.design
     moment = np.maximum(design.moment_max, -design.moment_min)
-    return Web(at.width, d, np.zeros(len(at)), at.sections.strips.gross()[0], design.axial_min, at.depth, moment, design.shear)
+    bar_yield = forces.beam.bars.strength
+    gross = at.sections.strips.gross()[0]
+    return Web(at.width, d, np.zeros(len(at)), gross, design.axial_min, at.depth, moment, design.shear, bar_yield=bar_yield)
 
 
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:

@@ -13,7 +13,7 @@ from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.flanges import tension_zone
 from upright_bramble.beam import Beam, Entry, Layout
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.codes.parts import CrackState, Face, TensionZone
+from upright_bramble.codes.parts import ActingSets, CrackState, Face, TensionZone
 from upright_bramble.codes.rules import CheckKind, Place, if_fails, worst_of
 from upright_bramble.core.bars import counted
 from upright_bramble.core.topics import SERVICE
@@ -23,7 +23,7 @@ from upright_bramble.verify.kinds import kinds_of
 from upright_bramble.verify.placement import Placed, developed, row_count
 from upright_bramble.verify.result import MAXIMUM_RATIO, Check, Unverified
 from upright_bramble.verify.service import Serviced, compression_ratio, crack_face
-from upright_bramble.verify.strength import Strength, stirrup_positions
+from upright_bramble.verify.strength import Strength, acting_sets, stirrup_positions
 from upright_bramble.working import made
 
 MAXIMUM_PRECAMBER = 250.0  # of a span over it, that is counted on (EN 1992-1-1, 7.4.1(4))
@@ -62,6 +62,11 @@ class Facts:
     @property
     def at(self) -> Stations:
         return self.forces.stations
+
+    @cached_property
+    def acting_sets(self) -> ActingSets | None:
+        """Strength forces that act together."""
+        return acting_sets(self.code, self.forces, self.placed, self.strength.d_shear)
 
     @cached_property
     def kinds(self) -> Mapping[str, CheckKind]:
@@ -300,6 +305,8 @@ class Facts:
         """The set of forces behind the strength envelope at a station: of the moment that pulls a `face`, within the reach of its shift; of
         the shear ('')."""
         e = self.forces.redistributed or self.forces.envelopes[self.code.actions.levels[0]]
+        if not face and self.strength.governing_set is not None:
+            return e.labels[int(self.strength.governing_set[i])]
         if not face:
             up = e.shear_max[i] >= -e.shear_min[i]
             return e.labels[int((e.shear_.high_by if up else e.shear_.low_by)[i])]

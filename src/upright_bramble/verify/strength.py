@@ -12,8 +12,8 @@ from upright_bramble.analysis.support_width import shear_at_d, shifted_moments
 from upright_bramble.analysis.twist import chord_moment, strut, tube_of, twist_of
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.codes.parts import ShearState, Twist, Web
-from upright_bramble.section.arrays import Array, Mask, compact
+from upright_bramble.codes.parts import ActingSets, ShearState, Twist, Web
+from upright_bramble.section.arrays import Array, Index, Mask, compact
 from upright_bramble.section.strength import Resistance, bending_resistance
 from upright_bramble.section.strips import Strips, stacked
 from upright_bramble.verify.placement import Placed
@@ -53,6 +53,10 @@ class Strength:
     """Resistance to sagging and to hogging without the bars of the other face."""
     spare: Array
     """Stirrups that are left for shear where torsion takes its part, mm2/mm."""
+    twisted_web: Web
+    """With the greatest forces of all sets: what torsion is verified with."""
+    governing_set: Index | None
+    """The set of forces behind the shear of each station, of codes whose resistance depends on it: its number among the labels."""
 
 
 def both_faces(at: Stations, areas: Array, depths: Array) -> tuple[Strips, Array, Array]:
@@ -87,7 +91,8 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     moment = np.maximum(design.moment_max, -design.moment_min)
     a_sl, gross = shear_tension_steel(code, placed, forces, d), at.sections.strips.gross()[0]
     twisting = code.torsion.shear_for_strain(tube_of(beam, forces, placed.tie), design.torsion)
-    web = Web(at.width, d, a_sl, gross, design.axial_min, at.depth, np.maximum(moment, 0.0), design.shear, twisting)
+    greatest = np.maximum(moment, 0.0)
+    web = Web(at.width, d, a_sl, gross, design.axial_min, at.depth, greatest, design.shear, twisting, beam.bars.strength)
     twist = twist_of(beam, code, forces, web, cot, placed.tie)
     spare = ties.asw_s
     if twist is not None:
@@ -98,13 +103,27 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
             high, low = high + pull + np.minimum(design.moment_max, 0.0), low + pull + np.minimum(-design.moment_min, 0.0)
             high, low = np.maximum(high, 0.0), np.maximum(low, 0.0)
         spare = np.maximum(spare - ties.legs * twist.leg, 0.0)  # every leg like the outer one, which torque uses as well
-    shear = shear_state(beam, code, web, spare, cot)
+    used, by = code.shear.governing(beam.concrete, beam.stirrups, web, spare, lambda: acting_sets(code, forces, placed, d))
+    demand = shear_at_d(beam, at, design.shear, d) if by is None else np.asarray(used.shear)
+    shear = shear_state(beam, code, used, spare, cot)
     return Strength(
-        valid_stations(beam, at), d_bottom, d_top, d, shear_at_d(beam, at, design.shear, d), high, low,
-        _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, web, twist, ties, shift,
+        valid_stations(beam, at), d_bottom, d_top, d, demand, high, low,
+        _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, used, twist, ties, shift,
         _near(beam, code, forces, layout, placed, d) if twist is None else (),
-        _without_compression(beam, code, forces, placed, n), spare,
+        _without_compression(beam, code, forces, placed, n), spare, web, by,
     )  # fmt: skip
+
+
+def acting_sets(code: DesignCode, forces: Forces, placed: Placed, d: Array) -> ActingSets | None:
+    """Strength forces that act together, with the bars of the face that each set pulls; None where the envelope has none of its own."""
+    together = forces.acting_together
+    if together is None:
+        return None
+    moment, shear, torque = together
+    bottom, top = anchored_faces(code, placed, d)
+    twisting = code.torsion.shear_for_strain(tube_of(forces.beam, forces, placed.tie), np.abs(torque))
+    limited = shear_at_d(forces.beam, forces.stations, np.abs(shear), d)
+    return ActingSets(moment, limited, np.asarray(twisting) + 0.0 * moment, np.where(moment >= 0.0, bottom, top))
 
 
 def shear_state(beam: Beam, code: DesignCode, web: Web, stirrups: Array, cot: Array) -> ShearState:
@@ -227,12 +246,17 @@ def shear_tension_steel(code: DesignCode, placed: Placed, forces: Forces, d: Arr
 
     Where the envelope puts either face in tension the smaller of the two counts.
     """
-    sums = []
-    for own in (placed.bottom, ~placed.bottom):
-        enough = placed.reach[:, own] >= code.shear.anchored_beyond(placed.anchorage[None, own], d[:, None])
-        sums.append(np.where(enough, placed.present[:, own], 0.0).sum(axis=1))
-    bottom, top = sums
+    bottom, top = anchored_faces(code, placed, d)
     design = forces.design
     sagging, hogging = design.moment_max > 0.0, design.moment_min < 0.0
     both = np.minimum(bottom, top)
     return np.asarray(np.where(sagging & hogging, both, np.where(sagging, bottom, np.where(hogging, top, both))))
+
+
+def anchored_faces(code: DesignCode, placed: Placed, d: Array) -> tuple[Array, Array]:
+    """Bars of the bottom and of the top that go on long enough to count for the concrete's shear resistance, (n,) each, mm2."""
+    sums = []
+    for own in (placed.bottom, ~placed.bottom):
+        enough = placed.reach[:, own] >= code.shear.anchored_beyond(placed.anchorage[None, own], d[:, None])
+        sums.append(np.where(enough, placed.present[:, own], 0.0).sum(axis=1))
+    return sums[0], sums[1]

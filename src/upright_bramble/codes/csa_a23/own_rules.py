@@ -9,12 +9,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from upright_bramble.codes.csa_a23.curtailment import beyond_inflection, development_limit
-from upright_bramble.codes.csa_a23.shear import chord_force, effective_shear_depth, limited_chord_force
+from upright_bramble.codes.csa_a23.shear import chord_force, effective_shear_depth, limited_chord_force, with_forces
 from upright_bramble.codes.csa_a23.symbols import CSA
+from upright_bramble.codes.parts import ActingSets
 from upright_bramble.codes.rules import CheckKind, Place, Rule, if_fails, worst_of
 from upright_bramble.codes.shared_rules import INFLECTION, LEGS, TOP_GOES_ON, compression_legs, inflection, top_past_inflection
 from upright_bramble.section.arrays import Array, Mask, greatest_by_group
-from upright_bramble.working import clause, shared, tell
+from upright_bramble.working import clause, recording, shared, tell
 
 if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
@@ -64,6 +65,19 @@ def _at_tip(f: Facts, index: int, d_v: Array, force: Array) -> Mask:
     return result & (force < SLIGHT * greatest_by_group(force, f.at.span))
 
 
+def _governing_chord(f: Facts, signed: Array, sign: float, d_v: Array, pull: Array) -> ActingSets:
+    """Of every station the set of forces that pulls a face most (n,); the extremes of all where sets are not known."""
+    s, acting = f.strength, f.acting_sets
+    if acting is None:
+        return ActingSets(signed, s.shear_demand, np.asarray(s.web.twisting), s.web.a_sl)
+    with recording():  # of many sets: what is told is told of the governing ones
+        own = f.code.shear.state(f.beam.concrete, f.beam.stirrups, with_forces(s.web, acting), s.spare, s.shear.cot)
+        force = chord_force(np.minimum(sign * acting.moment, signed), d_v, pull, acting.shear, own.stirrups, own.cot)
+    worst, columns = force.argmax(axis=0), np.arange(force.shape[1])
+    m, v, t, area = (getattr(acting, k)[worst, columns] for k in ("moment", "shear", "twisting", "area"))
+    return ActingSets(np.minimum(sign * m, signed), v, t, area)
+
+
 def chord_forces(f: Facts, v: Mapping[str, float]) -> list[Check]:
     """11.3.9: by span and face, the bars as far as they are developed against M_f/d_v and what shear pulls."""
     result: list[Check] = []
@@ -72,7 +86,9 @@ def chord_forces(f: Facts, v: Mapping[str, float]) -> list[Check]:
     pull = -design.axial_min
     for bottom, signed in ((True, design.moment_max), (False, -design.moment_min)):
         face = "bottom" if bottom else "top"
-        force = chord_force(signed, d_v, pull, s.shear_demand, s.shear.stirrups, s.shear.cot)
+        acting = _governing_chord(f, signed, 1.0 if bottom else -1.0, d_v, pull)
+        own = f.code.shear.state(f.beam.concrete, f.beam.stirrups, with_forces(s.web, acting), s.spare, s.shear.cot)
+        force = chord_force(acting.moment, d_v, pull, acting.shear, own.stirrups, own.cot)
         greatest = greatest_by_group(signed, at.span)
         # a force beside a direct support needs no more than where the moment of the span is greatest (11.3.9.4)
         limited = np.where(greatest > 1e3, limited_chord_force(force, greatest, d_v, pull), 0.0)

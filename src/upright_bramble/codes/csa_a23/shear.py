@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.csa_a23.materials import E_S, ROOT_LIMIT
 from upright_bramble.codes.csa_a23.symbols import NAMES, clause
-from upright_bramble.codes.parts import ShearPart, ShearState, Web
-from upright_bramble.section.arrays import Array, Floats, Mask
+from upright_bramble.codes.parts import ActingSets, ShearPart, ShearState, Web
+from upright_bramble.section.arrays import Array, Floats, Index, Mask
 
 SHALLOW = 250.0  # 11.3.6.2, mm
 SIMPLE_STRENGTH, SIMPLE_YIELD = 60.0, 400.0  # 11.3.6.3, MPa
@@ -356,6 +356,11 @@ def suspension_stirrups(force: float, phi_s: float, f_y: float) -> float:
     return max(force, 0.0) / (phi_s * f_y)
 
 
+def with_forces(web: Web, sets: ActingSets) -> Web:
+    """The web at every station with the forces of the sets there, and the bars that each pulls."""
+    return replace(web, moment=np.abs(sets.moment), shear=sets.shear, twisting=sets.twisting, a_sl=sets.area)
+
+
 @dataclass(frozen=True)
 class ShearClauses(ShearPart):
     """Answers on shear (11.2, 11.3): simplified where 11.3.6.3 permits it and `general_shear` is not asked for."""
@@ -372,8 +377,8 @@ class ShearClauses(ShearPart):
         return np.full(np.shape(d), float(cotangent(35.0)))
 
     def is_general(self, concrete: Concrete, steel: Steel, web: Web) -> bool:
-        """11.3.6.3: f'c up to 60 MPa, bars up to 400 MPa, no tension along the beam."""
-        beyond = concrete.strength > SIMPLE_STRENGTH or steel.strength > SIMPLE_YIELD * 1.001
+        """11.3.6.3: f'c up to 60 MPa, bars along the beam up to 400 MPa, no tension along it."""
+        beyond = concrete.strength > SIMPLE_STRENGTH or (web.bar_yield or steel.strength) > SIMPLE_YIELD * 1.001
         return self.v["general_shear"] > 0.5 or beyond or bool(np.any(np.asarray(web.axial) < -1.0))
 
     def angles(self, concrete: Concrete, steel: Steel, web: Web, tied: Mask, demand: Floats) -> tuple[Array, Array]:
@@ -384,7 +389,7 @@ class ShearClauses(ShearPart):
             return beta, cotangent(simplified_theta(web.h + 0.0 * d_v))
         strain = longitudinal_strain(web.moment, demand, -np.asarray(web.axial), web.a_sl, d_v, web.twisting)
         if not np.any(web.a_sl):  # no bars are known yet: verification says what they do
-            strain = np.full(np.shape(d_v), UNKNOWN_STRAIN)
+            strain = np.full(np.shape(strain), UNKNOWN_STRAIN)
         plain = crack_spacing(d_v, effective_aggregate(concrete.aggregate, concrete.strength))
         s_ze = np.where(np.asarray(tied, dtype=bool), 300.0, plain)
         return general_beta(strain, s_ze), cotangent(general_theta(strain))
@@ -398,6 +403,18 @@ class ShearClauses(ShearPart):
         v_s = stirrup_strength(phi_s, asw_s, steel.strength, d_v, own)
         maximum = maximum_resistance(phi_c, f_c, web.b, d_v)
         return ShearState(d_v, own, v_c, v_s, maximum, factored_resistance(v_c, v_s, maximum))
+
+    def governing(
+        self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, sets: Callable[[], ActingSets | None]
+    ) -> tuple[Web, Index | None]:
+        """11.3.6.4: M_f, V_f and T_f act together. Of the simplified method nothing depends on them."""
+        acting = sets() if self.is_general(concrete, steel, web) else None
+        if acting is None:
+            return web, None
+        total = self.state(concrete, steel, with_forces(web, acting), asw_s, acting.moment).total
+        worst = (acting.shear / np.maximum(total, 1e-6)).argmax(axis=0)
+        columns = np.arange(len(worst))
+        return with_forces(web, ActingSets(*(getattr(acting, f.name)[worst, columns] for f in fields(acting)))), worst
 
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         return [f"{'general' if self.is_general(concrete, steel, web) else 'simplified'} method"] * len(web.d)
@@ -423,12 +440,15 @@ class ShearClauses(ShearPart):
         """The standard has no such rule."""
         return np.full(np.shape(web.d), np.inf)
 
-    def chord_moment(self, concrete: Concrete, steel: Steel, web: Web, shear: Array, signed: Array, greatest: Array) -> Array:
+    def chord_moment(
+        self, concrete: Concrete, steel: Steel, web: Web, acting: Callable[[], tuple[Array, Array]], signed: Array, greatest: Array
+    ) -> Array:
         """11.3.9, with stirrups that carry what the concrete does not."""
+        shear, moment = acting()
         d_v = effective_shear_depth(web.d, web.h)
         beta, cot = self.angles(concrete, steel, web, np.ones(np.shape(web.d), dtype=bool), shear)
         v_s = np.maximum(shear - concrete_strength(self.v["phi_c"], beta, concrete.strength, web.b, d_v), 0.0)
-        force = limited_chord_force(chord_force(signed, d_v, 0.0, shear, v_s, cot), greatest, d_v)
+        force = limited_chord_force(chord_force(moment, d_v, 0.0, shear, v_s, cot), greatest, d_v).max(axis=0)
         return np.asarray(np.where(greatest > 0.0, np.maximum(force * d_v, np.maximum(signed, 0.0)), 0.0))
 
     def suspension_steel(self, steel: Steel, reaction: float) -> float:

@@ -204,6 +204,7 @@ class TorsionClauses(TorsionPart):
         x_1, y_1 = tube.b - 2.0 * tube.tie_axis, tube.h - 2.0 * tube.tie_axis
         a_oh, p_h = x_1 * y_1, 2.0 * (x_1 + y_1)
         d_v = effective_shear_depth(web.d, web.h)
+        _, cot = self.shear.angles(concrete, stirrups, web, np.ones(np.shape(web.d), dtype=bool), shear)
         leg = stirrups_required(t, 0.85 * a_oh, phi_s, stirrups.strength, cot)
         requested = bars_required(t, p_h, 0.85 * a_oh, phi_s, bars.strength, cot)
         used = used_share(section_stress(shear, t, web.b, d_v, p_h, a_oh), phi_c, f_c)

@@ -11,10 +11,11 @@ from upright_bramble.codes.parts.deflection import Ask, DeflectionPart, Deflecti
 from upright_bramble.codes.parts.detailing import DetailingPart
 from upright_bramble.codes.parts.materials import MaterialsPart
 from upright_bramble.codes.parts.service import ServicePart, Stage
-from upright_bramble.codes.parts.shear import FlangeShear, ShearPart, ShearState, Web
+from upright_bramble.codes.parts.shear import ActingSets, FlangeShear, ShearPart, ShearState, Web
 from upright_bramble.codes.parts.torsion import TorsionPart, Tube, Twist
 
 __all__ = [
+    "ActingSets",
     "ActionsPart",
     "AnalysisPart",
     "Around",

@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 from abc import abstractmethod
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
 
 from upright_bramble.beam import Concrete, Steel
-from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.section.arrays import Array, Floats, Index
 
 
 @dataclass(frozen=True)
 class Web:
     """What resists shear at each station: width `b`, effective depth `d`, tension steel that counts `a_sl`, gross area of the
-    section; `axial` force, compression positive; depth `h`. Of codes that go by strain: the greatest `moment` (N mm) and `shear` (N) there,
-    and the shear that stands for torque beside them (`twisting`)."""
+    section; `axial` force, compression positive; depth `h`. Of codes that go by strain: `moment` (N mm) and `shear` (N) there, of one set
+    of forces or the greatest of all, the shear that stands for torque beside them (`twisting`), and the yield stress of the bars along the
+    beam (`bar_yield`, MPa; 0: that of the stirrups)."""
 
     b: Array
     d: Array
@@ -27,6 +29,19 @@ class Web:
     moment: Floats = 0.0
     shear: Floats = 0.0
     twisting: Floats = 0.0
+    bar_yield: float = 0.0
+
+
+@dataclass(frozen=True)
+class ActingSets:
+    """Sets of strength forces that act together, (sets, n) each: `moment` (N mm, sagging positive); magnitudes of `shear`, as it is
+    verified near supports, and of the shear that stands for torque (`twisting`), N; tension steel of the face that the moment pulls
+    (`area`, mm2)."""
+
+    moment: Array
+    shear: Array
+    twisting: Array
+    area: Array
 
 
 @dataclass(frozen=True)
@@ -64,6 +79,13 @@ class ShearPart(Protocol):
     @abstractmethod
     def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState: ...
 
+    def governing(
+        self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, sets: Callable[[], ActingSets | None]
+    ) -> tuple[Web, Index | None]:
+        """The web with the forces of the set that comes nearest to its resistance at each station, and the number of that set; as it is,
+        and None, where a resistance does not depend on forces or no sets are known."""
+        return web, None
+
     @abstractmethod
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         """How the resistance at each station was found, in words: the strut's angle, or the expression for the concrete."""
@@ -96,9 +118,11 @@ class ShearPart(Protocol):
         """How far the moment line is shifted, mm; 0: bars go on past where they are needed instead."""
         return np.asarray(0.0 * np.asarray(d) * np.asarray(cot))
 
-    def chord_moment(self, concrete: Concrete, steel: Steel, web: Web, shear: Array, signed: Array, greatest: Array) -> Array:
-        """Moment that the bars of a face are proportioned for, N mm, with what `shear` pulls in them: `signed` moment, positive where it
-        pulls the face, and the `greatest` of its span."""
+    def chord_moment(
+        self, concrete: Concrete, steel: Steel, web: Web, acting: Callable[[], tuple[Array, Array]], signed: Array, greatest: Array
+    ) -> Array:
+        """Moment (n,) that the bars of a face are proportioned for, N mm, with what shear pulls in them: `signed` moment, positive where it
+        pulls the face, the `greatest` of its span, and shear and signed moment (sets, n) of the sets that act."""
         return np.maximum(signed, 0.0)
 
     @property

@@ -75,6 +75,7 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
         "inputs": _inputs(r),
         "reactions": _reactions(r, system),
         "peaks": _peaks(r, system),
+        "areas": _areas(r, system),
         "stages": _stages(r, system),
         "schedule": _schedule(r),
         "quantities": _quantities(r),
@@ -210,6 +211,27 @@ def _peaks_of(r: ResultFile, s: EnvelopeOut, system: UnitSystem) -> dict[str, An
         rows.append(cells)
     m, unit, at = system.unit("moment"), system.unit("force"), system.unit("span")
     return {"head": ["span", f"M max {m}", f"at {at}", f"M min {m}", f"at {at}", f"V {unit}"], "rows": rows}
+
+
+def _areas(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
+    """Steel of both faces required and provided, and in percent of b d, where most is required: in spans and beside supports."""
+    s, x, spans = r.stations.steel, np.array(r.stations.x_mm), np.array(r.stations.span)
+    area, along = system.factor("area"), system.factor("span")
+    rows = []
+    for k, span in enumerate(r.beam.spans, start=1):
+        here = np.flatnonzero((spans == k) & (x >= span.clear_start_mm - 1e-6) & (x <= span.clear_end_mm + 1e-6))
+        middle = 0.5 * (span.clear_start_mm + span.clear_end_mm)
+        for name, required, provided, percent, part in (
+            ("bottom", s.bottom_required_mm2, s.bottom_provided_mm2, s.bottom_percent, here),
+            ("top, left", s.top_required_mm2, s.top_provided_mm2, s.top_percent, here[x[here] <= middle]),
+            ("top, right", s.top_required_mm2, s.top_provided_mm2, s.top_percent, here[x[here] >= middle]),
+        ):
+            i = int(part[np.array(required)[part].argmax()])
+            at = f"{(x[i] - span.start_mm) / along:.2f}"
+            share = f"{percent[i]:.2f}" if percent is not None else ""
+            rows.append([span.name, name, at, *(significant(v[i] / area, 3) for v in (required, provided)), share])
+    unit, at = system.unit("area"), system.unit("span")
+    return {"head": ["span", "face", f"at {at}", f"required {unit}", f"provided {unit}", "% of b d"], "rows": rows}
 
 
 def _stages(r: ResultFile, system: UnitSystem) -> dict[str, Any]:

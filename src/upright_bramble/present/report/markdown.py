@@ -64,7 +64,11 @@ def _beam(b: dict[str, Any], depth: str) -> list[str]:
         out += _table([t["topic"], ""], [[i["name"], i["value"] + (" *" if i["usual"] else "")] for i in t["rows"]])
     for peaks in b["peaks"]:
         out += [f"### {peaks['title']}", "", *_table(peaks["head"], peaks["rows"])]
-    for title, key in (("Reactions, greatest to smallest", "reactions"), ("Serviceability assumptions", "stages")):
+    for title, key in (
+        ("Longitudinal steel where bending requires most", "areas"),
+        ("Reactions, greatest to smallest", "reactions"),
+        ("Serviceability assumptions", "stages"),
+    ):
         out += [f"### {title}", "", *_table(b[key]["head"], b[key]["rows"])]
     out += ["### Checks", ""]
     for t in b["topics"]:

@@ -107,6 +107,8 @@
       == #text(p.title)
       #plain(p)
     ]
+    == Longitudinal steel where bending requires most
+    #plain(b.areas)
     == Reactions, greatest to smallest
     #plain(b.reactions)
     == Serviceability assumptions

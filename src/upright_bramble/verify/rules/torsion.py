@@ -74,7 +74,7 @@ def _tell_required(f: Facts) -> None:
     tell(f.code.words.symbol("V_Ed"), design.shear, "N", "shear")
     steels = (beam.bars, beam.stirrups)
     tube = tube_of(beam, f.forces, f.placed.tie)
-    f.code.torsion.required(beam.concrete, steels, s.web, tube, design.shear, design.torsion, s.shear.cot, beam.compatible_torsion)
+    f.code.torsion.required(beam.concrete, steels, s.twisted_web, tube, design.shear, design.torsion, s.shear.cot, beam.compatible_torsion)
 
 
 def _sides(f: Facts, index: int) -> list[Check]:
