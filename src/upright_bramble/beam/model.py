@@ -24,11 +24,13 @@ class Concrete:
 
 @dataclass(frozen=True)
 class Steel:
-    """Characteristic yield strength, and the ductility class where the code has one."""
+    """Characteristic yield strength, the ductility class where the code has one, and the upper branch of its diagram: 'horizontal', or
+    'inclined' where the code has such a one."""
 
     strength: float
     ductility: str = "B"
     grade: str = ""
+    branch: str = "horizontal"
 
 
 @dataclass(frozen=True)

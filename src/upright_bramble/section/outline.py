@@ -21,7 +21,7 @@ def polygon(points: Sequence[Point]) -> Strips:
     p = np.asarray(points, dtype=float)
     if len(p) < 3:
         raise ValueError("a section has three corners or more")
-    if _crosses(p):
+    if crosses(p):
         raise ValueError("its edges cross each other")
     p = p - [0.0, p[:, 1].min()]
     levels = _levels(p)
@@ -74,18 +74,21 @@ def _crossings(p: np.ndarray, y: float) -> np.ndarray:
     return np.sort(a[cut, 0] + share * (b[cut, 0] - a[cut, 0]))
 
 
-def _crosses(p: np.ndarray) -> bool:
+def crosses(p: np.ndarray) -> bool:
+    """Whether edges of a ring of corners (k, 2) that are not neighbours cross."""
     n = len(p)
     for i in range(n):
         for j in range(i + 1, n):
             if j in (i, (i + 1) % n) or (j + 1) % n == i:
                 continue
-            if _meet(p[i], p[(i + 1) % n], p[j], p[(j + 1) % n]):
+            if meet(p[i], p[(i + 1) % n], p[j], p[(j + 1) % n]):
                 return True
     return False
 
 
-def _meet(a: np.ndarray, b: np.ndarray, c: np.ndarray, d: np.ndarray) -> bool:
+def meet(a: np.ndarray, b: np.ndarray, c: np.ndarray, d: np.ndarray) -> bool:
+    """Whether the edges a-b and c-d cross."""
+
     def side(u: np.ndarray, v: np.ndarray, w: np.ndarray) -> float:
         return float((v[0] - u[0]) * (w[1] - u[1]) - (v[1] - u[1]) * (w[0] - u[0]))
 

@@ -20,7 +20,8 @@ class ConcreteLaw:
 
     `stress` is the design stress (MPa), `depth_factor` the block's depth over the neutral axis depth. With a
     `curve` (strain -> share of `stress`, both arrays) the block is not used. `maximum_lever` longest lever arm over d of sections
-    without axial force (endless: no such rule). Between the `kinks` (strains) a curve is smooth.
+    without axial force (endless: no such rule). Between the `kinks` (strains) a curve is smooth. `uniform_strain`: what sections that are
+    compressed all over are strained to when strain is even (None: the ultimate strain).
     """
 
     stress: float
@@ -29,16 +30,18 @@ class ConcreteLaw:
     curve: Callable[[Array], Array] | None = None
     maximum_lever: float = np.inf
     kinks: tuple[float, ...] = ()
+    uniform_strain: float | None = None
 
 
 @dataclass(frozen=True)
 class SteelLaw:
     """Bilinear, with a horizontal upper branch without strain limit; or a `curve` of strains and stresses (rising, from 0 on) with straight
-    lines between them, horizontal beyond the last."""
+    lines between them, horizontal beyond the last. `limit_strain` of the extreme bars, where there is one."""
 
     yield_stress: float
     modulus: float = 200_000.0
     curve: tuple[tuple[float, ...], tuple[float, ...]] | None = None
+    limit_strain: float = np.inf
 
     def stress(self, strain: Array) -> Array:
         """MPa, of strains with their sign.

@@ -45,6 +45,21 @@ def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, comp
     return np.asarray(compression + (tension - compression) * share)
 
 
+@clause(ACI, "22.4.2.2", "P_o", "0.85 f'c (A_g - A_st) + f_y A_st", "N")
+def axial_strength(f_c: float, f_y: float, a_g: float, a_st: float) -> float:
+    """Nominal axial strength at no eccentricity, N; f_y no more than 80 ksi (550 MPa).
+
+    f_c : number, MPa (f'c); 17 to 100
+    f_y : number, MPa
+    a_g : number, mm2 (A_g)
+    a_st : number, mm2 (A_st)
+
+    >>> round(float(axial_strength(28.0, 420.0, 150000.0, 2400.0)), 2)
+    4520880.0
+    """
+    return 0.85 * f_c * (a_g - a_st) + min(f_y, 550.0) * a_st
+
+
 @clause(ACI, "9.6.1.2", "A_s,min", "max({as0} sqrt(f'c); {as1})/min(f_y; {fymin}) b_w d", "mm2")
 def minimum_steel(f_c: float, f_y: float, b_w: Floats, d: Floats, x: Expressions) -> Array:
     """Minimum tension steel, mm2; f_y no more than 80 ksi (550 MPa).
@@ -141,6 +156,11 @@ class BendingClauses(BendingPart):
     def resistance_factor(self, strain: Array, steel: Steel) -> Array:
         eps_ty = yield_strain(steel.strength, self.x)
         return strength_reduction(strain, eps_ty, self.v["phi_tension"], self.v["phi_compression"])
+
+    def axial_cap(self, concrete: Concrete, steel: Steel, gross: float, bars: float, least: float) -> float:
+        """22.4.2.1 with ties; 0.85 and a factor of 0.75 with spirals are `code_values`."""
+        strength = axial_strength(concrete.strength, steel.strength, gross, bars)
+        return self.v["axial_share"] * self.v["phi_compression"] * strength
 
     @property
     def usual_factor(self) -> float:

@@ -246,11 +246,26 @@ def compression_yield_limit(f_yd: float) -> float:
     return 1.0 - f_yd / 700.0
 
 
+@clause("3.8.2.4", "e_min", "min(0.05 h; 20)", "mm")
+def minimum_eccentricity(h: float) -> float:
+    """Least eccentricity of sections in compression, without what their length adds, mm.
+
+    h : number, mm; above 0
+
+    >>> minimum_eccentricity(750.0)
+    20.0
+    """
+    return min(0.05 * h, 20.0)
+
+
 @dataclass(frozen=True)
 class BendingClauses(BendingPart):
     """Answers on bending (3.4.4, 3.12.5, 3.12.6)."""
 
     v: Mapping[str, float]
+
+    def minimum_eccentricity(self, h: float) -> float:
+        return minimum_eccentricity(h)
 
     def neutral_axis_ratio(self, x: Floats, d: Floats, outer: Floats) -> Array:
         return np.asarray(np.asarray(x) / d)

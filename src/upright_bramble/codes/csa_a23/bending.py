@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.beam import Concrete, Steel
-from upright_bramble.codes.csa_a23.symbols import clause
+from upright_bramble.codes.csa_a23.materials import stress_factor
+from upright_bramble.codes.csa_a23.symbols import NAMES, clause
 from upright_bramble.codes.parts import BendingPart, TensionFace
 from upright_bramble.section.arrays import Array, Floats, Mask
 
@@ -148,11 +149,40 @@ def tension_overhang(l: float, b_f: float, b_w: float) -> float:  # noqa: E741 -
     return min(l / 20.0, 0.5 * (b_f - b_w))
 
 
+@clause(
+    "10.10.4",
+    "P_ro",
+    "alpha_1 phi_c f'c (A_g - a_st) + phi_s f_y a_st",
+    "N",
+    names={**NAMES, "a_g": ("A_g", "mm2"), "a_st": ("a_st", "mm2")},
+)
+def axial_strength(alpha_1: float, phi_c: float, f_c: float, phi_s: float, f_y: float, a_g: float, a_st: float) -> float:
+    """Factored axial resistance at no eccentricity, N; a_st is the area of the bars.
+
+    alpha_1 : number
+    phi_c, phi_s : numbers
+    f_c : number, MPa (f'c); 20 to 80
+    f_y : number, MPa; 300 to 500
+    a_g : number, mm2 (A_g)
+    a_st : number, mm2
+
+    >>> round(float(axial_strength(0.805, 0.65, 30.0, 0.85, 400.0, 150000.0, 2400.0)), 1)
+    3132951.0
+    """
+    return alpha_1 * phi_c * f_c * (a_g - a_st) + phi_s * f_y * a_st
+
+
 @dataclass(frozen=True)
 class BendingClauses(BendingPart):
     """Answers on flexure (10.1, 10.5)."""
 
     v: Mapping[str, float]
+
+    def axial_cap(self, concrete: Concrete, steel: Steel, gross: float, bars: float, least: float) -> float:
+        """10.10.4(b), tied columns."""
+        f_c, v = concrete.strength, self.v
+        strength = axial_strength(float(stress_factor(f_c)), v["phi_c"], f_c, v["phi_s"], steel.strength, gross, bars)
+        return min(0.2 + 0.002 * least, 0.8) * strength
 
     def neutral_axis_ratio(self, x: Floats, d: Floats, outer: Floats) -> Array:
         return np.asarray(np.asarray(x) / d)

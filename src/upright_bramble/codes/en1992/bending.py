@@ -58,11 +58,56 @@ def maximum_steel(share: float, a_c: Floats) -> Array:
     return np.asarray(share * np.asarray(a_c))
 
 
+@clause(EN, "6.1(4)", "e_0", "max(h/30; 20)", "mm")
+def minimum_eccentricity(h: Floats) -> Array:
+    """Least eccentricity of sections in compression, mm.
+
+    h : number or array, mm; above 0
+
+    >>> round(float(minimum_eccentricity(750.0)), 2)
+    25.0
+    """
+    return np.maximum(np.asarray(h, dtype=float) / 30.0, 20.0)
+
+
+@clause(EN, "5.8.9(4)", "a", "1 at N_Ed/N_Rd of 0.1, 1.5 at 0.7, 2 at 1.0, linear between", names={"share": ("N_Ed/N_Rd", "")})
+def biaxial_exponent(share: Floats) -> Array:
+    """Exponent of rectangular sections bent about both axes, by the share of the axial resistance.
+
+    share : number or array
+
+    >>> round(float(biaxial_exponent(0.4)), 4)
+    1.25
+    """
+    return np.asarray(np.interp(share, [0.1, 0.7, 1.0], [1.0, 1.5, 2.0]))
+
+
+@clause(EN, "5.8.9(4), (5.39)", "used", "r_x^a + r_y^a")
+def biaxial_share(r_x: Floats, r_y: Floats, a: Floats) -> Array:
+    """Share of the resistance used, from the ratios of both moments to their resistances alone under the same axial force.
+
+    r_x : number or array
+    r_y : number or array
+    a : number or array
+
+    >>> round(float(biaxial_share(0.6, 0.5, 1.25)), 4)
+    0.9485
+    """
+    return np.asarray(np.asarray(r_x, dtype=float) ** a + np.asarray(r_y, dtype=float) ** a)
+
+
 @dataclass(frozen=True)
 class BendingClauses(BendingPart):
     """Answers on bending (6.1, 9.2.1.1)."""
 
     v: Mapping[str, float]
+
+    def minimum_eccentricity(self, h: float) -> float:
+        return float(minimum_eccentricity(h))
+
+    def both_axes(self, axial_share: float, shares: tuple[float, float]) -> float:
+        """5.8.9(4), for rectangles."""
+        return float(biaxial_share(*shares, biaxial_exponent(axial_share)))
 
     def neutral_axis_ratio(self, x: Floats, d: Floats, outer: Floats) -> Array:
         """x_u/d, 5.5(4)."""

@@ -13,6 +13,7 @@ from upright_bramble.codes.en1992 import materials, service
 from upright_bramble.codes.en1992.symbols import EN, NAMES, clause
 from upright_bramble.codes.parts import (
     CrackingPart,
+    CrackPoints,
     CrackState,
     Face,
     Stage,
@@ -71,11 +72,11 @@ def strain_difference(sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: f
     return np.maximum(stiffened, 0.6 * sigma_s / e_s)
 
 
-@clause(EN, "7.3.4(3)", "s_r,max", (("s > 5 (c + 0.5 phi)", "1.3 (h - x)"), ("", "k_3 c + 0.8 0.5 k_4 phi/rho_p,eff")), "mm")
+@clause(EN, "7.3.4(3)", "s_r,max", (("s > 5 (c + 0.5 phi)", "1.3 (h - x)"), ("", "k_3 c + 0.8 k_2 k_4 phi/rho_p,eff")), "mm")
 def crack_spacing(
-    c: Floats, phi: Floats, rho: Floats, spacing: Floats, h: Floats, x: Floats, k_3: float = 3.4, k_4: float = 0.425
+    c: Floats, phi: Floats, rho: Floats, spacing: Floats, h: Floats, x: Floats, k_3: float = 3.4, k_4: float = 0.425, k_2: Floats = 0.5
 ) -> Array:
-    """Largest crack spacing, mm: ribbed bars (k_1 0.8), bending (k_2 0.5); `c` cover of the bars, `spacing` of their centres.
+    """Largest crack spacing, mm: ribbed bars (k_1 0.8); k_2 0.5 in bending; `c` cover of the bars, `spacing` of their centres.
 
     c : number or array
     phi : number or array
@@ -85,11 +86,12 @@ def crack_spacing(
     x : number or array
     k_3 : number
     k_4 : number
+    k_2 : number or array; 0.5 to 1
 
     >>> round(float(crack_spacing(40.0, 20.0, 0.021, 220.0, 600.0, 125.0, 3.4, 0.425)), 2)
     297.9
     """
-    close = k_3 * np.asarray(c) + 0.8 * 0.5 * k_4 * np.asarray(phi) / np.maximum(rho, 1e-9)
+    close = k_3 * np.asarray(c) + 0.8 * np.asarray(k_2) * k_4 * np.asarray(phi) / np.maximum(rho, 1e-9)
     wide = 1.3 * (np.asarray(h, dtype=float) - x)
     apart = np.asarray(spacing) > 5.0 * (np.asarray(c) + 0.5 * np.asarray(phi))
     return np.where(apart, wide, close)
@@ -250,6 +252,9 @@ def skin_steel(a_ct: float, f_ct_eff: float, f_yk: float) -> float:
     return 0.4 * 0.5 * f_ct_eff * a_ct / f_yk
 
 
+APART = math.hypot(2.5, 1.0)  # of c + phi/2: from a bar to the face half way between bars that are 5 (c + phi/2) apart
+
+
 @dataclass(frozen=True)
 class CrackingClauses(CrackingPart):
     """Answers on crack control (7.3)."""
@@ -300,6 +305,25 @@ class CrackingClauses(CrackingPart):
         strain = strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength)
         width = crack_width(s_r, strain)
         return CrackState(width, np.full_like(width, self.limit(wanted)), "crack", width, sigma, depth)
+
+    def around(self, points: CrackPoints, stage: Stage, wanted: Service) -> CrackState:
+        """7.3.4 at points of the perimeter: the stress of the nearest bar; farther from it than bars of 5 (c + phi/2) that of the face
+        itself, and (7.14). Depths are measured along the strain's gradient; k_2 by (7.13)."""
+        h_ef = 2.5 * (points.height - points.depth)
+        k_2 = points.even
+        if points.axis > 0.0:
+            h_ef, k_2 = float(effective_tension_depth(points.height, points.depth, points.axis)), 0.5
+        concrete, bars = points.effective(min(h_ef, 0.5 * points.height))
+        rho = float(effective_ratio(bars, concrete / h_ef, h_ef)) if bars > 0.0 else 1e-6
+        far = (points.away > APART * (points.cover + 0.5 * points.phi)) | (bars <= 0.0)
+        sigma = np.where(far, np.maximum(points.at_face, points.stress), points.stress)
+        spacing = np.where(far, np.inf, 0.0)
+        depth = max(points.axis, 0.0)
+        values = self.v["k_3_crack"], self.v["k_4_crack"]
+        s_r = crack_spacing(points.cover, points.phi, rho, spacing, points.height, depth, *values, k_2)
+        strain = strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength)
+        width = np.where(sigma > 0.0, crack_width(s_r, strain), 0.0)
+        return CrackState(width, np.full_like(width, self.limit(wanted)), "crack", width, sigma, np.full_like(width, points.depth))
 
     def limit(self, service: Service) -> float:
         """Table 7.1N: by the exposure class, of which X0 and XC1 ask for looks alone."""

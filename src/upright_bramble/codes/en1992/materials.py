@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -119,6 +119,18 @@ def ultimate_strain(f_ck: float) -> float:
     return 0.0035 if f_ck <= 50.0 else 1e-3 * (2.6 + 35.0 * ((90.0 - f_ck) / 100.0) ** 4)
 
 
+@clause(EN, "Table 3.1", "eps_c3", (("f_ck <= 50", "0.00175"), ("", "0.001 (1.75 + 0.55 (f_ck - 50)/40)")))
+def bilinear_strain(f_ck: float) -> float:
+    """Strain at the corner of the bilinear diagram.
+
+    f_ck : number, MPa; 12 to 90
+
+    >>> round(float(bilinear_strain(70.0)), 6)
+    0.002025
+    """
+    return 0.00175 if f_ck <= 50.0 else 0.001 * (1.75 + 0.55 * (f_ck - 50.0) / 40.0)
+
+
 @clause(EN, "Table 3.1", "n", (("f_ck <= 50", "2.0"), ("", "1.4 + 23.4 ((90 - f_ck)/100)^4")))
 def parabola_exponent(f_ck: float) -> float:
     """Exponent n of the parabola-rectangle diagram (Table 3.1).
@@ -183,6 +195,45 @@ def design_yield(f_yk: float, gamma_s: float) -> float:
     434.78
     """
     return f_yk / gamma_s
+
+
+@clause(EN, "Table 3.1", "eps_c1", "min(0.7 f_cm^0.31; 2.8)/1000", names={"f_ck": ("f_ck", "MPa")}, where={"f_cm": "f_ck + 8"})
+def strain_at_mean_peak(f_ck: float) -> float:
+    """Strain at the greatest stress of the diagram for analysis.
+
+    f_ck : number, MPa; 12 to 90
+
+    >>> round(float(strain_at_mean_peak(30.0)), 6)
+    0.002162
+    """
+    return float(min(0.7 * mean_strength(f_ck) ** 0.31, 2.8)) / 1000.0
+
+
+@clause(EN, "Table 3.1", "eps_cu1", (("f_ck <= 50", "0.0035"), ("", "0.001 (2.8 + 27 ((98 - f_ck - 8)/100)^4)")))
+def ultimate_mean_strain(f_ck: float) -> float:
+    """Ultimate strain of the diagram for analysis.
+
+    f_ck : number, MPa; 12 to 90
+
+    >>> round(float(ultimate_mean_strain(70.0)), 6)
+    0.002843
+    """
+    return 0.0035 if f_ck <= 50.0 else 0.001 * (2.8 + 27.0 * ((98.0 - mean_strength(f_ck)) / 100.0) ** 4)
+
+
+@clause(EN, "3.2.7(2)(a), Annex C", "sigma_ud", "f_yd (1 + (k - 1) (0.9 eps_uk - f_yd/E_s)/(eps_uk - f_yd/E_s))", "MPa")
+def inclined_branch(f_yd: float, ductility: str) -> tuple[float, float]:
+    """Limit of strain 0.9 eps_uk, and the stress there, MPa, of the inclined branch with the least k and eps_uk of the class (Table C.1).
+
+    f_yd : number, MPa
+    ductility : text; A, B or C
+
+    >>> [round(v, 4) for v in inclined_branch(500.0 / 1.15, "B")]
+    [0.045, 465.9289]
+    """
+    k, eps_uk = BRANCHES[ductility]
+    eps_y, limit = f_yd / E_S, 0.9 * eps_uk
+    return limit, f_yd * (1.0 + (k - 1.0) * (limit - eps_y) / (eps_uk - eps_y))
 
 
 @clause(EN, "3.1.2(6)", "beta_cc", "exp(s (1 - (28/t)^0.5)): s 0.38, 0.25, 0.20 of cements S, N, R")
@@ -364,6 +415,7 @@ _GRADES = {
 }  # fmt: skip
 
 
+BRANCHES = {"A": (1.05, 0.025), "B": (1.08, 0.05), "C": (1.15, 0.075)}  # least k and eps_uk, Table C.1
 _STEELS = {f"B{f}{c}": Steel(float(f), c, f"B{f}{c}") for f in (400, 450, 500, 550, 600) for c in "ABC"}
 
 
@@ -373,7 +425,7 @@ class MaterialsClauses(MaterialsPart):
 
     v: Mapping[str, float]
 
-    diagrams = ("block", "parabola")
+    diagrams = ("block", "parabola", "bilinear")
     grades = ("C20/25", "C25/30", "C30/37", "C35/45", "C40/50", "C45/55", "C50/60")
     steels = ("B500B",)
 
@@ -400,12 +452,20 @@ class MaterialsClauses(MaterialsPart):
         if concrete.diagram == "parabola":
             return self.parabola_law(concrete)
         f_ck = concrete.strength
+        even = bilinear_strain(f_ck)
+        if concrete.diagram == "bilinear":
+
+            def curve(strain: Array) -> Array:
+                return np.minimum(strain / even, 1.0)
+
+            law = ConcreteLaw(self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(even,))
+            return replace(law, uniform_strain=even)
         stress = block_stress_factor(f_ck) * self.f_cd(concrete)
-        return ConcreteLaw(stress, ultimate_strain(f_ck), block_depth_factor(f_ck))
+        return ConcreteLaw(stress, ultimate_strain(f_ck), block_depth_factor(f_ck), uniform_strain=even)
 
     def narrowing_factor(self, concrete: Concrete) -> float:
         """3.1.7(3), of the rectangular block."""
-        return NARROWING if concrete.diagram != "parabola" else 1.0
+        return NARROWING if concrete.diagram == "block" else 1.0
 
     def parabola_law(self, concrete: Concrete) -> ConcreteLaw:
         """Parabola-rectangle diagram (3.1.7(1)): the independent path beside the block."""
@@ -416,10 +476,27 @@ class MaterialsClauses(MaterialsPart):
             return 1.0 - (1.0 - np.minimum(strain, peak) / peak) ** n
 
         # steel is proportioned with the block that stands for the diagram; verification integrates the diagram itself
-        return ConcreteLaw(self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(peak,))
+        law = ConcreteLaw(self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(peak,))
+        return replace(law, uniform_strain=peak)
+
+    def mean_law(self, concrete: Concrete) -> ConcreteLaw:
+        """For stiffness and structural analysis (3.1.5): (3.14) with the mean strength."""
+        f_ck = concrete.strength
+        f_cm, peak, last = mean_strength(f_ck), strain_at_mean_peak(f_ck), ultimate_mean_strain(f_ck)
+        k = 1.05 * secant_modulus(f_ck) * peak / f_cm
+
+        def curve(strain: Array) -> Array:
+            eta = np.minimum(strain, last) / peak
+            return np.asarray((k * eta - eta**2) / (1.0 + (k - 2.0) * eta))
+
+        return ConcreteLaw(f_cm, last, block_depth_factor(f_ck), curve)
 
     def steel_law(self, steel: Steel) -> SteelLaw:
-        return SteelLaw(self.f_yd(steel), E_S)
+        f_yd = self.f_yd(steel)
+        if steel.branch != "inclined":
+            return SteelLaw(f_yd, E_S)
+        limit, stress = inclined_branch(f_yd, steel.ductility)
+        return SteelLaw(f_yd, E_S, ((0.0, f_yd / E_S, limit), (0.0, f_yd, stress)), limit)
 
     def modulus(self, concrete: Concrete) -> float:
         return secant_modulus(concrete.strength)

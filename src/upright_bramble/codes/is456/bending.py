@@ -302,11 +302,26 @@ def maximum_steel(area: Floats) -> Array:
     return np.asarray(0.04 * np.asarray(area))
 
 
+@clause("25.4", "e_min", "max(D/30; 20)", "mm", names={"h": ("D", "mm")})
+def minimum_eccentricity(h: float) -> float:
+    """Least eccentricity of sections in compression, without what their length adds, mm.
+
+    h : number, mm; above 0
+
+    >>> minimum_eccentricity(750.0)
+    25.0
+    """
+    return max(h / 30.0, 20.0)
+
+
 @dataclass(frozen=True)
 class BendingClauses(BendingPart):
     """Answers on flexure (26.5.1, 37.1, 38)."""
 
     v: Mapping[str, float]
+
+    def minimum_eccentricity(self, h: float) -> float:
+        return minimum_eccentricity(h)
 
     def neutral_axis_ratio(self, x: Floats, d: Floats, outer: Floats) -> Array:
         return np.asarray(np.asarray(x) / d)

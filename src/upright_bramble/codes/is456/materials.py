@@ -176,7 +176,7 @@ class MaterialsClauses(MaterialsPart):
             return np.asarray(share * (2.0 - share))
 
         stress = design_strength(concrete.strength, self.v["gamma_c"])
-        return ConcreteLaw(stress, ULTIMATE_STRAIN, 17.0 / 21.0, curve, kinks=(PARABOLA_STRAIN,))
+        return ConcreteLaw(stress, ULTIMATE_STRAIN, 17.0 / 21.0, curve, kinks=(PARABOLA_STRAIN,), uniform_strain=PARABOLA_STRAIN)
 
     def steel_law(self, steel: Steel) -> SteelLaw:
         f_yd = design_yield(steel.strength, self.v["gamma_s"])

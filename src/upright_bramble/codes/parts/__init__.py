@@ -5,7 +5,7 @@ from upright_bramble.codes.parts.analysis import AnalysisPart, Deep, Reaches, Sh
 from upright_bramble.codes.parts.bending import BendingPart, TensionFace
 from upright_bramble.codes.parts.bond import Around, BondPart
 from upright_bramble.codes.parts.cover import CoverPart, CoverWish
-from upright_bramble.codes.parts.cracking import CrackingPart, CrackState, Face, TableControl, TensionZone
+from upright_bramble.codes.parts.cracking import CrackingPart, CrackPoints, CrackState, Face, TableControl, TensionZone
 from upright_bramble.codes.parts.curtailment import Continuity, CurtailmentPart, EndFacts
 from upright_bramble.codes.parts.deflection import Ask, DeflectionPart, Deflections, Slender
 from upright_bramble.codes.parts.detailing import DetailingPart
@@ -26,6 +26,7 @@ __all__ = [
     "Continuity",
     "CoverPart",
     "CoverWish",
+    "CrackPoints",
     "CrackState",
     "CrackingPart",
     "CurtailmentPart",

@@ -39,6 +39,20 @@ class BendingPart(Protocol):
         """The factor that beams are proportioned for."""
         return 1.0
 
+    def axial_cap(self, concrete: Concrete, steel: Steel, gross: float, bars: float, least: float) -> float:
+        """Greatest axial force of sections in compression, N: `gross` area and that of `bars` (mm2), `least` dimension (mm); endless: no
+        such rule."""
+        return np.inf
+
+    def minimum_eccentricity(self, h: float) -> float:
+        """Of sections in compression whose depth is `h`, mm."""
+        return 0.0
+
+    def both_axes(self, axial_share: float, shares: tuple[float, float]) -> float | None:
+        """Share of the resistance of a rectangle that moments about both axes use by the code's approximation, from their `shares` of the
+        resistances about each axis and that of the axial force; None: the code has none."""
+        return None
+
     @abstractmethod
     def neutral_axis_ratio(self, x: Floats, d: Floats, outer: Floats) -> Array:
         """Depth of the neutral axis over what its limit refers to: `d`, or the depth of the outermost bars."""

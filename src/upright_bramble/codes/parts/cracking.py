@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abc import abstractmethod
+from collections.abc import Callable
 from dataclasses import dataclass, fields
 from typing import Protocol
 
@@ -60,6 +61,26 @@ class CrackState:
 
 
 @dataclass(frozen=True)
+class CrackPoints:
+    """Points (p,) on the perimeter of a cracked section of any outline: tension of the nearest bar and, at its strain, of steel at the face
+    itself (MPa); distance to that bar, its cover and diameter (mm). Of the section, along the gradient of strain: its `height`, depth of
+    the neutral `axis` (not above 0: all in tension) and of the bars in tension from the compressed fibre (mm); mean strain over the
+    greatest where all is in tension (`even`); `effective`: areas of concrete and of bars in tension within a depth of the tensioned fibre,
+    mm2."""
+
+    stress: Array
+    at_face: Array
+    away: Array
+    cover: Array
+    phi: Array
+    height: float
+    axis: float
+    depth: float
+    even: float
+    effective: Callable[[float], tuple[float, float]]
+
+
+@dataclass(frozen=True)
 class TableControl:
     """Cracks controlled without calculation, (n,): bar diameter and distance, each with what the service stress allows; either will do."""
 
@@ -94,6 +115,10 @@ class CrackingPart(Protocol):
 
     @abstractmethod
     def judge(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> CrackState: ...
+
+    def around(self, points: CrackPoints, stage: Stage, wanted: Service) -> CrackState | None:
+        """Cracks at points of the perimeter of sections bent about two axes; None: no rule for these."""
+        return None
 
     def uncracked_under(self, moment: Array, uncracked: Elastic, h: Array, concrete: Concrete) -> Mask:
         """Where a section stays uncracked, so that nothing is required of its cracks."""
