@@ -165,16 +165,19 @@ def _damage(here: object, key: object, chance: random.Random) -> None:
 
 
 SECTION = """bramble_section: 1
-section: Mole head
+title: Mole head
 code: en1992-1-1
 units: si
 concrete: {grade: C30/37}
 reinforcement: {bars: B500B}
 cover: 35
 form: {shape: T, depth: 600, width: 350, flange: {width: 1200, thickness: 150}}
-bars: [{count: 4, size: 20, at: 545}, {count: 2, size: 16, at: 51}]
+bars: [{row: 4, size: 20, depth: 545}, {row: 2, size: 16, depth: 51}]
 stirrups: {size: 8, legs: 2, spacing: 200}
-asked: {moment: 310, shear: 180, torque: 5, axial: 50, service: 190}
+forces: [{name: all, moment: 310, moment_y: 0, shear: 180, torque: 5, axial: 50, greatest_moment: 310}]
+service: [{name: lasting, moment: 190}]
+choose: {main_bars: [16, 20], size: depth}
+limits: {crack_width: 0.3, exposure: XC3}
 """
 
 

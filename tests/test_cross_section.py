@@ -95,7 +95,8 @@ def test_moment_curvature_ends_near_the_plastic_moment():
 def test_the_program_works_a_section_out(bramble):
     call = ("section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "--bars", "4x20@545", "-M", "250")
     ran = bramble(*call, "-V", "180", "--figure", "s.png")
-    assert ran.status == 0, ran.err
+    assert ran.status == 1, ran.err  # no stirrups
+    assert "fail minimum stirrups" in ran.out
     assert "A_s,req" in ran.out
     assert max(len(x) for x in ran.out.splitlines()) <= 80
     assert (bramble.folder / "s.png").stat().st_size > 10_000
@@ -120,19 +121,22 @@ def test_the_program_works_a_section_out(bramble):
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        (lambda t: t.replace("at: 640", "at: 800"), "outside the section"),
+        (lambda t: t.replace("depth: 640", "depth: 800"), "outside the section"),
         (lambda t: t.replace("[600, 0]", "[600, 900]"), "cross"),
         (lambda t: t.replace("size: 25", "size: 24"), "no bar is called"),
         (lambda t: t.replace("C30/37", "C31"), "is not known"),
-        (lambda t: t.replace("bars: [{count: 3, size: 25, at: 640}]\n", "").replace("moment: 350", "axial: 3"), "nothing to work out"),
-        (lambda t: t.replace("polygon", "circle"), "is not one of"),
+        (lambda t: t[: t.index("bars: [")], "nothing to work out"),
+        (lambda t: t.replace("form: {outline", "form: {shape: oval, outline"), "is not one of"),
+        (lambda t: t.replace("forces: [", "asked: ["), "is called 'forces' now"),
+        (lambda t: t.replace("row: 3", "row: 3, at: [300, 640]"), "give either 'at'"),
+        (lambda t: t.replace("waive: {cracking", "waive: {crackling"), "is no topic"),
     ],
 )
 def test_faults_of_a_section_file(bramble, change, words):
     text = (
-        "bramble_section: 1\nsection: Old mole\ncode: en1992-1-1\nconcrete: {grade: C30/37}\nreinforcement: {bars: B500B}\ncover: 35\n"
-        "form: {shape: polygon, outline: [[0, 0], [600, 0], [600, 150], [420, 200], [420, 700], [180, 700], [180, 200], [0, 150]]}\n"
-        "bars: [{count: 3, size: 25, at: 640}]\nasked: {moment: 350}\n"
+        "bramble_section: 1\ntitle: Old mole\ncode: en1992-1-1\nconcrete: {grade: C30/37}\nreinforcement: {bars: B500B}\ncover: 35\n"
+        "form: {outline: [[0, 0], [600, 0], [600, 150], [420, 200], [420, 700], [180, 700], [180, 200], [0, 150]]}\n"
+        "bars: [{row: 3, size: 25, depth: 640}]\nforces: [{name: all, moment: 350}]\nwaive: {cracking: not asked}\n"
     )
     bramble.write("good.section.yaml", text)
     assert bramble("section", "good.section.yaml").status == 0

@@ -257,11 +257,11 @@ def test_tables_and_layouts_that_are_no_files(shop):
     ("old", "new", "words"),
     [
         ("cover: 35", "cover: 700", "700 mm is outside|leave no room in a depth of 600 mm"),
-        ("count: 4, size: 20, at: 545", "count: 60, size: 20, at: 545", "60 bars at one depth are 1200 mm wide side by side, in 264 mm"),
-        ("at: 545", "at: 595", "at 595 mm these bars are outside cover and stirrup; they fit at 53 mm to 547 mm"),
-        ("at: 545", "at: 5", "outside cover and stirrup"),
-        ("count: 2, size: 16, at: 51", "count: 12, size: 20, at: 540", "side by side"),
-        ("moment: 310", "moment: .nan", "not a usable number"),
+        ("row: 4, size: 20, depth: 545", "row: 60, size: 20, depth: 545", "60 bars at one depth are 1200 mm wide side by side, in 264 mm"),
+        ("depth: 545", "depth: 595", "at 595 mm these bars are outside cover and stirrup; they fit at 53 mm to 547 mm"),
+        ("depth: 545", "depth: 5", "outside cover and stirrup"),
+        ("row: 2, size: 16, depth: 51", "row: 12, size: 20, depth: 540", "side by side"),
+        ("moment: 310,", "moment: .nan,", "not a usable number"),
         ("shear: 180", "shear: 1e14", "outside the sensible range"),
     ],
 )
@@ -273,11 +273,11 @@ def test_sections_that_cannot_be(shop, old, new, words):
 
 
 def test_bars_closer_than_the_code_permits_fail(shop):
-    (shop.folder / "x.section.yaml").write_text(SECTION.replace("count: 4", "count: 9"), "utf-8")
+    (shop.folder / "x.section.yaml").write_text(SECTION.replace("row: 4", "row: 9"), "utf-8")
     seen = shop.run(("section", "x.section.yaml"))
     assert seen.status == 1
-    assert re.search(r"fail +bar spacing 1\.\d\d", seen.out)  # 9 of 20 mm and 8 gaps of 25 mm in 264 mm: 380/264
-    assert "1.44" in seen.out
+    # 9 of 20 mm in 264 mm leave gaps of 10.5 mm; 25 mm (aggregate of 20 mm and 5 mm) are required
+    assert re.search(r"fail +clear distance of bars required +25\.0 +10\.5 +mm +2\.38", seen.out), seen.out
 
 
 def test_numbers_that_are_none_pass_nowhere(deck_design, monkeypatch):

@@ -17,7 +17,8 @@ class Bar:
 
     `start` and `end` are the outer limits of the bar along the beam; `legs` the length of bar beyond the limit where
     an end is bent (0: the code's least). An end is 'straight', 'bend', 'hook', or 'lap': straight, and carried on by the
-    next bar beside it. `size` is the designation in the code's catalogue.
+    next bar beside it. `size` is the designation in the code's catalogue. `axis`: distance of its axis from its face, mm, where it does
+    not follow from the layer.
     """
 
     mark: str
@@ -30,6 +31,7 @@ class Bar:
     ends: tuple[str, str] = ("straight", "straight")
     legs: tuple[float, float] = (0.0, 0.0)
     held: bool = False
+    axis: float | None = None
 
 
 @dataclass(frozen=True)

@@ -291,6 +291,13 @@ def demo(into: Path, quiet: bool, no_colour: bool) -> int:
     return run_demo(into, quiet, not no_colour)
 
 
+def _once(context: click.Context, option: click.Parameter, values: tuple[str, ...]) -> str | None:
+    """An option that says what one set of forces is: given twice, neither is taken."""
+    if len(values) > 1:
+        raise click.BadParameter("is given more than once; several sets of forces go into a section file", context, option)
+    return values[0] if values else None
+
+
 @click.command()
 @click.argument("file", type=_FILE, required=False)
 @click.option("--code", default="en1992-1-1", show_default=True, help="Design code, without a file.")
@@ -303,26 +310,36 @@ def demo(into: Path, quiet: bool, no_colour: bool) -> int:
 @click.option("--cover", help="To the stirrup.")
 @click.option("--bars", multiple=True, help="Number x size @ depth from the top, such as 4x20@545; once a row.")
 @click.option("--stirrups", help="Legs x size @ spacing, such as 2x8@200.")
-@click.option("-M", "--moment", help="Sagging positive.")
-@click.option("-V", "--shear")
-@click.option("-T", "--torque")
-@click.option("-N", "--axial", help="Compression positive.")
-@click.option("--service", help="Moment at the level that cracking is judged at.")
-@click.option("--figure", type=_FILE, help="Write moment against axial force and against curvature, .png or .svg.")
-@click.option("--force", is_flag=True, help="Overwrite a figure that exists.")
+@click.option("-M", "--moment", callback=_once, multiple=True, help="Sagging positive.")
+@click.option("--moment-y", callback=_once, multiple=True, help="About the vertical axis; positive compresses the right.")
+@click.option("-V", "--shear", callback=_once, multiple=True)
+@click.option("-T", "--torque", callback=_once, multiple=True)
+@click.option("-N", "--axial", callback=_once, multiple=True, help="Compression positive.")
+@click.option("--service", callback=_once, multiple=True, help="Moment in service.")
+@click.option("--greatest-moment", help="Of the beam near the section: bounds what shear adds to the moment.")
+@click.option("--choose", help="Sizes to choose bars from, such as 16,20,25; bars given stay.")
+@click.option("--choose-stirrups", help="Sizes to choose stirrups from, such as 8,10.")
+@click.option("--least", type=click.Choice(["depth", "width"]), help="The least depth or width with which the bars do.")
+@click.option("--axis", type=click.Choice(["free", "level"]), help="Neutral axis turning freely or held level.")
+@click.option("--waive", multiple=True, help="TOPIC=REASON: what is not to decide, such as cracking='checked elsewhere'.")
+@click.option("--figure", type=_FILE, help="Section, strains and curves of resistance, .png or .svg.")
+@click.option("--csv", "table", type=_FILE, help="The curves as a table.")
+@click.option("--force", is_flag=True, help="Overwrite files that exist.")
 @_common
-def section(file: Path | None, figure: Path | None, force: bool, as_json: bool, quiet: bool, no_colour: bool, **given: Any) -> int:
-    """One cross-section: steel it needs, what given bars resist, stresses and cracks.
+def section(
+    file: Path | None, figure: Path | None, table: Path | None, force: bool, as_json: bool, quiet: bool, no_colour: bool, **given: Any
+) -> int:
+    """One cross-section: every check of the code that applies, steel required, resistance, stresses and cracks.
 
     \b
     bramble section deck.section.yaml
     bramble section --size 350x600 --concrete C30/37 --steel B500B --cover 35 --bars 4x20@545 -M 310 -V 180
     """
     from upright_bramble.cli.options import section_options
-    from upright_bramble.cli.work import show_section
+    from upright_bramble.cli.work import SectionWishes, show_section
 
     requested = file if file is not None else section_options(given)
-    return show_section(requested, figure, force, as_json, quiet, not no_colour)
+    return show_section(requested, SectionWishes(figure, table, force), as_json, quiet, not no_colour)
 
 
 @click.command()

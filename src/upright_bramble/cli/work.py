@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -11,11 +12,16 @@ from typing import TYPE_CHECKING, Any
 from upright_bramble.beam import Beam
 from upright_bramble.cli.designing import Wishes, design_all
 from upright_bramble.cli.output import Call, echo, echo_json, printed, say
+from upright_bramble.core.quantities import SYSTEMS, significant
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.writing import digest, ready, write_one, write_set
 
 if TYPE_CHECKING:
     from pydantic import BaseModel
+
+    from upright_bramble.codes import DesignCode
+    from upright_bramble.verify.sections.judge import Verdict
+    from upright_bramble.verify.sections.model import CrossSection
 
 
 def start_file(file: Path, code: str, units: str, force: bool) -> Path:
@@ -171,42 +177,88 @@ def run_demo(into: Path, quiet: bool, colour: bool) -> int:
     return 0
 
 
-def show_section(given: Path | dict[str, Any], figure: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool) -> int:
-    """0 when what is asked is resisted (or nothing is compared), 1 when it is not."""
+def show_section(given: Path | dict[str, Any], wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool) -> int:
+    """0 when everything that applies was verified and passes, 1 when not."""
     from upright_bramble.files.section_file import read_section, section_of
-    from upright_bramble.present.section_view import section_data, section_figure, section_summary
-    from upright_bramble.verify.cross_section import work_out
+    from upright_bramble.present.section_view import section_data, section_summary
 
     section, code, units = read_section(given) if isinstance(given, Path) else section_of(given)
-    if figure is not None:
-        kind = figure.suffix.lower().lstrip(".")
-        if kind not in ("png", "svg"):
-            raise Call(f"{figure}: a figure is .png or .svg")
-        if not section.rows:
-            raise Call("diagrams need bars; give them")
-        _free(figure, force)
-    worked = work_out(section, code)
-    if figure is not None:
-        from upright_bramble.present.painters import rendered
-
-        write_one(figure, rendered(section_figure(section, code, units), kind), force=force)
+    wishes.usable(bool(section.bars))
+    section, verdict, told = _chosen(section, code, units)
+    wishes.write(section, code, units, verdict)
     if as_json:
-        echo_json(section_data(section, worked))
+        echo_json({**section_data(section, code, verdict), **({"chosen": told} if told else {})})
     elif not quiet:
         from upright_bramble.present.terminal import make_console
 
-        printed(partial(section_summary, make_console(colour=colour), section, worked, code, units))
-    return 0 if all(ratio <= 1.0 + 1e-9 for _, ratio in worked.ratios) else 1
+        printed(partial(section_summary, make_console(colour=colour), section, verdict, code, units, chosen=told))
+    return 0 if verdict.status == "pass" or not section.bars else 1
+
+
+def _chosen(section: CrossSection, code: DesignCode, units: str) -> tuple[CrossSection, Verdict, str]:
+    """With the bars, or the size, that were wanted; what was chosen in words ('' where nothing was wanted)."""
+    from upright_bramble.present.section_view import arrangement
+    from upright_bramble.verify.sections.choose import choose, least_size
+    from upright_bramble.verify.sections.judge import judge
+
+    wanted, system = section.choice, SYSTEMS[units]
+    if wanted is None:
+        return section, judge(section, code), ""
+    inches = system.unit("section") == "in"
+    if wanted.size:
+        step = 25.4 if inches else 25.0
+        found = least_size(section, code, wanted.size, step)
+        if found is None:
+            return section, judge(section, code), f"no {wanted.size} within reason does with these bars"
+        size = significant(found[0] / system.factor("section"), 4)
+        return found[1], found[2], f"least {wanted.size} that does with these bars: {size} {system.unit('section')}"
+    result = choose(section, code, inches)
+    if result.section is None or result.verdict is None:
+        return section, judge(section, code), f"nothing chosen: {result.miss}"
+    return result.section, result.verdict, arrangement(result.section, code, system)
+
+
+@dataclass(frozen=True)
+class SectionWishes:
+    """Files that a section is written to, and whether they may be there already."""
+
+    figure: Path | None = None
+    csv: Path | None = None
+    force: bool = False
+
+    def usable(self, has_bars: bool) -> None:
+        """Raises Call for what cannot be written."""
+        for path, kinds in ((self.figure, ("png", "svg")), (self.csv, ("csv",))):
+            if path is None:
+                continue
+            if path.suffix.lower().lstrip(".") not in kinds:
+                raise Call(f"{path}: a file of this sort is {' or '.join('.' + k for k in kinds)}")
+            if not has_bars:
+                raise Call("diagrams need bars; give them")
+            _free(path, self.force)
+
+    def write(self, section: CrossSection, code: DesignCode, units: str, verdict: Verdict) -> None:
+        if self.figure is not None:
+            from upright_bramble.present.painters import rendered
+            from upright_bramble.present.section_figure import section_figure
+
+            kind = self.figure.suffix.lower().lstrip(".")
+            write_one(self.figure, rendered(section_figure(section, code, units, verdict), kind), force=self.force)
+        if self.csv is not None:
+            from upright_bramble.present.section_tables import curve_table
+
+            write_one(self.csv, curve_table(section, code, units, verdict).encode(), force=self.force)
 
 
 def schema_text(what: str) -> str:
     from upright_bramble.files import models
     from upright_bramble.files.result_file import ResultFile
+    from upright_bramble.files.section_models import SectionFile
 
     known: dict[str, type[BaseModel]] = {
         "beam": models.BeamFile,
         "layout": models.LayoutFile,
         "result": ResultFile,
-        "section": models.SectionFile,
+        "section": SectionFile,
     }
     return json.dumps(known[what].model_json_schema(by_alias=True), indent=2, ensure_ascii=False)

@@ -115,7 +115,9 @@ def _bridge(data: Any, path: Path_, kind: str) -> None:
         here[key] = {"line": 0.0}
 
 
-RENAMED_KEYS = {"strip": "loaded_width", "notes": "remarks", "ties": "stirrups"}
+RENAMED_KEYS = {
+    "strip": "loaded_width", "notes": "remarks", "ties": "stirrups", "asked": "forces",
+}  # fmt: skip
 RENAMED_VALUES = {**RENAMED, "in turn": "staggered", "as far as allowed": "maximum"}
 """Words of earlier versions of the files."""
 

@@ -580,64 +580,6 @@ class StirrupIn(Entry):
     held: bool = False
 
 
-class SectionFlangeIn(Entry):
-    thickness: SectionLength
-    width: SectionLength
-
-
-class SectionShapeIn(Entry):
-    """Of one section: a shape with its sizes, or the outline of any simple polygon."""
-
-    shape: Literal["rectangle", "T", "inverted T", "trapezoid", "polygon"] = "rectangle"
-    depth: SectionLength | None = None
-    width: SectionLength | None = Field(None, description="of the web, at its top")
-    foot: SectionLength | None = Field(None, description="width of a sloping web at its bottom")
-    flange: SectionFlangeIn | None = None
-    outline: Outline | None = Field(None, description="corners [x, y] in order around it, y downwards")
-
-
-class SectionRowIn(Entry):
-    """Bars at one depth."""
-
-    count: Annotated[int, Field(ge=1, le=200)]
-    size: BarSize
-    at: CoverLength = Field(description="depth of their axis from the top")
-
-
-class SectionStirrupsIn(Entry):
-    size: BarSize
-    legs: Annotated[int, Field(ge=2, le=12)] = 2
-    spacing: SectionLength
-
-
-class AskedIn(Entry):
-    """What acts on it, at the strength level; 'service' at the level that cracking is judged at."""
-
-    moment: CoupleValue = 0.0
-    shear: ForceValue = 0.0
-    torque: CoupleValue = 0.0
-    axial: ForceValue = Field(0.0, description="compression positive")
-    service: CoupleValue = Field(0.0, description="service moment")
-
-
-class SectionFile(Entry):
-    """One cross-section (NAME.section.yaml)."""
-
-    bramble_section: Literal[1]
-    section: Word
-    code: Word
-    annex: Word | None = None
-    code_values: Annotated[dict[str, float], Field(max_length=100)] = Field(default_factory=dict)
-    units: Literal["si", "us", "technical"] = "si"
-    concrete: ConcreteIn
-    reinforcement: ReinforcementIn
-    cover: CoverLength = Field(description="to the stirrup")
-    form: SectionShapeIn
-    bars: Annotated[list[SectionRowIn], Field(max_length=50)] = Field(default_factory=list)
-    stirrups: SectionStirrupsIn | None = None
-    asked: AskedIn = Field(default_factory=AskedIn.model_construct)
-
-
 class SideBarsIn(Entry):
     """Bars along both sides of the web."""
 

@@ -13,8 +13,8 @@ Point = tuple[float, float]
 SAME = 1e-6  # mm: levels nearer to each other than four times this are one
 
 
-def polygon(points: Sequence[Point]) -> Strips:
-    """Strips between the levels of a polygon's corners; points (x, y) in order around it, y downwards, mm.
+def polygon(points: Sequence[Point], holes: Sequence[Sequence[Point]] = ()) -> Strips:
+    """Strips between the levels of a polygon's corners and those of its holes; points (x, y) in order around it, y downwards, mm.
 
     Raises ValueError for less than three corners, no area, or edges that cross.
     """
@@ -23,14 +23,15 @@ def polygon(points: Sequence[Point]) -> Strips:
         raise ValueError("a section has three corners or more")
     if crosses(p):
         raise ValueError("its edges cross each other")
-    p = p - [0.0, p[:, 1].min()]
-    levels = _levels(p)
+    top = p[:, 1].min()
+    rings = [ring - [0.0, top] for ring in (p, *(np.asarray(h, dtype=float) for h in holes))]
+    levels = _levels(np.concatenate(rings))
     if len(levels) < 2:
         raise ValueError("it has no depth")
     upper, lower = [], []
     for a, b in itertools.pairwise(levels.tolist()):
         inside = 2.0 * SAME  # past corners that count as on the level
-        first, last = _chord(p, a + inside), _chord(p, b - inside)
+        first, last = _chord(rings, a + inside), _chord(rings, b - inside)
         upper.append(first)
         lower.append(last)
     if max(upper + lower) <= 0.0:
@@ -57,18 +58,18 @@ def parted(points: Sequence[Point]) -> bool:
     """Whether the polygon stands in more than one piece at some depth, like a trough on its two webs."""
     p = np.asarray(points, dtype=float)
     levels = _levels(p)
-    return any(len(_crossings(p, 0.5 * (a + b))) > 2 for a, b in itertools.pairwise(levels.tolist()))
+    return any(len(_crossings([p], 0.5 * (a + b))) > 2 for a, b in itertools.pairwise(levels.tolist()))
 
 
-def _chord(p: np.ndarray, y: float) -> float:
-    """Width of a polygon at a level: between every second crossing."""
-    x = _crossings(p, y)
+def _chord(rings: Sequence[np.ndarray], y: float) -> float:
+    """Width of a polygon at a level, holes left out: between every second crossing."""
+    x = _crossings(rings, y)
     return float((x[1::2] - x[0::2]).sum())
 
 
-def _crossings(p: np.ndarray, y: float) -> np.ndarray:
+def _crossings(rings: Sequence[np.ndarray], y: float) -> np.ndarray:
     """Where the edges cross a level, sorted."""
-    a, b = p, np.roll(p, -1, axis=0)
+    a, b = np.concatenate(rings), np.concatenate([np.roll(p, -1, axis=0) for p in rings])
     cut = (a[:, 1] <= y) != (b[:, 1] <= y)
     share = (y - a[cut, 1]) / (b[cut, 1] - a[cut, 1])
     return np.sort(a[cut, 0] + share * (b[cut, 0] - a[cut, 0]))

@@ -211,8 +211,18 @@ def _concrete(member: Member, depth: Array, u: Array, top: Array, edge: Array, c
         force += weight.sum(axis=(1, 2))
         m_v += (weight * (top[:, None, None] - s)).sum(axis=(1, 2))
         m_u += 0.5 * (weight * across).sum(axis=(1, 2))
-    stress = law.stress * (np.where(_narrows(member, depth, u, edge, curve), member.narrowing, 1.0) if member.narrowing < 1.0 else 1.0)
+    stress: Array | float = law.stress
+    if member.narrowing < 1.0:
+        stress = law.stress * np.where(_narrows(member, depth, u, edge, curve), _narrowed(member.narrowing, edge, curve, height), 1.0)
     return stress * force, stress * m_v, stress * m_u
+
+
+def _narrowed(factor: float, edge: Array, curve: Array, height: Array) -> Array:
+    """The factor of a part that narrows, (m,); with an axis outside the section it fades, as strain becomes even and no edge is the extreme
+    one."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        inside = np.where(curve > 0.0, np.minimum(height * curve / np.maximum(edge, 1e-12), 1.0), 0.0)
+    return np.asarray(1.0 - (1.0 - factor) * inside)
 
 
 def _narrows(member: Member, depth: Array, u: Array, edge: Array, curve: Array) -> Array:

@@ -426,6 +426,8 @@ def _even(beam: Beam, index: int) -> bool:
 def _axis(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, i: int, tie: float) -> float:
     """Distance of a bar's axis from its face."""
     bar = bars[i]
+    if bar.axis is not None:
+        return bar.axis
     same = [p for b, p in zip(bars, phi, strict=True) if b.face == bar.face and b.layer < bar.layer]
     first = max(same, default=phi[i])
     gap = float(code.detailing.clear_spacing(max(first, phi[i]), beam.concrete.aggregate))

@@ -45,7 +45,10 @@ def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, comp
     return np.asarray(compression + (tension - compression) * share)
 
 
-@clause(ACI, "22.4.2.2", "P_o", "0.85 f'c (A_g - A_st) + f_y A_st", "N")
+@clause(
+    ACI, "22.4.2.2", "P_o", "0.85 f'c (A_g - A_st) + min(f_y; 550) A_st", "N",
+    names={"f_c": ("f'c", "MPa"), "f_y": ("f_y", "MPa"), "a_g": ("A_g", "mm2"), "a_st": ("A_st", "mm2")},
+)  # fmt: skip
 def axial_strength(f_c: float, f_y: float, a_g: float, a_st: float) -> float:
     """Nominal axial strength at no eccentricity, N; f_y no more than 80 ksi (550 MPa).
 

@@ -70,7 +70,13 @@ def minimum_eccentricity(h: Floats) -> Array:
     return np.maximum(np.asarray(h, dtype=float) / 30.0, 20.0)
 
 
-@clause(EN, "5.8.9(4)", "a", "1 at N_Ed/N_Rd of 0.1, 1.5 at 0.7, 2 at 1.0, linear between", names={"share": ("N_Ed/N_Rd", "")})
+@clause(
+    EN,
+    "5.8.9(4)",
+    "a",
+    (("share <= 0.7", "1 + 0.5 (max(share; 0.1) - 0.1)/0.6"), ("", "1.5 + 0.5 (min(share; 1) - 0.7)/0.3")),
+    names={"share": ("share", "")},
+)
 def biaxial_exponent(share: Floats) -> Array:
     """Exponent of rectangular sections bent about both axes, by the share of the axial resistance.
 

@@ -221,19 +221,23 @@ def ultimate_mean_strain(f_ck: float) -> float:
     return 0.0035 if f_ck <= 50.0 else 0.001 * (2.8 + 27.0 * ((98.0 - mean_strength(f_ck)) / 100.0) ** 4)
 
 
-@clause(EN, "3.2.7(2)(a), Annex C", "sigma_ud", "f_yd (1 + (k - 1) (0.9 eps_uk - f_yd/E_s)/(eps_uk - f_yd/E_s))", "MPa")
-def inclined_branch(f_yd: float, ductility: str) -> tuple[float, float]:
-    """Limit of strain 0.9 eps_uk, and the stress there, MPa, of the inclined branch with the least k and eps_uk of the class (Table C.1).
+@clause(
+    EN, "3.2.7(2)(a), Annex C", "sigma_ud", "f_yd (1 + (k - 1) (0.9 eps_uk - f_yd/E_s)/(eps_uk - f_yd/E_s))", "MPa",
+    names={"f_yd": ("f_yd", "MPa"), "k": ("k", ""), "eps_uk": ("eps_uk", ""), "e_s": ("E_s", "MPa")},
+)  # fmt: skip
+def inclined_stress(f_yd: float, k: float, eps_uk: float, e_s: float = 200_000.0) -> float:
+    """Stress of the inclined branch at its limit of strain, 0.9 eps_uk, MPa; k and eps_uk of the class by Table C.1.
 
     f_yd : number, MPa
-    ductility : text; A, B or C
+    k : number; 1.05 to 1.35
+    eps_uk : number; 0.025 to 0.1
+    e_s : number, MPa
 
-    >>> [round(v, 4) for v in inclined_branch(500.0 / 1.15, "B")]
-    [0.045, 465.9289]
+    >>> round(inclined_stress(500.0 / 1.15, 1.08, 0.05), 4)
+    465.9289
     """
-    k, eps_uk = BRANCHES[ductility]
-    eps_y, limit = f_yd / E_S, 0.9 * eps_uk
-    return limit, f_yd * (1.0 + (k - 1.0) * (limit - eps_y) / (eps_uk - eps_y))
+    eps_y = f_yd / e_s
+    return f_yd * (1.0 + (k - 1.0) * (0.9 * eps_uk - eps_y) / (eps_uk - eps_y))
 
 
 @clause(EN, "3.1.2(6)", "beta_cc", "exp(s (1 - (28/t)^0.5)): s 0.38, 0.25, 0.20 of cements S, N, R")
@@ -495,8 +499,9 @@ class MaterialsClauses(MaterialsPart):
         f_yd = self.f_yd(steel)
         if steel.branch != "inclined":
             return SteelLaw(f_yd, E_S)
-        limit, stress = inclined_branch(f_yd, steel.ductility)
-        return SteelLaw(f_yd, E_S, ((0.0, f_yd / E_S, limit), (0.0, f_yd, stress)), limit)
+        k, eps_uk = BRANCHES[steel.ductility]
+        limit = 0.9 * eps_uk
+        return SteelLaw(f_yd, E_S, ((0.0, f_yd / E_S, limit), (0.0, f_yd, inclined_stress(f_yd, k, eps_uk, E_S))), limit)
 
     def modulus(self, concrete: Concrete) -> float:
         return secant_modulus(concrete.strength)

@@ -51,6 +51,10 @@ class MaterialsPart(Protocol):
         """On the concrete's stress where the section becomes narrower towards its compressed edge."""
         return 1.0
 
+    def mean_law(self, concrete: Concrete) -> ConcreteLaw | None:
+        """With mean strength, for stiffness; None: the code has none."""
+        return None
+
     @abstractmethod
     def steel_law(self, steel: Steel) -> SteelLaw: ...
 

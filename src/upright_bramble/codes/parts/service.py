@@ -9,7 +9,7 @@ from typing import Protocol
 
 import numpy as np
 
-from upright_bramble.beam import Concrete, Service
+from upright_bramble.beam import Concrete, Service, Steel
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.cracked import Elastic
 
@@ -59,6 +59,14 @@ class ServicePart(Protocol):
     ) -> Array:
         """For `moment` >= 0; a share of at least `before` has cracked already."""
         ...
+
+    def bar_limit(self, steel: Steel) -> float:
+        """Highest stress of bars under the rare level, MPa; endless: no such rule."""
+        return float("inf")
+
+    def concrete_limits(self, concrete: Concrete, exposure: str | None) -> tuple[float, float]:
+        """Highest stress of the concrete under the lasting and under the rare level, MPa; endless: no such rule."""
+        return float("inf"), float("inf")
 
     @property
     def early_stage(self) -> str | None:

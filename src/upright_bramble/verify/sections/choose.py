@@ -1,0 +1,255 @@
+"""Bars and stirrups that would do for every set of forces, and the least depth or width with which given ones would."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.section.shape import Shape
+from upright_bramble.verify.sections.bending import bent
+from upright_bramble.verify.sections.judge import Verdict, ductility, judge
+from upright_bramble.verify.sections.model import BarAt, ClosedStirrups, CrossSection
+
+SPACINGS = (400.0, 350.0, 300.0, 275.0, 250.0, 225.0, 200.0, 175.0, 150.0, 125.0, 100.0, 75.0, 50.0)
+INCHES = (16.0, 14.0, 12.0, 10.0, 9.0, 8.0, 7.0, 6.0, 5.0, 4.0, 3.0, 2.0)
+ROWS = 3  # of a face, at most
+TRIED = 24  # arrangements of bars that are judged in full
+APART = 300.0  # mm, of bars around a section under torsion
+HANGER = 12.0  # mm: the thinnest bars of a face that nothing pulls
+MOST = 2.5  # times the size given
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """The section with what was chosen and its verdict; None where nothing allowed does, with the nearest miss."""
+
+    section: CrossSection | None
+    verdict: Verdict | None
+    miss: str = ""
+
+
+def choose(section: CrossSection, code: DesignCode, inches: bool = False) -> Chosen:
+    """The least steel of the sizes allowed with which every check passes."""
+    wanted = section.choice
+    assert wanted is not None
+    sizes = wanted.main_bars or _usual(code, 16.0, 25.0)
+    ties = wanted.stirrup_bars or (() if section.stirrups is not None else _usual(code, 8.0, 10.0))
+    miss = "no arrangement of these sizes fits the width and resists the forces"
+    tried = 0
+    for candidate in _arrangements(section, code, sizes, ties):
+        with_ties = _stirrups(candidate, code, ties, inches)
+        if with_ties is None:
+            miss = "no stirrups of these sizes resist the shear and torsion"
+            continue
+        verdict = judge(with_ties, code)
+        if not verdict.failing:
+            return Chosen(with_ties, verdict)
+        worst = max(verdict.failing, key=lambda c: c.ratio)
+        miss = f"the nearest arrangement fails {worst.kind.sought or worst.id} by {worst.ratio:.2f}"
+        tried += 1
+        if tried >= TRIED:
+            break
+    return Chosen(None, None, miss)
+
+
+def _usual(code: DesignCode, low: float, high: float) -> tuple[str, ...]:
+    return tuple(n for n, s in code.sizes.items() if low - 1.0 <= s.diameter <= high + 1.0)
+
+
+def _arrangements(section: CrossSection, code: DesignCode, sizes: tuple[str, ...], ties: tuple[str, ...]) -> Iterator[CrossSection]:
+    """By total area of bars: of each size the fewest that resist bending, and a few more."""
+    assert section.choice is not None
+    kept = section.bars if section.choice.keep else ()
+    tie = section.stirrups.diameter if section.stirrups is not None else max(code.sizes[t].diameter for t in ties)
+    base = replace(section, bars=kept, tie=tie, stirrups=section.stirrups or _placeholder(code, ties[0]))
+    if any(s.torque for s in section.forces):
+        base = replace(base, bars=(*base.bars, *_beside(base, code, sizes[0])))
+    hanger = next((s for s in sizes if code.sizes[s].diameter >= HANGER - 0.5), sizes[0])
+    down = sum(max(s.moment, 0.0) for s in section.forces) >= sum(max(-s.moment, 0.0) for s in section.forces)
+    two_sided = any(s.moment_y for s in section.forces) or len({s.moment > 0.0 for s in section.forces if s.moment}) > 1
+    found: list[CrossSection] = []
+    for size in sizes:
+        most = ROWS * _in_row(base, code, size)
+        if two_sided:  # as many at both faces
+            found += _more(base, code, most, lambda n, size=size: _with(base, code, (size, n), (size, n), down))  # type: ignore[misc]
+            continue
+        for number in (0, 2, 3, 4, 6) if kept else (2, 3, 4, 6):
+            other = hanger if number <= 2 else size
+            own = _more(base, code, most, lambda n, size=size, o=(other, number): _with(base, code, (size, n), o, down))  # type: ignore[misc]
+            found += own
+            if own:  # compression bars only where the fewest at that face do not do
+                break
+    yield from sorted(found, key=lambda s: float(s.points[2].sum()))
+
+
+def _beside(base: CrossSection, code: DesignCode, size: str) -> list[BarAt]:
+    """Bars at both sides, for torsion: no farther apart than any code permits."""
+    s = code.sizes[size]
+    reach = 0.5 * base.profile.narrowest - base.cover.sides - base.tie - 0.5 * s.diameter
+    low, high = base.cover.top + base.tie + 10.0, base.depth - base.cover.bottom - base.tie - 10.0
+    rows = max(math.ceil((high - low) / APART) - 1, 0)
+    depths = np.linspace(low, high, rows + 2)[1:-1]
+    return [BarAt(x, -float(d), size, s.diameter, s.area, 90 + k) for k, d in enumerate(depths) for x in (-reach, reach)]
+
+
+def _more(base: CrossSection, code: DesignCode, most: int, made: Callable[[int], CrossSection | None]) -> list[CrossSection]:
+    """The fewest bars with which every set is resisted, and one and two more of them (for cracks); none where no number does."""
+    low, high = 0 if base.bars else 1, most
+    last = made(high)
+    while last is None and high > low:  # rows that do not fit
+        high -= 1
+        last = made(high)
+    if last is None or not _resists(last, code):
+        return []
+    while low < high:
+        middle = (low + high) // 2
+        trial = made(middle)
+        if trial is not None and _resists(trial, code):
+            high = middle
+        else:
+            low = middle + 1
+    return [s for s in (made(high + k) for k in range(3)) if s is not None and _ductile(s, code)]
+
+
+def _placeholder(code: DesignCode, size: str) -> ClosedStirrups:
+    s = code.sizes[size]
+    return ClosedStirrups(size, s.diameter, s.area, 2, 100.0)
+
+
+def _in_row(section: CrossSection, code: DesignCode, size: str) -> int:
+    phi = code.sizes[size].diameter
+    gap = float(code.detailing.clear_spacing(phi, section.concrete.aggregate))
+    room = section.profile.narrowest - 2.0 * (section.cover.sides + section.tie)
+    return max(int((room + gap) / (phi + gap) + 1e-6), 0)
+
+
+def _resists(section: CrossSection, code: DesignCode) -> bool:
+    return all(bent(section, code, forces).ratio <= 1.0 for forces in section.forces)
+
+
+def _ductile(section: CrossSection, code: DesignCode) -> bool:
+    for forces in section.forces:
+        state = bent(section, code, forces)
+        if any(not c.ok and c.severity == "must" for c in ductility(section, code, forces, state)):
+            return False
+    return True
+
+
+def _with(base: CrossSection, code: DesignCode, pulled: tuple[str, int], other: tuple[str, int], down: bool) -> CrossSection | None:
+    """Rows of bars added at both faces; None where they do not fit."""
+    bars = list(base.bars)
+    for (size, number), bottom in ((pulled, down), (other, not down)):
+        rows = _rows(base, code, size, number, bottom)
+        if rows is None:
+            return None
+        bars += rows
+    return replace(base, bars=tuple(bars))
+
+
+def _rows(base: CrossSection, code: DesignCode, size: str, number: int, bottom: bool) -> list[BarAt] | None:
+    """Full rows from the stirrup inwards, what is left over in the last one, behind the bars that are there."""
+    each = _in_row(base, code, size)
+    if number and each < min(2, number):
+        return None
+    s = code.sizes[size]
+    gap = float(code.detailing.clear_spacing(s.diameter, base.concrete.aggregate))
+    cover = base.cover.bottom if bottom else base.cover.top
+    axis = cover + base.tie + 0.5 * s.diameter
+    own = [base.depth + b.y if bottom else -b.y for b in base.bars if b.row < 90 and (b.y < -0.5 * base.depth) == bottom]
+    if own:
+        axis = max(own) + 0.5 * max(b.diameter for b in base.bars) + gap + 0.5 * s.diameter
+    reach = 0.5 * base.profile.narrowest - base.cover.sides - base.tie - 0.5 * s.diameter
+    result: list[BarAt] = []
+    left, rows = number, 0
+    while left > 0:
+        here = min(each, left)
+        rows += 1
+        if rows > ROWS or axis > 0.45 * base.depth:
+            return None
+        places = np.linspace(-reach, reach, here) if here > 1 else [0.0]
+        y = -(base.depth - axis) if bottom else -axis
+        result += [BarAt(float(x), y, size, s.diameter, s.area, len(base.bars) + rows) for x in places]
+        left, axis = left - here, axis + s.diameter + gap
+    return result
+
+
+def _stirrups(section: CrossSection, code: DesignCode, ties: tuple[str, ...], inches: bool) -> CrossSection | None:
+    """The thinnest, then fewest legs, then widest spacing with which the checks of shear, torsion and stirrups pass."""
+    if not ties:
+        return section
+    spacings = tuple(25.4 * v for v in INCHES) if inches else SPACINGS
+    for legs, size in itertools.product((2, 4, 6), sorted(ties, key=lambda t: code.sizes[t].diameter)):
+        s = code.sizes[size]
+        if s.diameter > section.tie + 1e-6:
+            continue
+        for spacing in _descending(spacings, section, code, (size, legs)):
+            return replace(section, stirrups=ClosedStirrups(size, s.diameter, s.area, legs, spacing))
+    return None
+
+
+def _descending(spacings: tuple[float, ...], section: CrossSection, code: DesignCode, tie: tuple[str, int]) -> Iterator[float]:
+    """The widest spacing that passes, by halving the list."""
+    s = code.sizes[tie[0]]
+
+    def passes(k: int) -> bool:
+        trial = replace(section, stirrups=ClosedStirrups(tie[0], s.diameter, s.area, tie[1], spacings[k]), service=())
+        sides = ("torsion.side-spacing", "torsion.sides")
+        failing = (c for c in judge(trial, code).failing if c.kind.id not in sides)
+        return not any(c.topic in ("shear", "torsion", "stirrups") for c in failing)
+
+    low, high = 0, len(spacings) - 1
+    if not passes(high):
+        return
+    while low < high:
+        middle = (low + high) // 2
+        low, high = (low, middle) if passes(middle) else (middle + 1, high)
+    yield spacings[low]
+
+
+def resized(section: CrossSection, which: str, by: float) -> CrossSection:
+    """Deeper or wider by so much: what lies below mid-depth moves down, what lies beside the middle outwards; bars with the edges."""
+    p = section.profile
+    if which == "depth":
+        half = 0.5 * p.depth
+        rings = tuple(ring - np.stack([0.0 * ring[:, 0], by * (ring[:, 1] < -half)], axis=1) for ring in section.shape.rings)
+        bars = tuple(replace(b, y=b.y - by * (b.y < -half)) for b in section.bars)
+        profile = replace(p, depth=p.depth + by)
+    else:
+        rings = tuple(ring + np.stack([0.5 * by * np.sign(ring[:, 0]), 0.0 * ring[:, 0]], axis=1) for ring in section.shape.rings)
+        inner = 0.5 * p.narrowest - section.cover.sides - section.tied
+        bars = tuple(replace(b, x=b.x * (1.0 + 0.5 * by / max(inner, 1.0))) for b in section.bars)
+        profile = replace(p, width=p.width + by, foot=None if p.foot is None else p.foot + by)
+    corners = tuple((float(x), float(-y)) for x, y in rings[0])
+    profile = replace(profile, outline=corners if p.outline else ())
+    return replace(section, shape=Shape(rings), profile=profile, bars=bars)
+
+
+def least_size(section: CrossSection, code: DesignCode, which: str, step: float) -> tuple[float, CrossSection, Verdict] | None:
+    """The least depth or width, in whole steps, with which the bars given pass every check; None where none up to 2.5 times does."""
+    now = section.profile.depth if which == "depth" else section.profile.width
+    first = math.ceil(0.4 * now / step)
+    last = math.floor(MOST * now / step)
+    best = None
+    for k in range(first, last + 1):
+        trial = resized(section, which, k * step - now)
+        if min(b.diameter for b in trial.bars) <= 0.0 or not _fits(trial):
+            continue
+        if not _resists(trial, code):
+            continue
+        verdict = judge(trial, code)
+        if not verdict.failing:
+            best = (k * step, trial, verdict)
+            break
+    return best
+
+
+def _fits(section: CrossSection) -> bool:
+    """Both faces' bars apart, and all of them inside."""
+    ys = [-b.y for b in section.bars]
+    inside = section.tied + min(section.cover.top, section.cover.bottom)
+    return min(ys) >= inside and max(ys) <= section.depth - inside
