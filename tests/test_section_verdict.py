@@ -236,6 +236,86 @@ def test_figure_and_table(bramble):
     assert (bramble.folder / "a.csv").read_bytes() == before
 
 
+def test_bars_and_stirrups_are_chosen(bramble):
+    """The least steel that passes every check: judged again as given it passes; with one bar less it does not."""
+    call = ("-M", "310", "-V", "180", "--greatest-moment", "310", "--service", "190")
+    data = bramble(*RECTANGLE, *call, "--choose", "16,20,25", "--choose-stirrups", "8,10", "--json").json
+    assert data["verdict"]["status"] == "pass"
+    assert "bottom 5ø20 at 545 mm" in data["chosen"]
+    assert "stirrups ø8, 2 legs at 275 mm" in data["chosen"]
+    again = ("--bars", "2x16@53", "--stirrups", "2x8@275", *call, "--json")
+    assert bramble(*RECTANGLE, "--bars", "5x20@545", *again).status == 0
+    assert bramble(*RECTANGLE, "--bars", "4x20@545", *again).status == 1
+    wider = bramble(*RECTANGLE, "--bars", "5x20@545", *[v.replace("275", "300") for v in again])
+    assert wider.status == 1
+    none = bramble(*RECTANGLE, "-M", "2000", "--choose", "16", "--choose-stirrups", "8", "--json").json
+    assert none["chosen"].startswith("nothing chosen")
+
+
+def test_bars_given_are_kept_and_added_to(bramble):
+    data = bramble(*RECTANGLE, "--bars", "2x25@544", "-M", "310", "--choose", "20", "--choose-stirrups", "8", "--json").json
+    assert "2ø25 at 544 mm" in data["chosen"]
+    assert data["resistance"]["given"]["ratio"] <= 1.0
+
+
+def test_the_least_depth(bramble):
+    call = (*RECTANGLE, "--bars", "4x20@547", "--bars", "2x16@51", "--stirrups", "2x8@200", "-M", "200", "--service", "120")
+    data = bramble(*call, "--least", "depth", "--json").json
+    assert "475" in data["chosen"]
+    assert {v["symbol"]: v["value"] for v in data["values"]}["h"] == 475.0
+    less = ["350x450" if v == "350x600" else v.replace("547", "397") for v in call]
+    assert bramble(*less).status == 1
+
+
+def test_compression_steel_and_bars_for_torsion_are_chosen(bramble):
+    small = ("section", "--size", "300x500", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "--choose-stirrups", "8,10")
+    deep = bramble(*small, "-M", "400", "--choose", "20,25", "--json").json
+    assert all(c["ok"] for c in deep["checks"] if c["severity"] == "must")
+    assert "top 3ø20" in deep["chosen"]
+    twisted = bramble(*small, "-M", "100", "-T", "20", "--choose", "16,20,25", "--json").json
+    assert all(c["ok"] for c in twisted["checks"] if c["severity"] == "must")
+    assert "2ø16 at 250 mm" in twisted["chosen"]
+
+
+def test_the_report(bramble):
+    bramble.write(
+        "a.section.yaml",
+        section_text(**STEP, axis="free", about={"project": "Boathouse & sheds"}, forces=[{"name": "<b>", "moment": 60, "shear": 20}]),
+    )
+    for kind in ("html", "pdf", "md"):
+        for depth in ("brief", "full"):
+            name = f"{depth}.{kind}"
+            assert bramble("section", "a.section.yaml", "--report", name, "--depth", depth).status == 1
+            first = (bramble.folder / name).read_bytes()
+            bramble("section", "a.section.yaml", "--report", name, "--depth", depth, "--force")
+            assert (bramble.folder / name).read_bytes() == first
+    page = (bramble.folder / "full.html").read_text()
+    assert "<b>" not in page
+    assert "Boathouse &amp; sheds" in page
+    assert "<math>" in page
+    assert page.count("<svg") == 2
+    assert "Derivations" not in (bramble.folder / "brief.html").read_text()
+    assert "minimum stirrups" in (bramble.folder / "brief.md").read_text()
+
+
+def test_the_section_of_a_designed_beam(bramble):
+    """At midspan the moment resisted is that of the beam's own curve, and the sets of forces have its extremes."""
+    from yaml_beams import SIMPLE
+
+    bramble.write("s.beam.yaml", SIMPLE)
+    assert bramble("design", "s.beam.yaml").status == 0
+    data = bramble("section", "S1", "1:0.5", "--json").json
+    result = json.loads((bramble.folder / "S1" / "S1.result.json").read_text())
+    i = int(np.argmin(np.abs(np.array(result["stations"]["x_mm"]) - 3000.0)))
+    own = result["stations"]
+    best = max(data["resistance"].values(), key=lambda r: r["ratio"] or 0.0)
+    assert best["moment_x_Nmm"] / 1e6 == pytest.approx(own["resistance"]["moment_positive_kNm"][i], rel=2e-3)
+    assert max(s["moment"] for s in data["sets"]) / 1e6 == pytest.approx(own["strength"]["moment_max_kNm"][i], rel=1e-6)
+    assert data["verdict"]["status"] == "pass"
+    (bramble.folder / "s.beam.yaml").write_text(SIMPLE.replace("line: 12", "line: 13"))
+    assert "unchanged" in bramble("section", "S1", "1:0.5").err
+
+
 # fine fibres against integration along edges
 
 

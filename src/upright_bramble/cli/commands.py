@@ -300,6 +300,7 @@ def _once(context: click.Context, option: click.Parameter, values: tuple[str, ..
 
 @click.command()
 @click.argument("file", type=_FILE, required=False)
+@click.argument("place", required=False)
 @click.option("--code", default="en1992-1-1", show_default=True, help="Design code, without a file.")
 @click.option("--annex", help="National values.")
 @click.option("--units", default="si", show_default=True, type=click.Choice(["si", "us", "technical"]))
@@ -324,22 +325,42 @@ def _once(context: click.Context, option: click.Parameter, values: tuple[str, ..
 @click.option("--waive", multiple=True, help="TOPIC=REASON: what is not to decide, such as cracking='checked elsewhere'.")
 @click.option("--figure", type=_FILE, help="Section, strains and curves of resistance, .png or .svg.")
 @click.option("--csv", "table", type=_FILE, help="The curves as a table.")
+@click.option("--report", "paper", type=_FILE, help="The calculation report, .html, .pdf or .md.")
+@click.option(
+    "--depth", type=click.Choice(["brief", "full"]), default="brief", show_default=True, help="Of the report; full has derivations."
+)
 @click.option("--force", is_flag=True, help="Overwrite files that exist.")
 @_common
 def section(
-    file: Path | None, figure: Path | None, table: Path | None, force: bool, as_json: bool, quiet: bool, no_colour: bool, **given: Any
+    file: Path | None,
+    place: str | None,
+    figure: Path | None,
+    table: Path | None,
+    paper: Path | None,
+    depth: str,
+    force: bool,
+    as_json: bool,
+    quiet: bool,
+    no_colour: bool,
+    **given: Any,
 ) -> int:
     """One cross-section: every check of the code that applies, steel required, resistance, stresses and cracks.
 
     \b
     bramble section deck.section.yaml
     bramble section --size 350x600 --concrete C30/37 --steel B500B --cover 35 --bars 4x20@545 -M 310 -V 180
+    bramble section DB3 2:0.5
+
+    FILE is a section file; or a result, and PLACE a place along its beam: its section there, with the forces that act there.
     """
     from upright_bramble.cli.options import section_options
-    from upright_bramble.cli.work import SectionWishes, show_section
+    from upright_bramble.cli.work import SectionWishes, show_section, show_section_at
 
+    wishes = SectionWishes(figure, table, paper, depth, force)
+    if place is not None and file is not None:
+        return show_section_at(file, place, wishes, as_json, quiet, not no_colour)
     requested = file if file is not None else section_options(given)
-    return show_section(requested, SectionWishes(figure, table, force), as_json, quiet, not no_colour)
+    return show_section(requested, wishes, as_json, quiet, not no_colour)
 
 
 @click.command()

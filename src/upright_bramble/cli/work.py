@@ -180,10 +180,44 @@ def run_demo(into: Path, quiet: bool, colour: bool) -> int:
 def show_section(given: Path | dict[str, Any], wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool) -> int:
     """0 when everything that applies was verified and passes, 1 when not."""
     from upright_bramble.files.section_file import read_section, section_of
-    from upright_bramble.present.section_view import section_data, section_summary
 
     section, code, units = read_section(given) if isinstance(given, Path) else section_of(given)
-    wishes.usable(bool(section.bars))
+    return _section(section, code, units, wishes, as_json, quiet, colour)
+
+
+def show_section_at(path: Path, x: str, wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool) -> int:
+    """The same of a designed beam's section at a place; of both sides of a support the right one."""
+    from upright_bramble.analysis import analyse
+    from upright_bramble.codes import get_code
+    from upright_bramble.files.layout_file import read_layout
+    from upright_bramble.files.result_reader import find_result
+    from upright_bramble.present.place_view import places_of
+    from upright_bramble.verify.sections.from_beam import section_at
+    from upright_bramble.verify.verification import verify
+
+    found = find_result(path)
+    source = found.path.parent.parent / found.data.beam_file
+    layout = found.path.parent / f"{found.data.beam.mark}.layout.yaml"
+    if found.changed or not found.data.beam_file or not source.is_file() or not layout.is_file():
+        raise Call(f"{path}: the beam file and the layout of this result are needed beside it, unchanged; design or check the beam again")
+    beam = read_beam(source)
+    code = get_code(beam.code, beam.annex, beam.code_values)
+    result = verify(beam, code, analyse(beam, code), read_layout(layout, beam))
+    place = places_of(found.data, x)[-1]
+    assert result.facts is not None
+    system = SYSTEMS[beam.units]
+    low, high = beam.clear(place.span - 1)
+    there = min(max(place.x, low), high)
+    moved = ", the face of the support" if there != place.x else ""
+    at = f"{significant(there / system.factor('span'), 4)} {system.unit('span')}{moved}"
+    section = section_at(result.facts, place.x, place.span - 1, f"{beam.mark}  {beam.title}, at {at}")
+    return _section(section, code, beam.units, wishes, as_json, quiet, colour)
+
+
+def _section(section: CrossSection, code: DesignCode, units: str, wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool) -> int:
+    from upright_bramble.present.section_view import section_data, section_summary
+
+    wishes.usable(bool(section.bars) or section.choice is not None)
     section, verdict, told = _chosen(section, code, units)
     wishes.write(section, code, units, verdict)
     if as_json:
@@ -224,16 +258,18 @@ class SectionWishes:
 
     figure: Path | None = None
     csv: Path | None = None
+    report: Path | None = None
+    depth: str = "brief"
     force: bool = False
 
     def usable(self, has_bars: bool) -> None:
         """Raises Call for what cannot be written."""
-        for path, kinds in ((self.figure, ("png", "svg")), (self.csv, ("csv",))):
+        for path, kinds in ((self.figure, ("png", "svg")), (self.csv, ("csv",)), (self.report, ("html", "pdf", "md"))):
             if path is None:
                 continue
             if path.suffix.lower().lstrip(".") not in kinds:
                 raise Call(f"{path}: a file of this sort is {' or '.join('.' + k for k in kinds)}")
-            if not has_bars:
+            if not has_bars and path is not self.report:
                 raise Call("diagrams need bars; give them")
             _free(path, self.force)
 
@@ -248,6 +284,19 @@ class SectionWishes:
             from upright_bramble.present.section_tables import curve_table
 
             write_one(self.csv, curve_table(section, code, units, verdict).encode(), force=self.force)
+        if self.report is not None:
+            write_one(self.report, self._report(section, code, units, verdict, self.report.suffix.lower()), force=self.force)
+
+    def _report(self, section: CrossSection, code: DesignCode, units: str, verdict: Verdict, kind: str) -> bytes:
+        from upright_bramble.present.report import section as paper
+        from upright_bramble.version import __version__
+
+        report = paper.section_report(section, code, units, verdict, self.depth, __version__)
+        if kind == ".md":
+            return paper.markdown(report)
+        fonts = "path" if kind == ".pdf" else "none"
+        drawings = paper.pictures(section, code, units, verdict, self.depth, fonts)
+        return paper.pdf(report, drawings) if kind == ".pdf" else paper.html(report, drawings)
 
 
 def schema_text(what: str) -> str:

@@ -14,7 +14,7 @@ from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam, Span
 from upright_bramble.core.quantities import QUANTITIES, SYSTEMS, UnitSystem, worded
 from upright_bramble.files.echo import echo
-from upright_bramble.files.result_file import ResultFile
+from upright_bramble.files.result_file import ResultFile, WorkingOut
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result, workings
 from upright_bramble.version import __version__
@@ -229,6 +229,11 @@ def _sizes(result: Result) -> list[str]:
     """Sizes of bars and stirrups that the result has, thinnest first."""
     collected = {i.bar.size: i.diameter for i in result.bars} | {i.zone.size: i.diameter for i in result.stirrups}
     return sorted(collected, key=lambda size: (collected[size], size))
+
+
+def working_out(w: Working) -> WorkingOut:
+    """A derivation as results hold it."""
+    return WorkingOut.model_validate(_working(w))
 
 
 def _working(w: Working) -> dict[str, Any]:

@@ -71,12 +71,13 @@ def section_from(source: Source, folder: Path) -> tuple[CrossSection, DesignCode
     cover = _cover(given)
     if faults or form.shape is None:
         raise InputFaults(faults)
-    placed = _bars(given, code, form, cover, stirrups.diameter if stirrups else 0.0, wrong)
+    tie = stirrups.diameter if stirrups else _chosen_tie(given, code)
+    placed = _bars(given, code, form, cover, tie, wrong)
     forces, service = _forces(given, code, folder, system, wrong, faults)
     limits = given.limits
     section = CrossSection(
         given.title, form.shape, form.profile, concrete, bars, ties, cover, given.axis or "free", tuple(placed), stirrups,
-        stirrups.diameter if stirrups else 8.0, tuple(forces), tuple(service),
+        tie or 8.0, tuple(forces), tuple(service),
         Service(crack_width=limits.crack_width, exposure=limits.exposure, humidity=limits.humidity,
                 age_at_loading=limits.age_at_loading, cement=limits.cement),
         _choice(given, code, wrong), given.redistributed, given.displaced == "deducted", given.ultimate_strain, form.round,
@@ -107,6 +108,13 @@ def _stirrups(given: m.SectionFile, code: DesignCode, wrong: Wrong) -> ClosedSti
         wrong(("stirrups", "size"), f"no bar is called '{s.size[:20]}'{nearest(s.size, list(code.sizes))}")
         return None
     return ClosedStirrups(s.size, code.sizes[s.size].diameter, code.sizes[s.size].area, s.legs, s.spacing)
+
+
+def _chosen_tie(given: m.SectionFile, code: DesignCode) -> float:
+    """Room for the stirrups that are to be chosen, mm; 0 where none are."""
+    if given.choose is None or given.choose.size:
+        return 0.0
+    return max((code.sizes[s].diameter for s in given.choose.stirrup_bars or () if s in code.sizes), default=10.0)
 
 
 def _cover(given: m.SectionFile) -> Cover:

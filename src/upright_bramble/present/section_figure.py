@@ -48,6 +48,24 @@ def section_figure(section: CrossSection, code: DesignCode, units: str, verdict:
     return figure
 
 
+def section_drawing(section: CrossSection, units: str, verdict: Verdict) -> Figure:
+    """The section alone, with strains and stresses under the governing set."""
+    import matplotlib as mpl
+    from matplotlib.figure import Figure
+
+    from upright_bramble.present.plotting import STYLE
+
+    forces = governing_set(section, verdict)
+    state = verdict.bending.get(forces.name) if forces is not None else None
+    with mpl.rc_context(STYLE):
+        figure = Figure(figsize=(8.0, 4.2))
+        axes: Any = figure.add_axes((0.0, 0.0, 1.0, 1.0))
+        draw_section(axes, section, state, SYSTEMS[units])
+        (left, right), (low, high) = axes.get_xlim(), axes.get_ylim()
+        figure.set_size_inches(8.0, min(max(8.0 * (high - low) / (right - left), 1.8), 4.8))
+    return figure
+
+
 def draw_section(axes: Any, section: CrossSection, state: Bent | None, system: UnitSystem) -> None:
     """To scale: concrete, compressed part, bars, stirrup, neutral axis; beside it strains and stresses by depth along the gradient."""
     from matplotlib.patches import Circle, PathPatch

@@ -16,8 +16,8 @@ from upright_bramble.core.quantities import QUANTITIES, SYSTEMS, UnitSystem, in_
 from upright_bramble.core.topics import TOPICS
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
 from upright_bramble.present.terminal import plain
-from upright_bramble.verify.cross_section import Line
 from upright_bramble.verify.result import Check
+from upright_bramble.verify.sections.by_hand import Line
 from upright_bramble.verify.sections.judge import Verdict
 from upright_bramble.verify.sections.model import CrossSection, ForceSet
 from upright_bramble.verify.sections.values import gross_lines, service_lines, set_lines
@@ -66,6 +66,15 @@ def name_of(check: Check) -> str:
 def ordered(verdict: Verdict) -> list[Check]:
     """Failing ones first, then by ratio; what is told beside others last."""
     return sorted(verdict.checks, key=lambda c: (c.ok or c.severity != "must", c.ok, c.beside, -c.ratio))
+
+
+def worst_of_each(checks: Sequence[Check]) -> list[Check]:
+    """Of every check the set that comes nearest to its limit, in their order."""
+    worst: dict[str, Check] = {}
+    for c in checks:
+        if c.id not in worst or (not c.ok, c.ratio) > (not worst[c.id].ok, worst[c.id].ratio):
+            worst[c.id] = c
+    return [c for c in checks if worst[c.id] is c]
 
 
 def governing_set(section: CrossSection, verdict: Verdict) -> ForceSet | None:
@@ -173,7 +182,7 @@ def _checks(console: Console, section: CrossSection, verdict: Verdict, system: U
     for justify in ("left", "left", "right", "right", "left", "right", "left"):
         table.add_column(justify=justify, overflow="fold", no_wrap=justify == "right")
     notes: list[tuple[str, str]] = []
-    for c in ordered(verdict):
+    for c in worst_of_each(ordered(verdict)):
         word = word_of(c)
         demand, limit, unit = said(c, system)
         style = {"fail": THORN, "warning": STRAW, "waived": STRAW}.get(word, "")

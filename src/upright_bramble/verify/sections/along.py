@@ -107,11 +107,16 @@ def _bars(section: CrossSection, length: float) -> tuple[Bar, ...]:
     result: list[Bar] = []
     for face in ("bottom", "top"):
         own = {key: n for key, n in rows.items() if (key[0] > half) == (face == "bottom")}
-        depths = sorted({d for d, _ in own}, reverse=face == "bottom")
+        outside_in = sorted({d for d, _ in own}, reverse=face == "bottom")
+        thickest = {d: max(b.diameter for b in section.bars if round(-b.y, 3) == d) for d in outside_in}
+        layers: dict[float, int] = {}
+        for k, d in enumerate(outside_in):  # rows whose bars overlap in height are one
+            before = outside_in[k - 1] if k else d
+            apart = k > 0 and abs(d - before) >= 0.5 * (thickest[d] + thickest[before])
+            layers[d] = layers[before] + apart if k else 1
         for (depth, size), number in sorted(own.items()):
             axis = section.depth - depth if face == "bottom" else depth
-            layer = depths.index(depth) + 1
-            result.append(Bar(f"{len(result) + 1:02d}", face, layer, number, size, -FAR, length + FAR, axis=axis))
+            result.append(Bar(f"{len(result) + 1:02d}", face, layers[depth], number, size, -FAR, length + FAR, axis=axis))
     return tuple(result)
 
 

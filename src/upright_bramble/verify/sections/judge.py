@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
+from typing import Any
 
 import numpy as np
 
 from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.codes.parts import Web
 from upright_bramble.codes.rules import CheckKind
 from upright_bramble.section.arrays import Array
 from upright_bramble.text import amount
@@ -109,11 +111,12 @@ def judge(section: CrossSection, code: DesignCode) -> Verdict:
         if piece is not None:
             pieces[forces.name] = piece
     for acting in section.service if section.bars else ():
-        more, missing, found = in_service(section, code, acting)
+        more, missing, found, piece = in_service(section, code, acting)
         checks += more
         gaps += missing
-        if found is not None:
-            states[acting.name] = found
+        states[acting.name] = found
+        if piece is not None:
+            pieces[acting.name] = piece
     if section.bars:
         checks += room(section, code, check_of)
         gaps += _unknown(section)
@@ -287,23 +290,29 @@ def _shear_pull(
     return [], [Gap("bending", forces.name, reason)]
 
 
-def _one(web, i: int):  # type: ignore[no-untyped-def]
+def _one(web: Web, i: int) -> Web:
     """A web at one station."""
-    return replace(web, **{k: np.atleast_1d(np.broadcast_to(np.asarray(getattr(web, k), dtype=float), np.shape(web.d))[i]) for k in (
-        "b", "d", "a_sl", "gross", "axial", "h", "moment", "shear", "twisting")})  # fmt: skip
+    shape = np.shape(web.d)
+
+    def at(value: Any) -> Array:
+        return np.atleast_1d(np.broadcast_to(np.asarray(value, dtype=float), shape)[i])
+
+    parts: dict[str, Any] = {f.name: at(getattr(web, f.name)) for f in fields(web) if f.name != "bar_yield"}
+    return replace(web, **parts)
 
 
-def in_service(section: CrossSection, code: DesignCode, acting: ServiceSet) -> tuple[list[Check], list[Gap], Served | None]:
+def in_service(section: CrossSection, code: DesignCode, acting: ServiceSet) -> tuple[list[Check], list[Gap], Served, Result | None]:
     """One set of forces in service: by the rules of beams where it bends about a level axis alone, else around the section."""
     own = level_of(code, acting)
-    plain = section.symmetric and not acting.moment_y and not acting.axial and len(section.shape.rings) == 1 and not section.round
+    plain = (section.axis == "level" or section.symmetric) and not acting.moment_y and not acting.axial
+    plain = plain and len(section.shape.rings) == 1 and not section.round
     state = served(section, code, acting, code.cracking.stage, around=not plain)
     if plain:
         piece = judged(section, code, ForceSet(acting.name, moment=acting.moment), (replace(acting, level=own),))
         faces = "bottom" if acting.moment >= 0.0 else "top"
         kept = [_own(c, acting.name) for c in piece.checks if c.kind.id.startswith(SERVICE) and c.kind.face == faces]
-        return kept, [], state
-    return *_around(section, code, acting, own, state), state
+        return kept, [], state, piece
+    return *_around(section, code, acting, own, state), state, None
 
 
 def level_of(code: DesignCode, acting: ServiceSet) -> str:

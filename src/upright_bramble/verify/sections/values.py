@@ -10,8 +10,8 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.outline import polygon
 from upright_bramble.section.strips import Strips
 from upright_bramble.text import amount
-from upright_bramble.verify.cross_section import Line, Row, Section, work_out
 from upright_bramble.verify.sections.bending import Bent, is_level
+from upright_bramble.verify.sections.by_hand import Line, Row, Section, work_out
 from upright_bramble.verify.sections.judge import Verdict
 from upright_bramble.verify.sections.model import CrossSection, ForceSet
 from upright_bramble.verify.sections.service import Served
@@ -36,7 +36,7 @@ def by_hand(section: CrossSection, forces: ForceSet) -> Section:
     return Section(
         section.title, strips_of(section), section.concrete, section.bars_steel, section.stirrups_steel, cover, own,
         s.diameter if s else section.tie, s.legs if s else 2, s.legs * s.area / s.spacing if s else 0.0,
-        forces.moment, forces.shear, forces.torque, forces.axial, 0.0, section.wanted,
+        forces.moment, forces.shear, forces.torque, forces.axial,
     )  # fmt: skip
 
 
@@ -66,8 +66,7 @@ def set_lines(section: CrossSection, code: DesignCode, forces: ForceSet, verdict
     """Steel required, resistance, shear and torsion under one set of factored forces."""
     result: list[Line] = []
     if is_level(section, forces) and not section.round:
-        kept = ("steel for the moment", "shear", "torsion")
-        result += [v for v in work_out(by_hand(section, forces), code).lines if v.heading in kept and v.symbol != "V_Rd"]
+        result += work_out(by_hand(section, forces), code)
     state = verdict.bending.get(forces.name)
     if state is not None:
         result += bent_lines(section, code, forces, state)
