@@ -74,13 +74,14 @@ def section_from(source: Source, folder: Path) -> tuple[CrossSection, DesignCode
     tie = stirrups.diameter if stirrups else _chosen_tie(given, code)
     placed = _bars(given, code, form, cover, tie, wrong)
     forces, service = _forces(given, code, folder, system, wrong, faults)
-    limits = given.limits
+    limits, hard = given.limits, given.reinforcement.hardening
     section = CrossSection(
         given.title, form.shape, form.profile, concrete, bars, ties, cover, given.axis or "free", tuple(placed), stirrups,
         tie or 8.0, tuple(forces), tuple(service),
         Service(crack_width=limits.crack_width, exposure=limits.exposure, humidity=limits.humidity,
                 age_at_loading=limits.age_at_loading, cement=limits.cement),
-        _choice(given, code, wrong), given.redistributed, given.displaced == "deducted", given.ultimate_strain, form.round,
+        _choice(given, code, wrong), given.redistributed, given.displaced == "deducted", given.ultimate_strain,
+        (hard.ratio, hard.strain) if hard else None, form.round,
         {k: v for k, v in (given.about.model_dump() if given.about else {}).items() if v}, dict(given.waive),
     )  # fmt: skip
     _sensible(given, section, wrong)

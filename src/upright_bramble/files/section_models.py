@@ -79,10 +79,18 @@ class SectionCoverIn(Entry):
     sides: CoverLength
 
 
+class HardeningIn(Entry):
+    """Of bars of one's own, in place of the code's upper branch."""
+
+    ratio: Annotated[float, Field(ge=1.0, le=2.0)] = Field(description="stress at the ultimate strain over that at yield")
+    strain: Annotated[float, Field(gt=0.005, le=0.3)] = Field(description="ultimate strain, which no bar exceeds")
+
+
 class SectionReinforcementIn(ReinforcementIn):
     branch: Literal["horizontal", "inclined"] = Field(
         "horizontal", description="upper branch of the bars' diagram, where the code has both"
     )
+    hardening: HardeningIn | None = None
 
 
 class ActingIn(Entry):

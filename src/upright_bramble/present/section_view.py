@@ -92,8 +92,9 @@ def values_of(section: CrossSection, code: DesignCode, verdict: Verdict) -> list
     forces = governing_set(section, verdict)
     if forces is not None:
         result += set_lines(section, code, forces, verdict)
-    for name, state in verdict.service.items():
-        result += service_lines(section, name, state)
+    for acting in section.service:
+        if acting.name in verdict.service:
+            result += service_lines(section, code, acting, verdict.service[acting.name])
     return [replace(v, symbol=code.words.symbols.get(v.symbol, v.symbol)) for v in result]
 
 

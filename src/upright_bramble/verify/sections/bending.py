@@ -59,7 +59,11 @@ def member_of(section: CrossSection, code: DesignCode) -> Member:
     law = code.materials.concrete_law(section.concrete)
     if section.ultimate_strain is not None:
         law = replace(law, ultimate_strain=section.ultimate_strain)
-    gross = section.shape.gross
+    gross, steel = section.shape.gross, code.materials.steel_law(section.bars_steel)
+    if section.hardening is not None:
+        ratio, last = section.hardening
+        curve = ((0.0, steel.yield_stress / steel.modulus, last), (0.0, steel.yield_stress, ratio * steel.yield_stress))
+        steel = replace(steel, curve=curve, limit_strain=last)
 
     def factor(strain: Array) -> Array:
         return np.asarray(code.bending.resistance_factor(strain, section.bars_steel))
@@ -68,7 +72,7 @@ def member_of(section: CrossSection, code: DesignCode) -> Member:
     corners = section.shape.rings[0]
     least = float(np.ptp(corners, axis=0).min())
     return Member(
-        section.shape, x, y, area, law, code.materials.steel_law(section.bars_steel), (gross.x, gross.y), section.displaced,
+        section.shape, x, y, area, law, steel, (gross.x, gross.y), section.displaced,
         code.materials.narrowing_factor(section.concrete), None if constant else factor,
         code.bending.axial_cap(section.concrete, section.bars_steel, gross.area, float(area.sum()), least),
     )  # fmt: skip

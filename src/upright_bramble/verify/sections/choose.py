@@ -11,17 +11,19 @@ import numpy as np
 
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.shape import Shape
+from upright_bramble.verify.sections.along import judged
 from upright_bramble.verify.sections.bending import bent
-from upright_bramble.verify.sections.judge import Verdict, ductility, judge
+from upright_bramble.verify.sections.judge import Verdict, across, ductility, judge, of_piece
 from upright_bramble.verify.sections.model import BarAt, ClosedStirrups, CrossSection
 
 SPACINGS = (400.0, 350.0, 300.0, 275.0, 250.0, 225.0, 200.0, 175.0, 150.0, 125.0, 100.0, 75.0, 50.0)
 INCHES = (16.0, 14.0, 12.0, 10.0, 9.0, 8.0, 7.0, 6.0, 5.0, 4.0, 3.0, 2.0)
 ROWS = 3  # of a face, at most
-TRIED = 24  # arrangements of bars that are judged in full
+TRIED = 10  # arrangements of bars that are judged in full
 APART = 300.0  # mm, of bars around a section under torsion
 HANGER = 12.0  # mm: the thinnest bars of a face that nothing pulls
 MOST = 2.5  # times the size given
+FURTHER = 8  # steps beyond what bending asks for
 
 
 @dataclass(frozen=True)
@@ -40,13 +42,13 @@ def choose(section: CrossSection, code: DesignCode, inches: bool = False) -> Cho
     sizes = wanted.main_bars or _usual(code, 16.0, 25.0)
     ties = wanted.stirrup_bars or (() if section.stirrups is not None else _usual(code, 8.0, 10.0))
     miss = "no arrangement of these sizes fits the width and resists the forces"
-    tried = 0
+    tried, hint = 0, None
     for candidate in _arrangements(section, code, sizes, ties):
-        with_ties = _stirrups(candidate, code, ties, inches)
+        with_ties = _stirrups(candidate, code, ties, inches, hint)
         if with_ties is None:
             miss = "no stirrups of these sizes resist the shear and torsion"
             continue
-        verdict = judge(with_ties, code)
+        verdict, hint = judge(with_ties, code), with_ties.stirrups
         if not verdict.failing:
             return Chosen(with_ties, verdict)
         worst = max(verdict.failing, key=lambda c: c.ratio)
@@ -178,37 +180,41 @@ def _rows(base: CrossSection, code: DesignCode, size: str, number: int, bottom: 
     return result
 
 
-def _stirrups(section: CrossSection, code: DesignCode, ties: tuple[str, ...], inches: bool) -> CrossSection | None:
-    """The thinnest, then fewest legs, then widest spacing with which the checks of shear, torsion and stirrups pass."""
+def _stirrups(
+    section: CrossSection, code: DesignCode, ties: tuple[str, ...], inches: bool, hint: ClosedStirrups | None
+) -> CrossSection | None:
+    """The thinnest, then fewest legs, then widest spacing with which the checks of shear, torsion and stirrups pass; those of the
+    arrangement before where they do."""
     if not ties:
         return section
+    if hint is not None and _held(replace(section, stirrups=hint), code):
+        return replace(section, stirrups=hint)
     spacings = tuple(25.4 * v for v in INCHES) if inches else SPACINGS
     for legs, size in itertools.product((2, 4, 6), sorted(ties, key=lambda t: code.sizes[t].diameter)):
         s = code.sizes[size]
         if s.diameter > section.tie + 1e-6:
             continue
-        for spacing in _descending(spacings, section, code, (size, legs)):
-            return replace(section, stirrups=ClosedStirrups(size, s.diameter, s.area, legs, spacing))
+        trials = [replace(section, stirrups=ClosedStirrups(size, s.diameter, s.area, legs, v)) for v in spacings]
+        low, high = 0, len(trials) - 1
+        if not _held(trials[high], code):
+            continue
+        while low < high:
+            middle = (low + high) // 2
+            low, high = (low, middle) if _held(trials[middle], code) else (middle + 1, high)
+        return trials[low]
     return None
 
 
-def _descending(spacings: tuple[float, ...], section: CrossSection, code: DesignCode, tie: tuple[str, int]) -> Iterator[float]:
-    """The widest spacing that passes, by halving the list."""
-    s = code.sizes[tie[0]]
-
-    def passes(k: int) -> bool:
-        trial = replace(section, stirrups=ClosedStirrups(tie[0], s.diameter, s.area, tie[1], spacings[k]), service=())
-        sides = ("torsion.side-spacing", "torsion.sides")
-        failing = (c for c in judge(trial, code).failing if c.kind.id not in sides)
-        return not any(c.topic in ("shear", "torsion", "stirrups") for c in failing)
-
-    low, high = 0, len(spacings) - 1
-    if not passes(high):
-        return
-    while low < high:
-        middle = (low + high) // 2
-        low, high = (low, middle) if passes(middle) else (middle + 1, high)
-    yield spacings[low]
+def _held(section: CrossSection, code: DesignCode) -> bool:
+    """Whether what stirrups decide passes for every set."""
+    sides = ("torsion.side-spacing", "torsion.sides")
+    for forces in section.forces:
+        checks = of_piece(section, forces, judged(section, code, forces, ()))
+        checks += across(section, code, forces, checks) if forces.shear_y else []
+        failing = (c for c in checks if not c.ok and c.severity == "must" and c.kind.id not in sides)
+        if any(c.topic in ("shear", "torsion", "stirrups") for c in failing):
+            return False
+    return True
 
 
 def resized(section: CrossSection, which: str, by: float) -> CrossSection:
@@ -234,18 +240,21 @@ def least_size(section: CrossSection, code: DesignCode, which: str, step: float)
     now = section.profile.depth if which == "depth" else section.profile.width
     first = math.ceil(0.4 * now / step)
     last = math.floor(MOST * now / step)
-    best = None
-    for k in range(first, last + 1):
-        trial = resized(section, which, k * step - now)
-        if min(b.diameter for b in trial.bars) <= 0.0 or not _fits(trial):
-            continue
-        if not _resists(trial, code):
-            continue
-        verdict = judge(trial, code)
+
+    def at(k: int) -> CrossSection:
+        return resized(section, which, k * step - now)
+
+    low, high = first, last
+    if not (_fits(at(high)) and _resists(at(high), code)):
+        return None
+    while low < high:  # bending alone asks for no more the larger the section is
+        middle = (low + high) // 2
+        low, high = (low, middle) if _fits(at(middle)) and _resists(at(middle), code) else (middle + 1, high)
+    for k in range(low, min(low + FURTHER, last) + 1):  # what else there is may ask for a little more
+        verdict = judge(at(k), code)
         if not verdict.failing:
-            best = (k * step, trial, verdict)
-            break
-    return best
+            return k * step, at(k), verdict
+    return None
 
 
 def _fits(section: CrossSection) -> bool:

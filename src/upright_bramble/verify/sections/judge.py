@@ -158,7 +158,7 @@ def strength(section: CrossSection, code: DesignCode, forces: ForceSet) -> tuple
             gaps.append(Gap("shear", forces.name, "the code's rules for webs do not apply to a round section"))
     else:
         piece = judged(section, code, forces, ())
-        checks += _of_piece(section, forces, piece)
+        checks += of_piece(section, forces, piece)
         if bends_as_beam(section, forces) and not is_level(section, forces) and (forces.moment or forces.moment_y):
             gaps.append(
                 Gap("minimum", forces.name, "the code's minimum reinforcement of beams is not applied to bending about an inclined axis")
@@ -188,7 +188,7 @@ def _own(c: Check, by: str) -> Check:
     return replace(c, id=c.kind.id, by=by, span=0, x=0.0)
 
 
-def _of_piece(section: CrossSection, forces: ForceSet, piece: Result) -> list[Check]:
+def of_piece(section: CrossSection, forces: ForceSet, piece: Result) -> list[Check]:
     """Of the piece's checks those of its section, at the faces that the moment pulls."""
     faces = {"bottom"} if forces.moment > 0.0 else {"top"} if forces.moment < 0.0 else set()
     if forces.torque or forces.axial < 0.0:

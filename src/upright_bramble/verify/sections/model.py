@@ -103,6 +103,8 @@ class CrossSection:
     delta: float = 1.0
     displaced: bool = True
     ultimate_strain: float | None = None
+    hardening: tuple[float, float] | None = None
+    """Of bars of one's own: stress at the ultimate strain over that at yield, and that strain."""
     round: bool = False
     about: Mapping[str, str] = field(default_factory=dict)
     waive: Mapping[str, str] = field(default_factory=dict)

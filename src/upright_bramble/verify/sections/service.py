@@ -9,7 +9,7 @@ import numpy as np
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import CrackState, Stage
 from upright_bramble.section.arrays import Array
-from upright_bramble.section.elastic import Plane, cracking_moment, elastic_state
+from upright_bramble.section.elastic import Plane, cracking_moment, elastic_state, moments_of
 from upright_bramble.verify.sections.cracks import crack_points, perimeter_points
 from upright_bramble.verify.sections.model import CrossSection, ServiceSet
 
@@ -62,3 +62,28 @@ def served(section: CrossSection, code: DesignCode, forces: ServiceSet, stage_na
         places = crack_points(section.shape, (x, y, area, phi), plane, points, cover)
         state = code.cracking.around(places, stage, section.wanted)
     return Served(stage, alpha, whole, plane, cracks, cracking, points, state)
+
+
+def short_state(section: CrossSection, code: DesignCode, forces: ServiceSet) -> Plane | None:
+    """Cracked where it cracks, with the modulus of the concrete under short loads."""
+    x, y, area, _ = section.points
+    stage = stage_of(section, code, code.cracking.stage)
+    alpha = stage.steel_modulus / stage.short_modulus
+    acting = (forces.axial, forces.moment, forces.moment_y)
+    whole = elastic_state(section.shape, (x, y, area), acting, alpha, cracked=False, deduct_displaced=section.displaced)
+    if whole is None or float(whole.at(*section.shape.corners.T).min()) >= 0.0:
+        return whole
+    return elastic_state(section.shape, (x, y, area), acting, alpha, deduct_displaced=section.displaced)
+
+
+def cracked_second(section: CrossSection, plane: Plane) -> float:
+    """Second moment of the cracked section, bars transformed, about its neutral axis, mm4 of concrete."""
+    slope = float(np.hypot(plane.slope_x, plane.slope_y))
+    if slope <= 0.0:
+        return 0.0
+    x, y, area, _ = section.points
+    integral = moments_of(section.shape, np.array([plane.origin, plane.slope_x, plane.slope_y]), plane.reference)
+    p = np.array([plane.origin, plane.slope_x, plane.slope_y]) / slope  # distance from the axis
+    arm = p[0] + p[1] * (x - plane.reference[0]) + p[2] * (y - plane.reference[1])
+    weight = area * (plane.alpha_e - (1.0 if section.displaced else 0.0) * (arm > 0.0))
+    return float(p @ integral @ p + (weight * arm**2).sum())

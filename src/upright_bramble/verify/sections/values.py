@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
 from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.section.elastic import transformed_section
 from upright_bramble.section.outline import polygon
 from upright_bramble.section.strips import Strips
 from upright_bramble.text import amount
-from upright_bramble.verify.sections.bending import Bent, is_level
+from upright_bramble.verify.sections.bending import Bent, bent, is_level
 from upright_bramble.verify.sections.by_hand import Line, Row, Section, work_out
 from upright_bramble.verify.sections.judge import Verdict
-from upright_bramble.verify.sections.model import CrossSection, ForceSet
-from upright_bramble.verify.sections.service import Served
+from upright_bramble.verify.sections.model import CrossSection, ForceSet, ServiceSet
+from upright_bramble.verify.sections.service import Served, cracked_second, short_state
 
 FEW_BARS = 24  # bars whose strains are told one by one
 
@@ -70,6 +72,7 @@ def set_lines(section: CrossSection, code: DesignCode, forces: ForceSet, verdict
     state = verdict.bending.get(forces.name)
     if state is not None:
         result += bent_lines(section, code, forces, state)
+        result += other_axis(section, code, forces)
     return [line for line in result if not math.isnan(line.value)]
 
 
@@ -117,20 +120,46 @@ def bent_lines(section: CrossSection, code: DesignCode, forces: ForceSet, state:
     return result
 
 
-def service_lines(section: CrossSection, name: str, state: Served) -> list[Line]:
-    """Stresses and cracks under one set in service."""
-    head = f"service, {name}"
+def other_axis(section: CrossSection, code: DesignCode, forces: ForceSet) -> list[Line]:
+    """Of a section that may bend sideways, under a moment about the horizontal axis: what it resists the other way, with its axis held
+    level or turning freely."""
+    if section.symmetric or forces.about_both:
+        return []
+    other = "level" if section.axis == "free" else "free"
+    r = bent(replace(section, axis=other), code, forces).resisted
+    if r is None:
+        return []
+    head = "with the axis held level" if other == "level" else "with the axis turning freely"
+    result = [Line(head, "moment of resistance", code.words.symbol("M_R"), r.moment_x, "moment")]
+    if other == "level":
+        result.append(Line(head, "lateral moment that what holds the axis level supplies", "M_lat", r.moment_y, "moment"))
+    return result
+
+
+def service_lines(section: CrossSection, code: DesignCode, acting: ServiceSet, state: Served) -> list[Line]:
+    """Stresses and cracks under one set in service: with the stage's modulus, and beside it with that of short loads."""
+    head = f"service, {acting.name}"
+    whole = transformed_section(section.shape, section.points[:3], state.alpha_e, deduct_displaced=section.displaced)
     result = [
         Line(head, "ratio of moduli", "alpha_e", state.alpha_e, "number"),
+        Line(head, "second moment, uncracked, bars transformed", "I_x,I", whole.i_xx, "fourth"),
         Line(head, "cracking moment", "M_cr", state.cracking, "moment"),
     ]
     plane = state.plane
     if plane is None:
         return result
+    if state.cracks:
+        result.append(Line(head, "second moment, cracked, about the neutral axis", "I_II", cracked_second(section, plane), "fourth"))
     corners = plane.at(*section.shape.corners.T)
     result.append(Line(head, "greatest stress of the concrete", "sigma_c", float(corners.max()), "stress"))
     if len(plane.bars):
         result.append(Line(head, "greatest tension of a bar", "sigma_s", state.highest_bar, "stress"))
+        short = short_state(section, code, acting)
+        if short is not None and abs(short.alpha_e - state.alpha_e) > 1e-6:
+            stress = float(max(-short.bars.min(initial=0.0), 0.0))
+            result.append(Line(head, "the same under short loads", "sigma_s,0", stress, "stress"))
+            pressed = float(short.at(*section.shape.corners.T).max())
+            result.append(Line(head, "of the concrete under short loads", "sigma_c,0", pressed, "stress"))
     if state.cracks:
         left, right = float(section.shape.corners[:, 0].min()), float(section.shape.corners[:, 0].max())
         heights = [-plane.axis_height(x) for x in (left, right)]
