@@ -173,10 +173,40 @@ def long_lines() -> None:
                 print(f"{f'{count} spans, {label}':<34}{time.perf_counter() - began:>8.1f} s{used.ru_maxrss / 1024:>6.0f} MB   {aim}")
 
 
+def sections(runs: int) -> None:
+    """One cross-section of 20 bars: curves, a ray, and a whole verdict. Aim: 360 points in 300 ms."""
+    import numpy as np
+
+    from upright_bramble.files.section_file import section_of
+    from upright_bramble.section.surface import along, curve
+    from upright_bramble.verify.sections.bending import member_of
+    from upright_bramble.verify.sections.judge import judge
+
+    bars = [{"size": "25", "at": [x, y]} for x in (60, 440) for y in (60, 150, 250, 350, 450, 550, 640)]
+    bars += [{"size": "25", "at": [x, y]} for x in (155, 250, 345) for y in (60, 640)]
+    given = {
+        "bramble_section": 1, "title": "pier", "code": "en1992-1-1", "concrete": {"grade": "C30/37"}, "reinforcement": {"bars": "B500B"},
+        "cover": 35, "form": {"shape": "rectangle", "width": 500, "depth": 700}, "bars": bars,
+        "stirrups": {"size": "10", "legs": 2, "spacing": 200},
+        "forces": [{"name": "a", "moment": 400, "moment_y": 150, "axial": 1500, "shear": 90}],
+    }  # fmt: skip
+    section, code, _ = section_of(given)
+    member = member_of(section, code)
+    directions = np.arange(360.0)
+    print(f"{'one section of 20 bars':<34}{'median':>10}   aim")
+    for label, work, aim in (
+        ("curve of both moments, 360 points", lambda: curve(member, 1500e3, directions), "300 ms"),
+        ("moment along a ray", lambda: along(member, 1500e3, 20.0), "-"),
+        ("every check", lambda: judge(section, code), "-"),
+    ):
+        print(f"{label:<34}{median(work, runs):>7.0f} ms   {aim}")
+
+
 if __name__ == "__main__":
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--runs", type=int, default=9)
     chosen = parser.parse_args()
     commands(chosen.runs)
     stages(chosen.runs)
+    sections(chosen.runs)
     long_lines()

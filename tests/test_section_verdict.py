@@ -372,6 +372,15 @@ def test_round_and_hollow_sections(bramble):
     assert values["A_c"] == 800**2 - 400**2
 
 
+def test_points_of_a_shape_count_from_its_left_edge(bramble):
+    """The same bars as points and as rows."""
+    points = [{"size": "20", "at": [x, 545]} for x in (53, 134.3333, 215.6667, 297)] + [{"size": "16", "at": [x, 51]} for x in (51, 299)]
+    bramble.write("a.section.yaml", section_text(forces=[{"name": "a", "moment": 100}]))
+    bramble.write("b.section.yaml", section_text(bars=points, forces=[{"name": "a", "moment": 100}]))
+    a, b = (bramble("section", f"{k}.section.yaml", "--json").json["checks"] for k in "ab")
+    assert [(c["id"], pytest.approx(c["ratio"], rel=1e-4)) for c in b] == [(c["id"], c["ratio"]) for c in a]
+
+
 def test_a_flange_by_the_rule_of_the_code(bramble):
     """5.3.2.1: 0.2 b_i + 0.1 l_0 each side, l_0 = 0.7 l in an inner span."""
     form = {

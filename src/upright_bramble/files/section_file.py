@@ -148,6 +148,13 @@ class _Form:
             self._make(f, code, wrong, path)
         except ValueError as error:
             wrong((*path, "outline"), str(error))
+        if f.outline is None:
+            self._from_left_edge()
+
+    def _from_left_edge(self) -> None:
+        """Where points of a shape without an outline count from."""
+        if self.shape is not None:
+            self.moved = (-float(self.shape.rings[0][:, 0].min()), 0.0)
 
     def _make(self, f: m.SectionShapeIn, code: DesignCode, wrong: Wrong, path: Path_) -> None:
         if (f.outline is None) == (f.shape is None):
