@@ -87,6 +87,32 @@ def test_what_the_input_does_not_say_is_not_verified(bramble):
     assert data["verdict"]["waived"] == [{"topic": "cracking", "reason": "inside, checked elsewhere"}]
 
 
+def test_levels_that_are_missing_are_told(bramble):
+    """EN: cracks under quasi-permanent forces, stresses of bars under characteristic ones; other codes have one level."""
+    for name, missing in (("quasi-permanent", "characteristic"), ("characteristic", "quasi-permanent"), ("all", "")):
+        bramble.write("a.section.yaml", section_text(forces=[{"name": "a", "moment": 150}], service=[{"name": name, "moment": 100}]))
+        gaps = bramble("section", "a.section.yaml", "--json").json["verdict"]["not_verified"]
+        assert [missing in g["reason"] for g in gaps] == ([True] if missing else [])
+    bramble.write(
+        "a.section.yaml", section_text(forces=[{"name": "a", "moment": 150}], service=[{"name": "x", "level": "often", "moment": 100}])
+    )
+    assert "is not a level of this code (valid: characteristic, frequent, quasi-permanent)" in bramble("section", "a.section.yaml").err
+
+
+def test_a_column_is_told_to_be_one(bramble):
+    """More than 0.1 f_c A_c along a section: the rules of beams for its bars no longer apply, and those of columns are not there."""
+    for axial, column in ((600, False), (700, True)):
+        bramble.write("a.section.yaml", section_text(forces=[{"name": "a", "moment": 100, "axial": axial}]))
+        gaps = bramble("section", "a.section.yaml", "--json").json["verdict"]["not_verified"]
+        assert any("it is a column" in g["reason"] for g in gaps) == column
+
+
+def test_grades_that_begin_with_a_number(bramble):
+    result = bramble("section", "--code", "csa-a23.3-19", "--size", "350x600", "--cover", "35", "--concrete", "30", "--steel", "400W",
+                     "--bars", "4x20M@541", "--stirrups", "2x10M@200", "-M", "150", "--service", "100")  # fmt: skip
+    assert result.status == 0, result.err
+
+
 def test_the_pull_of_shear_needs_the_greatest_moment(bramble):
     """M + V a_l is more than the section resists: not verified, until the greatest moment near by is known to be less."""
     text = section_text(forces=[{"name": "a", "moment": 255, "shear": 180}], service=[{"name": "s", "moment": 120}])

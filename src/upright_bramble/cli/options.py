@@ -8,6 +8,7 @@ from typing import Any
 import click
 
 _ROW = re.compile(r"^\s*(\d+)\s*[xX]\s*([#\w]+)\s*@\s*(.+?)\s*$")
+_STRESS = re.compile(r"^\s*[\d.]+\s*([A-Za-z]{2,}[^\s]*)?\s*$")
 _FORCES = ("moment", "moment_y", "shear", "torque", "axial")
 _PAIR = re.compile(r"^\s*([\d.]+)\s*[xX]\s*([\d.]+)\s*$")
 
@@ -81,5 +82,5 @@ def _plain(text: str) -> float | str:
 
 
 def _strength_or_grade(text: str, strength: str, grade: str) -> dict[str, Any]:
-    """'C30/37' or 'Grade 60' is a grade, '4000 psi' and '30' are strengths."""
-    return {strength: _plain(text)} if re.match(r"^\s*[\d.]", text) else {grade: text}
+    """'C30/37', 'Grade 60' or '400W' is a grade, '4000 psi' and '30' are strengths."""
+    return {strength: _plain(text)} if _STRESS.match(text) else {grade: text}

@@ -28,6 +28,7 @@ ALONG = (
 """Kinds of checks of a piece of beam that are those of its section."""
 SERVICE = ("cracking.", "crack-table.", "bar-stress.", "concrete-stress", "service-stress.")
 ACROSS = ("shear.stirrups", "shear.crushing", "minimum.stirrups", "spacing.stirrups", "spacing.legs")
+COLUMN = "with more than 0.1 f_c A_c it is a column: its minimum bars, ties, slenderness and second-order effects are not in this version"
 BOTH = 0.5  # share of the resistance in each direction up to which shears in two directions do not count together
 KINDS = {
     k.id: k
@@ -118,6 +119,7 @@ def judge(section: CrossSection, code: DesignCode) -> Verdict:
         if piece is not None:
             pieces[acting.name] = piece
     if section.bars:
+        gaps += _levels_missing(section, code)
         checks += room(section, code, check_of)
         gaps += _unknown(section)
     waived = set(section.waive)
@@ -136,6 +138,23 @@ def _once(checks: list[Check]) -> list[Check]:
         same = (c.id, round(c.demand, 6), round(c.resistance, 6))
         result[same] = replace(c, by="") if same in result else c
     return list(result.values())
+
+
+def _levels_missing(section: CrossSection, code: DesignCode) -> list[Gap]:
+    """Of service: what no set at its level lets be verified."""
+    if not section.service:
+        return []
+    missing = []
+    for level, what in ((code.cracking.level, "crack control"), (code.actions.rare_level, "stresses of the bars")):
+        if (
+            level == code.actions.rare_level
+            and not math.isfinite(code.service.bar_limit(section.bars_steel))
+            and level != code.cracking.level
+        ):
+            continue
+        if not any(level_of(code, s) in ("", level) for s in section.service):
+            missing.append(Gap("cracking", "", f"{what}: no {level.replace('_', '-')} forces were given"))
+    return missing
 
 
 def _unknown(section: CrossSection) -> list[Gap]:
@@ -159,7 +178,9 @@ def strength(section: CrossSection, code: DesignCode, forces: ForceSet) -> tuple
     else:
         piece = judged(section, code, forces, ())
         checks += of_piece(section, forces, piece)
-        if bends_as_beam(section, forces) and not is_level(section, forces) and (forces.moment or forces.moment_y):
+        if not bends_as_beam(section, forces):
+            gaps.append(Gap("minimum", forces.name, COLUMN))
+        elif not is_level(section, forces) and (forces.moment or forces.moment_y):
             gaps.append(
                 Gap("minimum", forces.name, "the code's minimum reinforcement of beams is not applied to bending about an inclined axis")
             )
