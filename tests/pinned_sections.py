@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from upright_bramble.files.section_file import section_of
-from upright_bramble.present.section_view import values_of
+from upright_bramble.present.section.view import values_of
 from upright_bramble.verify.sections.curves import curves_of
 from upright_bramble.verify.sections.judge import judge
 

@@ -215,7 +215,7 @@ def show_section_at(path: Path, x: str, wishes: SectionWishes, as_json: bool, qu
 
 
 def _section(section: CrossSection, code: DesignCode, units: str, wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool) -> int:
-    from upright_bramble.present.section_view import section_data, section_summary
+    from upright_bramble.present.section.view import section_data, section_summary
 
     wishes.usable(bool(section.bars) or section.choice is not None)
     section, verdict, told = _chosen(section, code, units)
@@ -231,7 +231,7 @@ def _section(section: CrossSection, code: DesignCode, units: str, wishes: Sectio
 
 def _chosen(section: CrossSection, code: DesignCode, units: str) -> tuple[CrossSection, Verdict, str]:
     """With the bars, or the size, that were wanted; what was chosen in words ('' where nothing was wanted)."""
-    from upright_bramble.present.section_view import arrangement
+    from upright_bramble.present.section.view import arrangement
     from upright_bramble.verify.sections.choose import choose, least_size
     from upright_bramble.verify.sections.judge import judge
 
@@ -276,19 +276,19 @@ class SectionWishes:
     def write(self, section: CrossSection, code: DesignCode, units: str, verdict: Verdict) -> None:
         if self.figure is not None:
             from upright_bramble.present.painters import rendered
-            from upright_bramble.present.section_figure import section_figure
+            from upright_bramble.present.section.figure import section_figure
 
             kind = self.figure.suffix.lower().lstrip(".")
             write_one(self.figure, rendered(section_figure(section, code, units, verdict), kind), force=self.force)
         if self.csv is not None:
-            from upright_bramble.present.section_tables import curve_table
+            from upright_bramble.present.section.tables import curve_table
 
             write_one(self.csv, curve_table(section, code, units, verdict).encode(), force=self.force)
         if self.report is not None:
             write_one(self.report, self._report(section, code, units, verdict, self.report.suffix.lower()), force=self.force)
 
     def _report(self, section: CrossSection, code: DesignCode, units: str, verdict: Verdict, kind: str) -> bytes:
-        from upright_bramble.present.report import section as paper
+        from upright_bramble.present.section import report as paper
         from upright_bramble.version import __version__
 
         report = paper.section_report(section, code, units, verdict, self.depth, __version__)

@@ -9,7 +9,7 @@ import numpy as np
 from upright_bramble.codes import DesignCode
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, significant
 from upright_bramble.present.palette import BERRY, INK, MIST, STRAW, THORN
-from upright_bramble.present.section_view import axis_of, governing_set
+from upright_bramble.present.section.view import axis_of, governing_set
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify.sections.bending import Bent
 from upright_bramble.verify.sections.curves import Curves, curves_of

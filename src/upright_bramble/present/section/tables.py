@@ -8,7 +8,7 @@ from collections.abc import Iterable
 
 from upright_bramble.codes import DesignCode
 from upright_bramble.core.quantities import SYSTEMS
-from upright_bramble.present.section_view import governing_set
+from upright_bramble.present.section.view import governing_set
 from upright_bramble.verify.sections.curves import curves_of
 from upright_bramble.verify.sections.judge import Verdict
 from upright_bramble.verify.sections.model import CrossSection, ForceSet

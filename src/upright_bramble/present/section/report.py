@@ -18,8 +18,8 @@ from upright_bramble.files.result_data import working_out
 from upright_bramble.files.result_file import LineOut
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.glyphs import MONO, all_drawable
-from upright_bramble.present.section_figure import section_drawing, section_figure
-from upright_bramble.present.section_view import (
+from upright_bramble.present.section.figure import section_drawing, section_figure
+from upright_bramble.present.section.view import (
     arrangement,
     axis_of,
     governing_set,
@@ -146,7 +146,7 @@ def _workings(section: CrossSection, verdict: Verdict) -> list[dict[str, Any]]:
 def _template() -> Template:
     from jinja2 import Environment
 
-    text = files("upright_bramble.present.report").joinpath("section.html.j2").read_text("utf-8")
+    text = files("upright_bramble.present.section").joinpath("section.html.j2").read_text("utf-8")
     return Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True).from_string(text)
 
 
@@ -191,7 +191,7 @@ def pdf(report: dict[str, Any], drawings: list[str]) -> bytes:
     """Bytes of the document. What users wrote goes in as data and is never read as markup."""
     import typst
 
-    template = files("upright_bramble.present.report").joinpath("section.typ").read_text("utf-8")
+    template = files("upright_bramble.present.section").joinpath("section.typ").read_text("utf-8")
     formulas: dict[str, int] = {}
     workings = []
     for w in report["workings"]:

@@ -1,0 +1,1 @@
+"""One cross-section for people: terminal, data, figures, tables, report."""
