@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout
@@ -18,6 +18,10 @@ from upright_bramble.working import Working
 if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.figure import Figure
+
+    from upright_bramble.codes import DesignCode
+    from upright_bramble.verify.sections.judge import Verdict
+    from upright_bramble.verify.sections.model import CrossSection
 
 
 def read(path: str | Path) -> Beam:
@@ -67,6 +71,44 @@ def why(result: Result, check: str) -> Working:
         if collected.check == check:
             return collected
     raise KeyError(check)
+
+
+@dataclass(frozen=True)
+class JudgedSection:
+    """One cross-section with its verdict: `section` as read, `verdict` with checks and gaps, and the same as plain `data` (N, mm, MPa)."""
+
+    section: CrossSection
+    verdict: Verdict
+    code: DesignCode
+    units: str
+
+    @property
+    def status(self) -> str:
+        """'pass', 'incomplete' or 'fail'."""
+        return self.verdict.status
+
+    @property
+    def data(self) -> dict[str, Any]:
+        from upright_bramble.present.section.view import section_data
+
+        return section_data(self.section, self.code, self.verdict)
+
+    def figure(self) -> Figure:
+        """Section, strains and stresses, and what it resists, as a Matplotlib figure. Raises ValueError without bars."""
+        from upright_bramble.present.section.figure import section_figure
+
+        if not self.section.bars:
+            raise ValueError("diagrams need bars; give them")
+        return section_figure(self.section, self.code, self.units, self.verdict)
+
+
+def judge_section(given: str | Path | dict[str, Any]) -> JudgedSection:
+    """Judge a section file, or the same as plain data. Raises InputFaults with every fault."""
+    from upright_bramble.files.section_file import read_section, section_of
+    from upright_bramble.verify.sections.judge import judge
+
+    read_, code, units = section_of(given) if isinstance(given, dict) else read_section(given)
+    return JudgedSection(read_, judge(read_, code), code, units)
 
 
 def table(of: Forces | Result, what: str = "") -> pd.DataFrame:
