@@ -36,7 +36,8 @@ def shown(line: Line, system: UnitSystem) -> tuple[float, str]:
     kinds = {
         "length": (section, name), "crack": (section, name), "area": (section**2, f"{name}²"), "fourth": fourth,
         "moment": (system.factor("moment"), system.unit("moment")), "force": (system.factor("force"), system.unit("force")),
-        "stress": (system.factor("stress"), system.unit("stress")), "percent": (1.0, "%"), "degrees": (1.0, "°"),
+        "stress": (system.factor("stress"), system.unit("stress")),
+        "steel stress": (system.factor("steel stress"), system.unit("steel stress")), "percent": (1.0, "%"), "degrees": (1.0, "°"),
         "steel per length": (section**2 / span, f"{name}²/{system.unit('span')}"), "strain": (1e-3, "‰"),
     }  # fmt: skip
     size, unit = kinds.get(line.quantity, (1.0, ""))

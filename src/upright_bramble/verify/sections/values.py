@@ -116,7 +116,7 @@ def bent_lines(section: CrossSection, code: DesignCode, forces: ForceSet, state:
         told.add(key)
         where = f"{amount(-b.y, 'length')} down" + ("" if one_axis else f", {amount(b.x, 'length')} across")
         result.append(Line(head, f"strain of the bars {where}", "eps_s", float(state.strains[k]), "strain"))
-        result.append(Line(head, "their stress, compression +", "sigma_s", float(state.stresses[k]), "stress"))
+        result.append(Line(head, "their stress, compression +", "sigma_s", float(state.stresses[k]), "steel stress"))
     return result
 
 
@@ -153,11 +153,11 @@ def service_lines(section: CrossSection, code: DesignCode, acting: ServiceSet, s
     corners = plane.at(*section.shape.corners.T)
     result.append(Line(head, "greatest stress of the concrete", "sigma_c", float(corners.max()), "stress"))
     if len(plane.bars):
-        result.append(Line(head, "greatest tension of a bar", "sigma_s", state.highest_bar, "stress"))
+        result.append(Line(head, "greatest tension of a bar", "sigma_s", state.highest_bar, "steel stress"))
         short = short_state(section, code, acting)
         if short is not None and abs(short.alpha_e - state.alpha_e) > 1e-6:
             stress = float(max(-short.bars.min(initial=0.0), 0.0))
-            result.append(Line(head, "the same under short loads", "sigma_s,0", stress, "stress"))
+            result.append(Line(head, "the same under short loads", "sigma_s,0", stress, "steel stress"))
             pressed = float(short.at(*section.shape.corners.T).max())
             result.append(Line(head, "of the concrete under short loads", "sigma_c,0", pressed, "stress"))
     if state.cracks:
