@@ -446,6 +446,37 @@ def test_of_several_states_under_one_force_the_greatest_moment_counts():
     assert level(member, axial).moment_x == pytest.approx(float(s.moment_x[crossings].max()), rel=2e-3)
 
 
+@pytest.mark.parametrize("code", ["en1992-1-1", "aci318m-19", "aci318m-14", "csa-a23.3-19", "is456-2000", "bs8110-97"])
+@settings(max_examples=12, deadline=None)
+@given(data=st.data())
+def test_sections_resist_what_beams_do(code, data):
+    """Strain planes along edges against strips from the compressed face, sagging and hogging, rectangles and Ts, with axial force or none."""
+    from upright_bramble.files.section_file import section_of
+    from upright_bramble.verify.sections.along import judged
+    from upright_bramble.verify.sections.bending import bent
+
+    size, tie = {"ac": ("19", "10"), "cs": ("20M", "10M")}.get(code[:2], ("20", "8"))
+    concrete = {"is": {"grade": "M30"}, "bs": {"grade": "C35"}}.get(code[:2], {"strength": 30})
+    steel = {"is": {"bars": "Fe500"}, "bs": {"bars": 460}, "cs": {"bars": "400W"}, "en": {"bars": "B500B"}}.get(code[:2], {"yield": 420})
+    depth, number = data.draw(st.integers(400, 800)), data.draw(st.integers(2, 5))
+    form = data.draw(
+        st.sampled_from([{"shape": "rectangle", "width": 350}, {"shape": "T", "width": 350, "flange": {"width": 1100, "thickness": 130}}])
+    )
+    sign, axial = data.draw(st.sampled_from([1, -1])), data.draw(st.sampled_from([0, 0, 150, -80]))
+    given_ = {
+        "bramble_section": 1, "title": "x", "code": code, "concrete": concrete, "reinforcement": steel, "cover": 40, "form": {**form, "depth": depth},
+        "bars": [{"row": number, "size": size, "depth": depth - 65}, {"row": 2, "size": size, "depth": 65}],
+        "stirrups": {"size": tie, "legs": 2, "spacing": 150}, "forces": [{"name": "a", "moment": sign * 120, "axial": axial}],
+    }  # fmt: skip
+    section, chosen, _ = section_of(given_)
+    own = bent(section, chosen, section.forces[0])
+    piece = judged(section, chosen, section.forces[0], ())
+    strength = piece.facts.strength
+    i = len(piece.facts.at) // 2
+    beam = (strength.positive if sign > 0 else strength.negative).moment[i]
+    assert own.resistance == pytest.approx(beam, rel=2e-3)
+
+
 # fine fibres against integration along edges
 
 

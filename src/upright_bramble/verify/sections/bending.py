@@ -125,6 +125,11 @@ def bent(section: CrossSection, code: DesignCode, forces: ForceSet, pull: float 
     tension = np.where(strain < 0.0, -stress * member.area, 0.0)
     total = float(tension.sum())
     d = float((tension * depth).sum()) / total if total > 0.0 else float(s.height[0])
+    longest = member.concrete.maximum_lever * d * total * float(s.factor[0])
+    if axial == 0.0 and np.isfinite(longest) and 0.0 < longest < resisted.moment:  # the lever arm is no longer than the code lets it be
+        share = longest / resisted.moment
+        resisted = replace(resisted, moment_x=share * resisted.moment_x, moment_y=share * resisted.moment_y)
+        lateral *= share
     return Bent(
         moments, axial, limits, resisted, lateral, float(s.axis_depth[0]), d, float(s.outer[0]), float(s.height[0]),
         float(s.top_strain[0]), float(s.factor[0]), strain, stress,
