@@ -87,6 +87,16 @@ def test_what_the_input_does_not_say_is_not_verified(bramble):
     assert data["verdict"]["waived"] == [{"topic": "cracking", "reason": "inside, checked elsewhere"}]
 
 
+def test_no_amount_of_reinforcement(bramble):
+    """Without bars: what is required; where nothing suffices, or nothing could be chosen, the exit status says so."""
+    assert bramble(*RECTANGLE, "-M", "250").status == 0
+    flat = ("section", "--size", "1000x120", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "-M", "500")
+    result = bramble(*flat)
+    assert result.status == 1
+    assert "no amount of reinforcement suffices" in " ".join(result.out.split())
+    assert bramble(*flat, "--choose", "16", "--choose-stirrups", "8").status == 1
+
+
 def test_levels_that_are_missing_are_told(bramble):
     """EN: cracks under quasi-permanent forces, stresses of bars under characteristic ones; other codes have one level."""
     for name, missing in (("quasi-permanent", "characteristic"), ("characteristic", "quasi-permanent"), ("all", "")):

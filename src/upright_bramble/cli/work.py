@@ -226,7 +226,11 @@ def _section(section: CrossSection, code: DesignCode, units: str, wishes: Sectio
         from upright_bramble.present.terminal import make_console
 
         printed(partial(section_summary, make_console(colour=colour), section, verdict, code, units, chosen=told))
-    return 0 if verdict.status == "pass" or not section.bars else 1
+    if not section.bars:
+        from upright_bramble.present.section.view import beyond
+
+        return 1 if beyond(section, code, verdict) or section.choice is not None else 0
+    return 0 if verdict.status == "pass" else 1
 
 
 def _chosen(section: CrossSection, code: DesignCode, units: str) -> tuple[CrossSection, Verdict, str]:

@@ -37,14 +37,18 @@ def section_figure(section: CrossSection, code: DesignCode, units: str, verdict:
         figure.text(0.012, 0.962, section.title, fontsize=13, fontweight="bold", va="center")
         note = f"{code.title}; {axis_of(section)}" + (f"; under {forces.name}" if len(section.forces) > 1 else "")
         figure.text(0.012, 0.93, note, fontsize=9, va="center")
-        grid = figure.add_gridspec(2, 2, width_ratios=(1.15, 1.0), left=0.05, right=0.985, top=0.875, bottom=0.07, wspace=0.2, hspace=0.36)
+        wide = curves.both is not None
+        ratios = (1.35, 1.0, 1.0) if wide else (1.15, 1.0)
+        grid = figure.add_gridspec(
+            2, len(ratios), width_ratios=ratios, left=0.03, right=0.985, top=0.875, bottom=0.075, wspace=0.24, hspace=0.36
+        )
         state = verdict.bending.get(forces.name)
         draw_section(figure.add_subplot(grid[:, 0]), section, state, system)
         _with_axial(figure.add_subplot(grid[0, 1]), section, curves, forces, verdict, system)
-        if curves.both is not None:
+        if wide:
+            _with_axial(figure.add_subplot(grid[0, 2]), section, curves, forces, verdict, system, upright=False)
             _both(figure.add_subplot(grid[1, 1]), section, curves, forces, system)
-        else:
-            _curvature(figure.add_subplot(grid[1, 1]), curves, system)
+        _curvature(figure.add_subplot(grid[1, -1]), curves, system, brief=wide)
     return figure
 
 
@@ -172,10 +176,10 @@ def _diagrams(axes: Any, section: CrossSection, state: Bent, system: UnitSystem,
     axes.text(centre, base + 0.04 * h, "strain ‰", ha="center", va="bottom", fontsize=9)
     axes.text(x[0], base, f" {significant(1e3 * state.top_strain)}", ha="left", va="top", fontsize=8)
     axes.text(x[1], base - h - 0.01 * h, significant(1e3 * bottom_strain), ha="center", va="top", fontsize=8)
-    second = left + 1.35 * width
+    second = left + 1.6 * width
     centre = second + 0.5 * width
     axes.plot([centre, centre], [base, base - h], color=INK, lw=0.8)
-    axes.text(centre, base + 0.04 * h, f"bar stress {system.unit('steel stress')}", ha="center", va="bottom", fontsize=9)
+    axes.text(centre, base + 0.04 * h, f"bars {system.unit('steel stress')}", ha="center", va="bottom", fontsize=9)
     theta = np.radians(state.resisted.theta)
     along = np.array([np.cos(theta), np.sin(theta)])
     top = float((section.shape.rings[0] @ along).max())
@@ -215,19 +219,22 @@ def _frame(axes: Any, title: str, x: str, y: str) -> None:
         axes.spines[side].set_visible(False)
 
 
-def _with_axial(axes: Any, section: CrossSection, curves: Curves, forces: ForceSet, verdict: Verdict, system: UnitSystem) -> None:
+def _with_axial(
+    axes: Any, section: CrossSection, curves: Curves, forces: ForceSet, verdict: Verdict, system: UnitSystem, *, upright: bool = True
+) -> None:
+    """About the horizontal axis, or (not `upright`) about the vertical one."""
     force, moment = system.factor("force"), system.factor("moment")
-    n, m = curves.axial / force, curves.moment / moment
+    n, m = (curves.axial, curves.moment) if upright else (curves.axial_y, curves.moment_y)
+    n, m = n / force, m / moment
     axes.fill(m, n, color=MIST, lw=0)
     axes.plot(m, n, color=BERRY, lw=1.6)
-    _frame(
-        axes, "axial force with moment about the horizontal axis", f"moment {system.unit('moment')}", f"axial force {system.unit('force')}"
-    )
+    symbol, name = ("M_x", "horizontal") if upright else ("M_y", "vertical")
+    _frame(axes, f"N with moment about the {name} axis", f"{symbol} {system.unit('moment')}", f"N {system.unit('force')}")
     points = []
     for s in section.forces:
         b = verdict.bending.get(s.name)
-        mx = b.moments[0] if b is not None else s.moment
-        points.append((mx / moment, (b.axial if b is not None else s.axial) / force, s.name))
+        own = b.moments if b is not None else (s.moment, s.moment_y)
+        points.append((own[0 if upright else 1] / moment, (b.axial if b is not None else s.axial) / force, s.name))
     axes.margins(0.08)
     _points(axes, points if not any(s.moment_y for s in section.forces) else [p for p in points if p[2] == forces.name], forces.name)
 
@@ -249,17 +256,18 @@ def _both(axes: Any, section: CrossSection, curves: Curves, forces: ForceSet, sy
         axes.plot([0.0, forces.moment_y / moment], [0.0, forces.moment / moment], color=INK, lw=0.8, ls=":")
 
 
-def _curvature(axes: Any, curves: Curves, system: UnitSystem) -> None:
+def _curvature(axes: Any, curves: Curves, system: UnitSystem, *, brief: bool = False) -> None:
     moment = system.factor("moment")
+    highest = max((float(v.moment[-1]) for v in curves.bent if len(v.moment)), default=0.0)
     for k, line in enumerate(curves.bent):
         axes.plot(1e6 * line.curvature, line.moment / moment, color=INK, lw=1.6 if k == 0 else 0.9, ls="-" if k == 0 else "--")
         if len(line.moment):
-            axes.annotate(
-                line.label, (1e6 * line.curvature[-1], line.moment[-1] / moment), xytext=(-4, -11 if k else 5),
-                textcoords="offset points", ha="right", fontsize=8,
-            )  # fmt: skip
+            over = float(line.moment[-1]) >= highest  # the label of the highest line above it, of the others below
+            side = {"xytext": (-4, 5 if over else -12), "textcoords": "offset points", "ha": "right"}
+            axes.annotate(line.label, (1e6 * line.curvature[-1], line.moment[-1] / moment), fontsize=8, **side)
     if curves.stiffened is not None:
         axes.plot(1e6 * curves.stiffened[0], curves.stiffened[1] / moment, color=BERRY, lw=1.2, ls=":")
     axes.margins(y=0.14)
-    _frame(axes, "moment and curvature, mean values; dotted: concrete between cracks", "curvature 1/km", f"moment {system.unit('moment')}")
+    title = "M and curvature; dotted: tension stiffening" if brief else "moment and curvature, mean values; dotted: tension stiffening"
+    _frame(axes, title, "curvature 1/km", f"M_x {system.unit('moment')}")
     axes.set_ylim(bottom=0.0)

@@ -112,7 +112,7 @@ def _grouped(lines: list[Line], system: UnitSystem) -> list[dict[str, Any]]:
     groups: dict[str, list[dict[str, str]]] = {}
     for v in lines:
         value, unit = shown(v, system)
-        number = "none is enough" if not np.isfinite(value) else significant(value, 4)
+        number = "none suffices" if not np.isfinite(value) else significant(value, 4)
         groups.setdefault(v.heading, []).append(
             {"what": worded(v.what, system), "symbol": v.symbol, "value": number, "unit": unit, "clause": v.clause}
         )

@@ -39,5 +39,5 @@ def curve_table(section: CrossSection, code: DesignCode, units: str, verdict: Ve
         rows("M-curvature", ((line.axial / force, m / moment, None, 1e6 * k) for k, m in pairs))
     if c.stiffened is not None:
         pairs = zip(*c.stiffened, strict=True)
-        rows("M-curvature, concrete between cracks", ((forces.axial / force, m / moment, None, 1e6 * k) for k, m in pairs))
+        rows("M-curvature, tension stiffening", ((forces.axial / force, m / moment, None, 1e6 * k) for k, m in pairs))
     return out.getvalue()

@@ -99,6 +99,13 @@ def values_of(section: CrossSection, code: DesignCode, verdict: Verdict) -> list
     return [replace(v, symbol=code.words.symbols.get(v.symbol, v.symbol)) for v in result]
 
 
+def beyond(section: CrossSection, code: DesignCode, verdict: Verdict) -> list[str]:
+    """Without bars: the sets of forces for which no amount of reinforcement suffices."""
+    if section.bars:
+        return []
+    return [s.name for s in section.forces if any(np.isposinf(v.value) for v in set_lines(section, code, s, verdict))]
+
+
 def verdict_of(section: CrossSection, verdict: Verdict) -> str:
     """The verdict on one line."""
     first = verdict.governing
@@ -132,6 +139,8 @@ def section_summary(console: Console, section: CrossSection, verdict: Verdict, c
         console.print(plain(console, f"     {text}"), style="dim")
     for text in wrap(verdict_of(section, verdict), WIDE - 5):
         console.print(plain(console, f"     {text}"))
+    for name in beyond(section, code, verdict):
+        _wrapped(console, "fail", "no amount of reinforcement suffices: a deeper or wider section, or stronger concrete", name)
     for text in wrap(chosen, WIDE - 5):
         console.print(plain(console, f"     {text}"), style=f"bold {BERRY}")
     _checks(console, section, verdict, system)
@@ -240,7 +249,7 @@ def print_lines(console: Console, lines: Sequence[Line], system: UnitSystem) -> 
             table.add_column(justify=justify, no_wrap=justify != "left" or None)  # type: ignore[arg-type]
         for line in own:
             value, unit = shown(line, system)
-            number = "none is enough" if not np.isfinite(value) else significant(value, 4)
+            number = "none suffices" if not np.isfinite(value) else significant(value, 4)
             table.add_row(*(plain(console, v) for v in (f"  {worded(line.what, system)}", line.symbol, number, unit, line.clause)))
         console.print(table)
 
