@@ -97,6 +97,20 @@ def test_no_amount_of_reinforcement(bramble):
     assert bramble(*flat, "--choose", "16", "--choose-stirrups", "8").status == 1
 
 
+def test_bars_spread_into_a_flange(bramble):
+    """They lie where they are said to, and the shear that brings their force into the web is told as not verified."""
+    own = {"form": {"shape": "T", "depth": 500, "width": 300, "flange": {"thickness": 150, "width": 1100}}, "cover": 30,
+           "bars": [{"row": 8, "size": "16", "depth": 46, "spread": 900}, {"row": 3, "size": "20", "depth": 452}],
+           "service": [{"name": "all", "moment": -120}]}  # fmt: skip
+    bramble.write("a.section.yaml", section_text(**own, forces=[{"name": "a", "moment": -220, "shear": 60, "greatest_moment": 220}]))
+    data = bramble("section", "a.section.yaml", "--json").json
+    assert [g["topic"] for g in data["verdict"]["not_verified"]] == ["flange"]
+    apart = next(c for c in data["checks"] if c["id"] == "fit.bars")
+    assert apart["resistance"] == pytest.approx(min((900 - 2 * 30 - 16) / 7 - 16, (300 - 2 * 38 - 20) / 2 - 20), rel=1e-6)
+    bramble.write("a.section.yaml", section_text(**own, forces=[{"name": "a", "moment": -220}]))
+    assert bramble("section", "a.section.yaml").status == 0
+
+
 def test_levels_that_are_missing_are_told(bramble):
     """EN: cracks under quasi-permanent forces, stresses of bars under characteristic ones; other codes have one level."""
     for name, missing in (("quasi-permanent", "characteristic"), ("characteristic", "quasi-permanent"), ("all", "")):

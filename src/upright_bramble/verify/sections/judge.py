@@ -184,6 +184,8 @@ def strength(section: CrossSection, code: DesignCode, forces: ForceSet) -> tuple
             gaps.append(
                 Gap("minimum", forces.name, "the code's minimum reinforcement of beams is not applied to bending about an inclined axis")
             )
+        if forces.shear and section.profile.flange is not None and any(abs(b.x) > 0.5 * section.profile.width for b in section.bars):
+            gaps.append(Gap("flange", forces.name, "shear between the web and the flange that bars are spread into: it needs the beam"))
         if forces.shear_y:
             checks += across(section, code, forces, checks)
     pull = 0.0
