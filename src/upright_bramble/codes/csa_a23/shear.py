@@ -395,7 +395,8 @@ class ShearClauses(ShearPart):
         return general_beta(strain, s_ze), cotangent(general_theta(strain))
 
     def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
-        phi_c, phi_s, f_c = self.v["phi_c"], self.v["phi_s"], concrete.strength
+        f_c = concrete.strength
+        phi_s, phi_c = self.v["phi_s"], self.v["phi_c"]
         d_v = effective_shear_depth(web.d, web.h)
         tied = asw_s >= minimum_stirrups(f_c, steel.strength, web.b) * (1.0 - 1e-9)
         beta, own = self.angles(concrete, steel, web, tied, web.shear)

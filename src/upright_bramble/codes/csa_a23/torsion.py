@@ -197,7 +197,8 @@ class TorsionClauses(TorsionPart):
         compatible: bool,
     ) -> Twist:
         bars, stirrups = steels
-        phi_c, phi_s, f_c = self.v["phi_c"], self.v["phi_s"], concrete.strength
+        f_c = concrete.strength
+        phi_s, phi_c = self.v["phi_s"], self.v["phi_c"]
         t_cr = cracking(phi_c, f_c, *_outer(tube))
         t = compatibility_torque(torque, t_cr) if compatible else torque
         t = np.where(t <= 0.25 * t_cr, 0.0, t)
