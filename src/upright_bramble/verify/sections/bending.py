@@ -12,6 +12,7 @@ from upright_bramble.section.plane import Member, states
 from upright_bramble.section.surface import Resisted, along, axial_limits, level
 from upright_bramble.verify.sections.model import CrossSection, ForceSet
 
+SLIGHT = 1e-6  # of a moment of resistance
 COMPRESSED = 0.1  # of f_c A_c: with more axial force a section is no beam
 
 
@@ -108,7 +109,10 @@ def bent(section: CrossSection, code: DesignCode, forces: ForceSet, pull: float 
     if limits[0] <= axial <= limits[1]:
         if not forces.about_both and section.axis == "level":
             resisted = level(member, axial, 90.0 * sign)
-            if resisted is not None and resisted.moment_x * sign <= 0.0:
+            # an axial force on few bars needs a moment: of both senses of bending the other one bounds it from below
+            other = level(member, axial, -90.0 * sign)
+            low = sign * other.moment_x if other is not None else np.inf
+            if resisted is not None and (resisted.moment_x * sign < 0.0 or low > abs(moments[0]) + SLIGHT * abs(resisted.moment_x)):
                 resisted = None
             lateral = resisted.moment_y if resisted is not None and not section.symmetric else 0.0
         else:

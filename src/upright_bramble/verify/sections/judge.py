@@ -257,6 +257,8 @@ def _bending(section: CrossSection, code: DesignCode, forces: ForceSet, state: B
     if state.axial:
         limit = state.limits[1] if state.axial > 0.0 else -state.limits[0]
         note = "exceeds the axial capacity of the section" + (" with what torsion pulls" if pull else "")
+        if state.resisted is None and abs(state.axial) <= limit:
+            limit, note = 0.0, "the bars do not balance this axial force with these moments: more of them at the other face"
         result.append(check_of(section, "bending.axial", abs(state.axial), limit, clause, forces.name, note))
     if state.moment > 0.0:
         if state.resisted is None:
