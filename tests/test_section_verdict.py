@@ -514,6 +514,27 @@ def test_sections_resist_what_beams_do(code, data):
     assert own.resistance == pytest.approx(beam, rel=2e-3)
 
 
+@pytest.mark.parametrize(("sign", "passes"), [(-1, True), (1, False)])
+def test_even_strain_is_over_reinforced_only_in_compression(sign, passes):
+    """No neutral axis: one beyond the tensile face, or one beyond the compressed one."""
+    from dataclasses import replace
+
+    from upright_bramble.files.section_file import section_of
+    from upright_bramble.verify.sections.bending import bent
+    from upright_bramble.verify.sections.judge import ductility
+
+    given_ = {
+        "bramble_section": 1, "title": "x", "code": "en1992-1-1", "concrete": {"strength": 30}, "reinforcement": {"bars": "B500B"}, "cover": 40,
+        "form": {"shape": "rectangle", "width": 350, "depth": 500}, "bars": [{"row": 4, "size": "20", "depth": 440}, {"row": 2, "size": "20", "depth": 60}],
+        "forces": [{"name": "a", "moment": 50, "axial": -50}],
+    }  # fmt: skip
+    section, code, _ = section_of(given_)
+    state = bent(section, code, section.forces[0])
+    assert ductility(section, code, section.forces[0], state)[0].ok
+    check = ductility(section, code, section.forces[0], replace(state, axis_depth=sign * math.inf))[0]
+    assert check.ok is passes
+
+
 # fine fibres against integration along edges
 
 

@@ -275,8 +275,8 @@ def ductility(section: CrossSection, code: DesignCode, forces: ForceSet, state: 
         return []
     ratio = float(np.asarray(code.bending.neutral_axis_ratio(state.axis_depth, state.depth, state.outer)))
     limit = float(np.asarray(code.bending.neutral_axis_limit(section.concrete, section.bars_steel, section.delta)))
-    if not math.isfinite(ratio):
-        ratio = MAXIMUM_RATIO
+    if not math.isfinite(ratio):  # strain is even: no axis, and over-reinforced only where all of it is compressed
+        ratio = MAXIMUM_RATIO if ratio > 0.0 else 0.0
     note = "compression bars, more depth or stronger concrete: the section is over-reinforced"
     # a compressed section bent about an inclined axis is no beam by the codes' words: told, not decided by
     severity = "advice" if forces.axial > 0.0 and not is_level(section, forces) else ""
