@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -28,14 +29,14 @@ def value(lines, symbol):
     return next(v.value for v in lines if v.symbol in names)
 
 
-def resisted(shape, area: float, depth: float, code, steel: float, axial: float = 0.0) -> float:
-    """Moment resisted by bars at one depth, by strain planes instead of a block about the bars."""
+def resisted(shape, area: float, depth: float, code, steel: float, axial: float = 0.0, acting: float = 1e6) -> float:
+    """Moment resisted by bars at one depth, by strain planes instead of a block about the bars; none where `acting` does not balance `axial`."""
     bars = tuple(BarAt(x, -depth, "x", 20.0, 0.25 * area, 0) for x in (-60.0, -20.0, 20.0, 60.0))
     h = float(-shape.corners[:, 1].min())
     section = CrossSection(
         "p", shape, Profile("p", 300.0, h), Concrete(30.0), Steel(steel), Steel(steel), Cover(30.0, 30.0, 30.0), "level", bars
     )
-    return bent(section, code, ForceSet("a", 1e6, axial=axial)).resistance
+    return bent(section, code, ForceSet("a", acting, axial=axial)).resistance
 
 
 def test_a_polygon_is_its_strips():
@@ -82,7 +83,14 @@ def test_axial_force_counts():
     for axial in (0.0, 200e3, -200e3):
         area = value(work_out(replace(s, axial=axial), EN), "A_s,req")
         shape = shape_of([(-150.0, 0.0), (150.0, 0.0), (150.0, -550.0), (-150.0, -550.0)])
-        assert resisted(shape, area, 502.0, EN, 500.0, axial) == pytest.approx(200e6, rel=1e-6)
+        assert resisted(shape, area, 502.0, EN, 500.0, axial, 200e6) == pytest.approx(200e6, rel=1e-6)
+    # the least moment that 200 kN of tension goes with: the bottom crushed (0.0035) below bars that stay elastic, by the block of EN
+    e, b = 0.0035 * 200e3 * area, 0.8 * 300.0 * 20.0
+    x = (math.sqrt((200e3 + e) ** 2 + 4.0 * b * e * 48.0) - 200e3 - e) / (2.0 * b)
+    assert 0.8 * x < 48.0
+    least = (b * x + 200e3) * (502.0 - 275.0) - b * x * (275.0 - 0.4 * x)
+    assert resisted(shape, area, 502.0, EN, 500.0, -200e3, 0.99 * least) == 0.0
+    assert resisted(shape, area, 502.0, EN, 500.0, -200e3, 1.01 * least) > 0.0
 
 
 def test_hogging_turns_the_section():
