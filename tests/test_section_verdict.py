@@ -535,6 +535,34 @@ def test_even_strain_is_over_reinforced_only_in_compression(sign, passes):
     assert check.ok is passes
 
 
+@pytest.mark.parametrize(
+    ("forces", "told"),
+    [
+        ({"moment": 5, "shear": 270}, "bars of the other face"),  # thin top bars near a point of zero moment
+        ({"moment": 5, "shear": 100, "shear_y": 100}, "shears in two directions pull"),
+    ],
+)
+def test_what_shear_pulls_elsewhere_is_told(bramble, forces, told):
+    bars = [{"row": 4, "size": 20, "depth": 440}, {"row": 2, "size": 8, "depth": 60}]
+    bramble.write("a.section.yaml", section_text(bars=bars, stirrups={"size": 8, "legs": 2, "spacing": 150}, forces=[{"name": "a", **forces}],
+                                                 form={"shape": "rectangle", "width": 350, "depth": 500}))  # fmt: skip
+    assert any(told in g["reason"] for g in bramble("section", "a.section.yaml", "--json").json["verdict"]["not_verified"])
+
+
+def test_torsion_counts_beside_shear_across(bramble):
+    """Torsion adds to what shear across asks of the stirrups, which ask each alone less than there is."""
+    bars = [{"row": 4, "size": 20, "depth": 440}, {"row": 4, "size": 20, "depth": 60}]
+    ratios = {}
+    for shear, torque in ((215, 0), (0, 25), (215, 25)):
+        forces = [{"name": "a", "moment": 5, "shear_y": shear, "torque": torque}]
+        bramble.write("a.section.yaml", section_text(bars=bars, stirrups={"size": 8, "legs": 2, "spacing": 100}, forces=forces,
+                                                     form={"shape": "rectangle", "width": 350, "depth": 500}))  # fmt: skip
+        checks = bramble("section", "a.section.yaml", "--json").json["checks"]
+        counted = ("shear.stirrups-across", "torsion.stirrups-across", "torsion.stirrups")
+        ratios[shear, torque] = max((c["ratio"] for c in checks if c["id"] in counted), default=0.0)
+    assert ratios[0, 25] < ratios[215, 0] < 1.0 < ratios[215, 25]
+
+
 # fine fibres against integration along edges
 
 

@@ -13,7 +13,7 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.shape import Shape
 from upright_bramble.verify.sections.along import judged
 from upright_bramble.verify.sections.bending import bent
-from upright_bramble.verify.sections.judge import Verdict, across, ductility, judge, of_piece
+from upright_bramble.verify.sections.judge import Verdict, across, ductility, judge, lying_piece, of_piece
 from upright_bramble.verify.sections.model import BarAt, ClosedStirrups, CrossSection
 
 SPACINGS = (400.0, 350.0, 300.0, 275.0, 250.0, 225.0, 200.0, 175.0, 150.0, 125.0, 100.0, 75.0, 50.0)
@@ -210,7 +210,7 @@ def _held(section: CrossSection, code: DesignCode) -> bool:
     sides = ("torsion.side-spacing", "torsion.sides")
     for forces in section.forces:
         checks = of_piece(section, forces, judged(section, code, forces, ()))
-        checks += across(section, code, forces, checks) if forces.shear_y else []
+        checks += across(section, code, forces, checks, lying_piece(section, code, forces)[2]) if forces.shear_y else []
         failing = (c for c in checks if not c.ok and c.severity == "must" and c.kind.id not in sides)
         if any(c.topic in ("shear", "torsion", "stirrups") for c in failing):
             return False

@@ -121,17 +121,20 @@ def _strength(f: Facts, i: int, index: int) -> tuple[ForceSet, ...]:
         there = float(design.moment_max[rows].max()) if moment > 0.0 else -float(design.moment_min[rows].min())
         return abs(moment) if beside else max(there, abs(moment))
 
+    def other(moment: float) -> float:
+        return 0.0 if beside else max(-float(design.moment_min[rows].min()) if moment > 0.0 else float(design.moment_max[rows].max()), 0.0)
+
     acting, together = f.acting_sets, f.forces.acting_together
     if acting is None or together is None:
         moments = dict.fromkeys(m for m in (high, low) if abs(m) > 1e3)
         axial, shear, torque = float(design.axial_min[i]), float(f.strength.shear_demand[i]), float(design.torsion[i])
         names = {m: f"extremes, {'sagging' if m > 0.0 else 'hogging'}" for m in moments}
-        return tuple(ForceSet(names[m], m, 0.0, axial, shear, 0.0, torque, greatest(m)) for m in moments)
+        return tuple(ForceSet(names[m], m, 0.0, axial, shear, 0.0, torque, greatest(m), other(m)) for m in moments)
     moment, sheared, twisted = acting.moment[:, i], acting.shear[:, i], np.abs(together[2][:, i])
     labels = [row.label for row in f.forces.rows[level]]
     picked = dict.fromkeys(int(k) for k in (moment.argmax(), moment.argmin(), sheared.argmax(), twisted.argmax()))
     result = {k: (float(np.clip(moment[k], low, high)), float(sheared[k]), float(twisted[k])) for k in picked}
-    return tuple(ForceSet(labels[k], m, 0.0, 0.0, v, 0.0, t, greatest(m)) for k, (m, v, t) in result.items())
+    return tuple(ForceSet(labels[k], m, 0.0, 0.0, v, 0.0, t, greatest(m), other(m)) for k, (m, v, t) in result.items())
 
 
 def _service(forces: Forces, code: DesignCode, i: int) -> tuple[ServiceSet, ...]:

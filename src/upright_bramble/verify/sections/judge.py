@@ -27,7 +27,15 @@ ALONG = (
 )  # fmt: skip
 """Kinds of checks of a piece of beam that are those of its section."""
 SERVICE = ("cracking.", "crack-table.", "bar-stress.", "concrete-stress", "service-stress.")
-ACROSS = ("shear.stirrups", "shear.crushing", "minimum.stirrups", "spacing.stirrups", "spacing.legs")
+ACROSS = (
+    "shear.stirrups",
+    "shear.crushing",
+    "torsion.stirrups",
+    "torsion.crushing",
+    "minimum.stirrups",
+    "spacing.stirrups",
+    "spacing.legs",
+)
 COLUMN = "with more than 0.1 f_c A_c it is a column: its minimum bars, ties, slenderness and second-order effects are not in this version"
 BOTH = 0.5  # share of the resistance in each direction up to which shears in two directions do not count together
 KINDS = {
@@ -186,8 +194,6 @@ def strength(section: CrossSection, code: DesignCode, forces: ForceSet) -> tuple
             )
         if forces.shear and section.profile.flange is not None and any(abs(b.x) > 0.5 * section.profile.width for b in section.bars):
             gaps.append(Gap("flange", forces.name, "shear between the web and the flange that bars are spread into: it needs the beam"))
-        if forces.shear_y:
-            checks += across(section, code, forces, checks)
     pull = 0.0
     twist = piece.facts.strength.twist if piece is not None and piece.facts is not None else None
     if twist is not None and twist.moment is None:
@@ -204,6 +210,14 @@ def strength(section: CrossSection, code: DesignCode, forces: ForceSet) -> tuple
         more, missing = _shear_pull(section, code, forces, state, piece, pull)
         checks += more
         gaps += missing
+        if forces.shear_y:
+            other, acting, lying = lying_piece(section, code, forces)
+            checks += across(section, code, forces, checks, lying)
+            more, missing = _shear_pull(other, code, acting, state, lying, pull)
+            checks += [replace(c, id=f"{c.id}-across") for c in more]
+            gaps += missing
+            if forces.shear:
+                gaps.append(Gap("bending", forces.name, "what shears in two directions pull in the bars together"))
     return checks, gaps, state, piece
 
 
@@ -236,18 +250,27 @@ def of_piece(section: CrossSection, forces: ForceSet, piece: Result) -> list[Che
     return result
 
 
-def across(section: CrossSection, code: DesignCode, forces: ForceSet, upright: list[Check]) -> list[Check]:
-    """Shear across the section: the same rules on the section turned by a right angle; ratios of both directions together."""
-    other = turned(section)
-    acting = replace(forces, moment=forces.moment_y, moment_y=forces.moment, shear=forces.shear_y, shear_y=forces.shear, torque=0.0)
-    piece = judged(other, code, acting, ())
-    result = [replace(_own(c, forces.name), id=f"{c.kind.id}-across") for c in piece.checks if c.kind.id.startswith(ACROSS)]
-    for kind, limit in (("shear.crushing", 1.0), ("shear.stirrups", 1.5)):
-        ratios = [max((c.ratio for c in own if c.kind.id == kind), default=0.0) for own in (upright, result)]
-        if kind == "shear.crushing" or min(ratios) > BOTH:
+def lying_piece(section: CrossSection, code: DesignCode, forces: ForceSet) -> tuple[CrossSection, ForceSet, Result]:
+    """The section turned by a right angle, its forces, and what the rules of beams say of it."""
+    other = replace(turned(section), axis="free")
+    acting = replace(
+        forces, moment=forces.moment_y, moment_y=-forces.moment, shear=forces.shear_y, shear_y=forces.shear,
+        greatest_moment=None, greatest_other=None,
+    )  # fmt: skip
+    return other, acting, judged(other, code, acting, ())
+
+
+def across(section: CrossSection, code: DesignCode, forces: ForceSet, upright: list[Check], lying: Result) -> list[Check]:
+    """Shear across the section, beside the whole torque, by the rules on the section turned; ratios of both directions together (torsion
+    counts in each: safe)."""
+    result = [replace(_own(c, forces.name), id=f"{c.kind.id}-across") for c in lying.checks if c.kind.id.startswith(ACROSS)]
+    for part_of, limit in (("crushing", 1.0), ("stirrups", 1.5)):
+        kinds = (f"shear.{part_of}", f"torsion.{part_of}")
+        ratios = [max((c.ratio for c in own if c.kind.id in kinds), default=0.0) for own in (upright, result)]
+        if part_of == "crushing" or min(ratios) > BOTH:
             note = "shears in two directions use up the section together"
             part = check_of(section, "shear.both", sum(ratios), limit, code.words.clauses["shear.crushing"], forces.name, note)
-            result.append(replace(part, id=f"shear.both-{kind.rpartition('.')[2]}"))
+            result.append(replace(part, id=f"shear.both-{part_of}"))
     return result
 
 
@@ -298,21 +321,37 @@ def _shear_pull(
     def acting() -> tuple[Array, Array]:
         return np.array([[abs(forces.shear)]]), np.array([[size]])
 
-    with_chord = float(code.shear.chord_moment(section.concrete, section.stirrups_steel, web, acting, np.array([size]), bound)[0])
-    demand = min(max(with_chord, size + abs(forces.shear) * float(s.shift[i])), float(bound[0]))
+    def pulled(bound: Array) -> float:
+        with_chord = code.shear.chord_moment(section.concrete, section.stirrups_steel, web, acting, np.array([size]), bound)
+        return max(float(with_chord[0]), size + abs(forces.shear) * float(s.shift[i]))
+
+    demand = min(pulled(bound), float(bound[0]))
+    gaps = _other_face(section, code, forces, pull, pulled(np.full(1, np.inf)) - 2.0 * size)
     if demand <= size * (1.0 + 1e-9):
-        return [], []
+        return [], gaps
     more = bent(section, code, replace(forces, moment=math.copysign(demand, forces.moment or 1.0)), pull)
     clause = code.words.clauses.get("chord-force.bottom", code.words.clauses["shear.stirrups"])
     note = f"moment with what shear pulls; resists {amount(more.resistance, 'moment')}"
     check = check_of(section, "bending.shear-pull", more.moment, more.resistance, clause, forces.name, note)
     if check.ok or forces.greatest_moment is not None:
-        return [check], []
+        return [check], gaps
     reason = (
         f"what shear pulls in the bars stands for {amount(demand - size, 'moment')} more, unless no greater moment is near: "
         "give greatest_moment"
     )
-    return [], [Gap("bending", forces.name, reason)]
+    return [], [*gaps, Gap("bending", forces.name, reason)]
+
+
+def _other_face(section: CrossSection, code: DesignCode, forces: ForceSet, pull: float, demand: float) -> list[Gap]:
+    """Near a point of zero moment shear pulls both faces: `demand` is the moment of the other sense that stands for it, N mm."""
+    if forces.greatest_other is not None:
+        demand = min(demand, forces.greatest_other)
+    if demand <= 0.0:
+        return []
+    if bent(section, code, replace(forces, moment=-math.copysign(demand, forces.moment or 1.0)), pull).ratio <= 1.0:
+        return []
+    reason = f"what shear pulls in the bars of the other face stands for {amount(demand, 'moment')}, where moments of that sense are near"
+    return [Gap("bending", forces.name, reason)]
 
 
 def _one(web: Web, i: int) -> Web:

@@ -42,7 +42,8 @@ class ClosedStirrups:
 
 @dataclass(frozen=True)
 class ForceSet:
-    """Factored forces that act together. `greatest_moment` near the section (magnitude; None: not known) bounds the pull of shear."""
+    """Factored forces that act together. `greatest_moment` near the section (magnitude; None: not known) bounds the pull of shear;
+    `greatest_other` likewise that of the other sense."""
 
     name: str
     moment: float = 0.0
@@ -52,6 +53,7 @@ class ForceSet:
     shear_y: float = 0.0
     torque: float = 0.0
     greatest_moment: float | None = None
+    greatest_other: float | None = None
 
     @property
     def about_both(self) -> bool:
