@@ -189,7 +189,7 @@ def test_faults_of_a_table(bramble, change, words):
     [
         (GIVEN.replace(", level: factored", ""), "'level' is missing"),
         (GIVEN.replace("level: factored", "level: service"), "'factored'"),
-        (GIVEN.replace("uls.csv", "../../etc/uls.csv"), "outside the beam file's folder"),
+        (GIVEN.replace("uls.csv", "../../etc/uls.csv"), "allow a wider folder with --root"),
         (GIVEN.replace("uls.csv", "none.csv"), "cannot be read"),
         (FULL.replace("quasi_permanent:", "sometimes:"), "no service level is called so"),
         (TWO + "forces:\n  strength: {table: uls.csv, level: factored}\n", "do not go together"),

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces, analyse
 from upright_bramble.analysis.redistribution import delta_for
-from upright_bramble.beam import Beam, Combining, Layout
+from upright_bramble.beam import Beam, Combining, ForceLine, Layout
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import BrambleError
 from upright_bramble.verify import Check, Message, Result, verify
@@ -62,6 +62,8 @@ def only_action(beam: Beam, name: str) -> Beam:
         if action.name == name:
             supports = tuple(replace(s, settles=0.0) for s in beam.supports)
             alone = replace(action, kind="permanent", category=None, psi=None)
+            if action.lines:
+                return replace(beam, given=_at_every_level(beam, action.lines))
             return replace(beam, actions=(alone,), supports=supports, combining=Combining())
     known = [a.name for a in beam.actions] + ["settlement"] * any(s.settles for s in beam.supports)
     raise UnknownAction(f"no action is called '{name[:40]}'; actions: {', '.join(known)}")
@@ -75,7 +77,14 @@ def only_permanent(beam: Beam) -> Beam:
     own = tuple(a for a in beam.actions if a.kind == "permanent")
     if not own:
         raise UnknownAction("there is no permanent action")
+    if "permanent" in beam.given:
+        return replace(beam, given=_at_every_level(beam, beam.given["permanent"]))
     return replace(beam, actions=own, supports=tuple(replace(s, settles=0.0) for s in beam.supports), combining=Combining())
+
+
+def _at_every_level(beam: Beam, lines: tuple[ForceLine, ...]) -> dict[str, tuple[ForceLine, ...]]:
+    """Forces from tables as they are, whatever is looked at."""
+    return dict.fromkeys(code_of(beam).actions.levels, lines)
 
 
 def run_check(beam: Beam, layout: Layout) -> Result:

@@ -9,7 +9,7 @@ import numpy as np
 
 from upright_bramble.analysis.envelope import Extremes, Row, nothing
 from upright_bramble.analysis.stations import Stations
-from upright_bramble.beam import Action, Beam, Load
+from upright_bramble.beam import Action, Beam, Combining, Load
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Combination, Group
 from upright_bramble.section.arrays import Array, Index, Mask
@@ -120,15 +120,15 @@ def permanent_by_age(beam: Beam) -> list[tuple[float, list[Load]]]:
     return sorted(result.items(), key=lambda item: item[0])
 
 
-def combine(beam: Beam, code: DesignCode, grouped: Grouped) -> list[Combination]:
+def combine(combining: Combining, code: DesignCode, grouped: Grouped) -> list[Combination]:
     """The code's combinations, with those that the user adds or that stand in for a level's; factors (parts,)."""
     own = []
     families = grouped.families
-    for c in beam.combining.added:
+    for c in combining.added:
         factors = tuple(c.factors.get(g.key, 0.0) for g in families)
         own.append(Combination(c.level, c.name, c.factors.get("permanent", 0.0), factors))
-    replaced = {c.level for c in own} if beam.combining.replace else set()
-    every = [c for c in code.actions.combinations(families, beam.combining.rule) if c.level not in replaced] + own
+    replaced = {c.level for c in own} if combining.replace else set()
+    every = [c for c in code.actions.combinations(families, combining.rule) if c.level not in replaced] + own
     return [replace(c, variable=tuple(c.variable[k] for k in grouped.family)) for c in every]
 
 

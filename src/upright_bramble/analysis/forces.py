@@ -143,7 +143,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     stations = place_stations(beam)
     first = diagrams(solved, stations, deflection=False)
     senses = senses_of(patterns, cases, groups, [first.moment, first.shear, first.torsion, first.reaction, first.moment_reaction])
-    every = with_absent(combine(beam, code, grouped), groups, senses)
+    every = with_absent(combine(beam.combining, code, grouped), groups, senses)
     combinations = {level: [c for c in every if c.level == level] for level in code.actions.levels}
     sets = {level: row_set(own, names, patterns, cases) for level, own in combinations.items()}
     result = row_extremes(stations, sets, patterns, cases, first.felt, [first.moment])

@@ -43,7 +43,7 @@ def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
             given += [(torsion, line.torsion[index])] if line.torsion else []
             given += [(axial, line.axial[index])] if line.axial else []
             for target, values in given:
-                target[row, places] = _at(at.local[places], at.side[places], line.x[index], values)
+                target[row, places] = line_at(at.local[places], at.side[places], line.x[index], values)
         if line.together:
             for s in range(len(beam.supports)):
                 over = support_stations(beam, at, s)
@@ -56,7 +56,7 @@ def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
                      axial if axial.any() else None)  # fmt: skip
 
 
-def _at(x: Array, side: Index, given: Array, values: Array) -> Array:
+def line_at(x: Array, side: Index, given: Array, values: Array) -> Array:
     """Linear interpolation that takes the side asked for of a place given twice."""
     after = np.where(side < 0, np.searchsorted(given, x - 1e-3, side="right"), np.searchsorted(given, x + 1e-3, side="right"))
     after = np.clip(after, 1, len(given) - 1)

@@ -273,13 +273,32 @@ class Load:
     side: int = 0
 
 
+@dataclass(frozen=True, eq=False)
+class ForceLine:
+    """One moment line with its shear, from elsewhere: by span, places from its left end (mm), N mm and N.
+
+    `torsion` and `axial` force (compression positive) where there are any.
+
+    `together`: moment and shear belong to one set of forces; the two lines of an envelope do not.
+    """
+
+    label: str
+    x: tuple[Any, ...]
+    moment: tuple[Any, ...]
+    shear: tuple[Any, ...]
+    together: bool
+    torsion: tuple[Any, ...] = ()
+    axial: tuple[Any, ...] = ()
+
+
 @dataclass(frozen=True)
 class Action:
     """Loads that come and go together. `self_weight` is the density (N/mm3) of profiles that it weighs, 0 for none;
     `web_only` leaves out the flange, whose weight comes with the slab's.
 
     `psi` (psi_0, psi_1, psi_2) are factors of one's own, for the kind 'other'. A permanent action is there from the age `acts_from`
-    of the concrete on (days; 0: from the first). One that acts `either_way` (wind, earthquake) is tried with both signs.
+    of the concrete on (days; 0: from the first). One that acts `either_way` (wind, earthquake) is tried with both signs. `tables` that
+    its forces come from, instead of loads, and the `lines` in them.
     """
 
     name: str
@@ -291,6 +310,8 @@ class Action:
     psi: tuple[float, float, float] | None = None
     acts_from: float = 0.0
     either_way: bool = False
+    tables: tuple[str, ...] = ()
+    lines: tuple[ForceLine, ...] = ()
 
     @property
     def whole(self) -> bool:
@@ -324,24 +345,6 @@ class Redistribution:
     delta: float | None = 1.0
     supports: tuple[int, ...] = ()
     floors: tuple[tuple[int, float], ...] = ()
-
-
-@dataclass(frozen=True, eq=False)
-class ForceLine:
-    """One moment line with its shear, from elsewhere: by span, places from its left end (mm), N mm and N.
-
-    `torsion` and `axial` force (compression positive) where there are any.
-
-    `together`: moment and shear belong to one set of forces; the two lines of an envelope do not.
-    """
-
-    label: str
-    x: tuple[Any, ...]
-    moment: tuple[Any, ...]
-    shear: tuple[Any, ...]
-    together: bool
-    torsion: tuple[Any, ...] = ()
-    axial: tuple[Any, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -496,6 +499,10 @@ class Beam:
     bracing: float | None = None
     perimeter: bool | None = None
     lateral: bool | None = None
+    origins: Mapping[str, str] = field(default_factory=dict)
+    """Of keys that came from shared rules, such as 'concrete.grade', the name of their file."""
+    cautions: tuple[str, ...] = ()
+    """Of the input, in words: what a reader may have meant otherwise."""
 
     @property
     def on_perimeter(self) -> bool:

@@ -44,13 +44,15 @@ _AS_WAS = click.option("--as-was", is_flag=True, help="Use the result although i
 @click.argument("file", type=_FILE)
 @click.option("--code", default="en1992-1-1", show_default=True, help="Design code.")
 @click.option("--units", default="si", show_default=True, type=click.Choice(["si", "us", "technical"]))
+@click.option("--rules", is_flag=True, help="A file of rules that many beams share instead, such as office.rules.yaml.")
 @click.option("--force", is_flag=True, help="Overwrite FILE if it exists.")
-def start(file: Path, code: str, units: str, force: bool) -> None:
-    """Write a commented beam file to begin with."""
+def start(file: Path, code: str, units: str, rules: bool, force: bool) -> None:
+    """Write a commented beam file to begin with, or shared rules."""
     from upright_bramble.cli.output import echo
     from upright_bramble.cli.work import start_file
 
-    echo(f"{start_file(file, code, units, force)} written; next: bramble forces {file}")
+    following = f"name it in the beam files, 'rules: [{file.name}]'" if rules else f"bramble forces {file}"
+    echo(f"{start_file(file, code, units, force, rules)} written; next: {following}")
 
 
 @click.command()
@@ -364,7 +366,7 @@ def section(
 
 
 @click.command()
-@click.argument("what", type=click.Choice(["beam", "layout", "result", "section"]), default="beam")
+@click.argument("what", type=click.Choice(["beam", "rules", "layout", "result", "section"]), default="beam")
 def schema(what: str) -> None:
     """JSON Schema of a file, for editors."""
     from upright_bramble.cli.output import echo

@@ -103,14 +103,13 @@ def show_codes_of(path: Path, wanted: str, as_json: bool, colour: bool) -> int:
     """One beam file designed by several codes: 0 when all of them pass, with everything verified."""
     from upright_bramble.codes import known_codes
     from upright_bramble.errors import BrambleError
-    from upright_bramble.files.beam_file import beam_from
+    from upright_bramble.files.beam_file import beam_from, source_of
     from upright_bramble.files.other_code import codes_for, in_code
     from upright_bramble.files.result_data import result_model
-    from upright_bramble.files.yaml_source import load_yaml
     from upright_bramble.pipeline import run_design
     from upright_bramble.present.code_table import Entry, code_rows, code_table
 
-    source = load_yaml(path)
+    source = source_of(path)
     beam = beam_from(source, path.parent)
     names = list(codes_for(str(source.data.get("units", "si")))) if wanted == "all" else _kinds(wanted, known_codes(), "code")
     entries = []

@@ -24,14 +24,14 @@ if TYPE_CHECKING:
     from upright_bramble.verify.sections.model import CrossSection
 
 
-def start_file(file: Path, code: str, units: str, force: bool) -> Path:
+def start_file(file: Path, code: str, units: str, force: bool, rules: bool = False) -> Path:
     from upright_bramble.codes import get_code
     from upright_bramble.demo import starter_text
 
     get_code(code)
     _free(file, force)
     name = file.name.removesuffix(".yaml").removesuffix(".beam")
-    write_one(file, starter_text(code, units, name).encode(), force=force)
+    write_one(file, starter_text(code, units, name, rules).encode(), force=force)
     return file
 
 
@@ -310,6 +310,7 @@ def schema_text(what: str) -> str:
 
     known: dict[str, type[BaseModel]] = {
         "beam": models.BeamFile,
+        "rules": models.RulesFile,
         "layout": models.LayoutFile,
         "result": ResultFile,
         "section": SectionFile,

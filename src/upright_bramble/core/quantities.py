@@ -178,6 +178,29 @@ def _plain(unit: str) -> str:
     return re.sub(r"^(N|kN|MN|kip|lb|lbf|tf|kgf)(mm|cm|m|in|ft)(?=$|/)", r"\1.\2", text)
 
 
+class BareInt(int):
+    """A whole number without a unit, of a file whose units are not those of the file that it is read into."""
+
+    system: UnitSystem
+
+
+class BareFloat(float):
+    """The same of a number with decimals."""
+
+    system: UnitSystem
+
+
+def bare(number: int | float, system: UnitSystem) -> BareInt | BareFloat:
+    """A number that takes its unit from `system`, wherever it is read.
+
+    >>> parse(bare(2, SYSTEMS["us"]), "section", SYSTEMS["si"])
+    50.8
+    """
+    result: BareInt | BareFloat = BareInt(number) if isinstance(number, int) else BareFloat(number)
+    result.system = system
+    return result
+
+
 def parse(value: object, quantity: str, system: UnitSystem) -> float:
     """A user's value as a number in N, mm, MPa, rad, days.
 
@@ -195,6 +218,8 @@ def parse(value: object, quantity: str, system: UnitSystem) -> float:
     wanted = f"{_a(kind)} is needed, such as {example}"
     if isinstance(value, bool) or not isinstance(value, (int, float, str)):
         raise UnitError(f"{_shown(value)} is not a quantity; {wanted}")
+    if isinstance(value, (BareInt, BareFloat)):
+        system = value.system
     if isinstance(value, (int, float)):
         return _finite(float(value), value, wanted) * system.factor(quantity)
     match = _NUMBER.match(value)

@@ -24,17 +24,17 @@ def demo_files() -> dict[str, str]:
     return {name: folder.joinpath(name).read_text("utf-8") for name in _NAMES}
 
 
-def starter_text(code: str, units: str, name: str) -> str:
-    """A commented beam file to begin with."""
+def starter_text(code: str, units: str, name: str, rules: bool = False) -> str:
+    """A commented beam file to begin with, or a file of shared `rules`."""
     from upright_bramble.codes import get_code
 
-    text = resources.files("upright_bramble.demo").joinpath("starter.txt").read_text("utf-8")
+    text = resources.files("upright_bramble.demo").joinpath("rules.txt" if rules else "starter.txt").read_text("utf-8")
     mark = "".join(c for c in name.upper() if (c.isascii() and c.isalnum()) or c in "-_").strip("-_")[:16] or "B1"
-    rules = get_code(code)
+    chosen = get_code(code)
     values = {**dict(zip(_KEYS, _UNITS[units], strict=True)), "code": code, "units": units, "mark": mark}
-    values["bars"], values["stirrups"] = ", ".join(rules.sizes.main), ", ".join(rules.sizes.stirrups)
-    values["annex"] = f"annex: {rules.annexes[0]:<23} # or {', '.join(rules.annexes[1:])}\n" if rules.annexes else ""
-    values |= rules.words.starter
+    values["bars"], values["stirrups"] = ", ".join(chosen.sizes.main), ", ".join(chosen.sizes.stirrups)
+    values["annex"] = f"annex: {chosen.annexes[0]:<23} # or {', '.join(chosen.annexes[1:])}\n" if chosen.annexes else ""
+    values |= chosen.words.starter
     for key, value in values.items():
         text = text.replace(f"<{key}>", value)
     return text

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from upright_bramble import beam as b
 from upright_bramble.analysis import sized
+from upright_bramble.analysis.by_action import ActionForces, cautions_of, combined_lines
 from upright_bramble.analysis.flanges import with_flanges
 from upright_bramble.analysis.line import solve
 from upright_bramble.codes import DesignCode, get_code, known_codes
@@ -17,10 +18,14 @@ from upright_bramble.core.quantities import SYSTEMS, UnitSystem, across, along, 
 from upright_bramble.core.topics import TOPICS
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, UnstableLine
 from upright_bramble.files import models as m
+from upright_bramble.files.action_table import ActionTable, action_table, names_actions
 from upright_bramble.files.faults import tried
-from upright_bramble.files.force_table import SpanOf, read_table
+from upright_bramble.files.folders import inside, said_outside
+from upright_bramble.files.force_table import MAXIMUM_LINES, SpanOf, read_table
 from upright_bramble.files.materials import concrete_of, steels_of
-from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest
+from upright_bramble.files.rules import with_rules
+from upright_bramble.files.table_rows import read_rows
+from upright_bramble.files.yaml_source import Path_, Source, load_yaml, nearest, spelled
 from upright_bramble.section.outline import narrowest_between, parted, polygon
 
 BAND = 60.0  # inside the cover: where stirrup and bars of a face lie, mm
@@ -31,24 +36,32 @@ MAXIMUM_LOADS = 2_500  # on all spans together
 MAXIMUM_VARIABLE = 30  # variable actions that combine independently: their combinations grow with the square of their number
 
 
-def read_beam(path: str | Path) -> b.Beam:
-    """Read NAME.beam.yaml. Raises InputFaults with all that is wrong in it."""
-    return beam_from(load_yaml(Path(path)), Path(path).parent)
+def read_beam(path: str | Path, root: Path | None = None) -> b.Beam:
+    """Read NAME.beam.yaml with what it names: shared rules and tables, inside `root` (the folder above the file's when left out).
+
+    Raises InputFaults with all that is wrong in them.
+    """
+    return beam_from(source_of(path, root), Path(path).parent, root)
 
 
-def beam_from(source: Source, folder: Path | None = None) -> b.Beam:
-    """A Beam from a loaded file; force tables are looked for in `folder`."""
+def source_of(path: str | Path, root: Path | None = None) -> Source:
+    """A beam file with the rules that it shares. Raises InputFaults where it is no YAML."""
+    return with_rules(load_yaml(Path(path)), Path(path).parent, root)
+
+
+def beam_from(source: Source, folder: Path | None = None, root: Path | None = None) -> b.Beam:
+    """A Beam from a loaded file; tables are looked for from `folder` on, inside `root`."""
     given, faults = tried(m.BeamFile, source)
     if given is None:
         raise InputFaults(faults)
-    return _Reader(source, given, faults, folder).beam()
+    return _Reader(source, given, faults, folder, root).beam()
 
 
 class _Reader:
     """Collects faults while it builds."""
 
-    def __init__(self, source: Source, given: m.BeamFile, faults: list[Fault], folder: Path | None) -> None:
-        self.source, self.given, self.folder = source, given, folder
+    def __init__(self, source: Source, given: m.BeamFile, faults: list[Fault], folder: Path | None, root: Path | None) -> None:
+        self.source, self.given, self.folder, self.root = source, given, folder or Path(), root
         self.faults = list(faults)
         self.told = {f.key for f in faults}
         self.units: UnitSystem = SYSTEMS[given.units]
@@ -56,6 +69,7 @@ class _Reader:
         self.cover = b.Cover(30.0, 30.0, 30.0)
         self.proposed: tuple[str, ...] = ()
         self.loads = 0
+        self.cautions: list[str] = []
 
     def _guess_sizes(self) -> None:
         """Depths and widths left to the program, at first from the longest span of the profile alone."""
@@ -89,8 +103,13 @@ class _Reader:
         profiles = {name: self._profile(name, p) for name, p in self.profiles.items()}
         supports, spans = self._line(profiles)
         actions = self._actions(code, supports, spans) if spans else ()
-        given = self._given(code, supports, spans) if spans else {}
         combining = self._combining(code, actions)
+        tabled = any(a.tables for a in actions)
+        given: dict[str, tuple[b.ForceLine, ...]] = {}
+        if spans and tabled:
+            actions, given = self._by_action(code, supports, spans, actions, combining)
+        elif spans:
+            given = self._given(code, supports, spans)
         redistribution = self._redistribution(supports, spans)
         service = self._service(code)
         self._sizes(profiles, spans, supports, detailing, code)
@@ -104,6 +123,7 @@ class _Reader:
             {key: value for key, value in g.about.model_dump().items() if value}, dict(g.remarks), waived,
             0.0 if g.bracing == "continuous" else g.bracing,
             None if g.integrity is None else g.integrity == "perimeter", g.lateral,
+            {spelled(path): name for path, (name, _) in self.source.origins.items()}, tuple(dict.fromkeys(self.cautions)),
         )  # fmt: skip
         self._stands(beam, code)
         auto = {n: (p.depth == "auto", p.width == "auto") for n, p in g.profiles.items() if "auto" in (p.depth, p.width)}
@@ -375,11 +395,7 @@ class _Reader:
             return {}
         if self.given.actions:
             self.wrong(("actions",), "'actions' and 'forces' do not go together; leave one out")
-        names = {str(k + 1): k for k in range(len(spans))}
-        for k, s in enumerate(spans):
-            if s.left is not None and s.right is not None:
-                names[f"{supports[s.left].name}-{supports[s.right].name}"] = k
-        covered = SpanOf(names, tuple(s.length for s in spans))
+        covered = _spans_covered(supports, spans)
         strength = g.strength if isinstance(g.strength, list) else [g.strength]
         wanted: list[tuple[str, Path_, str]] = [(code.actions.levels[0], ("forces", "strength"), t.table) for t in strength]
         for level, tables in g.service.items():
@@ -389,8 +405,9 @@ class _Reader:
                 continue
             wanted += [(level, ("forces", "service", level), t) for t in (tables if isinstance(tables, list) else [tables])]
         result: dict[str, tuple[b.ForceLine, ...]] = {}
+        several = {level for level, _, _ in wanted if sum(level == other for other, _, _ in wanted) > 1}
         for level, path, table in wanted:
-            lines = self._table(path, table, covered)
+            lines = self._table(path, table, covered, level in several)
             if lines:
                 result[level] = (*result.get(level, ()), *lines)
         if self.given.redistribution and not all(line.together for line in result.get(code.actions.levels[0], ())):
@@ -399,18 +416,62 @@ class _Reader:
             )
         return result
 
-    def _table(self, path: Path_, name: str, covered: SpanOf) -> list[b.ForceLine]:
-        folder = (self.folder or Path()).resolve()
-        file = (folder / name).resolve()
-        if not file.is_relative_to(folder):
-            self.wrong(path, f"'{name[:60]}' lies outside the beam file's folder; put the table beside the beam file")
+    def _table(self, path: Path_, name: str, covered: SpanOf, several: bool) -> list[b.ForceLine]:
+        file = inside(self.folder, name, self.root)
+        if file is None:
+            self.wrong(path, said_outside(name, self.folder, self.root))
             return []
-        lines, faults = read_table(file, covered)
+        lines, faults = read_table(file, covered, several)
         if faults and faults[0].text.startswith("cannot be read"):
             self.wrong(path, f"'{name[:60]}' {faults[0].text}")
         else:
             self.faults += [replace(f, text=worded(f.text, self.units)) for f in faults]
         return lines
+
+    def _by_action(
+        self,
+        code: DesignCode,
+        supports: tuple[b.Support, ...],
+        spans: tuple[b.Span, ...],
+        actions: tuple[b.Action, ...],
+        combining: b.Combining,
+    ) -> tuple[tuple[b.Action, ...], dict[str, tuple[b.ForceLine, ...]]]:
+        """Unfactored forces of every action, combined by the code, by level; several analyses are laid over one another."""
+        if self.given.forces is not None:
+            self.wrong(("forces",), "the forces come from the tables of the actions; leave it out")
+        if any(s.settles for s in supports):
+            self.wrong(("line",), "with forces from tables a settlement is an action of theirs; leave 'settles' out")
+        for i, (a, given) in enumerate(zip(actions, self.given.actions, strict=True)):
+            if not a.tables:
+                self.wrong(("actions", i), "has loads, and other actions have tables: the tables of an analysis hold all actions, or none")
+            elif given.loads or given.self_weight:
+                self.wrong(("actions", i), "give its 'table', or loads and self weight; not both")
+            if given.acts_from is not None:
+                self.wrong(("actions", i, "acts_from"), "is not known of forces from tables; leave it out")
+        sets = max(len(a.tables) for a in actions)
+        for i, a in enumerate(actions):
+            if len(a.tables) not in (1, sets):
+                self.wrong(("actions", i, "table"), f"names {len(a.tables)} tables where another action names {sets}: one, or as many")
+        if self.faults:
+            return actions, {}
+        found = _Tables(self, _spans_covered(supports, spans))
+        result: dict[str, tuple[b.ForceLine, ...]] = {}
+        lines: dict[str, tuple[b.ForceLine, ...]] = {}
+        for number in range(sets):
+            forces = [found.forces(i, a, a.tables[min(number, len(a.tables) - 1)]) for i, a in enumerate(actions)]
+            known = [f for f in forces if f is not None]
+            if len(known) < len(actions):
+                continue
+            suffix = f"; {max((a.tables for a in actions), key=len)[number]}" if sets > 1 else ""
+            for level, more in combined_lines(known, combining, code, suffix).items():
+                result[level] = (*result.get(level, ()), *more)
+            for f in known:
+                lines[f.action.name] = (*lines.get(f.action.name, ()), replace(f.line, label=f"{f.action.name}{suffix}"))
+            self.cautions += cautions_of(known, spans)
+        if any(len(own) > MAXIMUM_LINES for own in result.values()):
+            self.wrong(("actions",), f"make more than {MAXIMUM_LINES:,} combinations; join what acts together")
+        self.cautions += found.unused()
+        return tuple(replace(a, lines=lines.get(a.name, ())) for a in actions), result
 
     def _redistribution(self, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> b.Redistribution:
         """Only where spans stand on both sides: a cantilever's moment is what its loads make it."""
@@ -472,8 +533,8 @@ class _Reader:
                     self.wrong(("actions", i, "loads", j), f"here the loads of all spans are more than {MAXIMUM_LOADS:,}; join equal ones")
             if a.self_weight == "web" and any(s.profile.flange is not None and s.profile.flange.below for s in spans):
                 self.wrong(("actions", i, "self_weight"), "the flange of an inverted T is no slab: weigh all of it, 'self_weight: true'")
-            if not a.self_weight and not a.loads:
-                self.wrong(("actions", i), "has no loads; give 'loads' or 'self_weight: true'")
+            if not a.self_weight and not a.loads and a.table is None:
+                self.wrong(("actions", i), "has no loads; give 'loads', 'self_weight: true', or a 'table' of its forces")
             psi = (a.psi[0], a.psi[1], a.psi[2]) if a.psi else None
             density = a.density if a.self_weight else 0.0
             if a.acts_from is not None and a.kind != "permanent":
@@ -482,7 +543,8 @@ class _Reader:
                 self.wrong(("actions", i, "either_way"), "permanent actions act one way; leave it out")
             since = a.acts_from or 0.0
             weighs_web = a.self_weight == "web"
-            actions.append(b.Action(a.name, a.kind, category, tuple(loads), density, weighs_web, psi, since, a.either_way))
+            tables = () if a.table is None else (a.table,) if isinstance(a.table, str) else tuple(a.table)
+            actions.append(b.Action(a.name, a.kind, category, tuple(loads), density, weighs_web, psi, since, a.either_way, tables))
         variable = {a.category or a.name: i for i, a in reversed(list(enumerate(actions))) if a.kind != "permanent"}
         if len(variable) > MAXIMUM_VARIABLE:
             first = sorted(variable.values())[MAXIMUM_VARIABLE]
@@ -685,6 +747,60 @@ class _Reader:
                 self.wrong(("line", position[k], "span"), f"{along(s.length)} is no longer than its supports are wide")
             elif s.length < s.deepest:
                 self.wrong(("line", position[k], "span"), f"{along(s.length)} is shorter than the beam is deep; this is not a beam")
+
+
+def _spans_covered(supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> SpanOf:
+    """Names and lengths of the spans, as tables are held against them."""
+    names = {str(k + 1): k for k in range(len(spans))}
+    for k, s in enumerate(spans):
+        if s.left is not None and s.right is not None:
+            names[f"{supports[s.left].name}-{supports[s.right].name}"] = k
+    return SpanOf(names, tuple(s.length for s in spans))
+
+
+class _Tables:
+    """Tables by action, each read once."""
+
+    def __init__(self, reader: _Reader, covered: SpanOf) -> None:
+        self.reader, self.covered = reader, covered
+        self.read: dict[tuple[str, str], ActionTable] = {}
+        self.used: dict[str, set[str]] = {}
+
+    def forces(self, i: int, action: b.Action, name: str) -> ActionForces | None:
+        """Of an action from one of its tables; None with the faults noted."""
+        reader, path = self.reader, ("actions", i, "table")
+        file = inside(reader.folder, name, reader.root)
+        if file is None:
+            reader.wrong(path, said_outside(name, reader.folder, reader.root))
+            return None
+        rows, faults = read_rows(file)
+        if rows is None:
+            reader.wrong(path, f"'{name[:60]}' {faults[0].text}")
+            return None
+        named = names_actions(rows)
+        key = (name, "" if named else action.name)
+        if key not in self.read:
+            self.read[key] = action_table(rows, self.covered, reader.given.mark, "" if named else action.name)
+            reader.faults += [replace(f, text=worded(f.text, reader.units)) for f in self.read[key].faults]
+        table = self.read[key]
+        self.used.setdefault(name, set()).add(action.name)
+        if action.name not in table.lines:
+            if not table.faults:
+                known = ", ".join(list(table.lines)[:12])
+                reader.wrong(
+                    path, f"'{name[:60]}' has no action '{action.name[:40]}'{nearest(action.name, list(table.lines))} (has: {known})"
+                )
+            return None
+        return ActionForces(action, table.lines[action.name])
+
+    def unused(self) -> list[str]:
+        """Actions of tables that the beam file does not name: they would be lost without a word."""
+        result = []
+        for (name, single), table in self.read.items():
+            rest = [a for a in table.lines if a not in self.used[name]]
+            if rest and not single:
+                result.append(f"{name} has actions that the beam file does not name, and that are left out: {', '.join(rest[:12])}")
+        return result
 
 
 def _snapped(x: float, length: float) -> float:

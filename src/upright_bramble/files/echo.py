@@ -33,6 +33,46 @@ def echo(beam: Beam) -> list[Item]:
     return [*_rules(beam), *_materials(beam, w), *_line(beam, w), *_loads(beam, w), *_service(beam, w), *_detailing(beam, w)]
 
 
+_KEYS = {
+    ("rules", "code"): ("code",), ("rules", "annex"): ("annex",), ("rules", "combinations"): ("combinations.rule",),
+    ("materials", "concrete"): ("concrete.grade", "concrete.strength"), ("materials", "largest aggregate"): ("concrete.aggregate",),
+    ("materials", "stress diagram"): ("concrete.diagram",), ("materials", "bars"): ("reinforcement.bars", "reinforcement.yield"),
+    ("materials", "stirrups"): ("reinforcement.stirrups", "reinforcement.yield"),
+    ("materials", "cover to the stirrup"): tuple(f"cover.{key}" for key in ("top", "bottom", "sides", "exposure", "fire")),
+    ("service", "total deflection"): ("service.deflection.total",),
+    ("service", "deflection after the finishes"): ("service.deflection.after_finishes", "service.deflection.finishes_at"),
+    ("service", "deflection after the partitions"): ("service.deflection.after_partitions", "service.deflection.partitions_at"),
+    ("service", "deflection by variable actions"): ("service.deflection.live",), ("service", "crack width"): ("service.crack_width",),
+    ("service", "exposure"): ("cover.exposure",), ("service", "precamber"): ("service.deflection.precamber",),
+    ("service", "reference length of a cantilever"): ("service.deflection.cantilever",),
+    ("service", "stiffness of the line"): ("service.stiffness",), ("service", "humidity"): ("service.humidity",),
+    ("service", "age at first loading"): ("service.age_at_loading",), ("service", "cement"): ("service.cement",),
+}  # fmt: skip
+"""Keys of the beam file that a line of the echo stands for, where they are not its own name."""
+
+
+def echoed(beam: Beam) -> list[tuple[str, str, str, bool, str]]:
+    """The echo with the file of shared rules that each value came from ('' for the beam file and what is left out)."""
+    return [(*item, _source(beam, item[0], item[1])) for item in echo(beam)]
+
+
+def _source(beam: Beam, topic: str, name: str) -> str:
+    if not beam.origins:
+        return ""
+    keys: tuple[str, ...] = _KEYS.get((topic, name), ())
+    if topic == "rules" and name in beam.code_values:
+        keys = (f"code_values.{name}",)
+    elif topic == "line" and name.startswith("profile "):
+        keys = (f"profiles.{name.removeprefix('profile ')}",)
+    elif topic == "rates":
+        keys = (f"detailing.rates.{name}",)
+    elif topic == "steel wanted":
+        keys = (f"detailing.{_DETAILING.get(name, name.replace(' ', '_'))}",)
+    elif name.startswith("combination of one's own"):
+        keys = ("combinations.add",)
+    return ", ".join(dict.fromkeys(beam.origins[key] for key in keys if key in beam.origins))
+
+
 def _rules(beam: Beam) -> Iterator[Item]:
     yield "rules", "code", beam.code, False
     if beam.annex:
@@ -111,7 +151,8 @@ def _column(c: Column, w: _Words) -> str:
 def _loads(beam: Beam, w: _Words) -> Iterator[Item]:
     for action in beam.actions:
         yield "actions", action.name, "; ".join(_action(action, beam, w)), False
-    for level, lines in beam.given.items():
+    tabled = any(a.tables for a in beam.actions)  # the combinations are the code's
+    for level, lines in beam.given.items() if not tabled else ():
         yield "actions", f"forces given, {level.replace('_', '-')}", ", ".join(dict.fromkeys(v.label for v in lines))[:120], False
 
 
@@ -128,6 +169,7 @@ def _action(action: Action, beam: Beam, w: _Words) -> list[str]:
         key = (load.shape, load.first, load.last, None if whole else load.start, None if whole else load.end, load.hung)
         alike.setdefault(key, []).append(load.span)
     words += [_load(key, spans, w) for key, spans in alike.items()]
+    words += [f"forces from {', '.join(action.tables)}"] * bool(action.tables) + ["either way"] * action.either_way
     return words
 
 
@@ -190,6 +232,36 @@ def _usual(d: Detailing, key: str, beam: Beam) -> bool:
     value = getattr(d, key.rsplit(".", maxsplit=1)[-1])
     value = list(value) if isinstance(value, tuple) else value
     return bool(value == (SYSTEMS[beam.units].step if key == "step" else default_of(f"detailing.{key}")))
+
+
+_DETAILING = {
+    "layers": "layers",
+    "reserve": "reserve",
+    "stock length": "stock_length",
+    "step of lengths and spacings": "step",
+    "one size a face": "one_size",
+    "minimum number of bars that run through": "least_bars",
+    "maximum number of bars at a section": "most_bars",
+    "highest stress in service": "service_stress",
+    "laps": "laps",
+    "spacings of stirrups": "spacings",
+    "zones of stirrups in a span": "zones",
+    "legs of stirrups": "stirrup_legs",
+    "gap for the vibrator": "vibrator_gap",
+    "style": "style",
+    "hangers": "hangers",
+    "side bars": "side_bars",
+    "rows of side bars": "side_rows",
+    "ends of bars at the beam's ends": "end_shape",
+    "shortest piece": "pieces.shortest",
+    "longest piece": "pieces.longest",
+    "lengths at one place": "pieces.lengths",
+    "cut-off of bars": "cut_off",
+    "clear distance of bars": "bar_spacing.clear",
+    "distance of centres of bars": "bar_spacing.centres",
+    "minimum steel of one's own": "minimum_steel",
+}
+"""Key under `detailing` of each line that is not called as its key is."""
 
 
 def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:

@@ -20,7 +20,7 @@ BRIDGES = 3  # rounds of taking faulty entries out
 _FORMS = ("list_type", "dict_type", "model_type", "model_attributes_type", "tuple_type")  # a value of another form than wanted
 
 # In the product's contract, not in this version: an honest word instead of 'unknown key'.
-_LATER = {"catalogue", "quantity", "rules", "neglect", "envelope_of"}
+_LATER = {"catalogue", "quantity", "neglect", "envelope_of"}
 
 
 def validated(model: type[M], source: Source, units: str | None = None) -> M:
@@ -41,11 +41,12 @@ def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M |
         return None, [*source.faults, source.fault((), "is not a set of 'key: value' lines")]
     name = units or source.data.get("units", "si")
     context = {"units": SYSTEMS.get(name if isinstance(name, str) else "", SYSTEMS["si"])}
+    # what came from shared rules was looked through as a part of these already: it is told once
     try:
         return model.model_validate(source.data, context=context), list(source.faults)
     except ValidationError as error:
         items = error.errors(include_url=False)
-    faults = [*source.faults, *_faults(model, source, items)]
+    faults = list(dict.fromkeys([*source.faults, *_faults(model, source, items)]))
     bridged = copy.deepcopy(source.data)
     for _ in range(BRIDGES):
         for path, item in _told_once(bridged, items):

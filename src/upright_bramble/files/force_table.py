@@ -1,10 +1,9 @@
-"""Forces found elsewhere: CSV whose header names quantity and unit, as envelopes or by combination and station."""
+"""Forces found elsewhere: tables whose header names quantity and unit, as envelopes or by combination and station."""
 
 from __future__ import annotations
 
-import csv
-import io
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -13,13 +12,13 @@ import numpy as np
 from upright_bramble.beam import ForceLine
 from upright_bramble.core.quantities import SYSTEMS, along, parse
 from upright_bramble.errors import Fault, UnitError
-from upright_bramble.files.reading import Unreadable, read_bytes, utf8
+from upright_bramble.files.table_rows import MAXIMUM_BYTES as MAXIMUM_BYTES
+from upright_bramble.files.table_rows import Rows, read_rows
 from upright_bramble.files.yaml_source import nearest
 from upright_bramble.text import hidden
 
-MAXIMUM_BYTES = 32 * 1024 * 1024
 MAXIMUM_LINES, MAXIMUM_STATIONS = 4_000, 4_000  # combinations of a table, stations of a span in one of them
-_HEADER = re.compile(r"^\s*([A-Za-z_]+)\s*(?:\[\s*([^\]]+?)\s*\])?\s*$")
+HEADER = re.compile(r"^\s*([A-Za-z_]+)\s*(?:[\[(]\s*([^\])]+?)\s*[\])])?\s*$")
 _QUANTITY = {"x": "span", "M": "moment", "M_max": "moment", "M_min": "moment", "V": "force", "V_max": "force", "V_min": "force",
              "T": "moment", "N": "force"}  # fmt: skip
 _ENVELOPE = ("span", "x", "M_max", "M_min", "V_max", "V_min")
@@ -34,32 +33,29 @@ class SpanOf:
     lengths: tuple[float, ...]
 
 
-def read_table(path: Path, spans: SpanOf) -> tuple[list[ForceLine], list[Fault]]:
-    """The lines of one table, or its faults. An envelope gives two lines, which are not in equilibrium by themselves."""
-    try:
-        text = utf8(read_bytes(path, MAXIMUM_BYTES, "table"))
-    except Unreadable as error:
-        return [], [Fault(path.name, 0, "", str(error))]
-    reader = csv.reader(io.StringIO(text, newline=None))  # a line may end as on any system
-    try:
-        rows = [(reader.line_num, row) for row in reader if any(c.strip() for c in row)]
-    except csv.Error as error:
-        return [], [Fault(path.name, reader.line_num, "", f"is no table: {error}")]
-    if len(rows) < 2:
+def read_table(path: Path, spans: SpanOf, several: bool = False) -> tuple[list[ForceLine], list[Fault]]:
+    """The lines of one table, or its faults. An envelope gives two lines, which are not in equilibrium by themselves.
+
+    `several`: tables are laid over one another, and each line says which one it is of.
+    """
+    table, faults = read_rows(path)
+    if table is None:
+        return [], faults
+    if len(table.rows) < 2:
         return [], [Fault(path.name, 1, "", "has no numbers: a header and a row a station are needed")]
-    return _Table(path.name, spans).read(rows)
+    return _Table(table, spans, several).read(table.rows)
 
 
 class _Table:
-    def __init__(self, name: str, spans: SpanOf) -> None:
-        self.name, self.spans = name, spans
+    def __init__(self, table: Rows, spans: SpanOf, several: bool = False) -> None:
+        self.table, self.name, self.spans, self.several = table, table.name, spans, several
         self.faults: list[Fault] = []
 
     def wrong(self, line: int, key: str, text: str) -> None:
         if len(self.faults) < 50:
             self.faults.append(Fault(self.name, line, key, text))
 
-    def read(self, rows: list[tuple[int, list[str]]]) -> tuple[list[ForceLine], list[Fault]]:
+    def read(self, rows: Sequence[tuple[int, Sequence[str]]]) -> tuple[list[ForceLine], list[Fault]]:
         columns = self._header(*rows[0])
         if self.faults:
             return [], self.faults
@@ -90,6 +86,7 @@ class _Table:
         for label, spans in result.items():
             parts = [np.array(spans[k]).T for k in range(len(self.spans.lengths))]
             if by_line:
+                label = f"{label}; {self.name}" if self.several else label
                 lines.append(_line(label, parts, 1, 2, {k: 3 + i for i, k in enumerate(more)}, True))
             else:
                 rest = {k: 5 + i for i, k in enumerate(more)}
@@ -99,12 +96,12 @@ class _Table:
                 ]
         return lines, []
 
-    def _header(self, line: int, cells: list[str]) -> dict[str, tuple[int, float]]:
+    def _header(self, line: int, cells: Sequence[str]) -> dict[str, tuple[int, float]]:
         """Column number and size of its unit, by quantity."""
         columns: dict[str, tuple[int, float]] = {}
         known = [*_ENVELOPE, "combination", "M", "V", "T", "N"]
         for number, cell in enumerate(cells):
-            match = _HEADER.match(cell)
+            match = HEADER.match(cell)
             name = match.group(1) if match else ""
             if name not in known:
                 self.wrong(line, cell.strip()[:30], "is no column known here" + nearest(name, known))
@@ -129,7 +126,7 @@ class _Table:
         return columns
 
     def _row(
-        self, line: int, row: list[str], columns: dict[str, tuple[int, float]], wanted: tuple[str, ...]
+        self, line: int, row: Sequence[str], columns: dict[str, tuple[int, float]], wanted: tuple[str, ...]
     ) -> tuple[str, int, tuple[float, ...]] | None:
         def cell(name: str) -> str:
             number = columns[name][0]
@@ -142,9 +139,7 @@ class _Table:
         numbers = []
         for name in ("x", *wanted):
             try:
-                if "_" in cell(name):
-                    raise ValueError
-                value = float(cell(name)) * columns[name][1]
+                value = self.table.number(cell(name)) * columns[name][1]
             except ValueError:
                 self.wrong(line, name, f"'{cell(name)[:30]}' is not a number")
                 return None

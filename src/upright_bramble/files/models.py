@@ -367,6 +367,9 @@ class ActionIn(Entry):
     acts_from: TimeValue | None = Field(None, description="age of the concrete from which a permanent action is there; its first loading")
     either_way: bool = Field(False, description="a variable action that may act with the opposite sign too, such as wind or earthquake")
     loads: list[LoadIn] = Field(default_factory=list, max_length=2000)
+    table: Word | Annotated[list[Word], Field(min_length=1, max_length=20)] | None = Field(
+        None, description="of its unfactored forces, CSV or XLSX, instead of loads; several analyses are laid over one another"
+    )
 
 
 class OwnCombinationIn(Entry):
@@ -523,6 +526,9 @@ class BeamFile(Entry):
     bramble: Literal[1]
     beam: Word
     mark: Mark
+    rules: Annotated[list[Word], Field(max_length=20)] = Field(
+        default_factory=list, description="files of shared rules, later ones win; the keys of this file win over all"
+    )
     code: Word
     annex: Word | None = None
     code_values: Annotated[dict[str, float], Field(max_length=100)] = Field(default_factory=dict)
@@ -552,6 +558,27 @@ class BeamFile(Entry):
     combinations: CombinationsIn = Field(default_factory=CombinationsIn.model_construct)
     service: ServiceIn = Field(default_factory=ServiceIn.model_construct)
     detailing: DetailingIn = Field(default_factory=DetailingIn.model_construct)
+
+
+class RulesFile(Entry):
+    """A file of shared rules (NAME.rules.yaml): keys of a beam file that many beams have alike."""
+
+    bramble_rules: Literal[1]
+    code: Word | None = None
+    annex: Word | None = None
+    code_values: Annotated[dict[str, float], Field(max_length=100)] | None = None
+    units: Literal["si", "us", "technical"] | None = Field(
+        None, description="of the bare numbers here, and of beams that do not say; those of the beam when left out"
+    )
+    concrete: ConcreteIn | None = None
+    reinforcement: ReinforcementIn | None = None
+    cover: CoverIn | None = None
+    profiles: Annotated[dict[str, ProfileIn], Field(min_length=1, max_length=200)] | None = None
+    service: ServiceIn | None = None
+    detailing: DetailingIn | None = None
+    combinations: CombinationsIn | None = None
+    rates: RatesIn | None = Field(None, description="as under detailing")
+    about: AboutIn | None = None
 
 
 EndKind = Literal["straight", "bend", "hook", "lap"]

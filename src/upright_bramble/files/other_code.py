@@ -61,10 +61,10 @@ def in_code(source: Source, beam: Beam, name: str, folder: Path | None = None) -
     data["actions"] = [_action(action, old, new) for action in copy.deepcopy(source.data.get("actions", []))]
     if isinstance(data.get("detailing"), dict):
         data["detailing"] = _sizes(data["detailing"], old, new)
-    left_out = [key for key in source.data if key not in {*data, "annex", "code_values"}]
+    left_out = [key for key in source.data if key not in {*data, "annex", "code_values", "rules"}]
     for _ in range(ROUNDS):
         try:
-            return Translated(beam_from(Source(source.name, data, source.lines), folder), tuple(left_out))
+            return Translated(beam_from(Source(source.name, data, source.lines, (), source.origins), folder), tuple(left_out))
         except InputFaults as faults:
             dropped = [f.key for f in faults.faults if _drop(data, f.key)]
             if not dropped:

@@ -13,7 +13,7 @@ import numpy as np
 from upright_bramble.analysis import Envelope, Forces
 from upright_bramble.beam import Beam, Span
 from upright_bramble.core.quantities import QUANTITIES, SYSTEMS, UnitSystem, worded
-from upright_bramble.files.echo import echo
+from upright_bramble.files.echo import echoed
 from upright_bramble.files.result_file import ResultFile, WorkingOut
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result, workings
@@ -214,7 +214,7 @@ def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict
             }
             for s in result.stages
         ],
-        "inputs": [{"topic": t, "name": n, "value": v, "usual": usual} for t, n, v, usual in echo(beam)],
+        "inputs": [{"topic": t, "name": n, "value": v, "usual": usual, "source": source} for t, n, v, usual, source in echoed(beam)],
         "workings": [_working(w) for w in workings(result)] if derived else [],
         "weighed": result.weighed,
         "quantities": {k: round(v, 4) for k, v in result.quantities.items()},

@@ -330,12 +330,14 @@ class WorkingOut(_Part):
 
 
 class InputOut(_Part):
-    """An input said back; `usual`: nobody said otherwise."""
+    """An input said back; `usual`: it is the default."""
 
     topic: str
     name: str
     value: str
     usual: bool
+    source: str = ""
+    """Name of the file of shared rules that it came from."""
 
 
 class ResultFile(_Part):

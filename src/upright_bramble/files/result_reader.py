@@ -86,21 +86,41 @@ def file_digest(path: Path) -> str:
 
 
 def input_digest(path: Path) -> str:
-    """Of a beam file; of one that names tables, of these too, in their order."""
+    """Of a beam file; of one that names others (rules, tables, alike beams), of these too, in their order."""
     try:
         raw = read_bytes(path, MAXIMUM_BYTES, "beam file")
-        whole = hashlib.sha256(raw)
-        data = load_yaml(path).data if b"forces" in raw else None
+        data = load_yaml(path).data if any(word in raw for word in _NAMING) else None
     except (Unreadable, BrambleError):
         return file_digest(path)
-    for name in _table_names(data.get("forces") if isinstance(data, dict) else None):
+    whole = hashlib.sha256(raw)
+    for name in named_files(data):
         with contextlib.suppress(Unreadable):
-            whole.update(read_bytes(path.parent / name, MAXIMUM_TABLE, "table"))
+            whole.update(read_bytes(path.parent / name, MAXIMUM_TABLE, "file"))
+    for name in named_beams(data):
+        whole.update(input_digest(path.parent / name).encode())
     return whole.hexdigest()
 
 
+_NAMING = (b"forces", b"rules", b"table", b"envelope_of")
+
+
+def named_files(data: object) -> list[str]:
+    """Rules and tables that a beam file names."""
+    if not isinstance(data, dict):
+        return []
+    actions = data.get("actions")
+    by_action = [a.get("table") for a in actions if isinstance(a, dict)] if isinstance(actions, list) else []
+    return list(dict.fromkeys([*_table_names(data.get("rules")), *_table_names(data.get("forces")), *_table_names(by_action)]))
+
+
+def named_beams(data: object) -> list[str]:
+    """Alike beams that share the design of a file."""
+    named = data.get("envelope_of") if isinstance(data, dict) else None
+    return [name for name in named if isinstance(name, str) and name.endswith(".yaml")] if isinstance(named, list) else []
+
+
 def _table_names(given: object) -> list[str]:
-    """Tables under `forces`, wherever they stand."""
+    """Names of files, wherever they stand."""
     if isinstance(given, str):
         return [given]
     if isinstance(given, list):

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import difflib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -20,21 +21,30 @@ Path_ = tuple[str | int, ...]
 
 @dataclass(frozen=True)
 class Source:
-    """Plain data of a file, the line (from 1) on which each entry begins, and what is wrong whatever the entries mean."""
+    """Plain data of a file, the line (from 1) on which each entry begins, and what is wrong whatever the entries mean.
+
+    `origins`: of what came from another file (shared rules) that file's name and the place there.
+    """
 
     name: str
     data: Any
     lines: Mapping[Path_, int]
     faults: tuple[Fault, ...] = ()
+    origins: Mapping[Path_, tuple[str, Path_]] = field(default_factory=dict)
 
     def line(self, path: Path_) -> int:
         """Line of an entry, or of the nearest thing around it that the file has."""
+        return self.lines.get(self._nearest(path), 1)
+
+    def _nearest(self, path: Path_) -> Path_:
         while path and path not in self.lines:
             path = path[:-1]
-        return self.lines.get(path, 1)
+        return path
 
     def fault(self, path: Path_, text: str) -> Fault:
-        return Fault(self.name, self.line(path), spelled(path), text)
+        near = self._nearest(path)
+        name, original = self.origins.get(near, (self.name, near))
+        return Fault(name, self.line(path), spelled((*original, *path[len(near) :])), text)
 
 
 def spelled(path: Path_) -> str:
@@ -60,7 +70,9 @@ def load_yaml(path: Path) -> Source:
     return parse_yaml(text, path.name)
 
 
+@lru_cache(maxsize=64)
 def parse_yaml(text: str, name: str) -> Source:
+    """Text of a file as a Source; nobody changes its data. Raises InputFaults where it is no YAML at all."""
     from ruamel.yaml import YAML
     from ruamel.yaml.error import MarkedYAMLError, YAMLError
     from ruamel.yaml.reader import ReaderError

@@ -178,6 +178,7 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         text = "vertical springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
         result.append(Message("warning", text))
     result += _suspended(beam, code, forces)
+    result += [Message("warning", text) for text in beam.cautions]
     if beam.given:
         for level in forces.missing:
             result.append(Message("warning", f"no {level.replace('_', '-')} forces were given: what needs them is not verified"))

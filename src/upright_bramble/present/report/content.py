@@ -173,7 +173,8 @@ def _along(r: ResultFile, system: UnitSystem) -> list[dict[str, str]]:
 def _inputs(r: ResultFile) -> list[dict[str, Any]]:
     result: dict[str, list[dict[str, Any]]] = {}
     for i in r.inputs:
-        result.setdefault(i.topic, []).append({"name": i.name, "value": i.value, "usual": i.usual})
+        value = f"{i.value} (from {i.source})" if i.source else i.value
+        result.setdefault(i.topic, []).append({"name": i.name, "value": value, "usual": i.usual})
     return [{"topic": topic, "rows": rows} for topic, rows in result.items()]
 
 
