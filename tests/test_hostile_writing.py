@@ -269,15 +269,15 @@ def shop(tmp_path):
 
 
 def test_a_hand_edit_while_design_runs_is_not_lost(shop, monkeypatch):
-    from upright_bramble.cli import designing
+    from upright_bramble.cli import making
 
-    real, file = designing.outputs, shop.folder / "S1" / "S1.layout.yaml"
+    real, file = making.outputs, shop.folder / "S1" / "S1.layout.yaml"
 
     def edited(*args, **kwargs):
         file.write_text(shop.layout.replace("count: 2", "count: 3", 1), "utf-8")
         return real(*args, **kwargs)
 
-    monkeypatch.setattr(designing, "outputs", edited)
+    monkeypatch.setattr(making, "outputs", edited)
     (shop.folder / "one.beam.yaml").write_text(yaml_beams.SIMPLE.replace("line: 12", "line: 14"), "utf-8")
     before = (shop.folder / "S1" / "S1.result.json").read_bytes()
     seen = shop.run(("design", "one.beam.yaml", "--no-figures", "--quiet"))

@@ -23,6 +23,7 @@ from upright_bramble.analysis.envelope import Envelope, Extremes, Row, enveloped
 from upright_bramble.analysis.flanges import with_flanges
 from upright_bramble.analysis.given import responses_of, stations_of
 from upright_bramble.analysis.line import Responses, Solved, diagrams, solve
+from upright_bramble.analysis.neglect import without_small, without_small_moments
 from upright_bramble.analysis.redistribution import deltas_of, redistribute
 from upright_bramble.analysis.stations import Stations, place_stations, support_stations
 from upright_bramble.analysis.support_width import Design, Peaks, design_envelope, fixed_end_hogging
@@ -73,6 +74,8 @@ class Forces:
     solved: Solved | None = None
     phases: tuple[Phase, ...] = ()
     """The permanent actions one after another, where they do not all act from the first."""
+    neglected: tuple[str, ...] = ()
+    """What was left out because the user neglects forces so small, in words."""
     alone: dict[object, Array] = field(default_factory=dict, compare=False, repr=False)
     """Shear of single loads by themselves, found when it is first needed."""
 
@@ -149,6 +152,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     result = row_extremes(stations, sets, patterns, cases, first.felt, [first.moment])
     stations = place_stations(beam, _sagging_peaks(beam, stations, sets, {k: v[0] for k, v in result.items()}, first))
     r = diagrams(solved, stations, deflection=False)
+    r, neglected = without_small(beam, stations, sets[code.actions.levels[0]].factors, r)
     if beam.arrangements == "every":
         envelopes = {level: _worst(level, own, r, cases) for level, own in combinations.items()}
     else:
@@ -166,11 +170,13 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
         if beam.arrangements == "every":
             peaks = _worst_peaks(beam, stations, combinations[strength], r, cases, peaks)
         design = design_envelope(beam, code, stations, envelopes[strength], peaks, delta)
+    design, more = without_small_moments(beam, stations, design)
     rows, factors = {k: s.rows for k, s in sets.items()}, {k: s.factors for k, s in sets.items()}
     rows["permanent"] = (Row(Combination("permanent", "permanent actions", 1.0, ()), "all spans"),)
     factors["permanent"] = np.eye(1, len(cases.loads))
     return Forces(
         beam, stations, groups, cases, r, rows, factors, envelopes, design, delta, after, (), solved, _phases(beam, stations, modulus),
+        neglected=(*neglected, *more),
     )  # fmt: skip
 
 
@@ -227,6 +233,9 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
     lines = [line for level in levels for line in beam.given.get(level, ())]
     at = stations_of(beam, lines)
     r = responses_of(beam, lines, at)
+    strength = code.actions.levels[0]
+    first = len(beam.given.get(strength, ()))
+    r, neglected = without_small(beam, at, np.eye(max(first, 1), len(lines)), r)  # the lines of the strength level come first
     rows: dict[str, tuple[Row, ...]] = {}
     factors: dict[str, Array] = {}
     envelopes: dict[str, Envelope] = {}
@@ -242,7 +251,6 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
         factors[level] = chosen
         effects = (chosen @ e for e in (r.moment, r.shear, r.torsion, r.reaction, r.moment_reaction))
         envelopes[level] = enveloped(level, tuple(row.label for row in rows[level]), *effects)
-    strength = code.actions.levels[0]
     peaks = _peaks(beam, at, factors[strength], r)
     if not all(line.together for line in beam.given.get(strength, ())):
         # extremes are no set of forces: full fixity is not known, and nothing is taken off where it is asked for
@@ -264,10 +272,11 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
     if r.axial is not None:
         acting = factors[strength] @ r.axial
         design = replace(design, axial_max=acting.max(axis=0), axial_min=acting.min(axis=0))
+    design, more = without_small_moments(beam, at, design)
     none = Cases([], np.zeros((0, len(beam.supports))), np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
     missing = tuple(level for level in code.actions.levels if level not in beam.given)
     kept = {level: envelopes[level] for level in code.actions.levels}
-    return Forces(beam, at, (), none, r, rows, factors, kept, design, delta, after, missing)
+    return Forces(beam, at, (), none, r, rows, factors, kept, design, delta, after, missing, neglected=(*neglected, *more))
 
 
 def _sagging_peaks(beam: Beam, at: Stations, sets: dict[str, RowSet], moments: dict[str, Extremes], r: Responses) -> dict[int, list[float]]:

@@ -501,6 +501,12 @@ class Beam:
     lateral: bool | None = None
     origins: Mapping[str, str] = field(default_factory=dict)
     """Of keys that came from shared rules, such as 'concrete.grade', the name of their file."""
+    neglect: Mapping[str, float] = field(default_factory=dict)
+    """Limits below which a 'moment', 'torsion' or 'axial' force is left out along a span (N mm, N)."""
+    accept: float = 1.0
+    """Ratio up to which a check of strength or service is taken as passed."""
+    quantity: int = 1
+    """Alike beams that are built of this one."""
     cautions: tuple[str, ...] = ()
     """Of the input, in words: what a reader may have meant otherwise."""
 

@@ -91,13 +91,46 @@ def forces(
         show_forces(beam, level, action, csv_file, extremes, figure, force, as_json, quiet, not no_colour)
 
 
+def _many(function: Any) -> Any:
+    """What commands take that work on many beams."""
+    for option in (
+        click.option("--root", type=_FILE, help="Files that a beam file names lie inside this folder; the one above it when left out."),
+        click.option("--shard", metavar="k/n", help="The k-th of n parts of the beams: one a job of an array."),
+        click.option("--cluster", metavar="ADDRESS", default="", help="Work on a dask scheduler's workers; files are written here."),
+        click.option("--jobs", default=1, show_default=True, type=click.IntRange(1, 64), help="Beams at the same time."),
+        click.option("--again", is_flag=True, help="Do anew what is up to date."),
+        click.option("--force", is_flag=True, help="Overwrite a summary that exists."),
+        click.option("--summary", type=_FILE, metavar="FILE", help="Write the table: .csv, .xlsx, .json or .html."),
+        click.option("--sort", type=click.Choice(["file", "mark", "verdict", "ratio", "steel", "cost", "time"]), default="file",
+                     show_default=True, help="Order of the table."),
+        click.option("--only", metavar="LIST", help="Show these verdicts alone: pass, fail, incomplete, with commas between."),
+        click.option("--mark", "pattern", metavar="PATTERN", help="Beams whose mark is like this, such as 'DB*'."),
+    ):  # fmt: skip
+        function = option(function)
+    return function
+
+
+def _listed(text: str | None, known: tuple[str, ...], what: str) -> tuple[str, ...]:
+    """Words with commas between. Raises click.UsageError."""
+    words = [w.strip().lower() for w in (text or "").split(",") if w.strip()]
+    wrong = [w for w in words if w not in known]
+    if wrong or (text is not None and not words):
+        raise click.UsageError(f"'{(wrong or [str(text)])[0][:20]}' is not a valid {what} (valid: {', '.join(known)})")
+    return tuple(dict.fromkeys(words))
+
+
+_VERDICTS = ("pass", "fail", "incomplete")
+
+
 @click.command()
 @click.argument("beams", nargs=-1, required=True, type=_FILE, metavar="BEAM...")
 @click.option("--into", type=_FILE, help="Folder for the results; beside each beam file when left out.")
 @click.option("--fresh", is_flag=True, help="Design anew over a hand-edited layout: held entries stay, the old file is kept numbered.")
 @click.option("--mend", is_flag=True, help="Keep every entry of the layout that suffices; add only what is lacking.")
-@click.option("--jobs", default=1, show_default=True, type=click.IntRange(1, 64), help="Beams designed at the same time.")
-@click.option("--figures/--no-figures", default=True, show_default=True, help="Draw the diagrams.")
+@click.option(
+    "--outputs", metavar="LIST", help="Any of json, layout, csv, diagrams, drawing, report; result and layout are always written."
+)
+@click.option("--figures/--no-figures", default=True, show_default=True, help="Diagrams, drawing and report.")
 @click.option(
     "--suggest", is_flag=True, help="Of beams that fail: seek all that would cure them (a single beam gets what is found in half a second)."
 )
@@ -107,40 +140,96 @@ def forces(
     type=click.IntRange(0, 12),
     help="Show so many alternatives of each face, and their extra cost.",
 )
+@_many
 @_common
 def design(
     beams: tuple[Path, ...],
     into: Path | None,
     fresh: bool,
     mend: bool,
-    jobs: int,
+    outputs: str | None,
     figures: bool,
     suggest: bool,
     alternatives: int,
+    pattern: str | None,
+    only: str | None,
+    sort: str,
+    summary: Path | None,
+    force: bool,
+    again: bool,
+    jobs: int,
+    cluster: str,
+    shard: str | None,
+    root: Path | None,
     as_json: bool,
     quiet: bool,
     no_colour: bool,
 ) -> int:
-    """Design beams: bars, stirrups, every check. Takes files and folders."""
-    from upright_bramble.cli.designing import Wishes, design_all
+    """Design beams: bars, stirrups, every check.
 
-    wishes = Wishes(fresh, mend, figures, suggest, jobs, as_json, quiet, not no_colour, alternatives)
-    return design_all(beams, into, wishes)
+    BEAM is a beam file, a folder with all beam files under it, or a pattern. Of several one table is shown. What is up to date is not done
+    again.
+
+    \b
+    bramble design deck.beam.yaml
+    bramble design level-2 --jobs 2 --outputs json,layout --summary level-2.html
+    bramble design . --mend              after a change: keep what suffices
+    """
+    from upright_bramble.cli.designing import design_all
+    from upright_bramble.cli.making import OUTPUTS, Wishes
+
+    wanted = _listed(outputs, tuple(OUTPUTS), "output") or tuple(OUTPUTS)
+    wishes = Wishes(
+        fresh=fresh, mend=mend, figures=figures, suggest=suggest, jobs=jobs, as_json=as_json, quiet=quiet, colour=not no_colour,
+        alternatives=alternatives, outputs=wanted, again=again, only=_listed(only, _VERDICTS, "verdict"), sort=sort, summary=summary,
+        cluster=cluster, root=root, force=force,
+    )  # fmt: skip
+    return design_all(beams, into, wishes, pattern, shard)
 
 
 @click.command()
-@click.argument("beam", type=_FILE)
-@click.argument("layout", type=_FILE)
-@click.option("--into", type=_FILE, help="Also write result and diagrams into this folder.")
+@click.argument("beams", nargs=-1, required=True, type=_FILE, metavar="BEAM... [LAYOUT]")
+@click.option("--into", type=_FILE, help="With a LAYOUT: also write result and diagrams into this folder.")
+@_many
 @_common
-def check(beam: Path, layout: Path, into: Path | None, as_json: bool, quiet: bool, no_colour: bool) -> int:
+def check(
+    beams: tuple[Path, ...],
+    into: Path | None,
+    pattern: str | None,
+    only: str | None,
+    sort: str,
+    summary: Path | None,
+    force: bool,
+    again: bool,
+    jobs: int,
+    cluster: str,
+    shard: str | None,
+    root: Path | None,
+    as_json: bool,
+    quiet: bool,
+    no_colour: bool,
+) -> int:
     """Verify the bars of a layout file; no bar is changed.
 
-    A layout in the folder of a result renews that result; exit status 1: a check fails, or something could not be verified.
-    """
-    from upright_bramble.cli.designing import check_layout
+    BEAM is a beam file, a folder with all beam files under it, or a pattern; verified is the LAYOUT named, or the one in each beam's result
+    folder, whose result is renewed. Exit status 1: a check fails, or something could not be verified.
 
-    return check_layout(beam, layout, into, as_json, quiet, not no_colour)
+    \b
+    bramble check deck.beam.yaml DB1/DB1.layout.yaml    after editing the bars
+    bramble check level-2 --only fail                   after the loads have changed
+    """
+    from upright_bramble.cli.designing import check_layout, design_all
+    from upright_bramble.cli.making import Wishes
+
+    if len(beams) == 2 and beams[1].name.endswith((".yaml", ".yml")) and not beams[1].name.endswith(".beam.yaml"):
+        return check_layout(beams[0], beams[1], into, as_json, quiet, not no_colour, root)
+    if into is not None:
+        raise click.UsageError("--into goes with one beam and its LAYOUT: the layouts of several are renewed where they are")
+    wishes = Wishes(
+        jobs=jobs, as_json=as_json, quiet=quiet, colour=not no_colour, mode="check", again=again,
+        only=_listed(only, _VERDICTS, "verdict"), sort=sort, summary=summary, cluster=cluster, root=root, force=force,
+    )  # fmt: skip
+    return design_all(beams, None, wishes, pattern, shard)
 
 
 @click.command()

@@ -10,7 +10,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from upright_bramble.beam import Beam
-from upright_bramble.cli.designing import Wishes, design_all
+from upright_bramble.cli.designing import design_all
+from upright_bramble.cli.making import Wishes
 from upright_bramble.cli.output import Call, echo, echo_json, printed, say
 from upright_bramble.core.quantities import SYSTEMS, significant
 from upright_bramble.files.beam_file import read_beam

@@ -114,20 +114,33 @@ class _Reader:
         service = self._service(code)
         self._sizes(profiles, spans, supports, detailing, code)
         waived = self._waived()
+        self._torsion(code)
         if self.faults:
             raise InputFaults(self.faults)
         beam = b.Beam(
             g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
             self.cover, supports, spans, actions, service, detailing,
-            g.arrangements, combining, redistribution, given, g.torsion == "compatibility", self.proposed,
+            g.arrangements, combining, redistribution, given, g.torsion != "equilibrium", self.proposed,
             {key: value for key, value in g.about.model_dump().items() if value}, dict(g.remarks), waived,
             0.0 if g.bracing == "continuous" else g.bracing,
             None if g.integrity is None else g.integrity == "perimeter", g.lateral,
-            {spelled(path): name for path, (name, _) in self.source.origins.items()}, tuple(dict.fromkeys(self.cautions)),
+            {spelled(path): name for path, (name, _) in self.source.origins.items()},
+            {key: value for key, value in g.neglect.model_dump().items() if value}, g.accept, g.quantity,
+            tuple(dict.fromkeys(self.cautions)),
         )  # fmt: skip
         self._stands(beam, code)
         auto = {n: (p.depth == "auto", p.width == "auto") for n, p in g.profiles.items() if "auto" in (p.depth, p.width)}
         return sized.sized(beam, code, auto) if auto else beam
+
+    def _torsion(self, code: DesignCode) -> None:
+        """Torsion is left out only where the code lets that of compatibility be."""
+        if self.given.torsion != "none":
+            return
+        clause = code.torsion.compatibility_left_out
+        if not clause:
+            self.wrong(("torsion",), "this code has compatibility torsion reduced, not left out; say 'compatibility'")
+        else:
+            self.cautions.append(f"torsion is left out: it comes from compatibility alone, and equilibrium does not need it ({clause})")
 
     def _waived(self) -> dict[str, str]:
         """Reasons by topic."""

@@ -6,6 +6,7 @@ import dataclasses
 from collections.abc import Iterator, Sequence
 from typing import Any
 
+from upright_bramble.analysis.neglect import QUANTITY
 from upright_bramble.beam import Action, Beam, Column, Detailing, Profile, Rates, Support
 from upright_bramble.codes import get_code
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, significant
@@ -88,6 +89,9 @@ def _rules(beam: Beam) -> Iterator[Item]:
     names = ", ".join(beam.supports[s].name for s in r.supports)
     far = "none" if not r.supports else f"{100 * (1 - r.delta):.3g} % at {names}" if r.delta is not None else f"maximum, at {names}"
     yield "rules", "redistribution", far, not r.supports
+    for name, limit in beam.neglect.items():
+        yield "rules", f"neglected {name}", f"up to {_Words(SYSTEMS[beam.units])(limit, QUANTITY[name])} along a span", False
+    yield "rules", "accepted ratio", f"{beam.accept:g}", beam.accept == default_of("accept")
     yield "rules", "torque", "from compatibility" if beam.compatible_torsion else "needed for equilibrium", not beam.compatible_torsion
 
 

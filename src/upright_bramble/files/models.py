@@ -101,6 +101,8 @@ ForceValue = Annotated[float, Measured("force", "force", sensible=(-1e9, 1e9))]
 LineIntensity = Annotated[float, Measured("line load", "line load", sensible=(-1e5, 1e5))]
 AreaIntensity = Annotated[float, Measured("area load", "area load", sensible=(-10.0, 10.0))]
 CoupleValue = Annotated[float, Measured("moment", "moment", sensible=(-1e12, 1e12))]
+SmallMoment = Annotated[float, Measured("moment", "moment", least=0.0, sensible=(0.0, 1e8))]
+SmallForce = Annotated[float, Measured("force", "force", least=0.0, sensible=(0.0, 1e6))]
 StressValue = Annotated[float, Measured("stress", "stress", positive=True, sensible=(0.1, 5e3))]
 DensityValue = Annotated[float, Measured("density", "density", least=0.0, sensible=(0.0, 1e-4))]
 SteelPerLength = Annotated[float, Measured("steel per length", "steel per length", least=0.0, sensible=(0.0, 100.0))]
@@ -511,6 +513,14 @@ class DetailingIn(Entry):
     rates: RatesIn = Field(default_factory=RatesIn.model_construct)
 
 
+class NeglectIn(Entry):
+    """Forces that are left out where they stay below these limits along a whole span, and every output says so."""
+
+    moment: SmallMoment | None = Field(None, description="sagging or hogging design moment; nothing is neglected when left out")
+    torsion: SmallMoment | None = Field(None, description="design torsion")
+    axial: SmallForce | None = Field(None, description="axial force from tables")
+
+
 class AboutIn(Entry):
     """What title blocks say."""
 
@@ -542,7 +552,14 @@ class BeamFile(Entry):
     forces: GivenIn | None = None
     arrangements: Literal["code", "every"] = "code"
     redistribution: RedistributionIn | None = None
-    torsion: Literal["equilibrium", "compatibility"] = Field("equilibrium", description="what torsion is needed for")
+    torsion: Literal["equilibrium", "compatibility", "none"] = Field(
+        "equilibrium", description="what torsion is needed for; none: it is left out, where the code lets compatibility torsion be"
+    )
+    neglect: NeglectIn = Field(default_factory=NeglectIn.model_construct)
+    accept: Annotated[float, Field(ge=1.0, le=1.05)] = Field(
+        described.Beam.accept, description="ratio up to which checks of strength and service are taken as passed, and every output says so"
+    )
+    quantity: Annotated[int, Field(ge=1, le=10_000)] = Field(described.Beam.quantity, description="alike beams that are built of this one")
     about: AboutIn = Field(default_factory=AboutIn.model_construct)
     remarks: Annotated[dict[Word, Word], Field(max_length=500)] = Field(
         default_factory=dict, description="remarks on checks, by id or its beginning; the report shows them beside the checks"

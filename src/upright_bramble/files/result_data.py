@@ -99,7 +99,7 @@ def beam_data(beam: Beam, code_title: str = "", labels: Mapping[str, str] | None
         "cover_mm": {"top": beam.cover.top, "bottom": beam.cover.bottom, "sides": beam.cover.sides},
         "ends_mm": [round(x, 1) for x in beam.ends],
         "length_mm": round(beam.length, 1),
-        "vibrator_gap_mm": round(beam.detailing.vibrator_gap, 1),
+        "quantity": beam.quantity, "stock_length_mm": beam.detailing.stock_length, "vibrator_gap_mm": round(beam.detailing.vibrator_gap, 1),
         "spans": [
             {
                 "name": s.name, "start_mm": round(s.start, 1), "end_mm": round(s.end, 1),

@@ -64,6 +64,8 @@ class BeamOut(_Part):
     ends_mm: tuple[Mm, Mm]
     length_mm: Mm
     vibrator_gap_mm: Mm = Field(75.0, description="left in top rows of more than four bars")
+    quantity: int = Field(1, ge=1, description="alike beams that are built of this one; numbers and masses here are those of one")
+    stock_length_mm: Mm = Field(12000.0, description="of bars as they are delivered")
     spans: Annotated[list[SpanOut], Field(min_length=1)]
     supports: Annotated[list[SupportOut], Field(min_length=1)]
 

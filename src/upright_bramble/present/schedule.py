@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
@@ -100,7 +99,7 @@ class Schedule:
 
 
 def schedule_of(result: ResultFile) -> Schedule:
-    """A line a mark, however many places its pieces go to; of stirrups the closed ones, then the links of inner legs."""
+    """A line a mark, however many places its pieces go to, of all alike beams together; of stirrups the closed ones, then links."""
     lines = [
         Line(b.mark, f"{b.face} {b.layer}" if b.face != "side" else "sides", b.size, b.count, b.shape_code,
              tuple(b.dimensions_mm.items()), b.cut_length_mm, b.mass_kg, b.mandrel_mm)
@@ -116,7 +115,10 @@ def schedule_of(result: ResultFile) -> Schedule:
             rest = round(z.mass_kg - closed, 3)
             lines.append(Line(f"{z.mark}a", "link", z.size, z.count * z.links, "33", sides, z.link_length_mm, rest, z.mandrel_mm))
     beam = result.beam
-    return Schedule(beam.mark, beam.title, beam.labels, beam.units == "us", _by_mark(lines), verdict_line(result.verdict))
+    if beam.quantity > 1:
+        lines = [replace(v, number=v.number * beam.quantity, mass=round(v.mass * beam.quantity, 3)) for v in lines]
+    title = f"{beam.title} ({beam.quantity} beams)" if beam.quantity > 1 else beam.title
+    return Schedule(beam.mark, title, beam.labels, beam.units == "us", _by_mark(lines), verdict_line(result.verdict))
 
 
 def _by_mark(lines: list[Line]) -> tuple[Line, ...]:
@@ -174,50 +176,13 @@ def schedule_data(s: Schedule) -> dict[str, Any]:
 
 def schedule_xlsx(s: Schedule) -> bytes:
     """A workbook of one sheet; texts are texts whatever they begin with, and the same input gives the same bytes."""
-    import datetime
-    import zipfile
+    from upright_bramble.present.workbook import workbook
 
-    from openpyxl import Workbook
-    from openpyxl.styles import Alignment, Font
-
-    book = Workbook()
-    fixed = datetime.datetime(2000, 1, 1)
-    book.properties.created = book.properties.modified = fixed
-    sheet = book.active
-    assert sheet is not None
-    sheet.title = "bars"
-    rows: list[tuple[object, ...]] = [(f"{s.beam}  {s.title}",), (s.rule,), (s.verdict,), tuple(_header(s))]
+    rows: list[Sequence[object]] = [(f"{s.beam}  {s.title}",), (s.rule,), (s.verdict,), tuple(_header(s))]
     rows += [_cells(s, v) for v in s.lines]
     rows += [(), *(("", "total", size, *[""] * 9, _in_unit(s, kg)) for size, kg in s.by_size().items())]
     rows.append(("", "total", *[""] * 10, _in_unit(s, s.total)))
-    for r, row in enumerate(rows, start=1):
-        for c, value in enumerate(row, start=1):
-            if value == "":
-                continue
-            cell = sheet.cell(r, c)
-            cell.value = value  # type: ignore[assignment]
-            if isinstance(value, str):
-                cell.data_type = "s"  # never a formula
-                cell.quotePrefix = value[:1] in ("=", "+", "-", "@")
-    for cell in sheet[4]:
-        cell.font = Font(bold=True)
-        cell.alignment = Alignment(wrap_text=True)
-    sheet["A1"].font = Font(bold=True)
-    for column, width in zip("ABCDEFGHIJKLM", (8, 14, 7, 8, 7, 9, 9, 9, 9, 9, 11, 12, 11), strict=True):
-        sheet.column_dimensions[column].width = width
-    sheet.freeze_panes = "A5"
-    out = io.BytesIO()
-    book.save(out)
-    again = io.BytesIO()  # packed anew without the time of day
-    with zipfile.ZipFile(out) as old, zipfile.ZipFile(again, "w", zipfile.ZIP_DEFLATED) as new:
-        for name in sorted(old.namelist()):
-            data = old.read(name)
-            if name == "docProps/core.xml":
-                import re
-
-                data = re.sub(rb"(<dcterms:modified[^>]*>)[^<]*", rb"\g<1>2000-01-01T00:00:00Z", data)
-            new.writestr(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
-    return again.getvalue()
+    return workbook("bars", rows, header=4, widths=(8, 14, 7, 8, 7, 9, 9, 9, 9, 9, 11, 12, 11))
 
 
 def _in_unit(s: Schedule, kg: float) -> float:

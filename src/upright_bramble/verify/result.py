@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces
@@ -18,6 +18,8 @@ if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
 
 MAXIMUM_RATIO = 99.0
+ACCEPTING = ("bending", "shear", "torsion", "flange", "deflection", "cracking", "anchorage")
+"""Topics whose ratios are of forces or of service, which a user may accept a little above 1; never what cannot be built."""
 NO_KIND, NO_PLACE = CheckKind("", "", ""), Place()
 _WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
 
@@ -49,9 +51,22 @@ class Check:
     place: Place = NO_PLACE
 
     @property
+    def accepted(self) -> bool:
+        """Whether it passes because the user accepts a ratio a little above 1."""
+        return self.ok and self.severity == "must" and self.ratio > 1.0 and self.topic in ACCEPTING
+
+    @property
     def beside(self) -> bool:
         """Whether it is told beside what decides."""
         return self.kind.beside
+
+
+def accepted(check: Check, limit: float) -> Check:
+    """A failing check of strength or service whose ratio the user accepts; any other as it is."""
+    if check.ok or check.severity != "must" or check.topic not in ACCEPTING or not 1.0 < check.ratio <= limit:
+        return check
+    note = f"ratio {check.ratio:.3f} accepted by the user up to {limit:g}"
+    return replace(check, ok=True, note=f"{note}; {check.note}" if check.note else note)
 
 
 @dataclass(frozen=True)

@@ -19,7 +19,7 @@ from upright_bramble.verify.placement import place
 from upright_bramble.verify.practice import practice
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
 from upright_bramble.verify.required import required_areas
-from upright_bramble.verify.result import BarItem, Check, Curves, Message, Result, StageItem, Unverified
+from upright_bramble.verify.result import BarItem, Check, Curves, Message, Result, StageItem, Unverified, accepted
 from upright_bramble.verify.run import judge
 from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
@@ -42,7 +42,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     required = required_areas(beam, code, forces, strength)
     facts = Facts(beam, code, forces, placed, strength, serviced, required, layout)
     judged = [*judge(facts), *gaps(facts)]
-    checks = [c for c in judged if isinstance(c, Check)]
+    checks = [accepted(c, beam.accept) for c in judged if isinstance(c, Check)]
     bars = [*bar_items(code, beam, placed), *side_items(code, beam, layout)]
     at = forces.stations
     models = code.shear.model(beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot)
@@ -178,7 +178,12 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
         text = "vertical springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
         result.append(Message("warning", text))
     result += _suspended(beam, code, forces)
-    result += [Message("warning", text) for text in beam.cautions]
+    result += [Message("warning", text) for text in (*beam.cautions, *forces.neglected)]
+    result += [
+        Message("warning", f"{c.id}: a ratio of {c.ratio:.3f} is accepted (accept: {beam.accept:g})")
+        for c in checks
+        if beam.accept > 1.0 and c.accepted
+    ]
     if beam.given:
         for level in forces.missing:
             result.append(Message("warning", f"no {level.replace('_', '-')} forces were given: what needs them is not verified"))

@@ -155,6 +155,10 @@ class TorsionClauses(TorsionPart):
         """2.4.10: reinforcement goes on for the largest dimension of the section."""
         return np.asarray(np.maximum(np.asarray(b_t), d) + 0.0)
 
+    @property
+    def compatibility_left_out(self) -> str:
+        return "part 2, 2.4.1"
+
     def required(
         self,
         concrete: Concrete,

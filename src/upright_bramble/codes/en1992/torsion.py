@@ -179,6 +179,10 @@ class TorsionClauses(TorsionPart):
         t_ef, a_k, _ = self._walls(tube)
         return np.asarray(torque * tube.b * self.shear.lever(d) / (2.0 * a_k * t_ef))
 
+    @property
+    def compatibility_left_out(self) -> str:
+        return "6.3.1(2)"
+
     def required(
         self,
         concrete: Concrete,

@@ -125,6 +125,10 @@ class TorsionClauses(TorsionPart):
     materials: MaterialsClauses
     shear: ShearClauses
 
+    @property
+    def compatibility_left_out(self) -> str:
+        return "41.1"
+
     def required(
         self,
         concrete: Concrete,

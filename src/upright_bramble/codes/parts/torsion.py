@@ -54,6 +54,11 @@ class TorsionPart(Protocol):
         """Whether bars for torsion are developed in full wherever they are required, whatever their stress."""
         return False
 
+    @property
+    def compatibility_left_out(self) -> str:
+        """The clause by which torsion from compatibility alone needs no design; empty where it does."""
+        return ""
+
     def extension(self, b_t: Floats, d: Floats) -> Array:
         """How far reinforcement for torsion goes on beyond where it is required, mm."""
         return np.asarray(0.0 * np.asarray(b_t) * d)
