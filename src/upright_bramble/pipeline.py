@@ -11,6 +11,8 @@ from upright_bramble.beam import Beam, Combining, ForceLine, Layout
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import BrambleError
 from upright_bramble.verify import Check, Message, Result, verify
+from upright_bramble.verify.levels import over_levels
+from upright_bramble.verify.result import ACCEPTING
 
 if TYPE_CHECKING:
     from upright_bramble.proportion import Needs, Proposal, Runner
@@ -90,7 +92,14 @@ def _at_every_level(beam: Beam, lines: tuple[ForceLine, ...]) -> dict[str, tuple
 def run_check(beam: Beam, layout: Layout) -> Result:
     """Verification alone: no bar is changed."""
     code = code_of(beam)
-    return _judged(beam, code, analyse(beam, code), layout)[1]
+    result = _judged(beam, code, analyse(beam, code), layout)[1]
+    return _by_level(beam, code, result) if beam.levels else result
+
+
+def _by_level(beam: Beam, code: DesignCode, shared: Result) -> Result:
+    """A layout of alike beams, each level verified with its own loads."""
+    parts = [(name, _judged(level, code, analyse(level, code), shared.layout)[1]) for name, level in beam.levels]
+    return over_levels(shared, parts)
 
 
 def _judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tuple[Forces, Result]:
@@ -126,11 +135,37 @@ def run_design(beam: Beam, held: Layout | None = None) -> Designed:
 
     Where service governs, the steel that it asks for is brought down again as far as it goes, and thinner bars are tried against cracks.
     """
+    if beam.levels:
+        return _shared(beam, held)
     designed = _designed(beam, held)
     if not beam.detailing.lean:
         return designed
     plain = _designed(replace(beam, detailing=replace(beam.detailing, style="plain")), held)
     return _leaner(designed, plain)
+
+
+FIRMER = 3  # times that a design of alike beams is made stronger where a level by itself fails
+
+
+def _shared(beam: Beam, held: Layout | None) -> Designed:
+    """One design for alike beams: for the envelope of all their sets of forces, and then verified level by level.
+
+    Where a level still fails by itself the whole is designed with as much more reserve.
+    """
+    code, best, reserve = code_of(beam), Designed(None, 0), beam.detailing.reserve
+    for _ in range(FIRMER):
+        designed = _designed(replace(beam, detailing=replace(beam.detailing, reserve=reserve)), held)
+        if designed.result is None:
+            return designed if best.result is None else best
+        result = _by_level(beam, code, designed.result)
+        designed = replace(designed, result=replace(result, beam=replace(result.beam, detailing=beam.detailing)))
+        if best.result is None or _badness(designed.result) < _badness(best.result):  # type: ignore[arg-type]
+            best = designed
+        over = max((c.ratio for c in result.checks if not c.ok and c.severity == "must" and c.topic in ACCEPTING), default=0.0)
+        if result.status != "fail" or not 1.0 < over < 1.3:
+            break
+        reserve += over - 1.0 + 0.01
+    return best
 
 
 def _leaner(lean: Designed, plain: Designed) -> Designed:

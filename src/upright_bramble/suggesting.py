@@ -40,6 +40,8 @@ def suggest(beam: Beam, held: Layout | None = None, *, seconds: float | None = N
 
     Amounts in the texts are marked (`text.amount`).
     """
+    if beam.levels:  # sizes are those of the beams that share the design: they are changed there
+        return Sought((), False)
     end = None if seconds is None else time.monotonic() + seconds
     freed = _let_go(beam, held, end)
     if freed:

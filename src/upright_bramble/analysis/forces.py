@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from upright_bramble.analysis.alike import under_all_levels
 from upright_bramble.analysis.cases import (
     Cases,
     RowSet,
@@ -135,6 +136,8 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     Raises UnstableLine when the line is a mechanism.
     """
     beam = with_flanges(beam, code)
+    if beam.levels and not beam.given:
+        beam = under_all_levels(beam, lambda level: analyse(level, code))
     if beam.given:
         return _from_tables(beam, code)
     grouped, cases = cases_of(beam, code.actions.permanent_by_span)

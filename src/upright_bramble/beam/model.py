@@ -507,6 +507,8 @@ class Beam:
     """Ratio up to which a check of strength or service is taken as passed."""
     quantity: int = 1
     """Alike beams that are built of this one."""
+    levels: tuple[tuple[str, Beam], ...] = ()
+    """Alike beams that share this design, by name, each with its own loads."""
     cautions: tuple[str, ...] = ()
     """Of the input, in words: what a reader may have meant otherwise."""
 

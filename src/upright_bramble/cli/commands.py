@@ -37,6 +37,14 @@ def _common(function: Any) -> Any:
     return function
 
 
+def _some(function: Any) -> Any:
+    """Which of many results."""
+    function = click.option("--only", metavar="LIST", help="Results with these verdicts: pass, fail, incomplete, with commas between.")(
+        function
+    )
+    return click.option("--mark", "pattern", metavar="PATTERN", help="Results whose mark is like this, such as 'DB*'.")(function)
+
+
 _AS_WAS = click.option("--as-was", is_flag=True, help="Use the result although its beam file or layout has changed since.")
 
 
@@ -267,39 +275,69 @@ def why(result: Path, check: str | None, kind: str, no_colour: bool, as_was: boo
 
 
 @click.command()
-@click.argument("result", type=_FILE)
+@click.argument("results", type=_FILE, nargs=-1, required=True, metavar="RESULT...")
 @click.option("--format", "kinds", default="dxf,pdf", show_default=True, help="Any of dxf, svg, pdf, png, with commas between.")
+@click.option("--name", help="Name of the files, without ending; the mark of the beam, or 'beams', when left out.")
 @click.option("--into", type=_FILE, help="Folder for the drawing; that of the result when left out.")
 @click.option("--force", is_flag=True, help="Overwrite drawings that differ.")
 @click.option("--quiet", is_flag=True, help="Print nothing but faults.")
+@_some
 @_AS_WAS
-def draw(result: Path, kinds: str, into: Path | None, force: bool, quiet: bool, as_was: bool) -> None:
-    """The reinforcement drawing of a result: elevation, bars, sections, schedule.
+def draw(
+    results: tuple[Path, ...],
+    kinds: str,
+    name: str | None,
+    into: Path | None,
+    force: bool,
+    quiet: bool,
+    pattern: str | None,
+    only: str | None,
+    as_was: bool,
+) -> None:
+    """The reinforcement drawing: elevation, bars, sections, schedule; of several results one with all sheets.
 
-    RESULT is a result.json, its folder, or the beam file beside it.
+    RESULT is a result.json, its folder, the beam file beside it, a folder of many results, or a pattern.
     """
     from upright_bramble.cli.issue import draw as issue_drawing
 
-    issue_drawing(result, kinds, into, force, quiet, as_was)
+    issue_drawing(results, kinds, name, into, force, quiet, as_was, pattern, _listed(only, _VERDICTS, "verdict"))
 
 
 @click.command()
-@click.argument("result", type=_FILE)
+@click.argument("results", type=_FILE, nargs=-1, required=True, metavar="RESULT...")
 @click.option("--format", "kinds", help="Also write it: any of csv, xlsx, json, with commas between.")
+@click.option("--name", help="Name of the files of several results, without ending; 'beams' when left out.")
 @click.option("--into", type=_FILE, help="Folder for these files; that of the result when left out.")
 @click.option("--force", is_flag=True, help="Overwrite files that differ.")
+@_some
 @_AS_WAS
 @_common
 def bars(
-    result: Path, kinds: str | None, into: Path | None, force: bool, as_was: bool, as_json: bool, quiet: bool, no_colour: bool
+    results: tuple[Path, ...],
+    kinds: str | None,
+    name: str | None,
+    into: Path | None,
+    force: bool,
+    pattern: str | None,
+    only: str | None,
+    as_was: bool,
+    as_json: bool,
+    quiet: bool,
+    no_colour: bool,
 ) -> None:
-    """The bar schedule of a result: marks, shapes, cut lengths, masses.
+    """The bar schedule: marks, shapes, cut lengths, masses; of several results one, with sizes and cutting from stock.
 
-    RESULT is a result.json, its folder, or the beam file beside it.
+    RESULT is a result.json, its folder, the beam file beside it, a folder of many results, or a pattern.
     """
-    from upright_bramble.cli.issue import show_bars
+    from upright_bramble.cli.finding import result_files
+    from upright_bramble.cli.issue import show_bars, show_floor_bars
 
-    show_bars(result, kinds, into, force, as_json, quiet, not no_colour, as_was)
+    wanted = _listed(only, _VERDICTS, "verdict")
+    files = result_files(results, pattern)
+    if len(files) == 1 and not wanted and name is None:
+        show_bars(files[0], kinds, into, force, as_json, quiet, not no_colour, as_was)
+    else:
+        show_floor_bars(files, kinds, name, into, force, as_json, quiet, not no_colour, as_was, None, wanted)
 
 
 @click.command()
@@ -311,6 +349,7 @@ def bars(
 @click.option("--into", type=_FILE, help="Folder for the report; that of the first result when left out.")
 @click.option("--force", is_flag=True, help="Overwrite reports that differ.")
 @click.option("--quiet", is_flag=True, help="Print nothing but faults.")
+@_some
 @_AS_WAS
 def report(
     results: tuple[Path, ...],
@@ -321,15 +360,18 @@ def report(
     into: Path | None,
     force: bool,
     quiet: bool,
+    pattern: str | None,
+    only: str | None,
     as_was: bool,
 ) -> None:
     """The calculation report: brief (one page), normal, or full with derivations.
 
-    Several results make one report with a summary in front. Each RESULT is a result.json, its folder, or the beam file beside it.
+    Several results make one report with a summary in front. RESULT is a result.json, its folder, the beam file beside it, a folder of many
+    results, or a pattern.
     """
     from upright_bramble.cli.issue import write_report
 
-    write_report(results, depth, kinds, without, name, into, force, quiet, as_was)
+    write_report(results, depth, kinds, without, name, into, force, quiet, as_was, pattern, _listed(only, _VERDICTS, "verdict"))
 
 
 @click.command()
@@ -341,8 +383,8 @@ def report(
 def compare(first: Path, second: Path | None, across: str | None, as_json: bool, no_colour: bool) -> int:
     """Two results side by side: bars, ratios, mass, cost. Or one beam by several codes.
 
-    Each is a result.json, its folder, or the beam file beside it. With --codes A is a beam file: width, depth, cover and loads are kept,
-    materials and bars are the nearest ones of each code; nothing is written.
+    Each is a result.json, its folder, or the beam file beside it; of two folders of many results a row a beam. With --codes A is a beam
+    file: width, depth, cover and loads are kept, materials and bars are the nearest ones of each code; nothing is written.
 
     \b
     bramble compare DB3 DB3-b
@@ -357,6 +399,38 @@ def compare(first: Path, second: Path | None, across: str | None, as_json: bool,
     assert second is not None
     show_comparison(first, second, as_json, not no_colour)
     return 0
+
+
+@click.command()
+@click.argument("beams", nargs=-1, required=True, type=_FILE, metavar="BEAM...")
+@click.option("--within", default=15.0, show_default=True, type=click.FloatRange(0.0, 90.0), help="Percent that forces may be apart.")
+@click.option("--write", type=_FILE, metavar="DIR", help="Write a file for each group, to be designed as one.")
+@click.option("--mark", "pattern", metavar="PATTERN", help="Beams whose mark is like this, such as 'DB*'.")
+@click.option("--jobs", default=1, show_default=True, type=click.IntRange(1, 64), help="Beams at the same time.")
+@click.option("--root", type=_FILE, help="Files that a beam file names lie inside this folder; the one above it when left out.")
+@_common
+def alike(
+    beams: tuple[Path, ...],
+    within: float,
+    write: Path | None,
+    pattern: str | None,
+    jobs: int,
+    root: Path | None,
+    as_json: bool,
+    quiet: bool,
+    no_colour: bool,
+) -> int:
+    """Beams that could share one design: alike in line and profile, their forces near. With what that costs.
+
+    Every beam is designed by itself and with its group; nothing is written without --write. Exit status 1: there are none.
+
+    \b
+    bramble alike . --within 20 --write typical
+    bramble design typical
+    """
+    from upright_bramble.cli.alike import show_alike
+
+    return show_alike(beams, within / 100.0, write, jobs, pattern, root, as_json, quiet, not no_colour)
 
 
 @click.command()
@@ -455,7 +529,7 @@ def section(
 
 
 @click.command()
-@click.argument("what", type=click.Choice(["beam", "rules", "layout", "result", "section"]), default="beam")
+@click.argument("what", type=click.Choice(["beam", "rules", "envelope", "layout", "result", "section"]), default="beam")
 def schema(what: str) -> None:
     """JSON Schema of a file, for editors."""
     from upright_bramble.cli.output import echo
@@ -466,5 +540,5 @@ def schema(what: str) -> None:
 
 def add_to(group: click.Group) -> None:
     """In the order of the work."""
-    for command in (start, forces, design, check, section, at, why, draw, bars, report, compare, codes, demo, schema):
+    for command in (start, forces, design, check, section, at, why, draw, bars, report, compare, alike, codes, demo, schema):
         group.add_command(command)

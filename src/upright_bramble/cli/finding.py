@@ -24,7 +24,10 @@ def beam_files(paths: Sequence[Path], mark: str | None = None, shard: tuple[int,
     several: list[Path] = []
     for path in paths:
         if path.is_dir():
-            several += _inside(path, BEAM)
+            inside = _inside(path, BEAM)
+            if not inside:
+                raise Call(_nothing(path, BEAM))
+            several += inside
         elif path.exists():
             result.append(path)
         elif found := _matching(path, BEAM):

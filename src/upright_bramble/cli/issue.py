@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import partial
 from pathlib import Path
 
+from upright_bramble.cli.finding import result_files
 from upright_bramble.cli.output import Call, echo, echo_json, printed, say
 from upright_bramble.files.result_reader import Found, find_result
 from upright_bramble.files.writing import digest, ready, safe_name, settle, write_set
@@ -22,6 +23,53 @@ def _found(path: Path, as_was: bool = False) -> Found:
             raise Call(f"{said}: design or check the beam again, or use the result as it was with --as-was")
         say(f"warning: {said}")
     return result
+
+
+def _several(paths: Sequence[Path], as_was: bool, pattern: str | None, only: Sequence[str]) -> Iterator[Found]:
+    """Results one after another, those with a verdict of `only`. Each is let go before the next is read."""
+    any_ = False
+    for path in result_files(paths, pattern):
+        found = _found(path, as_was)
+        if not only or found.data.verdict.status in only:
+            any_ = True
+            yield found
+    if not any_:
+        raise Call(f"no result here is {' or '.join(only)}")
+
+
+def _named(name: str | None, fallback: str) -> str:
+    called = name if name is not None else fallback
+    if not safe_name(called):
+        raise Call(f"'{called[:40]}' is no name for a file here; letters and figures, no folders")
+    return called
+
+
+def show_floor_bars(
+    paths: Sequence[Path], kinds: str | None, name: str | None, into: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool,
+    as_was: bool, pattern: str | None, only: Sequence[str],
+) -> None:  # fmt: skip
+    """One schedule of several results, with the cutting of their pieces."""
+    from upright_bramble.present.floor_bars import FloorSchedule, floor_schedule_data, floor_schedule_file, floor_schedule_table
+    from upright_bramble.present.schedule import schedule_of
+
+    wanted = _kinds(kinds, ("csv", "xlsx", "json")) if kinds is not None else []
+    called, folder, stock, schedules = _named(name, "beams"), into, 0.0, []
+    for found in _several(paths, as_was, pattern, only):
+        folder = found.path.parent.parent if folder is None else folder
+        stock = max(stock, found.data.beam.stock_length_mm)
+        schedules.append(schedule_of(found.data))
+    assert folder is not None
+    floor = FloorSchedule(tuple(schedules), stock)
+    if wanted:
+        _put(folder, called, {f"{called}.bars.{kind}": floor_schedule_file(floor, kind) for kind in wanted}, force)
+    if as_json:
+        echo_json(floor_schedule_data(floor))
+    elif not quiet:
+        from upright_bramble.present.terminal import make_console
+
+        printed(partial(floor_schedule_table, make_console(colour=colour), floor))
+        if wanted:
+            echo(f"written to {folder}")
 
 
 def _kinds(required: str, known: tuple[str, ...], what: str = "format") -> list[str]:
@@ -72,15 +120,25 @@ def show_bars(
             echo(f"written to {folder}")
 
 
-def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool, as_was: bool = False) -> None:
+def draw(
+    paths: Sequence[Path], kinds: str, name: str | None, into: Path | None, force: bool, quiet: bool, as_was: bool = False,
+    pattern: str | None = None, only: Sequence[str] = (),
+) -> None:  # fmt: skip
+    """The sheets of all results in one drawing."""
     from upright_bramble.present.drawing import sheets_of
     from upright_bramble.present.drawing.writers import FORMATS, written
 
     required = _kinds(kinds, FORMATS)
-    result = _found(path, as_was)
-    files = written(sheets_of(result.data, __version__), result.data.beam.mark, required)
-    folder = into if into is not None else result.path.parent
-    _put(folder, result.data.beam.mark, files, force)
+    sheets, marks, folder = [], [], into
+    for found in _several(paths, as_was, pattern, only):
+        sheets += sheets_of(found.data, __version__)
+        marks.append(found.data.beam.mark)
+        home = found.path.parent if len(marks) == 1 else found.path.parent.parent
+        folder = home if into is None else into
+    assert folder is not None
+    called = _named(name, marks[0] if len(marks) == 1 else "beams")
+    files = written(sheets, called, required)
+    _put(folder, called, files, force)
     if not quiet:
         for name in files:
             echo(f"{folder / name} written")
@@ -89,6 +147,9 @@ def draw(path: Path, kinds: str, into: Path | None, force: bool, quiet: bool, as
 def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> None:
     from upright_bramble.present.comparison import compared, comparison_data, comparison_table
 
+    if any(len(files) > 1 or files[0] != path for path, files in ((p, result_files([p])) for p in (first, second) if p.is_dir())):
+        _compare_floors(first, second, as_json, colour)
+        return
     a, b = _found(first, True), _found(second, True)
     result = compared(a.data, b.data)
     if as_json:
@@ -97,6 +158,32 @@ def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> N
     from upright_bramble.present.terminal import make_console
 
     printed(partial(comparison_table, make_console(colour=colour), result))
+
+
+def _compare_floors(first: Path, second: Path, as_json: bool, colour: bool) -> None:
+    """Two folders of results: pairs by mark, and what only one of them has."""
+    from upright_bramble.present.comparison import compared
+    from upright_bramble.present.floor_changes import BeamChange, change_of, changes_data, changes_table
+
+    old, new = ({p.name if p.is_file() else p.resolve().name: p for p in result_files([folder])} for folder in (first, second))
+    old, new = ({k.removesuffix(".result.json"): p for k, p in known.items()} for known in (old, new))
+    changes = []
+    for mark in [*old, *(m for m in new if m not in old)]:
+        if mark in old and mark in new:
+            changes.append(change_of(compared(_found(old[mark], True).data, _found(new[mark], True).data)))
+            continue
+        r = _found((old if mark in old else new)[mark], True).data
+        steel, cost, status, ratio = r.quantities["steel_kg"], r.quantities["cost"], r.verdict.status, r.verdict.ratio
+        only = BeamChange(r.beam.mark, status, "", ratio, 0.0, steel, 0.0, cost, 0.0, units=r.beam.units)
+        if mark in new:
+            only = BeamChange(r.beam.mark, "", status, 0.0, ratio, 0.0, steel, 0.0, cost, units=r.beam.units)
+        changes.append(only)
+    if as_json:
+        echo_json(changes_data(changes))
+        return
+    from upright_bramble.present.terminal import make_console
+
+    printed(partial(changes_table, make_console(colour=colour), changes))
 
 
 def show_codes_of(path: Path, wanted: str, as_json: bool, colour: bool) -> int:
@@ -181,18 +268,23 @@ def write_report(
     force: bool,
     quiet: bool,
     as_was: bool = False,
+    pattern: str | None = None,
+    only: Sequence[str] = (),
 ) -> None:
     from upright_bramble.present.report import FORMATS, TOPICS, report_of, written
 
     required = _kinds(kinds, FORMATS)
     left_out = _kinds(without, tuple(TOPICS), "topic") if without is not None else []
-    result = [_found(path, as_was) for path in paths]
-    called = name if name is not None else (result[0].data.beam.mark if len(result) == 1 else "beams")
-    if not safe_name(called):
-        raise Call(f"'{called[:40]}' is no name for a file here; letters and figures, no folders")
-    content = report_of([f.data for f in result], depth, left_out)
+    data, homes = [], []
+    for found in _several(paths, as_was, pattern, only):
+        # derivations are as large as all the rest: they are kept where they are shown
+        data.append(found.data if depth == "full" else found.data.model_copy(update={"workings": []}))
+        homes.append(found.path.parent)
+    several = len(data) > 1
+    called = _named(name, "beams" if several else data[0].beam.mark)
+    content = report_of(data, depth, left_out)
     files = {f"{called}.report.{kind}": written(content, kind) for kind in required}
-    folder = into if into is not None else result[0].path.parent
+    folder = into if into is not None else homes[0]
     _put(folder, called, files, force)
     if not quiet:
         for file in files:

@@ -37,10 +37,21 @@ def read_all(paths: Sequence[Path], wishes: Wishes) -> Iterator[Read]:
             yield future.result()
 
 
+def mapped(function: Callable[[In], Out], values: Sequence[In], jobs: int, what: str = "") -> list[Out]:
+    """A function of every value, in order, in several processes where there are many; with a progress bar where it is `what`."""
+    if jobs == 1 or len(values) < 2:
+        results: Iterator[Out] = (function(value) for value in values)
+        return list(_with_bar(results, len(values), what))
+    with contextlib.closing(_pool(min(jobs, len(values)))) as pool:
+        done = (future.result() for _, future in _windowed(pool, function, values, AHEAD * jobs))
+        return list(_with_bar(done, len(values), what))
+
+
 def run(work: list[Job], wishes: Wishes, late: list[tuple[Job, Outcome]]) -> Generator[tuple[Job, Outcome], None, None]:
     """Jobs in order with their outcomes, with a progress bar for many. Where it is broken off, `late` gets what was finished all the
     same."""
     silent = wishes.quiet or wishes.as_json or len(work) == 1
+    what = "" if silent else "checking" if wishes.mode == "check" else "designing"
     if wishes.cluster:
         outcomes: Generator[tuple[Job, Outcome], None, None] = _on_cluster(work, wishes.cluster)
     elif len(work) == 1 or wishes.jobs == 1:
@@ -48,13 +59,14 @@ def run(work: list[Job], wishes: Wishes, late: list[tuple[Job, Outcome]]) -> Gen
     else:
         outcomes = _side_by_side(work, wishes.jobs, late)
     with contextlib.closing(outcomes):
-        yield from _shown(outcomes, len(work), silent, "checking" if wishes.mode == "check" else "designing")
+        yield from _with_bar(outcomes, len(work), what)
 
 
-def _shown(outcomes: Iterator[tuple[Job, Outcome]], number: int, silent: bool, what: str) -> Iterator[tuple[Job, Outcome]]:
-    if silent:
-        for pair in outcomes:
-            yield pair
+def _with_bar(values: Iterator[Out], number: int, what: str) -> Iterator[Out]:
+    """With a bar on a terminal that shows how many are done and the time left; none where it is nothing."""
+    if not what:
+        for value in values:
+            yield value
             interrupts.look()
         return
     from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
@@ -64,9 +76,9 @@ def _shown(outcomes: Iterator[tuple[Job, Outcome]], number: int, silent: bool, w
     columns = (TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), TextColumn("time left"), TimeRemainingColumn())
     with Progress(*columns, console=make_console(stderr=True), transient=True) as bar:
         task = bar.add_task(what, total=number)
-        for pair in outcomes:
+        for value in values:
             bar.advance(task)
-            yield pair
+            yield value
             interrupts.look()
 
 

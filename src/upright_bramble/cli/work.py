@@ -306,12 +306,14 @@ class SectionWishes:
 
 def schema_text(what: str) -> str:
     from upright_bramble.files import models
+    from upright_bramble.files.alike_file import AlikeFile
     from upright_bramble.files.result_file import ResultFile
     from upright_bramble.files.section_models import SectionFile
 
     known: dict[str, type[BaseModel]] = {
         "beam": models.BeamFile,
         "rules": models.RulesFile,
+        "envelope": AlikeFile,
         "layout": models.LayoutFile,
         "result": ResultFile,
         "section": SectionFile,

@@ -19,6 +19,7 @@ from upright_bramble.core.topics import TOPICS
 from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, UnstableLine
 from upright_bramble.files import models as m
 from upright_bramble.files.action_table import ActionTable, action_table, names_actions
+from upright_bramble.files.alike_file import alike_beam
 from upright_bramble.files.faults import tried
 from upright_bramble.files.folders import inside, said_outside
 from upright_bramble.files.force_table import MAXIMUM_LINES, SpanOf, read_table
@@ -41,7 +42,10 @@ def read_beam(path: str | Path, root: Path | None = None) -> b.Beam:
 
     Raises InputFaults with all that is wrong in them.
     """
-    return beam_from(source_of(path, root), Path(path).parent, root)
+    source, folder = source_of(path, root), Path(path).parent
+    if isinstance(source.data, dict) and "envelope_of" in source.data:
+        return alike_beam(source, folder, root, read_beam)
+    return beam_from(source, folder, root)
 
 
 def source_of(path: str | Path, root: Path | None = None) -> Source:
@@ -124,9 +128,9 @@ class _Reader:
             {key: value for key, value in g.about.model_dump().items() if value}, dict(g.remarks), waived,
             0.0 if g.bracing == "continuous" else g.bracing,
             None if g.integrity is None else g.integrity == "perimeter", g.lateral,
-            {spelled(path): name for path, (name, _) in self.source.origins.items()},
-            {key: value for key, value in g.neglect.model_dump().items() if value}, g.accept, g.quantity,
-            tuple(dict.fromkeys(self.cautions)),
+            origins={spelled(path): name for path, (name, _) in self.source.origins.items()},
+            neglect={key: value for key, value in g.neglect.model_dump().items() if value}, accept=g.accept, quantity=g.quantity,
+            cautions=tuple(dict.fromkeys(self.cautions)),
         )  # fmt: skip
         self._stands(beam, code)
         auto = {n: (p.depth == "auto", p.width == "auto") for n, p in g.profiles.items() if "auto" in (p.depth, p.width)}

@@ -153,6 +153,11 @@ def _column(c: Column, w: _Words) -> str:
 
 
 def _loads(beam: Beam, w: _Words) -> Iterator[Item]:
+    for name, own in beam.levels:
+        yield "alike beams", name, f"{own.mark}  {own.title}", False
+        yield from ((topic, f"{name}: {what}", said, usual) for topic, what, said, usual in _loads(own, w))
+    if beam.levels:
+        return
     for action in beam.actions:
         yield "actions", action.name, "; ".join(_action(action, beam, w)), False
     tabled = any(a.tables for a in beam.actions)  # the combinations are the code's

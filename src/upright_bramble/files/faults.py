@@ -20,7 +20,7 @@ BRIDGES = 3  # rounds of taking faulty entries out
 _FORMS = ("list_type", "dict_type", "model_type", "model_attributes_type", "tuple_type")  # a value of another form than wanted
 
 # In the product's contract, not in this version: an honest word instead of 'unknown key'.
-_LATER = {"catalogue", "envelope_of"}
+_LATER = {"catalogue"}
 
 
 def validated(model: type[M], source: Source, units: str | None = None) -> M:

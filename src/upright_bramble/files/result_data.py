@@ -66,6 +66,18 @@ def _check(c: Check, system: UnitSystem) -> dict[str, Any]:
         "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 6),
         "resistance": round(resistance, 6), "unit": unit, "quantity": c.quantity, "ratio": round(c.ratio, 6), "ok": bool(c.ok),
         "severity": c.severity, "clause": c.clause, "note": worded(c.note, system), "combination": c.by,
+        **({"level": c.level} if c.level else {}),
+    }  # fmt: skip
+
+
+def _level(name: str, part: Result) -> dict[str, Any]:
+    """Of alike beams one level: its verdict, what governs it, and the greatest ratio of each topic."""
+    judged = [c for c in part.checks if c.severity != "advice" and not c.beside]
+    ratios = {topic: round(max(c.ratio for c in judged if c.topic == topic), 6) for topic in dict.fromkeys(c.topic for c in judged)}
+    governing = part.governing
+    return {
+        "name": name, "mark": part.beam.mark, "status": part.status, "governing": governing.id, "ratio": round(governing.ratio, 6),
+        "x_mm": round(governing.x, 1), "combination": governing.by, "ratios": ratios,
     }  # fmt: skip
 
 
@@ -140,6 +152,7 @@ def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict
         "layout_sha256": origin.layout_sha256,
         "beam": beam_data(beam, result.code_title, {size: result.label(size) for size in _sizes(result)}),
         "verdict": _verdict(result),
+        "levels": [_level(name, part) for name, part in result.parts],
         "reactions": reactions_data(beam, forces),
         "stations": {
             "x_mm": numbers(at.x, 1.0, 3),

@@ -73,6 +73,11 @@ class BeamOut(_Part):
         """Of a bar size, as every output has it."""
         return self.labels.get(size, size)
 
+    @property
+    def full_title(self) -> str:
+        """With the number of beams, where several are built."""
+        return f"{self.title} ({self.quantity} beams)" if self.quantity > 1 else self.title
+
 
 class UnverifiedOut(_Part):
     """Something that applies and was not verified, and why."""
@@ -235,6 +240,20 @@ class CheckOut(_Part):
     clause: str
     note: str
     combination: str = ""
+    level: str = Field("", description="of alike beams the one that it is worst in")
+
+
+class LevelOut(_Part):
+    """One of several alike beams that share a design: its verdict and the greatest ratio of each topic."""
+
+    name: str
+    mark: str
+    status: Literal["pass", "incomplete", "fail"]
+    governing: str
+    ratio: float
+    x_mm: float
+    combination: str = ""
+    ratios: dict[str, float]
 
 
 class BarOut(_Part):
@@ -353,6 +372,7 @@ class ResultFile(_Part):
     layout_sha256: str = Field("", description="of the layout file that was judged; empty: the bars came from no file")
     beam: BeamOut
     verdict: VerdictOut
+    levels: list[LevelOut] = Field(default_factory=list)
     reactions: list[ReactionOut]
     stations: StationsOut
     checks: list[CheckOut]

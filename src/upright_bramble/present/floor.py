@@ -43,6 +43,7 @@ class Row:
     quantity: int = 1
     change: str = ""
     reason: str = ""
+    suggestions: tuple[str, ...] = ()
     units: str = "si"
     seconds: float = 0.0
     current: bool = False
@@ -58,7 +59,7 @@ def row_of(r: ResultFile, file: str = "", *, thumbnail: bool = False) -> Row:
         first.combination, round(q["steel_kg"], 3), round(q["steel_kg_per_m3"], 2), round(q["percent_most"], 3), round(q["concrete_m3"], 4),
         round(q["cost"], 2), round(q["carbon_kg"], 2), r.beam.quantity, "",
         "; ".join(dict.fromkeys(g.topic for g in r.verdict.not_verified)),
-        r.beam.units, thumbnail=_thumbnail(r) if thumbnail else "",
+        tuple(m.text for m in r.messages if m.text.startswith("suggestion: ")), r.beam.units, thumbnail=_thumbnail(r) if thumbnail else "",
     )  # fmt: skip
 
 
@@ -128,6 +129,7 @@ def _in_units(kg: float, kg_per_m3: float, us: bool) -> tuple[float, float]:
 def _said(rows: Sequence[Row]) -> list[str]:
     """What is not in the columns: beams without bars, what was not verified, what changed."""
     lines = [f"{r.mark}: not verified: {r.reason}" for r in rows if r.status == "incomplete" and r.reason]
+    lines += [f"{r.mark}: {text}" for r in rows for text in r.suggestions]
     lines += [f"{r.mark}: bars {r.change}" for r in rows if r.change]
     current = [r.mark for r in rows if r.current]
     if current:

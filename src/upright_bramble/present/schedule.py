@@ -117,8 +117,7 @@ def schedule_of(result: ResultFile) -> Schedule:
     beam = result.beam
     if beam.quantity > 1:
         lines = [replace(v, number=v.number * beam.quantity, mass=round(v.mass * beam.quantity, 3)) for v in lines]
-    title = f"{beam.title} ({beam.quantity} beams)" if beam.quantity > 1 else beam.title
-    return Schedule(beam.mark, title, beam.labels, beam.units == "us", _by_mark(lines), verdict_line(result.verdict))
+    return Schedule(beam.mark, beam.full_title, beam.labels, beam.units == "us", _by_mark(lines), verdict_line(result.verdict))
 
 
 def _by_mark(lines: list[Line]) -> tuple[Line, ...]:
@@ -136,7 +135,7 @@ def _by_mark(lines: list[Line]) -> tuple[Line, ...]:
 HEADER = ("mark", "what", "size", "number", "shape", "A", "B", "C", "D", "mandrel", "cut length", "total length", "mass")
 
 
-def _cells(s: Schedule, v: Line) -> tuple[object, ...]:
+def cells(s: Schedule, v: Line) -> tuple[object, ...]:
     """Numbers as numbers, in the schedule's units."""
     known = v.sides
     factor = 25.4 if s.inch else 1.0
@@ -151,14 +150,15 @@ def _cells(s: Schedule, v: Line) -> tuple[object, ...]:
     return (v.mark, v.what, v.size, v.number, v.shape, *sides, bent, number(v.cut_length), total, mass)
 
 
-def _header(s: Schedule) -> list[str]:
+def headings(s: Schedule) -> list[str]:
+    """Heads of the columns with their units."""
     units = {"A": s.unit, "B": s.unit, "C": s.unit, "D": s.unit, "mandrel": s.unit, "cut length": s.unit,
              "total length": "ft" if s.inch else "m", "mass": s.mass_unit}  # fmt: skip
     return [f"{name} [{units[name]}]" if name in units else name for name in HEADER]
 
 
 def schedule_csv(s: Schedule) -> str:
-    return csv_text(_header(s), [_cells(s, v) for v in s.lines])
+    return csv_text(headings(s), [cells(s, v) for v in s.lines])
 
 
 def schedule_data(s: Schedule) -> dict[str, Any]:
@@ -178,8 +178,8 @@ def schedule_xlsx(s: Schedule) -> bytes:
     """A workbook of one sheet; texts are texts whatever they begin with, and the same input gives the same bytes."""
     from upright_bramble.present.workbook import workbook
 
-    rows: list[Sequence[object]] = [(f"{s.beam}  {s.title}",), (s.rule,), (s.verdict,), tuple(_header(s))]
-    rows += [_cells(s, v) for v in s.lines]
+    rows: list[Sequence[object]] = [(f"{s.beam}  {s.title}",), (s.rule,), (s.verdict,), tuple(headings(s))]
+    rows += [cells(s, v) for v in s.lines]
     rows += [(), *(("", "total", size, *[""] * 9, _in_unit(s, kg)) for size, kg in s.by_size().items())]
     rows.append(("", "total", *[""] * 10, _in_unit(s, s.total)))
     return workbook("bars", rows, header=4, widths=(8, 14, 7, 8, 7, 9, 9, 9, 9, 9, 11, 12, 11))

@@ -9,6 +9,7 @@ from upright_bramble.core.quantities import SYSTEMS, UnitSystem, ratio_text, wor
 from upright_bramble.files.result_file import CheckOut, ResultFile
 from upright_bramble.present.checks import against, failing, governing, grouped_gaps, place, word_of
 from upright_bramble.present.in_spans import bottom_bars, shear_models, side_bars, stirrups_of, top_bars
+from upright_bramble.present.levels import levels_list
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume, volume
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
 from upright_bramble.present.terminal import plain
@@ -50,6 +51,9 @@ def summary(console: Console, r: ResultFile) -> None:
         _check_lines(console, units.system, word, check, THORN if word == "fails" else STRAW)
     if len(more) > _CHECKS:
         console.print(f"         and {len(more) - _CHECKS} more failing checks; all are in the result file")
+    if r.levels:
+        console.print()
+        levels_list(console, r)
     _covered(console, r)
     _messages(console, r)
 
@@ -75,7 +79,8 @@ def _check_lines(console: Console, system: UnitSystem, word: str, check: CheckOu
     clause = f", {check.clause}" if check.clause else ""
     console.print(plain(console, f"{'':<14} {against(check, system)} at x = {place(check, system)}{clause}"))
     if check.combination:
-        console.print(plain(console, f"{'':<14} {check.combination}"), style="dim")
+        level = f"{check.level}: " if check.level else ""
+        console.print(plain(console, f"{'':<14} {level}{check.combination}"), style="dim")
     if check.note and not check.ok:
         console.print(plain(console, f"{'':<14} {check.note}"))
 

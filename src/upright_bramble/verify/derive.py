@@ -84,6 +84,9 @@ def _is(line: Line, value: float, unit: str) -> bool:
 
 def workings(result: Result) -> tuple[Working, ...]:
     """Derivations of all checks of a result, in their order; none where what they were made of was not kept."""
+    if result.parts:
+        made = {name: Workings(part.facts) for name, part in result.parts if part.facts is not None}
+        return tuple(made[check.level].of(check) for check in result.checks if check.level in made)
     if result.facts is None:
         return ()
     each = Workings(result.facts)

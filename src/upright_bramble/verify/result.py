@@ -49,6 +49,8 @@ class Check:
     by: str = ""
     kind: CheckKind = NO_KIND
     place: Place = NO_PLACE
+    level: str = ""
+    """Of alike beams the one that the check is worst in."""
 
     @property
     def accepted(self) -> bool:
@@ -204,6 +206,8 @@ class Result:
     """All that was not verified, waived or not."""
     out_of_scope: tuple[str, ...] = ()
     """What the program does not cover, in words."""
+    parts: tuple[tuple[str, Result], ...] = ()
+    """Of alike beams the result of each level, by its name."""
 
     def label(self, size: str) -> str:
         """Of a bar size, as every output has it."""

@@ -127,7 +127,7 @@ def _fits(result: ResultFile, paper: tuple[float, float], scale: float) -> bool:
 def _elevation(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, cuts: Sequence[Cut], top: float) -> float:
     """Bubbles, span dimensions, the beam, its stirrup zones, its bars drawn out; the level below all that."""
     beam = result.beam
-    sheet.text(LEFT + 4.0, top - 4.0, f"{beam.mark}  {beam.title}", LARGE)
+    sheet.text(LEFT + 4.0, top - 4.0, f"{beam.mark}  {beam.full_title}", LARGE)
     bubbles = top - 15.0
     spans_at = bubbles - 11.0
     y = spans_at - 9.0

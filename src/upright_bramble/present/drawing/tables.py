@@ -80,7 +80,7 @@ def draw_title(sheet: Sheet, result: ResultFile, number: str, scales: str, versi
     sheet.box(x, y, w, h, "frame")
     rows = (
         (("project", about.get("project", ""), 150.0),),
-        (("beam", f"{beam.mark}  {beam.title}", 150.0),),
+        (("beam", f"{beam.mark}  {beam.full_title}", 150.0),),
         (("code", beam.code_title, 150.0),),
         (("concrete, bars", f"{beam.concrete}, {beam.steel}", 90.0), ("scales", scales, 60.0)),
         (("author", about.get("author", ""), 50.0), ("date", about.get("date", ""), 40.0), ("revision", about.get("revision", ""), 30.0),

@@ -12,6 +12,7 @@ from upright_bramble.core.topics import TOPICS as TOPICS
 from upright_bramble.files.result_file import CheckOut, EnvelopeOut, ResultFile
 from upright_bramble.present.checks import amounts, governing, grouped_gaps, place, word_of
 from upright_bramble.present.in_spans import bottom_bars, stirrups_of, top_bars
+from upright_bramble.present.levels import levels_table
 from upright_bramble.present.numbers import Shown, mass, mass_per_volume
 from upright_bramble.present.schedule import schedule_of
 
@@ -47,7 +48,7 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
     result: dict[str, Any] = {
         "result": r,
         "mark": r.beam.mark,
-        "title": r.beam.title,
+        "title": r.beam.full_title,
         "about": dict(r.beam.about),
         "code": r.beam.code_title,
         "materials": f"{r.beam.concrete}, {r.beam.steel}",
@@ -73,6 +74,7 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
     result |= {
         "topics": _topics(r, checks, system),
         "inputs": _inputs(r),
+        "levels": levels_table(r) if r.levels else None,
         "reactions": _reactions(r, system),
         "peaks": _peaks(r, system),
         "areas": _areas(r, system),

@@ -70,6 +70,8 @@ def _beam(b: dict[str, Any], depth: str) -> list[str]:
         ("Serviceability assumptions", "stages"),
     ):
         out += [f"### {title}", "", *_table(b[key]["head"], b[key]["rows"])]
+    if b["levels"]:
+        out += ["### Alike beams", "", *_table(b["levels"]["head"], b["levels"]["rows"])]
     out += ["### Checks", ""]
     for t in b["topics"]:
         out += [f"#### {t['title']}", "", *_checks(t["rows"])]

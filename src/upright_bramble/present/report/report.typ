@@ -113,6 +113,10 @@
     #plain(b.reactions)
     == Serviceability assumptions
     #plain(b.stages)
+    #if b.levels != none [
+      == Alike beams: greatest ratios by level
+      #plain(b.levels)
+    ]
     = Checks
     #set text(7.8pt)
     #columns(2, gutter: 12pt)[
