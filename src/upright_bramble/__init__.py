@@ -13,9 +13,22 @@ from typing import TYPE_CHECKING, Any
 from upright_bramble.version import __version__
 
 if TYPE_CHECKING:
-    from upright_bramble.api import check, design, figure, forces, judge_section, read, read_layout, suggest, table, why
+    from upright_bramble.api import check, design, design_many, figure, forces, judge_section, read, read_layout, suggest, table, why
 
-__all__ = ["__version__", "check", "design", "figure", "forces", "judge_section", "read", "read_layout", "suggest", "table", "why"]
+__all__ = [
+    "__version__",
+    "check",
+    "design",
+    "design_many",
+    "figure",
+    "forces",
+    "judge_section",
+    "read",
+    "read_layout",
+    "suggest",
+    "table",
+    "why",
+]
 
 
 def __getattr__(name: str) -> Any:

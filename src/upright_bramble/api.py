@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -9,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.core.quantities import SYSTEMS, worded
+from upright_bramble.errors import InputFaults
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import read_layout as _read_layout
 from upright_bramble.pipeline import NoBars, run_check, run_design, run_forces
@@ -71,6 +73,41 @@ def why(result: Result, check: str) -> Working:
         if collected.check == check:
             return collected
     raise KeyError(check)
+
+
+def design_many(beams: Sequence[Beam | str | Path], *, jobs: int = 1) -> pd.DataFrame:
+    """Design many beams, in `jobs` processes; a data frame with a row a beam, in their order.
+
+    Columns: mark, title, verdict, governs, ratio, place, combination, steel_kg, steel_kg_per_m3, steel_percent, concrete_m3, cost,
+    carbon_kg, quantity. The results are summarised and let go: memory does not grow with their number. Nothing is written; a script that
+    is run as a program needs ``if __name__ == "__main__":`` around it where `jobs` is more than 1.
+
+    Raises InputFaults with all faults of all files.
+
+    >>> from upright_bramble.demo import demo_files
+    >>> from upright_bramble.files.beam_file import beam_from
+    >>> from upright_bramble.files.yaml_source import parse_yaml
+    >>> shelf = beam_from(parse_yaml(demo_files()["boat-shelf.beam.yaml"], "boat-shelf.beam.yaml"))
+    >>> design_many([shelf])[["mark", "verdict"]].values.tolist()
+    [['BS6', 'pass']]
+    """
+    from upright_bramble.many import summaries
+    from upright_bramble.present.frames import many_frame
+
+    return many_frame(summaries(_all_read(beams), jobs))
+
+
+def _all_read(beams: Sequence[Beam | str | Path]) -> list[Beam]:
+    """Every beam, or InputFaults with the faults of all files."""
+    result, faults = [], []
+    for beam in beams:
+        try:
+            result.append(_beam(beam))
+        except InputFaults as error:
+            faults += error.faults
+    if faults:
+        raise InputFaults(faults)
+    return result
 
 
 @dataclass(frozen=True)

@@ -64,7 +64,7 @@ def start(file: Path, code: str, units: str, rules: bool, force: bool) -> None:
 
 
 @click.command()
-@click.argument("beam", type=_FILE)
+@click.argument("beams", type=_FILE, nargs=-1, required=True, metavar="BEAM...")
 @click.option("--level", default="strength", show_default=True, help="Level to show: strength, a service level, or permanent.")
 @click.option("--csv", "csv_file", type=_FILE, help="Write every set of forces by station as CSV.")
 @click.option("--extremes", is_flag=True, help="With --csv: the envelope alone, one row a station.")
@@ -72,9 +72,12 @@ def start(file: Path, code: str, units: str, rules: bool, force: bool) -> None:
 @click.option("--combinations", is_flag=True, help="List every combination instead.")
 @click.option("--action", help="Draw and list one action's own diagram instead, unfactored on all its spans.")
 @click.option("--force", is_flag=True, help="Overwrite files that exist.")
+@click.option("--mark", "pattern", metavar="PATTERN", help="Beams whose mark is like this, such as 'DB*'.")
+@click.option("--jobs", default=1, show_default=True, type=click.IntRange(1, 64), help="Beams at the same time.")
+@click.option("--root", type=_FILE, help="Files that a beam file names lie inside this folder; the one above it when left out.")
 @_common
 def forces(
-    beam: Path,
+    beams: tuple[Path, ...],
     level: str,
     combinations: bool,
     action: str | None,
@@ -82,21 +85,35 @@ def forces(
     extremes: bool,
     figure: Path | None,
     force: bool,
+    pattern: str | None,
+    jobs: int,
+    root: Path | None,
     as_json: bool,
     quiet: bool,
     no_colour: bool,
 ) -> None:
-    """Reactions, and the envelopes of moment, shear and torsion."""
-    from upright_bramble.cli.work import list_combinations, show_forces
+    """Reactions, and the envelopes of moment, shear and torsion.
 
+    BEAM is a beam file, a folder with all beam files under it, or a pattern: of several the extremes of each in one table.
+    """
+    from upright_bramble.cli.finding import beam_files
+    from upright_bramble.cli.work import list_combinations, show_floor_forces, show_forces
+
+    files = beam_files(beams, pattern)
+    if len(files) > 1:
+        if combinations or csv_file or figure or extremes or action:
+            raise click.UsageError("--combinations, --csv, --figure, --extremes and --action are of one beam")
+        show_floor_forces(files, level, jobs, root, as_json, quiet, not no_colour)
+        return
+    beam = files[0]
     if combinations and (csv_file or figure or extremes or action):
         raise click.UsageError("--combinations lists them and writes no file: leave out --csv, --figure, --extremes and --action")
     if extremes and not csv_file:
         raise click.UsageError("--extremes goes with --csv")
     if combinations:
-        list_combinations(beam, as_json, not no_colour)
+        list_combinations(beam, as_json, not no_colour, root)
     else:
-        show_forces(beam, level, action, csv_file, extremes, figure, force, as_json, quiet, not no_colour)
+        show_forces(beam, level, action, csv_file, extremes, figure, force, as_json, quiet, not no_colour, root)
 
 
 def _many(function: Any) -> Any:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
     from pydantic import BaseModel
 
     from upright_bramble.codes import DesignCode
+    from upright_bramble.present.floor_forces import ForceRow
     from upright_bramble.verify.sections.judge import Verdict
     from upright_bramble.verify.sections.model import CrossSection
 
@@ -54,6 +56,7 @@ def show_forces(
     as_json: bool,
     quiet: bool,
     colour: bool,
+    root: Path | None = None,
 ) -> None:
     from upright_bramble.files.tables import forces_csv, has_sets, sets_csv
     from upright_bramble.pipeline import code_of, only_action, only_permanent, run_forces
@@ -64,7 +67,7 @@ def show_forces(
     for target in (csv_file, figure):
         if target:
             _free(target, force)
-    beam = read_beam(path)
+    beam = read_beam(path, root)
     whole = beam
     permanent = level == "permanent" and action is None
     if permanent:
@@ -95,10 +98,40 @@ def show_forces(
         printed(partial(forces_summary, make_console(colour=colour), beam, result, level, action))
 
 
-def list_combinations(path: Path, as_json: bool, colour: bool) -> None:
+def show_floor_forces(files: Sequence[Path], level: str, jobs: int, root: Path | None, as_json: bool, quiet: bool, colour: bool) -> None:
+    """The extremes of several beams in one table."""
+    from upright_bramble.cli.many import mapped, read_all
+    from upright_bramble.present.floor_forces import force_rows_data, force_rows_table
+
+    read = list(read_all(files, Wishes(jobs=jobs, root=root)))
+    faults = [r.fault for r in read if r.beam is None]
+    if faults:
+        raise Call("\n".join(faults))
+    rows = mapped(partial(_force_row, level=level), [r.beam for r in read if r.beam is not None], jobs)
+    if as_json:
+        echo_json(force_rows_data(rows))
+    elif not quiet:
+        from upright_bramble.present.terminal import make_console
+
+        printed(partial(force_rows_table, make_console(colour=colour), rows, level))
+
+
+def _force_row(beam: Beam, level: str) -> ForceRow:
+    from upright_bramble.pipeline import code_of, only_permanent, run_forces
+    from upright_bramble.present.floor_forces import force_row
+
+    if level == "permanent":
+        beam, level = only_permanent(beam), code_of(beam).actions.rare_level
+    forces = run_forces(beam)
+    if level not in forces.envelopes:
+        raise Call(f"{beam.mark}: no level is called '{level[:40]}'; levels: {', '.join(forces.envelopes)}")
+    return force_row(beam, forces, level)
+
+
+def list_combinations(path: Path, as_json: bool, colour: bool, root: Path | None = None) -> None:
     from upright_bramble.pipeline import code_of, run_forces
 
-    beam = read_beam(path)
+    beam = read_beam(path, root)
     result = run_forces(beam)
     rows = [
         {"level": level, "name": row.combination.name, "arrangement": row.arrangement}

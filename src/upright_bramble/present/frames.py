@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import pandas as pd
 
 from upright_bramble.analysis import Forces
 from upright_bramble.files.result_data import Origin, result_data
+from upright_bramble.present.floor import Row
 from upright_bramble.verify import Result
 
 
@@ -34,3 +37,13 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
     if name not in ("checks", "bars", "stirrups"):
         raise ValueError(f"no table is called '{name}'; tables: checks, bars, stirrups, stations")
     return pd.DataFrame(data[name])
+
+
+def many_frame(rows: Iterable[Row]) -> pd.DataFrame:
+    """A row a beam; rows are taken one by one."""
+    columns = {
+        "mark": "mark", "title": "title", "verdict": "status", "governs": "check", "ratio": "ratio", "place": "place",
+        "combination": "combination", "steel_kg": "steel_kg", "steel_kg_per_m3": "steel_kg_per_m3", "steel_percent": "percent",
+        "concrete_m3": "concrete_m3", "cost": "cost", "carbon_kg": "carbon_kg", "quantity": "quantity", "reason": "reason",
+    }  # fmt: skip
+    return pd.DataFrame([[getattr(r, key) for key in columns.values()] for r in rows], columns=list(columns))
