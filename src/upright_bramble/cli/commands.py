@@ -451,6 +451,26 @@ def alike(
 
 
 @click.command()
+@click.argument("beam", type=_FILE)
+@click.argument("layout", type=_FILE, required=False)
+@click.option("--page", is_flag=True, help="Serve a page with the diagrams, to this machine alone.")
+@click.option("--port", default=0, type=click.IntRange(0, 65535), help="Port of the page; a free one when left out.")
+@click.option("--root", type=_FILE, help="Files that a beam file names lie inside this folder; the one above it when left out.")
+@click.option("--no-colour", is_flag=True, help="No colours (NO_COLOR is honoured too).")
+def watch(beam: Path, layout: Path | None, page: bool, port: int, root: Path | None, no_colour: bool) -> int:
+    """Design a beam again each time its file is saved, or check a layout.
+
+    Watched are the beam file, the rules and tables that it names, and its layout: one that is named, or that a hand has edited, is checked
+    as it is. Shown is the summary with what changed since the last save. Nothing is written; Ctrl-C ends it.
+    """
+    from upright_bramble.cli.watching import watch as watching
+
+    if port and not page:
+        raise click.UsageError("--port goes with --page")
+    return watching(beam, layout, page, port, root, not no_colour)
+
+
+@click.command()
 @click.argument("code", required=False)
 @click.option("--annex", help="Values of this annex; the code's first when left out.")
 @click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
@@ -557,5 +577,5 @@ def schema(what: str) -> None:
 
 def add_to(group: click.Group) -> None:
     """In the order of the work."""
-    for command in (start, forces, design, check, section, at, why, draw, bars, report, compare, alike, codes, demo, schema):
+    for command in (start, forces, design, check, section, at, why, draw, bars, report, compare, alike, watch, codes, demo, schema):
         group.add_command(command)
