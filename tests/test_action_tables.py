@@ -244,7 +244,7 @@ def test_what_looks_wrong_is_said_in_the_result(bramble, loaded):
     text = HEAD + TABLED.replace("  - {name: racks 2, kind: imposed, category: B, table: frame.csv}\n", "")
     bramble.write("frame.csv", long(rows))
     bramble.write("whole.beam.yaml", text)
-    assert any("arrangements by span" in c for c in read_beam(bramble.folder / "whole.beam.yaml").cautions)
+    assert any("fewer actions than there are spans" in c for c in read_beam(bramble.folder / "whole.beam.yaml").cautions)
 
 
 def test_damaged_workbooks_are_faults(tmp_path):

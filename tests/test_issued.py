@@ -141,7 +141,8 @@ def test_results_are_found_by_file_folder_and_beam(demo):
         done = ran(demo, "bars", name, "--json")
         assert done.returncode == 0
         assert json.loads(done.stdout)["mark"] == "DB3"
-    for name, words in (("nothing", "no such file"), (".", "there is no result"), ("DB3/DB3.layout.yaml", "has no result")):
+    (demo / "empty").mkdir(exist_ok=True)
+    for name, words in (("nothing", "no such file"), ("empty", "there is no result"), ("DB3/DB3.layout.yaml", "has no result")):
         done = ran(demo, "bars", name)
         assert done.returncode == 2
         assert words in done.stderr

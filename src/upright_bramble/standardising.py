@@ -72,7 +72,7 @@ def groups(beams: Sequence[Beam], of: Sequence[Array], within: float) -> list[li
         else:
             if not unable(beams[i]):
                 result.append([i])
-    return [sorted(group) for group in result if len(group) > 1]
+    return sorted(sorted(group) for group in result if len(group) > 1)
 
 
 def designed(beam: Beam) -> Designs:

@@ -132,12 +132,13 @@ def cautions_of(forces: Sequence[ActionForces], spans: Sequence[Span]) -> list[s
             result.append(
                 f"span {k + 1}: the permanent actions of the tables bend it upwards between its supports; sagging is positive here"
             )
-    imposed = [group_of(f.action) for f in forces if f.action.kind == "imposed"]
-    alone = [key for key in dict.fromkeys(imposed) if imposed.count(key) == 1]
-    if alone and sum(not s.cantilever for s in spans) > 1:
+    between = sum(not s.cantilever for s in spans)
+    arranged = [group_of(f.action) for f in forces if f.action.kind == "imposed"]
+    few = [key for key in dict.fromkeys(arranged) if arranged.count(key) < between]
+    if between > 1 and few:
         result.append(
-            f"imposed action {', '.join(alone)} acts as its table has it, on all spans or on none: arrangements by span need actions of "
-            "their own, one a pattern"
+            f"{', '.join(few)} comes in fewer actions than there are spans: arrangements are those that these actions make, each there or "
+            "not; an action for every span covers all of them"
         )
     return result
 

@@ -136,7 +136,7 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     Raises UnstableLine when the line is a mechanism.
     """
     beam = with_flanges(beam, code)
-    if beam.levels and not beam.given:
+    if beam.levels and not beam.given:  # the levels' own forces, of which the shared beam has none itself
         beam = under_all_levels(beam, lambda level: analyse(level, code))
     if beam.given:
         return _from_tables(beam, code)

@@ -18,7 +18,7 @@ def shared(levels: Sequence[tuple[str, Beam]], mark: str, title: str) -> Beam:
     waive = {t: reason for t, reason in first.waive.items() if all(t in beam.waive for _, beam in levels)}
     return replace(
         first, title=title, mark=mark, levels=tuple(levels), quantity=sum(beam.quantity for _, beam in levels), waive=waive, cautions=(),
-        proposed=(), origins={}, remarks={},
+        proposed=(), origins={}, remarks={}, given={}, actions=(),
     )  # fmt: skip
 
 

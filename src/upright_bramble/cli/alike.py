@@ -179,10 +179,8 @@ def _print(console: Console, proposals: Sequence[Proposal], alone: Sequence[str]
     console.print(table)
     console.print()
     extra, money = sum(p.extra_kg for p in proposals), sum(p.extra_cost for p in proposals)
-    beams = sum(len(p.beams) for p in proposals)
-    console.print(
-        plain(console, f"{beams} beams in {len(proposals)} designs: {extra:+.0f} kg of steel, {money:+.0f} of cost (rates of the files)")
-    )
+    beams, designs = sum(len(p.beams) for p in proposals), f"{len(proposals)} design{'s' * (len(proposals) > 1)}"
+    console.print(plain(console, f"{beams} beams in {designs}: {extra:+.0f} kg of steel, {money:+.0f} of cost (rates of the files)"))
     if alone:
         more = f" and {len(alone) - 12} more" if len(alone) > 12 else ""
         console.print(plain(console, f"on their own: {', '.join(alone[:12])}{more}"), style="dim")

@@ -483,14 +483,18 @@ def codes(code: str | None, annex: str | None, as_json: bool, no_colour: bool) -
 
 
 @click.command()
-@click.option("--into", type=_FILE, default=Path("bramble-demo"), show_default=True, help="Folder for the demo.")
+@click.option("--into", type=_FILE, help="Folder for the demo; bramble-demo, or bramble-job, when left out.")
+@click.option("--job", is_flag=True, help="A job of 120 beams on four levels, with shared rules and tables of a frame, instead.")
+@click.option("--jobs", default=1, show_default=True, type=click.IntRange(1, 64), help="Beams at the same time.")
 @click.option("--quiet", is_flag=True, help="Print nothing but faults.")
 @click.option("--no-colour", is_flag=True, help="No colours.")
-def demo(into: Path, quiet: bool, no_colour: bool) -> int:
+def demo(into: Path | None, job: bool, jobs: int, quiet: bool, no_colour: bool) -> int:
     """Copy the demo beams to a folder and run the whole job on them."""
-    from upright_bramble.cli.work import run_demo
+    from upright_bramble.cli.work import run_demo, run_demo_job
 
-    return run_demo(into, quiet, not no_colour)
+    if job:
+        return run_demo_job(into if into is not None else Path("bramble-job"), jobs, quiet, not no_colour)
+    return run_demo(into if into is not None else Path("bramble-demo"), jobs, quiet, not no_colour)
 
 
 def _once(context: click.Context, option: click.Parameter, values: tuple[str, ...]) -> str | None:

@@ -22,7 +22,7 @@ from upright_bramble.cli.many import read_all, run
 from upright_bramble.cli.output import Call, echo_json, printed, say
 from upright_bramble.errors import BrambleError, FromOutside, KeptLayout
 from upright_bramble.files.beam_file import read_beam
-from upright_bramble.files.layout_file import edited_by_hand, held_part, read_layout
+from upright_bramble.files.layout_file import designed_for, edited_by_hand, held_part, read_layout
 from upright_bramble.files.result_data import Origin
 from upright_bramble.files.result_reader import beam_file_of, file_digest, input_digest
 from upright_bramble.files.writing import CannotWrite, digest, ready, settle, write_set, written_digests
@@ -215,7 +215,8 @@ def _to_design(job: Job, wishes: Wishes) -> Job:
             "only what it lacks, `bramble design --fresh` designs anew (entries held: true stay, this file is kept under a number)"
         )
     anew = wishes.again or wishes.fresh or wishes.suggest or bool(wishes.alternatives)
-    if not edited and not anew and _current(job, hashlib.sha256(raw).hexdigest()):
+    own = not edited and designed_for(raw.decode("utf-8", "replace"), job.input_sha256)
+    if own and not anew and _current(job, hashlib.sha256(raw).hexdigest()):
         return replace(job, current=True)
     job = replace(job, seen={file.name: hashlib.sha256(raw).hexdigest()})
     if not edited and not wishes.mend and b"held: true}" not in raw:  # as it was written, and nothing in it is to stay

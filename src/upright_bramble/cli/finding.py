@@ -20,22 +20,21 @@ def beam_files(paths: Sequence[Path], mark: str | None = None, shard: tuple[int,
     A beam that an `envelope_of` beside it covers is designed with that one, unless it is named itself. `mark`: a pattern that the beam's
     mark must have. `shard` (k, n): the k-th of n parts of them.
     """
-    result: list[Path] = []
-    several: list[Path] = []
+    found: list[tuple[Path, bool]] = []  # with whether it was named itself
     for path in paths:
         if path.is_dir():
             inside = _inside(path, BEAM)
             if not inside:
                 raise Call(_nothing(path, BEAM))
-            several += inside
+            found += [(p, False) for p in inside]
         elif path.exists():
-            result.append(path)
-        elif found := _matching(path, BEAM):
-            several += found
+            found.append((path, True))
+        elif matching := _matching(path, BEAM):
+            found += [(p, False) for p in matching]
         else:
             raise Call(_nothing(path, BEAM))
-    covered = {member for path in several for member in _covered(path)}
-    result += [path for path in several if path.resolve() not in covered]
+    covered = {member for path, named in found if not named for member in _covered(path)}
+    result = [path for path, named in found if named or path.resolve() not in covered]
     strange = [p for p in result if hidden(p.name)]
     if strange:
         raise Call(f"{strange[0]}: the name of the file holds the character {hidden(strange[0].name)}; rename it")
@@ -107,7 +106,7 @@ def _matching(path: Path, ending: str) -> list[Path]:
 
 def _nothing(path: Path, ending: str) -> str:
     if path.is_dir():
-        return f"{path}: there is no *{ending} file in this folder"
+        return f"{path}: is a folder without a *{ending} file; there is no {'result' if ending == RESULT else 'beam'} in it"
     if glob.has_magic(str(path)):
         return f"{path}: no *{ending} file matches"
     return f"{path}: there is no such file" + (" or folder" if ending == RESULT else "")

@@ -189,7 +189,7 @@ def make(job: Job) -> Made:
     contents: dict[str, bytes] = {}
     sha = job.seen.get(job.layout_name, "")
     if job.mode != "check":
-        layout = layout_text(beam, result.layout, tool).encode()
+        layout = layout_text(beam, result.layout, tool, job.input_sha256 if job.mode == "design" else "").encode()
         if job.raw is not None and job.before is not None:
             if job.mode == "mend":
                 layout = merged_text(job.raw.decode("utf-8-sig"), job.before, beam, result.layout, tool).encode()

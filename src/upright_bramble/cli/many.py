@@ -169,7 +169,7 @@ def _on_cluster(work: list[Job], address: str) -> Generator[tuple[Job, Outcome],
         ahead = AHEAD * max(sum(client.nthreads().values()), 1)
         while True:
             while len(waiting) < ahead and (job := next(rest, None)) is not None:
-                made = None if job.current else client.submit(make, job, pure=False, retries=RETRIES)
+                made = None if job.current else client.submit(_made_there, job, pure=False, retries=RETRIES)
                 waiting.append((job, made))
             if not waiting:
                 return
@@ -186,12 +186,23 @@ def _on_cluster(work: list[Job], address: str) -> Generator[tuple[Job, Outcome],
         client.close()
 
 
+def _made_there(job: Job) -> tuple[str, Made]:
+    """On a worker: the version that it has, and what it made."""
+    from upright_bramble.version import __version__
+
+    return __version__, make(job)
+
+
 def _from_cluster(job: Job, future: Any) -> Outcome:
+    from upright_bramble.version import __version__
+
     try:
-        made = future.result()
+        version, made = future.result()
     except Exception as error:  # whatever a scheduler, a network or a worker fails with
         said = str(error).strip().splitlines() or [type(error).__name__]
         return Outcome(error=f"{job.path.name}: the cluster failed: {said[0][:200]}")
+    if version != __version__:
+        return Outcome(error=f"{job.path.name}: a worker of the cluster has version {version}, here is {__version__}: not written")
     assert isinstance(made, Made)
     return put(job, made)
 
@@ -217,23 +228,7 @@ def _client(address: str) -> Any:
     except (OSError, ValueError, TimeoutError) as error:
         said = (str(error).strip().splitlines() or ["no answer"])[0][:160]
         raise Call(f"--cluster {address[:80]}: cannot be reached: {said}") from None
-    try:
-        found = client.run(_version_there)
-    except Exception as error:
+    if not client.nthreads():
         client.close()
-        raise Call(f"--cluster {address[:80]}: its workers do not have upright-bramble: {str(error).splitlines()[0][:120]}") from None
-    from upright_bramble.version import __version__
-
-    other = sorted({v for v in found.values() if v != __version__})
-    if other or not found:
-        client.close()
-        raise Call(
-            f"--cluster {address[:80]}: " + (f"workers have version {other[0]}, here is {__version__}" if other else "has no worker")
-        )
+        raise Call(f"--cluster {address[:80]}: has no worker")
     return client
-
-
-def _version_there() -> str:
-    from upright_bramble.version import __version__
-
-    return __version__

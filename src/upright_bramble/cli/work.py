@@ -196,7 +196,27 @@ def _forces_data(beam: Beam, result: Any) -> dict[str, Any]:
     }
 
 
-def run_demo(into: Path, quiet: bool, colour: bool) -> int:
+def run_demo_job(into: Path, jobs: int, quiet: bool, colour: bool) -> int:
+    """Write the files of the demo job (what is there stays as it is) and design all of it in one call."""
+    from upright_bramble.demo.job import job_files
+
+    ready(into, [])
+    by_folder: dict[Path, dict[str, bytes]] = {}
+    for name, text in job_files().items():
+        path = into / name
+        if not os.path.lexists(path):
+            by_folder.setdefault(path.parent, {})[path.name] = text.encode()
+    for folder, missing in by_folder.items():
+        write_set(folder, "demo", missing, seen=dict.fromkeys(missing, ""))
+    wishes = Wishes(quiet=quiet, colour=colour, jobs=jobs, outputs=("json", "layout"), summary=into / "summary.html", force=True)
+    status = design_all([into], None, wishes)
+    if not quiet:
+        echo(f"\nThe job is in {into}{os.sep}; its table: {into / 'summary.html'}")
+        echo(f"next: bramble alike {into} --within 25     bramble bars {into}     bramble report {into} --depth brief")
+    return status
+
+
+def run_demo(into: Path, jobs: int, quiet: bool, colour: bool) -> int:
     """Copy the demo beams (files that are there stay as they are) and design them all."""
     from upright_bramble.demo import demo_files
 
@@ -204,7 +224,7 @@ def run_demo(into: Path, quiet: bool, colour: bool) -> int:
     missing = {name: text.encode() for name, text in demo_files().items() if not os.path.lexists(into / name)}
     if missing:
         write_set(into, "demo", missing, seen=dict.fromkeys(missing, ""))
-    design_all([into], None, Wishes(quiet=quiet, colour=colour, suggest=True))
+    design_all([into], None, Wishes(quiet=quiet, colour=colour, suggest=True, jobs=jobs))
     if not quiet:
         echo(f"\nThe demo's beams and results are in {into}{os.sep}\nOne of them fails on purpose, to show how that looks.")
         echo("One of them by every code: bramble compare boat-shelf.beam.yaml --codes all")

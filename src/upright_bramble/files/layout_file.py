@@ -16,6 +16,7 @@ from upright_bramble.files.faults import validated
 from upright_bramble.files.yaml_source import Source, load_yaml, nearest
 
 MAXIMUM_ENTRIES, MAXIMUM_OF_A_SPAN = 200, 60  # of bars, of stirrup zones: for a beam, and for each of its spans
+_FOR = "# Designed for the input "
 _SEAL = "# as written: "
 
 
@@ -77,8 +78,14 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
     return [replace(f, text=worded(f.text, SYSTEMS[beam.units])) for f in result]
 
 
-def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
-    """The file that `design` writes. Its last line seals it: a changed file is known as edited by hand."""
+def designed_for(text: str, input_sha256: str) -> bool:
+    """Whether a layout is the design for an input, and not one that was mended for it or that is held against it."""
+    return f"\n{_FOR}{input_sha256[:16]}\n" in text.replace("\r\n", "\n")
+
+
+def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -> str:
+    """The file that `design` writes. Its last line is a checksum: a changed file is known as edited by hand. `input_sha256` of what it was
+    designed for."""
     feet = beam.units == "us"
 
     def far(value: float) -> str:
@@ -96,6 +103,7 @@ def layout_text(beam: Beam, layout: Layout, tool: str) -> str:
         f"# Bars of {beam.mark}, proposed by {tool}. Edit freely, then: bramble check NAME.beam.yaml THIS-FILE",
         "# Positions run along the beam; 0 is the first support's centreline, or the tip of a leading cantilever.",
         "# 'held: true' keeps an entry when the beam is designed again.",
+        *([f"{_FOR}{input_sha256[:16]}"] if input_sha256 else []),
         "bramble_layout: 1",
         f"beam: {beam.mark}",
         "bars:" if layout.bars else "bars: []",

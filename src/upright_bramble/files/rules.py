@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
@@ -45,6 +45,11 @@ def with_rules(source: Source, folder: Path, root: Path | None = None) -> Source
         layer, wrong = _layer(source, ("rules", i), name, folder, root)
         faults += wrong
         layers += [layer] if layer is not None else []
+    return laid_over(source, layers, faults)
+
+
+def laid_over(source: Source, layers: Sequence[Source], faults: Sequence[Fault] = ()) -> Source:
+    """A beam file over files of rules, the later ones over the earlier."""
     merged = _Merged(source)
     for layer in layers:
         merged.lay(layer)
@@ -137,7 +142,7 @@ class _Merged:
             del into[name]
             self._forget((*parent, name))
 
-    def under(self, source: Source, system: UnitSystem, faults: list[Fault]) -> Source:
+    def under(self, source: Source, system: UnitSystem, faults: Sequence[Fault]) -> Source:
         """The beam's own keys over all that was laid, bare numbers of other units marked as such."""
         self._drop(self.data, (), source.data)
         for key, value in source.data.items():

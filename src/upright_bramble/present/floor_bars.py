@@ -55,14 +55,15 @@ def cut(pieces: Sequence[tuple[float, int]], stock: float) -> tuple[Pattern, ...
     """
     left: dict[float, int] = {}
     for length, number in pieces:
-        left[length] = left.get(length, 0) + number
+        if length > 0.0:
+            left[length] = left.get(length, 0) + number
     lengths = sorted(left, reverse=True)
     result = []
     while any(left.values()):
         room = stock
         taken: list[tuple[float, int]] = []
         for length in lengths:
-            count = min(left[length], int((room + 1e-6) // length)) if length > 0.0 else left[length]
+            count = max(min(left[length], int((room + 1e-6) // length)), 0)
             if not taken and left[length] and not count:
                 count = 1  # longer than the stock
             if count:
