@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from upright_bramble.files.result_file import ResultFile
 
 QUIET = 0.08  # seconds without a change, after which files count as saved
+LOOK = 1000  # milliseconds after which files are looked at in any case
 
 
 @dataclass
@@ -165,7 +166,8 @@ def watch(path: Path, layout: Path | None, page: bool, port: int, root: Path | N
 
 
 def _saves(state: Watch) -> Iterator[None]:
-    """Each time something in the folders of the watched files changes; editors replace a file as often as they write into it."""
+    """Each time something in the folders of the watched files changes (editors replace a file as often as they write into it), and once a
+    second in any case: what is saved before the watch has begun, or where folders tell nothing, is seen too."""
     from watchfiles import watch as changes
 
     while True:
@@ -177,7 +179,9 @@ def _saves(state: Watch) -> Iterator[None]:
         def wanted(_change: object, name: str, names: set[str] = names) -> bool:
             return Path(name).name in names
 
-        for _ in changes(*folders, watch_filter=wanted, debounce=int(1000 * QUIET), step=40, recursive=False):
+        for _ in changes(
+            *folders, watch_filter=wanted, debounce=int(1000 * QUIET), step=40, rust_timeout=LOOK, yield_on_timeout=True, recursive=False
+        ):
             yield
             if _names_of(state) != again:
                 break  # the file names others now: these are watched from here on

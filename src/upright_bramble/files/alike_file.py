@@ -17,7 +17,7 @@ from upright_bramble.errors import InputFaults
 from upright_bramble.files.faults import tried
 from upright_bramble.files.folders import inside, said_outside
 from upright_bramble.files.models import AboutIn, Entry, Mark, Measured, Word
-from upright_bramble.files.yaml_source import Source
+from upright_bramble.files.yaml_source import Source, load_yaml
 
 Tolerance = Annotated[float, Measured("section", "difference of lengths", least=0.0, sensible=(0.0, 50.0))]
 MAXIMUM = 100  # levels
@@ -58,14 +58,13 @@ def alike_beam(source: Source, folder: Path, root: Path | None, read: Callable[[
         if label in dict(levels):
             faults.append(source.fault(path, f"a level is called '{label}' already; give each file its own name"))
         try:
-            beam = read(file, root)
+            own = load_yaml(file).data
+            if isinstance(own, dict) and "envelope_of" in own:
+                faults.append(source.fault(path, f"'{name[:60]}' shares a design itself; name its beams here"))
+                continue
+            levels.append((label, read(file, root)))
         except InputFaults as error:
             faults += error.faults
-            continue
-        if beam.levels:
-            faults.append(source.fault(path, f"'{name[:60]}' shares a design itself; name its beams here"))
-        else:
-            levels.append((label, beam))
     for topic, reason in given.waive.items():
         if topic not in TOPICS or topic == "practice" or len(reason.strip()) < 4:
             faults.append(source.fault(("waive", topic), f"needs a topic ({', '.join(t for t in TOPICS if t != 'practice')}) and a reason"))
@@ -91,8 +90,6 @@ def alike_beam(source: Source, folder: Path, root: Path | None, read: Callable[[
 
 def _units_of(folder: Path, source: Source) -> str:
     """Of the first level: bare numbers here take them."""
-    from upright_bramble.files.yaml_source import load_yaml
-
     names = source.data.get("envelope_of") if isinstance(source.data, dict) else None
     try:
         data = load_yaml(folder / names[0]).data if isinstance(names, list) and names and isinstance(names[0], str) else None

@@ -85,7 +85,7 @@ def file_digest(path: Path) -> str:
         return ""
 
 
-def input_digest(path: Path) -> str:
+def input_digest(path: Path, *, shared: bool = True) -> str:
     """Of a beam file; of one that names others (rules, tables, alike beams), of these too, in their order."""
     try:
         raw = read_bytes(path, MAXIMUM_BYTES, "beam file")
@@ -96,8 +96,8 @@ def input_digest(path: Path) -> str:
     for name in named_files(data):
         with contextlib.suppress(Unreadable):
             whole.update(read_bytes(path.parent / name, MAXIMUM_TABLE, "file"))
-    for name in named_beams(data):
-        whole.update(input_digest(path.parent / name).encode())
+    for name in named_beams(data) if shared else []:  # what shares a design holds no file that does
+        whole.update(input_digest(path.parent / name, shared=False).encode())
     return whole.hexdigest()
 
 
