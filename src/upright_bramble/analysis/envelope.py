@@ -12,14 +12,14 @@ from upright_bramble.section.arrays import Array, Index
 
 @dataclass(frozen=True)
 class Row:
-    """One set of forces in equilibrium: a combination under one arrangement."""
+    """One set of forces in equilibrium: a combination under one arrangement ('' where the combination says all)."""
 
     combination: Combination
     arrangement: str
 
     @property
     def label(self) -> str:
-        return f"{self.combination.name}; {self.arrangement}"
+        return f"{self.combination.name}; {self.arrangement}" if self.arrangement else self.combination.name
 
 
 @dataclass(frozen=True)

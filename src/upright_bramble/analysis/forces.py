@@ -248,7 +248,9 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
         chosen = np.zeros((max(len(own), 1), len(lines)))
         chosen[np.arange(len(own)), start + np.arange(len(own))] = 1.0
         start += len(own)
-        rows[level] = tuple(Row(Combination(level, line.label, 0.0, ()), "as given") for line in own) or (
+        # by action, and of alike beams, lines are combinations that say all
+        arrangement = "" if beam.levels or any(a.tables for a in beam.actions) else "as given"
+        rows[level] = tuple(Row(Combination(level, line.label, 0.0, ()), arrangement) for line in own) or (
             Row(Combination(level, "not given", 0.0, ()), "as given"),
         )
         factors[level] = chosen

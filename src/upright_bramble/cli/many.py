@@ -71,9 +71,11 @@ def _with_bar(values: Iterator[Out], number: int, what: str) -> Iterator[Out]:
         return
     from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
 
+    from upright_bramble.present.palette import BERRY
     from upright_bramble.present.terminal import make_console
 
-    columns = (TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), TextColumn("time left"), TimeRemainingColumn())
+    bar_column = BarColumn(complete_style=BERRY, finished_style=BERRY)
+    columns = (TextColumn("{task.description}"), bar_column, MofNCompleteColumn(), TextColumn("time left"), TimeRemainingColumn())
     with Progress(*columns, console=make_console(stderr=True), transient=True) as bar:
         task = bar.add_task(what, total=number)
         for value in values:
