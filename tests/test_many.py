@@ -100,6 +100,27 @@ def test_what_is_up_to_date_is_not_done_again(floor):
     assert same.json["beam"]["mark"] == "DB1"
 
 
+def test_derivations_that_a_result_does_not_hold_are_worked_out_again(floor):
+    floor("design", "one/a.beam.yaml", "--no-figures", "--quiet")
+    with_them = floor("why", "one/DB1", "bending.sagging.1", "--format", "json").json
+    assert floor("report", "one/DB1", "--depth", "full", "--format", "md", "--quiet").status == 0
+    full = (floor.folder / "one/DB1/DB1.report.md").read_bytes()
+    again = floor("design", "one/a.beam.yaml", *QUICK)
+    assert "up to date" in again.out  # more than is wanted is no reason
+    floor("design", "one/a.beam.yaml", "--again", "--quiet", *QUICK)
+    result = json.loads((floor.folder / "one/DB1/DB1.result.json").read_text())
+    assert (result["derived"], result["workings"]) == (False, [])
+    assert floor("why", "one/DB1", "bending.sagging.1", "--format", "json").json == with_them
+    assert floor("report", "one/DB1", "--depth", "full", "--format", "md", "--quiet", "--force").status == 0
+    assert (floor.folder / "one/DB1/DB1.report.md").read_bytes() == full
+    assert "written to" in floor("design", "one/a.beam.yaml", "--outputs", "json,derivations").out
+    floor("design", "one/a.beam.yaml", "--again", "--quiet", *QUICK)
+    floor.write("one/a.beam.yaml", beam("DB1", 11.0))
+    refused = floor("why", "one/DB1", "bending.sagging.1", "--as-was")
+    assert refused.status == 2
+    assert "without derivations" in refused.err
+
+
 def test_summaries_as_files(floor):
     floor("design", ".", *QUICK, "--summary", "s.csv")
     rows = list(csv.DictReader(io.StringIO((floor.folder / "s.csv").read_text())))

@@ -41,7 +41,7 @@ class Watching:
         raise AssertionError(f"{words} was not printed:\n{text}")
 
     def stop(self) -> int:
-        self.task.send_signal(signal.SIGINT)
+        self.task.send_signal(signal.SIGTERM)  # as SIGINT, which may be switched off for what runs in the background
         return self.task.wait(20)
 
 

@@ -153,7 +153,9 @@ _VERDICTS = ("pass", "fail", "incomplete")
 @click.option("--fresh", is_flag=True, help="Design anew over a hand-edited layout: held entries stay, the old file is kept numbered.")
 @click.option("--mend", is_flag=True, help="Keep every entry of the layout that suffices; add only what is lacking.")
 @click.option(
-    "--outputs", metavar="LIST", help="Any of json, layout, csv, diagrams, drawing, report; result and layout are always written."
+    "--outputs",
+    metavar="LIST",
+    help="Any of json, layout, csv, diagrams, drawing, report, derivations (in the result); result and layout are always written.",
 )
 @click.option("--figures/--no-figures", default=True, show_default=True, help="Diagrams, drawing and report.")
 @click.option(

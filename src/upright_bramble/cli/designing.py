@@ -184,7 +184,8 @@ def _outputs(wishes: Wishes, folder: Path, mark: str) -> tuple[str, ...]:
     """What is written of a beam: of a checked one what there is already."""
     wanted = wishes.outputs if wishes.figures else tuple(o for o in wishes.outputs if o in PLAIN)
     if wishes.mode == "check":
-        wanted = tuple(o for o in OUTPUTS if (folder / f"{mark}.{OUTPUTS[o][0]}").is_file())
+        wanted = tuple(o for o, endings in OUTPUTS.items() if endings and (folder / f"{mark}.{endings[0]}").is_file())
+        wanted += ("derivations",) * _has_derivations(folder / f"{mark}.result.json")
     return tuple(dict.fromkeys((*("json", "layout"), *wanted)))
 
 
@@ -227,7 +228,16 @@ def _to_design(job: Job, wishes: Wishes) -> Job:
     return replace(job, held=held, raw=raw if edited else None, before=before if told else None)
 
 
-_HEAD = re.compile(rb'"(tool_version|input_sha256|layout_sha256)": "([^"]*)"')
+_HEAD = re.compile(rb'"(tool_version|input_sha256|layout_sha256|derived)": "?([^",]*)"?')
+
+
+def _has_derivations(result: Path) -> bool:
+    """Whether a result holds them; one that is yet to come does."""
+    try:
+        with open(result, "rb") as file:
+            return b'"derived": false' not in file.read(2000)
+    except OSError:
+        return True
 
 
 def _current(job: Job, layout_sha256: str) -> bool:
@@ -238,7 +248,10 @@ def _current(job: Job, layout_sha256: str) -> bool:
             head = {k.decode(): v.decode() for k, v in _HEAD.findall(file.read(2000))}
     except (OSError, UnicodeDecodeError):
         return False
+    derived = head.pop("derived", "") == "true"
     if head != {"tool_version": __version__, "input_sha256": job.input_sha256, "layout_sha256": layout_sha256}:
+        return False
+    if "derivations" in job.outputs and not derived:
         return False
     names = [f"{mark}.{ending}" for output in job.outputs for ending in OUTPUTS[output] if output != "layout"]
     known = written_digests(job.folder, mark) or {}

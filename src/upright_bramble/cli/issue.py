@@ -6,12 +6,16 @@ import json
 from collections.abc import Iterator, Sequence
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from upright_bramble.cli.finding import result_files
 from upright_bramble.cli.output import Call, echo, echo_json, printed, say
 from upright_bramble.files.result_reader import Found, find_result
 from upright_bramble.files.writing import digest, ready, safe_name, settle, write_set
 from upright_bramble.version import __version__
+
+if TYPE_CHECKING:
+    from upright_bramble.files.result_file import ResultFile
 
 
 def _found(path: Path, as_was: bool = False) -> Found:
@@ -23,6 +27,27 @@ def _found(path: Path, as_was: bool = False) -> Found:
             raise Call(f"{said}: design or check the beam again, or use the result as it was with --as-was")
         say(f"warning: {said}")
     return result
+
+
+def _derived(found: Found) -> ResultFile:
+    """The result with its derivations: worked out again from beam and layout where the file was written without. Raises Call."""
+    from upright_bramble.files.beam_file import read_beam
+    from upright_bramble.files.layout_file import read_layout
+    from upright_bramble.files.result_data import Origin, result_data
+    from upright_bramble.files.result_file import ResultFile
+    from upright_bramble.pipeline import run_check
+
+    data = found.data
+    if data.derived:
+        return data
+    source, layout = found.path.parent.parent / data.beam_file, found.path.parent / f"{data.beam.mark}.layout.yaml"
+    if found.changed or not safe_name(data.beam_file) or not source.is_file() or not layout.is_file():
+        raise Call(f"{found.path}: was written without derivations, and beam file and layout, unchanged, are needed to work them out again")
+    beam = read_beam(source)
+    again = ResultFile.model_validate(result_data(run_check(beam, read_layout(layout, beam)), Origin("", "")))
+    if [(c.id, c.ratio) for c in again.checks] != [(c.id, c.ratio) for c in data.checks]:
+        raise Call(f"{found.path}: its checks are not those of its beam file and layout; check the beam again")
+    return data.model_copy(update={"workings": again.workings, "derived": True})
 
 
 def _several(paths: Sequence[Path], as_was: bool, pattern: str | None, only: Sequence[str]) -> Iterator[Found]:
@@ -239,8 +264,8 @@ def show_working(path: Path, name: str | None, kind: str, colour: bool, as_was: 
     from upright_bramble.present import working_view as view
     from upright_bramble.present.terminal import make_console
 
-    result = _found(path, as_was).data
-    console = make_console(colour=colour)
+    found = _found(path, as_was)
+    result, console = found.data, make_console(colour=colour)
     if name is None:
         if kind == "json":
             echo_json([c.model_dump() for c in sorted(result.checks, key=lambda c: -c.ratio)])
@@ -250,6 +275,7 @@ def show_working(path: Path, name: str | None, kind: str, colour: bool, as_was: 
             raise Call(f"name a check for --format {kind}; without one they are listed as text or json")
         return
     check = view.check_called(result, name)
+    result = _derived(found)
     if kind == "text":
         printed(partial(view.working_text, console, result, check))
     elif kind == "json":
@@ -278,7 +304,7 @@ def write_report(
     data, homes = [], []
     for found in _several(paths, as_was, pattern, only):
         # derivations are as large as all the rest: they are kept where they are shown
-        data.append(found.data if depth == "full" else found.data.model_copy(update={"workings": []}))
+        data.append(_derived(found) if depth == "full" else found.data.model_copy(update={"workings": []}))
         homes.append(found.path.parent)
     several = len(data) > 1
     called = _named(name, "beams" if several else data[0].beam.mark)

@@ -42,7 +42,13 @@ def get_code(name: str, annex: str | None = None, overrides: Mapping[str, float]
     packages = _by_name()
     if name not in packages:
         raise CodeError(f"the code '{name}' is not known; known: {', '.join(packages)}")
-    code: DesignCode = importlib.import_module(f"{__name__}.{packages[name]}.code").make(name, annex, dict(overrides or {}))
+    return _made(name, annex, tuple(sorted((overrides or {}).items())))
+
+
+@functools.lru_cache(maxsize=64)
+def _made(name: str, annex: str | None, overrides: tuple[tuple[str, float], ...]) -> DesignCode:
+    """Put together once: many beams go by one code."""
+    code: DesignCode = importlib.import_module(f"{__name__}.{_by_name()[name]}.code").make(name, annex, dict(overrides))
     return code
 
 

@@ -59,7 +59,7 @@ class Words:
         return self.symbol(usual).replace(" ", "")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)  # a code is itself alone: what was found by it can be kept under it
 class DesignCode:
     """A design code with its values in force. Each part answers the questions of one topic.
 

@@ -147,6 +147,7 @@ def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict
         "format": "upright-bramble/result",
         "version": 2,
         "tool_version": __version__,
+        "derived": derived,
         "beam_file": origin.beam_file,
         "input_sha256": origin.input_sha256,
         "layout_sha256": origin.layout_sha256,

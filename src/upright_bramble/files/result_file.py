@@ -367,6 +367,7 @@ class ResultFile(_Part):
     format: Literal["upright-bramble/result"]
     version: Literal[2]
     tool_version: str
+    derived: bool = Field(True, description="whether the derivations are in this file; they are worked out again where they are not")
     beam_file: str = Field("", description="name of the beam file, without its folder")
     input_sha256: str = Field(description="of the beam file, and of the tables that it names")
     layout_sha256: str = Field("", description="of the layout file that was judged; empty: the bars came from no file")

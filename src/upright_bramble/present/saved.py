@@ -8,7 +8,7 @@ from upright_bramble.present.comparison import compared
 from upright_bramble.present.numbers import Shown, mass
 from upright_bramble.present.pages import page
 
-MOST = 6  # entries of bars, and ratios, that are listed
+MOST = 5  # entries of bars, and ratios, that are listed
 
 
 def since_last_save(before: ResultFile | None, now: ResultFile) -> list[str]:
@@ -23,10 +23,8 @@ def since_last_save(before: ResultFile | None, now: ResultFile) -> list[str]:
     lines += [f"  {v.kind} {v.mark}: {v.before or v.after}" + (f"; now {v.after}" if v.kind == "changed" else "") for v in c.changes[:MOST]]
     if len(c.changes) > MOST:
         lines.append(f"  and {len(c.changes) - MOST} more entries")
-    for r in c.ratios[:MOST]:
-        texts = ["none" if v is None else ratio_text(v) for v in (r.before, r.after)]
-        if texts[0] != texts[1]:
-            lines.append(f"  {r.id} {texts[0]} to {texts[1]}")
+    both = [(r.id, ratio_text(r.before), ratio_text(r.after)) for r in c.ratios if r.before is not None and r.after is not None]
+    lines += [f"  {name} {was} to {is_}" for name, was, is_ in both if was != is_][:MOST]
     return lines
 
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed
-from upright_bramble.beam import Bar, Beam, Span
+from upright_bramble.beam import Bar, Beam, Concrete, Cover, Span, Steel
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Around
 from upright_bramble.section.arrays import Array, Mask, nearest
@@ -80,8 +81,18 @@ def around_of(beam: Beam, code: DesignCode, face: str, row: Row) -> Around:
 def anchorage_of(beam: Beam, code: DesignCode, phi: float, face: str, row: Row | None = None) -> float:
     """Longest anchorage of a bar of this face anywhere along the beam; of a straight one beside the others of a `row` where that is
     known."""
-    around = None if row is None else around_of(beam, code, face, row)
+    if row is None:
+        return _anchorage_alone(code, beam.concrete, beam.bars, beam.cover, tuple(s.deepest for s in beam.spans), phi, face)
+    around = around_of(beam, code, face, row)
     return float(np.max(code.bond.anchorage(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), around)))
+
+
+@lru_cache(maxsize=1024)
+def _anchorage_alone(
+    code: DesignCode, concrete: Concrete, steel: Steel, cover: Cover, depths: tuple[float, ...], phi: float, face: str
+) -> float:
+    """Asked for hundreds of times in a choice of bars, of a dozen sizes and faces."""
+    return float(np.max(code.bond.anchorage(concrete, steel, phi, *_heights_of(cover, np.array(depths), phi, face), None)))
 
 
 def lap_of(beam: Beam, code: DesignCode, phi: float, face: str, share: float = 1.0, row: Row | None = None) -> float:
@@ -92,8 +103,11 @@ def lap_of(beam: Beam, code: DesignCode, phi: float, face: str, share: float = 1
 
 def _heights(beam: Beam, phi: float, face: str) -> tuple[Array, Array]:
     """Heights of a bar's axis above the bottom of each span, and the depths of the spans."""
-    depth = np.array([s.deepest for s in beam.spans])
-    axis = (beam.cover.bottom if face == "bottom" else beam.cover.top) + 15.0 + 0.5 * phi
+    return _heights_of(beam.cover, np.array([s.deepest for s in beam.spans]), phi, face)
+
+
+def _heights_of(cover: Cover, depth: Array, phi: float, face: str) -> tuple[Array, Array]:
+    axis = (cover.bottom if face == "bottom" else cover.top) + 15.0 + 0.5 * phi
     return (np.full(len(depth), axis) if face == "bottom" else depth - axis), depth
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -24,16 +25,24 @@ class Strips:
         """Whole depth, (n,)."""
         return np.asarray(self.bottom.max(axis=1))
 
+    @cached_property
     def _slope(self) -> Array:
         depth = self.bottom - self.top
         return (self.lower - self.upper) / np.where(depth > 0.0, depth, 1.0)
 
+    @cached_property
+    def _straight(self) -> bool:
+        """Whether no strip widens or narrows."""
+        return not self._slope.any()
+
     def first(self, x: Array) -> tuple[Array, Array]:
         """Area above depth `x` (..., n) and its first moment about the compressed face."""
-        t = np.clip(x[..., None], self.top, self.bottom) - self.top
-        s = self._slope()
-        area = self.upper * t + 0.5 * s * t**2
-        moment = self.top * area + 0.5 * self.upper * t**2 + s * t**3 / 3.0
+        t = np.minimum(np.maximum(x[..., None], self.top), self.bottom) - self.top
+        area = self.upper * t
+        moment = (self.top + 0.5 * t) * area
+        if not self._straight:
+            widening = 0.5 * self._slope * t**2
+            area, moment = area + widening, moment + widening * (self.top + t / 1.5)
         return np.asarray(area.sum(axis=-1)), np.asarray(moment.sum(axis=-1))
 
     def second(self, x: Array, about: Array) -> Array:
@@ -41,12 +50,12 @@ class Strips:
         t = np.clip(x[:, None], self.top, self.bottom) - self.top
         a = self.top - about[:, None]
         even = self.upper * ((a + t) ** 3 - a**3) / 3.0
-        sloped = self._slope() * (a**2 * t**2 / 2.0 + 2.0 * a * t**3 / 3.0 + t**4 / 4.0)
+        sloped = self._slope * (a**2 * t**2 / 2.0 + 2.0 * a * t**3 / 3.0 + t**4 / 4.0)
         return np.asarray((even + sloped).sum(axis=1))
 
     def breadth(self, y: Array) -> Array:
         """Width of each strip at depths `y` (n, k, points) inside it."""
-        return np.asarray(self.upper[..., None] + self._slope()[..., None] * (y - self.top[..., None]))
+        return np.asarray(self.upper[..., None] + self._slope[..., None] * (y - self.top[..., None]))
 
     def narrows(self) -> Mask:
         """Whether the section becomes narrower from its upper third towards its compressed face, (n,)."""
