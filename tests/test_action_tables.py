@@ -252,3 +252,40 @@ def test_damaged_workbooks_are_faults(tmp_path):
     rows, faults = read_rows(tmp_path / "a.xlsx")
     assert rows is None
     assert "is no workbook" in faults[0].text
+
+
+@pytest.mark.parametrize(
+    ("code", "concrete", "steel", "category"),
+    [
+        ("aci318m-19", "{strength: 30}", "{yield: 420}", "occupied"),
+        ("csa-a23.3-19", "{strength: 30}", "{yield: 400}", "general"),
+        ("is456-2000", "{grade: M30}", "{bars: Fe500}", "general"),
+        ("bs8110-97", "{grade: C40}", "{yield: 500}", "general"),
+    ],
+)
+def test_every_code_combines_tables_as_loads(bramble, code, concrete, steel, category):
+    """One span, where no arrangement of spans comes in: permanent, imposed, and wind either way."""
+
+    def text(body: str, mark: str) -> str:
+        head = HEAD[: HEAD.index("  - {span: 7.2")].replace("SL2", mark).replace("en1992-1-1", code)
+        head = head.replace("{grade: C30/37}", concrete).replace("{bars: B500B}", steel)
+        return head + body.replace("category: B", f"category: {category}")
+
+    loads = LOADS.replace("  - {name: racks 2, kind: imposed, category: B, loads: [{line: 18, on: 2}]}\n", "").replace(
+        "arrangements: every\n", ""
+    )
+    tabled = TABLED.replace("  - {name: racks 2, kind: imposed, category: B, table: frame.csv}\n", "")
+    bramble.write("loads.beam.yaml", text(loads, "L1"))
+    bramble.write("tables.beam.yaml", text(tabled, "T1"))
+    beam = read_beam(bramble.folder / "loads.beam.yaml")
+    bramble.write("frame.csv", long(rows_of(beam)))
+    a, b = analyse(beam, get_code(code)), envelopes(bramble)
+    for level, e in a.envelopes.items():
+        for quantity in ("moment_max", "moment_min", "shear_max", "shear_min"):
+            seen, own = getattr(b.envelopes[level], quantity), getattr(e, quantity)
+            size = max(np.abs(own).max(), 1.0)
+            assert seen.max() == pytest.approx(own.max(), abs=1e-3 * size), (level, quantity)
+            assert seen.min() == pytest.approx(own.min(), abs=1e-3 * size), (level, quantity)
+    ran = bramble("design", "tables.beam.yaml", "--json", "--no-figures")
+    assert ran.status == 0, ran.err
+    assert ran.json["verdict"]["not_verified"] == []

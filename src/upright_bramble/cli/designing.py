@@ -292,7 +292,7 @@ def _print_suggestions(job: Job, outcome: Outcome, wishes: Wishes) -> None:
 
     current = outcome.row is not None and outcome.row.current
     failing = outcome.result is None or outcome.result.verdict.status == "fail"
-    if wishes.mode != "design" or wishes.mend or current or not failing:
+    if wishes.mode != "design" or wishes.mend or current or not failing or job.beam.levels:  # levels are changed in their own files
         return
     slow = FEW_ROUNDS * outcome.seconds > QUICK  # not even one other beam would be designed in time
     collected = Sought((), False) if slow else suggest(job.beam, job.held, seconds=QUICK)
