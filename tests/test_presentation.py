@@ -224,7 +224,8 @@ def test_colours_differ_in_black_and_white():
 def test_result_file_holds_the_contract(deck_design):
     data = json.loads(to_json(result_data(deck_design, Origin("x", "0" * 64))))
     ResultFile.model_validate(data)
-    assert list(data)[:7] == ["format", "version", "tool_version", "beam_file", "input_sha256", "layout_sha256", "beam"]
+    first = ["format", "version", "tool_version", "beam_file", "input_sha256", "layout_sha256", "derived", "beam"]
+    assert list(data)[:8] == first
     n = len(data["stations"]["x_mm"])
     for part in ("strength", "design", "steel", "resistance", "deflection", "crack"):
         assert all(v is None or len(v) == n for v in data["stations"][part].values()), part

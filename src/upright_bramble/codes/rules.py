@@ -89,22 +89,15 @@ def share_of(share: float, whole: float) -> float:
     return share * whole
 
 
-ALIKE = 1e-8  # of a ratio: nearer ones are equal, and differ by how a root was found
-
-
 def worst_of(ratio: Array, where: Mask) -> int | None:
-    """The station of the greatest ratio (n,), of equal ones the first, whatever their last digits are; None where there is none to look at.
+    """The station of the greatest ratio (n,); None where there is none to look at.
 
     >>> worst_of(np.array([0.2, 0.9, 0.5]), np.array([True, False, True]))
     2
     """
     if not where.any():
         return None
-    looked_at = np.where(where, ratio, -np.inf)
-    greatest = looked_at.max()
-    if not np.isfinite(greatest):
-        return int(looked_at.argmax())
-    return int((looked_at >= greatest - ALIKE * abs(greatest)).argmax())
+    return int(np.where(where, ratio, -np.inf).argmax())
 
 
 def if_fails(note: str, fails: bool) -> str:
