@@ -245,8 +245,10 @@ def tension_flanges(f: Facts) -> list[Check]:
     s = f.at.sections
     for zone in f.zones:
         c = f.cracks(zone.bottom)
-        i = worst_of(np.where(s.below == zone.bottom, c.stress, 0.0), zone.where & (s.flange_depth > 0.0))
-        if i is None or c.stress[i] <= 0.0 or s.below[i] != zone.bottom:
+        stress = np.where((s.below == zone.bottom) & zone.where & (s.flange_depth > 0.0), c.stress, 0.0)
+        # on both sides of a support stresses are alike, and widths are not: the wider one counts
+        i = worst_of(s.flange_width, (stress > 0.0) & (stress >= stress.max() * (1.0 - 1e-6)))
+        if i is None:
             continue
         low, high = f.beam.clear(int(f.at.span[i]))
         wanted = min(float(s.flange_width[i]), (high - low) / 10.0)
