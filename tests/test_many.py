@@ -70,7 +70,10 @@ def test_folders_patterns_marks_and_parts(floor):
 def test_the_table_is_sorted_and_limited_as_asked(floor):
     assert marks(floor("design", ".", "--sort", "steel", *QUICK))[0] == "TB2"
     assert marks(floor("design", ".", "--sort", "verdict", *QUICK))[0] == "TB2"
-    assert marks(floor("design", ".", "--only", "fail", *QUICK)) == ["TB2"]
+    failing = floor("design", ".", "--only", "fail", *QUICK)
+    assert marks(failing) == ["TB2"]
+    assert "1 beam file: 1 fail (shown of 4)" in failing.out
+    assert "none of 4 beams has such a verdict" in floor("design", ".", "--only", "incomplete", *QUICK).out
     by_ratio = floor("design", ".", "--sort", "ratio", *QUICK)
     ratios = [float(r) for r in re.findall(r" (\d+\.\d\d) +\d+\.\d\d m", by_ratio.out)]
     assert ratios == sorted(ratios, reverse=True)

@@ -37,7 +37,7 @@ class _Group(click.Group):
             output.say(_usage(error))
             code = 2
         except (click.Abort, KeyboardInterrupt):
-            output.say("interrupted; existing results are whole")
+            output.say("interrupted; existing results are unchanged")
             code = 130
         except FromOutside as error:
             output.say(str(error))

@@ -69,7 +69,7 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes, mark: s
         said = _said_of(work, [*outcomes, *late])
     rows = [o.row for _, o in outcomes if o.row is not None and not o.error and (not wishes.only or o.row.status in wishes.only)]
     if several and not wishes.as_json and not wishes.quiet:
-        printed(partial(_print_rows, rows, wishes, time.monotonic() - began))
+        printed(partial(_print_rows, rows, wishes, time.monotonic() - began, len(work)))
     if wishes.summary is not None and rows:
         _write_summary(rows, wishes)
     if wishes.as_json:
@@ -101,11 +101,11 @@ def _write_summary(rows: Sequence[Row], wishes: Wishes) -> None:
     write_one(wishes.summary, floor_file(sorted_rows(rows, by), kind, f"Upright Bramble {__version__}"), force=wishes.force)
 
 
-def _print_rows(rows: Sequence[Row], wishes: Wishes, seconds: float) -> None:
+def _print_rows(rows: Sequence[Row], wishes: Wishes, seconds: float, of: int) -> None:
     from upright_bramble.present.floor import floor_table, sorted_rows
     from upright_bramble.present.terminal import make_console
 
-    floor_table(make_console(colour=wishes.colour), sorted_rows(rows, wishes.sort), seconds)
+    floor_table(make_console(colour=wishes.colour), sorted_rows(rows, wishes.sort), seconds, of)
 
 
 def _said_of(work: Sequence[Job], outcomes: Sequence[tuple[Job, Outcome]]) -> BrambleError | None:

@@ -63,6 +63,11 @@ def row_of(r: ResultFile, file: str = "", *, thumbnail: bool = False) -> Row:
     )  # fmt: skip
 
 
+def _inch_pound(rows: Sequence[Row]) -> bool:
+    """Whether all beams speak inches and pounds; of a mixed floor the table is metric."""
+    return bool(rows) and all(r.units == "us" for r in rows)
+
+
 def sorted_rows(rows: Sequence[Row], by: str) -> list[Row]:
     """In the order asked for: verdicts from the worst on, numbers from the greatest on; equals stay as they came."""
     keys: dict[str, Any] = {
@@ -87,11 +92,16 @@ def totals(rows: Sequence[Row]) -> dict[str, Any]:
 # ---------------------------------------------------------------- terminal
 
 
-def floor_table(console: Console, rows: Sequence[Row], seconds: float | None = None) -> None:
-    """The table with its totals; combinations where there is room for them."""
+def floor_table(console: Console, rows: Sequence[Row], seconds: float | None = None, of: int | None = None) -> None:
+    """The table with its totals; combinations where there is room for them. `of` how many beams they were chosen, where some are not
+    shown."""
     from rich.table import Table
 
-    wide, us = console.width >= 120, all(r.units == "us" for r in rows)
+    if not rows:
+        console.print(plain(console, f"none of {of or 0} beams has such a verdict"))
+        return
+
+    wide, us = console.width >= 120, _inch_pound(rows)
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     columns = [("mark", "left"), ("verdict", "left"), ("governs", "left"), ("ratio", "right"), ("at", "right")]
     columns += [("combination", "left")] * wide + [("lb" if us else "kg", "right"), ("lb/yd³" if us else "kg/m³", "right"), ("%", "right")]
@@ -104,7 +114,11 @@ def floor_table(console: Console, rows: Sequence[Row], seconds: float | None = N
     console.print()
     for line in _said(rows):
         console.print(plain(console, line), style="dim")
-    console.print(plain(console, _total_line(rows, us, seconds)), style=f"bold {LEAF if all(r.status == 'pass' for r in rows) else THORN}")
+    style = f"bold {LEAF if all(r.status == 'pass' for r in rows) else THORN}"
+    first, rest = _total_line(rows, us, seconds).split("; ", 1)  # verdicts, then quantities
+    shown = f"{first} (shown of {of})" if of is not None and of != len(rows) else first
+    for line in (shown, rest):
+        console.print(plain(console, line), style=style)
 
 
 def _cells(console: Console, r: Row, wide: bool, us: bool) -> list[str]:
@@ -144,7 +158,7 @@ def _listed(marks: Sequence[str], most: int = 8) -> str:
 def _total_line(rows: Sequence[Row], us: bool, seconds: float | None) -> str:
     t = totals(rows)
     parts = [f"{t[s]} {s}" for s in ("pass", "fail", "incomplete") if t[s]]
-    beams = f"{t['files']} beam files" + (f", {t['beams']} beams" if t["beams"] != t["files"] else "")
+    beams = f"{t['files']} beam file{'s' * (t['files'] != 1)}" + (f", {t['beams']} beams" if t["beams"] != t["files"] else "")
     steel, rate = _in_units(t["steel_kg"], t["steel_kg_per_m3"], us)
     concrete = SYSTEMS["us" if us else "si"].text(t["concrete_m3"], "volume", 4)
     words = f"{beams}: {', '.join(parts)}; steel {significant(steel, 4)} {'lb' if us else 'kg'}, {rate:.0f} {'lb/yd³' if us else 'kg/m³'}"
@@ -182,7 +196,7 @@ def floor_file(rows: Sequence[Row], kind: str, tool: str) -> bytes:
 def _page(rows: Sequence[Row], tool: str) -> bytes:
     from upright_bramble.present.pages import page
 
-    us = all(r.units == "us" for r in rows)
+    us = _inch_pound(rows)
     shown = [
         {**asdict(r), "word": r.status, "ratio_text": ratio_text(r.ratio) if r.steel_kg else "",
          "steel": f"{_in_units(r.steel_kg, 0.0, us)[0]:.0f}" if r.steel_kg else "",
