@@ -549,6 +549,21 @@ def test_what_shear_pulls_elsewhere_is_told(bramble, forces, told):
     assert any(told in g["reason"] for g in bramble("section", "a.section.yaml", "--json").json["verdict"]["not_verified"])
 
 
+@pytest.mark.parametrize(("other", "status"), [(0, "pass"), (-8, "pass"), (60, "fail"), (None, "incomplete")])
+def test_the_other_face_is_judged_by_the_moment_that_is_near(bramble, other, status):
+    """Two thin top bars near a simple end: with no hogging moment near they are enough, with much of it they are not."""
+    bars = [{"row": 4, "size": 20, "depth": 440}, {"row": 2, "size": 8, "depth": 60}]
+    forces = {"name": "a", "moment": 5, "shear": 270, "greatest_moment": 120, **({} if other is None else {"greatest_other": other})}
+    text = section_text(bars=bars, stirrups={"size": 8, "legs": 2, "spacing": 100}, forces=[forces],
+                        form={"shape": "rectangle", "width": 350, "depth": 500})  # fmt: skip
+    bramble.write("a.section.yaml", text)
+    data = bramble("section", "a.section.yaml", "--json").json
+    own = [c for c in data["checks"] if c["id"] == "bending.other-face"]
+    gaps = [g for g in data["verdict"]["not_verified"] if "other face" in g["reason"]]
+    assert bool(gaps) is (status == "incomplete")
+    assert [c["ok"] for c in own] == {"pass": [True] if other else [], "fail": [False], "incomplete": []}[status]
+
+
 def test_torsion_counts_beside_shear_across(bramble):
     """Torsion adds to what shear across asks of the stirrups, which ask each alone less than there is."""
     bars = [{"row": 4, "size": 20, "depth": 440}, {"row": 4, "size": 20, "depth": 60}]

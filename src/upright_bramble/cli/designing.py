@@ -53,6 +53,8 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes, mark: s
         _summary_usable(wishes.summary, wishes.force)
     files = beam_files(paths, mark, shard_of(shard))
     if not files:
+        if wishes.as_json:
+            echo_json([])
         return 0  # a part of few beams may be empty
     work = _prepared(files, into, wishes)
     outcomes: list[tuple[Job, Outcome]] = []

@@ -40,7 +40,7 @@ def beam_files(paths: Sequence[Path], mark: str | None = None, shard: tuple[int,
         raise Call(f"{strange[0]}: the name of the file holds the character {hidden(strange[0].name)}; rename it")
     result = [p for p in dict.fromkeys(result) if mark is None or fnmatchcase(_mark(p), mark)]
     if not result:
-        raise Call(f"no beam here has a mark like '{mark}'")
+        raise Call(f"no beam has a mark like '{mark}'")
     if shard is not None:
         result = result[shard[0] - 1 :: shard[1]]
     return result
@@ -63,7 +63,7 @@ def result_files(paths: Sequence[Path], mark: str | None = None) -> list[Path]:
             raise Call(_nothing(path, RESULT))
     result = [p for p in dict.fromkeys(result) if mark is None or fnmatchcase(p.name.split(".")[0], mark)]
     if not result:
-        raise Call(f"no result here has a mark like '{mark}'")
+        raise Call(f"no result has a mark like '{mark}'")
     return result
 
 

@@ -59,7 +59,7 @@ def _several(paths: Sequence[Path], as_was: bool, pattern: str | None, only: Seq
             any_ = True
             yield found
     if not any_:
-        raise Call(f"no result here is {' or '.join(only)}")
+        raise Call(f"no result is {' or '.join(only)}")
 
 
 def _named(name: str | None, fallback: str) -> str:

@@ -384,7 +384,7 @@ def _forces(
         else:
             faults += more
     else:
-        forces = [ForceSet(**f.model_dump()) for f in given.forces]
+        forces = [_force_set(f) for f in given.forces]
     for i, s in enumerate(given.service):
         level = (s.level or (s.name if _level(s.name) in code.actions.levels else "")) or ""
         if s.level and _level(s.level) not in code.actions.levels[1:]:
@@ -400,6 +400,12 @@ def _forces(
         for name in dict.fromkeys(n for n in names if names.count(n) > 1):
             wrong((key,), f"the name '{name[:40]}' is given twice")
     return forces, service
+
+
+def _force_set(f: m.ForcesIn) -> ForceSet:
+    """Bounds are magnitudes, however they are signed."""
+    bounds = {key: None if (v := getattr(f, key)) is None else abs(v) for key in ("greatest_moment", "greatest_other")}
+    return ForceSet(**{**f.model_dump(), **bounds})
 
 
 def _level(name: str) -> str:

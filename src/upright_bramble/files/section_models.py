@@ -109,6 +109,9 @@ class ForcesIn(ActingIn):
     shear_y: ForceValue = Field(0.0, description="across the section")
     torque: CoupleValue = 0.0
     greatest_moment: CoupleValue | None = Field(None, description="of the beam near the section: bounds what shear adds to the moment")
+    greatest_other: CoupleValue | None = Field(
+        None, description="likewise of the other sense; 0 where there is none: bounds what shear pulls in the other face"
+    )
 
 
 class ForceTableIn(Entry):

@@ -44,6 +44,7 @@ KINDS = {
         CheckKind("bending", "bending", "bending with axial force", "moment"),
         CheckKind("bending.axial", "bending", "axial force", "force"),
         CheckKind("bending.shear-pull", "bending", "bending with what shear pulls", "moment"),
+        CheckKind("bending.other-face", "bending", "what shear pulls in the bars of the other face", "moment"),
         CheckKind("ductility", "ductility", "neutral axis depth over d", "number"),
         CheckKind("shear.both", "shear", "shear in two directions, ratios together", "number"),
         CheckKind("cracking.around", "cracking", "crack width around the section", "crack"),
@@ -326,32 +327,42 @@ def _shear_pull(
         return max(float(with_chord[0]), size + abs(forces.shear) * float(s.shift[i]))
 
     demand = min(pulled(bound), float(bound[0]))
-    gaps = _other_face(section, code, forces, pull, pulled(np.full(1, np.inf)) - 2.0 * size)
+    checks, gaps = _other_face(section, code, forces, pull, pulled(np.full(1, np.inf)) - 2.0 * size)
     if demand <= size * (1.0 + 1e-9):
-        return [], gaps
+        return checks, gaps
     more = bent(section, code, replace(forces, moment=math.copysign(demand, forces.moment or 1.0)), pull)
     clause = code.words.clauses.get("chord-force.bottom", code.words.clauses["shear.stirrups"])
     note = f"moment with what shear pulls; resists {amount(more.resistance, 'moment')}"
     check = check_of(section, "bending.shear-pull", more.moment, more.resistance, clause, forces.name, note)
     if check.ok or forces.greatest_moment is not None:
-        return [check], gaps
+        return [check, *checks], gaps
     reason = (
         f"what shear pulls in the bars stands for {amount(demand - size, 'moment')} more, unless no greater moment is near: "
         "give greatest_moment"
     )
-    return [], [*gaps, Gap("bending", forces.name, reason)]
+    return checks, [*gaps, Gap("bending", forces.name, reason)]
 
 
-def _other_face(section: CrossSection, code: DesignCode, forces: ForceSet, pull: float, demand: float) -> list[Gap]:
-    """Near a point of zero moment shear pulls both faces: `demand` is the moment of the other sense that stands for it, N mm."""
+def _other_face(section: CrossSection, code: DesignCode, forces: ForceSet, pull: float, demand: float) -> tuple[list[Check], list[Gap]]:
+    """Near a point of zero moment shear pulls both faces: `demand` is the moment of the other sense that stands for it, N mm. A check where
+    the greatest one of that sense near by is known; else a gap, where the bars would not resist it."""
+    known = forces.greatest_other is not None
     if forces.greatest_other is not None:
         demand = min(demand, forces.greatest_other)
     if demand <= 0.0:
-        return []
-    if bent(section, code, replace(forces, moment=-math.copysign(demand, forces.moment or 1.0)), pull).ratio <= 1.0:
-        return []
-    reason = f"what shear pulls in the bars of the other face stands for {amount(demand, 'moment')}, where moments of that sense are near"
-    return [Gap("bending", forces.name, reason)]
+        return [], []
+    other = bent(section, code, replace(forces, moment=-math.copysign(demand, forces.moment or 1.0)), pull)
+    if known:
+        clause = code.words.clauses.get("chord-force.bottom", code.words.clauses["shear.stirrups"])
+        note = "near a point of zero moment shear pulls the bars of both faces"
+        return [check_of(section, "bending.other-face", other.moment, other.resistance, clause, forces.name, note)], []
+    if other.ratio <= 1.0:
+        return [], []
+    reason = (
+        f"what shear pulls in the bars of the other face stands for {amount(demand, 'moment')}, where moments of that sense are near: "
+        "give greatest_other"
+    )
+    return [], [Gap("bending", forces.name, reason)]
 
 
 def _one(web: Web, i: int) -> Web:
