@@ -181,6 +181,66 @@ limits: {crack_width: 0.3, exposure: XC3}
 """
 
 
+RULES = """bramble_rules: 1
+code: en1992-1-1
+annex: uk
+units: si
+code_values: {gamma_c: 1.5}
+concrete: {grade: C30/37, aggregate: 20}
+reinforcement: {bars: B500B, stirrups: B500B}
+cover: {exposure: XC1, fire: R60, top: 40}
+profiles: {p: {shape: rectangle, depth: 500, width: 300}}
+service: {deflection: {total: span/250, finishes_at: 60 days}, crack_width: 0.3}
+detailing: {main_bars: [16, 20], stirrup_bars: [8], reserve: 0.05, vibrator_gap: 75}
+combinations: {rule: '6.10'}
+rates: {steel: 1.5, bar: 2}
+about: {project: Boathouse}
+"""
+RULED = """bramble: 1
+beam: One span
+mark: R1
+rules: [x.rules.yaml]
+line: [{support: A, width: 300}, {span: 6, profile: p}, {support: B, width: 300}]
+actions:
+  - {name: dead, kind: permanent, loads: [{line: 12}]}
+  - {name: live, kind: imposed, category: B, loads: [{line: 10}]}
+"""
+FRAMED = (
+    yaml_beams.SIMPLE[: yaml_beams.SIMPLE.index("actions:")].replace("S1", "F2")
+    + """actions:
+  - {name: dead, kind: permanent, table: x.csv}
+  - {name: live, kind: imposed, category: B, table: x.csv}
+  - {name: wind, kind: wind, either_way: true, table: x.csv}
+"""
+)
+ALIKE = """bramble: 1
+beam: All levels
+mark: AL
+envelope_of: [one.beam.yaml, x.beam.yaml]
+tolerance: 10
+quantity: 3
+about: {project: Boathouse}
+waive: {shear: "seen to elsewhere"}
+"""
+
+
+def _frame(separator: str, wide: bool) -> str:
+    """Unfactored forces by action, in rows or in columns."""
+    places = [k * 0.5 for k in range(13)]
+    sizes = {"dead": 12.0, "live": 10.0, "wind": 3.0}
+    if wide:
+        rows = [separator.join(["span", "x [m]", *(f"{n} {q}" for n in sizes for q in ("M [kNm]", "V [kN]"))])]
+        rows += [
+            separator.join(["1", f"{x}", *(f"{v:.4f}" for q in sizes.values() for v in (q * x * (6 - x) / 2, q * (3 - x)))]) for x in places
+        ]
+    else:
+        rows = [separator.join(("action", "span", "x [m]", "M [kNm]", "V [kN]"))]
+        rows += [
+            separator.join((n, "1", f"{x}", f"{q * x * (6 - x) / 2:.4f}", f"{q * (3 - x):.4f}")) for n, q in sizes.items() for x in places
+        ]
+    return "\n".join(rows) + "\n"
+
+
 def _table() -> str:
     rows = ["combination,span,x [m],M [kNm],V [kN],T [kNm],N [kN]"]
     rows += [f"a,1,{x},{7.25 * x * (6 - x):.4f},{7.25 * (6 - 2 * x):.4f},0,0" for x in (0, 0.5, 1, 1.5, 2, 2.5, 3, 3.5, 4, 4.5, 5, 5.5, 6)]
@@ -205,7 +265,8 @@ class Workshop:
             yield self._case(chance, k)
 
     def _case(self, chance: random.Random, k: int) -> Case:
-        kind = chance.choices(("forces", "design", "check", "section", "table", "result", "call"), (26, 8, 20, 16, 10, 12, 8))[0]
+        weights = {"forces": 24, "design": 8, "check": 18, "section": 14, "table": 8, "result": 11, "call": 8, "shared": 9}
+        kind = chance.choices(list(weights), list(weights.values()))[0]
         name = chance.choice(("x.beam.yaml",) * 9 + ("odd name ü.beam.yaml",))
         if kind in ("forces", "design"):
             raw = mutated(chance.choice(self.beams if kind == "forces" else self.beams[:1]), chance)
@@ -220,6 +281,8 @@ class Workshop:
             )
         if kind == "table":
             return Case(kind, ("forces", "t.beam.yaml"), {"t.beam.yaml": yaml_beams.TABLES.encode(), "st.csv": mutated(self.table, chance)})
+        if kind == "shared":
+            return self._shared(chance)
         if kind == "result":
             call = chance.choice((
                 ("bars", "x.result.json"), ("why", "x.result.json"), ("why", "x.result.json", "bending.sagging.1"),
@@ -230,15 +293,37 @@ class Workshop:
             return Case(kind, call, {"x.result.json": mutated_json(self.result, chance)})
         return Case(kind, self._call(chance), {})
 
+    def _shared(self, chance: random.Random) -> Case:
+        """What several files make together: rules, tables by action, alike beams."""
+        what = chance.choice(("rules", "frame", "alike"))
+        if what == "rules":
+            beam = mutated(RULED, chance) if chance.random() < 0.3 else RULED.encode()
+            rules = RULES.replace("units: si", chance.choice(("units: si", "units: us", "units: technical", "")))
+            return Case("shared", ("forces", "r.beam.yaml"), {"r.beam.yaml": beam, "x.rules.yaml": mutated(rules, chance)})
+        if what == "frame":
+            table = _frame(chance.choice((",", ";", "\t")), chance.random() < 0.5)
+            if chance.random() < 0.3:
+                table = table.replace(".", ",") if ";" in table else table
+            raw = mutated(table, chance) if chance.random() < 0.95 else b"PK\x03\x04" + table.encode()
+            return Case("shared", ("forces", "f.beam.yaml"), {"f.beam.yaml": FRAMED.encode(), "x.csv": raw})
+        call = chance.choice((("forces", "a.beam.yaml"), ("alike", "a.beam.yaml", "one.beam.yaml", "--json"), ("forces", ".", "--json")))
+        other = (
+            mutated(yaml_beams.SIMPLE.replace("S1", "S2"), chance)
+            if chance.random() < 0.4
+            else yaml_beams.SIMPLE.replace("S1", "S2").encode()
+        )
+        return Case("shared", call, {"a.beam.yaml": mutated(ALIKE, chance), "x.beam.yaml": other})
+
     def _call(self, chance: random.Random) -> tuple[str, ...]:
         words = [
             "one.beam.yaml", "S1", "S1/S1.layout.yaml", "S1/S1.result.json", "nothing", ".", "", "/dev/null", "/dev/full", "x" * 300, "a\x1b[2Jb", "--json",
             "--quiet", "--into", "--csv", "--figure", "--force", "--level", "--action", "--format", "1:0.5", "B", "-1", "1e999", "3.25 m", "9:9",
             "bending", "shear.stirrups.A-right", "--size", "350x600", "--bars", "4x20@545", "-M", "310", "nan", "--cover", "--concrete", "C30/37",
             "--steel", "B500B", "--units", "si", "--code", "en1992-1-1", "--annex", "uk", "--jobs", "--mend", "--fresh", "--depth", "full", "--without",
+            "--mark", "--only", "--sort", "--summary", "--shard", "1/2", "--outputs", "json", "--again", "--root", "--within", "*.yaml", "[", "**",
             "=1+1", "ü", "out/x.csv", "out/x.png",
         ]  # fmt: skip
-        commands = ["start", "forces", "check", "section", "at", "why", "bars", "compare", "codes", "schema", "draw", "report"]
+        commands = ["start", "forces", "check", "section", "at", "why", "bars", "compare", "codes", "schema", "draw", "report", "alike"]
         return (chance.choice(commands), *(chance.choice(words) for _ in range(chance.randrange(6))))
 
     def tried(self, case: Case) -> list[str]:

@@ -40,7 +40,7 @@ def test_mutated_inputs_of_every_kind_through_every_command(shop, seed):
         if result := shop.tried(case):
             wrong[f"{seed}-{number} {' '.join(case.call)}"] = result
     assert not wrong
-    assert kinds == {"forces", "design", "check", "section", "table", "result", "call"}
+    assert kinds == {"forces", "design", "check", "section", "table", "result", "call", "shared"}
 
 
 def test_the_trial_itself_notices(shop, monkeypatch):
