@@ -47,6 +47,18 @@ def test_a_span_is_neglected_whole_or_not_at_all():
     assert [t.split(",")[0] for t in f.neglected] == ["torsion of span 2"]
 
 
+def test_where_every_span_is_loaded_as_is_worse_the_worst_counts():
+    """Torques of opposite sense on two loads cancel in a set of all; place by place they do not."""
+    text = yaml_beams.SIMPLE.replace(
+        "loads: [{line: 10}]",
+        "loads: [{line: 10}, {torque: 2, from: 0, to: 3}]}\n  - {name: snow, kind: snow, loads: [{torque: -2, from: 0, to: 3}]",
+    )
+    whole = forces(text + "arrangements: every\n").design.torsion.max() / 1e6
+    neglected = forces(text + f"arrangements: every\nneglect: {{torsion: {0.99 * whole:.4f}}}\n")
+    assert neglected.design.torsion.max() / 1e6 == pytest.approx(whole)
+    assert not neglected.neglected
+
+
 def test_small_moments_of_one_sense_are_neglected():
     cantilever = yaml_beams.SIMPLE.replace("  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 0.5, profile: p}\n")
     f, less = forces(cantilever), forces(cantilever + "neglect: {moment: 6}\n")

@@ -19,14 +19,16 @@ QUANTITY = {"moment": "moment", "torsion": "moment", "axial": "force"}
 def without_small(beam: Beam, at: Stations, factors: Array, r: Responses) -> tuple[Responses, tuple[str, ...]]:
     """Responses without torsion, and without axial forces, in spans where the strength level has no more of them than the limit.
 
-    `factors` (rows, cases) of the strength level: every set of forces is held against the limit, not their sum.
+    `factors` (rows, cases) of the strength level: every set of forces is held against the limit, not their sum; where spans are loaded as
+    is worse place by place (`every`), the sum of all cases is.
     """
     said: list[str] = []
     for kind in ("torsion", "axial"):
         limit, effect = beam.neglect.get(kind, 0.0), getattr(r, kind)
         if limit <= 0.0 or effect is None or not effect.any():
             continue
-        small, texts = _small(beam, at, np.abs(factors @ effect).max(axis=0), kind, limit)
+        sets = np.abs(factors) @ np.abs(effect) if beam.arrangements == "every" else np.abs(factors @ effect)
+        small, texts = _small(beam, at, sets.max(axis=0), kind, limit)
         said += texts
         kept = np.where(small[None, :], 0.0, effect)
         r = replace(r, torsion=kept, twisted=bool(kept.any())) if kind == "torsion" else replace(r, axial=kept if kept.any() else None)

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.errors import BrambleError
 from upright_bramble.files.beam_file import read_beam
-from upright_bramble.files.layout_file import layout_text, merged_text, read_layout
+from upright_bramble.files.layout_file import layout_text, merged_text
 from upright_bramble.files.result_data import Origin
 from upright_bramble.files.result_reader import input_digest
 from upright_bramble.files.writing import BrokenOff, CannotWrite, digest, numbered, write_set
@@ -149,8 +149,8 @@ def _as_it_is(job: Job) -> Outcome:
 
     try:
         result = find_result(job.folder / f"{job.beam.mark}.result.json").data
-    except BrambleError:  # it went away, or is none: made anew
-        return put(job, make(replace(job, before=None if job.mode == "design" else read_layout(job.folder / job.layout_name, job.beam))))
+    except BrambleError as error:  # it went away, or was changed, since it was looked at
+        return Outcome(error=str(error))
     data = None
     if job.as_json:
         import json
