@@ -116,6 +116,14 @@ def test_beams_that_are_not_alike_are_refused(loft, change, words):
     assert words in str(told.value)
 
 
+def test_a_level_counts_whatever_its_file_is_called(loft):
+    (loft.folder / "two.beam.yaml").rename(loft.folder / "two.txt")
+    loft.write("loft.beam.yaml", SHARED.replace("two.beam.yaml", "two.txt"))
+    assert loft("design", "loft.beam.yaml", "--no-figures", "--quiet").status == 0
+    loft.write("two.txt", level("L2", 6.0, 40.0))
+    assert "up to date" not in loft("design", "loft.beam.yaml", "--no-figures").out
+
+
 def test_spans_within_the_tolerance_share_a_design(loft):
     loft.write("two.beam.yaml", level("L2", 6.0, 24.0).replace("span: 5,", "span: 5.008,"))
     assert run_design(read_beam(loft.folder / "loft.beam.yaml")).result.status == "pass"

@@ -167,6 +167,16 @@ def test_results_name_the_file_of_a_value_and_know_when_it_changes(bramble):
     assert "has changed" in stale.err
 
 
+@pytest.mark.parametrize(("key", "name"), [('"r\\u0075les"', "o.rules.yaml"), ("rules", "o.txt")])
+def test_what_a_file_names_counts_however_it_is_spelled(bramble, key, name):
+    bramble.write(name, OFFICE)
+    bramble.write("s1.beam.yaml", BARE.replace("rules: [../office.rules.yaml, ../job.rules.yaml]", f"{key}: [{name}]"))
+    assert bramble("design", "s1.beam.yaml", "--no-figures", "--quiet").status == 0
+    assert "up to date" in bramble("design", "s1.beam.yaml", "--no-figures").out
+    bramble.write(name, OFFICE.replace("C30/37", "C25/30"))
+    assert "C25/30" in bramble("design", "s1.beam.yaml", "--no-figures").out
+
+
 def _report(bramble) -> str:
     assert bramble("report", "level/S1", "--format", "md", "--quiet").status == 0
     return (bramble.folder / "level/S1/S1.report.md").read_text()

@@ -89,7 +89,7 @@ def input_digest(path: Path, *, shared: bool = True) -> str:
     """Of a beam file; of one that names others (rules, tables, alike beams), of these too, in their order."""
     try:
         raw = read_bytes(path, MAXIMUM_BYTES, "beam file")
-        data = load_yaml(path).data if any(word in raw for word in _NAMING) else None
+        data = load_yaml(path).data  # a key can be spelled in more ways than a search for its letters finds
     except (Unreadable, BrambleError):
         return file_digest(path)
     whole = hashlib.sha256(raw)
@@ -99,9 +99,6 @@ def input_digest(path: Path, *, shared: bool = True) -> str:
     for name in named_beams(data) if shared else []:  # what shares a design holds no file that does
         whole.update(input_digest(path.parent / name, shared=False).encode())
     return whole.hexdigest()
-
-
-_NAMING = (b"forces", b"rules", b"table", b"envelope_of")
 
 
 def named_files(data: object) -> list[str]:
@@ -116,7 +113,7 @@ def named_files(data: object) -> list[str]:
 def named_beams(data: object) -> list[str]:
     """Alike beams that share the design of a file."""
     named = data.get("envelope_of") if isinstance(data, dict) else None
-    return [name for name in named if isinstance(name, str) and name.endswith(".yaml")] if isinstance(named, list) else []
+    return [name for name in named if isinstance(name, str)] if isinstance(named, list) else []
 
 
 def _table_names(given: object) -> list[str]:
