@@ -24,11 +24,17 @@ from dataclasses import dataclass
 from pathlib import Path
 
 HOME = Path(__file__).parent.parent
-ROOMS = ("analysis", "codes/aci318", "codes/en1992", "section", "verify", "proportion")
-QUICK = (
-    "test_tables.py", "test_by_hand.py", "test_small_parts.py", "test_pins.py", "test_code.py", "test_reference_cases.py", "test_aci_cases.py",
-    "test_mirror.py",
+ROOMS = (
+    "analysis", "codes/aci318", "codes/en1992", "codes/csa_a23", "codes/is456", "codes/bs8110", "codes/parts", "section", "verify",
+    "proportion",
 )  # fmt: skip
+CASES = {  # what is likeliest to notice a fault of a room comes first
+    "codes/en1992": ("test_reference_cases.py", "test_tables.py"), "codes/aci318": ("test_aci_cases.py", "test_aci_2014.py"),
+    "codes/csa_a23": ("test_csa_cases.py", "test_csa_beams.py"), "codes/is456": ("test_is456_cases.py", "test_printed_bending.py"),
+    "codes/bs8110": ("test_bs8110_cases.py", "test_printed_bending.py"), "analysis": ("test_line.py", "test_analysis.py", "test_actions.py"),
+    "section": ("test_section.py", "test_section_plane.py"), "proportion": ("test_proportion.py", "test_zoning.py"),
+}  # fmt: skip
+QUICK = ("test_tables.py", "test_small_parts.py", "test_by_hand.py", "test_pins.py", "test_code.py", "test_mirror.py")
 COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt}
 TURNED = {ast.Lt: ast.Gt, ast.Gt: ast.Lt, ast.LtE: ast.GtE, ast.GtE: ast.LtE}
 NAMES = {
@@ -163,7 +169,8 @@ def noticed(copy: Path, planted: Fault, then: list[str] | None) -> str:
     original = target.read_text("utf-8")
     target.write_text(planted.text, "utf-8")
     try:
-        local = [f"tests/{name}" for name in QUICK if (copy / "tests" / name).exists()]
+        names = dict.fromkeys((*CASES.get(planted.room, ()), *QUICK))
+        local = [f"tests/{name}" for name in names if (copy / "tests" / name).exists()]
         for name, tests in (("quick", local), ("later", ["tests"] if then == [] else then)):
             if tests and not _passes(copy, tests):
                 return name

@@ -10,7 +10,7 @@ import numpy as np
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.bs8110 import materials
 from upright_bramble.codes.bs8110.symbols import NAMES, clause
-from upright_bramble.codes.parts import BendingPart, TensionFace
+from upright_bramble.codes.parts import BendingPart, PrintedSection, TensionFace
 from upright_bramble.section.arrays import Array, Floats
 
 
@@ -120,6 +120,66 @@ def rectangular_steel(
     return min(k, limit) * f_cu * b * d**2 / (f_yd * z) + compression * stress / f_yd, compression, z, stress
 
 
+@clause("3.4.4.4, Figure 3.3", "z", "min(d - f_yd A_s/(0.9 f_cu b); 0.95 d)", "mm")
+def lever_arm_of_bars(a_s: float, b: float, d: float, f_cu: float, f_yd: float) -> float:
+    """Lever arm of a rectangle with tension bars at yield: half the block's depth from its face, no more than 0.95 d; mm.
+
+    a_s : number, mm2 (A_s); 0 or more
+    b : number, mm; above 0
+    d : number, mm; above 0
+    f_cu : number, MPa; 20 to 60
+    f_yd : number, MPa; 200 to 480
+
+    >>> round(lever_arm_of_bars(1200.0, 260.0, 440.0, 30.0, 437.0), 1)
+    365.3
+    """
+    return min(d - f_yd * a_s / (0.9 * f_cu * b), materials.MAXIMUM_LEVER * d)
+
+
+@clause("3.4.4.4", "M", "min(A_s f_yd z; 0.156 f_cu b d^2)", "N mm")
+def moment_of_bars(a_s: float, z: float, b: float, d: float, f_cu: float, f_yd: float) -> float:
+    """Moment of resistance of a singly reinforced rectangle, no more than with K' of 0.156; N mm.
+
+    a_s : number, mm2 (A_s); 0 or more
+    z : number, mm; 0 or more
+    b : number, mm; above 0
+    d : number, mm; above 0
+    f_cu : number, MPa; 20 to 60
+    f_yd : number, MPa; 200 to 480
+
+    >>> round(moment_of_bars(1200.0, 365.3, 260.0, 440.0, 30.0, 437.0) / 1e6, 1)
+    191.6
+    """
+    return min(a_s * f_yd * z, limiting_k() * f_cu * b * d**2)
+
+
+@clause(
+    "3.4.4.4",
+    "M",
+    "0.156 f_cu b d^2 + min(f_sc A_s2; f_yd A_s - 0.201 f_cu b d) (d - d')",
+    "N mm",
+    names={**NAMES, "a_s2": ("A_s2", "mm2")},
+)
+def moment_with_compression_bars(a_s: float, a_s2: float, f_sc: float, b: float, d: float, d_2: float, f_cu: float, f_yd: float) -> float:
+    """Moment of resistance of a rectangle whose tension bars exceed those of K': 0.156 f_cu b d² at z = 0.777 d takes 0.201 f_cu b d of
+    their force, the rest is the couple with the compression bars A'_s; N mm.
+
+    a_s : number, mm2 (A_s); 0 or more
+    a_s2 : number, mm2 (A_s2); 0 or more
+    f_sc : number, MPa; 0 to 480
+    b : number, mm; above 0
+    d : number, mm; above 0
+    d_2 : number, mm (d'); 0 or more
+    f_cu : number, MPa; 20 to 60
+    f_yd : number, MPa; 200 to 480
+
+    >>> round(moment_with_compression_bars(1867.0, 290.0, 437.0, 260.0, 440.0, 50.0, 30.0, 437.0) / 1e6, 1)
+    285.0
+    """
+    rest = min(f_sc * a_s2, f_yd * a_s - 0.201 * f_cu * b * d)
+    return limiting_k() * f_cu * b * d**2 + max(rest, 0.0) * (d - d_2)
+
+
 def rectangular_moment(a_s: float, b: float, d: float, f_cu: float, f_yd: float) -> float:
     """Moment of resistance of a singly reinforced rectangle by 3.4.4.4, N mm: z from the block, no more than K' = 0.156.
 
@@ -132,8 +192,7 @@ def rectangular_moment(a_s: float, b: float, d: float, f_cu: float, f_yd: float)
     >>> round(rectangular_moment(1200.0, 260.0, 440.0, 30.0, 437.0) / 1e6, 1)
     191.6
     """
-    z = min(d - a_s * f_yd / (2.0 * 0.45 * f_cu * b), materials.MAXIMUM_LEVER * d)
-    return min(a_s * f_yd * z, limiting_k() * f_cu * b * d**2)
+    return moment_of_bars(a_s, lever_arm_of_bars(a_s, b, d, f_cu, f_yd), b, d, f_cu, f_yd)
 
 
 @clause("3.4.4.5", "beta_f", "0.45 h_f/d (1 - b_w/b) (1 - h_f/(2 d)) + 0.15 b_w/b")
@@ -167,6 +226,32 @@ def web_block_steel(m: float, b_w: float, h_f: float, d: float, f_cu: float, f_y
     2991.17
     """
     return (m + 0.1 * f_cu * b_w * d * (0.45 * d - h_f)) / (f_yd * (d - 0.5 * h_f))
+
+
+@clause(
+    "3.4.4.5",
+    "M",
+    "min(f_yd A_s (d - 0.5 h_f) - 0.1 f_cu b_w d (0.45 d - h_f); beta_f f_cu b d^2)",
+    "N mm",
+    names={**NAMES, "factor": ("beta_f", "")},
+)
+def web_block_moment(a_s: float, factor: float, b_w: float, b: float, h_f: float, d: float, f_cu: float, f_yd: float) -> float:
+    """Moment of resistance of a flanged section whose block reaches below the flange: equation 1 the other way round, no more than with
+    x = 0.5 d; N mm.
+
+    a_s : number, mm2 (A_s); 0 or more
+    factor : number (beta_f); 0 to 0.25
+    b_w : number, mm; above 0
+    b : number, mm; above 0
+    h_f : number, mm; 0 to 0.45 d
+    d : number, mm; above 0
+    f_cu : number, MPa; 20 to 60
+    f_yd : number, MPa; 200 to 480
+
+    >>> round(web_block_moment(2991.17, 0.15, 300.0, 800.0, 100.0, 420.0, 30.0, 437.0) / 1e6, 1)
+    450.0
+    """
+    return min(f_yd * a_s * (d - 0.5 * h_f) - 0.1 * f_cu * b_w * d * (0.45 * d - h_f), factor * f_cu * b * d**2)
 
 
 def flanged_steel(m: float, b_w: float, b: float, h_f: float, d: float, f_cu: float, f_yd: float) -> float:
@@ -258,11 +343,39 @@ def minimum_eccentricity(h: float) -> float:
     return min(0.05 * h, 20.0)
 
 
+def printed_moment(section: PrintedSection, f_cu: float, f_yd: float) -> float | None:
+    """Moment of resistance by the formulas of 3.4.4.4 and 3.4.4.5, N mm: tension bars alone up to K', then with the compression bars of a
+    rectangle; None where h_f is more than 0.45 d and the block reaches below the flange.
+
+    section : PrintedSection, mm and mm2
+    f_cu, f_yd : numbers, MPa
+
+    >>> round(printed_moment(PrintedSection(260.0, 260.0, 0.0, 440.0, 1200.0), 30.0, 437.0) / 1e6, 1)
+    191.6
+    """
+    s = section
+    if s.b_w == s.b or s.a_s * f_yd <= 0.45 * f_cu * s.b * s.h_f:
+        z = lever_arm_of_bars(s.a_s, s.b, s.d, f_cu, f_yd)
+        if s.a_s2 > 0.0 and s.a_s * f_yd * z > limiting_k() * f_cu * s.b * s.d**2:
+            stress = float(compression_stress(f_yd, s.d_2, 0.5 * s.d))
+            return moment_with_compression_bars(s.a_s, s.a_s2, stress, s.b, s.d, s.d_2, f_cu, f_yd)
+        return moment_of_bars(s.a_s, z, s.b, s.d, f_cu, f_yd)
+    if s.h_f > 0.45 * s.d:
+        return None
+    factor = flange_factor(s.h_f, s.d, s.b_w, s.b)
+    return web_block_moment(s.a_s, factor, s.b_w, s.b, s.h_f, s.d, f_cu, f_yd)
+
+
 @dataclass(frozen=True)
 class BendingClauses(BendingPart):
     """Answers on bending (3.4.4, 3.12.5, 3.12.6)."""
 
     v: Mapping[str, float]
+
+    def printed_moment(self, concrete: Concrete, steel: Steel, section: PrintedSection) -> float | None:
+        if abs(self.v["gamma_c"] - 1.5) > 1e-9:
+            return None
+        return printed_moment(section, concrete.strength, materials.design_yield(steel.strength, self.v["gamma_s"]))
 
     def minimum_eccentricity(self, h: float) -> float:
         return minimum_eccentricity(h)

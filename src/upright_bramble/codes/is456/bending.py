@@ -11,7 +11,7 @@ import numpy as np
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.is456 import materials
 from upright_bramble.codes.is456.symbols import NAMES, clause
-from upright_bramble.codes.parts import BendingPart, TensionFace
+from upright_bramble.codes.parts import BendingPart, PrintedSection, TensionFace
 from upright_bramble.section.arrays import Array, Floats
 
 
@@ -58,6 +58,22 @@ def limiting_moment(ratio: float, b: float, d: float, f_ck: float) -> float:
     return 0.36 * ratio * (1.0 - 0.42 * ratio) * b * d**2 * f_ck
 
 
+@clause("G-1.1(b)", "M_u", "0.87 f_y A_st d (1 - A_st f_y/(b d f_ck))", "N mm")
+def under_reinforced_moment(a_st: float, b: float, d: float, f_ck: float, f_y: float) -> float:
+    """Moment of resistance of a rectangle with tension bars at yield, by the printed formula, N mm.
+
+    a_st : number, mm2 (A_st); 0 or more
+    b : number, mm; above 0
+    d : number, mm; above 0
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
+
+    >>> round(under_reinforced_moment(1256.637, 300.0, 550.0, 20.0, 415.0) / 1e6, 2)
+    210.1
+    """
+    return 0.87 * f_y * a_st * d * (1.0 - a_st * f_y / (b * d * f_ck))
+
+
 def rectangular_moment(a_st: float, b: float, d: float, f_ck: float, f_y: float, form: str = "printed") -> float:
     """Moment of resistance of a singly reinforced rectangle (G-1.1), N mm: by the printed formula, or 'block': the force at 0.42 x_u; no
     more than the limiting one.
@@ -76,7 +92,53 @@ def rectangular_moment(a_st: float, b: float, d: float, f_ck: float, f_y: float,
         return limiting_moment(ratio, b, d, f_ck)
     if form == "block":
         return 0.87 * f_y * a_st * (d - 0.42 * x_u)
-    return 0.87 * f_y * a_st * d * (1.0 - a_st * f_y / (b * d * f_ck))
+    return under_reinforced_moment(a_st, b, d, f_ck, f_y)
+
+
+@clause(
+    "G-1.2",
+    "A_st2",
+    "max(A_st - M_u,lim/(0.87 f_y d (1 - 0.42 x_max)); 0)",
+    "mm2",
+    names={**NAMES, "ratio": ("x_max", ""), "m_lim": ("M_u,lim", "N mm")},
+)
+def steel_beyond_limit(a_st: float, m_lim: float, d: float, f_y: float, ratio: float) -> float:
+    """Tension bars left for the couple with the compression bars, beyond those of the limiting moment, mm2.
+
+    a_st : number, mm2 (A_st); 0 or more
+    m_lim : number, N mm (M_u,lim); 0 or more
+    d : number, mm; above 0
+    f_y : number, MPa; 250 to 550
+    ratio : number (x_max); 0.3 to 0.53
+
+    >>> round(steel_beyond_limit(2000.0, 250403788.8, 550.0, 415.0, 0.48), 1)
+    420.6
+    """
+    return max(a_st - m_lim / (0.87 * f_y * d * (1.0 - 0.42 * ratio)), 0.0)
+
+
+@clause(
+    "G-1.2",
+    "M_u",
+    "M_u,lim + min(f_sc A_sc; 0.87 f_y A_st2) (d - d')",
+    "N mm",
+    names={**NAMES, "m_lim": ("M_u,lim", "N mm"), "a_st2": ("A_st2", "mm2")},
+)
+def doubly_reinforced_moment(m_lim: float, f_sc: float, a_sc: float, a_st2: float, f_y: float, d: float, d_2: float) -> float:
+    """Moment of resistance of a rectangle with compression bars, x_u at its limit, N mm.
+
+    m_lim : number, N mm (M_u,lim); 0 or more
+    f_sc : number, MPa; 0 to 480
+    a_sc : number, mm2 (A_sc); 0 or more
+    a_st2 : number, mm2 (A_st2); 0 or more
+    f_y : number, MPa; 250 to 550
+    d : number, mm; above 0
+    d_2 : number, mm (d'); 0 or more
+
+    >>> round(doubly_reinforced_moment(250403788.8, 352.0, 600.0, 420.6, 415.0, 550.0, 50.0) / 1e6, 1)
+    326.3
+    """
+    return m_lim + min(f_sc * a_sc, 0.87 * f_y * a_st2) * (d - d_2)
 
 
 @clause("G-1.1(b)", "A_st", "0.5 f_ck/f_y (1 - sqrt(1 - 4.6 M/(f_ck b d^2))) b d", "mm2")
@@ -160,6 +222,57 @@ def equal_block(x_u: Floats, d_f: float) -> Array:
     return np.asarray(np.minimum(0.15 * np.asarray(x_u) + 0.65 * d_f, d_f))
 
 
+@clause("G-2.2", "x_u", "(0.87 f_y A_st - 0.45 f_ck (b_f - b_w) D_f)/(0.36 f_ck b_w)", "mm")
+def axis_below_flange(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: float, f_y: float) -> float:
+    """Neutral axis depth of a flanged section with bars at yield and the whole flange stressed: D_f/x_u of no more than 0.43; mm.
+
+    a_st : number, mm2 (A_st); 0 or more
+    b_w : number, mm; above 0
+    b_f : number, mm; above 0
+    d_f : number, mm (D_f); 0 or more
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
+
+    >>> round(axis_below_flange(4500.0, 300.0, 900.0, 100.0, 25.0, 415.0), 1)
+    351.8
+    """
+    return (0.87 * f_y * a_st - 0.45 * f_ck * (b_f - b_w) * d_f) / (0.36 * f_ck * b_w)
+
+
+@clause("G-2.2.1", "x_u", "(0.87 f_y A_st - 0.2925 f_ck (b_f - b_w) D_f)/(f_ck (0.36 b_w + 0.0675 (b_f - b_w)))", "mm")
+def axis_near_flange(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: float, f_y: float) -> float:
+    """The same with a part y_f = 0.15 x_u + 0.65 D_f of the flange stressed: D_f/x_u of more than 0.43; mm.
+
+    a_st : number, mm2 (A_st); 0 or more
+    b_w : number, mm; above 0
+    b_f : number, mm; above 0
+    d_f : number, mm (D_f); 0 or more
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
+
+    >>> round(axis_near_flange(3400.0, 300.0, 900.0, 100.0, 25.0, 415.0), 1)
+    212.4
+    """
+    return (0.87 * f_y * a_st - 0.2925 * f_ck * (b_f - b_w) * d_f) / (f_ck * (0.36 * b_w + 0.0675 * (b_f - b_w)))
+
+
+@clause("G-2.2", "M_u", "0.36 f_ck b_w x_u (d - 0.42 x_u) + 0.45 f_ck (b_f - b_w) y_f (d - 0.5 y_f)", "N mm")
+def web_and_flange_moment(x_u: float, y_f: float, b_w: float, b_f: float, d: float, f_ck: float) -> float:
+    """Moment of resistance of a flanged section whose neutral axis lies below the flange, N mm.
+
+    x_u : number, mm; 0 to d
+    y_f : number, mm; 0 to d
+    b_w : number, mm; above 0
+    b_f : number, mm; above 0
+    d : number, mm; above 0
+    f_ck : number, MPa; 15 to 55
+
+    >>> round(web_and_flange_moment(225.0, 98.75, 300.0, 900.0, 600.0, 25.0) / 1e6, 1)
+    674.3
+    """
+    return 0.36 * f_ck * b_w * x_u * (d - 0.42 * x_u) + 0.45 * f_ck * (b_f - b_w) * y_f * (d - 0.5 * y_f)
+
+
 def flanged_forces(x_u: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: float) -> tuple[float, float]:
     """Compression (N) and its moment about the tension bars (N mm) of a flanged section (G-2): the neutral axis in the flange; or in the
     web, with the whole flange stressed where D_f/x_u is no more than 0.43.
@@ -174,15 +287,15 @@ def flanged_forces(x_u: float, b_w: float, b_f: float, d_f: float, d: float, f_c
         force = 0.36 * f_ck * b_f * x_u
         return force, force * (d - 0.42 * x_u)
     y = d_f if d_f / x_u <= 0.43 else float(equal_block(x_u, d_f))
-    web, flange = 0.36 * f_ck * b_w * x_u, 0.45 * f_ck * (b_f - b_w) * y
-    return web + flange, web * (d - 0.42 * x_u) + flange * (d - 0.5 * y)
+    force = 0.36 * f_ck * b_w * x_u + 0.45 * f_ck * (b_f - b_w) * y
+    return force, web_and_flange_moment(x_u, y, b_w, b_f, d, f_ck)
 
 
-def _root(wanted: float, of: int, high: float, section: tuple[float, float, float, float, float]) -> float:
+def _root(m: float, high: float, section: tuple[float, float, float, float, float]) -> float:
     low = 1e-6
     for _ in range(100):
         middle = 0.5 * (low + high)
-        low, high = (middle, high) if flanged_forces(middle, *section)[of] < wanted else (low, middle)
+        low, high = (middle, high) if flanged_forces(middle, *section)[1] < m else (low, middle)
     return 0.5 * (low + high)
 
 
@@ -196,9 +309,25 @@ def flanged_moment(a_st: float, b_w: float, b_f: float, d_f: float, d: float, f_
     >>> round(flanged_moment(3000.0, 300.0, 1500.0, 120.0, 600.0, 25.0, 415.0)[0] / 1e6, 1)
     613.4
     """
-    section, highest = (b_w, b_f, d_f, d, f_ck), materials.limiting_ratio(f_y) * d
-    x_u = min(_root(0.87 * f_y * a_st, 0, d, section), highest)
-    return flanged_forces(x_u, *section)[1], x_u
+    x_u = min(flanged_axis(a_st, b_w, b_f, d_f, f_ck, f_y), materials.limiting_ratio(f_y) * d)
+    return flanged_forces(x_u, b_w, b_f, d_f, d, f_ck)[1], x_u
+
+
+def flanged_axis(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: float, f_y: float) -> float:
+    """Neutral axis depth of a flanged section with tension bars at yield (G-2), mm.
+
+    a_st : number, mm2
+    b_w, b_f, d_f : numbers, mm
+    f_ck, f_y : numbers, MPa
+
+    >>> [round(flanged_axis(a, 300.0, 900.0, 100.0, 25.0, 415.0), 1) for a in (2000.0, 3400.0, 4500.0)]
+    [89.1, 212.4, 351.8]
+    """
+    x_u = neutral_axis(a_st, b_f, f_ck, f_y)
+    if x_u <= d_f:
+        return x_u
+    x_u = axis_below_flange(a_st, b_w, b_f, d_f, f_ck, f_y)
+    return x_u if d_f <= 0.43 * x_u else axis_near_flange(a_st, b_w, b_f, d_f, f_ck, f_y)
 
 
 def limiting_flanged_moment(b_w: float, b_f: float, d_f: float, d: float, f_ck: float, f_y: float) -> float:
@@ -212,7 +341,7 @@ def limiting_flanged_moment(b_w: float, b_f: float, d_f: float, d: float, f_ck: 
     """
     x = materials.limiting_ratio(f_y) * d
     y = d_f if d_f / d <= 0.2 else float(equal_block(x, d_f))
-    return 0.36 * f_ck * b_w * x * (d - 0.42 * x) + 0.45 * f_ck * (b_f - b_w) * y * (d - 0.5 * y)
+    return web_and_flange_moment(x, y, b_w, b_f, d, f_ck)
 
 
 def flanged_steel(m: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: float, f_y: float) -> float:
@@ -226,7 +355,7 @@ def flanged_steel(m: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: 
     3528.8
     """
     section = (b_w, b_f, d_f, d, f_ck)
-    x_u = _root(m, 1, d, section)
+    x_u = _root(m, d, section)
     return flanged_forces(x_u, *section)[0] / (0.87 * f_y)
 
 
@@ -314,11 +443,38 @@ def minimum_eccentricity(h: float) -> float:
     return max(h / 30.0, 20.0)
 
 
+def printed_moment(section: PrintedSection, f_ck: float, f_y: float) -> float:
+    """Moment of resistance by the formulas of annex G, N mm: tension bars alone while x_u is no more than x_u,max; beyond it the limiting
+    moment, and in a rectangle the couple of the compression bars with what tension steel is left.
+
+    section : PrintedSection, mm and mm2
+    f_ck, f_y : numbers, MPa
+
+    >>> round(printed_moment(PrintedSection(300.0, 300.0, 0.0, 550.0, 1256.637), 20.0, 415.0) / 1e6, 2)
+    210.1
+    """
+    s, ratio = section, materials.limiting_ratio(f_y)
+    if s.b_w == s.b or neutral_axis(s.a_s, s.b, f_ck, f_y) <= s.h_f:
+        moment = rectangular_moment(s.a_s, s.b, s.d, f_ck, f_y)
+        if s.a_s2 <= 0.0 or neutral_axis(s.a_s, s.b, f_ck, f_y) <= ratio * s.d:
+            return moment
+        stress = compression_stress(f_y, materials.design_yield(f_y), s.d_2, s.d)
+        beyond = steel_beyond_limit(s.a_s, moment, s.d, f_y, ratio)
+        return doubly_reinforced_moment(moment, stress, s.a_s2, beyond, f_y, s.d, s.d_2)
+    x_u = min(flanged_axis(s.a_s, s.b_w, s.b, s.h_f, f_ck, f_y), ratio * s.d)
+    y_f = s.h_f if s.h_f <= 0.43 * x_u else float(equal_block(x_u, s.h_f))
+    return web_and_flange_moment(x_u, y_f, s.b_w, s.b, s.d, f_ck)
+
+
 @dataclass(frozen=True)
 class BendingClauses(BendingPart):
     """Answers on flexure (26.5.1, 37.1, 38)."""
 
     v: Mapping[str, float]
+
+    def printed_moment(self, concrete: Concrete, steel: Steel, section: PrintedSection) -> float | None:
+        usual = abs(self.v["gamma_c"] - 1.5) < 1e-9 and abs(self.v["gamma_s"] - 1.15) < 1e-9
+        return printed_moment(section, concrete.strength, steel.strength) if usual else None
 
     def minimum_eccentricity(self, h: float) -> float:
         return minimum_eccentricity(h)

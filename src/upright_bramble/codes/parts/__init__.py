@@ -2,7 +2,7 @@
 
 from upright_bramble.codes.parts.actions import ActionsPart, Combination, Group
 from upright_bramble.codes.parts.analysis import AnalysisPart, Deep, Reaches, ShortSpan, Surroundings
-from upright_bramble.codes.parts.bending import BendingPart, TensionFace
+from upright_bramble.codes.parts.bending import BendingPart, PrintedSection, TensionFace
 from upright_bramble.codes.parts.bond import Around, BondPart
 from upright_bramble.codes.parts.cover import CoverPart, CoverWish
 from upright_bramble.codes.parts.cracking import CrackingPart, CrackPoints, CrackState, Face, TableControl, TensionZone
@@ -39,6 +39,7 @@ __all__ = [
     "FlangeShear",
     "Group",
     "MaterialsPart",
+    "PrintedSection",
     "Reaches",
     "ServicePart",
     "ShearPart",

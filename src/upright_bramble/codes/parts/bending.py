@@ -27,6 +27,20 @@ class TensionFace:
     both: Mask
 
 
+@dataclass(frozen=True)
+class PrintedSection:
+    """A section as printed formulas of bending know it: width of the compressed face `b`, of the web `b_w`, depth of the flange `h_f` (0:
+    a rectangle), effective depth `d`, bars in tension `a_s`; bars in compression `a_s2` at depth `d_2`. mm, mm2."""
+
+    b: float
+    b_w: float
+    h_f: float
+    d: float
+    a_s: float
+    d_2: float = 0.0
+    a_s2: float = 0.0
+
+
 class BendingPart(Protocol):
     """Resistance to bending, and how much steel there must and may be. An answer given here is that of a code without such a rule."""
 
@@ -38,6 +52,10 @@ class BendingPart(Protocol):
     def usual_factor(self) -> float:
         """The factor that beams are proportioned for."""
         return 1.0
+
+    def printed_moment(self, concrete: Concrete, steel: Steel, section: PrintedSection) -> float | None:
+        """Moment of resistance by the code's own closed formulas, N mm; None: it has none, or not for this section."""
+        return None
 
     def axial_cap(self, concrete: Concrete, steel: Steel, gross: float, bars: float, least: float) -> float:
         """Greatest axial force of sections in compression, N: `gross` area and that of `bars` (mm2), `least` dimension (mm); endless: no

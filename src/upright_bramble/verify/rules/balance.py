@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
+from upright_bramble.codes.parts import PrintedSection
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.strength import Balance, ConcreteLaw, Resistance, SteelLaw, balance
 from upright_bramble.section.strips import Strips
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.strength import compressed_strips
-from upright_bramble.working import Line, number, tell_line
+from upright_bramble.working import Line, lines_of, number, recording, tell_line
 
 
 def tell_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None:
@@ -24,6 +27,8 @@ def tell_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None
     mid = 0.5 * strips.height
     moment = float(forces.moment(mid, depths)[0] + axial * (strips.gross()[1] - mid)[0])
     teller = _Teller(f)
+    if not axial:
+        _tell_printed(f, strips, areas[0], depths[0], forces, float(x[0]))
     _tell_concrete(teller, law, forces, float(x[0]), float(strips.height[0]), axial)
     terms, numbers = _tell_bars(teller, law, steel, forces, areas[0], depths[0])
     symbol = f.code.words.symbol("M_R")
@@ -38,6 +43,47 @@ def tell_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None
         )
     if factor != 1.0:
         teller.worked(symbol, factor * moment, "N mm", "phi M_n", f"{factor:.4g} {teller.moment(moment)}")
+
+
+def _tell_printed(f: Facts, strips: Strips, areas: Array, depths: Array, forces: Balance, x: float) -> None:
+    """The code's own closed formulas, where it has some for such a section: a second way to nearly the same number."""
+    section = printed_section(strips, areas, depths, forces.strain[0], x)
+    if section is None:
+        return
+    with recording() as steps:
+        moment = f.code.bending.printed_moment(f.beam.concrete, f.beam.bars, section)
+    if moment is None:
+        return
+    *before, last = lines_of(steps, units=f.code.words.units)
+    for line in before:
+        tell_line(line)
+    symbol = f"{f.code.words.symbol('M_R')},printed"
+    tell_line(
+        replace(
+            last, symbol=symbol, text="printed formulas, bars of the tension face at yield; compared below: strain compatibility, all bars"
+        )
+    )
+
+
+def printed_section(strips: Strips, areas: Array, depths: Array, strain: Array, x: float) -> PrintedSection | None:
+    """The section as a rectangle or a T with its flange compressed, with the bars of its two faces; None: it is neither, or the neutral
+    axis `x` lies below what is rectangular. `areas`, `depths`, `strain` of layers (u,)."""
+    real = strips.bottom[0] > strips.top[0]
+    widths = np.unique(np.concatenate([strips.upper[0][real], strips.lower[0][real]]).round(6))
+    mid = 0.5 * float(strips.height[0])
+    pulled, pressed = (depths > mid) & (strain < 0.0), (depths < min(mid, x)) & (strain > 0.0)
+    if not areas[pulled].any() or len(widths) > 2 or (strips.upper != strips.lower)[0][real].any():
+        return None
+    b, h_f = float(strips.upper[0][real][0]), 0.0
+    if len(widths) == 2:
+        edge = float(strips.bottom[0][real & (strips.upper[0].round(6) == round(b, 6))].max())
+        if b < widths.max() and x > edge:
+            return None
+        h_f = edge if b == widths.max() else 0.0
+    b_w = float(widths.min()) if h_f else b
+    d = float(np.average(depths[pulled], weights=areas[pulled]))
+    d_2 = float(np.average(depths[pressed], weights=areas[pressed])) if areas[pressed].any() else 0.0
+    return PrintedSection(b, b_w, h_f, d, float(areas[pulled].sum()), d_2, float(areas[pressed].sum()))
 
 
 def _tell_lever(t: _Teller, law: ConcreteLaw, steel: SteelLaw, d: float, forces: Balance, areas: Array) -> float:
