@@ -208,6 +208,9 @@ def main() -> None:
             copies.append(Path(folder) / str(k))
             shutil.copytree(HOME, copies[-1], ignore=shutil.ignore_patterns(".git", "__pycache__", ".hypothesis", "docs"))
 
+        if not _passes(copies[0], [f"tests/{name}" for name in dict.fromkeys((*QUICK, *(v for names in CASES.values() for v in names)))]):
+            sys.exit("the quick tests fail without any fault")
+
         def work(k: int) -> list[tuple[Fault, str]]:
             done = []
             for planted in faults[k :: given.jobs]:

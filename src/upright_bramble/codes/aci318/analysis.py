@@ -25,8 +25,8 @@ from upright_bramble.section.arrays import Array, Floats
 def permitted_redistribution(eps_t: Floats, maximum: float = 0.2) -> Array:
     """Share of a moment that may be redistributed; eps_t of at least 0.0075 is needed for any (6.6.5.1).
 
-    eps_t : number or array
-    maximum : number
+    eps_t : number or array; 0 to 0.1
+    maximum : number; 0 to 0.2
 
     >>> round(float(permitted_redistribution(0.01, 0.2)), 4)
     0.1
@@ -39,9 +39,9 @@ def permitted_redistribution(eps_t: Floats, maximum: float = 0.2) -> Array:
 def effective_overhang(h_f: float, half_gap: Floats, l_n: float, both: bool) -> Array:
     """What works of a flange at one side of the web, mm.
 
-    h_f : number
-    half_gap : number or array
-    l_n : number
+    h_f : number, mm; 0 or more
+    half_gap : number or array, mm; 0 or more
+    l_n : number, mm; above 0
     both : true or false
 
     >>> round(float(effective_overhang(190.0, 1600.0, 5500.0, True)), 2)
@@ -58,7 +58,7 @@ DEEP_MESH = 0.0025  # 9.9.3.1, of the section, both faces together
 def bracing_distance(b: Floats) -> Array:
     """Largest distance of lateral bracing, mm; `b` the least width of the compressed face.
 
-    b : number or array
+    b : number or array, mm; above 0
 
     >>> round(float(bracing_distance(300.0)), 2)
     15000.0

@@ -19,7 +19,7 @@ from upright_bramble.section.arrays import Array, Floats, Mask
 def yield_strain(f_y: float, x: Expressions) -> float:
     """Strain at which compression control ends; the 0.002 that Grade 60 may count as is not used.
 
-    f_y : number, MPa
+    f_y : number, MPa; 250 to 700
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -33,10 +33,10 @@ def yield_strain(f_y: float, x: Expressions) -> float:
 def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, compression: float = 0.65) -> Array:
     """Strength reduction factor for the net tensile strain of the extreme bars (ties, not spirals).
 
-    strain : number or array (eps_t)
-    eps_ty : number
-    tension : number
-    compression : number
+    strain : number or array (eps_t); 0 to 0.1
+    eps_ty : number; 0.001 to 0.004
+    tension : number; one of 0.9
+    compression : number; 0.65 to 0.75
 
     >>> round(float(strength_reduction(0.0045, 0.002, 0.9, 0.65)), 4)
     0.8583
@@ -53,9 +53,9 @@ def axial_strength(f_c: float, f_y: float, a_g: float, a_st: float) -> float:
     """Nominal axial strength at no eccentricity, N; f_y no more than 80 ksi (550 MPa).
 
     f_c : number, MPa (f'c); 17 to 100
-    f_y : number, MPa
-    a_g : number, mm2 (A_g)
-    a_st : number, mm2 (A_st)
+    f_y : number, MPa; 250 to 700
+    a_g : number, mm2 (A_g); above 0
+    a_st : number, mm2 (A_st); 0 or more
 
     >>> round(float(axial_strength(28.0, 420.0, 150000.0, 2400.0)), 2)
     4520880.0
@@ -68,7 +68,7 @@ def minimum_steel(f_c: float, f_y: float, b_w: Floats, d: Floats, x: Expressions
     """Minimum tension steel, mm2; f_y no more than 80 ksi (550 MPa).
 
     f_c : number, MPa (f'c); 17 to 100
-    f_y : number, MPa
+    f_y : number, MPa; 250 to 700
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
     x : the set of expressions
@@ -85,7 +85,7 @@ def minimum_steel(f_c: float, f_y: float, b_w: Floats, d: Floats, x: Expressions
 def neutral_axis_limit(strain: Floats) -> Array:
     """Neutral axis depth over that of the extreme bars for their least strain.
 
-    strain : number or array (eps_t,min)
+    strain : number or array (eps_t,min); 0 to 0.1
 
     >>> round(float(neutral_axis_limit(0.0045)), 4)
     0.4
@@ -98,7 +98,7 @@ def minimum_steel_width(b_w: Floats, b_f: Floats) -> Array:
     """Width for the minimum steel of statically determinate beams with a flange in tension, mm.
 
     b_w : number or array, mm; above 0
-    b_f : number or array, mm
+    b_f : number or array, mm; above 0
 
     >>> round(float(minimum_steel_width(300.0, 1.0)), 4)
     1.0
@@ -117,8 +117,8 @@ def minimum_steel_width(b_w: Floats, b_f: Floats) -> Array:
 def waived_minimum(minimum: Floats, required: Floats) -> Array:
     """Minimum steel no more than a third above what the moment requires, mm2.
 
-    minimum : number or array, mm2 (A_s,min)
-    required : number or array, mm2 (A_s,req)
+    minimum : number or array, mm2 (A_s,min); 0 or more
+    required : number or array, mm2 (A_s,req); 0 or more
 
     >>> round(float(waived_minimum(1.0, 600.0)), 4)
     1.0
@@ -136,9 +136,9 @@ def waived_minimum(minimum: Floats, required: Floats) -> Array:
 def minimum_strain(eps_ty: float, reserve: float, floor: float, delta: Floats) -> Array:
     """Least net tensile strain of the extreme bars; more of it where moments were redistributed (`delta` below 1).
 
-    eps_ty : number
-    reserve : number
-    floor : number
+    eps_ty : number; 0.001 to 0.004
+    reserve : number; 0 to 0.01
+    floor : number; 0 to 0.01
     delta : number or array; 0.7 to 1
 
     >>> round(float(minimum_strain(0.002, 0.003, 0.0075, 0.85)), 4)

@@ -25,7 +25,7 @@ from upright_bramble.section.arrays import Array, Floats
 def grade_factor(f_y: float, x: Expressions, graded: bool = True) -> float:
     """Factor for the grade of the bars; an edition that is not `graded` has none.
 
-    f_y : number, MPa
+    f_y : number, MPa; 250 to 700
     x : the set of expressions
     graded : true or false
 
@@ -40,7 +40,7 @@ def grade_factor(f_y: float, x: Expressions, graded: bool = True) -> float:
 def casting_factor(fresh_below: Floats, x: Expressions) -> Array:
     """psi_t (25.4.2.5): 1.3 with more than 12 in (300 mm) of fresh concrete below the bar, mm.
 
-    fresh_below : number or array, mm (below)
+    fresh_below : number or array, mm (below); 0 or more
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -74,11 +74,11 @@ def development_length(
 
     d_b : number or array, mm; 9.5 to 57.3
     f_c : number, MPa (f'c); 17 to 100
-    f_y : number, MPa
-    psi_t : number or array
+    f_y : number, MPa; 250 to 700
+    psi_t : number or array; 1 to 1.3
     x : the set of expressions
-    good : number or array
-    psi_e : number
+    good : number or array; one of 0, 1
+    psi_e : number; 1 to 1.5
     graded : true or false
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -107,12 +107,12 @@ def development_length_by_confinement(
 
     d_b : number or array, mm; 9.5 to 57.3
     f_c : number, MPa (f'c); 17 to 100
-    f_y : number, MPa
-    psi_t : number or array
-    c_b : number or array, mm
-    k_tr : number or array, mm (K_tr)
+    f_y : number, MPa; 250 to 700
+    psi_t : number or array; 1 to 1.3
+    c_b : number or array, mm; above 0
+    k_tr : number or array, mm (K_tr); 0 or more
     x : the set of expressions
-    psi_e : number
+    psi_e : number; 1 to 1.5
     graded : true or false; whether psi_g counts
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -138,9 +138,9 @@ def splitting_distance(d_b: Floats, beside: Floats, sides: Floats, cover: Floats
     """Half the distance of the bars' centres, or that of a centre to the nearest surface, mm.
 
     d_b : number or array, mm; 9.5 to 57.3
-    beside : number or array, mm (s_clear)
-    sides : number or array, mm (c_side)
-    cover : number or array, mm (c_face)
+    beside : number or array, mm (s_clear); 0 or more
+    sides : number or array, mm (c_side); 0 or more
+    cover : number or array, mm (c_face); 0 or more
 
     >>> round(float(splitting_distance(19.1, 60.0, 50.0, 50.0)), 2)
     39.55
@@ -154,9 +154,9 @@ def splitting_distance(d_b: Floats, beside: Floats, sides: Floats, cover: Floats
 def confinement_index(a_tr: Floats, s: Floats, n: Floats) -> Array:
     """Of stirrups across the plane of splitting, mm.
 
-    a_tr : number or array, mm2 (A_tr)
-    s : number or array, mm
-    n : number or array
+    a_tr : number or array, mm2 (A_tr); 0 or more
+    s : number or array, mm; above 0
+    n : number or array; 1 or more
 
     >>> round(float(confinement_index(300.0, 500000.0, 4.0)), 8)
     0.006
@@ -179,11 +179,11 @@ def hook_length(
 
     d_b : number or array, mm; 9.5 to 57.3
     f_c : number, MPa (f'c); 17 to 100
-    f_y : number, MPa
+    f_y : number, MPa; 250 to 700
     x : the set of expressions
-    psi_r : number or array
-    psi_o : number or array
-    psi_e : number
+    psi_r : number or array; 0.8 to 1.6
+    psi_o : number or array; 1 to 1.25
+    psi_e : number; 1 to 1.5
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(hook_length(19.1, 28.0, 420.0, METRIC, 1.6, 1.25, 1.0)), 2)
@@ -201,7 +201,7 @@ def compression_development(d_b: Floats, f_c: float, f_y: float, x: Expressions)
 
     d_b : number or array, mm; 9.5 to 57.3
     f_c : number, MPa (f'c); 17 to 100
-    f_y : number, MPa
+    f_y : number, MPa; 250 to 700
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -216,7 +216,7 @@ def compression_development(d_b: Floats, f_c: float, f_y: float, x: Expressions)
 def splice_length(l_d: Floats, x: Expressions, class_b: bool = True) -> Array:
     """Lap splice of bars in tension, mm.
 
-    l_d : number or array, mm
+    l_d : number or array, mm; 0 or more
     x : the set of expressions
     class_b : true or false
 
@@ -232,7 +232,7 @@ def hook_spacing_factor(d_b: Floats, apart: Floats, x: Expressions) -> Array:
     """Factor for what holds hooked bars: their distance (of centres, mm) alone.
 
     d_b : number or array, mm; 9.5 to 57.3
-    apart : number or array, mm
+    apart : number or array, mm; 0 or more
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -248,8 +248,8 @@ def hook_place_factor(d_b: Floats, cover: Floats, core: Floats, x: Expressions) 
     """Factor for the place of hooked bars; `cover` normal to the plane of the hook, mm, `core`: they end inside the core of a column.
 
     d_b : number or array, mm; 9.5 to 57.3
-    cover : number or array
-    core : number or array
+    cover : number or array, mm; 0 or more
+    core : number or array; 0 to 1
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -267,7 +267,7 @@ def compression_splice(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> A
 
     d_b : number or array, mm; 9.5 to 57.3
     f_c : number, MPa (f'c); 17 to 100
-    f_y : number, MPa
+    f_y : number, MPa; 250 to 700
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC

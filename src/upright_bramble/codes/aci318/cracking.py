@@ -24,8 +24,8 @@ from upright_bramble.section.cracked import Elastic
 def maximum_bar_spacing(f_s: Floats, c_c: Floats, x: Expressions) -> Array:
     """Largest distance of bar centres nearest a tension face, mm; `f_s` service stress, `c_c` clear cover of the bars.
 
-    f_s : number or array, MPa
-    c_c : number or array, mm
+    f_s : number or array, MPa; above 0
+    c_c : number or array, mm; 0 or more
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -47,11 +47,11 @@ def maximum_bar_spacing(f_s: Floats, c_c: Floats, x: Expressions) -> Array:
 def bar_stress(n: Floats, m: Floats, d: Floats, c: Floats, i_cr: Floats) -> Array:
     """Stress of the bars nearest the tension face of a cracked section under the service moment `m`, MPa.
 
-    n : number or array
-    m : number or array, N mm (M)
+    n : number or array; 1 or more
+    m : number or array, N mm (M); 0 or more
     d : number or array, mm; above 0
-    c : number or array, mm
-    i_cr : number or array, mm4 (I_cr)
+    c : number or array, mm; 0 or more
+    i_cr : number or array, mm4 (I_cr); above 0
 
     >>> round(float(bar_stress(4.0, 120000000.0, 540.0, 150.0, 2400000000.0)), 2)
     78.0
@@ -64,10 +64,10 @@ def crack_width(f_s: Floats, d_c: Floats, area: Floats, beta: Floats) -> Array:
     """Likely width at the tension face, mm: 0.076 beta f_s (d_c A)^(1/3) (ksi, in; 0.001 in), as ACI 224R gives it; `area` of
     concrete around one bar, `d_c` from the face to the nearest bar's centre.
 
-    f_s : number or array, MPa
-    d_c : number or array
-    area : number or array
-    beta : number or array
+    f_s : number or array, MPa; 0 or more
+    d_c : number or array, mm; above 0
+    area : number or array, mm2; above 0
+    beta : number or array; 1 to 2
 
     >>> round(float(crack_width(250.0, 1.0, 250000.0, 1.0)), 4)
     0.1736

@@ -19,10 +19,10 @@ def development_limit(m_n: Floats, v_u: Floats, l_a: Floats, held: float = 1.3) 
     """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their ends, 1.0 at an indirect one
     and at points of inflection.
 
-    m_n : number or array, N mm (M_n)
-    v_u : number or array, N (V_u)
-    l_a : number or array, mm
-    held : number
+    m_n : number or array, N mm (M_n); 0 or more
+    v_u : number or array, N (V_u); above 0
+    l_a : number or array, mm; 0 or more
+    held : number; 1 to 1.3
 
     >>> round(float(development_limit(460000000.0, 460000.0, 150.0, 1.3)), 2)
     1450.0
@@ -36,7 +36,7 @@ def beyond_inflection(d: float, d_b: float, l_n: float) -> float:
 
     d : number, mm; above 0
     d_b : number, mm; 9.5 to 57.3
-    l_n : number, mm
+    l_n : number, mm; above 0
 
     >>> round(float(beyond_inflection(540.0, 19.1, 5500.0)), 2)
     540.0
@@ -56,7 +56,7 @@ def cut_off_shear(resistance: float, twice: bool) -> float:
     """Shear up to which bars may stop where their face is in tension, N: two thirds of the resistance, three quarters where bars up to
     No. 11 leave `twice` the steel that is required.
 
-    resistance : number, N (phiV_n)
+    resistance : number, N (phiV_n); 0 or more
     twice : true or false
 
     >>> round(float(cut_off_shear(300000.0, False)), 2)

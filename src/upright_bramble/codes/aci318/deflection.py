@@ -35,8 +35,8 @@ def time_factor(months: float) -> float:
 def long_term_factor(xi: float, rho_compression: Floats) -> Array:
     """Additional long-term deflection over the immediate one of sustained load.
 
-    xi : number
-    rho_compression : number or array (rho')
+    xi : number; 0 to 2
+    rho_compression : number or array (rho'); 0 to 0.04
 
     >>> round(float(long_term_factor(2.0, 0.01)), 4)
     1.3333
@@ -60,8 +60,8 @@ def early_time_factor(months: float) -> float:
 def early_factor(xi: float, rho_compression: Floats) -> Array:
     """Additional long-term deflection up to the day that parts are built.
 
-    xi : number (xi_t)
-    rho_compression : number or array (rho')
+    xi : number (xi_t); 0 to 2
+    rho_compression : number or array (rho'); 0 to 0.04
 
     >>> round(float(early_factor(2.0, 0.01)), 4)
     1.3333
@@ -80,9 +80,9 @@ def early_factor(xi: float, rho_compression: Floats) -> Array:
 def total_deflection(a_i: Floats, lambda_delta: Floats, a_sus: Floats) -> Array:
     """Immediate, and long-term of what lasts, mm.
 
-    a_i : number or array, mm
-    lambda_delta : number or array (lambda_Delta)
-    a_sus : number or array, mm
+    a_i : number or array, mm; 0 or more
+    lambda_delta : number or array (lambda_Delta); 0 to 2
+    a_sus : number or array, mm; 0 or more
 
     >>> round(float(total_deflection(8.0, 1.6, 3.0)), 2)
     12.8
@@ -94,8 +94,8 @@ def total_deflection(a_i: Floats, lambda_delta: Floats, a_sus: Floats) -> Array:
 def deflection_before(a_d: Floats, lambda_t: Floats) -> Array:
     """Of permanent actions up to the day that parts are built, mm.
 
-    a_d : number or array, mm (a_D)
-    lambda_t : number or array
+    a_d : number or array, mm (a_D); 0 or more
+    lambda_t : number or array; 0 to 2
 
     >>> round(float(deflection_before(4.0, 0.5)), 4)
     6.0
@@ -107,8 +107,8 @@ def deflection_before(a_d: Floats, lambda_t: Floats) -> Array:
 def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
     """After parts are attached that it could damage, mm.
 
-    a_lt : number or array, mm
-    a_before : number or array, mm
+    a_lt : number or array, mm; 0 or more
+    a_before : number or array, mm; 0 or more
 
     >>> round(float(deflection_after(18.0, 6.0)), 2)
     12.0
@@ -120,8 +120,8 @@ def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
 def live_deflection(a_i: Floats, a_d: Floats) -> Array:
     """Immediate deflection by variable actions alone, mm.
 
-    a_i : number or array, mm
-    a_d : number or array, mm (a_D)
+    a_i : number or array, mm; 0 or more
+    a_d : number or array, mm (a_D); 0 or more
 
     >>> round(float(live_deflection(8.0, 4.0)), 4)
     4.0
@@ -145,9 +145,9 @@ def deflection_divisor(kind: str) -> float:
 def minimum_depth(length: float, ends: str, f_y: float, x: Expressions) -> float:
     """Depth from which deflections need no calculation, mm; Grade 60 needs no factor.
 
-    length : number
+    length : number, mm; above 0
     ends : text
-    f_y : number, MPa
+    f_y : number, MPa; 250 to 700
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC

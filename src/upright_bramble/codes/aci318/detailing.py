@@ -17,7 +17,7 @@ from upright_bramble.section.arrays import Array, Floats
 def held_bars(number: Floats) -> Array:
     """Bars of a row in compression that stirrups hold at a corner.
 
-    number : number or array
+    number : number or array; 0 or more
 
     >>> round(float(held_bars(1.0)), 4)
     1.0
@@ -95,9 +95,9 @@ def hook_extension(d_b: float, right_angle: bool, x: Expressions) -> float:
 def minimum_leg(diameter: float, d_b: float, extension: float) -> float:
     """Outer length of the leg beyond a bend: the curve and the extension, mm.
 
-    diameter : number, mm (D)
+    diameter : number, mm (D); 0 or more
     d_b : number, mm; 9.5 to 57.3
-    extension : number, mm (l_ext)
+    extension : number, mm (l_ext); 0 or more
 
     >>> round(float(minimum_leg(140.0, 19.1, 230.0)), 2)
     319.1
@@ -124,8 +124,8 @@ def compression_stirrup_spacing(d_b: Floats, tie: float, lowest: Floats) -> Arra
     """Largest spacing of ties along bars in compression, mm: of bar diameters, tie diameters, and the least dimension of the section.
 
     d_b : number or array; 9.5 to 57.3
-    tie : number, mm (d_t)
-    lowest : number or array, mm (b)
+    tie : number, mm (d_t); 0 or more
+    lowest : number or array, mm (b); 0 or more
 
     >>> round(float(compression_stirrup_spacing(19.1, 1.0, 1.0)), 4)
     1.0

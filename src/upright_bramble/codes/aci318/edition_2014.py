@@ -35,10 +35,10 @@ RENUMBERED: Mapping[str, str] = {"25.4.2.3": "25.4.2.2", "25.4.2.4": "25.4.2.3",
 def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, compression: float = 0.65) -> Array:
     """Strength reduction factor: tension-controlled from a strain of 0.005 on (ties, not spirals).
 
-    strain : number or array (eps_t)
-    eps_ty : number
-    tension : number
-    compression : number
+    strain : number or array (eps_t); 0 to 0.1
+    eps_ty : number; 0.001 to 0.004
+    tension : number; one of 0.9
+    compression : number; 0.65 to 0.75
 
     >>> round(float(strength_reduction(0.0045, 0.002)), 4)
     0.8583
@@ -52,8 +52,8 @@ def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, comp
 def minimum_strain(lowest: float, floor: float, delta: Floats) -> Array:
     """Least net tensile strain of the extreme bars; more of it where moments were redistributed (`delta` below 1).
 
-    lowest : number
-    floor : number
+    lowest : number; 0.003 to 0.006
+    floor : number; 0 to 0.01
     delta : number or array; 0.8 to 1
 
     >>> float(minimum_strain(0.004, 0.0075, 1.0))
@@ -73,9 +73,9 @@ def concrete_strength(f_c: float, b_w: Floats, d: Floats, x: Expressions, n_u: F
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
     x : the set of expressions
-    n_u : number or array, N (N_u)
-    a_g : number or array, mm2 (A_g)
-    lam : number (lambda)
+    n_u : number or array, N (N_u); either sign
+    a_g : number or array, mm2 (A_g); above 0
+    lam : number (lambda); 0.75 to 1
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(concrete_strength(28.0, 300.0, 540.0, METRIC)), 2)
@@ -93,10 +93,10 @@ def hook_length(d_b: Floats, f_c: float, f_y: float, x: Expressions, psi_c: Floa
 
     d_b : number or array, mm; 9.5 to 57.3
     f_c : number, MPa (f'c); 17 to 100
-    f_y : number, MPa
+    f_y : number, MPa; 250 to 700
     x : the set of expressions
-    psi_c : number or array
-    psi_r : number or array
+    psi_c : number or array; 0.7 to 1
+    psi_r : number or array; 0.8 to 1.6
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(hook_length(19.1, 28.0, 420.0, METRIC)), 2)
@@ -113,8 +113,8 @@ def cover_factor(d_b: Floats, side: Floats, tail: Floats, x: Expressions) -> Arr
     """Factor for cover of hooks, beside their plane (`side`) and of the bar beyond a bend of 90 degrees (`tail`), mm.
 
     d_b : number or array, mm; 9.5 to 57.3
-    side : number or array, mm
-    tail : number or array, mm
+    side : number or array, mm; 0 or more
+    tail : number or array, mm; 0 or more
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -130,10 +130,10 @@ def cover_factor(d_b: Floats, side: Floats, tail: Floats, x: Expressions) -> Arr
 def effective_inertia(m_a: Floats, m_cr: Floats, i_g: Floats, i_cr: Floats) -> Array:
     """Effective second moment under the service moment `m_a`, mm4.
 
-    m_a : number or array, N mm (M_a)
-    m_cr : number or array, N mm (M_cr)
-    i_g : number or array, mm4 (I_g)
-    i_cr : number or array, mm4 (I_cr)
+    m_a : number or array, N mm (M_a); 0 or more
+    m_cr : number or array, N mm (M_cr); 0 or more
+    i_g : number or array, mm4 (I_g); above 0
+    i_cr : number or array, mm4 (I_cr); above 0
 
     >>> round(float(effective_inertia(460.0e6, 160.0e6, 6.5e9, 2.4e9)), 2)
     2572532259.39

@@ -57,7 +57,7 @@ def modulus_of_rupture(f_c: float, x: Expressions, lam: float = 1.0) -> float:
 
     f_c : number, MPa (f'c); 17 to 100
     x : the set of expressions
-    lam : number (lambda)
+    lam : number (lambda); 0.75 to 1
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(modulus_of_rupture(28.0, METRIC, 1.0)), 4)

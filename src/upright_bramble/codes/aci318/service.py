@@ -26,10 +26,10 @@ from upright_bramble.section.cracked import Elastic
 def cracking_moment(f_r: float, i_g: Floats, h: Floats, c_g: Floats) -> Array:
     """Moment at which the tension face cracks, N mm; `c_g` depth of the centroid from the compressed face.
 
-    f_r : number, MPa
-    i_g : number or array, mm4 (I_g)
+    f_r : number, MPa; 1 to 8
+    i_g : number or array, mm4 (I_g); above 0
     h : number or array, mm; above 0
-    c_g : number or array, mm
+    c_g : number or array, mm; above 0, below h
 
     >>> round(float(cracking_moment(1.0, 6500000000.0, 600.0, 300.0)), 2)
     21666666.67
@@ -41,10 +41,10 @@ def cracking_moment(f_r: float, i_g: Floats, h: Floats, c_g: Floats) -> Array:
 def effective_inertia(m_a: Floats, m_cr: Floats, i_g: Floats, i_cr: Floats) -> Array:
     """Effective second moment under the service moment `m_a`, mm4.
 
-    m_a : number or array, N mm (M_a)
-    m_cr : number or array, N mm (M_cr)
-    i_g : number or array, mm4 (I_g)
-    i_cr : number or array, mm4 (I_cr)
+    m_a : number or array, N mm (M_a); 0 or more
+    m_cr : number or array, N mm (M_cr); 0 or more
+    i_g : number or array, mm4 (I_g); above 0
+    i_cr : number or array, mm4 (I_cr); above 0
 
     >>> round(float(effective_inertia(460000000.0, 160000000.0, 6500000000.0, 2400000000.0)), 2)
     2484257565.17

@@ -57,12 +57,12 @@ def concrete_strength(
     f_c : number, MPa (f'c); 17 to 100
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
-    a_s : number or array, mm2 (A_s)
-    tied : number or array
+    a_s : number or array, mm2 (A_s); 0 or more
+    tied : number or array; one of 0, 1
     x : the set of expressions
-    n_u : number or array, N (N_u)
-    a_g : number or array, mm2 (A_g)
-    lam : number (lambda)
+    n_u : number or array, N (N_u); either sign
+    a_g : number or array, mm2 (A_g); above 0
+    lam : number (lambda); 0.75 to 1
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(concrete_strength(28.0, 300.0, 540.0, 3100.0, 1.0, METRIC, 0.0, 1.0, 1.0)), 2)
@@ -83,8 +83,8 @@ def concrete_strength(
 def stirrup_strength(av_s: Floats, f_yt: float, d: Floats) -> Array:
     """Shear carried by stirrups, N.
 
-    av_s : number or array, mm2/mm (a_v)
-    f_yt : number, MPa
+    av_s : number or array, mm2/mm (a_v); 0 or more
+    f_yt : number, MPa; 250 to 700
     d : number or array, mm; above 0
 
     >>> round(float(stirrup_strength(1.6, 350.0, 540.0)), 2)
@@ -97,7 +97,7 @@ def stirrup_strength(av_s: Floats, f_yt: float, d: Floats) -> Array:
 def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressions) -> Array:
     """Greatest nominal shear of the section, N.
 
-    v_c : number or array, N (V_c)
+    v_c : number or array, N (V_c); 0 or more
     f_c : number, MPa (f'c); 17 to 100
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
@@ -114,10 +114,10 @@ def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expression
 def design_strength(phi: float, v_c: Floats, v_s: Floats, v_n_max: Floats) -> Array:
     """Of concrete and stirrups together, no more than the section's, N.
 
-    phi : number
-    v_c : number or array, N (V_c)
-    v_s : number or array, N (V_s)
-    v_n_max : number or array, N (V_n,max)
+    phi : number; 0.5 to 1
+    v_c : number or array, N (V_c); 0 or more
+    v_s : number or array, N (V_s); 0 or more
+    v_n_max : number or array, N (V_n,max); 0 or more
 
     >>> round(float(design_strength(0.75, 460000.0, 460000.0, 600000.0)), 2)
     450000.0
@@ -130,7 +130,7 @@ def minimum_stirrups(f_c: float, f_yt: float, b_w: Floats, x: Expressions) -> Ar
     """Minimum stirrups, mm2/mm.
 
     f_c : number, MPa (f'c); 17 to 100
-    f_yt : number, MPa
+    f_yt : number, MPa; 250 to 700
     b_w : number or array, mm; above 0
     x : the set of expressions
 
@@ -161,9 +161,9 @@ def stirrup_threshold(f_c: float, b_w: Floats, d: Floats, x: Expressions) -> Arr
 def carried_by_stirrups(v_u: Floats, v_c: Floats, phi: float = 0.75) -> Array:
     """Nominal shear that stirrups have to carry, N.
 
-    v_u : number or array, N (V_u)
-    v_c : number or array, N (V_c)
-    phi : number
+    v_u : number or array, N (V_u); 0 or more
+    v_c : number or array, N (V_c); 0 or more
+    phi : number; 0.5 to 1
 
     >>> round(float(carried_by_stirrups(460000.0, 460000.0, 0.75)), 2)
     153333.33
@@ -190,7 +190,7 @@ CLOSE = "V_s,rqd > {close} min(sqrt(f'c); {rm}) b_w d"
 def maximum_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressions) -> Array:
     """Largest spacing of stirrups along the beam, mm, for the shear that they carry (N).
 
-    v_s : number or array, N (V_s,rqd)
+    v_s : number or array, N (V_s,rqd); 0 or more
     f_c : number, MPa (f'c); 17 to 100
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
@@ -216,7 +216,7 @@ def maximum_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressi
 def maximum_leg_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressions) -> Array:
     """Largest distance of stirrup legs across the beam, mm, for the shear that the stirrups carry (N).
 
-    v_s : number or array, N (V_s,rqd)
+    v_s : number or array, N (V_s,rqd); 0 or more
     f_c : number, MPa (f'c); 17 to 100
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
@@ -235,8 +235,8 @@ def maximum_leg_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expr
 def design_limit(phi: float, v_n_max: Floats) -> Array:
     """Greatest design shear of the section, N.
 
-    phi : number
-    v_n_max : number or array, N (V_n,max)
+    phi : number; 0.5 to 1
+    v_n_max : number or array, N (V_n,max); 0 or more
 
     >>> round(float(design_limit(0.75, 600000.0)), 2)
     450000.0
@@ -248,9 +248,9 @@ def design_limit(phi: float, v_n_max: Floats) -> Array:
 def suspension_stirrups(force: float, phi: float, f_yt: float) -> float:
     """Stirrups that carry a whole force up, mm2.
 
-    force : number, N (V)
-    phi : number
-    f_yt : number, MPa
+    force : number, N (V); 0 or more
+    phi : number; 0.5 to 1
+    f_yt : number, MPa; 250 to 700
 
     >>> round(float(suspension_stirrups(460000.0, 0.75, 350.0)), 2)
     1752.38

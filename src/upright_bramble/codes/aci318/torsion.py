@@ -23,7 +23,7 @@ from upright_bramble.section.arrays import Array, Floats
 
 def _with_axial(coefficient: float, f_c: float, n_u: Floats, a_g: Floats, x: Expressions) -> Array:
     root = coefficient * x.capped_root(f_c)
-    axial = np.asarray(n_u) / (np.asarray(a_g) * x.torsion[1] * x.root(f_c))
+    axial = np.asarray(n_u) / (np.asarray(a_g) * x.torsion[1] * x.capped_root(f_c))
     return np.asarray(root * np.sqrt(np.maximum(1.0 + axial, 0.0)))
 
 
@@ -32,11 +32,11 @@ def threshold(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Float
     """Nominal torque up to which torsion may be neglected, N mm.
 
     f_c : number, MPa (f'c); 17 to 100
-    a_cp : number or array, mm2 (A_cp)
-    p_cp : number or array, mm
+    a_cp : number or array, mm2 (A_cp); 0 or more
+    p_cp : number or array, mm; above 0
     x : the set of expressions
-    n_u : number or array, N (N_u)
-    a_g : number or array, mm2 (A_g)
+    n_u : number or array, N (N_u); either sign
+    a_g : number or array, mm2 (A_g); above 0
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(threshold(28.0, 220000.0, 2000.0, METRIC, 0.0, 1.0)), 2)
@@ -50,11 +50,11 @@ def cracking(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats
     """Nominal cracking torque, N mm.
 
     f_c : number, MPa (f'c); 17 to 100
-    a_cp : number or array, mm2 (A_cp)
-    p_cp : number or array, mm
+    a_cp : number or array, mm2 (A_cp); 0 or more
+    p_cp : number or array, mm; above 0
     x : the set of expressions
-    n_u : number or array, N (N_u)
-    a_g : number or array, mm2 (A_g)
+    n_u : number or array, N (N_u); either sign
+    a_g : number or array, mm2 (A_g); above 0
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(cracking(28.0, 220000.0, 2000.0, METRIC, 0.0, 1.0)), 2)
@@ -67,10 +67,10 @@ def cracking(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats
 def stirrups_required(t_u: Floats, a_o: Floats, f_yt: float, phi: float = 0.75, cot: Floats = 1.0) -> Array:
     """One leg of the closed stirrups, mm2/mm.
 
-    t_u : number or array, N mm (T_u)
-    a_o : number or array, mm2 (A_o)
-    f_yt : number, MPa
-    phi : number
+    t_u : number or array, N mm (T_u); 0 or more
+    a_o : number or array, mm2 (A_o); above 0
+    f_yt : number, MPa; 250 to 700
+    phi : number; 0.5 to 1
     cot : number or array (cot_theta); 1 to 2.5
 
     >>> round(float(stirrups_required(50000000.0, 120000.0, 350.0, 0.75, 1.0)), 4)
@@ -83,11 +83,11 @@ def stirrups_required(t_u: Floats, a_o: Floats, f_yt: float, phi: float = 0.75, 
 def bars_required(t_u: Floats, a_o: Floats, p_h: Floats, f_y: float, phi: float = 0.75, cot: Floats = 1.0) -> Array:
     """Longitudinal bars around the section, mm2.
 
-    t_u : number or array, N mm (T_u)
-    a_o : number or array, mm2 (A_o)
-    p_h : number or array, mm
-    f_y : number, MPa
-    phi : number
+    t_u : number or array, N mm (T_u); 0 or more
+    a_o : number or array, mm2 (A_o); above 0
+    p_h : number or array, mm; 0 or more
+    f_y : number, MPa; 250 to 700
+    phi : number; 0.5 to 1
     cot : number or array (cot_theta); 1 to 2.5
 
     >>> round(float(bars_required(50000000.0, 120000.0, 1650.0, 420.0, 0.75, 1.0)), 2)
@@ -107,11 +107,11 @@ def minimum_bars(f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: floa
     """Least longitudinal bars, mm2: the lesser of both expressions.
 
     f_c : number, MPa (f'c); 17 to 100
-    a_cp : number or array, mm2 (A_cp)
-    at_s : number or array, mm2/mm (a_t)
-    p_h : number or array, mm
-    f_yt : number, MPa
-    f_y : number, MPa
+    a_cp : number or array, mm2 (A_cp); 0 or more
+    at_s : number or array, mm2/mm (a_t); 0 or more
+    p_h : number or array, mm; 0 or more
+    f_yt : number, MPa; 250 to 700
+    f_y : number, MPa; 250 to 700
     b_w : number or array, mm; above 0
     x : the set of expressions
 
@@ -130,12 +130,12 @@ def minimum_bars(f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: floa
 def section_stress(v_u: Floats, t_u: Floats, b_w: Floats, d: Floats, p_h: Floats, a_oh: Floats) -> Array:
     """Stress of solid sections, MPa.
 
-    v_u : number or array, N (V_u)
-    t_u : number or array, N mm (T_u)
+    v_u : number or array, N (V_u); 0 or more
+    t_u : number or array, N mm (T_u); 0 or more
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
-    p_h : number or array, mm
-    a_oh : number or array, mm2 (A_oh)
+    p_h : number or array, mm; 0 or more
+    a_oh : number or array, mm2 (A_oh); above 0
 
     >>> round(float(section_stress(460000.0, 50000000.0, 300.0, 540.0, 1650.0, 120000.0)), 4)
     4.4069
@@ -149,12 +149,12 @@ def section_stress(v_u: Floats, t_u: Floats, b_w: Floats, d: Floats, p_h: Floats
 def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressions, phi: float = 0.75) -> Array:
     """Most that the section stress may be, MPa.
 
-    v_c : number or array, N (V_c)
+    v_c : number or array, N (V_c); 0 or more
     f_c : number, MPa (f'c); 17 to 100
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
     x : the set of expressions
-    phi : number
+    phi : number; 0.5 to 1
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(section_limit(460000.0, 28.0, 300.0, 540.0, METRIC, 0.75)), 4)
@@ -167,7 +167,7 @@ def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expression
 def maximum_spacing(p_h: Floats, x: Expressions) -> Array:
     """Largest spacing of torsion stirrups along the beam, mm.
 
-    p_h : number or array, mm
+    p_h : number or array, mm; 0 or more
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC
@@ -198,11 +198,11 @@ def outer_area(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -
     """Area inside the outer perimeter, mm2, with what of a flange counts: no more at each side than it stands out, than the web goes on
     below it, and than four times its thickness.
 
-    b : number or array
+    b : number or array, mm; above 0
     h : number or array; above 0
-    h_f : number or array
-    left : number or array
-    right : number or array
+    h_f : number or array, mm; 0 or more
+    left : number or array, mm; 0 or more
+    right : number or array, mm; 0 or more
 
     >>> round(float(outer_area(300.0, 600.0, 190.0, 1.0, 1.0)), 2)
     180380.0
@@ -214,11 +214,11 @@ def outer_area(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -
 def outer_perimeter(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -> Array:
     """Length of the outer perimeter, mm.
 
-    b : number or array
+    b : number or array, mm; above 0
     h : number or array; above 0
-    h_f : number or array
-    left : number or array
-    right : number or array
+    h_f : number or array, mm; 0 or more
+    left : number or array, mm; 0 or more
+    right : number or array, mm; 0 or more
 
     >>> round(float(outer_perimeter(300.0, 600.0, 190.0, 1.0, 1.0)), 2)
     1804.0
@@ -230,8 +230,8 @@ def outer_perimeter(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floa
 def used_share(stress: Floats, limit: Floats) -> Array:
     """Of what the section may be stressed by shear and torsion together.
 
-    stress : number or array, MPa
-    limit : number or array, MPa
+    stress : number or array, MPa; 0 or more
+    limit : number or array, MPa; above 0
 
     >>> round(float(used_share(3.0, 5.0)), 4)
     0.6
@@ -243,7 +243,7 @@ def used_share(stress: Floats, limit: Floats) -> Array:
 def extension(b_t: Floats, d: Floats) -> Array:
     """How far reinforcement for torsion goes on beyond where it is required, mm; `b_t` width inside the closed stirrups' outer legs.
 
-    b_t : number or array, mm
+    b_t : number or array, mm; above 0
     d : number or array, mm; above 0
 
     >>> round(float(extension(550.0, 540.0)), 2)
@@ -256,7 +256,7 @@ def extension(b_t: Floats, d: Floats) -> Array:
 def minimum_bar_diameter(spacing: Floats, x: Expressions) -> Array:
     """Least diameter of longitudinal bars for torsion, mm.
 
-    spacing : number or array, mm (s)
+    spacing : number or array, mm (s); 0 or more
     x : the set of expressions
 
     >>> from upright_bramble.codes.aci318.expressions import METRIC

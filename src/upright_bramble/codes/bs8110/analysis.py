@@ -22,9 +22,9 @@ def effective_span(kind: str, clear: float, d: float, centres: float = 0.0) -> f
     """Effective span, mm: of 'simple' and 'continuous' spans, of a 'cantilever' (3.4.1.4).
 
     kind : text
-    clear : number
+    clear : number, mm; above 0
     d : number, mm; above 0
-    centres : number
+    centres : number, mm; above 0
 
     >>> round(float(effective_span('simple', 5700.0, 250.0, 6000.0)), 2)
     5950.0
@@ -38,8 +38,8 @@ def effective_span(kind: str, clear: float, d: float, centres: float = 0.0) -> f
 def effective_overhang(l_z: float, actual: float) -> float:
     """What works of a flange at one side of the web, mm: b_w + l_z/5 of T sections, b_w + l_z/10 of L sections.
 
-    l_z : number, mm
-    actual : number, mm
+    l_z : number, mm; 0 or more
+    actual : number, mm; 0 or more
 
     >>> round(float(effective_overhang(4200.0, 1000.0)), 2)
     420.0
@@ -51,7 +51,7 @@ def effective_overhang(l_z: float, actual: float) -> float:
 def restraint_distance(b_c: float, d: float) -> float:
     """Longest clear distance between lateral restraints of simply supported and continuous beams, mm.
 
-    b_c : number, mm
+    b_c : number, mm; 0 or more
     d : number, mm; above 0
 
     >>> round(float(restraint_distance(300.0, 550.0)), 2)
@@ -70,10 +70,10 @@ def restraint_distance(b_c: float, d: float) -> float:
 def balanced_span_moment(w: float, l: float, left: float, right: float) -> float:  # noqa: E741 - the standard's symbol
     """Moment at the middle of a span in equilibrium with its (redistributed) hogging end moments, N mm.
 
-    w : number, N/mm
-    l : number, mm
-    left : number, N mm (M_left)
-    right : number, N mm (M_right)
+    w : number, N/mm; 0 or more
+    l : number, mm; above 0
+    left : number, N mm (M_left); 0 or more
+    right : number, N mm (M_right); 0 or more
 
     >>> round(float(balanced_span_moment(50.0, 6000.0, 160.0e6, 160.0e6)), 2)
     65000000.0
@@ -91,8 +91,8 @@ def simplified_moment(where: str, force: float, l: float) -> float:  # noqa: E74
     """Design moments of beams with substantially equal spans, F the whole design load of a span, N mm.
 
     where : text
-    force : number, N (F)
-    l : number, mm
+    force : number, N (F); 0 or more
+    l : number, mm; above 0
 
     >>> round(float(simplified_moment('end_span', 300.0e3, 6000.0)), 2)
     162000000.0
@@ -104,9 +104,9 @@ def simplified_moment(where: str, force: float, l: float) -> float:  # noqa: E74
 def simplified_moments_permitted(spans: Sequence[float], g_k: float, q_k: float) -> bool:
     """Whether Table 3.5 may be used.
 
-    spans : number
-    g_k : number
-    q_k : number
+    spans : number; above 0
+    g_k : number, N/mm; above 0
+    q_k : number, N/mm; 0 or more
 
     >>> simplified_moments_permitted([6.0, 6.0, 5.11], 20.0, 20.0)
     True

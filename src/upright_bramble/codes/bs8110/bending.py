@@ -42,7 +42,7 @@ def limiting_k(beta_b: float = 1.0) -> float:
 def k_of(m: Floats, b: Floats, d: Floats, f_cu: float) -> Array:
     """Moment over b d² f_cu.
 
-    m : number or array, N mm (M)
+    m : number or array, N mm (M); 0 or more
     b : number or array, mm; above 0
     d : number or array, mm; above 0
     f_cu : number, MPa; 20 to 60
@@ -57,7 +57,7 @@ def k_of(m: Floats, b: Floats, d: Floats, f_cu: float) -> Array:
 def lever_arm(k: Floats, d: Floats) -> Array:
     """Lever arm of rectangular sections, mm.
 
-    k : number or array (K)
+    k : number or array (K); 0 or more
     d : number or array, mm; above 0
 
     >>> round(float(lever_arm(0.1, 550.0)), 2)
@@ -72,7 +72,7 @@ def neutral_axis(d: Floats, z: Floats) -> Array:
     """Neutral axis depth, mm.
 
     d : number or array, mm; above 0
-    z : number or array, mm
+    z : number or array, mm; 0 or more
 
     >>> round(float(neutral_axis(550.0, 480.0)), 2)
     155.56
@@ -80,13 +80,13 @@ def neutral_axis(d: Floats, z: Floats) -> Array:
     return np.asarray((np.asarray(d) - z) / 0.45)
 
 
-@clause("3.4.4.4", "f_sc", "min(f_yd; 700 (1 - d'/x))", "MPa")
+@clause("3.4.4.4", "f_sc", "min(f_yd; max(700 (1 - d'/x); 0))", "MPa")
 def compression_stress(f_yd: float, d_2: Floats, x: Floats) -> Array:
     """Stress of compression bars at depth d', MPa.
 
-    f_yd : number, MPa
-    d_2 : number or array, mm (d')
-    x : number or array, mm
+    f_yd : number, MPa; 200 to 500
+    d_2 : number or array, mm (d'); 0 or more
+    x : number or array, mm; above 0
 
     >>> round(float(compression_stress(437.0, 50.0, 200.0)), 2)
     437.0
@@ -100,12 +100,12 @@ def rectangular_steel(
     """Tension and compression steel (mm2) of a rectangular section by the closed form of 3.4.4.4, z (mm) and the stress of the
     compression bars (MPa); the concrete that these displace is not deducted, as printed.
 
-    m : number, N mm
+    m : number, N mm; 0 or more
     b : number, mm; above 0
     d : number, mm; above 0
     f_cu : number, MPa; 20 to 60
-    f_yd : number, MPa
-    d_2 : number, mm (d')
+    f_yd : number, MPa; 200 to 500
+    d_2 : number, mm (d'); 0 to 0.2 d
     beta_b : number; 0.7 to 1
 
     >>> [round(v, 1) for v in rectangular_steel(285.0e6, 260.0, 440.0, 30.0, 437.0, 50.0)]
@@ -156,12 +156,12 @@ def moment_of_bars(a_s: float, z: float, b: float, d: float, f_cu: float, f_yd: 
 @clause(
     "3.4.4.4",
     "M",
-    "0.156 f_cu b d^2 + min(f_sc A_s2; f_yd A_s - 0.201 f_cu b d) (d - d')",
+    "0.156 f_cu b d^2 + max(min(f_sc A_s2; f_yd A_s - 0.156 f_cu b d/0.777); 0) (d - d')",
     "N mm",
     names={**NAMES, "a_s2": ("A_s2", "mm2")},
 )
 def moment_with_compression_bars(a_s: float, a_s2: float, f_sc: float, b: float, d: float, d_2: float, f_cu: float, f_yd: float) -> float:
-    """Moment of resistance of a rectangle whose tension bars exceed those of K': 0.156 f_cu b d² at z = 0.777 d takes 0.201 f_cu b d of
+    """Moment of resistance of a rectangle whose tension bars exceed those of K': 0.156 f_cu b d² at z = 0.777 d takes its part of
     their force, the rest is the couple with the compression bars A'_s; N mm.
 
     a_s : number, mm2 (A_s); 0 or more
@@ -176,18 +176,18 @@ def moment_with_compression_bars(a_s: float, a_s2: float, f_sc: float, b: float,
     >>> round(moment_with_compression_bars(1867.0, 290.0, 437.0, 260.0, 440.0, 50.0, 30.0, 437.0) / 1e6, 1)
     285.0
     """
-    rest = min(f_sc * a_s2, f_yd * a_s - 0.201 * f_cu * b * d)
+    rest = min(f_sc * a_s2, f_yd * a_s - limiting_k() * f_cu * b * d / 0.777)
     return limiting_k() * f_cu * b * d**2 + max(rest, 0.0) * (d - d_2)
 
 
 def rectangular_moment(a_s: float, b: float, d: float, f_cu: float, f_yd: float) -> float:
     """Moment of resistance of a singly reinforced rectangle by 3.4.4.4, N mm: z from the block, no more than K' = 0.156.
 
-    a_s : number, mm2
+    a_s : number, mm2; 0 or more
     b : number, mm; above 0
     d : number, mm; above 0
     f_cu : number, MPa; 20 to 60
-    f_yd : number, MPa
+    f_yd : number, MPa; 200 to 500
 
     >>> round(rectangular_moment(1200.0, 260.0, 440.0, 30.0, 437.0) / 1e6, 1)
     191.6
@@ -199,9 +199,9 @@ def rectangular_moment(a_s: float, b: float, d: float, f_cu: float, f_yd: float)
 def flange_factor(h_f: float, d: float, b_w: float, b: float) -> float:
     """Moment over b d² f_cu that a flanged section resists with x = 0.5 d.
 
-    h_f : number, mm
+    h_f : number, mm; 0 or more
     d : number, mm; above 0
-    b_w : number, mm
+    b_w : number, mm; above 0
     b : number, mm; above 0
 
     >>> round(float(flange_factor(100.0, 550.0, 300.0, 900.0)), 4)
@@ -215,12 +215,12 @@ def web_block_steel(m: float, b_w: float, h_f: float, d: float, f_cu: float, f_y
     """Tension steel of a flanged section whose block reaches below the flange, mm2, for M of no more than beta_f f_cu b d² and
     h_f of no more than 0.45 d.
 
-    m : number, N mm (M)
-    b_w : number, mm
-    h_f : number, mm
+    m : number, N mm (M); 0 or more
+    b_w : number, mm; above 0
+    h_f : number, mm; 0 or more
     d : number, mm; above 0
     f_cu : number, MPa; 20 to 60
-    f_yd : number, MPa
+    f_yd : number, MPa; 200 to 500
 
     >>> round(float(web_block_steel(450.0e6, 300.0, 100.0, 420.0, 30.0, 437.0)), 2)
     2991.17
@@ -257,12 +257,12 @@ def web_block_moment(a_s: float, factor: float, b_w: float, b: float, h_f: float
 def flanged_steel(m: float, b_w: float, b: float, h_f: float, d: float, f_cu: float, f_yd: float) -> float:
     """Tension steel of a flanged section by 3.4.4.4 where the block stays in the flange, else by 3.4.4.5, mm2.
 
-    m : number, N mm
+    m : number, N mm; 0 or more
     b_w, b : numbers, mm; above 0
-    h_f : number, mm
+    h_f : number, mm; 0 or more
     d : number, mm; above 0
     f_cu : number, MPa; 20 to 60
-    f_yd : number, MPa
+    f_yd : number, MPa; 200 to 500
 
     >>> round(flanged_steel(450.0e6, 300.0, 800.0, 100.0, 420.0, 30.0, 437.0), 1)
     2991.2
@@ -298,8 +298,8 @@ def minimum_share(kind: str, f_y: float) -> float:
 def minimum_steel(share: Floats, area: Floats) -> Array:
     """Minimum reinforcement, mm2: a percentage of `area`, b_w h of webs, b h_f of flanges.
 
-    share : number or array (p_min)
-    area : number or array, mm2
+    share : number or array (p_min); 0.1 to 0.5
+    area : number or array, mm2; 0 or more
 
     >>> round(float(minimum_steel(0.13, 180000.0)), 2)
     234.0
@@ -311,7 +311,7 @@ def minimum_steel(share: Floats, area: Floats) -> Array:
 def maximum_steel(a_c: Floats) -> Array:
     """Most steel of a face outside laps, mm2.
 
-    a_c : number or array, mm2 (A_c)
+    a_c : number or array, mm2 (A_c); above 0
 
     >>> round(float(maximum_steel(180000.0)), 2)
     7200.0
@@ -323,7 +323,7 @@ def maximum_steel(a_c: Floats) -> Array:
 def compression_yield_limit(f_yd: float) -> float:
     """Largest d'/x with which compression bars yield.
 
-    f_yd : number, MPa
+    f_yd : number, MPa; 200 to 500
 
     >>> round(float(compression_yield_limit(437.0)), 4)
     0.3757
@@ -348,7 +348,8 @@ def printed_moment(section: PrintedSection, f_cu: float, f_yd: float) -> float |
     rectangle; None where h_f is more than 0.45 d and the block reaches below the flange.
 
     section : PrintedSection, mm and mm2
-    f_cu, f_yd : numbers, MPa
+    f_cu : number, MPa; 20 to 60
+    f_yd : number, MPa; 200 to 500
 
     >>> round(printed_moment(PrintedSection(260.0, 260.0, 0.0, 440.0, 1200.0), 30.0, 437.0) / 1e6, 1)
     191.6

@@ -40,8 +40,8 @@ def anchorage_length(phi: Floats, f_yd: float, f_bu: float) -> Array:
     """Anchorage for the full design strength, mm.
 
     phi : number or array, mm; 6 to 40
-    f_yd : number, MPa
-    f_bu : number, MPa
+    f_yd : number, MPa; 200 to 500
+    f_bu : number, MPa; 0.5 to 6
 
     >>> round(float(anchorage_length(20.0, 437.0, 2.7386)), 2)
     797.85
@@ -52,9 +52,9 @@ def anchorage_length(phi: Floats, f_yd: float, f_bu: float) -> Array:
 def anchorage_multiple(f_yd: float, f_bu: float, factor: float = 1.0) -> int:
     """The same in whole diameters, as Table 3.27 has it, of anchorages and laps.
 
-    f_yd : number, MPa
-    f_bu : number, MPa
-    factor : number; on laps
+    f_yd : number, MPa; 200 to 500
+    f_bu : number, MPa; 0.5 to 6
+    factor : number (on laps); 1 to 2
 
     >>> anchorage_multiple(437.0, 2.5)
     44
@@ -67,8 +67,8 @@ def lap_factor(above: Floats, corner: Floats) -> Array:
     """Factor on laps in tension: `above` (bool) at the top of a section as cast with cover of less than 2 phi; `corner` in a corner with
     such cover to either face, or laps less than max(75 mm; 6 phi) apart.
 
-    above : number or array
-    corner : number or array
+    above : number or array; 0 to 1
+    corner : number or array; 0 to 1
 
     >>> round(float(lap_factor(1.0, 0.0)), 4)
     1.4
@@ -80,7 +80,8 @@ def lap_factor(above: Floats, corner: Floats) -> Array:
 def laps_are_close(clear: Floats, phi: Floats) -> Mask:
     """Whether adjacent laps count as close (3.12.8.13).
 
-    clear, phi : numbers or arrays, mm
+    clear : number or arrays, mm; above 0
+    phi : number or arrays, mm; 6 to 40
 
     >>> bool(laps_are_close(119.0, 20.0))
     True
@@ -93,8 +94,8 @@ def laps_are_close(clear: Floats, phi: Floats) -> Mask:
 def lap_length(l_b: Floats, factor: Floats, phi: Floats) -> Array:
     """Lap in tension, mm.
 
-    l_b : number or array, mm
-    factor : number or array (alpha_lap)
+    l_b : number or array, mm; 0 or more
+    factor : number or array (alpha_lap); 0 or more
     phi : number or array, mm; 6 to 40
 
     >>> round(float(lap_length(800.0, 1.4, 20.0)), 2)
@@ -107,7 +108,7 @@ def lap_length(l_b: Floats, factor: Floats, phi: Floats) -> Array:
 def compression_lap(l_b: Floats) -> Array:
     """Lap in compression, mm.
 
-    l_b : number or array, mm (l_b,c)
+    l_b : number or array, mm (l_b,c); 0 or more
 
     >>> round(float(compression_lap(630.0)), 2)
     787.5
@@ -121,9 +122,9 @@ def bend_value(phi: float, r: float, turned: bool, actual: float = 0.0) -> float
     """Effective anchorage of a 90 degree bend, or of one `turned` by 180, mm; the actual length where that is more.
 
     phi : number, mm; 6 to 40
-    r : number, mm
+    r : number, mm; 0 or more
     turned : true or false
-    actual : number, mm
+    actual : number, mm; 0 or more
 
     >>> round(float(bend_value(20.0, 80.0, True)), 2)
     480.0

@@ -52,7 +52,7 @@ def durability_cover(exposure: str, f_cu: float) -> float:
 def fire_cover(hours: float, continuous: bool = False) -> float:
     """Nominal cover of beams, mm. Raises CodeError beyond four hours.
 
-    hours : number
+    hours : number; 0.5 to 4
     continuous : true or false
 
     >>> round(float(fire_cover(2.0, True)), 2)
@@ -68,7 +68,7 @@ def fire_cover(hours: float, continuous: bool = False) -> float:
 def fire_width(hours: float) -> float:
     """Least width of beams, mm. Raises CodeError beyond four hours.
 
-    hours : number
+    hours : number; 0.5 to 4
 
     >>> round(float(fire_width(3.0)), 2)
     240.0

@@ -23,7 +23,7 @@ DEEP = 750.0
 def maximum_clear_distance(f_s: Floats) -> Array:
     """Largest clear distance of bars in tension, mm, with no redistribution.
 
-    f_s : number or array, MPa
+    f_s : number or array, MPa; above 0
 
     >>> round(float(maximum_clear_distance(250.0)), 2)
     188.0
@@ -35,7 +35,7 @@ def maximum_clear_distance(f_s: Floats) -> Array:
 def corner_distance(clear: Floats) -> Array:
     """Largest clear distance from the corner of a beam to the nearest bar, mm.
 
-    clear : number or array, mm (a_max)
+    clear : number or array, mm (a_max); above 0
 
     >>> round(float(corner_distance(160.0)), 2)
     80.0
@@ -47,7 +47,7 @@ def corner_distance(clear: Floats) -> Array:
 def side_bar_diameter(s_b: float, b: float, f_y: float) -> float:
     """Least diameter of side bars, mm.
 
-    s_b : number, mm
+    s_b : number, mm; 0 or more
     b : number, mm; above 0
     f_y : number, MPa; 250 to 500
 
@@ -73,11 +73,11 @@ def side_bar_extent(h: float) -> float:
 def bar_stress(alpha_e: Floats, m: Floats, depth: Floats, x: Floats, i: Floats) -> Array:
     """Stress of bars of a cracked section, MPa.
 
-    alpha_e : number or array
-    m : number or array, N mm (M)
-    depth : number or array, mm (d_s)
-    x : number or array, mm
-    i : number or array, mm4 (I)
+    alpha_e : number or array; 1 to 60
+    m : number or array, N mm (M); 0 or more
+    depth : number or array, mm (d_s); above 0
+    x : number or array, mm; 0 to depth
+    i : number or array, mm4 (I); above 0
 
     >>> round(float(bar_stress(15.0, 150.0e6, 550.0, 220.0, 3.5e9)), 2)
     212.14
@@ -89,7 +89,7 @@ def bar_stress(alpha_e: Floats, m: Floats, depth: Floats, x: Floats, i: Floats) 
 def clear_distance(s: Floats, phi: Floats) -> Array:
     """Of bars whose centres are `s` apart, mm.
 
-    s : number or array, mm
+    s : number or array, mm; 0 or more
     phi : number or array, mm; 6 to 40
 
     >>> round(float(clear_distance(150.0, 20.0)), 2)
@@ -102,11 +102,11 @@ def clear_distance(s: Floats, phi: Floats) -> Array:
 def face_strain(f_s: Floats, h: Floats, x: Floats, depth: Floats, e_s: float = E_S) -> Array:
     """Strain at the tension face without what the concrete carries there.
 
-    f_s : number or array, MPa
-    h : number or array, mm; above 0
-    x : number or array, mm
-    depth : number or array, mm (d_s)
-    e_s : number, MPa (E_s)
+    f_s : number or array, MPa; 0 or more
+    h : number or array, mm; depth or more
+    x : number or array, mm; 0 to 0.9 depth
+    depth : number or array, mm (d_s); 50 or more
+    e_s : number, MPa (E_s); 190000 to 210000
 
     >>> round(float(face_strain(250.0, 600.0, 220.0, 550.0)), 6)
     0.001439
@@ -118,8 +118,8 @@ def face_strain(f_s: Floats, h: Floats, x: Floats, depth: Floats, e_s: float = E
 def distance_to_bar(s: Floats, c: Floats, phi: Floats) -> Array:
     """From a place on the face midway between bars, `s` apart, to the nearest bar whose centre is `c` inside, mm.
 
-    s : number or array, mm
-    c : number or array, mm
+    s : number or array, mm; 0 or more
+    c : number or array, mm; 0 or more
     phi : number or array, mm; 6 to 40
 
     >>> round(float(distance_to_bar(150.0, 50.0, 20.0)), 2)
@@ -132,13 +132,13 @@ def distance_to_bar(s: Floats, c: Floats, phi: Floats) -> Array:
 def mean_strain(eps_1: Floats, b_t: Floats, h: Floats, x: Floats, a_s: Floats, d: Floats, e_s: float = E_S) -> Array:
     """Average strain at the tension face.
 
-    eps_1 : number or array
-    b_t : number or array, mm
-    h : number or array, mm; above 0
-    x : number or array, mm
-    a_s : number or array, mm2 (A_s)
-    d : number or array, mm; above 0
-    e_s : number, MPa (E_s)
+    eps_1 : number or array; 0 to 0.01
+    b_t : number or array, mm; above 0
+    h : number or array, mm; d or more
+    x : number or array, mm; 0 to 0.9 d
+    a_s : number or array, mm2 (A_s); above 0
+    d : number or array, mm; 50 or more
+    e_s : number, MPa (E_s); 190000 to 210000
 
     >>> round(float(mean_strain(0.0012, 300.0, 600.0, 220.0, 1500.0, 550.0)), 10)
     0.0010541414
@@ -152,11 +152,11 @@ def mean_strain(eps_1: Floats, b_t: Floats, h: Floats, x: Floats, a_s: Floats, d
 def crack_width(a_cr: Floats, eps_m: Floats, c_min: Floats, h: Floats, x: Floats) -> Array:
     """Design surface crack width, mm.
 
-    a_cr : number or array, mm
-    eps_m : number or array
-    c_min : number or array, mm
-    h : number or array, mm; above 0
-    x : number or array, mm
+    a_cr : number or array, mm; 0 or more
+    eps_m : number or array; 0 to 0.01
+    c_min : number or array, mm; 0 to a_cr
+    h : number or array, mm; 50 or more
+    x : number or array, mm; 0 to 0.9 h
 
     >>> round(float(crack_width(80.0, 0.001, 40.0, 600.0, 220.0)), 4)
     0.1983

@@ -31,7 +31,7 @@ def extension(d: Floats, phi: Floats) -> Array:
 def cut_off_shear(resistance: float) -> float:
     """Shear up to which bars may stop in tension, N: the resistance is twice as much.
 
-    resistance : number, N (V_R)
+    resistance : number, N (V_R); 0 or more
 
     >>> round(float(cut_off_shear(300.0e3)), 2)
     150000.0
@@ -44,7 +44,7 @@ def end_anchorage(phi: float, within: float) -> float:
     """Effective anchorage from the face of a simple support, mm: 12 phi beyond its centreline, at `within` from the face.
 
     phi : number, mm; 6 to 40
-    within : number, mm (a)
+    within : number, mm (a); 0 or more
 
     >>> round(float(end_anchorage(20.0, 150.0)), 2)
     390.0
@@ -76,7 +76,7 @@ def simplified(kind: str, l: float) -> tuple[float, float]:  # noqa: E741 - the 
     it goes with, mm.
 
     kind : text
-    l : number, mm
+    l : number, mm; above 0
 
     >>> simplified("continuous_bottom", 6000.0)
     (0.3, 900.0)

@@ -22,7 +22,7 @@ def basic_ratio(kind: str, ratio: float = 1.0) -> float:
     """Basic ratio of span to effective depth; `ratio` of the web's width to the compressed one.
 
     kind : text
-    ratio : number (b_w/b)
+    ratio : number (b_w/b); 0 or more
 
     >>> round(float(basic_ratio('simple', 0.31)), 2)
     16.06
@@ -37,7 +37,7 @@ def service_stress(f_y: float, provided: float = 1.0, beta_b: float = 1.0) -> fl
     """Estimated service stress of tension bars, MPa; `provided` over required steel.
 
     f_y : number, MPa; 250 to 500
-    provided : number (A_s,prov/A_s,req)
+    provided : number (A_s,prov/A_s,req); above 0
     beta_b : number; 0.7 to 1
 
     >>> round(float(service_stress(460.0, 1.1)), 2)
@@ -50,8 +50,8 @@ def service_stress(f_y: float, provided: float = 1.0, beta_b: float = 1.0) -> fl
 def tension_factor(f_s: Floats, m_bd2: Floats) -> Array:
     """Modification factor for tension reinforcement.
 
-    f_s : number or array, MPa
-    m_bd2 : number or array, MPa (M/bd2)
+    f_s : number or array, MPa; 0 or more
+    m_bd2 : number or array, MPa (M/bd2); 0 or more
 
     >>> round(float(tension_factor(307.0, 2.0)), 4)
     1.0385
@@ -63,7 +63,7 @@ def tension_factor(f_s: Floats, m_bd2: Floats) -> Array:
 def compression_factor(percent: Floats) -> Array:
     """Modification factor for compression reinforcement, 100 A'_s/(b d).
 
-    percent : number or array (p')
+    percent : number or array (p'); 0 to 4
 
     >>> round(float(compression_factor(0.5)), 4)
     1.1429
@@ -76,7 +76,7 @@ def compression_factor(percent: Floats) -> Array:
 def long_span_factor(l: float) -> float:  # noqa: E741 - the standard's symbol
     """Factor for spans above 10 m.
 
-    l : number, mm
+    l : number, mm; above 0
 
     >>> round(float(long_span_factor(12000.0)), 4)
     0.8333
@@ -89,10 +89,10 @@ def long_span_factor(l: float) -> float:  # noqa: E741 - the standard's symbol
 def permitted_ratio(basic: float, tension: float, compression: float = 1.0, long: float = 1.0) -> float:
     """Permitted ratio of span to effective depth.
 
-    basic : number
-    tension : number (k_t)
-    compression : number (k_c)
-    long : number (k_l)
+    basic : number; above 0
+    tension : number (k_t); 0 to 2
+    compression : number (k_c); 1 to 1.5
+    long : number (k_l); 0 to 1
 
     >>> round(float(permitted_ratio(20.0, 1.04)), 2)
     20.8
@@ -100,13 +100,13 @@ def permitted_ratio(basic: float, tension: float, compression: float = 1.0, long
     return basic * tension * compression * long
 
 
-@clause("3.4.4.4", "M_bd2", "rho f_yd (1 - rho f_yd/(0.9 f_cu))", "MPa", names={
+@clause("3.4.4.4", "M_bd2", "rho f_yd max(1 - rho f_yd/(0.9 f_cu); 0.5)", "MPa", names={
     "rho": ("rho", ""), "f_yd": ("f_yd", "MPa"), "f_cu": ("f_cu", "MPa")})  # fmt: skip
 def moment_ratio(rho: float, f_yd: float, f_cu: float) -> float:
     """Moment over b d² that a ratio of tension steel is required for, MPa.
 
-    rho : number
-    f_yd : number, MPa
+    rho : number; 0 to 0.1
+    f_yd : number, MPa; 200 to 500
     f_cu : number, MPa; 20 to 60
 
     >>> round(float(moment_ratio(0.006, 437.0, 30.0)), 4)
@@ -119,7 +119,7 @@ def moment_ratio(rho: float, f_yd: float, f_cu: float) -> float:
 def deflection_limit(l: float, kind: str) -> float:  # noqa: E741
     """Limits of sag: 'total', and after construction with 'brittle' partitions and finishes or 'non_brittle' ones, mm.
 
-    l : number, mm
+    l : number, mm; above 0
     kind : text
 
     >>> round(float(deflection_limit(6000.0, 'brittle')), 2)
@@ -135,9 +135,9 @@ K_VALUES = {"udl": 5.0 / 48.0, "central": 1.0 / 12.0, "cantilever_udl": 0.25, "c
 def deflection_by_shape(k: float, l: float, curvature: float) -> float:  # noqa: E741
     """Deflection by one curvature and the shape of the moment diagram, mm.
 
-    k : number (K)
-    l : number, mm
-    curvature : number, 1/mm (1/r)
+    k : number (K); 0 or more
+    l : number, mm; above 0
+    curvature : number, 1/mm (1/r); either sign
 
     >>> round(float(deflection_by_shape(0.104167, 6000.0, 4.0e-6)), 2)
     15.0
@@ -148,15 +148,15 @@ def deflection_by_shape(k: float, l: float, curvature: float) -> float:  # noqa:
 @clause_2(
     "Table 3.1",
     "K",
-    "0.104 (1 - (M_A + M_B)/(10 M_C))",
+    "5/48 (1 - (M_A + M_B)/(10 M_C))",
     names={"left": ("M_A", "N mm"), "right": ("M_B", "N mm"), "middle": ("M_C", "N mm")},
 )
 def continuous_k(left: float, right: float, middle: float) -> float:
     """K of a continuous span under uniform load by its end moments and the one at the middle.
 
-    left : number, N mm (M_A)
-    right : number, N mm (M_B)
-    middle : number, N mm (M_C)
+    left : number, N mm (M_A); either sign
+    right : number, N mm (M_B); either sign
+    middle : number, N mm (M_C); above 0
 
     >>> round(float(continuous_k(2.0, 2.0, 1.0)), 4)
     0.0625
@@ -169,9 +169,9 @@ def continuous_k(left: float, right: float, middle: float) -> float:
 def long_term_deflection(lasting: Floats, total: Floats, permanent: Floats) -> Array:
     """What lasts with creep and shrinkage, and the short-term difference of the whole load, mm.
 
-    lasting : number or array, mm (a_lasting)
-    total : number or array, mm (a_total)
-    permanent : number or array, mm (a_permanent)
+    lasting : number or array, mm (a_lasting); 0 or more
+    total : number or array, mm (a_total); 0 or more
+    permanent : number or array, mm (a_permanent); 0 or more
 
     >>> round(float(long_term_deflection(10.0, 6.0, 4.0)), 2)
     12.0
@@ -183,8 +183,8 @@ def long_term_deflection(lasting: Floats, total: Floats, permanent: Floats) -> A
 def deflection_after(total: Floats, before: Floats) -> Array:
     """After construction, mm.
 
-    total : number or array, mm (a_lt)
-    before : number or array, mm (a_before)
+    total : number or array, mm (a_lt); 0 or more
+    before : number or array, mm (a_before); 0 or more
 
     >>> round(float(deflection_after(12.0, 4.0)), 4)
     8.0
@@ -196,7 +196,7 @@ def deflection_after(total: Floats, before: Floats) -> Array:
 def actual_ratio(l: float, d: float) -> float:  # noqa: E741 - the standard's symbol
     """Span over effective depth.
 
-    l : number, mm
+    l : number, mm; above 0
     d : number, mm; above 0
 
     >>> actual_ratio(6000.0, 500.0)

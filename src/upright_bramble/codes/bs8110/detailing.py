@@ -70,7 +70,7 @@ def bearing_limit(f_cu: float, phi: float, a_b: float) -> float:
 
     f_cu : number, MPa; 20 to 60
     phi : number, mm; 6 to 40
-    a_b : number, mm
+    a_b : number, mm; above 0
 
     >>> round(float(bearing_limit(30.0, 20.0, 60.0)), 2)
     36.0
@@ -82,9 +82,9 @@ def bearing_limit(f_cu: float, phi: float, a_b: float) -> float:
 def mandrel_for_bearing(f_bt: float, phi: float, limit: float) -> float:
     """Mandrel with which the bearing stress is no more than that, mm.
 
-    f_bt : number, N (F_bt)
+    f_bt : number, N (F_bt); 0 or more
     phi : number, mm; 6 to 40
-    limit : number, MPa (f_b,max)
+    limit : number, MPa (f_b,max); 5 to 150
 
     >>> round(float(mandrel_for_bearing(100.0e3, 20.0, 36.0)), 2)
     277.78
@@ -108,7 +108,7 @@ def bend_radius(phi: float) -> float:
 def minimum_leg(r: float, phi: float) -> float:
     """Outer length of the leg beyond a bend: the curve and 5 phi, mm.
 
-    r : number, mm
+    r : number, mm; 0 or more
     phi : number, mm; 6 to 40
 
     >>> round(float(minimum_leg(70.0, 20.0)), 2)

@@ -54,7 +54,7 @@ def design_strength(f_cu: float, gamma_c: float = 1.5) -> float:
     """Greatest design stress of concrete in bending, MPa.
 
     f_cu : number, MPa; 20 to 60
-    gamma_c : number
+    gamma_c : number; 1 to 2
 
     >>> round(float(design_strength(30.0, 1.5)), 2)
     13.4
@@ -67,7 +67,7 @@ def parabola_strain(f_cu: float, gamma_c: float = 1.5) -> float:
     """Strain at the end of the parabola.
 
     f_cu : number, MPa; 20 to 60
-    gamma_c : number
+    gamma_c : number; 1 to 2
 
     >>> round(float(parabola_strain(30.0, 1.5)), 10)
     0.0010733126
@@ -80,7 +80,7 @@ def initial_modulus(f_cu: float, gamma_c: float = 1.5) -> float:
     """Slope at the start of the design curve of concrete, MPa.
 
     f_cu : number, MPa; 20 to 60
-    gamma_c : number
+    gamma_c : number; 1 to 2
 
     >>> round(float(initial_modulus(30.0, 1.5)), 2)
     24596.75
@@ -92,9 +92,9 @@ def initial_modulus(f_cu: float, gamma_c: float = 1.5) -> float:
 def concrete_stress(eps: Floats, f_cu: float, gamma_c: float = 1.5) -> Array:
     """Design stress of concrete at compressive strains up to 0.0035, MPa.
 
-    eps : number or array
+    eps : number or array; 0 to 0.0035
     f_cu : number, MPa; 20 to 60
-    gamma_c : number
+    gamma_c : number; 1 to 2
 
     >>> round(float(concrete_stress(0.0005, 30.0)), 4)
     9.5767
@@ -125,8 +125,8 @@ def modulus(f_cu: float) -> float:
 def modulus_at(e_c: float, f_cu_t: float, f_cu: float) -> float:
     """Modulus at an age at which the cube strength is `f_cu_t`, MPa.
 
-    e_c : number, MPa (E_c)
-    f_cu_t : number, MPa (f_cu,t)
+    e_c : number, MPa (E_c); 15000 to 40000
+    f_cu_t : number, MPa (f_cu,t); 20 to 90
     f_cu : number, MPa; 20 to 60
 
     >>> round(float(modulus_at(26000.0, 36.0, 30.0)), 2)

@@ -22,9 +22,9 @@ TENSION = {"short": 1.0, "long": 0.55}  # 3.6, at the level of the bars in tensi
 def creep_coefficient(humidity: float, dry: float, humid: float) -> float:
     """Final creep between those of indoor (45 %) and outdoor (85 %) air, loaded at 28 days or later.
 
-    humidity : number (RH)
-    dry : number (phi_c,dry)
-    humid : number (phi_c,humid)
+    humidity : number (RH); 40 to 100
+    dry : number (phi_c,dry); 0 or more
+    humid : number (phi_c,humid); 0 or more
 
     >>> round(float(creep_coefficient(50.0, 3.0, 1.8)), 4)
     2.85
@@ -37,9 +37,9 @@ def creep_coefficient(humidity: float, dry: float, humid: float) -> float:
 def shrinkage_strain(humidity: float, dry: float, humid: float) -> float:
     """Final drying shrinkage between those of indoor (45 %) and outdoor (85 %) air.
 
-    humidity : number (RH)
-    dry : number (eps_dry)
-    humid : number (eps_humid)
+    humidity : number (RH); 40 to 100
+    dry : number (eps_dry); 0 or more
+    humid : number (eps_humid); 0 or more
 
     >>> round(float(shrinkage_strain(50.0, 400.0e-6, 150.0e-6)), 10)
     0.00036875
@@ -51,8 +51,8 @@ def shrinkage_strain(humidity: float, dry: float, humid: float) -> float:
 def effective_modulus(e_c: float, phi_c: Floats) -> Array:
     """Modulus under lasting loads, MPa.
 
-    e_c : number, MPa (E_c)
-    phi_c : number or array
+    e_c : number, MPa (E_c); 15000 to 40000
+    phi_c : number or array; 0.5 to 1
 
     >>> round(float(effective_modulus(26000.0, 2.5)), 2)
     7428.57
@@ -64,9 +64,9 @@ def effective_modulus(e_c: float, phi_c: Floats) -> Array:
 def uncracked_curvature(m: Floats, e_eff: Floats, i: Floats) -> Array:
     """Of the uncracked section, 1/mm.
 
-    m : number or array, N mm (M)
-    e_eff : number or array, MPa (E_eff)
-    i : number or array, mm4 (I_un)
+    m : number or array, N mm (M); 0 or more
+    e_eff : number or array, MPa (E_eff); 5000 to 40000
+    i : number or array, mm4 (I_un); above 0
 
     >>> round(float(uncracked_curvature(100.0e6, 13000.0, 6.0e9)), 10)
     1.2821e-06
@@ -79,14 +79,14 @@ def cracked_curvature(m: Floats, b: Floats, h: Floats, d: Floats, x: Floats, i: 
     """Of the cracked section with the tension that concrete carries between cracks: f_ct at the level of the bars, 1/mm.
 
 
-    m : number or array, N mm (M)
+    m : number or array, N mm (M); 0 or more
     b : number or array, mm; above 0
-    h : number or array, mm; above 0
-    d : number or array, mm; above 0
-    x : number or array, mm
-    i : number or array, mm4 (I_cr)
-    e_eff : number or array, MPa (E_eff)
-    f_ct : number, MPa
+    h : number or array, mm; d or more
+    d : number or array, mm; 50 or more
+    x : number or array, mm; 0 to 0.9 d
+    i : number or array, mm4 (I_cr); above 0
+    e_eff : number or array, MPa (E_eff); 5000 to 40000
+    f_ct : number, MPa; 0 to 3
 
     >>> round(float(cracked_curvature(120.0e6, 300.0, 600.0, 550.0, 221.0, 3.5e9, 26000.0, 1.0)), 10)
     1.1368e-06
@@ -100,10 +100,10 @@ def cracked_curvature(m: Floats, b: Floats, h: Floats, d: Floats, x: Floats, i: 
 def shrinkage_curvature(eps_sh: Floats, alpha_e: Floats, s_s: Floats, i: Floats) -> Array:
     """Of shrinkage against the bars, 1/mm; S_s first moment of the bars about the section's centroid.
 
-    eps_sh : number or array
-    alpha_e : number or array
-    s_s : number or array, mm3 (S_s)
-    i : number or array, mm4 (I)
+    eps_sh : number or array; 0 to 0.001
+    alpha_e : number or array; 1 to 60
+    s_s : number or array, mm3 (S_s); 0 or more
+    i : number or array, mm4 (I); above 0
 
     >>> round(float(shrinkage_curvature(300.0e-6, 15.0, 300000.0, 3.5e9)), 10)
     3.857e-07
@@ -115,9 +115,9 @@ def shrinkage_curvature(eps_sh: Floats, alpha_e: Floats, s_s: Floats, i: Floats)
 def total_curvature(kappa_un: Floats, kappa_cr: Floats, kappa_sh: Floats) -> Array:
     """The larger of both states, with shrinkage, 1/mm.
 
-    kappa_un : number or array, 1/mm (1/r_un)
-    kappa_cr : number or array, 1/mm (1/r_cr)
-    kappa_sh : number or array, 1/mm (1/r_cs)
+    kappa_un : number or array, 1/mm (1/r_un); either sign
+    kappa_cr : number or array, 1/mm (1/r_cr); either sign
+    kappa_sh : number or array, 1/mm (1/r_cs); either sign
 
     >>> round(float(total_curvature(1.5e-6, 3.0e-6, 0.4e-6)), 10)
     3.4e-06
@@ -130,10 +130,12 @@ def balanced_curvature(
 ) -> tuple[float, float]:
     """Curvature (1/mm) and neutral axis (mm) of a rectangle with the forces of 3.6 in balance, the concrete's tension included.
 
-    m : number, N mm
-    b, h, d, d_2 : numbers, mm
-    a_s, a_s2 : numbers, mm2
-    e_eff, f_ct : numbers, MPa
+    m : number, N mm; 0 or more
+    b, h, d : numbers, mm; above 0
+    d_2 : number, mm; 0 or more
+    a_s, a_s2 : numbers, mm2; 0 or more
+    e_eff : number, MPa; 5000 to 40000
+    f_ct : number, MPa; 0 to 3
 
     >>> round(balanced_curvature(120.0e6, 300.0, 600.0, 1500.0, 550.0, 26000.0)[0] * 1e6, 4)
     1.7758

@@ -21,7 +21,7 @@ LEG_TO_BAR = 150.0  # 3.4.5.5, mm
 def shear_stress(v_force: Floats, b_v: Floats, d: Floats) -> Array:
     """Design shear stress, MPa.
 
-    v_force : number or array, N (V)
+    v_force : number or array, N (V); 0 or more
     b_v : number or array, mm; above 0
     d : number or array, mm; above 0
 
@@ -46,7 +46,7 @@ def maximum_stress(f_cu: float) -> float:
 @clause(
     "Table 3.8",
     "v_c",
-    "0.79 cbrt(min(max(100 A_s/(b_v d); 0.15); 3)) depth cbrt(min(max(f_cu; 25); 40)/25)/1.25",
+    "0.79 cbrt(min(max(100 A_s/(b_v d); 0.15); 3)) depth cbrt(min(f_cu; 40)/25)/1.25",
     "MPa",
     where={"depth": (("tied >= 1", "max((400/d)^0.25; 1)"), ("", "max((400/d)^0.25; 0.67)"))},
     names={**NAMES, "tied": ("tied", "")},
@@ -58,8 +58,8 @@ def concrete_stress(f_cu: float, b_v: Floats, d: Floats, a_s: Floats, tied: Floa
     f_cu : number, MPa; 20 to 60
     b_v : number or array, mm; above 0
     d : number or array, mm; above 0
-    a_s : number or array, mm2 (A_s)
-    tied : number or array
+    a_s : number or array, mm2 (A_s); 0 or more
+    tied : number or array; one of 0, 1
 
     >>> round(float(concrete_stress(25.0, 300.0, 400.0, 1200.0)), 4)
     0.632
@@ -82,10 +82,10 @@ def with_axial_force(v_c: Floats, n: Floats, a_c: Floats, ratio: Floats = 1.0) -
     """Concrete shear stress with an axial force (compression positive), MPa; `ratio` is V h/M,
     of no more than 1.
 
-    v_c : number or array, MPa
-    n : number or array, N (N)
-    a_c : number or array, mm2 (A_c)
-    ratio : number or array (V h/M)
+    v_c : number or array, MPa; 0.1 to 2
+    n : number or array, N (N); 0 or more
+    a_c : number or array, mm2 (A_c); above 0
+    ratio : number or array (V h/M); 0 or more
 
     >>> round(float(with_axial_force(0.6, 300.0e3, 180000.0, 0.4)), 4)
     1.0
@@ -97,10 +97,10 @@ def with_axial_force(v_c: Floats, n: Floats, a_c: Floats, ratio: Floats = 1.0) -
 def enhanced_stress(v_c: Floats, d: Floats, a_v: Floats, v_max: float) -> Array:
     """Concrete shear stress within 2 d of a support, MPa; a_v from the face.
 
-    v_c : number or array, MPa
+    v_c : number or array, MPa; 0.1 to 2
     d : number or array, mm; above 0
-    a_v : number or array, mm
-    v_max : number, MPa
+    a_v : number or array, mm; above 0
+    v_max : number, MPa; 0 to 5
 
     >>> round(float(enhanced_stress(0.6, 500.0, 500.0, 4.38)), 4)
     1.2
@@ -113,7 +113,7 @@ def nominal_links(b_v: Floats, f_yvd: float) -> Array:
     """Nominal links, mm2/mm.
 
     b_v : number or array, mm; above 0
-    f_yvd : number, MPa (f_yv,d)
+    f_yvd : number, MPa (f_yv,d); 200 to 500
 
     >>> round(float(nominal_links(300.0, 437.0)), 4)
     0.2746
@@ -125,10 +125,10 @@ def nominal_links(b_v: Floats, f_yvd: float) -> Array:
 def links_for(v: Floats, v_c: Floats, b_v: Floats, f_yvd: float) -> Array:
     """Links that carry what the concrete does not, mm2/mm.
 
-    v : number or array, MPa
-    v_c : number or array, MPa
+    v : number or array, MPa; 0 or more
+    v_c : number or array, MPa; 0.1 to 2
     b_v : number or array, mm; above 0
-    f_yvd : number, MPa (f_yv,d)
+    f_yvd : number, MPa (f_yv,d); 200 to 500
 
     >>> round(float(links_for(1.8, 0.7, 300.0, 437.0)), 4)
     0.7551
@@ -139,9 +139,10 @@ def links_for(v: Floats, v_c: Floats, b_v: Floats, f_yvd: float) -> Array:
 def required_links(v: Floats, v_c: Floats, b_v: Floats, f_yvd: float) -> Array:
     """Table 3.7 in whole, mm2/mm: nominal links up to v_c + 0.4 MPa, more above.
 
-    v, v_c : numbers or arrays, MPa
+    v : number or arrays, MPa; 0 or more
+    v_c : number or arrays, MPa; 0.1 to 2
     b_v : number or array, mm; above 0
-    f_yvd : number, MPa
+    f_yvd : number, MPa; 200 to 500
 
     >>> round(float(required_links(0.9, 0.6, 300.0, 437.0)), 4)
     0.2746
@@ -154,12 +155,12 @@ def required_links(v: Floats, v_c: Floats, b_v: Floats, f_yvd: float) -> Array:
 def links_near_support(v: float, v_c: float, a_v: float, b: float, d: float, f_yvd: float) -> float:
     """Links within the middle three quarters of a_v, mm2.
 
-    v : number, MPa
-    v_c : number, MPa
-    a_v : number, mm
+    v : number, MPa; 0 or more
+    v_c : number, MPa; 0.1 to 2
+    a_v : number, mm; above 0
     b : number, mm; above 0
     d : number, mm; above 0
-    f_yvd : number, MPa (f_yv,d)
+    f_yvd : number, MPa (f_yv,d); 200 to 500
 
     >>> round(float(links_near_support(1.2, 0.6, 600.0, 300.0, 500.0, 437.0)), 2)
     164.76
@@ -173,14 +174,14 @@ def links_near_support(v: float, v_c: float, a_v: float, b: float, d: float, f_y
 def bent_up_bars(a_sb: float, f_yvd: float, cos_alpha: float, sin_alpha: float, cot_beta: float, d: float, d_2: float, s_b: float) -> float:
     """Shear that bent-up bars carry, N; alpha and beta of at least 45 degrees.
 
-    a_sb : number, mm2 (A_sb)
-    f_yvd : number, MPa (f_yv,d)
-    cos_alpha : number
-    sin_alpha : number
-    cot_beta : number
+    a_sb : number, mm2 (A_sb); 0 or more
+    f_yvd : number, MPa (f_yv,d); 200 to 500
+    cos_alpha : number; 0 to 1
+    sin_alpha : number; 0.7 to 1
+    cot_beta : number; 0 to 3
     d : number, mm; above 0
-    d_2 : number, mm (d')
-    s_b : number, mm
+    d_2 : number, mm (d'); 0 or more
+    s_b : number, mm; above 0
 
     >>> round(float(bent_up_bars(628.3, 437.0, 0.7071, 0.7071, 0.4142, 450.0, 50.0, 400.0)), 2)
     274561.83
@@ -192,8 +193,8 @@ def bent_up_bars(a_sb: float, f_yvd: float, cos_alpha: float, sin_alpha: float, 
 def bent_up_share(v_b: float, needed: float) -> float:
     """Of bent-up bars no more than half of what links would have to carry, N.
 
-    v_b : number, N (V_b)
-    needed : number, N (V_links)
+    v_b : number, N (V_b); 0 or more
+    needed : number, N (V_links); 0 or more
 
     >>> round(float(bent_up_share(150.0e3, 200.0e3)), 2)
     100000.0
@@ -205,10 +206,10 @@ def bent_up_share(v_b: float, needed: float) -> float:
 def design_resistance(v_c: Floats, asv_sv: Floats, f_yvd: float, v_max: float, b_v: Floats, d: Floats) -> Array:
     """Design shear resistance of concrete and links, N.
 
-    v_c : number or array, MPa
-    asv_sv : number or array, mm2/mm (a_sv)
-    f_yvd : number, MPa (f_yv,d)
-    v_max : number, MPa
+    v_c : number or array, MPa; 0.1 to 2
+    asv_sv : number or array, mm2/mm (a_sv); 0 or more
+    f_yvd : number, MPa (f_yv,d); 200 to 500
+    v_max : number, MPa; 0 to 5
     b_v : number or array, mm; above 0
     d : number or array, mm; above 0
 
@@ -223,7 +224,7 @@ def design_resistance(v_c: Floats, asv_sv: Floats, f_yvd: float, v_max: float, b
 def crushing_resistance(v_max: float, b_v: Floats, d: Floats) -> Array:
     """Shear that is never exceeded, N.
 
-    v_max : number, MPa
+    v_max : number, MPa; 0 to 5
     b_v : number or array, mm; above 0
     d : number or array, mm; above 0
 
@@ -261,8 +262,8 @@ def maximum_leg_spacing(d: Floats) -> Array:
 def suspension_links(force: float, f_yvd: float) -> float:
     """Links that carry a whole reaction up, mm2.
 
-    force : number, N (V)
-    f_yvd : number, MPa (f_yv,d)
+    force : number, N (V); 0 or more
+    f_yvd : number, MPa (f_yv,d); 200 to 500
 
     >>> round(float(suspension_links(200.0e3, 437.0)), 2)
     457.67

@@ -1,4 +1,4 @@
-"""Under which symbols of BS 8110 the arguments of its clause functions go, their units, and where formulas hold."""
+"""Under which symbols of BS 8110 the arguments of its clause functions go, their units."""
 
 from __future__ import annotations
 
@@ -24,11 +24,6 @@ NAMES: Mapping[str, tuple[str, str]] = {
     "s": ("s", "mm"), "s_b": ("s_b", "mm"), "s_s": ("S_s", "mm3"), "t": ("T", "N mm"), "v": ("v", "MPa"), "v_c": ("v_c", "MPa"),
     "v_force": ("V", "N"), "v_max": ("v_max", "MPa"), "v_t": ("v_t", "MPa"), "v_tu": ("v_tu", "MPa"), "width": ("b", "mm"),
     "x": ("x", "mm"), "x_1": ("x_1", "mm"), "y_1": ("y_1", "mm"), "z": ("z", "mm"), "alpha_e": ("alpha_e", ""),
-}  # fmt: skip
-
-VALIDITY = {
-    "f_cu": "; 20 to 60", "f_y": "; 250 to 500", "beta_b": "; 0.7 to 1", "b": "; above 0", "b_v": "; above 0", "d": "; above 0",
-    "h": "; above 0", "phi": "; 6 to 40", "h_agg": "; 10 to 40", "gamma_s": "; 1.05 to 1.15",
 }  # fmt: skip
 
 clause = partial(working.clause, P1, names=NAMES)

@@ -21,9 +21,9 @@ BAR_SPACING = 300.0  # 2.4.9, clear distance of the bars around the section, mm
 def torsional_stress(t: Floats, h_min: Floats, h_max: Floats) -> Array:
     """Torsional shear stress of a rectangle, MPa.
 
-    t : number or array, N mm (T)
-    h_min : number or array, mm
-    h_max : number or array, mm
+    t : number or array, N mm (T); 0 or more
+    h_min : number or array, mm; above 0
+    h_max : number or array, mm; 0 or more
 
     >>> round(float(torsional_stress(30.0e6, 300.0, 600.0)), 4)
     1.3333
@@ -36,10 +36,10 @@ def torsional_stress(t: Floats, h_min: Floats, h_max: Floats) -> Array:
 def rectangle_share(t: float, h_min: float, h_max: float, total: float) -> float:
     """Of a torque, what one of several rectangles takes, N mm; `total` sum of h_min³ h_max.
 
-    t : number, N mm (T)
-    h_min : number, mm
-    h_max : number, mm
-    total : number, mm4 (sum)
+    t : number, N mm (T); 0 or more
+    h_min : number, mm; 0 or more
+    h_max : number, mm; 0 or more
+    total : number, mm4 (sum); above 0
 
     >>> round(float(rectangle_share(30.0e6, 300.0, 600.0, 16.8e9)), 2)
     28928571.43
@@ -75,8 +75,8 @@ def maximum_stress(f_cu: float) -> float:
 def small_section_limit(v_tu: float, y_1: Floats) -> Array:
     """Greatest torsional stress of sections whose links are less than 550 mm high, MPa.
 
-    v_tu : number, MPa
-    y_1 : number or array, mm
+    v_tu : number, MPa; 0 or more
+    y_1 : number or array, mm; 0 or more
 
     >>> round(float(small_section_limit(4.0, 440.0)), 4)
     3.2
@@ -88,10 +88,10 @@ def small_section_limit(v_tu: float, y_1: Floats) -> Array:
 def torsion_links(t: Floats, x_1: Floats, y_1: Floats, f_yvd: float) -> Array:
     """Closed links for torsion, both legs, mm2/mm.
 
-    t : number or array, N mm (T)
-    x_1 : number or array, mm
-    y_1 : number or array, mm
-    f_yvd : number, MPa (f_yv,d)
+    t : number or array, N mm (T); 0 or more
+    x_1 : number or array, mm; above 0
+    y_1 : number or array, mm; above 0
+    f_yvd : number, MPa (f_yv,d); 200 to 500
 
     >>> round(float(torsion_links(30.0e6, 240.0, 440.0, 437.0)), 4)
     0.8126
@@ -103,11 +103,11 @@ def torsion_links(t: Floats, x_1: Floats, y_1: Floats, f_yvd: float) -> Array:
 def torsion_bars(asv_sv: Floats, f_yv: float, f_y: float, x_1: Floats, y_1: Floats) -> Array:
     """Longitudinal bars for torsion around the section, mm2.
 
-    asv_sv : number or array, mm2/mm (a_sv)
-    f_yv : number, MPa
+    asv_sv : number or array, mm2/mm (a_sv); 0 or more
+    f_yv : number, MPa; 250 to 500
     f_y : number, MPa; 250 to 500
-    x_1 : number or array, mm
-    y_1 : number or array, mm
+    x_1 : number or array, mm; 0 or more
+    y_1 : number or array, mm; 0 or more
 
     >>> round(float(torsion_bars(0.8, 250.0, 460.0, 240.0, 440.0)), 2)
     295.65
@@ -119,8 +119,8 @@ def torsion_bars(asv_sv: Floats, f_yv: float, f_y: float, x_1: Floats, y_1: Floa
 def maximum_spacing(x_1: Floats, y_1: Floats) -> Array:
     """Largest spacing of closed links for torsion, mm.
 
-    x_1 : number or array, mm
-    y_1 : number or array, mm
+    x_1 : number or array, mm; 0 or more
+    y_1 : number or array, mm; 0 or more
 
     >>> round(float(maximum_spacing(240.0, 360.0)), 2)
     180.0
@@ -133,10 +133,10 @@ def maximum_spacing(x_1: Floats, y_1: Floats) -> Array:
 def used_share(v: Floats, v_t: Floats, v_tu: float, v_t_max: Floats) -> Array:
     """Of what the section may be stressed by shear and torsion.
 
-    v : number or array, MPa
-    v_t : number or array, MPa
-    v_tu : number, MPa
-    v_t_max : number or array, MPa (v_t,max)
+    v : number or array, MPa; 0 or more
+    v_t : number or array, MPa; 0 or more
+    v_tu : number, MPa; above 0
+    v_t_max : number or array, MPa (v_t,max); above 0
 
     >>> round(float(used_share(1.5, 1.0, 4.38, 3.5)), 4)
     0.5708

@@ -54,7 +54,7 @@ def live_load_reduction(area: float, group: str = "other") -> float:
     """Factor on imposed loads by the tributary area (4.1.5.8), which the user applies to his loads: storage and garages above 80 m2, other
     uses above 20 m2, assembly none.
 
-    area : number, m2
+    area : number, m2; 0 or more
     group : text
 
     >>> round(live_load_reduction(100.0), 3)

@@ -15,11 +15,11 @@ from upright_bramble.codes.patterns import Arrangement, alternate_and_adjacent
 from upright_bramble.section.arrays import Array, Floats
 
 
-@clause("9.2.4", "change", "min(max(30 - 50 c/d; 0); 20)", names={"ratio": ("c/d", "")})
+@clause("9.2.4", "change", "min(max(30 - 50 k_c; 0); 20)", names={"ratio": ("k_c", "")})
 def permitted_redistribution(ratio: Floats) -> Array:
     """Percentage of a negative moment that may be redistributed.
 
-    ratio : number or array (c/d)
+    ratio : number or array (k_c = c/d); 0 or more
 
     >>> round(float(permitted_redistribution(0.3)), 2)
     15.0
@@ -27,13 +27,23 @@ def permitted_redistribution(ratio: Floats) -> Array:
     return np.asarray(np.clip(30.0 - 50.0 * np.asarray(ratio, dtype=float), 0.0, 20.0))
 
 
-@clause("10.3.3, 10.3.4", "overhang", "both sides: min(l/5, continuous l/10; 12 h_f; clear/2), one side: min(l/12; 6 h_f; clear/2)", "mm")
+@clause(
+    "10.3.3, 10.3.4",
+    "overhang",
+    (
+        ("both < 1", "min(min(l/12; 6 h_f); half_gap)"),
+        ("continuous >= 1", "min(min(l/10; 12 h_f); half_gap)"),
+        ("", "min(min(l/5; 12 h_f); half_gap)"),
+    ),
+    "mm",
+    names={"h_f": ("h_f", "mm"), "length": ("l", "mm"), "half_gap": ("half_gap", "mm")},
+)
 def effective_overhang(h_f: float, half_gap: Floats, length: float, both: bool, continuous: bool) -> Array:
     """What works of a slab at one side of the web, mm.
 
-    h_f : number
-    half_gap : number or array
-    length : number
+    h_f : number, mm; 0 or more
+    half_gap : number or array, mm; 0 or more
+    length : number, mm; above 0
     both : true or false
     continuous : true or false
 
@@ -48,7 +58,7 @@ def effective_overhang(h_f: float, half_gap: Floats, length: float, both: bool, 
 def bracing_distance(b: float, d: float) -> float:
     """Longest distance of lateral supports, mm, of simple and continuous beams.
 
-    b : number, mm
+    b : number, mm; above 0
     d : number, mm; above 0
 
     >>> round(float(bracing_distance(300.0, 540.0)), 2)
@@ -60,7 +70,7 @@ def bracing_distance(b: float, d: float) -> float:
 def span_length(clear: float, h: float, centres: float, integral: bool) -> float:
     """9.2.2: to the centres of integral supports; else clear span and depth, no more than that, mm.
 
-    clear, h, centres : numbers, mm
+    clear, h, centres : numbers, mm; above 0
     integral : true or false
 
     >>> span_length(6000.0, 500.0, 6300.0, False)
@@ -72,7 +82,8 @@ def span_length(clear: float, h: float, centres: float, integral: bool) -> float
 def moment_at_face(centre: float, shear: float, line: float, width: float) -> float:
     """Magnitude of a negative moment at the face of a support from that at its centre (9.2.2.3).
 
-    centre, shear, line, width : numbers of one set of units
+    centre : number of one set of units; either sign
+    shear, line, width : numbers of one set of units; 0 or more
 
     >>> round(moment_at_face(300.0, 180.0, 45.0, 0.4), 1)
     264.9
@@ -90,8 +101,8 @@ def approximate_moment(where: str, load: float, clear: float) -> float:
     """Moment of Table 9.1.
 
     where : text
-    load : number, N/mm
-    clear : number, mm
+    load : number, N/mm; 0 or more
+    clear : number, mm; above 0
 
     >>> approximate_moment("pos_interior", 50.0, 6000.0)
     112500000.0
@@ -102,8 +113,8 @@ def approximate_moment(where: str, load: float, clear: float) -> float:
 def approximate_shear(load: float, clear: float, first_interior: bool = False) -> float:
     """Shear of Table 9.1; at the first interior support of an end span 15 % more.
 
-    load : number, N/mm
-    clear : number, mm
+    load : number, N/mm; 0 or more
+    clear : number, mm; above 0
     first_interior : true or false
 
     >>> round(approximate_shear(50.0, 6000.0, True))
@@ -115,8 +126,9 @@ def approximate_shear(load: float, clear: float, first_interior: bool = False) -
 def approximate_permitted(spans: Sequence[float], dead: float, live: float) -> bool:
     """9.3.3: two spans or more, adjacent ones within 20 %, factored live load no more than twice the dead load.
 
-    spans : numbers
-    dead, live : numbers
+    spans : number; above 0
+    dead : number, N/mm; above 0
+    live : number, N/mm; 0 or more
 
     >>> approximate_permitted([6.0, 7.2, 6.0], 10.0, 20.0)
     True

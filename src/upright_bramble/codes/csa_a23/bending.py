@@ -30,7 +30,7 @@ def neutral_axis_limit(f_y: float) -> float:
 def redistribution_limit(delta: Floats) -> Array:
     """Largest c/d with which a negative moment may be redistributed to `delta` of the elastic one.
 
-    delta : number or array
+    delta : number or array; 0.7 to 1
 
     >>> round(float(redistribution_limit(0.85)), 4)
     0.3
@@ -43,8 +43,8 @@ def redistribution_limit(delta: Floats) -> Array:
 def lesser_limit(limit: float, other: Floats) -> Array:
     """The lesser of both.
 
-    limit : number (c/d,lim)
-    other : number or array (c/d,red)
+    limit : number (c/d,lim); 0 to 1
+    other : number or array (c/d,red); 0 to 1
 
     >>> round(float(lesser_limit(0.636, 0.3)), 4)
     0.3
@@ -58,7 +58,7 @@ def minimum_steel(f_c: float, f_y: float, b_t: Floats, h: Floats) -> Array:
 
     f_c : number, MPa (f'c); 20 to 80
     f_y : number, MPa; 300 to 500
-    b_t : number or array, mm
+    b_t : number or array, mm; above 0
     h : number or array, mm; above 0
 
     >>> round(float(minimum_steel(30.0, 400.0, 300.0, 600.0)), 2)
@@ -71,9 +71,9 @@ def minimum_steel(f_c: float, f_y: float, b_t: Floats, h: Floats) -> Array:
 def tension_zone_width(b_f: Floats, b_w: Floats, k: Floats = 2.5) -> Array:
     """Width of a flange in tension that counts, mm: `k` 2.5 with overhangs at both sides, 1.5 at one.
 
-    b_f : number or array, mm
+    b_f : number or array, mm; above 0
     b_w : number or array, mm; above 0
-    k : number or array
+    k : number or array; 0 or more
 
     >>> round(float(tension_zone_width(900.0, 300.0, 1.5)), 2)
     450.0
@@ -85,7 +85,7 @@ def tension_zone_width(b_f: Floats, b_w: Floats, k: Floats = 2.5) -> Array:
 def minimum_resistance(m_cr: float) -> float:
     """Factored resistance that makes minimum steel unnecessary, N mm.
 
-    m_cr : number, N mm (M_cr)
+    m_cr : number, N mm (M_cr); 0 or more
 
     >>> round(float(minimum_resistance(78.9e6)), 2)
     94680000.0
@@ -103,8 +103,8 @@ def minimum_resistance(m_cr: float) -> float:
 def waived_minimum(minimum: Floats, required: Floats) -> Array:
     """Minimum steel no more than a third above what the moment requires, mm2.
 
-    minimum : number or array, mm2 (A_s,min)
-    required : number or array, mm2 (A_s,req)
+    minimum : number or array, mm2 (A_s,min); 0 or more
+    required : number or array, mm2 (A_s,req); 0 or more
 
     >>> round(float(waived_minimum(500.0, 300.0)), 2)
     400.0
@@ -115,7 +115,7 @@ def waived_minimum(minimum: Floats, required: Floats) -> Array:
 def waived_resistance(m_f: float) -> float:
     """10.5.1.3: factored resistance a third above the factored moment.
 
-    m_f : number
+    m_f : number, N mm; 0 or more
 
     >>> waived_resistance(90.0)
     120.0
@@ -126,8 +126,8 @@ def waived_resistance(m_f: float) -> float:
 def minimum_satisfied(a_s: float, minimum: float, m_r: float, m_r_min: float, m_f: float) -> bool:
     """Any of the three tests of 10.5.1: by resistance, by area, or a third more than required.
 
-    a_s, minimum : numbers, mm2
-    m_r, m_r_min, m_f : numbers, N mm
+    a_s, minimum : numbers, mm2; 0 or more
+    m_r, m_r_min, m_f : numbers, N mm; 0 or more
 
     >>> minimum_satisfied(500.0, 600.0, 119.0, 150.0, 90.0)
     False
@@ -139,8 +139,8 @@ def minimum_satisfied(a_s: float, minimum: float, m_r: float, m_r_min: float, m_
 def tension_overhang(l: float, b_f: float, b_w: float) -> float:  # noqa: E741 - the standard's symbol
     """Overhang of a flange in tension that part of the bars is spread over, mm.
 
-    l : number, mm
-    b_f : number, mm
+    l : number, mm; above 0
+    b_f : number, mm; above 0
     b_w : number, mm; above 0
 
     >>> round(float(tension_overhang(8000.0, 1500.0, 300.0)), 2)
@@ -159,12 +159,12 @@ def tension_overhang(l: float, b_f: float, b_w: float) -> float:  # noqa: E741 -
 def axial_strength(alpha_1: float, phi_c: float, f_c: float, phi_s: float, f_y: float, a_g: float, a_st: float) -> float:
     """Factored axial resistance at no eccentricity, N; a_st is the area of the bars.
 
-    alpha_1 : number
-    phi_c, phi_s : numbers
+    alpha_1 : number; 0.6 to 0.85
+    phi_c, phi_s : numbers; 0.5 to 1
     f_c : number, MPa (f'c); 20 to 80
     f_y : number, MPa; 300 to 500
-    a_g : number, mm2 (A_g)
-    a_st : number, mm2
+    a_g : number, mm2 (A_g); above 0
+    a_st : number, mm2; 0 or more
 
     >>> round(float(axial_strength(0.805, 0.65, 30.0, 0.85, 400.0, 150000.0, 2400.0)), 1)
     3132951.0

@@ -23,7 +23,7 @@ LARGEST_LAPPED = 36.0  # 35M
 def casting_factor(below: Floats) -> Array:
     """More than 300 mm of fresh concrete below the bar, mm.
 
-    below : number or array, mm
+    below : number or array, mm; 0 or more
 
     >>> round(float(casting_factor(301.0)), 4)
     1.3
@@ -35,7 +35,8 @@ def coating_factor(epoxy: bool, cover: float = 99.0, spacing: float = 999.0, d_b
     """k_2 (12.2.4(b)) of epoxy-coated bars, with little cover or spacing or not.
 
     epoxy : true or false
-    cover, spacing, d_b : numbers, mm
+    cover, spacing : numbers, mm; 0 or more
+    d_b : number, mm; 11.3 to 56.4
 
     >>> coating_factor(True, 80.0, 149.0, 25.0)
     1.5
@@ -67,11 +68,11 @@ def development_length(
     d_b : number or array, mm; 11.3 to 56.4
     f_c : number, MPa (f'c); 20 to 80
     f_y : number, MPa; 300 to 500
-    k_1 : number or array
-    k_4 : number or array
-    k_2 : number
-    k_3 : number
-    good : number or array
+    k_1 : number or array; 1 to 1.3
+    k_4 : number or array; 0.8 to 1
+    k_2 : number; 1 to 1.5
+    k_3 : number; 1 to 1.3
+    good : number or array; one of 0, 1
 
     >>> round(float(development_length(25.2, 30.0, 400.0)), 2)
     828.16
@@ -84,7 +85,8 @@ def development_length(
 def development_case(clear_spacing: float, clear_cover: float, d_b: float, stirrups: bool, slab: bool = False) -> str:
     """Row of Table 12.1: 'good', 'other', or 'none' where cover or spacing are too small for either.
 
-    clear_spacing, clear_cover, d_b : numbers, mm
+    clear_spacing, clear_cover : numbers, mm; 0 or more
+    d_b : number, mm; 11.3 to 56.4
     stirrups, slab : true or false
 
     >>> development_case(36.0, 30.0, 25.0, True)
@@ -99,8 +101,8 @@ def development_case(clear_spacing: float, clear_cover: float, d_b: float, stirr
 def splitting_distance(centres: Floats, surface: Floats) -> Array:
     """Two thirds of the distance of the bars' centres, or a centre's distance to the surface, mm.
 
-    centres : number or array, mm (s_c)
-    surface : number or array, mm (c_s)
+    centres : number or array, mm (s_c); above 0
+    surface : number or array, mm (c_s); 0 or more
 
     >>> round(float(splitting_distance(66.7, 63.9)), 2)
     44.47
@@ -116,15 +118,15 @@ def development_by_confinement(
     """Development of bars in tension by cover, spacing and stirrups, mm; k_1 k_2 of no more than 1.7.
 
     d_b : number or array, mm; 11.3 to 56.4
-    a_b : number or array, mm2 (A_b)
+    a_b : number or array, mm2 (A_b); 0 or more
     f_c : number, MPa (f'c); 20 to 80
     f_y : number, MPa; 300 to 500
-    d_cs : number or array, mm
-    k_tr : number or array, mm (K_tr)
-    k_1 : number or array
-    k_4 : number or array
-    k_2 : number
-    k_3 : number
+    d_cs : number or array, mm; above 0
+    k_tr : number or array, mm (K_tr); 0 or more
+    k_1 : number or array; 1 to 1.3
+    k_4 : number or array; 0.8 to 1
+    k_2 : number; 1 to 1.5
+    k_3 : number; 1 to 1.3
 
     >>> round(float(development_by_confinement(35.7, 1000.0, 40.0, 400.0, 60.0, 8.0)), 2)
     1069.59
@@ -137,8 +139,9 @@ def development_by_confinement(
 def reduced_development(l_d: float, required: float, provided: float) -> float:
     """12.2.5: less where more steel is provided than required, mm; the program develops bars in full.
 
-    l_d : number, mm
-    required, provided : numbers, mm2
+    l_d : number, mm; 0 or more
+    required : number, mm2; 0 or more
+    provided : number, mm2; above 0
 
     >>> reduced_development(500.0, 500.0, 1000.0)
     300.0
@@ -163,9 +166,10 @@ def compression_development(d_b: Floats, f_c: float, f_y: float) -> Array:
 def compression_development_reduced(d_b: float, f_c: float, f_y: float, excess: float = 1.0, confined: bool = False) -> float:
     """The same with the factors of 12.3.3: steel in excess, spirals and close ties, mm.
 
-    d_b : number, mm
-    f_c, f_y : numbers, MPa
-    excess : number; required over provided
+    d_b : number, mm; 11.3 to 56.4
+    f_c : number, MPa; 20 to 80
+    f_y : number, MPa; 300 to 500
+    excess : number (required over provided steel); 0 to 1
     confined : true or false
 
     >>> round(compression_development_reduced(35.7, 30.0, 400.0, 1.0, True), 2)
@@ -177,7 +181,7 @@ def compression_development_reduced(d_b: float, f_c: float, f_y: float, excess: 
 def bundle_factor(bars: int) -> float:
     """On the development of bundled bars (12.4).
 
-    bars : number
+    bars : number; 1 to 4
 
     >>> bundle_factor(3)
     1.2
@@ -195,8 +199,8 @@ def hook_cover_factor(d_b: Floats, side: Floats, tail: Floats) -> Array:
     """Of 35M and smaller hooks with side cover, and cover of the bar beyond a bend of 90 degrees, mm.
 
     d_b : number or array, mm; 11.3 to 56.4
-    side : number or array, mm
-    tail : number or array, mm
+    side : number or array, mm; 0 or more
+    tail : number or array, mm; 0 or more
 
     >>> round(float(hook_cover_factor(25.2, 60.0, 50.0)), 4)
     0.7
@@ -212,7 +216,7 @@ def hook_length(d_b: Floats, f_c: float, f_y: float, factor: Floats = 1.0) -> Ar
     d_b : number or array, mm; 11.3 to 56.4
     f_c : number, MPa (f'c); 20 to 80
     f_y : number, MPa; 300 to 500
-    factor : number or array (k_h)
+    factor : number or array (k_h); 0 or more
 
     >>> round(float(hook_length(25.2, 30.0, 400.0)), 2)
     460.09
@@ -225,8 +229,8 @@ def hook_length(d_b: Floats, f_c: float, f_y: float, factor: Floats = 1.0) -> Ar
 def splice_class(provided: float, share: float) -> str:
     """12.15.2: A where twice the steel required is provided and no more than half of it is spliced.
 
-    provided : number; over required
-    share : number; spliced at one place
+    provided : number (over required steel); 0 or more
+    share : number (spliced at one place); 0 to 1
 
     >>> splice_class(2.0, 0.51)
     'B'
@@ -239,7 +243,7 @@ def splice_class(provided: float, share: float) -> str:
 def splice_length(l_d: Floats, class_b: bool = True) -> Array:
     """Lap splice of bars in tension, mm.
 
-    l_d : number or array, mm
+    l_d : number or array, mm; 0 or more
     class_b : true or false
 
     >>> round(float(splice_length(828.0, True)), 2)
@@ -251,8 +255,8 @@ def splice_length(l_d: Floats, class_b: bool = True) -> Array:
 def compression_splice(d_b: float, f_y: float) -> float:
     """Lap splice of bars in compression (12.16.1), mm.
 
-    d_b : number, mm
-    f_y : number, MPa
+    d_b : number, mm; 11.3 to 56.4
+    f_y : number, MPa; 300 to 500
 
     >>> round(compression_splice(25.2, 400.0), 2)
     735.84
@@ -263,7 +267,7 @@ def compression_splice(d_b: float, f_y: float) -> float:
 def splice_offset(lap: float) -> float:
     """Largest distance of lapped bars across (12.14.2.3), mm.
 
-    lap : number, mm
+    lap : number, mm; 0 or more
 
     >>> splice_offset(600.0)
     120.0

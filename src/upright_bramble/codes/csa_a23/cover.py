@@ -32,7 +32,7 @@ def minimum_cover(exposure: str, d_b: float, d_agg: float, member: str = "beam")
 
     exposure : text
     d_b : number, mm; 11.3 to 56.4
-    d_agg : number, mm (a_g)
+    d_agg : number, mm (a_g); above 0
     member : text
 
     >>> round(float(minimum_cover('C-1', 25.2, 20.0)), 2)
@@ -47,7 +47,7 @@ def bar_cover(d_b: Floats, d_agg: float) -> Array:
     """Least cover of main bars, mm.
 
     d_b : number or array, mm; 11.3 to 56.4
-    d_agg : number, mm (a_g)
+    d_agg : number, mm (a_g); above 0
 
     >>> round(float(bar_cover(25.2, 20.0)), 2)
     25.2

@@ -35,11 +35,11 @@ def is_exterior(exposure: str | None) -> bool:
 def bar_stress(n: Floats, m_a: Floats, d: Floats, c: Floats, i_cr: Floats) -> Array:
     """Stress of the bars of a cracked section under service load, MPa.
 
-    n : number or array
-    m_a : number or array, N mm (M_a)
+    n : number or array; 1 or more
+    m_a : number or array, N mm (M_a); 0 or more
     d : number or array, mm; above 0
-    c : number or array, mm
-    i_cr : number or array, mm4 (I_cr)
+    c : number or array, mm; 0 to d
+    i_cr : number or array, mm4 (I_cr); above 0
 
     >>> round(float(bar_stress(8.0, 150.0e6, 540.0, 170.0, 2.7e9)), 2)
     164.44
@@ -53,8 +53,8 @@ def area_per_bar(h: Floats, d: Floats, b_t: Floats, count: Floats) -> Array:
 
     h : number or array, mm; above 0
     d : number or array, mm; above 0
-    b_t : number or array, mm
-    count : number or array (n_b)
+    b_t : number or array, mm; above 0
+    count : number or array (n_b); 1 or more
 
     >>> round(float(area_per_bar(600.0, 535.0, 400.0, 4.0)), 2)
     13000.0
@@ -66,7 +66,7 @@ def area_per_bar(h: Floats, d: Floats, b_t: Floats, count: Floats) -> Array:
 def bar_depth(cover: Floats, d_b: Floats) -> Array:
     """From the tension face to the centre of the nearest bar, with no more than 50 mm of cover, mm.
 
-    cover : number or array, mm (c_c)
+    cover : number or array, mm (c_c); 0 or more
     d_b : number or array, mm; 11.3 to 56.4
 
     >>> round(float(bar_depth(60.0, 25.2)), 2)
@@ -79,9 +79,9 @@ def bar_depth(cover: Floats, d_b: Floats) -> Array:
 def z_value(f_s: Floats, d_c: Floats, area: Floats) -> Array:
     """Quantity that limits the distribution of bars, N/mm.
 
-    f_s : number or array, MPa
-    d_c : number or array, mm
-    area : number or array, mm2 (A)
+    f_s : number or array, MPa; 0 or more
+    d_c : number or array, mm; 0 or more
+    area : number or array, mm2 (A); 0 or more
 
     >>> round(float(z_value(240.0, 52.6, 13000.0)), 2)
     21144.02
@@ -104,7 +104,7 @@ def z_limit(exterior: bool) -> float:
 def skin_height(h: float, d: float) -> float:
     """Height over which skin reinforcement is spread (10.6.2), mm.
 
-    h, d : numbers, mm
+    h, d : numbers, mm; above 0
 
     >>> skin_height(900.0, 820.0)
     290.0
@@ -119,9 +119,9 @@ def skin_steel(rho: float, height: float, strip: float) -> float:
     """Of both faces, mm2: of strips along them as wide as twice the distance of the bars' centres, no more than half of the web.
 
 
-    rho : number (rho_sk)
-    height : number, mm
-    strip : number, mm
+    rho : number (rho_sk); 0 to 0.1
+    height : number, mm; 0 or more
+    strip : number, mm; 0 or more
 
     >>> round(float(skin_steel(0.01, 290.0, 110.0)), 2)
     638.0

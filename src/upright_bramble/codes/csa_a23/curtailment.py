@@ -31,10 +31,10 @@ def development_limit(m_r: Floats, v_f: Floats, l_a: Floats, held: float = 1.3) 
     """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their ends, 1.0 at an indirect one
     and at points of inflection.
 
-    m_r : number or array, N mm (M_r)
-    v_f : number or array, N (V_f)
-    l_a : number or array, mm
-    held : number
+    m_r : number or array, N mm (M_r); 0 or more
+    v_f : number or array, N (V_f); above 0
+    l_a : number or array, mm; 0 or more
+    held : number; 1 to 1.3
 
     >>> round(float(development_limit(230.0e6, 200.0e3, 150.0)), 2)
     1645.0
@@ -48,7 +48,7 @@ def beyond_inflection(d: float, d_b: float, l_n: float) -> float:
 
     d : number, mm; above 0
     d_b : number, mm; 11.3 to 56.4
-    l_n : number, mm
+    l_n : number, mm; above 0
 
     >>> round(float(beyond_inflection(400.0, 25.2, 8000.0)), 2)
     500.0

@@ -17,7 +17,7 @@ from upright_bramble.section.arrays import Array, Floats
 def time_factor(months: float) -> float:
     """Factor for the duration of load, straight between its values.
 
-    months : number
+    months : number; 0 or more
 
     >>> round(float(time_factor(60.0)), 4)
     2.0
@@ -29,8 +29,8 @@ def time_factor(months: float) -> float:
 def sustained_factor(s: float, rho_compression: Floats) -> Array:
     """Factor on the immediate deflection of sustained load: with it the total.
 
-    s : number (S)
-    rho_compression : number or array (rho')
+    s : number (S); 0 to 2
+    rho_compression : number or array (rho'); 0 to 0.04
 
     >>> round(float(sustained_factor(2.0, 0.01)), 4)
     2.3333
@@ -44,9 +44,9 @@ def sustained_factor(s: float, rho_compression: Floats) -> Array:
 def total_deflection(a_i: Floats, zeta_s: Floats, a_sus: Floats) -> Array:
     """Immediate, and long-term of what is sustained, mm.
 
-    a_i : number or array, mm
-    zeta_s : number or array
-    a_sus : number or array, mm
+    a_i : number or array, mm; 0 or more
+    zeta_s : number or array; 1 to 3
+    a_sus : number or array, mm; 0 or more
 
     >>> round(float(total_deflection(8.0, 3.0, 4.0)), 2)
     16.0
@@ -58,8 +58,8 @@ def total_deflection(a_i: Floats, zeta_s: Floats, a_sus: Floats) -> Array:
 def deflection_before(a_d: Floats, zeta_t: Floats) -> Array:
     """Of the permanent loads up to the day that parts are built, mm.
 
-    a_d : number or array, mm (a_D)
-    zeta_t : number or array
+    a_d : number or array, mm (a_D); 0 or more
+    zeta_t : number or array; 0 to 3
 
     >>> round(float(deflection_before(4.0, 1.5)), 4)
     6.0
@@ -71,8 +71,8 @@ def deflection_before(a_d: Floats, zeta_t: Floats) -> Array:
 def early_factor(s: float, rho_compression: Floats) -> Array:
     """The same factor up to the day that parts are built.
 
-    s : number (S_t)
-    rho_compression : number or array (rho')
+    s : number (S_t); 0 to 2
+    rho_compression : number or array (rho'); 0 to 0.04
 
     >>> round(float(early_factor(1.0, 0.0)), 4)
     2.0
@@ -84,8 +84,8 @@ def early_factor(s: float, rho_compression: Floats) -> Array:
 def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
     """After parts are attached that it could damage, mm.
 
-    a_lt : number or array, mm
-    a_before : number or array, mm
+    a_lt : number or array, mm; 0 or more
+    a_before : number or array, mm; 0 or more
 
     >>> round(float(deflection_after(18.0, 6.0)), 2)
     12.0
@@ -97,8 +97,8 @@ def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
 def live_deflection(a_i: Floats, a_d: Floats) -> Array:
     """Immediate deflection by variable loads alone, mm.
 
-    a_i : number or array, mm
-    a_d : number or array, mm (a_D)
+    a_i : number or array, mm; 0 or more
+    a_d : number or array, mm (a_D); 0 or more
 
     >>> round(float(live_deflection(8.0, 4.0)), 4)
     4.0
@@ -121,10 +121,10 @@ def deflection_divisor(kind: str) -> float:
 def minimum_depth(l_n: float, ends: str, f_y: float = 400.0, density: float = 2400.0) -> float:
     """Depth from which deflections need no calculation, mm; 400 MPa needs no factor; of low density more.
 
-    l_n : number, mm
+    l_n : number, mm; above 0
     ends : text
     f_y : number, MPa; 300 to 500
-    density : number
+    density : number; 1700 to 2500
 
     >>> round(float(minimum_depth(7560.0, 'simple')), 2)
     472.5

@@ -27,7 +27,7 @@ def clear_spacing(d_b: Floats, d_agg: float) -> Array:
     """Least clear distance between bars of a row, mm.
 
     d_b : number or array, mm; 11.3 to 56.4
-    d_agg : number, mm (a_g)
+    d_agg : number, mm (a_g); above 0
 
     >>> round(float(clear_spacing(25.2, 20.0)), 2)
     35.28
@@ -60,12 +60,12 @@ def tie_bend_diameter(d_b: float) -> float:
     return TIES.get(_size(d_b), 6.0 * d_b)
 
 
-@clause("A23.1 6.6.2", "l_ext", "12 d_b beyond 90 degrees, max(4 d_b; 60) beyond 180, max(6 d_b; 60) of stirrups", "mm")
+@clause("A23.1 6.6.2", "l_ext", (("stirrup >= 1", "max(6 d_b; 60)"), ("angle < 180", "12 d_b"), ("", "max(4 d_b; 60)")), "mm")
 def hook_extension(d_b: float, angle: float, stirrup: bool = False) -> float:
     """Straight length beyond a bend, mm.
 
     d_b : number, mm; 11.3 to 56.4
-    angle : number
+    angle : number; one of 90, 180
     stirrup : true or false
 
     >>> round(float(hook_extension(25.2, 90.0)), 2)
@@ -80,9 +80,9 @@ def hook_extension(d_b: float, angle: float, stirrup: bool = False) -> float:
 def minimum_leg(diameter: float, d_b: float, extension: float) -> float:
     """Outer length of the leg beyond a bend, mm.
 
-    diameter : number, mm (D)
+    diameter : number, mm (D); 0 or more
     d_b : number, mm; 11.3 to 56.4
-    extension : number, mm (l_ext)
+    extension : number, mm (l_ext); 0 or more
 
     >>> round(float(minimum_leg(150.0, 25.2, 302.4)), 2)
     402.6
@@ -93,8 +93,8 @@ def minimum_leg(diameter: float, d_b: float, extension: float) -> float:
 def hook_cut_length(d_b: float, angle: float) -> float:
     """Length of bar in a hook, mm: the curve and the extension.
 
-    d_b : number, mm
-    angle : number; degrees
+    d_b : number, mm; 11.3 to 56.4
+    angle : number (degrees); one of 90, 180
 
     >>> round(hook_cut_length(25.2, 90.0), 2)
     440.0
@@ -109,8 +109,8 @@ def compression_tie_spacing(d_b: Floats, tie: float, least: Floats) -> Array:
     """Largest spacing of ties along bars in compression, mm; `least` dimension of the section.
 
     d_b : number or array, mm; 11.3 to 56.4
-    tie : number, mm (d_t)
-    least : number or array, mm
+    tie : number, mm (d_t); 0 or more
+    least : number or array, mm; 0 or more
 
     >>> round(float(compression_tie_spacing(25.2, 11.3, 400.0)), 2)
     400.0

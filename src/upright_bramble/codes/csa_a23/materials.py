@@ -70,7 +70,7 @@ def modulus(f_c: float, density: float = NORMAL_DENSITY) -> float:
     """Modulus of concrete by its density (kg/m3), MPa.
 
     f_c : number, MPa (f'c); 20 to 80
-    density : number
+    density : number; 1700 to 2500
 
     >>> round(float(modulus(60.0)), 2)
     34601.6
@@ -83,7 +83,7 @@ def modulus_of_rupture(f_c: float, lam: float = 1.0) -> float:
     """MPa; lambda for the density of the concrete.
 
     f_c : number, MPa (f'c); 20 to 80
-    lam : number (lambda)
+    lam : number (lambda); 0.75 to 1
 
     >>> round(float(modulus_of_rupture(30.0)), 4)
     3.2863
@@ -94,7 +94,7 @@ def modulus_of_rupture(f_c: float, lam: float = 1.0) -> float:
 def density_class(density: float) -> str:
     """Low, semi-low or normal density (2.2), of kg/m3.
 
-    density : number
+    density : number; 1000 to 3000
 
     >>> density_class(1851.0)
     'semi-low'

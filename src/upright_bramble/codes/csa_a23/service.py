@@ -20,10 +20,10 @@ from upright_bramble.section.cracked import Elastic
 def cracking_moment(f_r: float, i_g: Floats, y_t: Floats, share: float = 1.0) -> Array:
     """Cracking moment, N mm; y_t from the centroid to the tension face, `share` of f_r that deflections count on.
 
-    f_r : number, MPa
-    i_g : number or array, mm4 (I_g)
-    y_t : number or array, mm
-    share : number
+    f_r : number, MPa; 1 to 6
+    i_g : number or array, mm4 (I_g); above 0
+    y_t : number or array, mm; above 0
+    share : number; 0 to 1
 
     >>> round(float(cracking_moment(3.286, 7.2e9, 300.0)), 2)
     78864000.0
@@ -35,10 +35,10 @@ def cracking_moment(f_r: float, i_g: Floats, y_t: Floats, share: float = 1.0) ->
 def effective_inertia(m_a: Floats, m_cr: Floats, i_g: Floats, i_cr: Floats) -> Array:
     """Effective second moment for the greatest service moment, mm4.
 
-    m_a : number or array, N mm (M_a)
-    m_cr : number or array, N mm (M_cr)
-    i_g : number or array, mm4 (I_g)
-    i_cr : number or array, mm4 (I_cr)
+    m_a : number or array, N mm (M_a); above 0
+    m_cr : number or array, N mm (M_cr); 0 or more
+    i_g : number or array, mm4 (I_g); above 0
+    i_cr : number or array, mm4 (I_cr); above 0
 
     >>> round(float(effective_inertia(100.0e6, 50.0e6, 8.0e9, 3.0e9)), 2)
     3625000000.0
@@ -50,8 +50,8 @@ def effective_inertia(m_a: Floats, m_cr: Floats, i_g: Floats, i_cr: Floats) -> A
 def averaged_inertia(middle: float, ends: tuple[float, ...]) -> float:
     """I_e of a continuous span (9.8.2.4): 0.7 of the middle with both ends, 0.85 with one; the program integrates section by section.
 
-    middle : number, mm4
-    ends : numbers, mm4
+    middle : number, mm4; 0 or more
+    ends : number, mm4; above 0
 
     >>> averaged_inertia(1000.0, (600.0,))
     940.0
@@ -65,9 +65,9 @@ def averaged_inertia(middle: float, ends: tuple[float, ...]) -> float:
 def curvature(m: Floats, e_c: Floats, i_e: Floats) -> Array:
     """Of a section, 1/mm.
 
-    m : number or array, N mm (M)
-    e_c : number or array, MPa (E_c)
-    i_e : number or array, mm4 (I_e)
+    m : number or array, N mm (M); 0 or more
+    e_c : number or array, MPa (E_c); 15000 to 45000
+    i_e : number or array, mm4 (I_e); above 0
 
     >>> round(float(curvature(100.0e6, 24648.0, 3.6e9)), 10)
     1.127e-06

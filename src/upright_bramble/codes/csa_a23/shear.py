@@ -50,7 +50,7 @@ def simplified_beta(h: Floats, tied: Floats, d_v: Floats) -> Array:
     """beta of the simplified method; `tied` (bool) where there are at least the minimum stirrups; shallow members by 11.3.6.2.
 
     h : number or array, mm; above 0
-    tied : number or array
+    tied : number or array; one of 0, 1
     d_v : number or array, mm; above 0
 
     >>> round(float(simplified_beta(600.0, 1.0, 486.0)), 4)
@@ -82,13 +82,13 @@ def longitudinal_strain(m_f: Floats, v_f: Floats, n_f: Floats, a_s: Floats, d_v:
     """Strain at mid-depth, N_f tension positive, `q` the shear that stands for torque; not below 0, no more than 0.003.
 
 
-    m_f : number or array, N mm (M_f)
-    v_f : number or array, N (V_f)
-    n_f : number or array, N (N_f)
-    a_s : number or array, mm2 (A_s)
+    m_f : number or array, N mm (M_f); 0 or more
+    v_f : number or array, N (V_f); 0 or more
+    n_f : number or array, N (N_f); either sign
+    a_s : number or array, mm2 (A_s); above 0
     d_v : number or array, mm; above 0
-    q : number or array, N
-    e_s : number, MPa (E_s)
+    q : number or array, N; 0 or more
+    e_s : number, MPa (E_s); 190000 to 210000
 
     >>> round(float(longitudinal_strain(200.0e6, 250.0e3, 0.0, 2000.0, 477.0)), 10)
     0.000836609
@@ -104,10 +104,12 @@ def strain_in_compression(
     """The same where it comes out below 0, with the concrete's stiffness E_c A_ct on the tension side (N); doubled where tension cracks the
     compressed face. Not used by the program, which takes such strains as 0.
 
-    m_f : number, N mm
-    v_f, n_f, concrete : numbers, N
-    a_s : number, mm2
-    d_v : number, mm
+    m_f : number, N mm; 0 or more
+    v_f : number, N; 0 or more
+    n_f : number, N; either sign
+    concrete : number, N; 0 or more
+    a_s : number, mm2; above 0
+    d_v : number, mm; above 0
     cracked_face : true or false
 
     >>> round(strain_in_compression(1.0e6, 10.0e3, -500.0e3, 2000.0, 477.0, 3.0e9) * 1e6, 1)
@@ -124,7 +126,7 @@ def strain_in_compression(
 def effective_aggregate(d_agg: float, f_c: float) -> float:
     """Size of the aggregate that counts: less from 60 MPa on, mm.
 
-    d_agg : number, mm (a_g)
+    d_agg : number, mm (a_g); above 0
     f_c : number, MPa (f'c); 20 to 80
 
     >>> round(float(effective_aggregate(20.0, 65.0)), 2)
@@ -137,8 +139,8 @@ def effective_aggregate(d_agg: float, f_c: float) -> float:
 def crack_spacing(s_z: Floats, d_agg: float) -> Array:
     """Equivalent crack spacing, mm; s_z is d_v.
 
-    s_z : number or array, mm
-    d_agg : number, mm (a_g')
+    s_z : number or array, mm; 0 or more
+    d_agg : number, mm (a_g'); above 0
 
     >>> round(float(crack_spacing(500.0, 20.0)), 2)
     500.0
@@ -151,7 +153,7 @@ def general_beta(eps_x: Floats, s_ze: Floats = 300.0) -> Array:
     """beta of the general method; s_ze is 300 mm with at least the minimum stirrups.
 
     eps_x : number or array; -0.0002 to 0.003
-    s_ze : number or array, mm
+    s_ze : number or array, mm; 0 or more
 
     >>> round(float(general_beta(0.001, 300.0)), 4)
     0.16
@@ -175,7 +177,7 @@ def general_theta(eps_x: Floats) -> Array:
 def cotangent(theta: Floats) -> Array:
     """Of an angle in degrees.
 
-    theta : number or array
+    theta : number or array; 20 to 60
 
     >>> round(float(cotangent(35.0)), 4)
     1.4281
@@ -187,12 +189,12 @@ def cotangent(theta: Floats) -> Array:
 def concrete_strength(phi_c: float, beta: Floats, f_c: float, b_w: Floats, d_v: Floats, lam: float = 1.0) -> Array:
     """Shear resisted by the concrete, N.
 
-    phi_c : number
-    beta : number or array
+    phi_c : number; 0.5 to 1
+    beta : number or array; 0 to 0.4
     f_c : number, MPa (f'c); 20 to 80
     b_w : number or array, mm; above 0
     d_v : number or array, mm; above 0
-    lam : number (lambda)
+    lam : number (lambda); 0.75 to 1
 
     >>> round(float(concrete_strength(0.65, 0.18, 30.0, 400.0, 477.0)), 2)
     122271.39
@@ -204,11 +206,11 @@ def concrete_strength(phi_c: float, beta: Floats, f_c: float, b_w: Floats, d_v: 
 def stirrup_strength(phi_s: float, av_s: Floats, f_y: float, d_v: Floats, cot: Floats) -> Array:
     """Shear resisted by vertical stirrups, N.
 
-    phi_s : number
-    av_s : number or array, mm2/mm (a_v)
+    phi_s : number; 0.5 to 1
+    av_s : number or array, mm2/mm (a_v); 0 or more
     f_y : number, MPa; 300 to 500
     d_v : number or array, mm; above 0
-    cot : number or array (cot_theta)
+    cot : number or array (cot_theta); 0.8 to 2.5
 
     >>> round(float(stirrup_strength(0.85, 0.667, 400.0, 477.0, 1.428)), 2)
     154472.56
@@ -220,7 +222,7 @@ def stirrup_strength(phi_s: float, av_s: Floats, f_y: float, d_v: Floats, cot: F
 def maximum_resistance(phi_c: float, f_c: float, b_w: Floats, d_v: Floats) -> Array:
     """Greatest factored shear resistance, N.
 
-    phi_c : number
+    phi_c : number; 0.5 to 1
     f_c : number, MPa (f'c); 20 to 80
     b_w : number or array, mm; above 0
     d_v : number or array, mm; above 0
@@ -235,9 +237,9 @@ def maximum_resistance(phi_c: float, f_c: float, b_w: Floats, d_v: Floats) -> Ar
 def factored_resistance(v_c: Floats, v_s: Floats, v_r_max: Floats) -> Array:
     """Of concrete and stirrups together, N.
 
-    v_c : number or array, N (V_c)
-    v_s : number or array, N (V_s)
-    v_r_max : number or array, N (V_r,max)
+    v_c : number or array, N (V_c); 0 or more
+    v_s : number or array, N (V_s); 0 or more
+    v_r_max : number or array, N (V_r,max); 0 or more
 
     >>> round(float(factored_resistance(120.0e3, 150.0e3, 930.0e3)), 2)
     270000.0
@@ -262,9 +264,9 @@ def minimum_stirrups(f_c: float, f_y: float, b_w: Floats) -> Array:
 def stirrups_called_for(v_f: float, v_c: float, h: float, t_f: float = 0.0, t_cr: float = math.inf) -> bool:
     """11.2.8.1: where V_f exceeds V_c, the member is deeper than 750 mm, or T_f exceeds 0.25 T_cr; the program has them throughout.
 
-    v_f, v_c : numbers, N
-    h : number, mm
-    t_f, t_cr : numbers, N mm
+    v_f, v_c : numbers, N; 0 or more
+    h : number, mm; above 0
+    t_f, t_cr : numbers, N mm; 0 or more
 
     >>> stirrups_called_for(10.0, 101.0, 751.0)
     True
@@ -276,12 +278,12 @@ def stirrups_called_for(v_f: float, v_c: float, h: float, t_f: float = 0.0, t_cr
 def maximum_spacing(v_f: Floats, phi_c: float, f_c: float, b_w: Floats, d_v: Floats, lam: float = 1.0) -> Array:
     """Largest spacing of stirrups along the beam, mm.
 
-    v_f : number or array, N (V_f)
-    phi_c : number
+    v_f : number or array, N (V_f); 0 or more
+    phi_c : number; 0.5 to 1
     f_c : number, MPa (f'c); 20 to 80
     b_w : number or array, mm; above 0
     d_v : number or array, mm; above 0
-    lam : number (lambda)
+    lam : number (lambda); 0.75 to 1
 
     >>> round(float(maximum_spacing(100.0e3, 0.65, 30.0, 400.0, 477.0)), 2)
     333.9
@@ -296,12 +298,12 @@ def chord_force(m_f: Floats, d_v: Floats, n_f: Floats, v_f: Floats, v_s: Floats,
     """Force of the longitudinal bars of a face, N; M_f positive where it pulls the face, negative on the other (11.3.9.3).
 
 
-    m_f : number or array, N mm (M_f)
+    m_f : number or array, N mm (M_f); 0 or more
     d_v : number or array, mm; above 0
-    n_f : number or array, N (N_f)
-    v_f : number or array, N (V_f)
-    v_s : number or array, N (V_s)
-    cot : number or array (cot_theta)
+    n_f : number or array, N (N_f); either sign
+    v_f : number or array, N (V_f); 0 or more
+    v_s : number or array, N (V_s); 0 or more
+    cot : number or array (cot_theta); 0.8 to 2.5
 
     >>> round(float(chord_force(200.0e6, 477.0, 0.0, 250.0e3, 150.0e3, 1.428)), 2)
     669187.21
@@ -314,10 +316,10 @@ def chord_force(m_f: Floats, d_v: Floats, n_f: Floats, v_f: Floats, v_s: Floats,
 def limited_chord_force(force: Floats, m_max: Floats, d_v: Floats, n_f: Floats = 0.0) -> Array:
     """No more than where the moment is greatest, N.
 
-    force : number or array, N (F_lt)
-    m_max : number or array, N mm (M_max)
+    force : number or array, N (F_lt); 0 or more
+    m_max : number or array, N mm (M_max); 0 or more
     d_v : number or array, mm; above 0
-    n_f : number or array, N (N_f)
+    n_f : number or array, N (N_f); either sign
 
     >>> round(float(limited_chord_force(700.0e3, 300.0e6, 500.0, 60.0e3)), 2)
     630000.0
@@ -329,12 +331,12 @@ def limited_chord_force(force: Floats, m_max: Floats, d_v: Floats, n_f: Floats =
 def stirrups_for(v_f: Floats, v_c: Floats, phi_s: float, f_y: float, d_v: Floats, cot: Floats) -> Array:
     """Stirrups that carry what the concrete does not, mm2/mm.
 
-    v_f : number or array, N (V_f)
-    v_c : number or array, N (V_c)
-    phi_s : number
+    v_f : number or array, N (V_f); 0 or more
+    v_c : number or array, N (V_c); 0 or more
+    phi_s : number; 0.5 to 1
     f_y : number, MPa; 300 to 500
     d_v : number or array, mm; above 0
-    cot : number or array (cot_theta)
+    cot : number or array (cot_theta); 0.8 to 2.5
 
     >>> round(float(stirrups_for(250.0e3, 120.0e3, 0.85, 400.0, 477.0, 1.428)), 4)
     0.5613
@@ -346,8 +348,8 @@ def stirrups_for(v_f: Floats, v_c: Floats, phi_s: float, f_y: float, d_v: Floats
 def suspension_stirrups(force: float, phi_s: float, f_y: float) -> float:
     """Stirrups that carry a whole reaction up, mm2.
 
-    force : number, N (V)
-    phi_s : number
+    force : number, N (V); 0 or more
+    phi_s : number; 0.5 to 1
     f_y : number, MPa; 300 to 500
 
     >>> round(float(suspension_stirrups(200.0e3, 0.85, 400.0)), 2)

@@ -1,4 +1,4 @@
-"""Under which symbols of CSA A23.3 the arguments of its clause functions go, their units, and where formulas hold."""
+"""Under which symbols of CSA A23.3 the arguments of its clause functions go, their units."""
 
 from __future__ import annotations
 
@@ -22,11 +22,6 @@ NAMES: Mapping[str, tuple[str, str]] = {
     "phi_s": ("phi_s", ""), "rho_compression": ("rho'", ""), "s_z": ("s_z", "mm"), "s_ze": ("s_ze", "mm"), "t_cr": ("T_cr", "N mm"),
     "t_f": ("T_f", "N mm"), "theta": ("theta", ""), "v_c": ("V_c", "N"), "v_f": ("V_f", "N"), "v_r_max": ("V_r,max", "N"),
     "v_s": ("V_s", "N"), "y_t": ("y_t", "mm"),
-}  # fmt: skip
-
-VALIDITY = {
-    "f_c": "; 20 to 80", "f_y": "; 300 to 500", "b_w": "; above 0", "d": "; above 0", "d_v": "; above 0", "d_b": "; 11.3 to 56.4",
-    "h": "; above 0", "eps_x": "; -0.0002 to 0.003",
 }  # fmt: skip
 
 clause = partial(working.clause, CSA, names=NAMES)

@@ -21,11 +21,11 @@ BAR_SPACING = 300.0  # 11.2.7: bars around the section, no further apart, mm
 def cracking(phi_c: float, f_c: float, a_c: Floats, p_c: Floats, lam: float = 1.0) -> Array:
     """Factored cracking torque, N mm; of torque up to a quarter of it nothing is required.
 
-    phi_c : number
+    phi_c : number; 0.5 to 1
     f_c : number, MPa (f'c); 20 to 80
-    a_c : number or array, mm2 (A_c)
-    p_c : number or array, mm
-    lam : number (lambda)
+    a_c : number or array, mm2 (A_c); above 0
+    p_c : number or array, mm; above 0
+    lam : number (lambda); 0.75 to 1
 
     >>> round(float(cracking(0.65, 30.0, 240000.0, 2000.0)), 2)
     38962791.85
@@ -37,8 +37,8 @@ def cracking(phi_c: float, f_c: float, a_c: Floats, p_c: Floats, lam: float = 1.
 def compatibility_torque(t_f: Floats, t_cr: Floats) -> Array:
     """Torque that compatibility alone gives, N mm.
 
-    t_f : number or array, N mm (T_f)
-    t_cr : number or array, N mm (T_cr)
+    t_f : number or array, N mm (T_f); 0 or more
+    t_cr : number or array, N mm (T_cr); 0 or more
 
     >>> round(float(compatibility_torque(60.0e6, 39.0e6)), 2)
     26130000.0
@@ -49,7 +49,7 @@ def compatibility_torque(t_f: Floats, t_cr: Floats) -> Array:
 def design_torque(t_f: float, t_cr: float, compatible: bool) -> float:
     """The torque to design for (11.2.9): none up to a quarter of T_cr.
 
-    t_f, t_cr : numbers, N mm
+    t_f, t_cr : numbers, N mm; 0 or more
     compatible : true or false
 
     >>> design_torque(80.0, 100.0, True)
@@ -64,11 +64,11 @@ def design_torque(t_f: float, t_cr: float, compatible: bool) -> float:
 def stirrups_required(t_f: Floats, a_o: Floats, phi_s: float, f_y: float, cot: Floats) -> Array:
     """One leg of the closed stirrups, mm2/mm.
 
-    t_f : number or array, N mm (T_f)
-    a_o : number or array, mm2 (A_o)
-    phi_s : number
+    t_f : number or array, N mm (T_f); 0 or more
+    a_o : number or array, mm2 (A_o); above 0
+    phi_s : number; 0.5 to 1
     f_y : number, MPa; 300 to 500
-    cot : number or array (cot_theta)
+    cot : number or array (cot_theta); 0.8 to 2.5
 
     >>> round(float(stirrups_required(60.0e6, 134385.0, 0.85, 400.0, 1.428)), 4)
     0.4598
@@ -81,12 +81,12 @@ def bars_required(t_f: Floats, p_h: Floats, a_o: Floats, phi_s: float, f_y: floa
     """Longitudinal bars around the section, mm2: those of the truss that the force of 11.3.10.6 (0.45 p_h of each chord) stands for.
 
 
-    t_f : number or array, N mm (T_f)
-    p_h : number or array, mm
-    a_o : number or array, mm2 (A_o)
-    phi_s : number
+    t_f : number or array, N mm (T_f); 0 or more
+    p_h : number or array, mm; 0 or more
+    a_o : number or array, mm2 (A_o); above 0
+    phi_s : number; 0.5 to 1
     f_y : number, MPa; 300 to 500
-    cot : number or array (cot_theta)
+    cot : number or array (cot_theta); 0.8 to 2.5
 
     >>> round(float(bars_required(60.0e6, 1640.0, 134385.0, 0.85, 400.0, 1.428)), 2)
     1537.67
@@ -98,12 +98,12 @@ def bars_required(t_f: Floats, p_h: Floats, a_o: Floats, phi_s: float, f_y: floa
 def section_stress(v_f: Floats, t_f: Floats, b_w: Floats, d_v: Floats, p_h: Floats, a_oh: Floats) -> Array:
     """Stress of solid sections, MPa.
 
-    v_f : number or array, N (V_f)
-    t_f : number or array, N mm (T_f)
+    v_f : number or array, N (V_f); 0 or more
+    t_f : number or array, N mm (T_f); 0 or more
     b_w : number or array, mm; above 0
     d_v : number or array, mm; above 0
-    p_h : number or array, mm
-    a_oh : number or array, mm2 (A_oh)
+    p_h : number or array, mm; 0 or more
+    a_oh : number or array, mm2 (A_oh); above 0
 
     >>> round(float(section_stress(200.0e3, 60.0e6, 400.0, 477.0, 1640.0, 158100.0)), 4)
     2.5419
@@ -114,10 +114,11 @@ def section_stress(v_f: Floats, t_f: Floats, b_w: Floats, d_v: Floats, p_h: Floa
 def box_stress(v_f: float, t_f: float, b_w: float, d_v: float, p_h: float, a_oh: float) -> float:
     """Stress of box sections (11.3.10.4(a)), MPa.
 
-    v_f : number, N
-    t_f : number, N mm
-    b_w, d_v, p_h : numbers, mm
-    a_oh : number, mm2
+    v_f : number, N; 0 or more
+    t_f : number, N mm; 0 or more
+    b_w, d_v : numbers, mm; above 0
+    p_h : number, mm; 0 or more
+    a_oh : number, mm2; above 0
 
     >>> round(box_stress(200.0e3, 60.0e6, 400.0, 477.0, 1640.0, 158100.0), 3)
     3.364
@@ -129,8 +130,8 @@ def box_stress(v_f: float, t_f: float, b_w: float, d_v: float, p_h: float, a_oh:
 def used_share(stress: Floats, phi_c: float, f_c: float) -> Array:
     """Of what the section may be stressed by shear and torsion together.
 
-    stress : number or array, MPa
-    phi_c : number
+    stress : number or array, MPa; 0 or more
+    phi_c : number; 0.5 to 1
     f_c : number, MPa (f'c); 20 to 80
 
     >>> round(float(used_share(2.54, 0.65, 30.0)), 4)
@@ -143,9 +144,9 @@ def used_share(stress: Floats, phi_c: float, f_c: float) -> Array:
 def shear_for_strain(t_f: Floats, p_h: Floats, a_o: Floats) -> Array:
     """Shear that stands for a torque in the strain of the general method, N: 0.9 p_h T_f/(2 A_o).
 
-    t_f : number or array, N mm (T_f)
-    p_h : number or array, mm
-    a_o : number or array, mm2 (A_o)
+    t_f : number or array, N mm (T_f); 0 or more
+    p_h : number or array, mm; 0 or more
+    a_o : number or array, mm2 (A_o); above 0
 
     >>> round(float(shear_for_strain(40.0e6, 1640.0, 134385.0)), 2)
     219667.37

@@ -24,8 +24,8 @@ from upright_bramble.section.arrays import Array, Floats
 def effective_overhang(b_i: Floats, l_0: Floats) -> Array:
     """What works of a flange at one side of the web, mm; `b_i` what there is of it, `l_0` between points of no moment.
 
-    b_i : number or array, mm
-    l_0 : number or array, mm
+    b_i : number or array, mm; 0 or more
+    l_0 : number or array, mm; above 0
 
     >>> round(float(effective_overhang(1550.0, 5000.0)), 2)
     810.0
@@ -38,8 +38,8 @@ def effective_overhang(b_i: Floats, l_0: Floats) -> Array:
 def partial_fixity_moment(m_span: Floats, beta_1: float) -> Array:
     """Hogging moment to design an end for that was taken as simple.
 
-    m_span : number or array, N mm (M_span)
-    beta_1 : number
+    m_span : number or array, N mm (M_span); 0 or more
+    beta_1 : number; 0 to 1
 
     >>> round(float(partial_fixity_moment(460000000.0, 0.25)), 2)
     115000000.0
@@ -51,8 +51,8 @@ def partial_fixity_moment(m_span: Floats, beta_1: float) -> Array:
 def peak_reduction(reaction: Floats, width: Floats) -> Array:
     """Reduction of the peak over a support that does not restrain rotation; no reduction under uplift.
 
-    reaction : number or array, N (F_Ed,sup)
-    width : number or array, mm (t)
+    reaction : number or array, N (F_Ed,sup); 0 or more
+    width : number or array, mm (t); 0 or more
 
     >>> round(float(peak_reduction(440000.0, 300.0)), 2)
     16500000.0
@@ -64,8 +64,8 @@ def peak_reduction(reaction: Floats, width: Floats) -> Array:
 def face_moment(m_face: Floats, m_fixed: Floats) -> Array:
     """Magnitude of the design moment at the face of a monolithic support.
 
-    m_face : number or array, N mm (M_face)
-    m_fixed : number or array, N mm (M_fixed)
+    m_face : number or array, N mm (M_face); 0 or more
+    m_fixed : number or array, N mm (M_fixed); 0 or more
 
     >>> round(float(face_moment(460000000.0, 460000000.0)), 2)
     460000000.0
@@ -80,7 +80,7 @@ DEEP_MESH, DEEP_MESH_LEAST, DEEP_MESH_APART = 0.001, 0.15, 300.0  # 9.7(1): shar
 def unbraced_length(b: Floats, h: Floats) -> Array:
     """Distance of torsional restraints up to which lateral instability may be left out, mm: 0 where h/b exceeds 2.5.
 
-    b : number or array, mm
+    b : number or array, mm; above 0
     h : number or array, mm; above 0
 
     >>> round(float(unbraced_length(300.0, 600.0)), 2)

@@ -19,8 +19,8 @@ def neutral_axis_limit(delta: Floats, k_a: float, k_b: float) -> Array:
     """Largest x_u/d for a redistribution ratio delta (1: none); `k_a`, `k_b` = k_1, k_2 or k_3, k_4.
 
     delta : number or array; 0.7 to 1
-    k_a : number
-    k_b : number
+    k_a : number; 0.3 to 0.5
+    k_b : number; 1 to 1.5
 
     >>> round(float(neutral_axis_limit(0.85, 0.44, 1.25)), 4)
     0.328
@@ -32,12 +32,12 @@ def neutral_axis_limit(delta: Floats, k_a: float, k_b: float) -> Array:
 def minimum_steel(b_t: Floats, d: Floats, f_ctm: float, f_yk: float, factor: float = 0.26, floor: float = 0.0013) -> Array:
     """Minimum tension steel, mm2.
 
-    b_t : number or array, mm
+    b_t : number or array, mm; above 0
     d : number or array, mm; above 0
-    f_ctm : number, MPa
+    f_ctm : number, MPa; 1 to 6
     f_yk : number, MPa; 400 to 600
-    factor : number
-    floor : number
+    factor : number; 0 or more
+    floor : number; 0 to 0.01
 
     >>> round(float(minimum_steel(550.0, 540.0, 2.9, 500.0, 0.26, 0.0013)), 2)
     447.88
@@ -49,8 +49,8 @@ def minimum_steel(b_t: Floats, d: Floats, f_ctm: float, f_yk: float, factor: flo
 def maximum_steel(share: float, a_c: Floats) -> Array:
     """Maximum steel of a face outside laps, mm2.
 
-    share : number
-    a_c : number or array, mm2 (A_c)
+    share : number; 0 to 0.04
+    a_c : number or array, mm2 (A_c); above 0
 
     >>> round(float(maximum_steel(0.04, 300000.0)), 2)
     12000.0
@@ -80,7 +80,7 @@ def minimum_eccentricity(h: Floats) -> Array:
 def biaxial_exponent(share: Floats) -> Array:
     """Exponent of rectangular sections bent about both axes, by the share of the axial resistance.
 
-    share : number or array
+    share : number or array; 0 to 1
 
     >>> round(float(biaxial_exponent(0.4)), 4)
     1.25
@@ -92,9 +92,9 @@ def biaxial_exponent(share: Floats) -> Array:
 def biaxial_share(r_x: Floats, r_y: Floats, a: Floats) -> Array:
     """Share of the resistance used, from the ratios of both moments to their resistances alone under the same axial force.
 
-    r_x : number or array
-    r_y : number or array
-    a : number or array
+    r_x : number or array; 0 to 5
+    r_y : number or array; 0 to 5
+    a : number or array; 1 to 2
 
     >>> round(float(biaxial_share(0.6, 0.5, 1.25)), 4)
     0.9485

@@ -28,9 +28,9 @@ from upright_bramble.section.arrays import Array, Floats
 def bond_strength(f_ctd: float, phi: Floats, good: bool | np.ndarray) -> Array:
     """Design bond strength of ribbed bars, MPa; `f_ctd` no higher than that of C60.
 
-    f_ctd : number, MPa
-    phi : number or array
-    good : number or array
+    f_ctd : number, MPa; 0.5 to 4
+    phi : number or array, mm; 6 to 40
+    good : number or array; one of 0, 1
 
     >>> round(float(bond_strength(1.35, 20.0, True)), 4)
     3.0375
@@ -44,7 +44,7 @@ def bond_strength(f_ctd: float, phi: Floats, good: bool | np.ndarray) -> Array:
 def good_bond(height: Floats, h: Floats) -> np.ndarray:
     """Bond condition (Figure 8.2) of a horizontal bar `height` above the bottom of a beam `h` deep (mm).
 
-    height : number or array
+    height : number or array, mm; 0 or more
     h : number or array, mm; above 0
 
     >>> bool(good_bond(30.0, 600.0))
@@ -58,9 +58,9 @@ def good_bond(height: Floats, h: Floats) -> np.ndarray:
 def basic_anchorage(phi: Floats, sigma_sd: Floats, f_bd: Floats) -> Array:
     """Basic required anchorage length, mm.
 
-    phi : number or array
-    sigma_sd : number or array
-    f_bd : number or array, MPa
+    phi : number or array, mm; 6 to 40
+    sigma_sd : number or array, MPa; 0 or more
+    f_bd : number or array, MPa; 0.5 to 12
 
     >>> round(float(basic_anchorage(20.0, 435.0, 3.0)), 2)
     725.0
@@ -72,12 +72,12 @@ def basic_anchorage(phi: Floats, sigma_sd: Floats, f_bd: Floats) -> Array:
 def anchorage_length(phi: Floats, l_b_rqd: Floats, a1: Floats = 1.0, a2: Floats = 1.0, a3: Floats = 1.0, a5: Floats = 1.0) -> Array:
     """Design anchorage length of a bar in tension, mm; alpha_2 alpha_3 alpha_5 is not taken below 0.7.
 
-    phi : number or array
-    l_b_rqd : number or array, mm (l_b,rqd)
-    a1 : number or array (alpha_1)
-    a2 : number or array (alpha_2)
-    a3 : number or array (alpha_3)
-    a5 : number or array (alpha_5)
+    phi : number or array, mm; 6 to 40
+    l_b_rqd : number or array, mm (l_b,rqd); 0 or more
+    a1 : number or array (alpha_1); 0.7 to 1
+    a2 : number or array (alpha_2); 0.7 to 1
+    a3 : number or array (alpha_3); 0.7 to 1
+    a5 : number or array (alpha_5); 0.7 to 1
 
     >>> round(float(anchorage_length(20.0, 1100.0, 1.0, 1.0, 1.0, 1.0)), 2)
     1100.0
@@ -90,8 +90,8 @@ def anchorage_length(phi: Floats, l_b_rqd: Floats, a1: Floats = 1.0, a2: Floats 
 def cover_factor(phi: Floats, c_d: Floats) -> Array:
     """alpha_2 of straight bars in tension; `c_d` the least of half the clear distance and the covers (Figure 8.3).
 
-    phi : number or array
-    c_d : number or array, mm
+    phi : number or array, mm; 6 to 40
+    c_d : number or array, mm; 0 or more
 
     >>> round(float(cover_factor(16.0, 32.0)), 4)
     0.85
@@ -103,8 +103,8 @@ def cover_factor(phi: Floats, c_d: Floats) -> Array:
 def bent_cover_factor(phi: Floats, c_d: Floats) -> Array:
     """alpha_2 of bent bars in tension; `c_d` the lesser of half the clear distance and the side cover (Figure 8.3).
 
-    phi : number or array
-    c_d : number or array, mm
+    phi : number or array, mm; 6 to 40
+    c_d : number or array, mm; 0 or more
 
     >>> round(float(bent_cover_factor(10.0, 35.0)), 4)
     0.925
@@ -116,8 +116,8 @@ def bent_cover_factor(phi: Floats, c_d: Floats) -> Array:
 def bend_factor(phi: Floats, c_d: Floats) -> Array:
     """alpha_1 of bent bars in tension.
 
-    phi : number or array
-    c_d : number or array, mm
+    phi : number or array, mm; 6 to 40
+    c_d : number or array, mm; 0 or more
 
     >>> round(float(bend_factor(10.0, 35.0)), 4)
     0.7
@@ -131,9 +131,9 @@ def bend_factor(phi: Floats, c_d: Floats) -> Array:
 def cover_for_bond(beside: Floats, sides: Floats, cover: Floats) -> Array:
     """Of straight bars, mm.
 
-    beside : number or array, mm (a)
-    sides : number or array, mm (c_1)
-    cover : number or array, mm (c)
+    beside : number or array, mm (a); 0 or more
+    sides : number or array, mm (c_1); 0 or more
+    cover : number or array, mm (c); 0 or more
 
     >>> float(cover_for_bond(60.0, 38.0, 38.0))
     30.0
@@ -145,8 +145,8 @@ def cover_for_bond(beside: Floats, sides: Floats, cover: Floats) -> Array:
 def cover_for_bends(beside: Floats, sides: Floats) -> Array:
     """Of bent bars, mm.
 
-    beside : number or array, mm (a)
-    sides : number or array, mm (c_1)
+    beside : number or array, mm (a); 0 or more
+    sides : number or array, mm (c_1); 0 or more
 
     >>> float(cover_for_bends(60.0, 38.0))
     30.0
@@ -158,10 +158,10 @@ def cover_for_bends(beside: Floats, sides: Floats) -> Array:
 def lap_length(phi: Floats, l_b_rqd: Floats, a6: float, a2: Floats = 1.0) -> Array:
     """Lap length of bars in tension, mm; `a6` from `lap_share_factor`.
 
-    phi : number or array
-    l_b_rqd : number or array, mm (l_b,rqd)
-    a6 : number (alpha_6)
-    a2 : number or array (alpha_2)
+    phi : number or array, mm; 6 to 40
+    l_b_rqd : number or array, mm (l_b,rqd); 0 or more
+    a6 : number (alpha_6); 1 to 1.5
+    a2 : number or array (alpha_2); 0.7 to 1
 
     >>> round(float(lap_length(20.0, 1100.0, 1.0, 1.0)), 2)
     1100.0
@@ -192,10 +192,10 @@ def lap_share_factor(percent: float) -> float:
 def confinement_factor(sum_ast: float, sum_ast_min: float, area: float, k: float) -> float:
     """alpha_3 (Table 8.2).
 
-    sum_ast : number
-    sum_ast_min : number (sum_min)
-    area : number
-    k : number
+    sum_ast : number, mm2; 0 or more
+    sum_ast_min : number, mm2 (sum_min); 0 or more
+    area : number, mm2; above 0
+    k : number; 0 to 0.1
 
     >>> round(float(confinement_factor(300.0, 50.0, 250000.0, 0.4)), 4)
     0.9996
@@ -210,7 +210,7 @@ LAP_CROSS_SPACING = 150.0  # Figure 8.9(a): of the bars across a lap, in its out
 def lap_clear_distance(phi: Floats) -> Array:
     """Clear distance between adjacent laps, mm.
 
-    phi : number or array
+    phi : number or array, mm; 6 to 40
 
     >>> round(float(lap_clear_distance(20.0)), 2)
     40.0

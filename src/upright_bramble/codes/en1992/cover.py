@@ -53,7 +53,7 @@ def durability_cover(exposure: str, structural_class: int) -> float:
     """Least cover against corrosion. Raises CodeError for a class of exposure that the table does not have.
 
     exposure : text
-    structural_class : whole number
+    structural_class : whole number; 1 to 6
 
     >>> round(float(durability_cover('XC3', 4)), 2)
     25.0
@@ -67,8 +67,8 @@ def durability_cover(exposure: str, structural_class: int) -> float:
 def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
     """Axis distance of bars from the soffit. Raises CodeError where the beam is too narrow or the time is not in the tables.
 
-    minutes : whole number
-    width : number, mm (t)
+    minutes : whole number; one of 30, 60, 90, 120, 180, 240
+    width : number, mm (t); above 0
     continuous : true or false
 
     >>> round(float(fire_axis_distance(60, 300.0, 1.0)), 2)
@@ -87,9 +87,9 @@ def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
 def nominal_cover(durability: float, phi: float, deviation: float) -> float:
     """4.4.1.1(2), 4.4.1.2(2): c_nom of a bar `phi`.
 
-    durability : number
-    phi : number
-    deviation : number
+    durability : number, mm; 0 or more
+    phi : number, mm; 0 or more
+    deviation : number, mm; 0 or more
 
     >>> round(float(nominal_cover(25.0, 20.0, 10.0)), 2)
     35.0
@@ -151,8 +151,8 @@ def bond_cover(phi: Floats, more: float = 0.0, deviation: float = 10.0) -> Array
     """Nominal cover of a bar for bond, mm: its diameter, `more` for large aggregate, and the allowance for deviation.
 
     phi : number or array, mm; 6 to 40
-    more : number, mm
-    deviation : number, mm
+    more : number, mm; 0 or more
+    deviation : number, mm; 0 or more
 
     >>> round(float(bond_cover(20.0, 0.0, 10.0)), 2)
     30.0

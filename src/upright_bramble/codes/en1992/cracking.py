@@ -29,8 +29,8 @@ def effective_tension_depth(h: Floats, d: Floats, x: Floats) -> Array:
     """Depth of the tension zone that the bars control, mm.
 
     h : number or array, mm; above 0
-    d : number or array, mm; above 0
-    x : number or array
+    d : number or array, mm; above 0, below h
+    x : number or array, mm; 0 to 0.9 h
 
     >>> round(float(effective_tension_depth(600.0, 540.0, 125.0)), 2)
     150.0
@@ -43,9 +43,9 @@ def effective_tension_depth(h: Floats, d: Floats, x: Floats) -> Array:
 def effective_ratio(a_s_eff: Floats, b: Floats, h_c_ef: Floats) -> Array:
     """Steel of the effective tension area over it; `a_s_eff` the bars inside that area alone, mm2.
 
-    a_s_eff : number or array, mm2 (A_s,eff)
-    b : number or array, mm
-    h_c_ef : number or array, mm (h_c,ef)
+    a_s_eff : number or array, mm2 (A_s,eff); 0 or more
+    b : number or array, mm; above 0
+    h_c_ef : number or array, mm (h_c,ef); above 0
 
     >>> round(float(effective_ratio(1.0, 300.0, 1.0)), 8)
     0.00333333
@@ -57,12 +57,12 @@ def effective_ratio(a_s_eff: Floats, b: Floats, h_c_ef: Floats) -> Array:
 def strain_difference(sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: float, e_s: float = 200_000.0, k_t: float = 0.4) -> Array:
     """Mean strain of bars less that of the concrete between cracks; k_t 0.4 under lasting load.
 
-    sigma_s : number or array, MPa
+    sigma_s : number or array, MPa; 0 or more
     rho : number or array (rho_p,eff); above 0
-    alpha_e : number or array
-    f_ct_eff : number, MPa (f_ct,eff)
-    e_s : number, MPa (E_s)
-    k_t : number
+    alpha_e : number or array; 1 to 60
+    f_ct_eff : number, MPa (f_ct,eff); 1 to 6
+    e_s : number, MPa (E_s); 190000 to 210000
+    k_t : number; 0.4 to 0.6
 
     >>> round(float(strain_difference(225.0, 0.021, 12.0, 2.9, 200000.0, 0.4)), 8)
     0.00077921
@@ -78,14 +78,14 @@ def crack_spacing(
 ) -> Array:
     """Largest crack spacing, mm: ribbed bars (k_1 0.8); k_2 0.5 in bending; `c` cover of the bars, `spacing` of their centres.
 
-    c : number or array
-    phi : number or array
+    c : number or array, mm; 0 or more
+    phi : number or array, mm; 6 to 40
     rho : number or array (rho_p,eff); above 0
-    spacing : number or array, mm (s)
+    spacing : number or array, mm (s); 0 or more
     h : number or array, mm; above 0
-    x : number or array
-    k_3 : number
-    k_4 : number
+    x : number or array, mm; 0 to h
+    k_3 : number; 0 or more
+    k_4 : number; 0 or more
     k_2 : number or array; 0.5 to 1
 
     >>> round(float(crack_spacing(40.0, 20.0, 0.021, 220.0, 600.0, 125.0, 3.4, 0.425)), 2)
@@ -101,8 +101,8 @@ def crack_spacing(
 def crack_width(s_r_max: Floats, strain: Floats) -> Array:
     """Characteristic crack width, mm.
 
-    s_r_max : number or array, mm (s_r,max)
-    strain : number or array (eps_m)
+    s_r_max : number or array, mm (s_r,max); 0 or more
+    strain : number or array (eps_m); 0 to 0.1
 
     >>> round(float(crack_width(250.0, 0.0045)), 4)
     1.125
@@ -159,9 +159,9 @@ def _from_table(table: tuple[tuple[float, ...], ...], stress: Floats, width: flo
 def maximum_bar_diameter(stress: Floats, width: float, f_ct_eff: float, h: Floats, d: Floats) -> Array:
     """Diameter that keeps cracks within `width` (mm) at a `stress` of the bars in bending, mm (7.6N).
 
-    stress : number or array
-    width : number, mm (t)
-    f_ct_eff : number, MPa (f_ct,eff)
+    stress : number or array, MPa; 160 to 450
+    width : number, mm (t); 0 or more
+    f_ct_eff : number, MPa (f_ct,eff); 1 to 6
     h : number or array, mm; above 0
     d : number or array, mm; above 0
 
@@ -176,8 +176,8 @@ def maximum_bar_diameter(stress: Floats, width: float, f_ct_eff: float, h: Float
 def maximum_bar_spacing(stress: Floats, width: float) -> Array:
     """Distance of bars that keeps cracks within `width` (mm) at a `stress` of the bars, mm.
 
-    stress : number or array
-    width : number, mm (t)
+    stress : number or array, MPa; 160 to 360
+    width : number, mm (t); 0 or more
 
     >>> round(float(maximum_bar_spacing(280.0, 0.3)), 2)
     150.0
@@ -189,10 +189,10 @@ def maximum_bar_spacing(stress: Floats, width: float) -> Array:
 def minimum_crack_steel(a_ct: Floats, h: Floats, f_ct_eff: float, sigma_s: float) -> Array:
     """Steel of a tension zone `a_ct` that cracks are controlled with, mm2.
 
-    a_ct : number or array, mm2 (A_ct)
+    a_ct : number or array, mm2 (A_ct); 0 or more
     h : number or array, mm; above 0
-    f_ct_eff : number, MPa (f_ct,eff)
-    sigma_s : number, MPa
+    f_ct_eff : number, MPa (f_ct,eff); 1 to 6
+    sigma_s : number, MPa; above 0
 
     >>> round(float(minimum_crack_steel(200000.0, 600.0, 2.9, 225.0)), 2)
     814.58
@@ -212,11 +212,11 @@ def flange_crack_steel(a_fl: Floats, share: Floats, h: Floats, f_ct_eff: float, 
     """Steel of a flange in tension `a_fl` that its cracks are controlled with, mm2; `share` its mean stress before it cracks over
     f_ct,eff (7.3): k_c is at least 0.5.
 
-    a_fl : number or array, mm2 (A_fl)
-    share : number or array
+    a_fl : number or array, mm2 (A_fl); 0 or more
+    share : number or array; 0 to 1
     h : number or array, mm; above 0
-    f_ct_eff : number, MPa (f_ct,eff)
-    sigma_s : number, MPa
+    f_ct_eff : number, MPa (f_ct,eff); 1 to 6
+    sigma_s : number, MPa; above 0
 
     >>> round(float(flange_crack_steel(150000.0, 0.3, 600.0, 2.9, 225.0)), 2)
     763.67
@@ -229,8 +229,8 @@ def flange_crack_steel(a_fl: Floats, share: Floats, h: Floats, f_ct_eff: float, 
 def whole_crack_steel(web: Floats, flange: Floats) -> Array:
     """Of web and flange together, mm2.
 
-    web : number or array, mm2 (A_s,min)
-    flange : number or array, mm2 (A_s,fl)
+    web : number or array, mm2 (A_s,min); 0 or more
+    flange : number or array, mm2 (A_s,fl); 0 or more
 
     >>> round(float(whole_crack_steel(400.0, 150.0)), 2)
     550.0
@@ -242,8 +242,8 @@ def whole_crack_steel(web: Floats, flange: Floats) -> Array:
 def skin_steel(a_ct: float, f_ct_eff: float, f_yk: float) -> float:
     """Side bars of the tension half `a_ct` of a deep web, mm2: k_c 0.4, k 0.5.
 
-    a_ct : number, mm2 (A_ct)
-    f_ct_eff : number, MPa (f_ct,eff)
+    a_ct : number, mm2 (A_ct); 0 or more
+    f_ct_eff : number, MPa (f_ct,eff); 1 to 6
     f_yk : number, MPa; 400 to 600
 
     >>> round(float(skin_steel(200000.0, 2.9, 500.0)), 2)

@@ -20,9 +20,9 @@ from upright_bramble.section.arrays import Array, Floats
 def end_anchorage_force(v_ed: Floats, a_l: Floats, z: Floats) -> Array:
     """Tension to anchor at an end support, N.
 
-    v_ed : number or array, N (V_Ed)
-    a_l : number or array, mm
-    z : number or array, mm
+    v_ed : number or array, N (V_Ed); 0 or more
+    a_l : number or array, mm; 0 or more
+    z : number or array, mm; above 0
 
     >>> round(float(end_anchorage_force(460000.0, 500.0, 550.0)), 2)
     418181.82
@@ -34,11 +34,11 @@ def end_anchorage_force(v_ed: Floats, a_l: Floats, z: Floats) -> Array:
 def end_tension(v_ed: Floats, a_l: Floats, z: Floats, n_ed: Floats = 0.0, f_t: Floats = 0.0) -> Array:
     """Tension to anchor at an end support, N: with tension along the beam `n_ed`, and what torsion pulls at the bottom bars `f_t`.
 
-    v_ed : number or array, N (V_Ed)
-    a_l : number or array, mm
-    z : number or array, mm
-    n_ed : number or array, N (N_Ed)
-    f_t : number or array, N (F_T)
+    v_ed : number or array, N (V_Ed); 0 or more
+    a_l : number or array, mm; 0 or more
+    z : number or array, mm; above 0
+    n_ed : number or array, N (N_Ed); either sign
+    f_t : number or array, N (F_T); either sign
 
     >>> round(float(end_tension(460000.0, 500.0, 550.0, 0.0, 0.0)), 2)
     418181.82

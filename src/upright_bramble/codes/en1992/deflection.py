@@ -34,8 +34,8 @@ def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float
 
     f_ck : number, MPa; 12 to 90
     rho : number or array; above 0
-    rho_compression : number or array (rho_c)
-    k : number (K)
+    rho_compression : number or array (rho_c); 0 to 0.9 rho
+    k : number (K); 0.4 to 1.5
 
     >>> round(float(basic_span_depth(30.0, 0.021, 0.01, 0.4)), 4)
     6.2831
@@ -54,10 +54,10 @@ def span_depth_factor(f_yk: float, provided: float, maximum: float, wide: float,
     than 3 webs `wide`; 7/l for spans beyond 7 m (mm).
 
     f_yk : number, MPa; 400 to 600
-    provided : number
-    maximum : number
-    wide : number
-    span : number
+    provided : number; above 0
+    maximum : number; above 0
+    wide : number; 1 or more
+    span : number, mm; above 0
     cantilever : true or false
 
     >>> round(float(span_depth_factor(500.0, 1.5, 2.5, 3.0, 6000.0, False)), 4)
@@ -72,8 +72,8 @@ def span_depth_factor(f_yk: float, provided: float, maximum: float, wide: float,
 def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
     """What comes after parts are built that it could damage, mm: the long-term deflection less that of the day before.
 
-    a_lt : number or array, mm
-    a_before : number or array, mm
+    a_lt : number or array, mm; 0 or more
+    a_before : number or array, mm; 0 or more
 
     >>> round(float(deflection_after(18.0, 6.0)), 2)
     12.0
@@ -85,8 +85,8 @@ def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
 def live_deflection(a_char: Floats, a_perm: Floats) -> Array:
     """By variable actions alone, mm: under the characteristic load less under the permanent one.
 
-    a_char : number or array, mm
-    a_perm : number or array, mm
+    a_char : number or array, mm; 0 or more
+    a_perm : number or array, mm; 0 or more
 
     >>> round(float(live_deflection(20.0, 9.0)), 2)
     11.0

@@ -18,7 +18,7 @@ from upright_bramble.section.arrays import Array, Floats
 def compression_stirrup_spacing(phi: Floats) -> Array:
     """Largest spacing of stirrups along bars in compression that the resistance counts on, mm.
 
-    phi : number or array
+    phi : number or array, mm; 6 to 40
 
     >>> round(float(compression_stirrup_spacing(20.0)), 2)
     300.0
@@ -30,10 +30,10 @@ def compression_stirrup_spacing(phi: Floats) -> Array:
 def clear_spacing(phi: Floats, d_g: float, k_1: float = 1.0, k_2: float = 5.0) -> Array:
     """Least clear distance between bars, mm.
 
-    phi : number or array
+    phi : number or array, mm; 6 to 40
     d_g : number, mm; 4 to 150
-    k_1 : number
-    k_2 : number
+    k_1 : number; 1 or more
+    k_2 : number, mm; 0 or more
 
     >>> round(float(clear_spacing(20.0, 20.0, 1.0, 5.0)), 2)
     25.0
@@ -45,10 +45,10 @@ def clear_spacing(phi: Floats, d_g: float, k_1: float = 1.0, k_2: float = 5.0) -
 def mandrel_for_concrete(f_bt: Floats, a_b: Floats, phi: Floats, f_cd: float) -> Array:
     """Mandrel diameter that keeps the concrete inside a bend from failing, mm.
 
-    f_bt : number or array, N (F_bt)
-    a_b : number or array, mm
-    phi : number or array
-    f_cd : number, MPa
+    f_bt : number or array, N (F_bt); 0 or more
+    a_b : number or array, mm; above 0
+    phi : number or array, mm; 6 to 40
+    f_cd : number, MPa; 4 to 90
 
     >>> round(float(mandrel_for_concrete(160000.0, 60.0, 20.0, 20.0)), 2)
     333.33
@@ -60,7 +60,7 @@ def mandrel_for_concrete(f_bt: Floats, a_b: Floats, phi: Floats, f_cd: float) ->
 def mandrel(phi: Floats) -> Array:
     """Least mandrel diameter of bends, mm.
 
-    phi : number or array
+    phi : number or array, mm; 6 to 40
 
     >>> round(float(mandrel(20.0)), 2)
     140.0
@@ -72,7 +72,7 @@ def mandrel(phi: Floats) -> Array:
 def minimum_leg(diameter: float, phi: float) -> float:
     """Outer length of the leg beyond a bend: the curve and 5 phi, mm.
 
-    diameter : number, mm (phi_m)
+    diameter : number, mm (phi_m); 0 or more
     phi : number, mm; 6 to 40
 
     >>> round(float(minimum_leg(140.0, 20.0)), 2)

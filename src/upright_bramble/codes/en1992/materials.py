@@ -73,7 +73,7 @@ def design_tensile_strength(f_ck: float, alpha_ct: float, gamma_c: float) -> flo
     """Design axial tensile strength (5 % fractile), MPa.
 
     f_ck : number, MPa; 12 to 90
-    alpha_ct : number
+    alpha_ct : number; 0.8 to 1
     gamma_c : number (gamma_C); above 0
 
     >>> round(float(design_tensile_strength(30.0, 1.0, 1.5)), 4)
@@ -189,7 +189,7 @@ def design_yield(f_yk: float, gamma_s: float) -> float:
     """Design yield strength of reinforcement, MPa.
 
     f_yk : number, MPa; 400 to 600
-    gamma_s : number (gamma_S)
+    gamma_s : number (gamma_S); 1 to 1.5
 
     >>> round(float(design_yield(500.0, 1.15)), 2)
     434.78
@@ -228,10 +228,10 @@ def ultimate_mean_strain(f_ck: float) -> float:
 def inclined_stress(f_yd: float, k: float, eps_uk: float, e_s: float = 200_000.0) -> float:
     """Stress of the inclined branch at its limit of strain, 0.9 eps_uk, MPa; k and eps_uk of the class by Table C.1.
 
-    f_yd : number, MPa
+    f_yd : number, MPa; 200 to 600
     k : number; 1.05 to 1.35
     eps_uk : number; 0.025 to 0.1
-    e_s : number, MPa
+    e_s : number, MPa; 190000 to 210000
 
     >>> round(inclined_stress(500.0 / 1.15, 1.08, 0.05), 4)
     465.9289
@@ -244,7 +244,7 @@ def inclined_stress(f_yd: float, k: float, eps_uk: float, e_s: float = 200_000.0
 def strength_growth(t: float, cement: str = "N") -> float:
     """beta_cc(t) (3.1.2(6)).
 
-    t : number; from 1 day on
+    t : number, days; 1 or more
     cement : text
 
     >>> round(float(strength_growth(10000.0, 'N')), 4)
@@ -258,7 +258,7 @@ def tensile_strength_at(f_ck: float, t: float, cement: str = "N") -> float:
     """f_ctm(t) (3.1.2(9)), MPa: exponent 1 before 28 days, 2/3 after.
 
     f_ck : number, MPa; 12 to 90
-    t : number; from 1 day on
+    t : number, days; 1 or more
     cement : text
 
     >>> round(float(tensile_strength_at(30.0, 10000.0, 'N')), 4)
@@ -272,7 +272,7 @@ def modulus_at(f_ck: float, t: float, cement: str = "N") -> float:
     """E_cm(t) (3.1.3(3)), MPa.
 
     f_ck : number, MPa; 12 to 90
-    t : number; from 1 day on
+    t : number, days; 1 or more
     cement : text
 
     >>> round(float(modulus_at(30.0, 10000.0, 'N')), 2)
@@ -285,7 +285,7 @@ def modulus_at(f_ck: float, t: float, cement: str = "N") -> float:
 def adjusted_loading_age(t_0: float, cement: str = "N") -> float:
     """Age at loading adjusted for the cement (B.9), days, at least half a day.
 
-    t_0 : number
+    t_0 : number, days; 1 or more
     cement : text
 
     >>> round(float(adjusted_loading_age(28.0, 'N')), 2)
@@ -312,8 +312,8 @@ def creep_coefficient(f_ck: float, humidity: float, h_0: Floats, t_0: float, t: 
     f_ck : number, MPa; 12 to 90
     humidity : number (RH); 20 to 100
     h_0 : number or array, mm; above 0
-    t_0 : number
-    t : number; from 1 day on
+    t_0 : number, days; 1 or more
+    t : number, days; 1 or more
     cement : text
 
     >>> round(float(creep_coefficient(30.0, 50.0, 300.0, 28.0, 10000.0, 'N')), 4)
@@ -339,8 +339,8 @@ PROPORTIONAL = 0.45  # 3.1.4(4): of f_ck(t_0), up to which creep is in proportio
 def nonlinear_creep(phi: Floats, stress_ratio: Floats) -> Array:
     """Creep coefficient under stress above 0.45 f_ck(t_0) (3.7); `stress_ratio` = stress over f_ck(t_0).
 
-    phi : number or array
-    stress_ratio : number or array (k_sigma)
+    phi : number or array, mm; 6 to 40
+    stress_ratio : number or array (k_sigma); 0 to 1
 
     >>> round(float(nonlinear_creep(2.0, 0.5)), 4)
     2.1558
@@ -381,7 +381,7 @@ def autogenous_shrinkage(f_ck: float, t: float = float("inf")) -> float:
     """eps_ca(t) (3.11)-(3.13).
 
     f_ck : number, MPa; 12 to 90
-    t : number; from 1 day on
+    t : number, days; 1 or more
 
     >>> round(float(autogenous_shrinkage(30.0, 10000.0)), 8)
     5e-05
@@ -396,8 +396,8 @@ def shrinkage_strain(f_ck: float, humidity: float, h_0: Floats, t: float = float
     f_ck : number, MPa; 12 to 90
     humidity : number (RH); 20 to 100
     h_0 : number or array, mm; above 0
-    t : number; from 1 day on
-    t_s : number
+    t : number, days; 1 or more
+    t_s : number, days; 1 or more
     cement : text
 
     >>> round(float(shrinkage_strain(30.0, 50.0, 300.0, 10000.0, 7.0, 'N')), 8)

@@ -23,9 +23,9 @@ from upright_bramble.section.cracked import Elastic
 def distribution(m: Floats, m_cr: Floats, beta: float) -> Array:
     """Share of the cracked state; beta 0.5 under lasting or repeated load, 1.0 for a single short one.
 
-    m : number or array, N mm (M)
-    m_cr : number or array, N mm (M_cr)
-    beta : number
+    m : number or array, N mm (M); 0 or more
+    m_cr : number or array, N mm (M_cr); 0 or more
+    beta : number; 0.5 to 1
 
     >>> round(float(distribution(120000000.0, 160000000.0, 1.0)), 8)
     0.0
@@ -38,8 +38,8 @@ def distribution(m: Floats, m_cr: Floats, beta: float) -> Array:
 def effective_modulus(e_cm: float, phi: Floats) -> Array:
     """Effective modulus for creep, MPa.
 
-    e_cm : number, MPa (E_cm)
-    phi : number or array
+    e_cm : number, MPa (E_cm); 25000 to 50000
+    phi : number or array, mm; 6 to 40
 
     >>> round(float(effective_modulus(32000.0, 2.0)), 2)
     10666.67
@@ -55,10 +55,10 @@ CRACKED = {**NAMES, "e": ("E", "MPa"), "i": ("I_II", "mm4"), "s": ("S_II", "mm3"
 def cracking_moment(f_ct: float, i: Floats, h: Floats, x: Floats) -> Array:
     """Moment at which the tension face cracks, N mm; `i` and `x` of the uncracked section.
 
-    f_ct : number, MPa
-    i : number or array, mm4 (I_I)
+    f_ct : number, MPa; 1 to 6
+    i : number or array, mm4 (I_I); above 0
     h : number or array, mm; above 0
-    x : number or array, mm (x_I)
+    x : number or array, mm (x_I); above 0, below h
 
     >>> round(float(cracking_moment(2.9, 5000000000.0, 600.0, 125.0)), 2)
     30526315.79
@@ -70,10 +70,10 @@ def cracking_moment(f_ct: float, i: Floats, h: Floats, x: Floats) -> Array:
 def uncracked_shrinkage(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -> Array:
     """Curvature of the uncracked section from shrinkage restrained by the bars, 1/mm; `s` first moment of the bars, mm3.
 
-    eps_cs : number or array
-    alpha_e : number or array (alpha_eff)
-    s : number or array, mm3 (S_I)
-    i : number or array, mm4 (I_I)
+    eps_cs : number or array; 0 to 0.001
+    alpha_e : number or array (alpha_eff); 1 to 60
+    s : number or array, mm3 (S_I); 0 or more
+    i : number or array, mm4 (I_I); above 0
 
     >>> round(float(uncracked_shrinkage(0.0004, 12.0, 500000.0, 5000000000.0)), 8)
     4.8e-07
@@ -85,10 +85,10 @@ def uncracked_shrinkage(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -
 def cracked_shrinkage(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -> Array:
     """Curvature of the cracked section from shrinkage restrained by the bars, 1/mm; `s` first moment of the bars, mm3.
 
-    eps_cs : number or array
-    alpha_e : number or array (alpha_eff)
-    s : number or array, mm3 (S_II)
-    i : number or array, mm4 (I_II)
+    eps_cs : number or array; 0 to 0.001
+    alpha_e : number or array (alpha_eff); 1 to 60
+    s : number or array, mm3 (S_II); 0 or more
+    i : number or array, mm4 (I_II); above 0
 
     >>> round(float(cracked_shrinkage(0.0004, 12.0, 500000.0, 5000000000.0)), 8)
     4.8e-07
@@ -100,10 +100,10 @@ def cracked_shrinkage(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -> 
 def uncracked_curvature(m: Floats, e: Floats, i: Floats, kappa_cs: Floats) -> Array:
     """Of the uncracked section, 1/mm; `e` modulus with creep.
 
-    m : number or array, N mm (M)
-    e : number or array, MPa (E)
-    i : number or array, mm4 (I_I)
-    kappa_cs : number or array, 1/mm (kappa_cs,I)
+    m : number or array, N mm (M); 0 or more
+    e : number or array, MPa (E); 3000 to 50000
+    i : number or array, mm4 (I_I); above 0
+    kappa_cs : number or array, 1/mm (kappa_cs,I); either sign
 
     >>> round(float(uncracked_curvature(120000000.0, 10500.0, 5000000000.0, 4e-07)), 8)
     2.69e-06
@@ -115,10 +115,10 @@ def uncracked_curvature(m: Floats, e: Floats, i: Floats, kappa_cs: Floats) -> Ar
 def cracked_curvature(m: Floats, e: Floats, i: Floats, kappa_cs: Floats) -> Array:
     """Of the fully cracked section, 1/mm; `e` modulus with creep.
 
-    m : number or array, N mm (M)
-    e : number or array, MPa (E)
-    i : number or array, mm4 (I_II)
-    kappa_cs : number or array, 1/mm (kappa_cs,II)
+    m : number or array, N mm (M); 0 or more
+    e : number or array, MPa (E); 3000 to 50000
+    i : number or array, mm4 (I_II); above 0
+    kappa_cs : number or array, 1/mm (kappa_cs,II); either sign
 
     >>> round(float(cracked_curvature(120000000.0, 10500.0, 5000000000.0, 4e-07)), 8)
     2.69e-06
@@ -130,11 +130,11 @@ def cracked_curvature(m: Floats, e: Floats, i: Floats, kappa_cs: Floats) -> Arra
 def bar_stress(alpha_e: Floats, m: Floats, d: Floats, x: Floats, i: Floats) -> Array:
     """Stress of bars in tension of a cracked section under the service moment `m`, MPa; `alpha_e` with creep.
 
-    alpha_e : number or array (alpha_eff)
-    m : number or array, N mm (M)
+    alpha_e : number or array (alpha_eff); 1 to 60
+    m : number or array, N mm (M); 0 or more
     d : number or array, mm; above 0
-    x : number or array, mm (x_II)
-    i : number or array, mm4 (I_II)
+    x : number or array, mm (x_II); 0 or more
+    i : number or array, mm4 (I_II); above 0
 
     >>> round(float(bar_stress(12.0, 120000000.0, 540.0, 125.0, 5000000000.0)), 2)
     119.52
@@ -146,9 +146,9 @@ def bar_stress(alpha_e: Floats, m: Floats, d: Floats, x: Floats, i: Floats) -> A
 def concrete_stress(m: Floats, x: Floats, i: Floats) -> Array:
     """Stress of the concrete at the compressed face of a cracked section, MPa.
 
-    m : number or array, N mm (M)
-    x : number or array, mm (x_II)
-    i : number or array, mm4 (I_II)
+    m : number or array, N mm (M); 0 or more
+    x : number or array, mm (x_II); 0 or more
+    i : number or array, mm4 (I_II); above 0
 
     >>> round(float(concrete_stress(120000000.0, 125.0, 5000000000.0)), 4)
     3.0
@@ -161,7 +161,7 @@ def bar_stress_limit(f_yk: float, k_3: float = 0.8) -> float:
     """Of bars under the characteristic level, MPa.
 
     f_yk : number, MPa; 400 to 600
-    k_3 : number
+    k_3 : number; 0 or more
 
     >>> round(float(bar_stress_limit(500.0, 0.8)), 2)
     400.0
@@ -174,7 +174,7 @@ def creep_stress_limit(f_ck: float, k_2: float = 0.45) -> float:
     """Of concrete under the quasi-permanent level, up to which creep is in proportion to stress, MPa.
 
     f_ck : number, MPa; 12 to 90
-    k_2 : number
+    k_2 : number; 0 or more
 
     >>> round(float(creep_stress_limit(30.0, 0.45)), 2)
     13.5
@@ -187,7 +187,7 @@ def splitting_stress_limit(f_ck: float, k_1: float = 0.6) -> float:
     """Of concrete under the characteristic level in exposure XD, XF, XS, MPa.
 
     f_ck : number, MPa; 12 to 90
-    k_1 : number
+    k_1 : number; 0 or more
 
     >>> round(float(splitting_stress_limit(30.0, 0.6)), 2)
     18.0
@@ -199,9 +199,9 @@ def splitting_stress_limit(f_ck: float, k_1: float = 0.6) -> float:
 def mean_curvature(zeta: Floats, kappa_II: Floats, kappa_I: Floats) -> Array:
     """Between the cracked and the uncracked state, 1/mm.
 
-    zeta : number or array
-    kappa_II : number or array
-    kappa_I : number or array
+    zeta : number or array; 0 to 1
+    kappa_II : number or array; either sign
+    kappa_I : number or array; either sign
 
     >>> round(float(mean_curvature(0.6, 4e-06, 1.5e-06)), 8)
     3e-06

@@ -49,12 +49,12 @@ def resistance_without_stirrups(
 
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
-    a_sl : number or array, mm2 (A_sl)
+    a_sl : number or array, mm2 (A_sl); 0 or more
     f_ck : number, MPa; 12 to 90
-    c_rd_c : number (C_Rd,c)
-    v_min_factor : number (c_v)
-    sigma_cp : number or array
-    k_1 : number
+    c_rd_c : number (C_Rd,c); 0 to 0.2
+    v_min_factor : number (c_v); 0 to 0.1
+    sigma_cp : number or array, MPa; 0 or more
+    k_1 : number; 0 or more
 
     >>> round(float(resistance_without_stirrups(300.0, 540.0, 3100.0, 30.0, 0.12, 0.035, 0.0, 0.15)), 2)
     120631.78
@@ -71,7 +71,7 @@ def strength_reduction(f_ck: float, factor: float = 0.6) -> float:
     """Strength reduction of concrete cracked in shear.
 
     f_ck : number, MPa; 12 to 90
-    factor : number
+    factor : number; 0 to 1
 
     >>> round(float(strength_reduction(30.0, 0.6)), 4)
     0.528
@@ -85,8 +85,8 @@ def unreduced_shear_limit(b_w: Floats, d: Floats, nu: float, f_cd: float) -> Arr
 
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
-    nu : number
-    f_cd : number, MPa
+    nu : number; 0.3 to 0.6
+    f_cd : number, MPa; 4 to 90
 
     >>> round(float(unreduced_shear_limit(300.0, 540.0, 0.528, 20.0)), 2)
     855360.0
@@ -99,11 +99,11 @@ def crushing_resistance(b_w: Floats, z: Floats, nu_1: float, f_cd: float, cot: F
     """Shear that crushes the struts, N.
 
     b_w : number or array, mm; above 0
-    z : number or array, mm
-    nu_1 : number
-    f_cd : number, MPa
+    z : number or array, mm; 0 or more
+    nu_1 : number; 0.3 to 1
+    f_cd : number, MPa; 4 to 90
     cot : number or array (cot_theta); 1 to 2.5
-    cot_alpha : number
+    cot_alpha : number; 0 to 1
 
     >>> round(float(crushing_resistance(300.0, 550.0, 0.528, 20.0, 2.5, 0.0)), 2)
     600827.59
@@ -116,11 +116,11 @@ def crushing_resistance(b_w: Floats, z: Floats, nu_1: float, f_cd: float, cot: F
 def stirrup_resistance(asw_s: Floats, z: Floats, f_ywd: float, cot: Floats, cot_alpha: float = 0.0) -> Array:
     """Shear carried by stirrups, N; `asw_s` in mm2/mm.
 
-    asw_s : number or array, mm2/mm (a_sw)
-    z : number or array, mm
-    f_ywd : number, MPa
+    asw_s : number or array, mm2/mm (a_sw); 0 or more
+    z : number or array, mm; 0 or more
+    f_ywd : number, MPa; 200 to 600
     cot : number or array (cot_theta); 1 to 2.5
-    cot_alpha : number
+    cot_alpha : number; 0 to 1
 
     >>> round(float(stirrup_resistance(1.6, 550.0, 435.0, 2.5, 0.0)), 2)
     957000.0
@@ -133,9 +133,9 @@ def stirrup_resistance(asw_s: Floats, z: Floats, f_ywd: float, cot: Floats, cot_
 def stirrups_required(v_ed: Floats, z: Floats, f_ywd: float, cot: Floats) -> Array:
     """A_sw/s for a shear (6.8), mm2/mm.
 
-    v_ed : number or array, N (V_Ed)
-    z : number or array, mm
-    f_ywd : number, MPa
+    v_ed : number or array, N (V_Ed); 0 or more
+    z : number or array, mm; above 0
+    f_ywd : number, MPa; 200 to 600
     cot : number or array (cot_theta); 1 to 2.5
 
     >>> round(float(stirrups_required(460000.0, 550.0, 435.0, 2.5)), 4)
@@ -154,13 +154,13 @@ def stirrups_required(v_ed: Floats, z: Floats, f_ywd: float, cot: Floats) -> Arr
 def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: float, minimum: float, highest: float) -> Array:
     """The largest cot theta whose strut is not crushed by `v_ed` (N); `minimum` where even that is crushed.
 
-    v_ed : number or array, N (V_Ed)
+    v_ed : number or array, N (V_Ed); above 0
     b_w : number or array, mm; above 0
-    z : number or array, mm
-    nu_1 : number
-    f_cd : number, MPa
-    minimum : number
-    highest : number
+    z : number or array, mm; above 0
+    nu_1 : number; 0.3 to 1
+    f_cd : number, MPa; 4 to 90
+    minimum : number; 1 to 2.5
+    highest : number; minimum to 2.5
 
     >>> round(float(flattest_strut(460000.0, 300.0, 550.0, 0.528, 20.0, 1.0, 2.5)), 4)
     2.5
@@ -186,9 +186,9 @@ def lever(d: Floats) -> Array:
 def resistance(v_rd_c: Floats, v_rd_s: Floats, v_rd_max: Floats) -> Array:
     """Of concrete alone or of the stirrups, N, no more than what crushes the struts.
 
-    v_rd_c : number or array, N (V_Rd,c)
-    v_rd_s : number or array, N (V_Rd,s)
-    v_rd_max : number or array, N (V_Rd,max)
+    v_rd_c : number or array, N (V_Rd,c); 0 or more
+    v_rd_s : number or array, N (V_Rd,s); 0 or more
+    v_rd_max : number or array, N (V_Rd,max); 0 or more
 
     >>> round(float(resistance(1.0, 1.0, 1.0)), 4)
     1.0
@@ -200,9 +200,9 @@ def resistance(v_rd_c: Floats, v_rd_s: Floats, v_rd_max: Floats) -> Array:
 def shift(z: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
     """Distance by which the moment line is shifted, mm.
 
-    z : number or array, mm
+    z : number or array, mm; 0 or more
     cot : number or array (cot_theta); 1 to 2.5
-    cot_alpha : number
+    cot_alpha : number; 0 to 1
 
     >>> round(float(shift(550.0, 2.5, 0.0)), 2)
     687.5
@@ -214,9 +214,9 @@ def shift(z: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
 def additional_tension(v_ed: Floats, cot: Floats, cot_alpha: float = 0.0) -> Array:
     """Tension in the chord from shear, N.
 
-    v_ed : number or array, N (V_Ed)
+    v_ed : number or array, N (V_Ed); 0 or more
     cot : number or array (cot_theta); 1 to 2.5
-    cot_alpha : number
+    cot_alpha : number; 0 to 1
 
     >>> round(float(additional_tension(460000.0, 2.5, 0.0)), 2)
     575000.0
@@ -230,8 +230,8 @@ def minimum_stirrups(b_w: Floats, f_ck: float, f_ywk: float, factor: float = 0.0
 
     b_w : number or array, mm; above 0
     f_ck : number, MPa; 12 to 90
-    f_ywk : number, MPa
-    factor : number
+    f_ywk : number, MPa; 200 to 600
+    factor : number; 0 or more
 
     >>> round(float(minimum_stirrups(300.0, 30.0, 500.0, 0.08)), 4)
     0.2629
@@ -244,8 +244,8 @@ def maximum_spacing(d: Floats, factor: float = 0.75, cot_alpha: float = 0.0) -> 
     """Largest spacing of stirrups along the beam, mm.
 
     d : number or array, mm; above 0
-    factor : number
-    cot_alpha : number
+    factor : number; 0 or more
+    cot_alpha : number; 0 to 1
 
     >>> round(float(maximum_spacing(540.0, 0.75, 0.0)), 2)
     405.0
@@ -258,8 +258,8 @@ def maximum_leg_spacing(d: Floats, factor: float = 0.75, maximum: float = 600.0)
     """Largest distance of stirrup legs across the beam, mm.
 
     d : number or array, mm; above 0
-    factor : number
-    maximum : number
+    factor : number; 0 or more
+    maximum : number, mm; above 0
 
     >>> round(float(maximum_leg_spacing(540.0, 0.75, 600.0)), 2)
     405.0
@@ -285,9 +285,9 @@ def near_support_factor(a_v: Floats, d: Floats) -> Array:
 def stirrups_near_support(a_sw: Floats, f_ywd: float, sin_alpha: float = 1.0) -> Array:
     """Resistance of the stirrups within the middle three quarters of a_v, N.
 
-    a_sw : number or array, mm2 (A_sw)
-    f_ywd : number, MPa
-    sin_alpha : number
+    a_sw : number or array, mm2 (A_sw); 0 or more
+    f_ywd : number, MPa; 200 to 600
+    sin_alpha : number; 0.7 to 1
 
     >>> round(float(stirrups_near_support(1550.0, 435.0, 1.0)), 2)
     674250.0
@@ -299,9 +299,9 @@ def stirrups_near_support(a_sw: Floats, f_ywd: float, sin_alpha: float = 1.0) ->
 def flange_stress(d_f: Floats, h_f: Floats, d_x: Floats) -> Array:
     """Shear stress between web and one side of the flange, MPa.
 
-    d_f : number or array, N (dF_d)
-    h_f : number or array, mm
-    d_x : number or array, mm (dx)
+    d_f : number or array, N (dF_d); 0 or more
+    h_f : number or array, mm; above 0
+    d_x : number or array, mm (dx); above 0
 
     >>> round(float(flange_stress(260000.0, 190.0, 1750.0)), 4)
     0.782
@@ -313,8 +313,8 @@ def flange_stress(d_f: Floats, h_f: Floats, d_x: Floats) -> Array:
 def flange_crushing(nu: float, f_cd: float, cot: Floats) -> Array:
     """Stress that crushes the struts of a flange, MPa; cot theta_f from 1 to 2 in compression, to 1.25 in tension.
 
-    nu : number
-    f_cd : number, MPa
+    nu : number; 0.3 to 0.6
+    f_cd : number, MPa; 4 to 90
     cot : number or array (cot_theta); 1 to 2.5
 
     >>> round(float(flange_crushing(0.528, 20.0, 2.5)), 4)
@@ -328,9 +328,9 @@ def flange_crushing(nu: float, f_cd: float, cot: Floats) -> Array:
 def flange_steel(v_ed: Floats, h_f: Floats, f_yd: float, cot: Floats) -> Array:
     """Cross bars through the flange, mm2/mm.
 
-    v_ed : number or array, MPa (v_Ed)
-    h_f : number or array, mm
-    f_yd : number, MPa
+    v_ed : number or array, MPa (v_Ed); 0 or more
+    h_f : number or array, mm; 0 or more
+    f_yd : number, MPa; 200 to 600
     cot : number or array (cot_theta); 1 to 2.5
 
     >>> round(float(flange_steel(460000.0, 190.0, 435.0, 2.5)), 2)
@@ -343,8 +343,8 @@ def flange_steel(v_ed: Floats, h_f: Floats, f_yd: float, cot: Floats) -> Array:
 def suspension_stirrups(force: float, f_ywd: float) -> float:
     """Stirrups that carry a whole force up, mm2.
 
-    force : number, N (F)
-    f_ywd : number, MPa
+    force : number, N (F); 0 or more
+    f_ywd : number, MPa; 200 to 600
 
     >>> round(float(suspension_stirrups(460000.0, 435.0)), 2)
     1057.47

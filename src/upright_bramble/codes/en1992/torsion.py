@@ -25,9 +25,9 @@ from upright_bramble.section.arrays import Array, Floats
 def wall_thickness(area: Floats, perimeter: Floats, c: Floats) -> Array:
     """Effective wall, mm; `c` from the edge to the centre of the longitudinal bars.
 
-    area : number or array, mm2 (A)
-    perimeter : number or array, mm (u)
-    c : number or array
+    area : number or array, mm2 (A); 0 or more
+    perimeter : number or array, mm (u); above 0
+    c : number or array, mm; 0 or more
 
     >>> round(float(wall_thickness(250000.0, 2500.0, 48.0)), 2)
     100.0
@@ -39,9 +39,9 @@ def wall_thickness(area: Floats, perimeter: Floats, c: Floats) -> Array:
 def enclosed_area(b: Floats, h: Floats, t_ef: Floats) -> Array:
     """Area within the centre-lines of the walls, mm2.
 
-    b : number or array, mm
+    b : number or array, mm; above 0
     h : number or array, mm; above 0
-    t_ef : number or array, mm
+    t_ef : number or array, mm; 0 or more
 
     >>> round(float(enclosed_area(300.0, 600.0, 105.0)), 2)
     96525.0
@@ -53,9 +53,9 @@ def enclosed_area(b: Floats, h: Floats, t_ef: Floats) -> Array:
 def enclosed_perimeter(b: Floats, h: Floats, t_ef: Floats) -> Array:
     """Perimeter of A_k, mm.
 
-    b : number or array, mm
+    b : number or array, mm; above 0
     h : number or array, mm; above 0
-    t_ef : number or array, mm
+    t_ef : number or array, mm; 0 or more
 
     >>> round(float(enclosed_perimeter(300.0, 600.0, 105.0)), 2)
     1380.0
@@ -67,10 +67,10 @@ def enclosed_perimeter(b: Floats, h: Floats, t_ef: Floats) -> Array:
 def crushing_torque(nu: float, f_cd: float, a_k: Floats, t_ef: Floats, cot: Floats) -> Array:
     """Torque that crushes the struts, N mm.
 
-    nu : number
-    f_cd : number, MPa
-    a_k : number or array, mm2 (A_k)
-    t_ef : number or array, mm
+    nu : number; 0.3 to 0.6
+    f_cd : number, MPa; 4 to 90
+    a_k : number or array, mm2 (A_k); 0 or more
+    t_ef : number or array, mm; 0 or more
     cot : number or array (cot_theta); 1 to 2.5
 
     >>> round(float(crushing_torque(0.528, 20.0, 120000.0, 105.0, 2.5)), 2)
@@ -84,9 +84,9 @@ def crushing_torque(nu: float, f_cd: float, a_k: Floats, t_ef: Floats, cot: Floa
 def cracking_torque(a_k: Floats, t_ef: Floats, f_ctd: float) -> Array:
     """Torque at which the walls crack, N mm.
 
-    a_k : number or array, mm2 (A_k)
-    t_ef : number or array, mm
-    f_ctd : number, MPa
+    a_k : number or array, mm2 (A_k); 0 or more
+    t_ef : number or array, mm; 0 or more
+    f_ctd : number, MPa; 0.5 to 4
 
     >>> round(float(cracking_torque(120000.0, 105.0, 1.35)), 2)
     34020000.0
@@ -98,9 +98,9 @@ def cracking_torque(a_k: Floats, t_ef: Floats, f_ctd: float) -> Array:
 def stirrups_required(t_ed: Floats, a_k: Floats, f_ywd: float, cot: Floats) -> Array:
     """One leg of the closed stirrups, mm2/mm.
 
-    t_ed : number or array, N mm (T_Ed)
-    a_k : number or array, mm2 (A_k)
-    f_ywd : number, MPa
+    t_ed : number or array, N mm (T_Ed); 0 or more
+    a_k : number or array, mm2 (A_k); above 0
+    f_ywd : number, MPa; 200 to 600
     cot : number or array (cot_theta); 1 to 2.5
 
     >>> round(float(stirrups_required(50000000.0, 120000.0, 435.0, 2.5)), 4)
@@ -113,10 +113,10 @@ def stirrups_required(t_ed: Floats, a_k: Floats, f_ywd: float, cot: Floats) -> A
 def bars_required(t_ed: Floats, a_k: Floats, u_k: Floats, f_yd: float, cot: Floats) -> Array:
     """Longitudinal bars around the section, mm2.
 
-    t_ed : number or array, N mm (T_Ed)
-    a_k : number or array, mm2 (A_k)
-    u_k : number or array, mm
-    f_yd : number, MPa
+    t_ed : number or array, N mm (T_Ed); 0 or more
+    a_k : number or array, mm2 (A_k); above 0
+    u_k : number or array, mm; 0 or more
+    f_yd : number, MPa; 200 to 600
     cot : number or array (cot_theta); 1 to 2.5
 
     >>> round(float(bars_required(50000000.0, 120000.0, 1900.0, 435.0, 2.5)), 2)
@@ -129,7 +129,7 @@ def bars_required(t_ed: Floats, a_k: Floats, u_k: Floats, f_yd: float, cot: Floa
 def maximum_spacing(perimeter: Floats) -> Array:
     """Largest spacing of torsion stirrups along the beam, mm.
 
-    perimeter : number or array, mm (u)
+    perimeter : number or array, mm (u); 0 or more
 
     >>> round(float(maximum_spacing(2500.0)), 2)
     312.5
@@ -147,10 +147,10 @@ def maximum_spacing(perimeter: Floats) -> Array:
 def used_share(t_ed: Floats, t_max: Floats, v_ed: Floats, v_max: Floats) -> Array:
     """Of the struts, used by torsion and shear together (6.29).
 
-    t_ed : number or array, N mm (T_Ed)
-    t_max : number or array, N mm (T_Rd,max)
-    v_ed : number or array, N (V_Ed)
-    v_max : number or array, N (V_Rd,max)
+    t_ed : number or array, N mm (T_Ed); 0 or more
+    t_max : number or array, N mm (T_Rd,max); above 0
+    v_ed : number or array, N (V_Ed); 0 or more
+    v_max : number or array, N (V_Rd,max); above 0
 
     >>> round(float(used_share(50000000.0, 80000000.0, 460000.0, 600000.0)), 4)
     1.3917

@@ -25,11 +25,11 @@ def effective_span(
     free `end`, its width, the lesser of clear + d/2 and clear + half the width); 'cantilever'.
 
     kind : text
-    clear : number
+    clear : number, mm; above 0
     d : number, mm; above 0
-    centres : number
-    supports : number
-    end : number
+    centres : number, mm; above 0
+    supports : number; 0 or more
+    end : number; 0 or more
 
     >>> round(float(effective_span('simple', 5700.0, 500.0, 6000.0)), 2)
     6000.0
@@ -50,9 +50,9 @@ def effective_overhang(l_0: float, d_f: float, actual: float, both: bool = True)
     """What works of a slab at one side of the web, mm: b_w + l_0/6 + 6 D_f of T beams (`both` sides), b_w + l_0/12 + 3 D_f of L beams.
 
 
-    l_0 : number, mm
-    d_f : number, mm (D_f)
-    actual : number, mm
+    l_0 : number, mm; above 0
+    d_f : number, mm (D_f); 0 or more
+    actual : number, mm; 0 or more
     both : true or false
 
     >>> round(float(effective_overhang(7000.0, 120.0, 2000.0)), 2)
@@ -61,13 +61,19 @@ def effective_overhang(l_0: float, d_f: float, actual: float, both: bool = True)
     return min(l_0 / 12.0 + 3.0 * d_f, actual)
 
 
-@clause("23.1.2(c)", "b_f", "min(l_0/(l_0/b + 4) + b_w; b)", "mm", names={**NAMES, "actual": ("b", "mm")})
+@clause(
+    "23.1.2(c)",
+    "b_f",
+    (("both >= 1", "min(l_0/(l_0/b + 4) + b_w; b)"), ("", "min(0.5 l_0/(l_0/b + 4) + b_w; b)")),
+    "mm",
+    names={**NAMES, "actual": ("b", "mm")},
+)
 def isolated_flange(l_0: float, b_w: float, actual: float, both: bool = True) -> float:
     """Effective width of an isolated T beam, half of the first term for an isolated L beam, mm.
 
-    l_0 : number, mm
-    b_w : number, mm
-    actual : number, mm (b)
+    l_0 : number, mm; above 0
+    b_w : number, mm; above 0
+    actual : number, mm (b); above 0
     both : true or false
 
     >>> round(float(isolated_flange(6000.0, 250.0, 1000.0)), 2)
@@ -76,7 +82,7 @@ def isolated_flange(l_0: float, b_w: float, actual: float, both: bool = True) ->
     return min((1.0 if both else 0.5) * l_0 / (l_0 / actual + 4.0) + b_w, actual)
 
 
-@clause("23.3", "l_b", "min(60 b; 250 b^2/d)", "mm")
+@clause("23.3", "l_b", (("cantilever >= 1", "min(25 b; 100 b^2/d)"), ("", "min(60 b; 250 b^2/d)")), "mm")
 def restraint_distance(b: float, d: float, cantilever: bool = False) -> float:
     """Longest clear distance between lateral restraints, mm; of cantilevers 25 b and 100 b²/d.
 
@@ -103,8 +109,8 @@ def coefficient_moment(where: str, dead: float, imposed: float, l: float) -> flo
     """Bending moment of Table 12 for uniform loads and about equal spans.
 
     where : text
-    dead, imposed : numbers, N/mm
-    l : number, mm
+    dead, imposed : numbers, N/mm; 0 or more
+    l : number, mm; above 0
 
     >>> coefficient_moment("interior_span", 20.0, 15.0, 6000.0)
     90000000.0
@@ -117,8 +123,8 @@ def coefficient_shear(where: str, dead: float, imposed: float, l: float) -> floa
     """Shear force of Table 13.
 
     where : text
-    dead, imposed : numbers, N/mm
-    l : number, mm
+    dead, imposed : numbers, N/mm; 0 or more
+    l : number, mm; above 0
 
     >>> coefficient_shear("other_interior_support", 20.0, 15.0, 6000.0)
     114000.0
@@ -130,7 +136,7 @@ def coefficient_shear(where: str, dead: float, imposed: float, l: float) -> floa
 def coefficients_permitted(spans: Sequence[float]) -> bool:
     """22.5.1: three spans or more that do not differ by more than 15 % of the longest.
 
-    spans : numbers
+    spans : number; above 0
 
     >>> coefficients_permitted([6.0, 6.0])
     False
@@ -141,7 +147,7 @@ def coefficients_permitted(spans: Sequence[float]) -> bool:
 def patterns_required(imposed: float, dead: float) -> bool:
     """22.4.1(b): imposed load above three quarters of the dead load. The analysis always loads spans by patterns, which is safe.
 
-    imposed, dead : numbers
+    imposed, dead : numbers, N/mm; 0 or more
 
     >>> patterns_required(76.0, 100.0)
     True

@@ -19,8 +19,8 @@ from upright_bramble.section.arrays import Array, Floats
 def neutral_axis_limit(ratio: float, delta: Floats) -> Array:
     """Largest x_u/d: that of 38.1, less where moments were redistributed to `delta` of the elastic ones.
 
-    ratio : number (x_max)
-    delta : number or array
+    ratio : number (x_max); 0 or more
+    delta : number or array; 0.7 to 1
 
     >>> round(float(neutral_axis_limit(0.48, 0.8)), 4)
     0.4
@@ -32,7 +32,7 @@ def neutral_axis_limit(ratio: float, delta: Floats) -> Array:
 def neutral_axis(a_st: float, b: float, f_ck: float, f_y: float) -> float:
     """Neutral axis depth of a rectangle with tension bars at yield, mm.
 
-    a_st : number, mm2 (A_st)
+    a_st : number, mm2 (A_st); 0 or more
     b : number, mm; above 0
     f_ck : number, MPa; 15 to 55
     f_y : number, MPa; 250 to 550
@@ -47,7 +47,7 @@ def neutral_axis(a_st: float, b: float, f_ck: float, f_y: float) -> float:
 def limiting_moment(ratio: float, b: float, d: float, f_ck: float) -> float:
     """Limiting moment of resistance of a rectangle for x_u,max/d, N mm.
 
-    ratio : number (x_max)
+    ratio : number (x_max); 0 or more
     b : number, mm; above 0
     d : number, mm; above 0
     f_ck : number, MPa; 15 to 55
@@ -78,9 +78,10 @@ def rectangular_moment(a_st: float, b: float, d: float, f_ck: float, f_y: float,
     """Moment of resistance of a singly reinforced rectangle (G-1.1), N mm: by the printed formula, or 'block': the force at 0.42 x_u; no
     more than the limiting one.
 
-    a_st : number, mm2
+    a_st : number, mm2; 0 or more
     b, d : numbers, mm; above 0
-    f_ck, f_y : numbers, MPa
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
     form : text
 
     >>> round(rectangular_moment(1256.637, 300.0, 550.0, 20.0, 415.0) / 1e6, 2)
@@ -141,12 +142,12 @@ def doubly_reinforced_moment(m_lim: float, f_sc: float, a_sc: float, a_st2: floa
     return m_lim + min(f_sc * a_sc, 0.87 * f_y * a_st2) * (d - d_2)
 
 
-@clause("G-1.1(b)", "A_st", "0.5 f_ck/f_y (1 - sqrt(1 - 4.6 M/(f_ck b d^2))) b d", "mm2")
+@clause("G-1.1(b)", "A_st", "0.5 f_ck/f_y (1 - sqrt(max(1 - 4 M/(0.87 f_ck b d^2); 0))) b d", "mm2")
 def rectangular_steel(m: float, b: float, d: float, f_ck: float, f_y: float) -> float:
-    """Tension steel of a singly reinforced rectangle, from the printed formula for its moment, mm2 (4.6 stands for 4/0.87).
+    """Tension steel of a singly reinforced rectangle, from the printed formula for its moment, mm2 (its 4.6 is 4/0.87).
 
 
-    m : number, N mm (M)
+    m : number, N mm (M); 0 or more
     b : number, mm; above 0
     d : number, mm; above 0
     f_ck : number, MPa; 15 to 55
@@ -161,9 +162,10 @@ def rectangular_steel(m: float, b: float, d: float, f_ck: float, f_y: float) -> 
 def rectangular_steel_by_block(m: float, b: float, d: float, f_ck: float, f_y: float) -> float:
     """The same with the compression at 0.42 x_u instead of the printed, rounded formula, mm2.
 
-    m : number, N mm
+    m : number, N mm; 0 or more
     b, d : numbers, mm; above 0
-    f_ck, f_y : numbers, MPa
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
 
     >>> round(rectangular_steel_by_block(101.25e6, 250.0, 450.0, 20.0, 415.0), 1)
     720.3
@@ -178,10 +180,12 @@ def double_steel(
     """Tension and compression steel beyond the limiting moment (G-1.2), mm2: `ratio` x_u/d that redistribution permits (None: x_u,max/d);
     the concrete that compression bars displace deducted or not.
 
-    m : number, N mm
-    b, d, d_2 : numbers, mm
-    f_ck, f_y : numbers, MPa
-    ratio : number
+    m : number, N mm; 0 or more
+    b, d : numbers, mm; above 0
+    d_2 : number, mm; 0 or more
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
+    ratio : number; above 0
     deduct : true or false
 
     >>> [round(v, 1) for v in double_steel(320.0e6, 300.0, 550.0, 50.0, 20.0, 415.0, 0.4)]
@@ -199,7 +203,7 @@ def double_steel(
 def limiting_percentage(ratio: float, f_ck: float, f_y: float) -> float:
     """Percentage of tension steel at the limiting moment.
 
-    ratio : number (x_max)
+    ratio : number (x_max); 0 or more
     f_ck : number, MPa; 15 to 55
     f_y : number, MPa; 250 to 550
 
@@ -213,8 +217,8 @@ def limiting_percentage(ratio: float, f_ck: float, f_y: float) -> float:
 def equal_block(x_u: Floats, d_f: float) -> Array:
     """Depth of the flange that counts as fully stressed, mm.
 
-    x_u : number or array, mm
-    d_f : number, mm (D_f)
+    x_u : number or array, mm; 0 or more
+    d_f : number, mm (D_f); 0 or more
 
     >>> round(float(equal_block(200.0, 120.0)), 2)
     108.0
@@ -251,7 +255,7 @@ def axis_near_flange(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: floa
     f_y : number, MPa; 250 to 550
 
     >>> round(axis_near_flange(3400.0, 300.0, 900.0, 100.0, 25.0, 415.0), 1)
-    212.4
+    212.5
     """
     return (0.87 * f_y * a_st - 0.2925 * f_ck * (b_f - b_w) * d_f) / (f_ck * (0.36 * b_w + 0.0675 * (b_f - b_w)))
 
@@ -268,7 +272,7 @@ def web_and_flange_moment(x_u: float, y_f: float, b_w: float, b_f: float, d: flo
     f_ck : number, MPa; 15 to 55
 
     >>> round(web_and_flange_moment(225.0, 98.75, 300.0, 900.0, 600.0, 25.0) / 1e6, 1)
-    674.3
+    674.1
     """
     return 0.36 * f_ck * b_w * x_u * (d - 0.42 * x_u) + 0.45 * f_ck * (b_f - b_w) * y_f * (d - 0.5 * y_f)
 
@@ -277,8 +281,11 @@ def flanged_forces(x_u: float, b_w: float, b_f: float, d_f: float, d: float, f_c
     """Compression (N) and its moment about the tension bars (N mm) of a flanged section (G-2): the neutral axis in the flange; or in the
     web, with the whole flange stressed where D_f/x_u is no more than 0.43.
 
-    x_u, b_w, b_f, d_f, d : numbers, mm
-    f_ck : number, MPa
+    x_u : number, mm; 0 or more
+    b_w, b_f : numbers, mm; above 0
+    d_f : number, mm; 0 or more
+    d : number, mm; above 0
+    f_ck : number, MPa; 15 to 55
 
     >>> [round(v / 1e3, 1) for v in flanged_forces(225.0, 300.0, 900.0, 100.0, 600.0, 25.0)]
     [1274.1, 674117.2]
@@ -302,9 +309,12 @@ def _root(m: float, high: float, section: tuple[float, float, float, float, floa
 def flanged_moment(a_st: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: float, f_y: float) -> tuple[float, float]:
     """Moment of resistance (N mm) and neutral axis (mm) of a singly reinforced flanged section (G-2), no more than at x_u,max.
 
-    a_st : number, mm2
-    b_w, b_f, d_f, d : numbers, mm
-    f_ck, f_y : numbers, MPa
+    a_st : number, mm2; 0 or more
+    b_w, b_f : numbers, mm; above 0
+    d_f : number, mm; 0 or more
+    d : number, mm; above 0
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
 
     >>> round(flanged_moment(3000.0, 300.0, 1500.0, 120.0, 600.0, 25.0, 415.0)[0] / 1e6, 1)
     613.4
@@ -316,12 +326,14 @@ def flanged_moment(a_st: float, b_w: float, b_f: float, d_f: float, d: float, f_
 def flanged_axis(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: float, f_y: float) -> float:
     """Neutral axis depth of a flanged section with tension bars at yield (G-2), mm.
 
-    a_st : number, mm2
-    b_w, b_f, d_f : numbers, mm
-    f_ck, f_y : numbers, MPa
+    a_st : number, mm2; 0 or more
+    b_w, b_f : numbers, mm; above 0
+    d_f : number, mm; 0 or more
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
 
     >>> [round(flanged_axis(a, 300.0, 900.0, 100.0, 25.0, 415.0), 1) for a in (2000.0, 3400.0, 4500.0)]
-    [89.1, 212.4, 351.8]
+    [89.1, 212.5, 351.8]
     """
     x_u = neutral_axis(a_st, b_f, f_ck, f_y)
     if x_u <= d_f:
@@ -333,8 +345,11 @@ def flanged_axis(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: float, f
 def limiting_flanged_moment(b_w: float, b_f: float, d_f: float, d: float, f_ck: float, f_y: float) -> float:
     """Limiting moment of a flanged section (G-2.2), N mm; y_f counts where D_f/d is more than 0.2.
 
-    b_w, b_f, d_f, d : numbers, mm
-    f_ck, f_y : numbers, MPa
+    b_w, b_f : numbers, mm; above 0
+    d_f : number, mm; 0 or more
+    d : number, mm; above 0
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
 
     >>> round(limiting_flanged_moment(300.0, 900.0, 80.0, 600.0, 25.0, 415.0) / 1e6, 1)
     674.9
@@ -347,9 +362,12 @@ def limiting_flanged_moment(b_w: float, b_f: float, d_f: float, d: float, f_ck: 
 def flanged_steel(m: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: float, f_y: float) -> float:
     """Tension steel of a flanged section for a moment (G-2), mm2.
 
-    m : number, N mm
-    b_w, b_f, d_f, d : numbers, mm
-    f_ck, f_y : numbers, MPa
+    m : number, N mm; 0 or more
+    b_w, b_f : numbers, mm; above 0
+    d_f : number, mm; 0 or more
+    d : number, mm; above 0
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
 
     >>> round(flanged_steel(674117226.6, 300.0, 900.0, 100.0, 600.0, 25.0, 415.0), 1)
     3528.8
@@ -362,8 +380,10 @@ def flanged_steel(m: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: 
 def compression_stress(f_y: float, f_yd: float, d_2: float, d: float) -> float:
     """Stress of compression bars at depth d' where x_u is x_u,max (G-1.2), MPa.
 
-    f_y, f_yd : numbers, MPa
-    d_2, d : numbers, mm
+    f_y : number, MPa; 250 to 550
+    f_yd : number, MPa; 200 to 500
+    d_2 : number, mm; 0 or more
+    d : number, mm; above 0
 
     >>> round(compression_stress(415.0, 415.0 / 1.15, 50.0, 500.0), 0)
     352.0
@@ -378,9 +398,11 @@ def double_moment(
     """Moment of resistance (N mm) and neutral axis (mm) of a doubly reinforced rectangle (G-1.2), no more than at x_u,max; the concrete
     that compression bars displace deducted or not.
 
-    a_st, a_sc : numbers, mm2
-    b, d, d_2 : numbers, mm
-    f_ck, f_y : numbers, MPa
+    a_st, a_sc : numbers, mm2; 0 or more
+    b, d : numbers, mm; above 0
+    d_2 : number, mm; 0 or more
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
     deduct : true or false
 
     >>> round(double_moment(2000.0, 600.0, 300.0, 550.0, 50.0, 20.0, 415.0)[1], 1)
@@ -419,11 +441,11 @@ def minimum_steel(b: Floats, d: Floats, f_y: float) -> Array:
     return np.asarray(0.85 * np.asarray(b) * d / f_y)
 
 
-@clause("26.5.1.1(b)", "A_s,max", "0.04 b D", "mm2", names={"area": ("b D", "mm2")})
+@clause("26.5.1.1(b)", "A_s,max", "0.04 A_g", "mm2", names={"area": ("A_g", "mm2")})
 def maximum_steel(area: Floats) -> Array:
     """Maximum steel of a face, mm2.
 
-    area : number or array, mm2 (b D)
+    area : number or array, mm2 (A_g = b D); 0 or more
 
     >>> round(float(maximum_steel(180000.0)), 2)
     7200.0
@@ -448,7 +470,8 @@ def printed_moment(section: PrintedSection, f_ck: float, f_y: float) -> float:
     moment, and in a rectangle the couple of the compression bars with what tension steel is left.
 
     section : PrintedSection, mm and mm2
-    f_ck, f_y : numbers, MPa
+    f_ck : number, MPa; 15 to 55
+    f_y : number, MPa; 250 to 550
 
     >>> round(printed_moment(PrintedSection(300.0, 300.0, 0.0, 550.0, 1256.637), 20.0, 415.0) / 1e6, 2)
     210.1

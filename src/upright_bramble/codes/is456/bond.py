@@ -37,8 +37,8 @@ def development_length(phi: Floats, f_yd: float, tau_bd: float) -> Array:
     """Development for the full design strength, mm.
 
     phi : number or array, mm; 6 to 40
-    f_yd : number, MPa
-    tau_bd : number, MPa
+    f_yd : number, MPa; 200 to 500
+    tau_bd : number, MPa; 0.5 to 6
 
     >>> round(float(development_length(20.0, 361.05, 2.24)), 2)
     805.92
@@ -49,7 +49,7 @@ def development_length(phi: Floats, f_yd: float, tau_bd: float) -> Array:
 def bundle_factor(bars: int) -> float:
     """On the development of bars in contact (26.2.1.2).
 
-    bars : number
+    bars : number; 1 to 4
 
     >>> bundle_factor(4)
     1.33
@@ -62,7 +62,7 @@ def bend_value(phi: float, angle: float) -> float:
     """Anchorage value of a bend by its angle in degrees, mm.
 
     phi : number, mm; 6 to 40
-    angle : number
+    angle : number; 0 to 180
 
     >>> round(float(bend_value(20.0, 90.0)), 2)
     160.0
@@ -70,12 +70,12 @@ def bend_value(phi: float, angle: float) -> float:
     return min(4.0 * phi * angle / 45.0, 16.0 * phi)
 
 
-@clause("26.2.2.4", "l_ext", "8 phi beyond 90 degrees, 6 phi beyond 135, 4 phi beyond 180", "mm")
+@clause("26.2.2.4", "l_ext", (("angle <= 90", "8 phi"), ("angle <= 135", "6 phi"), ("", "4 phi")), "mm")
 def stirrup_extension(phi: float, angle: float) -> float:
     """Length of a stirrup's end beyond its bend, mm.
 
     phi : number, mm; 6 to 40
-    angle : number
+    angle : number; one of 90, 135, 180
 
     >>> round(float(stirrup_extension(8.0, 135.0)), 2)
     48.0
@@ -88,8 +88,8 @@ def lap_factor(above: Floats, corner: Floats) -> Array:
     """Factor on laps: `above` (bool) at the top of a section as cast with cover of less than 2 phi; `corner` in a corner with such cover
     to either face, or laps less than max(75 mm; 6 phi) apart.
 
-    above : number or array
-    corner : number or array
+    above : number or array; 0 to 1
+    corner : number or array; 0 to 1
 
     >>> round(float(lap_factor(1.0, 0.0)), 4)
     1.4
@@ -101,7 +101,8 @@ def lap_factor(above: Floats, corner: Floats) -> Array:
 def laps_are_close(clear: Floats, phi: Floats) -> Mask:
     """Whether adjacent laps count as close (26.2.5.1(c)).
 
-    clear, phi : numbers or arrays, mm
+    clear : number or arrays, mm; above 0
+    phi : number or arrays, mm; 6 to 40
 
     >>> bool(laps_are_close(76.0, 10.0))
     False
@@ -109,15 +110,15 @@ def laps_are_close(clear: Floats, phi: Floats) -> Mask:
     return np.asarray(np.asarray(clear) < np.maximum(75.0, 6.0 * np.asarray(phi)))
 
 
-@clause("26.2.5.1(c)", "l_lap", "max(max(max(alpha_lap L_d; 30 phi); 15 phi); 200)", "mm", names={
-    "l_d": ("L_d", "mm"), "factor": ("alpha_lap", ""), "phi": ("phi", "mm"), "least": ("least", "")})  # fmt: skip
+@clause("26.2.5.1(c)", "l_lap", "max(max(alpha_lap L_d; max(n_min; 15) phi); 200)", "mm", names={
+    "l_d": ("L_d", "mm"), "factor": ("alpha_lap", ""), "phi": ("phi", "mm"), "least": ("n_min", "")})  # fmt: skip
 def lap_length(l_d: Floats, factor: Floats, phi: Floats, least: float = 30.0) -> Array:
     """Lap in flexural tension, mm; in direct tension 2 L_d, in compression L_d and 24 phi (`least` diameters).
 
-    l_d : number or array, mm (L_d)
-    factor : number or array (alpha_lap)
+    l_d : number or array, mm (L_d); 0 or more
+    factor : number or array (alpha_lap); 0 or more
     phi : number or array, mm; 6 to 40
-    least : number
+    least : number (n_min); 0 or more
 
     >>> round(float(lap_length(940.2, 1.4, 20.0)), 2)
     1316.28

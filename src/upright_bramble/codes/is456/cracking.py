@@ -28,7 +28,7 @@ def table_distance(f_y: float, redistribution: float = 0.0) -> float:
     higher one, beyond Fe 500 in proportion.
 
     f_y : number, MPa; 250 to 550
-    redistribution : number
+    redistribution : number; 0 to 30
 
     >>> round(float(table_distance(415.0)), 2)
     180.0
@@ -43,8 +43,8 @@ def maximum_clear_distance(table: float, f_s: Floats) -> Array:
     """The same, and what the table is made from with the service stress that there is: it covers bars that redistribution stresses more.
 
 
-    table : number, mm (a_T15)
-    f_s : number or array, MPa
+    table : number, mm (a_T15); 0 or more
+    f_s : number or array, MPa; above 0
 
     >>> round(float(maximum_clear_distance(180.0, 250.0)), 2)
     180.0
@@ -56,7 +56,7 @@ def maximum_clear_distance(table: float, f_s: Floats) -> Array:
 def clear_distance(s: Floats, phi: Floats) -> Array:
     """Of bars whose centres are `s` apart, mm.
 
-    s : number or array, mm
+    s : number or array, mm; 0 or more
     phi : number or array, mm; 6 to 40
 
     >>> round(float(clear_distance(150.0, 20.0)), 2)
@@ -69,11 +69,11 @@ def clear_distance(s: Floats, phi: Floats) -> Array:
 def bar_stress(alpha_e: Floats, m: Floats, depth_s: Floats, x: Floats, i: Floats) -> Array:
     """Stress of bars of a cracked section, MPa.
 
-    alpha_e : number or array (m)
-    m : number or array, N mm (M)
-    depth_s : number or array, mm (d_s)
-    x : number or array, mm
-    i : number or array, mm4 (I)
+    alpha_e : number or array (m); 1 to 60
+    m : number or array, N mm (M); 0 or more
+    depth_s : number or array, mm (d_s); 0 or more
+    x : number or array, mm; 0 to depth_s
+    i : number or array, mm4 (I); above 0
 
     >>> round(float(bar_stress(15.0, 150.0e6, 550.0, 220.0, 3.5e9)), 2)
     212.14
@@ -85,8 +85,8 @@ def bar_stress(alpha_e: Floats, m: Floats, depth_s: Floats, x: Floats, i: Floats
 def distance_to_bar(s: Floats, c: Floats, phi: Floats) -> Array:
     """From a place on the face midway between bars, `s` apart, to the nearest bar whose centre is `c` inside, mm.
 
-    s : number or array, mm
-    c : number or array, mm
+    s : number or array, mm; 0 or more
+    c : number or array, mm; 0 or more
     phi : number or array, mm; 6 to 40
 
     >>> round(float(distance_to_bar(150.0, 50.0, 20.0)), 2)
@@ -99,11 +99,11 @@ def distance_to_bar(s: Floats, c: Floats, phi: Floats) -> Array:
 def face_strain(f_s: Floats, depth: Floats, x: Floats, depth_s: Floats, e_s: float = E_S) -> Array:
     """Strain at the tension face without what the concrete carries there.
 
-    f_s : number or array, MPa
-    depth : number or array, mm (D); above 0
-    x : number or array, mm
-    depth_s : number or array, mm (d_s)
-    e_s : number, MPa (E_s)
+    f_s : number or array, MPa; 0 or more
+    depth : number or array, mm (D); depth_s or more
+    x : number or array, mm; 0 to 0.9 depth_s
+    depth_s : number or array, mm (d_s); 50 or more
+    e_s : number, MPa (E_s); 190000 to 210000
 
     >>> round(float(face_strain(250.0, 600.0, 220.0, 550.0)), 10)
     0.0014393939
@@ -115,13 +115,13 @@ def face_strain(f_s: Floats, depth: Floats, x: Floats, depth_s: Floats, e_s: flo
 def mean_strain(eps_1: Floats, b: Floats, depth: Floats, x: Floats, a_st: Floats, d: Floats, e_s: float = E_S) -> Array:
     """Average strain at the tension face.
 
-    eps_1 : number or array
+    eps_1 : number or array; 0 to 0.01
     b : number or array, mm; above 0
-    depth : number or array, mm (D); above 0
-    x : number or array, mm
-    a_st : number or array, mm2 (A_st)
-    d : number or array, mm; above 0
-    e_s : number, MPa (E_s)
+    depth : number or array, mm (D); d or more
+    x : number or array, mm; 0 to 0.9 d
+    a_st : number or array, mm2 (A_st); above 0
+    d : number or array, mm; 50 or more
+    e_s : number, MPa (E_s); 190000 to 210000
 
     >>> round(float(mean_strain(0.0012, 300.0, 600.0, 220.0, 1500.0, 550.0)), 10)
     0.0010541414
@@ -135,11 +135,11 @@ def mean_strain(eps_1: Floats, b: Floats, depth: Floats, x: Floats, a_st: Floats
 def crack_width(a_cr: Floats, eps_m: Floats, c_min: Floats, depth: Floats, x: Floats) -> Array:
     """Design surface crack width, mm.
 
-    a_cr : number or array, mm
-    eps_m : number or array
-    c_min : number or array, mm
-    depth : number or array, mm (D); above 0
-    x : number or array, mm
+    a_cr : number or array, mm; 0 or more
+    eps_m : number or array; 0 to 0.01
+    c_min : number or array, mm; 0 to a_cr
+    depth : number or array, mm (D); 50 or more
+    x : number or array, mm; 0 to 0.9 depth
 
     >>> round(float(crack_width(80.0, 0.001, 40.0, 600.0, 220.0)), 4)
     0.1983
@@ -151,7 +151,7 @@ def crack_width(a_cr: Floats, eps_m: Floats, c_min: Floats, depth: Floats, x: Fl
 def side_face_steel(web_area: float) -> float:
     """26.5.1.3: of each face of a web deeper than 750 mm, mm2.
 
-    web_area : number, mm2
+    web_area : number, mm2; 0 or more
 
     >>> side_face_steel(315000.0)
     157.5
@@ -162,7 +162,7 @@ def side_face_steel(web_area: float) -> float:
 def side_face_spacing(b: float) -> float:
     """26.5.1.3: distance of those bars, mm.
 
-    b : number, mm
+    b : number, mm; above 0
 
     >>> side_face_spacing(350.0)
     300.0

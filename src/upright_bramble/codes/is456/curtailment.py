@@ -35,7 +35,7 @@ def cut_off_shear(resistance: float, twice: bool) -> float:
     """Shear up to which bars may stop in tension, N: (a) two thirds of what is permitted; (c) three quarters where bars up to 36 mm leave
     `twice` the area that is required.
 
-    resistance : number, N (V_uR)
+    resistance : number, N (V_uR); 0 or more
     twice : true or false
 
     >>> round(float(cut_off_shear(150.0e3, False)), 2)
@@ -49,7 +49,7 @@ def excess_stirrups(b: float, s: float, f_y: float) -> float:
     """Stirrups beyond those for shear and torsion along three quarters of d of a bar that stops in tension, mm2.
 
     b : number, mm; above 0
-    s : number, mm
+    s : number, mm; 0 or more
     f_y : number, MPa; 250 to 550
 
     >>> round(float(excess_stirrups(300.0, 150.0, 415.0)), 2)
@@ -63,10 +63,10 @@ def development_limit(m_1: Floats, v_u: Floats, l_o: Floats, held: float = 1.3) 
     """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their ends, 1.0 at an indirect one
     and at points of inflection.
 
-    m_1 : number or array, N mm (M_1)
-    v_u : number or array, N (V_u)
-    l_o : number or array, mm (L_o)
-    held : number
+    m_1 : number or array, N mm (M_1); 0 or more
+    v_u : number or array, N (V_u); above 0
+    l_o : number or array, mm (L_o); 0 or more
+    held : number; 1 to 1.3
 
     >>> round(float(development_limit(120.0e6, 150.0e3, 200.0, 1.0)), 2)
     1000.0
@@ -80,7 +80,7 @@ def beyond_inflection(d: float, phi: float, l_n: float) -> float:
 
     d : number, mm; above 0
     phi : number, mm; 6 to 40
-    l_n : number, mm
+    l_n : number, mm; above 0
 
     >>> round(float(beyond_inflection(450.0, 20.0, 8000.0)), 2)
     500.0

@@ -22,7 +22,7 @@ def service_stress(f_y: float, provided: float = 1.0) -> float:
     """Estimated service stress of tension bars, MPa; `provided` over required steel.
 
     f_y : number, MPa; 250 to 550
-    provided : number (r_prov)
+    provided : number (r_prov); above 0
 
     >>> round(float(service_stress(415.0, 1.0)), 2)
     240.7
@@ -34,8 +34,8 @@ def service_stress(f_y: float, provided: float = 1.0) -> float:
 def tension_factor_by_log(f_s: float, lg: float) -> float:
     """With the decimal logarithm of 1/p_t taken already.
 
-    f_s : number, MPa
-    lg : number (lg_p)
+    f_s : number, MPa; 0 or more
+    lg : number (lg_p); -3 to 1.1
 
     >>> round(float(tension_factor_by_log(240.0, 0.0)), 4)
     1.0022
@@ -46,8 +46,8 @@ def tension_factor_by_log(f_s: float, lg: float) -> float:
 def tension_factor(p_t: float, f_s: float) -> float:
     """Modification factor for tension reinforcement: the curves of Figure 4 as SP 24 has them, no more than 2.
 
-    p_t : number; percentage of tension steel
-    f_s : number, MPa
+    p_t : number (percentage of tension steel); 0 to 4
+    f_s : number, MPa; 0 or more
 
     >>> round(tension_factor(1.0, 240.0), 4)
     1.0022
@@ -59,7 +59,7 @@ def tension_factor(p_t: float, f_s: float) -> float:
 def compression_factor(percent: Floats) -> Array:
     """Modification factor for compression reinforcement, in percent of b d.
 
-    percent : number or array (p_c)
+    percent : number or array (p_c); 0 to 4
 
     >>> round(float(compression_factor(0.5)), 4)
     1.1429
@@ -72,7 +72,7 @@ def compression_factor(percent: Floats) -> Array:
 def flange_factor(ratio: float) -> float:
     """Reduction factor of flanged beams for the ratio of web to flange width.
 
-    ratio : number (r_b)
+    ratio : number (r_b); 0 or more
 
     >>> round(float(flange_factor(0.4)), 4)
     0.8286
@@ -84,7 +84,7 @@ def flange_factor(ratio: float) -> float:
 def long_span_factor(l: float) -> float:  # noqa: E741 - the standard's symbol
     """Factor for spans above 10 m.
 
-    l : number, mm
+    l : number, mm; above 0
 
     >>> round(float(long_span_factor(12000.0)), 4)
     0.8333
@@ -97,11 +97,11 @@ def long_span_factor(l: float) -> float:  # noqa: E741 - the standard's symbol
 def permitted_ratio(basic: float, tension: float, compression: float = 1.0, flange: float = 1.0, long: float = 1.0) -> float:
     """Permitted ratio of span to effective depth.
 
-    basic : number
-    tension : number (k_t)
-    compression : number (k_c)
-    flange : number (k_f)
-    long : number (k_l)
+    basic : number; above 0
+    tension : number (k_t); 0 to 2
+    compression : number (k_c); 1 to 1.5
+    flange : number (k_f); 0.8 to 1
+    long : number (k_l); 0 to 1
 
     >>> round(float(permitted_ratio(20.0, 1.0022)), 2)
     20.04
@@ -112,7 +112,7 @@ def permitted_ratio(basic: float, tension: float, compression: float = 1.0, flan
 def deflection_limit(l: float, after_partitions: bool = False) -> float:  # noqa: E741
     """23.2: final deflection; that after partitions and finishes, mm.
 
-    l : number, mm
+    l : number, mm; above 0
     after_partitions : true or false
 
     >>> deflection_limit(6000.0)
@@ -124,7 +124,7 @@ def deflection_limit(l: float, after_partitions: bool = False) -> float:  # noqa
 def continuity_factor(k_2: float) -> float:
     """k_1 of Table 25, straight between its values.
 
-    k_2 : number
+    k_2 : number; 0 or more
 
     >>> continuity_factor(0.85)
     0.23
@@ -136,9 +136,9 @@ def continuity_factor(k_2: float) -> float:
 def continuous_value(k_2: float, at_supports: tuple[float, float], at_middle: float) -> float:
     """C-2.2: a value of a continuous beam, weighted between its supports and midspan.
 
-    k_2 : number
+    k_2 : number; 0 or more
     at_supports : two numbers
-    at_middle : number
+    at_middle : number; either sign
 
     >>> continuous_value(1.0, (2.0, 4.0), 5.0)
     4.0
@@ -157,9 +157,9 @@ def continuous_value(k_2: float, at_supports: tuple[float, float], at_middle: fl
 def long_term_deflection(immediate: Floats, creep: Floats, permanent: Floats) -> Array:
     """Short-term deflection of the service load, and what creep and shrinkage add under the permanent load, mm.
 
-    immediate : number or array, mm (a_i)
-    creep : number or array, mm (a_icc)
-    permanent : number or array, mm (a_perm)
+    immediate : number or array, mm (a_i); 0 or more
+    creep : number or array, mm (a_icc); 0 or more
+    permanent : number or array, mm (a_perm); 0 or more
 
     >>> round(float(long_term_deflection(8.6, 14.0, 6.0)), 2)
     16.6
@@ -171,8 +171,8 @@ def long_term_deflection(immediate: Floats, creep: Floats, permanent: Floats) ->
 def deflection_after(total: Floats, before: Floats) -> Array:
     """After partitions and finishes, mm.
 
-    total : number or array, mm (a_lt)
-    before : number or array, mm (a_before)
+    total : number or array, mm (a_lt); 0 or more
+    before : number or array, mm (a_before); 0 or more
 
     >>> round(float(deflection_after(16.0, 6.0)), 2)
     10.0
@@ -184,7 +184,7 @@ def deflection_after(total: Floats, before: Floats) -> Array:
 def actual_ratio(l: float, d: float) -> float:  # noqa: E741 - the standard's symbol
     """Span over effective depth.
 
-    l : number, mm
+    l : number, mm; above 0
     d : number, mm; above 0
 
     >>> actual_ratio(6000.0, 500.0)

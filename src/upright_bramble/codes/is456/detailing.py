@@ -21,7 +21,7 @@ def compression_stirrup_spacing(phi: Floats, least: Floats) -> Array:
     """Largest pitch of stirrups along bars in compression, mm; `least` lateral dimension.
 
     phi : number or array, mm; 6 to 40
-    least : number or array, mm
+    least : number or array, mm; 0 or more
 
     >>> round(float(compression_stirrup_spacing(16.0, 300.0)), 2)
     256.0
@@ -46,7 +46,7 @@ def clear_spacing(phi: Floats, aggregate: float) -> Array:
     """Least horizontal distance between bars, mm.
 
     phi : number or array, mm; 6 to 40
-    aggregate : number, mm (h_agg)
+    aggregate : number, mm (h_agg); above 0
 
     >>> round(float(clear_spacing(20.0, 20.0)), 2)
     25.0
@@ -59,7 +59,7 @@ def row_spacing(phi: Floats, aggregate: float) -> Array:
     """Least vertical distance between rows, mm.
 
     phi : number or array, mm; 6 to 40
-    aggregate : number, mm (h_agg)
+    aggregate : number, mm (h_agg); above 0
 
     >>> round(float(row_spacing(20.0, 40.0)), 2)
     26.67
@@ -73,7 +73,7 @@ def bearing_limit(f_ck: float, phi: float, a_b: float) -> float:
 
     f_ck : number, MPa; 15 to 55
     phi : number, mm; 6 to 40
-    a_b : number, mm (a)
+    a_b : number, mm (a); above 0
 
     >>> round(float(bearing_limit(25.0, 20.0, 60.0)), 2)
     22.5
@@ -85,9 +85,9 @@ def bearing_limit(f_ck: float, phi: float, a_b: float) -> float:
 def mandrel_for_bearing(f_bt: float, phi: float, limit: float) -> float:
     """Mandrel with which the bearing stress is no more than that, mm.
 
-    f_bt : number, N (F_bt)
+    f_bt : number, N (F_bt); 0 or more
     phi : number, mm; 6 to 40
-    limit : number, MPa (f_b,max)
+    limit : number, MPa (f_b,max); 5 to 100
 
     >>> round(float(mandrel_for_bearing(100.0e3, 20.0, 22.5)), 2)
     444.44
@@ -100,7 +100,7 @@ def bend_radius(phi: float, k: float = K_MAIN) -> float:
     """Radius of bends, mm.
 
     phi : number, mm; 6 to 40
-    k : number
+    k : number; 0 or more
 
     >>> round(float(bend_radius(20.0)), 2)
     80.0
@@ -113,7 +113,7 @@ def hook_allowance(phi: float, k: float) -> float:
     """Length that a hook adds to a bar, mm, in whole diameters: 9 phi for k = 2.
 
     phi : number, mm; 6 to 40
-    k : number
+    k : number; 0 or more
 
     >>> round(float(hook_allowance(1.0, 2.0)), 4)
     9.0
@@ -126,7 +126,7 @@ def bend_allowance(phi: float, k: float) -> float:
     """Length that a standard bend adds to a bar, mm: 5 phi for k = 2.
 
     phi : number, mm; 6 to 40
-    k : number
+    k : number; 0 or more
 
     >>> round(float(bend_allowance(1.0, 2.0)), 4)
     5.0
@@ -138,7 +138,7 @@ def bend_allowance(phi: float, k: float) -> float:
 def minimum_leg(r: float, phi: float) -> float:
     """Outer length of the leg beyond a bend: the curve and 4 phi, mm.
 
-    r : number, mm
+    r : number, mm; 0 or more
     phi : number, mm; 6 to 40
 
     >>> round(float(minimum_leg(80.0, 20.0)), 2)

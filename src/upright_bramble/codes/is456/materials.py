@@ -27,12 +27,12 @@ CREEP = ((7.0, 2.2), (28.0, 1.6), (365.0, 1.1))  # 6.2.5.1, by age at loading in
 LIMITING_RATIO = {250.0: 0.53, 415.0: 0.48, 500.0: 0.46, 550.0: 0.44}  # 38.1 note; 550 by its formula
 
 
-@clause("38.1(e)", "f_yd", "0.87 f_y", "MPa")
+@clause("38.1(e)", "f_yd", (("gamma_s < 1.15", "f_y/gamma_s"), ("gamma_s <= 1.15", "0.87 f_y"), ("", "f_y/gamma_s")), "MPa")
 def design_yield(f_y: float, gamma_s: float = 1.15) -> float:
     """Design strength of bars, MPa, with 1/1.15 as it is printed.
 
     f_y : number, MPa; 250 to 550
-    gamma_s : number
+    gamma_s : number; 1 to 1.5
 
     >>> round(float(design_yield(415.0)), 2)
     361.05
@@ -45,7 +45,7 @@ def design_strength(f_ck: float, gamma_c: float = 1.5) -> float:
     """Greatest design stress of concrete in bending, MPa.
 
     f_ck : number, MPa; 15 to 55
-    gamma_c : number
+    gamma_c : number; 1 to 2
 
     >>> round(float(design_strength(25.0)), 2)
     11.17
@@ -81,7 +81,7 @@ def flexural_strength(f_ck: float) -> float:
 def creep_coefficient(age: float) -> float:
     """Ultimate creep coefficient for the age at loading in days, by the logarithm of time between the values.
 
-    age : number
+    age : number; 1 or more
 
     >>> round(float(creep_coefficient(28.0)), 4)
     1.6
@@ -94,8 +94,8 @@ def creep_coefficient(age: float) -> float:
 def long_term_modulus(e_c: float, theta: float) -> float:
     """Modulus under lasting loads, MPa.
 
-    e_c : number, MPa (E_c)
-    theta : number
+    e_c : number, MPa (E_c); 15000 to 40000
+    theta : number; 0 to 5
 
     >>> round(float(long_term_modulus(25000.0, 1.6)), 2)
     9615.38
@@ -107,7 +107,7 @@ def long_term_modulus(e_c: float, theta: float) -> float:
 def working_stress_ratio(sigma_cbc: float) -> float:
     """Modular ratio of the working stress method.
 
-    sigma_cbc : number, MPa
+    sigma_cbc : number, MPa; 5 to 20
 
     >>> round(float(working_stress_ratio(7.0)), 2)
     13.33
@@ -118,7 +118,8 @@ def working_stress_ratio(sigma_cbc: float) -> float:
 def steel_curve(f_y: float, f_yd: float) -> tuple[tuple[float, ...], tuple[float, ...]]:
     """Strains and stresses of Figure 23 up to the 0.2 % proof stress; of mild steel, up to its yield.
 
-    f_y, f_yd : numbers, MPa
+    f_y : number, MPa; 250 to 550
+    f_yd : number, MPa; 200 to 500
 
     >>> [round(v, 5) for v in steel_curve(415.0, 415.0 / 1.15)[0]]
     [0.0, 0.00144, 0.00163, 0.00192, 0.00241, 0.00276, 0.0038]
@@ -127,7 +128,7 @@ def steel_curve(f_y: float, f_yd: float) -> tuple[tuple[float, ...], tuple[float
     return (0.0, *(share * f_yd / E_S + lasting for share, lasting in points)), (0.0, *(share * f_yd for share, _ in points))
 
 
-@clause("38.1 note", "x_u,max/d", "0.53, 0.48, 0.46, 0.44 of Fe 250, 415, 500, 550")
+@clause("38.1 note", "x_u,max/d", "0.53, 0.48, 0.46, 0.44 of Fe 250, 415, 500, 550; of others 700/(1100 + 0.87 f_y)")
 def limiting_ratio(f_y: float, printed: bool = True) -> float:
     """Largest neutral axis depth over d: as `printed`, else (and for other grades) by 38.1(f).
 
@@ -193,8 +194,9 @@ class MaterialsClauses(MaterialsPart):
 def stress_of(strain: Floats, f_y: float, f_yd: float) -> Array:
     """Design stress of a bar by Figure 23, MPa.
 
-    strain : number or array
-    f_y, f_yd : numbers, MPa
+    strain : number or array; 0 to 0.1
+    f_y : number, MPa; 250 to 550
+    f_yd : number, MPa; 200 to 500
 
     >>> round(float(stress_of(0.00192, 415.0, 415.0 / 1.15)), 1)
     324.5

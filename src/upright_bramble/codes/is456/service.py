@@ -20,9 +20,9 @@ from upright_bramble.section.cracked import Elastic
 def cracking_moment(f_cr: float, i_gr: Floats, y_t: Floats) -> Array:
     """Cracking moment, N mm; y_t from the centroid to the tension face.
 
-    f_cr : number, MPa
-    i_gr : number or array, mm4 (I_gr)
-    y_t : number or array, mm
+    f_cr : number, MPa; 2 to 6
+    i_gr : number or array, mm4 (I_gr); above 0
+    y_t : number or array, mm; above 0
 
     >>> round(float(cracking_moment(3.5, 5.4e9, 300.0)), 2)
     63000000.0
@@ -41,14 +41,14 @@ def effective_inertia(i_r: Floats, ratio: Floats, z: Floats, d: Floats, x: Float
     """Effective second moment between the cracked and the gross one, mm4; `ratio` of M_r to the greatest service moment.
 
 
-    i_r : number or array, mm4 (I_r)
-    ratio : number or array (r_M)
-    z : number or array, mm
+    i_r : number or array, mm4 (I_r); 0 or more
+    ratio : number or array (r_M); 0 or more
+    z : number or array, mm; 0 or more
     d : number or array, mm; above 0
-    x : number or array, mm
-    b_w : number or array, mm
+    x : number or array, mm; 0 or more
+    b_w : number or array, mm; above 0
     b : number or array, mm; above 0
-    i_gr : number or array, mm4 (I_gr)
+    i_gr : number or array, mm4 (I_gr); above 0
 
     >>> round(float(effective_inertia(2.0e9, 0.5, 497.0, 550.0, 160.0, 300.0, 300.0, 5.4e9)), 2)
     2273709528.91
@@ -67,7 +67,7 @@ def shrinkage_factor(p_t: Floats, p_c: Floats) -> Array:
     """Factor of shrinkage curvature for the percentages of tension and compression steel.
 
     p_t : number or array; 0.15 to 3
-    p_c : number or array
+    p_c : number or array; 0 to 4
 
     >>> round(float(shrinkage_factor(0.8, 0.2)), 4)
     0.483
@@ -82,8 +82,8 @@ def shrinkage_factor(p_t: Floats, p_c: Floats) -> Array:
 def shrinkage_curvature(k_4: Floats, eps_cs: Floats, depth: Floats) -> Array:
     """Curvature of shrinkage, 1/mm.
 
-    k_4 : number or array
-    eps_cs : number or array
+    k_4 : number or array; 0 or more
+    eps_cs : number or array; 0 to 0.001
     depth : number or array, mm (D); above 0
 
     >>> round(float(shrinkage_curvature(0.48, 0.0003, 600.0)), 10)
@@ -99,8 +99,8 @@ def shrinkage_deflection(support: str, psi_cs: float, l: float) -> float:  # noq
     """Of shrinkage by the shape factor k_3 (C-3.1), mm; the program integrates the curvature instead.
 
     support : text
-    psi_cs : number, 1/mm
-    l : number, mm
+    psi_cs : number, 1/mm; either sign
+    l : number, mm; above 0
 
     >>> round(shrinkage_deflection("cantilever", 0.0003 / 600.0, 6000.0), 1)
     9.0
@@ -112,9 +112,9 @@ def shrinkage_deflection(support: str, psi_cs: float, l: float) -> float:  # noq
 def curvature(m: Floats, e_eff: Floats, i_eff: Floats) -> Array:
     """Of a section, 1/mm.
 
-    m : number or array, N mm (M)
-    e_eff : number or array, MPa (E)
-    i_eff : number or array, mm4 (I_eff)
+    m : number or array, N mm (M); 0 or more
+    e_eff : number or array, MPa (E); 5000 to 40000
+    i_eff : number or array, mm4 (I_eff); above 0
 
     >>> round(float(curvature(120.0e6, 25000.0, 2.5e9)), 10)
     1.92e-06
@@ -126,8 +126,8 @@ def curvature(m: Floats, e_eff: Floats, i_eff: Floats) -> Array:
 def total_curvature(kappa: Floats, psi_cs: Floats) -> Array:
     """With shrinkage, 1/mm.
 
-    kappa : number or array, 1/mm
-    psi_cs : number or array, 1/mm
+    kappa : number or array, 1/mm; either sign
+    psi_cs : number or array, 1/mm; either sign
 
     >>> round(float(total_curvature(2.0e-6, 0.2e-6)), 10)
     2.2e-06

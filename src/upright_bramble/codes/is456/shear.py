@@ -36,7 +36,7 @@ def _grade(f_ck: float) -> float:
 def percentage(a_st: Floats, b: Floats, d: Floats) -> Array:
     """Percentage of tension steel that goes on for d beyond the section.
 
-    a_st : number or array, mm2 (A_st)
+    a_st : number or array, mm2 (A_st); 0 or more
     b : number or array, mm; above 0
     d : number or array, mm; above 0
 
@@ -59,7 +59,13 @@ def concrete_stress(p_t: Floats, f_ck: float) -> Array:
     return np.asarray(np.interp(p_t, PERCENTAGES, STRENGTH[_grade(f_ck)]))
 
 
-@clause("SP 24, 40.2", "tau_c", "0.85 sqrt(0.8 f_ck) (sqrt(1 + 5 beta) - 1)/(6 beta)", "MPa", where={"beta": "max(0.8 f_ck/(6.89 p_t); 1)"})
+@clause(
+    "SP 24, 40.2",
+    "tau_c",
+    "0.85 sqrt(0.8 min(f_ck; 40)) (sqrt(1 + 5 beta) - 1)/(6 beta)",
+    "MPa",
+    where={"beta": "max(0.8 min(f_ck; 40)/(6.89 min(p_t; 3)); 1)"},
+)
 def concrete_stress_by_formula(p_t: Floats, f_ck: float) -> Array:
     """The formula behind Table 19, MPa: f_ck of no more than 40, p_t of no more than 3.
 
@@ -90,8 +96,8 @@ def maximum_stress(f_ck: float) -> float:
 def compression_factor(p_u: Floats, a_g: Floats, f_ck: float) -> Array:
     """On tau_c of members in axial compression.
 
-    p_u : number or array, N (P_u)
-    a_g : number or array, mm2 (A_g)
+    p_u : number or array, N (P_u); 0 or more
+    a_g : number or array, mm2 (A_g); above 0
     f_ck : number, MPa; 15 to 55
 
     >>> round(float(compression_factor(300.0e3, 180000.0, 20.0)), 4)
@@ -104,7 +110,7 @@ def compression_factor(p_u: Floats, a_g: Floats, f_ck: float) -> Array:
 def nominal_stress(v_u: Floats, b: Floats, d: Floats) -> Array:
     """Nominal shear stress, MPa.
 
-    v_u : number or array, N (V_u)
+    v_u : number or array, N (V_u); 0 or more
     b : number or array, mm; above 0
     d : number or array, mm; above 0
 
@@ -114,12 +120,12 @@ def nominal_stress(v_u: Floats, b: Floats, d: Floats) -> Array:
     return np.asarray(np.asarray(v_u) / (np.asarray(b) * d))
 
 
-@clause("40.4(a)", "V_us", "0.87 f_y a_sv d", "N", names={**NAMES, "f_yd": ("0.87 f_y", "MPa")})
+@clause("40.4(a)", "V_us", "f_yd a_sv d", "N", names={**NAMES, "f_yd": ("f_yd", "MPa")})
 def stirrup_strength(asv_sv: Floats, f_yd: float, d: Floats) -> Array:
     """Shear that vertical stirrups carry, N.
 
-    asv_sv : number or array, mm2/mm (a_sv)
-    f_yd : number, MPa (0.87 f_y)
+    asv_sv : number or array, mm2/mm (a_sv); 0 or more
+    f_yd : number, MPa (f_yd = 0.87 f_y); 200 to 500
     d : number or array, mm; above 0
 
     >>> round(float(stirrup_strength(0.67, 361.05, 550.0)), 2)
@@ -131,9 +137,9 @@ def stirrup_strength(asv_sv: Floats, f_yd: float, d: Floats) -> Array:
 def bent_up_strength(a_sv: float, f_yd: float, sine: float) -> float:
     """Shear that a single bar or group bent up at one place carries (40.4(c)), N.
 
-    a_sv : number, mm2
-    f_yd : number, MPa
-    sine : number; of its angle
+    a_sv : number, mm2; 0 or more
+    f_yd : number, MPa; 200 to 500
+    sine : number (of its angle); 0 to 1
 
     >>> round(bent_up_strength(628.3, 361.05, 0.70711) / 1e3, 1)
     160.4
@@ -144,7 +150,7 @@ def bent_up_strength(a_sv: float, f_yd: float, sine: float) -> float:
 def bent_up_share(v_bent: float, required: float) -> float:
     """Of bent-up bars no more than half of what shear reinforcement has to carry (40.4), N.
 
-    v_bent, required : numbers, N
+    v_bent, required : numbers, N; 0 or more
 
     >>> bent_up_share(160.0e3, 200.0e3)
     100000.0
@@ -157,7 +163,7 @@ def minimum_stirrups(b: Floats, f_yd: float) -> Array:
     """Minimum stirrups, mm2/mm; f_y of no more than 415 MPa.
 
     b : number or array, mm; above 0
-    f_yd : number, MPa
+    f_yd : number, MPa; 200 to 500
 
     >>> round(float(minimum_stirrups(300.0, 361.05)), 4)
     0.3324
@@ -169,10 +175,10 @@ def minimum_stirrups(b: Floats, f_yd: float) -> Array:
 def stirrups_for(tau_v: Floats, tau_c: Floats, b: Floats, f_yd: float) -> Array:
     """Stirrups that carry what the concrete does not, mm2/mm.
 
-    tau_v : number or array, MPa
-    tau_c : number or array, MPa
+    tau_v : number or array, MPa; 0 or more
+    tau_c : number or array, MPa; 0 to 2
     b : number or array, mm; above 0
-    f_yd : number, MPa
+    f_yd : number, MPa; 200 to 500
 
     >>> round(float(stirrups_for(1.5, 0.56, 300.0, 361.05)), 4)
     0.7811
@@ -184,7 +190,7 @@ def stirrups_for(tau_v: Floats, tau_c: Floats, b: Floats, f_yd: float) -> Array:
 def crushing_resistance(tau_c_max: float, b: Floats, d: Floats) -> Array:
     """Shear that is never exceeded, N.
 
-    tau_c_max : number, MPa (tau_c,max)
+    tau_c_max : number, MPa (tau_c,max); 2 to 5
     b : number or array, mm; above 0
     d : number or array, mm; above 0
 
@@ -206,14 +212,14 @@ def maximum_spacing(d: Floats) -> Array:
     return np.asarray(np.minimum(0.75 * np.asarray(d, dtype=float), 300.0))
 
 
-@clause("40.5.1", "tau_c,enh", "min(2 d tau_c/a_v; tau_c,max)", "MPa")
+@clause("40.5.1", "tau_c,enh", "min(max(2 d/a_v; 1) tau_c; tau_c,max)", "MPa")
 def enhanced_stress(tau_c: Floats, d: Floats, a_v: Floats, tau_c_max: float) -> Array:
     """Strength within 2 d of a support, MPa; a_v from the face.
 
-    tau_c : number or array, MPa
+    tau_c : number or array, MPa; 0 to 2
     d : number or array, mm; above 0
-    a_v : number or array, mm
-    tau_c_max : number, MPa (tau_c,max)
+    a_v : number or array, mm; above 0
+    tau_c_max : number, MPa (tau_c,max); 2 to 5
 
     >>> round(float(enhanced_stress(0.5, 500.0, 500.0, 2.8)), 4)
     1.0
@@ -225,12 +231,12 @@ def enhanced_stress(tau_c: Floats, d: Floats, a_v: Floats, tau_c_max: float) -> 
 def stirrups_near_support(tau_v: float, tau_c: float, a_v: float, b: float, d: float, f_yd: float) -> float:
     """Stirrups within the middle three quarters of a_v, mm2.
 
-    tau_v : number, MPa
-    tau_c : number, MPa
-    a_v : number, mm
+    tau_v : number, MPa; 0 or more
+    tau_c : number, MPa; 0 to 2
+    a_v : number, mm; above 0
     b : number, mm; above 0
     d : number, mm; above 0
-    f_yd : number, MPa
+    f_yd : number, MPa; 200 to 500
 
     >>> round(float(stirrups_near_support(2.0, 0.5, 600.0, 300.0, 500.0, 361.05)), 2)
     581.64
@@ -242,10 +248,10 @@ def stirrups_near_support(tau_v: float, tau_c: float, a_v: float, b: float, d: f
 def design_resistance(tau_c: Floats, asv_sv: Floats, f_yd: float, tau_c_max: float, b: Floats, d: Floats) -> Array:
     """Shear resistance of concrete and stirrups, N.
 
-    tau_c : number or array, MPa
-    asv_sv : number or array, mm2/mm (a_sv)
-    f_yd : number, MPa
-    tau_c_max : number, MPa (tau_c,max)
+    tau_c : number or array, MPa; 0 to 2
+    asv_sv : number or array, mm2/mm (a_sv); 0 or more
+    f_yd : number, MPa; 200 to 500
+    tau_c_max : number, MPa (tau_c,max); 2 to 5
     b : number or array, mm; above 0
     d : number or array, mm; above 0
 
@@ -260,8 +266,8 @@ def design_resistance(tau_c: Floats, asv_sv: Floats, f_yd: float, tau_c_max: flo
 def suspension_stirrups(force: float, f_yd: float) -> float:
     """Stirrups that carry a whole reaction up, mm2.
 
-    force : number, N (V)
-    f_yd : number, MPa
+    force : number, N (V); 0 or more
+    f_yd : number, MPa; 200 to 500
 
     >>> round(float(suspension_stirrups(200.0e3, 361.05)), 2)
     553.94

@@ -1,4 +1,4 @@
-"""Under which symbols of IS 456 the arguments of its clause functions go, their units, and where formulas hold."""
+"""Under which symbols of IS 456 the arguments of its clause functions go, their units."""
 
 from __future__ import annotations
 
@@ -23,11 +23,6 @@ NAMES: Mapping[str, tuple[str, str]] = {
     "v_e": ("V_e", "N"), "v_u": ("V_u", "N"), "x": ("x", "mm"), "x_1": ("x_1", "mm"), "x_u": ("x_u", "mm"), "x_u_max": ("x_u,max", "mm"),
     "y_1": ("y_1", "mm"), "y_f": ("y_f", "mm"), "z": ("z", "mm"), "h": ("h", "mm"), "l_o": ("L_o", "mm"), "alpha_e": ("m", ""),
     "depth_s": ("d_s", "mm"), "i": ("I", "mm4"), "kappa": ("kappa", "1/mm"),
-}  # fmt: skip
-
-VALIDITY = {
-    "f_ck": "; 15 to 55", "f_y": "; 250 to 550", "b": "; above 0", "d": "; above 0", "depth": "; above 0", "phi": "; 6 to 40",
-    "p_t": "; 0.15 to 3",
 }  # fmt: skip
 
 clause = partial(working.clause, IS, names=NAMES)

@@ -23,8 +23,8 @@ SIDE_SHARE = 0.001  # 26.5.1.3: of the web, half of it at each face
 def equivalent_shear(v_u: Floats, t_u: Floats, b: Floats) -> Array:
     """Equivalent shear, N.
 
-    v_u : number or array, N (V_u)
-    t_u : number or array, N mm (T_u)
+    v_u : number or array, N (V_u); 0 or more
+    t_u : number or array, N mm (T_u); 0 or more
     b : number or array, mm; above 0
 
     >>> round(float(equivalent_shear(100.0e3, 30.0e6, 300.0)), 2)
@@ -37,7 +37,7 @@ def equivalent_shear(v_u: Floats, t_u: Floats, b: Floats) -> Array:
 def torsional_moment(t_u: Floats, depth: Floats, b: Floats) -> Array:
     """Moment that stands for a torque, on both faces, N mm.
 
-    t_u : number or array, N mm (T_u)
+    t_u : number or array, N mm (T_u); 0 or more
     depth : number or array, mm (D); above 0
     b : number or array, mm; above 0
 
@@ -51,8 +51,8 @@ def torsional_moment(t_u: Floats, depth: Floats, b: Floats) -> Array:
 def equivalent_moment(m_u: Floats, m_t: Floats) -> Array:
     """Equivalent moment of the face that M_u pulls, N mm.
 
-    m_u : number or array, N mm (M_u)
-    m_t : number or array, N mm (M_t)
+    m_u : number or array, N mm (M_u); 0 or more
+    m_t : number or array, N mm (M_t); either sign
 
     >>> round(float(equivalent_moment(120.0e6, 52.94e6)), 2)
     172940000.0
@@ -64,8 +64,8 @@ def equivalent_moment(m_u: Floats, m_t: Floats) -> Array:
 def opposite_moment(m_u: Floats, m_t: Floats) -> Array:
     """Equivalent moment of the other face, N mm.
 
-    m_u : number or array, N mm (M_u)
-    m_t : number or array, N mm (M_t)
+    m_u : number or array, N mm (M_u); 0 or more
+    m_t : number or array, N mm (M_t); either sign
 
     >>> round(float(opposite_moment(40.0e6, 52.94e6)), 2)
     12940000.0
@@ -77,11 +77,11 @@ def opposite_moment(m_u: Floats, m_t: Floats) -> Array:
 def transverse_steel(t_u: Floats, v_u: Floats, b_1: Floats, d_1: Floats, f_yd: float) -> Array:
     """Closed two-legged stirrups for torque and shear, mm2/mm; b_1, d_1 between centres of the corner bars.
 
-    t_u : number or array, N mm (T_u)
-    v_u : number or array, N (V_u)
-    b_1 : number or array, mm
-    d_1 : number or array, mm
-    f_yd : number, MPa
+    t_u : number or array, N mm (T_u); 0 or more
+    v_u : number or array, N (V_u); 0 or more
+    b_1 : number or array, mm; above 0
+    d_1 : number or array, mm; above 0
+    f_yd : number, MPa; 200 to 500
 
     >>> round(float(transverse_steel(30.0e6, 100.0e3, 230.0, 520.0, 361.05)), 4)
     0.9078
@@ -94,8 +94,8 @@ def transverse_steel(t_u: Floats, v_u: Floats, b_1: Floats, d_1: Floats, f_yd: f
 def maximum_spacing(x_1: Floats, y_1: Floats) -> Array:
     """Largest spacing of stirrups for torsion, mm; x_1, y_1 dimensions of the stirrup.
 
-    x_1 : number or array, mm
-    y_1 : number or array, mm
+    x_1 : number or array, mm; 0 or more
+    y_1 : number or array, mm; 0 or more
 
     >>> round(float(maximum_spacing(150.0, 640.0)), 2)
     150.0
@@ -108,8 +108,8 @@ def maximum_spacing(x_1: Floats, y_1: Floats) -> Array:
 def used_share(tau_ve: Floats, tau_c_max: float) -> Array:
     """Of the greatest shear stress.
 
-    tau_ve : number or array, MPa
-    tau_c_max : number, MPa (tau_c,max)
+    tau_ve : number or array, MPa; 0 or more
+    tau_c_max : number, MPa (tau_c,max); 2 to 5
 
     >>> round(float(used_share(1.58, 2.8)), 4)
     0.5643
