@@ -138,7 +138,7 @@ class _Planter(ast.NodeTransformer):
 
 
 def _tells(node: ast.AST) -> bool:
-    return isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in ("tell", "tell_line", "shared", "dropped")
+    return isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in ("tell", "record_line", "shared", "dropped")
 
 
 def places(path: Path) -> int:

@@ -244,7 +244,7 @@ def test_no_passing_beam_lacks_strength_anywhere(name, lengths, dead, live, dept
     raw = analyse(beam, code).design
     for i in range(0, len(at), 3):
         x = float(at.x[i])
-        inside = beam.sound[0] <= x <= beam.sound[1] and not any(abs(x - s.x) < 0.5 * s.width for s in beam.supports)
+        inside = beam.design_range[0] <= x <= beam.design_range[1] and not any(abs(x - s.x) < 0.5 * s.width for s in beam.supports)
         if not inside:
             continue
         for face, demand in (("bottom", raw.moment_max[i]), ("top", -raw.moment_min[i])):

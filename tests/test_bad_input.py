@@ -199,7 +199,7 @@ def test_mutated_files_never_crash(data):
 @pytest.mark.parametrize(
     ("cover", "words"),
     [
-        ("{exposure: XC9}", "is no class of exposure"),
+        ("{exposure: XC9}", "is not a valid exposure class"),
         ("{exposure: XC3, fire: R45}", "is not in the tables"),
         ("{exposure: XC3, fire: R240, top: 40}", "a width of at least"),
         ("{exposure: XC3, bottom: 20}", "is less than"),
@@ -267,8 +267,8 @@ REPORT_CALLS = [
     (("report", "nothing-there"), "no such file"),
     (("report", "S1", "--format", "html,docx"), "docx"),
     (("report", "S1", "--without", "bending,beauty"), "beauty"),
-    (("report", "S1", "--name", "a/b"), "no name for a file"),
-    (("report", "S1", "--name", ".hidden"), "no name for a file"),
+    (("report", "S1", "--name", "a/b"), "not a valid file name"),
+    (("report", "S1", "--name", ".hidden"), "not a valid file name"),
     (("why", "S1", "beauty"), "no check is called"),
     (("why", "S1", "shear"), "begins"),
     (("why", "S1", "--format", "html"), "name a check"),

@@ -193,11 +193,11 @@ def test_odd_words_of_a_call(shop):
     for call, words in (
         (("forces", "a\x1b[2Jb.beam.yaml"), "is not text"),
         (("forces", "x" * 300), "longer than the name of a file can be"),
-        (("report", "S1", "--name", "a\nb"), "is no name for a file"),
-        (("report", "S1", "--name", "n" * 300), "is no name for a file"),
+        (("report", "S1", "--name", "a\nb"), "is not a valid file name"),
+        (("report", "S1", "--name", "n" * 300), "is not a valid file name"),
         (("report", "S1", "--without", "nonsense"), "is not a valid topic"),
         (("forces", "one.beam.yaml", "--combinations", "--csv", "f.csv"), "writes no file"),
-        (("forces", "one.beam.yaml", "--extremes"), "goes with --csv"),
+        (("forces", "one.beam.yaml", "--extremes"), "needs --csv"),
         (("check", "one.beam.yaml", "S1"), "is a folder"),
         (("section", "--size", "300x500\x07", "--concrete", "C30/37", "--steel", "B500B", "--cover", "30", "-M", "10"), "--size"),
         (("section", "--size", "300x500", "--concrete", "C30\x07", "--steel", "B500B", "--cover", "30", "-M", "10"), "is not text"),
@@ -339,7 +339,7 @@ def test_kinds_and_categories_come_with_the_other_faults():
         ("about: {projct: x}", "project"), ("redistribution: {percnt: 10}", "percent"), ("combinations: {ad: []}", "add"),
         ("service: {deflection: {totl: span/250}}", "total"), ("detailing: {rates: {stel: 1}}", "steel"),
         ("combinations: {add: [{level: strength, name: x, factors: {permanent: 1}, fctors: 1}]}", "factors"),
-        ("about: {zzzz: x}", "known here: author, date, project, revision"),
+        ("about: {zzzz: x}", "valid: author, date, project, revision"),
     ],
 )  # fmt: skip
 def test_an_unknown_key_lists_those_of_its_section(text, known):
@@ -366,7 +366,7 @@ def test_what_is_in_the_way_is_named():
     said = designed.reason + " ".join(m.text for m in designed.result.messages) if designed.result else designed.reason
     assert "more than the 2 that 'most_bars' permits" in said, said
     quick = suggest(beam, seconds=0.0)
-    assert quick.found == ()
+    assert quick.texts == ()
     assert not quick.complete
 
 

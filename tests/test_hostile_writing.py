@@ -72,14 +72,14 @@ def test_a_change_at_the_very_last_moment_is_seen(tmp_path, monkeypatch):
     """After everything is written aside, right before the files are moved."""
     write_set(tmp_path, "S1", OLD)
     seen = {name: digest(tmp_path / name) for name in OLD}
-    real = writing._put
+    real = writing.put
 
     def late(path, data):
         real(path, data)
         if "SET" in path.name:
             (tmp_path / "S1.a").write_bytes(b"saved by an editor")
 
-    monkeypatch.setattr(writing, "_put", late)
+    monkeypatch.setattr(writing, "put", late)
     with pytest.raises(ChangedMeanwhile):
         write_set(tmp_path, "S1", NEW, seen=seen)
     assert contents(tmp_path) == OLD | {"S1.a": b"saved by an editor"}
@@ -109,7 +109,7 @@ def test_a_failed_write_leaves_no_empty_folder(tmp_path, monkeypatch):
     def full(path, data):
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(writing, "_put", full)
+    monkeypatch.setattr(writing, "put", full)
     with pytest.raises(FromOutside):
         write_set(tmp_path / "deep" / "er", "S1", NEW)
     assert list(tmp_path.iterdir()) == []
@@ -156,7 +156,7 @@ def test_two_writers_wait_for_each_other(tmp_path, monkeypatch):
         t.join()
     assert contents(tmp_path) in sets
     monkeypatch.setattr(writing, "PATIENCE", 0.1)
-    with writing._locked(tmp_path), pytest.raises(CannotWrite, match="another run is writing here"):
+    with writing.locked(tmp_path), pytest.raises(CannotWrite, match="another run is writing to this folder"):
         write_set(tmp_path, "S1", NEW)
 
 
@@ -291,18 +291,18 @@ def test_finished_beams_stay_and_are_named(shop, monkeypatch):
     """The second of three folders is blocked while the first is designed."""
     for k in (1, 2, 3):
         (shop.folder / f"b{k}.beam.yaml").write_text(yaml_beams.SIMPLE.replace("mark: S1", f"mark: B{k}"), "utf-8")
-    real = writing._put
+    real = writing.put
 
     def full(path, data):
         if path.name.startswith("B2"):
             raise OSError(28, "No space left on device")
         real(path, data)
 
-    monkeypatch.setattr(writing, "_put", full)
+    monkeypatch.setattr(writing, "put", full)
     seen = shop.run(("design", "b1.beam.yaml", "b2.beam.yaml", "b3.beam.yaml", "--no-figures", "--quiet"))
     assert seen.status == 3
-    assert "B2: writing was broken off: No space left on device" in seen.err
-    assert "written and whole: B1, B3; not written: B2" in seen.err
+    assert "B2: writing was interrupted: No space left on device" in seen.err
+    assert "written and complete: B1, B3; not written: B2" in seen.err
     assert not (shop.folder / "B2").exists()
     for mark in ("B1", "B3"):
         assert find_result(shop.folder / mark).data.beam.mark == mark
@@ -426,7 +426,7 @@ def test_a_killed_worker_is_told(bramble):
     _, err = running.communicate(timeout=60)
     assert running.returncode == 3, err
     assert b"was ended from outside" in err
-    assert b"written and whole:" in err
+    assert b"written and complete:" in err
     assert b"Traceback" not in err
     for folder in (p for p in bramble.folder.iterdir() if p.is_dir()):
         assert find_result(folder).data.beam.mark == folder.name

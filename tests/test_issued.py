@@ -24,7 +24,7 @@ from upright_bramble.codes.parts import Around
 from upright_bramble.core.bars import BarSize
 from upright_bramble.files.result_data import result_model
 from upright_bramble.files.result_reader import find_result
-from upright_bramble.mending import _without, changes, run_mend
+from upright_bramble.mending import changes, run_mend, without_failing
 from upright_bramble.pipeline import run_check, run_design
 from upright_bramble.present.comparison import compared
 from upright_bramble.present.drawing import sheets_of
@@ -323,7 +323,7 @@ def test_a_bar_called_like_a_support_is_not_taken_for_it(deck, deck_design):
     less = replace(layout, bars=without)
     failing = [c for c in run_check(deck, less).failing if c.id == "bending.hogging.B"]
     assert failing
-    left = _without(deck, less, tuple(failing))
+    left = without_failing(deck, less, tuple(failing))
     assert "B" in {b.mark for b in left.bars}
     assert len(left.bars) < len(less.bars)  # the top bars there make room
 
@@ -533,7 +533,7 @@ def test_the_ramped_resistance_covers_the_shifted_envelope_everywhere(name, othe
     result = run_design(beam).result
     assert not [c for c in result.failing if c.severity == "must"]
     at, curves = result.forces.stations, result.curves
-    low, high = beam.sound
+    low, high = beam.design_range
     inside = (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
     assert (curves.design_moment_max[inside] <= curves.moment_positive[inside] + 1e3).all()
     assert (curves.design_moment_min[inside] >= curves.moment_negative[inside] - 1e3).all()
@@ -588,7 +588,7 @@ def test_stronger_concrete_is_told_as_a_cure():
     beam = line(lengths, uniform(1, lengths, 150.0), live=uniform(1, lengths, 250.0), depth=500.0, width=250.0)
     result = run_design(beam).result
     assert result is None or result.status == "fail"
-    cures = [c for c in suggest(beam).found if "concrete of" in c]
+    cures = [c for c in suggest(beam).texts if "concrete of" in c]
     assert cures
     for cure in cures:
         strength = float(cure.split("stress|")[1].split(CLOSE)[0])

@@ -330,11 +330,11 @@ def test_a_cluster_gives_the_same_bytes_though_a_worker_is_lost(floor, tmp_path_
 
 def test_of_many_beams_only_rows_are_kept(floor):
     """The parent's memory does not grow with results; what it takes is measured in benchmarks."""
-    from upright_bramble.cli.designing import _prepared
+    from upright_bramble.cli.designing import prepared
     from upright_bramble.cli.making import Wishes
     from upright_bramble.cli.many import run
 
-    work = _prepared(sorted(floor.folder.rglob("*.beam.yaml")), None, Wishes(outputs=("json", "layout"), quiet=True))
+    work = prepared(sorted(floor.folder.rglob("*.beam.yaml")), None, Wishes(outputs=("json", "layout"), quiet=True))
     late: list = []
     for _, outcome in run(work, Wishes(quiet=True), late):
         assert outcome.result is None

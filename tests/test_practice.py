@@ -295,7 +295,7 @@ def test_the_held_entry_that_is_in_the_way_is_named():
     fine = Bar("08", "top", 1, 2, "16", -120.0, 6120.0, ("bend", "bend"), (300.0, 300.0), True)
     held = Layout((fat, fine), ())
     assert ub.design(described, held=held).status == "fail"
-    found = suggest(described, held).found
+    found = suggest(described, held).texts
     assert any("held entry 07" in v for v in found)
     assert not any("held entry 08" in v for v in found)
 

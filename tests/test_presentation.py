@@ -31,7 +31,7 @@ from upright_bramble.present.palette import BERRY, INK, LEAF, STRAW, THORN
 from upright_bramble.present.panels import ground_of, panels_of
 from upright_bramble.present.summary import summary, summary_rows
 from upright_bramble.present.terminal import make_console, plain
-from upright_bramble.verify.quantities import STEEL_DENSITY, _closed, bar_item
+from upright_bramble.verify.quantities import STEEL_DENSITY, bar_item, closed_stirrup
 
 CODE = get_code("en1992-1-1")
 
@@ -282,7 +282,7 @@ def test_cut_lengths_by_hand():
     hook = bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("hook", "straight")), 16.0, 10.0)
     assert hook.shape == "13"
     assert hook.cut_length > 4000.0
-    assert _closed(CODE, 280.0, 540.0, 8.0) == pytest.approx(2 * (280 + 540) + 2 * 160 - 40 - 40)
+    assert closed_stirrup(CODE, 280.0, 540.0, 8.0) == pytest.approx(2 * (280 + 540) + 2 * 160 - 40 - 40)
 
 
 def test_messages_look_after_the_user():

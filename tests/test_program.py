@@ -248,7 +248,7 @@ def test_interrupting_leaves_whole_results(bramble, number, jobs):
     for folder in done:
         names = {p.name.split(".", 1)[1] for p in folder.iterdir()}
         assert names == FILES  # every file of a beam, or no folder
-    assert f"written and whole: {', '.join(sorted(p.name for p in done))};".encode() in err
+    assert f"written and complete: {', '.join(sorted(p.name for p in done))};".encode() in err
 
 
 def test_running_as_a_module_is_the_same(bramble):

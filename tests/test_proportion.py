@@ -18,7 +18,7 @@ from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.pipeline import run_check, run_design
 from upright_bramble.proportion import Needs, NoProposal, propose
-from upright_bramble.proportion.curtail import _cheapest_cuts, region
+from upright_bramble.proportion.curtail import cheapest_cuts, region
 from upright_bramble.verify.placement import place
 from upright_bramble.verify.strength import stirrup_positions
 from yaml_beams import line, uniform
@@ -102,7 +102,7 @@ def test_corner_bars_run_through(beam):
     """At every station at least two bars in the first row of each face."""
     layout = proposed(beam)
     at = analyse(beam, CODE).stations
-    low, high = beam.sound
+    low, high = beam.design_range
     for face in ("bottom", "top"):
         count = np.zeros(len(at))
         for b in layout.bars:
@@ -226,7 +226,7 @@ def test_region_interpolates():
 @given(st.floats(10_000.0, 60_000.0), st.lists(st.floats(0.5, 5.0), min_size=60, max_size=60))
 def test_lap_places_leave_no_piece_too_long(length, prices):
     places = np.linspace(500.0, length - 500.0, 60)
-    cuts = _cheapest_cuts(places, np.array(prices), 0.0, length, 1000.0, 12_000.0, (700.0, 700.0))
+    cuts = cheapest_cuts(places, np.array(prices), 0.0, length, 1000.0, 12_000.0, (700.0, 700.0))
     edges = [0.0, *cuts, length]
     if cuts:
         assert max(b - a for a, b in itertools.pairwise(edges)) <= 12_000.0

@@ -129,7 +129,7 @@ def test_what_passes_stands_up(tmp_path, text):
     if failing:
         return
     at, curves = result.forces.stations, result.curves
-    low, high = beam.sound
+    low, high = beam.design_range
     judged = (at.x >= low) & (at.x <= high)
     assert (curves.design_moment_max <= curves.moment_positive * (1.0 + 1e-6) + 1e4)[judged].all()
     assert (curves.design_moment_min >= curves.moment_negative * (1.0 + 1e-6) - 1e4)[judged].all()

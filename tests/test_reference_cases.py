@@ -130,7 +130,7 @@ def _k_limit(a, get, case):
 
 def _vrdc(a, get, case):
     code = _code(a)
-    f_ck = code.shear._f_ck(Concrete(a["fck"]))
+    f_ck = code.shear.strength_in_shear(Concrete(a["fck"]))
     return shear.resistance_without_stirrups(a["bw"], a["d"], a["Asl"], f_ck, 0.18 / 1.5, 0.035)
 
 

@@ -169,7 +169,7 @@ def elastic_values(args, get):
 
 def curvature(args, get):
     bent = moment_at(member(args), args["N"], args["kappa"])
-    assert bent.sound.all()
+    assert bent.valid.all()
     return float(bent.moment_x[0])
 
 

@@ -465,7 +465,7 @@ def test_of_several_states_under_one_force_the_greatest_moment_counts():
     """Between compression and tension control phi rises faster than the axial force falls: three states share one force."""
     from upright_bramble.beam import Concrete, Steel
     from upright_bramble.codes import get_code
-    from upright_bramble.section.surface import _grid
+    from upright_bramble.section.surface import angle_grid
 
     code = get_code("aci318m-19")
     shape = shape_of([(0, 0), (300, 0), (300, 500), (0, 500)])
@@ -476,7 +476,7 @@ def test_of_several_states_under_one_force_the_greatest_moment_counts():
     s = states(member, 90.0, t)
     falls = np.flatnonzero(np.diff(s.axial) < 0.0)
     assert len(falls) > 20
-    assert len(_grid(member)) > 50
+    assert len(angle_grid(member)) > 50
     axial = float(s.axial[falls].mean())
     crossings = np.flatnonzero((s.axial[:-1] - axial) * (s.axial[1:] - axial) <= 0.0)
     assert len(crossings) == 3

@@ -502,7 +502,7 @@ def test_steel_for_deflection_is_brought_down_again():
 def test_a_deeper_section_is_named_where_no_steel_will_do():
     beam = aci_beam([7000.0], 14.0, 8.0, depth=400.0)
     assert run_design(beam).result.status == "fail"
-    assert any("increase the depth" in c for c in suggest(beam).found)
+    assert any("increase the depth" in c for c in suggest(beam).texts)
 
 
 def test_finer_cracks_are_met_with_thinner_bars():

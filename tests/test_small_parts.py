@@ -13,7 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import upright_bramble as ub
-from upright_bramble.analysis.cases import _first_of_each
+from upright_bramble.analysis.cases import first_of_each
 from upright_bramble.beam import Bar, Layout, StirrupZone, lapped_pairs
 from upright_bramble.codes import get_code
 from upright_bramble.present.scene import MAXIMUM_POINTS, Scene, Words, runs, thinned
@@ -84,7 +84,7 @@ def test_first_of_each_row_however_many_bits(bits):
     seen: dict[bytes, int] = {}
     for k, row in enumerate(rows):
         seen.setdefault(row.tobytes(), k)
-    assert _first_of_each(rows).tolist() == sorted(seen.values())
+    assert first_of_each(rows).tolist() == sorted(seen.values())
 
 
 def test_a_thinned_line_keeps_its_ends_and_extremes():

@@ -331,7 +331,7 @@ def test_designs_that_pass_resist_everywhere(first, second, g, q, cantilever):
     forces = analyse(beam, CODE)
     placed = place(beam, CODE, designed.layout, forces.stations)
     at, c = forces.stations, designed.curves
-    low, high = beam.sound
+    low, high = beam.design_range
     concrete, steel = CODE.materials.concrete_law(beam.concrete), CODE.materials.steel_law(beam.bars)
     for i in range(0, len(at), 7):
         if not low <= at.x[i] <= high:

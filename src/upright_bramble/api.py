@@ -58,7 +58,7 @@ def suggest(beam: Beam | str | Path, held: Layout | None = None, *, seconds: flo
     from upright_bramble.suggesting import suggest as seek
 
     known = _beam(beam)
-    return tuple(worded(text, SYSTEMS[known.units]) for text in seek(known, held, seconds=seconds).found)
+    return tuple(worded(text, SYSTEMS[known.units]) for text in seek(known, held, seconds=seconds).texts)
 
 
 def check(beam: Beam | str | Path, layout: Layout | str | Path) -> Result:

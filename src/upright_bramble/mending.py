@@ -48,11 +48,11 @@ def run_mend(beam: Beam, layout: Layout) -> Designed:
         designed = run_design(beam, _held(kept))
         result = designed.result
         if result is not None and (best.result is None or _failures(result) < _failures(best.result)):
-            said = tuple(m for m in result.messages if m.text != HELD or any(e.held for e in layout.entries))
-            best = replace(designed, result=replace(result, layout=_as_before(result.layout, layout), messages=said))
+            kept_messages = tuple(m for m in result.messages if m.text != HELD or any(e.held for e in layout.entries))
+            best = replace(designed, result=replace(result, layout=_as_before(result.layout, layout), messages=kept_messages))
         if result is not None and result.status != "fail":
             return best
-        less = _without(beam, kept, result.failing if result is not None else as_it_is.failing)
+        less = without_failing(beam, kept, result.failing if result is not None else as_it_is.failing)
         if less == kept:
             break
         kept = less
@@ -81,7 +81,7 @@ def _as_before(layout: Layout, original: Layout) -> Layout:
     )
 
 
-def _without(beam: Beam, layout: Layout, failing: tuple[Check, ...]) -> Layout:
+def without_failing(beam: Beam, layout: Layout, failing: tuple[Check, ...]) -> Layout:
     """Less what is in the way, as little as helps, and nothing that the user holds: first stirrups where a check of theirs fails, then
     those of its whole span; then the bars that a check names; then those of its face in its span."""
     must = [c for c in failing if c.severity == "must"]

@@ -21,7 +21,7 @@ MOST_HELD = 24  # held entries that are let go one by one
 class Sought:
     """Suggestions, and whether all that are practicable were looked through."""
 
-    found: tuple[str, ...]
+    texts: tuple[str, ...]
     complete: bool
 
 
@@ -67,7 +67,7 @@ def _let_go(beam: Beam, held: Layout | None, end: float | None) -> tuple[str, ..
     entries = held.entries if held is not None else ()
     if held is None or not entries or _fails(beam, None):
         return ()
-    found = []
+    suggestions = []
     for entry in entries[:MOST_HELD]:
         if end is not None and time.monotonic() > end:
             break
@@ -75,8 +75,8 @@ def _let_go(beam: Beam, held: Layout | None, end: float | None) -> tuple[str, ..
         sides = tuple(e for e in held.sides if e != entry)
         less = Layout(bars, ties, sides)
         if not _fails(beam, less):
-            found.append(f"let go of the held entry {held.names[entry]} (checked: no check fails)")
-    return tuple(found) or ("let go of the held entries: no check fails without them, but none of them alone is in the way",)
+            suggestions.append(f"let go of the held entry {held.names[entry]} (checked: no check fails)")
+    return tuple(suggestions) or ("let go of the held entries: no check fails without them, but none of them alone is in the way",)
 
 
 def _fails(beam: Beam, held: Layout | None) -> bool:
@@ -88,7 +88,7 @@ def with_suggestions(designed: Designed, beam: Beam, held: Layout | None = None)
     """A design that fails, with all that would cure it among its messages."""
     if designed.result is not None and designed.result.status != "fail":
         return designed
-    cures = suggest(beam, held).found
+    cures = suggest(beam, held).texts
     result = designed.result
     if result is not None:
         messages = tuple(Message("warning", f"suggestion: {cure}") for cure in cures)
@@ -154,8 +154,8 @@ class _Trials:
         fine = [k for k, status in self.status.items() if status != "fail"]
         if not fine:
             return None
-        said = "passes" if self.status[min(fine)] == "pass" else "no check fails"
-        return f"{self.measure.words(min(fine))} (checked: {said})"
+        outcome = "passes" if self.status[min(fine)] == "pass" else "no check fails"
+        return f"{self.measure.words(min(fine))} (checked: {outcome})"
 
 
 def _with_profiles(beam: Beam, change: Callable) -> Beam:  # type: ignore[type-arg]

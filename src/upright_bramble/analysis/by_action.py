@@ -38,8 +38,8 @@ def grouped_actions(actions: Sequence[Action], arranged: str = "") -> Grouped:
         key = group_of(action)
         category = action.category if action.kind == "imposed" else None
         either = action.either_way or (key in families and families[key].either_way)
-        families[key] = Group(key, action.kind, category, action.psi, action.whole, either)
-        parts.append(Group(action.name, action.kind, category, action.psi, action.whole, action.either_way))
+        families[key] = Group(key, action.kind, category, action.psi, action.acts_as_one, either)
+        parts.append(Group(action.name, action.kind, category, action.psi, action.acts_as_one, action.either_way))
         family.append(list(families).index(key))
     if arranged and any(a.kind == "permanent" for a in actions):
         families[arranged] = Group(arranged, "permanent", None)

@@ -73,7 +73,7 @@ def cases_of(beam: Beam, arranged: str = "") -> tuple[Grouped, Cases]:
         key = group_of(action)
         category = action.category if action.kind == "imposed" else None
         either = action.either_way or (key in known and known[key].either_way)
-        known[key] = Group(key, action.kind, category, action.psi, action.whole, either)
+        known[key] = Group(key, action.kind, category, action.psi, action.acts_as_one, either)
         keyed.setdefault(key, []).extend(beam.loads(action))
     if arranged and permanent:
         known[arranged] = Group(arranged, "permanent", None)
@@ -89,7 +89,7 @@ def cases_of(beam: Beam, arranged: str = "") -> tuple[Grouped, Cases]:
             by_span: list[list[Load]] = [[] for _ in beam.spans]
             for load in of_part:
                 by_span[load.span].append(load)
-            for index, local in [(-1, of_part)] if part.whole else enumerate(by_span):
+            for index, local in [(-1, of_part)] if part.acts_as_one else enumerate(by_span):
                 loads.append(local)
                 group.append(len(parts))
                 span.append(index)
@@ -106,7 +106,7 @@ def cases_of(beam: Beam, arranged: str = "") -> tuple[Grouped, Cases]:
 def _parts(group: Group, loads: list[Load]) -> list[tuple[Group, list[Load]]]:
     """One part; a part for each side of the web where loads stand on both."""
     sides = {load.side for load in loads}
-    if group.whole or not {-1, 1} <= sides:
+    if group.acts_as_one or not {-1, 1} <= sides:
         return [(group, loads)]
     return [(replace(group, key=f"{group.key}, {SIDES[s]}"), [p for p in loads if p.side == s]) for s in sorted(sides)]
 
@@ -197,7 +197,7 @@ def senses_of(patterns: Mask, cases: Cases, parts: Sequence[Group], effects: Seq
             flat = sums.reshape(count, -1).T
             for sign in (1.0, -1.0):
                 worse: Mask = sign * flat >= -tiny
-                result.append(np.where(worse[_first_of_each(worse)], 1, -1))
+                result.append(np.where(worse[first_of_each(worse)], 1, -1))
     every = np.concatenate(result)
     _, first = np.unique(every, axis=0, return_index=True)
     return np.asarray(every[np.sort(first)])
@@ -223,11 +223,11 @@ class RowSet:
 def distinct(arrangements: Sequence[Arrangement], loaded: Mask) -> tuple[list[str], Mask]:
     """Names and patterns (arrangements, spans) of the arrangements that differ on loaded spans."""
     patterns = np.array([where for _, where in arrangements], dtype=bool)
-    first = _first_of_each(patterns[:, loaded])
+    first = first_of_each(patterns[:, loaded])
     return [arrangements[int(i)][0] for i in first], patterns[first]
 
 
-def _first_of_each(patterns: Mask) -> Index:
+def first_of_each(patterns: Mask) -> Index:
     """Rows (in order) that repeat no earlier one."""
     if not patterns.shape[1]:
         return np.zeros(1, dtype=np.int64)
@@ -276,19 +276,19 @@ def row_extremes(
     n = len(at)
     result = {level: [nothing(n) for _ in effects] for level in sets}
     groups = sorted(set(cases.group[cases.span >= 0].tolist()))
-    whole = np.flatnonzero(cases.span < 0)
+    of_the_line = np.flatnonzero(cases.span < 0)
     loaded = np.array([bool(load) for load in cases.loads])
     for low, high in _stretches(at):
         places = slice(int(at.first[low]), int(at.first[high]))
         near = felt[:, low:high].any(axis=1) & loaded
         columns = [np.flatnonzero(near & (cases.group == g) & (cases.span >= 0)) for g in groups]
         spans = np.unique(np.concatenate([cases.span[c] for c in columns])) if columns else np.zeros(0, dtype=np.int64)
-        which = _first_of_each(patterns[:, spans])
+        which = first_of_each(patterns[:, spans])
         for position, effect in enumerate(effects):
             here = effect[:, places]
             sums = np.array([patterns[which][:, cases.span[c]].astype(float) @ here[c] for c in columns])
             for level, rows in sets.items():
-                _fill(result[level][position], places, rows, which, groups, sums, rows.chosen[:, whole] @ here[whole])
+                _fill(result[level][position], places, rows, which, groups, sums, rows.chosen[:, of_the_line] @ here[of_the_line])
     return result
 
 

@@ -351,8 +351,8 @@ def _worst(level: str, combinations: list[Combination], r: Responses, cases: Cas
     def worst(effects: Array) -> Extremes:
         if not effects.any():
             return nothing(effects.shape[1])
-        whole = f[:, fixed] @ effects[fixed]
-        high, low = (whole + sign * (f[:, ~fixed] @ np.maximum(sign * effects[~fixed], 0.0)) for sign in (1.0, -1.0))
+        fixed_part = f[:, fixed] @ effects[fixed]
+        high, low = (fixed_part + sign * (f[:, ~fixed] @ np.maximum(sign * effects[~fixed], 0.0)) for sign in (1.0, -1.0))
         top, bottom = extremes(high), extremes(low)
         return Extremes(top.high, bottom.low, top.high_by, bottom.low_by)
 

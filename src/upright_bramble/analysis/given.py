@@ -23,7 +23,7 @@ def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
             jumps |= set(x[1:][np.diff(x) == 0.0].tolist())
         jumps = {j for j in jumps if 0.5 < j < span.length - 0.5}
         low, high = (f - span.start for f in beam.clear(index))
-        others = np.concatenate([np.linspace(0.0, span.length, PER_SPAN + 1), [low, high, *(s - span.start for s in beam.sound)]])
+        others = np.concatenate([np.linspace(0.0, span.length, PER_SPAN + 1), [low, high, *(s - span.start for s in beam.design_range)]])
         others = others[(others >= 0.0) & (others <= span.length)]
         places, sides = with_jumps(np.concatenate([given, others]), jumps)
         local.append(places)

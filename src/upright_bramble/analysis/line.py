@@ -150,8 +150,8 @@ def _batches(cases: Sequence[Sequence[Load]], elements: Elements) -> dict[tuple[
     """Loads of one element and shape taken together: their cases, and (first, last, start, end) as rows of an array."""
     result: dict[tuple[int, str], list[tuple[int, Load]]] = {}
     for number, case in enumerate(cases):
-        for whole in case:
-            for e, load in elements.split(whole):
+        for total in case:
+            for e, load in elements.split(total):
                 result.setdefault((e, load.shape), []).append((number, load))
     return {
         key: (
@@ -277,10 +277,10 @@ def _torques(beam: Beam, elements: Elements, cases: int, batches: dict[tuple[int
     at_start, at_end = np.zeros((len(elements), cases)), np.zeros((len(elements), cases))
     for (e, shape), (case, values) in batches.items():
         if shape in TWISTING:
-            whole, middle = _twist(values) if shape == "twist" else (values[0], values[2])
+            total, middle = _twist(values) if shape == "twist" else (values[0], values[2])
             share, rows = middle / elements.length[e], np.full_like(case, e)
-            np.add.at(at_end, (rows, case), whole * share)
-            np.add.at(at_start, (rows, case), whole * (1.0 - share))
+            np.add.at(at_end, (rows, case), total * share)
+            np.add.at(at_start, (rows, case), total * (1.0 - share))
     stiffness = modulus / (2.0 * (1.0 + POISSON)) * elements.torsion / elements.length
     nodes = len(elements) + 1
     held = np.array([s >= 0 and beam.supports[s].holds_torsion for s in elements.support])

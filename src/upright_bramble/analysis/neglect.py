@@ -22,17 +22,17 @@ def without_small(beam: Beam, at: Stations, factors: Array, r: Responses) -> tup
     `factors` (rows, cases) of the strength level: every set of forces is held against the limit, not their sum; where spans are loaded as
     is worse place by place (`every`), the sum of all cases is.
     """
-    said: list[str] = []
+    notes: list[str] = []
     for kind in ("torsion", "axial"):
         limit, effect = beam.neglect.get(kind, 0.0), getattr(r, kind)
         if limit <= 0.0 or effect is None or not effect.any():
             continue
         sets = np.abs(factors) @ np.abs(effect) if beam.arrangements == "every" else np.abs(factors @ effect)
         small, texts = _small(beam, at, sets.max(axis=0), kind, limit)
-        said += texts
+        notes += texts
         kept = np.where(small[None, :], 0.0, effect)
         r = replace(r, torsion=kept, twisted=bool(kept.any())) if kind == "torsion" else replace(r, axial=kept if kept.any() else None)
-    return r, tuple(said)
+    return r, tuple(notes)
 
 
 def without_small_moments(beam: Beam, at: Stations, design: Design) -> tuple[Design, tuple[str, ...]]:
@@ -50,7 +50,7 @@ def without_small_moments(beam: Beam, at: Stations, design: Design) -> tuple[Des
 def _small(beam: Beam, at: Stations, size: Array, kind: str, limit: float) -> tuple[Mask, list[str]]:
     """Stations (n,) of the spans whose greatest value is small, and what was left out there."""
     small = np.zeros(len(at), dtype=bool)
-    said = []
+    notes = []
     quantity = QUANTITY.get(kind, "moment")
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
@@ -59,5 +59,5 @@ def _small(beam: Beam, at: Stations, size: Array, kind: str, limit: float) -> tu
             small[rows] = True
             name = "axial force" if kind == "axial" else kind
             text = f"{name} of span {span.name}, at most {amount(most, quantity)}, is neglected (limit {amount(limit, quantity)})"
-            said.append(text)
-    return small, said
+            notes.append(text)
+    return small, notes

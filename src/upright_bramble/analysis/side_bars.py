@@ -27,14 +27,14 @@ def bar_tail(code: DesignCode, phi: float, kind: str, leg: float) -> float:
 class SideBar:
     """The least side bar at each station, (n,): its area, and what of it is anchored there, mm2."""
 
-    whole: Array
+    full: Array
     anchored: Array
 
 
 def side_bar_anchored(beam: Beam, code: DesignCode, at: Stations, sides: Sequence[SideBars], tie: float) -> SideBar:
     """A side bar counts by the share of its anchorage length to its nearer end; of lapped pieces the sum, no more than one bar."""
     x, depth = at.x, at.depth
-    whole, anchored = np.full(len(x), np.inf), np.zeros(len(x))
+    full_area, anchored = np.full(len(x), np.inf), np.zeros(len(x))
     for s in sides:
         phi, area = code.sizes[s.size].diameter, code.sizes[s.size].area
         edge = beam.cover.bottom + tie
@@ -52,6 +52,6 @@ def side_bar_anchored(beam: Beam, code: DesignCode, at: Stations, sides: Sequenc
                 shares.append((distance + bar_tail(code, phi, s.ends[side], s.legs[side])) / length)
         share = np.clip(np.minimum(*shares), 0.0, 1.0)
         anchored = np.where(here, anchored + share * area, anchored)
-        whole = np.where(here, np.minimum(whole, area), whole)
-    whole = np.where(np.isfinite(whole), whole, 0.0)
-    return SideBar(whole, np.minimum(anchored, whole))
+        full_area = np.where(here, np.minimum(full_area, area), full_area)
+    full_area = np.where(np.isfinite(full_area), full_area, 0.0)
+    return SideBar(full_area, np.minimum(anchored, full_area))

@@ -66,9 +66,9 @@ def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = Non
         if span.reach is not None and len(set(span.reach)) > 1:
             others |= {NEAR_SUPPORT * span.length, (1.0 - NEAR_SUPPORT) * span.length}
         if span.left is None:
-            others.add(beam.sound[0])
+            others.add(beam.design_range[0])
         if span.right is None:
-            others.add(beam.sound[1] - span.start)
+            others.add(beam.design_range[1] - span.start)
         others |= {p for load in loads if load.shape not in JUMPS for p in (load.start, load.end)}
         others |= set((extra or {}).get(index, ()))
         grid = np.linspace(0.0, span.length, PER_SPAN + 1)

@@ -314,7 +314,7 @@ class Action:
     lines: tuple[ForceLine, ...] = ()
 
     @property
-    def whole(self) -> bool:
+    def acts_as_one(self) -> bool:
         """Whether it acts on all spans or on none; the rest may be arranged by span."""
         return self.kind in ("wind", "earthquake", "settlement")
 
@@ -548,7 +548,7 @@ class Beam:
         return left, right
 
     @property
-    def sound(self) -> tuple[float, float]:
+    def design_range(self) -> tuple[float, float]:
         """Where sections are designed and verified: between the inner faces of the end supports, and up to the cover
         of a free tip."""
         left, right = self.clear(0)[0], self.clear(len(self.spans) - 1)[1]

@@ -49,10 +49,10 @@ class _Group(click.Group):
             output.drop_output()
             code = 0
         except OSError as error:
-            output.say(f"broken off: {error.filename or 'a file'}: {error.strerror or error}; what was written is whole")
+            output.say(f"interrupted: {error.filename or 'a file'}: {error.strerror or error}; files written so far are complete")
             code = 3
         except MemoryError:
-            output.say("broken off: there is not enough memory; what was written is whole")
+            output.say("interrupted: not enough memory; files written so far are complete")
             code = 3
         except Exception as error:
             if os.environ.get("BRAMBLE_DEBUG"):
@@ -65,7 +65,7 @@ class _Group(click.Group):
             code = 3
         output.printed(lambda: None)
         if output.lost() and code in (0, 1, None):
-            output.say(f"standard output could not be written: {output.lost()}; the work itself is done, and what it wrote is whole")
+            output.say(f"standard output could not be written: {output.lost()}; the work is done, its files are complete")
             code = 3
         sys.exit(code if isinstance(code, int) else 0)
 

@@ -56,39 +56,39 @@ def show_alike(
         raise Call("\n".join(faults))
     beams = [r.beam for r in read if r.beam is not None]
     strengths = mapped(peaks, beams, jobs, "" if quiet or as_json else "analysing")
-    found = groups(beams, strengths, within)
-    proposals = _proposals(beams, files, strengths, found, jobs, "" if quiet or as_json else "designing")
+    proposed = groups(beams, strengths, within)
+    proposals = _proposals(beams, files, strengths, proposed, jobs, "" if quiet or as_json else "designing")
     if write is not None and proposals:
         _write(write, proposals)
     if as_json:
-        echo_json({"within": within, "groups": [_data(p) for p in proposals], "alone": _alone(beams, found)})
+        echo_json({"within": within, "groups": [_data(p) for p in proposals], "alone": _alone(beams, proposed)})
     elif not quiet:
         from upright_bramble.present.terminal import make_console
 
-        printed(partial(_print, make_console(colour=colour), proposals, _alone(beams, found), within))
+        printed(partial(_print, make_console(colour=colour), proposals, _alone(beams, proposed), within))
         if write is not None and proposals:
             echo(f"written to {write}{os.sep}: bramble design {write}")
     return 0 if proposals else 1
 
 
-def _alone(beams: Sequence[Beam], found: Sequence[Sequence[int]]) -> list[str]:
-    taken = {i for group in found for i in group}
+def _alone(beams: Sequence[Beam], proposed: Sequence[Sequence[int]]) -> list[str]:
+    taken = {i for group in proposed for i in group}
     return [beam.mark for i, beam in enumerate(beams) if i not in taken]
 
 
 def _proposals(
-    beams: Sequence[Beam], files: Sequence[Path], strengths: Sequence[Any], found: Sequence[Sequence[int]], jobs: int, what: str
+    beams: Sequence[Beam], files: Sequence[Path], strengths: Sequence[Any], proposed: Sequence[Sequence[int]], jobs: int, what: str
 ) -> list[Proposal]:
     """With the designs that they compare: of every beam by itself, and of each group."""
-    marks = _marks(beams, found)
+    marks = _marks(beams, proposed)
     together = [
-        shared([(beams[i].mark, beams[i]) for i in group], mark, _title(beams, group)) for mark, group in zip(marks, found, strict=True)
+        shared([(beams[i].mark, beams[i]) for i in group], mark, _title(beams, group)) for mark, group in zip(marks, proposed, strict=True)
     ]
-    members = [i for group in found for i in group]
+    members = [i for group in proposed for i in group]
     made = mapped(designed, [*(beams[i] for i in members), *together], jobs, what)
     own = dict(zip(members, made[: len(members)], strict=True))
     result = []
-    for mark, group, beam, design in zip(marks, found, together, made[len(members) :], strict=True):
+    for mark, group, beam, design in zip(marks, proposed, together, made[len(members) :], strict=True):
         alone = [own[i] for i in group]
         number = [beams[i].quantity for i in group]
         status = "pass" if all(d.status == "pass" for d in alone) else "fail"
@@ -96,19 +96,21 @@ def _proposals(
             sum(d.steel_kg * n for d, n in zip(alone, number, strict=True)), sum(d.cost * n for d, n in zip(alone, number, strict=True)),
             sum(d.marks for d in alone), status,
         )  # fmt: skip
-        whole = Designs(design.steel_kg * beam.quantity, design.cost * beam.quantity, design.marks, design.status)
+        all_of_them = Designs(design.steel_kg * beam.quantity, design.cost * beam.quantity, design.marks, design.status)
         names = tuple(beams[i].mark for i in group)
         result.append(
-            Proposal(mark, names, tuple(str(files[i]) for i in group), beam.quantity, spread([strengths[i] for i in group]), apart, whole)
+            Proposal(
+                mark, names, tuple(str(files[i]) for i in group), beam.quantity, spread([strengths[i] for i in group]), apart, all_of_them
+            )
         )
     return result
 
 
-def _marks(beams: Sequence[Beam], found: Sequence[Sequence[int]]) -> list[str]:
+def _marks(beams: Sequence[Beam], proposed: Sequence[Sequence[int]]) -> list[str]:
     """A mark of its own for each group: that of its first beam with T (typical) before it."""
     taken = {beam.mark for beam in beams}
     result = []
-    for group in found:
+    for group in proposed:
         mark = f"T-{beams[group[0]].mark}"[:32]
         while mark in taken:
             mark = f"T{mark}"[:32]
@@ -126,9 +128,9 @@ def _write(folder: Path, proposals: Sequence[Proposal]) -> None:
     """Files of alike beams, that `design` takes; none over one that is there."""
     names = {f"{p.mark.lower()}.beam.yaml": _text(folder, p) for p in proposals}
     ready(folder, list(names))
-    there = [name for name in names if digest(folder / name)]
-    if there:
-        raise Call(f"{folder / there[0]} is there already; write into another folder")
+    existing = [name for name in names if digest(folder / name)]
+    if existing:
+        raise Call(f"{folder / existing[0]} already exists; write into another folder")
     write_set(folder, "alike", names, seen=dict.fromkeys(names, ""))
 
 
@@ -163,7 +165,7 @@ def _print(console: Console, proposals: Sequence[Proposal], alone: Sequence[str]
     from upright_bramble.present.terminal import plain
 
     if not proposals:
-        console.print(plain(console, f"no beams here are alike in line and profile with forces within {100 * within:.3g} %"))
+        console.print(plain(console, f"no beams are alike in line and profile with forces within {100 * within:.3g} %"))
         return
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     heads = ("shared", "beams", "forces apart", "own kg", "shared kg", "extra", "marks", "extra cost", "verdict")

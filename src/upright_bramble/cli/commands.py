@@ -31,7 +31,7 @@ def _common(function: Any) -> Any:
     for option in (
         click.option("--no-colour", is_flag=True, help="No colours (NO_COLOR is honoured too)."),
         click.option("--quiet", is_flag=True, help="Print nothing but faults; the exit status tells."),
-        click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there."),
+        click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, and nothing else."),
     ):
         function = option(function)
     return function
@@ -109,7 +109,7 @@ def forces(
     if combinations and (csv_file or figure or extremes or action):
         raise click.UsageError("--combinations lists them and writes no file: leave out --csv, --figure, --extremes and --action")
     if extremes and not csv_file:
-        raise click.UsageError("--extremes goes with --csv")
+        raise click.UsageError("--extremes needs --csv")
     if combinations:
         list_combinations(beam, as_json, not no_colour, root)
     else:
@@ -159,7 +159,7 @@ _VERDICTS = ("pass", "fail", "incomplete")
 )
 @click.option("--figures/--no-figures", default=True, show_default=True, help="Diagrams, drawing and report.")
 @click.option(
-    "--suggest", is_flag=True, help="Of beams that fail: seek all that would cure them (a single beam gets what is found in half a second)."
+    "--suggest", is_flag=True, help="Of beams that fail: search all that would cure them (a single beam gets the results of half a second)."
 )
 @click.option(
     "--alternatives",
@@ -251,7 +251,7 @@ def check(
     if len(beams) == 2 and beams[1].name.endswith((".yaml", ".yml")) and not beams[1].name.endswith(".beam.yaml"):
         return check_layout(beams[0], beams[1], into, as_json, quiet, not no_colour, root)
     if into is not None:
-        raise click.UsageError("--into goes with one beam and its LAYOUT: the layouts of several are renewed where they are")
+        raise click.UsageError("--into needs one beam and its LAYOUT: the layouts of several are renewed in place")
     wishes = Wishes(
         jobs=jobs, as_json=as_json, quiet=quiet, colour=not no_colour, mode="check", again=again,
         only=_listed(only, _VERDICTS, "verdict"), sort=sort, summary=summary, cluster=cluster, root=root, force=force,
@@ -262,7 +262,7 @@ def check(
 @click.command()
 @click.argument("result", type=_FILE)
 @click.argument("x", metavar="X")
-@click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
+@click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, and nothing else.")
 @click.option("--no-colour", is_flag=True, help="No colours.")
 @_AS_WAS
 def at(result: Path, x: str, as_json: bool, no_colour: bool, as_was: bool) -> None:
@@ -397,7 +397,7 @@ def report(
 @click.argument("first", type=_FILE, metavar="A")
 @click.argument("second", type=_FILE, metavar="B", required=False)
 @click.option("--codes", "across", metavar="LIST", help="Design the beam file A by these codes (all, or names with commas) instead.")
-@click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
+@click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, and nothing else.")
 @click.option("--no-colour", is_flag=True, help="No colours.")
 def compare(first: Path, second: Path | None, across: str | None, as_json: bool, no_colour: bool) -> int:
     """Two results side by side: bars, ratios, mass, cost. Or one beam by several codes.
@@ -468,14 +468,14 @@ def watch(beam: Path, layout: Path | None, page: bool, port: int, root: Path | N
     from upright_bramble.cli.watching import watch as watching
 
     if port and not page:
-        raise click.UsageError("--port goes with --page")
+        raise click.UsageError("--port needs --page")
     return watching(beam, layout, page, port, root, not no_colour)
 
 
 @click.command()
 @click.argument("code", required=False)
 @click.option("--annex", help="Values of this annex; the code's first when left out.")
-@click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, nothing else there.")
+@click.option("--json", "as_json", is_flag=True, help="Machine output on stdout, and nothing else.")
 @click.option("--no-colour", is_flag=True, help="No colours.")
 def codes(code: str | None, annex: str | None, as_json: bool, no_colour: bool) -> None:
     """The design codes known; with CODE its values with their clauses, and its factors."""

@@ -47,7 +47,7 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes, mark: s
     later, saying what is written and what is not.
     """
     if wishes.fresh and wishes.mend:
-        raise Call("--fresh starts over and --mend keeps what there is: give one of them")
+        raise Call("--fresh starts afresh and --mend keeps the layout: give one of them")
     began = time.monotonic()
     if wishes.summary is not None:
         _summary_usable(wishes.summary, wishes.force)
@@ -56,7 +56,7 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes, mark: s
         if wishes.as_json:
             echo_json([])
         return 0  # a part of few beams may be empty
-    work = _prepared(files, into, wishes)
+    work = prepared(files, into, wishes)
     outcomes: list[tuple[Job, Outcome]] = []
     late: list[tuple[Job, Outcome]] = []
     several = len(work) > 1
@@ -68,7 +68,7 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes, mark: s
                 if not wishes.suggest:
                     printed(partial(_print_suggestions, job, outcome, wishes))
     finally:
-        said = _said_of(work, [*outcomes, *late])
+        failure = _failure_of(work, [*outcomes, *late])
     rows = [o.row for _, o in outcomes if o.row is not None and not o.error and (not wishes.only or o.row.status in wishes.only)]
     if several and not wishes.as_json and not wishes.quiet:
         printed(partial(_print_rows, rows, wishes, time.monotonic() - began, len(work)))
@@ -77,8 +77,8 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes, mark: s
     if wishes.as_json:
         data = [o.data or _no_bars(job, o) for job, o in outcomes if not o.error]
         echo_json(data[0] if len(work) == 1 and data else data)
-    if said:
-        raise said
+    if failure:
+        raise failure
     return 0 if all(o.row is not None and o.row.status == "pass" for _, o in outcomes) else 1
 
 
@@ -90,7 +90,7 @@ def _summary_usable(path: Path, force: bool) -> None:
         raise Call(f"{path}: a summary is {', '.join('.' + k for k in FORMATS)}")
     ready(path.parent, [path.name])
     if digest(path) and not force:
-        raise Call(f"{path} is there already; choose another name, or --force to overwrite it")
+        raise Call(f"{path} already exists; choose another name, or --force to overwrite it")
 
 
 def _write_summary(rows: Sequence[Row], wishes: Wishes) -> None:
@@ -110,7 +110,7 @@ def _print_rows(rows: Sequence[Row], wishes: Wishes, seconds: float, of: int) ->
     floor_table(make_console(colour=wishes.colour), sorted_rows(rows, wishes.sort), seconds, of)
 
 
-def _said_of(work: Sequence[Job], outcomes: Sequence[tuple[Job, Outcome]]) -> BrambleError | None:
+def _failure_of(work: Sequence[Job], outcomes: Sequence[tuple[Job, Outcome]]) -> BrambleError | None:
     """What was written and what was not, where not all was."""
     errors = [(job, o) for job, o in outcomes if o.error]
     if not errors and len(outcomes) == len(work):
@@ -119,16 +119,16 @@ def _said_of(work: Sequence[Job], outcomes: Sequence[tuple[Job, Outcome]]) -> Br
     without_bars = [job.beam.mark for job, o in outcomes if not o.error and o.why]
     missing = [job.beam.mark for job in work if job.beam.mark not in (*written, *without_bars)]
     lines = [o.error for _, o in errors]
-    lines.append(f"written and whole: {', '.join(written) or 'none'}; not written: {', '.join(missing) or 'none'}")
+    lines.append(f"written and complete: {', '.join(written) or 'none'}; not written: {', '.join(missing) or 'none'}")
     kind = WorkBrokenOff if written or any(o.outside for _, o in errors) else Call
-    said = kind("\n".join(lines))
+    failure = kind("\n".join(lines))
     if not errors:  # interrupted: said at once, while the interrupt goes on its way
         say(lines[-1])
         return None
-    return said
+    return failure
 
 
-def _prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[Job]:
+def prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[Job]:
     """Read everything and try every folder; all faults of all files are told at once, and nothing is written."""
     faults: list[str] = []
     read: list[tuple[Read, Path, Beam]] = []
@@ -139,8 +139,8 @@ def _prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[
             faults.append(one.fault)
             continue
         try:
-            folder, said = _folder_of(one, one.beam, into, folders)
-            replaced += said
+            folder, warnings = _folder_of(one, one.beam, into, folders)
+            replaced += warnings
             read.append((one, folder, one.beam))
         except BrambleError as error:
             faults.append(str(error))
@@ -168,18 +168,18 @@ def _prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[
 
 def _folder_of(one: Read, beam: Beam, into: Path | None, folders: dict[Path, Path]) -> tuple[Path, list[str]]:
     """The folder of a beam's results, tried, and a warning where they are those of another file. Raises BrambleError."""
-    path, said = one.path, []
+    path, notes = one.path, []
     folder = (into if into is not None else path.parent) / beam.mark
     if folder in folders:
         raise Call(f"{path}: the mark '{beam.mark}' is also that of {folders[folder]}; both would write {folder}")
     folders[folder] = path
     other = beam_file_of(folder / f"{beam.mark}.result.json")
     if other not in ("", path.name) and (path.parent / other).is_file():
-        said.append(f"warning: {path}: the mark '{beam.mark}' is also that of {other}, whose results in {folder} are replaced")
+        notes.append(f"warning: {path}: the mark '{beam.mark}' is also that of {other}, whose results in {folder} are replaced")
     if folder.is_symlink():
         raise CannotWrite(f"{folder}: is a link; results are written into a folder of their own")
     ready(folder, [f"{beam.mark}.{ending}" for ending in ENDINGS])
-    return folder, said
+    return folder, notes
 
 
 def _outputs(wishes: Wishes, folder: Path, mark: str) -> tuple[str, ...]:
@@ -226,8 +226,8 @@ def _to_design(job: Job, wishes: Wishes) -> Job:
         return job
     before = read_layout(file, job.beam)
     held = None if wishes.mend else held_part(before)
-    told = edited or wishes.mend or (held is not None and bool(held.bars or held.stirrups or held.sides))
-    return replace(job, held=held, raw=raw if edited else None, before=before if told else None)
+    explicit = edited or wishes.mend or (held is not None and bool(held.bars or held.stirrups or held.sides))
+    return replace(job, held=held, raw=raw if edited else None, before=before if explicit else None)
 
 
 _HEAD = re.compile(rb'"(tool_version|input_sha256|layout_sha256|derived)": "?([^",]*)"?')
@@ -329,8 +329,8 @@ def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool
         write_set(folder, mark, outputs(issued, data, tuple(OUTPUTS)), manifest=True)
     elif renewed:
         # the layout of a result: what stands beside it is renewed, and no file more than there was
-        there = [name for name, endings in OUTPUTS.items() if any((home / f"{mark}.{e}").is_file() for e in endings)]
-        files = outputs(issued, data, there)
+        existing = [name for name, endings in OUTPUTS.items() if any((home / f"{mark}.{e}").is_file() for e in endings)]
+        files = outputs(issued, data, existing)
         write_set(home, mark, {name: data for name, data in files.items() if (home / name).is_file()}, manifest=True)
     if as_json:
         echo_json(data)

@@ -20,21 +20,21 @@ def beam_files(paths: Sequence[Path], mark: str | None = None, shard: tuple[int,
     A beam that an `envelope_of` beside it covers is designed with that one, unless it is named itself. `mark`: a pattern that the beam's
     mark must have. `shard` (k, n): the k-th of n parts of them.
     """
-    found: list[tuple[Path, bool]] = []  # with whether it was named itself
+    collected: list[tuple[Path, bool]] = []  # with whether it was named itself
     for path in paths:
         if path.is_dir():
             inside = _inside(path, BEAM)
             if not inside:
                 raise Call(_nothing(path, BEAM))
-            found += [(p, False) for p in inside]
+            collected += [(p, False) for p in inside]
         elif path.exists():
-            found.append((path, True))
+            collected.append((path, True))
         elif matching := _matching(path, BEAM):
-            found += [(p, False) for p in matching]
+            collected += [(p, False) for p in matching]
         else:
             raise Call(_nothing(path, BEAM))
-    covered = {member for path, named in found if not named for member in _covered(path)}
-    result = [path for path, named in found if named or path.resolve() not in covered]
+    covered = {member for path, named in collected if not named for member in _covered(path)}
+    result = [path for path, named in collected if named or path.resolve() not in covered]
     strange = [p for p in result if hidden(p.name)]
     if strange:
         raise Call(f"{strange[0]}: the name of the file holds the character {hidden(strange[0].name)}; rename it")
@@ -57,8 +57,8 @@ def result_files(paths: Sequence[Path], mark: str | None = None) -> list[Path]:
             result += [path] if len(own) == 1 and own[0].parent == path else own
         elif path.exists():
             result.append(path)
-        elif found := _matching(path, RESULT):
-            result += found
+        elif matching := _matching(path, RESULT):
+            result += matching
         else:
             raise Call(_nothing(path, RESULT))
     result = [p for p in dict.fromkeys(result) if mark is None or fnmatchcase(p.name.split(".")[0], mark)]
@@ -99,8 +99,8 @@ def _matching(path: Path, ending: str) -> list[Path]:
         return []
     result: list[Path] = []
     for name in sorted(glob.glob(text, recursive=True)):
-        found = Path(name)
-        result += _inside(found, ending) if found.is_dir() else [found] if name.endswith(ending) else []
+        path_of_name = Path(name)
+        result += _inside(path_of_name, ending) if path_of_name.is_dir() else [path_of_name] if name.endswith(ending) else []
     return list(dict.fromkeys(result))
 
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 from upright_bramble.cli.finding import result_files
 from upright_bramble.cli.output import Call, echo, echo_json, printed, say
-from upright_bramble.files.result_reader import Found, find_result
+from upright_bramble.files.result_reader import ReadResult, find_result
 from upright_bramble.files.writing import digest, ready, safe_name, settle, write_set
 from upright_bramble.version import __version__
 
@@ -18,18 +18,18 @@ if TYPE_CHECKING:
     from upright_bramble.files.result_file import ResultFile
 
 
-def _found(path: Path, as_was: bool = False) -> Found:
+def _read(path: Path, as_was: bool = False) -> ReadResult:
     """The result, as long as its beam file and layout are those that it was made of. Raises Call where they have changed."""
     result = find_result(path)
     for changed in result.changed:
-        said = f"{changed} has changed since {result.path.name} was made"
+        warning = f"{changed} has changed since {result.path.name} was made"
         if not as_was:
-            raise Call(f"{said}: design or check the beam again, or use the result as it was with --as-was")
-        say(f"warning: {said}")
+            raise Call(f"{warning}: design or check the beam again, or use the result as it was with --as-was")
+        say(f"warning: {warning}")
     return result
 
 
-def _derived(found: Found) -> ResultFile:
+def _derived(reading: ReadResult) -> ResultFile:
     """The result with its derivations: worked out again from beam and layout where the file was written without. Raises Call."""
     from upright_bramble.files.beam_file import read_beam
     from upright_bramble.files.layout_file import read_layout
@@ -37,27 +37,29 @@ def _derived(found: Found) -> ResultFile:
     from upright_bramble.files.result_file import ResultFile
     from upright_bramble.pipeline import run_check
 
-    data = found.data
+    data = reading.data
     if data.derived:
         return data
-    source, layout = found.path.parent.parent / data.beam_file, found.path.parent / f"{data.beam.mark}.layout.yaml"
-    if found.changed or not safe_name(data.beam_file) or not source.is_file() or not layout.is_file():
-        raise Call(f"{found.path}: was written without derivations, and beam file and layout, unchanged, are needed to work them out again")
+    source, layout = reading.path.parent.parent / data.beam_file, reading.path.parent / f"{data.beam.mark}.layout.yaml"
+    if reading.changed or not safe_name(data.beam_file) or not source.is_file() or not layout.is_file():
+        raise Call(
+            f"{reading.path}: was written without derivations, and beam file and layout, unchanged, are needed to work them out again"
+        )
     beam = read_beam(source)
     again = ResultFile.model_validate(result_data(run_check(beam, read_layout(layout, beam)), Origin("", "")))
     if [(c.id, c.ratio) for c in again.checks] != [(c.id, c.ratio) for c in data.checks]:
-        raise Call(f"{found.path}: its checks are not those of its beam file and layout; check the beam again")
+        raise Call(f"{reading.path}: its checks are not those of its beam file and layout; check the beam again")
     return data.model_copy(update={"workings": again.workings, "derived": True})
 
 
-def _several(paths: Sequence[Path], as_was: bool, pattern: str | None, only: Sequence[str]) -> Iterator[Found]:
+def _several(paths: Sequence[Path], as_was: bool, pattern: str | None, only: Sequence[str]) -> Iterator[ReadResult]:
     """Results one after another, those with a verdict of `only`. Each is let go before the next is read."""
     any_ = False
     for path in result_files(paths, pattern):
-        found = _found(path, as_was)
-        if not only or found.data.verdict.status in only:
+        reading = _read(path, as_was)
+        if not only or reading.data.verdict.status in only:
             any_ = True
-            yield found
+            yield reading
     if not any_:
         raise Call(f"no result is {' or '.join(only)}")
 
@@ -65,7 +67,7 @@ def _several(paths: Sequence[Path], as_was: bool, pattern: str | None, only: Seq
 def _named(name: str | None, fallback: str) -> str:
     called = name if name is not None else fallback
     if not safe_name(called):
-        raise Call(f"'{called[:40]}' is no name for a file here; letters and figures, no folders")
+        raise Call(f"'{called[:40]}' is not a valid file name: letters and figures, no folders")
     return called
 
 
@@ -79,10 +81,10 @@ def show_floor_bars(
 
     wanted = _kinds(kinds, ("csv", "xlsx", "json")) if kinds is not None else []
     called, folder, stock, schedules = _named(name, "beams"), into, 0.0, []
-    for found in _several(paths, as_was, pattern, only):
-        folder = found.path.parent.parent if folder is None else folder
-        stock = max(stock, found.data.beam.stock_length_mm)
-        schedules.append(schedule_of(found.data))
+    for reading in _several(paths, as_was, pattern, only):
+        folder = reading.path.parent.parent if folder is None else folder
+        stock = max(stock, reading.data.beam.stock_length_mm)
+        schedules.append(schedule_of(reading.data))
     assert folder is not None
     floor = FloorSchedule(tuple(schedules), stock)
     if wanted:
@@ -112,7 +114,7 @@ def _put(folder: Path, label: str, files: dict[str, bytes], force: bool) -> None
     seen = {name: digest(folder / name) for name in files}
     other = [name for name, data in files.items() if seen[name] and (folder / name).read_bytes() != data]
     if other and not force:
-        raise Call(f"{folder / other[0]} is there already with other contents; --force overwrites it, --into DIR writes elsewhere")
+        raise Call(f"{folder / other[0]} already exists with other contents; --force overwrites it, --into DIR writes elsewhere")
     write_set(folder, label, files, seen=seen)
 
 
@@ -121,7 +123,7 @@ def show_bars(
 ) -> None:
     from upright_bramble.present.schedule import schedule_csv, schedule_data, schedule_of, schedule_table, schedule_xlsx
 
-    result = _found(path, as_was)
+    result = _read(path, as_was)
     schedule = schedule_of(result.data)
     folder = into if into is not None else result.path.parent
     if kinds is not None:
@@ -155,10 +157,10 @@ def draw(
 
     required = _kinds(kinds, FORMATS)
     sheets, marks, folder = [], [], into
-    for found in _several(paths, as_was, pattern, only):
-        sheets += sheets_of(found.data, __version__)
-        marks.append(found.data.beam.mark)
-        home = found.path.parent if len(marks) == 1 else found.path.parent.parent
+    for reading in _several(paths, as_was, pattern, only):
+        sheets += sheets_of(reading.data, __version__)
+        marks.append(reading.data.beam.mark)
+        home = reading.path.parent if len(marks) == 1 else reading.path.parent.parent
         folder = home if into is None else into
     assert folder is not None
     called = _named(name, marks[0] if len(marks) == 1 else "beams")
@@ -175,7 +177,7 @@ def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> N
     if any(len(files) > 1 or files[0] != path for path, files in ((p, result_files([p])) for p in (first, second) if p.is_dir())):
         _compare_floors(first, second, as_json, colour)
         return
-    a, b = _found(first, True), _found(second, True)
+    a, b = _read(first, True), _read(second, True)
     result = compared(a.data, b.data)
     if as_json:
         echo_json(comparison_data(result))
@@ -195,9 +197,9 @@ def _compare_floors(first: Path, second: Path, as_json: bool, colour: bool) -> N
     changes = []
     for mark in [*old, *(m for m in new if m not in old)]:
         if mark in old and mark in new:
-            changes.append(change_of(compared(_found(old[mark], True).data, _found(new[mark], True).data)))
+            changes.append(change_of(compared(_read(old[mark], True).data, _read(new[mark], True).data)))
             continue
-        r = _found((old if mark in old else new)[mark], True).data
+        r = _read((old if mark in old else new)[mark], True).data
         steel, cost, status, ratio = r.quantities["steel_kg"], r.quantities["cost"], r.verdict.status, r.verdict.ratio
         only = BeamChange(r.beam.mark, status, "", ratio, 0.0, steel, 0.0, cost, 0.0, units=r.beam.units)
         if mark in new:
@@ -245,7 +247,7 @@ def show_codes_of(path: Path, wanted: str, as_json: bool, colour: bool) -> int:
 def show_place(path: Path, x: str, as_json: bool, colour: bool, as_was: bool = False) -> None:
     from upright_bramble.present.place_view import place_data, place_table, places_of
 
-    result = _found(path, as_was)
+    result = _read(path, as_was)
     places = places_of(result.data, x)
     if as_json:
         data = [place_data(p) for p in places]
@@ -264,8 +266,8 @@ def show_working(path: Path, name: str | None, kind: str, colour: bool, as_was: 
     from upright_bramble.present import working_view as view
     from upright_bramble.present.terminal import make_console
 
-    found = _found(path, as_was)
-    result, console = found.data, make_console(colour=colour)
+    reading = _read(path, as_was)
+    result, console = reading.data, make_console(colour=colour)
     if name is None:
         if kind == "json":
             echo_json([c.model_dump() for c in sorted(result.checks, key=lambda c: -c.ratio)])
@@ -275,7 +277,7 @@ def show_working(path: Path, name: str | None, kind: str, colour: bool, as_was: 
             raise Call(f"name a check for --format {kind}; without one they are listed as text or json")
         return
     check = view.check_called(result, name)
-    result = _derived(found)
+    result = _derived(reading)
     if kind == "text":
         printed(partial(view.working_text, console, result, check))
     elif kind == "json":
@@ -302,10 +304,10 @@ def write_report(
     required = _kinds(kinds, FORMATS)
     left_out = _kinds(without, tuple(TOPICS), "topic") if without is not None else []
     data, homes = [], []
-    for found in _several(paths, as_was, pattern, only):
+    for reading in _several(paths, as_was, pattern, only):
         # derivations are as large as all the rest: they are kept where they are shown
-        data.append(_derived(found) if depth == "full" else found.data.model_copy(update={"workings": []}))
-        homes.append(found.path.parent)
+        data.append(_derived(reading) if depth == "full" else reading.data.model_copy(update={"workings": []}))
+        homes.append(reading.path.parent)
     several = len(data) > 1
     called = _named(name, "beams" if several else data[0].beam.mark)
     content = report_of(data, depth, left_out)

@@ -136,17 +136,17 @@ def _side_by_side(work: list[Job], jobs: int, late: list[tuple[Job, Outcome]]) -
     rest = iter(work)
     pool = _pool(min(jobs, len(work)))
     try:
-        broken = ""
+        failure = ""
         while True:
             while len(waiting) < AHEAD * jobs and (job := next(rest, None)) is not None:
-                if broken:
-                    yield job, Outcome(error=f"{job.path.name}: {broken}")
+                if failure:
+                    yield job, Outcome(error=f"{job.path.name}: {failure}")
                     continue
                 try:
                     waiting.append((job, pool.submit(work_on, job)))
                 except BrokenProcessPool:
-                    broken = "the process that designed it was ended from outside"
-                    yield job, Outcome(error=f"{job.path.name}: {broken}")
+                    failure = "the process that designed it was ended from outside"
+                    yield job, Outcome(error=f"{job.path.name}: {failure}")
             if not waiting:
                 return
             job, future = waiting[0]
@@ -171,7 +171,7 @@ def _on_cluster(work: list[Job], address: str) -> Generator[tuple[Job, Outcome],
         ahead = AHEAD * max(sum(client.nthreads().values()), 1)
         while True:
             while len(waiting) < ahead and (job := next(rest, None)) is not None:
-                made = None if job.current else client.submit(_made_there, job, pure=False, retries=RETRIES)
+                made = None if job.current else client.submit(_made_by_worker, job, pure=False, retries=RETRIES)
                 waiting.append((job, made))
             if not waiting:
                 return
@@ -188,7 +188,7 @@ def _on_cluster(work: list[Job], address: str) -> Generator[tuple[Job, Outcome],
         client.close()
 
 
-def _made_there(job: Job) -> tuple[str, Made]:
+def _made_by_worker(job: Job) -> tuple[str, Made]:
     """On a worker: the version that it has, and what it made."""
     from upright_bramble.version import __version__
 
@@ -201,8 +201,8 @@ def _from_cluster(job: Job, future: Any) -> Outcome:
     try:
         version, made = future.result()
     except Exception as error:  # whatever a scheduler, a network or a worker fails with
-        said = str(error).strip().splitlines() or [type(error).__name__]
-        return Outcome(error=f"{job.path.name}: the cluster failed: {said[0][:200]}")
+        lines = str(error).strip().splitlines() or [type(error).__name__]
+        return Outcome(error=f"{job.path.name}: the cluster failed: {lines[0][:200]}")
     if version != __version__:
         return Outcome(error=f"{job.path.name}: a worker of the cluster has version {version}, here is {__version__}: not written")
     assert isinstance(made, Made)
@@ -228,8 +228,8 @@ def _client(address: str) -> Any:
     try:
         client = _connected(address)
     except (OSError, ValueError, TimeoutError) as error:
-        said = (str(error).strip().splitlines() or ["no answer"])[0][:160]
-        raise Call(f"--cluster {address[:80]}: cannot be reached: {said}") from None
+        reason = (str(error).strip().splitlines() or ["no answer"])[0][:160]
+        raise Call(f"--cluster {address[:80]}: cannot be reached: {reason}") from None
     if not client.nthreads():
         client.close()
         raise Call(f"--cluster {address[:80]}: has no worker")

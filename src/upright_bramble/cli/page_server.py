@@ -65,11 +65,11 @@ class Page:
             self.number += 1
             self.parts["fault"] = part
 
-    def show_suggestions(self, units: str, found: Sequence[str]) -> None:
+    def show_suggestions(self, units: str, suggestions: Sequence[str]) -> None:
         from upright_bramble.core.quantities import SYSTEMS, worded
         from upright_bramble.present.pages import page
 
-        part = page("watch_suggestions.html.j2", lines=[worded(text, SYSTEMS[units]) for text in found])
+        part = page("watch_suggestions.html.j2", lines=[worded(text, SYSTEMS[units]) for text in suggestions])
         with self.lock:
             self.number += 1
             self.parts["suggestions"] = part

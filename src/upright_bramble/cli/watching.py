@@ -136,10 +136,10 @@ class Watch:
         from upright_bramble.present.terminal import make_console
         from upright_bramble.suggesting import suggest
 
-        found = suggest(beam, seconds=0.5)
-        printed(partial(suggestions_list, make_console(colour=self.colour), beam.units, found))
+        suggestions = suggest(beam, seconds=0.5)
+        printed(partial(suggestions_list, make_console(colour=self.colour), beam.units, suggestions))
         if self.page is not None:
-            self.page.show_suggestions(beam.units, found.found)
+            self.page.show_suggestions(beam.units, suggestions.texts)
 
 
 def watch(path: Path, layout: Path | None, page: bool, port: int, root: Path | None, colour: bool) -> int:

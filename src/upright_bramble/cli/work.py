@@ -42,7 +42,7 @@ def _free(file: Path, force: bool) -> None:
     """Raises Call, or CannotWrite for what cannot be written or is no plain file, before any work is done."""
     ready(file.parent, [file.name])
     if digest(file) and not force:
-        raise Call(f"{file} is there already; choose another name, or --force to overwrite it")
+        raise Call(f"{file} already exists; choose another name, or --force to overwrite it")
 
 
 def show_forces(
@@ -68,7 +68,7 @@ def show_forces(
         if target:
             _free(target, force)
     beam = read_beam(path, root)
-    whole = beam
+    full = beam
     permanent = level == "permanent" and action is None
     if permanent:
         beam, level = only_permanent(beam), code_of(beam).actions.rare_level
@@ -78,7 +78,7 @@ def show_forces(
     if level not in result.envelopes:
         raise Call(f"no level is called '{level[:40]}'; levels: {', '.join(result.envelopes)}")
     if csv_file and permanent and not extremes:
-        write_one(csv_file, sets_csv(run_forces(whole), "permanent").encode(), force=force)
+        write_one(csv_file, sets_csv(run_forces(full), "permanent").encode(), force=force)
     elif csv_file:
         sets = not extremes and has_sets(result, level)
         write_one(csv_file, (sets_csv if sets else forces_csv)(result, level).encode(), force=force)
@@ -249,21 +249,21 @@ def show_section_at(path: Path, x: str, wishes: SectionWishes, as_json: bool, qu
     from upright_bramble.verify.sections.from_beam import section_at
     from upright_bramble.verify.verification import verify
 
-    found = find_result(path)
-    source = found.path.parent.parent / found.data.beam_file
-    layout = found.path.parent / f"{found.data.beam.mark}.layout.yaml"
-    if found.changed or not found.data.beam_file or not source.is_file() or not layout.is_file():
+    reading = find_result(path)
+    source = reading.path.parent.parent / reading.data.beam_file
+    layout = reading.path.parent / f"{reading.data.beam.mark}.layout.yaml"
+    if reading.changed or not reading.data.beam_file or not source.is_file() or not layout.is_file():
         raise Call(f"{path}: the beam file and the layout of this result are needed beside it, unchanged; design or check the beam again")
     beam = read_beam(source)
     code = get_code(beam.code, beam.annex, beam.code_values)
     result = verify(beam, code, analyse(beam, code), read_layout(layout, beam))
-    place = places_of(found.data, x)[-1]
+    place = places_of(reading.data, x)[-1]
     assert result.facts is not None
     system = SYSTEMS[beam.units]
     low, high = beam.clear(place.span - 1)
-    there = min(max(place.x, low), high)
-    moved = ", the face of the support" if there != place.x else ""
-    at = f"{significant(there / system.factor('span'), 4)} {system.unit('span')}{moved}"
+    inside = min(max(place.x, low), high)
+    moved = ", the face of the support" if inside != place.x else ""
+    at = f"{significant(inside / system.factor('span'), 4)} {system.unit('span')}{moved}"
     section = section_at(result.facts, place.x, place.span - 1, f"{beam.mark}  {beam.title}, at {at}")
     return _section(section, code, beam.units, wishes, as_json, quiet, colour)
 
@@ -272,14 +272,14 @@ def _section(section: CrossSection, code: DesignCode, units: str, wishes: Sectio
     from upright_bramble.present.section.view import section_data, section_summary
 
     wishes.usable(bool(section.bars) or section.choice is not None)
-    section, verdict, told = _chosen(section, code, units)
+    section, verdict, notes = _chosen(section, code, units)
     wishes.write(section, code, units, verdict)
     if as_json:
-        echo_json({**section_data(section, code, verdict), **({"chosen": told} if told else {})})
+        echo_json({**section_data(section, code, verdict), **({"chosen": notes} if notes else {})})
     elif not quiet:
         from upright_bramble.present.terminal import make_console
 
-        printed(partial(section_summary, make_console(colour=colour), section, verdict, code, units, chosen=told))
+        printed(partial(section_summary, make_console(colour=colour), section, verdict, code, units, chosen=notes))
     if not section.bars:
         from upright_bramble.present.section.view import beyond
 
@@ -299,11 +299,11 @@ def _chosen(section: CrossSection, code: DesignCode, units: str) -> tuple[CrossS
     inches = system.unit("section") == "in"
     if wanted.size:
         step = 25.4 if inches else 25.0
-        found = least_size(section, code, wanted.size, step)
-        if found is None:
+        smallest = least_size(section, code, wanted.size, step)
+        if smallest is None:
             return section, judge(section, code), f"no {wanted.size} within reason does with these bars"
-        size = significant(found[0] / system.factor("section"), 4)
-        return found[1], found[2], f"least {wanted.size} that does with these bars: {size} {system.unit('section')}"
+        size = significant(smallest[0] / system.factor("section"), 4)
+        return smallest[1], smallest[2], f"least {wanted.size} that does with these bars: {size} {system.unit('section')}"
     result = choose(section, code, inches)
     if result.section is None or result.verdict is None:
         return section, judge(section, code), f"nothing chosen: {result.miss}"

@@ -50,8 +50,8 @@ class Words:
 
     def source(self, clause: str) -> str:
         """A standard with its clause, as the edition has it."""
-        for mine, own in self.renumbered.items():
-            clause = re.sub(rf"(?<![\d.]){re.escape(mine)}(?![\d(])", own, clause)
+        for earlier, own in self.renumbered.items():
+            clause = re.sub(rf"(?<![\d.]){re.escape(earlier)}(?![\d(])", own, clause)
         return clause
 
     def formula_symbol(self, usual: str) -> str:

@@ -80,13 +80,13 @@ class Place:
 
 
 @clause("", "", "A_s,rqd", "share A_s,max", "mm2", names={"share": ("share", ""), "whole": ("A_s,max", "mm2")})
-def share_of(share: float, whole: float) -> float:
+def share_of(share: float, total: float) -> float:
     """Reinforcement that a rule requires as a share of the most there is, mm2.
 
     >>> share_of(0.25, 1200.0)
     300.0
     """
-    return share * whole
+    return share * total
 
 
 def worst_of(ratio: Array, where: Mask) -> int | None:

@@ -10,7 +10,7 @@ import numpy as np
 
 from upright_bramble.codes.rules import CheckKind, Place, if_fails, share_of, worst_of
 from upright_bramble.section.arrays import Array
-from upright_bramble.working import tell
+from upright_bramble.working import record
 
 if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
@@ -44,7 +44,7 @@ def cut_offs(f: Facts, permitted: Permitted, excused: Excused | None = None) -> 
     for g, bar in enumerate(p.bars):
         for side, x, kind in (("left", bar.start, bar.ends[0]), ("right", bar.end, bar.ends[1])):
             index = next((i for i in range(len(f.beam.spans)) if f.beam.clear(i)[0] < x < f.beam.clear(i)[1]), None)
-            low, high = f.beam.sound
+            low, high = f.beam.design_range
             if index is None or kind == "lap" or not low - 1e-6 <= x <= high + 1e-6:
                 continue
             if excused is not None and excused(f, g, side):
@@ -59,7 +59,7 @@ def cut_offs(f: Facts, permitted: Permitted, excused: Excused | None = None) -> 
             if worst is None:
                 continue
             demand, allowed, i = worst
-            tell(f.code.words.formula_symbol("V_Ed"), demand, "N", "shear at the cut")
+            record(f.code.words.formula_symbol("V_Ed"), demand, "N", "shear at the cut")
             note = if_fails("closer stirrups, or a longer bar", demand > allowed)
             face = "bottom" if bar.face == "bottom" else "top"
             result.append(f.check(f"cut-off.{face}", Place(bar=f.name(bar), side=side, face=face), i, demand, allowed, note=note))
@@ -122,13 +122,13 @@ def compression_legs(f: Facts, held_bars: Callable[[Array], Array]) -> list[Chec
     result: list[Check] = []
     legs = f.strength.ties.legs
     required = held_bars(f.pressed_in_row)
-    tell("legs", legs, "", "of the stirrups there")
+    record("legs", legs, "", "of the stirrups provided")
     for index in range(len(f.beam.spans)):
         where = f.with_stirrups(index) & np.isfinite(f.thinnest_counted)
         i = worst_of(required / np.maximum(legs, 1e-9), where)
         if i is None or required[i] <= 0.0:
             continue
-        tell("n", float(f.pressed_in_row[i]), "", "bars of the row in compression")
+        record("n", float(f.pressed_in_row[i]), "", "bars of the row in compression")
         note = if_fails("more legs, so that corner bars and every other bar between them are held", required[i] > legs[i])
         result.append(f.check("spacing.compressed-legs", Place(span=index), i, required[i], legs[i], note=note))
     return result
@@ -150,11 +150,11 @@ def top_past_inflection(f: Facts, past: Past) -> list[Check]:
                 continue
             run = np.flatnonzero(~hogging[rows])
             inflection_at = float(at.x[rows][run[0] if sign > 0.0 else run[-1]])
-            whole, going = _going_on(f, i, (low, high), face, sign, inflection_at, past)
-            tell("A_s,max", whole, "mm2", "top steel over the support")
-            tell("A_s,on", going, "mm2", "of it that goes on far enough past the point of inflection")
+            complete, going = _going_on(f, i, (low, high), face, sign, inflection_at, past)
+            record("A_s,max", complete, "mm2", "top steel over the support")
+            record("A_s,on", going, "mm2", "of it that goes on far enough past the point of inflection")
             place = Place(support=f.beam.supports[s].name, side=side, face="top")
-            result.append(f.check("support-share.top", place, i, share_of(TOP_SHARE, whole), going))
+            result.append(f.check("support-share.top", place, i, share_of(TOP_SHARE, complete), going))
     return result
 
 
@@ -207,6 +207,6 @@ def _developed_at(f: Facts, i: int, x: float, side: str, limit_of: DevelopmentLi
     shear = float(design.shear[i])
     if shear <= 1.0:
         return 0.0, 1.0
-    tell(f.code.words.symbol("l_d"), development, "mm", "development of the bottom bars there")
+    record(f.code.words.symbol("l_d"), development, "mm", "development of the bottom bars at this place")
     beyond = min(max(d, 12.0 * phi), max(min(far, default=0.0), 0.0))
     return development, float(limit_of(f.nominal_moment(pull, i), shear, beyond, 1.0))

@@ -84,18 +84,18 @@ def _beam(level: str, line: _Line, *, tabled: bool) -> str:
     spans = range(1, len(line.spans) + 1)
     names = [use] if len(line.spans) == 1 else [f"{use} {k}" for k in spans]
     if tabled:  # an action for every span: the code's combinations then have every arrangement
-        said = ["  - {name: floor, kind: permanent, table: frame.csv}"]
-        said += [f"  - {{name: {name}, kind: {kind}{group}, table: frame.csv}}" for name in names]
-        said += ["  - {name: wind, kind: wind, either_way: true, table: frame.csv}"]
+        lines = ["  - {name: floor, kind: permanent, table: frame.csv}"]
+        lines += [f"  - {{name: {name}, kind: {kind}{group}, table: frame.csv}}" for name in names]
+        lines += ["  - {name: wind, kind: wind, either_way: true, table: frame.csv}"]
     else:
-        said = [f"  - {{name: floor, kind: permanent, self_weight: web, loads: [{{line: {line.dead}}}]}}"]
-        said += [
+        lines = [f"  - {{name: floor, kind: permanent, self_weight: web, loads: [{{line: {line.dead}}}]}}"]
+        lines += [
             f"  - {{name: {name}, kind: {kind}{group}, loads: [{{line: {line.live}, on: {k}}}]}}"
             for k, name in zip(spans, names, strict=True)
         ]
-        said.append(f"  - {{name: wind, kind: wind, loads: [{{line: {line.wind}}}]}}")
+        lines.append(f"  - {{name: wind, kind: wind, loads: [{{line: {line.wind}}}]}}")
     head = ["bramble: 1", f"beam: {line.title}", f"mark: {line.mark}", "rules: [../office.rules.yaml, ../job.rules.yaml]", "line:"]
-    return "\n".join([*head, *inner, "actions:", *said]) + "\n"
+    return "\n".join([*head, *inner, "actions:", *lines]) + "\n"
 
 
 def _table(level: str, lines: Sequence[_Line], separator: str, comma: bool) -> str:

@@ -108,7 +108,7 @@ def _header(table: Rows, result: ActionTable, single: str) -> tuple[dict[str, Co
         if name not in places:
             result.wrong(line, name, "is missing: a table by action has action, span, x, M, V, or columns such as 'dead M [kNm]'")
     if "" in values and len(values) > 1:
-        result.wrong(line, "M", "stands beside columns of single actions; have rows by action, or columns by action")
+        result.wrong(line, "M", "cannot be given beside columns of single actions; have rows by action, or columns by action")
     for action, own in values.items():
         for kind in ("M", "V"):
             if kind not in own:

@@ -14,8 +14,8 @@ from upright_bramble.beam.alike import TOLERANCE, differences, shared, unable
 from upright_bramble.core.quantities import SYSTEMS, worded
 from upright_bramble.core.topics import TOPICS
 from upright_bramble.errors import InputFaults
-from upright_bramble.files.faults import tried
-from upright_bramble.files.folders import inside, said_outside
+from upright_bramble.files.faults import partly_validated
+from upright_bramble.files.folders import inside, outside_text
 from upright_bramble.files.models import AboutIn, Entry, Mark, Measured, Word
 from upright_bramble.files.yaml_source import Source, load_yaml
 
@@ -44,7 +44,7 @@ class AlikeFile(Entry):
 def alike_beam(source: Source, folder: Path, root: Path | None, read: Callable[[Path, Path | None], b.Beam]) -> b.Beam:
     """The beam that several files share, with these as its levels; `read` reads one. Raises InputFaults with all that is wrong in them."""
     units = next((u for u in (_units_of(folder, source),) if u), "si")
-    given, faults = tried(AlikeFile, source, units)
+    given, faults = partly_validated(AlikeFile, source, units)
     if given is None:
         raise InputFaults(faults)
     levels: list[tuple[str, b.Beam]] = []
@@ -52,7 +52,7 @@ def alike_beam(source: Source, folder: Path, root: Path | None, read: Callable[[
         path = ("envelope_of", i)
         file = inside(folder, name, root)
         if file is None:
-            faults.append(source.fault(path, said_outside(name, folder, root)))
+            faults.append(source.fault(path, outside_text(name, folder, root)))
             continue
         label = file.name.removesuffix(".yaml").removesuffix(".beam")
         if label in dict(levels):
@@ -60,7 +60,7 @@ def alike_beam(source: Source, folder: Path, root: Path | None, read: Callable[[
         try:
             own = load_yaml(file).data
             if isinstance(own, dict) and "envelope_of" in own:
-                faults.append(source.fault(path, f"'{name[:60]}' shares a design itself; name its beams here"))
+                faults.append(source.fault(path, f"'{name[:60]}' shares a design itself; name its beams instead"))
                 continue
             levels.append((label, read(file, root)))
         except InputFaults as error:
@@ -69,10 +69,10 @@ def alike_beam(source: Source, folder: Path, root: Path | None, read: Callable[[
         if topic not in TOPICS or topic == "practice" or len(reason.strip()) < 4:
             faults.append(source.fault(("waive", topic), f"needs a topic ({', '.join(t for t in TOPICS if t != 'practice')}) and a reason"))
     if levels:
-        said = SYSTEMS[levels[0][1].units]
+        system = SYSTEMS[levels[0][1].units]
         for i, (label, beam) in enumerate(levels[1:], start=1):
             faults += [
-                source.fault(("envelope_of", i), worded(f"{label}: {text}", said))
+                source.fault(("envelope_of", i), worded(f"{label}: {text}", system))
                 for text in differences(levels[0][1], beam, given.tolerance)
             ]
         for i, (label, beam) in enumerate(levels):

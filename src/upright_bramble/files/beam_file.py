@@ -20,8 +20,8 @@ from upright_bramble.errors import CodeError, Fault, InputFaults, UnitError, Uns
 from upright_bramble.files import models as m
 from upright_bramble.files.action_table import ActionTable, action_table, names_actions
 from upright_bramble.files.alike_file import alike_beam
-from upright_bramble.files.faults import tried
-from upright_bramble.files.folders import inside, said_outside
+from upright_bramble.files.faults import partly_validated
+from upright_bramble.files.folders import inside, outside_text
 from upright_bramble.files.force_table import MAXIMUM_LINES, SpanOf, read_table
 from upright_bramble.files.materials import concrete_of, steels_of
 from upright_bramble.files.rules import with_rules
@@ -55,7 +55,7 @@ def source_of(path: str | Path, root: Path | None = None) -> Source:
 
 def beam_from(source: Source, folder: Path | None = None, root: Path | None = None) -> b.Beam:
     """A Beam from a loaded file; tables are looked for from `folder` on, inside `root`."""
-    given, faults = tried(m.BeamFile, source)
+    given, faults = partly_validated(m.BeamFile, source)
     if given is None:
         raise InputFaults(faults)
     return _Reader(source, given, faults, folder, root).beam()
@@ -132,7 +132,7 @@ class _Reader:
             neglect={key: value for key, value in g.neglect.model_dump().items() if value}, accept=g.accept, quantity=g.quantity,
             cautions=tuple(dict.fromkeys(self.cautions)),
         )  # fmt: skip
-        self._stands(beam, code)
+        self._check_stability(beam, code)
         auto = {n: (p.depth == "auto", p.width == "auto") for n, p in g.profiles.items() if "auto" in (p.depth, p.width)}
         return sized.sized(beam, code, auto) if auto else beam
 
@@ -159,7 +159,7 @@ class _Reader:
                 self.wrong(("waive", topic), "give a reason, in words: every output shows it")
         return dict(self.given.waive)
 
-    def _stands(self, beam: b.Beam, code: DesignCode) -> None:
+    def _check_stability(self, beam: b.Beam, code: DesignCode) -> None:
         """Whether the supports hold the line. Raises InputFaults where they do not."""
         if beam.given:
             return
@@ -204,8 +204,8 @@ class _Reader:
         elif p.outline is not None:
             return self._outlined(name, p.outline)
         if bare != (f is None):
-            said = f"a {p.shape} has no flange; leave it out, or make the shape T or L" if f else f"a {p.shape} needs a 'flange'"
-            self.wrong(path if f else path[:-1], said)
+            text = f"a {p.shape} has no flange; leave it out, or make the shape T or L" if f else f"a {p.shape} needs a 'flange'"
+            self.wrong(path if f else path[:-1], text)
         if (p.shape == "trapezoid") != (p.foot is not None):
             self.wrong((*path[:-1], "foot"), "a trapezoid has a 'foot', the width of its web at the bottom, and only a trapezoid")
         if f is None or bare:
@@ -214,7 +214,7 @@ class _Reader:
             self.wrong((*path, "thickness"), f"{across(f.thickness)} is no less than the depth of {across(p.depth)}")
         below = p.shape == "inverted T"
         if below and f.width == "auto":
-            self.wrong((*path, "width"), "the flange below of an inverted T ends somewhere: give its whole 'width'")
+            self.wrong((*path, "width"), "the flange below of an inverted T ends somewhere: give its full 'width'")
         if p.shape != "L" and f.side is not None:
             self.wrong((*path, "side"), f"a {p.shape} has its flange on both sides; leave it out, or make the shape L")
         gaps = (f.gap_left, f.gap_right)
@@ -229,7 +229,7 @@ class _Reader:
         if p.shape == "T" and None in gaps:
             self.wrong(path, "give 'gap_left' and 'gap_right', the clear distances to the next webs, or the 'width'")
         if p.shape == "L" and (gaps[0] is None) == (gaps[1] is None):
-            self.wrong(path, "the flange of an L stands out on one side: give 'gap_left' or 'gap_right', or the 'width' and 'side'")
+            self.wrong(path, "the flange of an L is on one side of the web: give 'gap_left' or 'gap_right', or the 'width' and 'side'")
         return b.Profile(name, p.width, p.depth, b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0), f.cross_steel))
 
     def _cover(self, code: DesignCode, detailing: b.Detailing, concrete: b.Concrete) -> b.Cover:
@@ -252,10 +252,10 @@ class _Reader:
         share = self.given.redistribution
         alike = share is None or (share.percent != "maximum" and share.percent <= 15.0)
         supports = [e for e in self.given.line if isinstance(e, m.SupportIn)]
-        whole = len(supports) > 2 and not any(e.hinges for e in spans) and not any(e.hinge for e in supports) and alike
+        continuous = len(supports) > 2 and not any(e.hinges for e in spans) and not any(e.hinge for e in supports) and alike
         wish = CoverWish(
             c.exposure, c.fire, c.structural_class, c.deviation, (min(bars), max(bars)), (min(ties), max(ties)), min(widths, default=300.0),
-            whole, concrete.strength, concrete.aggregate,
+            continuous, concrete.strength, concrete.aggregate,
         )  # fmt: skip
         if code.cover.unverified() and not any(v is None for v in own.values()) and c.fire is None:
             return b.Cover(*(30.0 if v is None else v for v in own.values()))
@@ -388,7 +388,7 @@ class _Reader:
             if own.level not in code.actions.levels:
                 self.wrong((*path, "level"), f"no level is called '{own.level}'; levels: {', '.join(code.actions.levels)}")
             if "permanent" not in own.factors:
-                self.wrong((*path, "factors"), "'permanent' is missing; say 'permanent: 0' if they are not to be there")
+                self.wrong((*path, "factors"), "'permanent' is missing; give 'permanent: 0' if they are to be left out")
             for key in own.factors:
                 if key not in known:
                     self.wrong((*path, "factors", key), f"no action counts as '{key[:40]}'{nearest(key, sorted(known))}")
@@ -400,7 +400,7 @@ class _Reader:
                     self.wrong(path, f"every factor of the level {level} is zero: nothing would be designed for")
         added = tuple(b.UserCombination(o.level, o.name, dict(o.factors)) for o in c.add)
         if c.replace and not added:
-            self.wrong(("combinations", "replace"), "there is nothing in 'add' to put in their place")
+            self.wrong(("combinations", "replace"), "'add' has nothing to replace them")
         return b.Combining(c.rule or "", added, c.replace)
 
     def _given(self, code: DesignCode, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> dict[str, tuple[b.ForceLine, ...]]:
@@ -436,7 +436,7 @@ class _Reader:
     def _table(self, path: Path_, name: str, covered: SpanOf, several: bool) -> list[b.ForceLine]:
         file = inside(self.folder, name, self.root)
         if file is None:
-            self.wrong(path, said_outside(name, self.folder, self.root))
+            self.wrong(path, outside_text(name, self.folder, self.root))
             return []
         lines, faults = read_table(file, covered, several)
         if faults and faults[0].text.startswith("cannot be read"):
@@ -471,11 +471,11 @@ class _Reader:
                 self.wrong(("actions", i, "table"), f"names {len(a.tables)} tables where another action names {sets}: one, or as many")
         if self.faults:
             return actions, {}
-        found = _Tables(self, _spans_covered(supports, spans))
+        read = _Tables(self, _spans_covered(supports, spans))
         result: dict[str, tuple[b.ForceLine, ...]] = {}
         lines: dict[str, tuple[b.ForceLine, ...]] = {}
         for number in range(sets):
-            forces = [found.forces(i, a, a.tables[min(number, len(a.tables) - 1)]) for i, a in enumerate(actions)]
+            forces = [read.forces(i, a, a.tables[min(number, len(a.tables) - 1)]) for i, a in enumerate(actions)]
             known = [f for f in forces if f is not None]
             if len(known) < len(actions):
                 continue
@@ -487,7 +487,7 @@ class _Reader:
             self.cautions += cautions_of(known, spans)
         if any(len(own) > MAXIMUM_LINES for own in result.values()):
             self.wrong(("actions",), f"make more than {MAXIMUM_LINES:,} combinations; join what acts together")
-        self.cautions += found.unused()
+        self.cautions += read.unused()
         return tuple(replace(a, lines=lines.get(a.name, ())) for a in actions), result
 
     def _redistribution(self, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> b.Redistribution:
@@ -528,15 +528,15 @@ class _Reader:
             seen.add(a.name)
             if a.kind not in ("permanent", "imposed") and a.name in ("permanent", "settlement", *code.actions.categories):
                 # it would be combined as one with the actions that go by this word, with their factors
-                self.wrong(("actions", i, "name"), f"'{a.name}' already stands for other actions in combinations; use another name")
+                self.wrong(("actions", i, "name"), f"'{a.name}' is already the name of other actions in combinations; use another name")
             if a.kind not in ("permanent", *code.actions.kinds):
                 self.wrong(("actions", i, "kind"), f"no kind is called '{a.kind[:40]}'; kinds: permanent, {', '.join(code.actions.kinds)}")
             if (a.kind == "other") != (a.psi is not None):
                 self.wrong(("actions", i, "psi"), "the kind 'other' needs 'psi: [psi_0, psi_1, psi_2]', and only it has them")
             category = a.category if a.category is not None or a.kind != "imposed" else code.actions.default_category()
             if a.kind == "imposed" and category not in code.actions.categories:
-                said = "an imposed action needs a 'category'" if category is None else f"no category is called '{category}'"
-                self.wrong(("actions", i, "category"), f"{said}; categories: {', '.join(code.actions.categories)}")
+                text = "an imposed action needs a 'category'" if category is None else f"no category is called '{category}'"
+                self.wrong(("actions", i, "category"), f"{text}; categories: {', '.join(code.actions.categories)}")
             if a.kind != "imposed" and a.category is not None:
                 self.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
             loads: list[b.Load] = []
@@ -555,7 +555,7 @@ class _Reader:
             psi = (a.psi[0], a.psi[1], a.psi[2]) if a.psi else None
             density = a.density if a.self_weight else 0.0
             if a.acts_from is not None and a.kind != "permanent":
-                self.wrong(("actions", i, "acts_from"), "only permanent actions are there from some age on; leave it out")
+                self.wrong(("actions", i, "acts_from"), "only permanent actions have an age from which they act; leave it out")
             if a.either_way and a.kind == "permanent":
                 self.wrong(("actions", i, "either_way"), "permanent actions act one way; leave it out")
             since = a.acts_from or 0.0
@@ -673,8 +673,8 @@ class _Reader:
             )
         }  # fmt: skip
         if s.crack_width is not None and not code.cracking.limits_width:
-            said = "this code limits cracks by the distance of the bars, not by their width; leave it out"
-            self.wrong(("service", "crack_width"), said)
+            text = "this code limits cracks by the distance of the bars, not by their width; leave it out"
+            self.wrong(("service", "crack_width"), text)
         exposure = self.given.cover.exposure
         spans = sum(isinstance(e, m.SpanIn) for e in self.given.line)
         camber = tuple(d.precamber) if isinstance(d.precamber, list) else (d.precamber,) * spans
@@ -788,7 +788,7 @@ class _Tables:
         reader, path = self.reader, ("actions", i, "table")
         file = inside(reader.folder, name, reader.root)
         if file is None:
-            reader.wrong(path, said_outside(name, reader.folder, reader.root))
+            reader.wrong(path, outside_text(name, reader.folder, reader.root))
             return None
         rows, faults = read_rows(file)
         if rows is None:

@@ -155,7 +155,7 @@ def _column(c: Column, w: _Words) -> str:
 def _loads(beam: Beam, w: _Words) -> Iterator[Item]:
     for name, own in beam.levels:
         yield "alike beams", name, f"{own.mark}  {own.title}", False
-        yield from ((topic, f"{name}: {what}", said, usual) for topic, what, said, usual in _loads(own, w))
+        yield from ((topic, f"{name}: {what}", text, usual) for topic, what, text, usual in _loads(own, w))
     if beam.levels:
         return
     for action in beam.actions:
@@ -170,12 +170,12 @@ def _action(action: Action, beam: Beam, w: _Words) -> list[str]:
     if action.acts_from:
         words.append(f"there from day {action.acts_from:g} on")
     if action.self_weight:
-        part = "of the web below the flange" if action.web_only else "of the whole profile"
+        part = "of the web below the flange" if action.web_only else "of the full profile"
         words.append(f"self weight {part}, {w(action.self_weight, 'density')}")
     alike: dict[tuple[object, ...], list[int]] = {}
     for load in action.loads:
-        whole = load.start <= 1e-6 and abs(load.end - beam.spans[load.span].length) < 1e-3
-        key = (load.shape, load.first, load.last, None if whole else load.start, None if whole else load.end, load.hung)
+        entire = load.start <= 1e-6 and abs(load.end - beam.spans[load.span].length) < 1e-3
+        key = (load.shape, load.first, load.last, None if entire else load.start, None if entire else load.end, load.hung)
         alike.setdefault(key, []).append(load.span)
     words += [_load(key, spans, w) for key, spans in alike.items()]
     words += [f"forces from {', '.join(action.tables)}"] * bool(action.tables) + ["either way"] * action.either_way
@@ -220,7 +220,7 @@ def _service(beam: Beam, w: _Words) -> Iterator[Item]:
         yield "service", "deflection after the partitions", f"{_limit(s.after_partitions, w)}, built at {s.partitions_at:g} days", False
     yield "service", "deflection by variable actions", _limit(s.live, w), s.live is None
     yield "service", "crack width", "the code's" if s.crack_width is None else w(s.crack_width, "section"), s.crack_width is None
-    yield "service", "exposure", s.exposure or "not said", s.exposure is None
+    yield "service", "exposure", s.exposure or "not given", s.exposure is None
     if any(s.precamber):
         yield "service", "precamber", ", ".join(w(v, "section") for v in s.precamber), False
     if s.cantilever != default_of("service.deflection.cantilever"):

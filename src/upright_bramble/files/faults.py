@@ -25,13 +25,13 @@ _LATER = {"catalogue"}
 
 def validated(model: type[M], source: Source, units: str | None = None) -> M:
     """The file as a typed model. Raises InputFaults with every fault of its form."""
-    result, faults = tried(model, source, units)
+    result, faults = partly_validated(model, source, units)
     if result is None or faults:
         raise InputFaults(faults)
     return result
 
 
-def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M | None, list[Fault]]:
+def partly_validated(model: type[M], source: Source, units: str | None = None) -> tuple[M | None, list[Fault]]:
     """The file as a typed model and the faults of its form.
 
     Where faults can be bridged by a stand-in the model is given beside them, so that the rest of the file can be looked
@@ -49,7 +49,7 @@ def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M |
     faults = list(dict.fromkeys([*source.faults, *_faults(model, source, items)]))
     bridged = copy.deepcopy(source.data)
     for _ in range(BRIDGES):
-        for path, item in _told_once(bridged, items):
+        for path, item in _once_each(bridged, items):
             _bridge(bridged, path, item["type"])
         try:
             return model.model_validate(bridged, context=context), faults
@@ -58,16 +58,16 @@ def tried(model: type[M], source: Source, units: str | None = None) -> tuple[M |
     return None, faults
 
 
-def _told_once(data: Any, items: list[Any]) -> list[tuple[Path_, Any]]:
+def _once_each(data: Any, items: list[Any]) -> list[tuple[Path_, Any]]:
     """Errors with their places, without those that say of a union that a value has not the form of its other members."""
     result = [(_path(data, item["loc"]), item) for item in items[:MAXIMUM_FAULTS]]
-    said = {path for path, item in result if item["type"] not in _FORMS}
+    reported = {path for path, item in result if item["type"] not in _FORMS}
     kept = []
     for path, item in result:
         if item["type"] in _FORMS:
-            if any(other[: len(path)] == path for other in said):
+            if any(other[: len(path)] == path for other in reported):
                 continue
-            said.add(path)
+            reported.add(path)
         kept.append((path, item))
     return kept
 
@@ -75,7 +75,7 @@ def _told_once(data: Any, items: list[Any]) -> list[tuple[Path_, Any]]:
 def _faults(model: type[BaseModel], source: Source, items: list[Any]) -> list[Fault]:
     """Each fault once, in our words; of a value that may be one thing or a list of them, that of the form it was given in."""
     result: dict[tuple[Path_, str], Fault] = {}
-    for path, item in _told_once(source.data, items):
+    for path, item in _once_each(source.data, items):
         text = _words(model, item, path)
         result.setdefault((path, text), source.fault(path, text))
     faults = list(result.values())

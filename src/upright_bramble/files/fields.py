@@ -17,7 +17,7 @@ from upright_bramble.core.quantities import SYSTEMS, significant
 from upright_bramble.files.models import BeamFile
 
 NONE = "none"
-SAID = {
+TYPE_NAMES = {
     "number": "number",
     "integer": "whole number",
     "boolean": "true or false",
@@ -98,7 +98,7 @@ def _value(kinds: list[dict[str, Any]]) -> str:
         elif "enum" in kind:
             words += [str(v) for v in kind["enum"]]
         elif kind.get("type") != "null":
-            words.append(SAID.get(str(kind.get("type", "")), "text or number"))
+            words.append(TYPE_NAMES.get(str(kind.get("type", "")), "text or number"))
     return ", ".join(dict.fromkeys(words))
 
 

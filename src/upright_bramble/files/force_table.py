@@ -104,7 +104,7 @@ class _Table:
             match = HEADER.match(cell)
             name = match.group(1) if match else ""
             if name not in known:
-                self.wrong(line, cell.strip()[:30], "is no column known here" + nearest(name, known))
+                self.wrong(line, cell.strip()[:30], "is not a valid column" + nearest(name, known))
                 continue
             if name in columns:
                 self.wrong(line, name, "is given twice")

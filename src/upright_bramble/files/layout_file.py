@@ -17,7 +17,7 @@ from upright_bramble.files.yaml_source import Source, load_yaml, nearest
 
 MAXIMUM_ENTRIES, MAXIMUM_OF_A_SPAN = 200, 60  # of bars, of stirrup zones: for a beam, and for each of its spans
 _FOR = "# Designed for the input "
-_SEAL = "# as written: "
+_CHECKSUM_LINE = "# as written: "
 
 
 def read_layout(path: str | Path, beam: Beam) -> Layout:
@@ -70,7 +70,7 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
             if not entry.from_ < entry.to and not single:
                 result.append(source.fault((key, i, "to"), f"{along(entry.to)} does not lie right of 'from', {along(entry.from_)}"))
             elif entry.to < low or entry.from_ > high or entry.to - entry.from_ > 2.0 * (high - low) + 1e4:
-                result.append(source.fault((key, i), f"lies outside the beam, which goes from {along(low)} to {along(high)}"))
+                result.append(source.fault((key, i), f"lies outside the beam, which extends from {along(low)} to {along(high)}"))
     for i, z in enumerate(given.stirrups):
         if z.spacing < 20.0:
             words = f"{across(z.spacing)} is too tight to be meant; {across(20.0)} at least"
@@ -129,12 +129,12 @@ def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -
             f"held: {_bool(s.held)}}}"
         )
     body = "\n".join(lines) + "\n"
-    return body + _SEAL + _digest(body) + "\n"
+    return body + _CHECKSUM_LINE + _digest(body) + "\n"
 
 
 def merged_text(old: str, before: Layout, beam: Beam, after: Layout, tool: str) -> str:
     """A user's file with what was added and without what was dropped: every other line, comment and order as it stands. It bears no
-    seal: it stays a file that a hand has edited."""
+    marker: it stays a file that a hand has edited."""
     import io
 
     from ruamel.yaml import YAML
@@ -144,8 +144,8 @@ def merged_text(old: str, before: Layout, beam: Beam, after: Layout, tool: str) 
     yaml.indent(mapping=2, sequence=4, offset=2)
     fresh = yaml.load(layout_text(beam, after, tool))
     body = old.replace("\r\n", "\n")
-    if _SEAL in body:
-        body = "\n".join(v for v in body.split("\n") if not v.startswith(_SEAL))
+    if _CHECKSUM_LINE in body:
+        body = "\n".join(v for v in body.split("\n") if not v.startswith(_CHECKSUM_LINE))
     own = yaml.load(body)
     for key, was, now in (
         ("bars", before.bars, after.bars), ("stirrups", before.stirrups, after.stirrups), ("side_bars", before.sides, after.sides),
@@ -169,8 +169,8 @@ def merged_text(old: str, before: Layout, beam: Beam, after: Layout, tool: str) 
 def edited_by_hand(text: str) -> bool:
     """Whether a layout file differs from what `design` wrote (line endings aside)."""
     plain = text.replace("\r\n", "\n")
-    body, seal, digest = plain.rpartition(_SEAL)
-    return not seal or digest.strip() != _digest(body)
+    body, marker, digest = plain.rpartition(_CHECKSUM_LINE)
+    return not marker or digest.strip() != _digest(body)
 
 
 def held_part(layout: Layout) -> Layout:

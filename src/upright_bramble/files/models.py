@@ -30,12 +30,12 @@ from upright_bramble.errors import UnitError
 class Measured:
     """A number, or text with its unit: read into N, mm, MPa, days, bounded, and described to editors and documentation in one place.
 
-    `quantity` of the table of quantities, `said` what it is; above zero (`positive`), at least `least`, within the range that can be meant
+    `quantity` of the table of quantities, `name` what it is; above zero (`positive`), at least `least`, within the range that can be meant
     (`sensible`).
     """
 
     quantity: str
-    said: str
+    name: str
     positive: bool = False
     least: float | None = None
     sensible: tuple[float, float] | None = None
@@ -63,7 +63,7 @@ class Measured:
         known: dict[str, Any] = {"quantity": self.quantity}
         if low is not None and high is not None:
             known["range"] = [float(f"{low:.4g}"), float(f"{high:.4g}")]
-        text = self.said if self.said.startswith("of ") else f"{_article(self.said)} {self.said}: number, or text with a unit"
+        text = self.name if self.name.startswith("of ") else f"{_article(self.name)} {self.name}: number, or text with a unit"
         return {"anyOf": [{"type": "number"}, {"type": "string"}], "description": text, "x-bramble": known}
 
 
@@ -197,10 +197,10 @@ class FlangeIn(Entry):
     """A flange along the top."""
 
     thickness: SectionLength
-    width: SectionLength | Literal["auto"] = Field("auto", description="of the whole flange; auto: from the gaps to the next webs")
+    width: SectionLength | Literal["auto"] = Field("auto", description="of the full flange; auto: from the gaps to the next webs")
     gap_left: SpanLength | None = Field(None, description="clear distance to the next web on the left")
     gap_right: SpanLength | None = None
-    side: Literal["left", "right"] | None = Field(None, description="where the flange of an L stands out")
+    side: Literal["left", "right"] | None = Field(None, description="side of the web with the flange of an L")
     cross_steel: SteelPerLength | None = Field(None, description="bars across the web, both faces of the slab together")
 
 
@@ -352,7 +352,7 @@ LoadIn = Annotated[
     Discriminator(
         _load_kind,
         custom_error_type="load_entry",
-        custom_error_message="is no load known here: it needs one of line, area, point, couple, torque",
+        custom_error_message="is not a valid load: needs one of line, area, point, couple, torque",
     ),
 ]
 
@@ -364,9 +364,9 @@ class ActionIn(Entry):
         None, description="psi_0, psi_1, psi_2 of the kind other"
     )
     category: Word | None = Field(None, description="category of an imposed action, such as A to H")
-    self_weight: bool | Literal["web"] = Field(False, description="true: the whole profile; web: only what is below the flange")
+    self_weight: bool | Literal["web"] = Field(False, description="true: the full profile; web: only what is below the flange")
     density: DensityValue = Field(25e-6, description="for self_weight; 25 kN/m3 when left out")
-    acts_from: TimeValue | None = Field(None, description="age of the concrete from which a permanent action is there; its first loading")
+    acts_from: TimeValue | None = Field(None, description="age of the concrete from which a permanent action acts; its first loading")
     either_way: bool = Field(False, description="a variable action that may act with the opposite sign too, such as wind or earthquake")
     loads: list[LoadIn] = Field(default_factory=list, max_length=2000)
     table: Word | Annotated[list[Word], Field(min_length=1, max_length=20)] | None = Field(
@@ -428,7 +428,7 @@ class DeflectionIn(Entry):
 class ServiceIn(Entry):
     deflection: DeflectionIn = Field(default_factory=DeflectionIn.model_construct)
     crack_width: CrackWidth | None = None
-    stiffness: Literal["gross", "cracked"] = Field("gross", description="of the line, for the moments that deflections are found with")
+    stiffness: Literal["gross", "cracked"] = Field("gross", description="of the line, for the moments of deflections")
     humidity: Annotated[float, Field(ge=20.0, le=100.0)] = Field(described.Service.humidity, description="of the air, percent")
     age_at_loading: TimeValue = described.Service.age_at_loading
     cement: Literal["S", "N", "R"] = "N"

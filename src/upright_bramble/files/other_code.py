@@ -102,9 +102,9 @@ def _action(action: dict[str, Any], old: DesignCode, new: DesignCode) -> dict[st
     if kind != "imposed":
         action.pop("category", None)
         return action
-    mine = old.actions.accompanying()
+    companions = old.actions.accompanying()
     category = action.get("category") or old.actions.default_category()
-    wanted = mine.get(str(category), (1.0, 1.0, 0.3))
+    wanted = companions.get(str(category), (1.0, 1.0, 0.3))
     table = {key: new.actions.accompanying()[key] for key in new.actions.categories}
     action["category"] = min(table, key=lambda key: (abs(table[key][2] - wanted[2]), abs(table[key][0] - wanted[0])))
     return action

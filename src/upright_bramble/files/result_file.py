@@ -388,7 +388,7 @@ class ResultFile(_Part):
     messages: list[MessageOut]
 
     @model_validator(mode="after")
-    def _whole(self) -> Self:
+    def _complete(self) -> Self:
         """Every span has stations, every support its reactions at every level, and what governs is a check."""
         if sorted(set(self.stations.span)) != list(range(1, len(self.beam.spans) + 1)):
             raise ValueError("spans without stations, or stations of no span")

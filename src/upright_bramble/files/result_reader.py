@@ -31,7 +31,7 @@ class NoResult(BrambleError):
 
 
 @dataclass(frozen=True)
-class Found:
+class ReadResult:
     """A result, the file it was read from, and the files that have changed since it was made."""
 
     data: ResultFile
@@ -39,7 +39,7 @@ class Found:
     changed: tuple[Path, ...] = ()
 
 
-def find_result(path: str | Path) -> Found:
+def find_result(path: str | Path) -> ReadResult:
     """RESULT as commands take it. Raises NoResult, saying what was looked for."""
     path = Path(path)
     if not path.exists():
@@ -58,7 +58,7 @@ def find_result(path: str | Path) -> Found:
     return _with_changes(path)
 
 
-def _with_changes(path: Path, beam: Path | None = None) -> Found:
+def _with_changes(path: Path, beam: Path | None = None) -> ReadResult:
     """Held against the layout beside it, and against the beam file beside its folder (or the one that was named)."""
     mark = path.name.removesuffix(".result.json")
     whole(path.parent, mark)
@@ -74,7 +74,7 @@ def _with_changes(path: Path, beam: Path | None = None) -> Found:
     layout = path.parent / f"{data.beam.mark}.layout.yaml"
     if data.layout_sha256 and layout.is_file() and file_digest(layout) != data.layout_sha256:
         changed.append(layout)
-    return Found(data, path, tuple(changed))
+    return ReadResult(data, path, tuple(changed))
 
 
 def file_digest(path: Path) -> str:
@@ -92,13 +92,13 @@ def input_digest(path: Path, *, shared: bool = True) -> str:
         data = load_yaml(path).data  # a key can be spelled in more ways than a search for its letters finds
     except (Unreadable, BrambleError):
         return file_digest(path)
-    whole = hashlib.sha256(raw)
+    entire = hashlib.sha256(raw)
     for name in named_files(data):
         with contextlib.suppress(Unreadable):
-            whole.update(read_bytes(path.parent / name, MAXIMUM_TABLE, "file"))
+            entire.update(read_bytes(path.parent / name, MAXIMUM_TABLE, "file"))
     for name in named_beams(data) if shared else []:  # what shares a design holds no file that does
-        whole.update(input_digest(path.parent / name, shared=False).encode())
-    return whole.hexdigest()
+        entire.update(input_digest(path.parent / name, shared=False).encode())
+    return entire.hexdigest()
 
 
 def named_files(data: object) -> list[str]:
@@ -141,8 +141,8 @@ def beam_file_of(result: Path) -> str:
 def _only_result(folder: Path) -> Path:
     result = sorted(folder.glob("*.result.json"))
     if len(result) != 1:
-        said = "there is no result in it" if not result else f"there are {len(result)} results in it; name one"
-        raise NoResult(f"{folder}: {said}")
+        reason = "there is no result in it" if not result else f"there are {len(result)} results in it; name one"
+        raise NoResult(f"{folder}: {reason}")
     return result[0]
 
 
@@ -163,8 +163,8 @@ def _read(path: Path) -> ResultFile:
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise NoResult(f"{path}: is not a result of this program")
     if data.get("version") != VERSION:
-        said = f"is of version {str(data.get('version'))[:20]}; this program reads version {VERSION}"
-        raise NoResult(f"{path}: {said}: design or check the beam again")
+        reason = f"is of version {str(data.get('version'))[:20]}; this program reads version {VERSION}"
+        raise NoResult(f"{path}: {reason}: design or check the beam again")
     try:
         return ResultFile.model_validate(data)
     except ValidationError as error:

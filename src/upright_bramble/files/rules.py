@@ -10,8 +10,8 @@ from typing import Any
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, bare
 from upright_bramble.errors import Fault, InputFaults
 from upright_bramble.files import models as m
-from upright_bramble.files.faults import tried
-from upright_bramble.files.folders import inside, said_outside
+from upright_bramble.files.faults import partly_validated
+from upright_bramble.files.folders import inside, outside_text
 from upright_bramble.files.yaml_source import Path_, Source, load_yaml
 
 INSTEAD: dict[Path_, tuple[frozenset[str], ...]] = {
@@ -25,7 +25,7 @@ GOVERNED: dict[Path_, dict[str, frozenset[str]]] = {
     ("detailing",): {"main_bars": frozenset({"top_bars", "bottom_bars"})},
 }
 """Keys whose later value makes others of an earlier file meaningless: an annex belongs to its code."""
-WHOLE = ("profiles",)  # sets whose entries are taken whole, by name
+REPLACED_SETS = ("profiles",)  # sets whose entries are taken whole, by name
 _KEYS = tuple(f.alias or name for name, f in m.RulesFile.model_fields.items() if name != "bramble_rules")
 
 
@@ -61,7 +61,7 @@ def _layer(source: Source, path: Path_, name: str, folder: Path, root: Path | No
     """A rules file, looked through; None where there is nothing to take from it."""
     file = inside(folder, name, root)
     if file is None:
-        return None, [source.fault(path, said_outside(name, folder, root))]
+        return None, [source.fault(path, outside_text(name, folder, root))]
     try:
         read = load_yaml(file)
     except InputFaults as error:
@@ -72,7 +72,7 @@ def _layer(source: Source, path: Path_, name: str, folder: Path, root: Path | No
     read = Source(name, read.data, read.lines, tuple(replace(f, file=name) for f in read.faults))
     if not isinstance(read.data, dict) or "bramble_rules" not in read.data:
         return None, [read.fault((), "is no file of rules: it begins with 'bramble_rules: 1'")]
-    _, faults = tried(m.RulesFile, read)
+    _, faults = partly_validated(m.RulesFile, read)
     return read, faults
 
 
@@ -105,7 +105,7 @@ class _Merged:
     def _put(self, into: dict[str, Any], to: Path_, value: Any, layer: Source, at: Path_, system: str | None) -> None:
         """A value at its place, set by set; what it stands for, or makes meaningless, goes."""
         parent, key = to[:-1], str(to[-1])
-        if isinstance(value, dict) and not (parent and parent[0] in WHOLE):
+        if isinstance(value, dict) and not (parent and parent[0] in REPLACED_SETS):
             if not isinstance(into.get(key), dict):
                 self._forget(to)
                 into[key] = {}

@@ -319,7 +319,7 @@ def _side_by_side(rows: list[tuple[int, m.SectionBarsIn]], code: DesignCode) -> 
 
 def _ring(form: _Form, number: int, inset: float, i: int, wrong: Wrong) -> list[tuple[float, float]]:
     if not form.round:
-        wrong(("bars", i, "ring"), "a ring of bars goes with a circle")
+        wrong(("bars", i, "ring"), "a ring of bars needs a circle")
         return []
     radius = 0.5 * form.profile.depth
     angles = 0.5 * np.pi + 2.0 * np.pi * np.arange(number) / number
@@ -342,8 +342,8 @@ def _row(form: _Form, group: list[tuple[int, m.SectionBarsIn]], code: DesignCode
     wide = sum(code.sizes[item.size].diameter for _, item in bars)
     if len(bars) > 1 and high - low < wide - phi - 0.5:
         room = max(high - low + phi, 0.0)
-        said = f"{len(bars)} bars at one depth are {across(wide)} wide side by side, in {across(room)}"
-        wrong(("bars", group[0][0], "row"), f"{said} between the stirrup's legs; put them in several rows, apart in height")
+        text = f"{len(bars)} bars at one depth are {across(wide)} wide side by side, in {across(room)}"
+        wrong(("bars", group[0][0], "row"), f"{text} between the stirrup's legs; put them in several rows, apart in height")
         return []
     places = list(np.linspace(low, high, len(bars))) if len(bars) > 1 else [0.5 * (low + high)]
     order = [k for pair in zip(range(len(places)), reversed(range(len(places))), strict=True) for k in pair]
@@ -446,15 +446,15 @@ def _inside(section: CrossSection, wrong: Wrong) -> None:
     if not len(x):
         return
     away = distance_to_edges(section.shape, x, y)
-    told: set[int] = set()
+    reported: set[int] = set()
     for k in np.flatnonzero(away < 0.5 * phi - 1e-6):
         bar = section.bars[int(k)]
-        if bar.row not in told:
-            told.add(bar.row)
+        if bar.row not in reported:
+            reported.add(bar.row)
             wrong(("bars", bar.row), f"a bar at {across(float(bar.x))} across, {across(float(-bar.y))} down is outside the concrete")
     apart = np.hypot(x[:, None] - x, y[:, None] - y) - 0.5 * (phi[:, None] + phi)
     for i, j in zip(*np.nonzero(np.triu(apart < -0.5, 1)), strict=True):
         bar = section.bars[int(j)]
-        if bar.row not in told:
-            told.add(bar.row)
+        if bar.row not in reported:
+            reported.add(bar.row)
             wrong(("bars", bar.row), f"bars at {across(float(x[i]))} and {across(float(x[j]))} across lie in one another")

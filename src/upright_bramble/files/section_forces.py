@@ -25,7 +25,7 @@ MAXIMUM_BYTES, MAXIMUM_SETS = 4 * 1024 * 1024, 2000
 COLUMNS = {"N": ("axial", "force"), "Mx": ("moment", "moment"), "M": ("moment", "moment"), "My": ("moment_y", "moment"),
            "V": ("shear", "force"), "Vy": ("shear_y", "force"), "T": ("torque", "moment")}  # fmt: skip
 _HEADER = re.compile(r"^\s*([A-Za-z]+)\s*(?:\[\s*([^\]]+?)\s*\])?\s*$")
-Told: TypeAlias = Callable[[int, str, str], None]
+Report: TypeAlias = Callable[[int, str, str], None]
 """Notes a fault: line, column, text."""
 _FORCES = ("moment", "moment_y", "axial", "shear", "shear_y", "torque")
 
@@ -43,9 +43,9 @@ def read_sets(folder: Path, name: str, code: DesignCode, system: UnitSystem) -> 
         return [], [], [Fault(name, 1, "", "has no sets: a header and a row a set are needed")]
     faults: list[Fault] = []
 
-    def wrong(line: int, key: str, said: str) -> None:
+    def wrong(line: int, key: str, text: str) -> None:
         if len(faults) < 50:
-            faults.append(Fault(name, line, key, said))
+            faults.append(Fault(name, line, key, text))
 
     columns = _columns(rows[0][1], wrong)
     forces: list[ForceSet] = []
@@ -71,7 +71,7 @@ def read_sets(folder: Path, name: str, code: DesignCode, system: UnitSystem) -> 
     return forces, service, faults
 
 
-def _columns(header: Sequence[str], wrong: Told) -> dict[str, tuple[int, str]]:
+def _columns(header: Sequence[str], wrong: Report) -> dict[str, tuple[int, str]]:
     """Index and unit by name."""
     result: dict[str, tuple[int, str]] = {}
     for k, cell in enumerate(header):
@@ -89,7 +89,7 @@ def _columns(header: Sequence[str], wrong: Told) -> dict[str, tuple[int, str]]:
     return result
 
 
-def _values(line: int, row: Sequence[str], columns: dict[str, tuple[int, str]], system: UnitSystem, wrong: Told) -> dict[str, float]:
+def _values(line: int, row: Sequence[str], columns: dict[str, tuple[int, str]], system: UnitSystem, wrong: Report) -> dict[str, float]:
     result: dict[str, float] = {}
     for key, (k, unit) in columns.items():
         if key not in COLUMNS:

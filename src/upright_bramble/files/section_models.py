@@ -34,7 +34,7 @@ class SectionFlangeIn(Entry):
     """A flange: its width given, or what works of it by the code's rule for a span between its neighbours."""
 
     thickness: SectionLength
-    width: SectionLength | Literal["auto"] = Field(description="of the whole flange; auto: by gaps, span and position")
+    width: SectionLength | Literal["auto"] = Field(description="of the full flange; auto: by gaps, span and position")
     gap_left: SpanLength | None = Field(None, description="clear distance to the next web on the left")
     gap_right: SpanLength | None = None
     span: SpanLength | None = Field(None, description="length between supports")

@@ -103,14 +103,14 @@ def write_set(
     new = _made_folders(folder)
     try:
         folder.mkdir(parents=True, exist_ok=True)
-        with _locked(folder):
+        with locked(folder):
             _finish(folder, label)
             kept = _write(folder, label, dict(contents), seen or {}, manifest)
         return kept
     except OSError as error:
         mixed = (folder / f"{label}.unfinished" / _LIST).exists()
-        rest = "; old and new files stand side by side until a run here finishes that" if mixed else "; its files are as they were"
-        raise BrokenOff(f"{folder}: writing was broken off: {error.strerror or error}{rest}") from None
+        rest = "; old and new files are mixed until another run in this folder completes it" if mixed else "; its files are as they were"
+        raise BrokenOff(f"{folder}: writing was interrupted: {error.strerror or error}{rest}") from None
     finally:
         for made in new:  # folders of a set that was not written
             with contextlib.suppress(OSError):
@@ -127,10 +127,10 @@ def settle(folder: Path, label: str) -> bool:
     if not (folder / f"{label}.unfinished").is_dir():
         return False
     try:
-        with _locked(folder):
+        with locked(folder):
             return _finish(folder, label)
     except OSError as error:
-        raise BrokenOff(f"{folder}: writing was broken off: {error.strerror or error}") from None
+        raise BrokenOff(f"{folder}: writing was interrupted: {error.strerror or error}") from None
 
 
 def whole(folder: Path, label: str) -> None:
@@ -138,11 +138,11 @@ def whole(folder: Path, label: str) -> None:
     listed = folder / f"{label}.unfinished" / _LIST
     if not listed.exists():
         return
-    with contextlib.suppress(OSError, CannotWrite), _locked(folder):
+    with contextlib.suppress(OSError, CannotWrite), locked(folder):
         pass
     if listed.exists():
         raise Unfinished(
-            f"{folder}: a run was broken off while it moved its files here, old and new ones stand side by side; "
+            f"{folder}: a run was interrupted while it moved its files into place, old and new ones are mixed; "
             "`bramble design` or `bramble check` of this beam finishes that"
         )
 
@@ -184,17 +184,17 @@ def _write(folder: Path, label: str, contents: dict[str, bytes], seen: Mapping[s
     contents = {n: data for n, data in contents.items() if before[n] != _sha(data)}
     for name, now in before.items():
         if name in seen and now != seen[name] and name in contents:
-            said = "has appeared" if not seen[name] else "was changed" if now else "was taken away"
-            raise ChangedMeanwhile(f"{folder / name}: {said} while this ran; it is not overwritten, and nothing else was written")
+            change = "has appeared" if not seen[name] else "was changed" if now else "was taken away"
+            raise ChangedMeanwhile(f"{folder / name}: {change} while this ran; it is not overwritten, and nothing else was written")
     if not contents:
         return tuple(kept)
     aside = folder / f"{label}.unfinished"
     os.mkdir(aside)
     try:
         for name, data in contents.items():
-            _put(aside / name, data)
+            put(aside / name, data)
         listed = {name: [before[name], _sha(data)] for name, data in contents.items()}
-        _put(aside / f"{_LIST}.part", json.dumps(listed).encode())
+        put(aside / f"{_LIST}.part", json.dumps(listed).encode())
     except BaseException:
         _clear(aside)
         raise
@@ -213,7 +213,7 @@ def _write(folder: Path, label: str, contents: dict[str, bytes], seen: Mapping[s
     return tuple(kept)
 
 
-def _put(path: Path, data: bytes) -> None:
+def put(path: Path, data: bytes) -> None:
     """A file in full, on the disk."""
     with open(path, "xb") as out:
         out.write(data)
@@ -269,7 +269,7 @@ def _made_folders(folder: Path) -> list[Path]:
 
 
 @contextlib.contextmanager
-def _locked(folder: Path) -> Iterator[None]:
+def locked(folder: Path) -> Iterator[None]:
     """One writer at a time: the others wait, and give up after a while."""
     if not _HAS_LOCKS:
         yield
@@ -283,7 +283,7 @@ def _locked(folder: Path) -> Iterator[None]:
                 break
             except BlockingIOError:
                 if time.monotonic() > deadline:
-                    raise CannotWrite(f"{folder}: another run is writing here; wait for it, then run again") from None
+                    raise CannotWrite(f"{folder}: another run is writing to this folder; wait for it, then run again") from None
                 time.sleep(0.02)
             except OSError:  # no locks on this file system
                 break

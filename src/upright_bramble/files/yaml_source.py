@@ -58,7 +58,7 @@ def spelled(path: Path_) -> str:
 def nearest(word: str, known: list[str]) -> str:
     """' (did you mean ...?)' or nothing."""
     close = difflib.get_close_matches(word, known, n=1, cutoff=0.6)
-    return f"; did you mean '{close[0]}'?" if close else f"; known here: {', '.join(sorted(known))}"
+    return f"; did you mean '{close[0]}'?" if close else f" (valid: {', '.join(sorted(known))})"
 
 
 def load_yaml(path: Path) -> Source:

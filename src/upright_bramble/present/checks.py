@@ -45,11 +45,11 @@ def failing(r: ResultFile) -> list[CheckOut]:
 
 def verdict_line(v: VerdictOut) -> str:
     """Such as 'pass, ratio 0.96 (bending.hogging.C); waived: deflection (stiff partitions ruled out)'."""
-    said = [f"{v.status}, ratio {ratio_text(v.ratio)} ({v.governing})"]
+    parts = [f"{v.status}, ratio {ratio_text(v.ratio)} ({v.governing})"]
     topics = list(dict.fromkeys(g.topic for g in v.not_verified))
-    said += [f"not verified: {', '.join(topics)}"] * bool(topics)
-    said += [f"waived: {w.topic} ({w.reason})" for w in v.waived]
-    return "; ".join(said)
+    parts += [f"not verified: {', '.join(topics)}"] * bool(topics)
+    parts += [f"waived: {w.topic} ({w.reason})" for w in v.waived]
+    return "; ".join(parts)
 
 
 def grouped_gaps(gaps: Sequence[UnverifiedOut]) -> list[tuple[str, str, str]]:

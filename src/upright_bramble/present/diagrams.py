@@ -77,8 +77,8 @@ def _title(sheet: Sheet, r: ResultFile) -> None:
     clause = f" ({governing.clause})" if governing.clause else ""
     scene.add(Words(sheet.right, 56.0, f"{governing.id} {ratio_text(v.ratio)}{clause}", MEDIUM, anchor="end"))
     topics = list(dict.fromkeys(g.topic for g in v.not_verified))
-    said = [f"not verified: {', '.join(topics)}"] * bool(topics) + [f"waived: {w.topic}" for w in v.waived]
-    scene.add(Words(16.0, 62.0, "; ".join([r.beam.code_title, *said]), MEDIUM))
+    parts = [f"not verified: {', '.join(topics)}"] * bool(topics) + [f"waived: {w.topic}" for w in v.waived]
+    scene.add(Words(16.0, 62.0, "; ".join([r.beam.code_title, *parts]), MEDIUM))
 
 
 # ---------------------------------------------------------------- elevation
@@ -251,8 +251,8 @@ def _ticks(scene: Scene, p: Panel, level: Any, minimum: float, maximum: float) -
     step = next(s * step for s in (1.0, 2.0, 5.0, 10.0) if (maximum - minimum) / (s * step) <= 5.0)
     for n in range(int(np.ceil(minimum / step - 1e-9)), int(np.floor(maximum / step + 1e-9)) + 1):
         value, y = n * step, float(level(n * step))
-        said = f"{abs(value) if p.unsigned else value:.6g}".replace("-", "−")
-        if scene.add_clear(Words(LEFT - 7.0, y + 3.8, said, _SMALL, anchor="end")):
+        text = f"{abs(value) if p.unsigned else value:.6g}".replace("-", "−")
+        if scene.add_clear(Words(LEFT - 7.0, y + 3.8, text, _SMALL, anchor="end")):
             scene.line([(LEFT - 4.0, y), (LEFT, y)], "ink", 0.8)
 
 
@@ -286,7 +286,7 @@ def _axis(sheet: Sheet, y: float, *, spans: bool = False) -> float:
         here = float(sheet.at(x))
         scene.line([(here, y - 4.0), (here, y + 4.0)], "ink", 0.8)
         scene.add_clear(Words(here, y + 16.0, name, MEDIUM, anchor="middle", bold=True))
-        said = f"{x / system.factor('span'):.4g} {system.unit('span')}"
-        half = 0.5 * text_width(said, _SMALL)
-        scene.add_clear(Words(min(max(here, half), scene.width - half), y + 30.0, said, _SMALL, anchor="middle"))
+        text = f"{x / system.factor('span'):.4g} {system.unit('span')}"
+        half = 0.5 * text_width(text, _SMALL)
+        scene.add_clear(Words(min(max(here, half), scene.width - half), y + 30.0, text, _SMALL, anchor="middle"))
     return y + 36.0

@@ -112,7 +112,7 @@ def floor_table(console: Console, rows: Sequence[Row], seconds: float | None = N
         table.add_row(*_cells(console, r, wide, us), style={"fail": THORN, "incomplete": STRAW}.get(r.status, ""))
     console.print(table)
     console.print()
-    for line in _said(rows):
+    for line in _notes(rows):
         console.print(plain(console, line), style="dim")
     style = f"bold {LEAF if all(r.status == 'pass' for r in rows) else THORN}"
     first, rest = _total_line(rows, us, seconds).split("; ", 1)  # verdicts, then quantities
@@ -140,7 +140,7 @@ def _in_units(kg: float, kg_per_m3: float, us: bool) -> tuple[float, float]:
     return system.value(kg, "mass"), system.value(kg_per_m3, "mass per volume")
 
 
-def _said(rows: Sequence[Row]) -> list[str]:
+def _notes(rows: Sequence[Row]) -> list[str]:
     """What is not in the columns: beams without bars, what was not verified, what changed."""
     lines = [f"{r.mark}: not verified: {r.reason}" for r in rows if r.status == "incomplete" and r.reason]
     lines += [f"{r.mark}: {text}" for r in rows for text in r.suggestions]

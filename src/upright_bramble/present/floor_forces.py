@@ -70,15 +70,15 @@ def force_rows_table(console: Console, rows: Sequence[ForceRow], level: str) -> 
     for r in rows:
         own = SYSTEMS[r.units]
 
-        def said(value: float, quantity: str, own: Any = own) -> str:
+        def shown(value: float, quantity: str, own: Any = own) -> str:
             return significant(value / own.factor(quantity)) + ("" if alike else f" {own.unit(quantity)}")
 
         def place(x: float, own: Any = own) -> str:
             return f"{x / own.factor('span'):.2f} {own.unit('span')}"
 
-        cells = [r.mark, said(r.sagging[0], "moment"), place(r.sagging[1]), said(r.hogging[0], "moment"), place(r.hogging[1])]
-        cells += [said(r.shear[0], "force"), place(r.shear[1]), *([said(r.torsion, "moment")] * twisted)]
-        table.add_row(*(plain(console, c) for c in (*cells, said(r.reaction[0], "force"), r.reaction[1])))
+        cells = [r.mark, shown(r.sagging[0], "moment"), place(r.sagging[1]), shown(r.hogging[0], "moment"), place(r.hogging[1])]
+        cells += [shown(r.shear[0], "force"), place(r.shear[1]), *([shown(r.torsion, "moment")] * twisted)]
+        table.add_row(*(plain(console, c) for c in (*cells, shown(r.reaction[0], "force"), r.reaction[1])))
     console.print(table)
     console.print()
     console.print(plain(console, f"{len(rows)} beams, {level.replace('_', '-')} level, elastic"), style="dim")

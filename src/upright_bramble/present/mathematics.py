@@ -120,12 +120,12 @@ def mathml(text: str) -> str:
 @functools.cache
 def mathml_symbol(name: str) -> str:
     """A symbol as MathML."""
-    said = symbol_text(name)
+    text = symbol_text(name)
     if name.partition("_")[0] in ANGLES:
-        return f'<mrow><mi>{escape(said.split()[0])}</mi><mspace width="0.15em"></mspace><mi>{escape(said.split()[1])}</mi></mrow>'
+        return f'<mrow><mi>{escape(text.split()[0])}</mi><mspace width="0.15em"></mspace><mi>{escape(text.split()[1])}</mi></mrow>'
     if name == "f'c":
         return "<msub><mi>f′</mi><mtext>c</mtext></msub>"
-    base, _, below = said.partition("_")
+    base, _, below = text.partition("_")
     first = f"<mi>{escape(base)}</mi>" if len(base) <= 2 else f'<mi mathvariant="normal">{escape(base)}</mi>'
     return f"<msub>{first}<mtext>{escape(below)}</mtext></msub>" if below else first
 

@@ -100,9 +100,9 @@ def _unjudged(result: ResultFile, x: float) -> str:
     for edge, sign, ends in ((spans[0].clear_start_mm, -1.0, spans[0].start_mm), (spans[-1].clear_end_mm, 1.0, spans[-1].end_mm)):
         held = any(abs(s.x_mm - ends) < 1.0 for s in supports)
         if held and sign * (x - edge) > 1e-6:
-            return "not judged here: inside an end support, where bars are anchored"
+            return "not judged: inside an end support, where bars are anchored"
         if not held and sign * (x - edge) > -result.beam.cover_mm.sides - 1.0:
-            return "not judged here: in the cover of a free tip"
+            return "not judged: in the cover of a free tip"
     return ""
 
 

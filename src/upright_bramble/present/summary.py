@@ -147,10 +147,10 @@ def suggestions_list(console: Console, units: str, sought: Sought) -> None:
     """What would cure a beam that fails."""
     system = SYSTEMS[units]
     console.print()
-    for text in sought.found:
+    for text in sought.texts:
         console.print(plain(console, worded(f"suggestion: {text}", system)))
-    if not sought.found:
-        console.print("suggestions: none was found in a moment; --suggest looks through all")
+    if not sought.texts:
+        console.print("suggestions: none within half a second; --suggest searches all")
     elif not sought.complete:
         console.print("a smaller change may do; --suggest finds the least", style="dim")
 

@@ -40,5 +40,5 @@ def plain(console: Console, text: str) -> str:
         text.encode(console.encoding)
         return text
     except (UnicodeEncodeError, LookupError):
-        said = re.sub(r"(?:\^[-0-9])+", lambda m: "^" + m.group().replace("^", ""), text.translate(_PLAIN))  # ^1^0 is ^10
-        return said.encode(console.encoding or "ascii", "replace").decode(console.encoding or "ascii")
+        ascii_text = re.sub(r"(?:\^[-0-9])+", lambda m: "^" + m.group().replace("^", ""), text.translate(_PLAIN))  # ^1^0 is ^10
+        return ascii_text.encode(console.encoding or "ascii", "replace").decode(console.encoding or "ascii")

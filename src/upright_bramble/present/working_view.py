@@ -38,8 +38,8 @@ def check_called(result: ResultFile, name: str) -> CheckOut:
         first = ", ".join(c.id for c in collected[:8]) + " ..." * (len(collected) > 8)
         raise NoCheck(f"'{name[:60]}' begins {len(collected)} checks: {first}")
     near = get_close_matches(name, [c.id for c in result.checks], 4, 0.4)
-    said = f"; near to it: {', '.join(near)}" if near else ""
-    raise NoCheck(f"no check is called '{name[:60]}'{said}; without a check all are listed")
+    nearest = f"; near to it: {', '.join(near)}" if near else ""
+    raise NoCheck(f"no check is called '{name[:60]}'{nearest}; without a check all are listed")
 
 
 def working_of(result: ResultFile, check: CheckOut) -> WorkingOut:
@@ -111,9 +111,9 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
             folded = wrap(plain(console, part), room - len(indent)) or [""]
             shown = [Text(plain(console, ("  " + head if n == 0 else indent) + row)) for n, row in enumerate(folded)]
             if k == len(parts) - 1:
-                said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
+                notes = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
                 first = room - len(shown[-1]) - 3
-                rest = wrap(said, room - len(indent) - 2, initial_indent=" " * max(room - len(indent) - 2 - first, 0)) if said else []
+                rest = wrap(notes, room - len(indent) - 2, initial_indent=" " * max(room - len(indent) - 2 - first, 0)) if notes else []
                 if rest and first > 20:
                     shown[-1].append(plain(console, "   " + rest.pop(0).strip()), style="dim")
                 shown += [Text(plain(console, indent + "  " + row.strip()), style="dim") for row in rest]
@@ -166,8 +166,8 @@ def working_md(result: ResultFile, check: CheckOut, level: int = 1, show: Sequen
         parts = [maths.latex_symbol(line.symbol)]
         if has_numbers(line):
             parts += [maths.latex(line.formula), maths.latex(line.numbers)]
-        said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
-        out.append(f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(said)})" if said else ""))
+        notes = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
+        out.append(f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(notes)})" if notes else ""))
     out += [
         "",
         f"**{word_of(check)}**: {md(against(check, system))}, ratio {ratio_text(check.ratio, 3)}, {md(check.clause)}"
@@ -184,14 +184,14 @@ def working_html(
     system, working = SYSTEMS[result.beam.units], working_of(result, check)
     rows = []
     for line in working.lines if show is None else [working.lines[k] for k in show]:
-        said = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}") if v)
+        notes = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}") if v)
         parts = [maths.mathml(line.formula), maths.mathml(line.numbers)] if has_numbers(line) else []
         parts.append(f"<mtext>{escape(value_text(line))}</mtext>")
         first, *more = parts  # a formula may be broken before each sign of equality
         rest = "".join(f" <math><mo>=</mo>{p}</math>" for p in more)
         rows.append(
             f'<tr><td class="m"><math>{maths.mathml_symbol(line.symbol)}<mo>=</mo>{first}</math>{rest}</td>'
-            f'<td class="s">{escape(said)}</td><td class="c">{escape(line.clause)}</td></tr>'
+            f'<td class="s">{escape(notes)}</td><td class="c">{escape(line.clause)}</td></tr>'
         )
     end = f"{word_of(check)}: {against(check, system)}, ratio {ratio_text(check.ratio, 3)}"
     name, at = escape(check.id), escape(place(check, system))

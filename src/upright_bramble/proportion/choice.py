@@ -121,8 +121,8 @@ class Weighed:
     @property
     def cost(self) -> Array:
         """Without what sizes cost; infinite where it cannot be built."""
-        whole = sum(self.parts.values()) + 1e-6 * self.candidates.phi_extra
-        return np.where(self.feasible, whole, np.inf)
+        total = sum(self.parts.values()) + 1e-6 * self.candidates.phi_extra
+        return np.where(self.feasible, total, np.inf)
 
     def sizes(self, i: int) -> frozenset[str]:
         """Designations that a group uses."""
@@ -296,10 +296,10 @@ def _in_row(beam: Beam, width: float, tie: float, phi: float, gap: float, gaps: 
 def _rows_up(n_2: Array, below: Array, upper: int) -> Array:
     """How far above the first row the mean of the bars above it lies, in rows, where each holds as many as the one below: 1.0 for one."""
     each = np.maximum(below, 1.0)
-    whole = np.minimum(np.floor(n_2 / each), upper)
-    rest = n_2 - whole * each
+    integer = np.minimum(np.floor(n_2 / each), upper)
+    rest = n_2 - integer * each
     with np.errstate(invalid="ignore"):
-        mean = (each * whole * (whole + 1.0) / 2.0 + rest * (whole + 1.0)) / n_2
+        mean = (each * integer * (integer + 1.0) / 2.0 + rest * (integer + 1.0)) / n_2
     return np.asarray(np.where(n_2 > 0.0, mean, 1.0))
 
 
@@ -376,13 +376,13 @@ def _cost(
         return np.where(lacking.any(axis=1), np.minimum(last, high) - np.maximum(first, low) + bent, 0.0)
 
     for z, mask in enumerate(masks):
-        whole = reach(area, mask)
-        steel = steel + total[:, z] * extra * np.where(whole > 0.0, whole, 2.0 * anchored) * per_mm3
+        complete = reach(area, mask)
+        steel = steel + total[:, z] * extra * np.where(complete > 0.0, complete, 2.0 * anchored) * per_mm3
         fixing = fixing + total[:, z] * rates.bar
         marks = marks + rates.mark * ((total[:, z] > 0.0) * 1.0 + (n_2[:, z] > 0.0))
         long, short = steps_of(total[:, z] - n_2[:, z])
         less = reach(area + long * extra, mask)
-        saved = short * extra * (whole - less) * per_mm3
+        saved = short * extra * (complete - less) * per_mm3
         face = np.maximum(steel, 1e-9)
         pays = (saved >= SECOND_LENGTH[0] * face) | (saved >= SECOND_LENGTH[1] * rates.steel)
         # two lengths at a place, no more

@@ -242,7 +242,7 @@ def through(
     ends, legs = ["straight", "straight"], [0.0, 0.0]
     depths = end_depths(beam)
     x = forces.stations.x
-    valid = (x >= beam.sound[0] - 1e-6) & (x <= beam.sound[1] + 1e-6)
+    valid = (x >= beam.design_range[0] - 1e-6) & (x <= beam.design_range[1] + 1e-6)
     step = beam.detailing.step
     for side, kind in enumerate(limits.kinds):
         if kind == "built-in":
@@ -275,16 +275,16 @@ def through(
     return _cut(Piece(float(low), float(high), (ends[0], ends[1]), (legs[0], legs[1])), cuts, lap, step)
 
 
-def _cut(whole: Piece, cuts: Sequence[float], lap: float, step: float) -> list[Piece]:
+def _cut(piece: Piece, cuts: Sequence[float], lap: float, step: float) -> list[Piece]:
     """A bar in pieces that are lapped about these places."""
     pieces: list[Piece] = []
-    start, kind, leg = whole.start, whole.ends[0], whole.legs[0]
+    start, kind, leg = piece.start, piece.ends[0], piece.legs[0]
     overlap = math.ceil(lap / step) * step
     for cut in cuts:
         stop_at = math.ceil((cut + 0.5 * overlap) / step) * step
         pieces.append(Piece(start, stop_at, (kind, "lap"), (leg, 0.0)))
         start, kind, leg = stop_at - overlap, "lap", 0.0
-    pieces.append(Piece(start, whole.end, (kind, whole.ends[1]), (leg, whole.legs[1])))
+    pieces.append(Piece(start, piece.end, (kind, piece.ends[1]), (leg, piece.legs[1])))
     return pieces
 
 
@@ -348,7 +348,7 @@ def _lap_places(
     price += 10.0 * _third_over_support(beam, places, lap)
     for other in taken:
         price += 10.0 * (np.abs(places - other) < 1.35 * lap + 4.0 * beam.detailing.step)
-    return _cheapest_cuts(
+    return cheapest_cuts(
         places, price, low, high, lap + 2.0 * beam.detailing.step, beam.detailing.longest_piece - 2.0 * beam.detailing.step, legs
     )
 
@@ -363,9 +363,7 @@ def _third_over_support(beam: Beam, places: Array, lap: float) -> Mask:
     return over
 
 
-def _cheapest_cuts(
-    places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: tuple[float, float]
-) -> list[float]:
+def cheapest_cuts(places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: tuple[float, float]) -> list[float]:
     """The cheapest set of lap places that leaves no piece longer than stock, by looking back from each place."""
     total, before = np.full(len(places), np.inf), np.full(len(places), -1)
     for j, here in enumerate(places):

@@ -16,9 +16,9 @@ def marked(beam: Beam, bars: Sequence[Bar], ties: Sequence[StirrupZone], kept: L
     marks = _Marks({e.mark for e in kept.entries})
     for entry in kept.entries:
         marks.of.setdefault(_piece(beam, entry), entry.mark)
-    whole = [replace(b, start=round(b.start, 1), end=round(b.end, 1)) for b in bars]
+    rounded = [replace(b, start=round(b.start, 1), end=round(b.end, 1)) for b in bars]
     beside = [replace(s, start=round(s.start, 1), end=round(s.end, 1)) for s in sides]
-    bottom, top = ([b for b in sorted(whole, key=lambda b: (b.layer, b.start)) if b.face == face] for face in ("bottom", "top"))
+    bottom, top = ([b for b in sorted(rounded, key=lambda b: (b.layer, b.start)) if b.face == face] for face in ("bottom", "top"))
     bottom = [replace(b, mark=marks.give(_piece(beam, b))) for b in bottom]
     beside = [replace(s, mark=marks.give(_piece(beam, s))) for s in beside]
     top = [replace(b, mark=marks.give(_piece(beam, b))) for b in top]

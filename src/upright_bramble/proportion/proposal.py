@@ -160,7 +160,7 @@ def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, s
     at = forces.stations
     local = side_bar_anchored(beam, code, at, sides, start.tie)
     each = side_bar_area(start.twist, sides[0].rows)
-    required = np.where(each > 0.0, local.whole if code.torsion.develops_bars else each / (1.0 - beam.detailing.reserve), 0.0)
+    required = np.where(each > 0.0, local.full if code.torsion.develops_bars else each / (1.0 - beam.detailing.reserve), 0.0)
     clear = np.zeros(len(at), dtype=bool)
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
@@ -222,7 +222,7 @@ def _nearest(beam: Beam, x: Array) -> np.ndarray:
 
 def _inside_ends(beam: Beam, x: Array) -> Mask:
     """Stations where sections are not designed: bars are only being anchored there."""
-    low, high = beam.sound
+    low, high = beam.design_range
     return np.asarray((x < low - 1e-6) | (x > high + 1e-6))
 
 
@@ -293,7 +293,7 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
     minimum = code.bending.minimum_steel(beam.concrete, beam.bars, tension_face(beam, code, at, run.face, d), required)
     minimum = np.maximum(minimum, beam.detailing.minimum_area(at.width, d))
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
-    held, in_row, whole = _held(beam, code, forces, run, kept)
+    held, in_row, throughout = _held(beam, code, forces, run, kept)
     # the minimum over a support or in a span is met there: it does not have to run on through the beam
     least_through = compression - float(held[run.where].min())
     return Demand(
@@ -302,7 +302,7 @@ def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Star
         np.where(run.where & (run.face == "bottom"), start.pulled, 0.0),
         held,
         in_row,
-        whole,
+        throughout,
         least_through,
     )
 
@@ -319,7 +319,7 @@ def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> A
         area = start.twist.bars / start.twist.around * (width + start.twist.side / (start.rows + 1.0))
         force = force + area * code.materials.steel_law(beam.bars).yield_stress
     yielding = code.materials.steel_law(beam.bars).yield_stress * (1.0 - beam.detailing.reserve)
-    for s, span, face in ((0, beam.spans[0].left, beam.sound[0]), (-1, beam.spans[-1].right, beam.sound[1])):
+    for s, span, face in ((0, beam.spans[0].left, beam.design_range[0]), (-1, beam.spans[-1].right, beam.design_range[1])):
         if span is None or beam.supports[s].fixed:
             continue
         near = np.abs(at.x - face) < 1e-3
@@ -330,7 +330,7 @@ def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> A
 def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) -> tuple[Array, Array, bool]:
     """Area of held bars of this face (anchored share), their number in the first row, and whether they run through."""
     x = forces.stations.x
-    area, row, whole = np.zeros(len(x)), np.zeros(len(x)), False
+    area, row, throughout = np.zeros(len(x)), np.zeros(len(x)), False
     for bar in kept.bars:
         if bar.face != run.face:
             continue
@@ -350,8 +350,8 @@ def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) 
         for bar in some:
             covered |= (inner >= bar.start - 1e-6) & (inner <= bar.end + 1e-6)
         tip = beam.cover.sides + 1.0
-        whole = bool(covered[(inner > beam.ends[0] + tip) & (inner < beam.ends[1] - tip)].all())
-    return area, row, whole
+        throughout = bool(covered[(inner > beam.ends[0] + tip) & (inner < beam.ends[1] - tip)].all())
+    return area, row, throughout
 
 
 @dataclass(frozen=True)

@@ -41,18 +41,18 @@ class Ties:
 
 @dataclass(frozen=True)
 class Across:
-    """A lap from `start` to `end` that needs `number` stirrups in each of its outer thirds, no further `apart`; or, `whole`, a place that
-    needs as many from end to end."""
+    """A lap from `start` to `end` that needs `number` stirrups in each of its outer thirds, no further `apart`; or as many `throughout`,
+    from end to end."""
 
     start: float
     end: float
     number: int
-    whole: bool = False
+    throughout: bool = False
     apart: float = math.inf
 
     def within(self, low: float, high: float) -> list[tuple[float, float]]:
         """Its outer thirds, or all of it, inside a clear span."""
-        if self.whole:
+        if self.throughout:
             return [(self.start, self.end)] if self.start < high and self.end > low else []
         third = (self.end - self.start) / 3.0
         parts = ((self.start, self.start + third), (self.end - third, self.end))

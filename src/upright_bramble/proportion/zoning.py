@@ -75,7 +75,7 @@ class Room:
     last: float
     spacings: tuple[float, ...]
     nearest: float
-    whole: float = 5.0
+    step: float = 5.0
 
     def listed(self, spacing: float) -> float:
         """The widest of the list that is no more."""
@@ -270,7 +270,7 @@ def _filled(left: Zones, right: Zones, spacing: float, room: Room) -> Zones | No
             return [*left, *right]
         if count >= FEWEST + 2:
             inner = (count - 2) * spacing
-            before = math.floor(0.5 * (gap - inner) / room.whole) * room.whole
+            before = math.floor(0.5 * (gap - inner) / room.step) * room.step
             before = before if gap - inner - before <= spacing and before >= room.nearest else 0.5 * (gap - inner)
             if before >= room.nearest - 1e-6:
                 return [*left, (left[-1][1] + before, left[-1][1] + before + inner, spacing), *right]

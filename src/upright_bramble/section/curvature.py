@@ -20,7 +20,7 @@ class Bent:
     moment_x: Array
     moment_y: Array
     top_strain: Array
-    sound: Mask
+    valid: Mask
 
 
 def moment_at(member: Member, axial: float, curvature: Floats, theta: float = 90.0) -> Bent:
@@ -38,17 +38,17 @@ def moment_at(member: Member, axial: float, curvature: Floats, theta: float = 90
     edge = bracketed_root(off, start, end, steps=120)
     force, moment_x, moment_y, strain = under_planes(plain, theta, edge, curve)
     size = member.concrete.stress * member.shape.gross.area + float(member.area.sum()) * member.steel.yield_stress
-    sound = (edge <= last + 1e-9) & (np.abs(force - axial) <= 1e-5 * size)
+    valid = (edge <= last + 1e-9) & (np.abs(force - axial) <= 1e-5 * size)
     if strain.shape[1]:
-        sound &= strain.min(axis=1) >= -member.steel.limit_strain - 1e-9
-    return Bent(curve, moment_x, moment_y, edge, sound)
+        valid &= strain.min(axis=1) >= -member.steel.limit_strain - 1e-9
+    return Bent(curve, moment_x, moment_y, edge, valid)
 
 
 def stiffened(bent: Bent, cracking: float, rigidity: float, share: float) -> Array:
     """Mean curvature (m,) with the tension of the concrete between cracks: `share` (beta) of the uncracked line counts by the square of the
     `cracking` moment over the moment (EN 1992-1-1, (7.18) and (7.19)); `rigidity` E I of the uncracked section, N mm2."""
     moment = np.hypot(bent.moment_x, bent.moment_y)
-    whole = moment / rigidity
+    cracked = moment / rigidity
     with np.errstate(divide="ignore", invalid="ignore"):
         zeta = np.where(moment > cracking, 1.0 - share * (cracking / np.maximum(moment, 1e-9)) ** 2, 0.0)
-    return np.asarray(zeta * bent.curvature + (1.0 - zeta) * np.minimum(whole, bent.curvature))
+    return np.asarray(zeta * bent.curvature + (1.0 - zeta) * np.minimum(cracked, bent.curvature))

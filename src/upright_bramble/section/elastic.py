@@ -126,10 +126,10 @@ def elastic_state(
 
     plane = np.linalg.solve(stiffness(None), wanted)
     if cracked:
-        found = _cracked(stiffness, plane, wanted)
-        if found is None:
+        solution = _cracked(stiffness, plane, wanted)
+        if solution is None:
             return None
-        plane = found
+        plane = solution
     origin, slope_x, slope_y = (float(v) for v in plane)
     return Plane(origin, slope_x, slope_y, reference, alpha_e * (plane @ arm), alpha_e, cracked)
 

@@ -186,12 +186,12 @@ def bracketed_root(f: Callable[[Array], Array], low: Array, high: Array, steps: 
         x_1, f_1 = x, value
         width = np.abs(x_2 - x_1)
         tolerance = 0.5e-10 * (1.0 + np.abs(x_1))
-        found = (width <= 2.0 * tolerance) | (f_1 == 0.0)
-        if found.all():
+        converged = (width <= 2.0 * tolerance) | (f_1 == 0.0)
+        if converged.all():
             break
         t = _next_share(x_1, x_2, x_3, f_1, f_2, f_3)
         least = np.minimum(tolerance / np.where(width > 0.0, width, 1.0), 0.5)
-        t = np.where(found, 0.0, np.clip(t, least, 1.0 - least))
+        t = np.where(converged, 0.0, np.clip(t, least, 1.0 - least))
     best = np.where(np.abs(f_1) <= np.abs(f_2), x_1, x_2)
     return np.asarray(np.where(f_low >= 0.0, low, np.where(f_high <= 0.0, high, best)))
 
@@ -226,11 +226,11 @@ class Block:
 
     def depth(self, moment: Array, d: Array) -> Array:
         """Depth of the block whose moment about `d` (over the stress) is `moment`; d where none is enough."""
-        _, whole = self.force(self.h_f, d)
+        _, flange = self.force(self.h_f, d)
         inside = d - np.sqrt(np.maximum(d**2 - 2.0 * moment / np.maximum(self.b_f, 1e-9), 0.0))
         rest = moment - (self.b_f - self.b) * self.h_f * (d - 0.5 * self.h_f)
         beyond = d - np.sqrt(np.maximum(d**2 - 2.0 * rest / self.b, 0.0))
-        return np.where(moment <= whole, inside, beyond)
+        return np.where(moment <= flange, inside, beyond)
 
 
 @dataclass(frozen=True)

@@ -60,9 +60,9 @@ class Strips:
     def narrows(self) -> Mask:
         """Whether the section becomes narrower from its upper third towards its compressed face, (n,)."""
         h = self.height
-        whole, _ = self.first(h / 3.0)
+        third, _ = self.first(h / 3.0)
         edge, _ = self.first(h / 50.0)
-        return np.asarray(edge / (h / 50.0) < 0.995 * whole / (h / 3.0))
+        return np.asarray(edge / (h / 50.0) < 0.995 * third / (h / 3.0))
 
     def scaled(self, factor: Array) -> Strips:
         """With other widths; `factor` (n,)."""

@@ -34,7 +34,7 @@ class Resisted:
         return float(np.hypot(self.moment_x, self.moment_y))
 
 
-def _grid(member: Member) -> Array:
+def angle_grid(member: Member) -> Array:
     """Places of the neutral axis from the least compression to the greatest; few where forces only grow along them."""
     above = GRID if member.factor is not None else GRID[::4]
     if not np.isfinite(member.steel.limit_strain):
@@ -53,7 +53,7 @@ def balanced(member: Member, theta: Array, axial: float) -> tuple[Array, Mask]:
     """Places of the neutral axis (m,) whose forces balance an `axial` force, by direction, the one with the greatest moment where there are
     several; and where there is any."""
     theta = np.asarray(theta, dtype=float)
-    grid = _grid(member)
+    grid = angle_grid(member)
     m, k = len(theta), len(grid)
     first = states(member, np.repeat(theta, k), np.tile(grid, m))
     off = first.axial.reshape(m, k) - axial
@@ -99,16 +99,16 @@ def _roots(
 
 def curve(member: Member, axial: float, theta: Array) -> tuple[States, Mask]:
     """Moments resisted together under an axial force, by direction of the strain; and where there is balance."""
-    place, found = balanced(member, theta, axial)
+    place, balanced_at = balanced(member, theta, axial)
     if axial > member.axial_cap:
-        found = np.zeros_like(found)
-    return states(member, theta, np.where(found, place, 1.0)), found
+        balanced_at = np.zeros_like(balanced_at)
+    return states(member, theta, np.where(balanced_at, place, 1.0)), balanced_at
 
 
 def level(member: Member, axial: float, theta: float = 90.0) -> Resisted | None:
     """With the axis held square to a direction: 90, the top compressed. None where nothing balances."""
-    result, found = curve(member, axial, np.array([theta]))
-    if not found[0]:
+    result, valid = curve(member, axial, np.array([theta]))
+    if not valid[0]:
         return None
     return Resisted(float(result.moment_x[0]), float(result.moment_y[0]), theta, float(result.place[0]))
 
@@ -155,6 +155,6 @@ def used(member: Member, axial: float, moment_x: float, moment_y: float) -> floa
 
 def with_axial(member: Member, theta: float, points: int = 121) -> States:
     """States from even tension to even compression with the axis square to a direction: the curve of axial force and moment."""
-    grid = _grid(member)
+    grid = angle_grid(member)
     place = np.interp(np.linspace(0.0, len(grid) - 1.0, points), np.arange(len(grid)), grid)
     return states(member, np.full(points, theta), place)

@@ -130,7 +130,7 @@ class Facts:
         """What lies in a face at a station, in words."""
         p, sizes = self.placed, self.code.sizes
         here = [p.bars[g] for g in np.flatnonzero(p.present[i] > 0.0) if p.bars[g].face == face]
-        return "bars there: " + (", ".join(counted(b.count, sizes.label(b.size)) for b in here) or "none")
+        return "bars at this place: " + (", ".join(counted(b.count, sizes.label(b.size)) for b in here) or "none")
 
     def once(self, groups: list[int]) -> float:
         """Area of groups of bars, mm2; of two that are lapped with each other one."""

@@ -27,14 +27,14 @@ def _cover(f: Facts) -> list[Unverified]:
 
 def _joints(f: Facts) -> list[Unverified]:
     result = []
-    said = "the joint at the hinge is not designed: end the bars there, detail both halves"
+    text = "the joint at the hinge is not designed: end the bars at the hinge, detail both halves"
     for index, span in enumerate(f.beam.spans):
         for number, a in enumerate(span.hinges, start=1):
             i = int(np.abs(f.at.x - span.start - a).argmin())
-            result.append(f.unverified("joints.hinge", Place(span=index, number=number), i, said))
+            result.append(f.unverified("joints.hinge", Place(span=index, number=number), i, text))
     for s in f.beam.supports:
         if s.hinge:
-            result.append(f.unverified("joints.hinge", Place(support=s.name), f.nearest(s.x), said))
+            result.append(f.unverified("joints.hinge", Place(support=s.name), f.nearest(s.x), text))
     return result
 
 
@@ -46,7 +46,7 @@ def _webs(f: Facts) -> list[Unverified]:
             continue
         wide = max(x for x, _ in p.outline) - min(x for x, _ in p.outline)
         if wide > 1.5 * p.width:
-            reason = f"profile {p.name}: the shear between its web and what stands out beyond it is not verified"
+            reason = f"profile {p.name}: the shear between its web and its overhang is not verified"
             result.append(f.unverified("flange.outline", Place(span=index), f.at.of(index).start, reason))
     return result
 
@@ -113,7 +113,7 @@ def _slopes(f: Facts) -> list[Unverified]:
             worst = np.maximum(worst, np.where(wide, np.maximum(slope - high, low - slope), 0.0))
         i = int(worst.argmax())
         if worst[i] > 0.15 * size:
-            reason = "the shears given do not belong to the moments: these change faster than any shear given there"
+            reason = "the shears given do not belong to the moments: these change faster than any shear given at that place"
             return [f.unverified("forces.shear", Place(span=index), rows.start + i, reason)]
     return []
 

@@ -29,7 +29,7 @@ def _sense(kind: str, sought: str, lesson: str, quantity: str) -> tuple[CheckKin
 
 
 COMMON: tuple[CheckKind, ...] = (
-    *_sense("bending", "moment of resistance for {}, with the bars as far as they are anchored here", "bending", "moment"),
+    *_sense("bending", "moment of resistance for {}, with the bars as far as they are anchored at this place", "bending", "moment"),
     *_sense("ductility", "depth of the neutral axis where {} is greatest", "relief", "number"),
     _kind("redistribution.minimum", "ductility", "ratio of redistributed to elastic moment", "number", lesson="relief"),
     _kind(
@@ -92,7 +92,7 @@ COMMON: tuple[CheckKind, ...] = (
     # what applies and is not verified has a kind too
     _kind("cover.durability", "cover", "cover for the exposure"),
     _kind("joints.hinge", "joints", "the joint at a hinge"),
-    _kind("flange.outline", "flange", "shear between the web and what stands out beyond it"),
+    _kind("flange.outline", "flange", "shear between the web and its overhang"),
     _kind("forces.combinations", "forces", "actions in the combinations"),
     _kind("forces.tables", "forces", "tables that agree with each other"),
     _kind("forces.shear", "forces", "shears that belong to the moments"),

@@ -31,11 +31,11 @@ def _rank(check: Check) -> tuple[bool, float]:
 
 def _messages(parts: Sequence[tuple[str, Result]]) -> tuple[Message, ...]:
     """Each once, with the levels that it is of where it is not of all."""
-    said: dict[Message, list[str]] = {}
+    levels_of: dict[Message, list[str]] = {}
     for name, part in parts:
         for message in part.messages:
-            said.setdefault(message, []).append(name)
+            levels_of.setdefault(message, []).append(name)
     return tuple(
         message if len(names) == len(parts) else replace(message, text=f"{', '.join(dict.fromkeys(names))}: {message.text}")
-        for message, names in said.items()
+        for message, names in levels_of.items()
     )

@@ -362,8 +362,8 @@ def rows_at_sides(beam: Beam, layout: Layout) -> int:
         reach = own[0].start if own else low
         for s in own:
             reach = max(reach, s.end) if s.start <= reach + 1.0 else reach
-        whole = bool(own) and reach >= high - beam.cover.sides - 60.0 and own[0].start <= low + beam.cover.sides + 60.0
-        result.append(min(s.rows for s in own) if whole else 0)
+        throughout = bool(own) and reach >= high - beam.cover.sides - 60.0 and own[0].start <= low + beam.cover.sides + 60.0
+        result.append(min(s.rows for s in own) if throughout else 0)
     return min(result)
 
 
@@ -391,7 +391,7 @@ def _at_bent_ends(beam: Beam, at: Stations, start: Array, end: Array, tails: Arr
     """
     before = np.concatenate([at.x[:1], at.x[:-1]])[:, None]
     after = np.concatenate([at.x[1:], at.x[-1:]])[:, None]
-    low, high = beam.sound
+    low, high = beam.design_range
     result = np.zeros((len(at), len(start)), dtype=bool)
     for place, tail in ((start, tails[:, 0]), (end, tails[:, 1])):
         inside = (tail > 0.0) & (place > low) & (place < high)

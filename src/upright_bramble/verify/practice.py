@@ -20,21 +20,21 @@ ZONES, MORE_ZONES = 3, 5  # of a span; with heavy point loads
 
 
 MOST = 3  # remarks of one sort; of more their number is told
-Said = Iterator[tuple[str, str]]
+Remarks = Iterator[tuple[str, str]]
 """Where, and what with its cure."""
 
 
 def practice(f: Facts, bars: list[BarItem], stirrups: list[StirrupItem]) -> list[Message]:
     """Remarks with their places and cures, of each sort the first few."""
-    sorts: list[Callable[[], Said]] = [
+    sorts: list[Callable[[], Remarks]] = [
         lambda: _one_mark(bars, stirrups), lambda: _alike(bars), lambda: _short(f, bars), lambda: _ends(f), lambda: _rows(f),
         lambda: _zones(f), lambda: _held_legs(f), lambda: _sizes(f), lambda: _distances(f), lambda: _lengths(f),
     ]  # fmt: skip
     result = []
     for sort in sorts:
-        said = list(dict.fromkeys(sort()))
-        for k, (where, text) in enumerate(said[:MOST]):
-            more = f" ({len(said) - MOST} more of this sort)" if k == MOST - 1 and len(said) > MOST else ""
+        remarks = list(dict.fromkeys(sort()))
+        for k, (where, text) in enumerate(remarks[:MOST]):
+            more = f" ({len(remarks) - MOST} more of this sort)" if k == MOST - 1 and len(remarks) > MOST else ""
             result.append(Message("remark", text + more, where, "practice"))
     return result
 
@@ -45,7 +45,7 @@ def _piece(item: BarItem | StirrupItem) -> tuple[object, ...]:
     return entry.size, legs, item.shape, tuple((k, round(v)) for k, v in item.dimensions)
 
 
-def _one_mark(bars: list[BarItem], stirrups: list[StirrupItem]) -> Said:
+def _one_mark(bars: list[BarItem], stirrups: list[StirrupItem]) -> Remarks:
     """A mark that stands for different pieces."""
     pieces: dict[str, set[tuple[object, ...]]] = {}
     for bar in bars:
@@ -57,7 +57,7 @@ def _one_mark(bars: list[BarItem], stirrups: list[StirrupItem]) -> Said:
             yield f"mark {mark}", f"one mark for {len(different)} different pieces: give each its own"
 
 
-def _alike(bars: list[BarItem]) -> Said:
+def _alike(bars: list[BarItem]) -> Remarks:
     """Pieces that are alike under several marks."""
     marks: dict[tuple[object, ...], list[str]] = {}
     for item in bars:
@@ -68,13 +68,13 @@ def _alike(bars: list[BarItem]) -> Said:
             yield f"marks {', '.join(different)}", "alike pieces under several marks: one mark would do"
 
 
-def _short(f: Facts, bars: list[BarItem]) -> Said:
+def _short(f: Facts, bars: list[BarItem]) -> Remarks:
     for item in bars:
         if item.cut_length < min(SHORT, f.beam.detailing.shortest_piece) and "lap" not in item.bar.ends:
             yield f"mark {item.bar.mark}", f"a piece of {amount(item.cut_length, 'length')}: longer ones are placed with less work"
 
 
-def _ends(f: Facts) -> Said:
+def _ends(f: Facts) -> Remarks:
     """Straight ends of a face that nearly coincide, in one clear span."""
     for face, index in itertools.product(("bottom", "top"), range(len(f.beam.spans))):
         low, high = f.beam.clear(index)
@@ -88,7 +88,7 @@ def _ends(f: Facts) -> Said:
                 yield f"{face}, {amount(x, 'place')}", f"bars {a} and {b} end {apart} from each other: let them end at one place"
 
 
-def _rows(f: Facts) -> Said:
+def _rows(f: Facts) -> Remarks:
     """Rows that are not symmetrical about the web, or hold more bars than the one nearer to the face."""
     for face in ("bottom", "top"):
         own = sorted((b for b in f.layout.bars if b.face == face), key=lambda b: b.start)
@@ -105,7 +105,7 @@ def _rows(f: Facts) -> Said:
                 yield f"{face}, {amount(a.start, 'place')}", text
 
 
-def _zones(f: Facts) -> Said:
+def _zones(f: Facts) -> Remarks:
     """Zones of one or two stirrups, and many zones in a span."""
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
@@ -118,7 +118,7 @@ def _zones(f: Facts) -> Said:
             yield f"span {index + 1}", f"{len(own)} zones of stirrups: {most} are set out with less work"
 
 
-def _held_legs(f: Facts) -> Said:
+def _held_legs(f: Facts) -> Remarks:
     """Legs of stirrups with no bar to hold them."""
     for face in ("bottom", "top"):
         row = [b for b in f.layout.bars if b.face == face and b.layer == 1]
@@ -132,7 +132,7 @@ def _held_legs(f: Facts) -> Said:
                 yield f"{face}, {amount(z.start, 'place')}", text
 
 
-def _sizes(f: Facts) -> Said:
+def _sizes(f: Facts) -> Remarks:
     """More than two sizes a face, or three of main bars in the beam."""
     for face in ("bottom", "top"):
         sizes = {b.size for b in f.layout.bars if b.face == face}
@@ -143,7 +143,7 @@ def _sizes(f: Facts) -> Said:
         yield "", f"{len(every)} sizes of bars in the beam: three would do"
 
 
-def _distances(f: Facts) -> Said:
+def _distances(f: Facts) -> Remarks:
     """Bars of rows that run on nearer to each other, or farther apart, than the user wants."""
     d, p = f.beam.detailing, f.placed
     if not d.clear and d.centres is None:
@@ -170,7 +170,7 @@ def _distances(f: Facts) -> Said:
             )
 
 
-def _lengths(f: Facts) -> Said:
+def _lengths(f: Facts) -> Remarks:
     """More than two lengths of support bars at a support, or of span bars in a span."""
     straight = [b for b in f.layout.bars if b.ends == ("straight", "straight")]
     for s in f.beam.supports:

@@ -80,7 +80,7 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
         places = np.clip(np.array([zone.start, zone.start + (zone.count - 1) * zone.spacing]) - span.start, 0.0, span.length)
         heights = np.asarray(span.depths(places)) - beam.cover.top - beam.cover.bottom
         height, width = float(heights.mean()), float(np.mean(span.widths(places)) - 2.0 * beam.cover.sides)
-        cut = _up(_closed(code, width, height, phi), step)
+        cut = _up(closed_stirrup(code, width, height, phi), step)
         links = zone.legs - 2  # inner legs: an open link with a hook at each end
         link = _up(height + 2.0 * code.detailing.stirrup_tail(phi), step) if links else 0.0
         mass = round((cut + links * link) * code.sizes[zone.size].area * STEEL_DENSITY * zone.count, 3)
@@ -91,7 +91,7 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
     return result
 
 
-def _closed(code: DesignCode, width: float, height: float, phi: float) -> float:
+def closed_stirrup(code: DesignCode, width: float, height: float, phi: float) -> float:
     """Closed stirrup with two anchored tails (ISO 3766 shape 51)."""
     return 2.0 * (width + height) + 2.0 * code.detailing.stirrup_tail(phi) - 2.5 * code.detailing.stirrup_radius(phi) - 5.0 * phi
 

@@ -86,7 +86,7 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
 
     areas, depths = placed.columns
     strips, both, from_face = both_faces(at, areas, depths)
-    whole = _resistance(beam, code, forces, strips, both, from_face)
+    complete = _resistance(beam, code, forces, strips, both, from_face)
     ties = stirrups_at(beam, code, layout, at)
     moment = np.maximum(design.moment_max, -design.moment_min)
     a_sl, gross = shear_tension_steel(code, placed, forces, d), at.sections.strips.gross()[0]
@@ -108,7 +108,7 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     shear = shear_state(beam, code, used, spare, cot)
     return Strength(
         valid_stations(beam, at), d_bottom, d_top, d, demand, high, low,
-        _part(beam, code, whole, slice(0, n)), _part(beam, code, whole, slice(n, 2 * n)), shear, used, twist, ties, shift,
+        _part(beam, code, complete, slice(0, n)), _part(beam, code, complete, slice(n, 2 * n)), shear, used, twist, ties, shift,
         _near(beam, code, forces, layout, placed, d) if twist is None else (),
         _without_compression(beam, code, forces, placed, n), spare, web, by,
     )  # fmt: skip
@@ -192,7 +192,7 @@ def _part(beam: Beam, code: DesignCode, r: Resistance, rows: slice) -> Resistanc
 
 def valid_stations(beam: Beam, at: Stations) -> Mask:
     """All but those inside an end support, where the bars are only being anchored, and in the cover of a free tip."""
-    low, high = beam.sound
+    low, high = beam.design_range
     return np.asarray((at.x >= low - 1e-6) & (at.x <= high + 1e-6))
 
 

@@ -82,8 +82,8 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     totals = quantities(beam, bars, stirrups, len(placed.laps))
     totals["main_bars_over_least"] = _over_least(forces, curves, bars)
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
-    said = [m for m in judged if isinstance(m, Message)]
-    messages = [*_messages(beam, code, forces, layout, checks, totals), *said, *practice(facts, bars, stirrups)]
+    own_messages = [m for m in judged if isinstance(m, Message)]
+    messages = [*_messages(beam, code, forces, layout, checks, totals), *own_messages, *practice(facts, bars, stirrups)]
     stages = (
         StageItem(name, s.age, s.creep, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max()))
         for name, s in serviced.stages.items()
@@ -167,9 +167,8 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
             result.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
     result += [Message("note", text) for text in beam.proposed]
     if code.words.assumed:
-        text = (
-            f"annex {code.annex}: recommended values and rules stand for {', '.join(code.words.assumed)}, whose values are not known here"
-        )
+        assumed = f"annex {code.annex}: recommended values and rules are assumed for {', '.join(code.words.assumed)}"
+        text = f"{assumed}: those of the annex are not known"
         result.append(Message("warning", text))
     for key in beam.remarks:
         if not any(c.id == key or c.id.startswith(f"{key}.") for c in checks):
@@ -214,9 +213,8 @@ def _suspended(beam: Beam, code: DesignCode, forces: Forces) -> list[Message]:
         if not s.direct and not beam.given:
             reaction = float(forces.envelopes[code.actions.levels[0]].reaction_max[i])
             steel = amount(code.shear.suspension_steel(beam.stirrups, reaction), "area")
-            text = (
-                f"the beam at {s.name} takes {amount(reaction, 'force')} of this one: {steel} of stirrups there hang it up, beside its own"
-            )
+            suspended = f"the beam at {s.name} takes {amount(reaction, 'force')} of this one"
+            text = f"{suspended}: suspension stirrups of {steel} required, beside its own"
             result.append(Message("note", text, s.name))
     return result
 

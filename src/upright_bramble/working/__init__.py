@@ -64,7 +64,7 @@ class Step:
 
 
 @dataclass(frozen=True)
-class Told:
+class Recorded:
     """A number under its symbol that a rule starts from, or compares with: one, or an array over stations; `text` says what it is."""
 
     symbol: str
@@ -88,7 +88,7 @@ class Line:
     condition: str = ""
 
 
-Entry = Step | Told | Line
+Entry = Step | Recorded | Line
 
 
 @dataclass(frozen=True)
@@ -132,7 +132,7 @@ _active: list[Record] = []
 
 @contextmanager
 def recording() -> Iterator[Record]:
-    """Within the block every clause function called adds a `Step` to the record given, and every `tell` what it tells."""
+    """Within the block every clause function called adds a `Step` to the record given, and every `record` what it tells."""
     steps = Record()
     _active.append(steps)
     try:
@@ -146,13 +146,13 @@ def is_recording() -> bool:
     return bool(_active)
 
 
-def tell(symbol: str, value: Any, unit: str = "", text: str = "") -> None:
+def record(symbol: str, value: Any, unit: str = "", text: str = "") -> None:
     """A number that a rule starts from, to whoever records."""
     if _active:
-        _active[-1].append(Told(symbol, value, unit, text))
+        _active[-1].append(Recorded(symbol, value, unit, text))
 
 
-def tell_line(line: Line) -> None:
+def record_line(line: Line) -> None:
     """A line that is ready, to whoever records."""
     if _active:
         _active[-1].append(line)
@@ -242,8 +242,8 @@ def at_station(entries: Sequence[Entry], station: int, stations: int) -> list[En
     for entry in entries:
         if isinstance(entry, Line):
             collected.append(entry)
-        elif isinstance(entry, Told):
-            collected.append(Told(entry.symbol, here(entry.value), entry.unit, entry.text))
+        elif isinstance(entry, Recorded):
+            collected.append(Recorded(entry.symbol, here(entry.value), entry.unit, entry.text))
         else:
             collected.append(Step(entry.of, {k: here(v) for k, v in entry.arguments.items()}, here(entry.result)))
     return collected
@@ -266,16 +266,16 @@ def _new_lines(entry: Entry, values: dict[str, float], kinds: dict[str, str], un
     if isinstance(entry, Line):
         values[entry.symbol] = entry.value
         return [entry]
-    return _given(entry, values, kinds, units) if isinstance(entry, Told) else _lines(entry, values, units, kinds)
+    return _given(entry, values, kinds, units) if isinstance(entry, Recorded) else _lines(entry, values, units, kinds)
 
 
-def _given(told: Told, known: dict[str, float], kinds: dict[str, str], units: Units) -> list[Line]:
-    value = _scalar(told.value)
+def _given(given: Recorded, known: dict[str, float], kinds: dict[str, str], units: Units) -> list[Line]:
+    value = _scalar(given.value)
     if value is None:
         return []
-    shown = units.of(value, told.unit)
-    known[told.symbol], kinds[told.symbol] = shown, told.unit
-    return [Line(told.symbol, shown, units.names.get(told.unit, told.unit), told.text)]
+    shown = units.of(value, given.unit)
+    known[given.symbol], kinds[given.symbol] = shown, given.unit
+    return [Line(given.symbol, shown, units.names.get(given.unit, given.unit), given.text)]
 
 
 def leading_to(lines: Sequence[Line], wanted: set[str]) -> list[Line]:
@@ -341,10 +341,10 @@ def _lines(step: Step, known: dict[str, float], usual: Units = METRIC, kinds: di
     final, unit = units.of(result, of.unit), units.names.get(of.unit, of.unit)
     worked = _worked(of.formula, values, step, kinds, usual)
     if worked is None:
-        told = of.formula if isinstance(of.formula, str) else "; ".join(text for _, text in of.formula)
-        numbers = getattr(step.arguments.get("x"), "told", None)
-        told = told.format(**numbers) if numbers is not None else told
-        lines.append(Line(of.symbol, final, unit, told, "", "", source))
+        words = of.formula if isinstance(of.formula, str) else "; ".join(text for _, text in of.formula)
+        numbers = getattr(step.arguments.get("x"), "printed", None)
+        words = words.format(**numbers) if numbers is not None else words
+        lines.append(Line(of.symbol, final, unit, words, "", "", source))
     else:
         lines.append(Line(of.symbol, final, unit, "", worked[1], worked[2], source, worked[3]))
     known[of.symbol], kinds[of.symbol] = final, of.unit
@@ -360,11 +360,11 @@ def chosen(formula: Branches, values: Mapping[str, float]) -> tuple[str, str]:
             return text, ""
         tests = [notation.comparison(part) for part in condition.split(" and ")]
         if all(test.holds(values) for test in tests):
-            return text, ", ".join(_told(test, values) for test in tests)
+            return text, ", ".join(_condition(test, values) for test in tests)
     return formula[-1][1], ""
 
 
-def _told(test: notation.Comparison, values: Mapping[str, float]) -> str:
+def _condition(test: notation.Comparison, values: Mapping[str, float]) -> str:
     """A condition with the number of its left side."""
     left = test.left.text
     shown = f"{left} = {number(test.left.value(values))}" if test.left.names else left
@@ -395,9 +395,11 @@ def _worked(
     formula: Branches, values: Mapping[str, float], step: Step, kinds: Mapping[str, str] | None = None, usual: Units = METRIC
 ) -> Worked | None:
     """None where the text is no formula or a symbol has no value."""
-    told = getattr(step.arguments.get("x"), "told", None)  # the numbers of a set of expressions
-    if told is not None:
-        formula = formula.format(**told) if isinstance(formula, str) else tuple((c.format(**told), f.format(**told)) for c, f in formula)
+    numbers = getattr(step.arguments.get("x"), "printed", None)  # the numbers of a set of expressions
+    if numbers is not None:
+        formula = (
+            formula.format(**numbers) if isinstance(formula, str) else tuple((c.format(**numbers), f.format(**numbers)) for c, f in formula)
+        )
     try:
         text, condition = chosen(formula, values)
         ready = notation.ready(text)

@@ -18,7 +18,7 @@ from upright_bramble.codes.values import values_in_force
 from upright_bramble.core.bars import round_bars
 from upright_bramble.errors import CodeError
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
-from upright_bramble.working import clause, tell
+from upright_bramble.working import clause, record
 
 P = "PLAIN-1"
 SLENDER = CheckKind("plain.slenderness", "bracing", "width of the web over its depth", "number", severity="advice")
@@ -275,8 +275,8 @@ def slenderness(f):
     """A rule that no other code has."""
     result = []
     for index, span in enumerate(f.beam.spans):
-        tell("b", span.narrowest, "mm", "width")
-        tell("h", span.deepest, "mm", "depth")
+        record("b", span.narrowest, "mm", "width")
+        record("h", span.deepest, "mm", "depth")
         note = if_fails("a wider web", span.deepest > 4.0 * span.narrowest)
         result.append(f.check("plain.slenderness", Place(span=index), f.at.of(index).start, span.deepest / span.narrowest, 4.0, note=note))
     return result

@@ -33,7 +33,7 @@ def minimum_cover(exposure: str, d_b: float, x: Expressions) -> float:
     50.0
     """
     if exposure not in EXPOSURES:
-        raise CodeError(f"'{exposure}' is no exposure here; exposures: {', '.join(EXPOSURES)}")
+        raise CodeError(f"'{exposure}' is not a valid exposure (valid: {', '.join(EXPOSURES)})")
     inch = x.length > 1.0
     small, large, earth = (1.5 * 25.4, 2.0 * 25.4, 3.0 * 25.4) if inch else (40.0, 50.0, 75.0)
     return earth if exposure == "earth" else large if exposure == "weather" and d_b >= 19.0 else small

@@ -11,7 +11,7 @@ from upright_bramble.codes.aci318.expressions import INCH_POUND, Expressions
 from upright_bramble.codes.aci318.symbols import ACI, NAMES, clause
 from upright_bramble.codes.parts import Continuity, CurtailmentPart, EndFacts
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import tell
+from upright_bramble.working import record
 
 
 @clause(ACI, "9.7.3.8.3", "l_d,max", "held M_n/V_u + l_a", "mm", names={**NAMES, "held": ("held", "")})
@@ -94,7 +94,7 @@ class CurtailmentClauses(CurtailmentPart):
 
     def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
         """9.7.3.8.3: l_d no more than 1.3 M_n/V_u + l_a, unless hooked beyond the centreline."""
-        tell("l_d", end.development, "mm", "development of the bottom bars" + (": bent ones need none" if end.hooked else ""))
+        record("l_d", end.development, "mm", "development of the bottom bars" + (": bent ones need none" if end.hooked else ""))
         if end.hooked or end.shear <= 1.0:
             return 0.0, 1.0, "length"
         limit = development_limit(end.nominal_moment, end.shear, end.beyond_centre, 1.3 if end.direct else 1.0)

@@ -50,7 +50,7 @@ class Expressions:
     shear_yield: float  # Table 20.2.2.4(a), MPa
     min_yield: float  # 9.6.1.2, MPa
 
-    told: Mapping[str, str]  # the numbers as formulas tell them, in the set's units
+    printed: Mapping[str, str]  # the numbers as formulas tell them, in the set's units
     units: Units  # that go with them
 
     @property

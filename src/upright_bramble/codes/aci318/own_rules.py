@@ -29,7 +29,7 @@ from upright_bramble.codes.shared_rules import (
 )
 from upright_bramble.section.arrays import Array
 from upright_bramble.text import amount
-from upright_bramble.working import dropped, tell
+from upright_bramble.working import dropped, record
 
 if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
@@ -94,7 +94,7 @@ def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
         i = int(inside[area[inside].argmin()])
         number = (counts * ((p.present[inside] > 0.0) & p.bottom)).sum(axis=1)
         maximum = float(area[inside].max())
-        _tell_share(share, maximum, float(area[i]), "bottom steel of the span")
+        _record_share(share, maximum, float(area[i]), "bottom steel of the span")
         result.append(f.check("integrity.bottom", place, i, share_of(share, maximum), float(area[i])))
         if number.min() < minimum:
             j = int(inside[number.argmin()])
@@ -103,10 +103,10 @@ def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
     return result
 
 
-def _tell_share(share: float, maximum: float, local: float, of: str) -> None:
-    tell("share", share, "", f"of the {of}")
-    tell("A_s,max", maximum, "mm2", f"largest {of}")
-    tell("A_s", local, "mm2", "there at least")
+def _record_share(share: float, maximum: float, local: float, of: str) -> None:
+    record("share", share, "", f"of the {of}")
+    record("A_s,max", maximum, "mm2", f"largest {of}")
+    record("A_s", local, "mm2", "there at least")
 
 
 def _over_supports(f: Facts, part: CurtailmentClauses) -> list[Check]:
@@ -128,7 +128,7 @@ def _over_supports(f: Facts, part: CurtailmentClauses) -> list[Check]:
         over = np.flatnonzero(np.abs(at.x - support.x) <= 0.5 * support.width + 1e-6)
         i = int(over[carried[over].argmin()])
         note = if_fails("bars that only butt, or stop beside each other, do not run through: lap them", carried[i] < share * maximum)
-        _tell_share(share, maximum, float(carried[i]), "bottom steel of the span with less")
+        _record_share(share, maximum, float(carried[i]), "bottom steel of the span with less")
         place = Place(support=support.name, face="bottom")
         result.append(f.check("integrity.through", place, i, share_of(share, maximum), float(carried[i]), note=note))
     return result
@@ -151,7 +151,7 @@ def _ends(f: Facts, part: CurtailmentClauses) -> list[Check]:
             inside = np.flatnonzero(f.strength.valid[rows]) + rows.start
             i = int(inside[along[inside].argmin()])
             share, maximum = part.continuity.perimeter_share, float(along[inside].max())
-            _tell_share(share, maximum, float(along[i]), "top steel over the supports")
+            _record_share(share, maximum, float(along[i]), "top steel over the supports")
             result.append(f.check("integrity.top", Place(span=index, face="top"), i, share_of(share, maximum), float(along[i])))
     return result
 
@@ -166,7 +166,7 @@ def _at_support(f: Facts, part: CurtailmentClauses, index: int, s: int, side: st
     area, number = f.developed(face, sign, True)
     if beam.lateral:
         share = part.bottom_share(not support.restrains_rotation and end)
-        _tell_share(share, bottom, area, "bottom steel of the span")
+        _record_share(share, bottom, area, "bottom steel of the span")
         note = if_fails("bottom bars that develop their yield at the face of the support", area < share * bottom)
         result.append(f.check("lateral.bottom", place, i, share_of(share, bottom), area, note=note))
     if not beam.on_perimeter or not end or not (support.restrains_rotation or beam.perimeter) or support.fixed:
@@ -174,13 +174,13 @@ def _at_support(f: Facts, part: CurtailmentClauses, index: int, s: int, side: st
     required = max(rule.share * bottom, 0.0)
     note = if_fails("bottom bars bent into the support, thinner ones, or a wider support", area < required or number < rule.number)
     local = area if number >= rule.number else min(area, required * number / rule.number)
-    _tell_share(rule.share, bottom, local, "bottom steel of the span")
+    _record_share(rule.share, bottom, local, "bottom steel of the span")
     result.append(f.check("integrity.end-bottom", place, i, required, local, note=note))
     top = float(f.placed.face_area(False, anchored=False)[i])
     above, count = f.developed(face, sign, False)
     required = rule.perimeter_share * top
     local = above if count >= rule.number else min(above, required * count / rule.number)
-    _tell_share(rule.perimeter_share, top, local, "top steel there")
+    _record_share(rule.perimeter_share, top, local, "top steel there")
     note = if_fails("top bars that develop their yield at the face", local < required)
     place = Place(support=support.name, side=side, face="top")
     return [*result, f.check("integrity.end-top", place, i, required, local, note=note)]
@@ -230,7 +230,7 @@ def torsion_bars(f: Facts, x: Expressions) -> list[Check]:
         if i is not None and minimum[i] > 0.0:
             here = f.placed.diameter[f.placed.present[i] > 0.0].min(initial=np.inf)
             thinnest = float(min([here, *(f.code.sizes[b.size].diameter for b in f.layout.sides)]))
-            tell("d_b,there", thinnest, "mm", "thinnest bar around the section")
+            record("d_b,there", thinnest, "mm", "thinnest bar around the section")
             result.append(f.check("torsion.bar-size", Place(span=index), i, minimum[i], thinnest))
     return result
 
@@ -257,11 +257,11 @@ def tension_flanges(f: Facts) -> list[Check]:
         own = (f.placed.bottom == zone.bottom) & (f.placed.layer == 1.0)
         count = sum(b.count for b, here in zip(f.placed.bars, own & (f.placed.present[i] > 0.0), strict=True) if here)
         reach = max(count - 1, 0) * float(c.demand[i]) + float(c.limit[i])
-        tell("b_eff", float(s.flange_width[i]), "mm", "effective width of the flange")
-        tell("l_n", high - low, "mm", "clear span")
-        tell("n", count, "", "bars of the row")
-        tell("s", float(c.demand[i]), "mm", "their distance")
-        note = f"slab bars beside the web must carry on to a width of {amount(wanted, 'length')}; they are not designed here"
+        record("b_eff", float(s.flange_width[i]), "mm", "effective width of the flange")
+        record("l_n", high - low, "mm", "clear span")
+        record("n", count, "", "bars of the row")
+        record("s", float(c.demand[i]), "mm", "their distance")
+        note = f"slab bars beside the web must carry on to a width of {amount(wanted, 'length')}; they are not designed"
         place = zone.place
         result.append(f.check(f"tension-flange.{zone.face}", place, i, wanted, reach, note=if_fails(note, wanted > reach)))
     return result
@@ -279,7 +279,7 @@ def averaged_deflection(f: Facts) -> list[Check]:
     result = []
     for index in range(len(f.beam.spans)):
         i, demand, limit = f.total_deflection(lines, index)
-        tell("a_averaged", demand, "mm", "long-term deflection with one stiffness for the span")
-        note = "with one stiffness a span; the one found section by section decides"
+        record("a_averaged", demand, "mm", "long-term deflection with one stiffness for the span")
+        note = "with one stiffness a span; the one section by section decides"
         result.append(f.check("deflection.averaged", Place(span=index), i, demand, limit, note=note))
     return result

@@ -120,9 +120,9 @@ def minimum_bars(f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: floa
     0.0
     """
     first, lowest = x.al_min
-    whole = first * x.root(f_c) * np.asarray(a_cp) / f_y
+    total = first * x.root(f_c) * np.asarray(a_cp) / f_y
     floor = lowest * x.stress * np.asarray(b_w) / f_yt
-    a, b = (whole - part * np.asarray(p_h) * f_yt / f_y for part in (np.asarray(at_s), floor))
+    a, b = (total - part * np.asarray(p_h) * f_yt / f_y for part in (np.asarray(at_s), floor))
     return np.asarray(np.maximum(np.minimum(a, b), 0.0))
 
 

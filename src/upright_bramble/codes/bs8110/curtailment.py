@@ -11,7 +11,7 @@ from upright_bramble.codes.bs8110.bond import END_DIAMETERS
 from upright_bramble.codes.bs8110.symbols import clause
 from upright_bramble.codes.parts import CurtailmentPart, EndFacts
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import tell
+from upright_bramble.working import record
 
 
 @clause("3.12.9.1", "beyond", "max(d; 12 phi)", "mm")
@@ -104,7 +104,7 @@ class CurtailmentClauses(CurtailmentPart):
 
     def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
         """3.12.9.4: the less of (a) and (b) is enough; lengths count along bends."""
-        tell("l_prov", end.reach, "mm", "of the bottom bars beyond the face, along bends too")
+        record("l_prov", end.reach, "mm", "of the bottom bars beyond the face, along bends too")
         by_depth = 0.5 * end.d < end.within
         required = end_anchorage_by_depth(end.phi, end.d) if by_depth else end_anchorage(end.phi, end.within)
         return required, end.reach, "length"

@@ -11,7 +11,7 @@ from upright_bramble.codes.bs8110.detailing import compression_link_diameter
 from upright_bramble.codes.rules import CheckKind, Place, Rule, if_fails, worst_of
 from upright_bramble.codes.shared_rules import CUT_OFF, LEGS, compression_legs, cut_offs, not_required_within
 from upright_bramble.section.arrays import Array
-from upright_bramble.working import clause, tell
+from upright_bramble.working import clause, record
 
 if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
@@ -59,7 +59,7 @@ def link_sizes(f: Facts) -> list[Check]:
         if i is None:
             continue
         provided = float(f.placed.tie)
-        tell("phi_link,there", provided, "mm", "diameter of the links")
+        record("phi_link,there", provided, "mm", "diameter of the links")
         note = if_fails("thicker links", bool(least[i] > provided + 1e-6))
         result.append(f.check("links.diameter", Place(span=index), i, float(least[i]), provided, note=note))
     return result

@@ -10,7 +10,7 @@ import numpy as np
 from upright_bramble.codes.csa_a23.symbols import NAMES, clause
 from upright_bramble.codes.parts import CurtailmentPart, EndFacts
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import tell
+from upright_bramble.working import record
 
 
 @clause("12.10.3", "beyond", "max(d; 12 d_b)", "mm")
@@ -83,7 +83,7 @@ class CurtailmentClauses(CurtailmentPart):
 
     def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
         """12.11.3: l_d no more than 1.3 M_r/V_f + l_a, unless hooked beyond the centreline."""
-        tell("l_d", end.development, "mm", "development of the bottom bars" + (": bent ones need none" if end.hooked else ""))
+        record("l_d", end.development, "mm", "development of the bottom bars" + (": bent ones need none" if end.hooked else ""))
         if end.hooked or end.shear <= 1.0:
             return 0.0, 1.0, "length"
         limit = development_limit(end.nominal_moment, end.shear, end.beyond_centre, 1.3 if end.direct else 1.0)

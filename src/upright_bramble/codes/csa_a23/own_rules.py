@@ -15,7 +15,7 @@ from upright_bramble.codes.parts import ActingSets
 from upright_bramble.codes.rules import CheckKind, Place, Rule, if_fails, worst_of
 from upright_bramble.codes.shared_rules import INFLECTION, LEGS, TOP_GOES_ON, compression_legs, inflection, top_past_inflection
 from upright_bramble.section.arrays import Array, Mask, greatest_by_group
-from upright_bramble.working import clause, recording, shared, tell
+from upright_bramble.working import clause, record, recording, shared
 
 if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
@@ -101,7 +101,7 @@ def chord_forces(f: Facts, v: Mapping[str, float]) -> list[Check]:
             i = worst_of(limited / np.maximum(provided, 1.0), where)
             if i is None:
                 continue
-            tell("F_r", float(provided[i]), "N", "factored resistance of the bars as they are developed there")
+            record("F_r", float(provided[i]), "N", "factored resistance of the bars as they are developed at this place")
             note = if_fails("more bars that go on further, or more stirrups", bool(limited[i] > provided[i]))
             place = Place(span=index, face=face)
             result.append(f.check(f"chord-force.{face}", place, i, float(limited[i]), float(provided[i]), note=note))

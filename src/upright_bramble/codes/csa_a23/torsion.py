@@ -169,10 +169,10 @@ def maximum_spacing(d_v: Floats) -> Array:
 def _outer(tube: Tube) -> tuple[Array, Array]:
     """A_c and p_c, with the overhangs of a flange of no more than three times its thickness."""
     out = np.minimum(tube.left, 3.0 * tube.flange) + np.minimum(tube.right, 3.0 * tube.flange)
-    whole, around = tube.b * tube.h + out * tube.flange, 2.0 * (tube.b + tube.h + out)
+    enclosed, around = tube.b * tube.h + out * tube.flange, 2.0 * (tube.b + tube.h + out)
     plain, plain_around = tube.b * tube.h, 2.0 * (tube.b + tube.h)
-    less = whole**2 / around < plain**2 / plain_around  # the lesser cracks first: safe
-    return np.where(less, whole, plain), np.where(less, around, plain_around)
+    less = enclosed**2 / around < plain**2 / plain_around  # the lesser cracks first: safe
+    return np.where(less, enclosed, plain), np.where(less, around, plain_around)
 
 
 @dataclass(frozen=True)

@@ -15,10 +15,10 @@ from upright_bramble.codes.parts import (
 def _company(groups: Sequence[Group], others: list[int], lead: Group | None) -> list[list[int]]:
     """Sets of groups beside a leader: all that can be arranged by span, and of each whole kind one or none, none of the
     leader's own kind."""
-    arranged = [i for i in others if not groups[i].whole]
+    arranged = [i for i in others if not groups[i].acts_as_one]
     choices: list[list[int]] = [[]]
-    for kind in dict.fromkeys(groups[i].kind for i in others if groups[i].whole):
-        if lead is not None and lead.whole and lead.kind == kind:
+    for kind in dict.fromkeys(groups[i].kind for i in others if groups[i].acts_as_one):
+        if lead is not None and lead.acts_as_one and lead.kind == kind:
             continue
         own = [i for i in others if groups[i].kind == kind]
         choices = [[*chosen, *more] for chosen in choices for more in ([], *([i] for i in own))]

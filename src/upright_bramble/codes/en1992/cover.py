@@ -59,7 +59,7 @@ def durability_cover(exposure: str, structural_class: int) -> float:
     25.0
     """
     if exposure not in _COLUMN:
-        raise CodeError(f"'{exposure}' is no class of exposure here; classes: {', '.join(EXPOSURES)}")
+        raise CodeError(f"'{exposure}' is not a valid exposure class (valid: {', '.join(EXPOSURES)})")
     return _DURABILITY[structural_class - 1][_COLUMN[exposure]]
 
 

@@ -226,13 +226,13 @@ def flange_crack_steel(a_fl: Floats, share: Floats, h: Floats, f_ct_eff: float, 
 
 
 @clause(EN, "7.3.2(2)", "A_s,tot", "A_s,min + A_s,fl", "mm2", names={"web": ("A_s,min", "mm2"), "flange": ("A_s,fl", "mm2")})
-def whole_crack_steel(web: Floats, flange: Floats) -> Array:
+def total_crack_steel(web: Floats, flange: Floats) -> Array:
     """Of web and flange together, mm2.
 
     web : number or array, mm2 (A_s,min); 0 or more
     flange : number or array, mm2 (A_s,fl); 0 or more
 
-    >>> round(float(whole_crack_steel(400.0, 150.0)), 2)
+    >>> round(float(total_crack_steel(400.0, 150.0)), 2)
     550.0
     """
     return np.asarray(np.asarray(web) + np.asarray(flange))
@@ -280,7 +280,7 @@ class CrackingClauses(CrackingPart):
         web = minimum_crack_steel(zone.web, h, f_ctm, steel.strength)
         if not zone.flange.any():
             return web
-        return whole_crack_steel(web, flange_crack_steel(zone.flange, zone.share, h, f_ctm, steel.strength))
+        return total_crack_steel(web, flange_crack_steel(zone.flange, zone.share, h, f_ctm, steel.strength))
 
     def table(self, stress: Array, face: Face, concrete: Concrete, wanted: Service) -> TableControl:
         """7.3.3(2)."""

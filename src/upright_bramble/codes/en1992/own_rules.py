@@ -10,7 +10,7 @@ from upright_bramble.codes.en1992.cover import indicative_strength
 from upright_bramble.codes.en1992.cracking import CrackingClauses
 from upright_bramble.codes.en1992.service import ServiceClauses, bar_stress, concrete_stress
 from upright_bramble.codes.rules import CheckKind, Place, Rule, if_fails, worst_of
-from upright_bramble.working import dropped, tell
+from upright_bramble.working import dropped, record
 
 if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts, Zone
@@ -61,7 +61,7 @@ def crack_steel(f: Facts, part: CrackingClauses) -> list[Check]:
         minimum = part.minimum_steel(f.beam.concrete, f.beam.bars, f.tension_zone(zone.face), f.at.depth)
         i = worst_of(minimum / np.maximum(provided, 1e-6), f.in_tension(zone))
         if i is not None and minimum[i] > 0.0:
-            tell("A_s", float(provided[i]), "mm2", f.bars_at(i, zone.face))
+            record("A_s", float(provided[i]), "mm2", f.bars_at(i, zone.face))
             result.append(f.check(f"minimum.cracks-{zone.face}", zone.place, i, minimum[i], provided[i]))
     return result
 
@@ -73,7 +73,7 @@ def crack_tables(f: Facts, part: CrackingClauses) -> list[Check]:
         return result
     for zone in f.zones:
         c = f.cracks(zone.bottom)
-        tell("sigma_s", c.stress, "MPa", "stress of the bars in service")
+        record("sigma_s", c.stress, "MPa", "stress of the bars in service")
         t = part.table(c.stress, f.crack_face(zone.bottom), f.beam.concrete, f.beam.service)
         thin, near = (a / np.maximum(highest, 1e-6) for a, highest in ((t.phi, t.most_phi), (t.spacing, t.most_spacing)))
         i = worst_of(np.where(c.demand > 0.0, np.minimum(thin, near), 0.0), zone.where)
@@ -81,7 +81,7 @@ def crack_tables(f: Facts, part: CrackingClauses) -> list[Check]:
             continue
         by_size = thin[i] <= near[i]
         pair = (t.phi[i], t.most_phi[i]) if by_size else (t.spacing[i], t.most_spacing[i])
-        tell("phi" if by_size else "s_prov", pair[0], "mm", "diameter of the bars" if by_size else "distance of the bars")
+        record("phi" if by_size else "s_prov", pair[0], "mm", "diameter of the bars" if by_size else "distance of the bars")
         note = if_fails("the tables require thinner bars or nearer ones; the calculated width decides", min(thin[i], near[i]) > 1.0)
         result.append(f.check(f"crack-table.{zone.face}", zone.place, i, *pair, note=note))
     return result
@@ -135,6 +135,6 @@ def strength_for_exposure(f: Facts) -> list[Check]:
     minimum = indicative_strength(exposure) if exposure else 0.0
     if minimum <= 0.0:
         return []
-    tell("f_ck,there", strength, "MPa", "of the concrete given")
+    record("f_ck,there", strength, "MPa", "of the concrete given")
     note = if_fails(f"stronger concrete is usual in {exposure}", strength < minimum)
     return [f.check("cover.concrete", Place(part="beam"), 0, minimum, strength, note=note)]

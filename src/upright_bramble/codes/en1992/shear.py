@@ -362,11 +362,12 @@ class ShearClauses(ShearPart):
 
     crushes_at_face = True
 
-    def _f_ck(self, concrete: Concrete) -> float:
+    def strength_in_shear(self, concrete: Concrete) -> float:
+        """f_ck as far as the annex lets it count in shear (3.1.2(2)P), MPa."""
         return min(concrete.strength, self.v["f_ck_shear_max"])
 
     def strut_strength(self, concrete: Concrete) -> tuple[float, float]:
-        f_ck = self._f_ck(concrete)
+        f_ck = self.strength_in_shear(concrete)
         nu_1 = strength_reduction(f_ck, self.v["nu_1_factor"])
         return nu_1, materials.design_strength(f_ck, self.v["alpha_cc_shear"], self.v["gamma_c"])
 
@@ -386,7 +387,7 @@ class ShearClauses(ShearPart):
         z = self.lever(web.d)
         c_rd_c = self.v["C_Rd_c"] / self.v["gamma_c"]
         sigma = np.minimum(np.asarray(web.axial) / web.gross, 0.2 * f_cd)
-        alone = resistance_without_stirrups(web.b, web.d, web.a_sl, self._f_ck(concrete), c_rd_c, self.v["v_min"], sigma)
+        alone = resistance_without_stirrups(web.b, web.d, web.a_sl, self.strength_in_shear(concrete), c_rd_c, self.v["v_min"], sigma)
         tied = stirrup_resistance(asw_s, z, self.materials.f_yd(steel), cot)
         crushed = crushing_resistance(web.b, z, nu_1, f_cd, cot)
         return ShearState(z, cot, alone, tied, crushed, resistance(alone, tied, crushed))

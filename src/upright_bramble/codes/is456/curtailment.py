@@ -10,7 +10,7 @@ import numpy as np
 from upright_bramble.codes.is456.symbols import NAMES, clause
 from upright_bramble.codes.parts import CurtailmentPart, EndFacts
 from upright_bramble.section.arrays import Array, Floats
-from upright_bramble.working import tell
+from upright_bramble.working import record
 
 THIRD_OF_DEVELOPMENT = 21.0  # L_d/3 of Fe 550 in M20, the longest there is, in diameters
 
@@ -110,7 +110,7 @@ class CurtailmentClauses(CurtailmentPart):
 
     def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
         """26.2.3.3(c): L_d no more than 1.3 M_1/V_u + L_o, where L_o counts along bends."""
-        tell(
+        record(
             "L_d",
             end.development,
             "mm",

@@ -223,7 +223,7 @@ class DeflectionClauses(DeflectionPart):
             permanent = permanent.min(axis=0, keepdims=True)
         if len(creep) != len(immediate):
             creep = creep.max(axis=0, keepdims=True)
-        whole = long_term_deflection(immediate, creep, permanent)
+        total = long_term_deflection(immediate, creep, permanent)
 
         def before(day: float) -> Array:
             return ask("permanent", "short", before=wanted.loaded_before(day), symbol="a_before")
@@ -231,8 +231,8 @@ class DeflectionClauses(DeflectionPart):
         return Deflections(
             striking=ask("permanent", "short", before=wanted.age_at_loading + 1e-6),
             immediate=immediate,
-            long_term=whole,
-            after_finishes=deflection_after(whole, before(wanted.finishes_at)),
+            long_term=total,
+            after_finishes=deflection_after(total, before(wanted.finishes_at)),
             live=deflection_after(immediate, ask("permanent", "short", symbol="a_before")) if wanted.live else None,
-            after_partitions=deflection_after(whole, before(wanted.partitions_at)) if wanted.after_partitions else None,
+            after_partitions=deflection_after(total, before(wanted.partitions_at)) if wanted.after_partitions else None,
         )

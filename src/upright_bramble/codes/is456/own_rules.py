@@ -22,7 +22,7 @@ from upright_bramble.codes.shared_rules import (
     top_past_inflection,
 )
 from upright_bramble.section.arrays import Array
-from upright_bramble.working import clause, tell
+from upright_bramble.working import clause, record
 
 if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
@@ -58,7 +58,7 @@ def stirrup_sizes(f: Facts) -> list[Check]:
         if i is None:
             continue
         provided = float(f.placed.tie)
-        tell("phi_t,there", provided, "mm", "diameter of the stirrups")
+        record("phi_t,there", provided, "mm", "diameter of the stirrups")
         note = if_fails("thicker stirrups", bool(least[i] > provided + 1e-6))
         result.append(f.check("links.diameter", Place(span=index), i, float(least[i]), provided, note=note))
     return result

@@ -169,8 +169,8 @@ class ServiceClauses(ServicePart):
         m_r = cracking_moment(stage.tensile_strength, uncracked.i, h - uncracked.x)
         ratio = np.minimum(m_r / np.maximum(moment, 1e-9), 1.0 - np.asarray(before))
         z = cracked.d - cracked.x / 3.0
-        whole = effective_inertia(cracked.i, ratio, z, cracked.d, cracked.x, cracked.b, cracked.b_c, uncracked.i)
-        i_eff = np.where(ratio >= 1.0, uncracked.i, whole)  # nothing has cracked there
+        effective = effective_inertia(cracked.i, ratio, z, cracked.d, cracked.x, cracked.b, cracked.b_c, uncracked.i)
+        i_eff = np.where(ratio >= 1.0, uncracked.i, effective)  # nothing has cracked there
         result = curvature(moment, stage.modulus, i_eff)
         if not np.any(stage.shrinkage):
             return result

@@ -149,9 +149,9 @@ class TorsionClauses(TorsionPart):
         twisted = (t > 0.0) & (tau_ve > tau_c)
         t = np.where(twisted, t, 0.0)
         b_1, d_1 = tube.b - 2.0 * tube.bar_axis, tube.h - 2.0 * tube.bar_axis
-        whole = np.maximum(transverse_steel(t, shear, b_1, d_1, f_yd), stirrups_for(tau_ve, tau_c, web.b, f_yd))
+        combined = np.maximum(transverse_steel(t, shear, b_1, d_1, f_yd), stirrups_for(tau_ve, tau_c, web.b, f_yd))
         for_shear = stirrups_for(nominal_stress(shear, web.b, web.d), tau_c, web.b, f_yd)
-        leg = np.where(twisted, np.maximum(0.5 * (whole - for_shear), 1e-9), 0.0)
+        leg = np.where(twisted, np.maximum(0.5 * (combined - for_shear), 1e-9), 0.0)
         x_1, y_1 = tube.b - 2.0 * tube.tie_axis, tube.h - 2.0 * tube.tie_axis
         # each row of side bars has at least its part of half of 0.1 % of the web at each face
         sides = np.where(tube.h > DEEP, SIDE_SHARE * tube.b * tube.h * (x_1 + y_1) / y_1 * 2.0, 1e-6)

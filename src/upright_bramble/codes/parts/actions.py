@@ -10,14 +10,14 @@ from typing import Protocol
 
 @dataclass(frozen=True)
 class Group:
-    """Variable actions that lead and accompany together; `whole` ones act on all spans or on none, those that act `either_way` also
+    """Variable actions that lead and accompany together; those that act as one do on all spans or on none, `either_way`: also
     with the opposite sign."""
 
     key: str
     kind: str
     category: str | None
     psi: tuple[float, float, float] | None = None
-    whole: bool = False
+    acts_as_one: bool = False
     either_way: bool = False
 
 

@@ -51,8 +51,8 @@ def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
                 continue
             zone = min(result.stirrups, key=lambda z: max(z.start_mm - x, x - z.end_mm, 0.0), default=None)
             outline, web, depth = _section_at(span, x)
-            there = tuple(sorted((b.mark, b.face, b.layer, b.count) for b in bars))
-            key = (outline, there, zone.legs if zone else 0, zone.size if zone else "")
+            pieces = tuple(sorted((b.mark, b.face, b.layer, b.count) for b in bars))
+            key = (outline, pieces, zone.legs if zone else 0, zone.size if zone else "")
             if key in collected:
                 collected[key] = replace(collected[key], also=(*collected[key].also, x))
                 continue

@@ -53,9 +53,9 @@ class Written:
             return f"{mm:.0f}"
         quarters = round(mm / 25.4 * 4.0)
         feet, rest = divmod(quarters, 48)
-        whole, part = divmod(rest, 4)
+        integer, part = divmod(rest, 4)
         fraction = ("", " 1/4", " 1/2", " 3/4")[part]
-        return (f"{feet}'-" if feet else "") + f'{whole}{fraction}"'
+        return (f"{feet}'-" if feet else "") + f'{integer}{fraction}"'
 
     def bars(self, count: int, size: str) -> str:
         return counted(count, self.label(size))

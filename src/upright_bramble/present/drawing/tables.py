@@ -96,8 +96,8 @@ def draw_title(sheet: Sheet, result: ResultFile, number: str, scales: str, versi
             at += wide
             if at < x + w - 1.0:
                 sheet.line([(at, level), (at, level + step)], "table")
-    said = f"Upright Bramble {version}; {verdict_line(result.verdict)}"
-    sheet.text(x, y + h + 1.2, _cut(said, w), 1.8)
+    footer = f"Upright Bramble {version}; {verdict_line(result.verdict)}"
+    sheet.text(x, y + h + 1.2, _cut(footer, w), 1.8)
 
 
 def _cut(text: str, width: float) -> str:

@@ -62,9 +62,9 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
         "covered": _covered(r),
         "messages": [{"word": m.severity, "text": m.text, "where": m.where} for m in r.messages if m.topic not in without],
     }
-    told = {f"{c.id}: {c.note}" for c in r.checks}
+    stated = {f"{c.id}: {c.note}" for c in r.checks}
     if depth == "brief":
-        other = [m for m in result["messages"] if m["text"] not in told]
+        other = [m for m in result["messages"] if m["text"] not in stated]
         result["more_messages"] = max(len(other) - _FEW_MESSAGES, 0)
         result["messages"] = [{**m, "text": _short(m["text"])} for m in other[:_FEW_MESSAGES]]
         result["more_spans"] = max(len(result["along"]) - _FEW_SPANS, 0)
@@ -281,15 +281,15 @@ def _workings(r: ResultFile, checks: Sequence[CheckOut]) -> list[dict[str, Any]]
     wanted |= {c.id for c in worst.values()} | {r.verdict.governing}
     workings = {w.check: w.lines for w in r.workings}
     result: list[dict[str, Any]] = []
-    said: set[tuple[str, str, float | None]] = set()
+    stated: set[tuple[str, str, float | None]] = set()
     for c in checks:
         lines = workings.get(c.id, [])
         derived = any(v.formula or v.clause for v in lines) or not c.ok or c.id == r.verdict.governing
         if c.id not in wanted or not lines or not derived:
             continue
         keys = [(v.symbol, v.numbers or v.text, v.value) if v.clause else None for v in lines]
-        show = [k for k, key in enumerate(keys) if key is None or key not in said]
+        show = [k for k, key in enumerate(keys) if key is None or key not in stated]
         before = list(dict.fromkeys(lines[k].symbol for k in range(len(lines)) if k not in show))
-        said |= {key for key in keys if key is not None}
+        stated |= {key for key in keys if key is not None}
         result.append({"check": c.id, "show": show, "before": before})
     return result

@@ -34,8 +34,8 @@ def _table(head: list[str], rows: list[list[str]]) -> list[str]:
 def _checks(rows: list[dict[str, Any]]) -> list[str]:
     cells = []
     for c in rows:
-        said = "; ".join(v for v in (c["note"], c["remark"]) if v)
-        cells.append([c["word"], c["id"], c["demand"], c["resistance"], c["unit"], c["ratio"], c["at"], c["clause"], said])
+        text = "; ".join(v for v in (c["note"], c["remark"]) if v)
+        cells.append([c["word"], c["id"], c["demand"], c["resistance"], c["unit"], c["ratio"], c["at"], c["clause"], text])
     return _table(["", "check", "demand", "resistance", "", "ratio", "at", "clause", "note"], cells)
 
 

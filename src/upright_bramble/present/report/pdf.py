@@ -27,8 +27,8 @@ def pdf(report: dict[str, Any]) -> bytes:
     formulas = {text: k for k, text in enumerate(dict.fromkeys(line["math"] for line in lines))}
     for line in lines:
         line["math"] = formulas[line["math"]]
-    whole = all_drawable({**report, "beams": beams, "maths": list(formulas)}, MONO)
-    data = json.dumps(whole, ensure_ascii=True, allow_nan=False)
+    drawable = all_drawable({**report, "beams": beams, "maths": list(formulas)}, MONO)
+    data = json.dumps(drawable, ensure_ascii=True, allow_nan=False)
     result: bytes = typst.compile(template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0)
     return result
 
@@ -62,5 +62,5 @@ def _line(line: LineOut) -> dict[str, Any]:
     if has_numbers(line):
         parts += [maths.typst_math(line.formula), maths.typst_math(line.numbers)]
     condition = f"as {maths.condition_text(line.condition)}" if line.condition else ""
-    said = "; ".join(v for v in (line.text, condition) if v)
-    return {"math": " = ".join(parts), "value": value_text(line).replace(" ", "\u00a0"), "said": said, "clause": line.clause}
+    notes = "; ".join(v for v in (line.text, condition) if v)
+    return {"math": " = ".join(parts), "value": value_text(line).replace(" ", "\u00a0"), "notes": notes, "clause": line.clause}

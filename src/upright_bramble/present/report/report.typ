@@ -135,7 +135,7 @@
   ]
   #if d.depth == "full" [
     = Derivations
-    What carries the beam in every span and at every support, the other kinds where they govern, and all that fails. Lines that stand in an earlier derivation are not said again.
+    What carries the beam in every span and at every support, the other kinds where they govern, and all that fails. Lines of an earlier derivation are not repeated.
     #for w in b.derivations [
       #block(breakable: true)[
         == #text(w.id + " at x = " + w.at)
@@ -148,7 +148,7 @@
               set par(leading: 6pt)
               [#formulas.at(l.math) $=$ #text(l.value)]
             },
-            [#text(7.5pt, l.said) #if l.clause != "" { text(7.5pt, fill: berry, l.clause) }],
+            [#text(7.5pt, l.notes) #if l.clause != "" { text(7.5pt, fill: berry, l.clause) }],
           )).flatten()
         )
         #word(w.word) #text(weight: "bold", w.end) #text(fill: berry, w.clause) #if w.note != "" [\ #text(w.note)]

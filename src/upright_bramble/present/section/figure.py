@@ -184,13 +184,13 @@ def _diagrams(axes: Any, section: CrossSection, state: Bent, system: UnitSystem,
     along = np.array([np.cos(theta), np.sin(theta)])
     top = float((section.shape.rings[0] @ along).max())
     high = max(float(np.abs(state.stresses).max(initial=0.0)), 1e-9)
-    told: list[float] = []
+    labelled: list[float] = []
     for bar, stress in zip(section.bars, state.stresses, strict=True):
         y = base - (top - float(np.array([bar.x, bar.y]) @ along)) / k
         end = centre + 0.5 * width * float(stress) / high
         axes.plot([centre, end], [y, y], color=THORN if stress < 0.0 else BERRY, lw=2.2, solid_capstyle="butt")
-        if all(abs(y - t) > 0.055 * h for t in told):
-            told.append(y)
+        if all(abs(y - t) > 0.055 * h for t in labelled):
+            labelled.append(y)
             text = significant(float(stress) / system.factor("steel stress"))
             axes.text(end, y, f" {text} ", ha="left" if stress > 0.0 else "right", va="center", fontsize=8)
     return centre + 0.75 * width

@@ -204,10 +204,10 @@ def pdf(report: dict[str, Any], drawings: list[str]) -> bytes:
             formulas.setdefault(text, len(formulas))
             condition = f"as {maths.condition_text(line.condition)}" if line.condition else ""
             words = "; ".join(v for v in (line.text, condition) if v)
-            lines.append({"math": formulas[text], "value": value_text(line).replace(" ", "\u00a0"), "said": words, "clause": line.clause})
+            lines.append({"math": formulas[text], "value": value_text(line).replace(" ", "\u00a0"), "notes": words, "clause": line.clause})
         workings.append({**w, "lines": lines})
-    whole = all_drawable({**report, "workings": workings, "maths": list(formulas)}, MONO)
-    data = json.dumps({**whole, "pictures": drawings}, ensure_ascii=True, allow_nan=False)
+    drawable = all_drawable({**report, "workings": workings, "maths": list(formulas)}, MONO)
+    data = json.dumps({**drawable, "pictures": drawings}, ensure_ascii=True, allow_nan=False)
     result: bytes = typst.compile(template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0)
     return result
 

@@ -69,7 +69,7 @@
     == #text(w.name + (if w.by != "" { " (" + w.by + ")" } else { "" }))
     #table(
       columns: (1fr, auto, 34%), align: (left, right, left), fill: none,
-      ..w.lines.map(l => ([#formulas.at(l.math)], text("= " + l.value), [#text(7.5pt, l.said) #text(7.5pt, fill: berry, l.clause)])).flatten(),
+      ..w.lines.map(l => ([#formulas.at(l.math)], text("= " + l.value), [#text(7.5pt, l.notes) #text(7.5pt, fill: berry, l.clause)])).flatten(),
     )
   ]
 ]

@@ -165,12 +165,12 @@ def arrangement(section: CrossSection, code: DesignCode, system: UnitSystem) -> 
         for b in own:
             key = (round(-b.y, 2), b.size)
             rows[key] = rows.get(key, 0) + 1
-        said = [
+        lines = [
             f"{counted(n, code.sizes.label(size))} at {significant(depth / k)} {unit}"
             for (depth, size), n in sorted(rows.items(), reverse=bottom)
         ]
-        if said:
-            parts.append(f"{'bottom' if bottom else 'top'} {', '.join(said)}")
+        if lines:
+            parts.append(f"{'bottom' if bottom else 'top'} {', '.join(lines)}")
     s = section.stirrups
     if s is not None:
         parts.append(f"stirrups {code.sizes.label(s.size)}, {s.legs} legs at {significant(s.spacing / k)} {unit}")

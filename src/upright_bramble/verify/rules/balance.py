@@ -12,10 +12,10 @@ from upright_bramble.section.strength import Balance, ConcreteLaw, Resistance, S
 from upright_bramble.section.strips import Strips
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.strength import compressed_strips
-from upright_bramble.working import Line, lines_of, number, recording, tell_line
+from upright_bramble.working import Line, lines_of, number, record_line, recording
 
 
-def tell_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None:
+def record_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None:
     """Strain compatibility at station `i` for the neutral axis that the resistance was found with: strains, forces, moment."""
     law, steel = f.code.materials.concrete_law(f.beam.concrete), f.code.materials.steel_law(f.beam.bars)
     strips, areas, depths = _section(f, i, bottom)
@@ -28,11 +28,11 @@ def tell_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None
     moment = float(forces.moment(mid, depths)[0] + axial * (strips.gross()[1] - mid)[0])
     teller = _Teller(f)
     if not axial:
-        _tell_printed(f, strips, areas[0], depths[0], forces, float(x[0]))
-    _tell_concrete(teller, law, forces, float(x[0]), float(strips.height[0]), axial)
-    terms, numbers = _tell_bars(teller, law, steel, forces, areas[0], depths[0])
+        _record_printed(f, strips, areas[0], depths[0], forces, float(x[0]))
+    _record_concrete(teller, law, forces, float(x[0]), float(strips.height[0]), axial)
+    terms, numbers = _record_bars(teller, law, steel, forces, areas[0], depths[0])
     symbol = f.code.words.symbol("M_R")
-    capped = _tell_lever(teller, law, steel, float(resistance.d[i]), forces, areas[0]) if not axial else moment
+    capped = _record_lever(teller, law, steel, float(resistance.d[i]), forces, areas[0]) if not axial else moment
     factor = float(f.code.bending.resistance_factor(resistance.steel_strain[i : i + 1], f.beam.bars)[0])
     named = symbol if factor == 1.0 else "M_n"
     head = f"{teller.force('F_c')} ({teller.text('h/2')} - {teller.text('y_c')})"
@@ -45,7 +45,7 @@ def tell_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None
         teller.worked(symbol, factor * moment, "N mm", "phi M_n", f"{factor:.4g} {teller.moment(moment)}")
 
 
-def _tell_printed(f: Facts, strips: Strips, areas: Array, depths: Array, forces: Balance, x: float) -> None:
+def _record_printed(f: Facts, strips: Strips, areas: Array, depths: Array, forces: Balance, x: float) -> None:
     """The code's own closed formulas, where it has some for such a section: a second way to nearly the same number."""
     section = printed_section(strips, areas, depths, forces.strain[0], x)
     if section is None:
@@ -56,9 +56,9 @@ def _tell_printed(f: Facts, strips: Strips, areas: Array, depths: Array, forces:
         return
     *before, last = lines_of(steps, units=f.code.words.units)
     for line in before:
-        tell_line(line)
+        record_line(line)
     symbol = f"{f.code.words.symbol('M_R')},printed"
-    tell_line(
+    record_line(
         replace(
             last, symbol=symbol, text="printed formulas, bars of the tension face at yield; compared below: strain compatibility, all bars"
         )
@@ -86,7 +86,7 @@ def printed_section(strips: Strips, areas: Array, depths: Array, strain: Array, 
     return PrintedSection(b, b_w, h_f, d, float(areas[pulled].sum()), d_2, float(areas[pressed].sum()))
 
 
-def _tell_lever(t: _Teller, law: ConcreteLaw, steel: SteelLaw, d: float, forces: Balance, areas: Array) -> float:
+def _record_lever(t: _Teller, law: ConcreteLaw, steel: SteelLaw, d: float, forces: Balance, areas: Array) -> float:
     """Moment at the longest lever arm that the code permits, N mm; endless where it has no such limit."""
     if not np.isfinite(law.maximum_lever):
         return float("inf")
@@ -120,11 +120,11 @@ class _Teller:
 
     def given(self, symbol: str, value: float, unit: str, text: str) -> None:
         self.known[symbol] = self.value(value, unit)
-        tell_line(Line(symbol, self.known[symbol], self.units.names.get(unit, unit), text))
+        record_line(Line(symbol, self.known[symbol], self.units.names.get(unit, unit), text))
 
     def worked(self, symbol: str, value: float, unit: str, formula: str, numbers: str, text: str = "") -> None:
         self.known[symbol] = self.value(value, unit)
-        tell_line(Line(symbol, self.known[symbol], self.units.names.get(unit, unit), text, formula, numbers))
+        record_line(Line(symbol, self.known[symbol], self.units.names.get(unit, unit), text, formula, numbers))
 
     def text(self, symbol: str) -> str:
         return number(self.known[symbol])
@@ -137,10 +137,10 @@ class _Teller:
         return number(self.value(value, "N mm") / self.units.large["N mm"])
 
 
-def _tell_concrete(t: _Teller, law: ConcreteLaw, forces: Balance, x: float, h: float, axial: float) -> None:
+def _record_concrete(t: _Teller, law: ConcreteLaw, forces: Balance, x: float, h: float, axial: float) -> None:
     if axial:
         t.given("N", axial, "N", "axial force, compression positive")
-    t.given("x", x, "mm", "neutral axis, from the compressed face: there the forces below are in balance")
+    t.given("x", x, "mm", "neutral axis, from the compressed face, at which the forces below are in balance")
     t.given("eps_cu", law.ultimate_strain, "", "strain of the concrete at the compressed face")
     compressed = float(forces.concrete[0])
     stress = f"{number(t.value(law.stress, 'MPa'))} {t.units.names.get('MPa', 'MPa')}"
@@ -151,7 +151,9 @@ def _tell_concrete(t: _Teller, law: ConcreteLaw, forces: Balance, x: float, h: f
     t.known["h/2"] = 0.5 * t.known["h"]
 
 
-def _tell_bars(t: _Teller, law: ConcreteLaw, steel: SteelLaw, forces: Balance, areas: Array, depths: Array) -> tuple[list[str], list[str]]:
+def _record_bars(
+    t: _Teller, law: ConcreteLaw, steel: SteelLaw, forces: Balance, areas: Array, depths: Array
+) -> tuple[list[str], list[str]]:
     """Strain and force of each layer; the terms of the moment, and the same with numbers."""
     terms, numbers = [], []
     for k, g in enumerate(np.flatnonzero(areas > 1.0).tolist(), start=1):

@@ -10,8 +10,8 @@ from upright_bramble.section.strength import Resistance
 from upright_bramble.text import amount
 from upright_bramble.verify.facts import Facts, if_fails, ratio_of, worst_of
 from upright_bramble.verify.result import MAXIMUM_RATIO, Check
-from upright_bramble.verify.rules.balance import tell_balance
-from upright_bramble.working import tell
+from upright_bramble.verify.rules.balance import record_balance
+from upright_bramble.working import record
 
 IDEAL = "the area suffices for the ideal section: these bars lie too near its neutral axis, or too many of them are compressed"
 
@@ -43,7 +43,7 @@ def bending(f: Facts) -> list[Check]:
                 resistance.moment[i],
                 note=note,
                 by=f.origin(i, zone.face),
-                detail=lambda i=i, bottom=zone.bottom: tell_bending(f, i, bottom),  # type: ignore[misc]
+                detail=lambda i=i, bottom=zone.bottom: record_bending(f, i, bottom),  # type: ignore[misc]
             )
         )
     return result
@@ -64,25 +64,25 @@ def _lacking(f: Facts, face: str, i: int) -> str:
     return f"a further {amount(lacking, 'area')} of anchored reinforcement is required" if lacking > 1.0 else IDEAL
 
 
-def tell_bending(f: Facts, i: int, bottom: bool) -> None:
+def record_bending(f: Facts, i: int, bottom: bool) -> None:
     """From the envelope to the design moment, and the balance of forces behind the resistance."""
     s, words = f.strength, f.code.words
     raw = float(f.pulled(bottom)[i])
     e = f.forces.redistributed or f.forces.envelopes[f.code.actions.levels[0]]
     label = e.labels[int((e.moment.high_by if bottom else e.moment.low_by)[i])]
     minimum = _end_hogging(f, i, bottom, raw)
-    tell(
+    record(
         "M",
         max(raw, 0.0),
         "N mm",
-        f"design envelope here; {label}" if not minimum else "of the end taken as simple: the minimum hogging moment",
+        f"design envelope at this place; {label}" if not minimum else "of the end taken as simple: the minimum hogging moment",
     )
     f.code.shear.shift(s.d_shear[i : i + 1], s.shear.cot[i : i + 1])
     moved = "the envelope's greatest within a_l to either side" if s.shift[i] > 0.0 else "the moment to design for"
     twisted = ", and tension due to torsion" if s.twist is not None else ""
     demand, resistance = demand_and_resistance(f, bottom)
-    tell(words.symbol("M_Ed"), float(demand[i]), "N mm", moved + twisted)
-    tell_balance(f, i, bottom, resistance)
+    record(words.symbol("M_Ed"), float(demand[i]), "N mm", moved + twisted)
+    record_balance(f, i, bottom, resistance)
 
 
 def _end_hogging(f: Facts, i: int, bottom: bool, raw: float) -> bool:
@@ -105,8 +105,8 @@ def curtailment(f: Facts) -> list[Check]:
     p, at, valid = f.placed, f.at, f.strength.valid
     for g, bar in enumerate(p.bars):
         bottom = bool(p.bottom[g])
-        demand, whole = demand_and_resistance(f, bottom)
-        resistance = whole.moment
+        demand, resisting = demand_and_resistance(f, bottom)
+        resistance = resisting.moment
         for side, x in (("left", bar.start), ("right", bar.end)):
             inside = any(low < x < high for low, high in (f.beam.clear(i) for i in range(len(f.beam.spans))))
             if not inside or bar.ends[side == "right"] == "lap":
@@ -126,7 +126,7 @@ def curtailment(f: Facts) -> list[Check]:
                     resistance[i],
                     note=note,
                     by=f.origin(i, bar.face),
-                    detail=lambda i=i, bottom=bottom: tell_bending(f, i, bottom),  # type: ignore[misc]
+                    detail=lambda i=i, bottom=bottom: record_bending(f, i, bottom),  # type: ignore[misc]
                 )
             )
     return result

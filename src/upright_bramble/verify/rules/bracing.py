@@ -6,7 +6,7 @@ from upright_bramble.codes.rules import Place
 from upright_bramble.verify.facts import Facts, if_fails
 from upright_bramble.verify.gaps import bracing_limit, unbraced
 from upright_bramble.verify.result import Check
-from upright_bramble.working import tell
+from upright_bramble.working import record
 
 
 def bracing(f: Facts) -> list[Check]:
@@ -18,9 +18,9 @@ def bracing(f: Facts) -> list[Check]:
             continue
         free = unbraced(f.beam, index)
         if free <= limit + 1e-6 or (f.beam.bracing is not None and limit > 0.0):
-            tell("b", span.narrowest, "mm", "width of the web")
-            tell("h", span.deepest, "mm", "depth")
-            tell("l_free", free, "mm", "without lateral support")
+            record("b", span.narrowest, "mm", "width of the web")
+            record("h", span.deepest, "mm", "depth")
+            record("l_free", free, "mm", "without lateral support")
             note = if_fails("closer lateral supports, or a wider beam", free > limit)
             result.append(f.check("bracing.span", Place(span=index), f.at.of(index).start, free, limit, note=note))
     return result

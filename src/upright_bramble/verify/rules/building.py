@@ -13,7 +13,7 @@ from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify.facts import Facts, if_fails
 from upright_bramble.verify.result import Check
-from upright_bramble.working import dropped, tell
+from upright_bramble.working import dropped, record
 
 PAST_KINK = 40.0  # diameters
 NEAREST, SPARE = 50.0, 10.0  # between stirrups' centres, and beside the largest aggregate between their sides, mm
@@ -35,9 +35,11 @@ def _kinks(f: Facts) -> list[Check]:
             past = min(support.x - bar.start, bar.end - support.x)
             permitted = max(0.5 * support.width, PAST_KINK * f.code.sizes[bar.size].diameter)
             if bar.face == "bottom" and past > permitted + 1.0:
-                note = f"bar {bar.mark} is straight and the soffit bends at {support.name}: end it there, with another one beside it"
-                tell("l", past, "mm", "of the bar beyond the kink")
-                tell("l_max", permitted, "mm", "half of the support, or 40 diameters")
+                note = (
+                    f"bar {bar.mark} is straight and the soffit bends at {support.name}: end it at the support, with another one beside it"
+                )
+                record("l", past, "mm", "of the bar beyond the kink")
+                record("l_max", permitted, "mm", "half of the support, or 40 diameters")
                 result.append(
                     f.check("fit.kinks", Place(bar=f.name(bar), support=support.name), f.nearest(support.x), past, permitted, note=note)
                 )
@@ -71,16 +73,16 @@ def _legs(f: Facts) -> list[Check]:
         room = float(f.at.width[i]) - 2.0 * f.beam.cover.sides
         taken = zone.legs * phi + (zone.legs - 1) * gap
         if taken > 0.5 * room:
-            _tell_taken(zone.legs, phi, taken, room, "legs side by side")
+            _record_taken(zone.legs, phi, taken, room, "legs side by side")
             result.append(f.check("fit.legs", Place(bar=f.name(zone)), i, taken, room, note=if_fails("fewer legs", taken > room)))
     return result
 
 
-def _tell_taken(number: int, phi: float, taken: float, room: float, what: str) -> None:
-    tell("n", number, "", what)
-    tell("phi", phi, "mm", "diameter")
-    tell("taken", taken, "mm", "that they and the clear distances between them take")
-    tell("room", room, "mm", "there is for them")
+def _record_taken(number: int, phi: float, taken: float, room: float, what: str) -> None:
+    record("n", number, "", what)
+    record("phi", phi, "mm", "diameter")
+    record("taken", taken, "mm", "that they and the clear distances between them take")
+    record("room", room, "mm", "there is for them")
 
 
 def _side_rows(f: Facts) -> list[Check]:
@@ -95,7 +97,7 @@ def _side_rows(f: Facts) -> list[Check]:
         room = float(f.at.depth[i]) - f.beam.cover.top - f.beam.cover.bottom - 2.0 * (f.placed.tie + corner)
         taken = s.rows * phi + (s.rows + 1) * gap
         if taken > 0.5 * room:
-            _tell_taken(s.rows, phi, taken, room, "rows of side bars")
+            _record_taken(s.rows, phi, taken, room, "rows of side bars")
             result.append(
                 f.check("fit.sides", Place(bar=f.name(s)), i, taken, room, note=if_fails("fewer rows of side bars", taken > room))
             )
@@ -121,10 +123,10 @@ def _apart(f: Facts) -> list[Check]:
         required = max(NEAREST, f.beam.concrete.aggregate + SPARE + phi)
         between = f"stirrups {first}" if first == second else f"stirrups {first} and {second}"
         note = if_fails(f"{between}: concrete does not pass between them", gap < required - 0.5)
-        tell("d_g", f.beam.concrete.aggregate, "mm", "largest aggregate, which passes with 10 mm to spare")
-        tell("phi_w", phi, "mm", "diameter of the stirrups")
-        tell("s_min", required, "mm", "minimum distance of their centres")
-        tell("s", gap, "mm", f"distance of {between}")
+        record("d_g", f.beam.concrete.aggregate, "mm", "largest aggregate, which passes with 10 mm to spare")
+        record("phi_w", phi, "mm", "diameter of the stirrups")
+        record("s_min", required, "mm", "minimum distance of their centres")
+        record("s", gap, "mm", f"distance of {between}")
         result.append(f.check("fit.stirrups", Place(span=index), f.nearest(x), required if note else min(required, gap), gap, note=note))
     return result
 
@@ -148,7 +150,7 @@ def _corners(f: Facts) -> list[Check]:
             number = (here * counts[near] * own).sum(axis=1)
             worst = int(number.argmin())
             if number[worst] < 2.0:
-                note = f"a stirrup has no bars in its {face} corners here"
+                note = f"a stirrup has no bars in its {face} corners at this place"
                 i = f.nearest(places[worst])
                 result.append(f.check(f"fit.corners-{face}", Place(span=index, face=face), i, 2.0, float(number[worst]), note=note))
     return result

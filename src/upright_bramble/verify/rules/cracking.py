@@ -11,7 +11,7 @@ from upright_bramble.verify.facts import Facts, Zone, if_fails, negligible, wors
 from upright_bramble.verify.result import Check, Judged
 from upright_bramble.verify.rules.deflection import PULLED
 from upright_bramble.verify.service import stage_at
-from upright_bramble.working import tell
+from upright_bramble.working import record
 
 
 def cracking(f: Facts) -> Judged:
@@ -49,14 +49,14 @@ def _of_zone(f: Facts, zone: Zone) -> list[Check]:
                 quantity=c.quantity,
                 note=note,
                 by=by,
-                detail=lambda: tell_cracking(f, i, zone.bottom),
+                detail=lambda: record_cracking(f, i, zone.bottom),
             )
         )
     maximum = f.beam.detailing.service_stress
     j = worst_of(c.stress, zone.where)
     if maximum is not None and j is not None:
         note = if_fails("your limit of the stress in service: more steel lowers it", c.stress[j] > maximum)
-        detail = lambda: tell_stress(f, j, zone.bottom)  # noqa: E731
+        detail = lambda: record_stress(f, j, zone.bottom)  # noqa: E731
         result.append(f.check(f"service-stress.{zone.face}", zone.place, j, c.stress[j], maximum, note=note, detail=detail))
     return result
 
@@ -71,13 +71,13 @@ def skin(f: Facts) -> list[Check]:
             continue
         i, place = f.at.of(index).start, Place(span=index)
         local = height / (rows + 1.0)
-        tell("h", height, "mm", "height between the corner bars")
-        tell("rows", rows, "", "of side bars there")
+        record("h", height, "mm", "height between the corner bars")
+        record("rows", rows, "", "of side bars provided")
         result.append(f.check("skin.spacing", place, i, local, apart, note=if_fails("side bars are needed from end to end", local > apart)))
         if area > 0.0 and rows:
             each = min(f.code.sizes[b.size].area for b in f.layout.sides)
-            tell("A_s,sides", area, "mm2", "of both sides in the tension half, required")
-            tell("A_s", rows * each, "mm2", "of them there")
+            record("A_s,sides", area, "mm2", "of both sides in the tension half, required")
+            record("A_s", rows * each, "mm2", "of them provided")
             result.append(f.check("skin.area", place, i, area, rows * each))
     return result
 
@@ -85,7 +85,7 @@ def skin(f: Facts) -> list[Check]:
 # ---------------------------------------------------------------- derivation
 
 
-def tell_cracked(f: Facts, i: int, bottom: bool, level: str) -> tuple[float, Elastic]:
+def record_cracked(f: Facts, i: int, bottom: bool, level: str) -> tuple[float, Elastic]:
     """Moment of a level and the cracked section at a station."""
     code = f.code
     e = f.serviced.ask.faces(code.cracking.stage).cracked[0 if bottom else 1]
@@ -95,34 +95,34 @@ def tell_cracked(f: Facts, i: int, bottom: bool, level: str) -> tuple[float, Ela
     label = v.labels[int((v.moment.high_by if bottom else v.moment.low_by)[i])]
     one = e.at(slice(i, i + 1))
     alpha = float(np.broadcast_to(stage.alpha_e, (len(f.at),))[i])
-    tell("M", m, "N mm", f"{level.replace('_', '-')} level: {label}")
-    tell(code.words.symbol("alpha_eff"), alpha, "", "ratio of moduli" + (", with creep" if stage.lasting else ""))
-    tell(code.words.symbol("x"), float(one.x[0]), "mm", "neutral axis of the cracked section")
-    tell("I_cr" if code.words.symbol("x") == "c" else "I_II", float(one.i[0]), "mm4", "second moment of the cracked section")
+    record("M", m, "N mm", f"{level.replace('_', '-')} level: {label}")
+    record(code.words.symbol("alpha_eff"), alpha, "", "ratio of moduli" + (", with creep" if stage.lasting else ""))
+    record(code.words.symbol("x"), float(one.x[0]), "mm", "neutral axis of the cracked section")
+    record("I_cr" if code.words.symbol("x") == "c" else "I_II", float(one.i[0]), "mm4", "second moment of the cracked section")
     return m, one
 
 
-def tell_cracking(f: Facts, i: int, bottom: bool) -> None:
+def record_cracking(f: Facts, i: int, bottom: bool) -> None:
     """The code's own judgement once more, at one station."""
     code = f.code
-    m, e = tell_cracked(f, i, bottom, code.cracking.level)
+    m, e = record_cracked(f, i, bottom, code.cracking.level)
     face = f.crack_face(bottom).at(slice(i, i + 1))
-    tell("phi", float(face.phi[0]), "mm", "equivalent diameter")
-    tell("A_s", float(face.area[0]), "mm2", "bars of this face")
-    tell("b", float(face.b[0]), "mm", "width of concrete that they control")
+    record("phi", float(face.phi[0]), "mm", "equivalent diameter")
+    record("A_s", float(face.area[0]), "mm2", "bars of this face")
+    record("b", float(face.b[0]), "mm", "width of concrete that they control")
     stage = stage_at(f.serviced.stages[code.cracking.stage], len(f.at), i)
     judged = code.cracking.judge(np.array([max(m, 0.0)]), e, stage, face, f.beam.service)
     if judged.quantity == "length":
-        tell("s_prov", float(face.spacing[0]), "mm", "distance of the bars nearest the face")
+        record("s_prov", float(face.spacing[0]), "mm", "distance of the bars nearest the face")
     c = f.cracks(bottom)
     if c.demand[i] == 0.0 and judged.demand[0] > 0.0:
-        tell("w", 0.0, "mm", "the rare load leaves this section uncracked: nothing is required")
+        record("w", 0.0, "mm", "the rare load leaves this section uncracked: nothing is required")
 
 
-def tell_stress(f: Facts, i: int, bottom: bool) -> None:
+def record_stress(f: Facts, i: int, bottom: bool) -> None:
     """Stress of the bars as cracking has it."""
     code = f.code
-    m, e = tell_cracked(f, i, bottom, code.cracking.level)
+    m, e = record_cracked(f, i, bottom, code.cracking.level)
     face = f.crack_face(bottom).at(slice(i, i + 1))
     stage = stage_at(f.serviced.stages[code.cracking.stage], len(f.at), i)
     code.cracking.judge(np.array([max(m, 0.0)]), e, stage, face, f.beam.service)

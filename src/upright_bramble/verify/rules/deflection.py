@@ -11,7 +11,7 @@ from upright_bramble.section.arrays import Array
 from upright_bramble.verify.facts import MAXIMUM_PRECAMBER, Facts, if_fails
 from upright_bramble.verify.result import Check, Judged
 from upright_bramble.verify.service import LINES, goes_on, governing_row, stage_at
-from upright_bramble.working import leading_to, lines_of, recording, tell, tell_line
+from upright_bramble.working import leading_to, lines_of, record, record_line, recording
 
 PULLED = "tension along the beam in service is not counted in this version"
 UNKNOWN_BEFORE = "the tables give no permanent load before finishes"
@@ -64,11 +64,11 @@ def _line(f: Facts, index: int, name: str) -> Judged:
     if name == "upward" and demand <= 0.5 * allowed:
         return []
     advised = name == "total" and f.beam.service.total_advised
-    tell("a_limit", allowed, "mm", "permitted")
+    record("a_limit", allowed, "mm", "permitted")
     note = if_fails(_note(name, advised), demand > allowed)
     return [
         f.check(
-            kind, place, i, demand, allowed, severity="advice" if advised else "", note=note, detail=lambda: _tell_line(f, index, name, i)
+            kind, place, i, demand, allowed, severity="advice" if advised else "", note=note, detail=lambda: _record_line(f, index, name, i)
         )
     ]
 
@@ -87,8 +87,8 @@ def precamber(f: Facts) -> list[Check]:
     for index, rise in enumerate(f.beam.service.precamber):
         length = f.beam.spans[index].length
         maximum = length / MAXIMUM_PRECAMBER
-        tell("l", length, "mm", "span")
-        tell("a_0", rise, "mm", "precamber given")
+        record("l", length, "mm", "span")
+        record("a_0", rise, "mm", "precamber given")
         note = if_fails("no more than that is taken off the deflection", rise > maximum)
         result.append(f.check("deflection.precamber", Place(span=index), f.at.of(index).start, rise, maximum, note=note))
     return result
@@ -108,9 +108,9 @@ def span_depth(f: Facts) -> list[Check]:
         if not np.isfinite(requested) or requested <= 0.0:
             continue
         facts = _slender(f, index, i, face, requested)
-        tell("l", span.length, "mm", "span")
-        tell("d", facts.d, "mm", "effective depth")
-        tell("A_s,req", requested, "mm2", "required for the design moment")
+        record("l", span.length, "mm", "span")
+        record("d", facts.d, "mm", "effective depth")
+        record("A_s,req", requested, "mm2", "required for the design moment")
         demand, limit, quantity = f.code.deflection.span_depth(f.beam.concrete, f.beam.bars, facts)
         note = if_fails("the quick check requires a stiffer span; the calculated deflection decides", demand > limit)
         result.append(f.check("deflection.span-depth", Place(span=index), i, demand, limit, quantity=quantity, note=note))
@@ -151,45 +151,45 @@ def _ends_of(beam: Beam, index: int) -> str:
 # ---------------------------------------------------------------- derivation
 
 
-def _tell_line(f: Facts, index: int, name: str, i: int) -> None:
+def _record_line(f: Facts, index: int, name: str, i: int) -> None:
     """Curvature of the section that bends most, and the lines that the code makes the deflection of, at its place."""
     row = governing_row(f.serviced.lines, LINES[name], i, upward=name == "upward")
-    _tell_curvature(f, index, row)
-    value = _tell_lines(f, name, row, i)
+    _record_curvature(f, index, row)
+    value = _record_lines(f, name, row, i)
     if name == "upward":
         return
     rise = float(f.precamber(index)[i - f.at.of(index).start]) if name == "total" else 0.0
     if rise:
-        tell("a_0", rise, "mm", "precamber, taken off")
+        record("a_0", rise, "mm", "precamber, taken off")
     if value - rise < 0.0:
-        tell("a_down", 0.0, "mm", "it rises; of what goes down there is nothing")
+        record("a_down", 0.0, "mm", "it rises; no part of it is downward")
 
 
-def _tell_lines(f: Facts, name: str, row: int, i: int) -> float:
+def _record_lines(f: Facts, name: str, row: int, i: int) -> float:
     """The code's own call once more, with the lines of one row at one station."""
     ratio = f.compression_ratio[i : i + 1]
 
     def one(level: str, stage: str, *, lasting: bool = False, before: float = np.inf, symbol: str = "") -> Array:
         result = f.serviced.ask(level, stage, lasting=lasting, before=before)
         value = float(result[min(row, len(result) - 1), i])
-        tell(symbol or f"a_{stage}", value, "mm", _line_in_words(level, stage, lasting, before))
+        record(symbol or f"a_{stage}", value, "mm", _line_in_words(level, stage, lasting, before))
         return np.array([[value]])
 
     with recording() as entries:
         lines = f.code.deflection.lines(one, f.beam.service, ratio)
-    told = lines_of(entries, units=f.code.words.units)
-    for line in leading_to(told, {SYMBOLS[name]}) or told:
-        tell_line(line)
+    derived = lines_of(entries, units=f.code.words.units)
+    for line in leading_to(derived, {SYMBOLS[name]}) or derived:
+        record_line(line)
     return float(getattr(lines, LINES[name])[0, 0])
 
 
 def _line_in_words(level: str, stage: str, lasting: bool, before: float) -> str:
     part = "the lasting part of the " if lasting else ""
-    by = f", what is there before day {before:.0f}" if np.isfinite(before) else ""
+    by = f", what acts before day {before:.0f}" if np.isfinite(before) else ""
     return f"curvature integrated along the line: {part}{level.replace('_', '-')} load, stage '{stage}'{by}"
 
 
-def _tell_curvature(f: Facts, index: int, row: int) -> None:
+def _record_curvature(f: Facts, index: int, row: int) -> None:
     """The section of the span that bends most, in the stage of the long term."""
     code, serviced = f.code, f.serviced
     level, name = code.deflection.shown or (code.cracking.level, code.cracking.stage)
@@ -201,18 +201,18 @@ def _tell_curvature(f: Facts, index: int, row: int) -> None:
     stage = stage_at(serviced.stages[name], len(f.at), j)
     faces = serviced.ask.faces(name)
     sense = "sagging" if side == 0 else "hogging"
-    tell("M", abs(float(line[j])), "N mm", f"{sense} at its greatest in this span, {level.replace('_', '-')} level")
+    record("M", abs(float(line[j])), "N mm", f"{sense} at its greatest in this span, {level.replace('_', '-')} level")
     creep = f", with creep {stage.creep:.2f}" if stage.creep else ""
-    tell("E", float(stage.modulus[0]), "MPa", f"modulus of the concrete{creep}")
+    record("E", float(stage.modulus[0]), "MPa", f"modulus of the concrete{creep}")
     uncracked, cracked = (e.at(slice(j, j + 1)) for e in (faces.uncracked[side], faces.cracked[side]))
     for e, symbol, kind in ((uncracked, "I_I", "uncracked"), (cracked, "I_II", "cracked")):
-        tell(f"x_{symbol[2:]}", float(e.x[0]), "mm", f"neutral axis of the {kind} section")
-        tell(symbol, float(e.i[0]), "mm4", f"second moment of the {kind} section")
+        record(f"x_{symbol[2:]}", float(e.x[0]), "mm", f"neutral axis of the {kind} section")
+        record(symbol, float(e.i[0]), "mm4", f"second moment of the {kind} section")
     before = float(serviced.ask.cracked_before[side][j])
     if before > 0.0:
         cracking = code.service.cracking_level
         text = "share that the striking cracked: it counts where it is the greater"
-        tell("zeta_0", before, "", f"1 less M_cr over the greatest moment of the {cracking} level" if cracking else text)
+        record("zeta_0", before, "", f"1 less M_cr over the greatest moment of the {cracking} level" if cracking else text)
     moment = np.array([abs(float(line[j]))])
     bent = code.service.curvature(moment, uncracked, cracked, f.at.depth[j : j + 1], stage, stage.lasting, before)
-    tell("kappa_max", float(bent[0]), "1/mm", "curvature there")
+    record("kappa_max", float(bent[0]), "1/mm", "curvature at this place")

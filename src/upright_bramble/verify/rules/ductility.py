@@ -10,7 +10,7 @@ from upright_bramble.section.strength import Resistance, bending_resistance
 from upright_bramble.verify.facts import Facts, Zone, if_fails, worst_of
 from upright_bramble.verify.result import Check
 from upright_bramble.verify.strength import compressed_strips
-from upright_bramble.working import tell
+from upright_bramble.working import record
 
 USED = 0.5  # of the resistance: from there on a section may come to rotate
 
@@ -28,9 +28,9 @@ def ductility(f: Facts) -> list[Check]:
             continue
         x, d, outer = _with_all_bars(f, zone, r, int(np.where(judged, raw, -np.inf).argmax()))
         ratio = bending.neutral_axis_ratio(x, d, outer)
-        tell("x", x, "mm", "neutral axis of the section at its resistance, bars at their full area where the moment is greatest")
-        tell("d", x / np.maximum(ratio, 1e-12), "mm", "depth of the bars in tension that the limit refers to")
-        tell("x/d", ratio, "", "depth of the neutral axis over it")
+        record("x", x, "mm", "neutral axis of the section at its resistance, bars at their full area where the moment is greatest")
+        record("d", x / np.maximum(ratio, 1e-12), "mm", "depth of the bars in tension that the limit refers to")
+        record("x/d", ratio, "", "depth of the neutral axis over it")
         delta = np.ones(len(f.at)) if zone.bottom else f.forces.design.delta
         limit = bending.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta)
         i = worst_of(ratio / np.maximum(limit, 1e-9), judged)
@@ -70,13 +70,13 @@ def redistribution(f: Facts) -> list[Check]:
         support = beam.supports[s]
         i, place = f.nearest(support.x), Place(support=support.name)
         minimum = f.code.analysis.minimum_delta(beam.bars)
-        tell("delta_min", minimum, "", "lowest ratio of redistributed to elastic moment that is permitted")
-        tell("delta", delta, "", "ratio of redistributed to elastic moment at this support")
+        record("delta_min", minimum, "", "lowest ratio of redistributed to elastic moment that is permitted")
+        record("delta", delta, "", "ratio of redistributed to elastic moment at this support")
         result.append(f.check("redistribution.minimum", place, i, minimum, delta))
         beside = [p.length for p in beam.spans if s in (p.left, p.right) and not p.cantilever]
         maximum = f.code.analysis.maximum_span_ratio()
         if len(beside) == 2 and np.isfinite(maximum):
-            tell("l_1", max(beside), "mm", "longer of the spans beside this support")
-            tell("l_2", min(beside), "mm", "shorter of them")
+            record("l_1", max(beside), "mm", "longer of the spans beside this support")
+            record("l_2", min(beside), "mm", "shorter of them")
             result.append(f.check("redistribution.spans", place, i, max(beside) / min(beside), maximum))
     return result

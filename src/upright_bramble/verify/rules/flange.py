@@ -59,8 +59,8 @@ def _of_span(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
         clause = f.code.words.clauses.get(f"flange.steel{kind}", "")
         text = f"{amount(judged.steel, 'steel per length')} of bars across the web are required in the flange of span {index + 1}"
         text += f" ({clause})" if clause else ""
-        said = Message("warning", f"{text}: the slab must have them; give its 'cross_steel' to have them verified")
-        return [crushing, said]
+        warning = Message("warning", f"{text}: the slab must have them; give its 'cross_steel' to have them verified")
+        return [crushing, warning]
     f.code.shear.flange(f.beam.concrete, f.beam.stirrups, *governing, pulled)
     local = float(flange.cross_steel)
     note = if_fails("more bars across the web in the slab", local < judged.steel)

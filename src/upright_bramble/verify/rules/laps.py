@@ -10,7 +10,7 @@ from upright_bramble.codes.rules import Place
 from upright_bramble.verify.facts import Facts, if_fails
 from upright_bramble.verify.placement import Lap
 from upright_bramble.verify.result import Check
-from upright_bramble.working import dropped, is_recording, recording, tell
+from upright_bramble.working import dropped, is_recording, record, recording
 
 
 def place_of(f: Facts, lap: Lap) -> tuple[Place, int]:
@@ -26,9 +26,9 @@ def laps(f: Facts) -> list[Check]:
     for lap in f.placed.laps:
         place, i = place_of(f, lap)
         alone = lap.first == lap.second
-        _tell_length(f, lap)
+        _record_length(f, lap)
         note = if_fails("no matching bar continues this lap", alone)
-        tell("l_0,prov", lap.end - lap.start, "mm", "length of the lap")
+        record("l_0,prov", lap.end - lap.start, "mm", "length of the lap")
         result.append(f.check(f"lap.{place.face}", place, i, lap.required, lap.end - lap.start, note=note))
         if not alone:
             result += [*_size(f, lap, place, i), *_transverse(f, lap, place, i), *_share(f, lap, place, i)]
@@ -52,17 +52,17 @@ def _transverse(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
         return []
     local = _across(f, lap.start, lap.end)
     note = if_fails("closer stirrups at both ends of the lap, thinner bars, or staggered laps", local < required)
-    tell("phi", phi, "mm", "diameter of the lapped bars")
-    tell("share", lap.share, "", "of the bars of this face lapped at one place")
-    tell("A_st,rqd", required, "mm2", "area of one lapped bar, in the outer thirds of the lap")
-    tell("A_st", local, "mm2", "legs across the bars there, twice those of the third with less")
+    record("phi", phi, "mm", "diameter of the lapped bars")
+    record("share", lap.share, "", "of the bars of this face lapped at one place")
+    record("A_st,rqd", required, "mm2", "area of one lapped bar, in the outer thirds of the lap")
+    record("A_st", local, "mm2", "legs across the bars at this place, twice those of the third with less")
     result = [f.check(f"lap-stirrups.{place.face}", place, i, required, local, note=note)]
     maximum_spacing = float(f.code.bond.lap_stirrup_spacing(phi, lap.share))
     if np.isfinite(maximum_spacing):
         gap = _gap_over_thirds(f, lap.start, lap.end)
-        tell("l_0", lap.end - lap.start, "mm", "length of the lap")
-        tell("s_max", maximum_spacing, "mm", "maximum permitted spacing over its outer thirds")
-        tell("s", gap, "mm", "largest spacing provided")
+        record("l_0", lap.end - lap.start, "mm", "length of the lap")
+        record("s_max", maximum_spacing, "mm", "maximum permitted spacing over its outer thirds")
+        record("s", gap, "mm", "largest spacing provided")
         note = if_fails("closer stirrups over the outer thirds of the lap", gap > maximum_spacing)
         result.append(f.check(f"lap-spacing.{place.face}", place, i, gap, maximum_spacing, note=note))
     return result
@@ -77,10 +77,10 @@ def _share(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
     limit = f.code.bond.maximum_lap_share(rows, tension)
     if limit >= 1.0:
         return []
-    tell("rows", rows, "", "of bars there, in tension")
-    tell("share_max", limit, "", "that may be lapped at one place")
-    tell("share", lap.share, "", "lapped at one place")
-    note = if_fails("staggered laps, or one row of bars there", lap.share > limit + 1e-9)
+    record("rows", rows, "", "of bars at this place, in tension")
+    record("share_max", limit, "", "that may be lapped at one place")
+    record("share", lap.share, "", "lapped at one place")
+    note = if_fails("staggered laps, or one row of bars at this place", lap.share > limit + 1e-9)
     return [f.check(f"lap-share.{place.face}", place, i, lap.share, limit, note=note)]
 
 
@@ -105,7 +105,7 @@ def _across(f: Facts, start: float, end: float) -> float:
     return 2.0 * min(counts) * leg
 
 
-def _tell_length(f: Facts, lap: Lap) -> None:
+def _record_length(f: Facts, lap: Lap) -> None:
     """The longer of the two that the bars require, found once more."""
     if not is_recording():
         return
@@ -116,8 +116,8 @@ def _tell_length(f: Facts, lap: Lap) -> None:
         if length > longest:
             longest, which = length, g
     dropped()
-    tell("share", lap.share, "", "of the bars of this face lapped at one place")
-    tell("phi", float(p.diameter[which]), "mm", "diameter")
+    record("share", lap.share, "", "of the bars of this face lapped at one place")
+    record("phi", float(p.diameter[which]), "mm", "diameter")
     _length(f, lap, which)
 
 

@@ -12,7 +12,7 @@ from upright_bramble.verify.bends import mandrels_of
 from upright_bramble.verify.facts import Facts, if_fails, worst_of
 from upright_bramble.verify.quantities import bar_item, cut_step
 from upright_bramble.verify.result import Check
-from upright_bramble.working import dropped, tell
+from upright_bramble.working import dropped, record
 
 BUTT = 1.0  # mm that a bar may overlap one that carries on in its place
 
@@ -32,24 +32,24 @@ def rows_of_bars(f: Facts) -> list[Check]:
                 i = worst_of(taken / room, (at.span == index) & (taken > 0.0))
                 if i is None or not several[i]:
                     continue
-                _tell_row(f, own, i, float(taken[i]), float(room[i]))
+                _record_row(f, own, i, float(taken[i]), float(room[i]))
                 note = if_fails("the bars of this row do not fit inside the stirrup", taken[i] > room[i])
                 result.append(f.check(f"fit.{face}", Place(span=index, row=layer, face=face), i, taken[i], room[i], note=note))
     return result
 
 
-def _tell_row(f: Facts, own: Index, i: int, taken: float, room: float) -> None:
+def _record_row(f: Facts, own: Index, i: int, taken: float, room: float) -> None:
     """Bars and gaps of a row at a station."""
     p = f.placed
     here = [g for g in own.tolist() if p.present[i, g] > 0.0]
     phi = float(max((p.diameter[g] for g in here), default=0.0))
-    tell("b", float(f.at.width[i]), "mm", "width of the web")
-    tell("cover", f.beam.cover.sides, "mm", "to the stirrup at both sides")
-    tell("phi_w", p.tie, "mm", "diameter of the stirrup")
-    tell("n", sum(p.bars[g].count for g in here), "", "bars of this row: " + ", ".join(p.bars[g].mark for g in here))
+    record("b", float(f.at.width[i]), "mm", "width of the web")
+    record("cover", f.beam.cover.sides, "mm", "to the stirrup at both sides")
+    record("phi_w", p.tie, "mm", "diameter of the stirrup")
+    record("n", sum(p.bars[g].count for g in here), "", "bars of this row: " + ", ".join(p.bars[g].mark for g in here))
     f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate)
-    tell("taken", taken, "mm", "width that the bars and the clear distances between them take")
-    tell("room", room, "mm", "width inside the stirrup")
+    record("taken", taken, "mm", "width that the bars and the clear distances between them take")
+    record("room", room, "mm", "width inside the stirrup")
 
 
 def _row_taken(f: Facts, own: Index) -> tuple[Array, Mask]:
@@ -113,9 +113,9 @@ def rows_of_faces(f: Facts) -> list[Check]:
         i = int(clear.argmin())
         if np.isfinite(clear[i]):
             required = float(f.code.detailing.clear_spacing(float(p.diameter.max()), f.beam.concrete.aggregate))
-            tell("y_bottom", float(high[i]), "mm", "top of the highest bottom bars, from the top of the beam")
-            tell("y_top", float(low[i]), "mm", "underside of the lowest top bars")
-            tell("clear", float(clear[i]), "mm", "between them")
+            record("y_bottom", float(high[i]), "mm", "top of the highest bottom bars, from the top of the beam")
+            record("y_top", float(low[i]), "mm", "underside of the lowest top bars")
+            record("clear", float(clear[i]), "mm", "between them")
             result.append(f.check("fit.rows", Place(span=index), rows.start + i, required, float(clear[i])))
     return result
 
@@ -131,8 +131,8 @@ def inside(f: Facts) -> list[Check]:
             taken = bar.legs[side] if bar.ends[side] == "bend" else 2.0 * (f.code.detailing.bend_radius(phi) + phi)
             if bar.ends[side] in ("bend", "hook") and taken > room:
                 note = f"the leg of bar {bar.mark} is longer than the beam is deep"
-                tell("leg", taken, "mm", "of the bar")
-                tell("room", room, "mm", "depth of the beam inside both covers")
+                record("leg", taken, "mm", "of the bar")
+                record("room", room, "mm", "depth of the beam inside both covers")
                 result.append(f.check("inside.bars", Place(bar=f.name(bar), part="leg"), i, taken, room, note=note))
         if not f.placed.inside[g]:
             note = f"bar {bar.mark} leaves the concrete or its cover"
@@ -157,9 +157,9 @@ def bends(f: Facts) -> list[Check]:
                 continue
             room = support.width - abs(x - end)
             required = f.code.detailing.bend_radius(phi) + phi
-            tell("r", f.code.detailing.bend_radius(phi), "mm", "inner radius of the bend")
-            tell("phi", phi, "mm", "diameter")
-            tell("room", room, "mm", "from the end of the bar to the face of the support")
+            record("r", f.code.detailing.bend_radius(phi), "mm", "inner radius of the bend")
+            record("phi", phi, "mm", "diameter")
+            record("room", room, "mm", "from the end of the bar to the face of the support")
             note = if_fails("the support is too narrow for the bend: thinner bars, or a wider support", required > room)
             result.append(f.check("bend.support", Place(bar=f.name(bar), side=side), f.nearest(x), required, room, note=note))
     return result
@@ -180,11 +180,11 @@ def legs(f: Facts) -> list[Check]:
                 continue
             required = f.code.detailing.minimum_leg(phi, kind) + wider
             note = if_fails("a longer leg, or 0 for the shortest that is permitted", leg < required - 0.5)
-            tell("phi", phi, "mm", "diameter")
+            record("phi", phi, "mm", "diameter")
             if wider:
-                tell("phi_m", mandrel, "mm", "mandrel that spares the concrete inside the bend")
-            tell("leg_min", required, "mm", "shortest leg: the curve and the straight piece beyond it")
-            tell("leg", leg, "mm", "of the bar")
+                record("phi_m", mandrel, "mm", "mandrel that spares the concrete inside the bend")
+            record("leg_min", required, "mm", "shortest leg: the curve and the straight piece beyond it")
+            record("leg", leg, "mm", "of the bar")
             demand = required if note else min(required, leg)
             result.append(f.check("bend.leg", Place(bar=mark, side=side), f.nearest(x), demand, leg, note=note))
     return result
@@ -213,8 +213,8 @@ def cover(f: Facts) -> list[Check]:
         bar = p.bars[g]
         local = min(given, f.beam.cover.sides) + p.tie
         required = float(f.code.cover.minimum_for_bar(p.diameter[g], f.beam.concrete.aggregate))
-        tell("phi", float(p.diameter[g]), "mm", f"thickest bar of the face, {bar.mark}")
-        tell("cover", min(given, f.beam.cover.sides), "mm", "to the stirrup, the lesser of this face and the sides")
-        tell("phi_w", p.tie, "mm", "diameter of the stirrup")
+        record("phi", float(p.diameter[g]), "mm", f"thickest bar of the face, {bar.mark}")
+        record("cover", min(given, f.beam.cover.sides), "mm", "to the stirrup, the lesser of this face and the sides")
+        record("phi_w", p.tie, "mm", "diameter of the stirrup")
         result.append(f.check("cover.bars", Place(face=face), f.nearest(0.5 * (bar.start + bar.end)), required, local))
     return result

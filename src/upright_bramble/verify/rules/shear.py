@@ -10,7 +10,7 @@ from upright_bramble.text import amount
 from upright_bramble.verify.facts import Facts, if_fails, worst_of
 from upright_bramble.verify.result import Check
 from upright_bramble.verify.strength import shear_state
-from upright_bramble.working import is_recording, shared, tell
+from upright_bramble.working import is_recording, record, shared
 
 
 def half_spans(f: Facts) -> list[tuple[Place, Mask]]:
@@ -34,7 +34,7 @@ def shear(f: Facts) -> list[Check]:
     """The worst place of each half span, of the stirrups and of crushing."""
     s, result = f.strength, []
     at_face = f.forces.design.shear if f.code.shear.crushes_at_face else s.shear_demand
-    _tell_state(f)
+    _record_state(f)
     for place, where in half_spans(f):
         close = _carried_straight(f, where)
         i = worst_of(s.shear_demand / np.maximum(s.shear.total, 1e-6), where & ~close)
@@ -43,13 +43,15 @@ def shear(f: Facts) -> list[Check]:
         if i is None or j is None:
             continue
         demand = f.code.words.symbol("V_Ed")
-        tell(demand, s.shear_demand[i], "N", f"here, or at d from the face of the support where that is taken; {f.origin(i, '')}")
+        record(
+            demand, s.shear_demand[i], "N", f"at this place, or at d from the face of the support where that is taken; {f.origin(i, '')}"
+        )
         note = if_fails(_required(f, i), s.shear_demand[i] > s.shear.total[i])
         resistance = f.code.words.formula_symbol("V_R")
         result.append(
             f.check("shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], note=note, by=f.origin(i, ""), of=(demand, resistance))
         )
-        tell(demand, at_face[j], "N", f"here; {f.origin(j, '')}")
+        record(demand, at_face[j], "N", f"at this place; {f.origin(j, '')}")
         note = if_fails("a wider or deeper section, or stronger concrete, is needed", at_face[j] > s.shear.crushing[j])
         crushing = f.code.words.formula_symbol("V_R,max")
         result.append(
@@ -64,19 +66,19 @@ def _required(f: Facts, i: int) -> str:
     return f"stirrups required {amount(required, 'steel per length')}, provided {amount(s.ties.asw_s[i], 'steel per length')}"
 
 
-def _tell_state(f: Facts) -> None:
+def _record_state(f: Facts) -> None:
     """What the resistance is made of, and the resistance found once more."""
     if not is_recording():
         return
     s, words = f.strength, f.code.words
     torsion = ", less what torsion takes" if s.twist is not None else ""
-    tell(words.symbol("a_sw"), s.spare, "mm2/mm", f"stirrups there, per length{torsion}")
-    tell("legs", s.ties.legs, "", "of the stirrups there")
-    tell(words.symbol("A_sl"), s.web.a_sl, "mm2", "tension bars that go on far enough to count")
-    tell("b_w", s.web.b, "mm", "width of the web")
-    tell("d", s.web.d, "mm", "effective depth")
+    record(words.symbol("a_sw"), s.spare, "mm2/mm", f"stirrups there, per length{torsion}")
+    record("legs", s.ties.legs, "", "of the stirrups provided")
+    record(words.symbol("A_sl"), s.web.a_sl, "mm2", "tension bars that go on far enough to count")
+    record("b_w", s.web.b, "mm", "width of the web")
+    record("d", s.web.d, "mm", "effective depth")
     if words.symbol("cot_theta"):
-        tell("cot_theta", s.shear.cot, "", "flattest struts that the greatest shear of this half span allows")
+        record("cot_theta", s.shear.cot, "", "flattest struts that the greatest shear of this half span allows")
     shear_state(f.beam, f.code, s.web, s.spare, s.shear.cot)
     shared()
 
@@ -100,7 +102,7 @@ def _near_support(f: Facts, place: Place, where: Mask) -> list[Check]:
         if not here.any():
             continue
         i = int(np.where(here, f.at.x if near.load > near.face else -f.at.x, -np.inf).argmax())
-        tell("a_v", near.a_v, "mm", "distance of the force from the face")
+        record("a_v", near.a_v, "mm", "distance of the force from the face")
         f.code.shear.near_support_factor(np.array([near.a_v]), float(f.strength.web.d[i]))
         f.code.shear.near_support_resistance(f.beam.stirrups, near_area(f, near.middle()))
         numbered = Place(support=place.support, side=place.side, number=len(result) + 1)
@@ -116,6 +118,6 @@ def near_area(f: Facts, middle: tuple[float, float]) -> float:
 
 
 def stirrups_for_shear(f: Facts) -> Array:
-    """Stirrups for the whole shear, mm2/mm."""
+    """Stirrups for the full shear, mm2/mm."""
     s = f.strength
     return np.asarray(f.code.shear.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot))

@@ -10,22 +10,22 @@ from upright_bramble.section.arrays import Array
 from upright_bramble.verify.facts import Facts, if_fails, worst_of
 from upright_bramble.verify.result import Check
 from upright_bramble.verify.rules.shear import stirrups_for_shear
-from upright_bramble.working import shared, tell
+from upright_bramble.working import record, shared
 
 
 def stirrups(f: Facts) -> list[Check]:
     """By span: area, spacing along and across."""
     result, at, beam, s = [], f.at, f.beam, f.strength
     ties, code = s.ties, f.code
-    tell("V", s.shear_demand, "N", "design shear")
+    record("V", s.shear_demand, "N", "design shear")
     minimum = code.shear.minimum_stirrups(beam.concrete, beam.stirrups, at.width)
-    tell("a_sw,prov", ties.asw_s, "mm2/mm", "stirrups there")
+    record("a_sw,prov", ties.asw_s, "mm2/mm", "stirrups provided")
     along = code.shear.maximum_spacing(beam.concrete, s.web, s.shear_demand)
-    tell("s_along", ties.gap, "mm", "largest spacing provided")
+    record("s_along", ties.gap, "mm", "largest spacing provided")
     across = (at.width - 2.0 * beam.cover.sides - f.placed.tie) / np.maximum(ties.legs - 1.0, 1.0)
     highest = code.shear.maximum_leg_spacing(beam.concrete, s.web, s.shear_demand)
-    tell("legs", ties.legs, "", "of the stirrups there")
-    tell("s_across", across, "mm", "distance of the legs")
+    record("legs", ties.legs, "", "of the stirrups provided")
+    record("s_across", across, "mm", "distance of the legs")
     shared()
     for index in range(len(beam.spans)):
         where = f.with_stirrups(index)
@@ -52,7 +52,7 @@ def _along_compressed(f: Facts, index: int) -> list[Check]:
     limit = f.code.detailing.compression_stirrup_spacing(phi, f.placed.tie, np.minimum(at.width, at.depth))
     i = worst_of(gap / limit, where & compressed)
     assert i is not None
-    tell("s_along", gap, "mm", "largest spacing provided")
+    record("s_along", gap, "mm", "largest spacing provided")
     note = "stirrups hold the compression bars that the section counts on"
     return [f.check("spacing.compressed", Place(span=index), i, gap[i], limit[i], note=note, of=("s", "s_along"))]
 
@@ -70,8 +70,8 @@ def suspension(f: Facts) -> list[Check]:
         used = float(required[here].max(initial=0.0)) * (high - low)
         local = max(float(area[inside].sum()) - used, 0.0)
         f.code.shear.suspension_steel(f.beam.stirrups, hung.force)
-        tell("A_sw", float(area[inside].sum()), "mm2", "stirrups beside the force")
-        tell("A_sw,V", used, "mm2", "of them used by shear and torsion")
+        record("A_sw", float(area[inside].sum()), "mm2", "stirrups beside the force")
+        record("A_sw,V", used, "mm2", "of them used by shear and torsion")
         note = if_fails("more stirrups beside the force", local < hung.steel)
         result.append(f.check("hanging.stirrups", Place(span=hung.span, number=number), i, hung.steel, local, note=note))
     return result
@@ -80,8 +80,8 @@ def suspension(f: Facts) -> list[Check]:
 def _used_by_shear(f: Facts) -> Array:
     """Stirrups that shear and torsion use, mm2/mm."""
     s = f.strength
-    whole = stirrups_for_shear(f)
-    used = np.where(s.shear_demand > s.shear.concrete, whole, 0.0)
+    required = stirrups_for_shear(f)
+    used = np.where(s.shear_demand > s.shear.concrete, required, 0.0)
     if s.twist is not None:  # torsion has its part of every leg, and takes the concrete's of the shear
-        used = s.ties.legs * s.twist.leg + np.where(s.twist.leg > 0.0, np.maximum(used, whole), used)
+        used = s.ties.legs * s.twist.leg + np.where(s.twist.leg > 0.0, np.maximum(used, required), used)
     return np.asarray(used)

@@ -9,7 +9,7 @@ from upright_bramble.codes.parts import EndFacts
 from upright_bramble.codes.rules import Place, share_of
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Check
-from upright_bramble.working import tell
+from upright_bramble.working import record
 
 END = ("F_E", "F_s", "A_s,anchored", "l_d,max", "l_d", "l_end", "l_prov")  # what end anchorage comes down to, in the symbols of the codes
 
@@ -33,7 +33,7 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
     s = span.left if end == "left" else span.right
     assert s is not None
     support, i = beam.supports[s], f.nearest_of(index, face)
-    whole = _provided(f, index)
+    provided = _provided(f, index)
     inner = 0 < s < len(beam.supports) - 1 or _cantilever_beyond(beam, s)
     past = f.code.curtailment.into_support(placed.diameter, not inner)
     bottom = [g for g in range(len(placed.bars)) if placed.bottom[g]]
@@ -45,17 +45,17 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
         going = [g for g in going if placed.reach[i, g] >= enough[g] - 1e-6]
     # a support that the beam is built with is no simple one (ACI 318, 9.7.3.8.2)
     share = f.code.curtailment.bottom_share(not inner and not support.restrains_rotation)
-    tell("share", share, "", "of the span's bottom steel that goes into the support")
-    tell("A_s,max", whole, "mm2", "largest bottom steel of the span")
-    tell("A_s,carried", f.once(going), "mm2", "carried far enough past the face")
+    record("share", share, "", "of the span's bottom steel that goes into the support")
+    record("A_s,max", provided, "mm2", "largest bottom steel of the span")
+    record("A_s,carried", f.once(going), "mm2", "carried far enough past the face")
     side = "right" if end == "left" else "left"
     result = [
-        f.check("support-share.bottom", Place(support=support.name, side=side, face="bottom"), i, share_of(share, whole), f.once(going))
+        f.check("support-share.bottom", Place(support=support.name, side=side, face="bottom"), i, share_of(share, provided), f.once(going))
     ]
     if not inner and not support.fixed:
         facts = _end_facts(f, going, i, support.x, face, -sign)
         demand, local, quantity = f.code.curtailment.end_anchorage(facts)
-        _tell_anchored(f, facts, quantity)
+        _record_anchored(f, facts, quantity)
         result.append(f.check("anchorage.end", Place(support=support.name, face="bottom"), i, demand, local, quantity=quantity, of=END))
     return result
 
@@ -71,12 +71,12 @@ def _provided(f: Facts, index: int) -> float:
     return float(max(clear, placed.face_area(True, anchored=True)[own].max()))
 
 
-def _tell_anchored(f: Facts, end: EndFacts, quantity: str) -> None:
+def _record_anchored(f: Facts, end: EndFacts, quantity: str) -> None:
     """What is there at a simple end where forces are compared; of lengths the code says which."""
     if quantity == "force":
         pull = f.code.materials.steel_law(f.beam.bars).yield_stress
-        tell("A_s,anchored", end.force / pull, "mm2", "bottom bars, as far as they are anchored at the face")
-        tell("F_s", end.force, "N", "force that they can take there")
+        record("A_s,anchored", end.force / pull, "mm2", "bottom bars, as far as they are anchored at the face")
+        record("F_s", end.force, "N", "force that they can take at this place")
 
 
 def _end_facts(f: Facts, going: list[int], i: int, centre: float, face: float, inwards: float) -> EndFacts:

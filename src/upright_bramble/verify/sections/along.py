@@ -29,11 +29,11 @@ def as_beam(section: CrossSection, code: DesignCode, forces: ForceSet, service: 
     width = 2.0
     spans = (Span("1", 0.0, length + width, section.profile, 0, 1, reach=_reach(section)),)
     supports = (Support("A", 0.0, width, fixed=True), Support("B", length + width, width, fixed=True))
-    whole = np.array([0.0, 0.5 * (length + width), length + width])
+    ends = np.array([0.0, 0.5 * (length + width), length + width])
 
     def line(label: str, moment: float, shear: float = 0.0, torque: float = 0.0, axial: float = 0.0) -> ForceLine:
         moments, shears, torques, forces = ((np.full(3, v),) for v in (moment, shear, torque, axial))
-        return ForceLine(label, (whole,), moments, shears, True, torques, forces)
+        return ForceLine(label, (ends,), moments, shears, True, torques, forces)
 
     acting = line(forces.name, forces.moment, abs(forces.shear), forces.torque, forces.axial)
     given: dict[str, tuple[ForceLine, ...]] = {code.actions.levels[0]: (acting,)}

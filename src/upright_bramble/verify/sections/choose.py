@@ -19,7 +19,7 @@ from upright_bramble.verify.sections.model import BarAt, ClosedStirrups, CrossSe
 SPACINGS = (400.0, 350.0, 300.0, 275.0, 250.0, 225.0, 200.0, 175.0, 150.0, 125.0, 100.0, 75.0, 50.0)
 INCHES = (16.0, 14.0, 12.0, 10.0, 9.0, 8.0, 7.0, 6.0, 5.0, 4.0, 3.0, 2.0)
 ROWS = 3  # of a face, at most
-TRIED = 10  # arrangements of bars that are judged in full
+MAXIMUM_JUDGED = 10  # arrangements of bars that are judged in full
 APART = 300.0  # mm, of bars around a section under torsion
 HANGER = 12.0  # mm: the thinnest bars of a face that nothing pulls
 MOST = 2.5  # times the size given
@@ -42,7 +42,7 @@ def choose(section: CrossSection, code: DesignCode, inches: bool = False) -> Cho
     sizes = wanted.main_bars or _usual(code, 16.0, 25.0)
     ties = wanted.stirrup_bars or (() if section.stirrups is not None else _usual(code, 8.0, 10.0))
     miss = "no arrangement of these sizes fits the width and resists the forces"
-    tried, hint = 0, None
+    judged, hint = 0, None
     for candidate in _arrangements(section, code, sizes, ties):
         with_ties = _stirrups(candidate, code, ties, inches, hint)
         if with_ties is None:
@@ -53,8 +53,8 @@ def choose(section: CrossSection, code: DesignCode, inches: bool = False) -> Cho
             return Chosen(with_ties, verdict)
         worst = max(verdict.failing, key=lambda c: c.ratio)
         miss = f"the nearest arrangement fails {worst.kind.sought or worst.id} by {worst.ratio:.2f}"
-        tried += 1
-        if tried >= TRIED:
+        judged += 1
+        if judged >= MAXIMUM_JUDGED:
             break
     return Chosen(None, None, miss)
 
@@ -74,19 +74,19 @@ def _arrangements(section: CrossSection, code: DesignCode, sizes: tuple[str, ...
     hanger = next((s for s in sizes if code.sizes[s].diameter >= HANGER - 0.5), sizes[0])
     down = sum(max(s.moment, 0.0) for s in section.forces) >= sum(max(-s.moment, 0.0) for s in section.forces)
     two_sided = any(s.moment_y for s in section.forces) or len({s.moment > 0.0 for s in section.forces if s.moment}) > 1
-    found: list[CrossSection] = []
+    candidates: list[CrossSection] = []
     for size in sizes:
         most = ROWS * _in_row(base, code, size)
         if two_sided:  # as many at both faces
-            found += _more(base, code, most, lambda n, size=size: _with(base, code, (size, n), (size, n), down))  # type: ignore[misc]
+            candidates += _more(base, code, most, lambda n, size=size: _with(base, code, (size, n), (size, n), down))  # type: ignore[misc]
             continue
         for number in (0, 2, 3, 4, 6) if kept else (2, 3, 4, 6):
             other = hanger if number <= 2 else size
             own = _more(base, code, most, lambda n, size=size, o=(other, number): _with(base, code, (size, n), o, down))  # type: ignore[misc]
-            found += own
+            candidates += own
             if own:  # compression bars only where the fewest at that face do not do
                 break
-    yield from sorted(found, key=lambda s: float(s.points[2].sum()))
+    yield from sorted(candidates, key=lambda s: float(s.points[2].sum()))
 
 
 def _beside(base: CrossSection, code: DesignCode, size: str) -> list[BarAt]:

@@ -66,13 +66,13 @@ def curves_of(section: CrossSection, code: DesignCode, forces: ForceSet) -> Curv
     n_y, m_y = _closed(member, 0.0)
     both = None
     if not is_level(section, forces):
-        s, found = curve(member, forces.axial, np.linspace(0.0, 360.0, TURN))
-        if found.any():
-            both = (np.where(found, s.moment_x, np.nan), np.where(found, s.moment_y, np.nan))
-            both = (both[0][found], both[1][found])
+        s, valid = curve(member, forces.axial, np.linspace(0.0, 360.0, TURN))
+        if valid.any():
+            both = (np.where(valid, s.moment_x, np.nan), np.where(valid, s.moment_y, np.nan))
+            both = (both[0][valid], both[1][valid])
     lines = tuple(_bent(section, code, axial) for axial in _forces_of(section, forces))
-    whole = stiff_line(section, code, forces, lines[0]) if lines else None
-    return Curves(n, m, n_y, m_y, both, lines, whole)
+    uncracked = stiff_line(section, code, forces, lines[0]) if lines else None
+    return Curves(n, m, n_y, m_y, both, lines, uncracked)
 
 
 def _forces_of(section: CrossSection, forces: ForceSet) -> list[float]:
@@ -106,7 +106,7 @@ def _bent(section: CrossSection, code: DesignCode, axial: float) -> BentLine:
     depths = -section.points[1]
     curvature = np.geomspace(1e-3, 1.0, STEPS) * 0.03 / max(float(depths.max()), 1.0)
     bent = moment_at(member, axial, curvature, 90.0)
-    alive = bent.sound & (bent.moment_x > 0.0)
+    alive = bent.valid & (bent.moment_x > 0.0)
     label = f"N = {axial / 1e3:.4g} kN" if axial else "N = 0"
     return BentLine(axial, label, curvature[alive], bent.moment_x[alive])
 

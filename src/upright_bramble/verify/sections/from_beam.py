@@ -67,9 +67,9 @@ def _bars(f: Facts, i: int, profile: Profile, tie: float) -> list[BarAt]:
         places = _across(f, profile, face, [phi for phi, _ in each], tie)
         order = sorted(range(len(each)), key=lambda k: -abs(places[k]))
         for k, (phi, g) in zip(order, each, strict=True):
-            whole = sizes[p.bars[g].size].area
+            nominal = sizes[p.bars[g].size].area
             lapped = any(g == lap.first and lap.second in doubles for lap in p.laps)
-            area = whole if lapped else min(float(p.effective[i, g]) / p.bars[g].count, whole)
+            area = nominal if lapped else min(float(p.effective[i, g]) / p.bars[g].count, nominal)
             result.append(BarAt(float(places[k]), -float(p.y[i, g]), p.bars[g].size, phi, area, number))
     return result
 
@@ -118,8 +118,8 @@ def _strength(f: Facts, i: int, index: int) -> tuple[ForceSet, ...]:
 
     def greatest(moment: float) -> float:
         """Of the span with this sign; beside supports bars are verified by their anchorage, and nothing is added."""
-        there = float(design.moment_max[rows].max()) if moment > 0.0 else -float(design.moment_min[rows].min())
-        return abs(moment) if beside else max(there, abs(moment))
+        extreme = float(design.moment_max[rows].max()) if moment > 0.0 else -float(design.moment_min[rows].min())
+        return abs(moment) if beside else max(extreme, abs(moment))
 
     def other(moment: float) -> float:
         return 0.0 if beside else max(-float(design.moment_min[rows].min()) if moment > 0.0 else float(design.moment_max[rows].max()), 0.0)

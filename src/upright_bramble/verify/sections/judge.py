@@ -337,7 +337,7 @@ def _shear_pull(
     if check.ok or forces.greatest_moment is not None:
         return [check, *checks], gaps
     reason = (
-        f"what shear pulls in the bars stands for {amount(demand - size, 'moment')} more, unless no greater moment is near: "
+        f"the tension due to shear is equivalent to {amount(demand - size, 'moment')} more, unless no greater moment is near: "
         "give greatest_moment"
     )
     return checks, [*gaps, Gap("bending", forces.name, reason)]
@@ -359,8 +359,8 @@ def _other_face(section: CrossSection, code: DesignCode, forces: ForceSet, pull:
     if other.ratio <= 1.0:
         return [], []
     reason = (
-        f"what shear pulls in the bars of the other face stands for {amount(demand, 'moment')}, where moments of that sense are near: "
-        "give greatest_other"
+        f"the tension due to shear in the bars of the other face is equivalent to {amount(demand, 'moment')}, "
+        "where moments of that sense are near: give greatest_other"
     )
     return [], [Gap("bending", forces.name, reason)]
 

@@ -47,12 +47,12 @@ def served(section: CrossSection, code: DesignCode, forces: ServiceSet, stage_na
     alpha = float(np.asarray(stage.alpha_e).ravel()[0])
     acting = (forces.axial, forces.moment, forces.moment_y)
     bars = (x, y, 0.0 * area if code.service.gross_uncracked else area)
-    whole = elastic_state(section.shape, bars, acting, alpha, cracked=False, deduct_displaced=section.displaced)
-    assert whole is not None
+    uncracked = elastic_state(section.shape, bars, acting, alpha, cracked=False, deduct_displaced=section.displaced)
+    assert uncracked is not None
     ray = (forces.moment, forces.moment_y) if np.hypot(forces.moment, forces.moment_y) > 0.0 else (1.0, 0.0)
     cracking = cracking_moment(section.shape, bars, alpha, stage.tensile_strength, ray, forces.axial)
-    cracks = float(whole.at(*section.shape.corners.T).min()) < 0.0
-    plane: Plane | None = whole
+    cracks = float(uncracked.at(*section.shape.corners.T).min()) < 0.0
+    plane: Plane | None = uncracked
     if cracks:  # as the codes have it: stresses are those of the section without concrete in tension
         plane = elastic_state(section.shape, (x, y, area), acting, alpha, deduct_displaced=section.displaced)
     points = perimeter_points(section.shape)
@@ -61,7 +61,7 @@ def served(section: CrossSection, code: DesignCode, forces: ServiceSet, stage_na
         cover = max(section.cover.top, section.cover.bottom, section.cover.sides) + section.tied
         places = crack_points(section.shape, (x, y, area, phi), plane, points, cover)
         state = code.cracking.around(places, stage, section.wanted)
-    return Served(stage, alpha, whole, plane, cracks, cracking, points, state)
+    return Served(stage, alpha, uncracked, plane, cracks, cracking, points, state)
 
 
 def short_state(section: CrossSection, code: DesignCode, forces: ServiceSet) -> Plane | None:
@@ -70,9 +70,9 @@ def short_state(section: CrossSection, code: DesignCode, forces: ServiceSet) -> 
     stage = stage_of(section, code, code.cracking.stage)
     alpha = stage.steel_modulus / stage.short_modulus
     acting = (forces.axial, forces.moment, forces.moment_y)
-    whole = elastic_state(section.shape, (x, y, area), acting, alpha, cracked=False, deduct_displaced=section.displaced)
-    if whole is None or float(whole.at(*section.shape.corners.T).min()) >= 0.0:
-        return whole
+    uncracked = elastic_state(section.shape, (x, y, area), acting, alpha, cracked=False, deduct_displaced=section.displaced)
+    if uncracked is None or float(uncracked.at(*section.shape.corners.T).min()) >= 0.0:
+        return uncracked
     return elastic_state(section.shape, (x, y, area), acting, alpha, deduct_displaced=section.displaced)
 
 

@@ -108,12 +108,12 @@ def bent_lines(section: CrossSection, code: DesignCode, forces: ForceSet, state:
         ]
     if state.lateral:
         result.append(Line(head, "lateral moment that what holds the axis level supplies", "M_lat", state.lateral, "moment"))
-    told: set[tuple[float, float]] = set()
+    stated: set[tuple[float, float]] = set()
     for k, b in enumerate(section.bars):
         key = (round(b.y, 3), round(float(state.strains[k]), 9))
-        if key in told or len(told) >= FEW_BARS:
+        if key in stated or len(stated) >= FEW_BARS:
             continue
-        told.add(key)
+        stated.add(key)
         where = f"{amount(-b.y, 'length')} down" + ("" if one_axis else f", {amount(b.x, 'length')} across")
         result.append(Line(head, f"strain of the bars {where}", "eps_s", float(state.strains[k]), "strain"))
         result.append(Line(head, "their stress, compression +", "sigma_s", float(state.stresses[k]), "steel stress"))
@@ -139,10 +139,10 @@ def other_axis(section: CrossSection, code: DesignCode, forces: ForceSet) -> lis
 def service_lines(section: CrossSection, code: DesignCode, acting: ServiceSet, state: Served) -> list[Line]:
     """Stresses and cracks under one set in service: with the stage's modulus, and beside it with that of short loads."""
     head = f"service, {acting.name}"
-    whole = transformed_section(section.shape, section.points[:3], state.alpha_e, deduct_displaced=section.displaced)
+    uncracked = transformed_section(section.shape, section.points[:3], state.alpha_e, deduct_displaced=section.displaced)
     result = [
         Line(head, "ratio of moduli", "alpha_e", state.alpha_e, "number"),
-        Line(head, "second moment, uncracked, bars transformed", "I_x,I", whole.i_xx, "fourth"),
+        Line(head, "second moment, uncracked, bars transformed", "I_x,I", uncracked.i_xx, "fourth"),
         Line(head, "cracking moment", "M_cr", state.cracking, "moment"),
     ]
     plane = state.plane
