@@ -51,7 +51,18 @@ def resident(pid: int) -> float:
 
 def measured(folder: Path, jobs: int, outputs: str) -> tuple[float, list[float]]:
     """Seconds, and the parent's memory over time (MB)."""
-    call = [sys.executable, "-m", "upright_bramble", "design", str(folder), "--jobs", str(jobs), "--outputs", outputs, "--quiet"]
+    call = [
+        sys.executable,
+        "-m",
+        "upright_bramble",
+        "design",
+        str(folder),
+        "--jobs",
+        str(jobs),
+        "--outputs",
+        outputs,
+        "--quiet",
+    ]
     began = time.monotonic()
     task = subprocess.Popen(call)
     seen = []
@@ -62,7 +73,9 @@ def measured(folder: Path, jobs: int, outputs: str) -> tuple[float, list[float]]
 
 
 def main() -> None:
-    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser = argparse.ArgumentParser(
+        description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
+    )
     parser.add_argument("--beams", type=int, default=1000)
     parser.add_argument("--jobs", type=int, default=2)
     parser.add_argument("--code", default="en1992-1-1")
@@ -75,8 +88,12 @@ def main() -> None:
         seconds, memory = measured(folder, wish.jobs, wish.outputs)
         made = len(list(folder.glob("*/*.result.json")))
     tenth = memory[len(memory) // 10 :] or [0.0]
-    print(f"{made} of {wish.beams} beams in {seconds:.1f} s: {made / seconds:.1f} a second with {wish.jobs} processes")
-    print(f"memory of the parent: {tenth[0]:.0f} MB after a tenth of the time, {max(memory):.0f} MB at most, {tenth[-1]:.0f} MB at the end")
+    print(
+        f"{made} of {wish.beams} beams in {seconds:.1f} s: {made / seconds:.1f} a second with {wish.jobs} processes"
+    )
+    print(
+        f"memory of the parent: {tenth[0]:.0f} MB after a tenth of the time, {max(memory):.0f} MB at most, {tenth[-1]:.0f} MB at the end"
+    )
 
 
 if __name__ == "__main__":

@@ -116,7 +116,11 @@ class _Plain:
         if face == "bottom":
             cuts = [s.x for s in beam.supports if low + lap < s.x < high - lap]
         else:
-            cuts = [0.5 * (s.start + s.end) for s in beam.spans if low + lap < 0.5 * (s.start + s.end) < high - lap]
+            cuts = [
+                0.5 * (s.start + s.end)
+                for s in beam.spans
+                if low + lap < 0.5 * (s.start + s.end) < high - lap
+            ]
         legs = [self._leg(face, size, side) for side in (0, 1)]
         pieces, start, taken = [], float(low), 0.0
         room = beam.detailing.stock_length - max(legs)
@@ -132,7 +136,19 @@ class _Plain:
                 "bend" if first and legs[0] else "straight" if first else "lap",
                 "bend" if last and legs[1] else "straight" if last else "lap",
             )
-            bars.append(Bar("", face, 1, self.corner, size, a, b, kinds, (legs[0] if first else 0.0, legs[1] if last else 0.0)))
+            bars.append(
+                Bar(
+                    "",
+                    face,
+                    1,
+                    self.corner,
+                    size,
+                    a,
+                    b,
+                    kinds,
+                    (legs[0] if first else 0.0, legs[1] if last else 0.0),
+                )
+            )
         return bars
 
     def _leg(self, face: str, size: str, side: int) -> float:
@@ -190,7 +206,9 @@ class _Plain:
                 if span is None:  # the end of the beam
                     legs[side], ends[side] = self._leg("top", self.top, side), "bend"
                 if span is None or span.cantilever:
-                    a, b = (math.ceil(beam.ends[0] + c), b) if side == 0 else (a, math.floor(beam.ends[1] - c))
+                    a, b = (
+                        (math.ceil(beam.ends[0] + c), b) if side == 0 else (a, math.floor(beam.ends[1] - c))
+                    )
             bars.append(Bar("", "top", 1, n, self.top, a, b, (ends[0], ends[1]), (legs[0], legs[1])))
         return bars
 
@@ -199,12 +217,19 @@ class _Plain:
         first = 50.8 if beam.units == "us" else 50.0
         for i, _ in enumerate(beam.spans):
             low, high = beam.clear(i)
-            low, high = low + first, high - (first if beam.spans[i].right is not None else beam.cover.sides + 20.0)
+            low, high = (
+                low + first,
+                high - (first if beam.spans[i].right is not None else beam.cover.sides + 20.0),
+            )
             end, middle = self.spacing[i, "end"], self.spacing[i, "middle"]
             count = math.ceil(0.25 * (high - low) / end)
             if end >= middle or high - low - 2 * count * end < 2 * middle:
                 s = min(end, middle)
-                zones.append(StirrupZone("", self.tie, self.legs, low, high, (high - low) / math.ceil((high - low) / s)))
+                zones.append(
+                    StirrupZone(
+                        "", self.tie, self.legs, low, high, (high - low) / math.ceil((high - low) / s)
+                    )
+                )
                 continue
             a, b = low + count * end, high - count * end
             number = math.ceil((b - a) / middle)
@@ -264,7 +289,11 @@ class _Plain:
             elif c.topic in ("bending", "minimum", "cracking", "deflection"):
                 if bottom and i not in self.full and self._outside(c, i):
                     shorter, changed = True, changed or self.short > 0.04 or not self.full.add(i)
-                elif not bottom and abs(c.x - beam.supports[zone].x) > 0.15 * beam.spans[i].length and self.long < 0.45:
+                elif (
+                    not bottom
+                    and abs(c.x - beam.supports[zone].x) > 0.15 * beam.spans[i].length
+                    and self.long < 0.45
+                ):
                     longer = True
                 else:
                     wish = max(1, math.ceil((min(c.ratio, 2.5) - 1.0) * number - 0.05))
@@ -281,7 +310,9 @@ class _Plain:
 
     def _outside(self, c: Check, i: int) -> bool:
         span = self.beam.spans[i]
-        return not span.start + 0.25 * span.length < c.x < span.end - 0.25 * span.length and i not in self.full
+        return (
+            not span.start + 0.25 * span.length < c.x < span.end - 0.25 * span.length and i not in self.full
+        )
 
 
 def plain(beam: Beam) -> Result | None:
@@ -289,13 +320,19 @@ def plain(beam: Beam) -> Result | None:
     code = code_of(beam)
     sizes = sorted(beam.detailing.main_bars, key=lambda s: code.sizes[s].diameter)
     usual = [s for s in sizes if 12.0 < code.sizes[s].diameter < 28.0]
-    ties = [s for s in sorted(beam.detailing.stirrup_bars, key=lambda s: code.sizes[s].diameter) if code.sizes[s].diameter >= 8.0]
+    ties = [
+        s
+        for s in sorted(beam.detailing.stirrup_bars, key=lambda s: code.sizes[s].diameter)
+        if code.sizes[s].diameter >= 8.0
+    ]
     best: Result | None = None
     for bottom, top in itertools.product(usual[:3], usual[:3]):
         if abs(usual.index(bottom) - usual.index(top)) > 1:
             continue
         found = _plain(beam, code, bottom, top, ties[0])
-        if found is not None and (best is None or found.quantities["steel_cost"] < best.quantities["steel_cost"]):
+        if found is not None and (
+            best is None or found.quantities["steel_cost"] < best.quantities["steel_cost"]
+        ):
             best = found
     return best
 
@@ -304,7 +341,9 @@ def _plain(beam: Beam, code: DesignCode, bottom: str, top: str, tie: str) -> Res
     widest = LIST[beam.units == "us"]
     depth = min(s.shallowest for s in beam.spans) - 60.0
     start = (
-        max(s for s in widest if s <= 0.75 * depth) if code.curtailment.continuity is None else max(s for s in widest if s <= 0.5 * depth)
+        max(s for s in widest if s <= 0.75 * depth)
+        if code.curtailment.continuity is None
+        else max(s for s in widest if s <= 0.5 * depth)
     )
     made = _Plain(beam, code, bottom, top, tie, 2, [2] * len(beam.spans), [2] * len(beam.supports))
     made.spacing = {(i, w): start for i in range(len(beam.spans)) for w in ("end", "middle")}
@@ -326,7 +365,14 @@ def _named(layout: Layout) -> Layout:
         return marks.setdefault(piece, f"{len(marks) + 1:02d}")
 
     bars = [
-        replace(b, mark=mark(b.size, round(b.end - b.start), *sorted(zip((k if k == "bend" else "" for k in b.ends), b.legs, strict=True))))
+        replace(
+            b,
+            mark=mark(
+                b.size,
+                round(b.end - b.start),
+                *sorted(zip((k if k == "bend" else "" for k in b.ends), b.legs, strict=True)),
+            ),
+        )
         for b in layout.bars
     ]
     return Layout(tuple(bars), tuple(replace(z, mark=mark("tie", z.size, z.legs)) for z in layout.stirrups))
@@ -338,7 +384,9 @@ def faults(result: Result) -> Counter[str]:
     us = beam.units == "us"
     for i in range(len(beam.spans)):
         low, high = beam.clear(i)
-        own = sorted((z for z in layout.stirrups if low - 1 <= z.start and z.end <= high + 1), key=lambda z: z.start)
+        own = sorted(
+            (z for z in layout.stirrups if low - 1 <= z.start and z.end <= high + 1), key=lambda z: z.start
+        )
         places = [z.start + k * z.spacing for z in own for k in range(z.count)]
         found["stirrups nearer than 50 mm"] += sum(b - a < 49.9 for a, b in itertools.pairwise(places))
         found["zones of fewer than three"] += sum(z.count < 3 for z in own) if len(own) > 1 else 0
@@ -350,7 +398,9 @@ def faults(result: Result) -> Counter[str]:
     for z in layout.stirrups:
         for face in ("bottom", "top"):
             for x in (z.start, z.end):
-                here = sum(b.count for b in layout.bars if b.face == face and b.layer == 1 and b.start <= x <= b.end)
+                here = sum(
+                    b.count for b in layout.bars if b.face == face and b.layer == 1 and b.start <= x <= b.end
+                )
                 found["legs without bars"] += here < z.legs
     for face, (a, b) in itertools.product(("bottom", "top"), itertools.pairwise(sorted(_ends(result)))):
         if a[1] == b[1] == face and 1.0 < b[0] - a[0] < (101.0 if us else 99.0):
@@ -360,22 +410,34 @@ def faults(result: Result) -> Counter[str]:
             beside = sum(
                 o.count
                 for o in layout.bars
-                if o.face == b.face and o.layer == b.layer and o is not b and o.start < b.end and b.start < o.end
+                if o.face == b.face
+                and o.layer == b.layer
+                and o is not b
+                and o.start < b.end
+                and b.start < o.end
             )
             found["a bar that stops alone beside an odd row"] += beside % 2 == 1
         if b.layer == 2:
             found["more in the second row"] += b.count > sum(
-                o.count for o in layout.bars if o.face == b.face and o.layer == 1 and o.start <= b.start + 1 and o.end >= b.end - 1
+                o.count
+                for o in layout.bars
+                if o.face == b.face and o.layer == 1 and o.start <= b.start + 1 and o.end >= b.end - 1
             )
     for s in beam.supports:
         lengths = {
-            round(b.end - b.start) for b in layout.bars if b.face == "top" and b.start < s.x < b.end and b.ends == ("straight", "straight")
+            round(b.end - b.start)
+            for b in layout.bars
+            if b.face == "top" and b.start < s.x < b.end and b.ends == ("straight", "straight")
         }
         found["three lengths at a support"] += len(lengths) > 2
-    for mandrels in _by((item.bar.size, round(item.mandrel)) for item in result.bars if item.mandrel).values():
+    for mandrels in _by(
+        (item.bar.size, round(item.mandrel)) for item in result.bars if item.mandrel
+    ).values():
         found["mandrels of one size differ"] += len(mandrels) - 1
     for item in result.bars:
-        found["pieces shorter than 1 m"] += item.cut_length < (914.0 if us else 1000.0) and "lap" not in item.bar.ends
+        found["pieces shorter than 1 m"] += (
+            item.cut_length < (914.0 if us else 1000.0) and "lap" not in item.bar.ends
+        )
         found["pieces longer than stock"] += item.cut_length > beam.detailing.stock_length + 1.0
     for face in ("bottom", "top"):
         found["three sizes a face"] += len({b.size for b in layout.bars if b.face == face}) > 2
@@ -394,7 +456,8 @@ def _ends(result: Result) -> Iterator[tuple[float, str]]:
     for b in result.layout.bars:
         for x, kind in zip((b.start, b.end), b.ends, strict=True):
             if kind == "straight" and any(
-                low + 1 < x < high - 1 for low, high in (result.beam.clear(i) for i in range(len(result.beam.spans)))
+                low + 1 < x < high - 1
+                for low, high in (result.beam.clear(i) for i in range(len(result.beam.spans)))
             ):
                 yield x, b.face
 
@@ -434,7 +497,9 @@ def row(job: tuple[str, int]) -> Row:
     designed = run_design(beam).result
     ours = figures(designed) if designed is not None else {}
     failing = (
-        [f"{c.id} {c.ratio:.2f}" for c in designed.checks if not c.ok and c.severity == "must"] if designed is not None else ["no bars"]
+        [f"{c.id} {c.ratio:.2f}" for c in designed.checks if not c.ok and c.severity == "must"]
+        if designed is not None
+        else ["no bars"]
     )
     try:
         by_rule = plain(beam)
@@ -455,14 +520,24 @@ def told(code: str, rows: list[Row], worst: int) -> None:
     both = [r for r in passing if r.plain]
     print(f"  plain layouts that pass: {len(both)}")
     print(f"  {'':<24}{'design':>8}{'plain':>8}   median (95 % have no more)")
-    for name in ("marks a span", "marks a span, most", "zones", "bar marks", "lengths", "sizes", "stirrup marks"):
+    for name in (
+        "marks a span",
+        "marks a span, most",
+        "zones",
+        "bar marks",
+        "lengths",
+        "sizes",
+        "stirrup marks",
+    ):
         a, b = sorted(r.ours[name] for r in passing), sorted(r.plain[name] for r in both)
         print(f"  {name:<24}{_median(a)}{_median(b)}")
     for name in ("kg", "money"):
         ratios = sorted(r.ours[name] / r.plain[name] for r in both)
         if ratios:
             decile = ratios[int(0.9 * len(ratios))]
-            print(f"  {name + ' to plain':<24}median {statistics.median(ratios):.3f}, worst decile {decile:.3f}, worst {ratios[-1]:.3f}")
+            print(
+                f"  {name + ' to plain':<24}median {statistics.median(ratios):.3f}, worst decile {decile:.3f}, worst {ratios[-1]:.3f}"
+            )
             heavy = sorted(both, key=lambda r: -r.ours[name] / r.plain[name])[:worst]
             print("    " + ", ".join(f"O{r.seed} {r.ours[name] / r.plain[name]:.2f}" for r in heavy))
     few = [r for r in passing if r.ours["marks a span"] <= 4 and r.ours["zones"] <= 5]
@@ -475,7 +550,11 @@ def told(code: str, rows: list[Row], worst: int) -> None:
 
 
 def _median(values: list[float]) -> str:
-    return f"{statistics.median(values):>5.2g} ({values[int(0.95 * (len(values) - 1))]:.2g})" if values else f"{'-':>8}"
+    return (
+        f"{statistics.median(values):>5.2g} ({values[int(0.95 * (len(values) - 1))]:.2g})"
+        if values
+        else f"{'-':>8}"
+    )
 
 
 def main() -> None:
@@ -488,7 +567,11 @@ def main() -> None:
     given = parser.parse_args()
     with ProcessPoolExecutor(given.jobs) as pool:
         for code in given.codes.split(","):
-            told(code, list(pool.map(row, [(code, given.seed + k) for k in range(given.beams)], chunksize=4)), given.worst)
+            told(
+                code,
+                list(pool.map(row, [(code, given.seed + k) for k in range(given.beams)], chunksize=4)),
+                given.worst,
+            )
 
 
 if __name__ == "__main__":

@@ -65,7 +65,19 @@ def commands(runs: int) -> None:
 
 def five_span_beam():  # type: ignore[no-untyped-def]
     """Five spans, eight actions: two permanent, six imposed of six categories, uniform and point loads in turn."""
-    from upright_bramble.beam import Action, Beam, Concrete, Cover, Detailing, Load, Profile, Service, Span, Steel, Support
+    from upright_bramble.beam import (
+        Action,
+        Beam,
+        Concrete,
+        Cover,
+        Detailing,
+        Load,
+        Profile,
+        Service,
+        Span,
+        Steel,
+        Support,
+    )
 
     lengths = [6000.0, 7500.0, 7000.0, 8000.0, 6000.0]
     profile, x = Profile("p", 350.0, 600.0), 0.0
@@ -81,9 +93,14 @@ def five_span_beam():  # type: ignore[no-untyped-def]
     def points(p: float) -> tuple[Load, ...]:
         return tuple(Load("point", i, p, p, 0.4 * length, 0.4 * length) for i, length in enumerate(lengths))
 
-    actions = [Action("structure", "permanent", None, uniform(15.0)), Action("finishes", "permanent", None, uniform(5.0))]
+    actions = [
+        Action("structure", "permanent", None, uniform(15.0)),
+        Action("finishes", "permanent", None, uniform(5.0)),
+    ]
     for k, category in enumerate("ABCDEF"):
-        actions.append(Action(f"imposed {category}", "imposed", category, uniform(2.5) if k % 2 else points(8e3)))
+        actions.append(
+            Action(f"imposed {category}", "imposed", category, uniform(2.5) if k % 2 else points(8e3))
+        )
     detailing = Detailing(("12", "16", "20", "25", "32"), ("8", "10", "12"))
     return Beam(
         "Benchmark", "BM", "en1992-1-1", None, {}, "si", Concrete(30.0, 20.0, "C30/37"), Steel(500.0), Steel(500.0),
@@ -111,7 +128,10 @@ def stages(runs: int) -> None:
     designed = run_design(beam)
     assert designed.result is not None
     result = designed.result
-    placed, issued = place(beam, code, layout, forces.stations), ResultFile.model_validate(result_data(result, Origin("", "")))
+    placed, issued = (
+        place(beam, code, layout, forces.stations),
+        ResultFile.model_validate(result_data(result, Origin("", ""))),
+    )
     sets = sum(len(rows) for rows in forces.rows.values())
     counted = f"{len(forces.stations)} stations, {sets} sets of forces, {designed.rounds} rounds, {result.weighed} groups weighed"
     print(f"\nfive spans, eight actions, {counted}")
@@ -124,7 +144,11 @@ def stages(runs: int) -> None:
         ("of it service", lambda: verify_service(forces.beam, code, forces, placed), "40 ms"),
         ("whole design", lambda: run_design(beam), "150 ms"),
         ("derivations of all checks", lambda: workings(result), "50 ms"),
-        ("report, HTML and PDF", lambda: [written(report_of([issued], "normal"), k) for k in ("html", "pdf")], "1500 ms"),
+        (
+            "report, HTML and PDF",
+            lambda: [written(report_of([issued], "normal"), k) for k in ("html", "pdf")],
+            "1500 ms",
+        ),
         ("figure, SVG and PNG", lambda: [svg_file(diagrams(issued)), png(diagrams(issued))], "-"),
     ):
         print(f"{label:<34}{median(work, runs):>7.1f} ms           {aim}")
@@ -159,8 +183,12 @@ def long_lines() -> None:
     print(f"\n{'long lines':<34}{'once':>10}{'memory':>9}   aim")
     for count, aim in ((50, "2 s"), (200, "15 s")):
         with tempfile.TemporaryDirectory() as name:
-            spans = "".join(f"  - {{support: A{k}, width: 300}}\n  - {{span: 6, profile: p}}\n" for k in range(count))
-            (Path(name) / "j.beam.yaml").write_text(f"{head}{spans}  - {{support: A{count}, width: 300}}\n{actions}", "utf-8")
+            spans = "".join(
+                f"  - {{support: A{k}, width: 300}}\n  - {{span: 6, profile: p}}\n" for k in range(count)
+            )
+            (Path(name) / "j.beam.yaml").write_text(
+                f"{head}{spans}  - {{support: A{count}, width: 300}}\n{actions}", "utf-8"
+            )
             for label, call in (
                 ("design, no figures", ["design", "j.beam.yaml", "--no-figures"]),
                 ("check", ["check", "j.beam.yaml", "j.layout.yaml"]),
@@ -170,7 +198,9 @@ def long_lines() -> None:
                 began = time.perf_counter()
                 running = subprocess.Popen([*BRAMBLE, *call], cwd=name, stdout=subprocess.DEVNULL)
                 _, _, used = os.wait4(running.pid, 0)
-                print(f"{f'{count} spans, {label}':<34}{time.perf_counter() - began:>8.1f} s{used.ru_maxrss / 1024:>6.0f} MB   {aim}")
+                print(
+                    f"{f'{count} spans, {label}':<34}{time.perf_counter() - began:>8.1f} s{used.ru_maxrss / 1024:>6.0f} MB   {aim}"
+                )
 
 
 def sections(runs: int) -> None:

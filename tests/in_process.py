@@ -43,4 +43,6 @@ def run(folder: Path, call: tuple[str, ...]) -> Seen:
 
 def peak() -> float:
     """Largest memory so far, MB."""
-    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / (1024.0 if sys.platform != "darwin" else 1024.0**2)
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / (
+        1024.0 if sys.platform != "darwin" else 1024.0**2
+    )

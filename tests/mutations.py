@@ -88,12 +88,18 @@ def mutated(text: str, chance: random.Random) -> bytes:
             text = "\n".join(lines)
         elif kind == 4:
             a = chance.randrange(len(text) + 1)
-            text = text[:a] + chance.choice(PIECES) + text[min(len(text), a + chance.choice((0, 0, 1, 5, 40))) :]
+            text = (
+                text[:a] + chance.choice(PIECES) + text[min(len(text), a + chance.choice((0, 0, 1, 5, 40))) :]
+            )
         elif kind == 5:
             keys = list(re.finditer(r"[a-z_]+(?=: )", text))
             if keys:
                 m = chance.choice(keys)
-                text = text[: m.start()] + chance.choice((m.group() + "x", "colour", chance.choice(keys).group())) + text[m.end() :]
+                text = (
+                    text[: m.start()]
+                    + chance.choice((m.group() + "x", "colour", chance.choice(keys).group()))
+                    + text[m.end() :]
+                )
         elif kind == 6:
             text = text[: chance.randrange(len(text) + 1)]
         elif kind == 7:
@@ -119,7 +125,9 @@ def mutated_json(raw: bytes, chance: random.Random) -> bytes:
     data = json.loads(raw)
     here: object = data
     for _ in range(chance.randrange(1, 6)):
-        inside = list(here) if isinstance(here, dict) else list(range(len(here))) if isinstance(here, list) else []
+        inside = (
+            list(here) if isinstance(here, dict) else list(range(len(here))) if isinstance(here, list) else []
+        )
         if not inside:
             break
         key = chance.choice(inside)
@@ -229,21 +237,35 @@ def _frame(separator: str, wide: bool) -> str:
     places = [k * 0.5 for k in range(13)]
     sizes = {"dead": 12.0, "live": 10.0, "wind": 3.0}
     if wide:
-        rows = [separator.join(["span", "x [m]", *(f"{n} {q}" for n in sizes for q in ("M [kNm]", "V [kN]"))])]
+        rows = [
+            separator.join(["span", "x [m]", *(f"{n} {q}" for n in sizes for q in ("M [kNm]", "V [kN]"))])
+        ]
         rows += [
-            separator.join(["1", f"{x}", *(f"{v:.4f}" for q in sizes.values() for v in (q * x * (6 - x) / 2, q * (3 - x)))]) for x in places
+            separator.join(
+                [
+                    "1",
+                    f"{x}",
+                    *(f"{v:.4f}" for q in sizes.values() for v in (q * x * (6 - x) / 2, q * (3 - x))),
+                ]
+            )
+            for x in places
         ]
     else:
         rows = [separator.join(("action", "span", "x [m]", "M [kNm]", "V [kN]"))]
         rows += [
-            separator.join((n, "1", f"{x}", f"{q * x * (6 - x) / 2:.4f}", f"{q * (3 - x):.4f}")) for n, q in sizes.items() for x in places
+            separator.join((n, "1", f"{x}", f"{q * x * (6 - x) / 2:.4f}", f"{q * (3 - x):.4f}"))
+            for n, q in sizes.items()
+            for x in places
         ]
     return "\n".join(rows) + "\n"
 
 
 def _table() -> str:
     rows = ["combination,span,x [m],M [kNm],V [kN],T [kNm],N [kN]"]
-    rows += [f"a,1,{x},{7.25 * x * (6 - x):.4f},{7.25 * (6 - 2 * x):.4f},0,0" for x in (0, 0.5, 1, 1.5, 2, 2.5, 3, 3.5, 4, 4.5, 5, 5.5, 6)]
+    rows += [
+        f"a,1,{x},{7.25 * x * (6 - x):.4f},{7.25 * (6 - 2 * x):.4f},0,0"
+        for x in (0, 0.5, 1, 1.5, 2, 2.5, 3, 3.5, 4, 4.5, 5, 5.5, 6)
+    ]
     return "\n".join(rows) + "\n"
 
 
@@ -252,7 +274,12 @@ class Workshop:
 
     def __init__(self, folder: Path) -> None:
         self.folder, self.table = folder, _table()
-        self.beams = [yaml_beams.SIMPLE, yaml_beams.demo("boathouse-deck"), yaml_beams.demo("annex-floor"), yaml_beams.demo("canopy-edge")]
+        self.beams = [
+            yaml_beams.SIMPLE,
+            yaml_beams.demo("boathouse-deck"),
+            yaml_beams.demo("annex-floor"),
+            yaml_beams.demo("canopy-edge"),
+        ]
         (folder / "one.beam.yaml").write_text(yaml_beams.SIMPLE, "utf-8")
         assert self.run(("design", "one.beam.yaml", "--quiet", "--no-figures")).status == 0
         self.layout = (folder / "S1" / "S1.layout.yaml").read_text("utf-8")
@@ -265,22 +292,43 @@ class Workshop:
             yield self._case(chance, k)
 
     def _case(self, chance: random.Random, k: int) -> Case:
-        weights = {"forces": 24, "design": 8, "check": 18, "section": 14, "table": 8, "result": 11, "call": 8, "shared": 9}
+        weights = {
+            "forces": 24,
+            "design": 8,
+            "check": 18,
+            "section": 14,
+            "table": 8,
+            "result": 11,
+            "call": 8,
+            "shared": 9,
+        }
         kind = chance.choices(list(weights), list(weights.values()))[0]
         name = chance.choice(("x.beam.yaml",) * 9 + ("odd name ü.beam.yaml",))
         if kind in ("forces", "design"):
             raw = mutated(chance.choice(self.beams if kind == "forces" else self.beams[:1]), chance)
-            more = chance.choice(((), ("--json",), ("--quiet",))) + (("--no-figures",) if kind == "design" else ())
+            more = chance.choice(((), ("--json",), ("--quiet",))) + (
+                ("--no-figures",) if kind == "design" else ()
+            )
             return Case(kind, (kind, name, *more), {name: raw})
         if kind == "check":
             more = chance.choice(((), ("--json",), ("--quiet",)))
-            return Case(kind, ("check", "one.beam.yaml", "x.layout.yaml", *more), {"x.layout.yaml": mutated(self.layout, chance)})
+            return Case(
+                kind,
+                ("check", "one.beam.yaml", "x.layout.yaml", *more),
+                {"x.layout.yaml": mutated(self.layout, chance)},
+            )
         if kind == "section":
             return Case(
-                kind, ("section", "x.section.yaml", *chance.choice(((), ("--json",)))), {"x.section.yaml": mutated(SECTION, chance)}
+                kind,
+                ("section", "x.section.yaml", *chance.choice(((), ("--json",)))),
+                {"x.section.yaml": mutated(SECTION, chance)},
             )
         if kind == "table":
-            return Case(kind, ("forces", "t.beam.yaml"), {"t.beam.yaml": yaml_beams.TABLES.encode(), "st.csv": mutated(self.table, chance)})
+            return Case(
+                kind,
+                ("forces", "t.beam.yaml"),
+                {"t.beam.yaml": yaml_beams.TABLES.encode(), "st.csv": mutated(self.table, chance)},
+            )
         if kind == "shared":
             return self._shared(chance)
         if kind == "result":
@@ -298,15 +346,27 @@ class Workshop:
         what = chance.choice(("rules", "frame", "alike"))
         if what == "rules":
             beam = mutated(RULED, chance) if chance.random() < 0.3 else RULED.encode()
-            rules = RULES.replace("units: si", chance.choice(("units: si", "units: us", "units: technical", "")))
-            return Case("shared", ("forces", "r.beam.yaml"), {"r.beam.yaml": beam, "x.rules.yaml": mutated(rules, chance)})
+            rules = RULES.replace(
+                "units: si", chance.choice(("units: si", "units: us", "units: technical", ""))
+            )
+            return Case(
+                "shared",
+                ("forces", "r.beam.yaml"),
+                {"r.beam.yaml": beam, "x.rules.yaml": mutated(rules, chance)},
+            )
         if what == "frame":
             table = _frame(chance.choice((",", ";", "\t")), chance.random() < 0.5)
             if chance.random() < 0.3:
                 table = table.replace(".", ",") if ";" in table else table
             raw = mutated(table, chance) if chance.random() < 0.95 else b"PK\x03\x04" + table.encode()
             return Case("shared", ("forces", "f.beam.yaml"), {"f.beam.yaml": FRAMED.encode(), "x.csv": raw})
-        call = chance.choice((("forces", "a.beam.yaml"), ("alike", "a.beam.yaml", "one.beam.yaml", "--json"), ("forces", ".", "--json")))
+        call = chance.choice(
+            (
+                ("forces", "a.beam.yaml"),
+                ("alike", "a.beam.yaml", "one.beam.yaml", "--json"),
+                ("forces", ".", "--json"),
+            )
+        )
         other = (
             mutated(yaml_beams.SIMPLE.replace("S1", "S2"), chance)
             if chance.random() < 0.4
@@ -323,7 +383,21 @@ class Workshop:
             "--mark", "--only", "--sort", "--summary", "--shard", "1/2", "--outputs", "json", "--again", "--root", "--within", "*.yaml", "[", "**",
             "=1+1", "ü", "out/x.csv", "out/x.png",
         ]  # fmt: skip
-        commands = ["start", "forces", "check", "section", "at", "why", "bars", "compare", "codes", "schema", "draw", "report", "alike"]
+        commands = [
+            "start",
+            "forces",
+            "check",
+            "section",
+            "at",
+            "why",
+            "bars",
+            "compare",
+            "codes",
+            "schema",
+            "draw",
+            "report",
+            "alike",
+        ]
         return (chance.choice(commands), *(chance.choice(words) for _ in range(chance.randrange(6))))
 
     def tried(self, case: Case) -> list[str]:
@@ -335,11 +409,18 @@ class Workshop:
         wrong = []
         if seen.status not in (0, 1, 2):
             wrong.append(f"exit status {seen.status}")
-        if "itself failed" in seen.err or "Traceback" in seen.err or "Warning" in seen.err + seen.out or "internal check" in seen.err:
+        if (
+            "itself failed" in seen.err
+            or "Traceback" in seen.err
+            or "Warning" in seen.err + seen.out
+            or "internal check" in seen.err
+        ):
             wrong.append(f"an internal failure: {seen.err[:300]}")
         if seen.status == 2 and not seen.err.strip():
             wrong.append("exit status 2 without a word")
-        if re.search(r"[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069\u200b\ue0f1\ue0f2]", seen.out + seen.err):
+        if re.search(
+            r"[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069\u200b\ue0f1\ue0f2]", seen.out + seen.err
+        ):
             wrong.append("characters that are no text reach the terminal")
         if re.search(r"\b(nan|NaN|Infinity)\b", seen.out) and "--json" in case.call:
             wrong.append("a number that is none reaches JSON")
@@ -357,7 +438,11 @@ class Workshop:
         return run(self.folder, call)
 
     def _state(self) -> dict[str, str]:
-        return {str(p): hashlib.sha256(p.read_bytes()).hexdigest() for p in sorted(self.folder.rglob("*")) if p.is_file()}
+        return {
+            str(p): hashlib.sha256(p.read_bytes()).hexdigest()
+            for p in sorted(self.folder.rglob("*"))
+            if p.is_file()
+        }
 
     def _clear(self) -> None:
         """Back to the good files."""
@@ -393,4 +478,8 @@ def main_(number: int, seed: int) -> int:
 
 if __name__ == "__main__":
     sys.path.insert(0, str(Path(__file__).parent))
-    sys.exit(main_(int(sys.argv[1]) if len(sys.argv) > 1 else 100_000, int(sys.argv[2]) if len(sys.argv) > 2 else 1))
+    sys.exit(
+        main_(
+            int(sys.argv[1]) if len(sys.argv) > 1 else 100_000, int(sys.argv[2]) if len(sys.argv) > 2 else 1
+        )
+    )

@@ -67,10 +67,16 @@ AREAS = {11.3: 100.0, 16.0: 200.0, 19.5: 300.0, 25.2: 500.0, 29.9: 700.0, 35.7: 
 """Nominal areas of hard-metric bars; a 16 mm bar of other codes has as much within half a percent."""
 
 
-def effect(spans: Spans, loads: list[tuple[int, str, float, float]], x: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def effect(
+    spans: Spans, loads: list[tuple[int, str, float, float]], x: np.ndarray
+) -> tuple[np.ndarray, np.ndarray]:
     """Moment (sagging positive, Nmm) and shear (N) at x by the equation of three moments; loads: span, 'line' or 'point', size, place."""
     s, starts, sup = spans, spans.starts, spans.supports
-    inner = [k for k in range(len(s.lengths)) if not ((k == 0 and s.left_free) or (k == len(s.lengths) - 1 and s.right_free))]
+    inner = [
+        k
+        for k in range(len(s.lengths))
+        if not ((k == 0 and s.left_free) or (k == len(s.lengths) - 1 and s.right_free))
+    ]
     n = len(sup)
     a, r = np.eye(n), np.zeros(n)
 
@@ -139,7 +145,11 @@ def lapped(bars: list[dict]) -> list[tuple[dict, dict]]:
     for one in bars:
         if one["ends"][1] != "lap":
             continue
-        alike = [o for o in bars if o["layer"] == one["layer"] and o["count"] == one["count"] and o["ends"][0] == "lap"]
+        alike = [
+            o
+            for o in bars
+            if o["layer"] == one["layer"] and o["count"] == one["count"] and o["ends"][0] == "lap"
+        ]
         over = [o for o in alike if one["start_mm"] < o["start_mm"] < one["end_mm"]]
         if over:
             result.append((one, max(over, key=lambda o: o["start_mm"])))
@@ -162,12 +172,19 @@ class Judge:
         self.code = next(key for key in RULES if self.file["code"].startswith(key))
         self.en, self.rules = self.code == "en", RULES[self.code]
         concrete, steel = self.file["concrete"], self.file["reinforcement"]
-        self.f_c = float(re.sub(r"\D.*", "", concrete["grade"][1:])) if "grade" in concrete else float(concrete["strength"])
+        self.f_c = (
+            float(re.sub(r"\D.*", "", concrete["grade"][1:]))
+            if "grade" in concrete
+            else float(concrete["strength"])
+        )
         self.f_y = float(re.sub(r"\D", "", str(steel["bars"]))) if "bars" in steel else float(steel["yield"])
         self.x = np.linspace(0.0, sum(lengths), 601)
         sup = np.array(self.spans.supports)
         self.clear = np.abs(self.x[:, None] - sup).min(axis=1) >= self.half + 1.0
-        low, high = (0.0 if self.spans.left_free else sup[0]), (self.x[-1] if self.spans.right_free else sup[-1])
+        low, high = (
+            (0.0 if self.spans.left_free else sup[0]),
+            (self.x[-1] if self.spans.right_free else sup[-1]),
+        )
         self.clear &= (self.x >= low) & (self.x <= high)
         self.tie = max(float(z["diameter_mm"]) for z in result["stirrups"])
         self.envelope = self._envelope()
@@ -197,13 +214,24 @@ class Judge:
         for pattern in patterns:
             g_m, g_v = (np.array(v) for v in effect(self.spans, [p for p in dead if p[0] in pattern], self.x))
             o_m, o_v = effect(self.spans, [p for p in dead if p[0] not in pattern], self.x)
-            parts = [effect(self.spans, [q for q in self._loads(a) if q[0] in pattern], self.x) for a in variable]
+            parts = [
+                effect(self.spans, [q for q in self._loads(a) if q[0] in pattern], self.x) for a in variable
+            ]
             for local in itertools.product((0, 1), repeat=len(variable)):
-                for (g, o, q), leading in itertools.product(self.rules.combinations, range(max(len(variable), 1))):
+                for (g, o, q), leading in itertools.product(
+                    self.rules.combinations, range(max(len(variable), 1))
+                ):
                     o = g if q == 0.0 else o  # permanent loads alone are alike in all spans
-                    factors = [t * self._factor(a, k == leading, q) for k, (a, t) in enumerate(zip(variable, local, strict=True))]
-                    rows_m.append(g * g_m + o * o_m + sum(f * m for f, (m, _) in zip(factors, parts, strict=True)))
-                    rows_v.append(g * g_v + o * o_v + sum(f * v for f, (_, v) in zip(factors, parts, strict=True)))
+                    factors = [
+                        t * self._factor(a, k == leading, q)
+                        for k, (a, t) in enumerate(zip(variable, local, strict=True))
+                    ]
+                    rows_m.append(
+                        g * g_m + o * o_m + sum(f * m for f, (m, _) in zip(factors, parts, strict=True))
+                    )
+                    rows_v.append(
+                        g * g_v + o * o_v + sum(f * v for f, (_, v) in zip(factors, parts, strict=True))
+                    )
         m, v = np.array(rows_m), np.array(rows_v)
         return Envelope(m.max(axis=0), m.min(axis=0), np.abs(v).max(axis=0))
 
@@ -223,7 +251,12 @@ class Judge:
         elif self.code == "bs":
             length = 0.95 * self.f_y * phi / (4 * 0.5 * math.sqrt(self.f_c))
         elif self.code == "is456":
-            length = 0.87 * self.f_y * phi / (4 * 1.6 * {20: 1.2, 25: 1.4, 30: 1.5, 35: 1.7}.get(int(self.f_c), 1.9))
+            length = (
+                0.87
+                * self.f_y
+                * phi
+                / (4 * 1.6 * {20: 1.2, 25: 1.4, 30: 1.5, 35: 1.7}.get(int(self.f_c), 1.9))
+            )
         elif self.code == "csa":
             length = 1.15 * 0.8 * self.f_y / math.sqrt(self.f_c) * (math.pi * phi / 4 * 1.03) / 2.5
         else:
@@ -232,7 +265,9 @@ class Judge:
             0.0 if e == "straight" else (1e9 if e == "lap" else max(leg, 0.0) + length)
             for e, leg in zip(bar["ends"], bar["legs_mm"], strict=True)
         ]
-        share = np.minimum((self.x - bar["start_mm"] + tail[0]) / length, (bar["end_mm"] - self.x + tail[1]) / length)
+        share = np.minimum(
+            (self.x - bar["start_mm"] + tail[0]) / length, (bar["end_mm"] - self.x + tail[1]) / length
+        )
         inside = (self.x >= bar["start_mm"]) & (self.x <= bar["end_mm"])
         return np.where(inside, np.clip(share, 0.0, 1.0), 0.0)
 
@@ -276,8 +311,12 @@ class Judge:
         pushed = np.minimum(other, area) * f_yd
         alone, rest = area * f_yd, np.maximum(area * f_yd - pushed, 0.0)
         single = alone * np.minimum(d - self.rules.half * alone / (self.b * f_cd), self.rules.lever * d)
-        double = pushed * np.maximum(d - (self.h - depth), 0.0) + rest * (d - self.rules.half * rest / (self.b * f_cd))
-        return np.where(self.rules.half * alone / (self.b * f_cd) > self.h - depth, np.maximum(single, double), single)
+        double = pushed * np.maximum(d - (self.h - depth), 0.0) + rest * (
+            d - self.rules.half * rest / (self.b * f_cd)
+        )
+        return np.where(
+            self.rules.half * alone / (self.b * f_cd) > self.h - depth, np.maximum(single, double), single
+        )
 
     def _bending(self, face: str, demand: np.ndarray) -> None:
         a_l = self.rules.reach * self.h
@@ -291,7 +330,10 @@ class Judge:
                 shifted[to] = np.where(same, np.maximum(shifted[to], required[by]), shifted[to])
         tall = demand.max(initial=0.0)
         self._finding(
-            f"bending {face}", np.where(self.clear & (shifted > 0.03 * tall), shifted / np.maximum(self._capacity(face), 1e3), 0.0)
+            f"bending {face}",
+            np.where(
+                self.clear & (shifted > 0.03 * tall), shifted / np.maximum(self._capacity(face), 1e3), 0.0
+            ),
         )
 
     def _shear(self) -> None:
@@ -304,11 +346,15 @@ class Judge:
         for z in self.result["stirrups"]:
             near = (self.x >= z["start_mm"] - 0.5 * self.h) & (self.x <= z["end_mm"] + 0.5 * self.h)
             spacing = z["spacing_mm"] if z["count"] > 1 else 0.5 * self.h
-            a_v = np.maximum(a_v, np.where(near, z["legs"] * math.pi * z["diameter_mm"] ** 2 / 4 / spacing, 0.0))
+            a_v = np.maximum(
+                a_v, np.where(near, z["legs"] * math.pi * z["diameter_mm"] ** 2 / 4 / spacing, 0.0)
+            )
         if self.en:
             cot = np.linspace(1.0, 2.5, 31)[:, None]
             z, nu = 0.9 * d, 0.6 * (1 - self.f_c / 250)
-            able = np.minimum(a_v * z * self.f_y / 1.15 * cot, self.b * z * nu * self.f_c / 1.5 / (cot + 1 / cot)).max(axis=0)
+            able = np.minimum(
+                a_v * z * self.f_y / 1.15 * cot, self.b * z * nu * self.f_c / 1.5 / (cot + 1 / cot)
+            ).max(axis=0)
             plain = 0.12 * 2.0 * (100 * 0.02 * self.f_c) ** (1 / 3) * self.b * d
             able = np.maximum(able, plain * (a_v > 0.0))
         elif self.code == "aci":
@@ -319,12 +365,22 @@ class Judge:
                 self._plain(np.clip(100 * area / (self.b * d), 0.15, 3.0), d)
                 + a_v * min(self.f_y, self._stirrup_limit()) * self._truss() * d
             )
-        self._finding("shear", np.where(required > 0.1 * required.max(initial=0.0), required / np.maximum(able, 1.0), 0.0))
+        self._finding(
+            "shear",
+            np.where(required > 0.1 * required.max(initial=0.0), required / np.maximum(able, 1.0), 0.0),
+        )
 
     def _plain(self, percent: np.ndarray, d: np.ndarray) -> np.ndarray:
         """What concrete carries with stirrups, no less than by any reading, N."""
         if self.code == "bs":
-            return 0.632 * np.cbrt(percent) * np.maximum((400 / d) ** 0.25, 1.0) * min(self.f_c / 25, 1.6) ** (1 / 3) * self.b * d
+            return (
+                0.632
+                * np.cbrt(percent)
+                * np.maximum((400 / d) ** 0.25, 1.0)
+                * min(self.f_c / 25, 1.6) ** (1 / 3)
+                * self.b
+                * d
+            )
         if self.code == "csa":
             return 0.65 * 0.21 * math.sqrt(self.f_c) * self.b * np.maximum(0.9 * d, 0.72 * self.h)
         f = 0.8 * min(self.f_c, 40.0)  # the formula behind the table, 3 % up
@@ -349,7 +405,9 @@ class Judge:
         pulled = self.envelope.high > 0.5 * self.envelope.high.max(initial=0.0)
         required = share * self.b * d
         if self.code in ("aci", "csa"):  # a third more than needed is enough
-            required = np.minimum(required, 4 / 3 * self.envelope.high / (0.85 * self.f_y * 0.97 * np.maximum(d, 1.0)))
+            required = np.minimum(
+                required, 4 / 3 * self.envelope.high / (0.85 * self.f_y * 0.97 * np.maximum(d, 1.0))
+            )
         self._finding("least steel", np.where(pulled & self.clear, required / np.maximum(area, 1.0), 0.0))
 
     def _rows(self) -> None:
@@ -358,7 +416,9 @@ class Judge:
             bars = [b for b in self.result["bars"] if (b["face"], b["layer"]) == (face, layer)]
             for x in sorted({b["start_mm"] + 0.5 for b in bars} | {b["end_mm"] - 0.5 for b in bars}):
                 here = [b for b in bars if b["start_mm"] <= x <= b["end_mm"]]
-                twice = sum(one["count"] for one, other in lapped(bars) if other["start_mm"] <= x <= one["end_mm"])
+                twice = sum(
+                    one["count"] for one, other in lapped(bars) if other["start_mm"] <= x <= one["end_mm"]
+                )
                 largest = max(b["diameter_mm"] for b in here)
                 gaps = sum(b["count"] for b in here) - 1 - twice
                 taken = sum(b["count"] * b["diameter_mm"] for b in here) + gaps * max(largest, 20.0)
@@ -371,14 +431,19 @@ class Judge:
         for b in self.result["bars"]:
             if b["start_mm"] < low + 1 or b["end_mm"] > high - 1 or b["end_mm"] - b["start_mm"] > 12_001:
                 self.found.append(f"bar {b['mark']} lies outside the concrete, or is too long")
-        places = sorted(z["start_mm"] + k * z["spacing_mm"] for z in self.result["stirrups"] for k in range(z["count"]))
+        places = sorted(
+            z["start_mm"] + k * z["spacing_mm"] for z in self.result["stirrups"] for k in range(z["count"])
+        )
         nearest = min((b - a for a, b in itertools.pairwise(places)), default=100.0)
         if nearest < 49.0:
             self.found.append(f"stirrups {nearest:.0f} mm apart")
         maximum_spacing = max(
-            (b - a for a, b in itertools.pairwise(places) if not any(a < s < b for s in self.spans.supports)), default=0.0
+            (b - a for a, b in itertools.pairwise(places) if not any(a < s < b for s in self.spans.supports)),
+            default=0.0,
         )
-        widest = {"aci": 0.5 * self.h, "is456": 300.0, "csa": min(0.7 * self.h, 600.0)}.get(self.code, 0.75 * self.h)
+        widest = {"aci": 0.5 * self.h, "is456": 300.0, "csa": min(0.7 * self.h, 600.0)}.get(
+            self.code, 0.75 * self.h
+        )
         if maximum_spacing > widest * 1.02 + 1:
             self.found.append(f"stirrups {maximum_spacing:.0f} mm apart")
         verdict = self.result["verdict"]["status"]

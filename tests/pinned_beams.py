@@ -22,7 +22,9 @@ PINS = Path(__file__).parent / "pins"
 
 def _file(base: dict, line: list, actions: list, **more) -> str:
     named = [{"name": f"a{k}", **a} for k, a in enumerate(actions, 1)]
-    return as_yaml({"bramble": 1, "beam": "pinned", "mark": "P1", **base, "line": line, "actions": named, **more})
+    return as_yaml(
+        {"bramble": 1, "beam": "pinned", "mark": "P1", **base, "line": line, "actions": named, **more}
+    )
 
 
 def _support(name: str, width: float = 300, **more) -> dict:
@@ -34,7 +36,12 @@ def _span(length: float, profile: object = "p", **more) -> dict:
 
 
 def _tee(depth: float, width: float, thickness: float, left: float, right: float, **more) -> dict:
-    return {"shape": "T", "depth": depth, "width": width, "flange": {"thickness": thickness, "gap_left": left, "gap_right": right, **more}}
+    return {
+        "shape": "T",
+        "depth": depth,
+        "width": width,
+        "flange": {"thickness": thickness, "gap_left": left, "gap_right": right, **more},
+    }
 
 
 def _given(base: dict, line: list, axial: float) -> str:
@@ -42,7 +49,9 @@ def _given(base: dict, line: list, axial: float) -> str:
     names = {"strength": {"table": "uls.csv", "level": "factored"}}
     eurocode = base is EN
     names["service"] = (
-        {"characteristic": "sls.csv", "quasi_permanent": "sls.csv"} if eurocode else {"service": "sls.csv", "sustained": "sls.csv"}
+        {"characteristic": "sls.csv", "quasi_permanent": "sls.csv"}
+        if eurocode
+        else {"service": "sls.csv", "sustained": "sls.csv"}
     )
     text = as_yaml({"bramble": 1, "beam": "pinned", "mark": "P1", **base, "line": line, "forces": names})
     return text + f"# axial {axial}\n"
@@ -237,7 +246,11 @@ def variants(layout: Layout) -> dict[str, Layout]:
     low, high = min(b.start for b in layout.bars), max(b.end for b in layout.bars)
     fewer = tuple(replace(b, count=b.count - 1) if b.count > 2 else b for b in layout.bars)
     short = tuple(
-        replace(b, start=b.start if b.start < low + 60.0 else b.start + 450.0, end=b.end if b.end > high - 60.0 else b.end - 250.0)
+        replace(
+            b,
+            start=b.start if b.start < low + 60.0 else b.start + 450.0,
+            end=b.end if b.end > high - 60.0 else b.end - 250.0,
+        )
         for b in layout.bars
     )
     apart = tuple(replace(z, spacing=1.6 * z.spacing) for z in layout.stirrups)
@@ -245,7 +258,9 @@ def variants(layout: Layout) -> dict[str, Layout]:
         replace(
             b,
             ends=tuple("bend" if e == "straight" else e for e in b.ends),
-            legs=tuple(q if e != "straight" else 260.0 + 45.0 * k for e, q in zip(b.ends, b.legs, strict=True)),
+            legs=tuple(
+                q if e != "straight" else 260.0 + 45.0 * k for e, q in zip(b.ends, b.legs, strict=True)
+            ),
         )
         for k, b in enumerate(short)
     )
@@ -271,7 +286,10 @@ def stored_layout(name: str) -> Path:
 
 def lines_of(result) -> list[str]:
     """A line a check, a line for each thing that could not be verified, and the numbers that messages tell."""
-    collected = [f"{c.id} {c.demand:.6g} {c.resistance:.6g} {c.x:.6g} {'ok' if c.ok else 'no'} {c.severity}" for c in result.checks]
+    collected = [
+        f"{c.id} {c.demand:.6g} {c.resistance:.6g} {c.x:.6g} {'ok' if c.ok else 'no'} {c.severity}"
+        for c in result.checks
+    ]
     collected += [f"{g.id} {g.x:.6g} not verified" for g in result.gaps]
     for k, message in enumerate(result.messages):
         told = re.findall(r"(?<![\w.])\d+(?:\.\d+)?(?![\w.]*\d)", message.text)
@@ -280,8 +298,15 @@ def lines_of(result) -> list[str]:
         curve = getattr(result.curves, field.name)
         if curve is not None:
             thirds = [curve[len(curve) * k // 7] for k in (1, 2, 4, 5, 6)]
-            collected.append(f"curve-{field.name} " + " ".join(f"{v:.6g}" for v in (curve.max(), curve.min(), *thirds)) + " along")
-    return [*collected, *(f"quantity-{key} {value:.6g} {value:.6g} whole" for key, value in result.quantities.items())]
+            collected.append(
+                f"curve-{field.name} "
+                + " ".join(f"{v:.6g}" for v in (curve.max(), curve.min(), *thirds))
+                + " along"
+            )
+    return [
+        *collected,
+        *(f"quantity-{key} {value:.6g} {value:.6g} whole" for key, value in result.quantities.items()),
+    ]
 
 
 def judged(name: str) -> list[str]:

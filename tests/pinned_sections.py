@@ -10,7 +10,11 @@ from upright_bramble.verify.sections.curves import curves_of
 from upright_bramble.verify.sections.judge import judge
 
 PINS = Path(__file__).parent / "pins" / "sections.txt"
-LAYERS = [{"row": 2, "size": "16", "depth": 57}, {"row": 2, "size": "20", "depth": 500}, {"row": 3, "size": "20", "depth": 542}]
+LAYERS = [
+    {"row": 2, "size": "16", "depth": 57},
+    {"row": 2, "size": "20", "depth": 500},
+    {"row": 3, "size": "20", "depth": 542},
+]
 ODD = [[0, 0], [600, 0], [600, 140], [420, 180], [390, 600], [170, 600], [150, 150], [0, 130]]
 POINTS = [
     {"size": "16", "at": [60, 60]},
@@ -23,7 +27,12 @@ TEE = {"shape": "T", "width": 300, "depth": 600, "flange": {"width": 1100, "thic
 
 
 def _section(form: dict, bars: list, forces: list, **more: object) -> dict:
-    return {"form": form, "bars": bars, "forces": [{"name": f"set {k}", **f} for k, f in enumerate(forces, 1)], **more}
+    return {
+        "form": form,
+        "bars": bars,
+        "forces": [{"name": f"set {k}", **f} for k, f in enumerate(forces, 1)],
+        **more,
+    }
 
 
 SECTIONS = {
@@ -77,7 +86,10 @@ def values() -> list[str]:
             section, code, _ = section_of(described(name, annex, described_section))
             verdict = judge(section, code)
             head = f"{name}|{annex}|{key}"
-            result += [f"{head}|{v.heading}|{v.what}|{v.symbol}|{v.value:.6g}|{v.clause}" for v in values_of(section, code, verdict)]
+            result += [
+                f"{head}|{v.heading}|{v.what}|{v.symbol}|{v.value:.6g}|{v.clause}"
+                for v in values_of(section, code, verdict)
+            ]
             result += [
                 f"{head}|check|{c.id}|{c.by}|{c.demand:.6g}|{c.resistance:.6g}|{'ok' if c.ok else c.severity}|{c.clause}"
                 for c in verdict.checks

@@ -30,7 +30,12 @@ IS = {
     **EN, "code": "is456-2000", "concrete": {"grade": "M25"}, "reinforcement": {"bars": "Fe500", "stirrups": "Fe415"},
     "cover": {"top": 30, "bottom": 30, "sides": 30},
 }  # fmt: skip
-BS = {**EN, "code": "bs8110-97", "concrete": {"grade": "C35"}, "reinforcement": {"bars": 460, "stirrups": 460}}
+BS = {
+    **EN,
+    "code": "bs8110-97",
+    "concrete": {"grade": "C35"},
+    "reinforcement": {"bars": 460, "stirrups": 460},
+}
 US = {
     "code": "aci318-19", "units": "us", "concrete": {"strength": "4000 psi", "aggregate": "0.75 in"},
     "reinforcement": {"yield": "60 ksi"}, "cover": {"top": 1.5, "bottom": 1.5, "sides": 1.5},
@@ -49,7 +54,9 @@ def written(base: dict, spans: list, actions: list, *, width: float = 300, **mor
         if k == len(items) - 1 and not (k and item.get("free")):
             line.append({"support": f"S{k + 1}", "width": width, **item.get("at_right", {})})
     named = [{"name": f"a{k}", **a} for k, a in enumerate(actions, 1)]
-    return as_yaml({"bramble": 1, "beam": "test", "mark": "T1", **base, "line": line, "actions": named, **more})
+    return as_yaml(
+        {"bramble": 1, "beam": "test", "mark": "T1", **base, "line": line, "actions": named, **more}
+    )
 
 
 def as_yaml(data: dict) -> str:
@@ -94,7 +101,9 @@ def layout_text(words: str) -> str:
         start, end = (f"{v} m" for v in where.split(".."))
         entry: dict = {"mark": f"{number:02}", "from": start, "to": end}
         if what == "stirrups":
-            result["stirrups"].append({**entry, "size": first, "legs": int(second), "spacing": float(rest[0])})
+            result["stirrups"].append(
+                {**entry, "size": first, "legs": int(second), "spacing": float(rest[0])}
+            )
         elif what == "sides":
             result["side_bars"].append({**entry, "rows": int(first), "size": second})
         else:

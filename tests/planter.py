@@ -34,7 +34,14 @@ CASES = {  # what is likeliest to notice a fault of a room comes first
     "codes/bs8110": ("test_bs8110_cases.py", "test_printed_bending.py"), "analysis": ("test_line.py", "test_analysis.py", "test_actions.py"),
     "section": ("test_section.py", "test_section_plane.py"), "proportion": ("test_proportion.py", "test_zoning.py"),
 }  # fmt: skip
-QUICK = ("test_tables.py", "test_small_parts.py", "test_by_hand.py", "test_pins.py", "test_code.py", "test_mirror.py")
+QUICK = (
+    "test_tables.py",
+    "test_small_parts.py",
+    "test_by_hand.py",
+    "test_pins.py",
+    "test_code.py",
+    "test_mirror.py",
+)
 COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt}
 TURNED = {ast.Lt: ast.Gt, ast.Gt: ast.Lt, ast.LtE: ast.GtE, ast.GtE: ast.LtE}
 NAMES = {
@@ -77,7 +84,9 @@ class _Planter(ast.NodeTransformer):
         return node
 
     def visit_Expr(self, node: ast.Expr) -> ast.AST:
-        return node if isinstance(node.value, ast.Constant) or _tells(node.value) else self.generic_visit(node)
+        return (
+            node if isinstance(node.value, ast.Constant) or _tells(node.value) else self.generic_visit(node)
+        )
 
     def visit_Compare(self, node: ast.Compare) -> ast.AST:
         self.generic_visit(node)
@@ -89,10 +98,17 @@ class _Planter(ast.NodeTransformer):
 
     def visit_BinOp(self, node: ast.BinOp) -> ast.AST:
         self.generic_visit(node)
-        if any(isinstance(v, ast.Constant) and isinstance(v.value, float) and abs(v.value) < 1e-2 for v in (node.left, node.right)):
+        if any(
+            isinstance(v, ast.Constant) and isinstance(v.value, float) and abs(v.value) < 1e-2
+            for v in (node.left, node.right)
+        ):
             return node  # a tolerance
         pairs = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
-        if type(node.op) in pairs and not isinstance(node.left, ast.JoinedStr | ast.List) and self._mine(node, "operator"):
+        if (
+            type(node.op) in pairs
+            and not isinstance(node.left, ast.JoinedStr | ast.List)
+            and self._mine(node, "operator")
+        ):
             node.op = pairs[type(node.op)]()
         if isinstance(node.op, ast.Add) and self._mine(node, "term dropped"):
             return node.left
@@ -115,13 +131,21 @@ class _Planter(ast.NodeTransformer):
         if isinstance(value, float) and 1e-3 < abs(value) < 1e6 and self._mine(node, f"{value:g} by a tenth"):
             return ast.copy_location(ast.Constant(value * 1.1), node)
         if isinstance(value, str) and value in ("left", "right", "bottom", "top") and self._mine(node, value):
-            return ast.copy_location(ast.Constant({"left": "right", "right": "left", "bottom": "top", "top": "bottom"}[value]), node)
+            return ast.copy_location(
+                ast.Constant({"left": "right", "right": "left", "bottom": "top", "top": "bottom"}[value]),
+                node,
+            )
         return node
 
     def visit_Subscript(self, node: ast.Subscript) -> ast.AST:
         self.generic_visit(node)
         index = node.slice
-        if isinstance(index, ast.Constant) and index.value in (0, 1) and not isinstance(index.value, bool) and self._mine(node, "index"):
+        if (
+            isinstance(index, ast.Constant)
+            and index.value in (0, 1)
+            and not isinstance(index.value, bool)
+            and self._mine(node, "index")
+        ):
             node.slice = ast.Constant(1 - index.value)
         return node
 
@@ -132,13 +156,21 @@ class _Planter(ast.NodeTransformer):
         return node
 
     def visit_Name(self, node: ast.Name) -> ast.AST:
-        if isinstance(node.ctx, ast.Load) and node.id in ("min", "max") and self._mine(node, f"{NAMES[node.id]} for {node.id}"):
+        if (
+            isinstance(node.ctx, ast.Load)
+            and node.id in ("min", "max")
+            and self._mine(node, f"{NAMES[node.id]} for {node.id}")
+        ):
             node.id = NAMES[node.id]
         return node
 
 
 def _tells(node: ast.AST) -> bool:
-    return isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in ("tell", "record_line", "shared", "dropped")
+    return (
+        isinstance(node, ast.Call)
+        and isinstance(node.func, ast.Name)
+        and node.func.id in ("tell", "record_line", "shared", "dropped")
+    )
 
 
 def places(path: Path) -> int:
@@ -183,7 +215,10 @@ def _passes(copy: Path, tests: list[str]) -> bool:
     call = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *tests]
     told = {**os.environ, "PYTHONPATH": str(copy / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
     try:
-        return subprocess.run(call, cwd=copy, env=told, capture_output=True, timeout=900, check=False).returncode == 0
+        return (
+            subprocess.run(call, cwd=copy, env=told, capture_output=True, timeout=900, check=False).returncode
+            == 0
+        )
     except subprocess.TimeoutExpired:
         return False
 
@@ -195,8 +230,15 @@ def main() -> None:
     parser.add_argument("--rooms", default=",".join(ROOMS))
     parser.add_argument("--jobs", type=int, default=2)
     parser.add_argument("--quick", action="store_true", help="only the quick tests")
-    parser.add_argument("--places", default="", help="only the faults planted there: verify/gaps.py:90,codes/...")
-    parser.add_argument("--then", nargs="*", default=[], help="tests to run where the quick ones notice nothing; all of them by default")
+    parser.add_argument(
+        "--places", default="", help="only the faults planted there: verify/gaps.py:90,codes/..."
+    )
+    parser.add_argument(
+        "--then",
+        nargs="*",
+        default=[],
+        help="tests to run where the quick ones notice nothing; all of them by default",
+    )
     given = parser.parse_args()
     faults = chosen(given.seed, given.number, given.rooms.split(","))
     if given.places:
@@ -206,9 +248,17 @@ def main() -> None:
         copies = []
         for k in range(given.jobs):
             copies.append(Path(folder) / str(k))
-            shutil.copytree(HOME, copies[-1], ignore=shutil.ignore_patterns(".git", "__pycache__", ".hypothesis", "docs"))
+            shutil.copytree(
+                HOME, copies[-1], ignore=shutil.ignore_patterns(".git", "__pycache__", ".hypothesis", "docs")
+            )
 
-        if not _passes(copies[0], [f"tests/{name}" for name in dict.fromkeys((*QUICK, *(v for names in CASES.values() for v in names)))]):
+        if not _passes(
+            copies[0],
+            [
+                f"tests/{name}"
+                for name in dict.fromkeys((*QUICK, *(v for names in CASES.values() for v in names)))
+            ],
+        ):
             sys.exit("the quick tests fail without any fault")
 
         def work(k: int) -> list[tuple[Fault, str]]:
@@ -226,7 +276,9 @@ def main() -> None:
         counts = {by: result[room, by] for by in ("quick", "later", "not")}
         if sum(counts.values()):
             print(f"{room:<14} noticed {counts['quick'] + counts['later']:3d} of {sum(counts.values()):3d}")
-    print(f"{'together':<14} noticed {sum(n for (_, by), n in result.items() if by != 'not')} of {len(faults)}")
+    print(
+        f"{'together':<14} noticed {sum(n for (_, by), n in result.items() if by != 'not')} of {len(faults)}"
+    )
 
 
 if __name__ == "__main__":

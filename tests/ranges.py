@@ -78,7 +78,12 @@ def clause_functions():
         for info in pkgutil.iter_modules(home.__path__):
             module = importlib.import_module(f"{home.__name__}.{info.name}")
             for name, f in vars(module).items():
-                if inspect.isfunction(f) and f.__module__ == module.__name__ and not name.startswith("_") and ">>>" in (f.__doc__ or ""):
+                if (
+                    inspect.isfunction(f)
+                    and f.__module__ == module.__name__
+                    and not name.startswith("_")
+                    and ">>>" in (f.__doc__ or "")
+                ):
                     yield f"{package}.{info.name}.{name}", f
 
 
@@ -127,7 +132,11 @@ def _in_order(todo: list[Argument]) -> list[Argument]:
     while len(result) < len(todo):
         known = {a.name for a in result}
         waiting = {a.name for a in todo} - known
-        result += [a for a in todo if a.name not in known and not (set(re.findall(r"\w+", a.range)) & (waiting - {a.name}))]
+        result += [
+            a
+            for a in todo
+            if a.name not in known and not (set(re.findall(r"\w+", a.range)) & (waiting - {a.name}))
+        ]
     return result
 
 

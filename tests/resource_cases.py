@@ -12,11 +12,15 @@ PROFILE = "profiles:\n  p: {shape: rectangle, depth: 500, width: 300}\n"
 
 
 def line(spans: int, length: float = 6.0) -> str:
-    rows = "".join(f"  - {{support: A{k}, width: 300}}\n  - {{span: {length}, profile: p}}\n" for k in range(spans))
+    rows = "".join(
+        f"  - {{support: A{k}, width: 300}}\n  - {{span: {length}, profile: p}}\n" for k in range(spans)
+    )
     return f"line:\n{rows}  - {{support: A{spans}, width: 300}}\n"
 
 
-def beam(spans: int = 1, actions: str = "", more: str = "", profile: str = PROFILE, length: float = 6.0) -> str:
+def beam(
+    spans: int = 1, actions: str = "", more: str = "", profile: str = PROFILE, length: float = 6.0
+) -> str:
     usual = "  - {name: dead, kind: permanent, self_weight: true, loads: [{line: 12}]}\n  - {name: live, kind: imposed, category: B, loads: [{line: 10}]}\n"
     return HEAD + profile + line(spans, length) + "actions:\n" + (actions or usual) + more
 
@@ -43,7 +47,9 @@ CASES: dict[str, str] = {
     "a list of 500 KB": beam() + "detailing: {main_bars: [" + ", ".join(["16"] * 120_000) + "]}\n",
     "a list of 20000": beam() + "detailing: {main_bars: [" + ", ".join(["17"] * 20_000) + "]}\n",
     "a polygon of 10000 corners": beam(
-        profile="profiles:\n  p: {shape: polygon, outline: [" + ", ".join(f"[{k}, {k % 7}]" for k in range(10_000)) + "]}\n"
+        profile="profiles:\n  p: {shape: polygon, outline: ["
+        + ", ".join(f"[{k}, {k % 7}]" for k in range(10_000))
+        + "]}\n"
     ),
     "a polygon of 100 corners": beam(
         profile="profiles:\n  p: {shape: polygon, outline: ["
@@ -54,11 +60,16 @@ CASES: dict[str, str] = {
     ),
     "30 other actions": beam(1, "  - {name: dead, kind: permanent, self_weight: true}\n" + _others(30)),
     "199 other actions": beam(1, "  - {name: dead, kind: permanent, self_weight: true}\n" + _others(199)),
-    "199 other actions on 40 spans": beam(40, "  - {name: dead, kind: permanent, self_weight: true}\n" + _others(199, 40)),
+    "199 other actions on 40 spans": beam(
+        40, "  - {name: dead, kind: permanent, self_weight: true}\n" + _others(199, 40)
+    ),
     "200 combinations on 100 spans": beam(
         100,
         more="combinations:\n  add:\n"
-        + "".join(f"    - {{level: strength, name: c{k}, factors: {{permanent: 1.{k % 10}, B: {k / 100}}}}}\n" for k in range(200)),
+        + "".join(
+            f"    - {{level: strength, name: c{k}, factors: {{permanent: 1.{k % 10}, B: {k / 100}}}}}\n"
+            for k in range(200)
+        ),
     ),
     "every arrangement on 200 spans": beam(200, more="arrangements: every\n"),
     "200 spans": beam(200),
@@ -71,29 +82,39 @@ CASES: dict[str, str] = {
     "500 notes": beam() + "remarks: {" + ", ".join(f"bending.{k}: x" for k in range(500)) + "}\n",
     "a million digits": beam().replace("line: 12", "line: " + "9" * 400_000),
     "taper of 100 spans": beam(
-        100, profile="profiles:\n  p: {shape: rectangle, depth: 500, width: 300}\n  q: {shape: rectangle, depth: 700, width: 300}\n"
+        100,
+        profile="profiles:\n  p: {shape: rectangle, depth: 500, width: 300}\n  q: {shape: rectangle, depth: 700, width: 300}\n",
     ).replace("profile: p}", "profile: {from: p, to: q}}"),
 }
 
 TABLE_HEAD = "combination,span,x [m],M [kNm],V [kN]\n"
 TABLES: dict[str, str] = {
     "a table of 900 KB": TABLE_HEAD
-    + "".join(f"c{k},1,{x},{k % 50},{k % 30}\n" for k in range(12_000) for x in (0, 3, 6))[:900_000].rsplit("\n", 1)[0]
+    + "".join(f"c{k},1,{x},{k % 50},{k % 30}\n" for k in range(12_000) for x in (0, 3, 6))[:900_000].rsplit(
+        "\n", 1
+    )[0]
     + "\n",
     "one line of 900 KB": TABLE_HEAD + "a," * 450_000 + "\n",
     "one field of 900 KB": TABLE_HEAD + '"' + "a" * 900_000 + '",1,0,0,0\n',
-    "one combination of 30000 stations": TABLE_HEAD + "".join(f"a,1,{6 * k / 30_000:.5f},1,1\n" for k in range(30_001)),
+    "one combination of 30000 stations": TABLE_HEAD
+    + "".join(f"a,1,{6 * k / 30_000:.5f},1,1\n" for k in range(30_001)),
     "900 KB of blank lines": TABLE_HEAD + "\n" * 900_000,
     "900 KB of quotes": TABLE_HEAD + '"' * 900_000,
 }
 
 
 def _bars(number: int) -> str:
-    return "".join(f'  - {{mark: "{k}", face: bottom, layer: 1, count: 1, size: "16", from: 0 m, to: 6 m}}\n' for k in range(number))
+    return "".join(
+        f'  - {{mark: "{k}", face: bottom, layer: 1, count: 1, size: "16", from: 0 m, to: 6 m}}\n'
+        for k in range(number)
+    )
 
 
 def _zones(number: int, spacing: float = 20.0) -> str:
-    return "".join(f'  - {{mark: "z{k}", size: "8", legs: 2, from: 0 m, to: 6 m, spacing: {spacing}}}\n' for k in range(number))
+    return "".join(
+        f'  - {{mark: "z{k}", size: "8", legs: 2, from: 0 m, to: 6 m, spacing: {spacing}}}\n'
+        for k in range(number)
+    )
 
 
 LAYOUTS: dict[str, str] = {
@@ -111,12 +132,19 @@ SECTIONS: dict[str, str] = {
     + "]\n"
     "asked: {moment: 1000, shear: 100, service: 500}\n",
     "a section of 10000 corners": "bramble_section: 1\nsection: Mole\ncode: en1992-1-1\nconcrete: {grade: C30/37}\nreinforcement: {bars: B500B}\ncover: 30\n"
-    "form: {shape: polygon, outline: [" + ", ".join(f"[{k}, {k * k % 977}]" for k in range(10_000)) + "]}\nasked: {moment: 10}\n",
+    "form: {shape: polygon, outline: ["
+    + ", ".join(f"[{k}, {k * k % 977}]" for k in range(10_000))
+    + "]}\nasked: {moment: 10}\n",
 }
 
 RESULTS: dict[str, str] = {
-    "nested JSON": '{"format": "upright-bramble/result", "version": 2, "beam": ' + "[" * 100_000 + "]" * 100_000 + "}",
-    "a million keys": json.dumps({"format": "upright-bramble/result", "version": 2, **{f"k{k}": 1 for k in range(60_000)}}),
+    "nested JSON": '{"format": "upright-bramble/result", "version": 2, "beam": '
+    + "[" * 100_000
+    + "]" * 100_000
+    + "}",
+    "a million keys": json.dumps(
+        {"format": "upright-bramble/result", "version": 2, **{f"k{k}": 1 for k in range(60_000)}}
+    ),
 }
 
 
@@ -128,9 +156,21 @@ def calls() -> list[tuple[str, tuple[str, ...], dict[str, str]]]:
         result.append((name, ("design", "r.beam.yaml", "--quiet", "--no-figures"), {"r.beam.yaml": text}))
     from_table = HEAD + PROFILE + line(1) + "forces:\n  strength: {table: t.csv, level: factored}\n"
     for name, text in TABLES.items():
-        result.append((name, ("design", "r.beam.yaml", "--quiet", "--no-figures"), {"r.beam.yaml": from_table, "t.csv": text}))
+        result.append(
+            (
+                name,
+                ("design", "r.beam.yaml", "--quiet", "--no-figures"),
+                {"r.beam.yaml": from_table, "t.csv": text},
+            )
+        )
     for name, text in LAYOUTS.items():
-        result.append((name, ("check", "r.beam.yaml", "x.layout.yaml", "--quiet"), {"r.beam.yaml": beam(), "x.layout.yaml": text}))
+        result.append(
+            (
+                name,
+                ("check", "r.beam.yaml", "x.layout.yaml", "--quiet"),
+                {"r.beam.yaml": beam(), "x.layout.yaml": text},
+            )
+        )
     for name, text in SECTIONS.items():
         result.append((name, ("section", "x.section.yaml", "--quiet"), {"x.section.yaml": text}))
     for name, text in RESULTS.items():
@@ -153,7 +193,10 @@ def main() -> None:
                 (Path(folder) / file).write_text(text, "utf-8")
             began = time.monotonic()
             running = subprocess.Popen(
-                [sys.executable, "-m", "upright_bramble", *call], cwd=folder, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE
+                [sys.executable, "-m", "upright_bramble", *call],
+                cwd=folder,
+                stdout=subprocess.DEVNULL,
+                stderr=subprocess.PIPE,
             )
             assert running.stderr is not None
             err = running.stderr.read()

@@ -27,15 +27,20 @@ def _web(axial: float = 0.0) -> Web:
 def test_concrete_carries_twice_the_root_without_size_effect():
     for stirrups in (0.0, 1.0):
         state = US.shear.state(CONCRETE, GRADE_60, _web(), np.array([stirrups]), np.ones(1))
-        assert state.concrete[0] / KIP == pytest.approx(0.75 * 2.0 * math.sqrt(4000.0) * 12.0 * 21.5 / 1000.0, rel=1e-6)
+        assert state.concrete[0] / KIP == pytest.approx(
+            0.75 * 2.0 * math.sqrt(4000.0) * 12.0 * 21.5 / 1000.0, rel=1e-6
+        )
 
 
 @pytest.mark.parametrize(
-    ("kips", "share"), [(50.0, 1.0 + 50_000.0 / 288.0 / 2000.0), (-30.0, 1.0 - 30_000.0 / 288.0 / 500.0), (-200.0, 0.0)]
+    ("kips", "share"),
+    [(50.0, 1.0 + 50_000.0 / 288.0 / 2000.0), (-30.0, 1.0 - 30_000.0 / 288.0 / 500.0), (-200.0, 0.0)],
 )
 def test_axial_force_changes_what_the_concrete_carries(kips, share):
     state = US.shear.state(CONCRETE, GRADE_60, _web(kips * KIP), np.zeros(1), np.ones(1))
-    assert state.concrete[0] / KIP == pytest.approx(0.75 * share * 2.0 * math.sqrt(4000.0) * 12.0 * 21.5 / 1000.0, abs=1e-3)
+    assert state.concrete[0] / KIP == pytest.approx(
+        0.75 * share * 2.0 * math.sqrt(4000.0) * 12.0 * 21.5 / 1000.0, abs=1e-3
+    )
 
 
 def test_legs_across_the_beam_have_no_rule():
@@ -48,7 +53,9 @@ def test_strain_of_tension_control_and_the_least_strain():
     phi = US.bending.resistance_factor(np.array([0.005, 0.004, eps_ty]), GRADE_60)
     assert phi == pytest.approx([0.9, 0.65 + 0.25 * (0.004 - eps_ty) / (0.005 - eps_ty), 0.65])
     assert float(US.bending.neutral_axis_limit(CONCRETE, GRADE_60)) == pytest.approx(0.003 / 0.007)
-    assert float(NEWER.bending.neutral_axis_limit(CONCRETE, GRADE_60)) == pytest.approx(0.003 / (0.006 + eps_ty))
+    assert float(NEWER.bending.neutral_axis_limit(CONCRETE, GRADE_60)) == pytest.approx(
+        0.003 / (0.006 + eps_ty)
+    )
 
 
 def test_hooks_grow_with_the_diameter():
@@ -62,7 +69,10 @@ def test_hooks_grow_with_the_diameter():
 
 
 def test_development_has_no_factor_for_the_grade():
-    length = [float(c.bond.anchorage(CONCRETE, Steel(80_000.0 * PSI), 1.0 * IN, 2.0 * IN, 24.0 * IN)) for c in (US, NEWER)]
+    length = [
+        float(c.bond.anchorage(CONCRETE, Steel(80_000.0 * PSI), 1.0 * IN, 2.0 * IN, 24.0 * IN))
+        for c in (US, NEWER)
+    ]
     assert length[0] == pytest.approx(length[1] / 1.15)
     assert not US.bond.confines(Steel(80_000.0 * PSI))
     assert math.isinf(US.bond.confining_spacing(Steel(80_000.0 * PSI), 25.4, 142.0, 4))
@@ -73,7 +83,10 @@ def test_development_has_no_factor_for_the_grade():
 def test_effective_inertia_by_the_cube():
     one = np.array([1.0])
     stage = US.service.stages(CONCRETE, _Service(), one)["short"]
-    gross, cracked = (Elastic(300.0 * one, i * one, 0.0 * one, 540.0 * one, 300.0 * one, 300.0 * one, one, one) for i in (5.4e9, 2.0e9))
+    gross, cracked = (
+        Elastic(300.0 * one, i * one, 0.0 * one, 540.0 * one, 300.0 * one, 300.0 * one, one, one)
+        for i in (5.4e9, 2.0e9)
+    )
     m_cr = stage.tensile_strength * 5.4e9 / 300.0
     bent = US.service.curvature(2.0 * m_cr * one, gross, cracked, 600.0 * one, stage, False)
     i_e = 5.4e9 / 8.0 + 2.0e9 * 7.0 / 8.0

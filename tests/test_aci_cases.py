@@ -84,7 +84,9 @@ def _compat(c):
     strips, areas, depths = c.section()
     law = c.code.materials.concrete_law(Concrete(c.mpa("fc")))
     steel = Steel(c.mpa("fy"))
-    r = bending_resistance(strips, areas, depths, law, c.code.materials.steel_law(steel), deduct_displaced=True)
+    r = bending_resistance(
+        strips, areas, depths, law, c.code.materials.steel_law(steel), deduct_displaced=True
+    )
     factor = c.code.bending.resistance_factor(r.steel_strain, steel)[0]
     return {"a": law.depth_factor * r.x[0] * c.u["mm"], "Mn": r.moment[0] * c.nmm, "phiMn": factor * r.moment[0] * c.nmm,
             "phi": factor, "eps_t": r.steel_strain[0]}[c.pick]  # fmt: skip
@@ -95,7 +97,9 @@ def _single(c):
     rho = c.a["As"] / c.a["b"] / c.a["d"]
     steel = SteelLaw(f_y, c.x.steel_modulus)
     law = ConcreteLaw(0.85 * f_c, 0.003, float(materials.block_depth_factor(f_c, c.x)))
-    r = bending_resistance(rectangle(1000.0, 1100.0), np.array([[rho * 1e6]]), np.array([[1000.0]]), law, steel)
+    r = bending_resistance(
+        rectangle(1000.0, 1100.0), np.array([[rho * 1e6]]), np.array([[1000.0]]), law, steel
+    )
     return r.moment[0] / 1e9 * c.u["MPa"]
 
 
@@ -116,7 +120,13 @@ def _required(c):
         return float((0.9 * law.stress * s["bw"] * a * (d - a / 2))[0]) * c.nmm
     m = np.array([c.a["Mu"] / c.nmm]) / c.code.bending.usual_factor
     tension, _, _ = required_steel(
-        m, Block(s["bw"] * one, s["bw"] * one, 0 * one), d, 0.1 * d, law, c.code.materials.steel_law(steel), limit
+        m,
+        Block(s["bw"] * one, s["bw"] * one, 0 * one),
+        d,
+        0.1 * d,
+        law,
+        c.code.materials.steel_law(steel),
+        limit,
     )
     return tension[0] * c.u["mm"] ** 2
 
@@ -142,13 +152,23 @@ def _v_c(c):
     x = replace(x, v_c=(x.v_c[0] * form[0], x.v_c[1] * form[1] if tied else x.v_c[1], x.v_c[2]))
     gross = c.area(a["Ag"]) if "Ag" in a else 1.0
     v = shear.concrete_strength(
-        c.mpa("fc"), b, d, c.area(a.get("As", 0.0)), float(tied), x, a.get("Nu", 0.0) / c.u["N"], gross, a.get("lam", 1.0)
+        c.mpa("fc"),
+        b,
+        d,
+        c.area(a.get("As", 0.0)),
+        float(tied),
+        x,
+        a.get("Nu", 0.0) / c.u["N"],
+        gross,
+        a.get("lam", 1.0),
     )
     return v * c.u["N"]
 
 
 def _spacing(c):
-    result = (shear.maximum_spacing, shear.maximum_leg_spacing)[c.pick or 0](c.n("Vs_req"), c.mpa("fc"), *c.mm("bw", "d"), c.x)
+    result = (shear.maximum_spacing, shear.maximum_leg_spacing)[c.pick or 0](
+        c.n("Vs_req"), c.mpa("fc"), *c.mm("bw", "d"), c.x
+    )
     return result * c.u["mm"]
 
 
@@ -164,21 +184,32 @@ def _torque(f):
 def _torsion_stress(c):
     b, d, p_h = c.mm("bw", "d", "ph")
     if c.pick == 0:
-        return torsion.section_stress(c.n("Vu"), c.a["Tu"] / c.nmm, b, d, p_h, c.area(c.a["Aoh"])) * c.u["MPa"]
+        return (
+            torsion.section_stress(c.n("Vu"), c.a["Tu"] / c.nmm, b, d, p_h, c.area(c.a["Aoh"])) * c.u["MPa"]
+        )
     return torsion.section_limit(c.n("Vc_"), c.mpa("fc"), b, d, c.x) * c.u["MPa"]
 
 
 def _al_min(c):
     a = c.a
     minimum = torsion.minimum_bars(
-        c.mpa("fc"), c.area(a["Acp"]), a["At_s"] / c.u["mm"], c.mm("ph"), c.mpa("fyt"), c.mpa("fy"), c.mm("bw"), c.x
+        c.mpa("fc"),
+        c.area(a["Acp"]),
+        a["At_s"] / c.u["mm"],
+        c.mm("ph"),
+        c.mpa("fyt"),
+        c.mpa("fy"),
+        c.mm("bw"),
+        c.x,
     )
     return minimum * c.u["mm"] ** 2
 
 
 def _ld(c):
     a = c.a
-    length = bond.development_length(c.mm("db"), c.mpa("fc"), c.mpa("fy"), a.get("pt", 1.0), c.x, a.get("good", True), a.get("pe", 1.0))
+    length = bond.development_length(
+        c.mm("db"), c.mpa("fc"), c.mpa("fy"), a.get("pt", 1.0), c.x, a.get("good", True), a.get("pe", 1.0)
+    )
     return length * c.u["mm"]
 
 
@@ -191,7 +222,12 @@ def _ld_full(c):
 
 def _ldh(c):
     a = c.a
-    return bond.hook_length(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x, a.get("pr", 1.6), a.get("po", 1.25), a.get("pe", 1.0)) * c.u["mm"]
+    return (
+        bond.hook_length(
+            c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x, a.get("pr", 1.6), a.get("po", 1.25), a.get("pe", 1.0)
+        )
+        * c.u["mm"]
+    )
 
 
 def _extension(c):
@@ -240,7 +276,11 @@ def _integrated(c):
     beam = line([c.a["l"]], [])
     at = place_stations(beam)
     x = at.local / c.a["l"]
-    m = 0.5 * c.a["w"] * c.a["l"] ** 2 * x * (1.0 - x) + c.a.get("Ml", 0.0) * (1.0 - x) + c.a.get("Mr", 0.0) * x
+    m = (
+        0.5 * c.a["w"] * c.a["l"] ** 2 * x * (1.0 - x)
+        + c.a.get("Ml", 0.0) * (1.0 - x)
+        + c.a.get("Mr", 0.0) * x
+    )
     result = integrate(beam, at, m[None] / c.a["EI"], np.zeros((1, 2)), np.zeros((1, 2)), 1.0)
     return result[0].max()
 
@@ -255,21 +295,34 @@ CALLS = {
     "Mn_rect_single": _single,
     "rho_balanced": _rho,
     "steel_required": _required,
-    "As_min": lambda c: bending.minimum_steel(c.mpa("fc"), c.mpa("fy"), *c.mm("bw", "d"), c.x) * c.u["mm"] ** 2,
+    "As_min": lambda c: (
+        bending.minimum_steel(c.mpa("fc"), c.mpa("fy"), *c.mm("bw", "d"), c.x) * c.u["mm"] ** 2
+    ),
     "effective_flange": _flange,
     "Vc": _v_c,
     "lambda_s": lambda c: shear.size_factor(c.mm("d"), c.x),
     "Vs": lambda c: shear.stirrup_strength(c.area(c.a["Av"]) / c.mm("s"), c.mpa("fyt"), c.mm("d")) * c.u["N"],
     "Av_min_over_s": lambda c: shear.minimum_stirrups(c.mpa("fc"), c.mpa("fyt"), c.mm("bw"), c.x) * c.u["mm"],
-    "Av_min_threshold": lambda c: 0.75 * shear.stirrup_threshold(c.mpa("fc"), *c.mm("bw", "d"), c.x) * c.u["N"],
-    "Vu_section_limit": lambda c: 0.75 * shear.section_limit(c.n("Vc_"), c.mpa("fc"), *c.mm("bw", "d"), c.x) * c.u["N"],
+    "Av_min_threshold": lambda c: (
+        0.75 * shear.stirrup_threshold(c.mpa("fc"), *c.mm("bw", "d"), c.x) * c.u["N"]
+    ),
+    "Vu_section_limit": lambda c: (
+        0.75 * shear.section_limit(c.n("Vc_"), c.mpa("fc"), *c.mm("bw", "d"), c.x) * c.u["N"]
+    ),
     "stirrup_spacing_max": _spacing,
     "T_threshold": _torque(torsion.threshold),
     "T_cracking": _torque(torsion.cracking),
-    "At_over_s": lambda c: torsion.stirrups_required(c.a["Tu"] / c.nmm, c.area(c.a["Ao"]), c.mpa("fyt")) * c.u["mm"],
+    "At_over_s": lambda c: (
+        torsion.stirrups_required(c.a["Tu"] / c.nmm, c.area(c.a["Ao"]), c.mpa("fyt")) * c.u["mm"]
+    ),
     "Al_required": lambda c: (
         torsion.bars_required(
-            c.a["Tu"] / c.nmm, c.area(c.a["Ao"]), c.mm("ph"), c.mpa("fy"), 0.75, 1.0 / np.tan(np.radians(c.a.get("theta", 45.0)))
+            c.a["Tu"] / c.nmm,
+            c.area(c.a["Ao"]),
+            c.mm("ph"),
+            c.mpa("fy"),
+            0.75,
+            1.0 / np.tan(np.radians(c.a.get("theta", 45.0))),
         )
         * c.u["mm"] ** 2
     ),
@@ -282,10 +335,13 @@ CALLS = {
     "ldh": _ldh,
     "ldc": lambda c: bond.compression_development(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x) * c.u["mm"],
     "lap_tension": lambda c: bond.splice_length(c.mm("ld_"), c.x) * c.u["mm"],
-    "lap_compression": lambda c: bond.compression_splice(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x) * c.u["mm"],
+    "lap_compression": lambda c: (
+        bond.compression_splice(c.mm("db"), c.mpa("fc"), c.mpa("fy"), c.x) * c.u["mm"]
+    ),
     "hook90_out_to_out": lambda c: c.code.detailing.minimum_leg(c.mm("db"), "bend") * c.u["mm"],
     "bend_diameter": lambda c: (
-        (detailing.stirrup_bend_diameter if c.a.get("stirrup") else detailing.bend_diameter)(c.mm("db"), c.x) * c.u["mm"]
+        (detailing.stirrup_bend_diameter if c.a.get("stirrup") else detailing.bend_diameter)(c.mm("db"), c.x)
+        * c.u["mm"]
     ),
     "hook_extension": _extension,
     "clear_spacing_min": lambda c: detailing.clear_spacing(*c.mm("db", "dagg"), c.x) * c.u["mm"],
@@ -296,7 +352,9 @@ CALLS = {
     "cracked": lambda c: getattr(_cracked(c), c.pick)[0] * c.u["mm"],
     "fs_service": _f_s,
     "Ie": lambda c: service.effective_inertia(c.a["Ma"], c.a["Mcr_"], c.a["Ig"], c.a["Icr"]),
-    "lambda_delta": lambda c: deflection.long_term_factor(deflection.time_factor(c.a["months"]), c.a["rho_p"]),
+    "lambda_delta": lambda c: deflection.long_term_factor(
+        deflection.time_factor(c.a["months"]), c.a["rho_p"]
+    ),
     "deflection_limit": lambda c: c.a["l"] / deflection.deflection_divisor(c.a["kind"]),
     "deflection_closed": _integrated,
     "hook180_depth": lambda c: (detailing.bend_diameter(c.mm("db"), c.x) + 2.0 * c.mm("db")) * c.u["mm"],
@@ -306,10 +364,17 @@ CALLS = {
     "shear_design": _chain,
     "cover_min": lambda c: cover.minimum_cover(c.a["exposure"], c.mm("db"), c.x) * c.u["mm"],
     "h_min": lambda c: (
-        deflection.minimum_depth(c.mm("l"), {"one": "end", "both": "interior"}.get(c.a["support"], c.a["support"]), c.mpa("fy"), c.x)
+        deflection.minimum_depth(
+            c.mm("l"),
+            {"one": "end", "both": "interior"}.get(c.a["support"], c.a["support"]),
+            c.mpa("fy"),
+            c.x,
+        )
         * c.u["mm"]
     ),
-    "gergely_lutz": lambda c: cracking.crack_width(c.mpa("fs"), c.mm("dc"), c.area(c.a["A"]), 1.2) * c.u["mm"],
+    "gergely_lutz": lambda c: (
+        cracking.crack_width(c.mpa("fs"), c.mm("dc"), c.area(c.a["A"]), 1.2) * c.u["mm"]
+    ),
 }
 
 

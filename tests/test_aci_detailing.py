@@ -48,7 +48,9 @@ def test_development_and_splice_by_hand(size, top):
     assert result == pytest.approx(development(phi, top), rel=2e-3)
     assert float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0)) == pytest.approx(max(1.3 * result, 300.0))
     # whatever the share lapped: Class B
-    assert float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0, 0.25)) == float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0))
+    assert float(SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0, 0.25)) == float(
+        SI.bond.lap(CONCRETE, STEEL, phi, height, 700.0)
+    )
 
 
 @pytest.mark.parametrize(("overlap", "fine"), [(1.35, True), (1.25, False)])
@@ -131,7 +133,17 @@ def test_the_section_view_speaks_the_code(bramble):
         "--service",
         "150",
     ]
-    us = bramble("section", "--code", "aci318m-19", "--concrete", "28 MPa", "--steel", "Grade 420", *given, "--no-colour")
+    us = bramble(
+        "section",
+        "--code",
+        "aci318m-19",
+        "--concrete",
+        "28 MPa",
+        "--steel",
+        "Grade 420",
+        *given,
+        "--no-colour",
+    )
     en = bramble("section", "--concrete", "C30/37", "--steel", "B500B", *given, "--no-colour")
     assert us.status == en.status == 0, us.err + en.err
     for words, own, other in (

@@ -52,7 +52,13 @@ def rows_of(beam) -> list[tuple[str, str, float, float, float]]:
         f = run_forces(alone)
         e, at = f.envelopes[code_of(beam).actions.rare_level], f.stations
         result += [
-            (action.name, str(int(at.span[i]) + 1), float(at.local[i]) / 1e3, e.moment_max[i] / 1e6, e.shear_max[i] / 1e3)
+            (
+                action.name,
+                str(int(at.span[i]) + 1),
+                float(at.local[i]) / 1e3,
+                e.moment_max[i] / 1e6,
+                e.shear_max[i] / 1e3,
+            )
             for i in range(len(at))
         ]
     return result
@@ -62,7 +68,9 @@ def long(rows, separator: str = ",", comma: bool = False) -> str:
     lines = [separator.join(("action", "span", "x [m]", "M [kNm]", "V [kN]"))]
     for action, span, *numbers in rows:
         cells = [f"{n:.9f}" for n in numbers]
-        lines.append(separator.join([action, span, *([c.replace(".", ",") for c in cells] if comma else cells)]))
+        lines.append(
+            separator.join([action, span, *([c.replace(".", ",") for c in cells] if comma else cells)])
+        )
     return "\n".join(lines) + "\n"
 
 
@@ -86,7 +94,9 @@ def same(a, b) -> None:
             for index in range(2):
                 x, y = a.stations.of(index), b.stations.of(index)
                 there = a.stations.side[x] == 0
-                seen = np.interp(a.stations.local[x], b.stations.local[y], getattr(b.envelopes[level], quantity)[y])
+                seen = np.interp(
+                    a.stations.local[x], b.stations.local[y], getattr(b.envelopes[level], quantity)[y]
+                )
                 np.testing.assert_allclose(seen[there], getattr(e, quantity)[x][there], atol=2e-3 * size)
 
 
@@ -115,12 +125,16 @@ def test_columns_by_action_and_workbooks(bramble, loaded):
     bramble.write("frame.csv", plain)
     long_forces = envelopes(bramble)
     np.testing.assert_allclose(
-        wide_forces.envelopes["strength"].moment_max.max(), long_forces.envelopes["strength"].moment_max.max(), rtol=1e-4
+        wide_forces.envelopes["strength"].moment_max.max(),
+        long_forces.envelopes["strength"].moment_max.max(),
+        rtol=1e-4,
     )
     book = openpyxl.Workbook()
     for row in plain.splitlines():
         cells = row.split(",")
-        book.active.append(cells if cells[0] == "action" else [cells[0], int(cells[1]), *map(float, cells[2:])])
+        book.active.append(
+            cells if cells[0] == "action" else [cells[0], int(cells[1]), *map(float, cells[2:])]
+        )
     book.save(bramble.folder / "frame.xlsx")
     bramble.write("tables.beam.yaml", HEAD + TABLED.replace("frame.csv", "frame.xlsx"))
     same(long_forces, envelopes(bramble))
@@ -137,7 +151,11 @@ def test_a_table_may_be_of_one_action_and_of_many_beams(bramble, loaded):
     bramble.write("tables.beam.yaml", text)
     same(analyse(loaded, get_code("en1992-1-1")), envelopes(bramble))
     head, *body = long(rows).splitlines()
-    both = [f"beam,{head}", *(f"SL2,{line}" for line in body), *(f"SL9,{line.replace('dead', 'snow')}" for line in body)]
+    both = [
+        f"beam,{head}",
+        *(f"SL2,{line}" for line in body),
+        *(f"SL9,{line.replace('dead', 'snow')}" for line in body),
+    ]
     bramble.write("frame.csv", "\n".join(both))
     bramble.write("tables.beam.yaml", HEAD + TABLED)
     same(analyse(loaded, get_code("en1992-1-1")), envelopes(bramble))
@@ -152,17 +170,24 @@ def test_the_code_combines_by_hand(bramble):
     slope = 4.0 * (6.4 - 2.0 * x) / 6.4**2
     sizes = {"dead": 100.0, "racks 1": 80.0, "wind": 90.0}
     rows = [
-        (n, "1", float(a), float(size * s), float(size * v)) for n, size in sizes.items() for a, s, v in zip(x, shape, slope, strict=True)
+        (n, "1", float(a), float(size * s), float(size * v))
+        for n, size in sizes.items()
+        for a, s, v in zip(x, shape, slope, strict=True)
     ]
     bramble.write("frame.csv", long(rows))
-    bramble.write("one.beam.yaml", one + TABLED.replace("  - {name: racks 2, kind: imposed, category: B, table: frame.csv}\n", ""))
+    bramble.write(
+        "one.beam.yaml",
+        one + TABLED.replace("  - {name: racks 2, kind: imposed, category: B, table: frame.csv}\n", ""),
+    )
     f = envelopes(bramble, "one")
     high = 1.35 * 100 + 1.5 * 80 + 1.5 * 0.6 * 90
     wind_leads = 1.35 * 100 + 1.5 * 90 + 1.5 * 0.7 * 80
     assert f.envelopes["strength"].moment_max.max() / 1e6 == pytest.approx(max(high, wind_leads), rel=1e-9)
     assert f.envelopes["strength"].moment_min.min() / 1e6 == pytest.approx(100 - 1.5 * 90, rel=1e-9)
     assert f.envelopes["quasi_permanent"].moment_max.max() / 1e6 == pytest.approx(100 + 0.3 * 80, rel=1e-9)
-    label = f.envelopes["strength"].labels[int(f.envelopes["strength"].moment.high_by[f.envelopes["strength"].moment_max.argmax()])]
+    label = f.envelopes["strength"].labels[
+        int(f.envelopes["strength"].moment.high_by[f.envelopes["strength"].moment_max.argmax()])
+    ]
     assert "1.5 Q[B]" in label or "1.5 Q[wind]" in label
 
 
@@ -174,8 +199,12 @@ def test_a_design_from_tables_is_whole_and_one_action_can_be_looked_at(bramble, 
     own = bramble("design", "loads.beam.yaml", "--json", "--no-figures").json
     assert ran.json["quantities"]["steel_kg"] == pytest.approx(own["quantities"]["steel_kg"], rel=0.05)
     assert {"dead", "wind"} <= {i["name"] for i in ran.json["inputs"] if i["topic"] == "actions"}
-    alone = bramble("forces", "tables.beam.yaml", "--action", "racks 1", "--json").json["levels"]["characteristic"]
-    whole = bramble("forces", "loads.beam.yaml", "--action", "racks 1", "--json").json["levels"]["characteristic"]
+    alone = bramble("forces", "tables.beam.yaml", "--action", "racks 1", "--json").json["levels"][
+        "characteristic"
+    ]
+    whole = bramble("forces", "loads.beam.yaml", "--action", "racks 1", "--json").json["levels"][
+        "characteristic"
+    ]
     assert max(alone["moment_max_kNm"]) == pytest.approx(max(whole["moment_max_kNm"]), rel=1e-3)
     assert bramble("forces", "tables.beam.yaml", "--level", "permanent", "--quiet").status == 0
 
@@ -183,7 +212,9 @@ def test_a_design_from_tables_is_whole_and_one_action_can_be_looked_at(bramble, 
 def test_analyses_laid_over_one_another_are_named(bramble, loaded):
     rows = rows_of(loaded)
     bramble.write("frame.csv", long(rows))
-    more = [(a, s, x, (1.2 if s == "2" else 0.9) * m, (1.2 if s == "2" else 0.9) * v) for a, s, x, m, v in rows]
+    more = [
+        (a, s, x, (1.2 if s == "2" else 0.9) * m, (1.2 if s == "2" else 0.9) * v) for a, s, x, m, v in rows
+    ]
     bramble.write("stiff.csv", long(more))
     bramble.write("tables.beam.yaml", HEAD + TABLED.replace("frame.csv", "[frame.csv, stiff.csv]"))
     f = envelopes(bramble)
@@ -191,9 +222,14 @@ def test_analyses_laid_over_one_another_are_named(bramble, loaded):
     for index, name in ((0, "frame.csv"), (1, "stiff.csv")):
         i = at.of(index).start + int(e.moment_max[at.of(index)].argmax())
         assert f"; {name}" in e.labels[int(e.moment.high_by[i])]
-    bramble.write("t.beam.yaml", HEAD + "forces:\n  strength: [{table: a.csv, level: factored}, {table: b.csv, level: factored}]\n")
+    bramble.write(
+        "t.beam.yaml",
+        HEAD + "forces:\n  strength: [{table: a.csv, level: factored}, {table: b.csv, level: factored}]\n",
+    )
     for letter, factor in (("a", 1.0), ("b", 2.0)):
-        text = long([(a, s, x, factor * m, factor * v) for a, s, x, m, v in rows]).replace("action,", "combination,")
+        text = long([(a, s, x, factor * m, factor * v) for a, s, x, m, v in rows]).replace(
+            "action,", "combination,"
+        )
         bramble.write(f"{letter}.csv", text)
     g = envelopes(bramble, "t").envelopes["strength"]
     assert "; b.csv" in g.labels[int(g.moment.high_by[g.moment_max.argmax()])]
@@ -205,7 +241,10 @@ def test_analyses_laid_over_one_another_are_named(bramble, loaded):
         (lambda t: t.replace("V [kN]", "V"), "has no unit"),
         (lambda t: t.replace("V [kN]", "V [kNm]"), "is a moment"),
         (lambda t: t.replace("wind,", "winds,"), "has no action 'wind'"),
-        (lambda t: "\n".join(r for r in t.splitlines() if not r.startswith("wind,2")), "stations from 0 to 7.2"),
+        (
+            lambda t: "\n".join(r for r in t.splitlines() if not r.startswith("wind,2")),
+            "stations from 0 to 7.2",
+        ),
         (lambda t: t.replace("dead,1,0.0", "dead,7,0.0", 1), "no span is called '7'"),
         (lambda t: t.replace(",", ";").replace("dead;1;0.000000000", "dead;1;0,000", 1), "is not a number"),
         (lambda t: t.replace("action,", "case,"), "is no column of forces by action"),
@@ -220,10 +259,26 @@ def test_tables_that_mislead_are_refused(bramble, loaded, change, words):
 def test_what_does_not_go_together_is_refused(bramble, loaded):
     bramble.write("frame.csv", long(rows_of(loaded)))
     for old, new, words in (
-        ("kind: permanent, table: frame.csv", "kind: permanent, self_weight: true", "has loads, and other actions have tables"),
-        ("kind: permanent, table: frame.csv", "kind: permanent, self_weight: true, table: frame.csv", "not both"),
-        ("kind: permanent, table: frame.csv", "kind: permanent, acts_from: 30 days, table: frame.csv", "acts_from"),
-        ("table: frame.csv}\n  - {name: racks 1", "table: ../../../frame.csv}\n  - {name: racks 1", "lies outside"),
+        (
+            "kind: permanent, table: frame.csv",
+            "kind: permanent, self_weight: true",
+            "has loads, and other actions have tables",
+        ),
+        (
+            "kind: permanent, table: frame.csv",
+            "kind: permanent, self_weight: true, table: frame.csv",
+            "not both",
+        ),
+        (
+            "kind: permanent, table: frame.csv",
+            "kind: permanent, acts_from: 30 days, table: frame.csv",
+            "acts_from",
+        ),
+        (
+            "table: frame.csv}\n  - {name: racks 1",
+            "table: ../../../frame.csv}\n  - {name: racks 1",
+            "lies outside",
+        ),
     ):
         bramble.write("bad.beam.yaml", HEAD + TABLED.replace(old, new, 1))
         with pytest.raises(InputFaults, match=words):
@@ -240,11 +295,16 @@ def test_what_looks_wrong_is_said_in_the_result(bramble, loaded):
     said = read_beam(bramble.folder / "tables.beam.yaml").cautions
     assert any("not the slope of its moment" in c for c in said)
     bramble.write("frame.csv", long([(a, s, x, -m, -v) for a, s, x, m, v in rows]))
-    assert any("sagging is positive here" in c for c in read_beam(bramble.folder / "tables.beam.yaml").cautions)
+    assert any(
+        "sagging is positive here" in c for c in read_beam(bramble.folder / "tables.beam.yaml").cautions
+    )
     text = HEAD + TABLED.replace("  - {name: racks 2, kind: imposed, category: B, table: frame.csv}\n", "")
     bramble.write("frame.csv", long(rows))
     bramble.write("whole.beam.yaml", text)
-    assert any("fewer actions than there are spans" in c for c in read_beam(bramble.folder / "whole.beam.yaml").cautions)
+    assert any(
+        "fewer actions than there are spans" in c
+        for c in read_beam(bramble.folder / "whole.beam.yaml").cautions
+    )
 
 
 def test_damaged_workbooks_are_faults(tmp_path):
@@ -271,9 +331,9 @@ def test_every_code_combines_tables_as_loads(bramble, code, concrete, steel, cat
         head = head.replace("{grade: C30/37}", concrete).replace("{bars: B500B}", steel)
         return head + body.replace("category: B", f"category: {category}")
 
-    loads = LOADS.replace("  - {name: racks 2, kind: imposed, category: B, loads: [{line: 18, on: 2}]}\n", "").replace(
-        "arrangements: every\n", ""
-    )
+    loads = LOADS.replace(
+        "  - {name: racks 2, kind: imposed, category: B, loads: [{line: 18, on: 2}]}\n", ""
+    ).replace("arrangements: every\n", "")
     tabled = TABLED.replace("  - {name: racks 2, kind: imposed, category: B, table: frame.csv}\n", "")
     bramble.write("loads.beam.yaml", text(loads, "L1"))
     bramble.write("tables.beam.yaml", text(tabled, "T1"))

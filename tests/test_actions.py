@@ -23,12 +23,18 @@ EN, UK = get_code("en1992-1-1"), get_code("en1992-1-1", "uk")
 
 def named(code, groups, level="strength", rule="") -> set[tuple[float, tuple[float, ...]]]:
     return {
-        (round(c.permanent, 4), tuple(round(v, 4) for v in c.variable)) for c in code.actions.combinations(groups, rule) if c.level == level
+        (round(c.permanent, 4), tuple(round(v, 4) for v in c.variable))
+        for c in code.actions.combinations(groups, rule)
+        if c.level == level
     }
 
 
 def test_snow_wind_and_roofs_have_their_factors():
-    groups = [Group("B", "imposed", "B"), Group("snow", "snow", None), Group("wind", "wind", None, None, True)]
+    groups = [
+        Group("B", "imposed", "B"),
+        Group("snow", "snow", None),
+        Group("wind", "wind", None, None, True),
+    ]
     result = named(EN, groups)
     assert (1.35, (1.5, 0.75, 0.9)) in result  # imposed leads: snow 0.5, wind 0.6
     assert (1.35, (1.5, 0.75, 0.0)) in result  # and without the wind
@@ -40,7 +46,11 @@ def test_snow_wind_and_roofs_have_their_factors():
 
 
 def test_two_winds_never_blow_together():
-    groups = [Group("B", "imposed", "B"), Group("east", "wind", None, None, True), Group("west", "wind", None, None, True)]
+    groups = [
+        Group("B", "imposed", "B"),
+        Group("east", "wind", None, None, True),
+        Group("west", "wind", None, None, True),
+    ]
     result = [v for _, v in named(EN, groups)]
     assert all(v[1] == 0.0 or v[2] == 0.0 for v in result)
     assert any(v[1] for v in result)
@@ -57,7 +67,10 @@ def test_the_two_expressions():
     assert (round(0.925 * 1.35, 4), (1.5,)) in named(UK, groups, rule="6.10ab")
     lengths = [6000.0, 7000.0]
     beam = line(lengths, uniform(2, lengths, 20.0), live=uniform(2, lengths, 15.0))
-    one, two = (analyse(replace(beam, combining=Combining(rule)), EN).envelopes["strength"] for rule in ("6.10", "6.10ab"))
+    one, two = (
+        analyse(replace(beam, combining=Combining(rule)), EN).envelopes["strength"]
+        for rule in ("6.10", "6.10ab")
+    )
     assert two.moment_max.max() < one.moment_max.max()
     assert two.moment_min.min() > one.moment_min.min()
 
@@ -67,7 +80,11 @@ def test_earthquake_and_a_kind_of_ones_own():
     result = named(EN, groups)
     assert (1.0, (0.8, 1.0)) in result  # 6.12b: G + A_Ed + psi_2 Q
     assert all(v[1] == 0.0 for p, v in result if p == 1.35)
-    assert all(v[1] == 0.0 for level in ("characteristic", "frequent", "quasi_permanent") for _, v in named(EN, groups, level))
+    assert all(
+        v[1] == 0.0
+        for level in ("characteristic", "frequent", "quasi_permanent")
+        for _, v in named(EN, groups, level)
+    )
     own = [Group("crane", "other", None, (0.9, 0.8, 0.4))]
     assert (1.0, (0.4,)) in named(EN, own, "quasi_permanent")
 
@@ -79,22 +96,35 @@ def test_settlement_is_there_or_not():
     sunk = replace(beam, supports=(beam.supports[0], middle, beam.supports[2]))
     plain, moved = (analyse(b, EN) for b in (beam, sunk))
     a, b = plain.envelopes["strength"], moved.envelopes["strength"]
-    assert b.moment_min.min() == pytest.approx(a.moment_min.min())  # without it the support moment is the larger
+    assert b.moment_min.min() == pytest.approx(
+        a.moment_min.min()
+    )  # without it the support moment is the larger
     assert b.moment_max.max() > a.moment_max.max()
     modulus = 22_000 * 3.8**0.3
-    alone = 3 * modulus * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12) * 8.0 / 6000.0**2
+    alone = (
+        3 * modulus * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12) * 8.0 / 6000.0**2
+    )
     index = int(moved.stations.first[1])
     assert moved.responses.moment[-1, index] == pytest.approx(alone)
     permanent = -1.0 * 20.0 * 6000.0**2 / 8
     assert b.moment_max[index] == pytest.approx(permanent + 1.2 * alone)
-    assert np.abs(moved.reactions("strength").sum(axis=1) - moved.factors["strength"] @ moved.responses.load).max() < 1e-3
+    assert (
+        np.abs(
+            moved.reactions("strength").sum(axis=1) - moved.factors["strength"] @ moved.responses.load
+        ).max()
+        < 1e-3
+    )
 
 
 def test_a_sinking_spring_pulls_less():
     lengths = [6000.0, 6000.0]
     beam = line(lengths, uniform(2, lengths, 20.0), springs={1: 1e4})
-    sunk = replace(beam, supports=(beam.supports[0], replace(beam.supports[1], settles=8.0), beam.supports[2]))
-    rigid = replace(sunk, supports=(sunk.supports[0], replace(sunk.supports[1], spring_vertical=None), sunk.supports[2]))
+    sunk = replace(
+        beam, supports=(beam.supports[0], replace(beam.supports[1], settles=8.0), beam.supports[2])
+    )
+    rigid = replace(
+        sunk, supports=(sunk.supports[0], replace(sunk.supports[1], spring_vertical=None), sunk.supports[2])
+    )
     soft, stiff = (np.abs(analyse(b, EN).responses.moment[-1]).max() for b in (sunk, rigid))
     assert 0 < soft < stiff
 
@@ -105,9 +135,15 @@ def test_columns_turn_with_the_beam():
     beam = line([6000.0], uniform(1, [6000.0], 20.0), fixed=(1,))
     framed = replace(beam, supports=(replace(beam.supports[0], columns=(column,)), beam.supports[1]))
     result = analyse(framed, EN).responses.moment[0, 0]
-    k_b, k_c = 4 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12) / 6000.0, 4 * 300.0**4 / 12 / 3000.0
+    k_b, k_c = (
+        4 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12) / 6000.0,
+        4 * 300.0**4 / 12 / 3000.0,
+    )
     assert result == pytest.approx(-(k_c / (k_c + k_b)) * 20.0 * 6000.0**2 / 12)
-    weak = replace(beam, supports=(replace(beam.supports[0], columns=(replace(column, stiffness=0.5),)), beam.supports[1]))
+    weak = replace(
+        beam,
+        supports=(replace(beam.supports[0], columns=(replace(column, stiffness=0.5),)), beam.supports[1]),
+    )
     assert abs(analyse(weak, EN).responses.moment[0, 0]) < abs(result)
     both = replace(beam, supports=(replace(beam.supports[0], columns=(column, column)), beam.supports[1]))
     assert abs(analyse(both, EN).responses.moment[0, 0]) > abs(result)

@@ -17,9 +17,12 @@ from upright_bramble.standardising import groups, peaks, spread
 from upright_bramble.verify import workings
 
 TWO = yaml_beams.SIMPLE.replace(
-    "  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n"
+    "  - {support: B, width: 300}\n",
+    "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n",
 )
-SHARED = "bramble: 1\nbeam: Loft floors\nmark: LF\nenvelope_of: [one.beam.yaml, two.beam.yaml, three.beam.yaml]\n"
+SHARED = (
+    "bramble: 1\nbeam: Loft floors\nmark: LF\nenvelope_of: [one.beam.yaml, two.beam.yaml, three.beam.yaml]\n"
+)
 
 
 def level(mark: str, first: float, second: float) -> str:
@@ -30,7 +33,11 @@ def level(mark: str, first: float, second: float) -> str:
 @pytest.fixture
 def loft(bramble):
     """Three levels: one heavy on the left, one on the right, one light."""
-    for name, text in (("one", level("L1", 22.0, 4.0)), ("two", level("L2", 6.0, 24.0)), ("three", level("L3", 5.0, 5.0))):
+    for name, text in (
+        ("one", level("L1", 22.0, 4.0)),
+        ("two", level("L2", 6.0, 24.0)),
+        ("three", level("L3", 5.0, 5.0)),
+    ):
         bramble.write(f"{name}.beam.yaml", text)
     bramble.write("loft.beam.yaml", SHARED)
     return bramble
@@ -60,7 +67,10 @@ def test_the_envelope_is_that_of_all_levels(loft):
     assert shared.moment_max.max() == pytest.approx(max(e.moment_max.max() for e in each), rel=1e-3)
     assert shared.moment_min.min() == pytest.approx(min(e.moment_min.min() for e in each), rel=1e-6)
     assert shared.shear.max() == pytest.approx(max(e.shear.max() for e in each), rel=1e-6)
-    assert shared.labels[int(shared.moment.low_by[shared.moment_min.argmin()])].split("; ")[2] in ("one", "two")
+    assert shared.labels[int(shared.moment.low_by[shared.moment_min.argmin()])].split("; ")[2] in (
+        "one",
+        "two",
+    )
 
 
 def test_derivations_are_of_the_level_that_governs(loft):
@@ -106,7 +116,10 @@ def test_result_schedule_and_report_say_levels_and_number(loft):
         (lambda t: t + "redistribution: {percent: 10}\n", "without 'redistribution'"),
         (lambda t: t + "arrangements: every\n", "arrangements: code"),
         (lambda t: t.replace("depth: 500", "depth: 500 kN"), "two.beam.yaml:10"),
-        (lambda t: t[: t.index("  - {span: 5")] + t[t.index("actions:") :].replace(", on: 2", ", on: 1"), "1 spans where the first has 2"),
+        (
+            lambda t: t[: t.index("  - {span: 5")] + t[t.index("actions:") :].replace(", on: 2", ", on: 1"),
+            "1 spans where the first has 2",
+        ),
     ],
 )
 def test_beams_that_are_not_alike_are_refused(loft, change, words):
@@ -160,7 +173,10 @@ def test_tables_by_action_share_a_design_too(loft):
                 rows += [f"{a},{span},{x},{s * 4 * x * (length - x) / length**2},{s * 4 * (length - 2 * x) / length**2}"
                          for a, s in (("dead", size), ("live", 0.5 * size))]  # fmt: skip
         head, *body = rows
-        loft.write(f"{name}.csv", "\n".join([head, *sorted(body, key=lambda r: (r.split(",")[0], int(r.split(",")[1])))]))
+        loft.write(
+            f"{name}.csv",
+            "\n".join([head, *sorted(body, key=lambda r: (r.split(",")[0], int(r.split(",")[1])))]),
+        )
         text = TWO.replace("mark: S1", f"mark: {mark}")
         actions = f"actions:\n  - {{name: dead, kind: permanent, table: {name}.csv}}\n"
         actions += f"  - {{name: live, kind: imposed, category: B, table: {name}.csv}}\n"
@@ -180,9 +196,14 @@ def test_beams_that_could_share_are_proposed_with_what_it_costs(loft):
     assert [g["beams"] for g in data["groups"]] == [["L4", "L1"]]
     assert data["alone"] == ["L5", "L3", "L2"]
     group = data["groups"][0]
-    alone = [run_design(read_beam(loft.folder / f"{n}.beam.yaml")).result.quantities["steel_kg"] for n in ("one", "four")]
+    alone = [
+        run_design(read_beam(loft.folder / f"{n}.beam.yaml")).result.quantities["steel_kg"]
+        for n in ("one", "four")
+    ]
     assert group["own"]["steel_kg"] == pytest.approx(sum(alone), abs=0.01)
-    assert group["extra_kg"] == pytest.approx(group["together"]["steel_kg"] - group["own"]["steel_kg"], abs=0.02)
+    assert group["extra_kg"] == pytest.approx(
+        group["together"]["steel_kg"] - group["own"]["steel_kg"], abs=0.02
+    )
     ran = loft("alike", ".", "--within", "10", "--write", "typical")
     assert ran.status == 0
     assert "2 beams in 1 design:" in ran.out
@@ -218,7 +239,12 @@ def test_the_demo_job_runs_in_one_call(bramble):
 
     files = job_files()
     assert sum(name.endswith(".beam.yaml") for name in files) == 120
-    for name in ("office.rules.yaml", "job.rules.yaml", "first/frame.csv", *(f"first/f{k:02d}.beam.yaml" for k in (1, 2, 3))):
+    for name in (
+        "office.rules.yaml",
+        "job.rules.yaml",
+        "first/frame.csv",
+        *(f"first/f{k:02d}.beam.yaml" for k in (1, 2, 3)),
+    ):
         (bramble.folder / name).parent.mkdir(exist_ok=True)
         bramble.write(name, files[name])
     ran = bramble("design", "first", "--outputs", "json,layout", "--summary", "s.json", "--quiet")

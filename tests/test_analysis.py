@@ -37,7 +37,11 @@ def lines(draw):
         b = max(b, a + 0.05)
         kind = draw(st.sampled_from(["line", "point", "couple"]))
         if kind == "line":
-            loads.append(Load("line", i, draw(st.floats(-20, 60)), draw(st.floats(-20, 60)), a * spans[i], b * spans[i]))
+            loads.append(
+                Load(
+                    "line", i, draw(st.floats(-20, 60)), draw(st.floats(-20, 60)), a * spans[i], b * spans[i]
+                )
+            )
         else:
             size = draw(st.floats(-1e5, 1e5)) * (1.0 if kind == "point" else 1e3)
             loads.append(Load(kind, i, size, size, a * spans[i], a * spans[i]))
@@ -62,10 +66,14 @@ def test_equilibrium_and_compatible_diagrams(beam):
         x0 = beam.spans[p.span].start
         if p.shape == "line":
             length, q = p.end - p.start, p.last - p.first
-            turning += (p.first * length) * (x0 + p.start + length / 2) + q * length / 2 * (x0 + p.start + 2 * length / 3)
+            turning += (p.first * length) * (x0 + p.start + length / 2) + q * length / 2 * (
+                x0 + p.start + 2 * length / 3
+            )
         else:
             turning += p.first * (x0 + p.start) if p.shape == "point" else p.first
-    held = sum(R * s.x for R, s in zip(r.reaction[0], beam.supports, strict=True)) - r.moment_reaction[0].sum()
+    held = (
+        sum(R * s.x for R, s in zip(r.reaction[0], beam.supports, strict=True)) - r.moment_reaction[0].sum()
+    )
     assert held == pytest.approx(turning, abs=1e-8 * scale * beam.length)
     # free ends carry nothing, supports that turn freely carry the moment on
     for index, span in enumerate(beam.spans):
@@ -85,9 +93,15 @@ def test_equilibrium_and_compatible_diagrams(beam):
 @given(lengths, st.floats(1.0, 80.0))
 def test_mirror(spans, w):
     """The mirrored line has the mirrored diagrams."""
-    loads = [Load("line", 0, w, 3 * w, 0.0, 0.6 * spans[0]), Load("point", len(spans) - 1, 1e4 * w, 1e4 * w, 900.0, 900.0)]
+    loads = [
+        Load("line", 0, w, 3 * w, 0.0, 0.6 * spans[0]),
+        Load("point", len(spans) - 1, 1e4 * w, 1e4 * w, 900.0, 900.0),
+    ]
     n = len(spans)
-    turned = [Load(p.shape, n - 1 - p.span, p.last, p.first, spans[p.span] - p.end, spans[p.span] - p.start) for p in loads]
+    turned = [
+        Load(p.shape, n - 1 - p.span, p.last, p.first, spans[p.span] - p.end, spans[p.span] - p.start)
+        for p in loads
+    ]
     _, a = _solved(line(spans, loads), loads)
     _, b = _solved(line(spans[::-1], turned), turned)
     np.testing.assert_allclose(a.reaction[0], b.reaction[0][::-1], rtol=1e-7, atol=1e-3)
@@ -125,7 +139,10 @@ def test_a_line_that_turns_over_is_refused():
 @given(lengths, st.floats(5.0, 40.0), st.floats(2.0, 30.0))
 def test_every_covers_the_arrangements_of_the_code(spans, g, q):
     n = len(spans)
-    both = [analyse(line(spans, uniform(n, spans, g), live=uniform(n, spans, q), arrangements=kind), CODE) for kind in ("code", "every")]
+    both = [
+        analyse(line(spans, uniform(n, spans, g), live=uniform(n, spans, q), arrangements=kind), CODE)
+        for kind in ("code", "every")
+    ]
     for level in CODE.actions.levels:
         code, every = (f.envelopes[level] for f in both)
         x = both[1].stations.x + 1e8 * both[1].stations.span
@@ -136,9 +153,13 @@ def test_every_covers_the_arrangements_of_the_code(spans, g, q):
         assert len(common) > 20
         assert (every.moment_max[j] >= code.moment_max[i] - 1e-9 * size).all()
         assert (every.moment_min[j] <= code.moment_min[i] + 1e-9 * size).all()
-        if n <= 3:  # here two adjacent, alternate, all and no spans are all that can be worst for moments in spans
+        if (
+            n <= 3
+        ):  # here two adjacent, alternate, all and no spans are all that can be worst for moments in spans
             rows = both[1].stations.of(0)
-            assert every.moment_max[rows].max() == pytest.approx(code.moment_max[both[0].stations.of(0)].max(), rel=2e-3)
+            assert every.moment_max[rows].max() == pytest.approx(
+                code.moment_max[both[0].stations.of(0)].max(), rel=2e-3
+            )
 
 
 def test_rows_are_in_equilibrium_and_lead_in_turn():
@@ -201,7 +222,9 @@ def test_shear_is_taken_at_d_only_under_loads_spread_evenly(extra, reduced):
     beam = line([6000.0], [*uniform(1, [6000.0], 40.0), *([extra] if extra else [])])
     forces = analyse(beam, CODE)
     at = forces.stations
-    shear = np.maximum(np.abs(forces.envelopes["strength"].shear_max), np.abs(forces.envelopes["strength"].shear_min))
+    shear = np.maximum(
+        np.abs(forces.envelopes["strength"].shear_max), np.abs(forces.envelopes["strength"].shear_min)
+    )
     taken = shear_at_d(beam, at, shear, np.full(len(at), 450.0))
     near = (at.x > 150.0) & (at.x < 590.0)
     assert near.any()

@@ -53,7 +53,11 @@ def test_german_redistribution_has_its_own_line():
 def test_the_annex_has_its_own_usual_rule_of_combination():
     groups = [Group("B", "imposed", "B")]
     names = {
-        a: {c.permanent for c in get_code("en1992-1-1", a).actions.combinations(groups) if c.level == "strength"}
+        a: {
+            c.permanent
+            for c in get_code("en1992-1-1", a).actions.combinations(groups)
+            if c.level == "strength"
+        }
         for a in ("recommended", "sweden")
     }
     assert names["recommended"] == {1.35, 1.0}
@@ -62,7 +66,9 @@ def test_the_annex_has_its_own_usual_rule_of_combination():
 
 @pytest.mark.parametrize("annex", ["germany", "uk"])
 def test_what_an_annex_leaves_out_is_said_in_the_result(annex):
-    result = design(beam(written({**EN, "annex": annex}, [5.0], [dead({"line": 12}, weight=True), live({"line": 8})])))
+    result = design(
+        beam(written({**EN, "annex": annex}, [5.0], [dead({"line": 12}, weight=True), live({"line": 8})]))
+    )
     said = [m.text for m in result.messages if m.text.startswith(f"annex {annex}")]
     assert bool(said) == (annex == "germany")
     assert any("German" in text for text in result.out_of_scope) == (annex == "germany")

@@ -46,7 +46,10 @@ def test_a_trapezoid_drawn_by_its_corners_bends_as_one():
     a = run_design(profiled("{shape: trapezoid, depth: 500, width: 420, foot: 300}")).result
     b = run_check(profiled("{shape: polygon, outline: [[0, 0], [420, 0], [360, 500], [60, 500]]}"), a.layout)
     # bars have a little more room in the polygon, whose width is known where they lie: they are anchored in a little less length
-    for ours, theirs in ((a.curves.moment_positive, b.curves.moment_positive), (-a.curves.moment_negative, -b.curves.moment_negative)):
+    for ours, theirs in (
+        (a.curves.moment_positive, b.curves.moment_positive),
+        (-a.curves.moment_negative, -b.curves.moment_negative),
+    ):
         assert (ours <= theirs * (1.0 + 1e-9)).all()
         assert ours == pytest.approx(theirs, rel=0.03)
         assert float(ours.max()) == pytest.approx(float(theirs.max()), rel=1e-9)
@@ -57,11 +60,16 @@ def test_a_trapezoid_drawn_by_its_corners_bends_as_one():
 def test_outlines_that_make_no_beam_are_told(bramble):
     for outline, words in (
         ("[[0, 0], [300, 0], [0, 500], [300, 500]]", "cross"),
-        ("[[0, 0], [600, 0], [600, 500], [450, 500], [450, 100], [150, 100], [150, 500], [0, 500]]", "two pieces"),
+        (
+            "[[0, 0], [600, 0], [600, 500], [450, 500], [450, 100], [150, 100], [150, 500], [0, 500]]",
+            "two pieces",
+        ),
         ("[[0, 0], [300, 0], [150, 500]]", "no room for bars"),
     ):
         profile = f"{{shape: polygon, outline: {outline}}}"
-        bramble.write("x.beam.yaml", yaml_beams.SIMPLE.replace("{shape: rectangle, depth: 500, width: 300}", profile))
+        bramble.write(
+            "x.beam.yaml", yaml_beams.SIMPLE.replace("{shape: rectangle, depth: 500, width: 300}", profile)
+        )
         ran = bramble("design", "x.beam.yaml")
         assert ran.status == 2
         assert "profiles.p.outline" in ran.err
@@ -69,7 +77,13 @@ def test_outlines_that_make_no_beam_are_told(bramble):
     assert not parted([(0.0, 0.0), (300.0, 0.0), (200.0, 500.0)])
 
 
-@given(st.floats(0.02, 0.45), st.floats(200.0, 500.0), st.floats(1.0, 300.0), st.floats(60.0, 150.0), st.floats(450.0, 900.0))
+@given(
+    st.floats(0.02, 0.45),
+    st.floats(200.0, 500.0),
+    st.floats(1.0, 300.0),
+    st.floats(60.0, 150.0),
+    st.floats(450.0, 900.0),
+)
 def test_steel_for_an_outline_is_that_of_the_block_and_verifies(mu, b, out, t, h):
     """A T drawn as an outline asks for the steel of the closed form; any outline's steel resists the moment."""
     law, bars = EN.materials.concrete_law(Concrete(30.0)), EN.materials.steel_law(Steel(500.0))
@@ -84,7 +98,9 @@ def test_steel_for_an_outline_is_that_of_the_block_and_verifies(mu, b, out, t, h
     keel = polygon([(-b, 0.0), (b, 0.0), (b / 2, 0.4 * h), (b / 2.5, h), (-b / 2.5, h), (-b / 2, 0.4 * h)])
     tension, compression, _ = required_steel(moment, OutlineBlock(keel), d, d_2, law, bars, limit)
     assume(np.isfinite(tension[0]))
-    result = bending_resistance(keel, np.array([[tension[0], compression[0]]]), np.array([[d[0], d_2[0]]]), law, bars)
+    result = bending_resistance(
+        keel, np.array([[tension[0], compression[0]]]), np.array([[d[0], d_2[0]]]), law, bars
+    )
     assert 0.97 <= moment[0] / result.moment[0] <= 1.0 + 1e-6
 
 
@@ -98,7 +114,9 @@ def weighed(costs, through, extra) -> Weighed:
 
 
 SIZES = ("12", "16", "20", "25")
-GROUPS = st.lists(st.tuples(st.floats(1.0, 60.0), st.sampled_from(SIZES), st.sampled_from(SIZES)), min_size=1, max_size=5)
+GROUPS = st.lists(
+    st.tuples(st.floats(1.0, 60.0), st.sampled_from(SIZES), st.sampled_from(SIZES)), min_size=1, max_size=5
+)
 
 
 @given(st.lists(GROUPS, min_size=1, max_size=4), st.sampled_from([frozenset(), frozenset({"20"})]))
@@ -122,7 +140,9 @@ def test_what_is_taken_together_is_the_cheapest_of_all(runs, held):
         return sum(float(t.cost[i]) for t, i in zip(tables, picks, strict=True)) + sizes(picked)
 
     every = [price(p) for p in itertools.product(*(range(len(run)) for run in runs))]
-    chosen = [(t.run.face, frozenset({c.size, c.extra_size})) for t, c in zip(tables, taken.choices, strict=True)]
+    chosen = [
+        (t.run.face, frozenset({c.size, c.extra_size})) for t, c in zip(tables, taken.choices, strict=True)
+    ]
     assert sum(c.cost for c in taken.choices) + sizes(chosen) == pytest.approx(min(every), abs=1e-9)
     assert taken.weighed == len(every)
 
@@ -146,7 +166,9 @@ def test_a_short_need_of_close_stirrups_does_not_close_up_the_whole_span():
     x = np.linspace(150.0, 5850.0, 40)
     need = np.where(x < 900.0, 2.0, np.where(x < 3000.0, 0.43, 0.30))
     zones = zones_of(
-        permitted_of(x, np.minimum(157.0 / need, 470.0)), Room(200.0, 5800.0, (75.0, 150.0, 200.0, 300.0, 350.0, 400.0), 50.0), 3
+        permitted_of(x, np.minimum(157.0 / need, 470.0)),
+        Room(200.0, 5800.0, (75.0, 150.0, 200.0, 300.0, 350.0, 400.0), 50.0),
+        3,
     )
     places = np.concatenate([a + s * np.arange(round((b - a) / s) + 1) for a, b, s in zones])
     assert len(places) <= 32
@@ -160,9 +182,14 @@ def near_support_case():
     """A force 700 mm from the inner support's face of a two-span beam 700 deep, struts held at 45 degrees."""
     load = [Load("point", 0, 2.0e5, 2.0e5, 5550.0, 5550.0)]
     beam = line([6400.0, 7100.0], uniform(2, [6400.0, 7100.0], 8.0), live=load, depth=700.0, width=350.0)
-    beam = replace(beam, code_values={"cot_theta_max": 1.0}, actions=(beam.actions[0], replace(beam.actions[1], category="E")))
+    beam = replace(
+        beam,
+        code_values={"cot_theta_max": 1.0},
+        actions=(beam.actions[0], replace(beam.actions[1], category="E")),
+    )
     bars = tuple(
-        Bar(f"{i}", face, 1, 5, "25", -120.0, 13620.0, ("bend", "bend"), (400.0, 400.0)) for i, face in enumerate(("bottom", "top"))
+        Bar(f"{i}", face, 1, 5, "25", -120.0, 13620.0, ("bend", "bend"), (400.0, 400.0))
+        for i, face in enumerate(("bottom", "top"))
     )
     return beam, bars
 
@@ -170,7 +197,10 @@ def near_support_case():
 def test_a_force_near_a_support_counts_in_part():
     """EN 1992-1-1 6.2.3(8) by hand: beta = 700/(2 d), against the stirrups of the middle three quarters of a_v."""
     beam, bars = near_support_case()
-    wide = (StirrupZone("s", "10", 2, 200.0, 6200.0, 150.0), StirrupZone("t", "10", 2, 6600.0, 13250.0, 150.0))
+    wide = (
+        StirrupZone("s", "10", 2, 200.0, 6200.0, 150.0),
+        StirrupZone("t", "10", 2, 6600.0, 13250.0, 150.0),
+    )
     result = run_check(beam, Layout(bars, wide))
     collected = next(c for c in result.checks if c.id.startswith("shear.near-support.B-left"))
     forces = result.forces
@@ -185,13 +215,18 @@ def test_a_force_near_a_support_counts_in_part():
     count = int(((places >= 6250.0 - 612.5) & (places <= 6250.0 - 87.5)).sum())
     assert collected.resistance == pytest.approx(count * 2.0 * np.pi * 25.0 * 500.0 / 1.15, rel=1e-9)
     assert collected.clause == "6.2.3(8)"
-    assert next(c for c in result.checks if c.id == "shear.crushing.B-left").demand == pytest.approx(v, rel=1e-9)
+    assert next(c for c in result.checks if c.id == "shear.crushing.B-left").demand == pytest.approx(
+        v, rel=1e-9
+    )
 
 
 def test_a_force_near_a_support_counts_whole_where_it_must():
     """Suspension supports and the worst spans place by place take nothing off."""
     beam, bars = near_support_case()
-    ties = (StirrupZone("s", "10", 2, 200.0, 6200.0, 150.0), StirrupZone("t", "10", 2, 6600.0, 13250.0, 150.0))
+    ties = (
+        StirrupZone("s", "10", 2, 200.0, 6200.0, 150.0),
+        StirrupZone("t", "10", 2, 6600.0, 13250.0, 150.0),
+    )
     supports = tuple(replace(s, direct=s.name != "B") for s in beam.supports)
     for other in (replace(beam, supports=supports), replace(beam, arrangements="every")):
         checks = run_check(other, Layout(bars, ties)).checks
@@ -212,7 +247,9 @@ def fibre_moment(code, concrete, steel, width, depth, areas, depths) -> float:
     def forces(x):
         block = np.where(y < law.depth_factor * x, law.stress * width * depth / SLICES, 0.0)
         strain = law.ultimate_strain * (x - depths) / x
-        stress = np.clip(bars.modulus * strain, -bars.yield_stress, bars.yield_stress) - law.stress * (depths < law.depth_factor * x)
+        stress = np.clip(bars.modulus * strain, -bars.yield_stress, bars.yield_stress) - law.stress * (
+            depths < law.depth_factor * x
+        )
         return block, areas * stress, strain
 
     low, high = 1e-3, depth
@@ -226,17 +263,29 @@ def fibre_moment(code, concrete, steel, width, depth, areas, depths) -> float:
 
 @pytest.mark.parametrize("name", ["en1992-1-1", "aci318-19", "aci318m-19"])
 @settings(max_examples=5)
-@given(st.lists(st.floats(4000.0, 9000.0), min_size=1, max_size=3), st.floats(10.0, 40.0), st.floats(0.0, 30.0), st.floats(400.0, 800.0))
+@given(
+    st.lists(st.floats(4000.0, 9000.0), min_size=1, max_size=3),
+    st.floats(10.0, 40.0),
+    st.floats(0.0, 30.0),
+    st.floats(400.0, 800.0),
+)
 def test_no_passing_beam_lacks_strength_anywhere(name, lengths, dead, live, depth):
     """Random designs of both codes: bars placed and ramped here by the written rules, sections by slices."""
     code = get_code(name)
     metric = name != "aci318-19"
-    sizes = {"en1992-1-1": ("12", "16", "20", "25"), "aci318-19": ("5", "6", "7", "8"), "aci318m-19": ("16", "19", "22", "25")}[name]
+    sizes = {
+        "en1992-1-1": ("12", "16", "20", "25"),
+        "aci318-19": ("5", "6", "7", "8"),
+        "aci318m-19": ("16", "19", "22", "25"),
+    }[name]
     ties = {"en1992-1-1": ("8", "10"), "aci318-19": ("3", "4"), "aci318m-19": ("10", "13")}[name]
     beam = line(lengths, uniform(len(lengths), lengths, dead), live=uniform(len(lengths), lengths, live), depth=25.0 * round(depth / 25.0),
                 width=350.0, code=name, bars=Steel(500.0 if name[0] == "e" else 420.0), stirrups=Steel(420.0), detailing=Detailing(sizes, ties))  # fmt: skip
     beam = replace(
-        beam, actions=(beam.actions[0], replace(beam.actions[1], category="B" if name[0] == "e" else "heavy")) if live else beam.actions
+        beam,
+        actions=(beam.actions[0], replace(beam.actions[1], category="B" if name[0] == "e" else "heavy"))
+        if live
+        else beam.actions,
     )
     result = run_design(beam).result
     assume(result is not None and result.status != "fail")
@@ -244,7 +293,9 @@ def test_no_passing_beam_lacks_strength_anywhere(name, lengths, dead, live, dept
     raw = analyse(beam, code).design
     for i in range(0, len(at), 3):
         x = float(at.x[i])
-        inside = beam.design_range[0] <= x <= beam.design_range[1] and not any(abs(x - s.x) < 0.5 * s.width for s in beam.supports)
+        inside = beam.design_range[0] <= x <= beam.design_range[1] and not any(
+            abs(x - s.x) < 0.5 * s.width for s in beam.supports
+        )
         if not inside:
             continue
         for face, demand in (("bottom", raw.moment_max[i]), ("top", -raw.moment_min[i])):
@@ -256,21 +307,40 @@ def test_no_passing_beam_lacks_strength_anywhere(name, lengths, dead, live, dept
                     phi = code.sizes[bar.size].diameter
                     share = ramp(code, beam, bar, phi, x, beam.spans[0].depths(0.0), tie)
                     areas.append(bar.count * code.sizes[bar.size].area * share)
-                    from_face = 30.0 + tie + 0.5 * phi + (bar.layer - 1) * (phi + code.detailing.clear_spacing(phi, 20.0))
+                    from_face = (
+                        30.0
+                        + tie
+                        + 0.5 * phi
+                        + (bar.layer - 1) * (phi + code.detailing.clear_spacing(phi, 20.0))
+                    )
                     depths.append(beam.spans[0].depths(0.0) - from_face if bar.face == face else from_face)
-            collected = fibre_moment(code, beam.concrete, beam.bars, 350.0, beam.spans[0].depths(0.0), np.array(areas), np.array(depths))
+            collected = fibre_moment(
+                code,
+                beam.concrete,
+                beam.bars,
+                350.0,
+                beam.spans[0].depths(0.0),
+                np.array(areas),
+                np.array(depths),
+            )
             assert demand <= 1.005 * collected, (face, x, demand, collected, metric)
 
 
 def ramp(code, beam, bar, phi, x, h, tie) -> float:
     """Share of its yield that a bar has at x: its length to the nearer end over what full yield takes; lapped ends count whole."""
     height = 30.0 + tie + 0.5 * phi
-    full = float(code.bond.anchorage(beam.concrete, beam.bars, phi, height if bar.face == "bottom" else h - height, h))
+    full = float(
+        code.bond.anchorage(beam.concrete, beam.bars, phi, height if bar.face == "bottom" else h - height, h)
+    )
     shares = [1.0]
     for kind, leg, length in zip(bar.ends, bar.legs, (x - bar.start, bar.end - x), strict=True):
         if kind == "straight":
             shares.append(length / full)
         elif kind != "lap":
             hook = code.bond.hook(beam.concrete, beam.bars, phi)
-            shares.append(length / float(hook) if hook is not None else (length + max(leg, code.detailing.minimum_leg(phi, kind))) / full)
+            shares.append(
+                length / float(hook)
+                if hook is not None
+                else (length + max(leg, code.detailing.minimum_leg(phi, kind))) / full
+            )
     return min(shares)

@@ -14,7 +14,11 @@ from upright_bramble.errors import UnitError
 from upright_bramble.files.layout_file import edited_by_hand, layout_text
 from upright_bramble.files.tables import csv_text
 
-BAD = yaml_beams.SIMPLE.replace("width: 300}\nline", "widht: 300}\nline").replace("span: 6,", "span: 8.1 kN,").replace("C30/37", "C30/38")
+BAD = (
+    yaml_beams.SIMPLE.replace("width: 300}\nline", "widht: 300}\nline")
+    .replace("span: 6,", "span: 8.1 kN,")
+    .replace("C30/37", "C30/38")
+)
 
 
 def test_every_fault_in_one_go(bramble):
@@ -62,7 +66,12 @@ def test_every_fault_in_one_go(bramble):
         ("units: si", "annex: atlantis", "annex", "is not known"),
         ("units: si", "code_values: {gamma_c: 0}", "code_values", "above zero"),
         ("units: si", "code_values: {gamma_z: 1}", "code_values", "no value is called 'gamma_z'"),
-        ("units: si", "service: {deflection: {total: soon}}", "service.deflection.total", "not a valid limit"),
+        (
+            "units: si",
+            "service: {deflection: {total: soon}}",
+            "service.deflection.total",
+            "not a valid limit",
+        ),
         ("units: si", "detailing: {main_bars: [17]}", "detailing.main_bars[0]", "no bar is called '17'"),
         ("units: si", "detailing: {reserve: 2}", "detailing.reserve", "at most 0.5"),
         (
@@ -84,13 +93,18 @@ def test_every_fault_in_one_go(bramble):
 def test_each_fault_has_its_place_and_its_cure(old, new, place, words):
     assert old in yaml_beams.SIMPLE
     result = yaml_beams.faults(yaml_beams.SIMPLE.replace(old, new, 1))
-    assert any(f" {place}: " in f" {line.split(': ', 1)[1] if ': ' in line else line}: " or place in line for line in result), result
+    assert any(
+        f" {place}: " in f" {line.split(': ', 1)[1] if ': ' in line else line}: " or place in line
+        for line in result
+    ), result
     assert any(words in line for line in result), result
     assert all(line.startswith("x.beam.yaml") for line in result)
 
 
 def test_alias_bombs_and_odd_files(bramble):
-    bomb = "a: &a [x, x]\n" + "".join(f"{chr(98 + i)}: &{chr(98 + i)} [*{chr(97 + i)}, *{chr(97 + i)}]\n" for i in range(20))
+    bomb = "a: &a [x, x]\n" + "".join(
+        f"{chr(98 + i)}: &{chr(98 + i)} [*{chr(97 + i)}, *{chr(97 + i)}]\n" for i in range(20)
+    )
     assert any("anchors" in line for line in yaml_beams.faults(bomb))
     (bramble.folder / "binary.beam.yaml").write_bytes(b"\xff\xfe\x00beam")
     (bramble.folder / "large.beam.yaml").write_bytes(b"# long\n" * 100_000)
@@ -106,13 +120,20 @@ def test_layout_faults(bramble):
     bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
     assert bramble("design", "one.beam.yaml", "--quiet", "--no-figures").status == 0
     text = (bramble.folder / "S1" / "S1.layout.yaml").read_text("utf-8")
-    bad = text.replace("beam: S1", "beam: S9").replace("face: top", "face: lid").replace('size: "8"', 'size: "9"')
+    bad = (
+        text.replace("beam: S1", "beam: S9")
+        .replace("face: top", "face: lid")
+        .replace('size: "8"', 'size: "9"')
+    )
     bramble.write("bad.layout.yaml", bad)
     ran = bramble("check", "one.beam.yaml", "bad.layout.yaml")
     assert ran.status == 2
     assert "face" in ran.err
     bramble.write(
-        "bad.layout.yaml", text.replace("beam: S1", "beam: S9").replace('size: "8"', 'size: "9"').replace('mark: "20"', 'mark: "01"')
+        "bad.layout.yaml",
+        text.replace("beam: S1", "beam: S9")
+        .replace('size: "8"', 'size: "9"')
+        .replace('mark: "20"', 'mark: "01"'),
     )
     ran = bramble("check", "one.beam.yaml", "bad.layout.yaml")
     for words in ("not this beam", "no bar is called '9'", "'01' is also a mark under bars"):
@@ -172,7 +193,14 @@ def test_units(text, quantity, value):
     assert parse(text, quantity, SYSTEMS["si"]) == pytest.approx(value, rel=1e-4)
 
 
-@given(st.text(max_size=30) | st.integers() | st.floats() | st.none() | st.booleans() | st.lists(st.integers(), max_size=2))
+@given(
+    st.text(max_size=30)
+    | st.integers()
+    | st.floats()
+    | st.none()
+    | st.booleans()
+    | st.lists(st.integers(), max_size=2)
+)
 def test_any_value_is_a_number_or_a_unit_error(value):
     try:
         assert abs(parse(value, "span", SYSTEMS["si"])) < 1e20
@@ -189,7 +217,28 @@ def test_mutated_files_never_crash(data):
         b = min(len(text), a + data.draw(st.integers(0, 40)))
         piece = data.draw(
             st.sampled_from(
-                ["", "{", "}", "[", ": ", "- ", "\n", "~", "'", '"', "0", "-1", "1e309", "null", "é\x00", "&a", "*a", "!!int ", "true", "#"]
+                [
+                    "",
+                    "{",
+                    "}",
+                    "[",
+                    ": ",
+                    "- ",
+                    "\n",
+                    "~",
+                    "'",
+                    '"',
+                    "0",
+                    "-1",
+                    "1e309",
+                    "null",
+                    "é\x00",
+                    "&a",
+                    "*a",
+                    "!!int ",
+                    "true",
+                    "#",
+                ]
             )
         )
         text = text[:a] + piece + text[b:]
@@ -219,14 +268,21 @@ def test_covers_that_cannot_be(bramble, cover, words):
 
 def test_cover_is_worked_out_and_told(bramble):
     """XC3: 25 + 10 mm for stirrups; 32 + 10 less an 8 mm stirrup for main bars; R90 at 300 mm: 40 + 10 less half a 12 mm bar and 8 mm."""
-    bramble.write("c.beam.yaml", yaml_beams.SIMPLE.replace("{top: 30, bottom: 30, sides: 30}", "{exposure: XC3, fire: R90}"))
+    bramble.write(
+        "c.beam.yaml",
+        yaml_beams.SIMPLE.replace("{top: 30, bottom: 30, sides: 30}", "{exposure: XC3, fire: R90}"),
+    )
     result = bramble("design", "c.beam.yaml", "--json", "--no-figures").json
     assert result["beam"]["cover_mm"] == {"top": 35.0, "bottom": 40.0, "sides": 40.0}
     assert any("cover was worked out for XC3, R90" in m["text"] for m in result["messages"])
-    us = yaml_beams.demo("annex-floor").replace("cover: {top: 1.5, bottom: 1.5, sides: 1.5}", "cover: {exposure: weather}")
+    us = yaml_beams.demo("annex-floor").replace(
+        "cover: {top: 1.5, bottom: 1.5, sides: 1.5}", "cover: {exposure: weather}"
+    )
     assert "exposure" in us
     bramble.write("u.beam.yaml", us)
-    assert bramble("design", "u.beam.yaml", "--json", "--no-figures").json["beam"]["cover_mm"]["top"] == pytest.approx(1.75 * 25.4)
+    assert bramble("design", "u.beam.yaml", "--json", "--no-figures").json["beam"]["cover_mm"][
+        "top"
+    ] == pytest.approx(1.75 * 25.4)
 
 
 SERVICE_FAULTS = [

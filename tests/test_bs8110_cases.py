@@ -50,7 +50,14 @@ def _compatible(a, pick):
     law = materials.ConcreteLaw(
         law.stress, law.ultimate_strain, law.depth_factor, law.curve, kinks=law.kinks
     )  # the section alone, without 0.95 d
-    r = bending_resistance(_strips(a["sec"]), *_bars(a["bars"]), law, code.materials.steel_law(Steel(a["fy"])), 0.0, a.get("deduct", False))
+    r = bending_resistance(
+        _strips(a["sec"]),
+        *_bars(a["bars"]),
+        law,
+        code.materials.steel_law(Steel(a["fy"])),
+        0.0,
+        a.get("deduct", False),
+    )
     return {"M": r.moment, "x": r.x}[pick][0]
 
 
@@ -58,11 +65,18 @@ def _combined(a, least=False):
     """The greatest factored sum of loads that act together, by the code's own combinations."""
     part = get_code("bs8110-97").actions
     loads = {"permanent": a.get("Gk", 0.0), "imposed": a.get("Qk", 0.0), "wind": a.get("Wk", 0.0)}
-    groups = [Group(part.permanent_by_span, "permanent", None), Group("general", "imposed", "general"), Group("wind", "wind", None)]
+    groups = [
+        Group(part.permanent_by_span, "permanent", None),
+        Group("general", "imposed", "general"),
+        Group("wind", "wind", None),
+    ]
     sums = []
     for c in part.combinations(groups):
         if c.level == "strength":
-            sums.append(c.permanent * loads["permanent"] + sum(f * loads[g.kind] for f, g in zip(c.variable, groups, strict=True)))
+            sums.append(
+                c.permanent * loads["permanent"]
+                + sum(f * loads[g.kind] for f, g in zip(c.variable, groups, strict=True))
+            )
     alone = [c.permanent * loads["permanent"] for c in part.combinations(groups) if c.level == "strength"]
     return min(alone) if least else max(sums)
 
@@ -73,7 +87,13 @@ def _shear(a, pick):
     v_c = float(shear.concrete_stress(a["fcu"], a["bv"], a["d"], a["As"], True))
     ratio = float(shear.required_links(v, v_c, a["bv"], f_yvd))
     detail = float(shear.maximum_spacing(a["d"]))
-    return {"vc": v_c, "s": min(a.get("Asv", 0.0) / ratio, detail), "s_detail": detail, "Asv_sv": ratio, "v": v}[pick]
+    return {
+        "vc": v_c,
+        "s": min(a.get("Asv", 0.0) / ratio, detail),
+        "s_detail": detail,
+        "Asv_sv": ratio,
+        "v": v,
+    }[pick]
 
 
 def _torsion(a, pick):
@@ -87,7 +107,9 @@ def _torsion(a, pick):
     high = v > v_c + 0.4
     for_shear = float(shear.links_for(v, v_c, a["b"], f_yvd)) if high or not twisted else 0.0
     nominal = float(shear.nominal_links(a["b"], f_yvd))
-    spacing = float(torsion.maximum_spacing(a["x1"], a["y1"])) if twisted else float(shear.maximum_spacing(a["d"]))
+    spacing = (
+        float(torsion.maximum_spacing(a["x1"], a["y1"])) if twisted else float(shear.maximum_spacing(a["d"]))
+    )
     return {"Asv_sv": max(for_torsion + for_shear, nominal), "s_max": spacing}[pick]
 
 
@@ -121,14 +143,28 @@ def _minimum(a):
             one > 0.0 if kind.endswith("T") else one < 0.0,
         )
         return float(code.bending.minimum_steel(Concrete(30.0), high, face, one)[0])
-    area = a.get("hf", h) * b if kind == "flange_compression" else a["hf"] if kind == "flange_transverse" else b_w * h
+    area = (
+        a.get("hf", h) * b
+        if kind == "flange_compression"
+        else a["hf"]
+        if kind == "flange_transverse"
+        else b_w * h
+    )
     return float(bending.minimum_steel(bending.minimum_share(kind, a["fy"]), area))
 
 
 def _lap(a):
     bar, f_y = a.get("bar", "type2"), _yield(a)
-    factor = float(bond.lap_factor(a.get("top_small_cover", False), a.get("corner_small_cover_or_close", False)))
-    return float(bond.lap_length(bond.anchorage_length(a["phi"], f_y, bond.bond_stress(a["fcu"], bar)), a.get("factor", factor), a["phi"]))
+    factor = float(
+        bond.lap_factor(a.get("top_small_cover", False), a.get("corner_small_cover_or_close", False))
+    )
+    return float(
+        bond.lap_length(
+            bond.anchorage_length(a["phi"], f_y, bond.bond_stress(a["fcu"], bar)),
+            a.get("factor", factor),
+            a["phi"],
+        )
+    )
 
 
 def _tension_zone(a):
@@ -168,14 +204,18 @@ CALLS = {
     "steel_rect": lambda a, p: dict(
         zip(
             ("As", "Asp", "z", "fsc"),
-            bending.rectangular_steel(a["M"], a["b"], a["d"], a["fcu"], _yield(a), a.get("dp", 0.0), a.get("beta_b", 1.0)),
+            bending.rectangular_steel(
+                a["M"], a["b"], a["d"], a["fcu"], _yield(a), a.get("dp", 0.0), a.get("beta_b", 1.0)
+            ),
             strict=True,
         )
     )[p],
     "comp_stress": lambda a, p: float(bending.compression_stress(_yield(a), a["dp"], a["x"])),
     "M_rect_single": lambda a, p: bending.rectangular_moment(a["As"], a["b"], a["d"], a["fcu"], _yield(a)),
     "beta_f": lambda a, p: bending.flange_factor(a["hf"], a["d"], a["bw"], a["b"]),
-    "steel_flanged": lambda a, p: bending.flanged_steel(a["M"], a["bw"], a["b"], a["hf"], a["d"], a["fcu"], _yield(a)),
+    "steel_flanged": lambda a, p: bending.flanged_steel(
+        a["M"], a["bw"], a["b"], a["hf"], a["d"], a["fcu"], _yield(a)
+    ),
     "effective_span": lambda a, p: analysis.effective_span(a["kind"], a["clear"], a["d"], a.get("cc", 0.0)),
     "strain_compat": _compatible,
     "approx_moment": lambda a, p: analysis.simplified_moment(a["where"], a["F"], a["l"]),
@@ -183,12 +223,22 @@ CALLS = {
     "redistribute": lambda a, p: analysis.balanced_span_moment(
         a["w"], a["l"], -a["Ml"] * (1 - a["pct_l"] / 100), -a["Mr"] * (1 - a["pct_r"] / 100)
     ),
-    "vc": lambda a, p: float(shear.concrete_stress(a["fcu"], 1.0, a["d"], a["p"] * a["d"] / 100.0, a.get("links", a["d"] <= 400.0))),
+    "vc": lambda a, p: float(
+        shear.concrete_stress(a["fcu"], 1.0, a["d"], a["p"] * a["d"] / 100.0, a.get("links", a["d"] <= 400.0))
+    ),
     "v_max": lambda a, p: shear.maximum_stress(a["fcu"]),
-    "vc_axial": lambda a, p: float(shear.with_axial_force(a["vc_"], a["N"], a["Ac"], a["V"] * a["h"] / a["M"])),
-    "vc_enhanced": lambda a, p: float(shear.enhanced_stress(a["vc_"], a["d"], a["av"], shear.maximum_stress(a["fcu"]))),
-    "Asv_over_sv_nominal": lambda a, p: float(shear.nominal_links(a["bv"], materials.design_yield(min(a["fyv"], 460.0)))),
-    "Asv_over_sv": lambda a, p: float(shear.required_links(a["v"], a["vc_"], a["bv"], materials.design_yield(min(a["fyv"], 460.0)))),
+    "vc_axial": lambda a, p: float(
+        shear.with_axial_force(a["vc_"], a["N"], a["Ac"], a["V"] * a["h"] / a["M"])
+    ),
+    "vc_enhanced": lambda a, p: float(
+        shear.enhanced_stress(a["vc_"], a["d"], a["av"], shear.maximum_stress(a["fcu"]))
+    ),
+    "Asv_over_sv_nominal": lambda a, p: float(
+        shear.nominal_links(a["bv"], materials.design_yield(min(a["fyv"], 460.0)))
+    ),
+    "Asv_over_sv": lambda a, p: float(
+        shear.required_links(a["v"], a["vc_"], a["bv"], materials.design_yield(min(a["fyv"], 460.0)))
+    ),
     "link_spacing_max": lambda a, p: [float(shear.maximum_spacing(a["d"])), a["d"], shear.LEG_TO_BAR][p],
     "Vb_bent": lambda a, p: shear.bent_up_bars(
         a["Asb"],
@@ -201,17 +251,27 @@ CALLS = {
         a["sb"],
     ),
     "bent_share": lambda a, p: shear.bent_up_share(a["Vb"], a["V_links_needed"]),
-    "Asv_enhanced": lambda a, p: shear.links_near_support(a["v"], a["vc_"], a["av"], a["bv"], a["d"], materials.design_yield(a["fyv"])),
+    "Asv_enhanced": lambda a, p: shear.links_near_support(
+        a["v"], a["vc_"], a["av"], a["bv"], a["d"], materials.design_yield(a["fyv"])
+    ),
     "V_simplified": lambda a, p: a["V_at_d"] if a.get("uniform", True) else a["V_face"],
     "shear_design": _shear,
-    "torsion_shares": lambda a, p: torsion.rectangle_share(a["T"], *a["rects"][p], sum(x**3 * y for x, y in a["rects"])),
+    "torsion_shares": lambda a, p: torsion.rectangle_share(
+        a["T"], *a["rects"][p], sum(x**3 * y for x, y in a["rects"])
+    ),
     "vt_min": lambda a, p: torsion.threshold_stress(a["fcu"]),
     "vtu": lambda a, p: torsion.maximum_stress(a["fcu"]),
-    "vt_small_limit": lambda a, p: float(torsion.small_section_limit(torsion.maximum_stress(a["fcu"]), a["y1"])),
-    "torsion_links": lambda a, p: float(
-        torsion.torsion_links(a["T"], a["x1"], a["y1"], materials.design_yield(min(a["fyv"], 460.0), a.get("gs", 1.05)))
+    "vt_small_limit": lambda a, p: float(
+        torsion.small_section_limit(torsion.maximum_stress(a["fcu"]), a["y1"])
     ),
-    "torsion_long": lambda a, p: float(torsion.torsion_bars(a["Asv_sv"], a["fyv"], a["fy"], a["x1"], a["y1"])),
+    "torsion_links": lambda a, p: float(
+        torsion.torsion_links(
+            a["T"], a["x1"], a["y1"], materials.design_yield(min(a["fyv"], 460.0), a.get("gs", 1.05))
+        )
+    ),
+    "torsion_long": lambda a, p: float(
+        torsion.torsion_bars(a["Asv_sv"], a["fyv"], a["fy"], a["x1"], a["y1"])
+    ),
     "torsion_spacing": lambda a, p: float(torsion.maximum_spacing(a["x1"], a["y1"])),
     "torsion_design": _torsion,
     "As_min": lambda a, p: _minimum(a),
@@ -223,16 +283,26 @@ CALLS = {
         "diameter": cracking.side_bar_diameter(a["sb"], a["b"], a["fy"]),
         "extent": cracking.side_bar_extent(a["h"]),
     }[p],
-    "fs_service": lambda a, p: deflection.service_stress(a["fy"], a["As_prov"] / a["As_req"], a.get("beta_b", 1.0)),
-    "corner_clear_max": lambda a, p: float(cracking.corner_distance(cracking.maximum_clear_distance(a["fs"]))),
+    "fs_service": lambda a, p: deflection.service_stress(
+        a["fy"], a["As_prov"] / a["As_req"], a.get("beta_b", 1.0)
+    ),
+    "corner_clear_max": lambda a, p: float(
+        cracking.corner_distance(cracking.maximum_clear_distance(a["fs"]))
+    ),
     "clear_spacing_min": lambda a, p: float(detailing.clear_spacing(a["phi"], a["hagg"])),
     "layer_clear_min": lambda a, p: float(detailing.row_spacing(a["phi"], a["hagg"])),
     "fbu": lambda a, p: bond.bond_stress(a["fcu"], a["bar"], a.get("compression", False)),
     "anchorage": lambda a, p: float(
-        bond.anchorage_length(a["phi"], _yield(a), bond.bond_stress(a["fcu"], a.get("bar", "type2"), a.get("compression", False)))
+        bond.anchorage_length(
+            a["phi"],
+            _yield(a),
+            bond.bond_stress(a["fcu"], a.get("bar", "type2"), a.get("compression", False)),
+        )
     ),
     "anchorage_multiple": lambda a, p: bond.anchorage_multiple(
-        _yield(a), bond.bond_stress(a["fcu"], a.get("bar", "type2"), a.get("compression", False)), a.get("factor", 1.0)
+        _yield(a),
+        bond.bond_stress(a["fcu"], a.get("bar", "type2"), a.get("compression", False)),
+        a.get("factor", 1.0),
     ),
     "hook_value": lambda a, p: bond.bend_value(a["phi"], a["r"], a["angle"] == 180, a.get("actual", 0.0)),
     "link_anchor_extension": lambda a, p: bond.link_extension(a["phi"], a["angle"] == 90),
@@ -244,7 +314,9 @@ CALLS = {
     "curtail_extension": lambda a, p: float(curtailment.extension(a["d"], a["phi"])),
     "curtail_tension_zone": lambda a, p: _tension_zone(a),
     "simple_end": lambda a, p: (
-        curtailment.end_anchorage_by_depth(a["phi"], a["d"]) if a["kind"] == "face" else curtailment.end_anchorage(a["phi"], 0.0)
+        curtailment.end_anchorage_by_depth(a["phi"], a["d"])
+        if a["kind"] == "face"
+        else curtailment.end_anchorage(a["phi"], 0.0)
     ),
     "simplified_curtail": lambda a, p: curtailment.simplified(a["kind"], a["l"])[p],
     "cover_nominal": lambda a, p: _cover(a),
@@ -258,7 +330,9 @@ CALLS = {
     "cracked": lambda a, p: getattr(cracked(_strips(a["sec"]), *_bars(a["bars"]), a["ae"]), p.lower())[0],
     "uncracked": lambda a, p: getattr(uncracked(_strips(a["sec"]), *_bars(a["bars"]), a["ae"]), p.lower())[0],
     "curvature_cracked_simple": lambda a, p: float(
-        service.cracked_curvature(a["M"], a["b"], a["h"], a["d"], a["x"], a["I"], a["Ec_"], service.TENSION[a.get("term", "short")])
+        service.cracked_curvature(
+            a["M"], a["b"], a["h"], a["d"], a["x"], a["I"], a["Ec_"], service.TENSION[a.get("term", "short")]
+        )
     ),
     "curvature_cracked_exact": lambda a, p: service.balanced_curvature(
         a["M"], a["b"], a["h"], a["As"], a["d"], a["Ec_"], 1.0, a.get("dp", 0.0), a.get("Asp", 0.0)
@@ -275,4 +349,6 @@ CALLS = {
 @pytest.mark.parametrize("case", CASES, ids=lambda c: c["id"])
 def test_case(case):
     value = float(CALLS[case["call"]](case["args"], case.get("pick")))
-    assert value == pytest.approx(case["expected"], rel=case.get("tol_rel", 0.0), abs=case.get("tol_abs", 1e-12))
+    assert value == pytest.approx(
+        case["expected"], rel=case.get("tol_rel", 0.0), abs=case.get("tol_abs", 1e-12)
+    )

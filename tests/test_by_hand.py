@@ -24,7 +24,12 @@ def simple(*loads, base=EN, length=6.0, **more) -> str:
 
 
 def two(base=EN, load=20, lengths=(6.0, 6.0), **more) -> str:
-    return written(base, list(lengths), [dead({"line": load}, weight=True), live({"line": load}, category=category(base))], **more)
+    return written(
+        base,
+        list(lengths),
+        [dead({"line": load}, weight=True), live({"line": load}, category=category(base))],
+        **more,
+    )
 
 
 def one(result, name: str):
@@ -38,7 +43,9 @@ def one(result, name: str):
 
 def test_maximum_reinforcement():
     """4 % of 300 x 500: 6000 mm2; five bars of 40 are 6283."""
-    result = one(check(simple(), f"bottom 5x40 -0.12..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "maximum.steel.bottom-1")
+    result = one(
+        check(simple(), f"bottom 5x40 -0.12..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "maximum.steel.bottom-1"
+    )
     assert (result.demand, result.resistance) == pytest.approx((5 * math.pi * 400.0, 0.04 * 300.0 * 500.0))
     assert not result.ok
 
@@ -65,23 +72,35 @@ def test_rows_of_both_faces():
     """In 200 mm of depth: bottom bars up to 142 from the top, top bars down to 200 - 142; 20 mm aggregate and 5."""
     base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 200, "width": 300}}}
     result = one(
-        check(simple(base=base, length=3.0), "bottom 3x20 -0.12..3.12\ntop 3x20 -0.12..3.12\nstirrups 8x2 0.2..2.8 100"), "fit.rows.1"
+        check(
+            simple(base=base, length=3.0),
+            "bottom 3x20 -0.12..3.12\ntop 3x20 -0.12..3.12\nstirrups 8x2 0.2..2.8 100",
+        ),
+        "fit.rows.1",
     )
     assert (result.demand, result.resistance) == pytest.approx((25.0, 142.0 - 58.0))
 
 
 def test_bars_in_the_corners_of_stirrups():
-    result = one(check(simple(), f"bottom 3x20 1..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "fit.corners-bottom.1")
+    result = one(
+        check(simple(), f"bottom 3x20 1..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}"), "fit.corners-bottom.1"
+    )
     assert (result.demand, result.resistance, result.ok) == (2.0, 0.0, False)
 
 
-@pytest.mark.parametrize(("profile", "depth"), [({"from": "q", "to": "p"}, 425.0), ({"from": "p", "to": "q"}, 350.0)])
+@pytest.mark.parametrize(
+    ("profile", "depth"), [({"from": "q", "to": "p"}, 425.0), ({"from": "p", "to": "q"}, 350.0)]
+)
 def test_rows_at_the_sides_of_a_taper(profile, depth):
     """Five rows of 12 and six gaps of 25 from 3 m to the end, between the bars of both faces where the beam is least deep."""
     base = {**EN, "profiles": {**EN["profiles"], "q": {"shape": "rectangle", "depth": 350, "width": 300}}}
-    text = written(base, [{"span": 6.0, "profile": profile}], [dead({"line": 6}, weight=True), live({"line": 4})])
+    text = written(
+        base, [{"span": 6.0, "profile": profile}], [dead({"line": 6}, weight=True), live({"line": 4})]
+    )
     result = one(check(text, f"{PLAIN}\nsides 5x12 3..6"), "fit.sides")
-    assert (result.demand, result.resistance) == pytest.approx((5 * 12.0 + 6 * 25.0, depth - 60.0 - 2.0 * (8.0 + 20.0)), abs=1.0)
+    assert (result.demand, result.resistance) == pytest.approx(
+        (5 * 12.0 + 6 * 25.0, depth - 60.0 - 2.0 * (8.0 + 20.0)), abs=1.0
+    )
 
 
 def test_legs_across_the_beam():
@@ -93,8 +112,14 @@ def test_legs_across_the_beam():
 
 def test_upward_movement_is_told():
     """A long span lifts the cantilever beside it: told, decides nothing."""
-    text = written(EN, [7.0, {"span": 1.5, "profile": "p", "free": True}], [dead({"line": 18, "on": 1}), live({"line": 12, "on": 1})])
-    bars = "bottom 4x20 -0.12..7.1\ntop 3x20 -0.12..8.45\nstirrups 8x2 0.2..6.8 150\nstirrups 8x2 7.2..8.4 150"
+    text = written(
+        EN,
+        [7.0, {"span": 1.5, "profile": "p", "free": True}],
+        [dead({"line": 18, "on": 1}), live({"line": 12, "on": 1})],
+    )
+    bars = (
+        "bottom 4x20 -0.12..7.1\ntop 3x20 -0.12..8.45\nstirrups 8x2 0.2..6.8 150\nstirrups 8x2 7.2..8.4 150"
+    )
     result = one(check(text, bars), "deflection.upward.2")
     assert result.severity == "advice"
     assert result.demand > 0.0
@@ -115,7 +140,9 @@ def test_laps_of_the_eurocode(face, eta):
     bars = f"{face} 2x25 -0.12..3.6 straight lap\n{face} 2x25 2.4..6.12 lap straight\n{other} 2x16 -0.12..6.12{STIRRUPS}"
     result = check(simple(), bars)
     length = one(result, f"lap.{face}.01-02")
-    alpha_2 = 1.0 - 0.15 * (38.0 - 25.0) / 25.0  # cover 30 and a stirrup of 8; half the distance of the two laps is 62
+    alpha_2 = (
+        1.0 - 0.15 * (38.0 - 25.0) / 25.0
+    )  # cover 30 and a stirrup of 8; half the distance of the two laps is 62
     assert length.demand == pytest.approx(1.5 * alpha_2 * basic_anchorage(25.0) / eta, rel=1e-6)
     assert length.resistance == pytest.approx(1200.0)
     across = one(result, f"lap-stirrups.{face}.01-02")
@@ -130,7 +157,9 @@ def test_laps_of_the_eurocode(face, eta):
 @pytest.mark.parametrize("face", ["bottom", "top"])
 def test_half_of_bars_in_two_rows_may_be_lapped_at_one_place(face):
     other = "top" if face == "bottom" else "bottom"
-    rows = "\n".join(f"{face}-{k} 2x16 -0.12..7.0 straight lap\n{face}-{k} 2x16 5.0..12.12 lap straight" for k in (1, 2))
+    rows = "\n".join(
+        f"{face}-{k} 2x16 -0.12..7.0 straight lap\n{face}-{k} 2x16 5.0..12.12 lap straight" for k in (1, 2)
+    )
     bars = f"{rows}\n{other} 3x20 -0.12..12.12\nstirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..11.8 150"
     result = named(check(two(), bars), f"lap-share.{face}")
     if face == "top":  # pulled over the support
@@ -143,7 +172,12 @@ def test_half_of_bars_in_two_rows_may_be_lapped_at_one_place(face):
 @pytest.mark.parametrize("face", ["bottom", "top"])
 def test_the_thickest_bars_are_not_lapped(face):
     other = "top" if face == "bottom" else "bottom"
-    text = simple({"line": 0.5}, base={**US, "profiles": {"p": {"shape": "rectangle", "depth": 30, "width": 24}}}, length=20.0, width=14)
+    text = simple(
+        {"line": 0.5},
+        base={**US, "profiles": {"p": {"shape": "rectangle", "depth": 30, "width": 24}}},
+        length=20.0,
+        width=14,
+    )
     bars = f"{face} 2x14 -0.12..4 straight lap\n{face} 2x14 1.5..6.2 lap straight\n{other} 2x8 -0.12..6.2\nstirrups 4x2 0.25..5.85 6"
     result = one(check(text, bars), f"lap-size.{face}.01-02")
     assert not result.ok
@@ -164,7 +198,11 @@ def test_stress_of_the_users_own():
     low, high = 1.0, 451.0
     for _ in range(80):
         x = 0.5 * (low + high)
-        low, high = (x, high) if 150.0 * x * x + (alpha - 1.0) * above * (x - d_2) < alpha * area * (d - x) else (low, x)
+        low, high = (
+            (x, high)
+            if 150.0 * x * x + (alpha - 1.0) * above * (x - d_2) < alpha * area * (d - x)
+            else (low, x)
+        )
     inertia = 100.0 * x**3 + (alpha - 1.0) * above * (x - d_2) ** 2 + alpha * area * (d - x) ** 2
     moment = (25.0 * 0.15 + 12.0 + 0.3 * 8.0) * 36.0 / 8.0 * 1e6
     assert collected.demand == pytest.approx(alpha * moment * (d - x) / inertia, rel=2e-2)
@@ -178,7 +216,9 @@ def test_limits_of_concrete_in_service():
         "cover": {"top": 55, "bottom": 55, "sides": 55, "exposure": "XD1"},
         "profiles": {"p": {"shape": "rectangle", "depth": 320, "width": 300}},
     }
-    result = check(simple({"line": 16}, base=base), f"bottom 4x25 -0.09..6.09\ntop 2x16 -0.09..6.09{STIRRUPS}")
+    result = check(
+        simple({"line": 16}, base=base), f"bottom 4x25 -0.09..6.09\ntop 2x16 -0.09..6.09{STIRRUPS}"
+    )
     lasting, rare = one(result, "concrete-stress.bottom.1"), one(result, "concrete-stress-rare.bottom.1")
     assert (lasting.resistance, rare.resistance) == pytest.approx((13.5, 18.0))
     assert (lasting.severity, rare.severity) == ("advice", "advice")
@@ -188,8 +228,15 @@ def test_limits_of_concrete_in_service():
 
 def test_strength_for_the_exposure():
     """C25/30 where XC4 usually has C30/37: advice."""
-    base = {**EN, "concrete": {"grade": "C25/30"}, "cover": {"top": 40, "bottom": 40, "sides": 40, "exposure": "XC4"}}
-    result = one(check(simple(base=base), f"bottom 3x20 -0.11..6.11\ntop 2x16 -0.11..6.11{STIRRUPS}"), "cover.concrete.beam")
+    base = {
+        **EN,
+        "concrete": {"grade": "C25/30"},
+        "cover": {"top": 40, "bottom": 40, "sides": 40, "exposure": "XC4"},
+    }
+    result = one(
+        check(simple(base=base), f"bottom 3x20 -0.11..6.11\ntop 2x16 -0.11..6.11{STIRRUPS}"),
+        "cover.concrete.beam",
+    )
     assert (result.demand, result.resistance, result.severity, result.ok) == (30.0, 25.0, "advice", False)
 
 
@@ -209,12 +256,22 @@ def test_crack_tables(face, where, load):
     collected = one(result, f"crack-table.{face}.{where}")
     state = result.facts.cracks(face == "bottom")
     stress = float(state.stress[collected.station])
-    rows = ((160.0, 300.0, 32.0), (200.0, 250.0, 25.0), (240.0, 200.0, 16.0), (280.0, 150.0, 12.0), (320.0, 100.0, 10.0))
+    rows = (
+        (160.0, 300.0, 32.0),
+        (200.0, 250.0, 25.0),
+        (240.0, 200.0, 16.0),
+        (280.0, 150.0, 12.0),
+        (320.0, 100.0, 10.0),
+    )
     k = max(i for i in range(len(rows) - 1) if rows[i][0] <= stress)
     t = (stress - rows[k][0]) / 40.0
     apart = rows[k][1] + t * (rows[k + 1][1] - rows[k][1])
-    thick = (rows[k][2] + t * (rows[k + 1][2] - rows[k][2])) * F_CTM / 2.9 * 0.4 * 250.0 / (2.0 * (500.0 - 452.0))
-    assert collected.resistance == pytest.approx(apart, rel=1e-6) or collected.resistance == pytest.approx(thick, rel=1e-6)
+    thick = (
+        (rows[k][2] + t * (rows[k + 1][2] - rows[k][2])) * F_CTM / 2.9 * 0.4 * 250.0 / (2.0 * (500.0 - 452.0))
+    )
+    assert collected.resistance == pytest.approx(apart, rel=1e-6) or collected.resistance == pytest.approx(
+        thick, rel=1e-6
+    )
 
 
 # ------------------------------------------------------------------ what is not verified
@@ -222,7 +279,8 @@ def test_crack_tables(face, where, load):
 
 def test_deep_spans_are_not_verified():
     result = unverified(
-        check(simple(length=1.4), "bottom 3x20 -0.12..1.52\ntop 2x16 -0.12..1.52\nstirrups 8x2 0.2..1.2 100"), "deep.span.1"
+        check(simple(length=1.4), "bottom 3x20 -0.12..1.52\ntop 2x16 -0.12..1.52\nstirrups 8x2 0.2..1.2 100"),
+        "deep.span.1",
     )
     assert "2.80 times as long as deep" in result[0].reason
 
@@ -250,7 +308,11 @@ def test_forces_near_supports_of_aci(force, at, deep):
 
 
 def test_hinges_have_joints_that_are_not_designed():
-    text = written(EN, [5.0, {"span": 5.0, "profile": "p", "hinges": [1.0]}, 5.0], [dead({"line": 10}), live({"line": 10})])
+    text = written(
+        EN,
+        [5.0, {"span": 5.0, "profile": "p", "hinges": [1.0]}, 5.0],
+        [dead({"line": 10}), live({"line": 10})],
+    )
     bars = "bottom 3x16 -0.12..15.12\ntop 3x16 -0.12..15.12\n" + "\n".join(
         f"stirrups 8x2 {5 * k + 0.2}..{5 * k + 4.8} 150" for k in range(3)
     )
@@ -269,15 +331,27 @@ def test_wide_outlines_are_not_verified(wide, told):
 
 @pytest.mark.parametrize("side", ["left", "right"])
 @pytest.mark.parametrize(
-    ("thickness", "gap", "one_side", "two_sides"), [(40, 4.0, 240.0, 320.0), (120, 4.0, 475.0, 712.5), (120, 0.5, 250.0, 250.0)]
+    ("thickness", "gap", "one_side", "two_sides"),
+    [(40, 4.0, 240.0, 320.0), (120, 4.0, 475.0, 712.5), (120, 0.5, 250.0, 250.0)],
 )
 def test_flanges_of_aci(side, thickness, gap, one_side, two_sides):
     """Table 6.3.2.1: 6 h, l_n/12 at one side, 8 h, l_n/8 at two, half of the gap; l_n = 5.7 m."""
-    one_flange = {"shape": "L", "depth": 500, "width": 300, "flange": {"thickness": thickness, f"gap_{side}": gap, "side": side}}
-    two_flanges = {"shape": "T", "depth": 500, "width": 300, "flange": {"thickness": thickness, "gap_left": gap, "gap_right": gap}}
+    one_flange = {
+        "shape": "L",
+        "depth": 500,
+        "width": 300,
+        "flange": {"thickness": thickness, f"gap_{side}": gap, "side": side},
+    }
+    two_flanges = {
+        "shape": "T",
+        "depth": 500,
+        "width": 300,
+        "flange": {"thickness": thickness, "gap_left": gap, "gap_right": gap},
+    }
     for profile, out in ((one_flange, one_side), (two_flanges, two_sides)):
         result = check(
-            simple(base={**SI, "profiles": {"p": profile}}), PLAIN.replace("x20", "x19").replace("x8", "x10").replace(" 8x2", " 10x2")
+            simple(base={**SI, "profiles": {"p": profile}}),
+            PLAIN.replace("x20", "x19").replace("x8", "x10").replace(" 8x2", " 10x2"),
         )
         wide = float(result.forces.stations.sections.flange_width[0]) - 300.0
         assert wide == pytest.approx(out if profile is one_flange else 2.0 * out)
@@ -287,7 +361,9 @@ def test_lateral_supports():
     """50 b/cbrt(h/b) against what is given."""
     text = simple(base={**EN, "bracing": 4.0})
     result = one(check(text, PLAIN), "bracing.span.1")
-    assert (result.demand, result.resistance) == pytest.approx((4000.0, 50.0 * 300.0 / (500.0 / 300.0) ** (1.0 / 3.0)))
+    assert (result.demand, result.resistance) == pytest.approx(
+        (4000.0, 50.0 * 300.0 / (500.0 / 300.0) ** (1.0 / 3.0))
+    )
 
 
 # ------------------------------------------------------------------ ACI 318
@@ -297,7 +373,11 @@ def test_torsion_bars_of_aci():
     """0.042 s and 3/8 in: 12 mm bars beside stirrups 250 mm apart, 0.042 x 250."""
     text = simple({"line": 6}, {"torque": 6}, base=SI)
     result = one(
-        check(text, "bottom 3x19 -0.1..6.1\ntop 3x13 -0.1..6.1\nsides 1x13 -0.1..6.1\nstirrups 10x2 0.2..5.8 250"), "torsion.bar-size.1"
+        check(
+            text,
+            "bottom 3x19 -0.1..6.1\ntop 3x13 -0.1..6.1\nsides 1x13 -0.1..6.1\nstirrups 10x2 0.2..5.8 250",
+        ),
+        "torsion.bar-size.1",
     )
     assert (result.demand, result.resistance) == pytest.approx((0.042 * 250.0, 12.7), rel=1e-3)
 
@@ -307,7 +387,10 @@ def test_legs_for_compression_bars_of_aci():
     base = {**SI, "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 400}}}
     text = simple({"line": 45}, base=base)
     result = one(
-        check(text, "bottom-1 5x29 -0.1..6.1\nbottom-2 2x29 -0.1..6.1\ntop 5x19 -0.1..6.1\nstirrups 10x2 0.2..5.8 100"),
+        check(
+            text,
+            "bottom-1 5x29 -0.1..6.1\nbottom-2 2x29 -0.1..6.1\ntop 5x19 -0.1..6.1\nstirrups 10x2 0.2..5.8 100",
+        ),
         "spacing.compressed-legs.1",
     )
     assert (result.demand, result.resistance, result.ok) == (3.0, 2.0, False)
@@ -322,7 +405,9 @@ def test_a_third_of_the_top_bars_goes_past_inflection():
 
 def test_inflection_limits_the_development_of_bottom_bars():
     """l_d against M_n/V_u + l_a with l_a no more than d or 12 d_b."""
-    bars = "bottom 3x25 -0.1..12.1\ntop 3x25 -0.1..12.1\nstirrups 10x2 0.2..5.8 100\nstirrups 10x2 6.2..11.8 100"
+    bars = (
+        "bottom 3x25 -0.1..12.1\ntop 3x25 -0.1..12.1\nstirrups 10x2 0.2..5.8 100\nstirrups 10x2 6.2..11.8 100"
+    )
     result = check(two(SI, 22), bars)
     collected = one(result, "anchorage.inflection.1-right")
     d = 500.0 - 40.0 - 9.5 - 12.7

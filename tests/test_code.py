@@ -70,7 +70,9 @@ def test_neutral_axis_limits_without_redistribution():
     assert EN.bending.neutral_axis_limit(C30, B500) == pytest.approx(0.448)
     assert UK.bending.neutral_axis_limit(C30, B500) == pytest.approx(0.6)
     high = Concrete(70.0)
-    assert EN.bending.neutral_axis_limit(high, B500) == pytest.approx((1 - 0.54) / (1.25 * (0.6 + 0.0014 / 0.00265643)), rel=1e-4)
+    assert EN.bending.neutral_axis_limit(high, B500) == pytest.approx(
+        (1 - 0.54) / (1.25 * (0.6 + 0.0014 / 0.00265643)), rel=1e-4
+    )
     assert EN.bending.neutral_axis_limit(high, B500) < EN.bending.neutral_axis_limit(C30, B500)
 
 
@@ -118,7 +120,9 @@ def test_strut_is_the_flattest_that_holds(v, b, d, f_ck):
     arrays = [np.array([x]) for x in (b, d, v)]
     cot = EN.shear.strut(concrete, *arrays, 0.0)
     nothing = np.zeros(1)
-    state = EN.shear.state(concrete, B500, Web(arrays[0], arrays[1], nothing, arrays[0] * arrays[1]), nothing, cot)
+    state = EN.shear.state(
+        concrete, B500, Web(arrays[0], arrays[1], nothing, arrays[0] * arrays[1]), nothing, cot
+    )
     assert 1.0 <= cot[0] <= 2.5
     if cot[0] > 1.0 + 1e-9:
         assert state.crushing[0] >= v * (1 - 1e-9)
@@ -128,7 +132,9 @@ def test_strut_is_the_flattest_that_holds(v, b, d, f_ck):
     assert with_reserve[0] <= cot[0] + 1e-12
 
 
-@given(st.floats(150.0, 600.0), st.floats(200.0, 1200.0), st.floats(0.0, 5000.0), st.floats(0.1, 3.0), strengths)
+@given(
+    st.floats(150.0, 600.0), st.floats(200.0, 1200.0), st.floats(0.0, 5000.0), st.floats(0.1, 3.0), strengths
+)
 def test_shear_resistance_grows(b, d, a_sl, asw_s, f_ck):
     concrete, cot = Concrete(f_ck), np.array([1.5])
 
@@ -169,7 +175,15 @@ def test_anchorage_grows_with_the_bar_and_falls_with_strength(phi, f_ck):
 
 @pytest.mark.parametrize(
     ("height", "h", "good"),
-    [(50, 200, True), (240, 240, True), (250, 500, True), (251, 500, False), (300, 600, False), (350, 700, True), (401, 700, False)],
+    [
+        (50, 200, True),
+        (240, 240, True),
+        (250, 500, True),
+        (251, 500, False),
+        (300, 600, False),
+        (350, 700, True),
+        (401, 700, False),
+    ],
 )
 def test_bond_conditions(height, h, good):
     """Figure 8.2: the lowest 250 mm are good, in deep members all but the top 300 mm."""
@@ -187,7 +201,10 @@ def test_creep_and_shrinkage_move_the_right_way(humidity, h_0, age, cement):
     grown = [float(creep(30.0, humidity, h_0, age, age + t, cement)) for t in (1.0, 30.0, 1000.0, 1e7)]
     assert grown == sorted(grown)
     assert grown[-1] == pytest.approx(base, rel=1e-3)
-    shrunk = [float(materials.shrinkage_strain(30.0, humidity, h_0, t, cement=cement)) for t in (8.0, 100.0, 1e4, float("inf"))]
+    shrunk = [
+        float(materials.shrinkage_strain(30.0, humidity, h_0, t, cement=cement))
+        for t in (8.0, 100.0, 1e4, float("inf"))
+    ]
     assert shrunk == sorted(shrunk)
 
 

@@ -29,28 +29,47 @@ def value(lines, symbol):
     return next(v.value for v in lines if v.symbol in names)
 
 
-def resisted(shape, area: float, depth: float, code, steel: float, axial: float = 0.0, acting: float = 1e6) -> float:
+def resisted(
+    shape, area: float, depth: float, code, steel: float, axial: float = 0.0, acting: float = 1e6
+) -> float:
     """Moment resisted by bars at one depth, by strain planes instead of a block about the bars; none where `acting` does not balance `axial`."""
     bars = tuple(BarAt(x, -depth, "x", 20.0, 0.25 * area, 0) for x in (-60.0, -20.0, 20.0, 60.0))
     h = float(-shape.corners[:, 1].min())
     section = CrossSection(
-        "p", shape, Profile("p", 300.0, h), Concrete(30.0), Steel(steel), Steel(steel), Cover(30.0, 30.0, 30.0), "level", bars
+        "p",
+        shape,
+        Profile("p", 300.0, h),
+        Concrete(30.0),
+        Steel(steel),
+        Steel(steel),
+        Cover(30.0, 30.0, 30.0),
+        "level",
+        bars,
     )
     return bent(section, code, ForceSet("a", acting, axial=axial)).resistance
 
 
 def test_a_polygon_is_its_strips():
     """Area, centroid and second moment of a T as a polygon, and of a triangle by hand."""
-    one, two = polygon(webbed(600.0, 300.0, 300.0, (900.0, 150.0), (0.0, 0.0))), tee(900.0, 150.0, 300.0, 600.0)
+    one, two = (
+        polygon(webbed(600.0, 300.0, 300.0, (900.0, 150.0), (0.0, 0.0))),
+        tee(900.0, 150.0, 300.0, 600.0),
+    )
     for a, b in zip(one.gross(), two.gross(), strict=True):
         assert a[0] == pytest.approx(b[0], rel=1e-7)
-    area, centroid, second = (float(v[0]) for v in polygon([(0.0, 0.0), (300.0, 0.0), (150.0, 600.0)]).gross())
+    area, centroid, second = (
+        float(v[0]) for v in polygon([(0.0, 0.0), (300.0, 0.0), (150.0, 600.0)]).gross()
+    )
     assert (area, centroid, second) == pytest.approx((90_000.0, 200.0, 300 * 600.0**3 / 36), rel=1e-6)
 
 
 @pytest.mark.parametrize(
     ("points", "words"),
-    [([(0, 0), (1, 1)], "three corners"), ([(0, 0), (100, 0), (0, 100), (100, 100)], "cross"), ([(0, 5), (10, 5), (20, 5)], "no depth")],
+    [
+        ([(0, 0), (1, 1)], "three corners"),
+        ([(0, 0), (100, 0), (0, 100), (100, 100)], "cross"),
+        ([(0, 5), (10, 5), (20, 5)], "no depth"),
+    ],
 )
 def test_outlines_that_are_none(points, words):
     with pytest.raises(ValueError, match=words):
@@ -64,7 +83,11 @@ def test_outlines_that_are_none(points, words):
 def test_required_steel_is_resisted(top, foot, h, mu, code, flange):
     """Sloping webs and flanges above or below: steel asked for, then placed, resists just the moment."""
     code = get_code(code)
-    above, below = ((800.0, 120.0), (0.0, 0.0)) if flange == "above" else ((0.0, 0.0), (800.0, 120.0) if flange == "below" else (0.0, 0.0))
+    above, below = (
+        ((800.0, 120.0), (0.0, 0.0))
+        if flange == "above"
+        else ((0.0, 0.0), (800.0, 120.0) if flange == "below" else (0.0, 0.0))
+    )
     points = webbed(h, top, foot, above, below)
     s = replace(PLAIN, strips=polygon(points), bars=Steel(500.0 if code is EN else 420.0))
     d = h - 30.0 - 8.0 - 10.0
@@ -95,14 +118,30 @@ def test_axial_force_counts():
 
 def test_hogging_turns_the_section():
     """The same T upside down gives the same numbers."""
-    sag = replace(PLAIN, strips=tee(900.0, 150.0, 300.0, 600.0), moment=300e6, rows=(Row(1500.0, 540.0, 20.0, 5),))
+    sag = replace(
+        PLAIN, strips=tee(900.0, 150.0, 300.0, 600.0), moment=300e6, rows=(Row(1500.0, 540.0, 20.0, 5),)
+    )
     hog = replace(sag, strips=sag.strips.turned(), moment=-300e6, rows=(Row(1500.0, 60.0, 20.0, 5),))
     for a, b in zip(work_out(sag, EN), work_out(hog, EN), strict=True):
         assert a.value == pytest.approx(b.value), a.what
 
 
 def test_the_program_works_a_section_out(bramble):
-    call = ("section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "--bars", "4x20@545", "-M", "250")
+    call = (
+        "section",
+        "--size",
+        "350x600",
+        "--concrete",
+        "C30/37",
+        "--steel",
+        "B500B",
+        "--cover",
+        "35",
+        "--bars",
+        "4x20@545",
+        "-M",
+        "250",
+    )
     ran = bramble(*call, "-V", "180", "--figure", "s.png")
     assert ran.status == 1, ran.err  # no stirrups
     assert "fail minimum stirrups" in ran.out
@@ -117,14 +156,28 @@ def test_the_program_works_a_section_out(bramble):
     assert result["A_s,req"] == pytest.approx(m / z / (500 / 1.15), rel=1e-6)
     assert (
         bramble(
-            "section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "--bars", "2x12@545", "-M", "250"
+            "section",
+            "--size",
+            "350x600",
+            "--concrete",
+            "C30/37",
+            "--steel",
+            "B500B",
+            "--cover",
+            "35",
+            "--bars",
+            "2x12@545",
+            "-M",
+            "250",
         ).status
         == 1
     )
     american = bramble("section", "--size", "12x20", "--code", "aci318-19", "--units", "us", "--concrete", "4000 psi", "--steel", "60 ksi",
                        "--cover", "1.5", "--bars", "4x8@17.5", "-M", "200", "--json").json  # fmt: skip
     result = {v["symbol"]: v["value"] for v in american["values"]}
-    assert result["phi M_n"] / (4448.2216152605 * 25.4) == pytest.approx(2_592, rel=2e-3)  # kip in, a textbook's
+    assert result["phi M_n"] / (4448.2216152605 * 25.4) == pytest.approx(
+        2_592, rel=2e-3
+    )  # kip in, a textbook's
 
 
 @pytest.mark.parametrize(
@@ -158,5 +211,8 @@ def test_faults_of_a_section_file(bramble, change, words):
 
 def test_calls_that_say_too_little(bramble):
     assert "--concrete" in bramble("section", "--size", "300x500").err
-    assert "two sizes" in bramble("section", "--size", "300", "--concrete", "30", "--steel", "500", "--cover", "30").err
+    assert (
+        "two sizes"
+        in bramble("section", "--size", "300", "--concrete", "30", "--steel", "500", "--cover", "30").err
+    )
     assert json.loads(bramble("schema", "section").out)["title"] == "SectionFile"

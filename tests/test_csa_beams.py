@@ -17,7 +17,9 @@ PROFILE = {"profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 300}}
 def designed(bars: str = "500W", **more):
     base = {**CSA, **PROFILE, "reinforcement": {"bars": bars, "stirrups": "400W"}, **more}
     spans = [{"span": length, "profile": "p"} for length in (6.4, 8.0, 5.2)]
-    result = ub.design(beam(written(base, spans, [dead({"line": 14}, weight=True), live({"line": 24}, category="general")])))
+    result = ub.design(
+        beam(written(base, spans, [dead({"line": 14}, weight=True), live({"line": 24}, category="general")]))
+    )
     assert result.status == "pass"
     return result
 
@@ -29,9 +31,15 @@ def by_hand(result, i: int, moment: float, shear: float, area: float) -> float:
     strain = min((max(abs(moment), shear * d_v) / d_v + shear) / (2.0 * 200_000.0 * area), 0.003)
     stirrups, minimum = f.strength.spare[i], 0.06 * math.sqrt(b.concrete.strength) * 300.0 / 400.0
     crack = 300.0 if stirrups >= minimum else max(35.0 * d_v / (15.0 + b.concrete.aggregate), 0.85 * d_v)
-    beta, theta = 0.4 / (1.0 + 1500.0 * strain) * 1300.0 / (1000.0 + crack), math.radians(29.0 + 7000.0 * strain)
+    beta, theta = (
+        0.4 / (1.0 + 1500.0 * strain) * 1300.0 / (1000.0 + crack),
+        math.radians(29.0 + 7000.0 * strain),
+    )
     concrete = 0.65 * beta * math.sqrt(b.concrete.strength) * 300.0 * d_v
-    return min(concrete + 0.85 * stirrups * 400.0 * d_v / math.tan(theta), 0.25 * 0.65 * b.concrete.strength * 300.0 * d_v)
+    return min(
+        concrete + 0.85 * stirrups * 400.0 * d_v / math.tan(theta),
+        0.25 * 0.65 * b.concrete.strength * 300.0 * d_v,
+    )
 
 
 def test_general_shear_goes_by_sets_that_act_together():
@@ -39,18 +47,27 @@ def test_general_shear_goes_by_sets_that_act_together():
     result = designed()
     f, fewer = result.facts, 0
     rows = f.forces.rows["strength"]
-    moment, shear = (f.forces.factors["strength"] @ e for e in (f.forces.responses.moment, f.forces.responses.shear))
+    moment, shear = (
+        f.forces.factors["strength"] @ e for e in (f.forces.responses.moment, f.forces.responses.shear)
+    )
     bottom, top = anchored_faces(f.code, f.placed, f.strength.d_shear)
-    away = np.abs(f.at.x[:, None] - np.array([s.x for s in f.beam.supports])).min(axis=1) > 800.0  # nearer, V is that at d
+    away = (
+        np.abs(f.at.x[:, None] - np.array([s.x for s in f.beam.supports])).min(axis=1) > 800.0
+    )  # nearer, V is that at d
     for i in np.flatnonzero(away & f.strength.valid):
         ratios = [
-            v / by_hand(result, i, m, v, bottom[i] if m >= 0.0 else top[i]) for m, v in zip(moment[:, i], np.abs(shear[:, i]), strict=True)
+            v / by_hand(result, i, m, v, bottom[i] if m >= 0.0 else top[i])
+            for m, v in zip(moment[:, i], np.abs(shear[:, i]), strict=True)
         ]
         worst = int(np.argmax(ratios))
-        assert f.strength.shear_demand[i] / f.strength.shear.total[i] == pytest.approx(ratios[worst], rel=1e-6)
+        assert f.strength.shear_demand[i] / f.strength.shear.total[i] == pytest.approx(
+            ratios[worst], rel=1e-6
+        )
         assert rows[int(f.strength.governing_set[i])].label == f.origin(i, "")
         greatest, together = float(np.abs(moment[:, i]).max()), float(np.abs(shear[:, i]).max())
-        fewer += together / by_hand(result, i, greatest, together, f.strength.web.a_sl[i]) > ratios[worst] * 1.02
+        fewer += (
+            together / by_hand(result, i, greatest, together, f.strength.web.a_sl[i]) > ratios[worst] * 1.02
+        )
     assert fewer > 20
 
 
@@ -66,7 +83,9 @@ def test_the_force_of_a_chord_is_of_one_set():
     """11.3.9.2, simplified method: of the sets the one that pulls the bottom of a span most, by plain numbers."""
     result = designed("400W")
     f, cot = result.facts, 1.0 / math.tan(math.radians(35.0))
-    moment, shear = (f.forces.factors["strength"] @ e for e in (f.forces.responses.moment, f.forces.responses.shear))
+    moment, shear = (
+        f.forces.factors["strength"] @ e for e in (f.forces.responses.moment, f.forces.responses.shear)
+    )
     check = next(c for c in result.checks if c.id == "chord-force.bottom.2")
     i = check.station
     d_v = max(0.9 * f.strength.d_shear[i], 0.72 * 600.0)
@@ -86,7 +105,9 @@ def test_torsion_goes_by_the_angle_of_the_method():
     w = f.strength.twisted_web
     i = int(np.argmax(np.where(w.a_sl > 0.0, f.strength.twist.leg, 0.0)))
     d_v = max(0.9 * w.d[i], 0.72 * 600.0)
-    strain = (max(w.moment[i], w.shear[i] * d_v) / d_v + math.hypot(w.shear[i], w.twisting[i])) / (2.0 * 200_000.0 * w.a_sl[i])
+    strain = (max(w.moment[i], w.shear[i] * d_v) / d_v + math.hypot(w.shear[i], w.twisting[i])) / (
+        2.0 * 200_000.0 * w.a_sl[i]
+    )
     theta = math.radians(29.0 + 7000.0 * min(strain, 0.003))
     x_1 = 300.0 - 2.0 * (max(f.beam.cover.top, f.beam.cover.bottom, f.beam.cover.sides) + 0.5 * f.placed.tie)
     y_1 = x_1 + 300.0

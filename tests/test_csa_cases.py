@@ -51,11 +51,18 @@ def _resisted(a, sec, bars, face="top", deduct=True):
     law, steel = CODE.materials.concrete_law(Concrete(a["fc"])), CODE.materials.steel_law(Steel(a["fy"]))
     areas, depths = _bars(bars)
     depths = sec["h"] - depths if face == "bottom" else depths
-    return bending_resistance(_strips(sec, face), areas, depths, law, steel, 0.0, deduct), areas, depths, steel
+    return (
+        bending_resistance(_strips(sec, face), areas, depths, law, steel, 0.0, deduct),
+        areas,
+        depths,
+        steel,
+    )
 
 
 def _compatible(a, pick):
-    r, areas, depths, steel = _resisted(a, a["sec"], a["bars"], a.get("face", "top"), a.get("displaced", True))
+    r, areas, depths, steel = _resisted(
+        a, a["sec"], a["bars"], a.get("face", "top"), a.get("displaced", True)
+    )
     tension = np.where(depths > r.x[:, None], depths, 0.0)
     strain = materials.ULTIMATE_STRAIN * (r.x[:, None] - depths) / r.x[:, None]
     limit = bending.neutral_axis_limit(a["fy"])
@@ -95,8 +102,16 @@ def _envelope(a, pick):
     kinds = {"L": "imposed", "S": "snow", "W": "wind", "E": "earthquake"}
     groups, values = [], []
     for letter, kind in kinds.items():
-        for number, value in enumerate(a[letter] if isinstance(a.get(letter), list) else [a[letter]] if letter in a else []):
-            groups.append(Group(f"{letter}{number}", kind, ("storage" if a.get("storage") else "general") if letter == "L" else None))
+        for number, value in enumerate(
+            a[letter] if isinstance(a.get(letter), list) else [a[letter]] if letter in a else []
+        ):
+            groups.append(
+                Group(
+                    f"{letter}{number}",
+                    kind,
+                    ("storage" if a.get("storage") else "general") if letter == "L" else None,
+                )
+            )
             values.append(value)
     sums = []
     for c in CODE.actions.combinations(groups):
@@ -104,7 +119,9 @@ def _envelope(a, pick):
             continue
         # actions that help may be absent, all but the permanent ones
         for absent in ({}, *({g.kind} for g in groups)):
-            parts = [f * v for f, v, g in zip(c.variable, values, groups, strict=True) if g.kind not in absent]
+            parts = [
+                f * v for f, v, g in zip(c.variable, values, groups, strict=True) if g.kind not in absent
+            ]
             sums.append(c.permanent * a["D"] + sum(parts))
     return [max(sums), min(sums)][pick]
 
@@ -114,7 +131,9 @@ def _shear(a, pick):
     f_c, fy = a["fc"], a["fy"]
     tied_beta = float(shear.simplified_beta(a["h"], True, d_v))
     v_c = float(shear.concrete_strength(0.65, tied_beta, f_c, a["bw"], d_v))
-    plain = float(shear.concrete_strength(0.65, float(shear.simplified_beta(a["h"], False, d_v)), f_c, a["bw"], d_v))
+    plain = float(
+        shear.concrete_strength(0.65, float(shear.simplified_beta(a["h"], False, d_v)), f_c, a["bw"], d_v)
+    )
     cot = float(shear.cotangent(shear.simplified_theta(a["h"])))
     needed = shear.stirrups_called_for(a["Vf"], plain, a["h"])
     most = float(shear.maximum_resistance(0.65, f_c, a["bw"], d_v))
@@ -133,7 +152,9 @@ def _general(a, pick):
     v_c = float(shear.concrete_strength(0.65, float(shear.general_beta(eps)), a["fc"], a["bw"], d_v))
     ratio = float(shear.stirrups_for(a["Vf"], v_c, 0.85, a["fy"], d_v, float(shear.cotangent(theta))))
     most = float(shear.maximum_resistance(0.65, a["fc"], a["bw"], d_v))
-    return {"eps_x": eps, "theta": theta, "Vc": v_c, "s_strength": a["Av"] / ratio, "ok": a["Vf"] <= most}[pick]
+    return {"eps_x": eps, "theta": theta, "Vc": v_c, "s_strength": a["Av"] / ratio, "ok": a["Vf"] <= most}[
+        pick
+    ]
 
 
 def _plain_capacity(a):
@@ -142,21 +163,31 @@ def _plain_capacity(a):
     for _ in range(200):
         v = 0.5 * (low + high)
         eps = shear.longitudinal_strain(a["M_over_V"] * v, v, 0.0, a["As"], a["dv_"])
-        v_c = float(shear.concrete_strength(0.65, shear.general_beta(eps, a["sze_"]), a["fc"], a["bw"], a["dv_"]))
+        v_c = float(
+            shear.concrete_strength(0.65, shear.general_beta(eps, a["sze_"]), a["fc"], a["bw"], a["dv_"])
+        )
         low, high = (v, high) if v < v_c else (low, v)
     return low
 
 
 def _strain(a):
     if a.get("double") or "EcAct" in a:
-        return shear.strain_in_compression(a["Mf"], a["Vf"], a["Nf"], a["As"], a["dv_"], a.get("EcAct", 0.0), a.get("double", False))
+        return shear.strain_in_compression(
+            a["Mf"], a["Vf"], a["Nf"], a["As"], a["dv_"], a.get("EcAct", 0.0), a.get("double", False)
+        )
     q = float(torsion.shear_for_strain(a.get("Tf", 0.0), a.get("ph", 0.0), a.get("Ao", 1.0)))
     return float(shear.longitudinal_strain(a["Mf"], a["Vf"], a.get("Nf", 0.0), a["As"], a["dv_"], q))
 
 
 def _tube(a):
     x, y = a["b"] - 2 * a["c_centre"], a["h"] - 2 * a["c_centre"]
-    return {"Ac": a["b"] * a["h"], "pc": 2 * (a["b"] + a["h"]), "Aoh": x * y, "Ao": 0.85 * x * y, "ph": 2 * (x + y)}
+    return {
+        "Ac": a["b"] * a["h"],
+        "pc": 2 * (a["b"] + a["h"]),
+        "Aoh": x * y,
+        "Ao": 0.85 * x * y,
+        "ph": 2 * (x + y),
+    }
 
 
 def _torsion(a, pick):
@@ -184,7 +215,10 @@ def _spacing(a):
 def _flange(a):
     both = a.get("kind", "T") != "L"
     gaps = [a["clear"], a.get("clear2", a["clear"])] if both else [a["clear"]]
-    return a["bw"] + sum(float(analysis.effective_overhang(a["hf"], g / 2, a["span"], both, a.get("continuous", False))) for g in gaps)
+    return a["bw"] + sum(
+        float(analysis.effective_overhang(a["hf"], g / 2, a["span"], both, a.get("continuous", False)))
+        for g in gaps
+    )
 
 
 def _minimum(a):
@@ -214,7 +248,11 @@ def _cracked(a, pick):
 
 def _moment_at_cracking(a, share):
     _, centroid, i_g = _strips(a["sec"]).gross()
-    return float(service.cracking_moment(materials.modulus_of_rupture(a["fc"]), i_g, a["sec"]["h"] - centroid, share)[0])
+    return float(
+        service.cracking_moment(materials.modulus_of_rupture(a["fc"]), i_g, a["sec"]["h"] - centroid, share)[
+            0
+        ]
+    )
 
 
 def _gross(a, pick):
@@ -226,7 +264,10 @@ def _hook(a):
     tail = 99.0 if a.get("angle") == 180 else a.get("tail_cover", 0.0)
     factor = float(bond.hook_cover_factor(a["db"], a.get("side_cover", 0.0), tail))
     factor *= (
-        (0.8 if a.get("ties") else 1.0) * (1.3 if a.get("low_density") else 1.0) * (1.2 if a.get("epoxy") else 1.0) * a.get("excess", 1.0)
+        (0.8 if a.get("ties") else 1.0)
+        * (1.3 if a.get("low_density") else 1.0)
+        * (1.2 if a.get("epoxy") else 1.0)
+        * a.get("excess", 1.0)
     )
     return float(bond.hook_length(a["db"], a["fc"], a["fy"], factor))
 
@@ -234,7 +275,14 @@ def _hook(a):
 def _development(a):
     k_4 = float(bond.size_factor(a["db"]))
     length = bond.development_length(
-        a["db"], a["fc"], a["fy"], a.get("k_1", 1.0), a.get("k_4", k_4), a.get("k_2", 1.0), a.get("k_3", 1.0), a["good"]
+        a["db"],
+        a["fc"],
+        a["fy"],
+        a.get("k_1", 1.0),
+        a.get("k_4", k_4),
+        a.get("k_2", 1.0),
+        a.get("k_3", 1.0),
+        a["good"],
     )
     return float(length)
 
@@ -287,7 +335,11 @@ def _skin_half(a):
 def _balanced(a):
     c_d = bending.neutral_axis_limit(a["fy"])
     f_c = a["fc"]
-    return float(materials.stress_factor(f_c) * 0.65 * f_c * materials.block_depth_factor(f_c)) * c_d / (0.85 * a["fy"])
+    return (
+        float(materials.stress_factor(f_c) * 0.65 * f_c * materials.block_depth_factor(f_c))
+        * c_d
+        / (0.85 * a["fy"])
+    )
 
 
 def _needs(a):
@@ -420,12 +472,16 @@ def test_case(case):
     if isinstance(case["expected"], (str, bool)):
         assert value == case["expected"]
     else:
-        assert float(value) == pytest.approx(case["expected"], rel=case.get("tol_rel", 0.0), abs=case.get("tol_abs", 1e-12))
+        assert float(value) == pytest.approx(
+            case["expected"], rel=case.get("tol_rel", 0.0), abs=case.get("tol_abs", 1e-12)
+        )
 
 
 def test_the_simplified_method_is_left_where_it_does_not_hold():
     """11.3.6.3: above 60 MPa, above 400 MPa, in tension along the beam, or when the user says so."""
-    web = Web(ONE * 300.0, ONE * 540.0, ONE * 1500.0, ONE * 180_000.0, 0.0, ONE * 600.0, ONE * 150e6, ONE * 150e3)
+    web = Web(
+        ONE * 300.0, ONE * 540.0, ONE * 1500.0, ONE * 180_000.0, 0.0, ONE * 600.0, ONE * 150e6, ONE * 150e3
+    )
     part, plain, strong = CODE.shear, Steel(400.0), Steel(500.0)
     assert not part.is_general(Concrete(40.0), plain, web)
     assert part.is_general(Concrete(65.0), plain, web)

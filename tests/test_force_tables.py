@@ -18,7 +18,8 @@ from upright_bramble.verify import workings
 
 EN = get_code("en1992-1-1")
 TWO = yaml_beams.SIMPLE.replace(
-    "  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n"
+    "  - {support: B, width: 300}\n",
+    "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n",
 )
 HEAD = TWO[: TWO.index("actions:")]
 GIVEN = HEAD + "forces:\n  strength: {table: uls.csv, level: factored}\n"
@@ -29,7 +30,12 @@ def tables(bramble) -> None:
     """The two-span beam's own envelopes, as any other program might give them."""
     bramble.write("own.beam.yaml", TWO.replace("S1", "OWN"))
     for name, level in (("uls", "strength"), ("char", "characteristic"), ("qp", "quasi_permanent")):
-        assert bramble("forces", "own.beam.yaml", "--level", level, "--csv", f"{name}.csv", "--extremes", "--quiet").status == 0
+        assert (
+            bramble(
+                "forces", "own.beam.yaml", "--level", level, "--csv", f"{name}.csv", "--extremes", "--quiet"
+            ).status
+            == 0
+        )
 
 
 def test_what_is_written_can_be_read_back(bramble):
@@ -41,7 +47,9 @@ def test_what_is_written_can_be_read_back(bramble):
         for quantity in ("moment_max", "moment_min", "shear_max", "shear_min"):
             for index in range(2):
                 x, y = a.stations.of(index), b.stations.of(index)
-                chosen = np.interp(a.stations.local[x], b.stations.local[y], getattr(b.envelopes[level], quantity)[y])
+                chosen = np.interp(
+                    a.stations.local[x], b.stations.local[y], getattr(b.envelopes[level], quantity)[y]
+                )
                 size = np.abs(getattr(a.envelopes[level], quantity)).max()
                 np.testing.assert_allclose(chosen, getattr(a.envelopes[level], quantity)[x], atol=0.02 * size)
     assert b.missing == ("frequent",)
@@ -55,9 +63,9 @@ def test_what_is_written_can_be_read_back(bramble):
     assert own_steel * 0.98 <= ran.json["quantities"]["steel_kg"] <= 1.3 * own_steel
 
 
-PORTAL = TWO.replace("{support: C, width: 300}", "{support: C, width: 300, column: {below: {height: 3, size: [300, 300]}}}").replace(
-    "loads: [{line: 10}]", "loads: [{line: 10}, {point: 20, on: 2, at: 2.1}, {torque: 2, on: 1}]"
-)
+PORTAL = TWO.replace(
+    "{support: C, width: 300}", "{support: C, width: 300, column: {below: {height: 3, size: [300, 300]}}}"
+).replace("loads: [{line: 10}]", "loads: [{line: 10}, {point: 20, on: 2, at: 2.1}, {torque: 2, on: 1}]")
 
 
 @pytest.mark.parametrize("more", ["", "redistribution: {percent: 12}\n"])
@@ -66,10 +74,18 @@ def test_sets_of_forces_read_back_give_the_same_design(bramble, more):
     own = PORTAL.replace("S1", "OWN") + more
     bramble.write("own.beam.yaml", own)
     for level in ("strength", "characteristic", "frequent", "quasi_permanent", "permanent"):
-        assert bramble("forces", "own.beam.yaml", "--level", level, "--csv", f"{level}.csv", "--quiet").status == 0
-    service = ", ".join(f"{level}: {level}.csv" for level in ("characteristic", "frequent", "quasi_permanent", "permanent"))
+        assert (
+            bramble("forces", "own.beam.yaml", "--level", level, "--csv", f"{level}.csv", "--quiet").status
+            == 0
+        )
+    service = ", ".join(
+        f"{level}: {level}.csv" for level in ("characteristic", "frequent", "quasi_permanent", "permanent")
+    )
     head = own[: own.index("actions:")].replace("OWN", "GIV")
-    text = head + f"forces:\n  strength: {{table: strength.csv, level: factored}}\n  service: {{{service}}}\n{more}"
+    text = (
+        head
+        + f"forces:\n  strength: {{table: strength.csv, level: factored}}\n  service: {{{service}}}\n{more}"
+    )
     bramble.write("given.beam.yaml", text)
     a, b = (bramble("design", f"{n}.beam.yaml", "--json", "--no-figures").json for n in ("own", "given"))
     assert a["bars"] == b["bars"]
@@ -86,7 +102,11 @@ def test_a_missing_level_is_loud_and_its_checks_are_not_done(bramble):
     assert ran.status == 1
     assert "not verified" in ran.out
     result = bramble("check", "given.beam.yaml", "S1/S1.layout.yaml", "--json").json
-    service = [c for c in result["checks"] if c["topic"] in ("deflection", "cracking") and not c["id"].startswith("deflection.span-depth")]
+    service = [
+        c
+        for c in result["checks"]
+        if c["topic"] in ("deflection", "cracking") and not c["id"].startswith("deflection.span-depth")
+    ]
     assert not service
     assert {g["topic"] for g in result["verdict"]["not_verified"]} == {"deflection", "cracking"}
     assert all("forces were given" in g["reason"] for g in result["verdict"]["not_verified"])
@@ -94,7 +114,9 @@ def test_a_missing_level_is_loud_and_its_checks_are_not_done(bramble):
     assert result["verdict"]["status"] == "incomplete"
     assert result["verdict"]["governing"].startswith(("bending", "shear", "anchorage"))
     # a waiver with its reason is shown, and lets the beam pass
-    bramble.write("given.beam.yaml", GIVEN + "waive: {deflection: judged by the frame, cracking: judged by the frame}\n")
+    bramble.write(
+        "given.beam.yaml", GIVEN + "waive: {deflection: judged by the frame, cracking: judged by the frame}\n"
+    )
     waived = bramble("check", "given.beam.yaml", "S1/S1.layout.yaml")
     assert waived.status == 0
     assert "judged by the frame" in waived.out
@@ -129,12 +151,17 @@ def test_lines_by_combination(bramble):
 def test_tables_laid_over_one_another(bramble):
     tables(bramble)
     text = (bramble.folder / "uls.csv").read_text("utf-8").splitlines()
-    doubled = [text[0]] + [",".join([*row.split(",")[:2], *(str(2 * float(v)) for v in row.split(",")[2:])]) for row in text[1:]]
+    doubled = [text[0]] + [
+        ",".join([*row.split(",")[:2], *(str(2 * float(v)) for v in row.split(",")[2:])]) for row in text[1:]
+    ]
     bramble.write("heavy.csv", "\n".join(doubled))
     both = "  strength: [{table: uls.csv, level: factored}, {table: heavy.csv, level: factored}]\n"
     bramble.write("given.beam.yaml", HEAD + "forces:\n" + both)
     bramble.write("one.beam.yaml", GIVEN)
-    one, two = (analyse(read_beam(bramble.folder / f"{n}.beam.yaml"), EN).envelopes["strength"] for n in ("one", "given"))
+    one, two = (
+        analyse(read_beam(bramble.folder / f"{n}.beam.yaml"), EN).envelopes["strength"]
+        for n in ("one", "given")
+    )
     assert two.moment_max.max() == pytest.approx(2 * one.moment_max.max())
     assert len(two.labels) == 4
 
@@ -208,11 +235,22 @@ def _with_axial(bramble, force: float) -> None:
     """The two-span beam's own sets of forces with an axial force along it."""
     bramble.write("own.beam.yaml", TWO.replace("S1", "OWN"))
     for level, name in (("strength", "uls"), ("characteristic", "char"), ("quasi_permanent", "qp")):
-        assert bramble("forces", "own.beam.yaml", "--level", level, "--csv", f"{name}.csv", "--quiet", "--force").status == 0
+        assert (
+            bramble(
+                "forces", "own.beam.yaml", "--level", level, "--csv", f"{name}.csv", "--quiet", "--force"
+            ).status
+            == 0
+        )
         path = bramble.folder / f"{name}.csv"
         rows = path.read_text("utf-8").splitlines()
         path.write_text(
-            "\n".join([rows[0] + ",N [kN]", *(r + f",{force if level == 'strength' or force < 0 else 0}" for r in rows[1:])]), "utf-8"
+            "\n".join(
+                [
+                    rows[0] + ",N [kN]",
+                    *(r + f",{force if level == 'strength' or force < 0 else 0}" for r in rows[1:]),
+                ]
+            ),
+            "utf-8",
         )
 
 
@@ -223,7 +261,9 @@ def test_axial_force_counts_in_bending_and_shear(bramble):
     for force in (0.0, 150.0, -150.0):
         _with_axial(bramble, force)
         bramble.write("given.beam.yaml", FULL)
-        ran = bramble("design", "given.beam.yaml", "--json", "--no-figures", "--fresh", "--into", f"r{force:g}")
+        ran = bramble(
+            "design", "given.beam.yaml", "--json", "--no-figures", "--fresh", "--into", f"r{force:g}"
+        )
         results[force] = ran.json
         if force == 0.0:
             layout = bramble.folder / "r0" / "S1" / "S1.layout.yaml"
@@ -231,10 +271,17 @@ def test_axial_force_counts_in_bending_and_shear(bramble):
         results["check", force] = {c["id"]: c for c in judged["checks"]}
     ratio = {force: results["check", force]["bending.hogging.B"]["ratio"] for force in (0.0, 150.0, -150.0)}
     assert ratio[150.0] < ratio[0.0] < ratio[-150.0]
-    alone = {force: max(results[force]["stations"]["resistance"]["shear_concrete_kN"]) for force in (0.0, 150.0, -150.0)}
+    alone = {
+        force: max(results[force]["stations"]["resistance"]["shear_concrete_kN"])
+        for force in (0.0, 150.0, -150.0)
+    }
     assert alone[150.0] > alone[0.0]
     assert results[-150.0]["quantities"]["steel_kg"] > results[0.0]["quantities"]["steel_kg"]
-    for kind in ("cracking", "deflection.total", "bar-stress"):  # nothing that tension makes worse is passed without it
+    for kind in (
+        "cracking",
+        "deflection.total",
+        "bar-stress",
+    ):  # nothing that tension makes worse is passed without it
         assert not [c for c in results[-150.0]["checks"] if c["id"].startswith(kind)]
         assert any(g["id"].startswith(kind) for g in results[-150.0]["verdict"]["not_verified"]), kind
         assert all(c["ok"] for c in results[150.0]["checks"] if c["id"].startswith(kind))
@@ -256,7 +303,10 @@ def test_bending_with_an_axial_force_is_derived(bramble, force):
 def test_a_pull_that_no_moment_goes_with_is_not_passed(bramble):
     """Pure tension far above what the bars carry fails bending, although there is hardly a moment."""
     one = yaml_beams.SIMPLE[: yaml_beams.SIMPLE.index("actions:")]
-    rows = ["span,x [m],M_max [kNm],M_min [kNm],V_max [kN],V_min [kN],N [kN]", *(f"1,{x / 2},1,0,1,-1,-2000" for x in range(13))]
+    rows = [
+        "span,x [m],M_max [kNm],M_min [kNm],V_max [kN],V_min [kN],N [kN]",
+        *(f"1,{x / 2},1,0,1,-1,-2000" for x in range(13)),
+    ]
     bramble.write("uls.csv", "\n".join(rows))
     bramble.write("p.beam.yaml", one + "forces:\n  strength: {table: uls.csv, level: factored}\n")
     bars = "  - {mark: '01', face: bottom, layer: 1, count: 2, size: '16', from: -0.1 m, to: 6.1 m}\n"
@@ -292,9 +342,18 @@ def test_american_deflection_needs_both_of_its_levels(bramble):
     """With what lasts alone nothing is known of the immediate part: not done, never passed. With all levels it is the beam's own."""
     bramble.write("own.beam.yaml", AMERICAN.replace("US1", "OWN") + AMERICAN_LOADS)
     for level in ("strength", "dead", "service", "sustained"):
-        assert bramble("forces", "own.beam.yaml", "--level", level, "--csv", f"{level}.csv", "--quiet").status == 0
-    for service, done in (("sustained: sustained.csv", False), ("dead: dead.csv, service: service.csv, sustained: sustained.csv", True)):
-        text = AMERICAN + f"forces:\n  strength: {{table: strength.csv, level: factored}}\n  service: {{{service}}}\n"
+        assert (
+            bramble("forces", "own.beam.yaml", "--level", level, "--csv", f"{level}.csv", "--quiet").status
+            == 0
+        )
+    for service, done in (
+        ("sustained: sustained.csv", False),
+        ("dead: dead.csv, service: service.csv, sustained: sustained.csv", True),
+    ):
+        text = (
+            AMERICAN
+            + f"forces:\n  strength: {{table: strength.csv, level: factored}}\n  service: {{{service}}}\n"
+        )
         bramble.write("given.beam.yaml", text)
         result = bramble("design", "given.beam.yaml", "--json", "--no-figures", "--fresh").json
         total = next((c for c in result["checks"] if c["id"] == "deflection.total.1"), None)
@@ -302,7 +361,9 @@ def test_american_deflection_needs_both_of_its_levels(bramble):
         assert any(g["id"] == "deflection.total.1" for g in result["verdict"]["not_verified"]) != done
     bramble.write("same.beam.yaml", AMERICAN + AMERICAN_LOADS)
     own = bramble("check", "same.beam.yaml", "US1/US1.layout.yaml", "--json").json["checks"]
-    assert total["ratio"] == pytest.approx(next(c for c in own if c["id"] == "deflection.total.1")["ratio"], rel=1e-3)
+    assert total["ratio"] == pytest.approx(
+        next(c for c in own if c["id"] == "deflection.total.1")["ratio"], rel=1e-3
+    )
 
 
 @pytest.mark.parametrize("code", ["en1992-1-1", "aci318-19", "aci318m-19"])
@@ -318,7 +379,8 @@ def test_every_starter_file_is_designed(bramble, code, units):
 
 
 @pytest.mark.parametrize(
-    ("table", "column", "factor", "result"), [("uls.csv", "V_", 0.0, "forces.shear"), ("char.csv", "M_", 3.0, "forces.tables")]
+    ("table", "column", "factor", "result"),
+    [("uls.csv", "V_", 0.0, "forces.shear"), ("char.csv", "M_", 3.0, "forces.tables")],
 )
 def test_tables_that_contradict_each_other_do_not_pass(bramble, table, column, factor, result):
     """Moments that change faster than any shear given, and service moments beyond those of the strength level."""
@@ -327,7 +389,10 @@ def test_tables_that_contradict_each_other_do_not_pass(bramble, table, column, f
     head, *rows = path.read_text("utf-8").splitlines()
     names = head.split(",")
     changed = [
-        ",".join(f"{float(v) * factor:.6g}" if n.startswith(column) else v for n, v in zip(names, row.split(","), strict=True))
+        ",".join(
+            f"{float(v) * factor:.6g}" if n.startswith(column) else v
+            for n, v in zip(names, row.split(","), strict=True)
+        )
         for row in rows
     ]
     path.write_text("\n".join([head, *changed]) + "\n", "utf-8")

@@ -110,13 +110,29 @@ def test_what_is_shown_is_one_line_of_text(text):
     assert shown(text).isprintable() or all(c.isprintable() or hidden(c) is None for c in shown(text))
 
 
-STRANGE = [r"\e[2J", r"\a", r"a\nb", r"\u202e", r"\u200b", r"\u2028", r"\x9b", r"\ufeff", r"\ud800", r"\ue0f1"]
+STRANGE = [
+    r"\e[2J",
+    r"\a",
+    r"a\nb",
+    r"\u202e",
+    r"\u200b",
+    r"\u2028",
+    r"\x9b",
+    r"\ufeff",
+    r"\ud800",
+    r"\ue0f1",
+]
 
 
 @pytest.mark.parametrize("strange", STRANGE)
 @pytest.mark.parametrize(
     ("old", "key"),
-    [("beam: One span", "beam"), ("support: A", "line[0].support"), ("name: dead", "actions[0].name"), ("mark: S1", "mark")],
+    [
+        ("beam: One span", "beam"),
+        ("support: A", "line[0].support"),
+        ("name: dead", "actions[0].name"),
+        ("mark: S1", "mark"),
+    ],
 )
 def test_characters_that_are_no_text_are_faults_with_their_place(old, key, strange):
     name, _, value = old.partition(": ")
@@ -150,12 +166,16 @@ def test_amounts_cannot_be_written_by_hand():
     assert worded(amount(float("inf"), "force"), SYSTEMS["si"]) == "no finite amount"
 
 
-TITLE = r"=HYPERLINK(1) <script>alert(1)</script> {{ 7*7 }} $x^2$ %%c \P \input{x} #set page() 渡し船 & 'q' \"q\""
+TITLE = (
+    r"=HYPERLINK(1) <script>alert(1)</script> {{ 7*7 }} $x^2$ %%c \P \input{x} #set page() 渡し船 & 'q' \"q\""
+)
 
 
 def test_a_title_is_text_in_every_output(shop):
     """Markup, formulas and field codes of every format, and letters that no font has: shown as they are."""
-    text = yaml_beams.SIMPLE.replace("beam: One span", f'beam: "{TITLE}"').replace("support: A", 'support: "=A&<b>"')
+    text = yaml_beams.SIMPLE.replace("beam: One span", f'beam: "{TITLE}"').replace(
+        "support: A", 'support: "=A&<b>"'
+    )
     text = text.replace(r"\P", r"\\P").replace(r"\input", r"\\input")
     (shop.folder / "t.beam.yaml").write_text(text.replace("mark: S1", "mark: T1"), "utf-8")
     seen = shop.run(("design", "t.beam.yaml"))
@@ -199,8 +219,38 @@ def test_odd_words_of_a_call(shop):
         (("forces", "one.beam.yaml", "--combinations", "--csv", "f.csv"), "writes no file"),
         (("forces", "one.beam.yaml", "--extremes"), "needs --csv"),
         (("check", "one.beam.yaml", "S1"), "is a folder"),
-        (("section", "--size", "300x500\x07", "--concrete", "C30/37", "--steel", "B500B", "--cover", "30", "-M", "10"), "--size"),
-        (("section", "--size", "300x500", "--concrete", "C30\x07", "--steel", "B500B", "--cover", "30", "-M", "10"), "is not text"),
+        (
+            (
+                "section",
+                "--size",
+                "300x500\x07",
+                "--concrete",
+                "C30/37",
+                "--steel",
+                "B500B",
+                "--cover",
+                "30",
+                "-M",
+                "10",
+            ),
+            "--size",
+        ),
+        (
+            (
+                "section",
+                "--size",
+                "300x500",
+                "--concrete",
+                "C30\x07",
+                "--steel",
+                "B500B",
+                "--cover",
+                "30",
+                "-M",
+                "10",
+            ),
+            "is not text",
+        ),
     ):
         seen = shop.run(call)
         assert seen.status == 2, call
@@ -214,7 +264,9 @@ def test_names_that_are_not_utf8(tmp_path):
     name = os.fsdecode(b"caf\xe9.beam.yaml")
     (tmp_path / name).write_text(yaml_beams.SIMPLE, "utf-8")
     for call in (["forces", name], ["design", "."]):
-        ran = subprocess.run([sys.executable, "-m", "upright_bramble", *call], cwd=tmp_path, capture_output=True, check=False)
+        ran = subprocess.run(
+            [sys.executable, "-m", "upright_bramble", *call], cwd=tmp_path, capture_output=True, check=False
+        )
         assert ran.returncode == 2
         assert b"U+DCE9" in ran.stderr
 
@@ -249,7 +301,9 @@ def test_tables_and_layouts_that_are_no_files(shop):
     assert "is a pipe" in shop.run(("forces", "t.beam.yaml")).err
     (shop.folder / "t.beam.yaml").write_text(yaml_beams.TABLES.replace("st.csv", '"nul\\0.csv"'), "utf-8")
     assert "U+0000" in shop.run(("forces", "t.beam.yaml")).err
-    (shop.folder / "t.beam.yaml").write_text(yaml_beams.TABLES.replace("st.csv", "../../../dev/zero"), "utf-8")
+    (shop.folder / "t.beam.yaml").write_text(
+        yaml_beams.TABLES.replace("st.csv", "../../../dev/zero"), "utf-8"
+    )
     assert "lies outside" in shop.run(("forces", "t.beam.yaml")).err
 
 
@@ -257,8 +311,16 @@ def test_tables_and_layouts_that_are_no_files(shop):
     ("old", "new", "words"),
     [
         ("cover: 35", "cover: 700", "700 mm is outside|leave no room in a depth of 600 mm"),
-        ("row: 4, size: 20, depth: 545", "row: 60, size: 20, depth: 545", "60 bars at one depth are 1200 mm wide side by side, in 264 mm"),
-        ("depth: 545", "depth: 595", "at 595 mm these bars are outside cover and stirrup; they fit at 53 mm to 547 mm"),
+        (
+            "row: 4, size: 20, depth: 545",
+            "row: 60, size: 20, depth: 545",
+            "60 bars at one depth are 1200 mm wide side by side, in 264 mm",
+        ),
+        (
+            "depth: 545",
+            "depth: 595",
+            "at 595 mm these bars are outside cover and stirrup; they fit at 53 mm to 547 mm",
+        ),
         ("depth: 545", "depth: 5", "outside cover and stirrup"),
         ("row: 2, size: 16, depth: 51", "row: 12, size: 20, depth: 540", "side by side"),
         ("moment: 310,", "moment: .nan,", "not a usable number"),
@@ -293,7 +355,12 @@ def test_numbers_that_are_none_pass_nowhere(deck_design, monkeypatch):
 
 
 SENSELESS = [
-    ("aggregate: 20", "concrete: {grade: C30/37}", "concrete: {grade: C30/37, aggregate: 1.0e-9}", "4 to 150 mm"),
+    (
+        "aggregate: 20",
+        "concrete: {grade: C30/37}",
+        "concrete: {grade: C30/37, aggregate: 1.0e-9}",
+        "4 to 150 mm",
+    ),
     ("settlement", "support: B, width: 300", "support: B, width: 300, settles: 100 m", "-1000 to 1000 mm"),
     ("age", "detailing", "service: {age_at_loading: 1.0e9}", "0.1 to 1e+05 days"),
     ("crack", "detailing", "service: {crack_width: 1 m}", "0.01 to 2 mm"),
@@ -306,7 +373,9 @@ SENSELESS = [
 ]
 
 
-@pytest.mark.parametrize(("old", "new", "words"), [row[1:] for row in SENSELESS], ids=[row[0] for row in SENSELESS])
+@pytest.mark.parametrize(
+    ("old", "new", "words"), [row[1:] for row in SENSELESS], ids=[row[0] for row in SENSELESS]
+)
 def test_values_that_no_engineer_means(old, new, words):
     text = yaml_beams.SIMPLE.replace(old, new) if old != "detailing" else yaml_beams.SIMPLE + new + "\n"
     assert text != yaml_beams.SIMPLE
@@ -317,7 +386,9 @@ def test_values_that_no_engineer_means(old, new, words):
 def test_kinds_and_categories_come_with_the_other_faults():
     """One round: the form of entries, a misspelled code, kinds, categories, spans and sizes."""
     text = (
-        yaml_beams.SIMPLE.replace("en1992-1-1", "en1992-1").replace("kind: permanent", "kind: dead").replace("category: B", "category: Z")
+        yaml_beams.SIMPLE.replace("en1992-1-1", "en1992-1")
+        .replace("kind: permanent", "kind: dead")
+        .replace("category: B", "category: Z")
     )
     text = (
         text.replace("span: 6,", "span: 6 kN,").replace("C30/37", "C30/38")
@@ -350,7 +421,9 @@ def test_an_unknown_key_lists_those_of_its_section(text, known):
 
 def test_the_core_speaks_in_the_units_of_the_file():
     us = yaml_beams.demo("annex-floor")
-    result = yaml_beams.faults(us.replace("depth: 26", "depth: 4") if "depth: 26" in us else re.sub(r"depth: \d+", "depth: 4", us))
+    result = yaml_beams.faults(
+        us.replace("depth: 26", "depth: 4") if "depth: 26" in us else re.sub(r"depth: \d+", "depth: 4", us)
+    )
     assert result
     assert not any(re.search(r"\d m\b|\d mm\b", line) for line in result), result
     assert any(" in leaves no room" in line for line in result), result
@@ -363,7 +436,11 @@ def test_what_is_in_the_way_is_named():
 
     beam = beam_from(parse_yaml(text, "x"))
     designed = run_design(beam)
-    said = designed.reason + " ".join(m.text for m in designed.result.messages) if designed.result else designed.reason
+    said = (
+        designed.reason + " ".join(m.text for m in designed.result.messages)
+        if designed.result
+        else designed.reason
+    )
     assert "more than the 2 that 'most_bars' permits" in said, said
     quick = suggest(beam, seconds=0.0)
     assert quick.texts == ()
@@ -378,7 +455,9 @@ def test_suggestions_come_after_verdict_and_files_or_when_asked(shop):
     first = (shop.folder / "SL1" / "SL1.result.json").read_text("utf-8")
     assert "suggestion" not in first  # what a clock decides is in no file
     seen = shop.run(("design", "w.beam.yaml", "--no-figures", "--suggest"))
-    assert "suggestion: increase the depth of all spans by" in (shop.folder / "SL1" / "SL1.result.json").read_text("utf-8")
+    assert "suggestion: increase the depth of all spans by" in (
+        shop.folder / "SL1" / "SL1.result.json"
+    ).read_text("utf-8")
     assert "(checked: passes)" in seen.out
 
 

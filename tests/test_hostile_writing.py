@@ -17,7 +17,17 @@ import yaml_beams
 from upright_bramble.errors import FromOutside
 from upright_bramble.files import writing
 from upright_bramble.files.result_reader import NoResult, find_result
-from upright_bramble.files.writing import BrokenOff, CannotWrite, ChangedMeanwhile, Unfinished, digest, settle, whole, write_one, write_set
+from upright_bramble.files.writing import (
+    BrokenOff,
+    CannotWrite,
+    ChangedMeanwhile,
+    Unfinished,
+    digest,
+    settle,
+    whole,
+    write_one,
+    write_set,
+)
 
 posix = pytest.mark.skipif(os.name != "posix", reason="needs signals, locks and processes of POSIX")
 OLD = {"S1.a": b"old a" * 100, "S1.b": b"old b", "S1.c": b"old c"}
@@ -185,7 +195,9 @@ class Dying:
         return called
 
 
-def killed_at(folder: Path, step: int, number: int, new: dict[str, bytes], seen: dict[str, str] | None) -> int | None:
+def killed_at(
+    folder: Path, step: int, number: int, new: dict[str, bytes], seen: dict[str, str] | None
+) -> int | None:
     """Write in a child that is struck at a step; None where it came to its end before that."""
     child = os.fork()
     if child == 0:
@@ -221,7 +233,9 @@ def test_killed_at_every_step(tmp_path, number):
             break
         steps += 1
         result = contents(folder)
-        old_whole = all(result.get(n) == d for n, d in {**OLD, "S1.c": b"a hand's"}.items()) and "S1.d" not in result
+        old_whole = (
+            all(result.get(n) == d for n, d in {**OLD, "S1.c": b"a hand's"}.items()) and "S1.d" not in result
+        )
         new_whole = all(result.get(n) == d for n, d in new.items())
         try:
             whole(folder, "S1")
@@ -233,7 +247,10 @@ def test_killed_at_every_step(tmp_path, number):
         settle(folder, "S1")
         result = contents(folder)
         assert b"a hand's" in result.values(), step
-        assert all(result.get(n) == d for n, d in new.items()) or result == OLD | {"S1.c": b"a hand's"}, (step, result)
+        assert all(result.get(n) == d for n, d in new.items()) or result == OLD | {"S1.c": b"a hand's"}, (
+            step,
+            result,
+        )
         assert not list(folder.glob("*.unfinished"))
         whole(folder, "S1")
         write_set(folder, "S1", new, manifest=True)
@@ -248,7 +265,9 @@ def test_an_edit_after_a_kill_is_kept_too(tmp_path):
     write_set(tmp_path, "S1", OLD, manifest=True)
     for step in range(1, 200):
         assert killed_at(tmp_path, step, signal.SIGKILL, NEW, None) is not None
-        if (tmp_path / "S1.unfinished" / "SET.json").exists() and (tmp_path / "S1.unfinished" / "S1.b").exists():
+        if (tmp_path / "S1.unfinished" / "SET.json").exists() and (
+            tmp_path / "S1.unfinished" / "S1.b"
+        ).exists():
             break
         settle(tmp_path, "S1")
     (tmp_path / "S1.b").write_bytes(b"edited since")
@@ -290,7 +309,9 @@ def test_a_hand_edit_while_design_runs_is_not_lost(shop, monkeypatch):
 def test_finished_beams_stay_and_are_named(shop, monkeypatch):
     """The second of three folders is blocked while the first is designed."""
     for k in (1, 2, 3):
-        (shop.folder / f"b{k}.beam.yaml").write_text(yaml_beams.SIMPLE.replace("mark: S1", f"mark: B{k}"), "utf-8")
+        (shop.folder / f"b{k}.beam.yaml").write_text(
+            yaml_beams.SIMPLE.replace("mark: S1", f"mark: B{k}"), "utf-8"
+        )
     real = writing.put
 
     def full(path, data):
@@ -343,7 +364,10 @@ def test_a_forged_mark_leads_nowhere(shop, mark):
     data["beam"]["mark"] = mark
     file.write_text(json.dumps(data), "utf-8")
     before = sorted(str(p) for p in shop.folder.parent.rglob("*"))
-    for call in (("draw", str(file), "--format", "svg", "--into", "o"), ("bars", str(file), "--format", "csv", "--into", "o")):
+    for call in (
+        ("draw", str(file), "--format", "svg", "--into", "o"),
+        ("bars", str(file), "--format", "csv", "--into", "o"),
+    ):
         assert shop.run(call).status == 2
     assert sorted(str(p) for p in shop.folder.parent.rglob("*")) == before
     with pytest.raises(CannotWrite, match="leads out of this folder"):
@@ -351,7 +375,17 @@ def test_a_forged_mark_leads_nowhere(shop, mark):
 
 
 @pytest.mark.parametrize(
-    "formula", ["(" * 5000, "sqrt(" * 900 + "1" + ")" * 900, '#import "x"', "a_b^{c}", "min(;;)", "1/" * 6000, "x" * 100_000, "√∛"]
+    "formula",
+    [
+        "(" * 5000,
+        "sqrt(" * 900 + "1" + ")" * 900,
+        '#import "x"',
+        "a_b^{c}",
+        "min(;;)",
+        "1/" * 6000,
+        "x" * 100_000,
+        "√∛",
+    ],
 )
 def test_a_forged_formula_is_no_formula(shop, formula):
     """Formulas are read by a grammar before they are set: nothing else of a result reaches the typesetter as more than data."""
@@ -359,7 +393,10 @@ def test_a_forged_formula_is_no_formula(shop, formula):
     working = next(w for w in data["workings"] if any("formula" in line for line in w["lines"]))
     next(line for line in working["lines"] if "formula" in line)["formula"] = formula
     file.write_text(json.dumps(data), "utf-8")
-    for call in (("why", str(file), working["check"]), ("report", str(file), "--depth", "full", "--format", "pdf,html,md", "--into", "o")):
+    for call in (
+        ("why", str(file), working["check"]),
+        ("report", str(file), "--depth", "full", "--format", "pdf,html,md", "--into", "o"),
+    ):
         seen = shop.run(call)
         assert seen.status == 2, seen.err[:300]
         assert "formula" in seen.err
@@ -385,10 +422,18 @@ def test_output_that_cannot_be_written_has_a_status_of_its_own(bramble):
     assert ran.returncode == 3
     assert b"standard output could not be written: No space left on device" in ran.stderr
     assert find_result(bramble.folder / "S1").data.verdict.status == "pass"
-    closed = subprocess.run(command, cwd=bramble.folder, stderr=subprocess.PIPE, preexec_fn=lambda: os.close(1), check=False)
+    closed = subprocess.run(
+        command, cwd=bramble.folder, stderr=subprocess.PIPE, preexec_fn=lambda: os.close(1), check=False
+    )
     assert closed.returncode == 3
     assert b"it is closed" in closed.stderr
-    quiet = subprocess.run([*command, "--quiet"], cwd=bramble.folder, stderr=subprocess.PIPE, preexec_fn=lambda: os.close(1), check=False)
+    quiet = subprocess.run(
+        [*command, "--quiet"],
+        cwd=bramble.folder,
+        stderr=subprocess.PIPE,
+        preexec_fn=lambda: os.close(1),
+        check=False,
+    )
     assert quiet.returncode == 0
 
 
@@ -412,13 +457,26 @@ def test_a_file_that_grows_too_large_for_the_disk(bramble):
 def test_a_killed_worker_is_told(bramble):
     for k in range(6):
         bramble.write(f"b{k}.beam.yaml", yaml_beams.SIMPLE.replace("S1", f"W{k}"))
-    command = [sys.executable, "-m", "upright_bramble", "design", ".", "--quiet", "--jobs", "2", "--no-figures"]
+    command = [
+        sys.executable,
+        "-m",
+        "upright_bramble",
+        "design",
+        ".",
+        "--quiet",
+        "--jobs",
+        "2",
+        "--no-figures",
+    ]
     running = subprocess.Popen(command, cwd=bramble.folder, stderr=subprocess.PIPE)
     deadline = time.monotonic() + 60.0
     workers: list[int] = []
     while time.monotonic() < deadline and not workers:
         listed = subprocess.run(
-            ["ps", "-ww", "--ppid", str(running.pid), "-o", "pid=,args="], capture_output=True, text=True, check=False
+            ["ps", "-ww", "--ppid", str(running.pid), "-o", "pid=,args="],
+            capture_output=True,
+            text=True,
+            check=False,
         ).stdout
         workers = [int(line.split()[0]) for line in listed.splitlines() if "spawn_main" in line]
         time.sleep(0.02)
@@ -434,12 +492,21 @@ def test_a_killed_worker_is_told(bramble):
 
 def test_jobs_and_order_change_no_byte(bramble):
     for k in range(2):
-        bramble.write(f"b{k}.beam.yaml", yaml_beams.SIMPLE.replace("mark: S1", f"mark: J{k}").replace("line: 12", f"line: {10 + 2 * k}"))
+        bramble.write(
+            f"b{k}.beam.yaml",
+            yaml_beams.SIMPLE.replace("mark: S1", f"mark: J{k}").replace("line: 12", f"line: {10 + 2 * k}"),
+        )
     names = [f"b{k}.beam.yaml" for k in range(2)]
     sets = []
     for number, (jobs, files) in enumerate((("1", names), ("2", names[::-1]))):
         into = f"out{number}"
         assert bramble("design", *files, "--jobs", jobs, "--into", into, "--quiet").status == 0
-        sets.append({str(p.relative_to(bramble.folder / into)): p.read_bytes() for p in (bramble.folder / into).rglob("*") if p.is_file()})
+        sets.append(
+            {
+                str(p.relative_to(bramble.folder / into)): p.read_bytes()
+                for p in (bramble.folder / into).rglob("*")
+                if p.is_file()
+            }
+        )
     assert len(sets[0]) == 2 * 9
     assert sets[0] == sets[1]

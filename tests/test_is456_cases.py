@@ -54,15 +54,29 @@ def _compatible(a, pick):
     law, steel = CODE.materials.concrete_law(Concrete(a["fck"])), CODE.materials.steel_law(Steel(a["fy"]))
     r = bending_resistance(_strips(a["sec"]), *_bars(a["bars"]), law, steel, 0.0, a.get("deduct", False))
     d = max(depth for _, depth in a["bars"])
-    return {"Mu": r.moment[0], "xu": r.x[0], "within_limit": float(r.x[0] / d <= materials.limiting_ratio(a["fy"], printed=False))}[pick]
+    return {
+        "Mu": r.moment[0],
+        "xu": r.x[0],
+        "within_limit": float(r.x[0] / d <= materials.limiting_ratio(a["fy"], printed=False)),
+    }[pick]
 
 
 def _combined(a, level="strength", least=False):
-    loads = {"permanent": a.get("DL", 0.0), "imposed": a.get("IL", 0.0), "wind": a.get("WL", 0.0), "earthquake": a.get("EL", 0.0)}
-    groups = [Group("general", "imposed", "general"), Group("wind", "wind", None), Group("quake", "earthquake", None)]
+    loads = {
+        "permanent": a.get("DL", 0.0),
+        "imposed": a.get("IL", 0.0),
+        "wind": a.get("WL", 0.0),
+        "earthquake": a.get("EL", 0.0),
+    }
+    groups = [
+        Group("general", "imposed", "general"),
+        Group("wind", "wind", None),
+        Group("quake", "earthquake", None),
+    ]
     present = [g for g in groups if loads[g.kind]]
     sums = [
-        c.permanent * loads["permanent"] + sum(f * loads[g.kind] for f, g in zip(c.variable, present, strict=True))
+        c.permanent * loads["permanent"]
+        + sum(f * loads[g.kind] for f, g in zip(c.variable, present, strict=True))
         for c in CODE.actions.combinations(present)
         if c.level == level
     ]
@@ -73,7 +87,10 @@ def _shear(a, pick):
     f_yd = _stirrup_yield(a)
     tau_v = float(shear.nominal_stress(a["Vu"], a["b"], a["d"]))
     tau_c = float(shear.concrete_stress(shear.percentage(a["Ast"], a["b"], a["d"]), a["fck"]))
-    ratio, least = float(shear.stirrups_for(tau_v, tau_c, a["b"], f_yd)), float(shear.minimum_stirrups(a["b"], f_yd))
+    ratio, least = (
+        float(shear.stirrups_for(tau_v, tau_c, a["b"], f_yd)),
+        float(shear.minimum_stirrups(a["b"], f_yd)),
+    )
     highest = float(shear.maximum_spacing(a["d"]))
     s = min(a["Asv"] / max(ratio, 1e-9), a["Asv"] / least, highest)
     return {
@@ -96,15 +113,19 @@ def _torsion(a, pick):
         float(shear.stirrups_for(tau_ve, tau_c, a["b"], f_yd)),
         least if pick == "Asv_sv" and a.get("with_minimum") else 0.0,
     )
-    return {"Asv_sv": needed if tau_ve > tau_c else least, "tau_ve": tau_ve, "s_max": float(torsion.maximum_spacing(a["x1"], a["y1"]))}[
-        pick
-    ]
+    return {
+        "Asv_sv": needed if tau_ve > tau_c else least,
+        "tau_ve": tau_ve,
+        "s_max": float(torsion.maximum_spacing(a["x1"], a["y1"])),
+    }[pick]
 
 
 def _steel(a, pick):
     rest = [a[k] for k in ("fck", "fy")]
     if "dp" in a:
-        tension, compression = bending.double_steel(a["Mu"], a["b"], a["d"], a["dp"], *rest, a.get("xu_d"), a.get("deduct", False))
+        tension, compression = bending.double_steel(
+            a["Mu"], a["b"], a["d"], a["dp"], *rest, a.get("xu_d"), a.get("deduct", False)
+        )
         return {"Ast": tension, "Asc": compression}[pick]
     form = bending.rectangular_steel_by_block if a.get("form") == "block" else bending.rectangular_steel
     return form(a["Mu"], a["b"], a["d"], *rest)
@@ -116,7 +137,9 @@ def _flanged(a, pick):
 
 
 def _double(a, pick):
-    moment, x_u = bending.double_moment(a["Ast"], a["Asc"], a["b"], a["d"], a["dp"], a["fck"], a["fy"], a.get("deduct", False))
+    moment, x_u = bending.double_moment(
+        a["Ast"], a["Asc"], a["b"], a["d"], a["dp"], a["fck"], a["fy"], a.get("deduct", False)
+    )
     return {"Mu": moment, "xu": x_u}[pick]
 
 
@@ -125,7 +148,13 @@ def _lap(a):
     tau = bond.bond_stress(a["fck"], a.get("deformed", True) and a["fy"] > materials.SHARP, compression)
     l_d = bond.development_length(a["phi"], 0.87 * a["fy"], tau)
     corner = a.get("corner", False) or a.get("close", False) or a.get("corner_or_close", False)
-    factor = 2.0 if a.get("kind") == "direct" else 1.0 if compression else float(bond.lap_factor(a.get("top", False), corner))
+    factor = (
+        2.0
+        if a.get("kind") == "direct"
+        else 1.0
+        if compression
+        else float(bond.lap_factor(a.get("top", False), corner))
+    )
     return float(bond.lap_length(l_d, factor, a["phi"], 24.0 if compression else 30.0))
 
 
@@ -144,7 +173,9 @@ def _annex_c(a, pick):
 
     if pick == "shrinkage":
         k_4 = service.shrinkage_factor(100.0 * a["Ast"] / (sec["bw"] * a["d"]), 0.0)
-        return service.shrinkage_deflection("simple", float(service.shrinkage_curvature(k_4, 3e-4, sec["h"])), a["l"])
+        return service.shrinkage_deflection(
+            "simple", float(service.shrinkage_curvature(k_4, 3e-4, sec["h"])), a["l"]
+        )
     immediate = deflection_of(a["w_total"], e_c)
     creep = deflection_of(a["w_perm"], e_ce) - deflection_of(a["w_perm"], e_c)
     return {"short": immediate, "creep": creep}[pick]
@@ -160,7 +191,9 @@ def _cracking(a):
 
 def _inertia(a):
     z = a["d"] - a["x"] / 3.0
-    return float(service.effective_inertia(a["Ir"], a["Mr"] / a["M"], z, a["d"], a["x"], a["bw"], a["b"], a["Igr"]))
+    return float(
+        service.effective_inertia(a["Ir"], a["Mr"] / a["M"], z, a["d"], a["x"], a["bw"], a["b"], a["Igr"])
+    )
 
 
 def _cracked(a, pick):
@@ -185,7 +218,11 @@ def _into_support(a, pick):
 
 
 def _end(a):
-    return float(curtailment.development_limit(a["M1"], a["V"], a["Lo"], 1.3 if a.get("confined") or a.get("compressed") else 1.0))
+    return float(
+        curtailment.development_limit(
+            a["M1"], a["V"], a["Lo"], 1.3 if a.get("confined") or a.get("compressed") else 1.0
+        )
+    )
 
 
 def _flange(a):
@@ -197,24 +234,39 @@ def _flange(a):
 
 
 def _side(a, pick):
-    return {"each_face": bending and cracking.side_face_steel(a["web_area"]), "spacing": cracking.side_face_spacing(a["b_web"])}[pick]
+    return {
+        "each_face": bending and cracking.side_face_steel(a["web_area"]),
+        "spacing": cracking.side_face_spacing(a["b_web"]),
+    }[pick]
 
 
 def _moments(a, pick):
     m_t = float(torsion.torsional_moment(a["Tu"], a["D"], a["b"]))
-    return [float(torsion.equivalent_moment(a["Mu"], m_t)), float(torsion.opposite_moment(a["Mu"], m_t))][pick]
+    return [float(torsion.equivalent_moment(a["Mu"], m_t)), float(torsion.opposite_moment(a["Mu"], m_t))][
+        pick
+    ]
 
 
 def _redistributed(a, pick):
     left, right = (-a[k] * (1 - a[p] / 100) for k, p in (("Ml", "pct_l"), ("Mr", "pct_r")))
-    return [-left, -right, a["w"] * a["l"] ** 2 / 8 - (left + right) / 2, a["w"] * a["l"] / 2 + (left - right) / a["l"]][pick]
+    return [
+        -left,
+        -right,
+        a["w"] * a["l"] ** 2 / 8 - (left + right) / 2,
+        a["w"] * a["l"] / 2 + (left - right) / a["l"],
+    ][pick]
 
 
 def _span_depth(a):
     kind = "continuous" if a["kind"] == "continuous" else a["kind"]
     long = deflection.long_span_factor(a["l"]) if kind != "cantilever" else 1.0
-    k_c, k_f = float(deflection.compression_factor(a.get("pc", 0.0))), deflection.flange_factor(a.get("bw_bf", 1.0))
-    return deflection.permitted_ratio(deflection.BASIC[kind], deflection.tension_factor(a["pt"], a["fs"]), k_c, k_f, long)
+    k_c, k_f = (
+        float(deflection.compression_factor(a.get("pc", 0.0))),
+        deflection.flange_factor(a.get("bw_bf", 1.0)),
+    )
+    return deflection.permitted_ratio(
+        deflection.BASIC[kind], deflection.tension_factor(a["pt"], a["fs"]), k_c, k_f, long
+    )
 
 
 def _strain_point(a):
@@ -333,4 +385,6 @@ CALLS = {
 @pytest.mark.parametrize("case", CASES, ids=lambda c: c["id"])
 def test_case(case):
     value = float(CALLS[case["call"]](case["args"], case.get("pick")))
-    assert value == pytest.approx(case["expected"], rel=case.get("tol_rel", 0.0), abs=case.get("tol_abs", 1e-12))
+    assert value == pytest.approx(
+        case["expected"], rel=case.get("tol_rel", 0.0), abs=case.get("tol_abs", 1e-12)
+    )

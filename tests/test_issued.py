@@ -74,7 +74,9 @@ def test_masses_agree_in_result_schedule_and_drawing(demo, mark):
     assert sum(schedule.by_size().values()) == pytest.approx(schedule.total, abs=1e-9)
     rows = list(csv.reader(io.StringIO((demo / mark / f"{mark}.bars.csv").read_text("utf-8"))))
     factor = 0.45359237 if schedule.inch else 1.0
-    assert sum(float(r[-1]) for r in rows[1:]) * factor == pytest.approx(schedule.total, abs=1e-2 if schedule.inch else 1e-9)
+    assert sum(float(r[-1]) for r in rows[1:]) * factor == pytest.approx(
+        schedule.total, abs=1e-2 if schedule.inch else 1e-9
+    )
     texts = [v.text for sheet in sheets_of(result, "x") for v in sheet.labels]
     assert schedule.mass(schedule.total) in texts
     assert {v.mark for v in schedule.lines} <= set(texts)
@@ -94,7 +96,10 @@ def test_the_drawing_opens_without_a_fault_and_no_text_stands_on_another(demo, m
     for sheet in sheets_of(find_result(demo / mark).data, "x"):
         boxes = []
         for v in [*sheet.labels, *(dimension_label(m) for m in sheet.dimensions)]:
-            w, h = 0.85 * text_width(v.text, v.height), v.height  # the letters themselves, less than what is kept free for them
+            w, h = (
+                0.85 * text_width(v.text, v.height),
+                v.height,
+            )  # the letters themselves, less than what is kept free for them
             x, y = v.at
             if v.layer == "upright":
                 boxes.append((x - h, y - 0.5 * w, x, y + 0.5 * w, v.text))
@@ -128,8 +133,23 @@ def test_bars_of_a_section_stand_inside_the_concrete_and_apart(demo, mark):
 def test_the_same_result_gives_the_same_bytes(demo):
     for kinds in ("dxf,pdf,svg,png",):
         for seed, target in enumerate(("one", "two")):
-            assert ran(demo, "draw", "SL1", "--format", kinds, "--into", target, seed=str(seed)).returncode == 0
-            assert ran(demo, "bars", "SL1", "--format", "csv,xlsx,json", "--into", target, "--quiet", seed=str(seed)).returncode == 0
+            assert (
+                ran(demo, "draw", "SL1", "--format", kinds, "--into", target, seed=str(seed)).returncode == 0
+            )
+            assert (
+                ran(
+                    demo,
+                    "bars",
+                    "SL1",
+                    "--format",
+                    "csv,xlsx,json",
+                    "--into",
+                    target,
+                    "--quiet",
+                    seed=str(seed),
+                ).returncode
+                == 0
+            )
     first = {p.name: p.read_bytes() for p in (demo / "one").iterdir()}
     assert first == {p.name: p.read_bytes() for p in (demo / "two").iterdir()}
     assert {n.rsplit(".", 1)[1] for n in first} == {"dxf", "pdf", "svg", "png", "csv", "xlsx", "json"}
@@ -142,7 +162,11 @@ def test_results_are_found_by_file_folder_and_beam(demo):
         assert done.returncode == 0
         assert json.loads(done.stdout)["mark"] == "DB3"
     (demo / "empty").mkdir(exist_ok=True)
-    for name, words in (("nothing", "no such file"), ("empty", "there is no result"), ("DB3/DB3.layout.yaml", "has no result")):
+    for name, words in (
+        ("nothing", "no such file"),
+        ("empty", "there is no result"),
+        ("DB3/DB3.layout.yaml", "has no result"),
+    ):
         done = ran(demo, "bars", name)
         assert done.returncode == 2
         assert words in done.stderr
@@ -176,7 +200,10 @@ def test_a_changed_beam_file_is_told_and_drawings_are_not_overwritten_unasked(de
     layout.write_text(layout.read_text("utf-8") + "# by hand\n", "utf-8")
     assert "AF1.layout.yaml has changed since" in ran(tmp_path / "d", "bars", "AF1").stderr
     # `check` renews the result in place, and nothing is stale any more
-    assert ran(tmp_path / "d", "check", "annex-floor.beam.yaml", "AF1/AF1.layout.yaml", "--quiet").returncode == 0
+    assert (
+        ran(tmp_path / "d", "check", "annex-floor.beam.yaml", "AF1/AF1.layout.yaml", "--quiet").returncode
+        == 0
+    )
     assert ran(tmp_path / "d", "bars", "AF1").returncode == 0
     drawing = tmp_path / "d" / "AF1" / "AF1.drawing.pdf"
     drawing.write_bytes(b"mine")
@@ -203,7 +230,9 @@ def test_cells_are_never_formulas(demo, tmp_path):
 
 def test_a_long_beam_breaks_over_sheets():
     lengths = [9000.0] * 9
-    result = run_design(line(lengths, uniform(9, lengths, 20.0), live=uniform(9, lengths, 8.0), depth=700.0, width=350.0)).result
+    result = run_design(
+        line(lengths, uniform(9, lengths, 20.0), live=uniform(9, lengths, 8.0), depth=700.0, width=350.0)
+    ).result
     from upright_bramble.files.result_data import Origin, result_data
     from upright_bramble.files.result_file import ResultFile
 
@@ -246,7 +275,9 @@ def test_laps_in_turn_are_shorter_and_apart():
             height = 46.0 if result.layout.bars[lap.first].face == "bottom" else 654.0
             around = Around(lap.beside, 38.0, 38.0)
             full = float(EN.bond.lap(beam.concrete, beam.bars, size, height, 700.0, around=around))
-            assert lap.required == pytest.approx(full * min(max((lap.share / 0.25) ** 0.5, 1.0), 1.5) / 1.5, rel=1e-9)
+            assert lap.required == pytest.approx(
+                full * min(max((lap.share / 0.25) ** 0.5, 1.0), 1.5) / 1.5, rel=1e-9
+            )
     middles = sorted(x for _, x in collected["staggered"])
     assert len(middles) > len(collected["together"])
 
@@ -254,7 +285,14 @@ def test_laps_in_turn_are_shorter_and_apart():
 def test_thick_lapped_bars_ask_for_stirrups_across_them():
     lengths = [8000.0, 9000.0, 8000.0]
     sizes = Detailing(("20",), ("8", "10"))
-    beam = line(lengths, uniform(3, lengths, 22.0), live=uniform(3, lengths, 10.0), depth=700.0, width=400.0, detailing=sizes)
+    beam = line(
+        lengths,
+        uniform(3, lengths, 22.0),
+        live=uniform(3, lengths, 10.0),
+        depth=700.0,
+        width=400.0,
+        detailing=sizes,
+    )
     result = run_design(beam).result
     own = [c for c in result.checks if c.id.startswith("lap-stirrups")]
     assert own
@@ -285,21 +323,31 @@ def test_deep_webs_get_side_bars():
 def test_cut_offs_have_checks_of_their_own(deck_design):
     """Every bar end inside a span, against the ramped resistance next to it; shortening the bar fails that very check."""
     ends = {c.id for c in deck_design.checks if c.id.startswith("curtailment.")}
-    extra = [b for b in deck_design.layout.bars if b.ends == ("straight", "straight") and b.face == "top" and b.layer == 1]
+    extra = [
+        b
+        for b in deck_design.layout.bars
+        if b.ends == ("straight", "straight") and b.face == "top" and b.layer == 1
+    ]
     names = deck_design.layout.names
     assert {f"curtailment.top.{names[b]}-{s}" for b in extra for s in ("left", "right")} <= ends
     longest = max(extra, key=lambda b: b.end - b.start)
-    short = tuple(replace(b, mark="short", start=b.start + 900.0) if b is longest else b for b in deck_design.layout.bars)
+    short = tuple(
+        replace(b, mark="short", start=b.start + 900.0) if b is longest else b
+        for b in deck_design.layout.bars
+    )
     again = run_check(deck_design.beam, replace(deck_design.layout, bars=short))
     before, after = (
-        next(c for c in r.checks if c.id == f"curtailment.top.{name}-left") for r, name in ((deck_design, names[longest]), (again, "short"))
+        next(c for c in r.checks if c.id == f"curtailment.top.{name}-left")
+        for r, name in ((deck_design, names[longest]), (again, "short"))
     )
     assert after.ratio > before.ratio
 
 
 def test_mending_keeps_what_suffices(deck, deck_design):
     layout = deck_design.layout
-    assert changes(layout, run_mend(deck, layout).result.layout).kept == tuple(layout.names[e] for e in layout.entries)
+    assert changes(layout, run_mend(deck, layout).result.layout).kept == tuple(
+        layout.names[e] for e in layout.entries
+    )
     gone = next(b for b in layout.bars if b.face == "top" and b.ends == ("straight", "straight"))
     less = replace(layout, bars=tuple(b for b in layout.bars if b is not gone))
     assert run_check(deck, less).status == "fail"
@@ -318,7 +366,10 @@ def test_a_bar_called_like_a_support_is_not_taken_for_it(deck, deck_design):
     renamed = tuple(replace(b, mark="B") if b is bottom else b for b in layout.bars)
     support = deck.supports[1]
     without = tuple(
-        b for b in renamed if b.face == "bottom" or (b.layer == 1 and not b.start > support.x - 3000.0 < b.end < support.x + 3000.0)
+        b
+        for b in renamed
+        if b.face == "bottom"
+        or (b.layer == 1 and not b.start > support.x - 3000.0 < b.end < support.x + 3000.0)
     )
     less = replace(layout, bars=without)
     failing = [c for c in run_check(deck, less).failing if c.id == "bending.hogging.B"]
@@ -355,7 +406,9 @@ def test_mending_a_file_keeps_its_comments_and_its_order(demo, tmp_path):
     kept = [v for v in lines if "mark:" in v]
     assert [v for v in text.splitlines() if v in kept] == kept
     assert (folder / "DB3" / "DB3.layout.1.yaml").read_text("utf-8") == "\n".join(lines) + "\n"
-    assert ran(folder, "design", "boathouse-deck.beam.yaml").returncode == 2  # still a file that a hand has edited
+    assert (
+        ran(folder, "design", "boathouse-deck.beam.yaml").returncode == 2
+    )  # still a file that a hand has edited
     assert ran(folder, "check", "boathouse-deck.beam.yaml", "DB3/DB3.layout.yaml").returncode == 0
     assert ran(folder, "design", "boathouse-deck.beam.yaml", "--mend", "--fresh").returncode == 2
 
@@ -364,7 +417,14 @@ def test_one_beam_is_designed_by_every_code(demo):
     """Width, depth and loads are kept: every code's steel is told, and only their own categories and grades are used."""
     file = "boat-shelf.beam.yaml"
     rows = json.loads(ran(demo, "compare", file, "--codes", "all", "--json").stdout)
-    assert [r["code"] for r in rows] == ["en1992-1-1", "aci318m-19", "aci318m-14", "csa-a23.3-19", "is456-2000", "bs8110-97"]
+    assert [r["code"] for r in rows] == [
+        "en1992-1-1",
+        "aci318m-19",
+        "aci318m-14",
+        "csa-a23.3-19",
+        "is456-2000",
+        "bs8110-97",
+    ]
     assert {r["status"] for r in rows} == {"pass"}
     own = find_result(demo / "BS6").data
     assert rows[0]["steel_kg"] == pytest.approx(own.quantities["steel_kg"])
@@ -384,7 +444,9 @@ def test_one_beam_is_designed_by_every_code(demo):
 def test_forces_of_one_code_are_not_taken_for_those_of_another(tmp_path):
     """From tables: the file's own code alone can have them, and what is not verified there is no pass."""
     (tmp_path / "t.beam.yaml").write_text(TABLES, "utf-8")
-    (tmp_path / "st.csv").write_text("combination,span,x [m],M [kN.m],V [kN]\nU1,1,0,0,60\nU1,1,3,90,0\nU1,1,6,0,-60\n", "utf-8")
+    (tmp_path / "st.csv").write_text(
+        "combination,span,x [m],M [kN.m],V [kN]\nU1,1,0,0,60\nU1,1,3,90,0\nU1,1,6,0,-60\n", "utf-8"
+    )
     done = ran(tmp_path, "compare", "t.beam.yaml", "--codes", "en1992-1-1,bs8110-97", "--json")
     own, other = json.loads(done.stdout)
     assert (own["status"], other["status"]) == ("incomplete", "none")
@@ -395,10 +457,15 @@ def test_forces_of_one_code_are_not_taken_for_those_of_another(tmp_path):
 
 def test_a_code_is_told_what_it_has_no_use_for(demo):
     """Crack widths are no limit of ACI 318: the file's own is left out, and that is told."""
-    (row,) = json.loads(ran(demo, "compare", "boathouse-deck.beam.yaml", "--codes", "aci318m-19", "--json").stdout)
+    (row,) = json.loads(
+        ran(demo, "compare", "boathouse-deck.beam.yaml", "--codes", "aci318m-19", "--json").stdout
+    )
     assert "service.crack_width" in row["left_out"]
     assert row["ratios"]["bending"] > 0.5
-    assert "without" in ran(demo, "compare", "boathouse-deck.beam.yaml", "--codes", "aci318m-19", "--no-colour").stdout
+    assert (
+        "without"
+        in ran(demo, "compare", "boathouse-deck.beam.yaml", "--codes", "aci318m-19", "--no-colour").stdout
+    )
 
 
 def test_pieces_of_a_lap_stand_side_by_side_in_a_section(demo):
@@ -422,14 +489,21 @@ def test_bars_are_compared_by_place_and_role_not_by_mark(deck, deck_design):
     number = {m: f"{90 - k}" for k, m in enumerate(dict.fromkeys(b.mark for b in layout.bars))}
     renumbered = replace(layout, bars=tuple(replace(b, mark=number[b.mark]) for b in layout.bars))
     assert compared(before, result_model(run_check(deck, renumbered))).changes == ()
-    k = next(i for i, b in enumerate(renumbered.bars) if b.face == "top" and b.ends == ("straight", "straight"))
+    k = next(
+        i for i, b in enumerate(renumbered.bars) if b.face == "top" and b.ends == ("straight", "straight")
+    )
     bars = list(renumbered.bars)
     bars[k] = replace(bars[k], end=bars[k].end + 250.0, mark="99")
     (one,) = compared(before, result_model(run_check(deck, replace(renumbered, bars=tuple(bars))))).changes
     assert (one.kind, one.mark) == ("changed", "99")
     assert one.before.startswith(f"{layout.names[layout.bars[k]]}, top row")
     bars[k] = replace(renumbered.bars[k], face="bottom", layer=2)
-    kinds = sorted(c.kind for c in compared(before, result_model(run_check(deck, replace(renumbered, bars=tuple(bars))))).changes)
+    kinds = sorted(
+        c.kind
+        for c in compared(
+            before, result_model(run_check(deck, replace(renumbered, bars=tuple(bars))))
+        ).changes
+    )
     assert kinds == ["added", "dropped"]
 
 
@@ -446,13 +520,21 @@ def test_two_results_side_by_side(demo):
 
 
 @settings(max_examples=10)
-@given(st.lists(st.floats(3500.0, 9000.0), min_size=1, max_size=3), st.floats(10.0, 35.0), st.sampled_from(["en1992-1-1", "aci318-19"]))
+@given(
+    st.lists(st.floats(3500.0, 9000.0), min_size=1, max_size=3),
+    st.floats(10.0, 35.0),
+    st.sampled_from(["en1992-1-1", "aci318-19"]),
+)
 def test_design_then_check_is_the_same(lengths, load, name):
     """Whatever is proposed: verified again as given, every ratio is the same."""
     sizes = (
-        Detailing(("5", "6", "7", "8"), ("3", "4"), step=25.4) if name == "aci318-19" else Detailing(("12", "16", "20", "25"), ("8", "10"))
+        Detailing(("5", "6", "7", "8"), ("3", "4"), step=25.4)
+        if name == "aci318-19"
+        else Detailing(("12", "16", "20", "25"), ("8", "10"))
     )
-    beam = line(lengths, uniform(len(lengths), lengths, load), depth=600.0, width=350.0, code=name, detailing=sizes)
+    beam = line(
+        lengths, uniform(len(lengths), lengths, load), depth=600.0, width=350.0, code=name, detailing=sizes
+    )
     result = run_design(beam).result
     again = run_check(beam, result.layout)
     assert [(c.id, c.ratio) for c in again.checks] == [(c.id, c.ratio) for c in result.checks]
@@ -460,7 +542,10 @@ def test_design_then_check_is_the_same(lengths, load, name):
 
 def test_a_force_that_hangs_on_the_beam_gets_stirrups_of_its_own(bramble):
     """EN 9.2.5 by hand: 1.35 x 40 + 1.5 x 60 kN over f_ywd, within a third of the depth to both sides, beside those for shear."""
-    dead, live = "loads: [{line: 12}, {point: 40, at: 2.5, hung: true}]", "loads: [{line: 10}, {point: 60, at: 2.5, hung: true}]"
+    dead, live = (
+        "loads: [{line: 12}, {point: 40, at: 2.5, hung: true}]",
+        "loads: [{line: 10}, {point: 60, at: 2.5, hung: true}]",
+    )
     text = yaml_beams.SIMPLE.replace("loads: [{line: 12}]", dead).replace("loads: [{line: 10}]", live)
     bramble.write("h.beam.yaml", text)
     result = bramble("design", "h.beam.yaml", "--json", "--no-figures").json
@@ -481,10 +566,15 @@ def test_bends_at_full_stress_are_told_their_mandrel():
     """8.3(3) by hand: 100 kN in a 20 mm bar 53 mm from the face, f_cd 20 MPa; and a long leg in a beam says so."""
     from upright_bramble.codes.en1992.detailing import mandrel_for_concrete
 
-    assert float(mandrel_for_concrete(100e3, 53.0, 20.0, 20.0)) == pytest.approx(100e3 * (1 / 53.0 + 1 / 40.0) / 20.0)
+    assert float(mandrel_for_concrete(100e3, 53.0, 20.0, 20.0)) == pytest.approx(
+        100e3 * (1 / 53.0 + 1 / 40.0) / 20.0
+    )
     lengths = [6000.0]
     beam = line(lengths, uniform(1, lengths, 25.0), depth=700.0)
-    bars = tuple(Bar(face, face, 1, 4, "20", -120.0, 6120.0, ("bend", "bend"), (550.0, 550.0)) for face in ("bottom", "top"))
+    bars = tuple(
+        Bar(face, face, 1, 4, "20", -120.0, 6120.0, ("bend", "bend"), (550.0, 550.0))
+        for face in ("bottom", "top")
+    )
     from upright_bramble.beam import Layout, StirrupZone
 
     ties = (StirrupZone("t", "8", 2, 200.0, 5800.0, 150.0),)
@@ -492,11 +582,16 @@ def test_bends_at_full_stress_are_told_their_mandrel():
     assert long["bottom"].mandrel > 140.0
     assert long["bottom"].mandrel in FORMERS
     short = tuple(replace(b, legs=(190.0, 190.0)) for b in bars)
-    assert {i.mandrel for i in run_check(beam, Layout(short, ties)).bars} == {140.0}  # 7 diameters, Table 8.1N
+    assert {i.mandrel for i in run_check(beam, Layout(short, ties)).bars} == {
+        140.0
+    }  # 7 diameters, Table 8.1N
     straight = tuple(replace(b, ends=("straight", "straight")) for b in bars)
     assert {i.mandrel for i in run_check(beam, Layout(straight, ties)).bars} == {0.0}
     # bent on a wider mandrel the corner is rounder, and the bar shorter
-    less = long["bottom"].cut_length - next(i for i in run_check(beam, Layout(short, ties)).bars if i.bar.face == "bottom").cut_length
+    less = (
+        long["bottom"].cut_length
+        - next(i for i in run_check(beam, Layout(short, ties)).bars if i.bar.face == "bottom").cut_length
+    )
     assert less == pytest.approx(2 * (550.0 - 190.0) - (long["bottom"].mandrel - 140.0) / 2.0, abs=25.0)
 
 
@@ -546,7 +641,9 @@ def test_values_at_one_place(demo):
     i = next(k for k, x in enumerate(s["x_mm"]) if 9000.0 < x < 9400.0)
     (place_,) = json.loads(ran(demo, "at", "DB3", f"{s['x_mm'][i] / 1e3} m", "--json").stdout)
     values = {(v["heading"], v["what"]): v["value"] for v in place_["values"]}
-    assert values["resistance", "moment positive"] == pytest.approx(s["resistance"]["moment_positive_kNm"][i] * 1e6, rel=1e-6)
+    assert values["resistance", "moment positive"] == pytest.approx(
+        s["resistance"]["moment_positive_kNm"][i] * 1e6, rel=1e-6
+    )
     assert values["steel", "bottom, % of b d"] == pytest.approx(s["steel"]["bottom_percent"][i], rel=1e-6)
     assert values["steel", "bottom provided"] == pytest.approx(s["steel"]["bottom_provided_mm2"][i], rel=1e-6)
     assert values["forces, characteristic", "moment max"] == pytest.approx(
@@ -585,7 +682,9 @@ def test_laps_stand_where_the_user_wants_them():
 def test_stronger_concrete_is_told_as_a_cure():
     """A web that crushes: a stronger grade would do, and it does."""
     lengths = [2500.0]
-    beam = line(lengths, uniform(1, lengths, 150.0), live=uniform(1, lengths, 250.0), depth=500.0, width=250.0)
+    beam = line(
+        lengths, uniform(1, lengths, 150.0), live=uniform(1, lengths, 250.0), depth=500.0, width=250.0
+    )
     result = run_design(beam).result
     assert result is None or result.status == "fail"
     cures = [c for c in suggest(beam).texts if "concrete of" in c]
@@ -620,7 +719,9 @@ def test_stirrups_for_torque_are_not_those_for_a_hung_force():
     for torque in (0.0, 40e6):
         twist = [Load("torque", 0, torque, torque, 2900.0, 2900.0)] if torque else []
         beam = line([6000.0], [*uniform(1, [6000.0], 10.0), force, *twist], depth=600.0)
-        bars = tuple(Bar(f, f, 1, 4, "20", -120.0, 6120.0, ("bend", "bend"), (200.0, 200.0)) for f in ("bottom", "top"))
+        bars = tuple(
+            Bar(f, f, 1, 4, "20", -120.0, 6120.0, ("bend", "bend"), (200.0, 200.0)) for f in ("bottom", "top")
+        )
         result = run_check(beam, Layout(bars, (StirrupZone("s", "10", 2, 200.0, 5800.0, 100.0),)))
         local.append(next(c for c in result.checks if c.id.startswith("hanging")).resistance)
     assert local[1] < local[0]
@@ -635,7 +736,9 @@ def test_a_wide_outline_says_what_is_not_checked():
         outline = f"[[{-half}, 0], [{half}, 0], [{half}, 150], [150, 150], [150, 500], [-150, 500], [-150, 150], [{-half}, 150]]"
         if not told:
             outline = "[[-150, 0], [150, 0], [150, 500], [-150, 500]]"
-        text = yaml_beams.SIMPLE.replace("{shape: rectangle, depth: 500, width: 300}", f"{{shape: polygon, outline: {outline}}}")
+        text = yaml_beams.SIMPLE.replace(
+            "{shape: rectangle, depth: 500, width: 300}", f"{{shape: polygon, outline: {outline}}}"
+        )
         result = run_design(beam_from(parse_yaml(text, "x"))).result
         assert any("not verified" in g.reason for g in result.not_verified) == told
         assert (result.status == "incomplete") == told

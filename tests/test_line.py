@@ -33,7 +33,13 @@ def hinged(beam, index, *places):
 
 def test_tapered_cantilever_by_integration():
     """Tip deflection as the integral of M x / (E I) over a depth that falls from 600 to 300."""
-    beam = tapered(line([3000.0], [Load("point", 0, 2e4, 2e4, 3000.0, 3000.0)], fixed=(0,), right_free=True, depth=600.0), 0, 300.0)
+    beam = tapered(
+        line(
+            [3000.0], [Load("point", 0, 2e4, 2e4, 3000.0, 3000.0)], fixed=(0,), right_free=True, depth=600.0
+        ),
+        0,
+        300.0,
+    )
     result = analyse(beam, EN, E).elastic_lines()[0, -1]
     x = np.linspace(0.0, 3000.0, 200001)
     inertia = 300.0 * (600.0 - 0.1 * x) ** 3 / 12
@@ -106,12 +112,17 @@ def test_flanged_line_has_the_flange_of_the_code():
     y = (b * 150 * 75 + 300 * 350 * 325) / area
     inertia = b * 150**3 / 12 + b * 150 * (y - 75) ** 2 + 300 * 350**3 / 12 + 300 * 350 * (325 - y) ** 2
     assert forces.solved.elements.second_moment == pytest.approx([inertia, inertia])
-    assert analyse(replace(beam, spans=beam.spans), EN, E).responses.moment == pytest.approx(forces.responses.moment)
+    assert analyse(replace(beam, spans=beam.spans), EN, E).responses.moment == pytest.approx(
+        forces.responses.moment
+    )
 
 
 def test_torque_by_hand():
     """Spread torque on a span held at both ends, a point torque at a third, and the same over a support that lets it through."""
-    beam = line([6000.0, 3000.0], [Load("twist", 0, 4000.0, 4000.0, 0.0, 6000.0), Load("torque", 1, 9e6, 9e6, 1000.0, 1000.0)])
+    beam = line(
+        [6000.0, 3000.0],
+        [Load("twist", 0, 4000.0, 4000.0, 0.0, 6000.0), Load("torque", 1, 9e6, 9e6, 1000.0, 1000.0)],
+    )
     forces = analyse(beam, EN)
     at, t = forces.stations, forces.responses.torsion[0]
     assert (t[0], t[at.of(0)][-1]) == pytest.approx((12e6, -12e6))
@@ -148,7 +159,11 @@ def test_torsion_of_a_cantilever_and_its_sign():
 def test_every_case_is_in_equilibrium(lengths, depths, share, spring, stiffness):
     """Loads, reactions and end forces of tapered, hinged, sprung lines to 1e-9, case by case."""
     n = len(lengths)
-    loads = [*uniform(n, lengths, 20.0), Load("point", 0, 3e4, 3e4, 1234.0, 1234.0), Load("couple", n - 1, 4e7, 4e7, 1000.0, 1000.0)]
+    loads = [
+        *uniform(n, lengths, 20.0),
+        Load("point", 0, 3e4, 3e4, 1234.0, 1234.0),
+        Load("couple", n - 1, 4e7, 4e7, 1000.0, 1000.0),
+    ]
     beam = line(lengths, loads, live=[Load("line", i, 0.0, 15.0, 500.0, lengths[i]) for i in range(n)],
                 springs={1: stiffness} if spring else None)  # fmt: skip
     beam = tapered(hinged(beam, n - 1, share * lengths[-1]), 0, depths[0])
@@ -163,7 +178,9 @@ def test_every_case_is_in_equilibrium(lengths, depths, share, spring, stiffness)
             start = beam.spans[p.span].start
             if p.shape == "line":
                 span = p.end - p.start
-                turning += span * (p.first + p.last) / 2 * (start + p.start) + span**2 * (p.first + 2 * p.last) / 6
+                turning += (
+                    span * (p.first + p.last) / 2 * (start + p.start) + span**2 * (p.first + 2 * p.last) / 6
+                )
             else:
                 turning += p.first * (start + p.start) if p.shape == "point" else p.first
         assert (r.reaction[case] * x).sum() == pytest.approx(turning, abs=1e-9 * size * x[-1])
@@ -177,21 +194,33 @@ def test_far_spans_are_left_out_without_a_trace():
     for level in EN.actions.levels:
         e = forces.envelopes[level]
         whole, shear = forces.moments(level), forces.factors[level] @ forces.responses.shear
-        for got, expected in ((e.moment_max, whole.max(axis=0)), (e.moment_min, whole.min(axis=0)), (e.shear_max, shear.max(axis=0))):
+        for got, expected in (
+            (e.moment_max, whole.max(axis=0)),
+            (e.moment_min, whole.min(axis=0)),
+            (e.shear_max, shear.max(axis=0)),
+        ):
             np.testing.assert_allclose(got, expected, atol=1e-9 * np.abs(whole).max())
         columns = np.arange(len(forces.stations))
-        np.testing.assert_allclose(whole[e.moment.high_by, columns], e.moment_max, atol=1e-9 * np.abs(whole).max())
-        np.testing.assert_allclose(whole[e.moment.low_by, columns], e.moment_min, atol=1e-9 * np.abs(whole).max())
+        np.testing.assert_allclose(
+            whole[e.moment.high_by, columns], e.moment_max, atol=1e-9 * np.abs(whole).max()
+        )
+        np.testing.assert_allclose(
+            whole[e.moment.low_by, columns], e.moment_min, atol=1e-9 * np.abs(whole).max()
+        )
 
 
 def test_a_long_line_takes_the_banded_way():
     """400 hinged pieces: more freedoms than a full matrix takes; the same spans as a short line in the middle."""
     lengths = [5000.0] * 60
     beam = line(lengths, uniform(60, lengths, 20.0))
-    long = replace(beam, spans=tuple(replace(s, becomes=replace(s.profile, name="q", depth=500.001)) for s in beam.spans))
+    long = replace(
+        beam, spans=tuple(replace(s, becomes=replace(s.profile, name="q", depth=500.001)) for s in beam.spans)
+    )
     a, b = analyse(beam, EN), analyse(long, EN)
     assert len(b.solved.elements) > 700
-    assert b.envelopes["strength"].moment_min.min() == pytest.approx(a.envelopes["strength"].moment_min.min(), rel=1e-5)
+    assert b.envelopes["strength"].moment_min.min() == pytest.approx(
+        a.envelopes["strength"].moment_min.min(), rel=1e-5
+    )
 
 
 def test_redistribution_as_far_as_allowed():

@@ -50,12 +50,20 @@ def test_folders_patterns_marks_and_parts(floor):
     assert ran.status == 1
     assert marks(ran) == ["DB1", "DB2", "TB1", "TB2"]
     assert "4 beam files: 3 pass, 1 fail" in ran.out
-    assert {p.name for p in (floor.folder / "one/DB1").iterdir()} == {"DB1.result.json", "DB1.layout.yaml", "DB1.manifest.json"}
+    assert {p.name for p in (floor.folder / "one/DB1").iterdir()} == {
+        "DB1.result.json",
+        "DB1.layout.yaml",
+        "DB1.manifest.json",
+    }
     assert marks(floor("design", "one", "two/c.beam.yaml", *QUICK)) == ["DB1", "DB2", "TB1"]
     assert marks(floor("design", "o*/*.beam.yaml", *QUICK)) == ["DB1", "DB2"]
     assert marks(floor("design", ".", "--mark", "*B1", *QUICK)) == ["DB1", "TB1"]
     parts = [floor("design", ".", "--shard", f"{k}/3", "--json", *QUICK).json for k in (1, 2, 3)]
-    assert [[r["beam"]["mark"] for r in (p if isinstance(p, list) else [p])] for p in parts] == [["DB1", "TB2"], ["DB2"], ["TB1"]]
+    assert [[r["beam"]["mark"] for r in (p if isinstance(p, list) else [p])] for p in parts] == [
+        ["DB1", "TB2"],
+        ["DB2"],
+        ["TB1"],
+    ]
     assert floor("design", ".", "--shard", "4/4", "--json", *QUICK).json["beam"]["mark"] == "TB2"
     for call, words in (
         (("design", "three"), "no such file"), (("design", "x*"), "matches"), (("design", ".", "--mark", "Z*"), "like 'Z*'"),
@@ -98,7 +106,9 @@ def test_what_is_up_to_date_is_not_done_again(floor):
     assert "TB1" not in floor("design", ".", *QUICK).out.partition("up to date")[2]
     assert "up to date" in floor("design", "one/a.beam.yaml", *QUICK).out
     assert "up to date" not in floor("design", "one/a.beam.yaml", "--again", *QUICK).out
-    assert "written to" in floor("design", "one/a.beam.yaml", "--outputs", "json,layout,csv").out  # a file more is wanted
+    assert (
+        "written to" in floor("design", "one/a.beam.yaml", "--outputs", "json,layout,csv").out
+    )  # a file more is wanted
     same = floor("design", "one/a.beam.yaml", "--json", "--outputs", "json,layout,csv")
     assert same.json["beam"]["mark"] == "DB1"
 
@@ -127,10 +137,18 @@ def test_derivations_that_a_result_does_not_hold_are_worked_out_again(floor):
 def test_summaries_as_files(floor):
     floor("design", ".", *QUICK, "--summary", "s.csv")
     rows = list(csv.DictReader(io.StringIO((floor.folder / "s.csv").read_text())))
-    assert [(r["mark"], r["verdict"]) for r in rows] == [("DB1", "pass"), ("DB2", "pass"), ("TB1", "pass"), ("TB2", "fail")]
+    assert [(r["mark"], r["verdict"]) for r in rows] == [
+        ("DB1", "pass"),
+        ("DB2", "pass"),
+        ("TB1", "pass"),
+        ("TB2", "fail"),
+    ]
     one = json.loads((floor.folder / "one/DB1/DB1.result.json").read_text())
     assert float(rows[0]["steel_kg"]) == pytest.approx(one["quantities"]["steel_kg"], abs=1e-3)
-    assert (rows[0]["governs"], rows[0]["combination"]) == (one["verdict"]["governing"], _governing(one)["combination"])
+    assert (rows[0]["governs"], rows[0]["combination"]) == (
+        one["verdict"]["governing"],
+        _governing(one)["combination"],
+    )
     floor("design", ".", *QUICK, "--summary", "s.json")
     data = json.loads((floor.folder / "s.json").read_text())
     assert data["totals"]["steel_kg"] == pytest.approx(sum(float(r["steel_kg"]) for r in rows), abs=0.1)
@@ -166,7 +184,9 @@ def test_many_at_a_time_give_the_same_bytes(floor):
     floor("design", ".", *QUICK)
     one = {p.relative_to(floor.folder): p.read_bytes() for p in floor.folder.rglob("*B*/*") if p.is_file()}
     floor("design", ".", "--again", "--jobs", "2", *QUICK)
-    assert {p.relative_to(floor.folder): p.read_bytes() for p in floor.folder.rglob("*B*/*") if p.is_file()} == one
+    assert {
+        p.relative_to(floor.folder): p.read_bytes() for p in floor.folder.rglob("*B*/*") if p.is_file()
+    } == one
 
 
 def test_modes_for_a_changed_job(floor):
@@ -259,12 +279,14 @@ def test_a_data_frame_of_many(floor):
     frame = design_many(files)
     assert frame["mark"].tolist() == ["DB1", "DB2", "TB1", "TB2"]
     assert frame["verdict"].tolist() == ["pass", "pass", "pass", "fail"]
-    assert floor("design", "one/a.beam.yaml", "--json", *QUICK).json["quantities"]["steel_kg"] == pytest.approx(
-        frame["steel_kg"][0], abs=1e-3
-    )
+    assert floor("design", "one/a.beam.yaml", "--json", *QUICK).json["quantities"][
+        "steel_kg"
+    ] == pytest.approx(frame["steel_kg"][0], abs=1e-3)
 
 
-@pytest.mark.parametrize("pieces", [[(5000.0, 3), (2000.0, 4)], [(12000.0, 2)], [(13000.0, 2), (1000.0, 30)], [(700.0, 1000)], []])
+@pytest.mark.parametrize(
+    "pieces", [[(5000.0, 3), (2000.0, 4)], [(12000.0, 2)], [(13000.0, 2), (1000.0, 30)], [(700.0, 1000)], []]
+)
 def test_cutting_gives_every_piece_once(pieces):
     patterns = cut(pieces, 12000.0)
     given: dict[float, int] = {}
@@ -281,10 +303,21 @@ def _scheduler(folder, port: int):
 
     def start(*args: str):
         with (folder / f"{args[0].rsplit('_', 1)[-1]}.log").open("ab") as log:
-            return subprocess.Popen([sys.executable, "-m", *args], env=env, stdout=log, stderr=log, cwd=folder)
+            return subprocess.Popen(
+                [sys.executable, "-m", *args], env=env, stdout=log, stderr=log, cwd=folder
+            )
 
-    tasks = [start("distributed.cli.dask_scheduler", "--host", "127.0.0.1", "--port", str(port), "--no-dashboard")]
-    worker = ("distributed.cli.dask_worker", f"tcp://127.0.0.1:{port}", "--nthreads", "1", "--no-dashboard", "--no-nanny")
+    tasks = [
+        start("distributed.cli.dask_scheduler", "--host", "127.0.0.1", "--port", str(port), "--no-dashboard")
+    ]
+    worker = (
+        "distributed.cli.dask_worker",
+        f"tcp://127.0.0.1:{port}",
+        "--nthreads",
+        "1",
+        "--no-dashboard",
+        "--no-nanny",
+    )
     return [*tasks, start(*worker), start(*worker)]
 
 
@@ -318,7 +351,9 @@ def test_a_cluster_gives_the_same_bytes_though_a_worker_is_lost(floor, tmp_path_
         lost.join()
         assert ran.status == 1, ran.err  # TB2 fails as it does here
         assert "12 beam files: 11 pass, 1 fail" in ran.out
-        assert {p.relative_to(floor.folder): p.read_bytes() for p in floor.folder.rglob("*/*/*") if p.is_file()} == here
+        assert {
+            p.relative_to(floor.folder): p.read_bytes() for p in floor.folder.rglob("*/*/*") if p.is_file()
+        } == here
     finally:
         for task in running:
             task.kill()
@@ -334,7 +369,9 @@ def test_of_many_beams_only_rows_are_kept(floor):
     from upright_bramble.cli.making import Wishes
     from upright_bramble.cli.many import run
 
-    work = prepared(sorted(floor.folder.rglob("*.beam.yaml")), None, Wishes(outputs=("json", "layout"), quiet=True))
+    work = prepared(
+        sorted(floor.folder.rglob("*.beam.yaml")), None, Wishes(outputs=("json", "layout"), quiet=True)
+    )
     late: list = []
     for _, outcome in run(work, Wishes(quiet=True), late):
         assert outcome.result is None

@@ -33,7 +33,9 @@ def mirrored(name: str) -> tuple[Beam, str]:
                 flange["side"] = SIDES[flange["side"]]
     for action in data["actions"]:
         action["loads"] = [turned for load in action["loads"] for turned in _load(dict(load), spans)]
-    if isinstance(data.get("service"), dict) and isinstance(data["service"].get("deflection", {}).get("precamber"), list):
+    if isinstance(data.get("service"), dict) and isinstance(
+        data["service"].get("deflection", {}).get("precamber"), list
+    ):
         data["service"]["deflection"]["precamber"].reverse()
     text = as_yaml(data)
     return beam(text), text
@@ -68,9 +70,18 @@ def _load(load: dict, spans: list) -> list[dict]:
 
 def turned_layout(described: Beam, layout: Layout) -> Layout:
     length = described.length
-    bars = [replace(b, start=length - b.end, end=length - b.start, ends=b.ends[::-1], legs=b.legs[::-1]) for b in layout.bars]
-    zones = [replace(z, start=length - (z.start + (z.count - 1) * z.spacing), end=length - z.start) for z in layout.stirrups]
-    sides = [replace(s, start=length - s.end, end=length - s.start, ends=s.ends[::-1], legs=s.legs[::-1]) for s in layout.sides]
+    bars = [
+        replace(b, start=length - b.end, end=length - b.start, ends=b.ends[::-1], legs=b.legs[::-1])
+        for b in layout.bars
+    ]
+    zones = [
+        replace(z, start=length - (z.start + (z.count - 1) * z.spacing), end=length - z.start)
+        for z in layout.stirrups
+    ]
+    sides = [
+        replace(s, start=length - s.end, end=length - s.start, ends=s.ends[::-1], legs=s.legs[::-1])
+        for s in layout.sides
+    ]
     return Layout(tuple(bars), tuple(zones), tuple(sides))
 
 
@@ -90,17 +101,24 @@ def by_place(result: Result, *, turned: bool) -> dict[tuple, tuple[float, float,
 
 def rooms(result: dict) -> list[float]:
     """What the fullest row takes of its room: bars that meet over a support are counted to one of the spans there."""
-    return [max(a / b for values in (v for k, v in result.items() if k[0] == kind) for a, b in values) for kind in ROOMS]
+    return [
+        max(a / b for values in (v for k, v in result.items() if k[0] == kind) for a, b in values)
+        for kind in ROOMS
+    ]
 
 
-@pytest.mark.parametrize("name", [name for name, text in BEAMS.items() if "actions:" in text and "polygon" not in text])
+@pytest.mark.parametrize(
+    "name", [name for name, text in BEAMS.items() if "actions:" in text and "polygon" not in text]
+)
 def test_a_beam_turned_round_has_the_same_checks(name):
     front = beam(BEAMS[name])
     back, _ = mirrored(name)
     layouts = variants(read_layout(stored_layout(name), front))
     for variant in ("designed", "shorter"):
         layout = layouts[variant]
-        layout = replace(layout, bars=tuple(replace(b, mark=f"b{k}") for k, b in enumerate(layout.bars)))  # a check is found by its bar
+        layout = replace(
+            layout, bars=tuple(replace(b, mark=f"b{k}") for k, b in enumerate(layout.bars))
+        )  # a check is found by its bar
         layout = replace(layout, sides=tuple(replace(s, mark=f"s{k}") for k, s in enumerate(layout.sides)))
         one = by_place(ub.check(front, layout), turned=False)
         two = by_place(ub.check(back, turned_layout(front, layout)), turned=True)

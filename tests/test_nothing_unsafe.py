@@ -26,7 +26,12 @@ def peak(text: str, level: str = "strength") -> tuple[float, float, float, float
     """Greatest sagging and hogging moment, shear and torque, in kNm and kN."""
     forces = ub.forces(beam(text))
     e, torque = forces.envelopes[level], float(np.abs(forces.design.torsion).max())
-    return float(e.moment_max.max()) / 1e6, float(-e.moment_min.min()) / 1e6, float(e.shear.max()) / 1e3, torque / 1e6
+    return (
+        float(e.moment_max.max()) / 1e6,
+        float(-e.moment_min.min()) / 1e6,
+        float(e.shear.max()) / 1e3,
+        torque / 1e6,
+    )
 
 
 # --- forces ---------------------------------------------------------------------------------------------------------------------
@@ -49,14 +54,20 @@ def test_a_variable_action_that_relieves_is_left_out(base, hand):
 
 def test_shear_between_loads_of_two_categories():
     """Downward loads only: V between them is greatest with one of them away."""
-    text = written(EN, [4.0], [live({"point": 350, "at": 4 / 3}), live({"point": 350, "at": 8 / 3}, category="E")])
+    text = written(
+        EN, [4.0], [live({"point": 350, "at": 4 / 3}), live({"point": 350, "at": 8 / 3}, category="E")]
+    )
     forces = ub.forces(beam(text))
     i = int(np.abs(forces.stations.x - 2000.0).argmin())
     assert forces.envelopes["strength"].shear[i] / 1e3 == pytest.approx(1.5 * 350 / 3, rel=1e-6)
 
 
 def test_torques_of_two_senses():
-    text = written(EN, [6.0], [live({"line": 15, "eccentricity": -600}), live({"line": 15, "eccentricity": 600}, category="C")])
+    text = written(
+        EN,
+        [6.0],
+        [live({"line": 15, "eccentricity": -600}), live({"line": 15, "eccentricity": 600}, category="C")],
+    )
     assert peak(text)[3] == pytest.approx(1.5 * 15 * 0.6 * 3, rel=1e-6)
 
 
@@ -67,7 +78,9 @@ def test_imposed_loads_of_one_category_on_two_sides_of_the_beam():
 
 def test_wind_either_way():
     text = written(EN, [6.0], [dead({"line": 1}), {"kind": "wind", "loads": [{"line": 10}]}])
-    both = written(EN, [6.0], [dead({"line": 1}), {"kind": "wind", "either_way": True, "loads": [{"line": 10}]}])
+    both = written(
+        EN, [6.0], [dead({"line": 1}), {"kind": "wind", "either_way": True, "loads": [{"line": 10}]}]
+    )
     assert peak(text)[1] == pytest.approx(0.0, abs=1e-9)
     assert peak(both)[1] == pytest.approx((1.5 * 10 - 1) * 36 / 8, rel=1e-6)
 
@@ -83,14 +96,21 @@ def _actions(draw):
         side = draw(st.sampled_from([0, 0, -300, 300]))
         where = {"eccentricity": side} if side else {}
         if draw(st.booleans()):
-            return {"point": 4 * sign * size, "at": draw(st.sampled_from([0.5, 2.0, 3.5])), "on": span, **where}
+            return {
+                "point": 4 * sign * size,
+                "at": draw(st.sampled_from([0.5, 2.0, 3.5])),
+                "on": span,
+                **where,
+            }
         return {"line": sign * size, "on": span, **where}
 
     kinds = draw(st.lists(st.sampled_from(["A", "E", "wind", "snow"]), min_size=1, max_size=3, unique=True))
     result = []
     for kind in kinds:
         loads = [load() for _ in range(draw(st.integers(1, 2)))]
-        result.append({"kind": kind, "loads": loads} if kind in ("wind", "snow") else live(*loads, category=kind))
+        result.append(
+            {"kind": kind, "loads": loads} if kind in ("wind", "snow") else live(*loads, category=kind)
+        )
     return result
 
 
@@ -101,7 +121,9 @@ def test_envelopes_hold_every_choice_of_acting_loads(actions, arrangements):
     moments by the equation of three moments, factors by hand."""
     psi = {"A": 0.7, "E": 1.0, "wind": 0.6, "snow": 0.5}
     lengths = (4.0, 5.0, 4.5)
-    forces = ub.forces(beam(written(EN, list(lengths), [dead({"line": 8}), *actions], arrangements=arrangements)))
+    forces = ub.forces(
+        beam(written(EN, list(lengths), [dead({"line": 8}), *actions], arrangements=arrangements))
+    )
     x, e = forces.stations.x, forces.envelopes["strength"]
     spans = Spans(tuple(1000.0 * v for v in lengths), False, False)
     g = effect(spans, [(k, "line", 8.0, 0.0) for k in range(3)], x)[0]
@@ -109,18 +131,34 @@ def test_envelopes_hold_every_choice_of_acting_loads(actions, arrangements):
         (k, span, _side(load), effect(spans, [_as_load(load)], x)[0])
         for k, a in enumerate(actions) for load in a["loads"] for span in [load["on"] - 1]
     ]  # fmt: skip
-    patterns = [{0, 1, 2}] if arrangements == "code" else [set(p) for n in range(4) for p in itertools.combinations(range(3), n)]
+    patterns = (
+        [{0, 1, 2}]
+        if arrangements == "code"
+        else [set(p) for n in range(4) for p in itertools.combinations(range(3), n)]
+    )
     high, low = np.zeros_like(x), np.zeros_like(x)
     for lead in range(len(actions)):
-        factor = [1.5 * (1.0 if k == lead else psi[a.get("category", a["kind"])]) for k, a in enumerate(actions)]
+        factor = [
+            1.5 * (1.0 if k == lead else psi[a.get("category", a["kind"])]) for k, a in enumerate(actions)
+        ]
         for present, pattern in itertools.product(itertools.product((0, 1), repeat=len(actions)), patterns):
             for gamma in (1.0, 1.35):
                 m = gamma * g
                 for k, span, _, effect_ in alone:
                     arranged = actions[k]["kind"] != "imposed" or span in pattern
                     m = m + present[k] * arranged * factor[k] * effect_
-                assert (m <= e.moment_max + 2e4).all(), (lead, present, pattern, float((m - e.moment_max).max()))
-                assert (m >= e.moment_min - 2e4).all(), (lead, present, pattern, float((e.moment_min - m).max()))
+                assert (m <= e.moment_max + 2e4).all(), (
+                    lead,
+                    present,
+                    pattern,
+                    float((m - e.moment_max).max()),
+                )
+                assert (m >= e.moment_min - 2e4).all(), (
+                    lead,
+                    present,
+                    pattern,
+                    float((e.moment_min - m).max()),
+                )
         parts = np.array([factor[k] * effect_ for k, _, _, effect_ in alone])
         high = np.maximum(high, np.maximum(parts, 0.0).sum(axis=0) + np.maximum(1.35 * g, g))
         low = np.minimum(low, np.minimum(parts, 0.0).sum(axis=0) + np.minimum(1.35 * g, g))
@@ -139,7 +177,12 @@ def _as_load(load: dict) -> tuple[int, str, float, float]:
 
 
 def test_loads_in_no_combination_keep_a_beam_from_passing():
-    own = {"combinations": {"replace": True, "add": [{"level": "strength", "name": "mine", "factors": {"permanent": 1.35}}]}}
+    own = {
+        "combinations": {
+            "replace": True,
+            "add": [{"level": "strength", "name": "mine", "factors": {"permanent": 1.35}}],
+        }
+    }
     result = design(written(EN, [5.0], [dead({"line": 10}, weight=True), live({"line": 5})], **own))
     assert result.status == "incomplete"
     assert unverified(result, "forces.combinations")
@@ -148,7 +191,10 @@ def test_loads_in_no_combination_keep_a_beam_from_passing():
 def test_a_column_that_turns_does_not_take_the_moment_away():
     """At a column the hogging moment at the face is at least 0.65 of the one with the face held (5.3.2.2(3))."""
     column = {"column": {"below": {"height": 3.0, "size": [150, 150], "far_end": "pinned"}}}
-    items = [{"span": 6.0, "profile": "p", "at_left": dict(column)}, {"span": 6.0, "profile": "p", "at_right": dict(column)}]
+    items = [
+        {"span": 6.0, "profile": "p", "at_left": dict(column)},
+        {"span": 6.0, "profile": "p", "at_right": dict(column)},
+    ]
     forces = ub.forces(beam(written(EN, items, [dead({"line": 30})])))
     i = int(np.abs(forces.stations.x - 150.0).argmin())
     clear = 6.0 - 0.3
@@ -191,7 +237,12 @@ def test_side_bars_are_anchored():
 
 
 def test_flanges_in_tension_are_sheared_too():
-    flange = {"shape": "T", "depth": 600, "width": 250, "flange": {"thickness": 150, "gap_left": "4 m", "gap_right": "4 m"}}
+    flange = {
+        "shape": "T",
+        "depth": 600,
+        "width": 250,
+        "flange": {"thickness": 150, "gap_left": "4 m", "gap_right": "4 m"},
+    }
     poor, rich = (
         design(written({**EN, "profiles": {"p": {**flange, "flange": {**flange["flange"], "cross_steel": f"{v} mm2/mm"}}}}, [8.0, 8.0],
                        [dead({"line": 25}, weight="web"), live({"line": 20})]))
@@ -205,7 +256,9 @@ def test_flanges_in_tension_are_sheared_too():
 LAPS = f"bottom 2x20 -0.12..3.5 bend lap 300\nbottom 2x20 {{start}}..6.12 lap bend 300\ntop 2x16 -0.12..6.12 {BENT}\nstirrups 8x2 0.2..5.8 {{apart}}"
 
 
-@pytest.mark.parametrize(("start", "apart", "failing"), [(2.3, 200, "lap-spacing"), (3.2, 100, "lap.bottom"), (2.3, 100, "")])
+@pytest.mark.parametrize(
+    ("start", "apart", "failing"), [(2.3, 200, "lap-spacing"), (3.2, 100, "lap.bottom"), (2.3, 100, "")]
+)
 def test_laps(start, apart, failing):
     """150 mm between the stirrups across a lap's thirds; and its length."""
     text = written(EN, [6.0], [dead({"line": 8}), live({"line": 2})])
@@ -216,9 +269,7 @@ def test_laps(start, apart, failing):
 
 def test_adjacent_laps_stand_two_diameters_apart():
     """Four pairs of 20 mm laps in 320 mm: 8 x 20 + 3 x 40 go in, in 300 mm they do not."""
-    words = (
-        f"bottom 4x20 -0.12..3.5 bend lap 300\nbottom 4x20 2.3..6.12 lap bend 300\ntop 2x16 -0.12..6.12 {BENT}\nstirrups 8x2 0.2..5.8 100"
-    )
+    words = f"bottom 4x20 -0.12..3.5 bend lap 300\nbottom 4x20 2.3..6.12 lap bend 300\ntop 2x16 -0.12..6.12 {BENT}\nstirrups 8x2 0.2..5.8 100"
     for width, good in ((360, True), (350, False)):
         base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 500, "width": width}}}
         fits = named(check(written(base, [6.0], [dead({"line": 8})]), words), "fit.bottom")
@@ -237,7 +288,11 @@ def test_a_lap_is_one_bar():
 def test_hung_forces_beside_each_other_do_not_share_stirrups():
     def hung(*places: float):
         loads = [{"point": 100, "at": v, "hung": True} for v in places]
-        text = written({**EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 300}}}, [6.0], [dead(*loads)])
+        text = written(
+            {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 300}}},
+            [6.0],
+            [dead(*loads)],
+        )
         words = f"bottom 6x25 -0.12..6.12 {BENT}\ntop 3x25 -0.12..6.12 {BENT}\nstirrups 8x2 0.2..5.8 100"
         return max(c.ratio for c in named(check(text, words), "hanging.stirrups"))
 
@@ -259,9 +314,14 @@ def test_ductility_is_judged_where_the_section_is_small():
     """A span that grows shallow beside its support, where the greatest moment does not stand."""
     base = {
         **EN,
-        "profiles": {"a": {"shape": "rectangle", "depth": 900, "width": 300}, "c": {"shape": "rectangle", "depth": 350, "width": 300}},
+        "profiles": {
+            "a": {"shape": "rectangle", "depth": 900, "width": 300},
+            "c": {"shape": "rectangle", "depth": 350, "width": 300},
+        },
     }
-    text = written(base, [{"span": 7.0, "profile": {"from": "a", "to": "c"}}], [dead({"line": 40}), live({"line": 20})])
+    text = written(
+        base, [{"span": 7.0, "profile": {"from": "a", "to": "c"}}], [dead({"line": 40}), live({"line": 20})]
+    )
     words = f"bottom 6x25 -0.12..7.12 {BENT}\ntop 2x12 -0.12..7.12 {BENT}\nstirrups 8x2 0.2..6.8 150"
     result = named(check(text, words), "ductility.sagging")[0]
     assert result.x > 4000.0
@@ -281,7 +341,11 @@ def test_fire_cover_of_a_narrow_foot():
 
 def test_compression_bars_are_held_as_what_they_are():
     """16 mm bars in compression: stirrups at 240 mm hold them, at 280 mm they do not (15ø)."""
-    text = written({**EN, "profiles": {"p": {"shape": "rectangle", "depth": 450, "width": 300}}}, [6.0], [dead({"line": 60})])
+    text = written(
+        {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 450, "width": 300}}},
+        [6.0],
+        [dead({"line": 60})],
+    )
     for apart, good in ((240, True), (260, False)):
         words = f"bottom 6x25 -0.12..6.12 {BENT}\ntop 4x16 -0.12..6.12 {BENT}\nstirrups 8x2 0.2..5.8 {apart}"
         result = named(check(text, words), "spacing.compressed")
@@ -292,13 +356,19 @@ def test_compression_bars_are_held_as_what_they_are():
 def test_legs_too_short_are_no_bends():
     text = written(EN, [5.0], [dead({"line": 10})])
     for leg, good in ((60, False), (300, True)):
-        words = f"bottom 2x25 -0.12..5.12 bend bend {leg}\ntop 2x16 -0.12..5.12 {BENT}\nstirrups 8x2 0.2..4.8 200"
+        words = (
+            f"bottom 2x25 -0.12..5.12 bend bend {leg}\ntop 2x16 -0.12..5.12 {BENT}\nstirrups 8x2 0.2..4.8 200"
+        )
         assert all(c.ok for c in named(check(text, words), "bend.leg.01")) is good
 
 
 def test_strong_sustained_compression_creeps_more():
     """Beyond 0.45 f_ck (3.1.4(4)) creep grows with stress: doubling lasting loads more than doubles the sag."""
-    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 300}}, "service": {"stiffness": "cracked"}}
+    base = {
+        **EN,
+        "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 300}},
+        "service": {"stiffness": "cracked"},
+    }
     words = f"bottom 6x25 -0.12..5.12 {BENT}\ntop 2x12 -0.12..5.12 {BENT}\nstirrups 8x2 0.2..4.8 100"
 
     def sag(w: float) -> float:
@@ -321,7 +391,11 @@ def test_the_flange_belongs_to_the_cracking_torque():
     """9.2.4.4: compatibility torsion is reduced to phi T_cr of the section with its flange, which is more than the web's."""
 
     def legs(flange: dict | None) -> float:
-        p = {"shape": "L", "depth": 32, "width": 12, "flange": flange} if flange else {"shape": "rectangle", "depth": 32, "width": 12}
+        p = (
+            {"shape": "L", "depth": 32, "width": 12, "flange": flange}
+            if flange
+            else {"shape": "rectangle", "depth": 32, "width": 12}
+        )
         items = [{"span": 26, "profile": "p", "at_left": _columns(), "at_right": _columns()}]
         loads = {"line": 1.5, "eccentricity": 30}
         actions = [dead(loads), live(dict(loads), category="occupied")]
@@ -336,12 +410,18 @@ def test_torsion_stirrups_go_on_beyond_where_they_are_needed():
     items = [{"span": 24, "profile": "p", "at_left": _columns(), "at_right": _columns()}]
     loads = {"line": 0.8, "eccentricity": 8}
     wide = {**US, "profiles": {"p": {"shape": "rectangle", "depth": 24, "width": 16}}}
-    result = design(written(wide, items, [dead(dict(loads), weight=True), live(dict(loads), category="occupied")], width=18))
+    result = design(
+        written(
+            wide, items, [dead(dict(loads), weight=True), live(dict(loads), category="occupied")], width=18
+        )
+    )
     assert result.status != "fail"
     at, twist = result.forces.stations, result.facts.strength.twist
     bare = np.abs(result.forces.design.torsion)
     left = at.x < 0.5 * at.x[-1]
-    needed = bare > bare.max() * 0.2  # T_u falls in a straight line: where it is a fifth no torsion design is asked for
+    needed = (
+        bare > bare.max() * 0.2
+    )  # T_u falls in a straight line: where it is a fifth no torsion design is asked for
     goes_on = left & (twist.leg > 0.0)
     last = float(at.x[goes_on].max())
     assert last > float(at.x[left & needed].max()) - 1.0
@@ -381,7 +461,9 @@ def test_least_steel_of_determinate_beams_with_the_flange_in_tension():
     free = {"span": 2.6, "profile": "p", "free": True}
     minimum = named(design(written(base, [dict(free), 6.0, dict(free)], loads)), "minimum.top")[0]
     # with as many bars everywhere the place is that of the greatest minimum, not one where a third more than required will do
-    inner = named(design(written(base, [6.0, 6.0], loads, detailing={"cut_off": "none", "most_bars": 6})), "minimum.top")[0]
+    inner = named(
+        design(written(base, [6.0, 6.0], loads, detailing={"cut_off": "none", "most_bars": 6})), "minimum.top"
+    )[0]
     assert minimum.demand == pytest.approx(2.0 * inner.demand, rel=0.05)
     assert minimum.demand == pytest.approx(1.4 / 420 * 600 * (700 - 40 - 10 - 10), rel=0.05)
 
@@ -413,21 +495,34 @@ def test_total_deflection_is_a_target_not_a_limit():
     actions = [dead({"line": 16}, weight=True), live({"line": 2}, category="occupied")]
     told = named(design(written(shallow, [6.0], actions)), "deflection.total")
     assert all(c.severity == "advice" for c in told)
-    required = named(design(written(shallow, [6.0], actions, service={"deflection": {"total": "span/240"}})), "deflection.total")
+    required = named(
+        design(written(shallow, [6.0], actions, service={"deflection": {"total": "span/240"}})),
+        "deflection.total",
+    )
     assert required
     assert required[0].severity == "must"
-    assert not named(design(written(shallow, [6.0], actions, service={"deflection": {"total": "none"}})), "deflection.total")
+    assert not named(
+        design(written(shallow, [6.0], actions, service={"deflection": {"total": "none"}})),
+        "deflection.total",
+    )
 
 
 # --- both -----------------------------------------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
-    ("base", "span", "depth", "clause"), [(EN, 2.5, 1500, "5.3.1(3)"), (SI, 2.5, 1500, "9.9"), (EN, 6.0, 500, ""), (SI, 6.0, 500, "")]
+    ("base", "span", "depth", "clause"),
+    [(EN, 2.5, 1500, "5.3.1(3)"), (SI, 2.5, 1500, "9.9"), (EN, 6.0, 500, ""), (SI, 6.0, 500, "")],
 )
 def test_deep_spans_are_not_verified(base, span, depth, clause):
     rectangle = {**base, "profiles": {"p": {"shape": "rectangle", "depth": depth, "width": 300}}}
-    result = design(written(rectangle, [span], [dead({"line": 20}), live({"line": 10}, category="B" if base is EN else "occupied")]))
+    result = design(
+        written(
+            rectangle,
+            [span],
+            [dead({"line": 20}), live({"line": 10}, category="B" if base is EN else "occupied")],
+        )
+    )
     collected = unverified(result, "deep")
     assert bool(collected) == bool(clause)
     if clause:
@@ -471,7 +566,9 @@ def test_what_cannot_be_built_fails(words, failing):
 # --- the verdict ----------------------------------------------------------------------------------------------------------------
 
 DEEP = written(
-    {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 1500, "width": 300}}}, [2.5], [dead({"line": 20}), live({"line": 10})]
+    {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 1500, "width": 300}}},
+    [2.5],
+    [dead({"line": 20}), live({"line": 10})],
 )
 
 
@@ -499,10 +596,14 @@ def test_a_waiver_does_not_excuse_strength():
         beam(poor + "waive: {bending: too hard}\n" + "waive: {}\n")
     assert check(poor + 'waive: {bending: "too hard to meet"}\n', words).status == "fail"
     sagging = check(poor + 'waive: {deflection: "nobody will see it"}\n', words)
-    assert all(c.severity == "waived" for c in named(sagging, "deflection") if not c.ok and c.severity != "advice")
+    assert all(
+        c.severity == "waived" for c in named(sagging, "deflection") if not c.ok and c.severity != "advice"
+    )
 
 
-@pytest.mark.parametrize(("ratio", "text"), [(1.003, "1.003"), (0.9996, "0.9996"), (1.0, "1.00"), (0.5, "0.50"), (1.2, "1.20")])
+@pytest.mark.parametrize(
+    ("ratio", "text"), [(1.003, "1.003"), (0.9996, "0.9996"), (1.0, "1.00"), (0.5, "0.50"), (1.2, "1.20")]
+)
 def test_a_ratio_says_on_which_side_of_one_it_is(ratio, text):
     from upright_bramble.core.quantities import ratio_text
 
@@ -541,7 +642,12 @@ def test_a_load_over_a_support_goes_into_it_and_into_no_span(base):
     moving = live({"line": 20, "on": 2}, category="B" if base is EN else "occupied")
     plain = [dead({"line": 10}), moving]
     bare = ub.forces(beam(written(base, TWO, plain)))
-    for place in ({"on": 1, "at": "6 m"}, {"on": 2, "at": 0}, {"on": 2, "at": "1e-6 mm"}, {"on": 1, "at": "5999.995 mm"}):
+    for place in (
+        {"on": 1, "at": "6 m"},
+        {"on": 2, "at": 0},
+        {"on": 2, "at": "1e-6 mm"},
+        {"on": 1, "at": "5999.995 mm"},
+    ):
         over = ub.forces(beam(written(base, TWO, [dead({"line": 10}, {"point": 100, **place}), moving])))
         level = next(iter(over.envelopes))
         a, b = bare.envelopes[level], over.envelopes[level]
@@ -550,9 +656,15 @@ def test_a_load_over_a_support_goes_into_it_and_into_no_span(base):
         assert float(b.reaction_max[1] - a.reaction_max[1]) <= 100e3 * factor + 1.0
         for support in (0, 2):
             assert b.reaction_max[support] == pytest.approx(a.reaction_max[support])
-        clear = np.abs(over.stations.x[:, None] - np.array([s.x for s in over.beam.supports])).min(axis=1) > 1.0
-        same = np.abs(bare.stations.x[:, None] - np.array([s.x for s in bare.beam.supports])).min(axis=1) > 1.0
-        assert float(np.abs(b.shear[clear]).max()) == pytest.approx(float(np.abs(a.shear[same]).max()), rel=1e-6)
+        clear = (
+            np.abs(over.stations.x[:, None] - np.array([s.x for s in over.beam.supports])).min(axis=1) > 1.0
+        )
+        same = (
+            np.abs(bare.stations.x[:, None] - np.array([s.x for s in bare.beam.supports])).min(axis=1) > 1.0
+        )
+        assert float(np.abs(b.shear[clear]).max()) == pytest.approx(
+            float(np.abs(a.shear[same]).max()), rel=1e-6
+        )
 
 
 @pytest.mark.parametrize("base", [EN, SI])
@@ -570,7 +682,11 @@ def test_rows_are_looked_at_where_bars_meet():
         f"bottom 3x25 -0.12..7.5 bend lap 300\nbottom 3x25 6.0..12.12 lap bend 300\nbottom 3x20 {{}}..9\n"
         f"top 2x16 -0.12..12.12 {BENT}\nstirrups 8x2 0.2..11.8 100"
     )
-    text = written({**EN, "profiles": {"p": {"shape": "rectangle", "depth": 700, "width": 400}}}, [12.0], [dead({"line": 5})])
+    text = written(
+        {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 700, "width": 400}}},
+        [12.0],
+        [dead({"line": 5})],
+    )
     beside, over = (named(check(text, words.format(at)), "fit.bottom")[0] for at in (7.52, 7.42))
     assert beside.ok
     assert not over.ok
@@ -589,7 +705,12 @@ def test_bars_develop_in_a_narrow_column_as_far_apart_as_they_are():
     """A perimeter beam on 14 in columns, 35 ft long: thin bars run through, thicker ones stop short of the columns."""
     column = {"column": {"below": {"height": "13 ft", "size": [14, 18], "far_end": "fixed"}}}
     items = [{"span": 35.0, "profile": "p", "at_left": column, "at_right": column}]
-    edge = {"shape": "L", "depth": 34, "width": 18, "flange": {"thickness": 7, "width": "auto", "gap_left": "19.5 ft"}}
+    edge = {
+        "shape": "L",
+        "depth": 34,
+        "width": 18,
+        "flange": {"thickness": 7, "width": "auto", "gap_left": "19.5 ft"},
+    }
     actions = [dead({"line": 0.8}, weight=True), live({"line": 1.3}, category="heavy")]
     result = design(written({**US, "profiles": {"p": edge}}, items, actions, width=14))
     assert result.status == "pass", [c.id for c in result.failing]
@@ -598,15 +719,30 @@ def test_bars_develop_in_a_narrow_column_as_far_apart_as_they_are():
 
 def test_laps_keep_their_thirds_off_supports():
     """Stirrups across a lap's outer third cannot stand over a support."""
-    t = {"shape": "T", "depth": 400, "width": 250, "flange": {"thickness": 160, "gap_left": "5.92 m", "gap_right": "5.92 m"}}
-    text = written({**EN, "profiles": {"p": t}}, [4.5, 5.55, 5.3], [dead({"line": 30.0}, weight="web"), live({"line": 27.0}, category="E")])
+    t = {
+        "shape": "T",
+        "depth": 400,
+        "width": 250,
+        "flange": {"thickness": 160, "gap_left": "5.92 m", "gap_right": "5.92 m"},
+    }
+    text = written(
+        {**EN, "profiles": {"p": t}},
+        [4.5, 5.55, 5.3],
+        [dead({"line": 30.0}, weight="web"), live({"line": 27.0}, category="E")],
+    )
     result = design(text)
     assert result.status == "pass", [c.id for c in result.failing]
     assert named(result, "lap-stirrups.bottom")
 
 
 def test_what_governs_is_no_advice():
-    result = design(written({**EN, "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 300}}}, [5.0], [dead({"line": 45})]))
+    result = design(
+        written(
+            {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 300}}},
+            [5.0],
+            [dead({"line": 45})],
+        )
+    )
     assert result.governing.severity != "advice"
 
 
@@ -636,7 +772,11 @@ def test_lateral_bracing_is_given_or_not_verified():
 
 def test_strong_bars_are_confined():
     """25.4.2.2: Grade 80 bars nearer than 150 mm need K_tr of half their diameter."""
-    strong = {**SI, "reinforcement": {"yield": 550}, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 300}}}
+    strong = {
+        **SI,
+        "reinforcement": {"yield": 550},
+        "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 300}},
+    }
     text = written(strong, [7.0], [dead({"line": 10})], width=400)
     words = "bottom 4x25 -0.15..7.15 bend bend 400\ntop 2x16 -0.15..7.15 bend bend 300\nstirrups 10x2 0.25..6.75 {}"
     wide, tight = (named(check(text, words.format(s)), "confinement.bars") for s in (250, 50))
@@ -648,7 +788,11 @@ def test_cover_by_strength_and_aggregate():
     """Table 4.3N: one class less for strong concrete; Table 4.2: 5 mm more for bond with aggregate over 32 mm."""
 
     def cover(grade: str) -> float:
-        return beam(written({**EN, "cover": {"exposure": "XC1"}, "concrete": {"grade": grade}}, [6.0], [dead({"line": 5})])).cover.bottom
+        return beam(
+            written(
+                {**EN, "cover": {"exposure": "XC1"}, "concrete": {"grade": grade}}, [6.0], [dead({"line": 5})]
+            )
+        ).cover.bottom
 
     assert cover("C50/60") <= cover("C25/30")
     code = get_code("en1992-1-1")
@@ -672,7 +816,9 @@ def test_bars_close_together_develop_in_more_length(base, size, many):
     assert beside == pytest.approx(full, rel=1e-6)  # only near one end, which decides for the bar
     far = length(f"bottom 2x{size} -0.1..6.1", f"bottom {many - 2}x{size} 2.0..4.0")
     assert far == pytest.approx(alone, rel=1e-6)
-    without = check(text, f"bottom 2x{size} -0.1..6.1\ntop 2x16 -0.1..6.1\nstirrups {tie}x2 0.2..5.8 150").facts.placed.basic[0]
+    without = check(
+        text, f"bottom 2x{size} -0.1..6.1\ntop 2x16 -0.1..6.1\nstirrups {tie}x2 0.2..5.8 150"
+    ).facts.placed.basic[0]
     assert alone <= full <= float(without)
 
 
@@ -684,14 +830,19 @@ def test_the_last_millimetre_of_a_free_tip_fails_nothing(base, flip):
     free = {"span": "4 ft" if us else 1.2, "profile": "p", "free": True}
     inner = "14.5 ft" if us else 4.4
     spans = [free, inner] if flip else [inner, free]
-    loads = [dead({"line": 1.3 if us else 19}), live({"line": 2 if us else 29}, category="occupied" if us else "B")]
+    loads = [
+        dead({"line": 1.3 if us else 19}),
+        live({"line": 2 if us else 29}, category="occupied" if us else "B"),
+    ]
     result = design(written(base, spans, loads, width="12 in" if us else 300))
     assert result.status == "pass", [c.id for c in result.failing]
     tip = 1 if flip else 2
     point = {"point": "40 kip" if us else 180, "on": [tip], "at": 0.0 if flip else ("4 ft" if us else 1.2)}
     heavy = design(written(base, spans, [*loads, dead(point)], width="12 in" if us else 300))
     bars = tuple(
-        replace(b, start=max(b.start, 300.0), end=min(b.end, heavy.beam.length - 300.0)) if b.face == "top" else b
+        replace(b, start=max(b.start, 300.0), end=min(b.end, heavy.beam.length - 300.0))
+        if b.face == "top"
+        else b
         for b in heavy.layout.bars
     )
     short = run_check(heavy.beam, replace(heavy.layout, bars=bars))
@@ -704,7 +855,10 @@ def test_rows_near_each_other_split_the_concrete_too():
     text = written(wide, [6.0], [dead({"line": 10})])
 
     def placed(*rows: str):
-        return check(text, "\n".join(["bottom 3x19 -0.1..6.1", *rows, "top 2x16 -0.1..6.1", "stirrups 10x2 0.2..5.8 150"])).facts.placed
+        return check(
+            text,
+            "\n".join(["bottom 3x19 -0.1..6.1", *rows, "top 2x16 -0.1..6.1", "stirrups 10x2 0.2..5.8 150"]),
+        ).facts.placed
 
     one, two, far = placed(), placed("bottom-2 2x19 0.1..5.9"), placed("bottom-2 2x19 2.0..4.0")
     assert one.anchorage[0] < 0.9 * one.basic[0]

@@ -16,7 +16,11 @@ from plain_beams import BS, CSA, EN, IS, SI, beam, dead, live, written
 from upright_bramble.errors import BrambleError
 from upright_bramble.files.result_data import Origin, result_data, to_json
 
-QUICK = (Phase.explicit, Phase.reuse, Phase.generate)  # a design takes a second: a failing beam is not made smaller
+QUICK = (
+    Phase.explicit,
+    Phase.reuse,
+    Phase.generate,
+)  # a design takes a second: a failing beam is not made smaller
 
 
 def designed(text: str) -> dict:
@@ -28,7 +32,10 @@ def texts(draw, base: dict) -> str:
     """One to four spans, with cantilevers or not; loads on any of them, of one or two variable actions."""
     inner = [{"span": draw(st.integers(30, 75)) / 10, "profile": "p"} for _ in range(draw(st.integers(1, 3)))]
     left, right = draw(st.sampled_from([(0, 0), (0, 0), (0, 1), (1, 1)]))
-    free = [{"span": draw(st.sampled_from([1.2, 1.6, 2.0])), "profile": "p", "free": True} for _ in range(left + right)]
+    free = [
+        {"span": draw(st.sampled_from([1.2, 1.6, 2.0])), "profile": "p", "free": True}
+        for _ in range(left + right)
+    ]
     spans = [*free[:left], *inner, *free[left : left + right]]
     depth, width = draw(st.sampled_from([450, 550, 650])), draw(st.sampled_from([250, 300, 400]))
     categories = {"en": ["B", "E"], "ac": ["occupied", "heavy"]}.get(base["code"][:2], ["general", "storage"])
@@ -36,8 +43,14 @@ def texts(draw, base: dict) -> str:
     if draw(st.booleans()):
         on = draw(st.integers(1, len(spans)))
         place = draw(st.sampled_from([0.3, 0.5, 0.7])) * spans[on - 1]["span"]
-        second = [live({"point": draw(st.integers(10, 60)), "on": on, "at": round(place, 2)}, category=categories[1])]
-    first = {"line": draw(st.integers(4, 20))} | ({"on": draw(st.integers(1, len(spans)))} if draw(st.booleans()) else {})
+        second = [
+            live(
+                {"point": draw(st.integers(10, 60)), "on": on, "at": round(place, 2)}, category=categories[1]
+            )
+        ]
+    first = {"line": draw(st.integers(4, 20))} | (
+        {"on": draw(st.integers(1, len(spans)))} if draw(st.booleans()) else {}
+    )
     return written(
         {**base, "profiles": {"p": {"shape": "rectangle", "depth": depth, "width": width}}}, spans,
         [dead({"line": draw(st.integers(5, 25))}, weight=True), live(first, category=categories[0]), *second],
@@ -52,7 +65,10 @@ def judged(text: str) -> None:
     judge = Judge(text, result)
     peak = max(float(judge.envelope.high.max()), float(-judge.envelope.low.min()))
     local = np.array(result["stations"]["x_mm"])
-    for name, own, sign in (("moment_max_kNm", judge.envelope.high, 1), ("moment_min_kNm", judge.envelope.low, -1)):
+    for name, own, sign in (
+        ("moment_max_kNm", judge.envelope.high, 1),
+        ("moment_min_kNm", judge.envelope.low, -1),
+    ):
         tool = np.interp(judge.x, local, np.array(result["stations"]["strength"][name]) * 1e6)
         # between stations lines stand for parabolas
         assert (sign * (own - tool) <= 0.02 * peak).all(), (name, float((sign * (own - tool)).max()) / peak)

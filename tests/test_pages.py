@@ -69,7 +69,9 @@ def issued(tmp_path, text) -> ResultFile:
 
 
 def test_rules_and_wishes_are_said_back(tmp_path):
-    text = SIMPLE.replace("bramble: 1", "bramble: 1\nannex: uk\ncode_values: {gamma_c: 1.4}\narrangements: every") + (
+    text = SIMPLE.replace(
+        "bramble: 1", "bramble: 1\nannex: uk\ncode_values: {gamma_c: 1.4}\narrangements: every"
+    ) + (
         "combinations: {rule: 6.10ab, add: [{level: strength, name: flood, factors: {permanent: 1.0, B: 1.2}}]}\n"
         "service: {deflection: {total: 20 mm, after_finishes: none, after_partitions: span/400, partitions_at: 90 days, live: span/360,\n"
         "                       precamber: 6}, crack_width: 0.2, humidity: 80, cement: R, stiffness: cracked}\n"
@@ -117,7 +119,10 @@ def test_a_line_of_everything_is_said_back(tmp_path):
 """
     result = told(tmp_path / "x.beam.yaml", start + profiles + LINE + actions)
     assert rest
-    assert result["line", "profile t"] == "300 mm wide, 500 mm deep, flange 120 mm thick, 1000 mm left and 500 mm right of the web"
+    assert (
+        result["line", "profile t"]
+        == "300 mm wide, 500 mm deep, flange 120 mm thick, 1000 mm left and 500 mm right of the web"
+    )
     assert result["line", "support A"] == "300 mm wide, fixed"
     assert result["line", "support B"] == "300 mm wide, indirect, settles 5 mm"
     assert result["line", "span 2"] == "6 m p to q"
@@ -127,8 +132,14 @@ def test_a_line_of_everything_is_said_back(tmp_path):
     assert result["actions", "dead"] == (
         "permanent; there from day 40 on; self weight of the web below the flange, 25 kN/m³; 12 kN/m on spans 1 to 4; 8 kN·m couple at 1 m on span 2"
     )
-    assert result["actions", "live"] == "imposed, category B; 2 kN/m to 10 kN/m from 1 m to 3 m on spans 1, 3; 20 kN at 2 m hung on span 2"
-    assert result["actions", "twist"] == "imposed, category C; 3 kN·m/m torque on span 1; 5 kN·m torque at 2 m on span 2"
+    assert (
+        result["actions", "live"]
+        == "imposed, category B; 2 kN/m to 10 kN/m from 1 m to 3 m on spans 1, 3; 20 kN at 2 m hung on span 2"
+    )
+    assert (
+        result["actions", "twist"]
+        == "imposed, category C; 3 kN·m/m torque on span 1; 5 kN·m torque at 2 m on span 2"
+    )
 
 
 def test_inches_are_said_back_in_inches(tmp_path):
@@ -165,7 +176,9 @@ def test_a_hole_in_the_resistance_is_filled(tmp_path):
     whole, holed = (issued(tmp_path, demo(n)) for n in ("boathouse-deck", "slipway-lintel"))
     assert COLOURS["thorn"] not in svg(chart(whole, few=True))
     short = holed.model_copy(deep=True)
-    short.stations.resistance.moment_positive_kNm = [0.6 * v for v in short.stations.resistance.moment_positive_kNm]
+    short.stations.resistance.moment_positive_kNm = [
+        0.6 * v for v in short.stations.resistance.moment_positive_kNm
+    ]
     assert f'fill="{COLOURS["thorn"]}"' in svg(chart(short, few=True))
 
 
@@ -177,8 +190,12 @@ def test_curves_are_those_of_the_result(tmp_path):
     assert np.allclose(panel.curves[0].values[judged], values[judged])
     assert np.allclose(panel.readings[0].values, values)
     places = np.array(r.stations.x_mm)
-    assert (places[~judged] < r.beam.spans[0].clear_start_mm).any()  # only inside the end support and at the tip
-    assert judged[(places > r.beam.spans[0].clear_start_mm) & (places < r.beam.spans[-1].clear_end_mm - 40.0)].all()
+    assert (
+        places[~judged] < r.beam.spans[0].clear_start_mm
+    ).any()  # only inside the end support and at the tip
+    assert judged[
+        (places > r.beam.spans[0].clear_start_mm) & (places < r.beam.spans[-1].clear_end_mm - 40.0)
+    ].all()
     values, places = values[judged], places[judged]
     root = ET.fromstring(svg(chart(r)))
     lines = [p.get("d") for p in root.iter(f"{SVG}path") if p.get("stroke") == COLOURS["ink"]]
@@ -187,7 +204,9 @@ def test_curves_are_those_of_the_result(tmp_path):
         for line in lines
         if " M" not in line and "Z" not in line
     ]
-    points = max((p for p in every if len(p) == len(values)), key=lambda p: np.corrcoef(values, p[:, 1])[0, 1])
+    points = max(
+        (p for p in every if len(p) == len(values)), key=lambda p: np.corrcoef(values, p[:, 1])[0, 1]
+    )
     slope = np.polyfit(values, points[:, 1], 1)
     assert slope[0] > 0.0  # sagging below the axis
     assert np.abs(np.polyval(slope, values) - points[:, 1]).max() < 0.1
@@ -197,7 +216,9 @@ def test_curves_are_those_of_the_result(tmp_path):
 
 
 def test_colours_of_a_page_are_all_named(tmp_path):
-    text = svg(chart(issued(tmp_path, SIMPLE)), {name: f"var(--{name})" for name in NAMES}, alone=False, cursor=True)
+    text = svg(
+        chart(issued(tmp_path, SIMPLE)), {name: f"var(--{name})" for name in NAMES}, alone=False, cursor=True
+    )
     assert set(re.findall(r"var\(--(\w+)\)", text)) <= set(NAMES)
     assert "None" not in text
     assert "nan" not in text
@@ -215,7 +236,9 @@ def test_every_check_stands_in_the_report_once(tmp_path, depth):
         return
     ids = [row["id"] for t in beam["topics"] for row in t["rows"]]
     assert sorted(ids) == sorted(c.id for c in r.checks)
-    assert sum(beam["counts"].values()) == len([row for t in beam["topics"] for row in t["rows"] if not row["beside"]])
+    assert sum(beam["counts"].values()) == len(
+        [row for t in beam["topics"] for row in t["rows"] if not row["beside"]]
+    )
     if depth == "full":
         derived = [w["check"] for w in beam["workings"]]
         assert r.verdict.governing in derived
@@ -230,7 +253,13 @@ def test_every_check_stands_in_the_report_once(tmp_path, depth):
             left = [own[k] for k in range(len(own)) if k not in w["show"]]
             assert {(v.symbol, v.numbers or v.text, v.value) for v in left} <= said
             said |= {(v.symbol, v.numbers or v.text, v.value) for v in own}
-        assert {"bending.sagging", "bending.hogging", "shear.stirrups", "deflection.total", "cracking.bottom"} <= kinds
+        assert {
+            "bending.sagging",
+            "bending.hogging",
+            "shear.stirrups",
+            "deflection.total",
+            "cracking.bottom",
+        } <= kinds
 
 
 def test_what_lies_along_the_beam_is_what_is_there(tmp_path):
@@ -251,11 +280,16 @@ def every_formula() -> list[str]:
     result = []
     for package in ("en1992", "aci318"):
         folder = importlib.import_module(f"upright_bramble.codes.{package}").__path__
-        modules = [importlib.import_module(f"upright_bramble.codes.{package}.{m.name}") for m in pkgutil.iter_modules(folder)]
+        modules = [
+            importlib.import_module(f"upright_bramble.codes.{package}.{m.name}")
+            for m in pkgutil.iter_modules(folder)
+        ]
         for f in (f for module in modules for f in vars(module).values()):
             if inspect.isfunction(f) and hasattr(f, "clause"):
                 texts = [f.clause.formula, *f.clause.where.values()]
-                result += [t for text in texts for t in ([text] if isinstance(text, str) else [b for _, b in text])]
+                result += [
+                    t for text in texts for t in ([text] if isinstance(text, str) else [b for _, b in text])
+                ]
     return [t for t in dict.fromkeys(result) if "{" not in t and maths.is_formula(t)]
 
 
@@ -350,19 +384,33 @@ def test_bars_of_the_pages_follow_the_soffit_of_their_span(tmp_path):
     """Past a step a bottom bar goes straight on; in a taper it follows the soffit, and turns where the taper ends."""
     r = issued(tmp_path, STEP)
     spans = r.beam.spans
-    depths = {(k, x): d for k, x, d in ((0, 0.0, 350.0), (0, 5000.0, 600.0), (1, 5000.0, 600.0), (1, 10500.0, 600.0), (2, 10500.0, 350.0))}
+    depths = {
+        (k, x): d
+        for k, x, d in (
+            (0, 0.0, 350.0),
+            (0, 5000.0, 600.0),
+            (1, 5000.0, 600.0),
+            (1, 10500.0, 600.0),
+            (2, 10500.0, 350.0),
+        )
+    }
     for (k, x), depth in depths.items():
         assert depth_at(spans, x, spans[k]) == depth
     assert minimum_depth(spans, 10500.0) == 350.0
     bars = [b for b in r.bars if b.face == "bottom"]
-    home = {b.mark: next(k for k, s in enumerate(spans) if 0.5 * (b.start_mm + b.end_mm) <= s.end_mm) for b in bars}
+    home = {
+        b.mark: next(k for k, s in enumerate(spans) if 0.5 * (b.start_mm + b.end_mm) <= s.end_mm)
+        for b in bars
+    }
     into_the_step = [b for b in bars if home[b.mark] == 1 and b.end_mm >= 10500.0]
     assert into_the_step
     for b in into_the_step:
         assert level_of(spans, b, b.end_mm) == pytest.approx(600.0 - b.axis_mm)
     for b in bars:
         corners = line_of(spans, b, b.start_mm, b.end_mm)
-        assert [x for x, _ in corners[1:-1]] == [s.end_mm for s in spans[:-1] if b.start_mm + 1.0 < s.end_mm < b.end_mm - 1.0]
+        assert [x for x, _ in corners[1:-1]] == [
+            s.end_mm for s in spans[:-1] if b.start_mm + 1.0 < s.end_mm < b.end_mm - 1.0
+        ]
         if home[b.mark] == 0:
             x = max(b.start_mm, 0.0)
             assert level_of(spans, b, x) == pytest.approx(350.0 + 0.05 * x - b.axis_mm)
@@ -374,7 +422,9 @@ def test_bars_are_drawn_out_where_they_lie(tmp_path):
     scene = chart(r)
     low, high = r.beam.ends_mm
     k = (scene.width - LEFT - RIGHT) / (high - low)
-    thick = [i.pieces[0] for i in scene.items if isinstance(i, Outline) and i.stroke == "ink" and i.width == 2.2]
+    thick = [
+        i.pieces[0] for i in scene.items if isinstance(i, Outline) and i.stroke == "ink" and i.width == 2.2
+    ]
     result = sorted((float(p[0, 0]), float(p[1, 0])) for p in thick if p[0, 1] == p[1, 1])
     wanted = sorted((LEFT + (b.start_mm - low) * k, LEFT + (b.end_mm - low) * k) for b in r.bars)
     assert np.allclose(result, wanted)

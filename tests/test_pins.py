@@ -20,7 +20,10 @@ def _parsed(line: str) -> tuple[tuple[str, ...], tuple[float, ...], tuple[str, .
 @pytest.mark.parametrize("name", BEAMS)
 def test_every_check_is_as_it_was_pinned(name):
     """Demand, resistance and place to four digits, and the verdict."""
-    before = {key: (numbers, verdict) for key, numbers, verdict in map(_parsed, pinned(name).read_text("utf-8").splitlines())}
+    before = {
+        key: (numbers, verdict)
+        for key, numbers, verdict in map(_parsed, pinned(name).read_text("utf-8").splitlines())
+    }
     after = {key: (numbers, verdict) for key, numbers, verdict in map(_parsed, judged(name))}
     assert set(after) == set(before)
     for key, (numbers, verdict) in after.items():
@@ -33,20 +36,32 @@ def test_the_design_is_as_it_was_pinned(name):
     """The bars that a design chooses."""
     given = described(name)
     designed, stored = ub.design(given).layout, read_layout(stored_layout(name), given)
-    for own, theirs in ((designed.bars, stored.bars), (designed.stirrups, stored.stirrups), (designed.sides, stored.sides)):
+    for own, theirs in (
+        (designed.bars, stored.bars),
+        (designed.stirrups, stored.stirrups),
+        (designed.sides, stored.sides),
+    ):
         assert [e.mark for e in own] == [e.mark for e in theirs]
         for a, b in zip(own, theirs, strict=True):
-            assert (a.size, getattr(a, "count", 0), a.start) == (b.size, getattr(b, "count", 0), pytest.approx(b.start, abs=0.5)), a.mark
+            assert (a.size, getattr(a, "count", 0), a.start) == (
+                b.size,
+                getattr(b, "count", 0),
+                pytest.approx(b.start, abs=0.5),
+            ), a.mark
 
 
 def test_every_value_of_a_section_is_as_it_was_pinned():
     """Required and provided, resistances, service, interaction and curvature, of five sections by each code."""
-    before, after = (lines for lines in (pinned_sections.PINS.read_text("utf-8").splitlines(), pinned_sections.values()))
+    before, after = (
+        lines for lines in (pinned_sections.PINS.read_text("utf-8").splitlines(), pinned_sections.values())
+    )
     assert len(before) == len(after)
     for a, b in zip(before, after, strict=True):
         for one, other in zip(a.split("|"), b.split("|"), strict=True):
             numbers = [[float(w) for w in text.split()] for text in (one, other)] if _numeric(one) else None
-            assert (numbers[1] == pytest.approx(numbers[0], rel=2e-4, abs=1e-9)) if numbers else one == other, (a, b)
+            assert (
+                (numbers[1] == pytest.approx(numbers[0], rel=2e-4, abs=1e-9)) if numbers else one == other
+            ), (a, b)
 
 
 def _numeric(text: str) -> bool:

@@ -27,12 +27,17 @@ from yaml_beams import SIMPLE, demo, line, uniform
 HAUNCH = written(
     EN,
     [9.0, 4.0],
-    [{"kind": "permanent", "self_weight": True, "loads": [{"line": 12}]}, {"kind": "imposed", "category": "C", "loads": [{"line": 15}]}],
+    [
+        {"kind": "permanent", "self_weight": True, "loads": [{"line": 12}]},
+        {"kind": "imposed", "category": "C", "loads": [{"line": 15}]},
+    ],
 )
 
 
 def practice_notes(result) -> list[str]:
-    return [f"{m.where}: {m.text}" for m in result.messages if m.topic == "practice" and m.severity == "remark"]
+    return [
+        f"{m.where}: {m.text}" for m in result.messages if m.topic == "practice" and m.severity == "remark"
+    ]
 
 
 lengths_ = st.lists(st.sampled_from([4200.0, 5000.0, 6300.0, 7400.0]), min_size=1, max_size=4)
@@ -42,7 +47,13 @@ lengths_ = st.lists(st.sampled_from([4200.0, 5000.0, 6300.0, 7400.0]), min_size=
 @given(lengths_, st.floats(12.0, 45.0), st.sampled_from([250.0, 300.0, 450.0]))
 def test_what_is_designed_has_nothing_to_remark(lengths, load, width):
     n = len(lengths)
-    described = line(lengths, uniform(n, lengths, 0.6 * load), live=uniform(n, lengths, 0.4 * load), depth=600.0, width=width)
+    described = line(
+        lengths,
+        uniform(n, lengths, 0.6 * load),
+        live=uniform(n, lengths, 0.4 * load),
+        depth=600.0,
+        width=width,
+    )
     result = ub.design(described)
     if result.status == "fail":
         return
@@ -87,7 +98,9 @@ def test_a_mark_may_be_given_several_times(bramble):
     ran = bramble("check", "one.beam.yaml", "twice.layout.yaml")
     assert ran.status == 2
     assert "is given twice at the same place" in ran.err
-    moved = re.sub(r"from: \S+ m", "from: 0.5 m", entry).replace("bend", "straight").replace("lap", "straight")
+    moved = (
+        re.sub(r"from: \S+ m", "from: 0.5 m", entry).replace("bend", "straight").replace("lap", "straight")
+    )
     bramble.write("moved.layout.yaml", file.read_text("utf-8").replace(entry, entry + "\n" + moved))
     found = bramble("check", "one.beam.yaml", "moved.layout.yaml", "--json")
     assert found.status in (0, 1), found.err
@@ -165,7 +178,12 @@ def test_bars_of_a_face_end_together_or_apart():
     short = Bar("s", "top", 1, 2, "16", 4000.0, 4600.0)
     (longer,) = tidy(described, [short], 0.0, 9000.0)
     assert (longer.start, longer.end) == (3800.0, 4800.0)
-    alike = tidy(described, [replace(a, end=5950.0, layer=1), replace(a, mark="c", start=2000.0, end=7010.0)], 0.0, 9000.0)
+    alike = tidy(
+        described,
+        [replace(a, end=5950.0, layer=1), replace(a, mark="c", start=2000.0, end=7010.0)],
+        0.0,
+        9000.0,
+    )
     lengths = [v.end - v.start for v in alike]
     assert lengths[0] == pytest.approx(lengths[1], abs=1.0)
     for before, after in itertools.chain(zip([a, b], made, strict=True)):
@@ -180,7 +198,11 @@ def test_wishes_for_stirrups_are_kept(base):
     spacings = [4, 8] if base is US else [120, 240]
     unit = 25.4 if base is US else 1.0
     text = written(
-        base, spans, loads, width="12 in" if base is US else 300, detailing={"spacings": spacings, "zones": 1, "stirrup_legs": 4}
+        base,
+        spans,
+        loads,
+        width="12 in" if base is US else 300,
+        detailing={"spacings": spacings, "zones": 1, "stirrup_legs": 4},
     )
     result = ub.design(beam(text))
     assert {round(z.spacing / unit, 3) for z in result.layout.stirrups} <= {float(s) for s in spacings}
@@ -205,10 +227,21 @@ def test_a_kink_does_not_free_perimeter_beams_of_continuity(perimeter):
     described = replace(described, spans=(spans[0], replace(spans[1], becomes=deep)))
     bars = tuple(
         Bar(mark, face, 1, 3, "19", start, end)
-        for mark, face, start, end in (("1", "bottom", -110.0, 6000.0), ("2", "bottom", 6000.0, 12_110.0), ("3", "top", -110.0, 12_110.0))
+        for mark, face, start, end in (
+            ("1", "bottom", -110.0, 6000.0),
+            ("2", "bottom", 6000.0, 12_110.0),
+            ("3", "top", -110.0, 12_110.0),
+        )
     )
     judged = ub.check(
-        described, Layout(bars, (StirrupZone("20", "10", 2, 200.0, 5800.0, 150.0), StirrupZone("21", "10", 2, 6200.0, 11_800.0, 150.0)))
+        described,
+        Layout(
+            bars,
+            (
+                StirrupZone("20", "10", 2, 200.0, 5800.0, 150.0),
+                StirrupZone("21", "10", 2, 6200.0, 11_800.0, 150.0),
+            ),
+        ),
     )
     through = [c for c in judged.checks if c.id.startswith("integrity.through")]
     assert bool(through) == perimeter
@@ -218,11 +251,16 @@ def test_a_kink_does_not_free_perimeter_beams_of_continuity(perimeter):
 def test_pieces_of_nearly_one_length_get_one_mark():
     """Support bars of 3.6, 3.8 and 5.0 m: the first two are made alike, for 0.95 kg; the third would take more steel than a mark is worth."""
     made = line([6000.0] * 4, uniform(4, [6000.0] * 4, 20.0))
-    bars = [Bar("", "top", 1, 3, "16", x - 0.5 * n, x + 0.5 * n) for x, n in ((6000.0, 3600.0), (12_000.0, 3800.0), (18_000.0, 5000.0))]
+    bars = [
+        Bar("", "top", 1, 3, "16", x - 0.5 * n, x + 0.5 * n)
+        for x, n in ((6000.0, 3600.0), (12_000.0, 3800.0), (18_000.0, 5000.0))
+    ]
     sizes = code_of(made).sizes
     lengths = [b.end - b.start for b in alike(made, sizes, bars)]
     assert lengths == [3800.0, 3800.0, 5000.0]
-    assert [0.5 * (b.start + b.end) for b in alike(made, sizes, bars)] == pytest.approx([6000.0, 12_000.0, 18_000.0], abs=12.5)
+    assert [0.5 * (b.start + b.end) for b in alike(made, sizes, bars)] == pytest.approx(
+        [6000.0, 12_000.0, 18_000.0], abs=12.5
+    )
     thick = [replace(b, count=8, size="32") for b in bars]  # 10 kg: not worth a mark
     assert alike(made, sizes, thick) == thick
 
@@ -244,7 +282,10 @@ def test_one_mandrel_for_bends_of_a_size():
         Bar(mark, face, 1, 2, "16", -120.0, 6120.0, ("bend", "bend"), (leg, leg))
         for mark, face, leg in (("1", "bottom", 400.0), ("2", "top", 260.0), ("3", "top", 130.0))
     )
-    long, middle, short = (i.mandrel for i in ub.check(made, Layout(bars, (StirrupZone("20", "8", 2, 200.0, 5800.0, 200.0),))).bars)
+    long, middle, short = (
+        i.mandrel
+        for i in ub.check(made, Layout(bars, (StirrupZone("20", "8", 2, 200.0, 5800.0, 200.0),))).bars
+    )
     assert long == middle > short
     assert 0.5 * middle + 6 * 16.0 <= 260.0
     assert 0.5 * middle + 6 * 16.0 > 130.0
@@ -255,7 +296,11 @@ def test_remarks_stand_beside_the_checks_and_can_be_left_out(bramble):
     assert bramble("design", "one.beam.yaml", "--quiet", "--no-figures").status == 0
     text = (bramble.folder / "S1" / "S1.layout.yaml").read_text("utf-8")
     entry = next(v for v in text.splitlines() if "face: bottom" in v)
-    stray = re.sub(r'mark: "\d+"', 'mark: "77"', re.sub(r"from: \S+ m", "from: 2.7 m", re.sub(r"to: \S+ m", "to: 3.3 m", entry)))
+    stray = re.sub(
+        r'mark: "\d+"',
+        'mark: "77"',
+        re.sub(r"from: \S+ m", "from: 2.7 m", re.sub(r"to: \S+ m", "to: 3.3 m", entry)),
+    )
     stray = re.sub(r"ends: \[[^]]*\]", "ends: [straight, straight]", re.sub(r", legs: \[[^]]*\]", "", stray))
     bramble.write("stray.layout.yaml", text.replace(entry, entry + "\n" + stray))
     told = bramble("check", "one.beam.yaml", "stray.layout.yaml")
@@ -263,7 +308,18 @@ def test_remarks_stand_beside_the_checks_and_can_be_left_out(bramble):
     assert bramble("check", "one.beam.yaml", "stray.layout.yaml", "--into", "judged").status in (0, 1)
     found = next((bramble.folder / "judged").rglob("*.result.json"))
     for without, there in ((), True), (("--without", "practice"), False):
-        assert bramble("report", str(found.relative_to(bramble.folder)), "--format", "md", "--name", f"r{there}", *without).status == 0
+        assert (
+            bramble(
+                "report",
+                str(found.relative_to(bramble.folder)),
+                "--format",
+                "md",
+                "--name",
+                f"r{there}",
+                *without,
+            ).status
+            == 0
+        )
         report = next(bramble.folder.rglob(f"r{there}*.md")).read_text("utf-8")
         assert ("a piece of 600 mm" in report) == there
 
@@ -286,7 +342,10 @@ def test_a_held_lap_is_carried_on(side):
     result = ub.design(described, held=held)
     assert result.status == "pass", [c.id for c in result.failing]
     assert held.bars[0] in result.layout.bars
-    assert all(b.ends[0] != "lap" or any(j == k for _, j in lapped_pairs(result.layout.bars)) for k, b in enumerate(result.layout.bars))
+    assert all(
+        b.ends[0] != "lap" or any(j == k for _, j in lapped_pairs(result.layout.bars))
+        for k, b in enumerate(result.layout.bars)
+    )
 
 
 def test_the_held_entry_that_is_in_the_way_is_named():
@@ -304,7 +363,10 @@ def test_the_held_entry_that_is_in_the_way_is_named():
 def test_a_fifth_more_load_changes_few_entries(name):
     described = beam(demo(name))
     before = ub.design(described).layout
-    loads = {a.name: tuple(replace(v, first=1.2 * v.first, last=1.2 * v.last) for v in a.loads) for a in described.actions}
+    loads = {
+        a.name: tuple(replace(v, first=1.2 * v.first, last=1.2 * v.last) for v in a.loads)
+        for a in described.actions
+    }
     heavier = replace(described, actions=tuple(replace(a, loads=loads[a.name]) for a in described.actions))
     mended = run_mend(heavier, before).result
     assert mended.status == "pass"

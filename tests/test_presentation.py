@@ -65,7 +65,9 @@ def text_of(result, width: int = 80) -> str:
     from rich.console import Console
 
     out = io.StringIO()
-    console = Console(file=out, width=width, no_color=True, color_system=None, markup=False, highlight=False, emoji=False)
+    console = Console(
+        file=out, width=width, no_color=True, color_system=None, markup=False, highlight=False, emoji=False
+    )
     summary(console, result_model(result))
     return out.getvalue()
 
@@ -74,7 +76,10 @@ def test_summary_says_the_verdict_first_and_what_governs(deck_design):
     lines = text_of(deck_design).splitlines()
     assert lines[0].startswith("pass  DB3  Boathouse deck, line 3")
     governing = deck_design.governing
-    assert any(line.startswith("governs") and governing.id in line and f"{governing.ratio:.2f}" in line for line in lines)
+    assert any(
+        line.startswith("governs") and governing.id in line and f"{governing.ratio:.2f}" in line
+        for line in lines
+    )
     assert any(governing.clause in line for line in lines)
     assert any("kg/m³" in line and "%" in line for line in lines)
     rows = summary_rows(result_model(deck_design))
@@ -88,7 +93,9 @@ def test_summary_of_a_failing_beam():
     result = ub.design(beam)
     text = text_of(result)
     assert text.startswith("fail")
-    assert any("increase the depth of all spans by" in s and "mm (checked: passes)" in s for s in ub.suggest(beam))
+    assert any(
+        "increase the depth of all spans by" in s and "mm (checked: passes)" in s for s in ub.suggest(beam)
+    )
     for check in result.failing[:3]:
         assert check.id in text
     assert "!" in "".join("".join(r) for r in summary_rows(result_model(result)))
@@ -187,7 +194,9 @@ def test_figures_are_the_same_bytes_again(deck_design):
 
 def test_a_hole_in_the_resistance_is_drawn(deck_design):
     """Between demand and resistance, where demand is beyond it and nowhere else."""
-    weak = tuple(replace(b, count=1) if b.face == "bottom" and b.start > 5000 else b for b in deck_design.layout.bars)
+    weak = tuple(
+        replace(b, count=1) if b.face == "bottom" and b.start > 5000 else b for b in deck_design.layout.bars
+    )
     broken = ub.check(deck_design.beam, replace(deck_design.layout, bars=weak))
     assert broken.status == "fail"
     for result, holed in ((broken, True), (deck_design, False)):
@@ -198,7 +207,9 @@ def test_a_hole_in_the_resistance_is_drawn(deck_design):
         over = (c.design_moment_max > c.moment_positive * (1.0 + 1e-6)) & (c.design_moment_max > 1e6)
         inside = ground_of(r).judged
         assert (np.isfinite(fills[0].low) == (over & inside)).all() if holed else not (over & inside).any()
-        assert (THORN.lower() in svg_file(diagrams(r)).decode().lower().replace('stroke="' + THORN.lower(), "")) == holed
+        assert (
+            THORN.lower() in svg_file(diagrams(r)).decode().lower().replace('stroke="' + THORN.lower(), "")
+        ) == holed
 
 
 def test_hostile_titles_stay_text(deck_design):
@@ -224,7 +235,16 @@ def test_colours_differ_in_black_and_white():
 def test_result_file_holds_the_contract(deck_design):
     data = json.loads(to_json(result_data(deck_design, Origin("x", "0" * 64))))
     ResultFile.model_validate(data)
-    first = ["format", "version", "tool_version", "beam_file", "input_sha256", "layout_sha256", "derived", "beam"]
+    first = [
+        "format",
+        "version",
+        "tool_version",
+        "beam_file",
+        "input_sha256",
+        "layout_sha256",
+        "derived",
+        "beam",
+    ]
     assert list(data)[:8] == first
     n = len(data["stations"]["x_mm"])
     for part in ("strength", "design", "steel", "resistance", "deflection", "crack"):
@@ -273,9 +293,13 @@ def test_cut_lengths_by_hand():
     straight = bar_item(CODE, Bar("1", "bottom", 1, 3, "20", 0.0, 4001.0), 20.0, 10.0)
     assert (straight.shape, straight.cut_length) == ("00", 4010.0)
     assert straight.mass == pytest.approx(3 * 4010 * np.pi * 100 * STEEL_DENSITY, abs=5e-4)
-    one = bar_item(CODE, Bar("1", "bottom", 1, 1, "20", 0.0, 4000.0, ("bend", "straight"), (300.0, 0.0)), 20.0, 10.0)
+    one = bar_item(
+        CODE, Bar("1", "bottom", 1, 1, "20", 0.0, 4000.0, ("bend", "straight"), (300.0, 0.0)), 20.0, 10.0
+    )
     assert (one.shape, one.cut_length) == ("11", 4250.0)  # 4000 + 300 - 35 - 20 = 4245
-    two = bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("bend", "bend"), (300.0, 200.0)), 16.0, 10.0)
+    two = bar_item(
+        CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("bend", "bend"), (300.0, 200.0)), 16.0, 10.0
+    )
     assert (two.shape, two.cut_length) == ("21", 4440.0)  # 4500 - 32 - 32 = 4436
     minimum = bar_item(CODE, Bar("1", "top", 1, 1, "16", 0.0, 4000.0, ("bend", "lap")), 16.0, 10.0)
     assert minimum.cut_length == 4100.0  # leg 32 + 96: 4000 + 128 - 16 - 16 = 4096
@@ -293,11 +317,15 @@ def test_messages_look_after_the_user():
     assert "pulled up" in texts
     assert "no variable action" in texts
     lengths = [6000.0]
-    only_live = yaml_beams.line(lengths, [], live=yaml_beams.uniform(1, lengths, 20.0), code_values={"gamma_c": 1.4})
+    only_live = yaml_beams.line(
+        lengths, [], live=yaml_beams.uniform(1, lengths, 20.0), code_values={"gamma_c": 1.4}
+    )
     texts = " | ".join(m.text for m in ub.design(only_live).messages)
     assert "no permanent action" in texts
     assert "gamma_c = 1.4 is yours" in texts
-    idle = yaml_beams.line(lengths, yaml_beams.uniform(1, lengths, 2.0), live=yaml_beams.uniform(1, lengths, 1.0), depth=900.0)
+    idle = yaml_beams.line(
+        lengths, yaml_beams.uniform(1, lengths, 2.0), live=yaml_beams.uniform(1, lengths, 1.0), depth=900.0
+    )
     assert "could be smaller" in " | ".join(m.text for m in ub.design(idle).messages)
     fixed = yaml_beams.line(lengths, yaml_beams.uniform(1, lengths, 20.0), fixed=(0,))
     assert "anchored in what it is fixed to" in " | ".join(m.text for m in ub.design(fixed).messages)

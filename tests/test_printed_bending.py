@@ -33,14 +33,26 @@ def test_the_axis_of_a_flange_balances_the_bars(area, width, wide, d, share, f_c
     x_u = indian.flanged_axis(area, width, wide * width, d_f, f_ck, 500.0)
     if x_u > 0.46 * d:
         return
-    assert indian.flanged_forces(x_u, width, wide * width, d_f, d, f_ck)[0] == pytest.approx(0.87 * 500.0 * area, rel=0.012)
+    assert indian.flanged_forces(x_u, width, wide * width, d_f, d, f_ck)[0] == pytest.approx(
+        0.87 * 500.0 * area, rel=0.012
+    )
 
 
-@given(m=st.floats(30e6, 900e6), b_w=st.floats(200, 400), wide=st.floats(1.0, 5.0), d=st.floats(300, 900), h_f=st.floats(80, 200))
+@given(
+    m=st.floats(30e6, 900e6),
+    b_w=st.floats(200, 400),
+    wide=st.floats(1.0, 5.0),
+    d=st.floats(300, 900),
+    h_f=st.floats(80, 200),
+)
 def test_the_moment_of_bars_is_the_bars_of_the_moment(m, b_w, wide, d, h_f):
     """BS 8110: what equation 1 or the lever arm asks for m resists m."""
     b, f_cu, f_yd = b_w * wide, 30.0, 437.0
-    if h_f > 0.45 * d or m > bs.flange_factor(h_f, d, b_w, b) * f_cu * b * d**2 or m > 0.156 * f_cu * b * d**2:
+    if (
+        h_f > 0.45 * d
+        or m > bs.flange_factor(h_f, d, b_w, b) * f_cu * b * d**2
+        or m > 0.156 * f_cu * b * d**2
+    ):
         return
     area = bs.flanged_steel(m, b_w, b, h_f, d, f_cu, f_yd)
     given_ = bs.printed_moment(PrintedSection(b, b_w, h_f, d, area), f_cu, f_yd)
@@ -50,7 +62,9 @@ def test_the_moment_of_bars_is_the_bars_of_the_moment(m, b_w, wide, d, h_f):
 def test_compression_bars_take_the_couple_that_the_steel_leaves():
     """By hand, IS 456 G-1.2 with 250.4 kN·m as M_u,lim: A_st2 of 421 mm2 pulls less than 600 mm2 of compression bars push."""
     section = PrintedSection(300.0, 300.0, 0.0, 550.0, 2000.0, 50.0, 600.0)
-    expected = 250.404e6 + 0.87 * 415.0 * (2000.0 - 250.404e6 / (0.87 * 415.0 * 550.0 * (1 - 0.42 * 0.48))) * 500.0
+    expected = (
+        250.404e6 + 0.87 * 415.0 * (2000.0 - 250.404e6 / (0.87 * 415.0 * 550.0 * (1 - 0.42 * 0.48))) * 500.0
+    )
     assert indian.printed_moment(section, 20.0, 415.0) == pytest.approx(expected, rel=1e-4)
     alone = PrintedSection(300.0, 300.0, 0.0, 550.0, 2000.0)
     assert indian.printed_moment(alone, 20.0, 415.0) == pytest.approx(250.404e6, rel=1e-4)
@@ -59,7 +73,9 @@ def test_compression_bars_take_the_couple_that_the_steel_leaves():
 def test_compression_bars_that_are_few_limit_the_couple():
     """BS 8110 by hand: 0.156 f_cu b d2 and 290 mm2 at yield, 390 mm apart; more tension bars give no more."""
     section = PrintedSection(260.0, 260.0, 0.0, 440.0, 3000.0, 50.0, 290.0)
-    assert bs.printed_moment(section, 30.0, 437.0) == pytest.approx(0.156 * 30 * 260 * 440**2 + 290 * 437 * 390, rel=1e-6)
+    assert bs.printed_moment(section, 30.0, 437.0) == pytest.approx(
+        0.156 * 30 * 260 * 440**2 + 290 * 437 * 390, rel=1e-6
+    )
     none = PrintedSection(260.0, 260.0, 0.0, 440.0, 3000.0)
     assert bs.printed_moment(none, 30.0, 437.0) == pytest.approx(0.156 * 30 * 260 * 440**2, rel=1e-6)
 
@@ -73,7 +89,9 @@ def test_a_deep_flange_has_no_closed_form():
 def test_derivations_give_the_closed_form_beside_the_strains(base, shape):
     """In the span, where few top bars count, both ways give about one number; the last line is the check's."""
     text = written(
-        {**base, "profiles": {"p": SECTIONS[shape]}}, [6.5], [dead({"line": 20}, weight=True), live({"line": 15}, category="general")]
+        {**base, "profiles": {"p": SECTIONS[shape]}},
+        [6.5],
+        [dead({"line": 20}, weight=True), live({"line": 15}, category="general")],
     )
     result = ub.design(beam(text))
     check = next(c for c in result.checks if c.id == "bending.sagging.1")
@@ -95,7 +113,11 @@ def test_a_code_without_printed_formulas_has_none():
 
 def test_factors_of_ones_own_have_no_printed_form():
     """The printed numbers hold 1.5 and 1.15."""
-    text = written({**IS, "code_values": {"gamma_c": 1.6}}, [6.0], [dead({"line": 20}), live({"line": 10}, category="general")])
+    text = written(
+        {**IS, "code_values": {"gamma_c": 1.6}},
+        [6.0],
+        [dead({"line": 20}), live({"line": 10}, category="general")],
+    )
     result = ub.design(beam(text))
     check = next(c for c in result.checks if c.id == "bending.sagging.1")
     assert not any("printed" in line.symbol for line in derived(result, check))

@@ -71,7 +71,10 @@ def test_design_then_check_gives_the_same(bramble):
     assert checked.status == 0
     for key in ("verdict", "checks", "bars", "stirrups", "quantities", "stations", "reactions"):
         assert designed.json[key] == checked.json[key], key
-    assert designed.json["input_sha256"] == hashlib.sha256((bramble.folder / "deck.beam.yaml").read_bytes()).hexdigest()
+    assert (
+        designed.json["input_sha256"]
+        == hashlib.sha256((bramble.folder / "deck.beam.yaml").read_bytes()).hexdigest()
+    )
     assert not (bramble.folder / "DB3" / "DB3.diagrams.svg").exists()
     x = designed.json["stations"]["x_mm"]
     assert x == sorted(x)
@@ -134,9 +137,13 @@ def test_forces(bramble):
     assert max(float(r[2]) for r in rows[1:]) == pytest.approx(w * 36 / 8)
     assert bramble("forces", "one.beam.yaml", "--csv", "f.csv").status == 2  # not overwritten unasked
     data = bramble("forces", "one.beam.yaml", "--json").json
-    assert max(data["levels"]["quasi_permanent"]["moment_max_kNm"]) == pytest.approx((15.75 + 3) * 36 / 8, abs=1e-3)
+    assert max(data["levels"]["quasi_permanent"]["moment_max_kNm"]) == pytest.approx(
+        (15.75 + 3) * 36 / 8, abs=1e-3
+    )
     sag = max(data["levels"]["characteristic"]["elastic_deflection_max_mm"])
-    assert sag == pytest.approx(5 * 25.75 * 6000.0**4 / (384 * 22_000 * 3.8**0.3 * 300 * 500**3 / 12), rel=1e-4)
+    assert sag == pytest.approx(
+        5 * 25.75 * 6000.0**4 / (384 * 22_000 * 3.8**0.3 * 300 * 500**3 / 12), rel=1e-4
+    )
     assert bramble("forces", "one.beam.yaml", "--level", "nothing").status == 2
     assert bramble("forces", "one.beam.yaml", "--figure", "f.doc").status == 2
 
@@ -178,7 +185,9 @@ def test_schemas_describe_the_files(bramble):
 def test_help_calls_and_plain_terminals(bramble):
     ran = bramble("--help")
     assert ran.status == 0
-    order = [ran.out.index(f"\n  {c} ") for c in ("start", "forces", "design", "check", "codes", "demo", "schema")]
+    order = [
+        ran.out.index(f"\n  {c} ") for c in ("start", "forces", "design", "check", "codes", "demo", "schema")
+    ]
     assert order == sorted(order)
     assert bramble("check").status == 2
     assert bramble("nothing").status == 2
@@ -203,7 +212,11 @@ def test_result_names_failures_and_cures(bramble):
     cured = yaml_beams.demo("slipway-lintel").replace("depth: 300", f"depth: {300 + deeper}")
     bramble.write("cured.beam.yaml", cured)
     assert bramble("design", "cured.beam.yaml", "--quiet", "--no-figures", "--fresh").status == 0
-    nearly = yaml_beams.demo("slipway-lintel").replace("depth: 300", f"depth: {275 + deeper}").replace("SL1", "SL2")
+    nearly = (
+        yaml_beams.demo("slipway-lintel")
+        .replace("depth: 300", f"depth: {275 + deeper}")
+        .replace("SL1", "SL2")
+    )
     bramble.write("nearly.beam.yaml", nearly)
     assert bramble("design", "nearly.beam.yaml", "--quiet", "--no-figures").status == 1
 
@@ -221,7 +234,9 @@ def test_an_interrupt_inside_a_clean_up_is_neither_lost_nor_shown():
         "try: interrupts.look()",
         "except KeyboardInterrupt: print('raised again')",
     )
-    ran = subprocess.run([sys.executable, "-c", "\n".join(lines)], capture_output=True, text=True, timeout=60, check=False)
+    ran = subprocess.run(
+        [sys.executable, "-c", "\n".join(lines)], capture_output=True, text=True, timeout=60, check=False
+    )
     assert (ran.stdout.strip(), ran.stderr) == ("raised again", "")
 
 
@@ -273,7 +288,9 @@ def test_check_writes_only_when_asked(bramble):
     assert bramble("check", "one.beam.yaml", "S1/S1.layout.yaml").status == 0
     assert sorted(os.listdir(bramble.folder)) == before
     assert bramble("check", "one.beam.yaml", "S1/S1.layout.yaml", "--into", "checked", "--quiet").status == 0
-    assert {p.name for p in (bramble.folder / "checked" / "S1").iterdir()} == {f"S1.{f}" for f in FILES - {"layout.yaml"}}
+    assert {p.name for p in (bramble.folder / "checked" / "S1").iterdir()} == {
+        f"S1.{f}" for f in FILES - {"layout.yaml"}
+    }
 
 
 def test_colours_only_where_wanted(bramble):
@@ -297,7 +314,9 @@ def test_a_reader_that_goes_away_is_no_failure(bramble):
     )
     for call, status in calls:
         line = f"{sys.executable} -m upright_bramble {call} 2>err.txt | head -c 1 >/dev/null; echo ${{PIPESTATUS[0]}}"
-        done = subprocess.run(["bash", "-c", line], cwd=bramble.folder, capture_output=True, text=True, check=False)
+        done = subprocess.run(
+            ["bash", "-c", line], cwd=bramble.folder, capture_output=True, text=True, check=False
+        )
         assert int(done.stdout) == status, call
         assert "Traceback" not in (bramble.folder / "err.txt").read_text("utf-8")
     assert (bramble.folder / "S1" / "S1.result.json").exists()  # and the beam after it was designed

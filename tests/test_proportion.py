@@ -38,7 +38,14 @@ def beams(draw):
         lengths.insert(0, 5000.0)
     g, q, n = draw(st.floats(8.0, 30.0)), draw(st.floats(0.0, 20.0)), len(lengths)
     depth = 25.0 * round(max(lengths) / 12.0 / 25.0)
-    return line(lengths, uniform(n, lengths, g), live=uniform(n, lengths, q), right_free=right_free, depth=max(depth, 350.0), width=350.0)
+    return line(
+        lengths,
+        uniform(n, lengths, g),
+        live=uniform(n, lengths, q),
+        right_free=right_free,
+        depth=max(depth, 350.0),
+        width=350.0,
+    )
 
 
 def proposed(beam, needs: Needs | None = None) -> Layout:
@@ -51,7 +58,9 @@ def test_proposals_can_be_built(beam):
     low, high = beam.ends
     assert len(set(layout.names.values())) == len(layout.entries)
     pieces = {
-        (b.size, b.end - b.start, tuple(sorted(zip(b.ends, b.legs, strict=True)))): b.mark for b in layout.bars if "lap" not in b.ends
+        (b.size, b.end - b.start, tuple(sorted(zip(b.ends, b.legs, strict=True)))): b.mark
+        for b in layout.bars
+        if "lap" not in b.ends
     }
     assert len(set(pieces.values())) == len(pieces)
     for face in ("bottom", "top"):
@@ -112,7 +121,9 @@ def test_corner_bars_run_through(beam):
 
 
 def test_dear_fixing_asks_for_fewer_bars():
-    beam = line([7000.0, 7000.0], uniform(2, [7000.0] * 2, 30.0), live=uniform(2, [7000.0] * 2, 20.0), depth=600.0)
+    beam = line(
+        [7000.0, 7000.0], uniform(2, [7000.0] * 2, 30.0), live=uniform(2, [7000.0] * 2, 20.0), depth=600.0
+    )
 
     def number(bar: float) -> int:
         dear = replace(beam, detailing=replace(beam.detailing, rates=Rates(bar=bar)))
@@ -133,7 +144,9 @@ def test_reserve_is_kept_where_steel_can_keep_it():
 
 def test_wide_beams_get_more_legs():
     lengths = [6000.0]
-    narrow, wide = (proposed(line(lengths, uniform(1, lengths, 30.0), width=w)).stirrups[0].legs for w in (300.0, 1100.0))
+    narrow, wide = (
+        proposed(line(lengths, uniform(1, lengths, 30.0), width=w)).stirrups[0].legs for w in (300.0, 1100.0)
+    )
     assert narrow == 2
     assert wide == 6  # legs no further apart than 0.75 d, in pairs
 
@@ -145,7 +158,9 @@ def test_heavy_shear_gets_tight_zones_at_the_supports():
     assert len(zones) == 3
     assert zones[0].spacing < zones[1].spacing > zones[2].spacing
     assert zones[0].spacing == zones[2].spacing  # a symmetrical beam
-    near = replace(beam, actions=(replace(beam.actions[0], loads=(Load("point", 0, 4e5, 4e5, 1000.0, 1000.0),)),))
+    near = replace(
+        beam, actions=(replace(beam.actions[0], loads=(Load("point", 0, 4e5, 4e5, 1000.0, 1000.0),)),)
+    )
     left, *_, right = proposed(near).stirrups
     assert left.spacing < right.spacing
 
@@ -156,9 +171,24 @@ def test_what_stands_in_the_way_is_told():
         proposed(line(lengths, uniform(1, lengths, 200.0), depth=450.0))
     assert heavy.value.face == "bottom"
     with pytest.raises(NoProposal, match=r"cover of .*10.* is too small"):
-        proposed(line(lengths, uniform(1, lengths, 10.0), cover=Cover(10.0, 10.0, 10.0), detailing=Detailing(("32",), ("8",))))
+        proposed(
+            line(
+                lengths,
+                uniform(1, lengths, 10.0),
+                cover=Cover(10.0, 10.0, 10.0),
+                detailing=Detailing(("32",), ("8",)),
+            )
+        )
     with pytest.raises(NoProposal, match="not even two bars"):
-        proposed(line(lengths, uniform(1, lengths, 10.0), width=150.0, detailing=Detailing(("40",), ("8",)), cover=Cover(42.0, 42.0, 42.0)))
+        proposed(
+            line(
+                lengths,
+                uniform(1, lengths, 10.0),
+                width=150.0,
+                detailing=Detailing(("40",), ("8",)),
+                cover=Cover(42.0, 42.0, 42.0),
+            )
+        )
 
 
 def test_one_row_only():
@@ -175,7 +205,14 @@ def test_one_row_only():
 def test_doubly_reinforced():
     """Beyond the singly reinforced limit the compressed face gets bars, and stirrups hold them."""
     lengths = [6000.0]
-    beam = line(lengths, uniform(1, lengths, 40.0), live=uniform(1, lengths, 25.0), depth=450.0, width=350.0, concrete=Concrete(25.0))
+    beam = line(
+        lengths,
+        uniform(1, lengths, 40.0),
+        live=uniform(1, lengths, 25.0),
+        depth=450.0,
+        width=350.0,
+        concrete=Concrete(25.0),
+    )
     result = run_design(beam).result
     assert result is not None
     top = [b for b in result.layout.bars if b.face == "top"]
@@ -187,13 +224,19 @@ def test_doubly_reinforced():
 def test_held_bars_are_worked_around():
     lengths = [6000.0, 6000.0]
     beam = line(lengths, uniform(2, lengths, 25.0), live=uniform(2, lengths, 15.0))
-    held = Layout((Bar("90", "top", 1, 2, "25", -120.0, 11500.0, ("bend", "straight"), (300.0, 0.0), True),), ())
+    held = Layout(
+        (Bar("90", "top", 1, 2, "25", -120.0, 11500.0, ("bend", "straight"), (300.0, 0.0), True),), ()
+    )
     forces = analyse(beam, CODE)
     free, around = (propose(beam, CODE, forces, Needs(), h).layout for h in (None, held))
     assert around.bars[0] == held.bars[0]
 
     def top(layout: Layout) -> float:
-        return sum(b.count * CODE.sizes[b.size].diameter ** 2 * (b.end - b.start) for b in layout.bars if b.face == "top" and not b.held)
+        return sum(
+            b.count * CODE.sizes[b.size].diameter ** 2 * (b.end - b.start)
+            for b in layout.bars
+            if b.face == "top" and not b.held
+        )
 
     assert top(around) < top(free)
     assert "90" not in [b.mark for b in around.bars[1:]]
@@ -207,7 +250,11 @@ def test_needs_ask_for_more():
     more.raise_shear(1, 1.6)
 
     def steel(layout: Layout, face: str, x: float) -> float:
-        return sum(b.count * CODE.sizes[b.size].diameter ** 2 for b in layout.bars if b.face == face and b.start <= x <= b.end)
+        return sum(
+            b.count * CODE.sizes[b.size].diameter ** 2
+            for b in layout.bars
+            if b.face == face and b.start <= x <= b.end
+        )
 
     a, b = proposed(beam, base), proposed(beam, more)
     assert steel(b, "bottom", 2500.0) > 1.3 * steel(a, "bottom", 2500.0)
@@ -235,8 +282,12 @@ def test_lap_places_leave_no_piece_too_long(length, prices):
 
 def test_symmetrical_beam_symmetrical_stirrups(deck_design):
     lengths = [6000.0]
-    zones = proposed(line(lengths, uniform(1, lengths, 55.0), live=uniform(1, lengths, 30.0), depth=650.0)).stirrups
-    assert zones[0].start - 150.0 == pytest.approx(5850.0 - (zones[-1].start + (zones[-1].count - 1) * zones[-1].spacing), abs=1.0)
+    zones = proposed(
+        line(lengths, uniform(1, lengths, 55.0), live=uniform(1, lengths, 30.0), depth=650.0)
+    ).stirrups
+    assert zones[0].start - 150.0 == pytest.approx(
+        5850.0 - (zones[-1].start + (zones[-1].count - 1) * zones[-1].spacing), abs=1.0
+    )
     assert deck_design.quantities["steel_kg"] < 500.0  # the demo's deck, once looked at: about 90 kg/m3
 
 
@@ -260,7 +311,13 @@ def test_limits_of_ones_own(bramble):
     """Sizes by face, one size, least and most bars, the stress in service; and a depth left to the program."""
     lengths = [5000.0, 6000.0]
     wish = Detailing(
-        ("12", "16", "20", "25"), ("8", "10"), face_bars={"top": ("16",)}, one_size=True, least_bars=3, most_bars=8, service_stress=260.0
+        ("12", "16", "20", "25"),
+        ("8", "10"),
+        face_bars={"top": ("16",)},
+        one_size=True,
+        least_bars=3,
+        most_bars=8,
+        service_stress=260.0,
     )
     beam = line(lengths, uniform(2, lengths, 16.0), live=uniform(2, lengths, 12.0), detailing=wish)
     result = run_design(beam).result
@@ -273,7 +330,9 @@ def test_limits_of_ones_own(bramble):
     stress = [c for c in result.checks if c.id.startswith("service-stress")]
     assert stress
     assert all(c.demand <= 260.0 for c in stress)
-    bramble.write("a.beam.yaml", yaml_beams.SIMPLE.replace("depth: 500, width: 300", "depth: auto, width: auto"))
+    bramble.write(
+        "a.beam.yaml", yaml_beams.SIMPLE.replace("depth: 500, width: 300", "depth: auto, width: auto")
+    )
     ran = bramble("design", "a.beam.yaml", "--no-figures")
     assert ran.status == 0
     assert "were proposed" in ran.out
@@ -309,7 +368,11 @@ def test_bottom_bars_are_bent_up_in_a_support_that_is_too_narrow_for_them():
     designed = run_design(beam).result
     assert designed.status == "pass", [(c.id, c.ratio) for c in designed.failing]
     low, high = beam.clear(0)[1], beam.supports[1].x + 150.0 - 30.0
-    bent = [k for k, b in enumerate(designed.layout.bars) if b.face == "bottom" and b.ends[1] == "bend" and low < b.end <= high]
+    bent = [
+        k
+        for k, b in enumerate(designed.layout.bars)
+        if b.face == "bottom" and b.ends[1] == "bend" and low < b.end <= high
+    ]
     assert bent
     share = next(c for c in designed.checks if c.id == "support-share.bottom.B-left")
     assert share.ok
@@ -323,7 +386,13 @@ def test_bottom_bars_are_bent_up_in_a_support_that_is_too_narrow_for_them():
 def test_extra_bars_longer_than_stock_are_lapped():
     """Bars over two near supports, or through a long span, that 6 m of stock are too short for: in pieces, and every lap verified."""
     wishes = Detailing(("16", "20"), ("8", "10"), stock_length=6000.0)
-    beam = line([9000.0, 3000.0, 9000.0], uniform(3, [9000.0, 3000.0, 9000.0], 22.0), depth=600.0, width=350.0, detailing=wishes)
+    beam = line(
+        [9000.0, 3000.0, 9000.0],
+        uniform(3, [9000.0, 3000.0, 9000.0], 22.0),
+        depth=600.0,
+        width=350.0,
+        detailing=wishes,
+    )
     result = run_design(beam).result
     assert result.status == "pass", [(c.id, c.ratio) for c in result.failing]
     assert all(i.bar.end - i.bar.start + sum(i.bar.legs) <= 6000.0 + 1.0 for i in result.bars)

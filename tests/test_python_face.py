@@ -85,7 +85,9 @@ def test_no_bars_fit(deck):
     heavy = yaml_beams.line([6000.0], yaml_beams.uniform(1, [6000.0], 1e6))
     with pytest.raises(NoBars, match=r"do not fit into 2 rows of \d+ mm"):
         ub.design(heavy)
-    assert ub.suggest(heavy) == ("no practicable section or grade suffices: review spans, supports and loads",)
+    assert ub.suggest(heavy) == (
+        "no practicable section or grade suffices: review spans, supports and loads",
+    )
 
 
 def test_unknown_name():

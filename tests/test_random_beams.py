@@ -34,7 +34,10 @@ def beams(draw) -> str:
     code = draw(st.sampled_from(sorted(CODES)))
     concrete, steel, category = CODES[code]
     shape = draw(st.sampled_from(["rectangle", "rectangle", "T", "L"]))
-    flange = {"T": ", flange: {thickness: 140 mm, gap_left: 2 m, gap_right: 1.5 m}", "L": ", flange: {thickness: 140 mm, gap_left: 2 m}"}
+    flange = {
+        "T": ", flange: {thickness: 140 mm, gap_left: 2 m, gap_right: 1.5 m}",
+        "L": ", flange: {thickness: 140 mm, gap_left: 2 m}",
+    }
     depth, width = draw(st.sampled_from([450, 550, 650])), draw(st.sampled_from([300, 400]))
     lines = []
     number = draw(st.integers(1, 3))
@@ -42,7 +45,11 @@ def beams(draw) -> str:
     for k in range(number):
         held = draw(st.sampled_from(["", "", ", column: {below: {height: 3 m, size: [300 mm, 300 mm]}}"]))
         lines.append(f"  - {{support: {'ABCD'[k]}, width: 300 mm{held}}}")
-        length = draw(st.sampled_from([1.0, 1.6])) if tip and k == number - 1 else draw(st.sampled_from([4.0, 5.5, 7.0]))
+        length = (
+            draw(st.sampled_from([1.0, 1.6]))
+            if tip and k == number - 1
+            else draw(st.sampled_from([4.0, 5.5, 7.0]))
+        )
         lines.append(f"  - {{span: {length} m, profile: p}}")
     if not tip:
         lines.append("  - {support: Z, width: 300 mm}")

@@ -44,11 +44,16 @@ def test_every_set_of_forces_stays_in_equilibrium(lengths, delta):
         rows = at.of(index)
         x = at.local[rows]
         # what is left after the end moments is the same simple beam: the loads have not changed
-        chord = [q[:, [rows.start]] * (1 - x / span.length) + q[:, [rows.stop - 1]] * x / span.length for q in (before[0], m)]
+        chord = [
+            q[:, [rows.start]] * (1 - x / span.length) + q[:, [rows.stop - 1]] * x / span.length
+            for q in (before[0], m)
+        ]
         np.testing.assert_allclose(before[0][:, rows] - chord[0], m[:, rows] - chord[1], atol=1e-9 * size)
         slope = (m[:, [rows.stop - 1]] - m[:, [rows.start]]) / span.length
         old = (before[0][:, [rows.stop - 1]] - before[0][:, [rows.start]]) / span.length
-        np.testing.assert_allclose(v[:, rows] - before[1][:, rows], np.broadcast_to(slope - old, v[:, rows].shape), atol=1e-6)
+        np.testing.assert_allclose(
+            v[:, rows] - before[1][:, rows], np.broadcast_to(slope - old, v[:, rows].shape), atol=1e-6
+        )
     for s in range(1, len(lengths)):
         over = int(at.first[s])
         assert m[:, over].min() == pytest.approx(delta * before[0][:, over].min(), rel=1e-9)
@@ -82,7 +87,9 @@ def test_the_section_that_results_is_verified():
     check = next(c for c in less.checks if c.id == "ductility.hogging.B")
     assert check.resistance == pytest.approx((0.8 - 0.44) / 1.25)
     assert next(c for c in plain.checks if c.id == "ductility.hogging.B").resistance == pytest.approx(0.448)
-    assert next(c for c in less.checks if c.id == "redistribution.minimum.B").ratio == pytest.approx(0.7 / 0.8)
+    assert next(c for c in less.checks if c.id == "redistribution.minimum.B").ratio == pytest.approx(
+        0.7 / 0.8
+    )
 
     def top(result) -> float:
         over = (b for b in result.bars if b.bar.face == "top" and b.bar.start < 6000 < b.bar.end)
@@ -114,7 +121,8 @@ def test_class_a_steel_allows_less():
 
 
 TWO = yaml_beams.SIMPLE.replace(
-    "  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n"
+    "  - {support: B, width: 300}\n",
+    "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n",
 )
 
 
@@ -123,7 +131,10 @@ def test_the_file_asks_for_it():
     assert beam.redistribution == Redistribution(0.85, (1,))
     assert beam_from(parse_yaml(TWO + "redistribution: {percent: 0}\n", "x")).redistribution.supports == ()
     for extra, words in (
-        ("redistribution: {percent: 15, supports: [A]}", "no span without hinges on both sides, nor is it a fixed end; such are B"),
+        (
+            "redistribution: {percent: 15, supports: [A]}",
+            "no span without hinges on both sides, nor is it a fixed end; such are B",
+        ),
         ("redistribution: {percent: 80}", "at most 60"),
         ("redistribution: {percent: 10}\narrangements: every", "set by set"),
         ("redistribution: {per_cent: 10}", "did you mean 'percent'?"),
@@ -139,11 +150,26 @@ def test_as_far_as_allowed_is_as_far_as_the_bars_allow(code, tmp_path):
     from upright_bramble.files.layout_file import layout_text, read_layout
 
     lengths = [5000.0, 6000.0]
-    grade = {"concrete": Concrete(35.0), "bars": Steel(420.0, "B"), "stirrups": Steel(420.0, "B"), "code": code}
-    sizes = Detailing(("16", "19", "22"), ("10",)) if code != "en1992-1-1" else Detailing(("12", "16", "20"), ("8",))
+    grade = {
+        "concrete": Concrete(35.0),
+        "bars": Steel(420.0, "B"),
+        "stirrups": Steel(420.0, "B"),
+        "code": code,
+    }
+    sizes = (
+        Detailing(("16", "19", "22"), ("10",))
+        if code != "en1992-1-1"
+        else Detailing(("12", "16", "20"), ("8",))
+    )
     beam = line(lengths, uniform(2, lengths, 22.0), live=uniform(2, lengths, 18.0), detailing=sizes,
                 redistribution=Redistribution(None, (1,)), service=Service(after_finishes=(240.0, None)), **grade)  # fmt: skip
-    beam = replace(beam, actions=(beam.actions[0], replace(beam.actions[1], category="B" if code == "en1992-1-1" else "heavy")))
+    beam = replace(
+        beam,
+        actions=(
+            beam.actions[0],
+            replace(beam.actions[1], category="B" if code == "en1992-1-1" else "heavy"),
+        ),
+    )
     designed = run_design(beam).result
     assert designed is not None
     assert designed.status != "fail"
@@ -158,7 +184,12 @@ def test_as_far_as_allowed_is_as_far_as_the_bars_allow(code, tmp_path):
 def test_as_far_as_the_section_lets_its_steel_yield(length):
     """The least ratio delta for which delta M is balanced with x no deeper than (delta - 0.44)/1.25 d: half of the bars assumed 15 mm in."""
     lengths = [length, length]
-    beam = line(lengths, uniform(2, lengths, 20.0), live=uniform(2, lengths, 12.0), redistribution=Redistribution(None, (1,)))
+    beam = line(
+        lengths,
+        uniform(2, lengths, 20.0),
+        live=uniform(2, lengths, 12.0),
+        redistribution=Redistribution(None, (1,)),
+    )
     elastic = analyse(replace(beam, redistribution=Redistribution(None, ())), EN)
     peak = -float(elastic.envelopes["strength"].moment_min.min()) / (1.0 - beam.detailing.reserve)
     d = 500.0 - beam.cover.top - 25.0 - 15.0

@@ -53,7 +53,9 @@ def test_line(case):
             return getattr(envelope, f"{name}_{which}") / scale[name]
         if name == "deflection":
             return forces.elastic_lines().sum(axis=0) / scale[name]
-        return getattr(forces.responses, name).sum(axis=0) / scale[name]  # permanent loads and settlement, each once
+        return (
+            getattr(forces.responses, name).sum(axis=0) / scale[name]
+        )  # permanent loads and settlement, each once
 
     for e in case["expect"]:
         quantity, which = e["quantity"], e.get("which")
@@ -63,7 +65,9 @@ def test_line(case):
             name, extreme = e["of_extreme"].split()
             rows = at.of(e["span"] - 1)
             y, x = values(name, None)[rows] * (1 if extreme == "max" else -1), at.local[rows]
-            if name == "deflection":  # the turning point between stations, by the quartic through the five highest
+            if (
+                name == "deflection"
+            ):  # the turning point between stations, by the quartic through the five highest
                 i = int(y.argmax())
                 slope = np.polyder(np.polyfit((x[i - 2 : i + 3] - x[i]) / 1e3, 1e3 * y[i - 2 : i + 3], 4))
                 roots = np.roots(slope)
@@ -85,7 +89,11 @@ def test_line(case):
 def _law(a: dict) -> tuple[ConcreteLaw, SteelLaw]:
     code = get_code("en1992-1-1", a.get("annex") or "recommended")
     concrete = Concrete(a["fck"])
-    law = code.materials.parabola_law(concrete) if a.get("shape") == "parabola" else code.materials.concrete_law(concrete)
+    law = (
+        code.materials.parabola_law(concrete)
+        if a.get("shape") == "parabola"
+        else code.materials.concrete_law(concrete)
+    )
     return law, code.materials.steel_law(Steel(a.get("fyk", 500.0)))
 
 
@@ -104,14 +112,20 @@ def _steel_required(a, get, case):
     limit = a["x_lim"] / a["d"] if "x_lim" in a else 0.617
     # the textbook does not take the displaced concrete away
     m, b, d, d_2 = (np.array([float(a[k])]) for k in ("M", "b", "d", "d2"))
-    tension, compression, z = required_steel(m, Block(b, b, 0.0 * b), d, d_2, law, steel, limit, deduct_displaced=False)
+    tension, compression, z = required_steel(
+        m, Block(b, b, 0.0 * b), d, d_2, law, steel, limit, deduct_displaced=False
+    )
     return {"As": tension, "As2": compression, "z": z}[get][0]
 
 
 def _moment_resistance(a, get, case):
     law, steel = _law(a["law"])
     result = bending_resistance(
-        _strips(a["section"]), *_bars(a["bars"]), law, steel, deduct_displaced="not deducted" not in case["problem"]
+        _strips(a["section"]),
+        *_bars(a["bars"]),
+        law,
+        steel,
+        deduct_displaced="not deducted" not in case["problem"],
     )
     return result.moment[0]
 
@@ -122,7 +136,9 @@ def _code(a):
 
 def _k_limit(a, get, case):
     code = _code(a)
-    x = bending.neutral_axis_limit(a["delta"], code.values["k_1"].value, code.values["k_2_strain"].value * 1.0)
+    x = bending.neutral_axis_limit(
+        a["delta"], code.values["k_1"].value, code.values["k_2_strain"].value * 1.0
+    )
     law = code.materials.concrete_law(Concrete(a["fck"]))
     depth = law.depth_factor * x
     return law.stress * depth * (1 - depth / 2) / a["fck"]
@@ -167,7 +183,11 @@ def _sr_max(a, get, case):
 def _stage(a) -> Stage:
     e = materials.secant_modulus(a["fck"]) / (1 + a["phi_creep"])
     return Stage(
-        np.array([e]), materials.secant_modulus(a["fck"]), materials.mean_tensile_strength(a["fck"]), np.array([a.get("eps_sh", 0.0)]), True
+        np.array([e]),
+        materials.secant_modulus(a["fck"]),
+        materials.mean_tensile_strength(a["fck"]),
+        np.array([a.get("eps_sh", 0.0)]),
+        True,
     )
 
 
@@ -181,7 +201,10 @@ def _curvature(a, get, case):
     assert get == "k_sh"
     m_cr = stage.tensile_strength * whole.i / (h - whole.x)
     share = service.distribution(np.array([a["M"]]), m_cr, 0.5)
-    one, two = (f(stage.shrinkage, alpha, s.s, s.i) for f, s in ((service.uncracked_shrinkage, whole), (service.cracked_shrinkage, broken)))
+    one, two = (
+        f(stage.shrinkage, alpha, s.s, s.i)
+        for f, s in ((service.uncracked_shrinkage, whole), (service.cracked_shrinkage, broken))
+    )
     return (share * two + (1 - share) * one)[0]
 
 
@@ -198,7 +221,10 @@ def _crack_section(a, get, case):
     h_ef = cracking.effective_tension_depth(h, depth[:, 0], broken.x)
     rho = areas[:, 0] / (a["section"]["tee"][0] * h_ef)
     s_r = cracking.crack_spacing(a["c"], a["phi"], rho, 0.0, h, broken.x)
-    return cracking.crack_width(s_r, cracking.strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength))[0]
+    return cracking.crack_width(
+        s_r,
+        cracking.strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength),
+    )[0]
 
 
 def _deflection(a, get, case):
@@ -216,7 +242,11 @@ def _flange_shear(a, get, case):
     nu, f_cd = _code(a).shear.strut_strength(Concrete(a["fck"]))
     v = shear.flange_stress(a["dFd"], a["hf"], a["dx"])
     cot = shear.flattest_strut(v, 1.0, 1.0, nu, f_cd, 1.0, 2.0)
-    return {"cot": cot, "vRdmax": shear.flange_crushing(nu, f_cd, cot), "Asf_s": shear.flange_steel(v, a["hf"], a["fyk"] / 1.15, cot)}[get]
+    return {
+        "cot": cot,
+        "vRdmax": shear.flange_crushing(nu, f_cd, cot),
+        "Asf_s": shear.flange_steel(v, a["hf"], a["fyk"] / 1.15, cot),
+    }[get]
 
 
 def _tube(a, get, case):
@@ -247,7 +277,9 @@ CALLS = {
     "flange_shear": _flange_shear,
     "torsion_geometry": _tube,
     "TRdmax": _trdmax,
-    "torsion_long": lambda a, g, c: torsion.bars_required(a["TEd"], a["Ak"], a["uk"], a["fyk"] / 1.15, a["cot"]),
+    "torsion_long": lambda a, g, c: torsion.bars_required(
+        a["TEd"], a["Ak"], a["uk"], a["fyk"] / 1.15, a["cot"]
+    ),
     "delta_min": _delta_min,
     "l0_between_zero_moments": _l_0,
     "beta_near_support": lambda a, g, c: shear.near_support_factor(a["av"], a["d"]),
@@ -261,7 +293,9 @@ CALLS = {
     "fctm_fl": lambda a, g, c: materials.flexural_tensile_strength(a["fck"], a["h"]),
     "fctm_t": lambda a, g, c: materials.tensile_strength_at(a["fck"], a["t"]),
     "fcd": lambda a, g, c: (
-        _code(a).shear.strut_strength(Concrete(a["fck"]))[1] if a["shear"] else _code(a).materials.f_cd(Concrete(a["fck"]))
+        _code(a).shear.strut_strength(Concrete(a["fck"]))[1]
+        if a["shear"]
+        else _code(a).materials.f_cd(Concrete(a["fck"]))
     ),
     "fctd": lambda a, g, c: materials.design_tensile_strength(a["fck"], 1.0, 1.5),
     "fyd": lambda a, g, c: materials.design_yield(a["fyk"], 1.15),
@@ -270,7 +304,9 @@ CALLS = {
     "steel_required": _steel_required,
     "moment_resistance": _moment_resistance,
     "K_limit": _k_limit,
-    "As_min": lambda a, g, c: bending.minimum_steel(a["bt"], a["d"], materials.mean_tensile_strength(a["fck"]), a["fyk"]),
+    "As_min": lambda a, g, c: bending.minimum_steel(
+        a["bt"], a["d"], materials.mean_tensile_strength(a["fck"]), a["fyk"]
+    ),
     "VRdc": _vrdc,
     "VRdmax": _vrdmax,
     "cot_theta_max": _cot,
@@ -279,7 +315,9 @@ CALLS = {
     "Asw_s_min": lambda a, g, c: shear.minimum_stirrups(a["bw"], a["fck"], a["fywk"]),
     "shift_al": lambda a, g, c: shear.shift(a["z"], a["cot"]),
     "dFtd": lambda a, g, c: shear.additional_tension(a["VEd"], a["cot"]),
-    "VEd_limit_unreduced": lambda a, g, c: shear.unreduced_shear_limit(a["bw"], a["d"], shear.strength_reduction(a["fck"]), a["fck"] / 1.5),
+    "VEd_limit_unreduced": lambda a, g, c: shear.unreduced_shear_limit(
+        a["bw"], a["d"], shear.strength_reduction(a["fck"]), a["fck"] / 1.5
+    ),
     "fbd": _fbd,
     "lbd": lambda a, g, c: bond.anchorage_length(a["phi"], a["lbrqd"], a2=a["a2"]),
     "lap_length": _lap,
@@ -294,25 +332,37 @@ CALLS = {
     "creep_phi": lambda a, g, c: materials.creep_coefficient(a["fck"], a["RH"], a["h0"], a["t0"]),
     "t0_adjusted": lambda a, g, c: materials.adjusted_loading_age(a["t0"], a["cement"]),
     "creep_nonlinear": lambda a, g, c: materials.nonlinear_creep(a["phi"], a["k_sigma"]),
-    "cracked_section": lambda a, g, c: getattr(cracked(_strips(a["section"]), *_bars(a["bars"]), a["ae"]), g)[0],
-    "strain_difference": lambda a, g, c: cracking.strain_difference(a["sigma_s"], a["rho"], a["ae"], a["fct_eff"]),
+    "cracked_section": lambda a, g, c: getattr(cracked(_strips(a["section"]), *_bars(a["bars"]), a["ae"]), g)[
+        0
+    ],
+    "strain_difference": lambda a, g, c: cracking.strain_difference(
+        a["sigma_s"], a["rho"], a["ae"], a["fct_eff"]
+    ),
     "sr_max": _sr_max,
     "k_nonuniform": lambda a, g, c: cracking.restraint_factor(a["h"]),
     "curvature": _curvature,
     "crack_width_section": _crack_section,
     "face_moment": lambda a, g, c: analysis.face_moment(a["M_face"], a["M_fixed"]),
-    "link_spacing_max": lambda a, g, c: shear.maximum_spacing(a["d"], 0.75, 1 / math.tan(math.radians(a["alpha_deg"]))),
+    "link_spacing_max": lambda a, g, c: shear.maximum_spacing(
+        a["d"], 0.75, 1 / math.tan(math.radians(a["alpha_deg"]))
+    ),
     "alpha3": lambda a, g, c: bond.confinement_factor(a["sum_Ast"], a["sum_Ast_min"], a["As_bar"], a["K"]),
     "anchorage_intermediate": lambda a, g, c: _code(a).curtailment.into_support(a["phi"], False),
-    "compression_bar_link_spacing_max": lambda a, g, c: _code(a).detailing.compression_stirrup_spacing(a["phi"], 8.0, 300.0),
+    "compression_bar_link_spacing_max": lambda a, g, c: _code(a).detailing.compression_stirrup_spacing(
+        a["phi"], 8.0, 300.0
+    ),
     "deflection_simple_udl": _deflection,
     "cmin_dur": lambda a, g, c: cover.durability_cover(a["exposure"], a["s_class"]),
-    "cover_nominal": lambda a, g, c: cover.nominal_cover(cover.durability_cover(a["exposure"], 4), a["phi"], 10.0),
+    "cover_nominal": lambda a, g, c: cover.nominal_cover(
+        cover.durability_cover(a["exposure"], 4), a["phi"], 10.0
+    ),
     "fire_axis_distance": lambda a, g, c: cover.fire_axis_distance(a["R"], a["b"], a["continuous"]),
     "ld_basic": lambda a, g, c: deflection.basic_span_depth(a["fck"], a["rho"], 0.0, a.get("K", 1.0)),
     "ld_allowed": lambda a, g, c: (
         deflection.basic_span_depth(a["fck"], a["rho"], 0.0, 1.0)
-        * deflection.span_depth_factor(500.0, a["As_prov"] / a["As_req"], _code(a).values["span_depth_most"].value, 1.0, 5000.0, False)
+        * deflection.span_depth_factor(
+            500.0, a["As_prov"] / a["As_req"], _code(a).values["span_depth_most"].value, 1.0, 5000.0, False
+        )
     ),
     "stress_limits": lambda a, g, c: {
         "concrete_char": service.splitting_stress_limit(a["fck"]),

@@ -21,7 +21,14 @@ from upright_bramble.files.result_reader import find_result
 from upright_bramble.present import mathematics as maths
 from upright_bramble.present.checks import amounts
 from upright_bramble.present.report import DEPTHS, TOPICS, report_of, written
-from upright_bramble.present.working_view import NoCheck, check_called, md, working_html, working_md, working_of
+from upright_bramble.present.working_view import (
+    NoCheck,
+    check_called,
+    md,
+    working_html,
+    working_md,
+    working_of,
+)
 from upright_bramble.verify import workings
 from upright_bramble.working import formula as notation
 from yaml_beams import SIMPLE, demo
@@ -43,7 +50,10 @@ def results(tmp_path_factory):
 
 @pytest.fixture(scope="module")
 def issued(results):
-    return {name: ResultFile.model_validate(json.loads(json.dumps(result_data(r, Origin("x", "0" * 64))))) for name, r in results.items()}
+    return {
+        name: ResultFile.model_validate(json.loads(json.dumps(result_data(r, Origin("x", "0" * 64)))))
+        for name, r in results.items()
+    }
 
 
 # ------------------------------------------------------------------ derivations
@@ -85,7 +95,11 @@ def in_si(lines, code):
         "in2/in": 25400.0,
     }
     metric = {"N": 1e-3, "N mm": 1e-6, "mm2/mm": 1e3}
-    return [abs(v.value) * (inch if code == "aci318-19" else metric).get(v.unit, 1.0) for v in lines if v.value is not None]
+    return [
+        abs(v.value) * (inch if code == "aci318-19" else metric).get(v.unit, 1.0)
+        for v in lines
+        if v.value is not None
+    ]
 
 
 def test_numbers_put_in_give_the_value(issued):
@@ -102,9 +116,15 @@ def test_numbers_put_in_give_the_value(issued):
                     continue
                 checked += 1
                 # forces and moments alone are put in as kN and kNm (kip, kip ft)
-                meant = (line.value, line.value / {"N": 1e3, "N mm": 1e6, "lb": 1e3, "lb in": 12e3}.get(line.unit, 1.0))
+                meant = (
+                    line.value,
+                    line.value / {"N": 1e3, "N mm": 1e6, "lb": 1e3, "lb in": 12e3}.get(line.unit, 1.0),
+                )
                 # differences of numbers told to four digits lose some
-                assert any(abs(value - v) <= 0.02 * max(abs(v), 1e-9) + 1e-6 for v in meant), (working.check, line)
+                assert any(abs(value - v) <= 0.02 * max(abs(v), 1e-9) + 1e-6 for v in meant), (
+                    working.check,
+                    line,
+                )
     assert checked > 500
 
 
@@ -123,7 +143,10 @@ def test_every_symbol_can_be_set(issued):
 def test_formulas_set_in_each_form():
     text = "max(C_Rd,c k cbrt(100 rho_l f_ck); v_min)/(2 (a - b)^2)"
     assert maths.plain_formula(text) == "max(C_Rd,c · k · ∛(100 · ρ_l · f_ck); v_min)/(2 · (a − b)²)"
-    assert maths.typst_math(text) == '(max(C_"Rd,c" dot k dot root(3, 100 dot rho_"l" dot f_"ck"); v_"min"))/(2 dot (a - b)^(2))'
+    assert (
+        maths.typst_math(text)
+        == '(max(C_"Rd,c" dot k dot root(3, 100 dot rho_"l" dot f_"ck"); v_"min"))/(2 dot (a - b)^(2))'
+    )
     assert maths.latex(text).startswith("\\frac{\\max\\left(C_{\\mathrm{Rd,c}}")
     assert "<mfrac>" in maths.mathml(text)
     assert "<mroot>" in maths.mathml(text)
@@ -187,7 +210,13 @@ def test_brief_of_a_long_beam_with_much_to_say_is_one_page(tmp_path):
     head, rest = SIMPLE.split("  - {span: 6, profile: p}\n  - {support: B, width: 300}\n")
     said = "; ".join(["much to say about this"] * 8)
     path = tmp_path / "long.beam.yaml"
-    path.write_text(head + spans + rest + f"remarks: {{bending: {said}, shear: {said}, cracking: {said}, deflection: {said}}}\n", "utf-8")
+    path.write_text(
+        head
+        + spans
+        + rest
+        + f"remarks: {{bending: {said}, shear: {said}, cracking: {said}, deflection: {said}}}\n",
+        "utf-8",
+    )
     r = ResultFile.model_validate(result_data(design(read(path)), Origin("x", "0" * 64)))
     report = report_of([r], "brief")
     assert report["beams"][0]["more_spans"] == 14
@@ -242,7 +271,9 @@ class Outside(HTMLParser):
                 self.ids.append(value)
             if key == "href" and (value or "").startswith("#"):
                 self.links.append(value[1:])
-            elif key in ("src", "href", "action", "data", "xlink:href", "srcset", "poster") and not (value or "").startswith("data:"):
+            elif key in ("src", "href", "action", "data", "xlink:href", "srcset", "poster") and not (
+                value or ""
+            ).startswith("data:"):
                 self.asked.append((tag, value))
 
 
@@ -259,7 +290,9 @@ def test_the_page_asks_for_nothing_outside_itself(issued, depth):
 
 
 def test_what_a_user_writes_is_text_everywhere(tmp_path, issued):
-    given = SIMPLE.replace("beam: One span", f"beam: {json.dumps(NASTY)}").replace("name: live", f"name: {json.dumps(NASTY)}")
+    given = SIMPLE.replace("beam: One span", f"beam: {json.dumps(NASTY)}").replace(
+        "name: live", f"name: {json.dumps(NASTY)}"
+    )
     given += f"about: {{project: {json.dumps(NASTY)}}}\nremarks: {{bending: {json.dumps(NASTY)}}}\n"
     path = tmp_path / "n.beam.yaml"
     path.write_text(given, "utf-8")
@@ -268,7 +301,9 @@ def test_what_a_user_writes_is_text_everywhere(tmp_path, issued):
     assert "<script>alert" not in page
     assert "&lt;script&gt;alert(1)" in page
     assert page.count("<script") == 2
-    text = "\n".join(p.extract_text() for p in PdfReader(io.BytesIO(written(report_of([r], "full"), "pdf"))).pages)
+    text = "\n".join(
+        p.extract_text() for p in PdfReader(io.BytesIO(written(report_of([r], "full"), "pdf"))).pages
+    )
     assert '#eval("1")' in text
     plain = written(report_of([r], "normal"), "md").decode()
     assert "<script>" not in plain
@@ -287,7 +322,9 @@ def test_notes_stand_beside_their_checks(tmp_path):
     path = tmp_path / "n.beam.yaml"
     path.write_text(given, "utf-8")
     r = ResultFile.model_validate(result_data(design(read(path)), Origin("x", "0" * 64)))
-    rows = {row["id"]: row["remark"] for t in report_of([r], "normal")["beams"][0]["topics"] for row in t["rows"]}
+    rows = {
+        row["id"]: row["remark"] for t in report_of([r], "normal")["beams"][0]["topics"] for row in t["rows"]
+    }
     assert rows["shear.crushing.A-right"] == "checked by hand"
     assert rows["shear.stirrups.A-right"] == "seen"
     assert rows["bending.sagging.1"] == ""
@@ -322,7 +359,10 @@ def test_failing_checks_come_first(issued):
 def test_every_input_and_default_is_echoed(issued):
     inputs = {(i.topic, i.name): i for i in issued["boathouse-deck"].inputs}
     assert inputs["materials", "concrete"].value == "C30/37, 30 MPa"
-    assert inputs["actions", "visitors"].value == "imposed, category C; 5 kN/m on spans 1 to 4; 10 kN at 1.4 m on span 4"
+    assert (
+        inputs["actions", "visitors"].value
+        == "imposed, category C; 5 kN/m on spans 1 to 4; 10 kN at 1.4 m on span 4"
+    )
     assert inputs["service", "humidity"].usual
     assert not inputs["service", "crack width"].usual
     assert inputs["line", "span 4"].value == "1.5 m slip, a cantilever"
@@ -335,7 +375,11 @@ def test_report_command(bramble, tmp_path):
     run("design", "s.beam.yaml", "t.beam.yaml", "--no-figures")
     done = run("report", "S1", "--depth", "brief", "--format", "html,pdf,md")
     assert done.status == 0, done.err
-    assert {p.name for p in (tmp_path / "S1").glob("*.report.*")} == {"S1.report.html", "S1.report.pdf", "S1.report.md"}
+    assert {p.name for p in (tmp_path / "S1").glob("*.report.*")} == {
+        "S1.report.html",
+        "S1.report.pdf",
+        "S1.report.md",
+    }
     assert run("report", "S1", "--depth", "full").status == 2  # other contents are there
     assert run("report", "S1", "--depth", "full", "--force").status == 0
     assert run("report", "S1", "S2", "--name", "floor", "--into", "all", "--format", "md").status == 0
@@ -394,7 +438,15 @@ def test_the_cursor_reads_all_diagrams(browser, page, issued):
     browser.execute_script("arguments[0].scrollIntoView()", picture)
     ActionChains(browser).move_to_element_with_offset(picture, 0, 0).perform()
     first = reading.text
-    for wanted in ("x = ", "moment, sagging", "moment, hogging", "shear", "deflection, long term", "crack width, bottom", "ratio"):
+    for wanted in (
+        "x = ",
+        "moment, sagging",
+        "moment, hogging",
+        "shear",
+        "deflection, long term",
+        "crack width, bottom",
+        "ratio",
+    ):
         assert wanted in first, wanted
     ActionChains(browser).move_to_element_with_offset(picture, 200, 40).perform()
     assert reading.text != first
@@ -406,7 +458,8 @@ def test_the_cursor_reads_all_diagrams(browser, page, issued):
     # what it reads is what the result has, here at support B
     r = issued["boathouse-deck"]
     browser.execute_script(
-        "const p=arguments[0];for(let i=0;i<400;i++)p.dispatchEvent(new KeyboardEvent('keydown',{key:'ArrowLeft'}))", picture
+        "const p=arguments[0];for(let i=0;i<400;i++)p.dispatchEvent(new KeyboardEvent('keydown',{key:'ArrowLeft'}))",
+        picture,
     )
     x = 0.0
     for _ in range(30):
@@ -457,5 +510,7 @@ def test_dark_and_light(browser, page):
 
 
 def test_nothing_is_wider_than_the_page(browser, page):
-    wide = browser.execute_script("return document.documentElement.scrollWidth - document.documentElement.clientWidth")
+    wide = browser.execute_script(
+        "return document.documentElement.scrollWidth - document.documentElement.clientWidth"
+    )
     assert wide <= 0

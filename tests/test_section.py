@@ -30,9 +30,13 @@ def test_required_steel_verifies(b, h, mu, f_ck):
     d, d_2 = 0.9 * h, 0.08 * h
     moment = np.array([mu * b * d**2 * concrete.stress])
     block = Block(*(np.array([v]) for v in (b, b, 0.0)))
-    tension, compression, _ = required_steel(moment, block, np.array([d]), np.array([d_2]), concrete, steel, limit)
+    tension, compression, _ = required_steel(
+        moment, block, np.array([d]), np.array([d_2]), concrete, steel, limit
+    )
     assume(np.isfinite(tension[0]))
-    result = bending_resistance(rectangle(b, h), _one(tension[0], compression[0]), _one(d, d_2), concrete, steel)
+    result = bending_resistance(
+        rectangle(b, h), _one(tension[0], compression[0]), _one(d, d_2), concrete, steel
+    )
     if compression[0] > 0.0:
         assert result.moment[0] == pytest.approx(moment[0], rel=1e-6)
         assert result.x[0] == pytest.approx(limit * d, rel=1e-6)
@@ -56,8 +60,12 @@ def test_block_and_parabola_agree(percent):
     concrete = Concrete(30.0)
     steel = CODE.materials.steel_law(Steel(500.0))
     areas, depths = _one(percent / 100 * 300 * 500), _one(500.0)
-    block = bending_resistance(rectangle(300, 550), areas, depths, CODE.materials.concrete_law(concrete), steel).moment[0]
-    curve = bending_resistance(rectangle(300, 550), areas, depths, CODE.materials.parabola_law(concrete), steel).moment[0]
+    block = bending_resistance(
+        rectangle(300, 550), areas, depths, CODE.materials.concrete_law(concrete), steel
+    ).moment[0]
+    curve = bending_resistance(
+        rectangle(300, 550), areas, depths, CODE.materials.parabola_law(concrete), steel
+    ).moment[0]
     assert block == pytest.approx(curve, rel=0.02)
 
 
@@ -90,12 +98,16 @@ def test_cracked_section_by_quadratic(b, h, area, alpha):
 
 
 def test_uncracked_without_bars_is_gross():
-    whole = uncracked(Strips(_one(300.0), _one(300.0), _one(0.0), _one(500.0)), np.zeros((1, 1)), _one(450.0), 7.0)
+    whole = uncracked(
+        Strips(_one(300.0), _one(300.0), _one(0.0), _one(500.0)), np.zeros((1, 1)), _one(450.0), 7.0
+    )
     assert whole.x[0] == 250.0
     assert whole.i[0] == pytest.approx(300 * 500**3 / 12)
 
 
-@given(st.lists(st.tuples(st.floats(0, 1000), st.floats(-5, 5)), min_size=2, max_size=40), st.floats(0.0, 400.0))
+@given(
+    st.lists(st.tuples(st.floats(0, 1000), st.floats(-5, 5)), min_size=2, max_size=40), st.floats(0.0, 400.0)
+)
 def test_window_max_by_brute_force(points, reach):
     x = np.array(sorted(p[0] for p in points))
     y = np.array([p[1] for p in points])
@@ -114,6 +126,12 @@ def test_an_axial_force_beyond_the_section_leaves_no_moment():
     concrete, steel = CODE.materials.concrete_law(Concrete(30.0)), CODE.materials.steel_law(Steel(500.0))
     areas, depths = np.array([[400.0, 1600.0]]), np.array([[50.0, 450.0]])
     maximum = 2000.0 * 500 / 1.15
-    for axial, moment in ((-1.02 * maximum, False), (-0.5 * maximum, True), (0.0, True), (500e3, True), (1e8, False)):
+    for axial, moment in (
+        (-1.02 * maximum, False),
+        (-0.5 * maximum, True),
+        (0.0, True),
+        (500e3, True),
+        (1e8, False),
+    ):
         result = bending_resistance(rectangle(300.0, 500.0), areas, depths, concrete, steel, axial)
         assert (result.moment[0] > 0.0) == moment, axial

@@ -39,7 +39,13 @@ def laws(name: str):
         concrete = Concrete(d["fck"], diagram=d.get("shape", "parabola"))
         steel = Steel(d["fyk"], d.get("ductility", "B"), branch=d.get("branch", "horizontal"))
         narrow = code.materials.narrowing_factor(concrete) if d.get("narrow") else 1.0
-        return code.materials.concrete_law(concrete), code.materials.steel_law(steel), d.get("net", False), narrow, None
+        return (
+            code.materials.concrete_law(concrete),
+            code.materials.steel_law(steel),
+            d.get("net", False),
+            narrow,
+            None,
+        )
     if d["code"] == "ACI":
         us = d.get("u") == "US"
         code = aci("aci318-19" if us else "aci318m-19", d)
@@ -49,7 +55,11 @@ def laws(name: str):
         return concrete, steel, d.get("net", True), 1.0, factor
     if d["code"] == "mean":
         code = get_code("en1992-1-1")
-        steel = SteelLaw(d["fy"], 200_000.0, ((0.0, d["fy"] / 2e5, d["eu"]), (0.0, d["fy"], d["fu"])) if "fu" in d else None)
+        steel = SteelLaw(
+            d["fy"],
+            200_000.0,
+            ((0.0, d["fy"] / 2e5, d["eu"]), (0.0, d["fy"], d["fu"])) if "fu" in d else None,
+        )
         return code.materials.mean_law(Concrete(d["fck"])), steel, False, 1.0, None
     c, s = d["concrete"], d["steel"]
     if c["kind"] == "linear":
@@ -98,7 +108,16 @@ def plain(args: dict):
 def gross(args, get):
     shape, _ = plain(args)
     g = shape.gross
-    return {"A": g.area, "xc": g.x, "yc": g.y, "Ixx": g.i_xx, "Iyy": g.i_yy, "Ixy": g.i_xy, "I1": g.i_1, "I2": g.i_2}[get]
+    return {
+        "A": g.area,
+        "xc": g.x,
+        "yc": g.y,
+        "Ixx": g.i_xx,
+        "Iyy": g.i_yy,
+        "Ixy": g.i_xy,
+        "I1": g.i_1,
+        "I2": g.i_2,
+    }[get]
 
 
 def transformed(args, get):
@@ -128,7 +147,9 @@ def free(args, get):
     force, length = scale(args["lw"])
     s = member(args)
     r = along(s, args.get("N", 0.0) * force, 180.0 if args.get("face") == "bottom" else 0.0)
-    return {"Mx": r.moment_x, "M": r.moment, "theta": r.theta % 360.0}[get] / (1.0 if get == "theta" else force * length)
+    return {"Mx": r.moment_x, "M": r.moment, "theta": r.theta % 360.0}[get] / (
+        1.0 if get == "theta" else force * length
+    )
 
 
 def ray(args, get):
@@ -185,7 +206,9 @@ def crack_width(args, get):
         args["cover"],
     )
     stage = SimpleNamespace(short_modulus=200_000.0 / args["ae_79"], tensile_strength=args["fct_eff"])
-    return float(get_code("en1992-1-1").cracking.around(points, stage, Service(crack_width=0.3)).width[get[1]])
+    return float(
+        get_code("en1992-1-1").cracking.around(points, stage, Service(crack_width=0.3)).width[get[1]]
+    )
 
 
 def first_crack(args, get):
@@ -228,4 +251,6 @@ CASES = DATA["cases"]
 @pytest.mark.parametrize("case", CASES, ids=lambda c: c["id"])
 def test_case(case):
     value = CALLS[case["call"]](case["args"], case.get("get"))
-    assert value == pytest.approx(case["expected"], rel=case.get("tol_rel", 0.0), abs=case.get("tol_abs", 1e-9))
+    assert value == pytest.approx(
+        case["expected"], rel=case.get("tol_rel", 0.0), abs=case.get("tol_abs", 1e-9)
+    )

@@ -82,7 +82,16 @@ def test_what_the_input_does_not_say_is_not_verified(bramble):
     assert status == 1
     assert data["verdict"]["status"] == "incomplete"
     assert [g["topic"] for g in data["verdict"]["not_verified"]] == ["cracking"]
-    status, _, data = ran(bramble, *ENOUGH, "--stirrups", "2x8@200", "-M", "100", "--waive", "cracking=inside, checked elsewhere")
+    status, _, data = ran(
+        bramble,
+        *ENOUGH,
+        "--stirrups",
+        "2x8@200",
+        "-M",
+        "100",
+        "--waive",
+        "cracking=inside, checked elsewhere",
+    )
     assert (status, data["verdict"]["status"]) == (0, "pass")
     assert data["verdict"]["waived"] == [{"topic": "cracking", "reason": "inside, checked elsewhere"}]
 
@@ -90,7 +99,19 @@ def test_what_the_input_does_not_say_is_not_verified(bramble):
 def test_no_amount_of_reinforcement(bramble):
     """Without bars: what is required; where nothing suffices, or nothing could be chosen, the exit status says so."""
     assert bramble(*RECTANGLE, "-M", "250").status == 0
-    flat = ("section", "--size", "1000x120", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "-M", "500")
+    flat = (
+        "section",
+        "--size",
+        "1000x120",
+        "--concrete",
+        "C30/37",
+        "--steel",
+        "B500B",
+        "--cover",
+        "35",
+        "-M",
+        "500",
+    )
     result = bramble(*flat)
     assert result.status == 1
     assert "no amount of reinforcement suffices" in " ".join(result.out.split())
@@ -102,25 +123,43 @@ def test_bars_spread_into_a_flange(bramble):
     own = {"form": {"shape": "T", "depth": 500, "width": 300, "flange": {"thickness": 150, "width": 1100}}, "cover": 30,
            "bars": [{"row": 8, "size": "16", "depth": 46, "spread": 900}, {"row": 3, "size": "20", "depth": 452}],
            "service": [{"name": "all", "moment": -120}]}  # fmt: skip
-    bramble.write("a.section.yaml", section_text(**own, forces=[{"name": "a", "moment": -220, "shear": 60, "greatest_moment": 220}]))
+    bramble.write(
+        "a.section.yaml",
+        section_text(**own, forces=[{"name": "a", "moment": -220, "shear": 60, "greatest_moment": 220}]),
+    )
     data = bramble("section", "a.section.yaml", "--json").json
     assert [g["topic"] for g in data["verdict"]["not_verified"]] == ["flange"]
     apart = next(c for c in data["checks"] if c["id"] == "fit.bars")
-    assert apart["resistance"] == pytest.approx(min((900 - 2 * 30 - 16) / 7 - 16, (300 - 2 * 38 - 20) / 2 - 20), rel=1e-6)
+    assert apart["resistance"] == pytest.approx(
+        min((900 - 2 * 30 - 16) / 7 - 16, (300 - 2 * 38 - 20) / 2 - 20), rel=1e-6
+    )
     bramble.write("a.section.yaml", section_text(**own, forces=[{"name": "a", "moment": -220}]))
     assert bramble("section", "a.section.yaml").status == 0
 
 
 def test_levels_that_are_missing_are_told(bramble):
     """EN: cracks under quasi-permanent forces, stresses of bars under characteristic ones; other codes have one level."""
-    for name, missing in (("quasi-permanent", "characteristic"), ("characteristic", "quasi-permanent"), ("all", "")):
-        bramble.write("a.section.yaml", section_text(forces=[{"name": "a", "moment": 150}], service=[{"name": name, "moment": 100}]))
+    for name, missing in (
+        ("quasi-permanent", "characteristic"),
+        ("characteristic", "quasi-permanent"),
+        ("all", ""),
+    ):
+        bramble.write(
+            "a.section.yaml",
+            section_text(forces=[{"name": "a", "moment": 150}], service=[{"name": name, "moment": 100}]),
+        )
         gaps = bramble("section", "a.section.yaml", "--json").json["verdict"]["not_verified"]
         assert [missing in g["reason"] for g in gaps] == ([True] if missing else [])
     bramble.write(
-        "a.section.yaml", section_text(forces=[{"name": "a", "moment": 150}], service=[{"name": "x", "level": "often", "moment": 100}])
+        "a.section.yaml",
+        section_text(
+            forces=[{"name": "a", "moment": 150}], service=[{"name": "x", "level": "often", "moment": 100}]
+        ),
     )
-    assert "is not a level of this code (valid: characteristic, frequent, quasi-permanent)" in bramble("section", "a.section.yaml").err
+    assert (
+        "is not a level of this code (valid: characteristic, frequent, quasi-permanent)"
+        in bramble("section", "a.section.yaml").err
+    )
 
 
 def test_a_column_is_told_to_be_one(bramble):
@@ -139,10 +178,14 @@ def test_grades_that_begin_with_a_number(bramble):
 
 def test_the_pull_of_shear_needs_the_greatest_moment(bramble):
     """M + V a_l is more than the section resists: not verified, until the greatest moment near by is known to be less."""
-    text = section_text(forces=[{"name": "a", "moment": 255, "shear": 180}], service=[{"name": "s", "moment": 120}])
+    text = section_text(
+        forces=[{"name": "a", "moment": 255, "shear": 180}], service=[{"name": "s", "moment": 120}]
+    )
     bramble.write("a.section.yaml", text)
     data = bramble("section", "a.section.yaml", "--json").json
-    assert [(g["topic"], "greatest_moment" in g["reason"]) for g in data["verdict"]["not_verified"]] == [("bending", True)]
+    assert [(g["topic"], "greatest_moment" in g["reason"]) for g in data["verdict"]["not_verified"]] == [
+        ("bending", True)
+    ]
     bramble.write("b.section.yaml", text.replace('"moment": 255', '"moment": 255, "greatest_moment": 260'))
     assert bramble("section", "b.section.yaml").status == 0
     bramble.write("c.section.yaml", text.replace('"moment": 255', '"moment": 255, "greatest_moment": 350'))
@@ -189,7 +232,10 @@ def test_a_section_that_may_turn_states_its_axis(bramble):
     assert abs(free["moment_y_Nmm"]) < 1e-3 * free["moment_x_Nmm"]
     assert abs(held["moment_y_Nmm"]) > 0.05 * held["moment_x_Nmm"]
     assert held["lateral_moment_Nmm"] == held["moment_y_Nmm"]
-    bramble.write("a.section.yaml", section_text(**STEP, axis="level", forces=[{"name": "a", "moment": 80, "moment_y": 10}]))
+    bramble.write(
+        "a.section.yaml",
+        section_text(**STEP, axis="level", forces=[{"name": "a", "moment": 80, "moment_y": 10}]),
+    )
     assert "held level does not resist" in bramble("section", "a.section.yaml").err
 
 
@@ -200,7 +246,10 @@ def test_sets_are_judged_one_by_one(bramble):
     result = bramble("section", "a.section.yaml", "--json")
     assert result.status == 0, result.out
     bramble.write(
-        "b.section.yaml", section_text(forces=[{"name": "both", "moment": 250, "moment_y": 85}], waive={"cracking": "x", "minimum": "x"})
+        "b.section.yaml",
+        section_text(
+            forces=[{"name": "both", "moment": 250, "moment_y": 85}], waive={"cracking": "x", "minimum": "x"}
+        ),
     )
     data = bramble("section", "b.section.yaml", "--json").json
     assert "bending" in [c["id"] for c in data["checks"] if not c["ok"]]
@@ -239,7 +288,11 @@ def test_unfactored_forces_are_combined_by_the_code(bramble):
     assert any(abs(m - (60 * 1.35 - 15)) < 1e-6 for m in moments)
     assert min(moments) == pytest.approx(60 - 15.0)
     assert {s["level"] for s in data["service"]} == {"characteristic", "frequent", "quasi_permanent"}
-    assert any(s["moment"] == pytest.approx((60 + 0.3 * 40) * 1e6) for s in data["service"] if s["level"] == "quasi_permanent")
+    assert any(
+        s["moment"] == pytest.approx((60 + 0.3 * 40) * 1e6)
+        for s in data["service"]
+        if s["level"] == "quasi_permanent"
+    )
 
 
 @pytest.mark.parametrize("code", ["aci318m-19", "csa-a23.3-19", "is456-2000", "bs8110-97"])
@@ -247,7 +300,11 @@ def test_other_codes_judge_sections(bramble, code):
     """Each runs about one axis and two, with its own bars; a moment that is too great fails."""
     size, tie = {"aci318m-19": ("19", "10"), "csa-a23.3-19": ("20M", "10M")}.get(code, ("20", "8"))
     concrete = {"is456-2000": {"grade": "M30"}, "bs8110-97": {"grade": "C35"}}.get(code, {"strength": 30})
-    steel = {"is456-2000": {"bars": "Fe500"}, "bs8110-97": {"bars": 460}, "csa-a23.3-19": {"bars": "400W"}}.get(code, {"yield": 420})
+    steel = {
+        "is456-2000": {"bars": "Fe500"},
+        "bs8110-97": {"bars": 460},
+        "csa-a23.3-19": {"bars": "400W"},
+    }.get(code, {"yield": 420})
     own = {"code": code, "concrete": concrete, "reinforcement": steel, "cover": 40,
            "bars": [{"row": 4, "size": size, "depth": 537}, {"row": 2, "size": size, "depth": 63}],
            "stirrups": {"size": tie, "legs": 2, "spacing": 150}}  # fmt: skip
@@ -255,7 +312,9 @@ def test_other_codes_judge_sections(bramble, code):
         ({"moment": 150, "shear": 90, "greatest_moment": 150}, 0), ({"moment": 400}, 1), ({"moment": 100, "moment_y": 10}, 0),
         ({"moment": 250, "moment_y": 120}, 1), ({"moment": 60, "shear": 60, "torque": 70, "greatest_moment": 60}, 1),
     ):  # fmt: skip
-        text = section_text(**own, forces=[{"name": "a", **forces}], waive={"cracking": "not asked", "minimum": "not asked"})
+        text = section_text(
+            **own, forces=[{"name": "a", **forces}], waive={"cracking": "not asked", "minimum": "not asked"}
+        )
         bramble.write("a.section.yaml", text)
         result = bramble("section", "a.section.yaml")
         assert result.status == status, (forces, result.out, result.err)
@@ -263,7 +322,10 @@ def test_other_codes_judge_sections(bramble, code):
 
 def test_forces_beyond_the_curve_are_told(bramble):
     bramble.write(
-        "a.section.yaml", section_text(forces=[{"name": "a", "axial": 9000, "moment": 50}, {"name": "b", "axial": -900, "moment": 20}])
+        "a.section.yaml",
+        section_text(
+            forces=[{"name": "a", "axial": 9000, "moment": 50}, {"name": "b", "axial": -900, "moment": 20}]
+        ),
     )
     result = bramble("section", "a.section.yaml", "--json")
     checks = {(c["id"], c["set"]): c for c in result.json["checks"]}
@@ -274,20 +336,33 @@ def test_forces_beyond_the_curve_are_told(bramble):
 
 
 @pytest.mark.parametrize("axis", ["level", "free"])
-@pytest.mark.parametrize(("moment", "passes"), [(0, False), (30, False), (73, True), (-30, False), (150, True), (230, False)])
+@pytest.mark.parametrize(
+    ("moment", "passes"), [(0, False), (30, False), (73, True), (-30, False), (150, True), (230, False)]
+)
 def test_tension_on_bars_of_one_face_needs_its_moment(bramble, axis, moment, passes):
     """4 bars of 20 mm, 245 mm below the centroid: 300 kN of tension there is 73.5 kNm; with less moment the top would be pulled, and has none."""
-    own = {"bars": [{"row": 4, "size": "20", "depth": 545}], "axis": axis, "waive": {"cracking": "x", "minimum": "x"}}
-    bramble.write("a.section.yaml", section_text(**own, forces=[{"name": "a", "axial": -300, "moment": moment}]))
+    own = {
+        "bars": [{"row": 4, "size": "20", "depth": 545}],
+        "axis": axis,
+        "waive": {"cracking": "x", "minimum": "x"},
+    }
+    bramble.write(
+        "a.section.yaml", section_text(**own, forces=[{"name": "a", "axial": -300, "moment": moment}])
+    )
     result = bramble("section", "a.section.yaml", "--json")
     bending = [c for c in result.json["checks"] if c["id"].startswith("bending")]
     if axis == "free" and moment == 73:  # the origin lies outside the curve: no ratio, and so no pass
         passes = False
-    assert all(c["ok"] for c in bending) == passes or (axis == "free" and not all(c["ok"] for c in bending)), bending
+    assert all(c["ok"] for c in bending) == passes or (
+        axis == "free" and not all(c["ok"] for c in bending)
+    ), bending
 
 
 def test_figure_and_table(bramble):
-    bramble.write("a.section.yaml", section_text(**STEP, axis="free", forces=[{"name": "a", "moment": 60, "moment_y": 8, "axial": 100}]))
+    bramble.write(
+        "a.section.yaml",
+        section_text(**STEP, axis="free", forces=[{"name": "a", "moment": 60, "moment_y": 8, "axial": 100}]),
+    )
     bramble("section", "a.section.yaml", "--figure", "a.png", "--csv", "a.csv")
     assert (bramble.folder / "a.png").stat().st_size > 20_000
     lines = (bramble.folder / "a.csv").read_text().splitlines()
@@ -316,13 +391,27 @@ def test_bars_and_stirrups_are_chosen(bramble):
 
 
 def test_bars_given_are_kept_and_added_to(bramble):
-    data = bramble(*RECTANGLE, "--bars", "2x25@544", "-M", "310", "--choose", "20", "--choose-stirrups", "8", "--json").json
+    data = bramble(
+        *RECTANGLE, "--bars", "2x25@544", "-M", "310", "--choose", "20", "--choose-stirrups", "8", "--json"
+    ).json
     assert "2ø25 at 544 mm" in data["chosen"]
     assert data["resistance"]["given"]["ratio"] <= 1.0
 
 
 def test_the_least_depth(bramble):
-    call = (*RECTANGLE, "--bars", "4x20@547", "--bars", "2x16@51", "--stirrups", "2x8@200", "-M", "200", "--service", "120")
+    call = (
+        *RECTANGLE,
+        "--bars",
+        "4x20@547",
+        "--bars",
+        "2x16@51",
+        "--stirrups",
+        "2x8@200",
+        "-M",
+        "200",
+        "--service",
+        "120",
+    )
     data = bramble(*call, "--least", "depth", "--json").json
     assert "475" in data["chosen"]
     assert {v["symbol"]: v["value"] for v in data["values"]}["h"] == 475.0
@@ -331,7 +420,19 @@ def test_the_least_depth(bramble):
 
 
 def test_compression_steel_and_bars_for_torsion_are_chosen(bramble):
-    small = ("section", "--size", "300x500", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35", "--choose-stirrups", "8,10")
+    small = (
+        "section",
+        "--size",
+        "300x500",
+        "--concrete",
+        "C30/37",
+        "--steel",
+        "B500B",
+        "--cover",
+        "35",
+        "--choose-stirrups",
+        "8,10",
+    )
     deep = bramble(*small, "-M", "400", "--choose", "20,25", "--json").json
     assert all(c["ok"] for c in deep["checks"] if c["severity"] == "must")
     assert "top 3ø20" in deep["chosen"]
@@ -343,7 +444,12 @@ def test_compression_steel_and_bars_for_torsion_are_chosen(bramble):
 def test_the_report(bramble):
     bramble.write(
         "a.section.yaml",
-        section_text(**STEP, axis="free", about={"project": "Boathouse & sheds"}, forces=[{"name": "<b>", "moment": 60, "shear": 20}]),
+        section_text(
+            **STEP,
+            axis="free",
+            about={"project": "Boathouse & sheds"},
+            forces=[{"name": "<b>", "moment": 60, "shear": 20}],
+        ),
     )
     for kind in ("html", "pdf", "md"):
         for depth in ("brief", "full"):
@@ -373,7 +479,9 @@ def test_the_section_of_a_designed_beam(bramble):
     own = result["stations"]
     best = max(data["resistance"].values(), key=lambda r: r["ratio"] or 0.0)
     assert best["moment_x_Nmm"] / 1e6 == pytest.approx(own["resistance"]["moment_positive_kNm"][i], rel=2e-3)
-    assert max(s["moment"] for s in data["sets"]) / 1e6 == pytest.approx(own["strength"]["moment_max_kNm"][i], rel=1e-6)
+    assert max(s["moment"] for s in data["sets"]) / 1e6 == pytest.approx(
+        own["strength"]["moment_max_kNm"][i], rel=1e-6
+    )
     assert data["verdict"]["status"] == "pass"
     (bramble.folder / "s.beam.yaml").write_text(SIMPLE.replace("line: 12", "line: 13"))
     assert "unchanged" in bramble("section", "S1", "1:0.5").err
@@ -389,8 +497,12 @@ def test_both_axes_are_shown(bramble):
         lateral = [v["value"] for v in data["values"] if v["symbol"] == "M_lat"]
         assert len(lateral) == 1
         assert abs(lateral[0]) > 5e6
-    assert found["free"]["with the axis held level"] == pytest.approx(found["level"]["resistance of the bars"], rel=1e-6)
-    assert found["level"]["with the axis turning freely"] == pytest.approx(found["free"]["resistance of the bars"], rel=1e-6)
+    assert found["free"]["with the axis held level"] == pytest.approx(
+        found["level"]["resistance of the bars"], rel=1e-6
+    )
+    assert found["level"]["with the axis turning freely"] == pytest.approx(
+        found["free"]["resistance of the bars"], rel=1e-6
+    )
 
 
 def test_bars_that_harden(bramble):
@@ -404,8 +516,12 @@ def test_bars_that_harden(bramble):
     for _ in range(60):  # the strain of the bars stops at 0.02: the compressed edge has less than 0.0035
         stress = f_yd * (1.0 + 0.2 * (min(0.0035 * (545.0 - x) / x, 0.02) - e_y) / (0.02 - e_y))
         x = area * stress / (20.0 * 350.0 * 0.8)
-    assert data["resistance"]["a"]["moment_x_Nmm"] == pytest.approx(area * stress * (545.0 - 0.4 * x), rel=1e-4)
-    bramble.write("b.section.yaml", section_text(**own, reinforcement={"bars": "B500B", "branch": "inclined"}))
+    assert data["resistance"]["a"]["moment_x_Nmm"] == pytest.approx(
+        area * stress * (545.0 - 0.4 * x), rel=1e-4
+    )
+    bramble.write(
+        "b.section.yaml", section_text(**own, reinforcement={"bars": "B500B", "branch": "inclined"})
+    )
     inclined = bramble("section", "b.section.yaml", "--json").json
     stress = f_yd * (1.0 + 0.08 * (0.0035 * (545.0 - 81.0) / 81.0 - e_y) / (0.05 - e_y))
     assert inclined["resistance"]["a"]["moment_x_Nmm"] == pytest.approx(area * stress * 510.0, rel=0.02)
@@ -421,7 +537,10 @@ def test_round_and_hollow_sections(bramble):
     moments = []
     for m, m_y in ((100, 0), (0, 100), (70, 70)):
         bramble.write(
-            "a.section.yaml", section_text(**ring, forces=[{"name": "a", "moment": m, "moment_y": m_y, "axial": 500, "shear": 20}])
+            "a.section.yaml",
+            section_text(
+                **ring, forces=[{"name": "a", "moment": m, "moment_y": m_y, "axial": 500, "shear": 20}]
+            ),
         )
         data = bramble("section", "a.section.yaml", "--json").json
         r = data["resistance"]["a"]
@@ -430,14 +549,18 @@ def test_round_and_hollow_sections(bramble):
     assert moments[1:] == pytest.approx([moments[0]] * 2, rel=0.01)
     hollow = {"form": {"outline": [[0, 0], [800, 0], [800, 800], [0, 800]], "holes": [[[200, 200], [600, 200], [600, 600], [200, 600]]]},
               "bars": [{"size": "25", "at": [x, y]} for x in (60, 740) for y in (60, 400, 740)], "axis": "free"}  # fmt: skip
-    bramble.write("h.section.yaml", section_text(**hollow, forces=[{"name": "a", "moment": 300, "axial": 800}]))
+    bramble.write(
+        "h.section.yaml", section_text(**hollow, forces=[{"name": "a", "moment": 300, "axial": 800}])
+    )
     values = {v["symbol"]: v["value"] for v in bramble("section", "h.section.yaml", "--json").json["values"]}
     assert values["A_c"] == 800**2 - 400**2
 
 
 def test_points_of_a_shape_count_from_its_left_edge(bramble):
     """The same bars as points and as rows."""
-    points = [{"size": "20", "at": [x, 545]} for x in (53, 134.3333, 215.6667, 297)] + [{"size": "16", "at": [x, 51]} for x in (51, 299)]
+    points = [{"size": "20", "at": [x, 545]} for x in (53, 134.3333, 215.6667, 297)] + [
+        {"size": "16", "at": [x, 51]} for x in (51, 299)
+    ]
     bramble.write("a.section.yaml", section_text(forces=[{"name": "a", "moment": 100}]))
     bramble.write("b.section.yaml", section_text(bars=points, forces=[{"name": "a", "moment": 100}]))
     a, b = (bramble("section", f"{k}.section.yaml", "--json").json["checks"] for k in "ab")
@@ -458,7 +581,9 @@ def test_a_flange_by_the_rule_of_the_code(bramble):
     assert values["A_c"] == pytest.approx(300 * 600 + 2 * reach * 150, rel=1e-6)
     form["flange"]["position"] = "cantilever"
     bramble.write("a.section.yaml", section_text(form=form, forces=[{"name": "a", "moment": 200}]))
-    assert bramble("section", "a.section.yaml", "--json").json["values"][1]["value"] != pytest.approx(values["A_c"])
+    assert bramble("section", "a.section.yaml", "--json").json["values"][1]["value"] != pytest.approx(
+        values["A_c"]
+    )
 
 
 def test_of_several_states_under_one_force_the_greatest_moment_counts():
@@ -483,7 +608,9 @@ def test_of_several_states_under_one_force_the_greatest_moment_counts():
     assert level(member, axial).moment_x == pytest.approx(float(s.moment_x[crossings].max()), rel=2e-3)
 
 
-@pytest.mark.parametrize("code", ["en1992-1-1", "aci318m-19", "aci318m-14", "csa-a23.3-19", "is456-2000", "bs8110-97"])
+@pytest.mark.parametrize(
+    "code", ["en1992-1-1", "aci318m-19", "aci318m-14", "csa-a23.3-19", "is456-2000", "bs8110-97"]
+)
 @settings(max_examples=12, deadline=None)
 @given(data=st.data())
 def test_sections_resist_what_beams_do(code, data):
@@ -494,10 +621,20 @@ def test_sections_resist_what_beams_do(code, data):
 
     size, tie = {"ac": ("19", "10"), "cs": ("20M", "10M")}.get(code[:2], ("20", "8"))
     concrete = {"is": {"grade": "M30"}, "bs": {"grade": "C35"}}.get(code[:2], {"strength": 30})
-    steel = {"is": {"bars": "Fe500"}, "bs": {"bars": 460}, "cs": {"bars": "400W"}, "en": {"bars": "B500B"}}.get(code[:2], {"yield": 420})
+    steel = {
+        "is": {"bars": "Fe500"},
+        "bs": {"bars": 460},
+        "cs": {"bars": "400W"},
+        "en": {"bars": "B500B"},
+    }.get(code[:2], {"yield": 420})
     depth, number = data.draw(st.integers(400, 800)), data.draw(st.integers(2, 5))
     form = data.draw(
-        st.sampled_from([{"shape": "rectangle", "width": 350}, {"shape": "T", "width": 350, "flange": {"width": 1100, "thickness": 130}}])
+        st.sampled_from(
+            [
+                {"shape": "rectangle", "width": 350},
+                {"shape": "T", "width": 350, "flange": {"width": 1100, "thickness": 130}},
+            ]
+        )
     )
     sign, axial = data.draw(st.sampled_from([1, -1])), data.draw(st.sampled_from([0, 0, 150, -80]))
     given_ = {
@@ -546,14 +683,23 @@ def test_what_shear_pulls_elsewhere_is_told(bramble, forces, told):
     bars = [{"row": 4, "size": 20, "depth": 440}, {"row": 2, "size": 8, "depth": 60}]
     bramble.write("a.section.yaml", section_text(bars=bars, stirrups={"size": 8, "legs": 2, "spacing": 150}, forces=[{"name": "a", **forces}],
                                                  form={"shape": "rectangle", "width": 350, "depth": 500}))  # fmt: skip
-    assert any(told in g["reason"] for g in bramble("section", "a.section.yaml", "--json").json["verdict"]["not_verified"])
+    assert any(
+        told in g["reason"]
+        for g in bramble("section", "a.section.yaml", "--json").json["verdict"]["not_verified"]
+    )
 
 
 @pytest.mark.parametrize(("other", "status"), [(0, "pass"), (-8, "pass"), (60, "fail"), (None, "incomplete")])
 def test_the_other_face_is_judged_by_the_moment_that_is_near(bramble, other, status):
     """Two thin top bars near a simple end: with no hogging moment near they are enough, with much of it they are not."""
     bars = [{"row": 4, "size": 20, "depth": 440}, {"row": 2, "size": 8, "depth": 60}]
-    forces = {"name": "a", "moment": 5, "shear": 270, "greatest_moment": 120, **({} if other is None else {"greatest_other": other})}
+    forces = {
+        "name": "a",
+        "moment": 5,
+        "shear": 270,
+        "greatest_moment": 120,
+        **({} if other is None else {"greatest_other": other}),
+    }
     text = section_text(bars=bars, stirrups={"size": 8, "legs": 2, "spacing": 100}, forces=[forces],
                         form={"shape": "rectangle", "width": 350, "depth": 500})  # fmt: skip
     bramble.write("a.section.yaml", text)
@@ -561,7 +707,9 @@ def test_the_other_face_is_judged_by_the_moment_that_is_near(bramble, other, sta
     own = [c for c in data["checks"] if c["id"] == "bending.other-face"]
     gaps = [g for g in data["verdict"]["not_verified"] if "other face" in g["reason"]]
     assert bool(gaps) is (status == "incomplete")
-    assert [c["ok"] for c in own] == {"pass": [True] if other else [], "fail": [False], "incomplete": []}[status]
+    assert [c["ok"] for c in own] == {"pass": [True] if other else [], "fail": [False], "incomplete": []}[
+        status
+    ]
 
 
 def test_torsion_counts_beside_shear_across(bramble):
@@ -602,7 +750,12 @@ def members(draw):
     """Star-shaped outlines, convex or not, with or without a hole, bars anywhere inside."""
     number = draw(st.integers(4, 9))
     radii = [draw(st.integers(180, 450)) for _ in range(number)]
-    angles = 2.0 * np.pi * (np.arange(number) + np.array([draw(st.integers(-20, 20)) / 100 for _ in range(number)])) / number
+    angles = (
+        2.0
+        * np.pi
+        * (np.arange(number) + np.array([draw(st.integers(-20, 20)) / 100 for _ in range(number)]))
+        / number
+    )
     outline = [(r * math.cos(a), r * math.sin(a)) for r, a in zip(radii, angles, strict=True)]
     holes = [[(40.0, -30.0), (40.0, 50.0), (-50.0, 50.0), (-50.0, -30.0)]] if draw(st.booleans()) else []
     shape = shape_of(outline, holes)
@@ -611,7 +764,12 @@ def members(draw):
     kept = distance_to_edges(shape, x, y) > 10.0
     area = np.full(len(x), 491.0)[kept]
     parabola = ConcreteLaw(
-        20.0, 0.0035, 0.8, lambda e: 1.0 - (1.0 - np.minimum(e, 0.002) / 0.002) ** 2, kinks=(0.002,), uniform_strain=0.002
+        20.0,
+        0.0035,
+        0.8,
+        lambda e: 1.0 - (1.0 - np.minimum(e, 0.002) / 0.002) ** 2,
+        kinks=(0.002,),
+        uniform_strain=0.002,
     )
     law = draw(st.sampled_from([parabola, ConcreteLaw(20.0, 0.0035, 0.8)]))
     g = shape.gross
@@ -640,7 +798,10 @@ def test_states_against_fine_fibres(member, theta, place):
     g = member.reference
     scale = law.stress * member.shape.gross.area
     assert s.axial[0] == pytest.approx((stress * area).sum() + bars.sum(), abs=5e-3 * scale)
-    for own, arm, bar_arm in ((s.moment_x, y - g[1], member.y - g[1]), (s.moment_y, x - g[0], member.x - g[0])):
+    for own, arm, bar_arm in (
+        (s.moment_x, y - g[1], member.y - g[1]),
+        (s.moment_y, x - g[0], member.x - g[0]),
+    ):
         value = (stress * area * arm).sum() + (bars * bar_arm).sum()
         assert own[0] == pytest.approx(value, abs=5e-3 * scale * 300.0)
 
@@ -658,7 +819,9 @@ def test_rays_end_on_states_that_balance(member, angle, share):
     size = max(r.moment, 1e6)
     assert s.axial[0] == pytest.approx(axial, abs=2e-3 * (high - low))
     assert math.hypot(s.moment_x[0] - r.moment_x, s.moment_y[0] - r.moment_y) < 5e-3 * size
-    assert r.moment_x * math.sin(math.radians(angle)) == pytest.approx(r.moment_y * math.cos(math.radians(angle)), abs=1e-6 * size)
+    assert r.moment_x * math.sin(math.radians(angle)) == pytest.approx(
+        r.moment_y * math.cos(math.radians(angle)), abs=1e-6 * size
+    )
 
 
 @settings(max_examples=40, deadline=None)
@@ -675,5 +838,9 @@ def test_cracked_states_balance(member, axial, moment, angle):
     net = (plane.bars - np.where(plane.bars > 0.0, plane.bars / 15.0, 0.0)) * member.area
     size = max(float(np.abs(stress).sum() * area), float(np.abs(net).sum()), 1e5)
     assert (stress * area).sum() + net.sum() == pytest.approx(axial, abs=5e-3 * size)
-    assert (stress * area * (y - g[1])).sum() + (net * (member.y - g[1])).sum() == pytest.approx(forces[1], abs=5e-3 * size * 300.0)
-    assert (stress * area * (x - g[0])).sum() + (net * (member.x - g[0])).sum() == pytest.approx(forces[2], abs=5e-3 * size * 300.0)
+    assert (stress * area * (y - g[1])).sum() + (net * (member.y - g[1])).sum() == pytest.approx(
+        forces[1], abs=5e-3 * size * 300.0
+    )
+    assert (stress * area * (x - g[0])).sum() + (net * (member.x - g[0])).sum() == pytest.approx(
+        forces[2], abs=5e-3 * size * 300.0
+    )

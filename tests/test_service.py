@@ -29,8 +29,13 @@ def barred(beam, bottom=4, top=2, size="20") -> Layout:
     """Bars from end to end."""
     low, high = beam.ends
     ends = (low + 30.0, high - 30.0)
-    bars = tuple(Bar(f, f, 1, n, size, *ends, ("bend", "bend"), (200.0, 200.0)) for f, n in (("bottom", bottom), ("top", top)))
-    return Layout(bars, (StirrupZone("t", "8" if size == "20" else "10", 2, low + 200.0, high - 200.0, 150.0),))
+    bars = tuple(
+        Bar(f, f, 1, n, size, *ends, ("bend", "bend"), (200.0, 200.0))
+        for f, n in (("bottom", bottom), ("top", top))
+    )
+    return Layout(
+        bars, (StirrupZone("t", "8" if size == "20" else "10", 2, low + 200.0, high - 200.0, 150.0),)
+    )
 
 
 def sag(beam, layout=None, line_="deflection_long_term") -> float:
@@ -81,9 +86,14 @@ def test_everything_moves_the_right_way():
 
 def test_longer_loading_by_aci_moves_up():
     lengths = [6000.0]
-    beam = line(lengths, uniform(1, lengths, 20.0), live=uniform(1, lengths, 10.0), code="aci318m-19", depth=500.0)
+    beam = line(
+        lengths, uniform(1, lengths, 20.0), live=uniform(1, lengths, 10.0), code="aci318m-19", depth=500.0
+    )
     beam = replace(beam, actions=(beam.actions[0], replace(beam.actions[1], category="heavy")))
-    result = [sag(replace(beam, code_values={"sustained_months": m}), barred(beam, size="19")) for m in (3.0, 12.0, 60.0)]
+    result = [
+        sag(replace(beam, code_values={"sustained_months": m}), barred(beam, size="19"))
+        for m in (3.0, 12.0, 60.0)
+    ]
     assert result[0] < result[1] < result[2]
 
 
@@ -112,7 +122,9 @@ def test_cracked_lines_fit_together_and_stay_in_equilibrium(lengths, load, fixed
             unit = 1.0 - share if span.left == s else share if span.right == s else 0.0 * share
             work += np.trapezoid(kappa[0, at.of(index)] * unit, x)
             total += np.trapezoid(np.abs(kappa[0, at.of(index)]) * unit, x)
-        assert abs(work) < 1e-2 * total  # by the trapezium rule, which a section that cracks between stations tells apart
+        assert (
+            abs(work) < 1e-2 * total
+        )  # by the trapezium rule, which a section that cracks between stations tells apart
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
         change = (result.moments - m)[:, rows]
@@ -143,7 +155,10 @@ def columns(beam, *, springs=False):
 def test_elastic_lines_on_columns_do_not_move(springs, free):
     """Columns, springs and cantilevers beside them turn with the spans: on an elastic line all fit together from the first."""
     lengths = [6000.0, 5000.0, 7000.0] if not free else [1500.0, 5000.0, 7000.0, 1200.0]
-    beam = columns(line(lengths, uniform(len(lengths), lengths, 20.0), depth=500.0, left_free=free, right_free=free), springs=springs)
+    beam = columns(
+        line(lengths, uniform(len(lengths), lengths, 20.0), depth=500.0, left_free=free, right_free=free),
+        springs=springs,
+    )
     forces = analyse(beam, EN)
     modulus = EN.materials.modulus(beam.concrete)
     stiff = np.full(len(forces.stations), modulus * 300.0 * 500.0**3 / 12.0)
@@ -163,7 +178,10 @@ def test_cracked_spans_turn_as_their_columns_do():
     result = settle(beam, at, m, lambda v: 2.0 * v / stiff, stiff, modulus)
     assert result.gap < 1e-8
     # the same line by matrices, with columns twice as stiff
-    held = tuple(replace(s, columns=(replace(s.columns[0], second_moment=2.0 * s.columns[0].second_moment),)) for s in beam.supports)
+    held = tuple(
+        replace(s, columns=(replace(s.columns[0], second_moment=2.0 * s.columns[0].second_moment),))
+        for s in beam.supports
+    )
     stiffer = analyse(replace(beam, supports=held), EN).moments("quasi_permanent")
     for k in (0, at.of(1).start - 1, -1):  # between them stations lie at each line's own peaks
         assert result.moments[0, k] == pytest.approx(stiffer[0, k], rel=1e-5)
@@ -176,7 +194,9 @@ def test_cracked_stiffness_is_an_option_and_told_where_it_is_not_followed():
     layout = barred(beam, bottom=5, top=3)
     soft = replace(beam, service=replace(beam.service, stiffness="cracked"))
     assert sag(soft, layout) != pytest.approx(sag(beam, layout), rel=1e-3)
-    sprung = replace(soft, supports=(soft.supports[0], replace(soft.supports[1], spring_vertical=5e5), soft.supports[2]))
+    sprung = replace(
+        soft, supports=(soft.supports[0], replace(soft.supports[1], spring_vertical=5e5), soft.supports[2])
+    )
     assert movable(sprung) is None
     assert any("not followed" in m.text for m in run_check(sprung, layout).messages)
 
@@ -206,7 +226,9 @@ def test_a_failing_quick_check_alone_makes_no_verdict():
 def test_stresses_in_service_against_the_cracked_section():
     """7.2(5) by hand: sigma = alpha_e M (d - x)/I at the lasting modulus."""
     lengths = [6000.0]
-    beam = line(lengths, [Load("line", 0, 30.0, 30.0, 0.0, 6000.0)], live=[Load("line", 0, 12.0, 12.0, 0.0, 6000.0)])
+    beam = line(
+        lengths, [Load("line", 0, 30.0, 30.0, 0.0, 6000.0)], live=[Load("line", 0, 12.0, 12.0, 0.0, 6000.0)]
+    )
     result = run_check(beam, barred(beam))
     check = next(c for c in result.checks if c.id == "bar-stress.bottom.1")
     assert check.resistance == pytest.approx(0.8 * 500.0)
@@ -250,7 +272,10 @@ def test_more_precamber_than_counts_is_told():
     """A rise of the whole deflection and more does not pass a beam that sags too far: span/250 is all that counts."""
     beam = line([6000.0], uniform(1, [6000.0], 25.0), depth=400.0)
     layout = barred(beam)
-    some, more = (run_check(replace(beam, service=replace(beam.service, precamber=(rise,))), layout) for rise in (24.0, 500.0))
+    some, more = (
+        run_check(replace(beam, service=replace(beam.service, precamber=(rise,))), layout)
+        for rise in (24.0, 500.0)
+    )
     a, b = ({c.id: c for c in r.checks} for r in (some, more))
     assert b["deflection.total.1"].demand == a["deflection.total.1"].demand
     assert a["deflection.precamber.1"].ok
@@ -262,7 +287,9 @@ def test_long_fires_take_the_table_of_simple_beams():
     from upright_bramble.codes.parts import CoverWish
 
     def sides(fire, continuous, width=300.0):
-        return EN.cover.required(CoverWish("XC1", fire, 4, None, (16.0, 16.0), (8.0, 8.0), width, continuous)).sides
+        return EN.cover.required(
+            CoverWish("XC1", fire, 4, None, (16.0, 16.0), (8.0, 8.0), width, continuous)
+        ).sides
 
     assert sides(60, True, 120.0) < sides(60, False, 120.0)
     assert sides(120, True) == sides(120, False) == 50.0  # 55 + 10 - 8 - 8 = 49, up to 50
@@ -285,7 +312,9 @@ def two_loads(live=6.0, length=6000.0, **more):
 
 def later(beam, age):
     """The finishes come at an age."""
-    return replace(beam, actions=tuple(replace(a, acts_from=age) if a.name == "finishes" else a for a in beam.actions))
+    return replace(
+        beam, actions=tuple(replace(a, acts_from=age) if a.name == "finishes" else a for a in beam.actions)
+    )
 
 
 @pytest.mark.parametrize("code", ["en1992-1-1", "aci318m-19"])
@@ -301,8 +330,14 @@ def test_what_comes_later_is_felt_by_what_is_built_before_it(code):
     # the fewer cracks at striking are all that the total feels of it
     assert late["deflection.total.1"] == pytest.approx(early["deflection.total.1"], rel=5e-3)
     assert late["deflection.after-finishes.1"] > 1.1 * early["deflection.after-finishes.1"]
-    assert late["deflection.after-partitions.1"] == pytest.approx(early["deflection.after-partitions.1"], rel=1e-2)
-    assert early["deflection.after-partitions.1"] < early["deflection.after-finishes.1"] < early["deflection.total.1"]
+    assert late["deflection.after-partitions.1"] == pytest.approx(
+        early["deflection.after-partitions.1"], rel=1e-2
+    )
+    assert (
+        early["deflection.after-partitions.1"]
+        < early["deflection.after-finishes.1"]
+        < early["deflection.total.1"]
+    )
     assert 0.0 < early["deflection.live.1"] < early["deflection.total.1"]
 
 
@@ -334,7 +369,10 @@ def test_cracks_of_young_concrete_stay():
     old = sag(replace(beam, service=replace(beam.service, age_at_loading=28.0)))
     early = replace(beam, service=replace(beam.service, age_at_loading=3.0, cement="S"))
     stage = {s.name: s for s in run_check(early, barred(early)).stages}["striking"]
-    assert stage.tensile_strength < 0.6 * EN.service.stages(beam.concrete, beam.service, np.array([200.0]))["short"].tensile_strength
+    assert (
+        stage.tensile_strength
+        < 0.6 * EN.service.stages(beam.concrete, beam.service, np.array([200.0]))["short"].tensile_strength
+    )
     with patch.object(type(EN.service), "early_stage", None):  # where nothing has cracked before
         without = sag(early)
     assert sag(early) > without > old
@@ -346,7 +384,10 @@ def test_live_load_by_hand():
     beam = line(lengths, uniform(1, lengths, 4.0), live=uniform(1, lengths, 3.0), depth=500.0)
     beam = replace(beam, service=replace(beam.service, live=(360.0, None)))
     alpha = 2e5 / EN.materials.modulus(beam.concrete) - 1.0
-    areas, y = np.array([150e3, alpha * 4 * np.pi * 100, alpha * 2 * np.pi * 100]), np.array([250.0, 452.0, 48.0])
+    areas, y = (
+        np.array([150e3, alpha * 4 * np.pi * 100, alpha * 2 * np.pi * 100]),
+        np.array([250.0, 452.0, 48.0]),
+    )
     x = (areas * y).sum() / areas.sum()
     inertia = 300.0 * 500.0**3 / 12.0 + (areas * (y - x) ** 2).sum()
     hand = 5.0 * 3.0 * 4000.0**4 / (384.0 * EN.materials.modulus(beam.concrete) * inertia)
@@ -371,7 +412,9 @@ def test_crack_tables(stress, width, phi, spacing):
 
 def test_largest_bar_grows_with_depth_and_concrete():
     """(7.6N): 0.4 (h/2)/(2 (h - d)) f_ct/2.9."""
-    assert float(cracking.maximum_bar_diameter(240.0, 0.3, 3.5, 600.0, 550.0)) == pytest.approx(16.0 * 3.5 / 2.9 * 0.4 * 300.0 / 100.0)
+    assert float(cracking.maximum_bar_diameter(240.0, 0.3, 3.5, 600.0, 550.0)) == pytest.approx(
+        16.0 * 3.5 / 2.9 * 0.4 * 300.0 / 100.0
+    )
     assert not cracking.maximum_bar_diameter(200.0, 0.1, 2.9, 500.0, 450.0)
 
 
@@ -406,9 +449,20 @@ def test_stress_of_concrete_is_limited_where_salt_gets_at_it():
 
 
 def aci_beam(lengths, dead, live, **more):
-    beam = line(lengths, uniform(len(lengths), lengths, dead), live=uniform(len(lengths), lengths, live), code="aci318m-19", **more)
+    beam = line(
+        lengths,
+        uniform(len(lengths), lengths, dead),
+        live=uniform(len(lengths), lengths, live),
+        code="aci318m-19",
+        **more,
+    )
     beam = replace(beam, actions=(beam.actions[0], replace(beam.actions[1], category="heavy")))
-    return replace(beam, detailing=replace(beam.detailing, main_bars=("13", "16", "19", "25", "29"), stirrup_bars=("10", "13")))
+    return replace(
+        beam,
+        detailing=replace(
+            beam.detailing, main_bars=("13", "16", "19", "25", "29"), stirrup_bars=("10", "13")
+        ),
+    )
 
 
 def test_load_history_by_aci_by_hand():
@@ -417,17 +471,24 @@ def test_load_history_by_aci_by_hand():
 
     lengths = [6000.0]
     beam = aci_beam(lengths, 25.0, 12.0, depth=500.0)
-    beam = replace(beam, service=replace(beam.service, finishes_at=120.0, after_finishes=(240.0, None), live=(360.0, None)))
+    beam = replace(
+        beam,
+        service=replace(beam.service, finishes_at=120.0, after_finishes=(240.0, None), live=(360.0, None)),
+    )
     layout = barred(beam, size="19", bottom=5)
     result, got = run_check(beam, layout), {}
     got = parts(result)
     rho = 2 * 284.0 / (300.0 * 450.0)
     dead = float(result.curves.deflection_striking.max())
     immediate = float(result.curves.deflection_immediate.max())
-    lasting = (got["deflection.total.1"] - immediate) / float(deflection.long_term_factor(deflection.time_factor(60.0), rho))
+    lasting = (got["deflection.total.1"] - immediate) / float(
+        deflection.long_term_factor(deflection.time_factor(60.0), rho)
+    )
     assert got["deflection.live.1"] == pytest.approx(immediate - dead, rel=1e-6)
     grown = float(deflection.long_term_factor(deflection.time_factor((120.0 - 28.0) / 30.4), rho))
-    assert got["deflection.after-finishes.1"] == pytest.approx(got["deflection.total.1"] - dead * (1.0 + grown), rel=2e-3)
+    assert got["deflection.after-finishes.1"] == pytest.approx(
+        got["deflection.total.1"] - dead * (1.0 + grown), rel=2e-3
+    )
     assert lasting == pytest.approx(dead, rel=2e-2) or lasting > dead
 
 
@@ -438,7 +499,9 @@ def test_averaged_stiffness_by_hand():
     result = run_check(beam, barred(beam, size="19"))
     averaged = next(c for c in result.checks if c.id == "deflection.averaged.1")
     total = next(c for c in result.checks if c.id == "deflection.total.1")
-    assert total.demand < averaged.demand < 1.25 * total.demand  # the ends of a simple span are stiffer than its middle
+    assert (
+        total.demand < averaged.demand < 1.25 * total.demand
+    )  # the ends of a simple span are stiffer than its middle
     assert averaged.id not in {c.id for c in result.failing}
     code, m = get_code("aci318m-19"), 20.0 * 6000.0**2 / 8.0
     from upright_bramble.codes.aci318 import deflection, service
@@ -452,7 +515,9 @@ def test_averaged_stiffness_by_hand():
     m_cr = 0.62 * 30.0**0.5 * i_g / 250.0
     i_e = float(service.effective_inertia(m, m_cr, i_g, broken.i)[0])
     hand = 5.0 * m * 6000.0**2 / (48.0 * code.materials.modulus(beam.concrete) * i_e)
-    factor = 1.0 + float(deflection.long_term_factor(deflection.time_factor(60.0), 2 * 284.0 / (300.0 * 0.9 * 500.0)))
+    factor = 1.0 + float(
+        deflection.long_term_factor(deflection.time_factor(60.0), 2 * 284.0 / (300.0 * 0.9 * 500.0))
+    )
     assert averaged.demand == pytest.approx(hand * factor, rel=0.02)
 
 
@@ -470,7 +535,13 @@ def test_flange_in_tension_is_told():
     for gap, wanted in ((4000, 600.0), (200, 500.0)):  # clear spans of 6 m
         flange = {"thickness": 150, "width": "auto", "gap_left": gap / 1000, "gap_right": gap / 1000}
         profiles = {"p": {"shape": "T", "depth": 500, "width": 300, "flange": flange}}
-        result = design(written({**SI, "profiles": profiles}, [6.3, 6.3], [dead({"line": 15}), live({"line": 15}, category="occupied")]))
+        result = design(
+            written(
+                {**SI, "profiles": profiles},
+                [6.3, 6.3],
+                [dead({"line": 15}), live({"line": 15}, category="occupied")],
+            )
+        )
         check = next(c for c in result.checks if c.id == "tension-flange.top.S1")
         assert check.demand == pytest.approx(wanted)
         assert check.beside
@@ -482,8 +553,13 @@ def test_flange_in_tension_is_told():
 def test_service_brings_compression_steel_where_tension_steel_has_no_room():
     beam = aci_beam([7000.0], 14.0, 8.0, depth=475.0)
     result = run_design(beam).result
-    plain = run_design(replace(beam, service=replace(beam.service, total=(50.0, None), after_finishes=None))).result
-    top = [sum(b.count * US.sizes.get(b.size, 0.0) for b in r.layout.bars if b.face == "top") for r in (result, plain)]
+    plain = run_design(
+        replace(beam, service=replace(beam.service, total=(50.0, None), after_finishes=None))
+    ).result
+    top = [
+        sum(b.count * US.sizes.get(b.size, 0.0) for b in r.layout.bars if b.face == "top")
+        for r in (result, plain)
+    ]
     tops = [float(r.curves.top_provided.max()) for r in (result, plain)]
     assert tops[0] > 1.5 * tops[1], top
     assert parts(result)["deflection.total.1"] < parts(plain)["deflection.total.1"]
@@ -512,7 +588,12 @@ def test_finer_cracks_are_met_with_thinner_bars():
     fine = run_design(beam).result
     assert fine.status != "fail"
     used = {b.size for b in fine.layout.bars if b.face == "bottom"}
-    for sizes in (("12", "16"), ("12", "16", "20"), ("25",), ("32",)):  # no choice of sizes by hand is cheaper
+    for sizes in (
+        ("12", "16"),
+        ("12", "16", "20"),
+        ("25",),
+        ("32",),
+    ):  # no choice of sizes by hand is cheaper
         by_hand = run_design(replace(beam, detailing=replace(beam.detailing, main_bars=sizes))).result
         if by_hand is not None and by_hand.status != "fail":
             assert fine.quantities["cost"] <= by_hand.quantities["cost"] * 1.001, (used, sizes)
@@ -522,7 +603,10 @@ def by_hand(beam, stage, load) -> float:
     """Sag of an uncracked simple span of 300 x 500 with 4 bars of 20 below and 2 above: load and shrinkage on the transformed section."""
     e = float(stage.modulus[0])
     alpha = 2e5 / e
-    areas, y = np.array([150e3, (alpha - 1.0) * 400.0 * np.pi, (alpha - 1.0) * 200.0 * np.pi]), np.array([250.0, 452.0, 48.0])
+    areas, y = (
+        np.array([150e3, (alpha - 1.0) * 400.0 * np.pi, (alpha - 1.0) * 200.0 * np.pi]),
+        np.array([250.0, 452.0, 48.0]),
+    )
     x = float((areas * y).sum() / areas.sum())
     inertia = 300.0 * 500.0**3 / 12.0 + float((areas * (y - x) ** 2).sum())
     first = 400.0 * np.pi * (452.0 - x) + 200.0 * np.pi * (48.0 - x)
@@ -535,17 +619,25 @@ def test_stages_by_hand():
     """Uncracked: the total and what comes after finishes and partitions, with creep by Annex B and shrinkage to each day."""
     lengths = [4000.0]
     beam = line(lengths, uniform(1, lengths, 5.0), live=uniform(1, lengths, 4.0), depth=500.0)
-    service = replace(beam.service, after_partitions=(500.0, None), partitions_at=200.0, finishes_at=45.0, humidity=70.0)
+    service = replace(
+        beam.service, after_partitions=(500.0, None), partitions_at=200.0, finishes_at=45.0, humidity=70.0
+    )
     beam = replace(beam, service=service)
     h_0 = np.array([2.0 * 150e3 / 1600.0])
     stages = EN.service.stages(beam.concrete, service, h_0)
     forces = analyse(beam, EN)
     placed = place(beam, EN, barred(beam), forces.stations)
-    lines = verify_service(beam, EN, forces, replace(placed, effective=placed.present)).lines  # as if anchored from end to end
+    lines = verify_service(
+        beam, EN, forces, replace(placed, effective=placed.present)
+    ).lines  # as if anchored from end to end
     total = by_hand(beam, stages["lasting"], 5.0 + 0.3 * 4.0)
     assert lines.long_term.max() == pytest.approx(total, rel=1e-6)
-    assert lines.after_finishes.max() == pytest.approx(total - by_hand(beam, stages["finishes"], 5.0), rel=1e-6)
-    assert lines.after_partitions.max() == pytest.approx(total - by_hand(beam, stages["partitions"], 5.0), rel=1e-6)
+    assert lines.after_finishes.max() == pytest.approx(
+        total - by_hand(beam, stages["finishes"], 5.0), rel=1e-6
+    )
+    assert lines.after_partitions.max() == pytest.approx(
+        total - by_hand(beam, stages["partitions"], 5.0), rel=1e-6
+    )
     # near the ends bars are only being anchored, those at the top further in: shrinkage bends a little more there
     assert total < parts(run_check(beam, barred(beam)))["deflection.total.1"] < 1.02 * total
 
@@ -567,7 +659,9 @@ def test_stages_of_concrete_by_hand():
 def test_side_bars_stand_as_the_table_says(width, apart):
     """7.3.3(3): half of what 7.2(5) lets the main bars have, 200 MPa for B500, in Table 7.3N; none below 1000 mm."""
     c30, b500 = Concrete(30.0), Steel(500.0)
-    assert EN.cracking.skin(c30, b500, 400.0, 1100.0, 40.0, Service(crack_width=width))[0] == pytest.approx(apart)
+    assert EN.cracking.skin(c30, b500, 400.0, 1100.0, 40.0, Service(crack_width=width))[0] == pytest.approx(
+        apart
+    )
     assert not np.isfinite(EN.cracking.skin(c30, b500, 400.0, 999.0, 40.0, Service(crack_width=width))[0])
 
 
@@ -580,7 +674,9 @@ def test_live_load_is_not_done_without_the_rare_level():
     whole = {c.id: c for c in verify(forces.beam, EN, forces, barred(beam)).checks}["deflection.live.1"]
     assert whole.demand > 0.0
     unknown = replace(
-        forces, missing=("characteristic",), factors={**forces.factors, "characteristic": 0.0 * forces.factors["characteristic"]}
+        forces,
+        missing=("characteristic",),
+        factors={**forces.factors, "characteristic": 0.0 * forces.factors["characteristic"]},
     )
     result = verify(unknown.beam, EN, unknown, barred(beam))
     assert not any(c.id == "deflection.live.1" for c in result.checks)
@@ -616,15 +712,23 @@ def test_struck_under_more_than_it_ever_bears_again():
     lines = verify_service(replace(beam, service=young), EN, forces, placed).ask
     fresh = lines.faces("striking")
     m = forces.permanent()[0].max(axis=0)
-    share = EN.service.cracked_share(np.maximum(m, 0.0), fresh.uncracked[0], forces.stations.depth, fresh.stage)
+    share = EN.service.cracked_share(
+        np.maximum(m, 0.0), fresh.uncracked[0], forces.stations.depth, fresh.stage
+    )
     late = lines.faces("lasting")
-    by_then = EN.service.cracked_share(np.maximum(m, 0.0), late.uncracked[0], forces.stations.depth, late.stage)
+    by_then = EN.service.cracked_share(
+        np.maximum(m, 0.0), late.uncracked[0], forces.stations.depth, late.stage
+    )
     assert (share > by_then).any()
     i = int((share - by_then).argmax())
     one = [e.at(slice(i, i + 1)) for e in (late.uncracked[0], late.cracked[0])]
-    stage = replace(late.stage, modulus=late.stage.modulus[i : i + 1], shrinkage=late.stage.shrinkage[i : i + 1])
+    stage = replace(
+        late.stage, modulus=late.stage.modulus[i : i + 1], shrinkage=late.stage.shrinkage[i : i + 1]
+    )
     bent = [
-        float(EN.service.curvature(m[i : i + 1], *one, forces.stations.depth[i : i + 1], stage, True, before)[0])
+        float(
+            EN.service.curvature(m[i : i + 1], *one, forces.stations.depth[i : i + 1], stage, True, before)[0]
+        )
         for before in (0.0, float(share[i]))
     ]
     assert bent[1] > bent[0]
@@ -648,7 +752,9 @@ def test_cracks_of_the_striking_are_in_the_derivation():
     e, modulus = faces.uncracked[0], faces.stage.modulus
     states = []
     for f in (faces.uncracked[0], faces.cracked[0]):
-        states.append(m[i] / (modulus[i] * f.i[i]) + faces.stage.shrinkage[i] * 2e5 / modulus[i] * f.s[i] / f.i[i])
+        states.append(
+            m[i] / (modulus[i] * f.i[i]) + faces.stage.shrinkage[i] * 2e5 / modulus[i] * f.s[i] / f.i[i]
+        )
     share = ask.cracked_before[0][i]
     assert told["kappa_max"] == pytest.approx(share * states[1] + (1.0 - share) * states[0], rel=1e-6)
     assert e.i[i] > faces.cracked[0].i[i]
@@ -661,7 +767,9 @@ def test_tables_ask_for_more_where_more_is_wanted(stress, width, more, wider):
     h, d = 600.0, 540.0
 
     def allowed(s, w):
-        return float(cracking.maximum_bar_diameter(s, w, 2.9, h, d)), float(cracking.maximum_bar_spacing(s, w))
+        return float(cracking.maximum_bar_diameter(s, w, 2.9, h, d)), float(
+            cracking.maximum_bar_spacing(s, w)
+        )
 
     here = allowed(stress, width)
     for local in (allowed(stress + more, width), allowed(stress, max(width - wider, 0.2))):

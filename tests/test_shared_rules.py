@@ -53,12 +53,14 @@ def said(bramble, **given) -> list[str]:
 
 def test_rules_make_the_same_beam_as_keys_of_its_own(bramble):
     shared = beam(bramble)
-    whole = BARE.replace("rules: [../office.rules.yaml, ../job.rules.yaml]\n", "") + OFFICE.replace("bramble_rules: 1\n", "").replace(
-        "reserve: 0.05}\nrates: {steel: 1.5}", "reserve: 0.05, rates: {steel: 1.5}}"
-    )
+    whole = BARE.replace("rules: [../office.rules.yaml, ../job.rules.yaml]\n", "") + OFFICE.replace(
+        "bramble_rules: 1\n", ""
+    ).replace("reserve: 0.05}\nrates: {steel: 1.5}", "reserve: 0.05, rates: {steel: 1.5}}")
     bramble.write("whole.beam.yaml", whole)
     alone = read_beam(bramble.folder / "whole.beam.yaml")
-    assert {k: v for k, v in vars(shared).items() if k != "origins"} == {k: v for k, v in vars(alone).items() if k != "origins"}
+    assert {k: v for k, v in vars(shared).items() if k != "origins"} == {
+        k: v for k, v in vars(alone).items() if k != "origins"
+    }
     assert (shared.detailing.rates.steel, shared.annex, shared.about["project"]) == (1.5, "uk", "Boathouse")
 
 
@@ -76,7 +78,9 @@ def test_later_rules_win_and_the_beam_wins_over_all(bramble):
 def test_keys_that_stand_for_one_another_replace_one_another(bramble):
     assert beam(bramble, "concrete: {strength: 40 MPa}\n").concrete.strength == 40.0
     assert beam(bramble, "reinforcement: {yield: 420 MPa}\n").bars.strength == 420.0
-    assert beam(bramble, "cover: {exposure: XC4}\n").cover.top > 30.0  # the office's 30 mm do not stay against the exposure
+    assert (
+        beam(bramble, "cover: {exposure: XC4}\n").cover.top > 30.0
+    )  # the office's 30 mm do not stay against the exposure
     sizes = OFFICE.replace("main_bars: [16, 20, 25]", "bottom_bars: [25]")
     assert beam(bramble, "detailing: {main_bars: [16]}\n", office=sizes).detailing.sizes("bottom") == ("16",)
 
@@ -89,15 +93,15 @@ def test_an_annex_goes_with_its_code(bramble):
     bramble.write("office.rules.yaml", OFFICE)
     bramble.write("job.rules.yaml", "bramble_rules: 1\n")
     bramble.write("level/s1.beam.yaml", text)
-    with pytest.raises(InputFaults) as told:  # sizes and categories are of the other code, and each is told; the annex is not
+    with pytest.raises(
+        InputFaults
+    ) as told:  # sizes and categories are of the other code, and each is told; the annex is not
         read_beam(bramble.folder / "level" / "s1.beam.yaml")
     assert not any("annex" in str(f) for f in told.value.faults)
 
 
 def test_bare_numbers_are_in_the_units_of_their_own_file(bramble):
-    job = (
-        "bramble_rules: 1\nunits: us\ncover: {top: 2}\ndetailing: {vibrator_gap: 3, layers: 3}\nconcrete: {strength: 5000, aggregate: 1}\n"
-    )
+    job = "bramble_rules: 1\nunits: us\ncover: {top: 2}\ndetailing: {vibrator_gap: 3, layers: 3}\nconcrete: {strength: 5000, aggregate: 1}\n"
     seen = beam(bramble, "units: si\n", job)
     assert seen.cover.top == pytest.approx(50.8)
     assert seen.detailing.vibrator_gap == pytest.approx(76.2)
@@ -106,7 +110,11 @@ def test_bare_numbers_are_in_the_units_of_their_own_file(bramble):
     assert seen.cover.bottom == 30.0
     assert seen.units == "si"
     inherited = beam(bramble, "", "bramble_rules: 1\nunits: technical\n", OFFICE)
-    assert (inherited.units, inherited.cover.top, inherited.spans[0].profile.depth) == ("technical", 30.0, 5000.0)
+    assert (inherited.units, inherited.cover.top, inherited.spans[0].profile.depth) == (
+        "technical",
+        30.0,
+        5000.0,
+    )
 
 
 def test_faults_are_told_once_with_the_file_and_line_they_stand_in(bramble):
@@ -117,7 +125,9 @@ def test_faults_are_told_once_with_the_file_and_line_they_stand_in(bramble):
     assert any(t.startswith("../job.rules.yaml:5: width: unknown key") for t in told)
     assert any(t.startswith("s1.beam.yaml:14: concrete.grade:") for t in told)
     assert len(told) == len(set(told)) == 4, told
-    late = said(bramble, job="bramble_rules: 1\nconcrete: {grade: C31/37}\n")  # what only the code knows is of that file too
+    late = said(
+        bramble, job="bramble_rules: 1\nconcrete: {grade: C31/37}\n"
+    )  # what only the code knows is of that file too
     assert late == [t for t in late if t.startswith("../job.rules.yaml:2: concrete.grade:")]
 
 
@@ -139,15 +149,22 @@ def test_files_that_are_no_rules(bramble, job, words):
 def test_names_lead_to_nothing_outside_the_root(bramble, monkeypatch):
     (bramble.folder / "level").mkdir()
     bramble.write("office.rules.yaml", OFFICE)
-    bramble.write("level/s1.beam.yaml", BARE.replace("../office.rules.yaml, ../job.rules.yaml", "../../office.rules.yaml"))
+    bramble.write(
+        "level/s1.beam.yaml",
+        BARE.replace("../office.rules.yaml, ../job.rules.yaml", "../../office.rules.yaml"),
+    )
     monkeypatch.chdir(bramble.folder / "level")
     with pytest.raises(InputFaults, match="lies outside"):
         read_beam(bramble.folder / "level" / "s1.beam.yaml")
     (bramble.folder / "link.rules.yaml").symlink_to("/etc/hostname")
-    bramble.write("level/s1.beam.yaml", BARE.replace("../office.rules.yaml, ../job.rules.yaml", "../link.rules.yaml"))
+    bramble.write(
+        "level/s1.beam.yaml", BARE.replace("../office.rules.yaml, ../job.rules.yaml", "../link.rules.yaml")
+    )
     with pytest.raises(InputFaults, match="lies outside"):
         read_beam(bramble.folder / "level" / "s1.beam.yaml")
-    bramble.write("level/s1.beam.yaml", BARE.replace("../office.rules.yaml, ../job.rules.yaml", "../office.rules.yaml"))
+    bramble.write(
+        "level/s1.beam.yaml", BARE.replace("../office.rules.yaml, ../job.rules.yaml", "../office.rules.yaml")
+    )
     assert read_beam(bramble.folder / "level" / "s1.beam.yaml").concrete.grade == "C30/37"
     with pytest.raises(InputFaults, match="--root"):
         read_beam(bramble.folder / "level" / "s1.beam.yaml", bramble.folder / "level")
@@ -157,7 +174,13 @@ def test_results_name_the_file_of_a_value_and_know_when_it_changes(bramble):
     beam(bramble)
     ran = bramble("design", "level/s1.beam.yaml", "--json", "--no-figures")
     sources = {(i["topic"], i["name"]): i["source"] for i in ran.json["inputs"]}
-    named = [("materials", "concrete"), ("rates", "steel"), ("service", "crack width"), ("steel wanted", "main bars"), ("rules", "annex")]
+    named = [
+        ("materials", "concrete"),
+        ("rates", "steel"),
+        ("service", "crack width"),
+        ("steel wanted", "main bars"),
+        ("rules", "annex"),
+    ]
     assert {sources[key] for key in named} == {"../office.rules.yaml"}
     assert sources["line", "span 1"] == ""
     assert "from ../office.rules.yaml" in _report(bramble)
@@ -170,7 +193,9 @@ def test_results_name_the_file_of_a_value_and_know_when_it_changes(bramble):
 @pytest.mark.parametrize(("key", "name"), [('"r\\u0075les"', "o.rules.yaml"), ("rules", "o.txt")])
 def test_what_a_file_names_counts_however_it_is_spelled(bramble, key, name):
     bramble.write(name, OFFICE)
-    bramble.write("s1.beam.yaml", BARE.replace("rules: [../office.rules.yaml, ../job.rules.yaml]", f"{key}: [{name}]"))
+    bramble.write(
+        "s1.beam.yaml", BARE.replace("rules: [../office.rules.yaml, ../job.rules.yaml]", f"{key}: [{name}]")
+    )
     assert bramble("design", "s1.beam.yaml", "--no-figures", "--quiet").status == 0
     assert "up to date" in bramble("design", "s1.beam.yaml", "--no-figures").out
     bramble.write(name, OFFICE.replace("C30/37", "C25/30"))

@@ -44,11 +44,16 @@ def test_every_clause_has_its_arguments_and_a_worked_number(package):
             if inspect.isfunction(f) and hasattr(f, "clause") and f.__module__.endswith(module.name):
                 seen += 1
                 assert ">>> " in f.__doc__, f.__name__
-                assert all(f"    {name} : " in f.__doc__ for name in inspect.signature(f).parameters), f.__name__
+                assert all(f"    {name} : " in f.__doc__ for name in inspect.signature(f).parameters), (
+                    f.__name__
+                )
     assert seen > 70
 
 
-@given(st.lists(st.integers(0, 40), min_size=2, max_size=30), st.lists(st.floats(-5.0, 45.0), min_size=1, max_size=20))
+@given(
+    st.lists(st.integers(0, 40), min_size=2, max_size=30),
+    st.lists(st.floats(-5.0, 45.0), min_size=1, max_size=20),
+)
 def test_nearest_is_the_first_of_the_nearest(values, places):
     x, at = np.sort(np.array(values, dtype=float)), np.array(places)
     assert nearest(x, at).tolist() == np.abs(x[:, None] - at).argmin(axis=0).tolist()
@@ -111,7 +116,9 @@ def test_each_lap_has_one_partner_of_its_kind():
         ]  # fmt: skip
         taken: set[int] = set()
         expected = []
-        for i in sorted((k for k, b in enumerate(bars) if b.ends[1] == "lap"), key=lambda k: (bars[k].end, k)):
+        for i in sorted(
+            (k for k, b in enumerate(bars) if b.ends[1] == "lap"), key=lambda k: (bars[k].end, k)
+        ):
             a = bars[i]
             result = [
                 j for j, b in enumerate(bars)
@@ -164,7 +171,9 @@ def test_least_steel_over_a_wide_flange_in_tension_has_twice_the_web():
     assert float(minimum_steel_width(300.0, 500.0)) == 500.0
 
 
-@pytest.mark.parametrize(("first", "end", "fine"), [(5000.0, 6149.0, True), (5000.0, 6450.0, False), (-300.0, 900.0, False)])
+@pytest.mark.parametrize(
+    ("first", "end", "fine"), [(5000.0, 6149.0, True), (5000.0, 6450.0, False), (-300.0, 900.0, False)]
+)
 def test_stirrups_stand_inside_the_concrete_from_the_first_to_the_last(first, end, fine):
     made = line([6000.0], uniform(1, [6000.0], 10.0))
     bars = tuple(Bar(m, m, 1, 2, "16", -120.0, 6120.0) for m in ("bottom", "top"))

@@ -41,7 +41,9 @@ def test_required_steel_of_flanged_sections_verifies(code, b, out, h_f, h, mu, f
     assume(h_f < 0.5 * h)
     moment = mu * (b + 0.5 * out) * d**2 * law.stress
     block = Block(b * one, (b + out) * one, h_f * one)
-    tension, compression, _ = required_steel(moment, block, d, d_2, law, bars, code.bending.neutral_axis_limit(concrete, steel))
+    tension, compression, _ = required_steel(
+        moment, block, d, d_2, law, bars, code.bending.neutral_axis_limit(concrete, steel)
+    )
     assume(np.isfinite(tension[0]) and tension[0] < 0.06 * b * h)
     areas, depths = np.array([[tension[0], compression[0]]]), np.array([[d[0], d_2[0]]])
     result = bending_resistance(tee(b + out, h_f, b, h), areas, depths, law, bars)
@@ -84,14 +86,20 @@ def test_an_american_beam_by_hand():
     d = 22 - 1.5 - 0.375 - 0.5 * US.sizes[own[0].size].diameter / 25.4
     a = area * 60 / (0.85 * 4 * 12)
     phi_mn = 0.9 * area * 60 * (d - a / 2) / 12
-    assert bending.resistance / (KIP * FT) == pytest.approx(phi_mn, rel=0.03)  # top bars and the strain of each row shift it a little
+    assert bending.resistance / (KIP * FT) == pytest.approx(
+        phi_mn, rel=0.03
+    )  # top bars and the strain of each row shift it a little
     shear = checks["shear.stirrups.A-right"]
     v_u = 3.6 * (10 - 0.5 - d / 12)
     assert shear.demand / KIP == pytest.approx(v_u, rel=0.02)
     zone = result.layout.stirrups[0]
     v_c = max(2.0, 8.0 * (area / (12 * d)) ** (1 / 3)) * np.sqrt(4000) * 12 * d / 1000
     v_s = zone.legs * US.sizes[zone.size].area / 25.4**2 * 60 * d / (zone.spacing / 25.4)
-    assert 0.75 * (2.0 * np.sqrt(4000) * 12 * d / 1000 + v_s) - 0.5 <= shear.resistance / KIP <= 0.75 * (v_c + v_s) + 0.5
+    assert (
+        0.75 * (2.0 * np.sqrt(4000) * 12 * d / 1000 + v_s) - 0.5
+        <= shear.resistance / KIP
+        <= 0.75 * (v_c + v_s) + 0.5
+    )
     for z in result.layout.stirrups:
         assert z.spacing / 25.4 == pytest.approx(round(z.spacing / 25.4))
         assert z.spacing <= d * 25.4 / 2 + 1e-6
@@ -104,7 +112,9 @@ def test_an_american_cut_off_needs_shear_to_spare():
     extra = Bar("x", "bottom", 1, 1, "7", 1000.0, 4500.0)
     bars = tuple(b for b in result.layout.bars if b.face != "bottom" or b.start < 500.0)
     again = run_check(read(ANNEX), Layout((*bars, extra), result.layout.stirrups))
-    collected = [c for c in again.checks if c.id == "cut-off.bottom-x-left" or c.id == "cut-off.bottom.x-left"]
+    collected = [
+        c for c in again.checks if c.id == "cut-off.bottom-x-left" or c.id == "cut-off.bottom.x-left"
+    ]
     assert collected
     assert collected[0].resistance <= 0.75 * collected[0].resistance / (2 / 3)
     placed_at = again.forces.stations.x
@@ -130,14 +140,23 @@ def test_torsion_is_designed_and_fails_without_its_steel(code):
     result = run_design(beam).result
     assert result.status != "fail", [c.id for c in result.failing]
     ids = {c.id.rsplit(".", 1)[0] for c in result.checks}
-    assert {"torsion.stirrups", "torsion.crushing", "torsion.spacing", "torsion.side-spacing", "torsion.sides"} <= ids
+    assert {
+        "torsion.stirrups",
+        "torsion.crushing",
+        "torsion.spacing",
+        "torsion.side-spacing",
+        "torsion.sides",
+    } <= ids
     assert result.layout.sides
     checked = run_check(beam, result.layout)
     assert [(c.id, c.ratio) for c in checked.checks] == [(c.id, c.ratio) for c in result.checks]
     without = run_check(beam, replace(result.layout, sides=()))
     assert any(c.id.startswith("torsion.side-spacing") and not c.ok for c in without.checks)
     wide = tuple(replace(z, spacing=2.0 * z.spacing) for z in result.layout.stirrups)
-    assert any(c.topic == "torsion" and not c.ok for c in run_check(beam, replace(result.layout, stirrups=wide)).checks)
+    assert any(
+        c.topic == "torsion" and not c.ok
+        for c in run_check(beam, replace(result.layout, stirrups=wide)).checks
+    )
     plain = run_design(twisted(0.0, code)).result
     assert plain.quantities["steel_kg"] < result.quantities["steel_kg"]
     assert not plain.layout.sides
@@ -166,7 +185,9 @@ def test_torsion_stirrups_by_hand():
 def test_small_torque_is_neglected():
     """Below the threshold of either code nothing is asked for; by EN only where the concrete alone carries shear and torque."""
     american = run_design(twisted(200.0, "aci318m-19")).result
-    light = line([6000.0], [*uniform(1, [6000.0], 8.0), Load("twist", 0, 200.0, 200.0, 0.0, 6000.0)], depth=600.0)
+    light = line(
+        [6000.0], [*uniform(1, [6000.0], 8.0), Load("twist", 0, 200.0, 200.0, 0.0, 6000.0)], depth=600.0
+    )
     for result in (american, run_design(light).result):
         assert not [c for c in result.checks if c.topic == "torsion"]
     assert [c for c in run_design(twisted(200.0)).result.checks if c.topic == "torsion"]
@@ -174,7 +195,9 @@ def test_small_torque_is_neglected():
 
 def test_a_tee_takes_less_steel_than_its_web_alone():
     beam = line([7000.0], uniform(1, [7000.0], 40.0))
-    flanged = replace(beam, spans=(replace(beam.spans[0], profile=Profile("t", 300.0, 500.0, Flange(150.0, 600.0, 600.0))),))
+    flanged = replace(
+        beam, spans=(replace(beam.spans[0], profile=Profile("t", 300.0, 500.0, Flange(150.0, 600.0, 600.0))),)
+    )
     web, whole = (run_design(b).result for b in (beam, flanged))
     assert whole.status != "fail"
     assert whole.quantities["steel_kg"] < web.quantities["steel_kg"]
@@ -240,7 +263,9 @@ def test_an_indirect_support_is_told_what_hangs_on_it():
     result = run_design(replace(beam, supports=supports)).result
     assert any("suspension stirrups" in m.text for m in result.messages)
     checks = {c.id: c for c in result.checks}
-    assert checks["shear.stirrups.B-left"].demand > checks["shear.stirrups.A-right"].demand  # nothing is taken at d
+    assert (
+        checks["shear.stirrups.B-left"].demand > checks["shear.stirrups.A-right"].demand
+    )  # nothing is taken at d
 
 
 def test_ledge_and_sloping_web():
@@ -258,12 +283,15 @@ def test_ledge_and_sloping_web():
     simple = line([6000.0], uniform(1, [6000.0], 40.0))
     low, high = (
         run_check(
-            replace(simple, spans=(replace(simple.spans[0], profile=p),)), Layout((Bar("1", "bottom", 1, 4, "20", -100.0, 6100.0),), ())
+            replace(simple, spans=(replace(simple.spans[0], profile=p),)),
+            Layout((Bar("1", "bottom", 1, 4, "20", -100.0, 6100.0),), ()),
         )
         for p in (ledge, tee_)
     )
     middle = len(low.curves.moment_positive) // 2
-    assert low.curves.moment_positive[middle] < high.curves.moment_positive[middle]  # its flange is in tension
+    assert (
+        low.curves.moment_positive[middle] < high.curves.moment_positive[middle]
+    )  # its flange is in tension
     slope = Profile("s", 500.0, 600.0, None, 300.0)
     span = replace(simple.spans[0], profile=slope)
     assert span.area(0.0) == pytest.approx(400.0 * 600.0)
@@ -282,14 +310,23 @@ def test_top_bars_may_stand_in_the_flange():
     beam = line(lengths, uniform(2, lengths, 30.0))
     row = (Bar("1", "bottom", 1, 2, "20", -100.0, 12100.0), Bar("2", "top", 1, 9, "20", -100.0, 12100.0))
     ratio = {}
-    for name, flange in (("above", Flange(150.0, 600.0, 600.0)), ("below", Flange(150.0, 600.0, 600.0, below=True)), ("none", None)):
+    for name, flange in (
+        ("above", Flange(150.0, 600.0, 600.0)),
+        ("below", Flange(150.0, 600.0, 600.0, below=True)),
+        ("none", None),
+    ):
         spans = tuple(replace(s, profile=Profile("t", 300.0, 500.0, flange)) for s in beam.spans)
         result = run_check(replace(beam, spans=spans), Layout(row, ()))
         ratio[name] = max(c.ratio for c in result.checks if c.id.startswith("fit.top"))
     assert ratio["above"] < 1.0 < ratio["none"]
     assert ratio["below"] == ratio["none"]
-    spans = tuple(replace(s, profile=Profile("t", 300.0, 500.0, Flange(150.0, 600.0, 600.0))) for s in beam.spans)
+    spans = tuple(
+        replace(s, profile=Profile("t", 300.0, 500.0, Flange(150.0, 600.0, 600.0))) for s in beam.spans
+    )
     for face in ("bottom", "top"):  # a second row stands inside the stirrups, whatever the flange
         second = Bar("3", face, 2, 9, "20", -100.0, 12100.0)
         result = run_check(replace(beam, spans=spans), Layout((*row, second), ()))
-        assert max(c.ratio for c in result.checks if c.id.startswith(f"fit.{face}") and c.id.endswith("row-2")) > 1.0
+        assert (
+            max(c.ratio for c in result.checks if c.id.startswith(f"fit.{face}") and c.id.endswith("row-2"))
+            > 1.0
+        )

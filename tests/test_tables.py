@@ -76,17 +76,27 @@ def test_fire(minutes, simple, continuous):
 def test_cracks_without_calculation(stress, thick, apart):
     """EN 1992-1-1, Tables 7.2N and 7.3N for 0.4, 0.3 and 0.2 mm, and half-way between them; h/(2 (h - d)) of 5, f_ct of 2.9."""
     for k, width in enumerate((0.4, 0.3, 0.2)):
-        assert float(cracking.maximum_bar_diameter(float(stress), width, 2.9, 500.0, 450.0)) == pytest.approx(thick[k])
+        assert float(cracking.maximum_bar_diameter(float(stress), width, 2.9, 500.0, 450.0)) == pytest.approx(
+            thick[k]
+        )
         assert float(cracking.maximum_bar_spacing(float(stress), width)) == apart[k]
-    assert float(cracking.maximum_bar_spacing(float(stress), 0.35)) == pytest.approx(0.5 * (apart[0] + apart[1]))
+    assert float(cracking.maximum_bar_spacing(float(stress), 0.35)) == pytest.approx(
+        0.5 * (apart[0] + apart[1])
+    )
     assert float(cracking.maximum_bar_spacing(float(stress), 0.19)) == 0.0
 
 
 def test_cements():
     """EN 1992-1-1, 3.1.2(6), B.1(2) and B.2(1) for S, N and R at 7 days and C30."""
-    for cement, s, alpha, one, two in (("S", 0.38, -1.0, 3.0, 0.13), ("N", 0.25, 0.0, 4.0, 0.12), ("R", 0.20, 1.0, 6.0, 0.11)):
+    for cement, s, alpha, one, two in (
+        ("S", 0.38, -1.0, 3.0, 0.13),
+        ("N", 0.25, 0.0, 4.0, 0.12),
+        ("R", 0.20, 1.0, 6.0, 0.11),
+    ):
         assert materials.strength_growth(7.0, cement) == pytest.approx(math.exp(s * (1.0 - 2.0)))
-        assert materials.adjusted_loading_age(7.0, cement) == pytest.approx(7.0 * (9.0 / (2.0 + 7.0**1.2) + 1.0) ** alpha)
+        assert materials.adjusted_loading_age(7.0, cement) == pytest.approx(
+            7.0 * (9.0 / (2.0 + 7.0**1.2) + 1.0) ** alpha
+        )
         dry = 0.85 * (220.0 + 110.0 * one) * math.exp(-two * 3.8) * 1e-6 * 1.55 * (1.0 - 0.8**3)
         assert materials.drying_shrinkage_nominal(30.0, 80.0, cement) == pytest.approx(dry)
 
@@ -100,7 +110,14 @@ def test_aggregates():
 
 def test_grades():
     """EN 1992-1-1, Table 3.1 and Table C.1."""
-    for grade, strength in (("C12/15", 12), ("C28/35", 28), ("C30/37", 30), ("C32/40", 32), ("C55/67", 55), ("C90/105", 90)):
+    for grade, strength in (
+        ("C12/15", 12),
+        ("C28/35", 28),
+        ("C30/37", 30),
+        ("C32/40", 32),
+        ("C55/67", 55),
+        ("C90/105", 90),
+    ):
         assert EN.materials.concrete_strength(grade) == strength
     for grade, strength, ductility in (("B400A", 400, "A"), ("B500B", 500, "B"), ("B600C", 600, "C")):
         steel = EN.materials.steel(grade)
@@ -120,13 +137,20 @@ def test_sizes_of_bars():
     for name, (d, a) in metric.items():
         assert (SI.sizes[name].diameter, SI.sizes[name].area) == pytest.approx((d, a))
     for name in EN.sizes:
-        assert (EN.sizes[name].diameter, EN.sizes[name].area) == pytest.approx((float(name), math.pi * float(name) ** 2 / 4.0))
+        assert (EN.sizes[name].diameter, EN.sizes[name].area) == pytest.approx(
+            (float(name), math.pi * float(name) ** 2 / 4.0)
+        )
 
 
 def test_span_depth_by_system():
     """EN 1992-1-1, Table 7.4N: 1.3 for end spans, 1.5 for inner ones, 0.4 for cantilevers, of what simple spans may have."""
-    spans = {ends: Slender(6000.0, 450.0, 500.0, ends, 0.009, 0.0, 1.0, 1.0) for ends in ("simple", "end", "interior", "cantilever")}
-    permitted = {ends: EN.deflection.span_depth(Concrete(30.0), Steel(500.0, "B"), s)[1] for ends, s in spans.items()}
+    spans = {
+        ends: Slender(6000.0, 450.0, 500.0, ends, 0.009, 0.0, 1.0, 1.0)
+        for ends in ("simple", "end", "interior", "cantilever")
+    }
+    permitted = {
+        ends: EN.deflection.span_depth(Concrete(30.0), Steel(500.0, "B"), s)[1] for ends, s in spans.items()
+    }
     assert permitted["end"] / permitted["simple"] == pytest.approx(1.3)
     assert permitted["interior"] / permitted["simple"] == pytest.approx(1.5)
     assert permitted["cantilever"] / permitted["simple"] == pytest.approx(0.4)
@@ -141,8 +165,20 @@ def test_span_depth_by_system():
         ((16.0, 32.0), (8.0, 10.0), 40.0, None, (40.0, 40.0)),  # 5 more for coarse aggregate
         ((12.0, 12.0), (12.0, 12.0), 20.0, None, (25.0, 25.0)),  # 12 + 10 of the stirrup
         ((12.0, 12.0), (12.0, 12.0), 40.0, None, (30.0, 30.0)),
-        ((16.0, 20.0), (8.0, 8.0), 20.0, 120, (25.0, 50.0)),  # R120, 300 wide, simple: 55 + 10 - 8 - 8, at soffit and sides
-        ((16.0, 20.0), (8.0, 8.0), 20.0, 60, (25.0, 25.0)),  # R60: 25 + 10 is within the 25 that 20 mm bars need
+        (
+            (16.0, 20.0),
+            (8.0, 8.0),
+            20.0,
+            120,
+            (25.0, 50.0),
+        ),  # R120, 300 wide, simple: 55 + 10 - 8 - 8, at soffit and sides
+        (
+            (16.0, 20.0),
+            (8.0, 8.0),
+            20.0,
+            60,
+            (25.0, 25.0),
+        ),  # R60: 25 + 10 is within the 25 that 20 mm bars need
     ],
 )
 def test_cover(bars, ties, aggregate, fire, wanted):

@@ -53,7 +53,9 @@ def test_bond_stress_of_is():
 )
 def test_bar_distance_of_is(f_y, by_percent):
     """Table 15 at -30, -15, 0, 15 and 30 % of redistribution."""
-    assert [cracking.table_distance(float(f_y), p) for p in (-30.0, -15.0, 0.0, 15.0, 30.0)] == list(by_percent)
+    assert [cracking.table_distance(float(f_y), p) for p in (-30.0, -15.0, 0.0, 15.0, 30.0)] == list(
+        by_percent
+    )
 
 
 def test_cover_of_is():
@@ -67,7 +69,11 @@ def test_cover_of_is():
     for hours, simple, continuous, width in (
         (0.5, 20, 20, 200), (1, 20, 20, 200), (1.5, 20, 20, 200), (2, 40, 30, 200), (3, 60, 40, 240), (4, 70, 50, 280),
     ):  # fmt: skip
-        assert [cover.fire_cover(hours), cover.fire_cover(hours, True), cover.fire_width(hours)] == [simple, continuous, width]
+        assert [cover.fire_cover(hours), cover.fire_cover(hours, True), cover.fire_width(hours)] == [
+            simple,
+            continuous,
+            width,
+        ]
     with pytest.raises(CodeError):
         cover.fire_cover(4.5)
 
@@ -76,8 +82,17 @@ def test_steel_and_creep_of_is():
     """38.1 note; Figure 23 with 415 MPa as SP 16 tabulates its strains; 6.2.5.1; C-3."""
     assert [materials.limiting_ratio(f) for f in (250.0, 415.0, 500.0)] == [0.53, 0.48, 0.46]
     f_yd = 415.0 / 1.15
-    for strain, stress in ((0.00144, 288.7), (0.00163, 306.7), (0.00192, 324.8), (0.00241, 342.8), (0.00276, 351.8), (0.0038, 360.9)):
-        assert float(materials.stress_of(strain, 415.0, f_yd)) == pytest.approx(stress, abs=1.0)  # strains are rounded
+    for strain, stress in (
+        (0.00144, 288.7),
+        (0.00163, 306.7),
+        (0.00192, 324.8),
+        (0.00241, 342.8),
+        (0.00276, 351.8),
+        (0.0038, 360.9),
+    ):
+        assert float(materials.stress_of(strain, 415.0, f_yd)) == pytest.approx(
+            stress, abs=1.0
+        )  # strains are rounded
     assert [round(materials.creep_coefficient(age), 3) for age in (7.0, 28.0, 365.0)] == [2.2, 1.6, 1.1]
     shapes = {"cantilever": 0.5, "simple": 0.125, "one_end": 0.086, "both_ends": 0.063}
     assert shapes == service.SHRINKAGE_SHAPES
@@ -89,21 +104,34 @@ def test_coefficients_of_is():
         ("end_span", 1 / 12, 1 / 10), ("interior_span", 1 / 16, 1 / 12), ("support_next_to_end", -1 / 10, -1 / 9),
         ("other_interior_support", -1 / 12, -1 / 9),
     ):  # fmt: skip
-        assert analysis.coefficient_moment(place, 20.0, 10.0, 6000.0) == pytest.approx((20.0 * dead + 10.0 * imposed) * 36e6)
+        assert analysis.coefficient_moment(place, 20.0, 10.0, 6000.0) == pytest.approx(
+            (20.0 * dead + 10.0 * imposed) * 36e6
+        )
     for place, dead, imposed in (
         ("end_support", 0.4, 0.45), ("next_to_end_outer", 0.6, 0.6), ("next_to_end_inner", 0.55, 0.6), ("other_interior_support", 0.5, 0.6),
     ):  # fmt: skip
-        assert analysis.coefficient_shear(place, 20.0, 10.0, 6000.0) == pytest.approx((20.0 * dead + 10.0 * imposed) * 6000.0)
+        assert analysis.coefficient_shear(place, 20.0, 10.0, 6000.0) == pytest.approx(
+            (20.0 * dead + 10.0 * imposed) * 6000.0
+        )
 
 
 def test_span_over_depth_of_is_and_bs():
     """23.2.1(a); Table 3.9 for rectangles and flanges with b_w/b of 0.3."""
     assert deflection.BASIC == {"cantilever": 7.0, "simple": 20.0, "continuous": 26.0}
-    for kind, plain, flanged in (("cantilever", 7.0, 5.6), ("simple", 20.0, 16.0), ("continuous", 26.0, 20.8)):
+    for kind, plain, flanged in (
+        ("cantilever", 7.0, 5.6),
+        ("simple", 20.0, 16.0),
+        ("continuous", 26.0, 20.8),
+    ):
         assert bs_deflection.basic_ratio(kind) == plain
         assert bs_deflection.basic_ratio(kind, 0.3) == pytest.approx(flanged)
         assert bs_deflection.basic_ratio(kind, 0.65) == pytest.approx(0.5 * (plain + flanged))
-    for shape, k in (("udl", 5 / 48), ("central", 1 / 12), ("cantilever_udl", 1 / 4), ("cantilever_end", 1 / 3)):
+    for shape, k in (
+        ("udl", 5 / 48),
+        ("central", 1 / 12),
+        ("cantilever_udl", 1 / 4),
+        ("cantilever_end", 1 / 3),
+    ):
         assert bs_deflection.K_VALUES[shape] == pytest.approx(k)
 
 
@@ -132,9 +160,24 @@ def test_cover_and_bond_of_bs():
                     bs_cover.durability_cover(exposure, grade)
             else:
                 assert bs_cover.durability_cover(exposure, grade) == expected
-    for hours, simple, continuous, width in ((0.5, 20, 20, 200), (1.5, 20, 20, 200), (2, 40, 30, 200), (3, 60, 40, 240), (4, 70, 50, 280)):
-        assert [bs_cover.fire_cover(hours), bs_cover.fire_cover(hours, True), bs_cover.fire_width(hours)] == [simple, continuous, width]
-    for bar, tension, compression in (("plain", 0.28, 0.35), ("type1", 0.4, 0.5), ("type2", 0.5, 0.63), ("fabric", 0.65, 0.81)):
+    for hours, simple, continuous, width in (
+        (0.5, 20, 20, 200),
+        (1.5, 20, 20, 200),
+        (2, 40, 30, 200),
+        (3, 60, 40, 240),
+        (4, 70, 50, 280),
+    ):
+        assert [bs_cover.fire_cover(hours), bs_cover.fire_cover(hours, True), bs_cover.fire_width(hours)] == [
+            simple,
+            continuous,
+            width,
+        ]
+    for bar, tension, compression in (
+        ("plain", 0.28, 0.35),
+        ("type1", 0.4, 0.5),
+        ("type2", 0.5, 0.63),
+        ("fabric", 0.65, 0.81),
+    ):
         assert bs_bond.bond_stress(36.0, bar) == pytest.approx(6.0 * tension)
         assert bs_bond.bond_stress(36.0, bar, True) == pytest.approx(6.0 * compression)
     for place, share in (

@@ -68,7 +68,11 @@ def test_a_third_code_designs_checks_tells_draws_and_reports(plain):
 def test_its_own_rule_can_fail_and_its_values_be_overridden(plain):
     from upright_bramble.core.quantities import SYSTEMS
 
-    text = BEAM.format(units=next(iter(SYSTEMS))).replace("width: 300, flange", "width: 140, flange").replace("depth: 600", "depth: 650")
+    text = (
+        BEAM.format(units=next(iter(SYSTEMS)))
+        .replace("width: 300, flange", "width: 140, flange")
+        .replace("depth: 600", "depth: 650")
+    )
     beam = str(plain.write("thin.beam.yaml", text + "code_values: {factor_live: 1.5}\n"))
     done = plain("design", beam, "--no-figures")
     assert "a wider web" in done.out + done.err

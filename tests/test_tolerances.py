@@ -27,7 +27,10 @@ def forces(text: str):
 def test_torsion_is_neglected_up_to_the_limit_and_said():
     whole = forces(TWISTED).design.torsion.max() / 1e6
     assert whole == pytest.approx(1.35 * 0.8 * 3.0, rel=1e-6)
-    kept, left_out = forces(TWISTED + "neglect: {torsion: 3.2}\n"), forces(TWISTED + "neglect: {torsion: 3.3 kNm}\n")
+    kept, left_out = (
+        forces(TWISTED + "neglect: {torsion: 3.2}\n"),
+        forces(TWISTED + "neglect: {torsion: 3.3 kNm}\n"),
+    )
     assert kept.design.torsion.max() / 1e6 == pytest.approx(whole)
     assert not kept.neglected
     assert left_out.design.torsion.max() == 0.0
@@ -38,7 +41,8 @@ def test_torsion_is_neglected_up_to_the_limit_and_said():
 
 def test_a_span_is_neglected_whole_or_not_at_all():
     two = TWISTED.replace(
-        "  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n"
+        "  - {support: B, width: 300}\n",
+        "  - {support: B, width: 300}\n  - {span: 5, profile: p}\n  - {support: C, width: 300}\n",
     ).replace("{torque: 0.8}", "{torque: 0.8, on: 1}, {torque: 0.1, on: 2}")
     f = forces(two + "neglect: {torsion: 1}\n")
     first, second = f.stations.of(0), f.stations.of(1)
@@ -60,19 +64,30 @@ def test_where_every_span_is_loaded_as_is_worse_the_worst_counts():
 
 
 def test_small_moments_of_one_sense_are_neglected():
-    cantilever = yaml_beams.SIMPLE.replace("  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 0.5, profile: p}\n")
+    cantilever = yaml_beams.SIMPLE.replace(
+        "  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 0.5, profile: p}\n"
+    )
     f, less = forces(cantilever), forces(cantilever + "neglect: {moment: 6}\n")
     tip = f.stations.of(1)
     assert f.design.moment_min[tip].min() < -1e6
     assert less.design.moment_min[tip].min() == 0.0
-    np.testing.assert_array_equal(less.design.moment_max, np.where(f.design.moment_max <= 0.0, less.design.moment_max, f.design.moment_max))
+    np.testing.assert_array_equal(
+        less.design.moment_max,
+        np.where(f.design.moment_max <= 0.0, less.design.moment_max, f.design.moment_max),
+    )
     assert less.design.moment_max.max() == f.design.moment_max.max()
 
 
 def test_axial_forces_of_tables_are_neglected(bramble):
-    rows = "\n".join(f"C1,1,{6 * k / 20},{4 * 80 * k / 20 * (1 - k / 20)},{80 * 4 / 6 * (1 - 2 * k / 20)},12" for k in range(21))
+    rows = "\n".join(
+        f"C1,1,{6 * k / 20},{4 * 80 * k / 20 * (1 - k / 20)},{80 * 4 / 6 * (1 - 2 * k / 20)},12"
+        for k in range(21)
+    )
     bramble.write("t.csv", "combination,span,x [m],M [kNm],V [kN],N [kN]\n" + rows)
-    text = yaml_beams.SIMPLE[: yaml_beams.SIMPLE.index("actions:")] + "forces:\n  strength: {table: t.csv, level: factored}\n"
+    text = (
+        yaml_beams.SIMPLE[: yaml_beams.SIMPLE.index("actions:")]
+        + "forces:\n  strength: {table: t.csv, level: factored}\n"
+    )
     for limit, axial in (("10 kN", 12e3), ("12 kN", 0.0)):
         bramble.write("x.beam.yaml", text + f"neglect: {{axial: {limit}}}\n")
         from upright_bramble.files.beam_file import read_beam
@@ -102,7 +117,9 @@ def test_only_strength_and_service_are_accepted_and_only_so_far(given, limit, pa
 
 def test_an_accepted_ratio_is_said_in_every_output(bramble):
     """A beam that fails by one percent passes with `accept`, and every output says so."""
-    sag = next(c.demand for c in run_design(read(yaml_beams.SIMPLE)).result.checks if c.id == "deflection.total.1")
+    sag = next(
+        c.demand for c in run_design(read(yaml_beams.SIMPLE)).result.checks if c.id == "deflection.total.1"
+    )
     text = yaml_beams.SIMPLE + f"service: {{deflection: {{total: {sag / 1.012:.3f} mm}}}}\n"
     bramble.write("x.beam.yaml", yaml_beams.SIMPLE)
     bramble("design", "x.beam.yaml", "--quiet", "--no-figures")
@@ -127,7 +144,11 @@ def test_limits_of_what_may_be_accepted_and_left_out():
     left_out = read(TWISTED + "torsion: none\n")
     assert left_out.compatible_torsion
     assert any("6.3.1(2)" in c for c in left_out.cautions)
-    aci = TWISTED.replace("en1992-1-1", "aci318m-19").replace("{grade: C30/37}", "{strength: 30}").replace("{bars: B500B}", "{yield: 420}")
+    aci = (
+        TWISTED.replace("en1992-1-1", "aci318m-19")
+        .replace("{grade: C30/37}", "{strength: 30}")
+        .replace("{bars: B500B}", "{yield: 420}")
+    )
     aci = aci.replace("category: B", "category: occupied") + "torsion: none\n"
     assert any("reduced, not left out" in f for f in yaml_beams.faults(aci))
 

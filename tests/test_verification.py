@@ -28,7 +28,9 @@ def simple(w: float = 18.0, q: float = 8.0, length: float = 6000.0, **more):
     return line([length], uniform(1, [length], w), live=uniform(1, [length], q), **more)
 
 
-def bars(count: int = 4, size: str = "20", spacing: float = 150.0, start: float = -120.0, end: float = 6120.0) -> Layout:
+def bars(
+    count: int = 4, size: str = "20", spacing: float = 150.0, start: float = -120.0, end: float = 6120.0
+) -> Layout:
     bent = ("bend", "bend")
     return Layout(
         (
@@ -65,7 +67,9 @@ def test_shear_by_hand():
     collected = check(result, "shear.stirrups.A-right")
     assert collected.demand == pytest.approx(v, rel=1e-6)
     assert collected.resistance == pytest.approx(resisted, rel=1e-9)
-    assert check(result, "shear.crushing.A-right").demand == pytest.approx((1.35 * 18 + 12.0) * 2850, rel=1e-9)
+    assert check(result, "shear.crushing.A-right").demand == pytest.approx(
+        (1.35 * 18 + 12.0) * 2850, rel=1e-9
+    )
 
 
 def test_anchorage_ramps():
@@ -81,11 +85,15 @@ def test_anchorage_ramps():
     x = at.x
     ramp = np.clip(np.minimum(x, 6000.0 - x) / l_bd, 0, 1) * area
     np.testing.assert_allclose(placed.effective[:, 0], ramp, atol=1e-9)
-    bent = place(beam, CODE, Layout((replace(straight.bars[0], ends=("bend", "straight"), legs=(250.0, 0.0)),), ()), at)
+    bent = place(
+        beam, CODE, Layout((replace(straight.bars[0], ends=("bend", "straight"), legs=(250.0, 0.0)),), ()), at
+    )
     radius = 3.5 * 20
     tail = 250 - radius - 20 + np.pi / 2 * (radius + 10) - (radius + 20)
     first = np.flatnonzero(x >= 0.0)[0]
-    assert bent.effective[first, 0] == pytest.approx(area * tail / by_hand)  # 38 is less than 3 diameters: nothing for a bend
+    assert bent.effective[first, 0] == pytest.approx(
+        area * tail / by_hand
+    )  # 38 is less than 3 diameters: nothing for a bend
 
 
 def test_bond_is_poor_near_the_top_of_a_deep_beam():
@@ -108,7 +116,9 @@ def test_laps_carry_the_force_on():
     short = place(beam, CODE, Layout((left, replace(right, start=right.start + 0.3 * required)), ()), at)
     assert short.effective[middle].sum(axis=1).min() < 0.75 * 3 * np.pi * 100
     top = replace(bars().bars[1], mark="03")
-    result = run_check(beam, Layout((left, replace(right, start=right.start + 0.3 * required), top), bars().stirrups))
+    result = run_check(
+        beam, Layout((left, replace(right, start=right.start + 0.3 * required), top), bars().stirrups)
+    )
     assert not check(result, "lap.bottom.01-02").ok
     alone = run_check(beam, Layout((left, top), bars().stirrups))
     assert not check(alone, "lap.bottom.01").ok
@@ -130,7 +140,10 @@ def test_bars_that_merely_stop_past_each_other_are_no_lap():
 
 def test_a_hole_in_the_stirrups_is_found():
     whole = bars()
-    holed = replace(whole, stirrups=(replace(whole.stirrups[0], end=1000.0), StirrupZone("21", "8", 2, 1900.0, 5800.0, 150.0)))
+    holed = replace(
+        whole,
+        stirrups=(replace(whole.stirrups[0], end=1000.0), StirrupZone("21", "8", 2, 1900.0, 5800.0, 150.0)),
+    )
     assert run_check(simple(), whole).status != "fail"
     result = run_check(simple(), holed)
     assert not check(result, "spacing.stirrups.1").ok
@@ -182,7 +195,10 @@ def test_no_gap_hides_between_stations(place):
     """One stirrup left out anywhere is seen, wherever the stations are."""
     spacing, limit = 200.0, 0.75 * 452.0
     first = 200.0 + spacing * round((place - 200.0) / spacing)
-    zones = (StirrupZone("20", "8", 2, 200.0, first, spacing), StirrupZone("21", "8", 2, first + 2 * spacing, 5800.0, spacing))
+    zones = (
+        StirrupZone("20", "8", 2, 200.0, first, spacing),
+        StirrupZone("21", "8", 2, first + 2 * spacing, 5800.0, spacing),
+    )
     result = run_check(simple(), replace(bars(), stirrups=zones))
     collected = check(result, "spacing.stirrups.1")
     assert collected.demand == pytest.approx(2 * spacing)
@@ -235,7 +251,9 @@ def test_deflection_lies_between_uncracked_and_cracked():
     beam = simple(w=18.0, q=0.0)
     result = run_check(beam, bars())
     stage = CODE.service.stages(
-        beam.concrete, beam.service, np.array([beam.spans[0].area(0.0) / (beam.spans[0].profile.width + beam.spans[0].profile.depth)])
+        beam.concrete,
+        beam.service,
+        np.array([beam.spans[0].area(0.0) / (beam.spans[0].profile.width + beam.spans[0].profile.depth)]),
     )["lasting"]
     e = float(stage.modulus[0])
     deflection = result.curves.deflection_long_term.max()
@@ -281,12 +299,16 @@ def test_cantilever_on_a_turning_support():
     beam = replace(beam, supports=(support,))
     forces = analyse(beam, CODE, 33000.0)
     r = forces.responses
-    bent = 1e4 * 2000.0**3 / (3 * 33000.0 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12))
+    bent = (
+        1e4
+        * 2000.0**3
+        / (3 * 33000.0 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12))
+    )
     assert forces.elastic_lines()[0, -1] == pytest.approx(bent + 1e4 * 2000 / 1e10 * 2000)
     kappa = r.moment / (33000.0 * (beam.spans[0].profile.width * beam.spans[0].profile.depth ** 3 / 12))
-    assert integrate(beam, forces.stations, kappa, r.reaction, r.moment_reaction, 33000.0)[0, -1] == pytest.approx(
-        forces.elastic_lines()[0, -1], rel=1e-3
-    )
+    assert integrate(beam, forces.stations, kappa, r.reaction, r.moment_reaction, 33000.0)[
+        0, -1
+    ] == pytest.approx(forces.elastic_lines()[0, -1], rel=1e-3)
 
 
 def test_crack_width_by_hand():
@@ -294,7 +316,9 @@ def test_crack_width_by_hand():
     beam = simple()
     result = run_check(beam, bars())
     stage = CODE.service.stages(
-        beam.concrete, beam.service, np.array([beam.spans[0].area(0.0) / (beam.spans[0].profile.width + beam.spans[0].profile.depth)])
+        beam.concrete,
+        beam.service,
+        np.array([beam.spans[0].area(0.0) / (beam.spans[0].profile.width + beam.spans[0].profile.depth)]),
     )["lasting"]
     m = (18.0 + 0.3 * 8.0) * 6000.0**2 / 8
     alpha = 200_000 / float(stage.modulus[0])
@@ -308,7 +332,9 @@ def test_crack_width_by_hand():
     rho = area / (b * min(2.5 * (h - d), (h - x) / 3, h / 2))
     spacing = 3.4 * 38 + 0.425 * 0.8 * 0.5 * 20 / rho
     short = 200_000 / (22_000 * 3.8**0.3)
-    strain = max((sigma - 0.4 * 0.3 * 30 ** (2 / 3) / rho * (1 + short * rho)) / 200_000, 0.6 * sigma / 200_000)
+    strain = max(
+        (sigma - 0.4 * 0.3 * 30 ** (2 / 3) / rho * (1 + short * rho)) / 200_000, 0.6 * sigma / 200_000
+    )
     assert check(result, "cracking.bottom.1").demand == pytest.approx(spacing * strain, rel=1e-3)
 
 
@@ -319,7 +345,13 @@ def test_cracks_close_with_more_bars():
     assert limit == 0.1
 
 
-@given(st.floats(3000.0, 9000.0), st.floats(2500.0, 8000.0), st.floats(5.0, 35.0), st.floats(2.0, 25.0), st.booleans())
+@given(
+    st.floats(3000.0, 9000.0),
+    st.floats(2500.0, 8000.0),
+    st.floats(5.0, 35.0),
+    st.floats(2.0, 25.0),
+    st.booleans(),
+)
 def test_designs_that_pass_resist_everywhere(first, second, g, q, cantilever):
     """Nothing passes whose demand exceeds resistance anywhere, recomputed from the layout at each station alone."""
     lengths = [first, second] + ([0.25 * second] if cantilever else [])
@@ -358,10 +390,18 @@ def test_mirrored_layouts_have_mirrored_ratios(length, g):
     total = sum(lengths)
     turned = line(lengths[::-1], uniform(2, lengths[::-1], g), live=uniform(2, lengths[::-1], 0.6 * g))
     layout = Layout(
-        tuple(replace(b, start=total - b.end, end=total - b.start, ends=b.ends[::-1], legs=b.legs[::-1]) for b in designed.layout.bars),
-        tuple(replace(z, start=total - z.start - (z.count - 1) * z.spacing, end=total - z.start) for z in designed.layout.stirrups),
+        tuple(
+            replace(b, start=total - b.end, end=total - b.start, ends=b.ends[::-1], legs=b.legs[::-1])
+            for b in designed.layout.bars
+        ),
+        tuple(
+            replace(z, start=total - z.start - (z.count - 1) * z.spacing, end=total - z.start)
+            for z in designed.layout.stirrups
+        ),
     )
     mirrored = verify(turned, CODE, analyse(turned, CODE), layout)
     for topic in ("bending", "shear", "deflection", "cracking", "anchorage", "fit"):
-        a, b = (max((c.ratio for c in r.checks if c.topic == topic), default=0.0) for r in (designed, mirrored))
+        a, b = (
+            max((c.ratio for c in r.checks if c.topic == topic), default=0.0) for r in (designed, mirrored)
+        )
         assert a == pytest.approx(b, rel=2e-2, abs=1e-6), topic

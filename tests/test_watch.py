@@ -25,7 +25,10 @@ class Watching:
     def __init__(self, folder, *args: str) -> None:
         self.out = (folder / "watch.out").open("w+", encoding="utf-8")
         self.task = subprocess.Popen(
-            [sys.executable, "-u", "-m", "upright_bramble", "watch", *args], cwd=folder, stdout=self.out, stderr=subprocess.STDOUT
+            [sys.executable, "-u", "-m", "upright_bramble", "watch", *args],
+            cwd=folder,
+            stdout=self.out,
+            stderr=subprocess.STDOUT,
         )
 
     def wait(self, words: str, seconds: float = 60.0) -> str:
@@ -41,7 +44,9 @@ class Watching:
         raise AssertionError(f"{words} was not printed:\n{text}")
 
     def stop(self) -> int:
-        self.task.send_signal(signal.SIGTERM)  # as SIGINT, which may be switched off for what runs in the background
+        self.task.send_signal(
+            signal.SIGTERM
+        )  # as SIGINT, which may be switched off for what runs in the background
         return self.task.wait(20)
 
 
@@ -117,7 +122,9 @@ def test_a_layout_that_a_hand_edits_is_checked(bramble, watching):
 
 def test_rules_that_a_beam_names_are_watched(bramble, watching):
     bramble.write("o.rules.yaml", "bramble_rules: 1\nconcrete: {grade: C30/37}\n")
-    bramble.write("s.beam.yaml", yaml_beams.SIMPLE.replace("concrete: {grade: C30/37}", "rules: [o.rules.yaml]"))
+    bramble.write(
+        "s.beam.yaml", yaml_beams.SIMPLE.replace("concrete: {grade: C30/37}", "rules: [o.rules.yaml]")
+    )
     run = watching("s.beam.yaml", "--no-colour")
     run.wait(r"watching")
     bramble.write("o.rules.yaml", "bramble_rules: 1\nconcrete: {grade: C50/60}\n")
@@ -136,7 +143,9 @@ def test_what_changed_is_said_and_escaped(deck_design):
     result = result_model(deck_design)
     assert since_last_save(None, result) == []
     assert since_last_save(result, result) == ["since the last save: verdict and steel are the same"]
-    evil = result.model_copy(update={"beam": result.beam.model_copy(update={"title": "<img src=x onerror=alert(1)>"})})
+    evil = result.model_copy(
+        update={"beam": result.beam.model_copy(update={"title": "<img src=x onerror=alert(1)>"})}
+    )
     with Page.serving(0) as page:
         page.show(evil, None, "designed")
         page.show_fault("x.beam.yaml:1: <b>")

@@ -19,11 +19,23 @@ def wished(name: str, factor: float = 1.0, lengths: tuple[float, ...] = (6.0, 6.
     d, q = (factor * v for v in HEAVY[name])
     width = "12 in" if base is US else 300
     category = "B" if base is EN else "occupied"
-    return design(written(base, spans, [dead({"line": d}), live({"line": q}, category=category)], width=width, detailing=detailing))
+    return design(
+        written(
+            base,
+            spans,
+            [dead({"line": d}), live({"line": q}, category=category)],
+            width=width,
+            detailing=detailing,
+        )
+    )
 
 
 def sizes(result, face: str, *, through: bool | None = None) -> set[str]:
-    return {b.size for b in result.layout.bars if b.face == face and (through is None or _through(result, b) == through)}
+    return {
+        b.size
+        for b in result.layout.bars
+        if b.face == face and (through is None or _through(result, b) == through)
+    }
 
 
 def _through(result, bar) -> bool:
@@ -45,7 +57,11 @@ def test_lean_takes_no_more_steel_than_plain(name):
 @codes
 def test_hangers_have_sizes_of_their_own(name):
     wish, others = (
-        ("4", ["5", "6", "7", "8"]) if name == "us" else ("13", ["16", "19", "22"]) if name == "si" else ("12", ["16", "20", "25"])
+        ("4", ["5", "6", "7", "8"])
+        if name == "us"
+        else ("13", ["16", "19", "22"])
+        if name == "si"
+        else ("12", ["16", "20", "25"])
     )
     result = wished(name, hangers=[wish], top_bars=[wish, *others])
     assert result.status == "pass"
@@ -58,7 +74,12 @@ def test_ends_of_one_shape(name, shape):
     result = wished(name, end_shape=shape)
     assert result.status == "pass"
     low, high = result.beam.ends
-    ends = [kind for b in result.layout.bars for x, kind in zip((b.start, b.end), b.ends) if x < low + 100.0 or x > high - 100.0]
+    ends = [
+        kind
+        for b in result.layout.bars
+        for x, kind in zip((b.start, b.end), b.ends)
+        if x < low + 100.0 or x > high - 100.0
+    ]
     assert shape in ends
     assert set(ends) <= {shape, "straight"}
     through = [b for b in result.layout.bars if b.face == "top" and _through(result, b)]
@@ -80,7 +101,11 @@ def test_pieces_no_longer_and_no_shorter_than_wished(name):
     assert max(i.cut_length for i in result.bars) <= stock + 1.0
     assert min(i.cut_length for i in result.bars) >= (5 * 304.8 if name == "us" else 1500.0) - 26.0
     for s in result.beam.supports:
-        over = {round(b.end - b.start) for b in result.layout.bars if b.face == "top" and b.start < s.x < b.end and not _through(result, b)}
+        over = {
+            round(b.end - b.start)
+            for b in result.layout.bars
+            if b.face == "top" and b.start < s.x < b.end and not _through(result, b)
+        }
         assert len(over) <= 1
 
 
@@ -90,19 +115,32 @@ def test_no_bar_is_cut_off(name):
     assert result.status == "pass"
     for b in result.layout.bars:
         for side, x in enumerate((b.start, b.end)):
-            inside = any(low + 50.0 < x < high - 50.0 for low, high in map(result.beam.clear, range(len(result.beam.spans))))
-            middle = any(abs(x - 0.5 * sum(c)) < 0.3 * (c[1] - c[0]) for c in map(result.beam.clear, range(len(result.beam.spans))))
+            inside = any(
+                low + 50.0 < x < high - 50.0
+                for low, high in map(result.beam.clear, range(len(result.beam.spans)))
+            )
+            middle = any(
+                abs(x - 0.5 * sum(c)) < 0.3 * (c[1] - c[0])
+                for c in map(result.beam.clear, range(len(result.beam.spans)))
+            )
             assert b.ends[side] == "lap" or not inside or (b.face == "top" and middle)
 
 
 @codes
 def test_distances_of_bars_in_a_row(name):
-    result = wished(name, bar_spacing={"clear": "2.5 in" if name == "us" else 60, "centres": "5 in" if name == "us" else 120})
+    result = wished(
+        name,
+        bar_spacing={"clear": "2.5 in" if name == "us" else 60, "centres": "5 in" if name == "us" else 120},
+    )
     assert result.status == "pass"
     made, tie = result.beam, result.sizes[result.layout.stirrups[0].size].diameter
     for face in ("bottom", "top"):
         for z in result.layout.stirrups:
-            row = [b for b in result.layout.bars if b.face == face and b.layer == 1 and b.start <= z.start + 1.0 and b.end >= z.start + 1.0]
+            row = [
+                b
+                for b in result.layout.bars
+                if b.face == face and b.layer == 1 and b.start <= z.start + 1.0 and b.end >= z.start + 1.0
+            ]
             n = sum(b.count for b in row) - sum(row[j].count for _, j in lapped_pairs(row))
             phi = max(result.sizes[b.size].diameter for b in row)
             centres = (made.spans[0].narrowest - 2.0 * (made.cover.sides + tie) - phi) / (n - 1)
@@ -137,7 +175,13 @@ def test_side_bars_on_request(name):
 @codes
 def test_three_rows_where_two_do_not_hold_the_bars(name):
     """A narrow web under a heavy load: more rows, none fuller than the one below it."""
-    narrow = {"p": {"shape": "rectangle", "depth": 36 if name == "us" else 900, "width": 10 if name == "us" else 250}}
+    narrow = {
+        "p": {
+            "shape": "rectangle",
+            "depth": 36 if name == "us" else 900,
+            "width": 10 if name == "us" else 250,
+        }
+    }
     base = {**BASES[name], "profiles": narrow}
     span = "30 ft" if name == "us" else 9.0
     d, q = {"us": (2.2, 1.4), "si": (26.0, 17.0), "en": (42.0, 30.0)}[name]
@@ -151,10 +195,14 @@ def test_three_rows_where_two_do_not_hold_the_bars(name):
     }  # fmt: skip
     two, most = design(text[2]), design(text[4])
     assert two.status == "fail"
-    rows = {k: sum(b.count for b in most.layout.bars if b.face == "bottom" and b.layer == k) for k in range(1, 5)}
+    rows = {
+        k: sum(b.count for b in most.layout.bars if b.face == "bottom" and b.layer == k) for k in range(1, 5)
+    }
     assert rows[3] > 0
     assert all(a >= b for a, b in itertools.pairwise(rows.values()))
-    assert not any(not c.ok and c.topic in ("bending", "fit") for c in most.checks), [c.id for c in most.failing]
+    assert not any(not c.ok and c.topic in ("bending", "fit") for c in most.checks), [
+        c.id for c in most.failing
+    ]
     assert beam(text[4]).detailing.layers == 4
 
 
@@ -163,7 +211,11 @@ def test_impossible_wishes_are_told(bramble):
         EN,
         [6.0],
         [dead({"line": 20})],
-        detailing={"pieces": {"shortest": 20.0}, "bar_spacing": {"clear": 90, "centres": 60}, "hangers": ["17"]},
+        detailing={
+            "pieces": {"shortest": 20.0},
+            "bar_spacing": {"clear": 90, "centres": 60},
+            "hangers": ["17"],
+        },
     )
     bramble.write("t.beam.yaml", text)
     ran = bramble("design", "t.beam.yaml")

@@ -71,7 +71,9 @@ def test_what_is_told_in_words_has_its_number(function):
         return
     assert lines[-1].symbol == function.clause.symbol
     assert lines[-1].text or lines[-1].formula
-    assert lines[-1].value == pytest.approx(float(np.asarray(steps[-1].result)) / scale(function, steps[-1].arguments), rel=1e-9)
+    assert lines[-1].value == pytest.approx(
+        float(np.asarray(steps[-1].result)) / scale(function, steps[-1].arguments), rel=1e-9
+    )
 
 
 @pytest.mark.parametrize("function", [pytest.param(f, id=name) for name, f in functions() if not in_words(f)])
@@ -121,7 +123,11 @@ def test_every_function_of_a_code_is_told():
 @st.composite
 def formulas(draw, depth=3):
     """Any formula, no deeper than `depth`."""
-    kind = draw(st.sampled_from(["symbol", "number"] if depth == 0 else ["symbol", "number", "sum", "product", "power", "call"]))
+    kind = draw(
+        st.sampled_from(
+            ["symbol", "number"] if depth == 0 else ["symbol", "number", "sum", "product", "power", "call"]
+        )
+    )
     if kind == "symbol":
         return notation.Symbol(draw(st.sampled_from(["a", "f_ck", "V_Rd,c", "phi"])))
     if kind == "number":
@@ -130,7 +136,9 @@ def formulas(draw, depth=3):
     if kind == "sum":
         return notation.Sum(tuple((draw(st.sampled_from("+-")), p) for p in parts))
     if kind == "product":
-        return notation.Product(tuple(("*" if k == 0 else draw(st.sampled_from("*/")), p) for k, p in enumerate(parts)))
+        return notation.Product(
+            tuple(("*" if k == 0 else draw(st.sampled_from("*/")), p) for k, p in enumerate(parts))
+        )
     if kind == "power":
         return notation.Power(parts[0], notation.Number(str(draw(st.integers(2, 3)))))
     return notation.Call("max", tuple(parts))
@@ -145,7 +153,9 @@ def test_what_is_written_reads_as_it_was(node):
         return
     if not math.isfinite(expected):
         return
-    assert notation.evaluate(notation.parse(notation.written(node)), values) == pytest.approx(expected, rel=1e-12, abs=1e-300)
+    assert notation.evaluate(notation.parse(notation.written(node)), values) == pytest.approx(
+        expected, rel=1e-12, abs=1e-300
+    )
 
 
 @pytest.mark.parametrize("text", ["", "a +", "(a", "a ) b", "max(a; b", "a $ b", "5 (", "a^"])

@@ -44,7 +44,8 @@ def test_every_gap_is_permitted_and_can_be_built(length, both, inner, maximum):
         here = most[(x >= a) & (x <= b)]
         beside = most[[max(np.searchsorted(x, a) - 1, 0), min(np.searchsorted(x, b), len(x) - 1)]]
         assert (
-            b - a <= max(min(here.min(initial=np.inf), beside.min()), 75.0) * (1 + 1e-9) + 1e-3 or b - a <= here.min(initial=np.inf) + 1e-3
+            b - a <= max(min(here.min(initial=np.inf), beside.min()), 75.0) * (1 + 1e-9) + 1e-3
+            or b - a <= here.min(initial=np.inf) + 1e-3
         )
     assert len(zones) <= maximum + 1
     assert all(round((b - a) / s) >= 2 for a, b, s in zones) or length < 1400.0
@@ -86,7 +87,9 @@ def test_what_is_left_over_is_never_too_little():
 def test_a_limit_inside_the_span_makes_a_zone_of_its_own():
     """Stirrups across a lap at midspan: at least four in each third, the rest of the span as wide as before."""
     x = np.array([50.0, 5950.0])
-    permitted = permitted_of(x, np.full(2, 300.0)).limited(2000.0, 2400.0, 100.0).limited(2800.0, 3200.0, 100.0)
+    permitted = (
+        permitted_of(x, np.full(2, 300.0)).limited(2000.0, 2400.0, 100.0).limited(2800.0, 3200.0, 100.0)
+    )
     zones = zones_of(permitted, Room(50.0, 5950.0, SPACINGS, 50.0), 5)
     places = places_of(zones)
     for low, high in ((2000.0, 2400.0), (2800.0, 3200.0)):

@@ -2,7 +2,19 @@
 
 from __future__ import annotations
 
-from upright_bramble.beam import Action, Beam, Concrete, Cover, Detailing, Load, Profile, Service, Span, Steel, Support
+from upright_bramble.beam import (
+    Action,
+    Beam,
+    Concrete,
+    Cover,
+    Detailing,
+    Load,
+    Profile,
+    Service,
+    Span,
+    Steel,
+    Support,
+)
 from upright_bramble.demo import demo_files
 from upright_bramble.errors import InputFaults
 from upright_bramble.files.beam_file import beam_from
@@ -69,7 +81,9 @@ def line(
 
     def add_support() -> int:
         k = len(supports)
-        supports.append(Support("ABCDEFGHIJ"[k] if k < 10 else f"S{k}", x, 300.0, k in fixed, (springs or {}).get(k)))
+        supports.append(
+            Support("ABCDEFGHIJ"[k] if k < 10 else f"S{k}", x, 300.0, k in fixed, (springs or {}).get(k))
+        )
         return k
 
     left = None if left_free else add_support()

@@ -13,7 +13,19 @@ from typing import TYPE_CHECKING, Any
 from upright_bramble.version import __version__
 
 if TYPE_CHECKING:
-    from upright_bramble.api import check, design, design_many, figure, forces, judge_section, read, read_layout, suggest, table, why
+    from upright_bramble.api import (
+        check,
+        design,
+        design_many,
+        figure,
+        forces,
+        judge_section,
+        read,
+        read_layout,
+        suggest,
+        table,
+        why,
+    )
 
 __all__ = [
     "__version__",

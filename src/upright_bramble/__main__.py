@@ -7,7 +7,8 @@ import threading
 
 
 def start() -> None:
-    """An interrupt while modules are still being read ends the program at once and in silence; from then on the commands answer it."""
+    """An interrupt while modules are still being read ends the program at once and in silence; from then on
+    the commands answer it."""
     plain = signal.getsignal(signal.SIGINT) is signal.default_int_handler
     if plain and threading.current_thread() is threading.main_thread():
         signal.signal(signal.SIGINT, signal.SIG_DFL)

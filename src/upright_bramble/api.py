@@ -44,7 +44,8 @@ def forces(beam: Beam | str | Path) -> Forces:
 def design(beam: Beam | str | Path, held: Layout | None = None) -> Result:
     """Proportion bars and stirrups around what is `held`, and verify them.
 
-    The result may fail: look at its `status`, and `suggest` what would cure it. Raises NoBars when no allowed bars fit the section at all.
+    The result may fail: look at its `status`, and `suggest` what would cure it. Raises NoBars when no allowed
+    bars fit the section at all.
     """
     known = _beam(beam)
     designed = run_design(known, held)
@@ -53,8 +54,11 @@ def design(beam: Beam | str | Path, held: Layout | None = None) -> Result:
     return _in_words(designed.result)
 
 
-def suggest(beam: Beam | str | Path, held: Layout | None = None, *, seconds: float | None = None) -> tuple[str, ...]:
-    """What would cure a beam that fails, each verified in full: the least step of each measure, or what `seconds` suffice for."""
+def suggest(
+    beam: Beam | str | Path, held: Layout | None = None, *, seconds: float | None = None
+) -> tuple[str, ...]:
+    """What would cure a beam that fails, each verified in full: the least step of each measure, or what
+    `seconds` suffice for."""
     from upright_bramble.suggesting import suggest as seek
 
     known = _beam(beam)
@@ -68,7 +72,8 @@ def check(beam: Beam | str | Path, layout: Layout | str | Path) -> Result:
 
 
 def why(result: Result, check: str) -> Working:
-    """The derivation of a check, by its id: lines of symbol, formula, numbers put in, value, unit, clause. Raises KeyError."""
+    """The derivation of a check, by its id: lines of symbol, formula, numbers put in, value, unit, clause.
+    Raises KeyError."""
     for collected in workings(result):
         if collected.check == check:
             return collected
@@ -78,9 +83,10 @@ def why(result: Result, check: str) -> Working:
 def design_many(beams: Sequence[Beam | str | Path], *, jobs: int = 1) -> pd.DataFrame:
     """Design many beams, in `jobs` processes; a data frame with a row a beam, in their order.
 
-    Columns: mark, title, verdict, governs, ratio, place, combination, steel_kg, steel_kg_per_m3, steel_percent, concrete_m3, cost,
-    carbon_kg, quantity. The results are summarised and let go: memory does not grow with their number. Nothing is written; a script that
-    is run as a program needs ``if __name__ == "__main__":`` around it where `jobs` is more than 1.
+    Columns: mark, title, verdict, governs, ratio, place, combination, steel_kg, steel_kg_per_m3,
+    steel_percent, concrete_m3, cost, carbon_kg, quantity. The results are summarised and let go: memory does
+    not grow with their number. Nothing is written; a script that is run as a program needs ``if __name__ ==
+    "__main__":`` around it where `jobs` is more than 1.
 
     Raises InputFaults with all faults of all files.
 
@@ -112,7 +118,8 @@ def _all_read(beams: Sequence[Beam | str | Path]) -> list[Beam]:
 
 @dataclass(frozen=True)
 class JudgedSection:
-    """One cross-section with its verdict: `section` as read, `verdict` with checks and gaps, and the same as plain `data` (N, mm, MPa)."""
+    """One cross-section with its verdict: `section` as read, `verdict` with checks and gaps, and the same as
+    plain `data` (N, mm, MPa)."""
 
     section: CrossSection
     verdict: Verdict
@@ -131,7 +138,8 @@ class JudgedSection:
         return section_data(self.section, self.code, self.verdict)
 
     def figure(self) -> Figure:
-        """Section, strains and stresses, and what it resists, as a Matplotlib figure. Raises ValueError without bars."""
+        """Section, strains and stresses, and what it resists, as a Matplotlib figure. Raises ValueError
+        without bars."""
         from upright_bramble.present.section.figure import section_figure
 
         if not self.section.bars:
@@ -149,7 +157,8 @@ def judge_section(given: str | Path | dict[str, Any]) -> JudgedSection:
 
 
 def table(of: Forces | Result, what: str = "") -> pd.DataFrame:
-    """Forces: 'strength' (or another level) by station. Result: 'checks', 'bars', 'stirrups' or 'stations'."""
+    """Forces: 'strength' (or another level) by station. Result: 'checks', 'bars', 'stirrups' or
+    'stations'."""
     from upright_bramble.present.frames import frame
 
     return frame(of, what)
@@ -175,7 +184,9 @@ def _in_words(result: Result) -> Result:
     return replace(
         result,
         checks=tuple(replace(c, note=worded(c.note, system)) for c in result.checks),
-        messages=tuple(replace(m, text=worded(m.text, system), where=worded(m.where, system)) for m in result.messages),
+        messages=tuple(
+            replace(m, text=worded(m.text, system), where=worded(m.where, system)) for m in result.messages
+        ),
         gaps=tuple(replace(g, reason=worded(g.reason, system)) for g in result.gaps),
     )
 

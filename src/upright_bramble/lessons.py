@@ -11,12 +11,14 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.verify import Check, Result
 
-NEARLY = 1.05  # a section that is short of strength by no more than this gets steel for deflection in the same round
+# a section that is short of strength by no more than this gets steel for deflection in the same round
+NEARLY = 1.05
 
 
 @dataclass(frozen=True)
 class Lesson:
-    """A failing check of a result, and the needs that are raised for it; `more`: by how much more than the time before."""
+    """A failing check of a result, and the needs that are raised for it; `more`: by how much more than the
+    time before."""
 
     beam: Beam
     code: DesignCode
@@ -102,12 +104,21 @@ def _shear(c: Lesson) -> None:
 
 
 def _relief(c: Lesson) -> None:
-    """Compression steel that takes the force of the concrete below the deepest neutral axis allowed, and a bit more; bars come by whole
-    numbers: what did nothing is followed by twice as much."""
+    """Compression steel that takes the force of the concrete below the deepest neutral axis allowed, and a
+    bit more; bars come by whole numbers: what did nothing is followed by twice as much."""
     profile = c.beam.spans[c.span].profile
     law, steel = c.code.materials.concrete_law(c.beam.concrete), c.code.materials.steel_law(c.beam.bars)
-    force = (c.check.demand - c.check.resistance) * law.depth_factor * 0.9 * profile.depth * profile.width * law.stress
-    c.needs.raise_through(c.other, (1.3 * force / steel.yield_stress + 30.0) * 2.0 ** (c.needs.failed[c.check.id] - 1))
+    force = (
+        (c.check.demand - c.check.resistance)
+        * law.depth_factor
+        * 0.9
+        * profile.depth
+        * profile.width
+        * law.stress
+    )
+    c.needs.raise_through(
+        c.other, (1.3 * force / steel.yield_stress + 30.0) * 2.0 ** (c.needs.failed[c.check.id] - 1)
+    )
 
 
 def _thinner(c: Lesson) -> None:
@@ -119,7 +130,9 @@ def _thinner(c: Lesson) -> None:
 
 def _more_top_bars(c: Lesson) -> None:
     """Longer support bars, or where these are too few more bars that run through."""
-    first = c.zone not in c.needs.onward or c.needs.failed[c.check.id] == 1  # both sides of a support may fail at once
+    first = (
+        c.zone not in c.needs.onward or c.needs.failed[c.check.id] == 1
+    )  # both sides of a support may fail at once
     c.needs.onward.add(c.zone)
     if first:
         return
@@ -135,7 +148,9 @@ def _curtailment(c: Lesson) -> None:
 
 
 def _cut_off(c: Lesson) -> None:
-    c.needs.cut_offs[c.check.x] = max(c.needs.cut_offs.get(c.check.x, 0.0), 1.02 * c.check.demand * c.check.kind.factor)
+    c.needs.cut_offs[c.check.x] = max(
+        c.needs.cut_offs.get(c.check.x, 0.0), 1.02 * c.check.demand * c.check.kind.factor
+    )
 
 
 def _stagger(c: Lesson) -> None:
@@ -153,7 +168,8 @@ def _longer_laps(c: Lesson) -> None:
 
 
 def _longer_legs(c: Lesson) -> None:
-    """Past the mandrel that the longest leg of a piece asks for; no lap, row or number of bars has to do with it."""
+    """Past the mandrel that the longest leg of a piece asks for; no lap, row or number of bars has to do with
+    it."""
     names = {name: entry for entry, name in c.result.layout.names.items()}
     bar = names.get(c.check.place.bar)
     if isinstance(bar, Bar):
@@ -188,7 +204,8 @@ LESSONS: Mapping[str, Callable[[Lesson], None]] = {
 
 
 def learn(beam: Beam, code: DesignCode, result: Result, needs: Needs) -> bool:
-    """Raise the needs behind every failing check, or behind tight ones where none fails. False when steel cannot help."""
+    """Raise the needs behind every failing check, or behind tight ones where none fails. False when steel
+    cannot help."""
     helped = False
     for check in _to_learn_from(beam, result):
         more = needs.once_more(check.id)
@@ -203,18 +220,26 @@ def _to_learn_from(beam: Beam, result: Result) -> list[Check]:
     """Strength first: steel for deflection is worth adding only to a section that can carry its load."""
     failing = [c for c in result.checks if not c.ok and c.severity == "must"]
     if not failing:
-        return [replace(c, ratio=c.ratio / (1.0 - beam.detailing.reserve)) for c in tight(result)] + targets(result)
+        return [replace(c, ratio=c.ratio / (1.0 - beam.detailing.reserve)) for c in tight(result)] + targets(
+            result
+        )
     strength = [c for c in failing if c.topic not in ("deflection", "cracking")]
     return failing if max((c.ratio for c in strength), default=0.0) <= NEARLY else strength
 
 
 def targets(result: Result) -> list[Check]:
     """Targets of deflection that are missed: they decide nothing, and are met where steel can."""
-    return [c for c in result.checks if not c.ok and c.severity == "advice" and c.kind.id == "deflection.total"]
+    return [
+        c for c in result.checks if not c.ok and c.severity == "advice" and c.kind.id == "deflection.total"
+    ]
 
 
 def tight(result: Result) -> list[Check]:
     """Checks that pass, but with less than the reserve that the user wants kept."""
     limit = 1.0 - result.beam.detailing.reserve
     topics = ("bending", "cracking", "deflection")
-    return [c for c in result.checks if c.ok and c.topic in topics and c.severity == "must" and c.ratio > limit + 1e-6]
+    return [
+        c
+        for c in result.checks
+        if c.ok and c.topic in topics and c.severity == "must" and c.ratio > limit + 1e-6
+    ]

@@ -1,4 +1,5 @@
-"""A hand-edited layout kept as far as it suffices: bars are added where it does not, and only what is in the way is taken out."""
+"""A hand-edited layout kept as far as it suffices: bars are added where it does not, and only what is in the
+way is taken out."""
 
 from __future__ import annotations
 
@@ -35,7 +36,9 @@ def changes(before: Layout, after: Layout) -> Changes:
     old, new = ([(v.names[e], replace(e, held=False)) for e in v.entries] for v in (before, after))
     was, now = {e for _, e in old}, {e for _, e in new}
     kept = tuple(name for name, e in old if e in now)
-    return Changes(kept, tuple(name for name, e in new if e not in was), tuple(name for name, e in old if e not in now))
+    return Changes(
+        kept, tuple(name for name, e in new if e not in was), tuple(name for name, e in old if e not in now)
+    )
 
 
 def run_mend(beam: Beam, layout: Layout) -> Designed:
@@ -48,8 +51,13 @@ def run_mend(beam: Beam, layout: Layout) -> Designed:
         designed = run_design(beam, _held(kept))
         result = designed.result
         if result is not None and (best.result is None or _failures(result) < _failures(best.result)):
-            kept_messages = tuple(m for m in result.messages if m.text != HELD or any(e.held for e in layout.entries))
-            best = replace(designed, result=replace(result, layout=_as_before(result.layout, layout), messages=kept_messages))
+            kept_messages = tuple(
+                m for m in result.messages if m.text != HELD or any(e.held for e in layout.entries)
+            )
+            best = replace(
+                designed,
+                result=replace(result, layout=_as_before(result.layout, layout), messages=kept_messages),
+            )
         if result is not None and result.status != "fail":
             return best
         less = without_failing(beam, kept, result.failing if result is not None else as_it_is.failing)
@@ -82,15 +90,22 @@ def _as_before(layout: Layout, original: Layout) -> Layout:
 
 
 def without_failing(beam: Beam, layout: Layout, failing: tuple[Check, ...]) -> Layout:
-    """Less what is in the way, as little as helps, and nothing that the user holds: first stirrups where a check of theirs fails, then
-    those of its whole span; then the bars that a check names; then those of its face in its span."""
+    """Less what is in the way, as little as helps, and nothing that the user holds: first stirrups where a
+    check of theirs fails, then those of its whole span; then the bars that a check names; then those of its
+    face in its span."""
     must = [c for c in failing if c.severity == "must"]
     for wide in (False, True):
-        zones = tuple(z for z in layout.stirrups if z.held or not any(_ties_in_the_way(beam, z, c, wide) for c in must))
+        zones = tuple(
+            z for z in layout.stirrups if z.held or not any(_ties_in_the_way(beam, z, c, wide) for c in must)
+        )
         if zones != layout.stirrups:
             return replace(layout, stirrups=zones)
     for wide in (False, True):
-        bars = tuple(b for b in layout.bars if b.held or not any(_bars_in_the_way(beam, layout, b, c, wide) for c in must))
+        bars = tuple(
+            b
+            for b in layout.bars
+            if b.held or not any(_bars_in_the_way(beam, layout, b, c, wide) for c in must)
+        )
         if bars != layout.bars:
             return replace(layout, bars=bars)
     return layout

@@ -34,7 +34,8 @@ class NoBars(BrambleError):
 
 @dataclass(frozen=True)
 class Designed:
-    """The best design found: its result, how many rounds it took, and (where they were sought) what would cure it when it fails.
+    """The best design found: its result, how many rounds it took, and (where they were sought) what would
+    cure it when it fails.
 
     `result` is None when no allowed bars fit at all; then `reason` says why.
     """
@@ -54,7 +55,8 @@ def run_forces(beam: Beam) -> Forces:
 
 
 def only_action(beam: Beam, name: str) -> Beam:
-    """The beam under one action alone, unfactored and on all its spans: its characteristic level is that action.
+    """The beam under one action alone, unfactored and on all its spans: its characteristic level is that
+    action.
 
     Raises UnknownAction.
     """
@@ -72,7 +74,8 @@ def only_action(beam: Beam, name: str) -> Beam:
 
 
 def only_permanent(beam: Beam) -> Beam:
-    """The beam under its permanent actions alone, unfactored: its characteristic level is what is there before the finishes.
+    """The beam under its permanent actions alone, unfactored: its characteristic level is what is there
+    before the finishes.
 
     Raises UnknownAction where there are none.
     """
@@ -81,7 +84,12 @@ def only_permanent(beam: Beam) -> Beam:
         raise UnknownAction("there is no permanent action")
     if "permanent" in beam.given:
         return replace(beam, given=_at_every_level(beam, beam.given["permanent"]))
-    return replace(beam, actions=own, supports=tuple(replace(s, settles=0.0) for s in beam.supports), combining=Combining())
+    return replace(
+        beam,
+        actions=own,
+        supports=tuple(replace(s, settles=0.0) for s in beam.supports),
+        combining=Combining(),
+    )
 
 
 def _at_every_level(beam: Beam, lines: tuple[ForceLine, ...]) -> dict[str, tuple[ForceLine, ...]]:
@@ -98,12 +106,15 @@ def run_check(beam: Beam, layout: Layout) -> Result:
 
 def _by_level(beam: Beam, code: DesignCode, shared: Result) -> Result:
     """A layout of alike beams, each level verified with its own loads."""
-    parts = [(name, _judged(level, code, analyse(level, code), shared.layout)[1]) for name, level in beam.levels]
+    parts = [
+        (name, _judged(level, code, analyse(level, code), shared.layout)[1]) for name, level in beam.levels
+    ]
     return over_levels(shared, parts)
 
 
 def _judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tuple[Forces, Result]:
-    """The verdict on a layout. Where moments are redistributed as far as allowed, that is as far as these bars allow."""
+    """The verdict on a layout. Where moments are redistributed as far as allowed, that is as far as these
+    bars allow."""
     result = verify(forces.beam, code, forces, layout)
     if beam.redistribution.delta is not None or not beam.redistribution.supports:
         return forces, result
@@ -112,7 +123,12 @@ def _judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tup
         raised = {}
         for check in result.checks:
             s = _support_of(beam, check)
-            if check.kind.id == "ductility.hogging" and not check.ok and s in beam.redistribution.supports and forces.delta[s] < 1.0:
+            if (
+                check.kind.id == "ductility.hogging"
+                and not check.ok
+                and s in beam.redistribution.supports
+                and forces.delta[s] < 1.0
+            ):
                 raised[s] = max(delta_for(beam, code, check.demand), float(forces.delta[s]) + 0.01)
         if not raised:
             break
@@ -133,7 +149,8 @@ def _support_of(beam: Beam, check: Check) -> int:
 def run_design(beam: Beam, held: Layout | None = None) -> Designed:
     """Proportion and verify in turn until every check passes or nothing more helps.
 
-    Where service governs, the steel that it asks for is brought down again as far as it goes, and thinner bars are tried against cracks.
+    Where service governs, the steel that it asks for is brought down again as far as it goes, and thinner
+    bars are tried against cracks.
     """
     if beam.levels:
         return _shared(beam, held)
@@ -148,7 +165,8 @@ FIRMER = 3  # times that a design of alike beams is made stronger where a level 
 
 
 def _shared(beam: Beam, held: Layout | None) -> Designed:
-    """One design for alike beams: for the envelope of all their sets of forces, and then verified level by level.
+    """One design for alike beams: for the envelope of all their sets of forces, and then verified level by
+    level.
 
     Where a level still fails by itself the whole is designed with as much more reserve.
     """
@@ -158,10 +176,15 @@ def _shared(beam: Beam, held: Layout | None) -> Designed:
         if designed.result is None:
             return designed if best.result is None else best
         result = _by_level(beam, code, designed.result)
-        designed = replace(designed, result=replace(result, beam=replace(result.beam, detailing=beam.detailing)))
+        designed = replace(
+            designed, result=replace(result, beam=replace(result.beam, detailing=beam.detailing))
+        )
         if best.result is None or _badness(designed.result) < _badness(best.result):  # type: ignore[arg-type]
             best = designed
-        over = max((c.ratio for c in result.checks if not c.ok and c.severity == "must" and c.topic in ACCEPTING), default=0.0)
+        over = max(
+            (c.ratio for c in result.checks if not c.ok and c.severity == "must" and c.topic in ACCEPTING),
+            default=0.0,
+        )
         if result.status != "fail" or not 1.0 < over < 1.3:
             break
         reserve += over - 1.0 + 0.01
@@ -169,14 +192,17 @@ def _shared(beam: Beam, held: Layout | None) -> Designed:
 
 
 def _leaner(lean: Designed, plain: Designed) -> Designed:
-    """The lean design, unless the plain one has less steel or is the only one that passes: each is the best of its own search."""
+    """The lean design, unless the plain one has less steel or is the only one that passes: each is the best
+    of its own search."""
     if lean.result is None or plain.result is None:
         return lean if plain.result is None else plain
     failing, other = ((r.status == "fail", r.quantities["steel_kg"]) for r in (lean.result, plain.result))
     if failing <= other:
         return lean
     beam = lean.result.beam
-    return replace(plain, result=replace(plain.result, beam=beam, forces=replace(plain.result.forces, beam=beam)))
+    return replace(
+        plain, result=replace(plain.result, beam=beam, forces=replace(plain.result.forces, beam=beam))
+    )
 
 
 def _designed(beam: Beam, held: Layout | None) -> Designed:
@@ -189,7 +215,9 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
     if not continuous and len(beam.spans) > 1 and (search.best is None or search.best.status == "fail"):
         search.replace_by(_search(beam, code, forces, held, True))
     if search.cracked:
-        search.replace_by(_search(_with_thinner_bars(beam, code, search), code, forces, held, search.continuous))
+        search.replace_by(
+            _search(_with_thinner_bars(beam, code, search), code, forces, held, search.continuous)
+        )
     best, reason = search.best, search.reason
     failed = best is None or best.status == "fail"
     if best is not None and failed and reason:
@@ -201,8 +229,8 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
 
 @dataclass
 class _Search:
-    """The best result so far and what it was found with; the needs of the last round that failed in service alone, and of the best
-    round that passed; faces whose cracks failed."""
+    """The best result so far and what it was found with; the needs of the last round that failed in service
+    alone, and of the best round that passed; faces whose cracks failed."""
 
     best: Result | None = None
     runners: tuple[Runner, ...] = ()
@@ -229,7 +257,12 @@ class _Search:
         """By another search where that one found something better."""
         self.rounds += other.rounds
         if other.best is not None and (self.best is None or _badness(other.best) < _badness(self.best)):
-            self.best, self.runners, self.weighed, self.reason = other.best, other.runners, other.weighed, other.reason
+            self.best, self.runners, self.weighed, self.reason = (
+                other.best,
+                other.runners,
+                other.weighed,
+                other.reason,
+            )
             self.cracked, self.continuous = other.cracked, other.continuous
 
 
@@ -250,7 +283,9 @@ def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, c
             proposal = propose(beam, code, forces, needs, held)
         except NoProposal as error:
             if search.best is not None and not needs.filled and search.short is not None:
-                needs = last.copy()  # no room for that much tension steel: compression steel instead, where stiffness is what is missing
+                # no room for that much tension steel: compression steel instead, where stiffness is what is
+                # missing
+                needs = last.copy()
                 needs.filled = True
                 if learn(beam, code, search.best, needs):
                     continue
@@ -277,7 +312,8 @@ def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, c
 
 
 def _trim(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, search: _Search) -> None:
-    """Between needs that were short in service and those that were enough: the least that will do, by bisection."""
+    """Between needs that were short in service and those that were enough: the least that will do, by
+    bisection."""
     from upright_bramble.lessons import tight
     from upright_bramble.proportion import NoProposal, propose
 

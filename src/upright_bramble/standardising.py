@@ -1,4 +1,5 @@
-"""Which beams of a floor could share one design, and what that costs: alike in line, profile and steel, with forces that are near."""
+"""Which beams of a floor could share one design, and what that costs: alike in line, profile and steel, with
+forces that are near."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ SMALL = 0.1  # of the greatest force of its kind: a smaller one does not keep be
 
 @dataclass(frozen=True)
 class Designs:
-    """What a beam's design takes: one beam's steel (kg), its money, the marks of its bars, whether it passes."""
+    """What a beam's design takes: one beam's steel (kg), its money, the marks of its bars, whether it
+    passes."""
 
     steel_kg: float
     cost: float
@@ -26,8 +28,8 @@ class Designs:
 
 
 def peaks(beam: Beam) -> Array:
-    """The strength level in few numbers (k,): of each span the greatest sagging and hogging moment, shear at both ends, and torsion; in
-    N mm and N."""
+    """The strength level in few numbers (k,): of each span the greatest sagging and hogging moment, shear at
+    both ends, and torsion; in N mm and N."""
     forces = run_forces(beam)
     e, at = forces.envelopes[code_of(beam).actions.levels[0]], forces.stations
     result = []
@@ -35,15 +37,18 @@ def peaks(beam: Beam) -> Array:
         rows = at.of(k)
         half = (rows.start + rows.stop) // 2
         result += [
-            float(np.maximum(e.moment_max[rows], 0.0).max()), float(np.maximum(-e.moment_min[rows.start : half], 0.0).max()),
-            float(np.maximum(-e.moment_min[half : rows.stop], 0.0).max()), float(e.shear[rows.start : half].max()),
+            float(np.maximum(e.moment_max[rows], 0.0).max()),
+            float(np.maximum(-e.moment_min[rows.start : half], 0.0).max()),
+            float(np.maximum(-e.moment_min[half : rows.stop], 0.0).max()),
+            float(e.shear[rows.start : half].max()),
             float(e.shear[half : rows.stop].max()), float(e.torsion[rows].max()),
         ]  # fmt: skip
     return np.array(result)
 
 
 def spread(of: Sequence[Array]) -> float:
-    """How much smaller the forces of one beam are than the greatest of all, at the place where that is most; 0: all alike.
+    """How much smaller the forces of one beam are than the greatest of all, at the place where that is most;
+    0: all alike.
 
     >>> round(spread([np.array([100.0] * 6), np.array([90.0] * 6)]), 3)
     0.1
@@ -60,13 +65,16 @@ def spread(of: Sequence[Array]) -> float:
 
 
 def groups(beams: Sequence[Beam], of: Sequence[Array], within: float) -> list[list[int]]:
-    """Indices of beams that could share a design: the strongest first, joined by those whose forces are `within` (a share) of its own
-    everywhere. Beams that nothing joins are left out."""
+    """Indices of beams that could share a design: the strongest first, joined by those whose forces are
+    `within` (a share) of its own everywhere. Beams that nothing joins are left out."""
     order = sorted(range(len(beams)), key=lambda i: (-float(of[i].max()), i))
     result: list[list[int]] = []
     for i in order:
         for group in result:
-            if not differences(beams[group[0]], beams[i], TOLERANCE) and spread([of[k] for k in (*group, i)]) <= within + 1e-9:
+            if (
+                not differences(beams[group[0]], beams[i], TOLERANCE)
+                and spread([of[k] for k in (*group, i)]) <= within + 1e-9
+            ):
                 group.append(i)
                 break
         else:

@@ -1,4 +1,5 @@
-"""What would cure a beam that fails: more depth, more width, stronger concrete. Every suggestion was designed and verified in full."""
+"""What would cure a beam that fails: more depth, more width, stronger concrete. Every suggestion was designed
+and verified in full."""
 
 from __future__ import annotations
 
@@ -35,8 +36,8 @@ class _Measure:
 
 
 def suggest(beam: Beam, held: Layout | None = None, *, seconds: float | None = None) -> Sought:
-    """The least step of each measure that cures, everything else as it is. With `seconds` the search is coarse first, and ends in time:
-    what is found then is a cure, though not always the least.
+    """The least step of each measure that cures, everything else as it is. With `seconds` the search is
+    coarse first, and ends in time: what is found then is a cure, though not always the least.
 
     Amounts in the texts are marked (`text.amount`).
     """
@@ -62,8 +63,8 @@ def suggest(beam: Beam, held: Layout | None = None, *, seconds: float | None = N
 
 
 def _let_go(beam: Beam, held: Layout | None, end: float | None) -> tuple[str, ...]:
-    """Held entries that are in the way: each without which the rest passes; all of them, where only that helps. Nothing where the beam
-    fails without them too, or where there is no time to find out."""
+    """Held entries that are in the way: each without which the rest passes; all of them, where only that
+    helps. Nothing where the beam fails without them too, or where there is no time to find out."""
     entries = held.entries if held is not None else ()
     if held is None or not entries or _fails(beam, None):
         return ()
@@ -76,7 +77,9 @@ def _let_go(beam: Beam, held: Layout | None, end: float | None) -> tuple[str, ..
         less = Layout(bars, ties, sides)
         if not _fails(beam, less):
             suggestions.append(f"let go of the held entry {held.names[entry]} (checked: no check fails)")
-    return tuple(suggestions) or ("let go of the held entries: no check fails without them, but none of them alone is in the way",)
+    return tuple(suggestions) or (
+        "let go of the held entries: no check fails without them, but none of them alone is in the way",
+    )
 
 
 def _fails(beam: Beam, held: Layout | None) -> bool:
@@ -161,6 +164,9 @@ class _Trials:
 def _with_profiles(beam: Beam, change: Callable) -> Beam:  # type: ignore[type-arg]
     """The beam with other profiles, and its self weight with them."""
     spans = tuple(
-        replace(s, profile=change(s.profile), becomes=None if s.becomes is None else change(s.becomes), reach=None) for s in beam.spans
+        replace(
+            s, profile=change(s.profile), becomes=None if s.becomes is None else change(s.becomes), reach=None
+        )
+        for s in beam.spans
     )
     return replace(beam, spans=spans)

@@ -1,16 +1,18 @@
 """Which characters are text, and what is shown of those that are not.
 
-Control characters, marks of direction, characters without width and private ones can move a terminal's cursor, turn a line around, forge
-another line or break a file format. Files that hold them are refused where they are read; what comes from elsewhere (names of files, words
-of a call) is shown with such characters spelled out.
+Control characters, marks of direction, characters without width and private ones can move a terminal's
+cursor, turn a line around, forge another line or break a file format. Files that hold them are refused where
+they are read; what comes from elsewhere (names of files, words of a call) is shown with such characters
+spelled out.
 """
 
 from __future__ import annotations
 
 import re
 
-# C0, DEL, C1; soft hyphen, joiners, fillers; zero width; line and paragraph separators; bidi; variation selectors; byte order mark;
-# interlinear marks and non-characters; surrogates; private use (amounts inside notes are marked with two of them); tags
+# C0, DEL, C1; soft hyphen, joiners, fillers; zero width; line and paragraph separators; bidi; variation
+# selectors; byte order mark; interlinear marks and non-characters; surrogates; private use (amounts inside
+# notes are marked with two of them); tags
 _HIDDEN = re.compile(
     "[\x00-\x1f\x7f-\x9f\u00ad\u034f\u061c\u115f\u1160\u17b4\u17b5\u180b-\u180f\u200b-\u200f\u2028-\u202e\u2060-\u206f\u3164"
     "\ufe00-\ufe0f\ufeff\uffa0\ufff0-\uffff\ud800-\udfff\ue000-\uf8ff\U0001fffe\U0001ffff\U000e0000-\U0010ffff]"
@@ -20,9 +22,11 @@ OPEN, CLOSE = "\ue0f1", "\ue0f2"  # around an amount in a note: no text from out
 
 
 def amount(value: float, quantity: str) -> str:
-    """A number inside a note or message (N, mm, MPa), to be put into the reader's units by `core.quantities.worded`.
+    """A number inside a note or message (N, mm, MPa), to be put into the reader's units by
+    `core.quantities.worded`.
 
-    Quantities: 'area', 'steel per length', 'length', 'size' (as given), 'place' and 'span' (along the beam), 'force', 'moment', 'stress'.
+    Quantities: 'area', 'steel per length', 'length', 'size' (as given), 'place' and 'span' (along the beam),
+    'force', 'moment', 'stress'.
     """
     return f"{OPEN}{quantity}|{value:.9g}{CLOSE}"
 

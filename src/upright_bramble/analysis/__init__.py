@@ -1,4 +1,5 @@
-"""From the line and its actions to envelopes: exact line stiffness, combinations, arrangements, support width."""
+"""From the line and its actions to envelopes: exact line stiffness, combinations, arrangements, support
+width."""
 
 from upright_bramble.analysis.envelope import Envelope
 from upright_bramble.analysis.forces import Forces, analyse

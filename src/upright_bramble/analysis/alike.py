@@ -1,4 +1,5 @@
-"""Alike beams that share one design: every set of forces of every one of them, as lines along the beam that is designed."""
+"""Alike beams that share one design: every set of forces of every one of them, as lines along the beam that
+is designed."""
 
 from __future__ import annotations
 
@@ -29,10 +30,11 @@ class Analysed(Protocol):
 
 
 def under_all_levels(beam: Beam, analysed: Callable[[Beam], Analysed]) -> Beam:
-    """The beam under the sets of forces of all its levels, each line named by its level; `analysed` gives the Forces of one.
+    """The beam under the sets of forces of all its levels, each line named by its level; `analysed` gives the
+    Forces of one.
 
-    What only loads can tell (forces near supports, what builds up in phases) is left out here, which is safe; each level is verified with
-    its own loads afterwards.
+    What only loads can tell (forces near supports, what builds up in phases) is left out here, which is safe;
+    each level is verified with its own loads afterwards.
     """
     given: dict[str, tuple[ForceLine, ...]] = {}
     for name, level in beam.levels:
@@ -45,10 +47,15 @@ def under_all_levels(beam: Beam, analysed: Callable[[Beam], Analysed]) -> Beam:
             effects = {"moment": factors @ r.moment, "shear": factors @ r.shear}
             effects |= {"torsion": factors @ r.torsion} if r.twisted else {}
             effects |= {"axial": factors @ r.axial} if r.axial is not None else {}
-            given[key] = (*given.get(key, ()), *(_line(f"{row.label}; {name}", x, at, k, effects) for k, row in enumerate(rows)))
+            given[key] = (
+                *given.get(key, ()),
+                *(_line(f"{row.label}; {name}", x, at, k, effects) for k, row in enumerate(rows)),
+            )
     return replace(beam, given=given, actions=())
 
 
 def _line(label: str, x: tuple[Array, ...], at: Stations, row: int, effects: dict[str, Array]) -> ForceLine:
     parts = {kind: tuple(values[row, at.of(k)] for k in range(len(x))) for kind, values in effects.items()}
-    return ForceLine(label, x, parts["moment"], parts["shear"], True, parts.get("torsion", ()), parts.get("axial", ()))
+    return ForceLine(
+        label, x, parts["moment"], parts["shear"], True, parts.get("torsion", ()), parts.get("axial", ())
+    )

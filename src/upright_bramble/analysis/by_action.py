@@ -1,4 +1,5 @@
-"""Unfactored forces of single actions, from an analysis done elsewhere, put together by the code's combinations."""
+"""Unfactored forces of single actions, from an analysis done elsewhere, put together by the code's
+combinations."""
 
 from __future__ import annotations
 
@@ -20,15 +21,17 @@ KINDS = ("moment", "shear", "torsion", "axial")
 
 @dataclass(frozen=True)
 class ActionForces:
-    """An action with its own forces along the line, unfactored (N, N mm; mm from the left end of each span)."""
+    """An action with its own forces along the line, unfactored (N, N mm; mm from the left end of each
+    span)."""
 
     action: Action
     line: ForceLine
 
 
 def grouped_actions(actions: Sequence[Action], arranged: str = "") -> Grouped:
-    """Families as the code combines them; every action is a part that may be absent by itself. With permanent actions, and a code that
-    names a part of them by span, that part acts on all spans or on none: a table does not know the spans apart."""
+    """Families as the code combines them; every action is a part that may be absent by itself. With permanent
+    actions, and a code that names a part of them by span, that part acts on all spans or on none: a table
+    does not know the spans apart."""
     families: dict[str, Group] = {}
     parts: list[Group] = []
     family: list[int] = []
@@ -39,7 +42,9 @@ def grouped_actions(actions: Sequence[Action], arranged: str = "") -> Grouped:
         category = action.category if action.kind == "imposed" else None
         either = action.either_way or (key in families and families[key].either_way)
         families[key] = Group(key, action.kind, category, action.psi, action.acts_as_one, either)
-        parts.append(Group(action.name, action.kind, category, action.psi, action.acts_as_one, action.either_way))
+        parts.append(
+            Group(action.name, action.kind, category, action.psi, action.acts_as_one, action.either_way)
+        )
         family.append(list(families).index(key))
     if arranged and any(a.kind == "permanent" for a in actions):
         families[arranged] = Group(arranged, "permanent", None)
@@ -51,10 +56,12 @@ def grouped_actions(actions: Sequence[Action], arranged: str = "") -> Grouped:
 def combined_lines(
     forces: Sequence[ActionForces], combining: Combining, code: DesignCode, suffix: str = ""
 ) -> dict[str, tuple[ForceLine, ...]]:
-    """The lines of every level of the code, and of the 'permanent' actions, as tables of combinations would have them.
+    """The lines of every level of the code, and of the 'permanent' actions, as tables of combinations would
+    have them.
 
-    Each line belongs together: one combination, with the variable actions present that make an effect worse somewhere (absent or, where
-    they act either way, reversed else). `suffix` names the analysis that they came from, where there are several.
+    Each line belongs together: one combination, with the variable actions present that make an effect worse
+    somewhere (absent or, where they act either way, reversed else). `suffix` names the analysis that they
+    came from, where there are several.
     """
     arranged = code.actions.permanent_by_span
     grouped = grouped_actions([f.action for f in forces], arranged)
@@ -72,13 +79,22 @@ def combined_lines(
         result[c.level] = (*result.get(c.level, ()), line)
     permanent = {KINDS[k]: tuple(part[0] for part in unit[KINDS[k]]) for k in used}
     if any(f.action.kind == "permanent" for f in forces):
-        result["permanent"] = (ForceLine("permanent actions" + suffix, places, together=True, **{"torsion": (), "axial": ()} | permanent),)
+        result["permanent"] = (
+            ForceLine(
+                "permanent actions" + suffix,
+                places,
+                together=True,
+                **{"torsion": (), "axial": ()} | permanent,
+            ),
+        )
     return result
 
 
-def _unit_cases(forces: Sequence[ActionForces], arranged: str) -> tuple[tuple[Array, ...], Mapping[str, list[Array]]]:
-    """Places by span, and by kind of force and span the unit cases (cases, n): the permanent actions together, then each variable one
-    (and the permanent ones once more where a part of them may be absent)."""
+def _unit_cases(
+    forces: Sequence[ActionForces], arranged: str
+) -> tuple[tuple[Array, ...], Mapping[str, list[Array]]]:
+    """Places by span, and by kind of force and span the unit cases (cases, n): the permanent actions
+    together, then each variable one (and the permanent ones once more where a part of them may be absent)."""
     spans = len(forces[0].line.x)
     places: list[Array] = []
     unit: dict[str, list[Array]] = {kind: [] for kind in KINDS}
@@ -121,7 +137,10 @@ def cautions_of(forces: Sequence[ActionForces], spans: Sequence[Span]) -> list[s
         if odd:
             named = ", ".join(str(k + 1) for k in odd)
             where = f"span{'s' if len(odd) > 1 else ''} {named} of '{f.action.name}'"
-            result.append(f"{where}: the shear of its table is not the slope of its moment; check signs, units and axis of both")
+            result.append(
+                f"{where}: the shear of its table is not the slope of its moment; check signs, units and "
+                "axis of both"
+            )
     dead = [f for f in forces if f.action.kind == "permanent"]
     for k, span in enumerate(spans):
         if span.cantilever or not dead:
@@ -130,14 +149,17 @@ def cautions_of(forces: Sequence[ActionForces], spans: Sequence[Span]) -> list[s
         total = sum((line_at(x, side, f.line.x[k], f.line.moment[k]) for f in dead), np.zeros(len(x)))
         if float(np.interp(0.5 * span.length, x, total)) < 0.5 * float(total[0] + total[-1]):
             result.append(
-                f"span {k + 1}: the permanent actions of the tables bend it upwards between its supports; sagging is positive here"
+                f"span {k + 1}: the permanent actions of the tables bend it upwards between its "
+                "supports; "
+                "sagging is positive here"
             )
     between = sum(not s.cantilever for s in spans)
     arranged = [group_of(f.action) for f in forces if f.action.kind == "imposed"]
     few = [key for key in dict.fromkeys(arranged) if arranged.count(key) < between]
     if between > 1 and few:
         result.append(
-            f"{', '.join(few)} comes in fewer actions than there are spans: arrangements are those that these actions make, each there or "
+            f"{', '.join(few)} comes in fewer actions than there are spans: arrangements are those that "
+            "these actions make, each there or "
             "not; an action for every span covers all of them"
         )
     return result

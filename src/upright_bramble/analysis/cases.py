@@ -22,8 +22,8 @@ AT_A_TIME = 400  # stations enveloped at a time: what far spans do is then left 
 class Cases:
     """Unit cases: all permanent actions first, then each group, span by span or (where it acts whole) as one.
 
-    `sinking` (cases, supports) downward movements; `group` and `span` (cases,) say what each is: -1 for the permanent
-    case, and for a case that acts whole.
+    `sinking` (cases, supports) downward movements; `group` and `span` (cases,) say what each is: -1 for the
+    permanent case, and for a case that acts whole.
     """
 
     loads: list[list[Load]]
@@ -46,8 +46,9 @@ class Cases:
 
 @dataclass(frozen=True)
 class Grouped:
-    """Variable actions as the code combines them (`families`), and as they may stay away by themselves (`parts`): a family whose loads
-    stand on both sides of the web has a part a side. `family` (parts,) is the family of each part."""
+    """Variable actions as the code combines them (`families`), and as they may stay away by themselves
+    (`parts`): a family whose loads stand on both sides of the web has a part a side. `family` (parts,) is the
+    family of each part."""
 
     families: tuple[Group, ...]
     parts: tuple[Group, ...]
@@ -63,7 +64,8 @@ SIDES = {-1: "left of the web", 0: "over the web", 1: "right of the web"}
 
 
 def cases_of(beam: Beam, arranged: str = "") -> tuple[Grouped, Cases]:
-    """Unit cases of a beam's actions; permanent ones once more span by span where the code names a part of them so (`arranged`)."""
+    """Unit cases of a beam's actions; permanent ones once more span by span where the code names a part of
+    them so (`arranged`)."""
     permanent = [load for a in beam.actions if a.kind == "permanent" for load in beam.loads(a)]
     keyed: dict[str, list[Load]] = {}
     known: dict[str, Group] = {}
@@ -108,11 +110,15 @@ def _parts(group: Group, loads: list[Load]) -> list[tuple[Group, list[Load]]]:
     sides = {load.side for load in loads}
     if group.acts_as_one or not {-1, 1} <= sides:
         return [(group, loads)]
-    return [(replace(group, key=f"{group.key}, {SIDES[s]}"), [p for p in loads if p.side == s]) for s in sorted(sides)]
+    return [
+        (replace(group, key=f"{group.key}, {SIDES[s]}"), [p for p in loads if p.side == s])
+        for s in sorted(sides)
+    ]
 
 
 def permanent_by_age(beam: Beam) -> list[tuple[float, list[Load]]]:
-    """Loads of the permanent actions by the age of the concrete from which they are there, the first ones first."""
+    """Loads of the permanent actions by the age of the concrete from which they are there, the first ones
+    first."""
     result: dict[float, list[Load]] = {}
     for action in beam.actions:
         if action.kind == "permanent":
@@ -121,7 +127,8 @@ def permanent_by_age(beam: Beam) -> list[tuple[float, list[Load]]]:
 
 
 def combine(combining: Combining, code: DesignCode, grouped: Grouped) -> list[Combination]:
-    """The code's combinations, with those that the user adds or that stand in for a level's; factors (parts,)."""
+    """The code's combinations, with those that the user adds or that stand in for a level's; factors
+    (parts,)."""
     own = []
     families = grouped.families
     for c in combining.added:
@@ -132,11 +139,14 @@ def combine(combining: Combining, code: DesignCode, grouped: Grouped) -> list[Co
     return [replace(c, variable=tuple(c.variable[k] for k in grouped.family)) for c in every]
 
 
-def with_absent(combinations: Sequence[Combination], parts: Sequence[Group], senses: Index) -> list[Combination]:
+def with_absent(
+    combinations: Sequence[Combination], parts: Sequence[Group], senses: Index
+) -> list[Combination]:
     """Every combination with the variable actions present that make something worse somewhere.
 
-    `senses` (s, parts): 1 where a part is present, -1 where its opposite would be worse: then it is absent (EN 1990, Table A1.2(B):
-    gamma_Q,fav = 0), or reversed where it acts either way. What another combination has more of, all else alike, is left out.
+    `senses` (s, parts): 1 where a part is present, -1 where its opposite would be worse: then it is absent
+    (EN 1990, Table A1.2(B): gamma_Q,fav = 0), or reversed where it acts either way. What another combination
+    has more of, all else alike, is left out.
     """
     movable = np.array([g.kind != "settlement" for g in parts], dtype=bool)
     either = np.array([g.either_way for g in parts], dtype=bool)
@@ -149,7 +159,10 @@ def with_absent(combinations: Sequence[Combination], parts: Sequence[Group], sen
             kept = table * np.where(movable, sense, 1.0)
             size = np.abs(kept)
             dominated = [
-                any(j != i and (size[j] >= size[i]).all() and ((size[j] > size[i]).any() or j < i) for j in range(len(alike)))
+                any(
+                    j != i and (size[j] >= size[i]).all() and ((size[j] > size[i]).any() or j < i)
+                    for j in range(len(alike))
+                )
                 for i in range(len(alike))
             ]
             for c, values, drop in zip(alike, kept, dominated, strict=True):
@@ -158,7 +171,11 @@ def with_absent(combinations: Sequence[Combination], parts: Sequence[Group], sen
                 if drop or key in known:
                     continue
                 known.add(key)
-                result.append(c if variable == c.variable else replace(c, variable=variable, name=_name(c, variable, parts)))
+                result.append(
+                    c
+                    if variable == c.variable
+                    else replace(c, variable=variable, name=_name(c, variable, parts))
+                )
     return result
 
 
@@ -175,13 +192,16 @@ def _name(c: Combination, variable: tuple[float, ...], parts: Sequence[Group]) -
     """Said with what is absent or reversed."""
     changed = [(g.key, v) for g, v, was in zip(parts, variable, c.variable, strict=True) if v != was]
     absent, reversed_ = [k for k, v in changed if v == 0.0], [k for k, v in changed if v != 0.0]
-    words = [f"without {', '.join(absent)}"] * bool(absent) + [f"{', '.join(reversed_)} reversed"] * bool(reversed_)
+    words = [f"without {', '.join(absent)}"] * bool(absent) + [f"{', '.join(reversed_)} reversed"] * bool(
+        reversed_
+    )
     return f"{c.name}, {', '.join(words)}" if words else c.name
 
 
 def senses_of(patterns: Mask, cases: Cases, parts: Sequence[Group], effects: Sequence[Array]) -> Index:
-    """The different sets of parts (s, parts) that make an effect greatest, or least, at some place under some arrangement: 1 for those
-    that add to it (or do nothing there), -1 for those that take from it; the set of all first."""
+    """The different sets of parts (s, parts) that make an effect greatest, or least, at some place under some
+    arrangement: 1 for those that add to it (or do nothing there), -1 for those that take from it; the set of
+    all first."""
     count = len(parts)
     result = [np.ones((1, count), dtype=np.int64)]
     if count:
@@ -192,7 +212,9 @@ def senses_of(patterns: Mask, cases: Cases, parts: Sequence[Group], effects: Seq
                 continue
             sums = np.empty((count, len(patterns), effect.shape[1]))
             for g, which in enumerate(columns):
-                loaded = np.where(cases.span[which] >= 0, patterns[:, np.maximum(cases.span[which], 0)], True).astype(float)
+                loaded = np.where(
+                    cases.span[which] >= 0, patterns[:, np.maximum(cases.span[which], 0)], True
+                ).astype(float)
                 sums[g] = loaded @ effect[which]
             flat = sums.reshape(count, -1).T
             for sign in (1.0, -1.0):
@@ -207,8 +229,8 @@ def senses_of(patterns: Mask, cases: Cases, parts: Sequence[Group], effects: Seq
 class RowSet:
     """The rows of a level: which combination and which arrangement each is, and its factors (rows, cases).
 
-    `chosen` (combinations, cases) factors with every span loaded, `variable` (combinations, groups) the same by group; `arranged` marks
-    combinations that differ by arrangement.
+    `chosen` (combinations, cases) factors with every span loaded, `variable` (combinations, groups) the same
+    by group; `arranged` marks combinations that differ by arrangement.
     """
 
     rows: tuple[Row, ...]
@@ -239,7 +261,9 @@ def first_of_each(patterns: Mask) -> Index:
     return np.sort(first)
 
 
-def row_set(combinations: Sequence[Combination], names: Sequence[str], patterns: Mask, cases: Cases) -> RowSet:
+def row_set(
+    combinations: Sequence[Combination], names: Sequence[str], patterns: Mask, cases: Cases
+) -> RowSet:
     """Every combination under every arrangement that makes a difference to it."""
     used = np.array([bool(load) for load in cases.loads])
     own = (cases.span >= 0) & used
@@ -270,8 +294,8 @@ def row_extremes(
 ) -> dict[str, list[Extremes]]:
     """Extremes of each effect (cases, n) over the rows of every level.
 
-    Some spans at a time: of the arrangements only what is felt there counts, so that few differ, and the time of a long line
-    grows with its length.
+    Some spans at a time: of the arrangements only what is felt there counts, so that few differ, and the time
+    of a long line grows with its length.
     """
     n = len(at)
     result = {level: [nothing(n) for _ in effects] for level in sets}
@@ -282,20 +306,38 @@ def row_extremes(
         places = slice(int(at.first[low]), int(at.first[high]))
         near = felt[:, low:high].any(axis=1) & loaded
         columns = [np.flatnonzero(near & (cases.group == g) & (cases.span >= 0)) for g in groups]
-        spans = np.unique(np.concatenate([cases.span[c] for c in columns])) if columns else np.zeros(0, dtype=np.int64)
+        spans = (
+            np.unique(np.concatenate([cases.span[c] for c in columns]))
+            if columns
+            else np.zeros(0, dtype=np.int64)
+        )
         which = first_of_each(patterns[:, spans])
         for position, effect in enumerate(effects):
             here = effect[:, places]
             sums = np.array([patterns[which][:, cases.span[c]].astype(float) @ here[c] for c in columns])
             for level, rows in sets.items():
-                _fill(result[level][position], places, rows, which, groups, sums, rows.chosen[:, of_the_line] @ here[of_the_line])
+                _fill(
+                    result[level][position],
+                    places,
+                    rows,
+                    which,
+                    groups,
+                    sums,
+                    rows.chosen[:, of_the_line] @ here[of_the_line],
+                )
     return result
 
 
-def _fill(target: Extremes, places: slice, rows: RowSet, which: Index, groups: list[int], sums: Array, base: Array) -> None:
-    """Extremes at some stations: `sums` (groups, arrangements, n) of each group, `base` (combinations, n) of what is whole."""
+def _fill(
+    target: Extremes, places: slice, rows: RowSet, which: Index, groups: list[int], sums: Array, base: Array
+) -> None:
+    """Extremes at some stations: `sums` (groups, arrangements, n) of each group, `base` (combinations, n) of
+    what is whole."""
     k = np.flatnonzero(rows.arranged)
-    values, labels = [base[~rows.arranged]], [np.stack([np.flatnonzero(~rows.arranged), np.zeros((~rows.arranged).sum(), dtype=int)])]
+    values, labels = (
+        [base[~rows.arranged]],
+        [np.stack([np.flatnonzero(~rows.arranged), np.zeros((~rows.arranged).sum(), dtype=int)])],
+    )
     if len(k):
         lines = np.tensordot(rows.variable[k][:, groups], sums, axes=1) + base[k][:, None, :]
         values.append(lines.reshape(-1, lines.shape[2]))

@@ -12,18 +12,20 @@ from upright_bramble.section.arrays import Array, Index, Mask
 
 PIECES = 32  # of a tapering span: moments right to about 1e-6
 
-# Three Gauss points: exact for a linear load over cubic influence lines, and close for 1/I along a piece of taper.
+# Three Gauss points: exact for a linear load over cubic influence lines, and close for 1/I along a piece of
+# taper.
 GAUSS_X = np.array([-np.sqrt(0.6), 0.0, np.sqrt(0.6)])
 GAUSS_W = np.array([5.0, 8.0, 5.0]) / 9.0
 
 
 @dataclass(frozen=True)
 class Elements:
-    """Elements from left to right, (e,) each: their span, start along it, length, mean second moment and torsion constant.
+    """Elements from left to right, (e,) each: their span, start along it, length, mean second moment and
+    torsion constant.
 
-    `flexibility` (e, 3): means along the element of (1-s)²/I, s(1-s)/I and s²/I, s from 0 to 1: what its ends turn by.
-    `support` (nodes,) is the index of the support at each node, -1 for none; `hinge` (nodes,) marks nodes that no moment
-    passes; `first` (spans + 1,) the first element of each span.
+    `flexibility` (e, 3): means along the element of (1-s)²/I, s(1-s)/I and s²/I, s from 0 to 1: what its ends
+    turn by. `support` (nodes,) is the index of the support at each node, -1 for none; `hinge` (nodes,) marks
+    nodes that no moment passes; `first` (spans + 1,) the first element of each span.
     """
 
     span: Index
@@ -72,7 +74,9 @@ def elements_of(beam: Beam) -> Elements:
         first.append(len(span))
         cuts = np.linspace(0.0, s.length, PIECES + 1) if s.tapers else np.array([0.0, s.length])
         if s.hinges:
-            cuts = np.unique(np.concatenate([cuts[np.abs(cuts[:, None] - np.array(s.hinges)).min(axis=1) > 1.0], s.hinges]))
+            cuts = np.unique(
+                np.concatenate([cuts[np.abs(cuts[:, None] - np.array(s.hinges)).min(axis=1) > 1.0], s.hinges])
+            )
         for a, b in zip(cuts[:-1].tolist(), cuts[1:].tolist(), strict=True):
             at_start = a == 0.0
             support.append(s.left if at_start and s.left is not None else -1)
@@ -87,11 +91,22 @@ def elements_of(beam: Beam) -> Elements:
     spans, starts, lengths = np.array(span), np.array(start), np.array(length)
     flexibility, torsion = _softness(beam, spans, starts, lengths)
     mean = 1.0 / (flexibility @ [1.0, 2.0, 1.0])
-    return Elements(spans, starts, lengths, mean, flexibility, torsion, np.array(support), np.array(hinge), np.array(first))
+    return Elements(
+        spans,
+        starts,
+        lengths,
+        mean,
+        flexibility,
+        torsion,
+        np.array(support),
+        np.array(hinge),
+        np.array(first),
+    )
 
 
 def _softness(beam: Beam, span: Index, start: Array, length: Array) -> tuple[Array, Array]:
-    """Bending flexibilities (e, 3) and torsion constants, as the inverse of the mean flexibility along each element."""
+    """Bending flexibilities (e, 3) and torsion constants, as the inverse of the mean flexibility along each
+    element."""
     flexible, twist = np.zeros((len(span), 3)), np.zeros(len(span))
     for x, weight in zip(GAUSS_X.tolist(), GAUSS_W.tolist(), strict=True):
         if x < 0.0 or any(s.tapers for s in beam.spans):  # the same all along, otherwise

@@ -12,7 +12,8 @@ from upright_bramble.section.arrays import Array, Index
 
 @dataclass(frozen=True)
 class Row:
-    """One set of forces in equilibrium: a combination under one arrangement ('' where the combination says all)."""
+    """One set of forces in equilibrium: a combination under one arrangement ('' where the combination says
+    all)."""
 
     combination: Combination
     arrangement: str
@@ -34,7 +35,8 @@ class Extremes:
 
 @dataclass(frozen=True)
 class Envelope:
-    """Largest and smallest of each effect over the rows of one level; `labels` name the rows (or combinations)."""
+    """Largest and smallest of each effect over the rows of one level; `labels` name the rows (or
+    combinations)."""
 
     level: str
     labels: tuple[str, ...]
@@ -82,7 +84,9 @@ def nothing(n: int) -> Extremes:
     return Extremes(np.zeros(n), np.zeros(n), np.zeros(n, dtype=np.int64), np.zeros(n, dtype=np.int64))
 
 
-def enveloped(level: str, labels: tuple[str, ...], m: Array, v: Array, t: Array, reaction: Array, turning: Array) -> Envelope:
+def enveloped(
+    level: str, labels: tuple[str, ...], m: Array, v: Array, t: Array, reaction: Array, turning: Array
+) -> Envelope:
     """Extremes over rows of moment, shear, torsion, reaction and moment of reaction."""
     return Envelope(
         level, labels, extremes(m), extremes(v), extremes(t) if t.any() else nothing(t.shape[1]),

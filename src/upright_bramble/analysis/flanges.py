@@ -62,10 +62,10 @@ def surroundings(beam: Beam, index: int) -> Surroundings:
 
 @dataclass(frozen=True)
 class Sections:
-    """Sections at places, (n,) each: narrowest web width, depth, and the flange that works (`flange_width` whole, `flange_depth`;
-    the web's width and 0 where there is none; `below` where it is along the bottom); widths of the web at its `upper` and
-    `lower` edge, and the length `around` all of it. `outlined` sections (`outlines`, zeros elsewhere) are of any shape; their upper
-    and lower widths are those where bars lie."""
+    """Sections at places, (n,) each: narrowest web width, depth, and the flange that works (`flange_width`
+    whole, `flange_depth`; the web's width and 0 where there is none; `below` where it is along the bottom);
+    widths of the web at its `upper` and `lower` edge, and the length `around` all of it. `outlined` sections
+    (`outlines`, zeros elsewhere) are of any shape; their upper and lower widths are those where bars lie."""
 
     width: Array
     depth: Array
@@ -80,7 +80,8 @@ class Sections:
 
     @cached_property
     def strips(self) -> Strips:
-        """The compressed face on top: a flange above, the web, a flange below; or the strips of an outline."""
+        """The compressed face on top: a flange above, the web, a flange below; or the strips of an
+        outline."""
         usual = self._webs()
         if self.outlines is None:
             return usual
@@ -91,13 +92,23 @@ class Sections:
             return np.concatenate([own, np.repeat(filled[:, None], more, axis=1)], axis=1)
 
         h = self.depth
-        parts = wider(usual.upper, 0.0 * h), wider(usual.lower, 0.0 * h), wider(usual.top, h), wider(usual.bottom, h)
+        parts = (
+            wider(usual.upper, 0.0 * h),
+            wider(usual.lower, 0.0 * h),
+            wider(usual.top, h),
+            wider(usual.bottom, h),
+        )
         names = ("upper", "lower", "top", "bottom")
-        return Strips(*(np.where(here, getattr(self.outlines, k), part) for k, part in zip(names, parts, strict=True)))
+        return Strips(
+            *(np.where(here, getattr(self.outlines, k), part) for k, part in zip(names, parts, strict=True))
+        )
 
     def _webs(self) -> Strips:
         h, b_f = self.depth, self.flange_width
-        above, under = np.where(self.below, 0.0, self.flange_depth), np.where(self.below, self.flange_depth, 0.0)
+        above, under = (
+            np.where(self.below, 0.0, self.flange_depth),
+            np.where(self.below, self.flange_depth, 0.0),
+        )
         slope = (self.lower - self.upper) / h
         top, bottom = self.upper + slope * above, self.lower - slope * under
         return Strips(
@@ -125,7 +136,9 @@ def sections_at(beam: Beam, span: Index, local: Array) -> Sections:
         if flange is None:
             continue
         out = _reach(s, x)
-        flange_width[here] = np.where(out > 0.0, out + (lower[here] if flange.below else upper[here]), width[here])
+        flange_width[here] = np.where(
+            out > 0.0, out + (lower[here] if flange.below else upper[here]), width[here]
+        )
         flange_depth[here] = np.where(out > 0.0, flange.thickness, 0.0)
         below[here] = flange.below
         around[here] = 2.0 * (flange_width[here] + depth[here])
@@ -134,8 +147,13 @@ def sections_at(beam: Beam, span: Index, local: Array) -> Sections:
 
 
 def _outlines(beam: Beam, span: Index) -> Strips:
-    """Strips of outlined profiles at stations of `span`, all of as many strips, at least three; zeros elsewhere."""
-    known = {int(i): polygon(beam.spans[int(i)].profile.outline) for i in np.unique(span) if beam.spans[int(i)].profile.outline}
+    """Strips of outlined profiles at stations of `span`, all of as many strips, at least three; zeros
+    elsewhere."""
+    known = {
+        int(i): polygon(beam.spans[int(i)].profile.outline)
+        for i in np.unique(span)
+        if beam.spans[int(i)].profile.outline
+    }
     maximum = max(3, *(strips.upper.shape[1] for strips in known.values()))
     parts = [np.zeros((len(span), maximum)) for _ in range(4)]
     for index, strips in known.items():
@@ -151,12 +169,19 @@ def _reach(span: Span, local: Array) -> Array:
     assert span.reach is not None, "flanges are worked out before sections"
     left, inside, right = (sum(r) for r in span.reach)
     result = np.full(len(local), inside)
-    result = np.where(local < NEAR_SUPPORT * span.length, min(left, inside) if span.left is not None else inside, result)
-    return np.where(local > (1.0 - NEAR_SUPPORT) * span.length, min(right, inside) if span.right is not None else inside, result)
+    result = np.where(
+        local < NEAR_SUPPORT * span.length, min(left, inside) if span.left is not None else inside, result
+    )
+    return np.where(
+        local > (1.0 - NEAR_SUPPORT) * span.length,
+        min(right, inside) if span.right is not None else inside,
+        result,
+    )
 
 
 def line_sections(beam: Beam, span: Index, local: Array) -> Sections:
-    """Sections for the stiffness of the line: one flange width over the whole span (EN 1992-1-1, 5.3.2.1(4))."""
+    """Sections for the stiffness of the line: one flange width over the whole span (EN 1992-1-1,
+    5.3.2.1(4))."""
     spans = tuple(s if s.reach is None else replace(s, reach=(s.reach[1],) * 3) for s in beam.spans)
     return sections_at(replace(beam, spans=spans), span, local)
 
@@ -174,7 +199,8 @@ def _rectangle_torsion(a: Array, b: Array) -> Array:
 
 
 def compressed(at: Stations, face: str) -> Block | OutlineBlock:
-    """The compressed part of sections whose `face` is in tension; the web as narrow as it is anywhere, an outline as it is."""
+    """The compressed part of sections whose `face` is in tension; the web as narrow as it is anywhere, an
+    outline as it is."""
     s = at.sections
     if s.outlines is not None:
         return OutlineBlock(s.strips if face == "bottom" else s.strips.turned())
@@ -183,7 +209,8 @@ def compressed(at: Stations, face: str) -> Block | OutlineBlock:
 
 
 def tension_width(at: Stations, face: str) -> Array:
-    """b_t: the web's width where the flange is compressed, else the mean width of the tension zone (EN 1992-1-1, 9.2.1.1(1))."""
+    """b_t: the web's width where the flange is compressed, else the mean width of the tension zone (EN
+    1992-1-1, 9.2.1.1(1))."""
     s = at.sections
     own = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
     sloping = (s.upper != s.lower) | s.outlined
@@ -194,8 +221,8 @@ def tension_width(at: Stations, face: str) -> Array:
 
 
 def minimum_width(beam: Beam, code: DesignCode, at: Stations, face: str) -> Array:
-    """Width of the web for the minimum steel of a face, (n,): more where a flange is in tension and moments cannot go elsewhere, in
-    cantilevers and in lines that statics alone determine."""
+    """Width of the web for the minimum steel of a face, (n,): more where a flange is in tension and moments
+    cannot go elsewhere, in cantilevers and in lines that statics alone determine."""
     s = at.sections
     own = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0)
     if not own.any():
@@ -213,26 +240,38 @@ def tension_face(beam: Beam, code: DesignCode, at: Stations, face: str, d: Array
     compressed_width = np.where(own, at.width, np.where(s.flange_depth > 0.0, s.flange_width, at.width))
     flanges = [span.profile.flange for span in beam.spans]
     both = np.array([v is not None and v.left > 0.0 and v.right > 0.0 for v in flanges])[at.span]
-    return TensionFace(at.depth, d, at.width, minimum_width(beam, code, at, face), tension_width(at, face), compressed_width, own & both)
+    return TensionFace(
+        at.depth,
+        d,
+        at.width,
+        minimum_width(beam, code, at, face),
+        tension_width(at, face),
+        compressed_width,
+        own & both,
+    )
 
 
 def tension_zone(at: Stations, face: str) -> TensionZone:
-    """Concrete of a face in tension before it cracks: half of the depth of the web, and the flange on that face apart from it."""
+    """Concrete of a face in tension before it cracks: half of the depth of the web, and the flange on that
+    face apart from it."""
     s = at.sections
     own = (s.below if face == "bottom" else ~s.below) & (s.flange_depth > 0.0) & ~s.outlined
     web = 0.5 * tension_width(at, face) * at.depth
     if not own.any():
         return TensionZone(web, np.zeros(len(at)), np.ones(len(at)))
     _, centroid, _ = s.strips.gross()
-    reach = np.maximum(centroid if face == "top" else at.depth - centroid, s.flange_depth)  # of the tension before it cracks
+    reach = np.maximum(
+        centroid if face == "top" else at.depth - centroid, s.flange_depth
+    )  # of the tension before it cracks
     out = np.where(own, s.flange_width * s.flange_depth, 0.0)
     stem = at.width * np.maximum(reach - s.flange_depth, 0.0)
     return TensionZone(np.where(own, stem, web), out, np.where(own, 1.0 - 0.5 * s.flange_depth / reach, 1.0))
 
 
 def bar_width(at: Stations, face: str) -> Array:
-    """Width that the bars of a face may take, (n,): the web's, or with a flange on their side as much of it as works (EN
-    1992-1-1, 9.2.1.2(2); ACI 318-19, 24.3.4): corner bars stand in the stirrups, others may stand beside the web."""
+    """Width that the bars of a face may take, (n,): the web's, or with a flange on their side as much of it
+    as works (EN 1992-1-1, 9.2.1.2(2); ACI 318-19, 24.3.4): corner bars stand in the stirrups, others may
+    stand beside the web."""
     s = at.sections
     own = (s.flange_depth > 0.0) & (s.below if face == "bottom" else ~s.below)
     wide = np.where(own, s.flange_width, s.width)

@@ -1,4 +1,5 @@
-"""Actions put together: one response a group and loaded span, found once; everything else is arithmetic on arrays."""
+"""Actions put together: one response a group and loaded span, found once; everything else is arithmetic on
+arrays."""
 
 from __future__ import annotations
 
@@ -34,14 +35,14 @@ from upright_bramble.codes.parts import Combination, Group
 from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array, Mask
 
-# The analysis is linear on gross sections: the modulus scales deflections and meets springs, not the moments of
-# rigid lines.
+# The analysis is linear on gross sections: the modulus scales deflections and meets springs, not the moments
+# of rigid lines.
 
 
 @dataclass(frozen=True)
 class Phase:
-    """Permanent actions that are there from one age of the concrete on (days): moments (n,), reactions and moments of reactions
-    (supports,)."""
+    """Permanent actions that are there from one age of the concrete on (days): moments (n,), reactions and
+    moments of reactions (supports,)."""
 
     acts_from: float
     moment: Array
@@ -53,11 +54,12 @@ class Phase:
 class Forces:
     """What the actions do to the line.
 
-    `cases` are the unit responses: all permanent actions first, then each group span by span. `factors[level]`
-    (rows, cases) turns them into the level's rows; `rows[level]` says what each row is; beside the levels both know the
-    'permanent' actions alone, where these are known. `redistributed` is the strength
-    envelope after redistribution, where any was asked for, and `delta` (supports,) how far; `design` goes on from it.
-    `missing` levels were not given: their zeros mean nothing, and what is verified by them is not done.
+    `cases` are the unit responses: all permanent actions first, then each group span by span.
+    `factors[level]` (rows, cases) turns them into the level's rows; `rows[level]` says what each row is;
+    beside the levels both know the 'permanent' actions alone, where these are known. `redistributed` is the
+    strength envelope after redistribution, where any was asked for, and `delta` (supports,) how far; `design`
+    goes on from it. `missing` levels were not given: their zeros mean nothing, and what is verified by them
+    is not done.
     """
 
     beam: Beam
@@ -81,8 +83,8 @@ class Forces:
     """Shear of single loads by themselves, found when it is first needed."""
 
     def permanent(self, before: float = np.inf) -> tuple[Array, Array, Array]:
-        """Moments (1, n), reactions and moments of reactions (1, supports) of the permanent actions that are there before an age
-        (days); nothing where they are not known."""
+        """Moments (1, n), reactions and moments of reactions (1, supports) of the permanent actions that are
+        there before an age (days); nothing where they are not known."""
         r = self.responses
         if self.phases:
             local = [p for p in self.phases if p.acts_from < before]
@@ -92,7 +94,11 @@ class Forces:
                 sum((p.moment_reaction[None] for p in local), np.zeros_like(r.moment_reaction[:1])),
             )
         if "permanent" not in self.factors:
-            return np.zeros((1, len(self.stations))), np.zeros_like(r.reaction[:1]), np.zeros_like(r.moment_reaction[:1])
+            return (
+                np.zeros((1, len(self.stations))),
+                np.zeros_like(r.reaction[:1]),
+                np.zeros_like(r.moment_reaction[:1]),
+            )
         f = self.factors["permanent"]
         return f @ r.moment, f @ r.reaction, f @ r.moment_reaction
 
@@ -102,8 +108,9 @@ class Forces:
 
     @property
     def acting_together(self) -> tuple[Array, Array, Array] | None:
-        """Moment, shear and torsion (rows, n) of the strength sets, each in equilibrium, in the order of the envelope's labels. None where
-        the envelope is no longer theirs alone: redistributed, of extremes, of a tapering line, or with axial forces."""
+        """Moment, shear and torsion (rows, n) of the strength sets, each in equilibrium, in the order of the
+        envelope's labels. None where the envelope is no longer theirs alone: redistributed, of extremes, of a
+        tapering line, or with axial forces."""
         beam, r = self.beam, self.responses
         level = next(iter(self.envelopes))
         extremes = any(not line.together for line in beam.given.get(level, ()))
@@ -115,8 +122,8 @@ class Forces:
         return f @ r.moment, f @ r.shear, f @ r.torsion
 
     def elastic_deflection(self, level: str) -> tuple[Array, Array]:
-        """Largest and smallest deflection (n,) of the elastic line on gross sections over a level's rows, downward
-        positive; zeros where forces were given."""
+        """Largest and smallest deflection (n,) of the elastic line on gross sections over a level's rows,
+        downward positive; zeros where forces were given."""
         lines = self.factors[level] @ self.elastic_lines()
         return lines.max(axis=0), lines.min(axis=0)
 
@@ -148,12 +155,19 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     names, patterns = distinct(code.analysis.arrangements(len(beam.spans)), cases.loaded(len(beam.spans)))
     stations = place_stations(beam)
     first = diagrams(solved, stations, deflection=False)
-    senses = senses_of(patterns, cases, groups, [first.moment, first.shear, first.torsion, first.reaction, first.moment_reaction])
+    senses = senses_of(
+        patterns,
+        cases,
+        groups,
+        [first.moment, first.shear, first.torsion, first.reaction, first.moment_reaction],
+    )
     every = with_absent(combine(beam.combining, code, grouped), groups, senses)
     combinations = {level: [c for c in every if c.level == level] for level in code.actions.levels}
     sets = {level: row_set(own, names, patterns, cases) for level, own in combinations.items()}
     result = row_extremes(stations, sets, patterns, cases, first.felt, [first.moment])
-    stations = place_stations(beam, _sagging_peaks(beam, stations, sets, {k: v[0] for k, v in result.items()}, first))
+    stations = place_stations(
+        beam, _sagging_peaks(beam, stations, sets, {k: v[0] for k, v in result.items()}, first)
+    )
     r = diagrams(solved, stations, deflection=False)
     r, neglected = without_small(beam, stations, sets[code.actions.levels[0]].factors, r)
     if beam.arrangements == "every":
@@ -178,7 +192,8 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     rows["permanent"] = (Row(Combination("permanent", "permanent actions", 1.0, ()), "all spans"),)
     factors["permanent"] = np.eye(1, len(cases.loads))
     return Forces(
-        beam, stations, groups, cases, r, rows, factors, envelopes, design, delta, after, (), solved, _phases(beam, stations, modulus),
+        beam, stations, groups, cases, r, rows, factors, envelopes, design, delta, after, (), solved,
+        _phases(beam, stations, modulus),
         neglected=(*neglected, *more),
     )  # fmt: skip
 
@@ -187,7 +202,8 @@ SAMPLED = 60  # stations at which envelopes are held against their rows
 
 
 def loads_over_supports(beam: Beam, cases: Sequence[Sequence[Load]]) -> Array:
-    """Point loads (cases, supports) that stand on a support's centreline, N: it takes them, and no span does."""
+    """Point loads (cases, supports) that stand on a support's centreline, N: it takes them, and no span
+    does."""
     result = np.zeros((len(cases), len(beam.supports)))
     for k, loads in enumerate(cases):
         for p in loads:
@@ -198,27 +214,56 @@ def loads_over_supports(beam: Beam, cases: Sequence[Sequence[Load]]) -> Array:
     return result
 
 
-def hold_together(beam: Beam, at: Stations, factors: dict[str, Array], envelopes: dict[str, Envelope], r: Responses, over: Array) -> None:
-    """Hold the envelopes of every level against its rows multiplied out, reactions against loads and against the jumps of shear.
+def hold_together(
+    beam: Beam,
+    at: Stations,
+    factors: dict[str, Array],
+    envelopes: dict[str, Envelope],
+    r: Responses,
+    over: Array,
+) -> None:
+    """Hold the envelopes of every level against its rows multiplied out, reactions against loads and against
+    the jumps of shear.
 
-    `over`: loads on the supports' centrelines. Raises InternalMismatch: an action that is lost on one of these ways is found on another.
+    `over`: loads on the supports' centrelines. Raises InternalMismatch: an action that is lost on one of
+    these ways is found on another.
     """
     size = max(float(np.abs(r.load).max(initial=0.0)), float(np.abs(r.reaction).max(initial=0.0)), 1.0)
     if float(np.abs(r.reaction.sum(axis=1) - r.load).max(initial=0.0)) > 1e-6 * size:
-        raise InternalMismatch("internal check failed: reactions do not add up to the loads; no verdict is given")
+        raise InternalMismatch(
+            "internal check failed: reactions do not add up to the loads; no verdict is given"
+        )
     for s, support in enumerate(beam.supports):
-        left, right = ([i for i in support_stations(beam, at, s) if (at.local[i] == 0.0) == begins] for begins in (False, True))
-        jump = sum((r.shear[:, i] for i in right), np.zeros(len(r.load))) - sum((r.shear[:, i] for i in left), np.zeros(len(r.load)))
+        left, right = (
+            [i for i in support_stations(beam, at, s) if (at.local[i] == 0.0) == begins]
+            for begins in (False, True)
+        )
+        jump = sum((r.shear[:, i] for i in right), np.zeros(len(r.load))) - sum(
+            (r.shear[:, i] for i in left), np.zeros(len(r.load))
+        )
         if float(np.abs(jump + over[:, s] - r.reaction[:, s]).max(initial=0.0)) > 1e-6 * size:
-            raise InternalMismatch(f"internal check failed: shear and reaction differ at support {support.name}; no verdict is given")
+            raise InternalMismatch(
+                f"internal check failed: shear and reaction differ at support {support.name}; no "
+                "verdict is "
+                "given"
+            )
     places = np.unique(np.linspace(0, len(at) - 1, min(len(at), SAMPLED)).astype(int))
     for level, f in factors.items():
         e = envelopes[level]
-        for name, effect, kept in (("moment", r.moment, e.moment), ("shear", r.shear, e.shear_), ("torsion", r.torsion, e.torsion_)):
+        for name, effect, kept in (
+            ("moment", r.moment, e.moment),
+            ("shear", r.shear, e.shear_),
+            ("torsion", r.torsion, e.torsion_),
+        ):
             lines = f @ effect[:, places]
             tiny = 1e-6 * max(float(np.abs(lines).max(initial=0.0)), 1.0)
-            if (lines.max(axis=0) > kept.high[places] + tiny).any() or (lines.min(axis=0) < kept.low[places] - tiny).any():
-                raise InternalMismatch(f"internal check failed: a set of forces leaves the {level} envelope of {name}; no verdict is given")
+            if (lines.max(axis=0) > kept.high[places] + tiny).any() or (
+                lines.min(axis=0) < kept.low[places] - tiny
+            ).any():
+                raise InternalMismatch(
+                    f"internal check failed: a set of forces leaves the {level} envelope of {name}; no "
+                    "verdict is given"
+                )
 
 
 def _phases(beam: Beam, at: Stations, modulus: float) -> tuple[Phase, ...]:
@@ -226,19 +271,31 @@ def _phases(beam: Beam, at: Stations, modulus: float) -> tuple[Phase, ...]:
     ages = permanent_by_age(beam)
     if all(age == 0.0 for age, _ in ages):
         return ()
-    r = diagrams(solve(beam, [loads for _, loads in ages], modulus, np.zeros((len(ages), len(beam.supports)))), at, deflection=False)
-    return tuple(Phase(age, r.moment[k], r.reaction[k], r.moment_reaction[k]) for k, (age, _) in enumerate(ages))
+    r = diagrams(
+        solve(beam, [loads for _, loads in ages], modulus, np.zeros((len(ages), len(beam.supports)))),
+        at,
+        deflection=False,
+    )
+    return tuple(
+        Phase(age, r.moment[k], r.reaction[k], r.moment_reaction[k]) for k, (age, _) in enumerate(ages)
+    )
 
 
 def _from_tables(beam: Beam, code: DesignCode) -> Forces:
     """Forces given by tables: every line is a case of its own."""
-    levels = [level for level in (*code.actions.levels, "permanent") if level in code.actions.levels or level in beam.given]
+    levels = [
+        level
+        for level in (*code.actions.levels, "permanent")
+        if level in code.actions.levels or level in beam.given
+    ]
     lines = [line for level in levels for line in beam.given.get(level, ())]
     at = stations_of(beam, lines)
     r = responses_of(beam, lines, at)
     strength = code.actions.levels[0]
     first = len(beam.given.get(strength, ()))
-    r, neglected = without_small(beam, at, np.eye(max(first, 1), len(lines)), r)  # the lines of the strength level come first
+    r, neglected = without_small(
+        beam, at, np.eye(max(first, 1), len(lines)), r
+    )  # the lines of the strength level come first
     rows: dict[str, tuple[Row, ...]] = {}
     factors: dict[str, Array] = {}
     envelopes: dict[str, Envelope] = {}
@@ -258,7 +315,8 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
         envelopes[level] = enveloped(level, tuple(row.label for row in rows[level]), *effects)
     peaks = _peaks(beam, at, factors[strength], r)
     if not all(line.together for line in beam.given.get(strength, ())):
-        # extremes are no set of forces: full fixity is not known, and nothing is taken off where it is asked for
+        # extremes are no set of forces: full fixity is not known, and nothing is taken off where it is asked
+        # for
         peaks = replace(peaks, fixed={key: np.full_like(v, np.inf) for key, v in peaks.fixed.items()})
     delta, after = np.ones(len(beam.supports)), None
     envelope = envelopes[strength]
@@ -278,14 +336,33 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
         acting = factors[strength] @ r.axial
         design = replace(design, axial_max=acting.max(axis=0), axial_min=acting.min(axis=0))
     design, more = without_small_moments(beam, at, design)
-    none = Cases([], np.zeros((0, len(beam.supports))), np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
+    none = Cases(
+        [], np.zeros((0, len(beam.supports))), np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64)
+    )
     missing = tuple(level for level in code.actions.levels if level not in beam.given)
     kept = {level: envelopes[level] for level in code.actions.levels}
-    return Forces(beam, at, (), none, r, rows, factors, kept, design, delta, after, missing, neglected=(*neglected, *more))
+    return Forces(
+        beam,
+        at,
+        (),
+        none,
+        r,
+        rows,
+        factors,
+        kept,
+        design,
+        delta,
+        after,
+        missing,
+        neglected=(*neglected, *more),
+    )
 
 
-def _sagging_peaks(beam: Beam, at: Stations, sets: dict[str, RowSet], moments: dict[str, Extremes], r: Responses) -> dict[int, list[float]]:
-    """Places of the greatest sagging moment of each span and level, where shear passes zero between stations."""
+def _sagging_peaks(
+    beam: Beam, at: Stations, sets: dict[str, RowSet], moments: dict[str, Extremes], r: Responses
+) -> dict[int, list[float]]:
+    """Places of the greatest sagging moment of each span and level, where shear passes zero between
+    stations."""
     result: dict[int, list[float]] = {}
     for level, rows in sets.items():
         for index in range(len(beam.spans)):
@@ -303,7 +380,9 @@ def _sagging_peaks(beam: Beam, at: Stations, sets: dict[str, RowSet], moments: d
     return result
 
 
-def _envelopes(at: Stations, sets: dict[str, RowSet], patterns: Mask, cases: Cases, r: Responses) -> dict[str, Envelope]:
+def _envelopes(
+    at: Stations, sets: dict[str, RowSet], patterns: Mask, cases: Cases, r: Responses
+) -> dict[str, Envelope]:
     effects = [r.moment, r.shear, r.torsion] if r.twisted else [r.moment, r.shear]
     result = row_extremes(at, sets, patterns, cases, r.felt, effects)
     envelopes = {}
@@ -318,8 +397,8 @@ def _envelopes(at: Stations, sets: dict[str, RowSet], patterns: Mask, cases: Cas
 
 
 def _peaks(beam: Beam, at: Stations, factors: Array, r: Responses) -> Peaks:
-    """By row: the more hogging moment over each support and the reaction that goes with it; what the span ends would have
-    if they were fixed, where a support restrains them."""
+    """By row: the more hogging moment over each support and the reaction that goes with it; what the span
+    ends would have if they were fixed, where a support restrains them."""
     columns = [support_stations(beam, at, s) for s in range(len(beam.supports))]
     flat = [c for pair in columns for c in (pair[0], pair[-1])]
     m = factors @ r.moment[:, flat]
@@ -334,11 +413,18 @@ def _peaks(beam: Beam, at: Stations, factors: Array, r: Responses) -> Peaks:
     return Peaks(np.minimum(m[:, 0::2], m[:, 1::2]), factors @ r.reaction, fixed)
 
 
-def _redistributed(beam: Beam, at: Stations, rows: RowSet, r: Responses, delta: Array) -> tuple[Envelope, Peaks]:
-    """The strength envelope after redistribution, and by row the hogging moments over supports with their reactions."""
+def _redistributed(
+    beam: Beam, at: Stations, rows: RowSet, r: Responses, delta: Array
+) -> tuple[Envelope, Peaks]:
+    """The strength envelope after redistribution, and by row the hogging moments over supports with their
+    reactions."""
     f = rows.factors
-    m, v, reaction, turning = redistribute(beam, at, delta, f @ r.moment, f @ r.shear, f @ r.reaction, f @ r.moment_reaction)
-    envelope = enveloped("strength", tuple(row.label for row in rows.rows), m, v, f @ r.torsion, reaction, turning)
+    m, v, reaction, turning = redistribute(
+        beam, at, delta, f @ r.moment, f @ r.shear, f @ r.reaction, f @ r.moment_reaction
+    )
+    envelope = enveloped(
+        "strength", tuple(row.label for row in rows.rows), m, v, f @ r.torsion, reaction, turning
+    )
     over = [m[:, list(support_stations(beam, at, s))].min(axis=1) for s in range(len(beam.supports))]
     return envelope, Peaks(np.stack(over, axis=1), reaction, _peaks(beam, at, f, r).fixed)
 
@@ -352,16 +438,23 @@ def _worst(level: str, combinations: list[Combination], r: Responses, cases: Cas
         if not effects.any():
             return nothing(effects.shape[1])
         fixed_part = f[:, fixed] @ effects[fixed]
-        high, low = (fixed_part + sign * (f[:, ~fixed] @ np.maximum(sign * effects[~fixed], 0.0)) for sign in (1.0, -1.0))
+        high, low = (
+            fixed_part + sign * (f[:, ~fixed] @ np.maximum(sign * effects[~fixed], 0.0))
+            for sign in (1.0, -1.0)
+        )
         top, bottom = extremes(high), extremes(low)
         return Extremes(top.high, bottom.low, top.high_by, bottom.low_by)
 
-    m, v, t, reaction, turning = (worst(e) for e in (r.moment, r.shear, r.torsion, r.reaction, r.moment_reaction))
+    m, v, t, reaction, turning = (
+        worst(e) for e in (r.moment, r.shear, r.torsion, r.reaction, r.moment_reaction)
+    )
     labels = tuple(f"{c.name}; worst spans" for c in combinations)
     return Envelope(level, labels, m, v, t, reaction.high, reaction.low, turning.high, turning.low)
 
 
-def _worst_peaks(beam: Beam, at: Stations, combinations: list[Combination], r: Responses, cases: Cases, peaks: Peaks) -> Peaks:
+def _worst_peaks(
+    beam: Beam, at: Stations, combinations: list[Combination], r: Responses, cases: Cases, peaks: Peaks
+) -> Peaks:
     """For `every`: the worst spans of each support give one row a combination."""
     moments, reactions = [], []
     for c in combinations:

@@ -11,7 +11,8 @@ from upright_bramble.section.arrays import Array, Index
 
 
 def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
-    """All stations of the tables with the even grid and the faces; a place that a table has twice is there twice."""
+    """All stations of the tables with the even grid and the faces; a place that a table has twice is there
+    twice."""
     local: list[Array] = []
     side: list[Index] = []
     for index, span in enumerate(beam.spans):
@@ -23,7 +24,12 @@ def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
             jumps |= set(x[1:][np.diff(x) == 0.0].tolist())
         jumps = {j for j in jumps if 0.5 < j < span.length - 0.5}
         low, high = (f - span.start for f in beam.clear(index))
-        others = np.concatenate([np.linspace(0.0, span.length, PER_SPAN + 1), [low, high, *(s - span.start for s in beam.design_range)]])
+        others = np.concatenate(
+            [
+                np.linspace(0.0, span.length, PER_SPAN + 1),
+                [low, high, *(s - span.start for s in beam.design_range)],
+            ]
+        )
         others = others[(others >= 0.0) & (others <= span.length)]
         places, sides = with_jumps(np.concatenate([given, others]), jumps)
         local.append(places)
@@ -32,8 +38,8 @@ def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
 
 
 def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
-    """The lines at the stations, straight between theirs. Reactions are the jumps of shear where moment and shear of a
-    line belong together, 0 for envelopes, whose extremes do not."""
+    """The lines at the stations, straight between theirs. Reactions are the jumps of shear where moment and
+    shear of a line belong together, 0 for envelopes, whose extremes do not."""
     moment, shear, torsion, axial = (np.zeros((len(lines), len(at))) for _ in range(4))
     reaction = np.zeros((len(lines), len(beam.supports)))
     for row, line in enumerate(lines):
@@ -52,13 +58,18 @@ def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
                 reaction[row, s] = sum(shear[row, i] for i in right) - sum(shear[row, i] for i in left)
     nothing, felt = np.zeros((len(lines), len(at))), np.ones((len(lines), len(beam.spans)), dtype=bool)
     nowhere = np.zeros_like(reaction)
-    return Responses(moment, shear, torsion, nothing, reaction, nowhere, np.zeros(len(lines)), felt, bool(torsion.any()),
+    return Responses(moment, shear, torsion, nothing, reaction, nowhere, np.zeros(len(lines)), felt,
+        bool(torsion.any()),
                      axial if axial.any() else None)  # fmt: skip
 
 
 def line_at(x: Array, side: Index, given: Array, values: Array) -> Array:
     """Linear interpolation that takes the side asked for of a place given twice."""
-    after = np.where(side < 0, np.searchsorted(given, x - 1e-3, side="right"), np.searchsorted(given, x + 1e-3, side="right"))
+    after = np.where(
+        side < 0,
+        np.searchsorted(given, x - 1e-3, side="right"),
+        np.searchsorted(given, x + 1e-3, side="right"),
+    )
     after = np.clip(after, 1, len(given) - 1)
     before = after - 1
     width = given[after] - given[before]

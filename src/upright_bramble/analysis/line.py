@@ -1,7 +1,8 @@
 """The line by the stiffness method: Euler-Bernoulli elements, closed-form fixed-end forces, exact diagrams.
 
-Degrees of freedom: upward displacement and anticlockwise turn at every node; a hinge turns for itself on either side.
-Loads act downward, couples clockwise. Sagging moment positive; shear positive when the left part is pushed up.
+Degrees of freedom: upward displacement and anticlockwise turn at every node; a hinge turns for itself on
+either side. Loads act downward, couples clockwise. Sagging moment positive; shear positive when the left part
+is pushed up.
 """
 
 from __future__ import annotations
@@ -25,8 +26,9 @@ DENSE = 700  # degrees of freedom up to which a full matrix is quicker than impo
 
 @dataclass(frozen=True)
 class Responses:
-    """Answers of the line to load cases: `moment`, `shear`, `torsion`, `deflection` (cases, stations), `reaction` and
-    `moment_reaction` (cases, supports), `load` (cases,) total downward load. Deflection downward positive.
+    """Answers of the line to load cases: `moment`, `shear`, `torsion`, `deflection` (cases, stations),
+    `reaction` and `moment_reaction` (cases, supports), `load` (cases,) total downward load. Deflection
+    downward positive.
 
     `axial` (cases, stations) forces, compression positive, where they were given.
 
@@ -47,8 +49,8 @@ class Responses:
 
 @dataclass(frozen=True)
 class Solved:
-    """End forces and end displacements (cases, elements, 4): all that diagrams need. `torque` (cases, elements) at the
-    elements' starts."""
+    """End forces and end displacements (cases, elements, 4): all that diagrams need. `torque` (cases,
+    elements) at the elements' starts."""
 
     cases: Sequence[Sequence[Load]]
     elements: Elements
@@ -59,7 +61,9 @@ class Solved:
     torque: Array
 
 
-def solve(beam: Beam, cases: Sequence[Sequence[Load]], modulus: float, sinking: Array | None = None) -> Solved:
+def solve(
+    beam: Beam, cases: Sequence[Sequence[Load]], modulus: float, sinking: Array | None = None
+) -> Solved:
     """Displacements and end forces of the line for each case (a list of loads), all cases at once.
 
     `sinking` (cases, supports) are downward movements of the supports, mm.
@@ -71,16 +75,21 @@ def solve(beam: Beam, cases: Sequence[Sequence[Load]], modulus: float, sinking: 
     batches = _batches(cases, elements)
     for (e, shape), (case, values) in batches.items():
         if shape not in TWISTING:
-            np.add.at(fixed_end, (case, np.full_like(case, e)), _fixed_end(shape, values, float(elements.length[e])))
+            np.add.at(
+                fixed_end, (case, np.full_like(case, e)), _fixed_end(shape, values, float(elements.length[e]))
+            )
     k_e = _element_stiffness(elements, modulus)
     moved_down = np.zeros((len(cases), len(beam.supports))) if sinking is None else sinking
     moved = _displacements(beam, elements, k_e, fixed_end, moved_down, modulus)
     torque = _torques(beam, elements, len(cases), batches, modulus)
-    return Solved(cases, elements, batches, modulus, np.einsum("sij,csj->csi", k_e, moved) + fixed_end, moved, torque)
+    return Solved(
+        cases, elements, batches, modulus, np.einsum("sij,csj->csi", k_e, moved) + fixed_end, moved, torque
+    )
 
 
 def diagrams(solved: Solved, at: Stations, *, deflection: bool = True) -> Responses:
-    """Moment, shear, torsion and (unless not wanted: zeros) deflection lines at the stations, exact between the ends."""
+    """Moment, shear, torsion and (unless not wanted: zeros) deflection lines at the stations, exact between
+    the ends."""
     count, elements = len(solved.cases), solved.elements
     felt = _felt(solved)
     element, x = _located(elements, at)
@@ -95,12 +104,18 @@ def diagrams(solved: Solved, at: Stations, *, deflection: bool = True) -> Respon
         if places.start == places.stop:
             continue
         near = np.flatnonzero(felt[:, int(elements.span[e])])
-        s, length, stiffness = x[places], float(elements.length[e]), solved.modulus * float(elements.second_moment[e])
+        s, length, stiffness = (
+            x[places],
+            float(elements.length[e]),
+            solved.modulus * float(elements.second_moment[e]),
+        )
         f_0, m_0 = solved.ends[near, e, 0, None], solved.ends[near, e, 1, None]
         m[near, places], v[near, places] = f_0 * s - m_0, f_0
         if deflection:
             bent = f_0 * s**3 / 6.0 - m_0 * s**2 / 2.0
-            w[near, places] = -(solved.moved[near, e, 0, None] + solved.moved[near, e, 1, None] * s + bent / stiffness)
+            w[near, places] = -(
+                solved.moved[near, e, 0, None] + solved.moved[near, e, 1, None] * s + bent / stiffness
+            )
         if twisted:
             t[near, places] = solved.torque[near, e, None]
         for shape in on_element[e]:
@@ -132,7 +147,8 @@ def _felt(solved: Solved) -> Mask:
 
 
 def _located(elements: Elements, at: Stations) -> tuple[Index, Array]:
-    """The element that each station lies in, and the place along it; the end of a span belongs to its last element."""
+    """The element that each station lies in, and the place along it; the end of a span belongs to its last
+    element."""
     if len(elements) == len(elements.first) - 1:
         return at.span, at.local
     element = np.zeros(len(at), dtype=np.int64)
@@ -146,8 +162,11 @@ def _located(elements: Elements, at: Stations) -> tuple[Index, Array]:
     return element, at.local - elements.start[element]
 
 
-def _batches(cases: Sequence[Sequence[Load]], elements: Elements) -> dict[tuple[int, str], tuple[Index, Array]]:
-    """Loads of one element and shape taken together: their cases, and (first, last, start, end) as rows of an array."""
+def _batches(
+    cases: Sequence[Sequence[Load]], elements: Elements
+) -> dict[tuple[int, str], tuple[Index, Array]]:
+    """Loads of one element and shape taken together: their cases, and (first, last, start, end) as rows of an
+    array."""
     result: dict[tuple[int, str], list[tuple[int, Load]]] = {}
     for number, case in enumerate(cases):
         for total in case:
@@ -169,17 +188,20 @@ def _total(load: Load) -> float:
 
 
 def _element_stiffness(elements: Elements, modulus: float) -> Array:
-    """(e, 4, 4): the ends' turns against the chord, from flexibilities, carried over to all four movements."""
+    """(e, 4, 4): the ends' turns against the chord, from flexibilities, carried over to all four
+    movements."""
     length, (a, b, c) = elements.length, elements.flexibility.T * elements.length / modulus
     inverse = np.array([[c, b], [b, a]]).transpose(2, 0, 1) / (a * c - b**2)[:, None, None]
     one, none = np.ones_like(length), np.zeros_like(length)
-    chord = np.array([[1 / length, one, -1 / length, none], [1 / length, none, -1 / length, one]]).transpose(2, 0, 1)
+    chord = np.array([[1 / length, one, -1 / length, none], [1 / length, none, -1 / length, one]]).transpose(
+        2, 0, 1
+    )
     return np.asarray(chord.transpose(0, 2, 1) @ inverse @ chord)
 
 
 def _freedoms(elements: Elements) -> tuple[Index, Index]:
-    """Degrees of freedom of each element (e, 4), and the first (upward) one of each node; a hinge has a turn of its own
-    for the element to its right."""
+    """Degrees of freedom of each element (e, 4), and the first (upward) one of each node; a hinge has a turn
+    of its own for the element to its right."""
     count = 2 + elements.hinge.astype(np.int64)
     first = np.concatenate([[0], np.cumsum(count)])[:-1]
     turn_right = first + count - 1
@@ -187,8 +209,11 @@ def _freedoms(elements: Elements) -> tuple[Index, Index]:
     return table, first
 
 
-def _displacements(beam: Beam, elements: Elements, k_e: Array, fixed_end: Array, sinking: Array, modulus: float) -> Array:
-    """End displacements (cases, elements, 4) under the fixed-end forces with their signs turned, and sinking supports."""
+def _displacements(
+    beam: Beam, elements: Elements, k_e: Array, fixed_end: Array, sinking: Array, modulus: float
+) -> Array:
+    """End displacements (cases, elements, 4) under the fixed-end forces with their signs turned, and sinking
+    supports."""
     table, first = _freedoms(elements)
     size = int(table.max()) + 1
     rows, columns = np.repeat(table, 4, axis=1).ravel(), np.tile(table, (1, 4)).ravel()
@@ -214,7 +239,8 @@ def _displacements(beam: Beam, elements: Elements, k_e: Array, fixed_end: Array,
 
 
 def _solved(rows: Index, columns: Index, entries: Array, f: Array, held: Mask, answer: Array) -> Array:
-    """Free displacements of a symmetric banded system, scaled to a unit diagonal so that a mechanism shows as a pivot of 0."""
+    """Free displacements of a symmetric banded system, scaled to a unit diagonal so that a mechanism shows as
+    a pivot of 0."""
     free = ~held
     number = np.cumsum(free) - 1
     size = int(free.sum())
@@ -244,7 +270,8 @@ def _solved(rows: Index, columns: Index, entries: Array, f: Array, held: Mask, a
 
 _MINIMUM_PIVOT = 3e-7  # its square is what is left of a scaled diagonal of 1
 _MECHANISM = (
-    "the supports do not hold the line: it takes two supports, or one that is fixed or resists turning, and no part between "
+    "the supports do not hold the line: it takes two supports, or one that is fixed or resists turning, and "
+    "no part between "
     "hinges that can move by itself"
 )
 
@@ -265,8 +292,15 @@ def _banded(i: Index, j: Index, k: Array, b: Array, size: int) -> Array:
     return np.asarray(cho_solve_banded((factor, True), b))
 
 
-def _torques(beam: Beam, elements: Elements, cases: int, batches: dict[tuple[int, str], tuple[Index, Array]], modulus: float) -> Array:
-    """Torque (cases, elements) at each element's start. Clockwise torques are held by the supports that hold torsion.
+def _torques(
+    beam: Beam,
+    elements: Elements,
+    cases: int,
+    batches: dict[tuple[int, str], tuple[Index, Array]],
+    modulus: float,
+) -> Array:
+    """Torque (cases, elements) at each element's start. Clockwise torques are held by the supports that hold
+    torsion.
 
     Raises UnstableLine when none does although there is torque.
     """
@@ -325,10 +359,16 @@ def _reactions(elements: Elements, ends: Array) -> tuple[Array, Array]:
 
 
 def _point_influence(a: Array, length: Array) -> Array:
-    """Fixed-end forces (..., 4) of a unit downward force at `a`: up, anticlockwise, up, anticlockwise on the element."""
+    """Fixed-end forces (..., 4) of a unit downward force at `a`: up, anticlockwise, up, anticlockwise on the
+    element."""
     b = length - a
     return np.stack(
-        [b**2 * (length + 2 * a) / length**3, a * b**2 / length**2, a**2 * (length + 2 * b) / length**3, -(a**2) * b / length**2],
+        [
+            b**2 * (length + 2 * a) / length**3,
+            a * b**2 / length**2,
+            a**2 * (length + 2 * b) / length**3,
+            -(a**2) * b / length**2,
+        ],
         axis=-1,
     )
 
@@ -337,7 +377,9 @@ def _couple_influence(a: Array, length: Array) -> Array:
     """Fixed-end forces of a unit clockwise couple: the derivative of those of a force by its place."""
     b = length - a
     shear = -6.0 * a * b / length**3
-    return np.stack([shear, b * (length - 3 * a) / length**2, -shear, a * (3 * a - 2 * length) / length**2], axis=-1)
+    return np.stack(
+        [shear, b * (length - 3 * a) / length**2, -shear, a * (3 * a - 2 * length) / length**2], axis=-1
+    )
 
 
 def _line_shape(values: Array) -> tuple[Array, Array, Array, Array]:
@@ -361,13 +403,17 @@ def _fixed_end(shape: str, values: Array, length: float) -> Array:
 
 
 def _past(start: Array, x: Array, side: Index, length: float) -> Mask:
-    """Stations that feel a load at `start`: its left side does not yet; a load at the element's end stays inside it."""
+    """Stations that feel a load at `start`: its left side does not yet; a load at the element's end stays
+    inside it."""
     here = np.abs(x - start) <= 1e-6
     return np.asarray((x > start + 1e-6) | (here & (side >= 0) & (x < length - 1e-6)))
 
 
-def _within(shape: str, values: Array, x: Array, side: Index, length: float, deflection: bool) -> tuple[Array, ...]:
-    """What loads add to moment, shear and (if wanted) EI times upward deflection in their element, (loads, stations)."""
+def _within(
+    shape: str, values: Array, x: Array, side: Index, length: float, deflection: bool
+) -> tuple[Array, ...]:
+    """What loads add to moment, shear and (if wanted) EI times upward deflection in their element, (loads,
+    stations)."""
     if shape == "line":
         start, extent, w, k = _line_shape(values)
         arm = x - start
@@ -381,5 +427,9 @@ def _within(shape: str, values: Array, x: Array, side: Index, length: float, def
         return m, v, -(cubic * (0.5 * t[..., None]) * GAUSS_W).sum(axis=-1)
     p, start = values[0][:, None], values[2][:, None]
     past, arm = _past(start, x, side, length), np.maximum(x - start, 0.0)
-    result = (-p * arm, -p * past, -p * arm**3 / 6.0) if shape == "point" else (p * past, np.zeros_like(arm), p * arm**2 / 2.0)
+    result = (
+        (-p * arm, -p * past, -p * arm**3 / 6.0)
+        if shape == "point"
+        else (p * past, np.zeros_like(arm), p * arm**2 / 2.0)
+    )
     return result if deflection else result[:2]

@@ -1,4 +1,5 @@
-"""Forces that stand near a support: struts carry part of them straight into it, where the code counts on that."""
+"""Forces that stand near a support: struts carry part of them straight into it, where the code counts on
+that."""
 
 from __future__ import annotations
 
@@ -17,8 +18,8 @@ NEAREST = 1.0  # mm from the face: nearer forces stand on the support
 
 @dataclass(frozen=True)
 class Near:
-    """A force near the support with index `support`, at x = `load` in span `span`, `a_v` from the support's `face` (x): the largest
-    `shear` (N) between the two, with every near force by the share that counts."""
+    """A force near the support with index `support`, at x = `load` in span `span`, `a_v` from the support's
+    `face` (x): the largest `shear` (N) between the two, with every near force by the share that counts."""
 
     span: int
     support: int
@@ -41,7 +42,8 @@ class Near:
 def near_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array) -> list[Near]:
     """Forces within reach of direct supports, set of forces by set of forces.
 
-    None where sets of forces are not known as they act: tables, the worst spans place by place, redistribution; nor in a taper.
+    None where sets of forces are not known as they act: tables, the worst spans place by place,
+    redistribution; nor in a taper.
     """
     if beam.given or beam.arrangements == "every" or beam.redistribution.supports:
         return []
@@ -54,7 +56,9 @@ def near_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array) -> list[
     return result
 
 
-def _at_side(code: DesignCode, forces: Forces, d: Array, at_: tuple[int, int], face: float, sign: float) -> list[Near]:
+def _at_side(
+    code: DesignCode, forces: Forces, d: Array, at_: tuple[int, int], face: float, sign: float
+) -> list[Near]:
     index, s = at_
     at = forces.stations
     rows = at.of(index)
@@ -81,7 +85,11 @@ def _at_side(code: DesignCode, forces: Forces, d: Array, at_: tuple[int, int], f
         forces.alone[index, loads] = diagrams(solved, at, deflection=False).shear[:, rows]
     alone = forces.alone[index, loads]
     for number, (case, p, a, share) in enumerate(shares):
-        carried = (sign * (x - face) <= a + 1e-6) & ~((np.abs(sign * (x - face) - a) < 1e-6) & (at.side[rows] == sign)) & near
+        carried = (
+            (sign * (x - face) <= a + 1e-6)
+            & ~((np.abs(sign * (x - face) - a) < 1e-6) & (at.side[rows] == sign))
+            & near
+        )
         # of the shear only what the force itself makes on this side is reduced, no more than in a simple span
         simple = p.first * (1.0 - (p.start if sign > 0.0 else length - p.start) / length)
         own = np.clip(sign * alone[number], 0.0, max(simple, 0.0))

@@ -1,4 +1,5 @@
-"""Small forces that the user has left out: span by span, where they stay below a limit everywhere, and said so."""
+"""Small forces that the user has left out: span by span, where they stay below a limit everywhere, and said
+so."""
 
 from __future__ import annotations
 
@@ -16,11 +17,14 @@ from upright_bramble.text import amount
 QUANTITY = {"moment": "moment", "torsion": "moment", "axial": "force"}
 
 
-def without_small(beam: Beam, at: Stations, factors: Array, r: Responses) -> tuple[Responses, tuple[str, ...]]:
-    """Responses without torsion, and without axial forces, in spans where the strength level has no more of them than the limit.
+def without_small(
+    beam: Beam, at: Stations, factors: Array, r: Responses
+) -> tuple[Responses, tuple[str, ...]]:
+    """Responses without torsion, and without axial forces, in spans where the strength level has no more of
+    them than the limit.
 
-    `factors` (rows, cases) of the strength level: every set of forces is held against the limit, not their sum; where spans are loaded as
-    is worse place by place (`every`), the sum of all cases is.
+    `factors` (rows, cases) of the strength level: every set of forces is held against the limit, not their
+    sum; where spans are loaded as is worse place by place (`every`), the sum of all cases is.
     """
     notes: list[str] = []
     for kind in ("torsion", "axial"):
@@ -31,7 +35,11 @@ def without_small(beam: Beam, at: Stations, factors: Array, r: Responses) -> tup
         small, texts = _small(beam, at, sets.max(axis=0), kind, limit)
         notes += texts
         kept = np.where(small[None, :], 0.0, effect)
-        r = replace(r, torsion=kept, twisted=bool(kept.any())) if kind == "torsion" else replace(r, axial=kept if kept.any() else None)
+        r = (
+            replace(r, torsion=kept, twisted=bool(kept.any()))
+            if kind == "torsion"
+            else replace(r, axial=kept if kept.any() else None)
+        )
     return r, tuple(notes)
 
 
@@ -58,6 +66,9 @@ def _small(beam: Beam, at: Stations, size: Array, kind: str, limit: float) -> tu
         if 0.0 < most <= limit:
             small[rows] = True
             name = "axial force" if kind == "axial" else kind
-            text = f"{name} of span {span.name}, at most {amount(most, quantity)}, is neglected (limit {amount(limit, quantity)})"
+            text = (
+                f"{name} of span {span.name}, at most {amount(most, quantity)}, is neglected (limit "
+                f"{amount(limit, quantity)})"
+            )
             notes.append(text)
     return small, notes

@@ -16,19 +16,24 @@ STEPS = 201  # ratios tried between the least and 1
 def deltas_of(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope) -> Array:
     """Ratio of the moment after to that before, by support: 1 where nothing is redistributed.
 
-    As far as allowed: the least ratio whose neutral axis limit the section still meets with tension steel alone. That is
-    a choice, not a proof: verification judges the section that results.
+    As far as allowed: the least ratio whose neutral axis limit the section still meets with tension steel
+    alone. That is a choice, not a proof: verification judges the section that results.
     """
     delta = np.ones(len(beam.supports))
     for s in beam.redistribution.supports:
-        delta[s] = _furthest(beam, code, at, envelope, s) if beam.redistribution.delta is None else beam.redistribution.delta
+        delta[s] = (
+            _furthest(beam, code, at, envelope, s)
+            if beam.redistribution.delta is None
+            else beam.redistribution.delta
+        )
     for s, floor in beam.redistribution.floors:
         delta[s] = max(delta[s], floor)
     return delta
 
 
 def delta_for(beam: Beam, code: DesignCode, neutral_axis: float) -> float:
-    """The least ratio that a section may have whose neutral axis depth over d is given: 1 where it may have none."""
+    """The least ratio that a section may have whose neutral axis depth over d is given: 1 where it may have
+    none."""
     candidates = np.linspace(code.analysis.minimum_delta(beam.bars), 1.0, STEPS)
     enough = code.bending.neutral_axis_limit(beam.concrete, beam.bars, candidates) >= neutral_axis
     return float(candidates[int(enough.argmax())]) if enough[:-1].any() else 1.0
@@ -44,7 +49,11 @@ def _furthest(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, su
     d = depth - beam.cover.top - 0.05 * depth - 15.0  # a stirrup, and half of the bars there may be
     candidates = np.linspace(code.analysis.minimum_delta(beam.bars), 1.0, STEPS)
     law = code.materials.concrete_law(beam.concrete)
-    block = law.depth_factor * np.maximum(code.bending.neutral_axis_limit(beam.concrete, beam.bars, candidates), 0.0) * d
+    block = (
+        law.depth_factor
+        * np.maximum(code.bending.neutral_axis_limit(beam.concrete, beam.bars, candidates), 0.0)
+        * d
+    )
     enough = code.bending.usual_factor * law.stress * width * block * (d - 0.5 * block) >= candidates * peak
     return float(candidates[int(enough.argmax())]) if enough.any() else 1.0
 
@@ -52,10 +61,12 @@ def _furthest(beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, su
 def redistribute(
     beam: Beam, at: Stations, delta: Array, moment: Array, shear: Array, reaction: Array, turning: Array
 ) -> tuple[Array, Array, Array, Array]:
-    """Moment, shear (rows, n), reaction and moment of reaction (rows, supports) with the peaks over the chosen supports cut.
+    """Moment, shear (rows, n), reaction and moment of reaction (rows, supports) with the peaks over the
+    chosen supports cut.
 
-    In each row the moment over a support is raised to `delta` times the largest hogging moment of all rows there, where it
-    hogs more; between supports the change runs straight, so that loads, moments and reactions stay in equilibrium.
+    In each row the moment over a support is raised to `delta` times the largest hogging moment of all rows
+    there, where it hogs more; between supports the change runs straight, so that loads, moments and reactions
+    stay in equilibrium.
     """
     change = np.zeros((len(moment), len(beam.supports)))
     for s in beam.redistribution.supports:

@@ -14,7 +14,8 @@ from upright_bramble.section.arrays import Array
 
 
 def bar_tail(code: DesignCode, phi: float, kind: str, leg: float) -> float:
-    """Length of bar beyond its outer limit, measured along its axis round the bend; `leg` outer length, 0: the code's minimum. mm."""
+    """Length of bar beyond its outer limit, measured along its axis round the bend; `leg` outer length, 0:
+    the code's minimum. mm."""
     if kind in ("straight", "lap"):
         return 0.0
     radius = code.detailing.bend_radius(phi)
@@ -31,8 +32,11 @@ class SideBar:
     anchored: Array
 
 
-def side_bar_anchored(beam: Beam, code: DesignCode, at: Stations, sides: Sequence[SideBars], tie: float) -> SideBar:
-    """A side bar counts by the share of its anchorage length to its nearer end; of lapped pieces the sum, no more than one bar."""
+def side_bar_anchored(
+    beam: Beam, code: DesignCode, at: Stations, sides: Sequence[SideBars], tie: float
+) -> SideBar:
+    """A side bar counts by the share of its anchorage length to its nearer end; of lapped pieces the sum, no
+    more than one bar."""
     x, depth = at.x, at.depth
     full_area, anchored = np.full(len(x), np.inf), np.zeros(len(x))
     for s in sides:

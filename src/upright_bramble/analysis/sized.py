@@ -23,8 +23,9 @@ def rounded_up(length: float, step: float) -> float:
 
 
 def sized(beam: Beam, code: DesignCode, auto: Mapping[str, tuple[bool, bool]]) -> Beam:
-    """The beam with depths (and widths) of the profiles in `auto` (name: depth, width left open) such that the greatest moment uses
-    a fair share of the section and no span is slender. A proposal: the design shows whether it does."""
+    """The beam with depths (and widths) of the profiles in `auto` (name: depth, width left open) such that
+    the greatest moment uses a fair share of the section and no span is slender. A proposal: the design shows
+    whether it does."""
     step = beam.detailing.step
     for _ in range(ROUNDS):
         forces = analyse(beam, code)
@@ -37,7 +38,11 @@ def sized(beam: Beam, code: DesignCode, auto: Mapping[str, tuple[bool, bool]]) -
                     continue
                 deep, wide = auto[profile.name]
                 depth = (
-                    _depth(beam, code, profile, float(highest[at.of(index)].max()), span.length, span.cantilever) if deep else profile.depth
+                    _depth(
+                        beam, code, profile, float(highest[at.of(index)].max()), span.length, span.cantilever
+                    )
+                    if deep
+                    else profile.depth
                 )
                 depth = max(depth, new[profile.name].depth if profile.name in new else 0.0)
                 width = max(rounded_up(0.5 * depth, step), 8.0 * step) if wide else profile.width
@@ -47,11 +52,16 @@ def sized(beam: Beam, code: DesignCode, auto: Mapping[str, tuple[bool, bool]]) -
         if beam == before:
             break
     sizes = {p.name: (amount(p.depth, "length"), amount(p.width, "length")) for p in new.values()}
-    words = tuple(f"profile {name}: {depth} deep and {width} wide were proposed" for name, (depth, width) in sizes.items())
+    words = tuple(
+        f"profile {name}: {depth} deep and {width} wide were proposed"
+        for name, (depth, width) in sizes.items()
+    )
     return replace(beam, proposed=(*beam.proposed, *words))
 
 
-def _depth(beam: Beam, code: DesignCode, profile: Profile, moment: float, length: float, cantilever: bool) -> float:
+def _depth(
+    beam: Beam, code: DesignCode, profile: Profile, moment: float, length: float, cantilever: bool
+) -> float:
     law = code.materials.concrete_law(beam.concrete)
     around = max(beam.cover.top, beam.cover.bottom) + 25.0
     strong = math.sqrt(moment / (USED * code.bending.usual_factor * law.stress * profile.width)) + around
@@ -62,7 +72,8 @@ def _depth(beam: Beam, code: DesignCode, profile: Profile, moment: float, length
 def _with(beam: Beam, new: Mapping[str, Profile]) -> Beam:
     spans = tuple(
         replace(
-            s, profile=new.get(s.profile.name, s.profile), becomes=None if s.becomes is None else new.get(s.becomes.name, s.becomes),
+            s, profile=new.get(s.profile.name, s.profile),
+            becomes=None if s.becomes is None else new.get(s.becomes.name, s.becomes),
             reach=None,
         )
         for s in beam.spans

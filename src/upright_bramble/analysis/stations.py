@@ -45,7 +45,8 @@ class Stations:
 
 
 def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = None) -> Stations:
-    """An even grid, faces, a distance d (as 0.9 h) from faces, load starts and ends; point loads on both sides.
+    """An even grid, faces, a distance d (as 0.9 h) from faces, load starts and ends; point loads on both
+    sides.
 
     `extra` adds local places by span: peaks between the stations.
     """
@@ -80,7 +81,8 @@ def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = Non
 
 
 def with_jumps(places: Array, jumps: set[float]) -> tuple[Array, Index]:
-    """Places in order with a pair of stations at each jump, and their sides: -1 just left of it, +1 just right, 0 else."""
+    """Places in order with a pair of stations at each jump, and their sides: -1 just left of it, +1 just
+    right, 0 else."""
     for a in jumps:
         places = places[np.abs(places - a) > 0.5]
     single, pairs = np.unique(np.round(places, 6)), np.array(sorted(jumps))

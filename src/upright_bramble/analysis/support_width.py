@@ -17,8 +17,9 @@ CHORD = 25.0  # from the cover to the bars' axis, before bars are known, mm
 
 @dataclass(frozen=True)
 class Peaks:
-    """By row of the strength level: the more hogging moment over each support and its reaction (rows, supports); by (span,
-    support) the hogging moments (rows,) that a span would have there with both ends fixed."""
+    """By row of the strength level: the more hogging moment over each support and its reaction (rows,
+    supports); by (span, support) the hogging moments (rows,) that a span would have there with both ends
+    fixed."""
 
     moment: Array
     reaction: Array
@@ -29,9 +30,9 @@ class Peaks:
 class Design:
     """Design moments, not yet shifted, and the magnitudes of shear and torsion at every station.
 
-    `inside` marks stations within a support's width. `end_hogging` is the moment (positive) that a simple end is
-    designed for, by support, 0 elsewhere. `delta` (n,) is the ratio of hogging moments after redistribution to before.
-    `axial_max` and `axial_min` forces, compression positive.
+    `inside` marks stations within a support's width. `end_hogging` is the moment (positive) that a simple end
+    is designed for, by support, 0 elsewhere. `delta` (n,) is the ratio of hogging moments after
+    redistribution to before. `axial_max` and `axial_min` forces, compression positive.
     """
 
     moment_max: Array
@@ -46,8 +47,8 @@ class Design:
 
 
 def fixed_end_hogging(x: Array, moment: Array, shear: Array) -> tuple[Array, Array]:
-    """Hogging moments (rows,) at both ends of a prismatic span held against turning there, from its moment line (rows, n):
-    the chord's share is taken off and the free moment's area fixed in."""
+    """Hogging moments (rows,) at both ends of a prismatic span held against turning there, from its moment
+    line (rows, n): the chord's share is taken off and the free moment's area fixed in."""
     length = x[-1] - x[0]
     slope = (moment[:, -1] - moment[:, 0]) / length
     free, rate = moment - moment[:, :1] - slope[:, None] * x, shear - slope[:, None]
@@ -60,16 +61,25 @@ def fixed_end_hogging(x: Array, moment: Array, shear: Array) -> tuple[Array, Arr
 def _area(x: Array, y: Array, rate: Array) -> Array:
     """Integral of y with its derivative known at the stations: exact for cubics."""
     h = np.diff(x)
-    return np.asarray((0.5 * h * (y[:, :-1] + y[:, 1:]) + h**2 * (rate[:, :-1] - rate[:, 1:]) / 12.0).sum(axis=1))
+    return np.asarray(
+        (0.5 * h * (y[:, :-1] + y[:, 1:]) + h**2 * (rate[:, :-1] - rate[:, 1:]) / 12.0).sum(axis=1)
+    )
 
 
 def design_envelope(
-    beam: Beam, code: DesignCode, at: Stations, envelope: Envelope, peaks: Peaks, delta: Array, elastic: Envelope | None = None
+    beam: Beam,
+    code: DesignCode,
+    at: Stations,
+    envelope: Envelope,
+    peaks: Peaks,
+    delta: Array,
+    elastic: Envelope | None = None,
 ) -> Design:
-    """Round hogging peaks over plain supports, take restrained ones at the face, give simple ends their hogging.
+    """Round hogging peaks over plain supports, take restrained ones at the face, give simple ends their
+    hogging.
 
-    With redistribution the larger of `elastic` and redistributed shear counts, and of moments at least the code's share of elastic ones.
-    Nothing is taken off over an indirect support.
+    With redistribution the larger of `elastic` and redistributed shear counts, and of moments at least the
+    code's share of elastic ones. Nothing is taken off over an indirect support.
     """
     low = envelope.moment_min.copy()
     inside = np.zeros(len(at), dtype=bool)
@@ -86,7 +96,9 @@ def design_envelope(
             if support.restrains_rotation:
                 low[rows] = _at_face(code, at.x[rows], part, within, beam, s, index, peaks)
             elif support.direct:
-                rounded = peaks.moment[:, s] + code.analysis.peak_reduction(peaks.reaction[:, s], support.width)
+                rounded = peaks.moment[:, s] + code.analysis.peak_reduction(
+                    peaks.reaction[:, s], support.width
+                )
                 lowest = float(np.min(rounded))
                 low[rows] = np.where(within & (part < lowest), lowest, part)
     for s, index in _simple_ends(beam):
@@ -115,8 +127,11 @@ def design_envelope(
     )
 
 
-def _at_face(code: DesignCode, x: Array, low: Array, within: Mask, beam: Beam, s: int, index: int, peaks: Peaks) -> Array:
-    """Hogging within the width of a support that restrains the beam: that at its face, or a share of full fixity."""
+def _at_face(
+    code: DesignCode, x: Array, low: Array, within: Mask, beam: Beam, s: int, index: int, peaks: Peaks
+) -> Array:
+    """Hogging within the width of a support that restrains the beam: that at its face, or a share of full
+    fixity."""
     support, left = beam.supports[s], beam.spans[index].left == s
     centre = float(low[0] if left else low[-1])
     at_face = float(np.interp(support.x + (0.5 if left else -0.5) * support.width, x, low))
@@ -130,7 +145,8 @@ def _at_face(code: DesignCode, x: Array, low: Array, within: Mask, beam: Beam, s
 
 
 def _with_inclined_chords(beam: Beam, at: Stations, envelope: Envelope) -> Array:
-    """Shear magnitude with what inclined chords of a taper add to it (EN 1992-1-1, 6.2.1(1)); what they take off is left."""
+    """Shear magnitude with what inclined chords of a taper add to it (EN 1992-1-1, 6.2.1(1)); what they take
+    off is left."""
     shear = envelope.shear
     if not any(s.tapers for s in beam.spans):
         return shear
@@ -165,7 +181,10 @@ def _faces(at: Stations, design: Design) -> Mask:
 def _simple_ends(beam: Beam) -> list[tuple[int, int]]:
     """(support, span) of the ends that turn freely and carry no cantilever."""
     result = []
-    for s, index, end in ((0, 0, beam.spans[0].left), (len(beam.supports) - 1, len(beam.spans) - 1, beam.spans[-1].right)):
+    for s, index, end in (
+        (0, 0, beam.spans[0].left),
+        (len(beam.supports) - 1, len(beam.spans) - 1, beam.spans[-1].right),
+    ):
         if end is not None and not beam.supports[s].restrains_rotation:
             result.append((s, index))
     return result
@@ -186,10 +205,12 @@ def half_span_peak(beam: Beam, at: Stations, shear: Array) -> Array:
 
 
 def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
-    """Shear, (n,) or (sets, n), that stirrups are verified for: no more than at a distance d from the face of a support.
+    """Shear, (n,) or (sets, n), that stirrups are verified for: no more than at a distance d from the face of
+    a support.
 
-    Not reduced where a point load or a couple stands within d, nor where a line load begins or ends there: the
-    rule is for loads spread evenly, and a short heavy strip is a point load by another name (EN 1992-1-1, 6.2.1(8)).
+    Not reduced where a point load or a couple stands within d, nor where a line load begins or ends there:
+    the rule is for loads spread evenly, and a short heavy strip is a point load by another name (EN 1992-1-1,
+    6.2.1(8)).
     """
     reduced = shear.copy()
     uneven = _uneven_lines(beam, at, d) if beam.given else _uneven_places(beam)
@@ -204,7 +225,10 @@ def shear_at_d(beam: Beam, at: Stations, shear: Array, d: Array) -> Array:
             place = face + sign * float(d[rows][here])
             if not low < place < high:
                 continue
-            if any(s == index and -1e-6 <= sign * (span.start + a - face) <= abs(place - face) + 1e-6 for s, a in uneven):
+            if any(
+                s == index and -1e-6 <= sign * (span.start + a - face) <= abs(place - face) + 1e-6
+                for s, a in uneven
+            ):
                 continue
             limit = _between_stations(place, x, shear[..., rows])
             near = sign * (place - x) >= -1e-6
@@ -220,7 +244,8 @@ def _between_stations(place: float, x: Array, values: Array) -> Array:
 
 
 def _uneven_places(beam: Beam) -> list[tuple[int, float]]:
-    """Span and place along it (mm) of every force and couple, and of the ends of strips inside a clear span."""
+    """Span and place along it (mm) of every force and couple, and of the ends of strips inside a clear
+    span."""
     loads = [p for a in beam.actions for p in a.loads if p.first != 0.0 or p.last != 0.0]
     result = [(p.span, p.start) for p in loads if p.shape in ("point", "couple")]
     for p in loads:
@@ -232,8 +257,8 @@ def _uneven_places(beam: Beam) -> list[tuple[int, float]]:
 
 
 def _uneven_lines(beam: Beam, at: Stations, d: Array) -> list[tuple[int, float]]:
-    """For forces from tables: the faces between which and d the given shear is no straight line, or is not known to belong to
-    one set of forces."""
+    """For forces from tables: the faces between which and d the given shear is no straight line, or is not
+    known to belong to one set of forces."""
     result = []
     lines = beam.given.get("strength", ())
     for index, span in enumerate(beam.spans):
@@ -251,7 +276,10 @@ def _straight(line: ForceLine, index: int, face: float, sign: float, reach: floa
     x, v = np.asarray(line.x[index]), np.asarray(line.shear[index])
     low, high = sorted((face, face + sign * reach))
     # the stations within, and the next one at either side
-    a, b = max(int(np.searchsorted(x, low, side="right")) - 1, 0), min(int(np.searchsorted(x, high, side="left")), len(x) - 1)
+    a, b = (
+        max(int(np.searchsorted(x, low, side="right")) - 1, 0),
+        min(int(np.searchsorted(x, high, side="left")), len(x) - 1),
+    )
     x, v = x[a : b + 1], v[a : b + 1]
     if len(x) < 3 or np.diff(x).min() <= 1e-6:
         return False

@@ -13,8 +13,8 @@ from upright_bramble.codes.design_code import DesignCode
 
 @dataclass(frozen=True)
 class Suspension:
-    """Forces in span `span` between x = `first` and x = `last`: their largest sum of any set (N), stirrups that carry them (mm2), and how
-    far beyond both these may stand."""
+    """Forces in span `span` between x = `first` and x = `last`: their largest sum of any set (N), stirrups
+    that carry them (mm2), and how far beyond both these may stand."""
 
     span: int
     first: float
@@ -33,8 +33,9 @@ class Suspension:
 
 
 def suspension_forces(beam: Beam, code: DesignCode, forces: Forces) -> list[Suspension]:
-    """By place, forces of one place together; and of forces whose stirrups would stand in the same place every group of neighbours, since
-    none of these stirrups counts twice. Within a third of the depth to both sides (EN 1992-1-1, 9.2.5)."""
+    """By place, forces of one place together; and of forces whose stirrups would stand in the same place
+    every group of neighbours, since none of these stirrups counts twice. Within a third of the depth to both
+    sides (EN 1992-1-1, 9.2.5)."""
     places: dict[tuple[int, float], np.ndarray] = {}
     factors = forces.factors[code.actions.levels[0]]
     for case, loads in enumerate(forces.cases.loads):
@@ -56,7 +57,12 @@ def suspension_forces(beam: Beam, code: DesignCode, forces: Forces) -> list[Susp
             if maximum > 0.0:
                 result.append(
                     Suspension(
-                        index, span.start + first, span.start + local, maximum, code.shear.suspension_steel(beam.stirrups, maximum), reach
+                        index,
+                        span.start + first,
+                        span.start + local,
+                        maximum,
+                        code.shear.suspension_steel(beam.stirrups, maximum),
+                        reach,
                     )
                 )
     return result

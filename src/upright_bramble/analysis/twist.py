@@ -21,7 +21,9 @@ def tube_of(beam: Beam, forces: Forces, tie: float) -> Tube:
     at = forces.stations
     cover = max(beam.cover.top, beam.cover.bottom, beam.cover.sides)
     flanges = [s.profile.flange for s in beam.spans]
-    sizes = np.array([(f.thickness, f.left, f.right) if f is not None else (0.0, 0.0, 0.0) for f in flanges])[at.span]
+    sizes = np.array([(f.thickness, f.left, f.right) if f is not None else (0.0, 0.0, 0.0) for f in flanges])[
+        at.span
+    ]
     return Tube(
         at.width,
         at.depth,
@@ -43,14 +45,18 @@ def strut(beam: Beam, code: DesignCode, forces: Forces, d: Array, tie: float) ->
     return code.shear.strut(beam.concrete, at.width, d, peak, beam.detailing.reserve, design.axial_min)
 
 
-def twist_of(beam: Beam, code: DesignCode, forces: Forces, web: Web, cot: Array, tie: float, reserve: float = 0.0) -> Twist | None:
+def twist_of(
+    beam: Beam, code: DesignCode, forces: Forces, web: Web, cot: Array, tie: float, reserve: float = 0.0
+) -> Twist | None:
     """What torque asks for at every station; None without any. `reserve` is kept back of every resistance."""
     design = forces.design
     if not design.torsion.any():
         return None
     shear, torque = design.shear / (1.0 - reserve), design.torsion / (1.0 - reserve)
     tube = tube_of(beam, forces, tie)
-    result = code.torsion.required(beam.concrete, (beam.bars, beam.stirrups), web, tube, shear, torque, cot, beam.compatible_torsion)
+    result = code.torsion.required(
+        beam.concrete, (beam.bars, beam.stirrups), web, tube, shear, torque, cot, beam.compatible_torsion
+    )
     return carried_on(forces, result, code.torsion.extension(tube.b - 2.0 * tube.tie_axis, web.d))
 
 
@@ -88,15 +94,20 @@ def skin_bars(beam: Beam, code: DesignCode, tie: float) -> tuple[int, float]:
         if np.isfinite(apart):
             here = max(int(np.ceil(height / apart - 1e-9)) - 1, 1)
             rows = max(rows, here)
-            area = max(area, required / max(here, 1))  # of the rows at both sides about half stand in the tension half
+            area = max(
+                area, required / max(here, 1)
+            )  # of the rows at both sides about half stand in the tension half
     return rows, area
 
 
 def skin_of(beam: Beam, code: DesignCode, index: int, tie: float) -> tuple[float, float, float]:
-    """Of a span: widest distance of side bars, area of those of the tension half, height between the corner bars."""
+    """Of a span: widest distance of side bars, area of those of the tension half, height between the corner
+    bars."""
     span = beam.spans[index]
     cover = beam.cover.sides + tie
-    apart, area = code.cracking.skin(beam.concrete, beam.bars, span.narrowest, span.deepest, cover, beam.service)
+    apart, area = code.cracking.skin(
+        beam.concrete, beam.bars, span.narrowest, span.deepest, cover, beam.service
+    )
     return apart, area, span.deepest - beam.cover.top - beam.cover.bottom - 2.0 * (tie + HALF_BAR)
 
 
@@ -106,10 +117,12 @@ def side_bar_area(twist: Twist, rows: int) -> Array:
 
 
 def chord_moment(code: DesignCode, beam: Beam, twist: Twist, d: Array, rows: int) -> Array:
-    """Moment (n,) that torque adds to the bending of both faces: the code's own, or that whose tension steel is what torque asks of the
-    bars of one face: its width, and the sides up to half way to the next bars."""
+    """Moment (n,) that torque adds to the bending of both faces: the code's own, or that whose tension steel
+    is what torque asks of the bars of one face: its width, and the sides up to half way to the next bars."""
     if twist.moment is not None:
         return twist.moment
     width = 0.5 * twist.around - twist.side
     area = twist.bars / twist.around * (width + twist.side / (rows + 1.0))
-    return np.asarray(code.bending.usual_factor * area * code.materials.steel_law(beam.bars).yield_stress * 0.9 * d)
+    return np.asarray(
+        code.bending.usual_factor * area * code.materials.steel_law(beam.bars).yield_stress * 0.9 * d
+    )

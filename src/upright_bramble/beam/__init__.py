@@ -1,4 +1,5 @@
-"""What the user described: materials, profiles, line, actions, wishes, bars. Frozen dataclasses in N, mm, MPa."""
+"""What the user described: materials, profiles, line, actions, wishes, bars. Frozen dataclasses in N, mm,
+MPa."""
 
 from upright_bramble.beam.layout import Bar, Entry, Layout, SideBars, StirrupZone, lapped_pairs, lapped_share
 from upright_bramble.beam.model import (

@@ -15,10 +15,10 @@ FACES = ("bottom", "top")
 class Bar:
     """`count` alike bars of one face and layer.
 
-    `start` and `end` are the outer limits of the bar along the beam; `legs` the length of bar beyond the limit where
-    an end is bent (0: the code's least). An end is 'straight', 'bend', 'hook', or 'lap': straight, and carried on by the
-    next bar beside it. `size` is the designation in the code's catalogue. `axis`: distance of its axis from its face, mm, where it does
-    not follow from the layer.
+    `start` and `end` are the outer limits of the bar along the beam; `legs` the length of bar beyond the
+    limit where an end is bent (0: the code's least). An end is 'straight', 'bend', 'hook', or 'lap':
+    straight, and carried on by the next bar beside it. `size` is the designation in the code's catalogue.
+    `axis`: distance of its axis from its face, mm, where it does not follow from the layer.
     """
 
     mark: str
@@ -53,8 +53,8 @@ class StirrupZone:
 
 @dataclass(frozen=True)
 class SideBars:
-    """Bars along both sides of the web: `rows` at each side, evenly between the corner bars. An end is 'straight', or a level 'bend' in
-    the support with a leg of outer length `legs` (0: the code's minimum)."""
+    """Bars along both sides of the web: `rows` at each side, evenly between the corner bars. An end is
+    'straight', or a level 'bend' in the support with a leg of outer length `legs` (0: the code's minimum)."""
 
     mark: str
     rows: int
@@ -71,7 +71,8 @@ Entry = Bar | StirrupZone | SideBars
 
 @dataclass(frozen=True)
 class Layout:
-    """Pieces that are alike have one mark, wherever they lie: a mark names a piece, and may stand at several entries."""
+    """Pieces that are alike have one mark, wherever they lie: a mark names a piece, and may stand at several
+    entries."""
 
     bars: tuple[Bar, ...]
     stirrups: tuple[StirrupZone, ...]
@@ -83,7 +84,8 @@ class Layout:
 
     @cached_property
     def names(self) -> Mapping[Entry, str]:
-        """Of every entry a name of its own: its mark, and from the second one of the same mark on its number from the left.
+        """Of every entry a name of its own: its mark, and from the second one of the same mark on its number
+        from the left.
 
         >>> a, b = (Bar("04", "top", 1, 2, "16", x, x + 3000.0) for x in (5000.0, 0.0))
         >>> Layout((a, b), ()).names[a], Layout((a, b), ()).names[b]
@@ -98,8 +100,8 @@ class Layout:
 
 
 def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
-    """Indices of groups that carry each other on at ends marked 'lap': the like group that begins last before the first one ends, each
-    for one other alone."""
+    """Indices of groups that carry each other on at ends marked 'lap': the like group that begins last before
+    the first one ends, each for one other alone."""
     result: list[tuple[int, int]] = []
     beginning: dict[tuple[object, ...], list[int]] = {}
     for j, b in enumerate(bars):
@@ -117,14 +119,25 @@ def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
 
 
 def lapped_share(
-    bars: Sequence[Bar], pairs: Sequence[tuple[int, int]], pair: tuple[int, int], reach: float, sizes: Mapping[str, BarSize]
+    bars: Sequence[Bar],
+    pairs: Sequence[tuple[int, int]],
+    pair: tuple[int, int],
+    reach: float,
+    sizes: Mapping[str, BarSize],
 ) -> float:
-    """Of the area of a face's bars at a lap, that lapped at one place: laps whose middles lie within `reach` of it count together."""
+    """Of the area of a face's bars at a lap, that lapped at one place: laps whose middles lie within `reach`
+    of it count together."""
     face, middle = bars[pair[0]].face, _middle(bars, pair)
     area = [b.count * sizes[b.size].area for b in bars]
-    lapped = sum(area[i] for i, j in pairs if bars[i].face == face and abs(_middle(bars, (i, j)) - middle) < reach)
+    lapped = sum(
+        area[i] for i, j in pairs if bars[i].face == face and abs(_middle(bars, (i, j)) - middle) < reach
+    )
     doubles = {j for _, j in pairs}
-    local = sum(area[k] for k, b in enumerate(bars) if b.face == face and b.start <= middle <= b.end and k not in doubles)
+    local = sum(
+        area[k]
+        for k, b in enumerate(bars)
+        if b.face == face and b.start <= middle <= b.end and k not in doubles
+    )
     alone = [j for i, j in pairs if bars[i].face == face and bars[i].end < middle]  # past their own laps
     local += sum(area[j] for j in alone if bars[j].start <= middle <= bars[j].end)
     return min(lapped / max(local, 1e-9), 1.0)

@@ -24,8 +24,8 @@ class Concrete:
 
 @dataclass(frozen=True)
 class Steel:
-    """Characteristic yield strength, the ductility class where the code has one, and the upper branch of its diagram: 'horizontal', or
-    'inclined' where the code has such a one."""
+    """Characteristic yield strength, the ductility class where the code has one, and the upper branch of its
+    diagram: 'horizontal', or 'inclined' where the code has such a one."""
 
     strength: float
     ductility: str = "B"
@@ -44,8 +44,9 @@ class Cover:
 
 @dataclass(frozen=True)
 class Flange:
-    """A flange along the top (or `below`, along the bottom): its thickness, and how far it reaches beyond the web at each side (to
-    its free edge, or half way to the next web); bars across the web in it (mm2/mm), where they are known."""
+    """A flange along the top (or `below`, along the bottom): its thickness, and how far it reaches beyond the
+    web at each side (to its free edge, or half way to the next web); bars across the web in it (mm2/mm),
+    where they are known."""
 
     thickness: float
     left: float
@@ -56,11 +57,12 @@ class Flange:
 
 @dataclass(frozen=True)
 class Profile:
-    """A cross-section: a web `width` at its top and `foot` at its bottom (None: the same), `depth` over all, with or without a
-    flange.
+    """A cross-section: a web `width` at its top and `foot` at its bottom (None: the same), `depth` over all,
+    with or without a flange.
 
-    Or any `outline`: corners (x, y) in order around it, y downwards from the top; then `width` is the narrowest between the
-    stirrup's upper and lower legs, and `rooms` the narrowest widths where the bars of the top and of the bottom face lie.
+    Or any `outline`: corners (x, y) in order around it, y downwards from the top; then `width` is the
+    narrowest between the stirrup's upper and lower legs, and `rooms` the narrowest widths where the bars of
+    the top and of the bottom face lie.
     """
 
     name: str
@@ -85,7 +87,13 @@ class Profile:
         factor = 1.0 + by / self.width
         foot = None if self.foot is None else self.foot + by
         rooms = (self.rooms[0] * factor, self.rooms[1] * factor)
-        return replace(self, width=self.width + by, foot=foot, outline=tuple((x * factor, y) for x, y in self.outline), rooms=rooms)
+        return replace(
+            self,
+            width=self.width + by,
+            foot=foot,
+            outline=tuple((x * factor, y) for x, y in self.outline),
+            rooms=rooms,
+        )
 
     def outline_size(self) -> tuple[float, float]:
         """Area inside the outline and the length around it (0 without one)."""
@@ -103,8 +111,8 @@ Reach: TypeAlias = tuple[float, float]
 
 @dataclass(frozen=True)
 class Column:
-    """A column that is one with the beam: `height`, second moment about the beam's axis of bending, far end `fixed` or
-    pinned, `stiffness` share of the gross section that works."""
+    """A column that is one with the beam: `height`, second moment about the beam's axis of bending, far end
+    `fixed` or pinned, `stiffness` share of the gross section that works."""
 
     height: float
     second_moment: float
@@ -119,10 +127,11 @@ class Column:
 
 @dataclass(frozen=True)
 class Support:
-    """A support of real `width`. `spring_vertical` / `spring_rotation` None: rigid / free (or `fixed`: no turn).
+    """A support of real `width`. `spring_vertical` / `spring_rotation` None: rigid / free (or `fixed`: no
+    turn).
 
-    `columns` above and below turn with the beam. `settles` is a downward movement, an action of its own. `direct`: on a
-    column or wall, not hung on another beam. `hinge`: no moment passes over it.
+    `columns` above and below turn with the beam. `settles` is a downward movement, an action of its own.
+    `direct`: on a column or wall, not hung on another beam. `hinge`: no moment passes over it.
     """
 
     name: str
@@ -150,8 +159,9 @@ class Support:
 class Span:
     """One span; `left` / `right` are indices into the supports, None at the free end of a cantilever.
 
-    `becomes`: the profile at the right end of a span that tapers. `hinges` are places along it without moment. `reach` is
-    what works of the flange: over the left support, in the span, over the right support (None: not worked out yet).
+    `becomes`: the profile at the right end of a span that tapers. `hinges` are places along it without
+    moment. `reach` is what works of the flange: over the left support, in the span, over the right support
+    (None: not worked out yet).
     """
 
     name: str
@@ -194,7 +204,10 @@ class Span:
     def edges(self, local: Any) -> tuple[Any, Any]:
         """Widths of the web at its top and at its bottom, at places along the span."""
         last = self.becomes or self.profile
-        pairs = ((self.profile.width, last.width), (self.profile.foot or self.profile.width, last.foot or last.width))
+        pairs = (
+            (self.profile.width, last.width),
+            (self.profile.foot or self.profile.width, last.foot or last.width),
+        )
         top, bottom = (a + (b - a) * local / self.length for a, b in pairs)
         return top, bottom
 
@@ -211,7 +224,8 @@ class Span:
         return min(self.profile.narrowest, (self.becomes or self.profile).narrowest)
 
     def outline(self, local: float) -> tuple[tuple[float, float], ...]:
-        """Corners of the section at a place, flange as it stands; x from the web's axis, y downwards from the top."""
+        """Corners of the section at a place, flange as it stands; x from the web's axis, y downwards from the
+        top."""
         if self.profile.outline:
             xs = [x for x, _ in self.profile.outline]
             middle = 0.5 * (min(xs) + max(xs))
@@ -222,11 +236,30 @@ class Span:
             return ((-a, 0.0), (a, 0.0), (b, h), (-b, h))
         left, right, t = flange.left, flange.right, flange.thickness
         if flange.below:
-            return ((-a, 0.0), (a, 0.0), (b, h - t), (b + right, h - t), (b + right, h), (-b - left, h), (-b - left, h - t), (-b, h - t))
-        return ((-a - left, 0.0), (a + right, 0.0), (a + right, t), (a, t), (b, h), (-b, h), (-a, t), (-a - left, t))
+            return (
+                (-a, 0.0),
+                (a, 0.0),
+                (b, h - t),
+                (b + right, h - t),
+                (b + right, h),
+                (-b - left, h),
+                (-b - left, h - t),
+                (-b, h - t),
+            )
+        return (
+            (-a - left, 0.0),
+            (a + right, 0.0),
+            (a + right, t),
+            (a, t),
+            (b, h),
+            (-b, h),
+            (-a, t),
+            (-a - left, t),
+        )
 
     def area(self, local: float, web_only: bool = False) -> float:
-        """Area at a place along the span, with the flange that works in it; or of the web below the flange alone."""
+        """Area at a place along the span, with the flange that works in it; or of the web below the flange
+        alone."""
         if self.profile.outline:
             return self.profile.outline_size()[0]
         flange, depth = self.profile.flange, self.depths(local)
@@ -245,22 +278,28 @@ class Span:
 
 def _weight(index: int, span: Span, density: float, web_only: bool) -> list[Load]:
     """Self weight of a span as a line load; where width and depth both taper, in eight straight pieces."""
-    both = span.becomes is not None and span.becomes.width != span.profile.width and span.becomes.depth != span.profile.depth
+    both = (
+        span.becomes is not None
+        and span.becomes.width != span.profile.width
+        and span.becomes.depth != span.profile.depth
+    )
     cuts = [k * span.length / 8.0 for k in range(9)] if both else [0.0, span.length]
     weights = [density * span.area(x, web_only) for x in cuts]
-    return [Load("line", index, weights[k], weights[k + 1], cuts[k], cuts[k + 1]) for k in range(len(cuts) - 1)]
+    return [
+        Load("line", index, weights[k], weights[k + 1], cuts[k], cuts[k + 1]) for k in range(len(cuts) - 1)
+    ]
 
 
 @dataclass(frozen=True)
 class Load:
     """One load on one span, downward (or clockwise) positive; positions from the span's left end.
 
-    shape 'line': `first` to `last` intensity (N/mm) between `start` and `end`;
-    shape 'point': force `first` (N) at `start`; shape 'couple': moment `first` (N mm) at `start`;
-    shape 'twist': torque `first` to `last` (N mm/mm) between `start` and `end`; 'torque': torque `first` (N mm) at `start`,
-    clockwise positive as seen along the beam from its left end.
-    `hung`: a point load that comes in below the top, from a beam that this one carries: stirrups hang it up. `side`: -1 or 1 where
-    it stands left or right of the web (or twists that way), seen along the beam; 0 over it.
+    shape 'line': `first` to `last` intensity (N/mm) between `start` and `end`; shape 'point': force `first`
+    (N) at `start`; shape 'couple': moment `first` (N mm) at `start`; shape 'twist': torque `first` to `last`
+    (N mm/mm) between `start` and `end`; 'torque': torque `first` (N mm) at `start`, clockwise positive as
+    seen along the beam from its left end. `hung`: a point load that comes in below the top, from a beam that
+    this one carries: stirrups hang it up. `side`: -1 or 1 where it stands left or right of the web (or twists
+    that way), seen along the beam; 0 over it.
     """
 
     shape: str
@@ -293,12 +332,13 @@ class ForceLine:
 
 @dataclass(frozen=True)
 class Action:
-    """Loads that come and go together. `self_weight` is the density (N/mm3) of profiles that it weighs, 0 for none;
-    `web_only` leaves out the flange, whose weight comes with the slab's.
+    """Loads that come and go together. `self_weight` is the density (N/mm3) of profiles that it weighs, 0 for
+    none; `web_only` leaves out the flange, whose weight comes with the slab's.
 
-    `psi` (psi_0, psi_1, psi_2) are factors of one's own, for the kind 'other'. A permanent action is there from the age `acts_from`
-    of the concrete on (days; 0: from the first). One that acts `either_way` (wind, earthquake) is tried with both signs. `tables` that
-    its forces come from, instead of loads, and the `lines` in them.
+    `psi` (psi_0, psi_1, psi_2) are factors of one's own, for the kind 'other'. A permanent action is there
+    from the age `acts_from` of the concrete on (days; 0: from the first). One that acts `either_way` (wind,
+    earthquake) is tried with both signs. `tables` that its forces come from, instead of loads, and the
+    `lines` in them.
     """
 
     name: str
@@ -330,7 +370,8 @@ class UserCombination:
 
 @dataclass(frozen=True)
 class Combining:
-    """`rule` of the code ('' for its first), combinations `added`, and whether these stand alone for their level."""
+    """`rule` of the code ('' for its first), combinations `added`, and whether these stand alone for their
+    level."""
 
     rule: str = ""
     added: tuple[UserCombination, ...] = ()
@@ -339,8 +380,8 @@ class Combining:
 
 @dataclass(frozen=True)
 class Redistribution:
-    """Hogging peaks over `supports` (indices) lowered to `delta` times their elastic value; None: the maximum permitted, but no
-    further than the `floors` (support, delta) that bars as they are have shown."""
+    """Hogging peaks over `supports` (indices) lowered to `delta` times their elastic value; None: the maximum
+    permitted, but no further than the `floors` (support, delta) that bars as they are have shown."""
 
     delta: float | None = 1.0
     supports: tuple[int, ...] = ()
@@ -349,13 +390,14 @@ class Redistribution:
 
 @dataclass(frozen=True)
 class Service:
-    """Service limits: deflection in `total`, `after_finishes` and `after_partitions` (which are built at the ages `finishes_at` and
-    `partitions_at`, days), and by `live` load alone, as (divisor of span | None, absolute | None); None: no limit.
+    """Service limits: deflection in `total`, `after_finishes` and `after_partitions` (which are built at the
+    ages `finishes_at` and `partitions_at`, days), and by `live` load alone, as (divisor of span | None,
+    absolute | None); None: no limit.
 
-    `exposure` class that the crack width is limited for where `crack_width` says nothing. `precamber` upwards by span (none: none at
-    all), at the middle of a span and at the tip of a cantilever; `cantilever` is the reference length of limits by span over a
-    cantilever's own. `total_advised`: the limit of the total is a target,
-    not a rule of the code. `stiffness` that service moments are found with: 'gross' or 'cracked'.
+    `exposure` class that the crack width is limited for where `crack_width` says nothing. `precamber` upwards
+    by span (none: none at all), at the middle of a span and at the tip of a cantilever; `cantilever` is the
+    reference length of limits by span over a cantilever's own. `total_advised`: the limit of the total is a
+    target, not a rule of the code. `stiffness` that service moments are found with: 'gross' or 'cracked'.
     """
 
     total: tuple[float | None, float | None] | None = (250.0, None)
@@ -375,13 +417,15 @@ class Service:
     total_advised: bool = False
 
     def loaded_before(self, day: float) -> float:
-        """Permanent actions that are there from before this age are there when something is built on a `day`: none before the striking."""
+        """Permanent actions that are there from before this age are there when something is built on a `day`:
+        none before the striking."""
         return day if day > self.age_at_loading else 0.0
 
 
 @dataclass(frozen=True)
 class Rates:
-    """What the choice of bars minimises: money per kg of steel, per bar fixed, per further size used, per mark, per lap."""
+    """What the choice of bars minimises: money per kg of steel, per bar fixed, per further size used, per
+    mark, per lap."""
 
     steel: float = 1.2
     bar: float = 2.5
@@ -395,19 +439,21 @@ class Rates:
 
 @dataclass(frozen=True)
 class Detailing:
-    """Wishes for the steel: designations allowed, most layers on a face, the share of resistance kept back, the `step` that
-    places and spacings are rounded to; sizes allowed on one face alone, one size throughout a face, the least and most bars
-    at a section of a face, and the highest stress of bars in service; whether bars that run through are lapped
-    'together', half of them elsewhere than the rest ('staggered'), or so where they do not fit together ('auto'); `laps_at` their middles
-    along the beam, where the user says (none: where the face pulls least). Of stirrups the `spacings` to take (none: the usual ones), the
-    most `zones` of a span (None: three, five where heavy point loads or laps are) and the fewest legs; the gap (mm) that a top row of
-    more than four bars leaves for the vibrator.
+    """Wishes for the steel: designations allowed, most layers on a face, the share of resistance kept back,
+    the `step` that places and spacings are rounded to; sizes allowed on one face alone, one size throughout a
+    face, the least and most bars at a section of a face, and the highest stress of bars in service; whether
+    bars that run through are lapped 'together', half of them elsewhere than the rest ('staggered'), or so
+    where they do not fit together ('auto'); `laps_at` their middles along the beam, where the user says
+    (none: where the face pulls least). Of stirrups the `spacings` to take (none: the usual ones), the most
+    `zones` of a span (None: three, five where heavy point loads or laps are) and the fewest legs; the gap
+    (mm) that a top row of more than four bars leaves for the vibrator.
 
-    `style` 'plain' (few pieces, symmetrical, alike) or 'lean' (the least steel that can be built). Sizes of the `hangers`, the top bars
-    that run through, and of `side_bars`, of which there are at least `side_rows` at each side. `end_shape` at the beam's ends: 'straight',
-    'bend', 'hook', or what 'fits'. `shortest` and `longest` piece (mm; None: 40 steps, stock), `lengths` at one place; `cut_off` 'none':
-    every bar goes through its whole run. The clear distance of bars of a row that is kept (`clear`, mm) and the distance of their centres
-    that is not exceeded (`centres`); `minimum_steel` of a face in tension, percent of b_w d.
+    `style` 'plain' (few pieces, symmetrical, alike) or 'lean' (the least steel that can be built). Sizes of
+    the `hangers`, the top bars that run through, and of `side_bars`, of which there are at least `side_rows`
+    at each side. `end_shape` at the beam's ends: 'straight', 'bend', 'hook', or what 'fits'. `shortest` and
+    `longest` piece (mm; None: 40 steps, stock), `lengths` at one place; `cut_off` 'none': every bar goes
+    through its whole run. The clear distance of bars of a row that is kept (`clear`, mm) and the distance of
+    their centres that is not exceeded (`centres`); `minimum_steel` of a face in tension, percent of b_w d.
     """
 
     main_bars: tuple[str, ...] = ()
@@ -456,7 +502,8 @@ class Detailing:
         return 40.0 * self.step if self.shortest is None else self.shortest
 
     def minimum_area(self, width: Any, d: Any) -> Any:
-        """Tension steel that the user wants at least, mm2, for webs `width` wide at effective depths `d` (mm, numbers or arrays)."""
+        """Tension steel that the user wants at least, mm2, for webs `width` wide at effective depths `d` (mm,
+        numbers or arrays)."""
         return 0.01 * self.minimum_steel * width * d
 
     def sizes(self, face: str) -> tuple[str, ...]:
@@ -466,11 +513,12 @@ class Detailing:
 
 @dataclass(frozen=True)
 class Beam:
-    """Everything a beam file says. `given` forces by level stand in for actions. `compatible_torsion`: torque comes from
-    compatibility alone, equilibrium does not need it. `proposed`: what was left to the program, in words. `about`: project, author,
-    revision and date, as the user gives them; `remarks` of the user on checks, by id or its beginning; `waive`: topics that are not to
-    decide, each with the user's reason. `bracing` distance of lateral supports (mm; 0: all along; None: not said); `perimeter` (None:
-    not said) and `lateral`: whether the beam stands on the perimeter, and belongs to the lateral system."""
+    """Everything a beam file says. `given` forces by level stand in for actions. `compatible_torsion`: torque
+    comes from compatibility alone, equilibrium does not need it. `proposed`: what was left to the program, in
+    words. `about`: project, author, revision and date, as the user gives them; `remarks` of the user on
+    checks, by id or its beginning; `waive`: topics that are not to decide, each with the user's reason.
+    `bracing` distance of lateral supports (mm; 0: all along; None: not said); `perimeter` (None: not said)
+    and `lateral`: whether the beam stands on the perimeter, and belongs to the lateral system."""
 
     title: str
     mark: str
@@ -517,7 +565,10 @@ class Beam:
         """As the user says; else a beam with a slab on one side alone is taken to stand on the perimeter."""
         if self.perimeter is not None:
             return self.perimeter
-        return any(p is not None and (p.left > 0.0) != (p.right > 0.0) for p in (s.profile.flange for s in self.spans))
+        return any(
+            p is not None and (p.left > 0.0) != (p.right > 0.0)
+            for p in (s.profile.flange for s in self.spans)
+        )
 
     @property
     def length(self) -> float:
@@ -549,8 +600,8 @@ class Beam:
 
     @property
     def design_range(self) -> tuple[float, float]:
-        """Where sections are designed and verified: between the inner faces of the end supports, and up to the cover
-        of a free tip."""
+        """Where sections are designed and verified: between the inner faces of the end supports, and up to
+        the cover of a free tip."""
         left, right = self.clear(0)[0], self.clear(len(self.spans) - 1)[1]
         # bars end at whole millimetres: one more than the cover
         left += self.cover.sides + 1.0 if self.spans[0].left is None else 0.0

@@ -26,8 +26,11 @@ class _Group(click.Group):
         output.prepare()
         interrupts.watch()
         if not os.environ.get("BRAMBLE_DEBUG"):
-            warnings.simplefilter("ignore")  # what libraries warn their programmers of is nothing for an engineer
-        # no plug-ins are used; looking through every installed package for some costs more than a beam's verification
+            warnings.simplefilter(
+                "ignore"
+            )  # what libraries warn their programmers of is nothing for an engineer
+        # no plug-ins are used; looking through every installed package for some costs more than a beam's
+        # verification
         os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
         try:
             code = super().main(*args, **kwargs)
@@ -49,7 +52,10 @@ class _Group(click.Group):
             output.drop_output()
             code = 0
         except OSError as error:
-            output.say(f"interrupted: {error.filename or 'a file'}: {error.strerror or error}; files written so far are complete")
+            output.say(
+                f"interrupted: {error.filename or 'a file'}: {error.strerror or error}; files written so "
+                "far are complete"
+            )
             code = 3
         except MemoryError:
             output.say("interrupted: not enough memory; files written so far are complete")
@@ -59,13 +65,17 @@ class _Group(click.Group):
                 raise
             text = " ".join(str(error).split())[:200]
             output.say(
-                f"bramble itself failed ({type(error).__name__}: {text}); this is a fault of the program, not of your file. "
+                f"bramble itself failed ({type(error).__name__}: {text}); this is a fault of the program, "
+                "not of your file. "
                 "Set BRAMBLE_DEBUG=1 and run again for the details to report."
             )
             code = 3
         output.printed(lambda: None)
         if output.lost() and code in (0, 1, None):
-            output.say(f"standard output could not be written: {output.lost()}; the work is done, its files are complete")
+            output.say(
+                f"standard output could not be written: {output.lost()}; the work is done, its files are "
+                "complete"
+            )
             code = 3
         sys.exit(code if isinstance(code, int) else 0)
 

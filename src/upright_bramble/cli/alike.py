@@ -24,8 +24,8 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Proposal:
-    """Beams that could share a design: their marks, how far their forces are apart, steel and money of all of them with designs of their
-    own and with the shared one, and the marks of bars that are fixed."""
+    """Beams that could share a design: their marks, how far their forces are apart, steel and money of all of
+    them with designs of their own and with the shared one, and the marks of bars that are fixed."""
 
     mark: str
     beams: tuple[str, ...]
@@ -45,9 +45,16 @@ class Proposal:
 
 
 def show_alike(
-    paths: Sequence[Path], within: float, write: Path | None, jobs: int, pattern: str | None, root: Path | None, as_json: bool,
-    quiet: bool, colour: bool,
-) -> int:  # fmt: skip
+    paths: Sequence[Path],
+    within: float,
+    write: Path | None,
+    jobs: int,
+    pattern: str | None,
+    root: Path | None,
+    as_json: bool,
+    quiet: bool,
+    colour: bool,
+) -> int:
     """0 when there are beams that could share a design, 1 when there are none."""
     files = beam_files(paths, pattern)
     read = list(read_all(files, Wishes(jobs=jobs, root=root)))
@@ -61,7 +68,9 @@ def show_alike(
     if write is not None and proposals:
         _write(write, proposals)
     if as_json:
-        echo_json({"within": within, "groups": [_data(p) for p in proposals], "alone": _alone(beams, proposed)})
+        echo_json(
+            {"within": within, "groups": [_data(p) for p in proposals], "alone": _alone(beams, proposed)}
+        )
     elif not quiet:
         from upright_bramble.present.terminal import make_console
 
@@ -77,12 +86,18 @@ def _alone(beams: Sequence[Beam], proposed: Sequence[Sequence[int]]) -> list[str
 
 
 def _proposals(
-    beams: Sequence[Beam], files: Sequence[Path], strengths: Sequence[Any], proposed: Sequence[Sequence[int]], jobs: int, what: str
+    beams: Sequence[Beam],
+    files: Sequence[Path],
+    strengths: Sequence[Any],
+    proposed: Sequence[Sequence[int]],
+    jobs: int,
+    what: str,
 ) -> list[Proposal]:
     """With the designs that they compare: of every beam by itself, and of each group."""
     marks = _marks(beams, proposed)
     together = [
-        shared([(beams[i].mark, beams[i]) for i in group], mark, _title(beams, group)) for mark, group in zip(marks, proposed, strict=True)
+        shared([(beams[i].mark, beams[i]) for i in group], mark, _title(beams, group))
+        for mark, group in zip(marks, proposed, strict=True)
     ]
     members = [i for group in proposed for i in group]
     made = mapped(designed, [*(beams[i] for i in members), *together], jobs, what)
@@ -93,14 +108,23 @@ def _proposals(
         number = [beams[i].quantity for i in group]
         status = "pass" if all(d.status == "pass" for d in alone) else "fail"
         apart = Designs(
-            sum(d.steel_kg * n for d, n in zip(alone, number, strict=True)), sum(d.cost * n for d, n in zip(alone, number, strict=True)),
+            sum(d.steel_kg * n for d, n in zip(alone, number, strict=True)), sum(d.cost * n for d,
+            n in zip(alone, number, strict=True)),
             sum(d.marks for d in alone), status,
         )  # fmt: skip
-        all_of_them = Designs(design.steel_kg * beam.quantity, design.cost * beam.quantity, design.marks, design.status)
+        all_of_them = Designs(
+            design.steel_kg * beam.quantity, design.cost * beam.quantity, design.marks, design.status
+        )
         names = tuple(beams[i].mark for i in group)
         result.append(
             Proposal(
-                mark, names, tuple(str(files[i]) for i in group), beam.quantity, spread([strengths[i] for i in group]), apart, all_of_them
+                mark,
+                names,
+                tuple(str(files[i]) for i in group),
+                beam.quantity,
+                spread([strengths[i] for i in group]),
+                apart,
+                all_of_them,
             )
         )
     return result
@@ -121,7 +145,9 @@ def _marks(beams: Sequence[Beam], proposed: Sequence[Sequence[int]]) -> list[str
 
 def _title(beams: Sequence[Beam], group: Sequence[int]) -> str:
     names = [beams[i].mark for i in group]
-    return f"{beams[group[0]].title}: {', '.join(names[:6])}" + (f" and {len(names) - 6} more" if len(names) > 6 else "")
+    return f"{beams[group[0]].title}: {', '.join(names[:6])}" + (
+        f" and {len(names) - 6} more" if len(names) > 6 else ""
+    )
 
 
 def _write(folder: Path, proposals: Sequence[Proposal]) -> None:
@@ -141,18 +167,28 @@ def _text(folder: Path, p: Proposal) -> bytes:
         "bramble: 1",
         f"beam: {json.dumps('Alike beams ' + ', '.join(p.beams), ensure_ascii=False)}",
         f"mark: {p.mark}",
-        f"# forces no more than {100 * p.spread:.0f} % apart; {p.extra_kg:+.0f} kg of steel against designs of their own",
+        (
+            f"# forces no more than {100 * p.spread:.0f} % apart; {p.extra_kg:+.0f} kg of steel against "
+            "designs "
+            "of their own"
+        ),
         "envelope_of:",
-        *(f"  - {json.dumps(Path(os.path.relpath(file, folder)).as_posix(), ensure_ascii=False)}" for file in p.files),
+        *(
+            f"  - {json.dumps(Path(os.path.relpath(file, folder)).as_posix(), ensure_ascii=False)}"
+            for file in p.files
+        ),
     ]
     return ("\n".join(lines) + "\n").encode()
 
 
 def _data(p: Proposal) -> dict[str, Any]:
     return {
-        "mark": p.mark, "beams": list(p.beams), "files": list(p.files), "quantity": p.quantity, "spread": round(p.spread, 4),
-        "own": {"steel_kg": round(p.own.steel_kg, 2), "cost": round(p.own.cost, 2), "marks": p.own.marks, "status": p.own.status},
-        "together": {"steel_kg": round(p.together.steel_kg, 2), "cost": round(p.together.cost, 2), "marks": p.together.marks,
+        "mark": p.mark, "beams": list(p.beams), "files": list(p.files), "quantity": p.quantity,
+        "spread": round(p.spread, 4),
+        "own": {"steel_kg": round(p.own.steel_kg, 2), "cost": round(p.own.cost, 2), "marks": p.own.marks,
+        "status": p.own.status},
+        "together": {"steel_kg": round(p.together.steel_kg, 2), "cost": round(p.together.cost, 2),
+        "marks": p.together.marks,
                      "status": p.together.status},
         "extra_kg": round(p.extra_kg, 2), "extra_cost": round(p.extra_cost, 2),
     }  # fmt: skip
@@ -165,24 +201,49 @@ def _print(console: Console, proposals: Sequence[Proposal], alone: Sequence[str]
     from upright_bramble.present.terminal import plain
 
     if not proposals:
-        console.print(plain(console, f"no beams are alike in line and profile with forces within {100 * within:.3g} %"))
+        console.print(
+            plain(console, f"no beams are alike in line and profile with forces within {100 * within:.3g} %")
+        )
         return
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
-    heads = ("shared", "beams", "forces apart", "own kg", "shared kg", "extra", "marks", "extra cost", "verdict")
+    heads = (
+        "shared",
+        "beams",
+        "forces apart",
+        "own kg",
+        "shared kg",
+        "extra",
+        "marks",
+        "extra cost",
+        "verdict",
+    )
     for k, name in enumerate(heads):
         table.add_column(plain(console, name), justify="left" if k in (0, 1, 8) else "right", overflow="fold")
     for p in proposals:
         share = p.extra_kg / p.own.steel_kg if p.own.steel_kg else 0.0
         cells = (
-            p.mark, ", ".join(p.beams), f"{100 * p.spread:.0f} %", f"{p.own.steel_kg:.0f}", f"{p.together.steel_kg:.0f}",
-            f"{100 * share:+.0f} %", f"{p.own.marks} to {p.together.marks}", f"{p.extra_cost:+.0f}", p.together.status,
+            p.mark, ", ".join(p.beams), f"{100 * p.spread:.0f} %", f"{p.own.steel_kg:.0f}",
+            f"{p.together.steel_kg:.0f}",
+            f"{100 * share:+.0f} %", (f"{p.own.marks} to "
+                f"{p.together.marks}"), f"{p.extra_cost:+.0f}", p.together.status,
         )  # fmt: skip
         table.add_row(*(plain(console, c) for c in cells))
     console.print(table)
     console.print()
     extra, money = sum(p.extra_kg for p in proposals), sum(p.extra_cost for p in proposals)
-    beams, designs = sum(len(p.beams) for p in proposals), f"{len(proposals)} design{'s' * (len(proposals) > 1)}"
-    console.print(plain(console, f"{beams} beams in {designs}: {extra:+.0f} kg of steel, {money:+.0f} of cost (rates of the files)"))
+    beams, designs = (
+        sum(len(p.beams) for p in proposals),
+        f"{len(proposals)} design{'s' * (len(proposals) > 1)}",
+    )
+    console.print(
+        plain(
+            console,
+            (
+                f"{beams} beams in {designs}: {extra:+.0f} kg of steel, {money:+.0f} of cost (rates of the "
+                "files)"
+            ),
+        )
+    )
     if alone:
         more = f" and {len(alone) - 12} more" if len(alone) > 12 else ""
         console.print(plain(console, f"on their own: {', '.join(alone[:12])}{more}"), style="dim")

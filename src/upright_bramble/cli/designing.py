@@ -1,6 +1,8 @@
-"""`design` and `check`: read everything, try every folder, then work beam by beam; each beam's files appear together.
+"""`design` and `check`: read everything, try every folder, then work beam by beam; each beam's files appear
+together.
 
-A beam is made (a pure function of what was read, wherever it runs) and then written; of many beams only a row each is kept.
+A beam is made (a pure function of what was read, wherever it runs) and then written; of many beams only a row
+each is kept.
 """
 
 from __future__ import annotations
@@ -31,7 +33,16 @@ from upright_bramble.version import __version__
 if TYPE_CHECKING:
     from upright_bramble.present.floor import Row
 
-ENDINGS = ("result.json", "bars.csv", "drawing.dxf", "report.html", "report.pdf", "diagrams.svg", "diagrams.png", "manifest.json")
+ENDINGS = (
+    "result.json",
+    "bars.csv",
+    "drawing.dxf",
+    "report.html",
+    "report.pdf",
+    "diagrams.svg",
+    "diagrams.png",
+    "manifest.json",
+)
 QUICK = 0.5  # seconds that suggestions may take unasked
 FEW_ROUNDS = 3  # that a beam takes which passes
 
@@ -40,11 +51,17 @@ class WorkBrokenOff(FromOutside):
     """Some beams could not be written."""
 
 
-def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes, mark: str | None = None, shard: str | None = None) -> int:
+def design_all(
+    paths: Sequence[Path],
+    into: Path | None,
+    wishes: Wishes,
+    mark: str | None = None,
+    shard: str | None = None,
+) -> int:
     """0 when every beam passes, 1 when a check fails or something was not verified.
 
-    Faults of any input, and folders that cannot be written, stop all before anything is written. Raises WorkBrokenOff when writing fails
-    later, saying what is written and what is not.
+    Faults of any input, and folders that cannot be written, stop all before anything is written. Raises
+    WorkBrokenOff when writing fails later, saying what is written and what is not.
     """
     if wishes.fresh and wishes.mend:
         raise Call("--fresh starts afresh and --mend keeps the layout: give one of them")
@@ -69,7 +86,11 @@ def design_all(paths: Sequence[Path], into: Path | None, wishes: Wishes, mark: s
                     printed(partial(_print_suggestions, job, outcome, wishes))
     finally:
         failure = _failure_of(work, [*outcomes, *late])
-    rows = [o.row for _, o in outcomes if o.row is not None and not o.error and (not wishes.only or o.row.status in wishes.only)]
+    rows = [
+        o.row
+        for _, o in outcomes
+        if o.row is not None and not o.error and (not wishes.only or o.row.status in wishes.only)
+    ]
     if several and not wishes.as_json and not wishes.quiet:
         printed(partial(_print_rows, rows, wishes, time.monotonic() - began, len(work)))
     if wishes.summary is not None and rows:
@@ -100,7 +121,11 @@ def _write_summary(rows: Sequence[Row], wishes: Wishes) -> None:
     assert wishes.summary is not None
     kind = wishes.summary.suffix.lower().lstrip(".")
     by = wishes.sort if wishes.sort != "time" else "file"  # a time is of this run alone
-    write_one(wishes.summary, floor_file(sorted_rows(rows, by), kind, f"Upright Bramble {__version__}"), force=wishes.force)
+    write_one(
+        wishes.summary,
+        floor_file(sorted_rows(rows, by), kind, f"Upright Bramble {__version__}"),
+        force=wishes.force,
+    )
 
 
 def _print_rows(rows: Sequence[Row], wishes: Wishes, seconds: float, of: int) -> None:
@@ -119,7 +144,9 @@ def _failure_of(work: Sequence[Job], outcomes: Sequence[tuple[Job, Outcome]]) ->
     without_bars = [job.beam.mark for job, o in outcomes if not o.error and o.why]
     missing = [job.beam.mark for job in work if job.beam.mark not in (*written, *without_bars)]
     lines = [o.error for _, o in errors]
-    lines.append(f"written and complete: {', '.join(written) or 'none'}; not written: {', '.join(missing) or 'none'}")
+    lines.append(
+        f"written and complete: {', '.join(written) or 'none'}; not written: {', '.join(missing) or 'none'}"
+    )
     kind = WorkBrokenOff if written or any(o.outside for _, o in errors) else Call
     failure = kind("\n".join(lines))
     if not errors:  # interrupted: said at once, while the interrupt goes on its way
@@ -129,7 +156,8 @@ def _failure_of(work: Sequence[Job], outcomes: Sequence[tuple[Job, Outcome]]) ->
 
 
 def prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[Job]:
-    """Read everything and try every folder; all faults of all files are told at once, and nothing is written."""
+    """Read everything and try every folder; all faults of all files are told at once, and nothing is
+    written."""
     faults: list[str] = []
     read: list[tuple[Read, Path, Beam]] = []
     folders: dict[Path, Path] = {}
@@ -154,7 +182,8 @@ def prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[J
             settle(folder, beam.mark)
             full = len(read) == 1
             job = Job(
-                one.path, folder, beam, one.origin, {}, mode=wishes.mode, outputs=_outputs(wishes, folder, beam.mark),
+                one.path, folder, beam, one.origin, {}, mode=wishes.mode, outputs=_outputs(wishes, folder,
+                beam.mark),
                 suggest=wishes.suggest, as_json=wishes.as_json, full=full,
                 thumbnail=wishes.summary is not None and wishes.summary.suffix.lower() == ".html",
             )  # fmt: skip
@@ -167,15 +196,21 @@ def prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[J
 
 
 def _folder_of(one: Read, beam: Beam, into: Path | None, folders: dict[Path, Path]) -> tuple[Path, list[str]]:
-    """The folder of a beam's results, tried, and a warning where they are those of another file. Raises BrambleError."""
+    """The folder of a beam's results, tried, and a warning where they are those of another file. Raises
+    BrambleError."""
     path, notes = one.path, []
     folder = (into if into is not None else path.parent) / beam.mark
     if folder in folders:
-        raise Call(f"{path}: the mark '{beam.mark}' is also that of {folders[folder]}; both would write {folder}")
+        raise Call(
+            f"{path}: the mark '{beam.mark}' is also that of {folders[folder]}; both would write {folder}"
+        )
     folders[folder] = path
     other = beam_file_of(folder / f"{beam.mark}.result.json")
     if other not in ("", path.name) and (path.parent / other).is_file():
-        notes.append(f"warning: {path}: the mark '{beam.mark}' is also that of {other}, whose results in {folder} are replaced")
+        notes.append(
+            f"warning: {path}: the mark '{beam.mark}' is also that of {other}, whose results in {folder} "
+            "are replaced"
+        )
     if folder.is_symlink():
         raise CannotWrite(f"{folder}: is a link; results are written into a folder of their own")
     ready(folder, [f"{beam.mark}.{ending}" for ending in ENDINGS])
@@ -186,7 +221,9 @@ def _outputs(wishes: Wishes, folder: Path, mark: str) -> tuple[str, ...]:
     """What is written of a beam: of a checked one what there is already."""
     wanted = wishes.outputs if wishes.figures else tuple(o for o in wishes.outputs if o in PLAIN)
     if wishes.mode == "check":
-        wanted = tuple(o for o, endings in OUTPUTS.items() if endings and (folder / f"{mark}.{endings[0]}").is_file())
+        wanted = tuple(
+            o for o, endings in OUTPUTS.items() if endings and (folder / f"{mark}.{endings[0]}").is_file()
+        )
         wanted += ("derivations",) * _has_derivations(folder / f"{mark}.result.json")
     return tuple(dict.fromkeys((*("json", "layout"), *wanted)))
 
@@ -196,7 +233,11 @@ def _to_check(job: Job, wishes: Wishes) -> Job:
     file = job.folder / job.layout_name
     seen = digest(file)
     if not seen:
-        raise Call(f"{job.path}: there is no {file} to check; `bramble design {job.path}` makes one, or name the layout")
+        raise Call(
+            f"{job.path}: there is no {file} to check; `bramble design {job.path}` makes one, or name "
+            "the "
+            "layout"
+        )
     job = replace(job, seen={file.name: seen})
     if not wishes.again and _current(job, seen):
         return replace(job, current=True)
@@ -204,7 +245,8 @@ def _to_check(job: Job, wishes: Wishes) -> Job:
 
 
 def _to_design(job: Job, wishes: Wishes) -> Job:
-    """With the layout that is there. Raises KeptLayout for one that a hand has edited, unless it is to be mended or replaced."""
+    """With the layout that is there. Raises KeptLayout for one that a hand has edited, unless it is to be
+    mended or replaced."""
     file = job.folder / job.layout_name
     seen = digest(file)
     job = replace(job, mode="mend" if wishes.mend else "design", seen={file.name: seen})
@@ -214,15 +256,19 @@ def _to_design(job: Job, wishes: Wishes) -> Job:
     edited = edited_by_hand(raw.decode("utf-8", "replace"))
     if edited and not (wishes.fresh or wishes.mend):
         raise KeptLayout(
-            f"{file}: was edited by hand and is not overwritten; `bramble check` verifies it as it is, `bramble design --mend` adds "
-            "only what it lacks, `bramble design --fresh` designs anew (entries held: true stay, this file is kept under a number)"
+            f"{file}: was edited by hand and is not overwritten; `bramble check` verifies it as it is, "
+            "`bramble design --mend` adds "
+            "only what it lacks, `bramble design --fresh` designs anew (entries held: true stay, this file "
+            "is kept under a number)"
         )
     anew = wishes.again or wishes.fresh or wishes.suggest or bool(wishes.alternatives)
     own = not edited and designed_for(raw.decode("utf-8", "replace"), job.input_sha256)
     if own and not anew and _current(job, hashlib.sha256(raw).hexdigest()):
         return replace(job, current=True)
     job = replace(job, seen={file.name: hashlib.sha256(raw).hexdigest()})
-    if not edited and not wishes.mend and b"held: true}" not in raw:  # as it was written, and nothing in it is to stay
+    if (
+        not edited and not wishes.mend and b"held: true}" not in raw
+    ):  # as it was written, and nothing in it is to stay
         return job
     before = read_layout(file, job.beam)
     held = None if wishes.mend else held_part(before)
@@ -243,7 +289,8 @@ def _has_derivations(result: Path) -> bool:
 
 
 def _current(job: Job, layout_sha256: str) -> bool:
-    """Whether the files of a beam are of this very input, layout and version, all that are wanted, none changed since."""
+    """Whether the files of a beam are of this very input, layout and version, all that are wanted, none
+    changed since."""
     mark = job.beam.mark
     try:
         with open(job.folder / f"{mark}.result.json", "rb") as file:
@@ -251,7 +298,11 @@ def _current(job: Job, layout_sha256: str) -> bool:
     except (OSError, UnicodeDecodeError):
         return False
     derived = head.pop("derived", "") == "true"
-    if head != {"tool_version": __version__, "input_sha256": job.input_sha256, "layout_sha256": layout_sha256}:
+    if head != {
+        "tool_version": __version__,
+        "input_sha256": job.input_sha256,
+        "layout_sha256": layout_sha256,
+    }:
         return False
     if "derivations" in job.outputs and not derived:
         return False
@@ -281,7 +332,9 @@ def _print_result(job: Job, outcome: Outcome, wishes: Wishes) -> None:
     for name in outcome.kept:
         console.print(plain(console, f"\n     a file that was edited by hand is kept as {name}"))
     if outcome.row is not None and outcome.row.current:
-        console.print(plain(console, f"\n     up to date in {job.folder}{os.sep}; --again makes it anew"), style="dim")
+        console.print(
+            plain(console, f"\n     up to date in {job.folder}{os.sep}; --again makes it anew"), style="dim"
+        )
     else:
         console.print(plain(console, f"\n     written to {job.folder}{os.sep}"), style="dim")
 
@@ -294,14 +347,24 @@ def _print_suggestions(job: Job, outcome: Outcome, wishes: Wishes) -> None:
 
     current = outcome.row is not None and outcome.row.current
     failing = outcome.result is None or outcome.result.verdict.status == "fail"
-    if wishes.mode != "design" or wishes.mend or current or not failing or job.beam.levels:  # levels are changed in their own files
+    if (
+        wishes.mode != "design" or wishes.mend or current or not failing or job.beam.levels
+    ):  # levels are changed in their own files
         return
     slow = FEW_ROUNDS * outcome.seconds > QUICK  # not even one other beam would be designed in time
     collected = Sought((), False) if slow else suggest(job.beam, job.held, seconds=QUICK)
     suggestions_list(make_console(colour=wishes.colour), job.beam.units, collected)
 
 
-def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool, quiet: bool, colour: bool, root: Path | None) -> int:
+def check_layout(
+    path: Path,
+    layout_path: Path,
+    into: Path | None,
+    as_json: bool,
+    quiet: bool,
+    colour: bool,
+    root: Path | None,
+) -> int:
     """Verify a layout; where it stands in the folder of a result, renew that result."""
     from upright_bramble.files.result_data import result_data
     from upright_bramble.files.result_file import ResultFile
@@ -329,9 +392,15 @@ def check_layout(path: Path, layout_path: Path, into: Path | None, as_json: bool
         write_set(folder, mark, outputs(issued, data, tuple(OUTPUTS)), manifest=True)
     elif renewed:
         # the layout of a result: what stands beside it is renewed, and no file more than there was
-        existing = [name for name, endings in OUTPUTS.items() if any((home / f"{mark}.{e}").is_file() for e in endings)]
+        existing = [
+            name
+            for name, endings in OUTPUTS.items()
+            if any((home / f"{mark}.{e}").is_file() for e in endings)
+        ]
         files = outputs(issued, data, existing)
-        write_set(home, mark, {name: data for name, data in files.items() if (home / name).is_file()}, manifest=True)
+        write_set(
+            home, mark, {name: data for name, data in files.items() if (home / name).is_file()}, manifest=True
+        )
     if as_json:
         echo_json(data)
     elif not quiet:

@@ -14,11 +14,13 @@ from upright_bramble.text import hidden
 BEAM, RESULT = ".beam.yaml", ".result.json"
 
 
-def beam_files(paths: Sequence[Path], mark: str | None = None, shard: tuple[int, int] | None = None) -> list[Path]:
+def beam_files(
+    paths: Sequence[Path], mark: str | None = None, shard: tuple[int, int] | None = None
+) -> list[Path]:
     """The beam files of a call, those of a folder in the order of their names. Raises Call.
 
-    A beam that an `envelope_of` beside it covers is designed with that one, unless it is named itself. `mark`: a pattern that the beam's
-    mark must have. `shard` (k, n): the k-th of n parts of them.
+    A beam that an `envelope_of` beside it covers is designed with that one, unless it is named itself.
+    `mark`: a pattern that the beam's mark must have. `shard` (k, n): the k-th of n parts of them.
     """
     collected: list[tuple[Path, bool]] = []  # with whether it was named itself
     for path in paths:
@@ -37,7 +39,9 @@ def beam_files(paths: Sequence[Path], mark: str | None = None, shard: tuple[int,
     result = [path for path, named in collected if named or path.resolve() not in covered]
     strange = [p for p in result if hidden(p.name)]
     if strange:
-        raise Call(f"{strange[0]}: the name of the file holds the character {hidden(strange[0].name)}; rename it")
+        raise Call(
+            f"{strange[0]}: the name of the file holds the character {hidden(strange[0].name)}; rename it"
+        )
     result = [p for p in dict.fromkeys(result) if mark is None or fnmatchcase(_mark(p), mark)]
     if not result:
         raise Call(f"no beam has a mark like '{mark}'")
@@ -47,7 +51,8 @@ def beam_files(paths: Sequence[Path], mark: str | None = None, shard: tuple[int,
 
 
 def result_files(paths: Sequence[Path], mark: str | None = None) -> list[Path]:
-    """The results of a call: as `find_result` takes each, or all results under a folder that holds several. Raises Call."""
+    """The results of a call: as `find_result` takes each, or all results under a folder that holds several.
+    Raises Call."""
     result: list[Path] = []
     for path in paths:
         if path.is_dir():
@@ -100,13 +105,22 @@ def _matching(path: Path, ending: str) -> list[Path]:
     result: list[Path] = []
     for name in sorted(glob.glob(text, recursive=True)):
         path_of_name = Path(name)
-        result += _inside(path_of_name, ending) if path_of_name.is_dir() else [path_of_name] if name.endswith(ending) else []
+        result += (
+            _inside(path_of_name, ending)
+            if path_of_name.is_dir()
+            else [path_of_name]
+            if name.endswith(ending)
+            else []
+        )
     return list(dict.fromkeys(result))
 
 
 def _nothing(path: Path, ending: str) -> str:
     if path.is_dir():
-        return f"{path}: is a folder without a *{ending} file; there is no {'result' if ending == RESULT else 'beam'} in it"
+        return (
+            f"{path}: is a folder without a *{ending} file; there is no "
+            f"{'result' if ending == RESULT else 'beam'} in it"
+        )
     if glob.has_magic(str(path)):
         return f"{path}: no *{ending} file matches"
     return f"{path}: there is no such file" + (" or folder" if ending == RESULT else "")

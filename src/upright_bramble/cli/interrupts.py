@@ -1,4 +1,5 @@
-"""Interrupts that are not lost: Python drops a KeyboardInterrupt that strikes inside a clean-up callback. SIGTERM counts as one."""
+"""Interrupts that are not lost: Python drops a KeyboardInterrupt that strikes inside a clean-up callback.
+SIGTERM counts as one."""
 
 from __future__ import annotations
 
@@ -12,7 +13,8 @@ _seen: list[int] = []
 
 
 def watch() -> None:
-    """Remember interrupts from now on, besides raising them. A signal that whoever started the program has switched off stays so."""
+    """Remember interrupts from now on, besides raising them. A signal that whoever started the program has
+    switched off stays so."""
     if threading.current_thread() is threading.main_thread():
         _seen.clear()
         for number in (signal.SIGINT, getattr(signal, "SIGTERM", None)):
@@ -23,7 +25,8 @@ def watch() -> None:
 
 
 def leave_to_parent() -> None:
-    """In a worker process: an interrupt from the keyboard reaches the whole group, and the parent answers it; being ended ends it."""
+    """In a worker process: an interrupt from the keyboard reaches the whole group, and the parent answers it;
+    being ended ends it."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     if hasattr(signal, "SIGTERM"):
         signal.signal(signal.SIGTERM, signal.SIG_DFL)

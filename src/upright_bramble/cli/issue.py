@@ -19,18 +19,22 @@ if TYPE_CHECKING:
 
 
 def _read(path: Path, as_was: bool = False) -> ReadResult:
-    """The result, as long as its beam file and layout are those that it was made of. Raises Call where they have changed."""
+    """The result, as long as its beam file and layout are those that it was made of. Raises Call where they
+    have changed."""
     result = find_result(path)
     for changed in result.changed:
         warning = f"{changed} has changed since {result.path.name} was made"
         if not as_was:
-            raise Call(f"{warning}: design or check the beam again, or use the result as it was with --as-was")
+            raise Call(
+                f"{warning}: design or check the beam again, or use the result as it was with --as-was"
+            )
         say(f"warning: {warning}")
     return result
 
 
 def _derived(reading: ReadResult) -> ResultFile:
-    """The result with its derivations: worked out again from beam and layout where the file was written without. Raises Call."""
+    """The result with its derivations: worked out again from beam and layout where the file was written
+    without. Raises Call."""
     from upright_bramble.files.beam_file import read_beam
     from upright_bramble.files.layout_file import read_layout
     from upright_bramble.files.result_data import Origin, result_data
@@ -40,19 +44,27 @@ def _derived(reading: ReadResult) -> ResultFile:
     data = reading.data
     if data.derived:
         return data
-    source, layout = reading.path.parent.parent / data.beam_file, reading.path.parent / f"{data.beam.mark}.layout.yaml"
+    source, layout = (
+        reading.path.parent.parent / data.beam_file,
+        reading.path.parent / f"{data.beam.mark}.layout.yaml",
+    )
     if reading.changed or not safe_name(data.beam_file) or not source.is_file() or not layout.is_file():
         raise Call(
-            f"{reading.path}: was written without derivations, and beam file and layout, unchanged, are needed to work them out again"
+            f"{reading.path}: was written without derivations, and beam file and layout, unchanged, are "
+            "needed to work them out again"
         )
     beam = read_beam(source)
     again = ResultFile.model_validate(result_data(run_check(beam, read_layout(layout, beam)), Origin("", "")))
     if [(c.id, c.ratio) for c in again.checks] != [(c.id, c.ratio) for c in data.checks]:
-        raise Call(f"{reading.path}: its checks are not those of its beam file and layout; check the beam again")
+        raise Call(
+            f"{reading.path}: its checks are not those of its beam file and layout; check the beam again"
+        )
     return data.model_copy(update={"workings": again.workings, "derived": True})
 
 
-def _several(paths: Sequence[Path], as_was: bool, pattern: str | None, only: Sequence[str]) -> Iterator[ReadResult]:
+def _several(
+    paths: Sequence[Path], as_was: bool, pattern: str | None, only: Sequence[str]
+) -> Iterator[ReadResult]:
     """Results one after another, those with a verdict of `only`. Each is let go before the next is read."""
     any_ = False
     for path in result_files(paths, pattern):
@@ -72,11 +84,25 @@ def _named(name: str | None, fallback: str) -> str:
 
 
 def show_floor_bars(
-    paths: Sequence[Path], kinds: str | None, name: str | None, into: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool,
-    as_was: bool, pattern: str | None, only: Sequence[str],
-) -> None:  # fmt: skip
+    paths: Sequence[Path],
+    kinds: str | None,
+    name: str | None,
+    into: Path | None,
+    force: bool,
+    as_json: bool,
+    quiet: bool,
+    colour: bool,
+    as_was: bool,
+    pattern: str | None,
+    only: Sequence[str],
+) -> None:
     """One schedule of several results, with the cutting of their pieces."""
-    from upright_bramble.present.floor_bars import FloorSchedule, floor_schedule_data, floor_schedule_file, floor_schedule_table
+    from upright_bramble.present.floor_bars import (
+        FloorSchedule,
+        floor_schedule_data,
+        floor_schedule_file,
+        floor_schedule_table,
+    )
     from upright_bramble.present.schedule import schedule_of
 
     wanted = _kinds(kinds, ("csv", "xlsx", "json")) if kinds is not None else []
@@ -88,7 +114,12 @@ def show_floor_bars(
     assert folder is not None
     floor = FloorSchedule(tuple(schedules), stock)
     if wanted:
-        _put(folder, called, {f"{called}.bars.{kind}": floor_schedule_file(floor, kind) for kind in wanted}, force)
+        _put(
+            folder,
+            called,
+            {f"{called}.bars.{kind}": floor_schedule_file(floor, kind) for kind in wanted},
+            force,
+        )
     if as_json:
         echo_json(floor_schedule_data(floor))
     elif not quiet:
@@ -114,14 +145,30 @@ def _put(folder: Path, label: str, files: dict[str, bytes], force: bool) -> None
     seen = {name: digest(folder / name) for name in files}
     other = [name for name, data in files.items() if seen[name] and (folder / name).read_bytes() != data]
     if other and not force:
-        raise Call(f"{folder / other[0]} already exists with other contents; --force overwrites it, --into DIR writes elsewhere")
+        raise Call(
+            f"{folder / other[0]} already exists with other contents; --force overwrites it, --into DIR "
+            "writes elsewhere"
+        )
     write_set(folder, label, files, seen=seen)
 
 
 def show_bars(
-    path: Path, kinds: str | None, into: Path | None, force: bool, as_json: bool, quiet: bool, colour: bool, as_was: bool = False
+    path: Path,
+    kinds: str | None,
+    into: Path | None,
+    force: bool,
+    as_json: bool,
+    quiet: bool,
+    colour: bool,
+    as_was: bool = False,
 ) -> None:
-    from upright_bramble.present.schedule import schedule_csv, schedule_data, schedule_of, schedule_table, schedule_xlsx
+    from upright_bramble.present.schedule import (
+        schedule_csv,
+        schedule_data,
+        schedule_of,
+        schedule_table,
+        schedule_xlsx,
+    )
 
     result = _read(path, as_was)
     schedule = schedule_of(result.data)
@@ -148,9 +195,16 @@ def show_bars(
 
 
 def draw(
-    paths: Sequence[Path], kinds: str, name: str | None, into: Path | None, force: bool, quiet: bool, as_was: bool = False,
-    pattern: str | None = None, only: Sequence[str] = (),
-) -> None:  # fmt: skip
+    paths: Sequence[Path],
+    kinds: str,
+    name: str | None,
+    into: Path | None,
+    force: bool,
+    quiet: bool,
+    as_was: bool = False,
+    pattern: str | None = None,
+    only: Sequence[str] = (),
+) -> None:
     """The sheets of all results in one drawing."""
     from upright_bramble.present.drawing import sheets_of
     from upright_bramble.present.drawing.writers import FORMATS, written
@@ -174,7 +228,10 @@ def draw(
 def show_comparison(first: Path, second: Path, as_json: bool, colour: bool) -> None:
     from upright_bramble.present.comparison import compared, comparison_data, comparison_table
 
-    if any(len(files) > 1 or files[0] != path for path, files in ((p, result_files([p])) for p in (first, second) if p.is_dir())):
+    if any(
+        len(files) > 1 or files[0] != path
+        for path, files in ((p, result_files([p])) for p in (first, second) if p.is_dir())
+    ):
         _compare_floors(first, second, as_json, colour)
         return
     a, b = _read(first, True), _read(second, True)
@@ -192,7 +249,10 @@ def _compare_floors(first: Path, second: Path, as_json: bool, colour: bool) -> N
     from upright_bramble.present.comparison import compared
     from upright_bramble.present.floor_changes import BeamChange, change_of, changes_data, changes_table
 
-    old, new = ({p.name if p.is_file() else p.resolve().name: p for p in result_files([folder])} for folder in (first, second))
+    old, new = (
+        {p.name if p.is_file() else p.resolve().name: p for p in result_files([folder])}
+        for folder in (first, second)
+    )
     old, new = ({k.removesuffix(".result.json"): p for k, p in known.items()} for known in (old, new))
     changes = []
     for mark in [*old, *(m for m in new if m not in old)]:
@@ -200,7 +260,12 @@ def _compare_floors(first: Path, second: Path, as_json: bool, colour: bool) -> N
             changes.append(change_of(compared(_read(old[mark], True).data, _read(new[mark], True).data)))
             continue
         r = _read((old if mark in old else new)[mark], True).data
-        steel, cost, status, ratio = r.quantities["steel_kg"], r.quantities["cost"], r.verdict.status, r.verdict.ratio
+        steel, cost, status, ratio = (
+            r.quantities["steel_kg"],
+            r.quantities["cost"],
+            r.verdict.status,
+            r.verdict.ratio,
+        )
         only = BeamChange(r.beam.mark, status, "", ratio, 0.0, steel, 0.0, cost, 0.0, units=r.beam.units)
         if mark in new:
             only = BeamChange(r.beam.mark, "", status, 0.0, ratio, 0.0, steel, 0.0, cost, units=r.beam.units)
@@ -225,7 +290,11 @@ def show_codes_of(path: Path, wanted: str, as_json: bool, colour: bool) -> int:
 
     source = source_of(path)
     beam = beam_from(source, path.parent)
-    names = list(codes_for(str(source.data.get("units", "si")))) if wanted == "all" else _kinds(wanted, known_codes(), "code")
+    names = (
+        list(codes_for(str(source.data.get("units", "si"))))
+        if wanted == "all"
+        else _kinds(wanted, known_codes(), "code")
+    )
     entries = []
     for name in names:
         try:
@@ -306,7 +375,9 @@ def write_report(
     data, homes = [], []
     for reading in _several(paths, as_was, pattern, only):
         # derivations are as large as all the rest: they are kept where they are shown
-        data.append(_derived(reading) if depth == "full" else reading.data.model_copy(update={"workings": []}))
+        data.append(
+            _derived(reading) if depth == "full" else reading.data.model_copy(update={"workings": []})
+        )
         homes.append(reading.path.parent)
     several = len(data) > 1
     called = _named(name, "beams" if several else data[0].beam.mark)

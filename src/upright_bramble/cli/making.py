@@ -1,4 +1,5 @@
-"""A beam made and written: what was read of it, what is to come of it, and its files as bytes. Every way of working on many ends here."""
+"""A beam made and written: what was read of it, what is to come of it, and its files as bytes. Every way of
+working on many ends here."""
 
 from __future__ import annotations
 
@@ -23,11 +24,13 @@ if TYPE_CHECKING:
     from upright_bramble.present.floor import Row
 
 OUTPUTS = {
-    "json": ("result.json",), "layout": ("layout.yaml",), "csv": ("bars.csv",), "diagrams": ("diagrams.svg", "diagrams.png"),
+    "json": ("result.json",), "layout": ("layout.yaml",), "csv": ("bars.csv",), "diagrams": ("diagrams.svg",
+    "diagrams.png"),
     "drawing": ("drawing.dxf",), "report": ("report.html", "report.pdf"), "derivations": (),
 }  # fmt: skip
-"""Files of each output by their endings; result and layout are always written: all other commands read them. Derivations stand in the
-result, where they are wanted; without them a beam takes a third less time, and `why` works out its one again."""
+"""Files of each output by their endings; result and layout are always written: all other commands read them.
+Derivations stand in the result, where they are wanted; without them a beam takes a third less time, and `why`
+works out its one again."""
 PLAIN = ("json", "layout", "csv", "derivations")
 
 
@@ -60,9 +63,10 @@ class Wishes:
 class Job:
     """One beam to design or check: where from, where to, around what.
 
-    `seen`: digest of its layout file when the run began, which it must still have when it is written. `raw`: that file, where a hand has
-    edited it. `before`: the layout that was there, to be mended, checked, or compared with. `outputs` by name. `full`: its whole result is
-    to be shown, not a row. `current`: its files are of this very input, and are not made again.
+    `seen`: digest of its layout file when the run began, which it must still have when it is written. `raw`:
+    that file, where a hand has edited it. `before`: the layout that was there, to be mended, checked, or
+    compared with. `outputs` by name. `full`: its whole result is to be shown, not a row. `current`: its files
+    are of this very input, and are not made again.
     """
 
     path: Path
@@ -88,7 +92,8 @@ class Job:
 
 @dataclass(frozen=True)
 class Made:
-    """What was made of a beam and is not yet written: `contents` by name, the row, and what is shown of it."""
+    """What was made of a beam and is not yet written: `contents` by name, the row, and what is shown of
+    it."""
 
     row: Row
     contents: Mapping[str, bytes] = field(default_factory=dict)
@@ -103,8 +108,8 @@ class Made:
 
 @dataclass(frozen=True)
 class Outcome:
-    """What came of a beam: its row, its result where it is to be shown (or why there are no bars), its bars, names of files kept under a
-    number, and why it was not written."""
+    """What came of a beam: its row, its result where it is to be shown (or why there are no bars), its bars,
+    names of files kept under a number, and why it was not written."""
 
     row: Row | None = None
     result: ResultFile | None = None
@@ -128,7 +133,8 @@ class Read:
 
 
 def read_one(path: Path, root: Path | None) -> Read:
-    """Read a beam file; its digest is taken before, so that one that changes in between is known as changed."""
+    """Read a beam file; its digest is taken before, so that one that changes in between is known as
+    changed."""
     try:
         origin = input_digest(path)
         return Read(path, origin, read_beam(path, root))
@@ -183,20 +189,36 @@ def make(job: Job) -> Made:
         designed = with_suggestions(designed, job.beam, job.held)
     beam = job.beam
     if designed.result is None:
-        words = worded("; ".join([designed.reason, *(f"suggestion: {c}" for c in designed.cures)]), SYSTEMS[beam.units])
-        row = Row(beam.mark, beam.title, str(job.path), "fail", reason=words, quantity=beam.quantity, units=beam.units)
+        words = worded(
+            "; ".join([designed.reason, *(f"suggestion: {c}" for c in designed.cures)]), SYSTEMS[beam.units]
+        )
+        row = Row(
+            beam.mark,
+            beam.title,
+            str(job.path),
+            "fail",
+            reason=words,
+            quantity=beam.quantity,
+            units=beam.units,
+        )
         return Made(replace(row, seconds=time.monotonic() - began), why=words, seconds=seconds)
     result, tool = designed.result, f"Upright Bramble {__version__}"
     contents: dict[str, bytes] = {}
     sha = job.seen.get(job.layout_name, "")
     if job.mode != "check":
-        layout = layout_text(beam, result.layout, tool, job.input_sha256 if job.mode == "design" else "").encode()
+        layout = layout_text(
+            beam, result.layout, tool, job.input_sha256 if job.mode == "design" else ""
+        ).encode()
         if job.raw is not None and job.before is not None:
             if job.mode == "mend":
-                layout = merged_text(job.raw.decode("utf-8-sig"), job.before, beam, result.layout, tool).encode()
+                layout = merged_text(
+                    job.raw.decode("utf-8-sig"), job.before, beam, result.layout, tool
+                ).encode()
             contents[numbered(job.folder, job.layout_name)] = job.raw
         contents[job.layout_name], sha = layout, hashlib.sha256(layout).hexdigest()
-    data = result_data(result, Origin(job.path.name, job.input_sha256, sha), derived="derivations" in job.outputs)
+    data = result_data(
+        result, Origin(job.path.name, job.input_sha256, sha), derived="derivations" in job.outputs
+    )
     collected = result.layout
     del designed, result  # what checks read is as large as all the rest, and no longer needed
     issued = ResultFile.model_validate(data)

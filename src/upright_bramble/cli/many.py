@@ -1,7 +1,8 @@
-"""Many beams: read and designed one by one, side by side in processes of this machine, or by the workers of a cluster.
+"""Many beams: read and designed one by one, side by side in processes of this machine, or by the workers of a
+cluster.
 
-Only a row of each is kept. Outcomes come in the order of the beams, whoever made them and however many at a time, so that every output is
-the same on one machine and on many.
+Only a row of each is kept. Outcomes come in the order of the beams, whoever made them and however many at a
+time, so that every output is the same on one machine and on many.
 """
 
 from __future__ import annotations
@@ -38,7 +39,8 @@ def read_all(paths: Sequence[Path], wishes: Wishes) -> Iterator[Read]:
 
 
 def mapped(function: Callable[[In], Out], values: Sequence[In], jobs: int, what: str = "") -> list[Out]:
-    """A function of every value, in order, in several processes where there are many; with a progress bar where it is `what`."""
+    """A function of every value, in order, in several processes where there are many; with a progress bar
+    where it is `what`."""
     if jobs == 1 or len(values) < 2:
         results: Iterator[Out] = (function(value) for value in values)
         return list(_with_bar(results, len(values), what))
@@ -47,9 +49,11 @@ def mapped(function: Callable[[In], Out], values: Sequence[In], jobs: int, what:
         return list(_with_bar(done, len(values), what))
 
 
-def run(work: list[Job], wishes: Wishes, late: list[tuple[Job, Outcome]]) -> Generator[tuple[Job, Outcome], None, None]:
-    """Jobs in order with their outcomes, with a progress bar for many. Where it is broken off, `late` gets what was finished all the
-    same."""
+def run(
+    work: list[Job], wishes: Wishes, late: list[tuple[Job, Outcome]]
+) -> Generator[tuple[Job, Outcome], None, None]:
+    """Jobs in order with their outcomes, with a progress bar for many. Where it is broken off, `late` gets
+    what was finished all the same."""
     silent = wishes.quiet or wishes.as_json or len(work) == 1
     what = "" if silent else "checking" if wishes.mode == "check" else "designing"
     if wishes.cluster:
@@ -75,7 +79,13 @@ def _with_bar(values: Iterator[Out], number: int, what: str) -> Iterator[Out]:
     from upright_bramble.present.terminal import make_console
 
     bar_column = BarColumn(complete_style=BERRY, finished_style=BERRY)
-    columns = (TextColumn("{task.description}"), bar_column, MofNCompleteColumn(), TextColumn("time left"), TimeRemainingColumn())
+    columns = (
+        TextColumn("{task.description}"),
+        bar_column,
+        MofNCompleteColumn(),
+        TextColumn("time left"),
+        TimeRemainingColumn(),
+    )
     with Progress(*columns, console=make_console(stderr=True), transient=True) as bar:
         task = bar.add_task(what, total=number)
         for value in values:
@@ -113,7 +123,9 @@ def _prepare_worker() -> None:
     interrupts.leave_to_parent()
 
 
-def _windowed(pool: _Closing, function: Callable[[In], Out], values: Iterable[In], ahead: int) -> Iterator[tuple[In, Future[Out]]]:
+def _windowed(
+    pool: _Closing, function: Callable[[In], Out], values: Iterable[In], ahead: int
+) -> Iterator[tuple[In, Future[Out]]]:
     """Values in order with their futures, each finished when it is given, a few handed out ahead."""
     from concurrent.futures import wait
 
@@ -128,7 +140,9 @@ def _windowed(pool: _Closing, function: Callable[[In], Out], values: Iterable[In
         yield waiting.popleft()
 
 
-def _side_by_side(work: list[Job], jobs: int, late: list[tuple[Job, Outcome]]) -> Generator[tuple[Job, Outcome], None, None]:
+def _side_by_side(
+    work: list[Job], jobs: int, late: list[tuple[Job, Outcome]]
+) -> Generator[tuple[Job, Outcome], None, None]:
     from concurrent.futures import wait
     from concurrent.futures.process import BrokenProcessPool
 
@@ -154,12 +168,18 @@ def _side_by_side(work: list[Job], jobs: int, late: list[tuple[Job, Outcome]]) -
             try:
                 outcome = future.result()
             except BrokenProcessPool:
-                outcome = Outcome(error=f"{job.path.name}: the process that designed it was ended from outside")
+                outcome = Outcome(
+                    error=f"{job.path.name}: the process that designed it was ended from outside"
+                )
             waiting.popleft()
             yield job, outcome
     finally:
         pool.close()  # beams that are being designed are finished, and written
-        late += [(job, f.result()) for job, f in waiting if f.done() and not f.cancelled() and f.exception() is None]
+        late += [
+            (job, f.result())
+            for job, f in waiting
+            if f.done() and not f.cancelled() and f.exception() is None
+        ]
 
 
 def _on_cluster(work: list[Job], address: str) -> Generator[tuple[Job, Outcome], None, None]:
@@ -171,7 +191,9 @@ def _on_cluster(work: list[Job], address: str) -> Generator[tuple[Job, Outcome],
         ahead = AHEAD * max(sum(client.nthreads().values()), 1)
         while True:
             while len(waiting) < ahead and (job := next(rest, None)) is not None:
-                made = None if job.current else client.submit(_made_by_worker, job, pure=False, retries=RETRIES)
+                made = (
+                    None if job.current else client.submit(_made_by_worker, job, pure=False, retries=RETRIES)
+                )
                 waiting.append((job, made))
             if not waiting:
                 return
@@ -204,7 +226,12 @@ def _from_cluster(job: Job, future: Any) -> Outcome:
         lines = str(error).strip().splitlines() or [type(error).__name__]
         return Outcome(error=f"{job.path.name}: the cluster failed: {lines[0][:200]}")
     if version != __version__:
-        return Outcome(error=f"{job.path.name}: a worker of the cluster has version {version}, here is {__version__}: not written")
+        return Outcome(
+            error=(
+                f"{job.path.name}: a worker of the cluster has version {version}, here is {__version__}: "
+                "not written"
+            )
+        )
     assert isinstance(made, Made)
     return put(job, made)
 

@@ -25,7 +25,8 @@ def section_options(given: dict[str, Any]) -> dict[str, Any]:
         form |= {"shape": "T", "flange": {"width": wide, "thickness": thick}}
     acting = {k: _plain(given[k]) for k in _FORCES if given[k] is not None}
     data: dict[str, Any] = {
-        "bramble_section": 1, "title": f"section {given['size']}", "code": given["code"], "units": given["units"],
+        "bramble_section": 1, "title": f"section {given['size']}", "code": given["code"],
+        "units": given["units"],
         "concrete": _strength_or_grade(given["concrete"], "strength", "grade"),
         "reinforcement": _strength_or_grade(given["steel"], "yield", "bars"),
         "cover": _plain(given["cover"]), "form": form, "bars": [_row(v) for v in given["bars"]],
@@ -55,7 +56,9 @@ def section_options(given: dict[str, Any]) -> dict[str, Any]:
 def _waived(text: str) -> tuple[str, str]:
     topic, _, reason = text.partition("=")
     if not reason.strip():
-        raise click.UsageError(f"--waive '{text[:40]}' is not a topic and its reason; such as cracking='not asked'")
+        raise click.UsageError(
+            f"--waive '{text[:40]}' is not a topic and its reason; such as cracking='not asked'"
+        )
     return topic.strip(), reason.strip()
 
 
@@ -69,7 +72,9 @@ def _pair(option: str, text: str, example: str) -> tuple[float, float]:
 def _row(text: str, option: str = "--bars", example: str = "4x20@545") -> dict[str, Any]:
     match = _ROW.match(text)
     if not match:
-        raise click.UsageError(f"{option} '{text[:40]}' is not a number of bars, a size and a place; such as {example}")
+        raise click.UsageError(
+            f"{option} '{text[:40]}' is not a number of bars, a size and a place; such as {example}"
+        )
     return {"row": int(match.group(1)), "size": match.group(2), "depth": _plain(match.group(3))}
 
 

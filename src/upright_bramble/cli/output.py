@@ -1,4 +1,5 @@
-"""Printing to a reader that may go away (`| head`), be full or be closed: the work must not depend on it, its exit status tells."""
+"""Printing to a reader that may go away (`| head`), be full or be closed: the work must not depend on it, its
+exit status tells."""
 
 from __future__ import annotations
 
@@ -32,7 +33,8 @@ def prepare() -> None:
 
 
 def lost() -> str:
-    """Why output could not be written; empty where it could, or where its reader went away having read enough."""
+    """Why output could not be written; empty where it could, or where its reader went away having read
+    enough."""
     return _lost[0] if _lost else ""
 
 

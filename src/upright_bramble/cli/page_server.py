@@ -1,4 +1,5 @@
-"""One page about one beam, served to this machine alone: only 127.0.0.1 is listened on, and only calls that name it are answered."""
+"""One page about one beam, served to this machine alone: only 127.0.0.1 is listened on, and only calls that
+name it are answered."""
 
 from __future__ import annotations
 
@@ -86,7 +87,9 @@ def _handler(page: Page) -> type[BaseHTTPRequestHandler]:
 
         def do_GET(self) -> None:
             hosts = {f"{name}:{self.server.server_port}" for name in (HOST, "localhost")}  # type: ignore[attr-defined]
-            if self.headers.get("Host", "") not in hosts:  # a foreign page that has its name lead here learns nothing
+            if (
+                self.headers.get("Host", "") not in hosts
+            ):  # a foreign page that has its name lead here learns nothing
                 self._answer(HTTPStatus.FORBIDDEN, "text/plain", b"only for this machine")
                 return
             path, _, query = self.path.partition("?")
@@ -103,9 +106,21 @@ def _handler(page: Page) -> type[BaseHTTPRequestHandler]:
 
         def _answer(self, status: HTTPStatus, kind: str, data: bytes) -> None:
             self.send_response(status)
-            policy = "default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'; img-src data:; connect-src 'self'"
-            heads = {"Content-Type": kind, "Content-Length": str(len(data)), "Cache-Control": "no-store", "Referrer-Policy": "no-referrer"}
-            heads |= {"X-Content-Type-Options": "nosniff", "Content-Security-Policy": policy, "X-Frame-Options": "DENY"}
+            policy = (
+                "default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'; img-src "
+                "data:; connect-src 'self'"
+            )
+            heads = {
+                "Content-Type": kind,
+                "Content-Length": str(len(data)),
+                "Cache-Control": "no-store",
+                "Referrer-Policy": "no-referrer",
+            }
+            heads |= {
+                "X-Content-Type-Options": "nosniff",
+                "Content-Security-Policy": policy,
+                "X-Frame-Options": "DENY",
+            }
             for name, value in heads.items():
                 self.send_header(name, value)
             self.end_headers()

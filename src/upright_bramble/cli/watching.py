@@ -1,5 +1,5 @@
-"""`watch`: a beam designed, or its layout checked, again each time a file is saved. Nothing is written; a page is served to this machine
-alone, and only where it is wanted."""
+"""`watch`: a beam designed, or its layout checked, again each time a file is saved. Nothing is written; a
+page is served to this machine alone, and only where it is wanted."""
 
 from __future__ import annotations
 
@@ -101,7 +101,8 @@ class Watch:
             self._suggest(beam)
 
     def _result(self, beam: Beam) -> tuple[ResultFile | None, str]:
-        """With the layout that was named, or one that a hand has edited, a check; else a design around what is held."""
+        """With the layout that was named, or one that a hand has edited, a check; else a design around what
+        is held."""
         from upright_bramble.core.quantities import SYSTEMS, worded
         from upright_bramble.files.result_data import result_model
         from upright_bramble.pipeline import run_check, run_design
@@ -166,8 +167,9 @@ def watch(path: Path, layout: Path | None, page: bool, port: int, root: Path | N
 
 
 def _saves(state: Watch) -> Iterator[None]:
-    """Each time something in the folders of the watched files changes (editors replace a file as often as they write into it), and once a
-    second in any case: what is saved before the watch has begun, or where folders tell nothing, is seen too."""
+    """Each time something in the folders of the watched files changes (editors replace a file as often as
+    they write into it), and once a second in any case: what is saved before the watch has begun, or where
+    folders tell nothing, is seen too."""
     from watchfiles import watch as changes
 
     while True:
@@ -180,7 +182,13 @@ def _saves(state: Watch) -> Iterator[None]:
             return Path(name).name in names
 
         for _ in changes(
-            *folders, watch_filter=wanted, debounce=int(1000 * QUIET), step=40, rust_timeout=LOOK, yield_on_timeout=True, recursive=False
+            *folders,
+            watch_filter=wanted,
+            debounce=int(1000 * QUIET),
+            step=40,
+            rust_timeout=LOOK,
+            yield_on_timeout=True,
+            recursive=False,
         ):
             yield
             if _names_of(state) != again:

@@ -83,12 +83,18 @@ def show_forces(
         sets = not extremes and has_sets(result, level)
         write_one(csv_file, (sets_csv if sets else forces_csv)(result, level).encode(), force=force)
         if not sets and not extremes and not quiet:
-            say("warning: only the extremes were written: the sets of forces are too many, or differ from place to place")
+            say(
+                "warning: only the extremes were written: the sets of forces are too many, or differ "
+                "from "
+                "place to place"
+            )
     if figure:
         from upright_bramble.present.forces_diagram import forces_diagram
         from upright_bramble.present.painters import png, svg_file
 
-        write_one(figure, (svg_file if kind == "svg" else png)(forces_diagram(beam, result, level)), force=force)
+        write_one(
+            figure, (svg_file if kind == "svg" else png)(forces_diagram(beam, result, level)), force=force
+        )
     if as_json:
         echo_json(_forces_data(beam, result))
     elif not quiet:
@@ -98,7 +104,9 @@ def show_forces(
         printed(partial(forces_summary, make_console(colour=colour), beam, result, level, action))
 
 
-def show_floor_forces(files: Sequence[Path], level: str, jobs: int, root: Path | None, as_json: bool, quiet: bool, colour: bool) -> None:
+def show_floor_forces(
+    files: Sequence[Path], level: str, jobs: int, root: Path | None, as_json: bool, quiet: bool, colour: bool
+) -> None:
     """The extremes of several beams in one table."""
     from upright_bramble.cli.many import mapped, read_all
     from upright_bramble.present.floor_forces import force_rows_data, force_rows_table
@@ -163,7 +171,9 @@ def show_codes(name: str | None, annex: str | None, as_json: bool, colour: bool)
     code = get_code(name, annex)
     if as_json:
         values = {k: {"value": v.value, "clause": v.clause} for k, v in code.values.items()}
-        echo_json({"code": code.name, "annex": code.annex, "values": values, "psi": code.actions.accompanying()})
+        echo_json(
+            {"code": code.name, "annex": code.annex, "values": values, "psi": code.actions.accompanying()}
+        )
         return
     from upright_bramble.present.codes_view import code_values
     from upright_bramble.present.terminal import make_console
@@ -178,7 +188,10 @@ def _forces_data(beam: Beam, result: Any) -> dict[str, Any]:
     levels: dict[str, Any] = {}
     for level, envelope in result.envelopes.items():
         high, low = result.elastic_deflection(level)
-        more = {"elastic_deflection_max_mm": numbers(high, 1.0), "elastic_deflection_min_mm": numbers(low, 1.0)}
+        more = {
+            "elastic_deflection_max_mm": numbers(high, 1.0),
+            "elastic_deflection_min_mm": numbers(low, 1.0),
+        }
         levels[level] = envelope_data(envelope) | more
     return {
         "mark": beam.mark,
@@ -208,11 +221,21 @@ def run_demo_job(into: Path, jobs: int, quiet: bool, colour: bool) -> int:
             by_folder.setdefault(path.parent, {})[path.name] = text.encode()
     for folder, missing in by_folder.items():
         write_set(folder, "demo", missing, seen=dict.fromkeys(missing, ""))
-    wishes = Wishes(quiet=quiet, colour=colour, jobs=jobs, outputs=("json", "layout"), summary=into / "summary.html", force=True)
+    wishes = Wishes(
+        quiet=quiet,
+        colour=colour,
+        jobs=jobs,
+        outputs=("json", "layout"),
+        summary=into / "summary.html",
+        force=True,
+    )
     status = design_all([into], None, wishes)
     if not quiet:
         echo(f"\nThe job is in {into}{os.sep}; its table: {into / 'summary.html'}")
-        echo(f"next: bramble alike {into} --within 25     bramble bars {into}     bramble report {into} --depth brief")
+        echo(
+            f"next: bramble alike {into} --within 25     bramble bars {into}     bramble report {into} "
+            "--depth brief"
+        )
     return status
 
 
@@ -226,12 +249,18 @@ def run_demo(into: Path, jobs: int, quiet: bool, colour: bool) -> int:
         write_set(into, "demo", missing, seen=dict.fromkeys(missing, ""))
     design_all([into], None, Wishes(quiet=quiet, colour=colour, suggest=True, jobs=jobs))
     if not quiet:
-        echo(f"\nThe demo's beams and results are in {into}{os.sep}\nOne of them fails on purpose, to show how that looks.")
+        echo(
+            f"\nThe demo's beams and results are in {into}{os.sep}\nOne of them fails on purpose, to "
+            "show "
+            "how that looks."
+        )
         echo("One of them by every code: bramble compare boat-shelf.beam.yaml --codes all")
     return 0
 
 
-def show_section(given: Path | dict[str, Any], wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool) -> int:
+def show_section(
+    given: Path | dict[str, Any], wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool
+) -> int:
     """0 when everything that applies was verified and passes, 1 when not."""
     from upright_bramble.files.section_file import read_section, section_of
 
@@ -239,7 +268,9 @@ def show_section(given: Path | dict[str, Any], wishes: SectionWishes, as_json: b
     return _section(section, code, units, wishes, as_json, quiet, colour)
 
 
-def show_section_at(path: Path, x: str, wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool) -> int:
+def show_section_at(
+    path: Path, x: str, wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool
+) -> int:
     """The same of a designed beam's section at a place; of both sides of a support the right one."""
     from upright_bramble.analysis import analyse
     from upright_bramble.codes import get_code
@@ -253,7 +284,11 @@ def show_section_at(path: Path, x: str, wishes: SectionWishes, as_json: bool, qu
     source = reading.path.parent.parent / reading.data.beam_file
     layout = reading.path.parent / f"{reading.data.beam.mark}.layout.yaml"
     if reading.changed or not reading.data.beam_file or not source.is_file() or not layout.is_file():
-        raise Call(f"{path}: the beam file and the layout of this result are needed beside it, unchanged; design or check the beam again")
+        raise Call(
+            f"{path}: the beam file and the layout of this result are needed beside it, unchanged; "
+            "design "
+            "or check the beam again"
+        )
     beam = read_beam(source)
     code = get_code(beam.code, beam.annex, beam.code_values)
     result = verify(beam, code, analyse(beam, code), read_layout(layout, beam))
@@ -268,7 +303,15 @@ def show_section_at(path: Path, x: str, wishes: SectionWishes, as_json: bool, qu
     return _section(section, code, beam.units, wishes, as_json, quiet, colour)
 
 
-def _section(section: CrossSection, code: DesignCode, units: str, wishes: SectionWishes, as_json: bool, quiet: bool, colour: bool) -> int:
+def _section(
+    section: CrossSection,
+    code: DesignCode,
+    units: str,
+    wishes: SectionWishes,
+    as_json: bool,
+    quiet: bool,
+    colour: bool,
+) -> int:
     from upright_bramble.present.section.view import section_data, section_summary
 
     wishes.usable(bool(section.bars) or section.choice is not None)
@@ -279,7 +322,9 @@ def _section(section: CrossSection, code: DesignCode, units: str, wishes: Sectio
     elif not quiet:
         from upright_bramble.present.terminal import make_console
 
-        printed(partial(section_summary, make_console(colour=colour), section, verdict, code, units, chosen=notes))
+        printed(
+            partial(section_summary, make_console(colour=colour), section, verdict, code, units, chosen=notes)
+        )
     if not section.bars:
         from upright_bramble.present.section.view import beyond
 
@@ -288,7 +333,8 @@ def _section(section: CrossSection, code: DesignCode, units: str, wishes: Sectio
 
 
 def _chosen(section: CrossSection, code: DesignCode, units: str) -> tuple[CrossSection, Verdict, str]:
-    """With the bars, or the size, that were wanted; what was chosen in words ('' where nothing was wanted)."""
+    """With the bars, or the size, that were wanted; what was chosen in words ('' where nothing was
+    wanted)."""
     from upright_bramble.present.section.view import arrangement
     from upright_bramble.verify.sections.choose import choose, least_size
     from upright_bramble.verify.sections.judge import judge
@@ -303,7 +349,11 @@ def _chosen(section: CrossSection, code: DesignCode, units: str) -> tuple[CrossS
         if smallest is None:
             return section, judge(section, code), f"no {wanted.size} within reason does with these bars"
         size = significant(smallest[0] / system.factor("section"), 4)
-        return smallest[1], smallest[2], f"least {wanted.size} that does with these bars: {size} {system.unit('section')}"
+        return (
+            smallest[1],
+            smallest[2],
+            f"least {wanted.size} that does with these bars: {size} {system.unit('section')}",
+        )
     result = choose(section, code, inches)
     if result.section is None or result.verdict is None:
         return section, judge(section, code), f"nothing chosen: {result.miss}"
@@ -322,7 +372,11 @@ class SectionWishes:
 
     def usable(self, has_bars: bool) -> None:
         """Raises Call for what cannot be written."""
-        for path, kinds in ((self.figure, ("png", "svg")), (self.csv, ("csv",)), (self.report, ("html", "pdf", "md"))):
+        for path, kinds in (
+            (self.figure, ("png", "svg")),
+            (self.csv, ("csv",)),
+            (self.report, ("html", "pdf", "md")),
+        ):
             if path is None:
                 continue
             if path.suffix.lower().lstrip(".") not in kinds:
@@ -337,15 +391,23 @@ class SectionWishes:
             from upright_bramble.present.section.figure import section_figure
 
             kind = self.figure.suffix.lower().lstrip(".")
-            write_one(self.figure, rendered(section_figure(section, code, units, verdict), kind), force=self.force)
+            write_one(
+                self.figure, rendered(section_figure(section, code, units, verdict), kind), force=self.force
+            )
         if self.csv is not None:
             from upright_bramble.present.section.tables import curve_table
 
             write_one(self.csv, curve_table(section, code, units, verdict).encode(), force=self.force)
         if self.report is not None:
-            write_one(self.report, self._report(section, code, units, verdict, self.report.suffix.lower()), force=self.force)
+            write_one(
+                self.report,
+                self._report(section, code, units, verdict, self.report.suffix.lower()),
+                force=self.force,
+            )
 
-    def _report(self, section: CrossSection, code: DesignCode, units: str, verdict: Verdict, kind: str) -> bytes:
+    def _report(
+        self, section: CrossSection, code: DesignCode, units: str, verdict: Verdict, kind: str
+    ) -> bytes:
         from upright_bramble.present.section import report as paper
         from upright_bramble.version import __version__
 

@@ -1,4 +1,5 @@
-"""The design codes known, by name. Each is a package here that says in `CODES` which names it answers to, and in `code.make` how."""
+"""The design codes known, by name. Each is a package here that says in `CODES` which names it answers to, and
+in `code.make` how."""
 
 from __future__ import annotations
 
@@ -25,8 +26,8 @@ def _by_name() -> dict[str, str]:
 def known_codes() -> tuple[str, ...]:
     """Names of the codes, the first one the usual one.
 
-    >>> known_codes()
-    ('en1992-1-1', 'aci318-19', 'aci318m-19', 'aci318-14', 'aci318m-14', 'csa-a23.3-19', 'is456-2000', 'bs8110-97')
+    >>> known_codes()[:3], known_codes()[-3:]
+    (('en1992-1-1', 'aci318-19', 'aci318m-19'), ('csa-a23.3-19', 'is456-2000', 'bs8110-97'))
     """
     return tuple(_by_name())
 
@@ -48,7 +49,9 @@ def get_code(name: str, annex: str | None = None, overrides: Mapping[str, float]
 @functools.lru_cache(maxsize=64)
 def _made(name: str, annex: str | None, overrides: tuple[tuple[str, float], ...]) -> DesignCode:
     """Put together once: many beams go by one code."""
-    code: DesignCode = importlib.import_module(f"{__name__}.{_by_name()[name]}.code").make(name, annex, dict(overrides))
+    code: DesignCode = importlib.import_module(f"{__name__}.{_by_name()[name]}.code").make(
+        name, annex, dict(overrides)
+    )
     return code
 
 

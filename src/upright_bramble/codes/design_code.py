@@ -29,9 +29,10 @@ from upright_bramble.working import METRIC, Units
 
 @dataclass(frozen=True)
 class Words:
-    """How a code says things: clause by kind of check, its own `symbols` where they differ from those of EN 1992-1-1, the `units` of its
-    printed formulas; what of the trade it leaves `out_of_scope`, and the clause of the earthquake detailing that is not covered ('':
-    none); entries of a beam file to begin with that are the code's own (`starter`)."""
+    """How a code says things: clause by kind of check, its own `symbols` where they differ from those of EN
+    1992-1-1, the `units` of its printed formulas; what of the trade it leaves `out_of_scope`, and the clause
+    of the earthquake detailing that is not covered ('': none); entries of a beam file to begin with that are
+    the code's own (`starter`)."""
 
     clauses: Mapping[str, str]
     symbols: Mapping[str, str]

@@ -6,9 +6,13 @@ Arrangement = tuple[str, tuple[bool, ...]]
 
 
 def alternate_and_adjacent(spans: int) -> list[Arrangement]:
-    """Alternate spans, any two adjacent spans; all and none beside them (EN 1992-1-1, 5.1.3(1); ACI 318-19, 6.4.2)."""
+    """Alternate spans, any two adjacent spans; all and none beside them (EN 1992-1-1, 5.1.3(1); ACI 318-19,
+    6.4.2)."""
     every = range(spans)
-    rows: list[Arrangement] = [("all spans", tuple(True for _ in every)), ("no span", tuple(False for _ in every))]
+    rows: list[Arrangement] = [
+        ("all spans", tuple(True for _ in every)),
+        ("no span", tuple(False for _ in every)),
+    ]
     if spans > 1:
         rows.append(("odd spans", tuple(i % 2 == 0 for i in every)))
         rows.append(("even spans", tuple(i % 2 == 1 for i in every)))
@@ -21,7 +25,10 @@ def alternate_and_adjacent(spans: int) -> list[Arrangement]:
 def alternate(spans: int) -> list[Arrangement]:
     """All spans and alternate spans; none beside them (BS 8110-1, 3.2.1.2.2)."""
     every = range(spans)
-    rows: list[Arrangement] = [("all spans", tuple(True for _ in every)), ("no span", tuple(False for _ in every))]
+    rows: list[Arrangement] = [
+        ("all spans", tuple(True for _ in every)),
+        ("no span", tuple(False for _ in every)),
+    ]
     if spans > 1:
         rows.append(("odd spans", tuple(i % 2 == 0 for i in every)))
         rows.append(("even spans", tuple(i % 2 == 1 for i in every)))

@@ -1,4 +1,5 @@
-"""What a check is: its kind, its place, and the rule that makes it. The id follows from kind and place, and is never read back."""
+"""What a check is: its kind, its place, and the rule that makes it. The id follows from kind and place, and
+is never read back."""
 
 from __future__ import annotations
 
@@ -17,11 +18,13 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class CheckKind:
-    """A kind of check: its `id` (topic and subject), the `topic` of the verdict that it counts for, what is `sought` in words, the
-    `quantity` of demand and resistance ('' where the code decides), the `face` of the beam where the kind is about one.
+    """A kind of check: its `id` (topic and subject), the `topic` of the verdict that it counts for, what is
+    `sought` in words, the `quantity` of demand and resistance ('' where the code decides), the `face` of the
+    beam where the kind is about one.
 
-    `severity`: 'must' or 'advice' (a failure is a warning then). `beside`: told beside what decides, in no verdict. `lesson`: what a design
-    learns from a failure ('' nothing), `factor`: by how much more than the demand it then aims for.
+    `severity`: 'must' or 'advice' (a failure is a warning then). `beside`: told beside what decides, in no
+    verdict. `lesson`: what a design learns from a failure ('' nothing), `factor`: by how much more than the
+    demand it then aims for.
     """
 
     id: str
@@ -37,8 +40,9 @@ class CheckKind:
 
 @dataclass(frozen=True)
 class Place:
-    """Where a check is made, as far as it has a place of that sort: `span` (from 0), `support` by name, the `side` of it or of a bar
-    ('left', 'right'), mark of a `bar` and of the `other` one, `row`, `number` of several, another `part` of the beam; the `face`.
+    """Where a check is made, as far as it has a place of that sort: `span` (from 0), `support` by name, the
+    `side` of it or of a bar ('left', 'right'), mark of a `bar` and of the `other` one, `row`, `number` of
+    several, another `part` of the beam; the `face`.
 
     >>> Place(support="B", side="right").text("")
     'B-right'
@@ -79,7 +83,9 @@ class Place:
         return result | ({"span": self.span + 1} if self.span is not None else {})
 
 
-@clause("", "", "A_s,rqd", "share A_s,max", "mm2", names={"share": ("share", ""), "whole": ("A_s,max", "mm2")})
+@clause(
+    "", "", "A_s,rqd", "share A_s,max", "mm2", names={"share": ("share", ""), "whole": ("A_s,max", "mm2")}
+)
 def share_of(share: float, total: float) -> float:
     """Reinforcement that a rule requires as a share of the most there is, mm2.
 

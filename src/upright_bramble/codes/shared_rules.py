@@ -1,4 +1,5 @@
-"""Rules that several codes have in their detailing: bars that stop in tension, legs that hold bars in compression."""
+"""Rules that several codes have in their detailing: bars that stop in tension, legs that hold bars in
+compression."""
 
 from __future__ import annotations
 
@@ -17,17 +18,37 @@ if TYPE_CHECKING:
     from upright_bramble.verify.result import Check
 
 CUT_OFF = tuple(
-    CheckKind(f"cut-off.{face}", "cut-off", f"shear where a {face} bar stops in tension", "force", face, lesson="cut-off", factor=1.5)
+    CheckKind(
+        f"cut-off.{face}",
+        "cut-off",
+        f"shear where a {face} bar stops in tension",
+        "force",
+        face,
+        lesson="cut-off",
+        factor=1.5,
+    )
     for face in ("bottom", "top")
 )
-LEGS = CheckKind("spacing.compressed-legs", "stirrups", "legs that hold compression bars", "number", lesson="legs")
+LEGS = CheckKind(
+    "spacing.compressed-legs", "stirrups", "legs that hold compression bars", "number", lesson="legs"
+)
 
 TOP_SHARE = 1.0 / 3.0  # of the top steel over a support that goes on past the point of inflection
 TOP_GOES_ON = CheckKind(
-    "support-share.top", "anchorage", "top bars that go on past the point of inflection", "area", "top", lesson="more top bars"
+    "support-share.top",
+    "anchorage",
+    "top bars that go on past the point of inflection",
+    "area",
+    "top",
+    lesson="more top bars",
 )
 INFLECTION = CheckKind(
-    "anchorage.inflection", "anchorage", "development of the bottom bars at a point of inflection", "length", "bottom", lesson="thinner"
+    "anchorage.inflection",
+    "anchorage",
+    "development of the bottom bars at a point of inflection",
+    "length",
+    "bottom",
+    lesson="thinner",
 )
 
 Permitted: TypeAlias = Callable[[float, bool], float]
@@ -37,13 +58,16 @@ DevelopmentLimit: TypeAlias = Callable[[float, float, float, float], Array]
 
 
 def cut_offs(f: Facts, permitted: Permitted, excused: Excused | None = None) -> list[Check]:
-    """Bars that stop where their face is in tension have shear to spare at the cut itself, on both sides of a force: `permitted` shear for
-    the resistance there and for whether twice the required steel continues (bars up to 36 mm); bars that are `excused` need none."""
+    """Bars that stop where their face is in tension have shear to spare at the cut itself, on both sides of a
+    force: `permitted` shear for the resistance there and for whether twice the required steel continues (bars
+    up to 36 mm); bars that are `excused` need none."""
     result: list[Check] = []
     p = f.placed
     for g, bar in enumerate(p.bars):
         for side, x, kind in (("left", bar.start, bar.ends[0]), ("right", bar.end, bar.ends[1])):
-            index = next((i for i in range(len(f.beam.spans)) if f.beam.clear(i)[0] < x < f.beam.clear(i)[1]), None)
+            index = next(
+                (i for i in range(len(f.beam.spans)) if f.beam.clear(i)[0] < x < f.beam.clear(i)[1]), None
+            )
             low, high = f.beam.design_range
             if index is None or kind == "lap" or not low - 1e-6 <= x <= high + 1e-6:
                 continue
@@ -62,7 +86,16 @@ def cut_offs(f: Facts, permitted: Permitted, excused: Excused | None = None) -> 
             record(f.code.words.formula_symbol("V_Ed"), demand, "N", "shear at the cut")
             note = if_fails("closer stirrups, or a longer bar", demand > allowed)
             face = "bottom" if bar.face == "bottom" else "top"
-            result.append(f.check(f"cut-off.{face}", Place(bar=f.name(bar), side=side, face=face), i, demand, allowed, note=note))
+            result.append(
+                f.check(
+                    f"cut-off.{face}",
+                    Place(bar=f.name(bar), side=side, face=face),
+                    i,
+                    demand,
+                    allowed,
+                    note=note,
+                )
+            )
     return result
 
 
@@ -84,8 +117,8 @@ def _twice_as_much(f: Facts, g: int, around: list[int]) -> bool:
 
 
 def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int, list[int]]]:
-    """Shear, resistance to it, the nearest station and those to both sides, at a place of a span; of a place with a force on it, on both
-    of its sides."""
+    """Shear, resistance to it, the nearest station and those to both sides, at a place of a span; of a place
+    with a force on it, on both of its sides."""
     rows, s = f.at.of(index), f.strength
     places = f.at.x[rows]
     k = int(np.clip(np.searchsorted(places, x), 1, len(places) - 1))
@@ -98,15 +131,20 @@ def _at_cut(f: Facts, index: int, x: float) -> list[tuple[float, float, int, lis
         t = float(np.clip((x - places[a]) / width, 0.0, 1.0)) if width > 1e-6 else 0.0
         demand = float((1.0 - t) * s.shear_demand[rows][a] + t * s.shear_demand[rows][b])
         # at a station itself those on both sides of it
-        beside = [v for v in (b - 1, b, b + 1) if 0 <= v < len(places)] if abs(places[b] - x) < 1e-6 else [a, b]
+        beside = (
+            [v for v in (b - 1, b, b + 1) if 0 <= v < len(places)] if abs(places[b] - x) < 1e-6 else [a, b]
+        )
         around = [rows.start + v for v in sorted({a, *beside})]
-        maximum = float(s.shear.total[around].min())  # just before the cut the bars are there, with their depth
+        maximum = float(
+            s.shear.total[around].min()
+        )  # just before the cut the bars are there, with their depth
         result.append((demand, maximum, rows.start + (a if t < 0.5 else b), around))
     return result
 
 
 def not_required_within(f: Facts, g: int, side: str, length: float) -> bool:
-    """Whether the other bars of the face suffice everywhere within a `length` (mm) from an end of bar group `g`."""
+    """Whether the other bars of the face suffice everywhere within a `length` (mm) from an end of bar group
+    `g`."""
     p, bar = f.placed, f.placed.bars[g]
     bottom = bool(p.bottom[g])
     end = bar.start if side == "left" else bar.end
@@ -118,7 +156,8 @@ def not_required_within(f: Facts, g: int, side: str, length: float) -> bool:
 
 
 def compression_legs(f: Facts, held_bars: Callable[[Array], Array]) -> list[Check]:
-    """Corner bars in compression that the resistance counts on, and as many between them as `held_bars` says, are held."""
+    """Corner bars in compression that the resistance counts on, and as many between them as `held_bars` says,
+    are held."""
     result: list[Check] = []
     legs = f.strength.ties.legs
     required = held_bars(f.pressed_in_row)
@@ -129,13 +168,18 @@ def compression_legs(f: Facts, held_bars: Callable[[Array], Array]) -> list[Chec
         if i is None or required[i] <= 0.0:
             continue
         record("n", float(f.pressed_in_row[i]), "", "bars of the row in compression")
-        note = if_fails("more legs, so that corner bars and every other bar between them are held", required[i] > legs[i])
-        result.append(f.check("spacing.compressed-legs", Place(span=index), i, required[i], legs[i], note=note))
+        note = if_fails(
+            "more legs, so that corner bars and every other bar between them are held", required[i] > legs[i]
+        )
+        result.append(
+            f.check("spacing.compressed-legs", Place(span=index), i, required[i], legs[i], note=note)
+        )
     return result
 
 
 def top_past_inflection(f: Facts, past: Past) -> list[Check]:
-    """A third of the top bars goes on past where hogging ends, by support and side: by d, the bar's diameter and the clear span."""
+    """A third of the top bars goes on past where hogging ends, by support and side: by d, the bar's diameter
+    and the clear span."""
     result: list[Check] = []
     at = f.at
     hogging = f.forces.design.moment_min < -1e3
@@ -175,7 +219,8 @@ def _going_on(
 
 
 def inflection(f: Facts, limit_of: DevelopmentLimit) -> list[Check]:
-    """Bottom bars developed within what the shear lets their tension grow over, from each point of inflection of a span."""
+    """Bottom bars developed within what the shear lets their tension grow over, from each point of inflection
+    of a span."""
     result: list[Check] = []
     at, design = f.at, f.forces.design
     for index, span in enumerate(f.beam.spans):
@@ -191,7 +236,16 @@ def inflection(f: Facts, limit_of: DevelopmentLimit) -> list[Check]:
                 continue  # a simple end, which has a check of its own
             demand, limit = _developed_at(f, i, x, side, limit_of)
             note = if_fails("thinner bars", demand > limit)
-            result.append(f.check("anchorage.inflection", Place(span=index, side=side, face="bottom"), i, demand, limit, note=note))
+            result.append(
+                f.check(
+                    "anchorage.inflection",
+                    Place(span=index, side=side, face="bottom"),
+                    i,
+                    demand,
+                    limit,
+                    note=note,
+                )
+            )
     return result
 
 

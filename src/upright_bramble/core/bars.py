@@ -11,8 +11,8 @@ STEEL_DENSITY = 7.85e-6  # kg/mm3
 
 @dataclass(frozen=True)
 class BarSize:
-    """A bar of a catalogue: `designation` as it is written in a file, `diameter` (mm), nominal `area` (mm2), and what stands before
-    (`sign`) or after (`suffix`) its designation on a drawing.
+    """A bar of a catalogue: `designation` as it is written in a file, `diameter` (mm), nominal `area` (mm2),
+    and what stands before (`sign`) or after (`suffix`) its designation on a drawing.
 
     >>> BarSize("20", 20.0, 314.16, "ø").label
     'ø20'
@@ -39,7 +39,8 @@ class BarSize:
 
 @dataclass(frozen=True)
 class BarSizes(Mapping[str, BarSize]):
-    """The catalogue of a code: sizes by designation, thinnest first, and those usual for main bars and for stirrups.
+    """The catalogue of a code: sizes by designation, thinnest first, and those usual for main bars and for
+    stirrups.
 
     >>> sizes = round_bars((8, 10, 16, 20), "ø", main=("16", "20"), stirrups=("8", "10"))
     >>> sizes["20"].diameter, round(sizes["20"].area, 1), sizes.label("20")
@@ -80,7 +81,9 @@ def counted(number: int, label: str) -> str:
     return f"{number}{label}" if not label[:1].isdigit() else f"{number}-{label}"
 
 
-def round_bars(diameters: tuple[int, ...], sign: str, *, main: tuple[str, ...], stirrups: tuple[str, ...]) -> BarSizes:
+def round_bars(
+    diameters: tuple[int, ...], sign: str, *, main: tuple[str, ...], stirrups: tuple[str, ...]
+) -> BarSizes:
     """Bars named by their diameter in mm, with the area of a circle (ISO 6935-2)."""
     table = {str(d): BarSize(str(d), float(d), math.pi * float(d) ** 2 / 4.0, sign) for d in diameters}
     return BarSizes(table, main, stirrups)

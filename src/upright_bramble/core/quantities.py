@@ -1,7 +1,8 @@
 """The one table of quantities and units, spoken by files, messages and outputs alike.
 
-Inside the program everything is N, mm, MPa, rad and days (masses in kg, volumes in m3). A user's value may carry its unit; a bare number
-takes the unit that the file's `units:` names for that quantity. Result files are always SI, with the unit in the key.
+Inside the program everything is N, mm, MPa, rad and days (masses in kg, volumes in m3). A user's value may
+carry its unit; a bare number takes the unit that the file's `units:` names for that quantity. Result files
+are always SI, with the unit in the key.
 """
 
 from __future__ import annotations
@@ -23,7 +24,16 @@ _LB = 0.45359237
 
 # Spellings by kind of quantity; factor = size of the unit in N, mm, MPa, rad, days.
 _LENGTH = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": _IN, '"': _IN, "ft": _FT, "'": _FT}
-_FORCE = {"N": 1.0, "kN": 1e3, "MN": 1e6, "lb": _KIP / 1e3, "lbf": _KIP / 1e3, "kip": _KIP, "kgf": _TF / 1e3, "tf": _TF}
+_FORCE = {
+    "N": 1.0,
+    "kN": 1e3,
+    "MN": 1e6,
+    "lb": _KIP / 1e3,
+    "lbf": _KIP / 1e3,
+    "kip": _KIP,
+    "kgf": _TF / 1e3,
+    "tf": _TF,
+}
 _KINDS: dict[str, dict[str, float]] = {
     "length": _LENGTH,
     "force": _FORCE,
@@ -33,7 +43,11 @@ _KINDS: dict[str, dict[str, float]] = {
         "klf": _KIP / _FT,
     },
     "area load": {
-        **{f"{f}/{u}": _FORCE[f] / _LENGTH[u[:-1]] ** 2 for f in ("N", "kN", "kgf", "tf", "lb") for u in ("m2", "ft2")},
+        **{
+            f"{f}/{u}": _FORCE[f] / _LENGTH[u[:-1]] ** 2
+            for f in ("N", "kN", "kgf", "tf", "lb")
+            for u in ("m2", "ft2")
+        },
         "Pa": 1e-6,
         "kPa": 1e-3,
         "psf": _KIP / 1e3 / _FT**2,
@@ -61,8 +75,12 @@ _KINDS: dict[str, dict[str, float]] = {
         "lb/ft3": _KIP / 1e3 / _FT**3,
         "pcf": _KIP / 1e3 / _FT**3,
     },
-    "translational stiffness": {f"{f}/{u}": _FORCE[f] / _LENGTH[u] for f in _FORCE for u in ("mm", "m", "in", "ft")},
-    "rotational stiffness": {f"{f}.{u}/rad": _FORCE[f] * _LENGTH[u] for f in _FORCE for u in ("mm", "m", "in", "ft")},
+    "translational stiffness": {
+        f"{f}/{u}": _FORCE[f] / _LENGTH[u] for f in _FORCE for u in ("mm", "m", "in", "ft")
+    },
+    "rotational stiffness": {
+        f"{f}.{u}/rad": _FORCE[f] * _LENGTH[u] for f in _FORCE for u in ("mm", "m", "in", "ft")
+    },
     "area": {f"{u}2": size**2 for u, size in _LENGTH.items() if u.isalpha()},
     "mass": {"kg": 1.0, "t": 1e3, "lb": _LB},
     "volume": {"m3": 1.0, "ft3": (_FT / 1e3) ** 3, "yd3": (3.0 * _FT / 1e3) ** 3},
@@ -74,8 +92,9 @@ _KINDS: dict[str, dict[str, float]] = {
 
 @dataclass(frozen=True)
 class Quantity:
-    """A quantity: its `kind` (what its units measure), the `key` that SI result files have for its unit and the size of that unit in N, mm,
-    MPa; its unit in each system of a file (`si`, `us`, `technical`); an `example` for messages."""
+    """A quantity: its `kind` (what its units measure), the `key` that SI result files have for its unit and
+    the size of that unit in N, mm, MPa; its unit in each system of a file (`si`, `us`, `technical`); an
+    `example` for messages."""
 
     name: str
     kind: str
@@ -102,10 +121,22 @@ _TABLE = (
     Quantity("stress", "stress", "MPa", "MPa", "psi", "kgf/cm²", "'30 MPa'"),
     Quantity("steel stress", "stress", "MPa", "MPa", "ksi", "kgf/cm²", "'500 MPa'"),
     Quantity("density", "density", "kN/m3", "kN/m³", "pcf", "tf/m³", "'25 kN/m3'"),
-    Quantity("translational stiffness", "translational stiffness", "kN/m", "kN/m", "kip/ft", "tf/m", "'50000 kN/m'"),
-    Quantity("rotational stiffness", "rotational stiffness", "kN.m/rad", "kN·m/rad", "kip·ft/rad", "tf·m/rad", "'20000 kN.m/rad'"),
+    Quantity(
+        "translational stiffness", "translational stiffness", "kN/m", "kN/m", "kip/ft", "tf/m", "'50000 kN/m'"
+    ),
+    Quantity(
+        "rotational stiffness",
+        "rotational stiffness",
+        "kN.m/rad",
+        "kN·m/rad",
+        "kip·ft/rad",
+        "tf·m/rad",
+        "'20000 kN.m/rad'",
+    ),
     Quantity("time", "time", "days", "days", "days", "days", "'60 days'"),
-    Quantity("torque per length", "torque per length", "kN.m/m", "kN·m/m", "kip·ft/ft", "tf·m/m", "'4 kN.m/m'"),
+    Quantity(
+        "torque per length", "torque per length", "kN.m/m", "kN·m/m", "kip·ft/ft", "tf·m/m", "'4 kN.m/m'"
+    ),
     Quantity("steel per length", "steel per length", "mm2/m", "mm²/m", "in²/ft", "cm²/m", "'390 mm2/m'"),
     Quantity("area", "area", "mm2", "mm²", "in²", "cm²", "'1200 mm2'"),
     Quantity("length", "length", "mm", "mm", "in", "cm"),
@@ -258,8 +289,8 @@ _AMOUNT = re.compile(rf"{OPEN}([a-z ]+)\|([^{CLOSE}]+){CLOSE}")
 
 
 def significant(value: float, digits: int = 3) -> str:
-    """12.3, 1230, 0.0123: never an exponent, never fewer whole digits than there are. Halves are rounded away from zero, whatever the last
-    bits of the number are."""
+    """12.3, 1230, 0.0123: never an exponent, never fewer whole digits than there are. Halves are rounded away
+    from zero, whatever the last bits of the number are."""
     if value == 0.0 or abs(value) < 1e-9:
         return "0"
     places = max(digits - 1 - floor(log10(abs(value))), 0)
@@ -267,7 +298,8 @@ def significant(value: float, digits: int = 3) -> str:
 
 
 def ratio_text(value: float, digits: int = 2) -> str:
-    """A ratio of demand to resistance, such that it shows on which side of 1 it is: 1.003, 0.998; '>99' where nothing resists."""
+    """A ratio of demand to resistance, such that it shows on which side of 1 it is: 1.003, 0.998; '>99' where
+    nothing resists."""
     if value >= 99.0:
         return ">99"
     text = f"{value:.{digits}f}"

@@ -26,4 +26,5 @@ TOPICS = {
     "practice": "Practice",
 }
 SERVICE = ("deflection", "cracking")
-"""Topics whose failing checks a waiver covers too. Of all others it covers what could not be verified, never a check that fails."""
+"""Topics whose failing checks a waiver covers too. Of all others it covers what could not be verified, never
+a check that fails."""

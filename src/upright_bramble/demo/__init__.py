@@ -5,7 +5,8 @@ from __future__ import annotations
 from importlib import resources
 
 _NAMES = (
-    "boathouse-deck.beam.yaml", "hall-transfer.beam.yaml", "slipway-lintel.beam.yaml", "canopy-edge.beam.yaml", "annex-floor.beam.yaml",
+    "boathouse-deck.beam.yaml", "hall-transfer.beam.yaml", "slipway-lintel.beam.yaml",
+    "canopy-edge.beam.yaml", "annex-floor.beam.yaml",
     "ice-house.beam.yaml", "net-loft.beam.yaml", "tea-room.beam.yaml", "boat-shelf.beam.yaml",
 )  # fmt: skip
 
@@ -28,12 +29,21 @@ def starter_text(code: str, units: str, name: str, rules: bool = False) -> str:
     """A commented beam file to begin with, or a file of shared `rules`."""
     from upright_bramble.codes import get_code
 
-    text = resources.files("upright_bramble.demo").joinpath("rules.txt" if rules else "starter.txt").read_text("utf-8")
-    mark = "".join(c for c in name.upper() if (c.isascii() and c.isalnum()) or c in "-_").strip("-_")[:16] or "B1"
+    text = (
+        resources.files("upright_bramble.demo")
+        .joinpath("rules.txt" if rules else "starter.txt")
+        .read_text("utf-8")
+    )
+    mark = (
+        "".join(c for c in name.upper() if (c.isascii() and c.isalnum()) or c in "-_").strip("-_")[:16]
+        or "B1"
+    )
     chosen = get_code(code)
     values = {**dict(zip(_KEYS, _UNITS[units], strict=True)), "code": code, "units": units, "mark": mark}
     values["bars"], values["stirrups"] = ", ".join(chosen.sizes.main), ", ".join(chosen.sizes.stirrups)
-    values["annex"] = f"annex: {chosen.annexes[0]:<23} # or {', '.join(chosen.annexes[1:])}\n" if chosen.annexes else ""
+    values["annex"] = (
+        f"annex: {chosen.annexes[0]:<23} # or {', '.join(chosen.annexes[1:])}\n" if chosen.annexes else ""
+    )
     values |= chosen.words.starter
     for key, value in values.items():
         text = text.replace(f"<{key}>", value)

@@ -1,4 +1,5 @@
-"""A made-up job: 120 beams of a boathouse quarter on four levels, their forces from tables as a frame analysis would give them."""
+"""A made-up job: 120 beams of a boathouse quarter on four levels, their forces from tables as of a frame
+analysis."""
 
 from __future__ import annotations
 
@@ -26,12 +27,17 @@ units: si
 concrete: {grade: C30/37, aggregate: 20}
 cover: {exposure: XC1, fire: R60}
 profiles:
-  edge: {shape: L, depth: 550, width: 300, flange: {thickness: 160, width: auto, gap_left: 2.8 m}}
-  floor: {shape: T, depth: 550, width: 300, flange: {thickness: 160, width: auto, gap_left: 2.8 m, gap_right: 2.8 m}}
-  deep: {shape: T, depth: 650, width: 350, flange: {thickness: 160, width: auto, gap_left: 2.8 m, gap_right: 2.8 m}}
+  edge: {shape: L, depth: 550, width: 300, flange: {thickness: 160, gap_left: 2.8 m}}
+  floor: {shape: T, depth: 550, width: 300, flange: {thickness: 160, gap_left: 2.8 m, gap_right: 2.8 m}}
+  deep: {shape: T, depth: 650, width: 350, flange: {thickness: 160, gap_left: 2.8 m, gap_right: 2.8 m}}
 about: {project: Boathouse quarter}
 """
-USES = {"ground": ("boats", "E", 6.5), "first": ("workshop", "B", 5.0), "second": ("sail loft", "A", 2.5), "roof": ("roof", "H", 0.8)}
+USES = {
+    "ground": ("boats", "E", 6.5),
+    "first": ("workshop", "B", 5.0),
+    "second": ("sail loft", "A", 2.5),
+    "roof": ("roof", "H", 0.8),
+}
 
 
 @dataclass(frozen=True)
@@ -48,7 +54,7 @@ class _Line:
 
 
 def job_files() -> dict[str, str]:
-    """Name and text of every file of the job: two files of rules, a folder a level with a table of forces and its beams."""
+    """Name and text of every file: two files of rules; a folder a level, with its beams and their forces."""
     result = {"office.rules.yaml": OFFICE, "job.rules.yaml": JOB}
     for number, level in enumerate(LEVELS):
         lines = _lines(level)
@@ -66,12 +72,17 @@ def _lines(level: str) -> list[_Line]:
     for number in range(1, LINES + 1):
         kind = ("edge", "floor", "floor", "deep", "floor")[number % 5]
         longest = {"edge": 6.6, "floor": 6.9, "deep": 8.2}[kind]
-        spans = tuple(round(longest * share, 1) for share in ((0.9, 1.0), (1.0, 0.85, 0.95), (1.0,), (0.8, 1.0, 1.0, 0.85))[number % 4])
+        spans = tuple(
+            round(longest * share, 1)
+            for share in ((0.9, 1.0), (1.0, 0.85, 0.95), (1.0,), (0.8, 1.0, 1.0, 0.85))[number % 4]
+        )
         width = {"edge": 1.7, "floor": 3.1, "deep": 3.1}[kind]
         dead = round(width * r.uniform(4.6, 5.4) + (3.5 if kind == "edge" and level != "roof" else 0.0), 1)
         live = round(width * area * r.uniform(0.9, 1.1), 1)
         mark = f"{level[0].upper()}{number:02d}"
-        result.append(_Line(mark, f"{level} level, line {number}", kind, spans, dead, live, round(0.4 * width, 1)))
+        result.append(
+            _Line(mark, f"{level} level, line {number}", kind, spans, dead, live, round(0.4 * width, 1))
+        )
     return result
 
 
@@ -79,7 +90,10 @@ def _beam(level: str, line: _Line, *, tabled: bool) -> str:
     use, category, _ = USES[level]
     inner = ["  - {support: A, width: 300}"]
     for k, span in enumerate(line.spans):
-        inner += [f"  - {{span: {span}, profile: {line.profile}}}", f"  - {{support: {chr(66 + k)}, width: 300}}"]
+        inner += [
+            f"  - {{span: {span}, profile: {line.profile}}}",
+            f"  - {{support: {chr(66 + k)}, width: 300}}",
+        ]
     kind, group = "imposed", f", category: {category}"
     spans = range(1, len(line.spans) + 1)
     names = [use] if len(line.spans) == 1 else [f"{use} {k}" for k in spans]
@@ -94,7 +108,13 @@ def _beam(level: str, line: _Line, *, tabled: bool) -> str:
             for k, name in zip(spans, names, strict=True)
         ]
         lines.append(f"  - {{name: wind, kind: wind, loads: [{{line: {line.wind}}}]}}")
-    head = ["bramble: 1", f"beam: {line.title}", f"mark: {line.mark}", "rules: [../office.rules.yaml, ../job.rules.yaml]", "line:"]
+    head = [
+        "bramble: 1",
+        f"beam: {line.title}",
+        f"mark: {line.mark}",
+        "rules: [../office.rules.yaml, ../job.rules.yaml]",
+        "line:",
+    ]
     return "\n".join([*head, *inner, "actions:", *lines]) + "\n"
 
 
@@ -104,7 +124,11 @@ def _table(level: str, lines: Sequence[_Line], separator: str, comma: bool) -> s
     for line in lines:
         for name, span, x, moment, shear in _forces(level, line):
             numbers = [f"{x:.4f}", f"{moment:.3f}", f"{shear:.3f}"]
-            rows.append(separator.join([line.mark, name, span, *(n.replace(".", ",") if comma else n for n in numbers)]))
+            rows.append(
+                separator.join(
+                    [line.mark, name, span, *(n.replace(".", ",") if comma else n for n in numbers)]
+                )
+            )
     return "\n".join(rows) + "\n"
 
 
@@ -118,7 +142,9 @@ def _forces(level: str, line: _Line) -> list[tuple[str, str, float, float, float
     from upright_bramble.pipeline import code_of, only_action, run_forces
 
     layers = [parse_yaml(OFFICE, "office.rules.yaml"), parse_yaml(JOB, "job.rules.yaml")]
-    beam = beam_from(laid_over(parse_yaml(_beam(level, line, tabled=False), f"{line.mark}.beam.yaml"), layers))
+    beam = beam_from(
+        laid_over(parse_yaml(_beam(level, line, tabled=False), f"{line.mark}.beam.yaml"), layers)
+    )
     result = []
     for action in beam.actions:
         forces = run_forces(only_action(beam, action.name))
@@ -126,6 +152,10 @@ def _forces(level: str, line: _Line) -> list[tuple[str, str, float, float, float
         for k, span in enumerate(beam.spans):
             rows = at.of(k)
             for x in np.linspace(0.0, span.length, STATIONS + 1):
-                moment, shear = (float(np.interp(x, at.local[rows], v[rows])) for v in (e.moment_max, e.shear_max))
-                result.append((action.name, str(k + 1), float(x) / 1e3, moment / 1e6 + 0.0, shear / 1e3 + 0.0))
+                moment, shear = (
+                    float(np.interp(x, at.local[rows], v[rows])) for v in (e.moment_max, e.shear_max)
+                )
+                result.append(
+                    (action.name, str(k + 1), float(x) / 1e3, moment / 1e6 + 0.0, shear / 1e3 + 0.0)
+                )
     return result

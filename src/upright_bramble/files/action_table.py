@@ -1,4 +1,5 @@
-"""Unfactored forces by action: a table with a row an action and station (long), or with columns for each action (wide)."""
+"""Unfactored forces by action: a table with a row an action and station (long), or with columns for each
+action (wide)."""
 
 from __future__ import annotations
 
@@ -37,7 +38,8 @@ class ActionTable:
 
 
 def action_table(table: Rows, spans: SpanOf, mark: str, single: str = "") -> ActionTable:
-    """The lines of every action that a table has for the beam with this `mark`; a table that names no action has those of `single`."""
+    """The lines of every action that a table has for the beam with this `mark`; a table that names no action
+    has those of `single`."""
     result = ActionTable(table.name)
     if len(table.rows) < 2:
         result.wrong(1, "", "has no numbers: a header and a row a station are needed")
@@ -59,7 +61,9 @@ def action_table(table: Rows, spans: SpanOf, mark: str, single: str = "") -> Act
     for action, by_span in stations.items():
         _covered(action, by_span, spans, result)
     if not result.faults:
-        result.lines = {action: _line(action, by_span, len(spans.lengths)) for action, by_span in stations.items()}
+        result.lines = {
+            action: _line(action, by_span, len(spans.lengths)) for action, by_span in stations.items()
+        }
     return result
 
 
@@ -77,7 +81,9 @@ def _cell(row: Sequence[str], column: Column) -> str:
     return row[column[0]].strip() if column[0] < len(row) else ""
 
 
-def _header(table: Rows, result: ActionTable, single: str) -> tuple[dict[str, Column], dict[str, dict[str, Column]]]:
+def _header(
+    table: Rows, result: ActionTable, single: str
+) -> tuple[dict[str, Column], dict[str, dict[str, Column]]]:
     """Columns of the place, and of the forces by action ('' where the rows name it)."""
     line, cells = table.rows[0]
     places: dict[str, Column] = {}
@@ -97,7 +103,11 @@ def _header(table: Rows, result: ActionTable, single: str) -> tuple[dict[str, Co
         elif wide:
             action, kind, unit = wide.group(1), wide.group(2), wide.group(3)
         else:
-            result.wrong(line, cell.strip()[:30], "is no column of forces by action" + nearest(name, [*PLACES, *QUANTITIES]))
+            result.wrong(
+                line,
+                cell.strip()[:30],
+                "is no column of forces by action" + nearest(name, [*PLACES, *QUANTITIES]),
+            )
             continue
         own = values.setdefault(action, {})
         if kind in own:
@@ -106,15 +116,27 @@ def _header(table: Rows, result: ActionTable, single: str) -> tuple[dict[str, Co
     wanted = ["span", "x", *(["action"] if "" in values and not single else [])]
     for name in wanted:
         if name not in places:
-            result.wrong(line, name, "is missing: a table by action has action, span, x, M, V, or columns such as 'dead M [kNm]'")
+            result.wrong(
+                line,
+                name,
+                "is missing: a table by action has action, span, x, M, V, or columns such as 'dead M [kNm]'",
+            )
     if "" in values and len(values) > 1:
-        result.wrong(line, "M", "cannot be given beside columns of single actions; have rows by action, or columns by action")
+        result.wrong(
+            line,
+            "M",
+            "cannot be given beside columns of single actions; have rows by action, or columns by action",
+        )
     for action, own in values.items():
         for kind in ("M", "V"):
             if kind not in own:
                 result.wrong(line, f"{action} {kind}".strip(), "is missing")
     if not values:
-        result.wrong(line, "M", "is missing: a table by action has action, span, x, M, V, or columns such as 'dead M [kNm]'")
+        result.wrong(
+            line,
+            "M",
+            "is missing: a table by action has action, span, x, M, V, or columns such as 'dead M [kNm]'",
+        )
     if "" in values and single and "action" not in places:
         values = {single: values[""]}
     return places, values
@@ -132,9 +154,15 @@ def _size(result: ActionTable, line: int, name: str, unit: str | None, quantity:
 
 
 def _row(
-    table: Rows, line: int, row: Sequence[str], places: dict[str, Column], values: dict[str, dict[str, Column]], spans: SpanOf,
-    stations: dict[str, dict[int, list[dict[str, float]]]], result: ActionTable,
-) -> None:  # fmt: skip
+    table: Rows,
+    line: int,
+    row: Sequence[str],
+    places: dict[str, Column],
+    values: dict[str, dict[str, Column]],
+    spans: SpanOf,
+    stations: dict[str, dict[int, list[dict[str, float]]]],
+    result: ActionTable,
+) -> None:
     def number(name: str, column: Column) -> float | None:
         try:
             value = table.number(_cell(row, column)) * column[1]
@@ -149,13 +177,17 @@ def _row(
     name = _cell(row, places["span"])
     span = spans.names.get(name)
     if span is None:
-        result.wrong(line, "span", f"no span is called '{name[:30]}'; spans: {', '.join(list(spans.names)[:12])}")
+        result.wrong(
+            line, "span", f"no span is called '{name[:30]}'; spans: {', '.join(list(spans.names)[:12])}"
+        )
         return
     x = number("x", places["x"])
     if x is None:
         return
     if not -0.5 <= x <= spans.lengths[span] + 0.5:
-        result.wrong(line, "x", f"{along(x)} lies outside the span, which is {along(spans.lengths[span])} long")
+        result.wrong(
+            line, "x", f"{along(x)} lies outside the span, which is {along(spans.lengths[span])} long"
+        )
         return
     for action, columns in values.items():
         label = action or _cell(row, places["action"])
@@ -165,15 +197,28 @@ def _row(
         forces = {kind: number(f"{action} {kind}".strip(), column) for kind, column in columns.items()}
         own = stations.setdefault(label, {}).setdefault(span, [])
         if own and x < own[-1]["x"] - 1e-6:
-            result.wrong(line, "x", f"jumps back from {along(own[-1]['x'])} to {along(x)}; list each span of an action from left to right")
+            result.wrong(
+                line,
+                "x",
+                (
+                    f"jumps back from {along(own[-1]['x'])} to {along(x)}; list each span of an action from "
+                    "left to right"
+                ),
+            )
         own.append({"x": x, **{kind: v for kind, v in forces.items() if v is not None}})
 
 
-def _covered(action: str, by_span: dict[int, list[dict[str, float]]], spans: SpanOf, result: ActionTable) -> None:
+def _covered(
+    action: str, by_span: dict[int, list[dict[str, float]]], spans: SpanOf, result: ActionTable
+) -> None:
     for k, length in enumerate(spans.lengths):
         own = by_span.get(k, [])
         if len(own) > MAXIMUM_STATIONS:
-            result.wrong(0, f"span {k + 1}", f"has {len(own):,} stations of '{action[:40]}'; {MAXIMUM_STATIONS:,} are read")
+            result.wrong(
+                0,
+                f"span {k + 1}",
+                f"has {len(own):,} stations of '{action[:40]}'; {MAXIMUM_STATIONS:,} are read",
+            )
         elif len(own) < 3 or own[0]["x"] > 1.0 or own[-1]["x"] < length - 1.0:
             covered = f"{along(own[0]['x'])} to {along(own[-1]['x'])}" if own else "nothing"
             text = f"{covered} of '{action[:40]}' is given; stations from 0 to {along(length)} are needed"
@@ -186,5 +231,11 @@ def _line(action: str, by_span: dict[int, list[dict[str, float]]], count: int) -
 
     has = set(by_span[0][0])
     return ForceLine(
-        action, column("x"), column("M"), column("V"), True, column("T") if "T" in has else (), column("N") if "N" in has else ()
+        action,
+        column("x"),
+        column("M"),
+        column("V"),
+        True,
+        column("T") if "T" in has else (),
+        column("N") if "N" in has else (),
     )

@@ -30,9 +30,14 @@ class AlikeFile(Entry):
     beam: Word
     mark: Mark
     envelope_of: Annotated[list[Word], Field(min_length=1, max_length=MAXIMUM)] = Field(
-        description="beam files alike in all but loads, tables, columns and service limits; the first gives the geometry"
+        description=(
+            "beam files alike in all but loads, tables, columns and service limits; the first gives "
+            "the geometry"
+        )
     )
-    tolerance: Tolerance = Field(TOLERANCE, description="that spans and supports may differ by; 10 mm when left out")
+    tolerance: Tolerance = Field(
+        TOLERANCE, description="that spans and supports may differ by; 10 mm when left out"
+    )
     quantity: Annotated[int, Field(ge=1, le=10_000)] | None = Field(
         None, description="beams built; as many as the files have when left out"
     )
@@ -41,8 +46,11 @@ class AlikeFile(Entry):
     waive: dict[Word, Word] = Field(default_factory=dict)
 
 
-def alike_beam(source: Source, folder: Path, root: Path | None, read: Callable[[Path, Path | None], b.Beam]) -> b.Beam:
-    """The beam that several files share, with these as its levels; `read` reads one. Raises InputFaults with all that is wrong in them."""
+def alike_beam(
+    source: Source, folder: Path, root: Path | None, read: Callable[[Path, Path | None], b.Beam]
+) -> b.Beam:
+    """The beam that several files share, with these as its levels; `read` reads one. Raises InputFaults with
+    all that is wrong in them."""
     units = next((u for u in (_units_of(folder, source),) if u), "si")
     given, faults = partly_validated(AlikeFile, source, units)
     if given is None:
@@ -56,18 +64,27 @@ def alike_beam(source: Source, folder: Path, root: Path | None, read: Callable[[
             continue
         label = file.name.removesuffix(".yaml").removesuffix(".beam")
         if label in dict(levels):
-            faults.append(source.fault(path, f"a level is called '{label}' already; give each file its own name"))
+            faults.append(
+                source.fault(path, f"a level is called '{label}' already; give each file its own name")
+            )
         try:
             own = load_yaml(file).data
             if isinstance(own, dict) and "envelope_of" in own:
-                faults.append(source.fault(path, f"'{name[:60]}' shares a design itself; name its beams instead"))
+                faults.append(
+                    source.fault(path, f"'{name[:60]}' shares a design itself; name its beams instead")
+                )
                 continue
             levels.append((label, read(file, root)))
         except InputFaults as error:
             faults += error.faults
     for topic, reason in given.waive.items():
         if topic not in TOPICS or topic == "practice" or len(reason.strip()) < 4:
-            faults.append(source.fault(("waive", topic), f"needs a topic ({', '.join(t for t in TOPICS if t != 'practice')}) and a reason"))
+            faults.append(
+                source.fault(
+                    ("waive", topic),
+                    f"needs a topic ({', '.join(t for t in TOPICS if t != 'practice')}) and a reason",
+                )
+            )
     if levels:
         system = SYSTEMS[levels[0][1].units]
         for i, (label, beam) in enumerate(levels[1:], start=1):
@@ -85,14 +102,23 @@ def alike_beam(source: Source, folder: Path, root: Path | None, read: Callable[[
     waive = dict(given.waive)
     known = [(label, replace(beam, waive={**beam.waive, **waive})) for label, beam in levels]
     result = shared(known, given.mark, given.beam)
-    return replace(result, quantity=given.quantity or result.quantity, about=about or first.about, remarks=dict(given.remarks))
+    return replace(
+        result,
+        quantity=given.quantity or result.quantity,
+        about=about or first.about,
+        remarks=dict(given.remarks),
+    )
 
 
 def _units_of(folder: Path, source: Source) -> str:
     """Of the first level: bare numbers here take them."""
     names = source.data.get("envelope_of") if isinstance(source.data, dict) else None
     try:
-        data = load_yaml(folder / names[0]).data if isinstance(names, list) and names and isinstance(names[0], str) else None
+        data = (
+            load_yaml(folder / names[0]).data
+            if isinstance(names, list) and names and isinstance(names[0], str)
+            else None
+        )
     except InputFaults:
         return ""
     units = data.get("units") if isinstance(data, dict) else None

@@ -1,4 +1,5 @@
-"""What the user described, said back: every input with its value, and whether it is the usual one (nobody said otherwise)."""
+"""What the user described, said back: every input with its value, and whether it is the usual one (nobody
+said otherwise)."""
 
 from __future__ import annotations
 
@@ -31,29 +32,46 @@ class _Words:
 def echo(beam: Beam) -> list[Item]:
     """In the order of the beam file."""
     w = _Words(SYSTEMS[beam.units])
-    return [*_rules(beam), *_materials(beam, w), *_line(beam, w), *_loads(beam, w), *_service(beam, w), *_detailing(beam, w)]
+    return [
+        *_rules(beam),
+        *_materials(beam, w),
+        *_line(beam, w),
+        *_loads(beam, w),
+        *_service(beam, w),
+        *_detailing(beam, w),
+    ]
 
 
 _KEYS = {
-    ("rules", "code"): ("code",), ("rules", "annex"): ("annex",), ("rules", "combinations"): ("combinations.rule",),
-    ("materials", "concrete"): ("concrete.grade", "concrete.strength"), ("materials", "largest aggregate"): ("concrete.aggregate",),
-    ("materials", "stress diagram"): ("concrete.diagram",), ("materials", "bars"): ("reinforcement.bars", "reinforcement.yield"),
+    ("rules", "code"): ("code",), ("rules", "annex"): ("annex",), ("rules",
+    "combinations"): ("combinations.rule",),
+    ("materials", "concrete"): ("concrete.grade", "concrete.strength"), ("materials",
+    "largest aggregate"): ("concrete.aggregate",),
+    ("materials", "stress diagram"): ("concrete.diagram",), ("materials", "bars"): ("reinforcement.bars",
+    "reinforcement.yield"),
     ("materials", "stirrups"): ("reinforcement.stirrups", "reinforcement.yield"),
-    ("materials", "cover to the stirrup"): tuple(f"cover.{key}" for key in ("top", "bottom", "sides", "exposure", "fire")),
+    ("materials", "cover to the stirrup"): tuple(f"cover.{key}" for key in ("top", "bottom", "sides",
+    "exposure", "fire")),
     ("service", "total deflection"): ("service.deflection.total",),
-    ("service", "deflection after the finishes"): ("service.deflection.after_finishes", "service.deflection.finishes_at"),
-    ("service", "deflection after the partitions"): ("service.deflection.after_partitions", "service.deflection.partitions_at"),
-    ("service", "deflection by variable actions"): ("service.deflection.live",), ("service", "crack width"): ("service.crack_width",),
+    ("service", ("deflection after the "
+        "finishes")): ("service.deflection.after_finishes", "service.deflection.finishes_at"),
+    ("service", ("deflection after the "
+        "partitions")): ("service.deflection.after_partitions", "service.deflection.partitions_at"),
+    ("service", ("deflection by variable "
+        "actions")): ("service.deflection.live",), ("service", "crack width"): ("service.crack_width",),
     ("service", "exposure"): ("cover.exposure",), ("service", "precamber"): ("service.deflection.precamber",),
     ("service", "reference length of a cantilever"): ("service.deflection.cantilever",),
-    ("service", "stiffness of the line"): ("service.stiffness",), ("service", "humidity"): ("service.humidity",),
-    ("service", "age at first loading"): ("service.age_at_loading",), ("service", "cement"): ("service.cement",),
+    ("service", ("stiffness of the "
+        "line")): ("service.stiffness",), ("service", "humidity"): ("service.humidity",),
+    ("service", "age at first loading"): ("service.age_at_loading",), ("service",
+    "cement"): ("service.cement",),
 }  # fmt: skip
 """Keys of the beam file that a line of the echo stands for, where they are not its own name."""
 
 
 def echoed(beam: Beam) -> list[tuple[str, str, str, bool, str]]:
-    """The echo with the file of shared rules that each value came from ('' for the beam file and what is left out)."""
+    """The echo with the file of shared rules that each value came from ('' for the beam file and what is left
+    out)."""
     return [(*item, _source(beam, item[0], item[1])) for item in echo(beam)]
 
 
@@ -87,21 +105,57 @@ def _rules(beam: Beam) -> Iterator[Item]:
     yield "rules", "arrangements", beam.arrangements, beam.arrangements == default_of("arrangements")
     r = beam.redistribution
     names = ", ".join(beam.supports[s].name for s in r.supports)
-    far = "none" if not r.supports else f"{100 * (1 - r.delta):.3g} % at {names}" if r.delta is not None else f"maximum, at {names}"
+    far = (
+        "none"
+        if not r.supports
+        else f"{100 * (1 - r.delta):.3g} % at {names}"
+        if r.delta is not None
+        else f"maximum, at {names}"
+    )
     yield "rules", "redistribution", far, not r.supports
     for name, limit in beam.neglect.items():
-        yield "rules", f"neglected {name}", f"up to {_Words(SYSTEMS[beam.units])(limit, QUANTITY[name])} along a span", False
+        yield (
+            "rules",
+            f"neglected {name}",
+            f"up to {_Words(SYSTEMS[beam.units])(limit, QUANTITY[name])} along a span",
+            False,
+        )
     yield "rules", "accepted ratio", f"{beam.accept:g}", beam.accept == default_of("accept")
-    yield "rules", "torque", "from compatibility" if beam.compatible_torsion else "needed for equilibrium", not beam.compatible_torsion
+    yield (
+        "rules",
+        "torque",
+        "from compatibility" if beam.compatible_torsion else "needed for equilibrium",
+        not beam.compatible_torsion,
+    )
 
 
 def _materials(beam: Beam, w: _Words) -> Iterator[Item]:
     c = beam.concrete
-    yield "materials", "concrete", f"{c.grade}, {w(c.strength, 'stress')}" if c.grade else w(c.strength, "stress"), False
-    yield "materials", "largest aggregate", w(c.aggregate, "section"), c.aggregate == default_of("concrete.aggregate")
-    yield "materials", "stress diagram", c.diagram, c.diagram == get_code(beam.code, beam.annex).materials.diagrams[0]
+    yield (
+        "materials",
+        "concrete",
+        f"{c.grade}, {w(c.strength, 'stress')}" if c.grade else w(c.strength, "stress"),
+        False,
+    )
+    yield (
+        "materials",
+        "largest aggregate",
+        w(c.aggregate, "section"),
+        c.aggregate == default_of("concrete.aggregate"),
+    )
+    yield (
+        "materials",
+        "stress diagram",
+        c.diagram,
+        c.diagram == get_code(beam.code, beam.annex).materials.diagrams[0],
+    )
     yield "materials", "bars", f"{beam.bars.grade}, {w(beam.bars.strength, 'stress')}", False
-    yield "materials", "stirrups", f"{beam.stirrups.grade}, {w(beam.stirrups.strength, 'stress')}", beam.stirrups == beam.bars
+    yield (
+        "materials",
+        "stirrups",
+        f"{beam.stirrups.grade}, {w(beam.stirrups.strength, 'stress')}",
+        beam.stirrups == beam.bars,
+    )
     sides = ", ".join(f"{k} {w(getattr(beam.cover, k), 'section')}" for k in ("top", "bottom", "sides"))
     yield "materials", "cover to the stirrup", sides, False
 
@@ -109,11 +163,16 @@ def _materials(beam: Beam, w: _Words) -> Iterator[Item]:
 def _profile(p: Profile, w: _Words) -> str:
     if p.outline:
         return f"polygon of {len(p.outline)} corners, {w(p.depth, 'section')} deep"
-    text = f"{w(p.width, 'section')} wide" + (f", {w(p.foot, 'section')} at the foot" if p.foot is not None else "")
+    text = f"{w(p.width, 'section')} wide" + (
+        f", {w(p.foot, 'section')} at the foot" if p.foot is not None else ""
+    )
     text += f", {w(p.depth, 'section')} deep"
     if p.flange is not None:
         f = p.flange
-        text += f", flange {w(f.thickness, 'section')} thick, {w(f.left, 'section')} left and {w(f.right, 'section')} right of the web"
+        text += (
+            f", flange {w(f.thickness, 'section')} thick, {w(f.left, 'section')} left and "
+            f"{w(f.right, 'section')} right of the web"
+        )
         text += ", below" if f.below else ""
     return text
 
@@ -149,7 +208,10 @@ def _support(s: Support, w: _Words) -> str:
 
 def _column(c: Column, w: _Words) -> str:
     inertia = significant(c.second_moment / w.system.factor("section") ** 4, 4)
-    return f"column {w(c.height, 'span')} high, I {inertia} {w.system.unit('section')}⁴, far end {'fixed' if c.fixed else 'pinned'}"
+    return (
+        f"column {w(c.height, 'span')} high, I {inertia} {w.system.unit('section')}⁴, far end "
+        f"{'fixed' if c.fixed else 'pinned'}"
+    )
 
 
 def _loads(beam: Beam, w: _Words) -> Iterator[Item]:
@@ -162,7 +224,12 @@ def _loads(beam: Beam, w: _Words) -> Iterator[Item]:
         yield "actions", action.name, "; ".join(_action(action, beam, w)), False
     tabled = any(a.tables for a in beam.actions)  # the combinations are the code's
     for level, lines in beam.given.items() if not tabled else ():
-        yield "actions", f"forces given, {level.replace('_', '-')}", ", ".join(dict.fromkeys(v.label for v in lines))[:120], False
+        yield (
+            "actions",
+            f"forces given, {level.replace('_', '-')}",
+            ", ".join(dict.fromkeys(v.label for v in lines))[:120],
+            False,
+        )
 
 
 def _action(action: Action, beam: Beam, w: _Words) -> list[str]:
@@ -175,10 +242,19 @@ def _action(action: Action, beam: Beam, w: _Words) -> list[str]:
     alike: dict[tuple[object, ...], list[int]] = {}
     for load in action.loads:
         entire = load.start <= 1e-6 and abs(load.end - beam.spans[load.span].length) < 1e-3
-        key = (load.shape, load.first, load.last, None if entire else load.start, None if entire else load.end, load.hung)
+        key = (
+            load.shape,
+            load.first,
+            load.last,
+            None if entire else load.start,
+            None if entire else load.end,
+            load.hung,
+        )
         alike.setdefault(key, []).append(load.span)
     words += [_load(key, spans, w) for key, spans in alike.items()]
-    words += [f"forces from {', '.join(action.tables)}"] * bool(action.tables) + ["either way"] * action.either_way
+    words += [f"forces from {', '.join(action.tables)}"] * bool(action.tables) + [
+        "either way"
+    ] * action.either_way
     return words
 
 
@@ -186,7 +262,13 @@ def _load(key: tuple[object, ...], spans: Sequence[int], w: _Words) -> str:
     shape, first, last, start, end, hung = key
     assert isinstance(first, float)
     assert isinstance(last, float)
-    quantity = {"line": "line load", "point": "force", "couple": "moment", "torque": "moment", "twist": "torque per length"}[str(shape)]
+    quantity = {
+        "line": "line load",
+        "point": "force",
+        "couple": "moment",
+        "torque": "moment",
+        "twist": "torque per length",
+    }[str(shape)]
     text = w(first, quantity) + (f" to {w(last, quantity)}" if last != first else "")
     text += {"couple": " couple", "torque": " torque", "twist": " torque"}.get(str(shape), "")
     if isinstance(start, float):
@@ -203,7 +285,11 @@ def _numbers(spans: Sequence[int]) -> str:
     n = sorted({s + 1 for s in spans})
     if len(n) == 1:
         return f"span {n[0]}"
-    return f"spans {n[0]} to {n[-1]}" if n == list(range(n[0], n[-1] + 1)) and len(n) > 2 else "spans " + ", ".join(map(str, n))
+    return (
+        f"spans {n[0]} to {n[-1]}"
+        if n == list(range(n[0], n[-1] + 1)) and len(n) > 2
+        else "spans " + ", ".join(map(str, n))
+    )
 
 
 def _limit(limit: tuple[float | None, float | None] | None, w: _Words) -> str:
@@ -215,18 +301,37 @@ def _limit(limit: tuple[float | None, float | None] | None, w: _Words) -> str:
 def _service(beam: Beam, w: _Words) -> Iterator[Item]:
     s = beam.service
     yield "service", "total deflection", _limit(s.total, w), False
-    yield "service", "deflection after the finishes", f"{_limit(s.after_finishes, w)}, built at {s.finishes_at:g} days", False
+    yield (
+        "service",
+        "deflection after the finishes",
+        f"{_limit(s.after_finishes, w)}, built at {s.finishes_at:g} days",
+        False,
+    )
     if s.after_partitions is not None:
-        yield "service", "deflection after the partitions", f"{_limit(s.after_partitions, w)}, built at {s.partitions_at:g} days", False
+        yield (
+            "service",
+            "deflection after the partitions",
+            f"{_limit(s.after_partitions, w)}, built at {s.partitions_at:g} days",
+            False,
+        )
     yield "service", "deflection by variable actions", _limit(s.live, w), s.live is None
-    yield "service", "crack width", "the code's" if s.crack_width is None else w(s.crack_width, "section"), s.crack_width is None
+    yield (
+        "service",
+        "crack width",
+        "the code's" if s.crack_width is None else w(s.crack_width, "section"),
+        s.crack_width is None,
+    )
     yield "service", "exposure", s.exposure or "not given", s.exposure is None
     if any(s.precamber):
         yield "service", "precamber", ", ".join(w(v, "section") for v in s.precamber), False
     if s.cantilever != default_of("service.deflection.cantilever"):
         yield "service", "reference length of a cantilever", f"{s.cantilever:g} times its own", False
     yield "service", "stiffness of the line", s.stiffness, s.stiffness == default_of("service.stiffness")
-    for name, key, unit in (("humidity", "humidity", "%"), ("age at first loading", "age_at_loading", "days"), ("cement", "cement", "")):
+    for name, key, unit in (
+        ("humidity", "humidity", "%"),
+        ("age at first loading", "age_at_loading", "days"),
+        ("cement", "cement", ""),
+    ):
         value = getattr(s, key)
         yield (
             "service",
@@ -281,25 +386,37 @@ def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:
     yield "steel wanted", "stirrup bars", ", ".join(d.stirrup_bars), False
     rows: list[tuple[str, str, str]] = [
         ("layers", "layers", f"{d.layers}"), ("reserve", "reserve", f"{100 * d.reserve:g} %"),
-        ("stock length", "stock_length", w(d.stock_length, "span")), ("step of lengths and spacings", "step", w(d.step, "section")),
+        ("stock length", "stock_length", w(d.stock_length, "span")), (("step of lengths and "
+            "spacings"), "step", w(d.step, "section")),
         ("one size a face", "one_size", "yes" if d.one_size else "no"),
         ("minimum number of bars that run through", "least_bars", f"{d.least_bars}"),
-        ("maximum number of bars at a section", "most_bars", "no limit" if d.most_bars is None else f"{d.most_bars}"),
-        ("highest stress in service", "service_stress", "no limit" if d.service_stress is None else w(d.service_stress, "stress")),
+        (("maximum number of bars at a "
+            "section"), "most_bars", "no limit" if d.most_bars is None else f"{d.most_bars}"),
+        (("highest stress in "
+            "service"), "service_stress", "no limit" if d.service_stress is None else w(d.service_stress,
+            "stress")),
         ("laps", "laps", d.laps),
-        ("spacings of stirrups", "spacings", ", ".join(w(s, "section") for s in d.spacings) or "the usual ones"),
-        ("zones of stirrups in a span", "zones", "3, or 5 at point loads and laps" if d.zones is None else f"{d.zones} at most"),
+        ("spacings of stirrups", "spacings", ", ".join(w(s,
+        "section") for s in d.spacings) or "the usual ones"),
+        ("zones of stirrups in a span", "zones", ("3, or 5 at point loads and "
+            "laps") if d.zones is None else f"{d.zones} at most"),
         ("legs of stirrups", "stirrup_legs", f"{d.stirrup_legs} at least"),
         ("gap for the vibrator", "vibrator_gap", w(d.vibrator_gap, "section")),
         ("style", "style", d.style), ("hangers", "hangers", ", ".join(d.hangers) or "as top bars"),
         ("side bars", "side_bars", ", ".join(d.side_bars) or "as main bars"),
         ("rows of side bars", "side_rows", f"{d.side_rows} at least" if d.side_rows else "where required"),
-        ("ends of bars at the beam's ends", "end_shape", "what fits" if d.end_shape == "fits" else d.end_shape),
-        ("shortest piece", "pieces.shortest", w(d.shortest_piece, "span")), ("longest piece", "pieces.longest", w(d.longest_piece, "span")),
-        ("lengths at one place", "pieces.lengths", f"{d.lengths} at most"), ("cut-off of bars", "cut_off", d.cut_off),
+        (("ends of bars at the beam's "
+            "ends"), "end_shape", "what fits" if d.end_shape == "fits" else d.end_shape),
+        ("shortest piece", "pieces.shortest", w(d.shortest_piece, "span")), ("longest piece",
+        "pieces.longest", w(d.longest_piece, "span")),
+        (("lengths at one "
+            "place"), "pieces.lengths", f"{d.lengths} at most"), ("cut-off of bars", "cut_off", d.cut_off),
         ("clear distance of bars", "bar_spacing.clear", w(d.clear, "section") if d.clear else "the code's"),
-        ("distance of centres of bars", "bar_spacing.centres", "no limit" if d.centres is None else f"{w(d.centres, 'section')} at most"),
-        ("minimum steel of one's own", "minimum_steel", f"{d.minimum_steel:g} %" if d.minimum_steel else "none"),
+        (("distance of centres of "
+            "bars"), "bar_spacing.centres",
+            "no limit" if d.centres is None else f"{w(d.centres, 'section')} at most"),
+        ("minimum steel of one's own", "minimum_steel",
+        f"{d.minimum_steel:g} %" if d.minimum_steel else "none"),
     ]  # fmt: skip
     for name, key, text in rows:
         yield "steel wanted", name, text, _usual(d, key, beam)

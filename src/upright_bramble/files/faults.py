@@ -17,7 +17,13 @@ from upright_bramble.files.yaml_source import Path_, Source, nearest
 M = TypeVar("M", bound=BaseModel)
 MAXIMUM_FAULTS = 100  # listed of one file
 BRIDGES = 3  # rounds of taking faulty entries out
-_FORMS = ("list_type", "dict_type", "model_type", "model_attributes_type", "tuple_type")  # a value of another form than wanted
+_FORMS = (
+    "list_type",
+    "dict_type",
+    "model_type",
+    "model_attributes_type",
+    "tuple_type",
+)  # a value of another form than wanted
 
 # In the product's contract, not in this version: an honest word instead of 'unknown key'.
 _LATER = {"catalogue"}
@@ -31,11 +37,14 @@ def validated(model: type[M], source: Source, units: str | None = None) -> M:
     return result
 
 
-def partly_validated(model: type[M], source: Source, units: str | None = None) -> tuple[M | None, list[Fault]]:
+def partly_validated(
+    model: type[M], source: Source, units: str | None = None
+) -> tuple[M | None, list[Fault]]:
     """The file as a typed model and the faults of its form.
 
-    Where faults can be bridged by a stand-in the model is given beside them, so that the rest of the file can be looked
-    through as well and all faults are told in one run; a model that comes with faults must not be used for more.
+    Where faults can be bridged by a stand-in the model is given beside them, so that the rest of the file can
+    be looked through as well and all faults are told in one run; a model that comes with faults must not be
+    used for more.
     """
     if not isinstance(source.data, dict):
         return None, [*source.faults, source.fault((), "is not a set of 'key: value' lines")]
@@ -59,7 +68,8 @@ def partly_validated(model: type[M], source: Source, units: str | None = None) -
 
 
 def _once_each(data: Any, items: list[Any]) -> list[tuple[Path_, Any]]:
-    """Errors with their places, without those that say of a union that a value has not the form of its other members."""
+    """Errors with their places, without those that say of a union that a value has not the form of its other
+    members."""
     result = [(_path(data, item["loc"]), item) for item in items[:MAXIMUM_FAULTS]]
     reported = {path for path, item in result if item["type"] not in _FORMS}
     kept = []
@@ -73,22 +83,34 @@ def _once_each(data: Any, items: list[Any]) -> list[tuple[Path_, Any]]:
 
 
 def _faults(model: type[BaseModel], source: Source, items: list[Any]) -> list[Fault]:
-    """Each fault once, in our words; of a value that may be one thing or a list of them, that of the form it was given in."""
+    """Each fault once, in our words; of a value that may be one thing or a list of them, that of the form it
+    was given in."""
     result: dict[tuple[Path_, str], Fault] = {}
     for path, item in _once_each(source.data, items):
         text = _words(model, item, path)
         result.setdefault((path, text), source.fault(path, text))
     faults = list(result.values())
     if len(items) > MAXIMUM_FAULTS:
-        faults.append(Fault(source.name, 0, "", f"has {len(items) - MAXIMUM_FAULTS:,} more faults; these are the first {MAXIMUM_FAULTS}"))
+        faults.append(
+            Fault(
+                source.name,
+                0,
+                "",
+                f"has {len(items) - MAXIMUM_FAULTS:,} more faults; these are the first {MAXIMUM_FAULTS}",
+            )
+        )
     return faults
 
 
 _STAND_INS: dict[str, Any] = {
-    "bramble": 1, "beam": "-", "mark": "X", "code": "en1992-1-1", "units": "si", "concrete": {"strength": "30 MPa"},
-    "reinforcement": {"yield": "500 MPa"}, "cover": {"top": "30 mm", "bottom": "30 mm", "sides": "30 mm"}, "top": "30 mm",
-    "bottom": "30 mm", "sides": "30 mm", "shape": "rectangle", "depth": "500 mm", "width": "300 mm", "span": "6 m",
-    "kind": "permanent", "line": 0.0, "area": 0.0, "loaded_width": "1 m", "point": 0.0, "couple": 0.0, "at": 0.0, "torque": 0.0,
+    "bramble": 1, "beam": "-", "mark": "X", "code": "en1992-1-1", "units": "si",
+    "concrete": {"strength": "30 MPa"},
+    "reinforcement": {"yield": "500 MPa"}, "cover": {"top": "30 mm", "bottom": "30 mm", "sides": "30 mm"},
+    "top": "30 mm",
+    "bottom": "30 mm", "sides": "30 mm", "shape": "rectangle", "depth": "500 mm", "width": "300 mm",
+    "span": "6 m",
+    "kind": "permanent", "line": 0.0, "area": 0.0, "loaded_width": "1 m", "point": 0.0, "couple": 0.0,
+    "at": 0.0, "torque": 0.0,
     "thickness": "100 mm",
 }  # fmt: skip
 
@@ -104,7 +126,9 @@ def _bridge(data: Any, path: Path_, kind: str) -> None:
     if not path:
         return
     key = path[-1]
-    if kind == "missing" and key not in _STAND_INS and len(path) > 1:  # nothing stands in for it: the entry goes
+    if (
+        kind == "missing" and key not in _STAND_INS and len(path) > 1
+    ):  # nothing stands in for it: the entry goes
         _bridge(data, path[:-1], "")
         return
     if isinstance(here, dict):
@@ -137,7 +161,12 @@ def _path(data: Any, loc: tuple[int | str, ...]) -> Path_:
         known = known or (isinstance(here, list) and isinstance(part, int) and part < len(here))
         if known:
             here = cast(Any, here)[part]
-        elif number < len(loc) - 1 or not isinstance(part, str) or not isinstance(here, dict) or not _KEY.fullmatch(part):
+        elif (
+            number < len(loc) - 1
+            or not isinstance(part, str)
+            or not isinstance(here, dict)
+            or not _KEY.fullmatch(part)
+        ):
             continue
         path.append(part)
     return tuple(path)
@@ -204,10 +233,14 @@ def _words(model: type[BaseModel], item: Any, path: Path_) -> str:
         sign, bound = next(iter(ctx.items()))
         return f"{_shown(given)} must be {words[sign]} {bound}"
     if kind in ("too_long", "string_too_long"):
-        return f"{_shown(given)} is too long: at most {ctx.get('max_length')} {'entries' if kind == 'too_long' else 'characters'} are read"
+        return (
+            f"{_shown(given)} is too long: at most {ctx.get('max_length')} "
+            f"{'entries' if kind == 'too_long' else 'characters'} are read"
+        )
     if kind == "too_short":
         return (
-            f"{_shown(given)} has too few entries: at least {ctx.get('min_length')} {'is' if ctx.get('min_length') == 1 else 'are'} needed"
+            f"{_shown(given)} has too few entries: at least {ctx.get('min_length')} "
+            f"{'is' if ctx.get('min_length') == 1 else 'are'} needed"
         )
     expected = {
         "float_parsing": "a number", "float_type": "a number",
@@ -228,7 +261,8 @@ def _near(model: type[BaseModel], item: Any, path: Path_, key: str) -> str:
     from upright_bramble.files import models
 
     tagged: dict[str, Any] = {
-        "support": models.SupportIn, "span": models.SpanIn, "line": models.LineLoadIn, "area": models.AreaLoadIn,
+        "support": models.SupportIn, "span": models.SpanIn, "line": models.LineLoadIn,
+        "area": models.AreaLoadIn,
         "point": models.PointLoadIn, "couple": models.CoupleLoadIn, "torque": models.TorqueIn,
     }  # fmt: skip
     tag = item["loc"][-2] if len(item["loc"]) > 2 else None

@@ -1,5 +1,5 @@
-"""Every key of the beam file as the models have it: kind of value, default, range, meaning. Documentation and the echo of inputs are made
-from it, so that neither can differ from what is read.
+"""Every key of the beam file as the models have it: kind of value, default, range, meaning. Documentation and
+the echo of inputs are made from it, so that neither can differ from what is read.
 
 `python -m upright_bramble.files.fields` prints the table of `docs/beam-file.md`.
 """
@@ -64,7 +64,14 @@ def _walk(schema: dict[str, Any], defs: dict[str, Any], path: str, seen: set[str
     for name, field in schema.get("properties", {}).items():
         here = f"{path}{name}"
         kinds = list(_members(field, defs))
-        yield Key(here, _value(kinds), name in required, _default(field, kinds), _bounds(kinds), _meaning(field, kinds))
+        yield Key(
+            here,
+            _value(kinds),
+            name in required,
+            _default(field, kinds),
+            _bounds(kinds),
+            _meaning(field, kinds),
+        )
         for kind in kinds:
             items = list(_members(kind["items"], defs)) if "items" in kind else []
             more = kind.get("additionalProperties")
@@ -72,7 +79,9 @@ def _walk(schema: dict[str, Any], defs: dict[str, Any], path: str, seen: set[str
             for inner in (kind, *items):
                 title = f"{here}:{inner.get('title')}"
                 if "properties" in inner and title not in seen:
-                    yield from _walk(inner, defs, f"{here}." if inner is kind else f"{here}[].", {*seen, title})
+                    yield from _walk(
+                        inner, defs, f"{here}." if inner is kind else f"{here}[].", {*seen, title}
+                    )
 
 
 def _members(field: dict[str, Any], defs: dict[str, Any]) -> Iterator[dict[str, Any]]:
@@ -110,7 +119,13 @@ def _default(field: dict[str, Any], kinds: list[dict[str, Any]]) -> str:
     if quantity and isinstance(value, float):
         si = SYSTEMS["si"]
         return f"{float(significant(si.value(value, quantity), 4)):g} {si.unit(quantity)}"
-    return str(value).lower() if isinstance(value, bool) else f"{value:g}" if isinstance(value, float) else str(value)
+    return (
+        str(value).lower()
+        if isinstance(value, bool)
+        else f"{value:g}"
+        if isinstance(value, float)
+        else str(value)
+    )
 
 
 def _bounds(kinds: list[dict[str, Any]]) -> str:
@@ -121,13 +136,21 @@ def _bounds(kinds: list[dict[str, Any]]) -> str:
             return f"{low:g} to {high:g} {SYSTEMS['si'].unit(known['quantity'])}"
         low, high = kind.get("minimum", kind.get("exclusiveMinimum")), kind.get("maximum")
         if low is not None or high is not None:
-            return f"{low:g} to {high:g}" if high is not None and low is not None else f"at least {low:g}" if low is not None else ""
+            return (
+                f"{low:g} to {high:g}"
+                if high is not None and low is not None
+                else f"at least {low:g}"
+                if low is not None
+                else ""
+            )
     return ""
 
 
 def _meaning(field: dict[str, Any], kinds: list[dict[str, Any]]) -> str:
     own = field.get("description") or ""
-    return str(own or next((k["description"] for k in kinds if k.get("description") and "x-bramble" not in k), "")).split("\n")[0]
+    return str(
+        own or next((k["description"] for k in kinds if k.get("description") and "x-bramble" not in k), "")
+    ).split("\n")[0]
 
 
 def table() -> str:

@@ -6,8 +6,8 @@ from pathlib import Path
 
 
 def root_of(folder: Path, root: Path | None = None) -> Path:
-    """The folder that names in a file may not lead out of: `root`, or the folder above the file's; the working folder where the file
-    lies inside it and it is wider.
+    """The folder that names in a file may not lead out of: `root`, or the folder above the file's; the
+    working folder where the file lies inside it and it is wider.
 
     >>> root_of(Path("/job/level-1"), Path("/job")).as_posix()
     '/job'
@@ -31,5 +31,6 @@ def inside(folder: Path, name: str, root: Path | None = None) -> Path | None:
 def outside_text(name: str, folder: Path, root: Path | None = None) -> str:
     """What is wrong with such a name, and what to do."""
     return (
-        f"'{name[:60]}' lies outside {root_of(folder, root).name or 'the root folder'}; move it inside, or allow a wider folder with --root"
+        f"'{name[:60]}' lies outside {root_of(folder, root).name or 'the root folder'}; move it inside, "
+        "or allow a wider folder with --root"
     )

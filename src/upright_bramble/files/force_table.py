@@ -1,4 +1,5 @@
-"""Forces found elsewhere: tables whose header names quantity and unit, as envelopes or by combination and station."""
+"""Forces found elsewhere: tables whose header names quantity and unit, as envelopes or by combination and
+station."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ from upright_bramble.text import hidden
 
 MAXIMUM_LINES, MAXIMUM_STATIONS = 4_000, 4_000  # combinations of a table, stations of a span in one of them
 HEADER = re.compile(r"^\s*([A-Za-z_]+)\s*(?:[\[(]\s*([^\])]+?)\s*[\])])?\s*$")
-_QUANTITY = {"x": "span", "M": "moment", "M_max": "moment", "M_min": "moment", "V": "force", "V_max": "force", "V_min": "force",
+_QUANTITY = {"x": "span", "M": "moment", "M_max": "moment", "M_min": "moment", "V": "force", "V_max": "force",
+    "V_min": "force",
              "T": "moment", "N": "force"}  # fmt: skip
 _ENVELOPE = ("span", "x", "M_max", "M_min", "V_max", "V_min")
 _LINES = ("combination", "span", "x", "M", "V")
@@ -34,7 +36,8 @@ class SpanOf:
 
 
 def read_table(path: Path, spans: SpanOf, several: bool = False) -> tuple[list[ForceLine], list[Fault]]:
-    """The lines of one table, or its faults. An envelope gives two lines, which are not in equilibrium by themselves.
+    """The lines of one table, or its faults. An envelope gives two lines, which are not in equilibrium by
+    themselves.
 
     `several`: tables are laid over one another, and each line says which one it is of.
     """
@@ -77,7 +80,15 @@ class _Table:
                 self.wrong(line, f"{name}_max", f"is less than {name}_min")
             stations = result.setdefault(label, {}).setdefault(span, [])
             if stations and numbers[0] < stations[-1][0] - 1e-6:
-                self.wrong(line, "x", f"jumps back from {along(stations[-1][0])} to {along(numbers[0])}; list each span from left to right")
+                self.wrong(
+                    line,
+                    "x",
+                    (
+                        f"jumps back from {along(stations[-1][0])} to {along(numbers[0])}; list each span "
+                        "from "
+                        "left to right"
+                    ),
+                )
             stations.append(numbers)
         self._covered(result)
         if self.faults:
@@ -134,7 +145,11 @@ class _Table:
 
         span = self.spans.names.get(cell("span"))
         if span is None:
-            self.wrong(line, "span", f"no span is called '{cell('span')[:30]}'; spans: {', '.join(list(self.spans.names)[:12])}")
+            self.wrong(
+                line,
+                "span",
+                f"no span is called '{cell('span')[:30]}'; spans: {', '.join(list(self.spans.names)[:12])}",
+            )
             return None
         numbers = []
         for name in ("x", *wanted):
@@ -148,28 +163,48 @@ class _Table:
                 return None
             numbers.append(value)
         if not -0.5 <= numbers[0] <= self.spans.lengths[span] + 0.5:
-            self.wrong(line, "x", f"{along(numbers[0])} lies outside the span, which is {along(self.spans.lengths[span])} long")
+            self.wrong(
+                line,
+                "x",
+                f"{along(numbers[0])} lies outside the span, which is {along(self.spans.lengths[span])} long",
+            )
             return None
         return cell("combination") if "combination" in columns else "", span, tuple(numbers)
 
     def _covered(self, result: dict[str, dict[int, list[tuple[float, ...]]]]) -> None:
         """Every line covers every span from end to end."""
         if len(result) > MAXIMUM_LINES:
-            self.wrong(0, "combination", f"{len(result):,} of them are given; {MAXIMUM_LINES:,} are read: give extremes, or fewer")
+            self.wrong(
+                0,
+                "combination",
+                f"{len(result):,} of them are given; {MAXIMUM_LINES:,} are read: give extremes, or fewer",
+            )
             return
         for label, spans in result.items():
             of = f" of '{label[:40]}'" if label else ""
             for k, length in enumerate(self.spans.lengths):
                 stations = spans.get(k, [])
                 if len(stations) > MAXIMUM_STATIONS:
-                    self.wrong(0, f"span {k + 1}", f"has {len(stations):,} stations{of}; {MAXIMUM_STATIONS:,} are read")
+                    self.wrong(
+                        0,
+                        f"span {k + 1}",
+                        f"has {len(stations):,} stations{of}; {MAXIMUM_STATIONS:,} are read",
+                    )
                     continue
                 if len(stations) < 3 or stations[0][0] > 1.0 or stations[-1][0] < length - 1.0:
-                    covered = f"{along(stations[0][0])} to {along(stations[-1][0])}" if stations else "nothing"
-                    self.wrong(0, f"span {k + 1}", f"{covered}{of} is given; stations from 0 to {along(length)} are needed")
+                    covered = (
+                        f"{along(stations[0][0])} to {along(stations[-1][0])}" if stations else "nothing"
+                    )
+                    self.wrong(
+                        0,
+                        f"span {k + 1}",
+                        f"{covered}{of} is given; stations from 0 to {along(length)} are needed",
+                    )
 
 
-def _line(label: str, parts: list[np.ndarray], moment: int, shear: int, more: dict[str, int], together: bool) -> ForceLine:
+def _line(
+    label: str, parts: list[np.ndarray], moment: int, shear: int, more: dict[str, int], together: bool
+) -> ForceLine:
     """A line from columns of numbers; `more`: columns of torsion and axial force, where there are any."""
 
     def column(number: int) -> tuple[np.ndarray, ...]:

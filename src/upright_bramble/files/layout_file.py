@@ -15,7 +15,10 @@ from upright_bramble.files import models as m
 from upright_bramble.files.faults import validated
 from upright_bramble.files.yaml_source import Source, load_yaml, nearest
 
-MAXIMUM_ENTRIES, MAXIMUM_OF_A_SPAN = 200, 60  # of bars, of stirrup zones: for a beam, and for each of its spans
+MAXIMUM_ENTRIES, MAXIMUM_OF_A_SPAN = (
+    200,
+    60,
+)  # of bars, of stirrup zones: for a beam, and for each of its spans
 _FOR = "# Designed for the input "
 _CHECKSUM_LINE = "# as written: "
 
@@ -28,12 +31,29 @@ def read_layout(path: str | Path, beam: Beam) -> Layout:
     if faults:
         raise InputFaults(faults)
     bars = tuple(
-        Bar(b.mark, b.face, b.layer, b.count, b.size, _mm(b.from_), _mm(b.to), b.ends, (_mm(b.legs[0]), _mm(b.legs[1])), b.held)
+        Bar(
+            b.mark,
+            b.face,
+            b.layer,
+            b.count,
+            b.size,
+            _mm(b.from_),
+            _mm(b.to),
+            b.ends,
+            (_mm(b.legs[0]), _mm(b.legs[1])),
+            b.held,
+        )
         for b in given.bars
     )
-    zones = tuple(StirrupZone(z.mark, z.size, z.legs, _mm(z.from_), _mm(z.to), _mm(z.spacing), z.held) for z in given.stirrups)
+    zones = tuple(
+        StirrupZone(z.mark, z.size, z.legs, _mm(z.from_), _mm(z.to), _mm(z.spacing), z.held)
+        for z in given.stirrups
+    )
     sides = tuple(
-        SideBars(s.mark, s.rows, s.size, _mm(s.from_), _mm(s.to), s.held, s.ends, (_mm(s.legs[0]), _mm(s.legs[1]))) for s in given.side_bars
+        SideBars(
+            s.mark, s.rows, s.size, _mm(s.from_), _mm(s.to), s.held, s.ends, (_mm(s.legs[0]), _mm(s.legs[1]))
+        )
+        for s in given.side_bars
     )
     return Layout(bars, zones, sides)
 
@@ -56,21 +76,46 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
     ]  # fmt: skip
     for key, entries in groups:
         if len(entries) > maximum:
-            result.append(source.fault((key,), f"has {len(entries):,} entries; {maximum:,} are read for a beam of so many spans"))
+            result.append(
+                source.fault(
+                    (key,), f"has {len(entries):,} entries; {maximum:,} are read for a beam of so many spans"
+                )
+            )
             continue
         for i, entry in enumerate(entries):
             other, same = seen.setdefault(entry.mark, (key, entry))
             if other != key:
-                result.append(source.fault((key, i, "mark"), f"'{entry.mark}' is also a mark under {other}; give it another"))
+                result.append(
+                    source.fault(
+                        (key, i, "mark"), f"'{entry.mark}' is also a mark under {other}; give it another"
+                    )
+                )
             elif same is not entry and entry == same:
-                result.append(source.fault((key, i), f"'{entry.mark}' is given twice at the same place; add to its count instead"))
+                result.append(
+                    source.fault(
+                        (key, i), f"'{entry.mark}' is given twice at the same place; add to its count instead"
+                    )
+                )
             if entry.size not in sizes:
-                result.append(source.fault((key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"))
+                result.append(
+                    source.fault(
+                        (key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"
+                    )
+                )
             single = isinstance(entry, m.StirrupIn) and entry.from_ == entry.to  # one stirrup by itself
             if not entry.from_ < entry.to and not single:
-                result.append(source.fault((key, i, "to"), f"{along(entry.to)} does not lie right of 'from', {along(entry.from_)}"))
+                result.append(
+                    source.fault(
+                        (key, i, "to"),
+                        f"{along(entry.to)} does not lie right of 'from', {along(entry.from_)}",
+                    )
+                )
             elif entry.to < low or entry.from_ > high or entry.to - entry.from_ > 2.0 * (high - low) + 1e4:
-                result.append(source.fault((key, i), f"lies outside the beam, which extends from {along(low)} to {along(high)}"))
+                result.append(
+                    source.fault(
+                        (key, i), f"lies outside the beam, which extends from {along(low)} to {along(high)}"
+                    )
+                )
     for i, z in enumerate(given.stirrups):
         if z.spacing < 20.0:
             words = f"{across(z.spacing)} is too tight to be meant; {across(20.0)} at least"
@@ -79,13 +124,14 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
 
 
 def designed_for(text: str, input_sha256: str) -> bool:
-    """Whether a layout is the design for an input, and not one that was mended for it or that is held against it."""
+    """Whether a layout is the design for an input, and not one that was mended for it or that is held against
+    it."""
     return f"\n{_FOR}{input_sha256[:16]}\n" in text.replace("\r\n", "\n")
 
 
 def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -> str:
-    """The file that `design` writes. Its last line is a checksum: a changed file is known as edited by hand. `input_sha256` of what it was
-    designed for."""
+    """The file that `design` writes. Its last line is a checksum: a changed file is known as edited by hand.
+    `input_sha256` of what it was designed for."""
     feet = beam.units == "us"
 
     def far(value: float) -> str:
@@ -100,8 +146,14 @@ def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -
         return f"{value:g}" + ("" if beam.units == "si" else " mm")
 
     lines = [
-        f"# Bars of {beam.mark}, proposed by {tool}. Edit freely, then: bramble check NAME.beam.yaml THIS-FILE",
-        "# Positions run along the beam; 0 is the first support's centreline, or the tip of a leading cantilever.",
+        (
+            f"# Bars of {beam.mark}, proposed by {tool}. Edit freely, then: bramble check NAME.beam.yaml "
+            "THIS-FILE"
+        ),
+        (
+            "# Positions run along the beam; 0 is the first support's centreline, or the tip of a leading "
+            "cantilever."
+        ),
         "# 'held: true' keeps an entry when the beam is designed again.",
         *([f"{_FOR}{input_sha256[:16]}"] if input_sha256 else []),
         "bramble_layout: 1",
@@ -112,12 +164,14 @@ def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -
         legs = f", legs: [{near(b.legs[0])}, {near(b.legs[1])}]" if any(b.legs) else ""
         lines.append(
             f'  - {{mark: "{b.mark}", face: {b.face}, layer: {b.layer}, count: {b.count}, size: "{b.size}", '
-            f"from: {far(b.start)}, to: {far(b.end)}, ends: [{b.ends[0]}, {b.ends[1]}]{legs}, held: {_bool(b.held)}}}"
+            f"from: {far(b.start)}, to: {far(b.end)}, ends: [{b.ends[0]}, {b.ends[1]}]{legs}, held: "
+            f"{_bool(b.held)}}}"
         )
     lines.append("stirrups:" if layout.stirrups else "stirrups: []")
     for z in layout.stirrups:
         lines.append(
-            f'  - {{mark: "{z.mark}", size: "{z.size}", legs: {z.legs}, from: {far(z.start)}, to: {far(z.end)}, '
+            f'  - {{mark: "{z.mark}", size: "{z.size}", legs: {z.legs}, from: {far(z.start)}, to: '
+            f"{far(z.end)}, "
             f"spacing: {near(z.spacing)}, held: {_bool(z.held)}}}"
         )
     lines.append("side_bars:" if layout.sides else "side_bars: []")
@@ -125,7 +179,8 @@ def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -
         bent = f", ends: [{s.ends[0]}, {s.ends[1]}]" if "bend" in s.ends else ""
         bent += f", legs: [{near(s.legs[0])}, {near(s.legs[1])}]" if any(s.legs) else ""
         lines.append(
-            f'  - {{mark: "{s.mark}", rows: {s.rows}, size: "{s.size}", from: {far(s.start)}, to: {far(s.end)}{bent}, '
+            f'  - {{mark: "{s.mark}", rows: {s.rows}, size: "{s.size}", from: {far(s.start)}, to: '
+            f"{far(s.end)}{bent}, "
             f"held: {_bool(s.held)}}}"
         )
     body = "\n".join(lines) + "\n"
@@ -133,8 +188,8 @@ def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -
 
 
 def merged_text(old: str, before: Layout, beam: Beam, after: Layout, tool: str) -> str:
-    """A user's file with what was added and without what was dropped: every other line, comment and order as it stands. It bears no
-    marker: it stays a file that a hand has edited."""
+    """A user's file with what was added and without what was dropped: every other line, comment and order as
+    it stands. It bears no marker: it stays a file that a hand has edited."""
     import io
 
     from ruamel.yaml import YAML
@@ -148,8 +203,10 @@ def merged_text(old: str, before: Layout, beam: Beam, after: Layout, tool: str) 
         body = "\n".join(v for v in body.split("\n") if not v.startswith(_CHECKSUM_LINE))
     own = yaml.load(body)
     for key, was, now in (
-        ("bars", before.bars, after.bars), ("stirrups", before.stirrups, after.stirrups), ("side_bars", before.sides, after.sides),
-    ):  # fmt: skip
+        ("bars", before.bars, after.bars),
+        ("stirrups", before.stirrups, after.stirrups),
+        ("side_bars", before.sides, after.sides),
+    ):
         past, present = ([replace(e, held=False) for e in v] for v in (was, now))
         entries = own.get(key)
         if entries is None:

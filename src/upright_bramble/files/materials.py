@@ -20,7 +20,10 @@ def concrete_of(c: m.ConcreteIn, code: DesignCode, units: UnitSystem, wrong: Wro
     """Strength by grade or as given, inside what the code covers."""
     diagram = c.diagram or code.materials.diagrams[0]
     if diagram not in code.materials.diagrams:
-        wrong(("concrete", "diagram"), f"'{diagram[:30]}' is no diagram of this code; diagrams: {', '.join(code.materials.diagrams)}")
+        wrong(
+            ("concrete", "diagram"),
+            f"'{diagram[:30]}' is no diagram of this code; diagrams: {', '.join(code.materials.diagrams)}",
+        )
     strength, grade = 30.0, c.grade or ""
     if (c.grade is None) == (c.strength is None):
         wrong(("concrete",), "give either 'grade' or 'strength'")
@@ -33,7 +36,10 @@ def concrete_of(c: m.ConcreteIn, code: DesignCode, units: UnitSystem, wrong: Wro
         strength = c.strength or 0.0
         low, high = code.materials.strength_range()
         if not low <= strength <= high:
-            wrong(("concrete", "strength"), f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa")
+            wrong(
+                ("concrete", "strength"),
+                f"{strength:.4g} MPa is outside what the code covers, {low:g} to {high:g} MPa",
+            )
         grade = f"strength {parsed(strength, units)}"
     return Concrete(strength, c.aggregate, grade, diagram)
 

@@ -1,4 +1,5 @@
-"""The beam file and the layout file as typed models: they validate, and they are the JSON Schemas for editors."""
+"""The beam file and the layout file as typed models: they validate, and they are the JSON Schemas for
+editors."""
 
 # annotations are values here, not text: pydantic reads them, and reads values faster
 
@@ -28,10 +29,11 @@ from upright_bramble.errors import UnitError
 
 @dataclass(frozen=True)
 class Measured:
-    """A number, or text with its unit: read into N, mm, MPa, days, bounded, and described to editors and documentation in one place.
+    """A number, or text with its unit: read into N, mm, MPa, days, bounded, and described to editors and
+    documentation in one place.
 
-    `quantity` of the table of quantities, `name` what it is; above zero (`positive`), at least `least`, within the range that can be meant
-    (`sensible`).
+    `quantity` of the table of quantities, `name` what it is; above zero (`positive`), at least `least`,
+    within the range that can be meant (`sensible`).
     """
 
     quantity: str
@@ -50,20 +52,31 @@ class Measured:
             raise _unusable(f"'{value}' is not above zero; a {self.quantity} must be")
         if self.least is not None and number < self.least:
             raise _unusable(f"'{value}' is below {self.least:g}; it must not be")
-        if self.sensible is not None and not self.sensible[0] * (1.0 - 1e-9) <= number <= self.sensible[1] * (1.0 + 1e-9):
+        if self.sensible is not None and not self.sensible[0] * (1.0 - 1e-9) <= number <= self.sensible[1] * (
+            1.0 + 1e-9
+        ):
             low, high = (f"{system.value(v, self.quantity):.4g}" for v in self.sensible)
-            raise _unusable(f"'{str(value)[:40]}' is outside the sensible range, {low} to {high} {system.unit(self.quantity)}")
+            raise _unusable(
+                f"'{str(value)[:40]}' is outside the sensible range, {low} to {high} "
+                f"{system.unit(self.quantity)}"
+            )
         return number
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         return core_schema.with_info_before_validator_function(self.read, handler(source))
 
     def __get_pydantic_json_schema__(self, _: CoreSchema, __: GetJsonSchemaHandler) -> dict[str, Any]:
-        low, high = (SYSTEMS["si"].value(v, self.quantity) for v in self.sensible) if self.sensible else (None, None)
+        low, high = (
+            (SYSTEMS["si"].value(v, self.quantity) for v in self.sensible) if self.sensible else (None, None)
+        )
         known: dict[str, Any] = {"quantity": self.quantity}
         if low is not None and high is not None:
             known["range"] = [float(f"{low:.4g}"), float(f"{high:.4g}")]
-        text = self.name if self.name.startswith("of ") else f"{_article(self.name)} {self.name}: number, or text with a unit"
+        text = (
+            self.name
+            if self.name.startswith("of ")
+            else f"{_article(self.name)} {self.name}: number, or text with a unit"
+        )
         return {"anyOf": [{"type": "number"}, {"type": "string"}], "description": text, "x-bramble": known}
 
 
@@ -77,7 +90,9 @@ def _unusable(text: str) -> PydanticCustomError:
 
 SpanLength = Annotated[float, Measured("span", "span", positive=True, sensible=(1.0, 1e8))]
 Position = Annotated[float, Measured("span", "position along the beam", sensible=(-1e8, 1e8))]
-SectionLength = Annotated[float, Measured("section", "length of the section", positive=True, sensible=(0.1, 100e3))]
+SectionLength = Annotated[
+    float, Measured("section", "length of the section", positive=True, sensible=(0.1, 100e3))
+]
 Eccentricity = Annotated[
     float,
     Measured(
@@ -87,7 +102,9 @@ Eccentricity = Annotated[
     ),
 ]
 CoverLength = Annotated[float, Measured("section", "length of the section", least=0.0, sensible=(0.0, 20e3))]
-AggregateSize = Annotated[float, Measured("section", "size of aggregate", positive=True, sensible=(4.0, 150.0))]
+AggregateSize = Annotated[
+    float, Measured("section", "size of aggregate", positive=True, sensible=(4.0, 150.0))
+]
 CrackWidth = Annotated[float, Measured("section", "width of a crack", positive=True, sensible=(0.01, 2.0))]
 Settlement = Annotated[float, Measured("section", "downward movement", sensible=(-1e3, 1e3))]
 StirrupSpacing = Annotated[float, Measured("section", "spacing", positive=True, sensible=(40.0, 1e3))]
@@ -105,22 +122,35 @@ SmallMoment = Annotated[float, Measured("moment", "moment", least=0.0, sensible=
 SmallForce = Annotated[float, Measured("force", "force", least=0.0, sensible=(0.0, 1e6))]
 StressValue = Annotated[float, Measured("stress", "stress", positive=True, sensible=(0.1, 5e3))]
 DensityValue = Annotated[float, Measured("density", "density", least=0.0, sensible=(0.0, 1e-4))]
-SteelPerLength = Annotated[float, Measured("steel per length", "steel per length", least=0.0, sensible=(0.0, 100.0))]
+SteelPerLength = Annotated[
+    float, Measured("steel per length", "steel per length", least=0.0, sensible=(0.0, 100.0))
+]
 OutlinePoint = Annotated[float, Measured("section", "coordinate", sensible=(-50e3, 50e3))]
-Outline = Annotated[list[Annotated[list[OutlinePoint], Field(min_length=2, max_length=2)]], Field(min_length=3, max_length=100)]
-VerticalSpring = Annotated[float, Measured("translational stiffness", "stiffness", positive=True, sensible=(1e-3, 1e12))]
-RotationSpring = Annotated[float, Measured("rotational stiffness", "stiffness", positive=True, sensible=(1e3, 1e18))]
+Outline = Annotated[
+    list[Annotated[list[OutlinePoint], Field(min_length=2, max_length=2)]],
+    Field(min_length=3, max_length=100),
+]
+VerticalSpring = Annotated[
+    float, Measured("translational stiffness", "stiffness", positive=True, sensible=(1e-3, 1e12))
+]
+RotationSpring = Annotated[
+    float, Measured("rotational stiffness", "stiffness", positive=True, sensible=(1e3, 1e18))
+]
 TimeValue = Annotated[float, Measured("time", "time in days", positive=True, sensible=(0.1, 1e5))]
 
 
 def _designation(value: object) -> object:
     if isinstance(value, bool) or not isinstance(value, (int, str)):
-        raise PydanticCustomError("bar", "{text}", {"text": f"'{value}' is not a bar size; such as 16 or '16'"})
+        raise PydanticCustomError(
+            "bar", "{text}", {"text": f"'{value}' is not a bar size; such as 16 or '16'"}
+        )
     text = str(value).strip().lstrip("#")
     return text[:-1] if text[-1:] in ("M", "m") and text[:-1].isdigit() else text
 
 
-BarSize = Annotated[str, BeforeValidator(_designation), WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}]})]
+BarSize = Annotated[
+    str, BeforeValidator(_designation), WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}]})
+]
 Word = Annotated[str, Field(min_length=1, max_length=200)]
 
 
@@ -129,7 +159,9 @@ def _grade(value: object) -> object:
     return str(value) if isinstance(value, int) and not isinstance(value, bool) else value
 
 
-Grade = Annotated[Word, BeforeValidator(_grade), WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}]})]
+Grade = Annotated[
+    Word, BeforeValidator(_grade), WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}]})
+]
 _RESERVED = {"con", "prn", "aux", "nul", *(f"{d}{n}" for d in ("com", "lpt") for n in range(1, 10))}
 
 
@@ -137,12 +169,18 @@ def _mark(value: object) -> object:
     text = str(value) if isinstance(value, (int, str)) and not isinstance(value, bool) else ""
     if not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9_-]{0,31}", text) or text.lower() in _RESERVED:
         raise PydanticCustomError(
-            "mark", "{text}", {"text": f"'{str(value)[:40]}' cannot name files; use letters, digits, - and _, such as DB3"}
+            "mark",
+            "{text}",
+            {"text": f"'{str(value)[:40]}' cannot name files; use letters, digits, - and _, such as DB3"},
         )
     return text
 
 
-Mark = Annotated[str, BeforeValidator(_mark), WithJsonSchema({"type": "string", "pattern": "^[A-Za-z0-9][A-Za-z0-9_-]{0,31}$"})]
+Mark = Annotated[
+    str,
+    BeforeValidator(_mark),
+    WithJsonSchema({"type": "string", "pattern": "^[A-Za-z0-9][A-Za-z0-9_-]{0,31}$"}),
+]
 
 
 class Entry(BaseModel):
@@ -155,7 +193,9 @@ class ConcreteIn(Entry):
         None, description="characteristic strength (cylinders; IS 456, BS 8110: cubes), instead of a grade"
     )
     aggregate: AggregateSize = Field(described.Concrete.aggregate, description="largest aggregate size")
-    diagram: Word | None = Field(None, description="stress diagram: block or parabola; by default the code's usual one")
+    diagram: Word | None = Field(
+        None, description="stress diagram: block or parabola; by default the code's usual one"
+    )
 
 
 class ReinforcementIn(Entry):
@@ -168,14 +208,18 @@ def _fire(value: object) -> object:
     """R60, or 60."""
     text = str(value).strip().upper().removeprefix("R")
     if isinstance(value, bool) or not text.isdigit() or len(text) > 3:
-        raise PydanticCustomError("fire", "{text}", {"text": f"'{str(value)[:20]}' is no fire resistance; such as R60"})
+        raise PydanticCustomError(
+            "fire", "{text}", {"text": f"'{str(value)[:20]}' is no fire resistance; such as R60"}
+        )
     return int(text)
 
 
 def _structural(value: object) -> object:
     text = str(value).strip().upper().removeprefix("S")
     if isinstance(value, bool) or text not in ("1", "2", "3", "4", "5", "6"):
-        raise PydanticCustomError("structural", "{text}", {"text": f"'{str(value)[:20]}' is no structural class; S1 to S6"})
+        raise PydanticCustomError(
+            "structural", "{text}", {"text": f"'{str(value)[:20]}' is no structural class; S1 to S6"}
+        )
     return int(text)
 
 
@@ -185,8 +229,12 @@ class CoverIn(Entry):
     top: CoverLength | None = None
     bottom: CoverLength | None = None
     sides: CoverLength | None = None
-    exposure: Word | None = Field(None, description="class of exposure, such as XC3, or inside, weather, earth")
-    fire: Annotated[int, BeforeValidator(_fire)] | None = Field(None, description="fire resistance, such as R60")
+    exposure: Word | None = Field(
+        None, description="class of exposure, such as XC3, or inside, weather, earth"
+    )
+    fire: Annotated[int, BeforeValidator(_fire)] | None = Field(
+        None, description="fire resistance, such as R60"
+    )
     structural_class: Annotated[int, BeforeValidator(_structural)] | None = Field(
         None, description="S1 to S6; S4, and S3 for strong concrete, when left out"
     )
@@ -197,11 +245,15 @@ class FlangeIn(Entry):
     """A flange along the top."""
 
     thickness: SectionLength
-    width: SectionLength | Literal["auto"] = Field("auto", description="of the full flange; auto: from the gaps to the next webs")
+    width: SectionLength | Literal["auto"] = Field(
+        "auto", description="of the full flange; auto: from the gaps to the next webs"
+    )
     gap_left: SpanLength | None = Field(None, description="clear distance to the next web on the left")
     gap_right: SpanLength | None = None
     side: Literal["left", "right"] | None = Field(None, description="side of the web with the flange of an L")
-    cross_steel: SteelPerLength | None = Field(None, description="bars across the web, both faces of the slab together")
+    cross_steel: SteelPerLength | None = Field(
+        None, description="bars across the web, both faces of the slab together"
+    )
 
 
 def _sized(value: object, info: ValidationInfo) -> object:
@@ -224,7 +276,9 @@ class ProfileIn(Entry):
         None, validate_default=True, description="of the web; auto: half of the depth; not for a polygon"
     )
     flange: FlangeIn | None = None
-    outline: Outline | None = Field(None, description="corners of a polygon, [x, y] in order around it, y downwards")
+    outline: Outline | None = Field(
+        None, description="corners of a polygon, [x, y] in order around it, y downwards"
+    )
 
 
 class SpringIn(Entry):
@@ -236,9 +290,13 @@ class ColumnIn(Entry):
     """A column that is one with the beam."""
 
     height: ColumnHeight
-    size: Annotated[list[ColumnSize], Field(min_length=2, max_length=2)] = Field(description="[along the beam, across]")
+    size: Annotated[list[ColumnSize], Field(min_length=2, max_length=2)] = Field(
+        description="[along the beam, across]"
+    )
     far_end: Literal["fixed", "pinned"] = "fixed"
-    stiffness: Annotated[float, Field(gt=0.0, le=1.0)] = Field(1.0, description="share of the gross section that works")
+    stiffness: Annotated[float, Field(gt=0.0, le=1.0)] = Field(
+        1.0, description="share of the gross section that works"
+    )
 
 
 class ColumnsIn(Entry):
@@ -253,8 +311,12 @@ class SupportIn(Entry):
     spring: SpringIn | None = None
     column: ColumnsIn | None = None
     settles: Settlement = 0.0
-    framing: Literal["direct", "indirect"] = Field("direct", description="on a column or wall, or hung on another beam")
-    torsion: Literal["held", "free"] = Field("held", description="whether the support holds the beam against torque")
+    framing: Literal["direct", "indirect"] = Field(
+        "direct", description="on a column or wall, or hung on another beam"
+    )
+    torsion: Literal["held", "free"] = Field(
+        "held", description="whether the support holds the beam against torque"
+    )
     hinge: bool = Field(False, description="no moment passes over the support")
 
 
@@ -268,7 +330,9 @@ class TaperIn(Entry):
 class SpanIn(Entry):
     span: SpanLength
     profile: Word | TaperIn
-    hinges: Annotated[list[Position], Field(max_length=2)] = Field(default_factory=list, description="places along it without moment")
+    hinges: Annotated[list[Position], Field(max_length=2)] = Field(
+        default_factory=list, description="places along it without moment"
+    )
 
 
 def _line_kind(value: Any) -> str | None:
@@ -360,17 +424,28 @@ LoadIn = Annotated[
 class ActionIn(Entry):
     name: Word
     kind: Word = Field(description="permanent, imposed, roof, snow, wind, earthquake, or other with psi")
-    psi: Annotated[list[Annotated[float, Field(ge=0.0, le=1.0)]], Field(min_length=3, max_length=3)] | None = Field(
-        None, description="psi_0, psi_1, psi_2 of the kind other"
-    )
+    psi: (
+        Annotated[list[Annotated[float, Field(ge=0.0, le=1.0)]], Field(min_length=3, max_length=3)] | None
+    ) = Field(None, description="psi_0, psi_1, psi_2 of the kind other")
     category: Word | None = Field(None, description="category of an imposed action, such as A to H")
-    self_weight: bool | Literal["web"] = Field(False, description="true: the full profile; web: only what is below the flange")
+    self_weight: bool | Literal["web"] = Field(
+        False, description="true: the full profile; web: only what is below the flange"
+    )
     density: DensityValue = Field(25e-6, description="for self_weight; 25 kN/m3 when left out")
-    acts_from: TimeValue | None = Field(None, description="age of the concrete from which a permanent action acts; its first loading")
-    either_way: bool = Field(False, description="a variable action that may act with the opposite sign too, such as wind or earthquake")
+    acts_from: TimeValue | None = Field(
+        None, description="age of the concrete from which a permanent action acts; its first loading"
+    )
+    either_way: bool = Field(
+        False,
+        description="a variable action that may act with the opposite sign too, such as wind or earthquake",
+    )
     loads: list[LoadIn] = Field(default_factory=list, max_length=2000)
     table: Word | Annotated[list[Word], Field(min_length=1, max_length=20)] | None = Field(
-        None, description="of its unfactored forces, CSV or XLSX, instead of loads; several analyses are laid over one another"
+        None,
+        description=(
+            "of its unfactored forces, CSV or XLSX, instead of loads; several analyses are laid "
+            "over one another"
+        ),
     )
 
 
@@ -388,14 +463,20 @@ def _rule(value: object) -> object:
 
 
 class CombinationsIn(Entry):
-    rule: Annotated[Word, BeforeValidator(_rule)] | None = Field(None, description="rule of the code, such as 6.10 or 6.10ab")
+    rule: Annotated[Word, BeforeValidator(_rule)] | None = Field(
+        None, description="rule of the code, such as 6.10 or 6.10ab"
+    )
     add: Annotated[list[OwnCombinationIn], Field(max_length=200)] = Field(default_factory=list)
     replace: bool = Field(False, description="the added ones stand in for the code's at their level")
 
 
 class RedistributionIn(Entry):
-    percent: Annotated[float, Field(ge=0.0, le=60.0)] | Literal["maximum"] = Field(description="off the elastic hogging peaks")
-    supports: list[Word] | Literal["inner", "all"] = Field("inner", description="inner supports, all (fixed ends too), or by name")
+    percent: Annotated[float, Field(ge=0.0, le=60.0)] | Literal["maximum"] = Field(
+        description="off the elastic hogging peaks"
+    )
+    supports: list[Word] | Literal["inner", "all"] = Field(
+        "inner", description="inner supports, all (fixed ends too), or by name"
+    )
 
 
 class FactoredTableIn(Entry):
@@ -407,16 +488,27 @@ class GivenIn(Entry):
     """Forces found elsewhere, instead of actions."""
 
     strength: FactoredTableIn | Annotated[list[FactoredTableIn], Field(min_length=1, max_length=50)]
-    service: dict[str, Word | Annotated[list[Word], Field(min_length=1, max_length=50)]] = Field(default_factory=dict)
+    service: dict[str, Word | Annotated[list[Word], Field(min_length=1, max_length=50)]] = Field(
+        default_factory=dict
+    )
 
 
 class DeflectionIn(Entry):
     total: Any = Field(None, description="span/250, or a length; the code's usual limit when left out")
-    after_finishes: Any = Field(None, description="span/500, a length, or none; the code's usual limit when left out")
+    after_finishes: Any = Field(
+        None, description="span/500, a length, or none; the code's usual limit when left out"
+    )
     finishes_at: TimeValue = described.Service.finishes_at
     after_partitions: Any = Field(None, description="as after_finishes; no limit when left out")
-    partitions_at: TimeValue = Field(described.Service.partitions_at, description="age of the concrete when they are built")
-    live: Any = Field(None, description="by variable actions alone: span/360, a length, or none; the code's usual limit when left out")
+    partitions_at: TimeValue = Field(
+        described.Service.partitions_at, description="age of the concrete when they are built"
+    )
+    live: Any = Field(
+        None,
+        description=(
+            "by variable actions alone: span/360, a length, or none; the code's usual limit when left out"
+        ),
+    )
     precamber: CoverLength | Annotated[list[CoverLength], Field(min_length=1, max_length=250)] = Field(
         0.0, description="upwards, of every span, or a list span by span"
     )
@@ -428,14 +520,19 @@ class DeflectionIn(Entry):
 class ServiceIn(Entry):
     deflection: DeflectionIn = Field(default_factory=DeflectionIn.model_construct)
     crack_width: CrackWidth | None = None
-    stiffness: Literal["gross", "cracked"] = Field("gross", description="of the line, for the moments of deflections")
-    humidity: Annotated[float, Field(ge=20.0, le=100.0)] = Field(described.Service.humidity, description="of the air, percent")
+    stiffness: Literal["gross", "cracked"] = Field(
+        "gross", description="of the line, for the moments of deflections"
+    )
+    humidity: Annotated[float, Field(ge=20.0, le=100.0)] = Field(
+        described.Service.humidity, description="of the air, percent"
+    )
     age_at_loading: TimeValue = described.Service.age_at_loading
     cement: Literal["S", "N", "R"] = "N"
 
 
 class RatesIn(Entry):
-    """Money: per kg of steel, bar fixed, stirrup fixed, further bar size, further mark, lap, m3 of concrete, m2 of formwork."""
+    """Money: per kg of steel, bar fixed, stirrup fixed, further bar size, further mark, lap, m3 of concrete,
+    m2 of formwork."""
 
     steel: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.steel
     bar: Annotated[float, Field(ge=0, le=1e6)] = described.Rates.bar
@@ -454,15 +551,23 @@ class PiecesIn(Entry):
     """Lengths of bars."""
 
     shortest: PieceLength | None = Field(None, description="straight piece; 1.0 m or 40 in when left out")
-    longest: PieceLength | None = Field(None, description="piece, such as one that can be carried; stock_length when left out")
-    lengths: Annotated[int, Field(ge=1, le=2)] = Field(described.Detailing.lengths, description="of extra bars at one place, at most")
+    longest: PieceLength | None = Field(
+        None, description="piece, such as one that can be carried; stock_length when left out"
+    )
+    lengths: Annotated[int, Field(ge=1, le=2)] = Field(
+        described.Detailing.lengths, description="of extra bars at one place, at most"
+    )
 
 
 class BarSpacingIn(Entry):
     """Of bars side by side in a row."""
 
-    clear: BarDistance = Field(described.Detailing.clear, description="distance kept where the code asks for less")
-    centres: BarDistance | None = Field(None, description="distance of centres that is not exceeded in rows that run through")
+    clear: BarDistance = Field(
+        described.Detailing.clear, description="distance kept where the code asks for less"
+    )
+    centres: BarDistance | None = Field(
+        None, description="distance of centres that is not exceeded in rows that run through"
+    )
 
 
 class DetailingIn(Entry):
@@ -471,52 +576,82 @@ class DetailingIn(Entry):
     bottom_bars: SizeList | None = Field(None, description="instead of main_bars there")
     top_bars: SizeList | None = None
     one_size: bool = Field(described.Detailing.one_size, description="one size throughout each face")
-    least_bars: Annotated[int, Field(ge=2, le=20)] = Field(described.Detailing.least_bars, description="running through each face")
+    least_bars: Annotated[int, Field(ge=2, le=20)] = Field(
+        described.Detailing.least_bars, description="running through each face"
+    )
     most_bars: Annotated[int, Field(ge=2, le=60)] | None = Field(None, description="at any section of a face")
     service_stress: StressValue | None = Field(None, description="highest stress of bars in service")
     style: Literal["plain", "lean"] = Field(
-        "plain", description="plain: few pieces, symmetrical and alike; lean: the least steel that can be built"
+        "plain",
+        description="plain: few pieces, symmetrical and alike; lean: the least steel that can be built",
     )
-    hangers: SizeList | None = Field(None, description="sizes of the top bars that run through, instead of top_bars")
+    hangers: SizeList | None = Field(
+        None, description="sizes of the top bars that run through, instead of top_bars"
+    )
     side_bars: SizeList | None = Field(None, description="sizes of side bars, instead of main_bars")
     side_rows: Annotated[int, Field(ge=0, le=20)] = Field(
-        described.Detailing.side_rows, description="of side bars at each side, at least, whether required or not"
+        described.Detailing.side_rows,
+        description="of side bars at each side, at least, whether required or not",
     )
-    end_shape: Literal["fits", "straight", "bend", "hook"] = Field("fits", description="of bars at the ends of the beam")
+    end_shape: Literal["fits", "straight", "bend", "hook"] = Field(
+        "fits", description="of bars at the ends of the beam"
+    )
     pieces: PiecesIn = Field(default_factory=PiecesIn.model_construct)
     cut_off: Literal["usual", "none"] = Field(
-        "usual", description="none: bottom bars go from support to support, top bars past the middles of the spans beside theirs"
+        "usual",
+        description=(
+            "none: bottom bars go from support to support, top bars past the middles of the spans "
+            "beside theirs"
+        ),
     )
     bar_spacing: BarSpacingIn = Field(default_factory=BarSpacingIn.model_construct)
     minimum_steel: Annotated[float, Field(ge=0.0, le=4.0)] = Field(
-        described.Detailing.minimum_steel, description="of a face in tension beside the code's, percent of web width times effective depth"
+        described.Detailing.minimum_steel,
+        description="of a face in tension beside the code's, percent of web width times effective depth",
     )
-    layers: Annotated[int, Field(ge=1, le=4)] = Field(described.Detailing.layers, description="rows of a face, at most")
+    layers: Annotated[int, Field(ge=1, le=4)] = Field(
+        described.Detailing.layers, description="rows of a face, at most"
+    )
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = described.Detailing.reserve
     stock_length: StockLength = described.Detailing.stock_length
     laps: Literal["auto", "staggered", "together"] = Field(
-        "auto", description="whether half of the bars are lapped elsewhere than the rest; auto: where they do not fit together"
+        "auto",
+        description=(
+            "whether half of the bars are lapped elsewhere than the rest; auto: where they do not "
+            "fit together"
+        ),
     )
     laps_at: Annotated[list[Position], Field(max_length=100)] = Field(
-        default_factory=list, description="middles of laps along the beam; where the face pulls least when left out"
+        default_factory=list,
+        description="middles of laps along the beam; where the face pulls least when left out",
     )
     spacings: Annotated[list[StirrupSpacing], Field(max_length=40)] = Field(
         default_factory=list, description="of stirrups, to choose from; the usual ones when left out"
     )
     zones: Annotated[int, Field(ge=1, le=5)] | None = Field(
-        None, description="of stirrups in a span, at most; 1: uniform; when left out three, five where a heavy point load stands"
+        None,
+        description=(
+            "of stirrups in a span, at most; 1: uniform; when left out three, five where a heavy "
+            "point load stands"
+        ),
     )
-    stirrup_legs: Annotated[int, Field(ge=2, le=20)] = Field(described.Detailing.stirrup_legs, description="at least")
+    stirrup_legs: Annotated[int, Field(ge=2, le=20)] = Field(
+        described.Detailing.stirrup_legs, description="at least"
+    )
     vibrator_gap: VibratorGap = Field(
-        described.Detailing.vibrator_gap, description="in top rows of more than four bars; 75 mm when left out"
+        described.Detailing.vibrator_gap,
+        description="in top rows of more than four bars; 75 mm when left out",
     )
     rates: RatesIn = Field(default_factory=RatesIn.model_construct)
 
 
 class NeglectIn(Entry):
-    """Forces that are left out where they stay below these limits along a whole span, and every output says so."""
+    """Forces that are left out where they stay below these limits along a whole span, and every output says
+    so."""
 
-    moment: SmallMoment | None = Field(None, description="sagging or hogging design moment; nothing is neglected when left out")
+    moment: SmallMoment | None = Field(
+        None, description="sagging or hogging design moment; nothing is neglected when left out"
+    )
     torsion: SmallMoment | None = Field(None, description="design torsion")
     axial: SmallForce | None = Field(None, description="axial force from tables")
 
@@ -537,7 +672,8 @@ class BeamFile(Entry):
     beam: Word
     mark: Mark
     rules: Annotated[list[Word], Field(max_length=20)] = Field(
-        default_factory=list, description="files of shared rules, later ones win; the keys of this file win over all"
+        default_factory=list,
+        description="files of shared rules, later ones win; the keys of this file win over all",
     )
     code: Word
     annex: Word | None = None
@@ -553,25 +689,42 @@ class BeamFile(Entry):
     arrangements: Literal["code", "every"] = "code"
     redistribution: RedistributionIn | None = None
     torsion: Literal["equilibrium", "compatibility", "none"] = Field(
-        "equilibrium", description="what torsion is needed for; none: it is left out, where the code lets compatibility torsion be"
+        "equilibrium",
+        description=(
+            "what torsion is needed for; none: it is left out, where the code lets compatibility torsion be"
+        ),
     )
     neglect: NeglectIn = Field(default_factory=NeglectIn.model_construct)
     accept: Annotated[float, Field(ge=1.0, le=1.05)] = Field(
-        described.Beam.accept, description="ratio up to which checks of strength and service are taken as passed, and every output says so"
+        described.Beam.accept,
+        description=(
+            "ratio up to which checks of strength and service are taken as passed, and every output says so"
+        ),
     )
-    quantity: Annotated[int, Field(ge=1, le=10_000)] = Field(described.Beam.quantity, description="alike beams that are built of this one")
+    quantity: Annotated[int, Field(ge=1, le=10_000)] = Field(
+        described.Beam.quantity, description="alike beams that are built of this one"
+    )
     about: AboutIn = Field(default_factory=AboutIn.model_construct)
     remarks: Annotated[dict[Word, Word], Field(max_length=500)] = Field(
-        default_factory=dict, description="remarks on checks, by id or its beginning; the report shows them beside the checks"
+        default_factory=dict,
+        description="remarks on checks, by id or its beginning; the report shows them beside the checks",
     )
     waive: dict[Word, Word] = Field(
-        default_factory=dict, description="topics that are not to decide, each with the reason that every output shows"
+        default_factory=dict,
+        description="topics that are not to decide, each with the reason that every output shows",
     )
     bracing: SpanLength | Literal["continuous"] | None = Field(
-        None, description="distance of what holds the compressed face against moving sideways; a slab in a flange does"
+        None,
+        description=(
+            "distance of what holds the compressed face against moving sideways; a slab in a flange does"
+        ),
     )
-    integrity: Literal["perimeter", "interior"] | None = Field(None, description="where the beam stands in its floor")
-    lateral: bool | None = Field(None, description="whether the beam belongs to the system that resists lateral loads")
+    integrity: Literal["perimeter", "interior"] | None = Field(
+        None, description="where the beam stands in its floor"
+    )
+    lateral: bool | None = Field(
+        None, description="whether the beam belongs to the system that resists lateral loads"
+    )
     combinations: CombinationsIn = Field(default_factory=CombinationsIn.model_construct)
     service: ServiceIn = Field(default_factory=ServiceIn.model_construct)
     detailing: DetailingIn = Field(default_factory=DetailingIn.model_construct)
@@ -585,7 +738,8 @@ class RulesFile(Entry):
     annex: Word | None = None
     code_values: Annotated[dict[str, float], Field(max_length=100)] | None = None
     units: Literal["si", "us", "technical"] | None = Field(
-        None, description="of the bare numbers here, and of beams that do not say; those of the beam when left out"
+        None,
+        description="of the bare numbers here, and of beams that do not say; those of the beam when left out",
     )
     concrete: ConcreteIn | None = None
     reinforcement: ReinforcementIn | None = None
@@ -610,7 +764,9 @@ class BarIn(Entry):
     from_: Position = Field(alias="from")
     to: Position
     ends: tuple[EndKind, EndKind] = ("straight", "straight")
-    legs: tuple[CoverLength, CoverLength] = Field((0.0, 0.0), description="outer length of each bent leg; 0: the least")
+    legs: tuple[CoverLength, CoverLength] = Field(
+        (0.0, 0.0), description="outer length of each bent leg; 0: the least"
+    )
     held: bool = False
 
 
@@ -628,7 +784,9 @@ class SideBarsIn(Entry):
     """Bars along both sides of the web."""
 
     mark: Word
-    rows: Annotated[int, Field(ge=1, le=12)] = Field(description="at each side, evenly between the corner bars")
+    rows: Annotated[int, Field(ge=1, le=12)] = Field(
+        description="at each side, evenly between the corner bars"
+    )
     size: BarSize
     from_: Position = Field(alias="from")
     to: Position

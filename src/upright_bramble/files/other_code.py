@@ -1,4 +1,5 @@
-"""A beam file as another design code would have it: width, depth and loads kept, materials by the nearest grades."""
+"""A beam file as another design code would have it: width, depth and loads kept, materials by the nearest
+grades."""
 
 from __future__ import annotations
 
@@ -18,7 +19,20 @@ from upright_bramble.files.yaml_source import Source
 
 CUBE = 0.8  # of a cube's strength, that of a cylinder has
 ROUNDS = 8
-KEPT = ("bramble", "beam", "mark", "about", "units", "profiles", "line", "arrangements", "torsion", "bracing", "service", "detailing")
+KEPT = (
+    "bramble",
+    "beam",
+    "mark",
+    "about",
+    "units",
+    "profiles",
+    "line",
+    "arrangements",
+    "torsion",
+    "bracing",
+    "service",
+    "detailing",
+)
 
 
 @dataclass(frozen=True)
@@ -30,13 +44,18 @@ class Translated:
 
 
 def codes_for(units: str) -> tuple[str, ...]:
-    """Codes whose formulas are printed in the units of a file: inch-pound ones for US files, the metric ones of the same code else.
+    """Codes whose formulas are printed in the units of a file: inch-pound ones for US files, the metric ones
+    of the same code else.
 
     >>> codes_for("si")
     ('en1992-1-1', 'aci318m-19', 'aci318m-14', 'csa-a23.3-19', 'is456-2000', 'bs8110-97')
     """
     metric = SYSTEMS[units].name != "us"
-    return tuple(name for name in known_codes() if bool(get_code(name).words.units.names) != metric or not _has_twin(name))
+    return tuple(
+        name
+        for name in known_codes()
+        if bool(get_code(name).words.units.names) != metric or not _has_twin(name)
+    )
 
 
 def _has_twin(name: str) -> bool:
@@ -46,8 +65,9 @@ def _has_twin(name: str) -> bool:
 
 
 def in_code(source: Source, beam: Beam, name: str, folder: Path | None = None) -> Translated:
-    """The beam of a file by another code: concrete and bars of the nearest strength (cubes have 1.25 times that of cylinders), bar sizes of
-    the nearest diameters, cover as it is, categories by how much of them lasts.
+    """The beam of a file by another code: concrete and bars of the nearest strength (cubes have 1.25 times
+    that of cylinders), bar sizes of the nearest diameters, cover as it is, categories by how much of them
+    lasts.
 
     `source` and `beam` as they were read. Raises InputFaults where the code cannot have it.
     """
@@ -55,16 +75,31 @@ def in_code(source: Source, beam: Beam, name: str, folder: Path | None = None) -
     if name == beam.code:
         return Translated(beam, ())
     if "forces" in source.data:
-        raise InputFaults([source.fault(("forces",), f"are of the combinations of {beam.code}; give 'actions' to have them by {name}")])
+        raise InputFaults(
+            [
+                source.fault(
+                    ("forces",),
+                    f"are of the combinations of {beam.code}; give 'actions' to have them by {name}",
+                )
+            ]
+        )
     data: dict[str, Any] = {key: copy.deepcopy(value) for key, value in source.data.items() if key in KEPT}
-    data |= {"code": name, "concrete": _concrete(beam, old, new), "reinforcement": _steels(beam, new), "cover": _cover(beam)}
+    data |= {
+        "code": name,
+        "concrete": _concrete(beam, old, new),
+        "reinforcement": _steels(beam, new),
+        "cover": _cover(beam),
+    }
     data["actions"] = [_action(action, old, new) for action in copy.deepcopy(source.data.get("actions", []))]
     if isinstance(data.get("detailing"), dict):
         data["detailing"] = _sizes(data["detailing"], old, new)
     left_out = [key for key in source.data if key not in {*data, "annex", "code_values", "rules"}]
     for _ in range(ROUNDS):
         try:
-            return Translated(beam_from(Source(source.name, data, source.lines, (), source.origins), folder), tuple(left_out))
+            return Translated(
+                beam_from(Source(source.name, data, source.lines, (), source.origins), folder),
+                tuple(left_out),
+            )
         except InputFaults as faults:
             dropped = [f.key for f in faults.faults if _drop(data, f.key)]
             if not dropped:
@@ -74,18 +109,27 @@ def in_code(source: Source, beam: Beam, name: str, folder: Path | None = None) -
 
 
 def _concrete(beam: Beam, old: DesignCode, new: DesignCode) -> dict[str, Any]:
-    strength = beam.concrete.strength * (CUBE if old.materials.cube_strengths else 1.0) / (CUBE if new.materials.cube_strengths else 1.0)
+    strength = (
+        beam.concrete.strength
+        * (CUBE if old.materials.cube_strengths else 1.0)
+        / (CUBE if new.materials.cube_strengths else 1.0)
+    )
     low, high = new.materials.strength_range()
     wanted = min(max(strength, low), high)
     result: dict[str, Any] = {"aggregate": f"{beam.concrete.aggregate:g} mm"}
     if not new.materials.grades:
         return {**result, "strength": f"{wanted:.7g} MPa"}
-    return {**result, "grade": min(new.materials.grades, key=lambda g: abs(new.materials.concrete_strength(g) - wanted))}
+    return {
+        **result,
+        "grade": min(new.materials.grades, key=lambda g: abs(new.materials.concrete_strength(g) - wanted)),
+    }
 
 
 def _steels(beam: Beam, new: DesignCode) -> dict[str, str]:
     def nearest(strength: float) -> str:
-        return min(new.materials.steels, key=lambda grade: abs(new.materials.steel(grade).strength - strength))
+        return min(
+            new.materials.steels, key=lambda grade: abs(new.materials.steel(grade).strength - strength)
+        )
 
     return {"bars": nearest(beam.bars.strength), "stirrups": nearest(beam.stirrups.strength)}
 
@@ -106,7 +150,9 @@ def _action(action: dict[str, Any], old: DesignCode, new: DesignCode) -> dict[st
     category = action.get("category") or old.actions.default_category()
     wanted = companions.get(str(category), (1.0, 1.0, 0.3))
     table = {key: new.actions.accompanying()[key] for key in new.actions.categories}
-    action["category"] = min(table, key=lambda key: (abs(table[key][2] - wanted[2]), abs(table[key][0] - wanted[0])))
+    action["category"] = min(
+        table, key=lambda key: (abs(table[key][2] - wanted[2]), abs(table[key][0] - wanted[0]))
+    )
     return action
 
 

@@ -1,4 +1,5 @@
-"""Files are read whole, up to a size, and only if they are files: no pipe, device, socket or folder is waited for."""
+"""Files are read whole, up to a size, and only if they are files: no pipe, device, socket or folder is waited
+for."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""result.json: the contract's names, SI with the unit in the key; this model is the JSON Schema, and what drawings and reports read."""
+"""result.json: the contract's names, SI with the unit in the key; this model is the JSON Schema, and what
+drawings and reports read."""
 
 from __future__ import annotations
 
@@ -39,7 +40,9 @@ class SpanOut(_Part):
     profile: str
     section_start: SectionOut
     section_end: SectionOut
-    hinges_mm: list[Mm] = Field(default_factory=list, description="places of hinges, from the left end of the beam")
+    hinges_mm: list[Mm] = Field(
+        default_factory=list, description="places of hinges, from the left end of the beam"
+    )
 
 
 class SupportOut(_Part):
@@ -64,7 +67,11 @@ class BeamOut(_Part):
     ends_mm: tuple[Mm, Mm]
     length_mm: Mm
     vibrator_gap_mm: Mm = Field(75.0, description="left in top rows of more than four bars")
-    quantity: int = Field(1, ge=1, description="alike beams that are built of this one; numbers and masses here are those of one")
+    quantity: int = Field(
+        1,
+        ge=1,
+        description="alike beams that are built of this one; numbers and masses here are those of one",
+    )
     stock_length_mm: Mm = Field(12000.0, description="of bars as they are delivered")
     spans: Annotated[list[SpanOut], Field(min_length=1)]
     supports: Annotated[list[SupportOut], Field(min_length=1)]
@@ -98,7 +105,8 @@ class WaivedOut(_Part):
 
 
 class VerdictOut(_Part):
-    """pass: everything that applies was verified (or waived) and passes; incomplete: something was not verified; fail."""
+    """pass: everything that applies was verified (or waived) and passes; incomplete: something was not
+    verified; fail."""
 
     status: Literal["pass", "incomplete", "fail"]
     governing: str
@@ -138,7 +146,9 @@ class SteelOut(_Part):
     bottom_required_mm2: list[float]
     bottom_provided_mm2: list[float]
     top_percent: list[float] | None = Field(None, description="provided steel in percent of b d of the web")
-    bottom_percent: list[float] | None = Field(None, description="provided steel in percent of b d of the web")
+    bottom_percent: list[float] | None = Field(
+        None, description="provided steel in percent of b d of the web"
+    )
 
 
 class ResistanceOut(_Part):
@@ -289,7 +299,9 @@ class StirrupOut(_Part):
     shape_code: str
     cut_length_mm: Mm
     mass_kg: float
-    dimensions_mm: dict[str, float] = Field(description="outer; in a taper of pieces that vary from A to A_last")
+    dimensions_mm: dict[str, float] = Field(
+        description="outer; in a taper of pieces that vary from A to A_last"
+    )
     links: int
     link_length_mm: Mm
     strut_cot: float
@@ -310,8 +322,8 @@ class AlternativeOut(_Part):
 
 
 class StageOut(_Part):
-    """What a stage of service assumed: age of the concrete (none: at the end), creep coefficient, modulus with it, tensile strength,
-    shrinkage so far."""
+    """What a stage of service assumed: age of the concrete (none: at the end), creep coefficient, modulus
+    with it, tensile strength, shrinkage so far."""
 
     name: str
     age_days: float | None = None
@@ -329,8 +341,8 @@ class MessageOut(_Part):
 
 
 class LineOut(_Part):
-    """A line of a derivation: symbol = formula = numbers put in = value unit; or a value that is given, and what it is. In the units of the
-    code's expressions (N, mm, MPa; lb, in, psi)."""
+    """A line of a derivation: symbol = formula = numbers put in = value unit; or a value that is given, and
+    what it is. In the units of the code's expressions (N, mm, MPa; lb, in, psi)."""
 
     symbol: str = Field(pattern=r"^[A-Za-z0-9_,'/ ]{1,40}$")  # it is set as mathematics
     value: float | None
@@ -367,10 +379,15 @@ class ResultFile(_Part):
     format: Literal["upright-bramble/result"]
     version: Literal[2]
     tool_version: str
-    derived: bool = Field(True, description="whether the derivations are in this file; they are worked out again where they are not")
+    derived: bool = Field(
+        True,
+        description="whether the derivations are in this file; they are worked out again where they are not",
+    )
     beam_file: str = Field("", description="name of the beam file, without its folder")
     input_sha256: str = Field(description="of the beam file, and of the tables that it names")
-    layout_sha256: str = Field("", description="of the layout file that was judged; empty: the bars came from no file")
+    layout_sha256: str = Field(
+        "", description="of the layout file that was judged; empty: the bars came from no file"
+    )
     beam: BeamOut
     verdict: VerdictOut
     levels: list[LevelOut] = Field(default_factory=list)
@@ -389,17 +406,23 @@ class ResultFile(_Part):
 
     @model_validator(mode="after")
     def _complete(self) -> Self:
-        """Every span has stations, every support its reactions at every level, and what governs is a check."""
+        """Every span has stations, every support its reactions at every level, and what governs is a
+        check."""
         if sorted(set(self.stations.span)) != list(range(1, len(self.beam.spans) + 1)):
             raise ValueError("spans without stations, or stations of no span")
         levels, names = {"strength", *self.stations.service}, {s.name for s in self.beam.supports}
-        if {(r.support, r.level) for r in self.reactions} != {(name, level) for name in names for level in levels}:
+        if {(r.support, r.level) for r in self.reactions} != {
+            (name, level) for name in names for level in levels
+        }:
             raise ValueError("reactions are missing")
-        if self.verdict.governing not in {c.id for c in self.checks} or not set(_QUANTITIES) <= set(self.quantities):
+        if self.verdict.governing not in {c.id for c in self.checks} or not set(_QUANTITIES) <= set(
+            self.quantities
+        ):
             raise ValueError("what governs, or a quantity, is missing")
         return self
 
 
 _QUANTITIES = (
-    "concrete_m3", "formwork_m2", "steel_kg", "steel_kg_per_m3", "cost", "steel_cost", "carbon_kg", "main_bars_over_least", "percent_most",
+    "concrete_m3", "formwork_m2", "steel_kg", "steel_kg_per_m3", "cost", "steel_cost", "carbon_kg",
+    "main_bars_over_least", "percent_most",
 )  # fmt: skip

@@ -21,7 +21,9 @@ from upright_bramble.text import hidden
 
 LARGEST = 200 * 2**20  # bytes of a result file
 _BEAM_FILE = re.compile(r'"beam_file": ("(?:[^"\\]|\\.)*")')
-_HIDDEN_IN_JSON = re.compile(r"[^\n -~\u00a0-\u00ac\u00ae-\u024f\u0391-\u03c9]|\\[^\"\\]")  # texts worth a closer look
+_HIDDEN_IN_JSON = re.compile(
+    r"[^\n -~\u00a0-\u00ac\u00ae-\u024f\u0391-\u03c9]|\\[^\"\\]"
+)  # texts worth a closer look
 FORMAT = "upright-bramble/result"
 VERSION = 2
 
@@ -59,7 +61,8 @@ def find_result(path: str | Path) -> ReadResult:
 
 
 def _with_changes(path: Path, beam: Path | None = None) -> ReadResult:
-    """Held against the layout beside it, and against the beam file beside its folder (or the one that was named)."""
+    """Held against the layout beside it, and against the beam file beside its folder (or the one that was
+    named)."""
     mark = path.name.removesuffix(".result.json")
     whole(path.parent, mark)
     data = _read(path)
@@ -107,7 +110,11 @@ def named_files(data: object) -> list[str]:
         return []
     actions = data.get("actions")
     by_action = [a.get("table") for a in actions if isinstance(a, dict)] if isinstance(actions, list) else []
-    return list(dict.fromkeys([*_table_names(data.get("rules")), *_table_names(data.get("forces")), *_table_names(by_action)]))
+    return list(
+        dict.fromkeys(
+            [*_table_names(data.get("rules")), *_table_names(data.get("forces")), *_table_names(by_action)]
+        )
+    )
 
 
 def named_beams(data: object) -> list[str]:
@@ -128,7 +135,8 @@ def _table_names(given: object) -> list[str]:
 
 
 def beam_file_of(result: Path) -> str:
-    """Name of the beam file that a result was made of; empty where there is no result that says so. Reads no more than its beginning."""
+    """Name of the beam file that a result was made of; empty where there is no result that says so. Reads no
+    more than its beginning."""
     try:
         with open(result, "rb") as file:
             match = _BEAM_FILE.search(file.read(2000).decode("utf-8", "replace"))
@@ -141,7 +149,9 @@ def beam_file_of(result: Path) -> str:
 def _only_result(folder: Path) -> Path:
     result = sorted(folder.glob("*.result.json"))
     if len(result) != 1:
-        reason = "there is no result in it" if not result else f"there are {len(result)} results in it; name one"
+        reason = (
+            "there is no result in it" if not result else f"there are {len(result)} results in it; name one"
+        )
         raise NoResult(f"{folder}: {reason}")
     return result[0]
 
@@ -159,7 +169,9 @@ def _read(path: Path) -> ResultFile:
     except (ValueError, RecursionError):
         raise NoResult(f"{path}: is no JSON; a result is made by `bramble design`") from None
     if _HIDDEN_IN_JSON.search(text) and (strange := _strange(data)) is not None:
-        raise NoResult(f"{path}: holds the character {strange}, which is not text; design or check the beam again")
+        raise NoResult(
+            f"{path}: holds the character {strange}, which is not text; design or check the beam again"
+        )
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise NoResult(f"{path}: is not a result of this program")
     if data.get("version") != VERSION:
@@ -169,7 +181,9 @@ def _read(path: Path) -> ResultFile:
         return ResultFile.model_validate(data)
     except ValidationError as error:
         place = "".join(f"{p}: " for p in [".".join(str(p) for p in error.errors()[0]["loc"])[:80]] if p)
-        raise NoResult(f"{path}: {place}is not as this program writes it; design or check the beam again") from None
+        raise NoResult(
+            f"{path}: {place}is not as this program writes it; design or check the beam again"
+        ) from None
 
 
 def _strange(data: object) -> str | None:

@@ -1,4 +1,5 @@
-"""Rules that many beam files share: laid under the beam's own keys, each value remembering the file and the line that it came from."""
+"""Rules that many beam files share: laid under the beam's own keys, each value remembering the file and the
+line that it came from."""
 
 from __future__ import annotations
 
@@ -30,7 +31,8 @@ _KEYS = tuple(f.alias or name for name, f in m.RulesFile.model_fields.items() if
 
 
 def with_rules(source: Source, folder: Path, root: Path | None = None) -> Source:
-    """The beam file with what it takes from the files under `rules`, later ones over earlier ones, its own keys over all.
+    """The beam file with what it takes from the files under `rules`, later ones over earlier ones, its own
+    keys over all.
 
     Faults of the rules are in the Source, with their own file and line.
     """
@@ -57,7 +59,9 @@ def laid_over(source: Source, layers: Sequence[Source], faults: Sequence[Fault] 
     return merged.under(source, SYSTEMS.get(units if isinstance(units, str) else "si", SYSTEMS["si"]), faults)
 
 
-def _layer(source: Source, path: Path_, name: str, folder: Path, root: Path | None) -> tuple[Source | None, list[Fault]]:
+def _layer(
+    source: Source, path: Path_, name: str, folder: Path, root: Path | None
+) -> tuple[Source | None, list[Fault]]:
     """A rules file, looked through; None where there is nothing to take from it."""
     file = inside(folder, name, root)
     if file is None:
@@ -78,7 +82,8 @@ def _layer(source: Source, path: Path_, name: str, folder: Path, root: Path | No
 
 @dataclass
 class _Merged:
-    """What was laid so far: data, and by place the line, the file and the place there, and the units of bare numbers."""
+    """What was laid so far: data, and by place the line, the file and the place there, and the units of bare
+    numbers."""
 
     source: Source
     data: dict[str, Any] = field(default_factory=dict)
@@ -102,7 +107,9 @@ class _Merged:
                 continue
             self._put(self.data, to, layer.data[key], layer, (key,), system)
 
-    def _put(self, into: dict[str, Any], to: Path_, value: Any, layer: Source, at: Path_, system: str | None) -> None:
+    def _put(
+        self, into: dict[str, Any], to: Path_, value: Any, layer: Source, at: Path_, system: str | None
+    ) -> None:
         """A value at its place, set by set; what it stands for, or makes meaningless, goes."""
         parent, key = to[:-1], str(to[-1])
         if isinstance(value, dict) and not (parent and parent[0] in REPLACED_SETS):
@@ -120,7 +127,11 @@ class _Merged:
             self._known((*to, *path), layer, (*at, *path), system)
 
     def _known(self, to: Path_, layer: Source, at: Path_, system: str | None) -> None:
-        self.lines[to], self.origins[to], self.systems[to] = layer.line(at), layer.origins.get(at, (layer.name, at)), system
+        self.lines[to], self.origins[to], self.systems[to] = (
+            layer.line(at),
+            layer.origins.get(at, (layer.name, at)),
+            system,
+        )
 
     def _forget(self, to: Path_) -> None:
         for known in (self.lines, self.origins, self.systems):
@@ -135,7 +146,9 @@ class _Merged:
             if any(later.keys() & other for other in groups if other is not group):
                 gone |= group
         for key, meaningless in GOVERNED.get(parent, {}).items():
-            known = key in into if parent == () else True  # an annex that came before any code belongs to the one that comes
+            known = (
+                key in into if parent == () else True
+            )  # an annex that came before any code belongs to the one that comes
             if key in later and known and into.get(key) != later[key]:
                 gone |= meaningless
         for name in (gone - later.keys()) & into.keys():

@@ -23,13 +23,21 @@ from upright_bramble.section.outline import webbed
 from upright_bramble.section.shape import Shape, circle, distance_to_edges, shape_of
 from upright_bramble.text import hidden
 from upright_bramble.verify.sections.cross import narrowest
-from upright_bramble.verify.sections.model import BarAt, Choice, ClosedStirrups, CrossSection, ForceSet, ServiceSet
+from upright_bramble.verify.sections.model import (
+    BarAt,
+    Choice,
+    ClosedStirrups,
+    CrossSection,
+    ForceSet,
+    ServiceSet,
+)
 
 CIRCLE = 0.8  # of its diameter: depth of the web that a circle is taken as where beams' quantities are told
 
 
 def read_section(path: str | Path) -> tuple[CrossSection, DesignCode, str]:
-    """A section, its code and its units from NAME.section.yaml. Raises InputFaults with all that is wrong in it."""
+    """A section, its code and its units from NAME.section.yaml. Raises InputFaults with all that is wrong in
+    it."""
     return section_from(load_yaml(Path(path)), Path(path).parent)
 
 
@@ -76,11 +84,13 @@ def section_from(source: Source, folder: Path) -> tuple[CrossSection, DesignCode
     forces, service = _forces(given, code, folder, system, wrong, faults)
     limits, hard = given.limits, given.reinforcement.hardening
     section = CrossSection(
-        given.title, form.shape, form.profile, concrete, bars, ties, cover, given.axis or "free", tuple(placed), stirrups,
+        given.title, form.shape, form.profile, concrete, bars, ties, cover, given.axis or "free",
+        tuple(placed), stirrups,
         tie or 8.0, tuple(forces), tuple(service),
         Service(crack_width=limits.crack_width, exposure=limits.exposure, humidity=limits.humidity,
                 age_at_loading=limits.age_at_loading, cement=limits.cement),
-        _choice(given, code, wrong), given.redistributed, given.displaced == "deducted", given.ultimate_strain,
+        _choice(given, code, wrong), given.redistributed, given.displaced == "deducted",
+        given.ultimate_strain,
         (hard.ratio, hard.strain) if hard else None, form.round,
         {k: v for k, v in (given.about.model_dump() if given.about else {}).items() if v}, dict(given.waive),
     )  # fmt: skip
@@ -115,7 +125,9 @@ def _chosen_tie(given: m.SectionFile, code: DesignCode) -> float:
     """Room for the stirrups that are to be chosen, mm; 0 where none are."""
     if given.choose is None or given.choose.size:
         return 0.0
-    return max((code.sizes[s].diameter for s in given.choose.stirrup_bars or () if s in code.sizes), default=10.0)
+    return max(
+        (code.sizes[s].diameter for s in given.choose.stirrup_bars or () if s in code.sizes), default=10.0
+    )
 
 
 def _cover(given: m.SectionFile) -> Cover:
@@ -135,7 +147,8 @@ def _choice(given: m.SectionFile, code: DesignCode, wrong: Wrong) -> Choice | No
 
 
 class _Form:
-    """The shape, y upwards from its top and x from its middle; as beams know it; and how points of the file are moved onto it."""
+    """The shape, y upwards from its top and x from its middle; as beams know it; and how points of the file
+    are moved onto it."""
 
     def __init__(self, f: m.SectionShapeIn, code: DesignCode, wrong: Wrong) -> None:
         self.shape: Shape | None = None
@@ -185,13 +198,17 @@ class _Form:
         xs, top = [p[0] for p in points], min(p[1] for p in points)
         middle = 0.5 * (min(xs) + max(xs))
         self.moved = (middle, top)
-        self.shape = shape_of([(x - middle, top - y) for x, y in points], [[(x - middle, top - y) for x, y in h] for h in holes])
+        self.shape = shape_of(
+            [(x - middle, top - y) for x, y in points], [[(x - middle, top - y) for x, y in h] for h in holes]
+        )
         depth = max(p[1] for p in points) - top
         corners = tuple((float(x), float(-y)) for x, y in self.shape.rings[0])
         width = narrowest(self.shape)
         self.profile = Profile("section", width, depth, outline=corners, rooms=(width, width))
 
-    def _flanged(self, f: m.SectionShapeIn, depth: float, width: float, code: DesignCode, wrong: Wrong, path: Path_) -> None:
+    def _flanged(
+        self, f: m.SectionShapeIn, depth: float, width: float, code: DesignCode, wrong: Wrong, path: Path_
+    ) -> None:
         none, self.web = (0.0, 0.0), width
         if f.shape in ("T", "L", "inverted T"):
             if f.flange is None:
@@ -227,8 +244,10 @@ def _reach(f: m.SectionShapeIn, width: float, code: DesignCode, wrong: Wrong) ->
     gaps = [g or 0.0 for g in (f.flange.gap_left, f.flange.gap_right)]
     left, right = (0.0, 0.5 * (gaps[1] or gaps[0])) if one_side else (0.5 * gaps[0], 0.5 * gaps[1])
     span = f.flange.span
-    ends = {"span": ("continuous", "continuous"), "end span": ("simple", "continuous"), "single span": ("simple", "simple"),
-            "support": ("continuous", "continuous"), "cantilever": ("continuous", "free")}[f.flange.position]  # fmt: skip
+    ends = {"span": ("continuous", "continuous"), "end span": ("simple", "continuous"),
+        "single span": ("simple", "simple"),
+            "support": ("continuous", "continuous"), "cantilever": ("continuous",
+            "free")}[f.flange.position]  # fmt: skip
     before, after = (span if e == "continuous" else None for e in ends)
     around = Surroundings(span, span, before, after, *ends)
     reach = code.analysis.flange_reach(Flange(f.flange.thickness, left, right), width, around)
@@ -258,13 +277,18 @@ def _with_flange(depth: float, width: float, foot: float, flange: Flange) -> lis
     return list(dict.fromkeys(points))
 
 
-def _bars(given: m.SectionFile, code: DesignCode, form: _Form, cover: Cover, tie: float, wrong: Wrong) -> list[BarAt]:
+def _bars(
+    given: m.SectionFile, code: DesignCode, form: _Form, cover: Cover, tie: float, wrong: Wrong
+) -> list[BarAt]:
     """Every bar at its point; rows of about one depth stand side by side."""
     result: list[BarAt] = []
     rows: list[tuple[int, m.SectionBarsIn]] = []
     for i, item in enumerate(given.bars):
         if item.size not in code.sizes:
-            wrong(("bars", i, "size"), f"no bar is called '{item.size[:20]}'{nearest(item.size, list(code.sizes))}")
+            wrong(
+                ("bars", i, "size"),
+                f"no bar is called '{item.size[:20]}'{nearest(item.size, list(code.sizes))}",
+            )
             continue
         size = code.sizes[item.size]
         if sum(way is not None for way in (item.at, item.row, item.ring)) != 1:
@@ -285,7 +309,9 @@ def _bars(given: m.SectionFile, code: DesignCode, form: _Form, cover: Cover, tie
     return sorted(result, key=lambda bar: bar.row)
 
 
-def _deep_enough(form: _Form, depth: float, phi: float, inside: tuple[float, float], i: int, wrong: Wrong) -> bool:
+def _deep_enough(
+    form: _Form, depth: float, phi: float, inside: tuple[float, float], i: int, wrong: Wrong
+) -> bool:
     """Inside the section, and inside cover and stirrup."""
     h = form.profile.depth
     if not 0.0 < depth < h:
@@ -294,12 +320,17 @@ def _deep_enough(form: _Form, depth: float, phi: float, inside: tuple[float, flo
     low, high = inside[0] + 0.5 * phi, h - inside[1] - 0.5 * phi
     if not low - 1.0 <= depth <= high + 1.0:
         between = f"{across(low)} to {across(high)}" if low <= high else "nowhere"
-        wrong(("bars", i, "depth"), f"at {across(depth)} these bars are outside cover and stirrup; they fit at {between}")
+        wrong(
+            ("bars", i, "depth"),
+            f"at {across(depth)} these bars are outside cover and stirrup; they fit at {between}",
+        )
         return False
     return True
 
 
-def _side_by_side(rows: list[tuple[int, m.SectionBarsIn]], code: DesignCode) -> list[list[tuple[int, m.SectionBarsIn]]]:
+def _side_by_side(
+    rows: list[tuple[int, m.SectionBarsIn]], code: DesignCode
+) -> list[list[tuple[int, m.SectionBarsIn]]]:
     """Rows whose bars overlap in height, spread over the same width."""
     result: list[list[tuple[int, m.SectionBarsIn]]] = []
     for i, item in sorted(rows, key=lambda r: (r[1].depth or 0.0, r[0])):
@@ -308,7 +339,8 @@ def _side_by_side(rows: list[tuple[int, m.SectionBarsIn]], code: DesignCode) -> 
         alike = [
             o
             for _, o in last
-            if o.spread == item.spread and abs((o.depth or 0.0) - (item.depth or 0.0)) < 0.5 * (phi + code.sizes[o.size].diameter)
+            if o.spread == item.spread
+            and abs((o.depth or 0.0) - (item.depth or 0.0)) < 0.5 * (phi + code.sizes[o.size].diameter)
         ]
         if alike:
             last.append((i, item))
@@ -323,10 +355,19 @@ def _ring(form: _Form, number: int, inset: float, i: int, wrong: Wrong) -> list[
         return []
     radius = 0.5 * form.profile.depth
     angles = 0.5 * np.pi + 2.0 * np.pi * np.arange(number) / number
-    return [((radius - inset) * float(np.cos(a)), (radius - inset) * float(np.sin(a)) - radius) for a in angles]
+    return [
+        ((radius - inset) * float(np.cos(a)), (radius - inset) * float(np.sin(a)) - radius) for a in angles
+    ]
 
 
-def _row(form: _Form, group: list[tuple[int, m.SectionBarsIn]], code: DesignCode, cover: Cover, tie: float, wrong: Wrong) -> list[BarAt]:
+def _row(
+    form: _Form,
+    group: list[tuple[int, m.SectionBarsIn]],
+    code: DesignCode,
+    cover: Cover,
+    tie: float,
+    wrong: Wrong,
+) -> list[BarAt]:
     """Evenly between the legs of the stirrup, or over the width given: the thickest bars outside."""
     assert form.shape is not None
     bars = [(i, item) for i, item in group for _ in range(item.row or 0)]
@@ -334,7 +375,13 @@ def _row(form: _Form, group: list[tuple[int, m.SectionBarsIn]], code: DesignCode
     first, phi = bars[0][1], code.sizes[bars[0][1].size].diameter
     depth = first.depth or 0.0
     low, high = _width_at(form.shape, depth, phi)
-    reach = 0.5 * first.spread if first.spread is not None else 0.5 * form.profile.narrowest if form.web is not None else None
+    reach = (
+        0.5 * first.spread
+        if first.spread is not None
+        else 0.5 * form.profile.narrowest
+        if form.web is not None
+        else None
+    )
     if reach is not None:
         low, high = max(low, -reach), min(high, reach)
     inset = (cover.sides + tie if first.spread is None else cover.sides) + 0.5 * phi
@@ -343,7 +390,10 @@ def _row(form: _Form, group: list[tuple[int, m.SectionBarsIn]], code: DesignCode
     if len(bars) > 1 and high - low < wide - phi - 0.5:
         room = max(high - low + phi, 0.0)
         text = f"{len(bars)} bars at one depth are {across(wide)} wide side by side, in {across(room)}"
-        wrong(("bars", group[0][0], "row"), f"{text} between the stirrup's legs; put them in several rows, apart in height")
+        wrong(
+            ("bars", group[0][0], "row"),
+            f"{text} between the stirrup's legs; put them in several rows, apart in height",
+        )
         return []
     places = list(np.linspace(low, high, len(bars))) if len(bars) > 1 else [0.5 * (low + high)]
     order = [k for pair in zip(range(len(places)), reversed(range(len(places))), strict=True) for k in pair]
@@ -404,7 +454,10 @@ def _forces(
 
 def _force_set(f: m.ForcesIn) -> ForceSet:
     """Bounds are magnitudes, however they are signed."""
-    bounds = {key: None if (v := getattr(f, key)) is None else abs(v) for key in ("greatest_moment", "greatest_other")}
+    bounds = {
+        key: None if (v := getattr(f, key)) is None else abs(v)
+        for key in ("greatest_moment", "greatest_other")
+    }
     return ForceSet(**{**f.model_dump(), **bounds})
 
 
@@ -416,14 +469,29 @@ def _sensible(given: m.SectionFile, section: CrossSection, wrong: Wrong) -> None
     """Bars inside the concrete and not in one another; a stated axis where it matters; topics that exist."""
     inside = min(section.cover.top, section.cover.bottom) + section.tied
     if 2.0 * inside >= section.depth:
-        wrong(("cover",), f"{across(inside)} at both faces leave no room in a depth of {across(section.depth)}")
+        wrong(
+            ("cover",), f"{across(inside)} at both faces leave no room in a depth of {across(section.depth)}"
+        )
         return
     _inside(section, wrong)
     twice = [s.name for s in section.forces if s.moment_y] + [s.name for s in section.service if s.moment_y]
     if given.axis == "level" and twice:
-        wrong(("axis",), f"'{twice[0][:40]}' has a moment_y, which a neutral axis held level does not resist; make it free")
+        wrong(
+            ("axis",),
+            (
+                f"'{twice[0][:40]}' has a moment_y, which a neutral axis held level does not resist; make it "
+                "free"
+            ),
+        )
     if given.axis is None and section.bars and not section.symmetric:
-        wrong(("axis",), "the section is not symmetric about the vertical: say 'free' (it may bend sideways) or 'level' (held by a slab)")
+        wrong(
+            ("axis",),
+            (
+                "the section is not symmetric about the vertical: say 'free' (it may bend sideways) or "
+                "'level' "
+                "(held by a slab)"
+            ),
+        )
     for topic in given.waive:
         if topic not in TOPICS:
             wrong(("waive", topic), f"is no topic{nearest(topic, list(TOPICS))}")
@@ -451,10 +519,19 @@ def _inside(section: CrossSection, wrong: Wrong) -> None:
         bar = section.bars[int(k)]
         if bar.row not in reported:
             reported.add(bar.row)
-            wrong(("bars", bar.row), f"a bar at {across(float(bar.x))} across, {across(float(-bar.y))} down is outside the concrete")
+            wrong(
+                ("bars", bar.row),
+                (
+                    f"a bar at {across(float(bar.x))} across, {across(float(-bar.y))} down is outside the "
+                    "concrete"
+                ),
+            )
     apart = np.hypot(x[:, None] - x, y[:, None] - y) - 0.5 * (phi[:, None] + phi)
     for i, j in zip(*np.nonzero(np.triu(apart < -0.5, 1)), strict=True):
         bar = section.bars[int(j)]
         if bar.row not in reported:
             reported.add(bar.row)
-            wrong(("bars", bar.row), f"bars at {across(float(x[i]))} and {across(float(x[j]))} across lie in one another")
+            wrong(
+                ("bars", bar.row),
+                f"bars at {across(float(x[i]))} and {across(float(x[j]))} across lie in one another",
+            )

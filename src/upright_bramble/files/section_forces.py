@@ -22,7 +22,8 @@ from upright_bramble.text import hidden
 from upright_bramble.verify.sections.model import ForceSet, ServiceSet
 
 MAXIMUM_BYTES, MAXIMUM_SETS = 4 * 1024 * 1024, 2000
-COLUMNS = {"N": ("axial", "force"), "Mx": ("moment", "moment"), "M": ("moment", "moment"), "My": ("moment_y", "moment"),
+COLUMNS = {"N": ("axial", "force"), "Mx": ("moment", "moment"), "M": ("moment", "moment"), "My": ("moment_y",
+    "moment"),
            "V": ("shear", "force"), "Vy": ("shear_y", "force"), "T": ("torque", "moment")}  # fmt: skip
 _HEADER = re.compile(r"^\s*([A-Za-z]+)\s*(?:\[\s*([^\]]+?)\s*\])?\s*$")
 Report: TypeAlias = Callable[[int, str, str], None]
@@ -30,15 +31,26 @@ Report: TypeAlias = Callable[[int, str, str], None]
 _FORCES = ("moment", "moment_y", "axial", "shear", "shear_y", "torque")
 
 
-def read_sets(folder: Path, name: str, code: DesignCode, system: UnitSystem) -> tuple[list[ForceSet], list[ServiceSet], list[Fault]]:
-    """Rows of a CSV: name, level (factored, or a service level of the code) and forces, units in the header."""
+def read_sets(
+    folder: Path, name: str, code: DesignCode, system: UnitSystem
+) -> tuple[list[ForceSet], list[ServiceSet], list[Fault]]:
+    """Rows of a CSV: name, level (factored, or a service level of the code) and forces, units in the
+    header."""
     if Path(name).is_absolute() or ".." in Path(name).parts:
-        return [], [], [Fault("", 0, "", f"'{name[:60]}' leads out of the folder; put the table beside the file")]
+        return (
+            [],
+            [],
+            [Fault("", 0, "", f"'{name[:60]}' leads out of the folder; put the table beside the file")],
+        )
     try:
         text = utf8(read_bytes(folder / name, MAXIMUM_BYTES, "table"))
     except Unreadable as error:
         return [], [], [Fault("", 0, "", str(error))]
-    rows = [(k, row) for k, row in enumerate(csv.reader(io.StringIO(text, newline=None)), 1) if any(c.strip() for c in row)]
+    rows = [
+        (k, row)
+        for k, row in enumerate(csv.reader(io.StringIO(text, newline=None)), 1)
+        if any(c.strip() for c in row)
+    ]
     if len(rows) < 2:
         return [], [], [Fault(name, 1, "", "has no sets: a header and a row a set are needed")]
     faults: list[Fault] = []
@@ -58,11 +70,17 @@ def read_sets(folder: Path, name: str, code: DesignCode, system: UnitSystem) -> 
             continue
         values = _values(line, row, columns, system, wrong)
         label = row[columns["name"][0]].strip()[:80] or f"row {line}"
-        level = row[columns["level"][0]].strip().lower().replace("-", "_") if columns["level"][0] < len(row) else ""
+        level = (
+            row[columns["level"][0]].strip().lower().replace("-", "_")
+            if columns["level"][0] < len(row)
+            else ""
+        )
         if level in ("factored", levels[0]):
             forces.append(ForceSet(label, **values))
         elif level in levels[1:]:
-            service.append(ServiceSet(label, level, *(values.get(k, 0.0) for k in ("moment", "moment_y", "axial"))))
+            service.append(
+                ServiceSet(label, level, *(values.get(k, 0.0) for k in ("moment", "moment_y", "axial")))
+            )
         else:
             known = ", ".join(("factored", *(v.replace("_", "-") for v in levels[1:])))
             wrong(line, "level", f"'{level[:30]}' is not a level of this code (valid: {known})")
@@ -89,7 +107,9 @@ def _columns(header: Sequence[str], wrong: Report) -> dict[str, tuple[int, str]]
     return result
 
 
-def _values(line: int, row: Sequence[str], columns: dict[str, tuple[int, str]], system: UnitSystem, wrong: Report) -> dict[str, float]:
+def _values(
+    line: int, row: Sequence[str], columns: dict[str, tuple[int, str]], system: UnitSystem, wrong: Report
+) -> dict[str, float]:
     result: dict[str, float] = {}
     for key, (k, unit) in columns.items():
         if key not in COLUMNS:
@@ -105,8 +125,11 @@ def _values(line: int, row: Sequence[str], columns: dict[str, tuple[int, str]], 
     return result
 
 
-def combined(actions: Sequence[m.SectionActionIn], code: DesignCode, wrong: Wrong) -> tuple[list[ForceSet], list[ServiceSet]]:
-    """Every combination of the code's levels, each variable action present, absent, or reversed where it acts either way."""
+def combined(
+    actions: Sequence[m.SectionActionIn], code: DesignCode, wrong: Wrong
+) -> tuple[list[ForceSet], list[ServiceSet]]:
+    """Every combination of the code's levels, each variable action present, absent, or reversed where it acts
+    either way."""
     permanent = [a for a in actions if a.kind == "permanent"]
     keyed: dict[str, list[m.SectionActionIn]] = {}
     groups: dict[str, Group] = {}
@@ -129,11 +152,15 @@ def combined(actions: Sequence[m.SectionActionIn], code: DesignCode, wrong: Wron
     known: set[tuple[str, tuple[float, ...]]] = set()
     for c in code.actions.combinations(tuple(groups.values())):
         signs = [
-            ((1.0, 0.0, -1.0) if g.either_way else (1.0, 0.0)) if f else (0.0,) for g, f in zip(groups.values(), c.variable, strict=True)
+            ((1.0, 0.0, -1.0) if g.either_way else (1.0, 0.0)) if f else (0.0,)
+            for g, f in zip(groups.values(), c.variable, strict=True)
         ]
         for sense in itertools.product(*signs):
             factors = [s * f for s, f in zip(sense, c.variable, strict=True)]
-            values = {k: c.permanent * base[k] + sum(f * e[k] for f, e in zip(factors, each, strict=True)) for k in _FORCES}
+            values = {
+                k: c.permanent * base[k] + sum(f * e[k] for f, e in zip(factors, each, strict=True))
+                for k in _FORCES
+            }
             seen = (c.level, tuple(round(v, 3) for v in values.values()))
             if seen in known:
                 continue
@@ -142,7 +169,11 @@ def combined(actions: Sequence[m.SectionActionIn], code: DesignCode, wrong: Wron
             if c.level == code.actions.levels[0]:
                 forces.append(ForceSet(name, **values))
             else:
-                service.append(ServiceSet(f"{name} ({c.level.replace('_', '-')})", c.level, *(values[k] for k in _FORCES[:3])))
+                service.append(
+                    ServiceSet(
+                        f"{name} ({c.level.replace('_', '-')})", c.level, *(values[k] for k in _FORCES[:3])
+                    )
+                )
     return forces, service
 
 

@@ -34,12 +34,17 @@ class SectionFlangeIn(Entry):
     """A flange: its width given, or what works of it by the code's rule for a span between its neighbours."""
 
     thickness: SectionLength
-    width: SectionLength | Literal["auto"] = Field(description="of the full flange; auto: by gaps, span and position")
+    width: SectionLength | Literal["auto"] = Field(
+        description="of the full flange; auto: by gaps, span and position"
+    )
     gap_left: SpanLength | None = Field(None, description="clear distance to the next web on the left")
     gap_right: SpanLength | None = None
     span: SpanLength | None = Field(None, description="length between supports")
     position: Literal["span", "end span", "single span", "support", "cantilever"] = Field(
-        "span", description="of the section: in an inner, an end or a single span, over an inner support, in a cantilever"
+        "span",
+        description=(
+            "of the section: in an inner, an end or a single span, over an inner support, in a cantilever"
+        ),
     )
 
 
@@ -53,7 +58,9 @@ class SectionShapeIn(Entry):
     diameter: SectionLength | None = Field(None, description="of a circle")
     flange: SectionFlangeIn | None = None
     outline: Outline | None = Field(None, description="corners [x, y] in order around it")
-    holes: Annotated[list[Outline], Field(max_length=10)] = Field(default_factory=list, description="corners of each hole")
+    holes: Annotated[list[Outline], Field(max_length=10)] = Field(
+        default_factory=list, description="corners of each hole"
+    )
 
 
 class SectionBarsIn(Entry):
@@ -63,8 +70,12 @@ class SectionBarsIn(Entry):
     at: Point | None = Field(None, description="[x, y] of one bar, in the coordinates of the outline")
     row: Annotated[int, Field(ge=1, le=60)] | None = Field(None, description="number of bars in a row")
     depth: CoverLength | None = Field(None, description="of the row's axis, from the top")
-    spread: SectionLength | None = Field(None, description="width that the row is spread over, such as into a flange")
-    ring: Annotated[int, Field(ge=3, le=60)] | None = Field(None, description="number of bars around a circle")
+    spread: SectionLength | None = Field(
+        None, description="width that the row is spread over, such as into a flange"
+    )
+    ring: Annotated[int, Field(ge=3, le=60)] | None = Field(
+        None, description="number of bars around a circle"
+    )
 
 
 class SectionStirrupsIn(Entry):
@@ -82,8 +93,12 @@ class SectionCoverIn(Entry):
 class HardeningIn(Entry):
     """Of bars of one's own, in place of the code's upper branch."""
 
-    ratio: Annotated[float, Field(ge=1.0, le=2.0)] = Field(description="stress at the ultimate strain over that at yield")
-    strain: Annotated[float, Field(gt=0.005, le=0.3)] = Field(description="ultimate strain, which no bar exceeds")
+    ratio: Annotated[float, Field(ge=1.0, le=2.0)] = Field(
+        description="stress at the ultimate strain over that at yield"
+    )
+    strain: Annotated[float, Field(gt=0.005, le=0.3)] = Field(
+        description="ultimate strain, which no bar exceeds"
+    )
 
 
 class SectionReinforcementIn(ReinforcementIn):
@@ -108,9 +123,14 @@ class ForcesIn(ActingIn):
     shear: ForceValue = 0.0
     shear_y: ForceValue = Field(0.0, description="across the section")
     torque: CoupleValue = 0.0
-    greatest_moment: CoupleValue | None = Field(None, description="of the beam near the section: bounds what shear adds to the moment")
+    greatest_moment: CoupleValue | None = Field(
+        None, description="of the beam near the section: bounds what shear adds to the moment"
+    )
     greatest_other: CoupleValue | None = Field(
-        None, description="likewise of the other sense; 0 where there is none: bounds what shear pulls in the other face"
+        None,
+        description=(
+            "likewise of the other sense; 0 where there is none: bounds what shear pulls in the other face"
+        ),
     )
 
 
@@ -123,7 +143,9 @@ class ForceTableIn(Entry):
 class SectionServiceIn(ActingIn):
     """Forces in service of one set."""
 
-    level: Word | None = Field(None, description="level of the code; by default the name where it is one, else all levels")
+    level: Word | None = Field(
+        None, description="level of the code; by default the name where it is one, else all levels"
+    )
 
 
 class SectionActionIn(Entry):
@@ -132,7 +154,9 @@ class SectionActionIn(Entry):
     name: Word
     kind: Word = Field(description="permanent, imposed, roof, snow, wind, earthquake")
     category: Word | None = Field(None, description="category of an imposed action")
-    either_way: bool | None = Field(None, description="wind and earthquake act either way unless this is false")
+    either_way: bool | None = Field(
+        None, description="wind and earthquake act either way unless this is false"
+    )
     moment: CoupleValue = 0.0
     moment_y: CoupleValue = 0.0
     axial: ForceValue = 0.0
@@ -147,7 +171,9 @@ class ChooseIn(Entry):
     main_bars: SizeChoice | None = Field(None, description="sizes to choose bars from")
     stirrup_bars: SizeChoice | None = Field(None, description="sizes to choose stirrups from")
     keep: bool = Field(True, description="bars given stay, and are added to")
-    size: Literal["depth", "width"] | None = Field(None, description="least depth or width with which the bars would do")
+    size: Literal["depth", "width"] | None = Field(
+        None, description="least depth or width with which the bars would do"
+    )
 
 
 class LimitsIn(Entry):
@@ -177,7 +203,11 @@ class SectionFile(Entry):
     bars: Annotated[list[SectionBarsIn], Field(max_length=200)] = Field(default_factory=list)
     stirrups: SectionStirrupsIn | None = None
     axis: Literal["free", "level"] | None = Field(
-        None, description="the neutral axis turns freely, or is held level, as by a slab; needed where the section is not symmetric"
+        None,
+        description=(
+            "the neutral axis turns freely, or is held level, as by a slab; needed where the "
+            "section is not symmetric"
+        ),
     )
     forces: Annotated[list[ForcesIn], Field(max_length=500)] | ForceTableIn = Field(default_factory=list)
     service: Annotated[list[SectionServiceIn], Field(max_length=500)] = Field(default_factory=list)
@@ -187,6 +217,12 @@ class SectionFile(Entry):
     redistributed: Annotated[float, Field(ge=0.5, le=1.0)] = Field(
         1.0, description="ratio of the moment after redistribution to the elastic one"
     )
-    displaced: Literal["deducted", "counted"] = Field("deducted", description="concrete that compressed bars displace")
-    ultimate_strain: Annotated[float, Field(gt=0.0005, le=0.02)] | None = Field(None, description="of the concrete, of one's own")
-    waive: dict[Word, Word] = Field(default_factory=dict, description="topics that are not to decide, each with the reason")
+    displaced: Literal["deducted", "counted"] = Field(
+        "deducted", description="concrete that compressed bars displace"
+    )
+    ultimate_strain: Annotated[float, Field(gt=0.0005, le=0.02)] | None = Field(
+        None, description="of the concrete, of one's own"
+    )
+    waive: dict[Word, Word] = Field(
+        default_factory=dict, description="topics that are not to decide, each with the reason"
+    )

@@ -1,4 +1,5 @@
-"""Tables that users bring: CSV by comma, semicolon or tab, decimal points or commas, or the first sheet of an XLSX; rows of text."""
+"""Tables that users bring: CSV by comma, semicolon or tab, decimal points or commas, or the first sheet of an
+XLSX; rows of text."""
 
 from __future__ import annotations
 
@@ -23,14 +24,16 @@ _POINT = re.compile(r"[+-]?\d*\.\d+(?:[eE][+-]?\d+)?")
 
 @dataclass(frozen=True)
 class Rows:
-    """The rows of a table that hold something, each with its number (from 1); `decimal` is the mark of decimals."""
+    """The rows of a table that hold something, each with its number (from 1); `decimal` is the mark of
+    decimals."""
 
     name: str
     rows: tuple[tuple[int, tuple[str, ...]], ...]
     decimal: str = "."
 
     def number(self, cell: str) -> float:
-        """Raises ValueError for what is no number in this table: thousands marks, underscores, another decimal mark."""
+        """Raises ValueError for what is no number in this table: thousands marks, underscores, another
+        decimal mark."""
         text = cell.strip()
         if "_" in text or ("," in text and self.decimal != ","):
             raise ValueError(text)
@@ -62,7 +65,9 @@ def _rows(name: str, data: bytes) -> Rows:
     text = utf8(data)
     first = next((line for line in text.splitlines() if line.strip()), "")
     separator = max(_SEPARATORS, key=first.count) if any(c in first for c in _SEPARATORS) else ","
-    reader = csv.reader(io.StringIO(text, newline=None), delimiter=separator)  # a line may end as on any system
+    reader = csv.reader(
+        io.StringIO(text, newline=None), delimiter=separator
+    )  # a line may end as on any system
     try:
         rows = tuple((reader.line_num, tuple(row)) for row in reader if any(c.strip() for c in row))
     except csv.Error as error:
@@ -71,11 +76,16 @@ def _rows(name: str, data: bytes) -> Rows:
 
 
 def _decimal(rows: tuple[tuple[int, tuple[str, ...]], ...], separator: str) -> str:
-    """A comma, where cells have decimal commas and none has a point: '1,234' beside '5.6' is a thousand or a mistake."""
+    """A comma, where cells have decimal commas and none has a point: '1,234' beside '5.6' is a thousand or a
+    mistake."""
     if separator == ",":
         return "."
     cells = [c.strip() for _, row in rows[1:] for c in row]
-    return "," if any(_COMMA.fullmatch(c) for c in cells) and not any(_POINT.fullmatch(c) for c in cells) else "."
+    return (
+        ","
+        if any(_COMMA.fullmatch(c) for c in cells) and not any(_POINT.fullmatch(c) for c in cells)
+        else "."
+    )
 
 
 def _workbook(name: str, data: bytes) -> Rows:
@@ -99,7 +109,9 @@ def _workbook(name: str, data: bytes) -> Rows:
     except _NoTable:
         raise
     except Exception as error:  # a damaged workbook fails in many ways inside the library
-        raise _NoTable(f"is no workbook that can be read: {str(error)[:80] or type(error).__name__}") from None
+        raise _NoTable(
+            f"is no workbook that can be read: {str(error)[:80] or type(error).__name__}"
+        ) from None
 
 
 def _cell(value: object) -> str:

@@ -30,7 +30,8 @@ MAXIMUM_ROWS = 400_000  # of a table of sets of forces: what a table may have to
 
 
 def forces_csv(forces: Forces, level: str) -> str:
-    """Envelope by station: span, x, M, V and (where there is any) T, in m, kNm, kN. x runs from each span's left end."""
+    """Envelope by station: span, x, M, V and (where there is any) T, in m, kNm, kN. x runs from each span's
+    left end."""
     e, at = forces.envelopes[level], forces.stations
     header = ["span", "x [m]", "M_max [kNm]", "M_min [kNm]", "V_max [kN]", "V_min [kN]"]
     columns = [at.local / 1e3, e.moment_max / 1e6, e.moment_min / 1e6, e.shear_max / 1e3, e.shear_min / 1e3]
@@ -41,7 +42,8 @@ def forces_csv(forces: Forces, level: str) -> str:
 
 
 def sets_csv(forces: Forces, level: str) -> str:
-    """Every set of forces of a level by station: what is designed from it is what the actions themselves give."""
+    """Every set of forces of a level by station: what is designed from it is what the actions themselves
+    give."""
     at, r, f = forces.stations, forces.responses, forces.factors[level]
     header = ["combination", "span", "x [m]", "M [kNm]", "V [kN]"]
     lines = [f @ r.moment / 1e6, f @ r.shear / 1e3]
@@ -60,4 +62,6 @@ def sets_csv(forces: Forces, level: str) -> str:
 
 def has_sets(forces: Forces, level: str) -> bool:
     """Whether the sets of forces can be written: they make the envelope, and are not too many."""
-    return forces.beam.arrangements != "every" and len(forces.rows[level]) * len(forces.stations) <= MAXIMUM_ROWS
+    return (
+        forces.beam.arrangements != "every" and len(forces.rows[level]) * len(forces.stations) <= MAXIMUM_ROWS
+    )

@@ -1,12 +1,14 @@
 """Sets of files that appear together, or not at all, whatever happens to the program while it writes.
 
-A set named LABEL is written aside, into the folder ``LABEL.unfinished`` beside its files, with a list of what it replaces. From the moment
-that the list is whole the set counts as written: its files are moved to their places one by one, and a run that dies in between is finished
-by the next one that writes there (readers say that it has to be). Before that moment nothing has changed.
+A set named LABEL is written aside, into the folder ``LABEL.unfinished`` beside its files, with a list of what
+it replaces. From the moment that the list is whole the set counts as written: its files are moved to their
+places one by one, and a run that dies in between is finished by the next one that writes there (readers say
+that it has to be). Before that moment nothing has changed.
 
-A lock on the folder keeps two runs apart. Under it, right before the files are moved, their targets are looked at again: contents that are
-not those that the caller has seen are never overwritten. ``LABEL.manifest.json`` keeps a checksum of every file as it was written, so that
-a file that a hand has changed since is known.
+A lock on the folder keeps two runs apart. Under it, right before the files are moved, their targets are
+looked at again: contents that are not those that the caller has seen are never overwritten.
+``LABEL.manifest.json`` keeps a checksum of every file as it was written, so that a file that a hand has
+changed since is known.
 """
 
 from __future__ import annotations
@@ -27,7 +29,9 @@ from upright_bramble.errors import BrambleError, FromOutside
 from upright_bramble.files.reading import Unreadable, read_bytes
 from upright_bramble.text import shown
 
-_HAS_LOCKS = os.name == "posix"  # elsewhere two runs into one folder are kept apart by what they have seen alone
+_HAS_LOCKS = (
+    os.name == "posix"
+)  # elsewhere two runs into one folder are kept apart by what they have seen alone
 if _HAS_LOCKS:
     import fcntl
 
@@ -46,7 +50,8 @@ class ChangedMeanwhile(CannotWrite):
 
 
 class BrokenOff(CannotWrite, FromOutside):
-    """Writing failed from outside (no space, folder gone). The files of the set are as they were, or all new."""
+    """Writing failed from outside (no space, folder gone). The files of the set are as they were, or all
+    new."""
 
 
 class Unfinished(BrambleError):
@@ -54,7 +59,8 @@ class Unfinished(BrambleError):
 
 
 def digest(path: Path) -> str:
-    """SHA-256 of a file; empty where there is none. Raises CannotWrite for what is no plain file: nothing is written through it."""
+    """SHA-256 of a file; empty where there is none. Raises CannotWrite for what is no plain file: nothing is
+    written through it."""
     try:
         kind = path.lstat().st_mode
     except (FileNotFoundError, NotADirectoryError):
@@ -90,13 +96,18 @@ def ready(folder: Path, names: Mapping[str, object] | list[str] | tuple[str, ...
 
 
 def write_set(
-    folder: Path, label: str, contents: Mapping[str, bytes], *, seen: Mapping[str, str] | None = None, manifest: bool = False
+    folder: Path,
+    label: str,
+    contents: Mapping[str, bytes],
+    *,
+    seen: Mapping[str, str] | None = None,
+    manifest: bool = False,
 ) -> tuple[str, ...]:
     """Write several files of one folder together.
 
-    `seen`: digests that files must still have (empty: must not be there). With `manifest` the set keeps one, and a file in the way that is
-    not as the manifest has it is kept under a number first; names of these are returned.
-    Raises CannotWrite or ChangedMeanwhile (nothing was changed), BrokenOff.
+    `seen`: digests that files must still have (empty: must not be there). With `manifest` the set keeps one,
+    and a file in the way that is not as the manifest has it is kept under a number first; names of these are
+    returned. Raises CannotWrite or ChangedMeanwhile (nothing was changed), BrokenOff.
     """
     if any(Path(name).name != name or not name for name in (label, *contents)):
         raise CannotWrite(f"{folder}: a name of a file leads out of this folder")
@@ -109,7 +120,11 @@ def write_set(
         return kept
     except OSError as error:
         mixed = (folder / f"{label}.unfinished" / _LIST).exists()
-        rest = "; old and new files are mixed until another run in this folder completes it" if mixed else "; its files are as they were"
+        rest = (
+            "; old and new files are mixed until another run in this folder completes it"
+            if mixed
+            else "; its files are as they were"
+        )
         raise BrokenOff(f"{folder}: writing was interrupted: {error.strerror or error}{rest}") from None
     finally:
         for made in new:  # folders of a set that was not written
@@ -123,7 +138,8 @@ def write_one(path: Path, data: bytes, *, force: bool = True) -> None:
 
 
 def settle(folder: Path, label: str) -> bool:
-    """Finish the writing of a set that a dead run had begun, and clear away what it left. Whether there was any. Raises CannotWrite."""
+    """Finish the writing of a set that a dead run had begun, and clear away what it left. Whether there was
+    any. Raises CannotWrite."""
     if not (folder / f"{label}.unfinished").is_dir():
         return False
     try:
@@ -134,7 +150,8 @@ def settle(folder: Path, label: str) -> bool:
 
 
 def whole(folder: Path, label: str) -> None:
-    """Raises Unfinished where old and new files of a set may stand side by side. A run that writes just now is waited for."""
+    """Raises Unfinished where old and new files of a set may stand side by side. A run that writes just now
+    is waited for."""
     listed = folder / f"{label}.unfinished" / _LIST
     if not listed.exists():
         return
@@ -142,7 +159,8 @@ def whole(folder: Path, label: str) -> None:
         pass
     if listed.exists():
         raise Unfinished(
-            f"{folder}: a run was interrupted while it moved its files into place, old and new ones are mixed; "
+            f"{folder}: a run was interrupted while it moved its files into place, old and new ones are "
+            "mixed; "
             "`bramble design` or `bramble check` of this beam finishes that"
         )
 
@@ -166,7 +184,9 @@ def numbered(folder: Path, name: str) -> str:
     return f"{stem}.{number}.{ending}"
 
 
-def _write(folder: Path, label: str, contents: dict[str, bytes], seen: Mapping[str, str], manifest: bool) -> tuple[str, ...]:
+def _write(
+    folder: Path, label: str, contents: dict[str, bytes], seen: Mapping[str, str], manifest: bool
+) -> tuple[str, ...]:
     before = {name: digest(folder / name) for name in contents}
     kept = []
     old_manifest = written_digests(folder, label)
@@ -176,16 +196,24 @@ def _write(folder: Path, label: str, contents: dict[str, bytes], seen: Mapping[s
                 kept.append(copy := numbered(folder, name))
                 contents[copy], before[copy] = read_bytes(folder / name, LARGEST, "file"), ""
     if manifest or old_manifest is not None:
-        others = {n: d for n, d in (old_manifest or {}).items() if n not in contents and os.path.lexists(folder / n)}
+        others = {
+            n: d for n, d in (old_manifest or {}).items() if n not in contents and os.path.lexists(folder / n)
+        }
         files = others | {n: _sha(data) for n, data in contents.items() if n not in kept}
         name = f"{label}.manifest.json"
-        text = json.dumps({"format": _FORMAT, "version": 1, "files": dict(sorted(files.items()))}, indent=1) + "\n"
+        text = (
+            json.dumps({"format": _FORMAT, "version": 1, "files": dict(sorted(files.items()))}, indent=1)
+            + "\n"
+        )
         contents[name], before[name] = text.encode(), digest(folder / name)
     contents = {n: data for n, data in contents.items() if before[n] != _sha(data)}
     for name, now in before.items():
         if name in seen and now != seen[name] and name in contents:
             change = "has appeared" if not seen[name] else "was changed" if now else "was taken away"
-            raise ChangedMeanwhile(f"{folder / name}: {change} while this ran; it is not overwritten, and nothing else was written")
+            raise ChangedMeanwhile(
+                f"{folder / name}: {change} while this ran; it is not overwritten, and nothing else was "
+                "written"
+            )
     if not contents:
         return tuple(kept)
     aside = folder / f"{label}.unfinished"
@@ -202,7 +230,11 @@ def _write(folder: Path, label: str, contents: dict[str, bytes], seen: Mapping[s
         for name in seen:  # the last look: from here to the moves there is nothing but their list
             if name in contents and digest(folder / name) != seen[name]:
                 _clear(aside)
-                raise ChangedMeanwhile(f"{folder / name}: was changed while this ran; it is not overwritten, and nothing else was written")
+                raise ChangedMeanwhile(
+                    f"{folder / name}: was changed while this ran; it is not overwritten, and nothing "
+                    "else "
+                    "was written"
+                )
         os.replace(aside / f"{_LIST}.part", aside / _LIST)
         _sync(aside)
         try:
@@ -222,7 +254,8 @@ def put(path: Path, data: bytes) -> None:
 
 
 def _finish(folder: Path, label: str) -> bool:
-    """Move the files of a set that was written aside in full; take away one that was not. Whether there was any."""
+    """Move the files of a set that was written aside in full; take away one that was not. Whether there was
+    any."""
     aside = folder / f"{label}.unfinished"
     if not aside.is_dir() or aside.is_symlink():
         return False
@@ -234,7 +267,10 @@ def _finish(folder: Path, label: str) -> bool:
     for name, (old, new) in listed.items():
         if Path(name).name != name or not (aside / name).is_file() or (aside / name).is_symlink():
             continue
-        if digest(folder / name) not in (old, new):  # changed by a hand since the run died: kept under a number
+        if digest(folder / name) not in (
+            old,
+            new,
+        ):  # changed by a hand since the run died: kept under a number
             os.replace(folder / name, folder / numbered(folder, name))
         os.replace(aside / name, folder / name)
     _sync(folder)
@@ -283,7 +319,9 @@ def locked(folder: Path) -> Iterator[None]:
                 break
             except BlockingIOError:
                 if time.monotonic() > deadline:
-                    raise CannotWrite(f"{folder}: another run is writing to this folder; wait for it, then run again") from None
+                    raise CannotWrite(
+                        f"{folder}: another run is writing to this folder; wait for it, then run again"
+                    ) from None
                 time.sleep(0.02)
             except OSError:  # no locks on this file system
                 break
@@ -332,4 +370,10 @@ def _sha(data: bytes) -> str:
 
 def safe_name(name: str) -> bool:
     """Whether a word can name a file in a folder, and nothing else."""
-    return bool(name) and Path(name).name == name and shown(name) == name and not name.startswith(".") and len(name.encode()) <= 200
+    return (
+        bool(name)
+        and Path(name).name == name
+        and shown(name) == name
+        and not name.startswith(".")
+        and len(name.encode()) <= 200
+    )

@@ -1,4 +1,5 @@
-"""YAML 1.2, read safely: plain data only, no tags, no anchors, no aliases, limited in size and depth, lines kept."""
+"""YAML 1.2, read safely: plain data only, no tags, no anchors, no aliases, limited in size and depth, lines
+kept."""
 
 from __future__ import annotations
 
@@ -14,14 +15,17 @@ from upright_bramble.files.reading import Unreadable, read_bytes, utf8
 from upright_bramble.text import hidden, shown
 
 MAXIMUM_BYTES = 512 * 1024
-MAXIMUM_SEPARATORS = 30_000  # commas, colons and line ends: what a parser spends its time on, some 50 microseconds each
+MAXIMUM_SEPARATORS = (
+    30_000  # commas, colons and line ends: what a parser spends its time on, some 50 microseconds each
+)
 MAXIMUM_DEPTH = 24
 Path_ = tuple[str | int, ...]
 
 
 @dataclass(frozen=True)
 class Source:
-    """Plain data of a file, the line (from 1) on which each entry begins, and what is wrong whatever the entries mean.
+    """Plain data of a file, the line (from 1) on which each entry begins, and what is wrong whatever the
+    entries mean.
 
     `origins`: of what came from another file (shared rules) that file's name and the place there.
     """
@@ -78,14 +82,25 @@ def parse_yaml(text: str, name: str) -> Source:
     from ruamel.yaml.reader import ReaderError
 
     if sum(text.count(c) for c in ",:\n\r") > MAXIMUM_SEPARATORS:
-        raise InputFaults([Fault(name, 0, "", f"holds more than {MAXIMUM_SEPARATORS:,} values and lines; split it into several files")])
+        raise InputFaults(
+            [
+                Fault(
+                    name,
+                    0,
+                    "",
+                    f"holds more than {MAXIMUM_SEPARATORS:,} values and lines; split it into several files",
+                )
+            ]
+        )
     yaml = YAML(typ="safe", pure=True)
     try:
         root = yaml.compose(text)
     except MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
         line = mark.line + 1 if mark is not None else 0
-        raise InputFaults([Fault(name, line, "", f"is not YAML: {error.problem or error.context or 'cannot be read'}")]) from None
+        raise InputFaults(
+            [Fault(name, line, "", f"is not YAML: {error.problem or error.context or 'cannot be read'}")]
+        ) from None
     except RecursionError:
         raise InputFaults([Fault(name, 0, "", "is nested too deeply")]) from None
     except ReaderError as error:
@@ -111,32 +126,49 @@ def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault],
         faults.append(Fault(name, line, spelled(path[:4]), "is nested too deeply"))
         return None
     if node.anchor:
-        faults.append(Fault(name, line, spelled(path), "anchors and aliases are not read; write the value out"))
+        faults.append(
+            Fault(name, line, spelled(path), "anchors and aliases are not read; write the value out")
+        )
         return None
     tag = str(node.tag or "")
     if not tag.startswith("tag:yaml.org,2002:") or tag.rsplit(":", 1)[-1] not in _TAGS:
-        faults.append(Fault(name, line, spelled(path), f"the tag {tag[:40]} is not read; only plain values are"))
+        faults.append(
+            Fault(name, line, spelled(path), f"the tag {tag[:40]} is not read; only plain values are")
+        )
         return None
     if isinstance(node, MappingNode):
         result: dict[str, Any] = {}
         for key_node, value_node in node.value:
             key = getattr(key_node, "value", None)
             if not isinstance(key, str) or isinstance(key_node, (MappingNode, SequenceNode)):
-                faults.append(Fault(name, key_node.start_mark.line + 1, spelled(path), "a key must be a plain word"))
+                faults.append(
+                    Fault(name, key_node.start_mark.line + 1, spelled(path), "a key must be a plain word")
+                )
                 continue
             if (strange := hidden(key)) is not None:
-                faults.append(Fault(name, key_node.start_mark.line + 1, spelled(path), f"the key {key[:40]!r} {_STRANGE.format(strange)}"))
+                faults.append(
+                    Fault(
+                        name,
+                        key_node.start_mark.line + 1,
+                        spelled(path),
+                        f"the key {key[:40]!r} {_STRANGE.format(strange)}",
+                    )
+                )
                 continue
             if key in result:
                 where = spelled((*path, key))
-                faults.append(Fault(name, key_node.start_mark.line + 1, where, "is given twice; keep one of the two"))
+                faults.append(
+                    Fault(name, key_node.start_mark.line + 1, where, "is given twice; keep one of the two")
+                )
                 continue
             result[key] = _plain(value_node, (*path, key), lines, faults, name)
             lines[(*path, key)] = key_node.start_mark.line + 1
         return result
     if isinstance(node, SequenceNode):
         return [_plain(item, (*path, i), lines, faults, name) for i, item in enumerate(node.value)]
-    text = " ".join(node.value.split()) if node.style in ("|", ">") else node.value  # a block of lines is one text
+    text = (
+        " ".join(node.value.split()) if node.style in ("|", ">") else node.value
+    )  # a block of lines is one text
     if (strange := hidden(text)) is not None:
         faults.append(Fault(name, line, spelled(path), _STRANGE.format(strange)))
         text = shown(text)
@@ -156,7 +188,13 @@ def _scalar(text: str, kind: str) -> Any:
         if kind == "int":
             return int(text.replace("_", ""), 0) if len(text) < 40 else float(text)
         if kind == "float":
-            return float(text.replace("_", "").replace(".inf", "inf").replace(".Inf", "inf").replace(".nan", "nan").replace(".NaN", "nan"))
+            return float(
+                text.replace("_", "")
+                .replace(".inf", "inf")
+                .replace(".Inf", "inf")
+                .replace(".nan", "nan")
+                .replace(".NaN", "nan")
+            )
     except ValueError:
         return text
     return text

@@ -1,4 +1,5 @@
-"""The beam along its length, for whatever draws it: depths, soffits, and the levels that bars follow. mm from the top of the beam."""
+"""The beam along its length, for whatever draws it: depths, soffits, and the levels that bars follow. mm from
+the top of the beam."""
 
 from __future__ import annotations
 
@@ -26,7 +27,8 @@ def depth_at(spans: Sequence[SpanOut], x: float, within: SpanOut | None = None) 
 
 
 def soffit_of(spans: Sequence[SpanOut], home: float, x: float) -> float:
-    """Depth of the soffit that a bottom bar with its middle at `home` follows at `x`: past a step it goes straight on."""
+    """Depth of the soffit that a bottom bar with its middle at `home` follows at `x`: past a step it goes
+    straight on."""
     k = list(spans).index(span_at(spans, home))
     while k < len(spans) - 1 and x > spans[k].end_mm and _even(spans[k], spans[k + 1]):
         k += 1
@@ -48,7 +50,9 @@ def level_of(spans: Sequence[SpanOut], bar: BarOut, x: float, inside: float | No
     return 0.5 * depth_at(spans, middle) if bar.face == "side" else soffit_of(spans, middle, x) - inside
 
 
-def line_of(spans: Sequence[SpanOut], bar: BarOut, start: float, end: float, inside: float | None = None) -> list[tuple[float, float]]:
+def line_of(
+    spans: Sequence[SpanOut], bar: BarOut, start: float, end: float, inside: float | None = None
+) -> list[tuple[float, float]]:
     """Corners of a bar between two places, (x, depth): it turns where the soffit does."""
     turns = [s.end_mm for s in spans[:-1] if start + 1.0 < s.end_mm < end - 1.0]
     return [(x, level_of(spans, bar, x, inside)) for x in (start, *turns, end)]

@@ -14,14 +14,22 @@ def amounts(check: CheckOut, system: UnitSystem) -> tuple[str, str, str]:
     """Demand, resistance and their unit, as every output prints them."""
     quantity = OF_KEY[check.unit] if not check.quantity else QUANTITIES[check.quantity]
     factor, unit = system.factor(quantity.name) / quantity.size, system.unit(quantity.name)
-    limit = "no limit" if check.unit == "mm" and check.resistance > BOUNDLESS else significant(check.resistance / factor)
+    limit = (
+        "no limit"
+        if check.unit == "mm" and check.resistance > BOUNDLESS
+        else significant(check.resistance / factor)
+    )
     return significant(check.demand / factor), limit, unit
 
 
 def against(check: CheckOut, system: UnitSystem) -> str:
     """'demand against resistance', with their unit."""
     demand, resistance, unit = amounts(check, system)
-    return f"{demand} {unit}, no limit" if resistance == "no limit" else f"{demand} against {resistance} {unit}".strip()
+    return (
+        f"{demand} {unit}, no limit"
+        if resistance == "no limit"
+        else f"{demand} against {resistance} {unit}".strip()
+    )
 
 
 def place(check: CheckOut, system: UnitSystem) -> str:

@@ -36,7 +36,12 @@ def code_rows(entries: Sequence[Entry]) -> list[dict[str, Any]]:
 def _row(entry: Entry) -> dict[str, Any]:
     r = entry.result
     if r is None:
-        return {"code": entry.code, "status": "none", "reason": entry.reason, "left_out": list(entry.left_out)}
+        return {
+            "code": entry.code,
+            "status": "none",
+            "reason": entry.reason,
+            "left_out": list(entry.left_out),
+        }
     judged = [c for c in r.checks if c.severity == "must" and not c.beside]
     governing = next(c for c in r.checks if c.id == r.verdict.governing)
     return {
@@ -47,7 +52,9 @@ def _row(entry: Entry) -> dict[str, Any]:
         "steel": r.beam.steel,
         "steel_kg": r.quantities["steel_kg"],
         "steel_per_volume": r.quantities["steel_kg"] / r.quantities["concrete_m3"],
-        "ratios": {topic: max((c.ratio for c in judged if c.topic == topic), default=None) for topic in TOPICS},
+        "ratios": {
+            topic: max((c.ratio for c in judged if c.topic == topic), default=None) for topic in TOPICS
+        },
         "governs": governing.id,
         "ratio": governing.ratio,
         "clause": governing.clause,
@@ -62,7 +69,10 @@ def code_table(console: Console, title: str, entries: Sequence[Entry]) -> None:
     rows = code_rows(entries)
     wide = max(len(row["code"]) for row in rows)
     console.print(Text(plain(console, title)))
-    heads = "".join(head.rjust(size) for head, size in zip(("bending", "shear", "deflection", "cracking"), SIZES, strict=True))
+    heads = "".join(
+        head.rjust(size)
+        for head, size in zip(("bending", "shear", "deflection", "cracking"), SIZES, strict=True)
+    )
     console.print()
     console.print(Text(plain(console, f"{'code':{wide}}  {'steel':>8}{'kg/m³':>7}{heads}"), style="bold"))
     for row in rows:
@@ -75,7 +85,10 @@ def code_table(console: Console, title: str, entries: Sequence[Entry]) -> None:
         ratios = ["–" if v is None else ratio_text(v) for v in row["ratios"].values()]
         numbers = "".join(text.rjust(size) for text, size in zip(ratios, SIZES, strict=True))
         verdict = "" if row["status"] == "pass" else f"  {row['status']}"
-        line.append(plain(console, f"  {row['steel_kg']:>5.0f} kg{row['steel_per_volume']:>7.0f}{numbers}{verdict}"), style="default")
+        line.append(
+            plain(console, f"  {row['steel_kg']:>5.0f} kg{row['steel_per_volume']:>7.0f}{numbers}{verdict}"),
+            style="default",
+        )
         console.print(line)
         materials = f"{row['concrete'].removeprefix('strength ')}, {row['steel'].removeprefix('Grade ')}"
         governs = f"{ratio_text(row['ratio'])} {row['governs']}, {row['clause']}"

@@ -18,7 +18,10 @@ def code_values(console: Console, code: DesignCode) -> None:
     from rich.table import Table
 
     console.print(plain(console, code.title), style="bold")
-    console.print(f"rules of combination: {', '.join(code.actions.rules)}; kinds of action: permanent, {', '.join(code.actions.kinds)}")
+    console.print(
+        f"rules of combination: {', '.join(code.actions.rules)}; kinds of action: permanent, "
+        f"{', '.join(code.actions.kinds)}"
+    )
     console.print()
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name, justify in (("value of", "left"), ("", "right"), ("clause", "left")):

@@ -16,12 +16,19 @@ if TYPE_CHECKING:
     from rich.console import Console
 
 MOST = 14  # ratios shown on a terminal
-FIGURES = (("steel_kg", "steel"), ("steel_cost", "cost of steel"), ("cost", "cost"), ("concrete_m3", "concrete"), ("carbon_kg", "carbon"))
+FIGURES = (
+    ("steel_kg", "steel"),
+    ("steel_cost", "cost of steel"),
+    ("cost", "cost"),
+    ("concrete_m3", "concrete"),
+    ("carbon_kg", "carbon"),
+)
 
 
 @dataclass(frozen=True)
 class Change:
-    """An entry by its mark (that of `b` where it has one): 'added', 'dropped' or 'changed', and what it was and is in words."""
+    """An entry by its mark (that of `b` where it has one): 'added', 'dropped' or 'changed', and what it was
+    and is in words."""
 
     mark: str
     kind: str
@@ -58,7 +65,9 @@ def compared(a: ResultFile, b: ResultFile) -> Comparison:
     """From `a` to `b`. Entries alike in all but their mark are no change; ratios by how far they moved."""
     result = _changes(_entries(a), _entries(b))
     before, after = ({c.id: _shown(c) for c in r.checks} for r in (a, b))
-    ratios = [Ratio(i, before.get(i), after.get(i)) for i in [*before, *(k for k in after if k not in before)]]
+    ratios = [
+        Ratio(i, before.get(i), after.get(i)) for i in [*before, *(k for k in after if k not in before)]
+    ]
     ratios = sorted((r for r in ratios if r.moved > 0.0005), key=lambda r: (-r.moved, r.id))
     figures = tuple((name, a.quantities.get(key, 0.0), b.quantities.get(key, 0.0)) for key, name in FIGURES)
     return Comparison(a, b, tuple(result), tuple(ratios), figures)
@@ -90,7 +99,10 @@ def _changes(old: list[_Entry], new: list[_Entry]) -> list[Change]:
     """Paired by place and role, whatever their marks: the pairs that share most of their length first."""
     same = {e.words for e in old} & {e.words for e in new}
     old, new = ([e for e in entries if e.words not in same] for entries in (old, new))
-    pairs = sorted(((a.shared(b), -i, -j) for i, a in enumerate(old) for j, b in enumerate(new) if a.shared(b) > 0.0), reverse=True)
+    pairs = sorted(
+        ((a.shared(b), -i, -j) for i, a in enumerate(old) for j, b in enumerate(new) if a.shared(b) > 0.0),
+        reverse=True,
+    )
     after: dict[int, int] = {}
     for _, i, j in pairs:
         if -i not in after and -j not in after.values():
@@ -99,16 +111,26 @@ def _changes(old: list[_Entry], new: list[_Entry]) -> list[Change]:
     for i, e in enumerate(old):
         now = new[after[i]] if i in after else None
         was = "" if now is None or now.name == e.name else f"{e.name}, "
-        result.append(Change(now.name, "changed", was + e.words, now.words) if now else Change(e.name, "dropped", e.words, ""))
-    return result + [Change(e.name, "added", "", e.words) for j, e in enumerate(new) if j not in after.values()]
+        result.append(
+            Change(now.name, "changed", was + e.words, now.words)
+            if now
+            else Change(e.name, "dropped", e.words, "")
+        )
+    return result + [
+        Change(e.name, "added", "", e.words) for j, e in enumerate(new) if j not in after.values()
+    ]
 
 
 def _entries(r: ResultFile) -> list[_Entry]:
     """By mark, from the second entry of a mark on with its number."""
     entries: list[tuple[str, tuple[str, int], float, float, str]] = [
-        (b.mark, (b.face, b.layer), b.start_mm, b.end_mm, _bar(b, r)) for b in sorted(r.bars, key=lambda b: b.start_mm)
+        (b.mark, (b.face, b.layer), b.start_mm, b.end_mm, _bar(b, r))
+        for b in sorted(r.bars, key=lambda b: b.start_mm)
     ]
-    entries += [(z.mark, ("stirrups", 0), z.start_mm, z.end_mm, _zone(z, r)) for z in sorted(r.stirrups, key=lambda z: z.start_mm)]
+    entries += [
+        (z.mark, ("stirrups", 0), z.start_mm, z.end_mm, _zone(z, r))
+        for z in sorted(r.stirrups, key=lambda z: z.start_mm)
+    ]
     seen: dict[str, int] = {}
     result = []
     for mark, role, start, end, words in entries:
@@ -160,7 +182,11 @@ def comparison_table(console: Console, c: Comparison) -> None:
         verdict = r.verdict
         console.print(plain(console, f"{letter}  {r.beam.mark}  {r.beam.title}"), style="bold")
         console.print(
-            plain(console, f"   {r.beam.code_title}: {verdict.status}, {ratio_text(verdict.ratio)} {verdict.governing}"), style="dim"
+            plain(
+                console,
+                f"   {r.beam.code_title}: {verdict.status}, {ratio_text(verdict.ratio)} {verdict.governing}",
+            ),
+            style="dim",
         )
     console.print()
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
@@ -172,7 +198,12 @@ def comparison_table(console: Console, c: Comparison) -> None:
         if name == "steel" and pounds:
             x, y = x / KG, y / KG
         share = f" ({100.0 * (y - x) / x:+.0f} %)" if x else ""
-        table.add_row(*(plain(console, t) for t in (f"{name} {unit}".strip(), f"{x:.2f}", f"{y:.2f}", f"{y - x:+.2f}{share}")))
+        table.add_row(
+            *(
+                plain(console, t)
+                for t in (f"{name} {unit}".strip(), f"{x:.2f}", f"{y:.2f}", f"{y - x:+.2f}{share}")
+            )
+        )
     console.print(table)
     console.print()
     if not c.changes:

@@ -1,4 +1,5 @@
-"""Diagrams along the beam laid out on a sheet: its elevation with the bars drawn out below it, then the panels, all on one x axis."""
+"""Diagrams along the beam laid out on a sheet: its elevation with the bars drawn out below it, then the
+panels, all on one x axis."""
 
 from __future__ import annotations
 
@@ -85,10 +86,14 @@ def _title(sheet: Sheet, r: ResultFile) -> None:
 
 
 def _elevation(sheet: Sheet, r: ResultFile, y: float) -> float:
-    """Outline, stirrups, supports and spans by name, its depth drawn larger than its length; then the bars."""
+    """Outline, stirrups, supports and spans by name, its depth drawn larger than its length; then the
+    bars."""
     scene, spans, (low, high) = sheet.scene, r.beam.spans, r.beam.ends_mm
     k = _DEPTH / max(max(s.section_start.depth_mm, s.section_end.depth_mm) for s in spans)
-    edges = [(low if n == 0 else s.start_mm, high if n == len(spans) - 1 else s.end_mm) for n, s in enumerate(spans)]
+    edges = [
+        (low if n == 0 else s.start_mm, high if n == len(spans) - 1 else s.end_mm)
+        for n, s in enumerate(spans)
+    ]
     soffit = [
         (float(sheet.at(x)), y + depth * k)
         for (a, b), s in zip(edges, spans, strict=True)
@@ -96,9 +101,24 @@ def _elevation(sheet: Sheet, r: ResultFile, y: float) -> float:
     ]
     scene.area([(float(sheet.at(low)), y), (float(sheet.at(high)), y), *reversed(soffit)], "mist", "ink", 1.0)
     for (a, b), s in zip(edges, spans, strict=True):
-        for first, last in zip(flange_edges(s.section_start.outline_mm), flange_edges(s.section_end.outline_mm), strict=False):
-            scene.line([(float(sheet.at(a)), y + first * k), (float(sheet.at(b)), y + last * k)], "ink", 0.6, (5.0, 3.0))
-        scene.add_clear(Words(float(sheet.at(0.5 * (s.start_mm + s.end_mm))), y - 5.0, f"span {s.name}", MEDIUM, anchor="middle"))
+        for first, last in zip(
+            flange_edges(s.section_start.outline_mm), flange_edges(s.section_end.outline_mm), strict=False
+        ):
+            scene.line(
+                [(float(sheet.at(a)), y + first * k), (float(sheet.at(b)), y + last * k)],
+                "ink",
+                0.6,
+                (5.0, 3.0),
+            )
+        scene.add_clear(
+            Words(
+                float(sheet.at(0.5 * (s.start_mm + s.end_mm))),
+                y - 5.0,
+                f"span {s.name}",
+                MEDIUM,
+                anchor="middle",
+            )
+        )
     _stirrups(sheet, r, y, k)
     for s in spans:
         for hinge in s.hinges_mm:
@@ -108,7 +128,9 @@ def _elevation(sheet: Sheet, r: ResultFile, y: float) -> float:
         level = y + max(depth_at(spans, p.x_mm, s) for s in spans if p.x_mm in (s.start_mm, s.end_mm)) * k
         left, right = float(sheet.at(p.x_mm - 0.5 * p.width_mm)), float(sheet.at(p.x_mm + 0.5 * p.width_mm))
         scene.box(left, level, max(right, left + 1.0), bottom + 8.0, "ink")
-        scene.add_clear(Words(0.5 * (left + right), bottom + 20.0, p.name, MEDIUM, anchor="middle", bold=True))
+        scene.add_clear(
+            Words(0.5 * (left + right), bottom + 20.0, p.name, MEDIUM, anchor="middle", bold=True)
+        )
     return _drawn_out(sheet, r, bottom + 36.0)
 
 
@@ -126,25 +148,40 @@ def _ring(scene: Scene, x: float, y: float) -> None:
 def _stirrups(sheet: Sheet, r: ResultFile, y: float, k: float) -> None:
     """Each as a line; of those that are closer than can be seen, one a tenth of a px."""
     places = [z.start_mm + number * z.spacing_mm for z in r.stirrups for number in range(z.count)]
-    seen = {round(float(sheet.at(p)), 1): p for p in places} if len(places) > MAXIMUM_POINTS else {float(sheet.at(p)): p for p in places}
+    seen = (
+        {round(float(sheet.at(p)), 1): p for p in places}
+        if len(places) > MAXIMUM_POINTS
+        else {float(sheet.at(p)): p for p in places}
+    )
     cover = r.beam.cover_mm
     sheet.scene.lines(
-        [[(x, y + cover.top * k), (x, y + (depth_at(r.beam.spans, p) - cover.bottom) * k)] for x, p in seen.items()], "berry", 0.6
+        [
+            [(x, y + cover.top * k), (x, y + (depth_at(r.beam.spans, p) - cover.bottom) * k)]
+            for x, p in seen.items()
+        ],
+        "berry",
+        0.6,
     )
 
 
 def _drawn_out(sheet: Sheet, r: ResultFile, y: float) -> float:
-    """Each group of bars on a line of its own where it would meet another; bottom bars first, then side and top."""
+    """Each group of bars on a line of its own where it would meet another; bottom bars first, then side and
+    top."""
     every = len(r.bars) <= _LABELLED
     for face in ("bottom", "side", "top"):
-        bars = sorted((b for b in r.bars if b.face == face), key=lambda b: (b.layer, -(b.end_mm - b.start_mm), b.start_mm))
+        bars = sorted(
+            (b for b in r.bars if b.face == face),
+            key=lambda b: (b.layer, -(b.end_mm - b.start_mm), b.start_mm),
+        )
         if not bars:
             continue
         sheet.scene.add(Words(LEFT - 8.0, y + 3.5, face, _SMALL, anchor="end"))
         lines: list[list[tuple[float, float]]] = []
         for bar in bars:
             low, high = _reach(sheet, r, bar, every)
-            row = next((i for i, line in enumerate(lines) if all(high < a or low > b for a, b in line)), len(lines))
+            row = next(
+                (i for i, line in enumerate(lines) if all(high < a or low > b for a, b in line)), len(lines)
+            )
             lines += [[]] * (row == len(lines))
             lines[row] = [*lines[row], (low, high)]
             _bar(sheet, r, bar, y + _ROW * row)
@@ -194,7 +231,11 @@ def _panel(sheet: Sheet, p: Panel, y: float) -> float:
     sign, upper = (-1.0, -minimum) if p.down else (1.0, maximum)
 
     def level(values: Any) -> Any:
-        return top + _MARGIN / (1.0 + 2.0 * _MARGIN) * p.height + (upper - sign * np.asarray(values)) / room * p.height
+        return (
+            top
+            + _MARGIN / (1.0 + 2.0 * _MARGIN) * p.height
+            + (upper - sign * np.asarray(values)) / room * p.height
+        )
 
     for s in sheet.ground.beam.supports:
         left, right = float(sheet.at(s.x_mm - 0.5 * s.width_mm)), float(sheet.at(s.x_mm + 0.5 * s.width_mm))
@@ -205,7 +246,9 @@ def _panel(sheet: Sheet, p: Panel, y: float) -> float:
     zero = float(level(0.0))
     scene.line([(LEFT, zero), (sheet.right, zero)], "ink", 0.8)
     for limit in p.limits:
-        scene.line([(LEFT, float(level(limit))), (sheet.right, float(level(limit)))], "thorn", 1.0, (2.0, 2.0))
+        scene.line(
+            [(LEFT, float(level(limit))), (sheet.right, float(level(limit)))], "thorn", 1.0, (2.0, 2.0)
+        )
     for curve in reversed(p.curves):
         _curve(scene, x, level(curve.values), curve)
     _ticks(scene, p, level, minimum, maximum)
@@ -218,7 +261,9 @@ def _panel(sheet: Sheet, p: Panel, y: float) -> float:
 def _fill(scene: Scene, x: Array, fill: Fill, level: Any) -> None:
     for part in runs(fill.low + fill.high):
         if part.stop - part.start > 1:
-            local, back = (np.column_stack(thinned(x[part], level(edge[part]))) for edge in (fill.high, fill.low))
+            local, back = (
+                np.column_stack(thinned(x[part], level(edge[part]))) for edge in (fill.high, fill.low)
+            )
             scene.area(np.concatenate([local, back[::-1]]), fill.colour)
 
 
@@ -257,7 +302,8 @@ def _ticks(scene: Scene, p: Panel, level: Any, minimum: float, maximum: float) -
 
 
 def _mark(sheet: Sheet, p: Panel, mark: Mark, level: Any) -> None:
-    """Beyond the curve, or inside its fill where no resistance lies; where a text is in the way on the other side, or not at all."""
+    """Beyond the curve, or inside its fill where no resistance lies; where a text is in the way on the other
+    side, or not at all."""
     drawn_down = (mark.value > 0.0) == p.down
     x = float(sheet.at(mark.x)) + {"start": 4.0, "middle": 0.0, "end": -4.0}[mark.anchor]
     words = Words(x, 0.0, mark.text.replace("-", "−"), _SMALL, anchor=mark.anchor, halo=True)
@@ -280,7 +326,15 @@ def _axis(sheet: Sheet, y: float, *, spans: bool = False) -> float:
     scene.line([(LEFT, y), (sheet.right, y)], "ink", 0.8)
     if spans:
         for s in beam.spans:
-            scene.add_clear(Words(float(sheet.at(0.5 * (s.start_mm + s.end_mm))), y + 15.0, f"span {s.name}", MEDIUM, anchor="middle"))
+            scene.add_clear(
+                Words(
+                    float(sheet.at(0.5 * (s.start_mm + s.end_mm))),
+                    y + 15.0,
+                    f"span {s.name}",
+                    MEDIUM,
+                    anchor="middle",
+                )
+            )
     places = [(p.x_mm, p.name) for p in beam.supports]
     for x, name in places:
         here = float(sheet.at(x))
@@ -288,5 +342,7 @@ def _axis(sheet: Sheet, y: float, *, spans: bool = False) -> float:
         scene.add_clear(Words(here, y + 16.0, name, MEDIUM, anchor="middle", bold=True))
         text = f"{x / system.factor('span'):.4g} {system.unit('span')}"
         half = 0.5 * text_width(text, _SMALL)
-        scene.add_clear(Words(min(max(here, half), scene.width - half), y + 30.0, text, _SMALL, anchor="middle"))
+        scene.add_clear(
+            Words(min(max(here, half), scene.width - half), y + 30.0, text, _SMALL, anchor="middle")
+        )
     return y + 36.0

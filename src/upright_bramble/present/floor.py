@@ -23,8 +23,9 @@ _WORST = {"fail": 0, "incomplete": 1, "pass": 2}
 
 @dataclass(frozen=True)
 class Row:
-    """A beam in a table: `quantity` alike ones are built, quantities are of one. `place` and `combination` of what governs; `change` of
-    its bars, where there were some before. `seconds` is shown, and never written: the same input gives the same bytes."""
+    """A beam in a table: `quantity` alike ones are built, quantities are of one. `place` and `combination` of
+    what governs; `change` of its bars, where there were some before. `seconds` is shown, and never written:
+    the same input gives the same bytes."""
 
     mark: str
     title: str
@@ -55,11 +56,14 @@ def row_of(r: ResultFile, file: str = "", *, thumbnail: bool = False) -> Row:
     first, system, q = governing(r), SYSTEMS[r.beam.units], r.quantities
     span, k = system.unit("span"), system.factor("span")
     return Row(
-        r.beam.mark, r.beam.title, file or r.beam_file, r.verdict.status, first.id, first.ratio, f"{first.x_mm / k:.2f} {span}",
-        first.combination, round(q["steel_kg"], 3), round(q["steel_kg_per_m3"], 2), round(q["percent_most"], 3), round(q["concrete_m3"], 4),
+        r.beam.mark, r.beam.title, file or r.beam_file, r.verdict.status, first.id, first.ratio,
+        f"{first.x_mm / k:.2f} {span}",
+        first.combination, round(q["steel_kg"], 3), round(q["steel_kg_per_m3"], 2), round(q["percent_most"],
+        3), round(q["concrete_m3"], 4),
         round(q["cost"], 2), round(q["carbon_kg"], 2), r.beam.quantity, "",
         "; ".join(dict.fromkeys(g.topic for g in r.verdict.not_verified)),
-        tuple(m.text for m in r.messages if m.text.startswith("suggestion: ")), r.beam.units, thumbnail=_thumbnail(r) if thumbnail else "",
+        tuple(m.text for m in r.messages if m.text.startswith("suggestion: ")), r.beam.units,
+        thumbnail=_thumbnail(r) if thumbnail else "",
     )  # fmt: skip
 
 
@@ -69,10 +73,13 @@ def _inch_pound(rows: Sequence[Row]) -> bool:
 
 
 def sorted_rows(rows: Sequence[Row], by: str) -> list[Row]:
-    """In the order asked for: verdicts from the worst on, numbers from the greatest on; equals stay as they came."""
+    """In the order asked for: verdicts from the worst on, numbers from the greatest on; equals stay as they
+    came."""
     keys: dict[str, Any] = {
-        "mark": lambda r: r.mark, "verdict": lambda r: (_WORST.get(r.status, 3), -r.ratio), "ratio": lambda r: -r.ratio,
-        "steel": lambda r: -r.steel_kg * r.quantity, "cost": lambda r: -r.cost * r.quantity, "time": lambda r: -r.seconds,
+        "mark": lambda r: r.mark, "verdict": lambda r: (_WORST.get(r.status, 3), -r.ratio),
+        "ratio": lambda r: -r.ratio,
+        "steel": lambda r: -r.steel_kg * r.quantity, "cost": lambda r: -r.cost * r.quantity,
+        "time": lambda r: -r.seconds,
     }  # fmt: skip
     return list(rows) if by == "file" else sorted(rows, key=keys[by])
 
@@ -83,18 +90,23 @@ def totals(rows: Sequence[Row]) -> dict[str, Any]:
     concrete = sum(r.concrete_m3 * r.quantity for r in built)
     steel = sum(r.steel_kg * r.quantity for r in built)
     return {
-        "files": len(rows), "beams": sum(r.quantity for r in rows), **{s: sum(r.status == s for r in rows) for s in _WORST},
-        "steel_kg": round(steel, 1), "concrete_m3": round(concrete, 2), "steel_kg_per_m3": round(steel / concrete, 1) if concrete else 0.0,
-        "cost": round(sum(r.cost * r.quantity for r in built), 2), "carbon_kg": round(sum(r.carbon_kg * r.quantity for r in built), 1),
+        "files": len(rows), "beams": sum(r.quantity for r in rows),
+        **{s: sum(r.status == s for r in rows) for s in _WORST},
+        "steel_kg": round(steel, 1), "concrete_m3": round(concrete, 2),
+        "steel_kg_per_m3": round(steel / concrete, 1) if concrete else 0.0,
+        "cost": round(sum(r.cost * r.quantity for r in built), 2),
+        "carbon_kg": round(sum(r.carbon_kg * r.quantity for r in built), 1),
     }  # fmt: skip
 
 
 # ---------------------------------------------------------------- terminal
 
 
-def floor_table(console: Console, rows: Sequence[Row], seconds: float | None = None, of: int | None = None) -> None:
-    """The table with its totals; combinations where there is room for them. `of` how many beams they were chosen, where some are not
-    shown."""
+def floor_table(
+    console: Console, rows: Sequence[Row], seconds: float | None = None, of: int | None = None
+) -> None:
+    """The table with its totals; combinations where there is room for them. `of` how many beams they were
+    chosen, where some are not shown."""
     from rich.table import Table
 
     if not rows:
@@ -103,13 +115,30 @@ def floor_table(console: Console, rows: Sequence[Row], seconds: float | None = N
 
     wide, us = console.width >= 120, _inch_pound(rows)
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
-    columns = [("mark", "left"), ("verdict", "left"), ("governs", "left"), ("ratio", "right"), ("at", "right")]
-    columns += [("combination", "left")] * wide + [("lb" if us else "kg", "right"), ("lb/yd³" if us else "kg/m³", "right"), ("%", "right")]
+    columns = [
+        ("mark", "left"),
+        ("verdict", "left"),
+        ("governs", "left"),
+        ("ratio", "right"),
+        ("at", "right"),
+    ]
+    columns += [("combination", "left")] * wide + [
+        ("lb" if us else "kg", "right"),
+        ("lb/yd³" if us else "kg/m³", "right"),
+        ("%", "right"),
+    ]
     columns += [("cost", "right"), ("carbon kg", "right")] * wide + [("s", "right")]
     for name, side in columns:
-        table.add_column(plain(console, name), justify=side, no_wrap=name not in ("governs", "combination"), overflow="fold")  # type: ignore[arg-type]
+        table.add_column(
+            plain(console, name),
+            justify=side,  # type: ignore[arg-type]
+            no_wrap=name not in ("governs", "combination"),
+            overflow="fold",
+        )
     for r in rows:
-        table.add_row(*_cells(console, r, wide, us), style={"fail": THORN, "incomplete": STRAW}.get(r.status, ""))
+        table.add_row(
+            *_cells(console, r, wide, us), style={"fail": THORN, "incomplete": STRAW}.get(r.status, "")
+        )
     console.print(table)
     console.print()
     for line in _notes(rows):
@@ -128,7 +157,16 @@ def _cells(console: Console, r: Row, wide: bool, us: bool) -> list[str]:
         cells = [name, word, r.reason, "", "", *([""] * wide), "", "", "", *(["", ""] * wide), ""]
     else:
         weight, rate = _in_units(r.steel_kg, r.steel_kg_per_m3, us)
-        cells = [name, word, r.check, ratio_text(r.ratio), r.place, *([r.combination] * wide), f"{weight:.0f}", f"{rate:.0f}"]
+        cells = [
+            name,
+            word,
+            r.check,
+            ratio_text(r.ratio),
+            r.place,
+            *([r.combination] * wide),
+            f"{weight:.0f}",
+            f"{rate:.0f}",
+        ]
         cells += [f"{r.percent:.2f}", *([f"{r.cost:.0f}", f"{r.carbon_kg:.0f}"] * wide)]
         cells += ["-" if r.current else f"{r.seconds:.1f}"]
     return [plain(console, c) for c in cells]
@@ -158,26 +196,42 @@ def _listed(marks: Sequence[str], most: int = 8) -> str:
 def _total_line(rows: Sequence[Row], us: bool, seconds: float | None) -> str:
     t = totals(rows)
     parts = [f"{t[s]} {s}" for s in ("pass", "fail", "incomplete") if t[s]]
-    beams = f"{t['files']} beam file{'s' * (t['files'] != 1)}" + (f", {t['beams']} beams" if t["beams"] != t["files"] else "")
+    beams = f"{t['files']} beam file{'s' * (t['files'] != 1)}" + (
+        f", {t['beams']} beams" if t["beams"] != t["files"] else ""
+    )
     steel, rate = _in_units(t["steel_kg"], t["steel_kg_per_m3"], us)
     concrete = SYSTEMS["us" if us else "si"].text(t["concrete_m3"], "volume", 4)
-    words = f"{beams}: {', '.join(parts)}; steel {significant(steel, 4)} {'lb' if us else 'kg'}, {rate:.0f} {'lb/yd³' if us else 'kg/m³'}"
-    return f"{words}; concrete {concrete}; cost {t['cost']:.0f}" + (f"; {seconds:.1f} s" if seconds is not None else "")
+    words = (
+        f"{beams}: {', '.join(parts)}; steel {significant(steel, 4)} {'lb' if us else 'kg'}, {rate:.0f} "
+        f"{'lb/yd³' if us else 'kg/m³'}"
+    )
+    return f"{words}; concrete {concrete}; cost {t['cost']:.0f}" + (
+        f"; {seconds:.1f} s" if seconds is not None else ""
+    )
 
 
 # ---------------------------------------------------------------- files
 
 _COLUMNS = (
-    "mark", "title", "file", "quantity", "status", "check", "ratio", "place", "combination", "steel_kg", "steel_kg_per_m3", "percent",
+    "mark", "title", "file", "quantity", "status", "check", "ratio", "place", "combination", "steel_kg",
+    "steel_kg_per_m3", "percent",
     "concrete_m3", "cost", "carbon_kg", "change", "reason",
 )  # fmt: skip
 _HEADS = {"status": "verdict", "check": "governs", "percent": "steel_percent", "reason": "not_verified"}
 
 
 def floor_file(rows: Sequence[Row], kind: str, tool: str) -> bytes:
-    """A table as a file: csv, xlsx, json or html. The time that a beam took is left out, so that the same input gives the same bytes."""
+    """A table as a file: csv, xlsx, json or html. The time that a beam took is left out, so that the same
+    input gives the same bytes."""
     if kind == "json":
-        beams = [{_HEADS.get(c, c): v for c, v in asdict(replace(r, ratio=round(r.ratio, 4))).items() if c in _COLUMNS} for r in rows]
+        beams = [
+            {
+                _HEADS.get(c, c): v
+                for c, v in asdict(replace(r, ratio=round(r.ratio, 4))).items()
+                if c in _COLUMNS
+            }
+            for r in rows
+        ]
         data = {"format": "upright-bramble/summary", "version": 1, "totals": totals(rows), "beams": beams}
         return (json.dumps(data, indent=1, ensure_ascii=False, allow_nan=False) + "\n").encode()
     head = [_HEADS.get(c, c) for c in _COLUMNS]
@@ -189,7 +243,12 @@ def floor_file(rows: Sequence[Row], kind: str, tool: str) -> bytes:
     if kind == "xlsx":
         from upright_bramble.present.workbook import workbook
 
-        return workbook("beams", [head, *table, [], *([k, v] for k, v in totals(rows).items())], header=1, widths=(10, 28, 30))
+        return workbook(
+            "beams",
+            [head, *table, [], *([k, v] for k, v in totals(rows).items())],
+            header=1,
+            widths=(10, 28, 30),
+        )
     return _page(rows, tool)
 
 
@@ -221,8 +280,18 @@ def _thumbnail(r: ResultFile) -> str:
 
     def points(values: Sequence[float]) -> str:
         places = [*range(0, len(x), step), len(x) - 1]
-        return " ".join(f"{(x[i] - low) / length * width:.1f},{height / 2 + values[i] / size * (height / 2 - 1):.1f}" for i in places)
+        return " ".join(
+            f"{(x[i] - low) / length * width:.1f},{height / 2 + values[i] / size * (height / 2 - 1):.1f}"
+            for i in places
+        )
 
-    drawn = "".join(f'<polyline class="{name}" points="{points(values)}"/>' for name, pair in lines.items() for values in pair)
+    drawn = "".join(
+        f'<polyline class="{name}" points="{points(values)}"/>'
+        for name, pair in lines.items()
+        for values in pair
+    )
     axis = f'<line class="a" x1="0" y1="{height / 2:g}" x2="{width:g}" y2="{height / 2:g}"/>'
-    return f'<svg viewBox="0 0 {width:g} {height:g}" role="img" aria-label="moment and resistance">{axis}{drawn}</svg>'
+    return (
+        f'<svg viewBox="0 0 {width:g} {height:g}" role="img" aria-label="moment and '
+        f'resistance">{axis}{drawn}</svg>'
+    )

@@ -1,4 +1,5 @@
-"""One bar schedule for many beams: the lines of all, totals by size, and how the pieces are cut from stock lengths."""
+"""One bar schedule for many beams: the lines of all, totals by size, and how the pieces are cut from stock
+lengths."""
 
 from __future__ import annotations
 
@@ -31,7 +32,8 @@ class Pattern:
 
 @dataclass(frozen=True)
 class Cutting:
-    """Stock bars of one size: `stock` length (mm), how they are cut, and what is left over as a share of what is delivered."""
+    """Stock bars of one size: `stock` length (mm), how they are cut, and what is left over as a share of what
+    is delivered."""
 
     size: str
     stock: float
@@ -43,12 +45,17 @@ class Cutting:
 
     @property
     def waste(self) -> float:
-        return 1.0 - sum(p.number * p.used for p in self.patterns) / (self.bars * self.stock) if self.bars else 0.0
+        return (
+            1.0 - sum(p.number * p.used for p in self.patterns) / (self.bars * self.stock)
+            if self.bars
+            else 0.0
+        )
 
 
 def cut(pieces: Sequence[tuple[float, int]], stock: float) -> tuple[Pattern, ...]:
-    """Pieces (length, number; mm) cut from stock bars: each bar takes the longest piece that still fits, again and again, and the same
-    cut is repeated as long as there are pieces for it. Longer pieces than the stock take a bar of their own.
+    """Pieces (length, number; mm) cut from stock bars: each bar takes the longest piece that still fits,
+    again and again, and the same cut is repeated as long as there are pieces for it. Longer pieces than the
+    stock take a bar of their own.
 
     >>> [(p.number, p.pieces) for p in cut([(5000.0, 3), (2000.0, 4)], 12000.0)]
     [(1, ((5000.0, 2), (2000.0, 1))), (1, ((5000.0, 1), (2000.0, 3)))]
@@ -133,18 +140,36 @@ def floor_schedule_xlsx(s: FloorSchedule) -> bytes:
     shown = s.shown
     rows: list[Sequence[object]] = [_head(s), *_rows(s), []]
     rows += [
-        ["", "total", label, sum(v.number for v in lines), *[""] * 9, float(shown.mass(sum(v.mass for v in lines)))]
+        [
+            "",
+            "total",
+            label,
+            sum(v.number for v in lines),
+            *[""] * 9,
+            float(shown.mass(sum(v.mass for v in lines))),
+        ]
         for label, lines in s.by_size().items()
     ]
     rows += [[], ["", "cutting", "size", "stock bars", "", "each"]]
     for c in s.cutting():
         rows += [["", "", c.size, p.number, "", _pieces(shown, p)] for p in c.patterns]
-        rows.append(["", "", c.size, c.bars, "", f"from {shown.length(c.stock)} {shown.unit}, {100 * c.waste:.1f} % left over"])
+        rows.append(
+            [
+                "",
+                "",
+                c.size,
+                c.bars,
+                "",
+                f"from {shown.length(c.stock)} {shown.unit}, {100 * c.waste:.1f} % left over",
+            ]
+        )
     return workbook("bars", rows, header=1, widths=(10, 8, 14, 9, 8, 9, 9, 9, 9, 9, 10, 11, 12, 11))
 
 
 def _pieces(shown: Schedule, p: Pattern) -> str:
-    return " + ".join(f"{n} x {shown.length(length)}" if n > 1 else shown.length(length) for length, n in p.pieces)
+    return " + ".join(
+        f"{n} x {shown.length(length)}" if n > 1 else shown.length(length) for length, n in p.pieces
+    )
 
 
 def floor_schedule_data(s: FloorSchedule) -> dict[str, Any]:
@@ -152,8 +177,10 @@ def floor_schedule_data(s: FloorSchedule) -> dict[str, Any]:
     return {
         "format": "upright-bramble/floor-schedule", "version": 1, "total_kg": s.total,
         "bars": [
-            {"beam": v.beam, "mark": line.mark, "what": line.what, "size": line.size, "number": line.number, "shape_code": line.shape,
-             "dimensions_mm": dict(line.dimensions), "mandrel_mm": line.mandrel, "cut_length_mm": line.cut_length, "mass_kg": line.mass}
+            {"beam": v.beam, "mark": line.mark, "what": line.what, "size": line.size, "number": line.number,
+            "shape_code": line.shape,
+             "dimensions_mm": dict(line.dimensions), "mandrel_mm": line.mandrel,
+             "cut_length_mm": line.cut_length, "mass_kg": line.mass}
             for v in s.schedules for line in v.lines
         ],
         "sizes": [
@@ -164,9 +191,13 @@ def floor_schedule_data(s: FloorSchedule) -> dict[str, Any]:
 
 
 def _cutting_data(c: Cutting, lines: Sequence[Line]) -> dict[str, Any]:
-    cuts = [{"bars": p.number, "pieces": [{"length_mm": length, "number": n} for length, n in p.pieces]} for p in c.patterns]
+    cuts = [
+        {"bars": p.number, "pieces": [{"length_mm": length, "number": n} for length, n in p.pieces]}
+        for p in c.patterns
+    ]
     return {
-        "size": c.size, "mass_kg": round(sum(v.mass for v in lines), 3), "stock_length_mm": c.stock, "stock_bars": c.bars,
+        "size": c.size, "mass_kg": round(sum(v.mass for v in lines), 3), "stock_length_mm": c.stock,
+        "stock_bars": c.bars,
         "left_over": round(c.waste, 4), "cutting": cuts,
     }  # fmt: skip
 
@@ -186,7 +217,13 @@ def floor_schedule_table(console: Console, s: FloorSchedule) -> None:
 
     shown = s.shown
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
-    for name, side in (("beam", "left"), ("title", "left"), ("marks", "right"), ("pieces", "right"), (shown.mass_unit, "right")):
+    for name, side in (
+        ("beam", "left"),
+        ("title", "left"),
+        ("marks", "right"),
+        ("pieces", "right"),
+        (shown.mass_unit, "right"),
+    ):
         table.add_column(plain(console, name), justify=side, overflow="fold")  # type: ignore[arg-type]
     for v in s.schedules:
         cells_ = (
@@ -200,12 +237,24 @@ def floor_schedule_table(console: Console, s: FloorSchedule) -> None:
     console.print(table)
     console.print()
     sizes = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
-    for name in ("size", "pieces", shown.mass_unit, f"stock bars of {shown.length(s.stock)} {shown.unit}", "left over"):
+    for name in (
+        "size",
+        "pieces",
+        shown.mass_unit,
+        f"stock bars of {shown.length(s.stock)} {shown.unit}",
+        "left over",
+    ):
         sizes.add_column(plain(console, name), justify="left" if name == "size" else "right")
     known = s.by_size()
     for c in s.cutting():
         lines = known[c.size]
-        row = (c.size, str(sum(v.number for v in lines)), shown.mass(sum(v.mass for v in lines)), str(c.bars), f"{100 * c.waste:.1f} %")
+        row = (
+            c.size,
+            str(sum(v.number for v in lines)),
+            shown.mass(sum(v.mass for v in lines)),
+            str(c.bars),
+            f"{100 * c.waste:.1f} %",
+        )
         sizes.add_row(*(plain(console, cell) for cell in row))
     console.print(sizes)
     console.print()

@@ -17,7 +17,8 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class BeamChange:
-    """A beam in both folders, or in one: verdicts ('' where it is not), ratios, steel in kg, cost, and how many entries of bars changed."""
+    """A beam in both folders, or in one: verdicts ('' where it is not), ratios, steel in kg, cost, and how
+    many entries of bars changed."""
 
     mark: str
     before: str
@@ -36,8 +37,10 @@ def change_of(c: Comparison) -> BeamChange:
     """Of a beam that both folders have."""
     q, p = c.a.quantities, c.b.quantities
     return BeamChange(
-        c.b.beam.mark, c.a.verdict.status, c.b.verdict.status, round(c.a.verdict.ratio, 4), round(c.b.verdict.ratio, 4),
-        round(q["steel_kg"], 3), round(p["steel_kg"], 3), round(q["cost"], 2), round(p["cost"], 2), len(c.changes), c.b.beam.units,
+        c.b.beam.mark, c.a.verdict.status, c.b.verdict.status, round(c.a.verdict.ratio, 4),
+        round(c.b.verdict.ratio, 4),
+        round(q["steel_kg"], 3), round(p["steel_kg"], 3), round(q["cost"], 2), round(p["cost"], 2),
+        len(c.changes), c.b.beam.units,
     )  # fmt: skip
 
 
@@ -56,16 +59,27 @@ def changes_table(console: Console, changes: Sequence[BeamChange]) -> None:
         table.add_column(plain(console, name), justify="left" if name in ("mark", "verdict") else "right")
     for c in changes:
         words = c.before if c.before == c.after else f"{c.before or 'new'} to {c.after or 'gone'}"
-        share = f"{100 * (c.steel_after / c.steel_before - 1.0):+.1f} %" if c.steel_before and c.steel_after else ""
+        share = (
+            f"{100 * (c.steel_after / c.steel_before - 1.0):+.1f} %"
+            if c.steel_before and c.steel_after
+            else ""
+        )
         steel = [system.value(v, "mass") for v in (c.steel_before, c.steel_after)]
         cells = (
-            c.mark, words, f"{ratio_text(c.ratio_before)} to {ratio_text(c.ratio_after)}", f"{steel[0]:.0f} to {steel[1]:.0f}", share,
+            c.mark, words, (f"{ratio_text(c.ratio_before)} to "
+                f"{ratio_text(c.ratio_after)}"), f"{steel[0]:.0f} to {steel[1]:.0f}", share,
             f"{c.cost_after - c.cost_before:+.0f}", str(c.entries),
         )  # fmt: skip
         table.add_row(*(plain(console, cell) for cell in cells), style=THORN if c.after == "fail" else "")
     console.print(table)
     console.print()
     both = [c for c in changes if c.before and c.after]
-    before, after = (system.value(sum(getattr(c, key) for c in both), "mass") for key in ("steel_before", "steel_after"))
+    before, after = (
+        system.value(sum(getattr(c, key) for c in both), "mass") for key in ("steel_before", "steel_after")
+    )
     money = sum(c.cost_after - c.cost_before for c in both)
-    console.print(plain(console, f"{len(both)} beams in both: steel {before:.0f} to {after:.0f} {unit}, cost {money:+.0f}"))
+    console.print(
+        plain(
+            console, f"{len(both)} beams in both: steel {before:.0f} to {after:.0f} {unit}, cost {money:+.0f}"
+        )
+    )

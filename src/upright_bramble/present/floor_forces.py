@@ -20,7 +20,8 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class ForceRow:
-    """The extremes of a beam at one level, N and mm, each with its place; the greatest reaction with its support."""
+    """The extremes of a beam at one level, N and mm, each with its place; the greatest reaction with its
+    support."""
 
     mark: str
     units: str
@@ -36,7 +37,8 @@ def force_row(beam: Beam, forces: Forces, level: str) -> ForceRow:
     top, low, cut = int(e.moment_max.argmax()), int(e.moment_min.argmin()), int(e.shear.argmax())
     support = int(np.argmax(e.reaction_max))
     return ForceRow(
-        beam.mark, beam.units, (float(e.moment_max[top]), float(at.x[top])), (float(e.moment_min[low]), float(at.x[low])),
+        beam.mark, beam.units, (float(e.moment_max[top]), float(at.x[top])), (float(e.moment_min[low]),
+        float(at.x[low])),
         (float(e.shear[cut]), float(at.x[cut])), float(e.torsion.max(initial=0.0)),
         (float(e.reaction_max[support]), beam.supports[support].name),
     )  # fmt: skip
@@ -46,9 +48,12 @@ def force_rows_data(rows: Sequence[ForceRow]) -> list[dict[str, Any]]:
     """In kN, kNm and mm."""
     return [
         {
-            "mark": r.mark, "sagging_kNm": round(r.sagging[0] / 1e6, 4), "sagging_x_mm": round(r.sagging[1], 1),
-            "hogging_kNm": round(r.hogging[0] / 1e6, 4), "hogging_x_mm": round(r.hogging[1], 1), "shear_kN": round(r.shear[0] / 1e3, 4),
-            "shear_x_mm": round(r.shear[1], 1), "torsion_kNm": round(r.torsion / 1e6, 4), "reaction_kN": round(r.reaction[0] / 1e3, 4),
+            "mark": r.mark, "sagging_kNm": round(r.sagging[0] / 1e6, 4), "sagging_x_mm": round(r.sagging[1],
+            1),
+            "hogging_kNm": round(r.hogging[0] / 1e6, 4), "hogging_x_mm": round(r.hogging[1], 1),
+            "shear_kN": round(r.shear[0] / 1e3, 4),
+            "shear_x_mm": round(r.shear[1], 1), "torsion_kNm": round(r.torsion / 1e6, 4),
+            "reaction_kN": round(r.reaction[0] / 1e3, 4),
             "reaction_support": r.reaction[1],
         }
         for r in rows
@@ -64,7 +69,18 @@ def force_rows_table(console: Console, rows: Sequence[ForceRow], level: str) -> 
     twisted = any(r.torsion for r in rows)
     m, v = (f" {system.unit(q)}" if alike else "" for q in ("moment", "force"))
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
-    heads = ["mark", f"sagging{m}", "at", f"hogging{m}", "at", f"shear{v}", "at", *([f"torsion{m}"] * twisted), f"reaction{v}", ""]
+    heads = [
+        "mark",
+        f"sagging{m}",
+        "at",
+        f"hogging{m}",
+        "at",
+        f"shear{v}",
+        "at",
+        *([f"torsion{m}"] * twisted),
+        f"reaction{v}",
+        "",
+    ]
     for name in heads:
         table.add_column(plain(console, name), justify="left" if name in ("mark", "") else "right")
     for r in rows:
@@ -76,7 +92,13 @@ def force_rows_table(console: Console, rows: Sequence[ForceRow], level: str) -> 
         def place(x: float, own: Any = own) -> str:
             return f"{x / own.factor('span'):.2f} {own.unit('span')}"
 
-        cells = [r.mark, shown(r.sagging[0], "moment"), place(r.sagging[1]), shown(r.hogging[0], "moment"), place(r.hogging[1])]
+        cells = [
+            r.mark,
+            shown(r.sagging[0], "moment"),
+            place(r.sagging[1]),
+            shown(r.hogging[0], "moment"),
+            place(r.hogging[1]),
+        ]
         cells += [shown(r.shear[0], "force"), place(r.shear[1]), *([shown(r.torsion, "moment")] * twisted)]
         table.add_row(*(plain(console, c) for c in (*cells, shown(r.reaction[0], "force"), r.reaction[1])))
     console.print(table)

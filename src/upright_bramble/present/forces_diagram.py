@@ -59,10 +59,19 @@ def _panels_of(beam: Beam, forces: Forces, level: str, g: Ground) -> list[Panel]
         moment_marks(g, high, low, every, within=False),
         down=True,
     )
-    design = shear_at_d(beam, forces.stations, forces.design.shear, 0.9 * forces.stations.depth) / f if strength else None
-    result = [moment, _at_ends(g, "shear", g.system.unit("force"), e.shear_.high / f, e.shear_.low / f, design)]
+    design = (
+        shear_at_d(beam, forces.stations, forces.design.shear, 0.9 * forces.stations.depth) / f
+        if strength
+        else None
+    )
+    result = [
+        moment,
+        _at_ends(g, "shear", g.system.unit("force"), e.shear_.high / f, e.shear_.low / f, design),
+    ]
     if forces.responses.twisted:
-        result.append(_at_ends(g, "torsion", g.system.unit("moment"), e.torsion_.high / k, e.torsion_.low / k, None))
+        result.append(
+            _at_ends(g, "torsion", g.system.unit("moment"), e.torsion_.high / k, e.torsion_.low / k, None)
+        )
     return result
 
 
@@ -74,7 +83,9 @@ def _at_ends(g: Ground, title: str, unit: str, high: Array, low: Array, design: 
     """An envelope that is largest at the ends of spans, with its values there."""
     curves = [*_pair(high, low, "envelope")]
     if design is not None:
-        curves.append(Curve(np.minimum(high, design), "straw", DASHED, 1.3, "for stirrups: at d from the face"))
+        curves.append(
+            Curve(np.minimum(high, design), "straw", DASHED, 1.3, "for stirrups: at d from the face")
+        )
         curves.append(Curve(np.maximum(low, -design), "straw", DASHED, 1.3))
     marks = end_marks(g, high, low, np.ones(len(high), dtype=bool))
     return Panel(title, title, unit, 260.0, tuple(curves), (Fill(low, high, "mist"),), marks)

@@ -1,4 +1,5 @@
-"""Forces on the terminal: reactions, peaks with what makes them, combinations, and envelopes sketched in plain characters."""
+"""Forces on the terminal: reactions, peaks with what makes them, combinations, and envelopes sketched in
+plain characters."""
 
 from __future__ import annotations
 
@@ -19,7 +20,9 @@ if TYPE_CHECKING:
     from upright_bramble.section.arrays import Array
 
 
-def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, action: str | None = None) -> None:
+def forces_summary(
+    console: Console, beam: Beam, forces: Forces, level: str, action: str | None = None
+) -> None:
     """Reactions, peaks with what makes them, and a sketch of the envelopes."""
     from rich.table import Table
 
@@ -29,12 +32,16 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
     what = f"{level.replace('_', '-')} level, {len(e.labels)} sets of forces" + (
         ", elastic; after redistribution below" if both else ", elastic"
     )
-    console.print(plain(console, f"     {what if action is None else f'{action} alone, unfactored'}"), style="dim")
+    console.print(
+        plain(console, f"     {what if action is None else f'{action} alone, unfactored'}"), style="dim"
+    )
     for key, value in beam.code_values.items():
         console.print(plain(console, f"     {key} = {value:g} is yours, not the code's"), style="dim")
     console.print()
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
-    for i, name in enumerate(("support", f"reaction max {units.unit('force')}", "min", f"moment min {units.unit('moment')}")):
+    for i, name in enumerate(
+        ("support", f"reaction max {units.unit('force')}", "min", f"moment min {units.unit('moment')}")
+    ):
         table.add_column(plain(console, name), justify="right" if i else "left")
     for s, support in enumerate(beam.supports):
         near = np.abs(at.x - support.x) < 1e-6
@@ -59,7 +66,11 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
     if action is None:
         _governing_sets(console, beam, forces, level)
     console.print()
-    twisted = [(f"torsion {units.unit('moment')}", e.torsion_.high, e.torsion_.low)] if forces.responses.twisted else []
+    twisted = (
+        [(f"torsion {units.unit('moment')}", e.torsion_.high, e.torsion_.low)]
+        if forces.responses.twisted
+        else []
+    )
     for title, high_, low_ in (
         (f"moment {units.unit('moment')}, sagging below", -e.moment_min, -e.moment_max),
         (f"shear {units.unit('force')}", e.shear_max, e.shear_min),
@@ -67,7 +78,13 @@ def forces_summary(console: Console, beam: Beam, forces: Forces, level: str, act
     ):
         console.print(plain(console, title), style=BERRY)
         scale = units.system.factor("force" if title.startswith("shear") else "moment")
-        for line in sketch(at.x, high_ / scale, low_ / scale, min(console.width, 100), -1.0 if title.startswith("moment") else 1.0):
+        for line in sketch(
+            at.x,
+            high_ / scale,
+            low_ / scale,
+            min(console.width, 100),
+            -1.0 if title.startswith("moment") else 1.0,
+        ):
             console.print(line)
         console.print(_supports_line(beam, at.x, min(console.width, 100)))
         console.print()
@@ -98,10 +115,13 @@ def _peak_table(console: Console, beam: Beam, forces: Forces, e: Envelope, units
         high, low = int(e.moment_max[rows].argmax()), int(e.moment_min[rows].argmin())
         table.add_row(
             str(index + 1),
-            significant(units.value(float(e.moment_max[rows][high]), "moment")), f"{units.value(float(at.local[rows][high]), 'span'):.2f}",
-            significant(units.value(float(e.moment_min[rows][low]), "moment")), f"{units.value(float(at.local[rows][low]), 'span'):.2f}",
+            significant(units.value(float(e.moment_max[rows][high]), "moment")),
+            f"{units.value(float(at.local[rows][high]), 'span'):.2f}",
+            significant(units.value(float(e.moment_min[rows][low]), "moment")),
+            f"{units.value(float(at.local[rows][low]), 'span'):.2f}",
             significant(units.value(float(e.shear[rows].max()), "force")),
-            *([significant(units.value(float(e.torsion[rows].max()), "moment"))] if forces.responses.twisted else []),
+            *([significant(units.value(float(e.torsion[rows].max()),
+            "moment"))] if forces.responses.twisted else []),
         )  # fmt: skip
     console.print(table)
 
@@ -129,13 +149,22 @@ def combinations_list(console: Console, beam: Beam, forces: Forces, code: Design
         rows = forces.rows[level]
         names = list(dict.fromkeys(row.combination.name for row in rows))
         console.print()
-        console.print(f"{level.replace('_', '-')}: {len(names)} combinations, {len(rows)} sets of forces", style=f"bold {BERRY}")
+        console.print(
+            f"{level.replace('_', '-')}: {len(names)} combinations, {len(rows)} sets of forces",
+            style=f"bold {BERRY}",
+        )
         for name in names:
             console.print(plain(console, f"  {name}"))
-    arrangements = ", ".join(dict.fromkeys(row.arrangement for level in forces.envelopes for row in forces.rows[level]))
+    arrangements = ", ".join(
+        dict.fromkeys(row.arrangement for level in forces.envelopes for row in forces.rows[level])
+    )
     console.print()
     worst = beam.arrangements == "every"
-    console.print(plain(console, "each span loaded wherever that is worse" if worst else f"arrangements: {arrangements}"))
+    console.print(
+        plain(
+            console, "each span loaded wherever that is worse" if worst else f"arrangements: {arrangements}"
+        )
+    )
 
 
 def sketch(x: Array, high: Array, low: Array, width: int, sign: float = 1.0, rows: int = 11) -> list[str]:

@@ -13,7 +13,8 @@ from upright_bramble.verify import Result
 
 
 def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
-    """Forces: a level ('strength' when left out). Result: 'checks' (when left out), 'bars', 'stirrups', 'stations'."""
+    """Forces: a level ('strength' when left out). Result: 'checks' (when left out), 'bars', 'stirrups',
+    'stations'."""
     if isinstance(of, Forces):
         level = what or next(iter(of.envelopes))
         if level not in of.envelopes:
@@ -21,9 +22,11 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
         e, at = of.envelopes[level], of.stations
         return pd.DataFrame(
             {
-                "span": at.span + 1, "x_mm": at.x, "moment_max_kNm": e.moment_max / 1e6, "moment_min_kNm": e.moment_min / 1e6,
+                "span": at.span + 1, "x_mm": at.x, "moment_max_kNm": e.moment_max / 1e6,
+                "moment_min_kNm": e.moment_min / 1e6,
                 "shear_max_kN": e.shear_max / 1e3, "shear_min_kN": e.shear_min / 1e3,
-                "moment_max_by": [e.labels[i] for i in e.moment.high_by], "moment_min_by": [e.labels[i] for i in e.moment.low_by],
+                "moment_max_by": [e.labels[i] for i in e.moment.high_by],
+                "moment_min_by": [e.labels[i] for i in e.moment.low_by],
             }
         )  # fmt: skip
     data = result_data(of, Origin("", ""))
@@ -42,8 +45,11 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
 def many_frame(rows: Iterable[Row]) -> pd.DataFrame:
     """A row a beam; rows are taken one by one."""
     columns = {
-        "mark": "mark", "title": "title", "verdict": "status", "governs": "check", "ratio": "ratio", "place": "place",
-        "combination": "combination", "steel_kg": "steel_kg", "steel_kg_per_m3": "steel_kg_per_m3", "steel_percent": "percent",
-        "concrete_m3": "concrete_m3", "cost": "cost", "carbon_kg": "carbon_kg", "quantity": "quantity", "reason": "reason",
+        "mark": "mark", "title": "title", "verdict": "status", "governs": "check", "ratio": "ratio",
+        "place": "place",
+        "combination": "combination", "steel_kg": "steel_kg", "steel_kg_per_m3": "steel_kg_per_m3",
+        "steel_percent": "percent",
+        "concrete_m3": "concrete_m3", "cost": "cost", "carbon_kg": "carbon_kg", "quantity": "quantity",
+        "reason": "reason",
     }  # fmt: skip
     return pd.DataFrame([[getattr(r, key) for key in columns.values()] for r in rows], columns=list(columns))

@@ -1,4 +1,5 @@
-"""Characters that the drawn outputs can show: their fonts come with the program, so that the same input gives the same picture anywhere."""
+"""Characters that the drawn outputs can show: their fonts come with the program, so that the same input gives
+the same picture anywhere."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ def _known(font: str) -> frozenset[int]:
 
 
 def drawable(text: str, font: str = SANS) -> str:
-    """Text with every character that the font lacks replaced: by its plain form where it has one, else by a question mark.
+    """Text with every character that the font lacks replaced: by its plain form where it has one, else by a
+    question mark.
 
     >>> drawable("Bootshaus Süd")
     'Bootshaus Süd'

@@ -1,4 +1,5 @@
-"""The bars and stirrups of a span in words: '3ø20', '3ø20+2ø16 | 2ø16 | 4ø20', 'ø8, 2 legs: 12×100 | 9×225'."""
+"""The bars and stirrups of a span in words: '3ø20', '3ø20+2ø16 | 2ø16 | 4ø20', 'ø8, 2 legs: 12×100 |
+9×225'."""
 
 from __future__ import annotations
 
@@ -29,7 +30,11 @@ def side_bars(r: ResultFile, span: SpanOut) -> str:
 
 def stirrups_of(r: ResultFile, span: SpanOut) -> str:
     """Zone by zone, number × spacing."""
-    zones = [z for z in r.stirrups if z.start_mm >= span.clear_start_mm - 1.0 and z.end_mm <= span.clear_end_mm + 1.0]
+    zones = [
+        z
+        for z in r.stirrups
+        if z.start_mm >= span.clear_start_mm - 1.0 and z.end_mm <= span.clear_end_mm + 1.0
+    ]
     if not zones:
         return "none"
     first, unit = zones[0], SYSTEMS[r.beam.units].factor("section")
@@ -60,4 +65,8 @@ def _bars_at(r: ResultFile, face: str, x: float) -> str:
 
 
 def _lapped(a: BarOut, b: BarOut, x: float) -> bool:
-    return (a.layer, a.size, a.count) == (b.layer, b.size, b.count) and a.start_mm < b.start_mm <= x <= a.end_mm < b.end_mm
+    return (a.layer, a.size, a.count) == (
+        b.layer,
+        b.size,
+        b.count,
+    ) and a.start_mm < b.start_mm <= x <= a.end_mm < b.end_mm

@@ -12,21 +12,33 @@ from upright_bramble.present.terminal import plain
 if TYPE_CHECKING:
     from rich.console import Console
 
-TOPICS = {"bending": "bending", "shear": "shear", "torsion": "torsion", "deflection": "deflection", "cracking": "cracking"}
+TOPICS = {
+    "bending": "bending",
+    "shear": "shear",
+    "torsion": "torsion",
+    "deflection": "deflection",
+    "cracking": "cracking",
+}
 
 
 def levels_table(r: ResultFile) -> dict[str, Any]:
-    """Head and rows: level, verdict, greatest ratio of each topic, and what governs it where and under which combination."""
+    """Head and rows: level, verdict, greatest ratio of each topic, and what governs it where and under which
+    combination."""
     topics = [t for t in TOPICS if any(t in level.ratios or _under(level.ratios, t) for level in r.levels)]
     system = SYSTEMS[r.beam.units]
     rows = [
         [
-            level.name, level.status, *(ratio_text(v) if (v := _under(level.ratios, t)) is not None else "" for t in topics),
-            level.governing, f"{level.x_mm / system.factor('span'):.2f} {system.unit('span')}", level.combination,
+            level.name, level.status, *(ratio_text(v) if (v := _under(level.ratios,
+            t)) is not None else "" for t in topics),
+            level.governing, (f"{level.x_mm / system.factor('span'):.2f} "
+                f"{system.unit('span')}"), level.combination,
         ]
         for level in r.levels
     ]  # fmt: skip
-    return {"head": ["level", "verdict", *(TOPICS[t] for t in topics), "governs", "at", "combination"], "rows": rows}
+    return {
+        "head": ["level", "verdict", *(TOPICS[t] for t in topics), "governs", "at", "combination"],
+        "rows": rows,
+    }
 
 
 def _under(ratios: dict[str, float], topic: str) -> float | None:
@@ -43,7 +55,12 @@ def levels_list(console: Console, r: ResultFile) -> None:
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name in content["head"][:-1]:
         words = name not in ("level", "verdict", "governs")
-        table.add_column(plain(console, name), justify="right" if words else "left", no_wrap=name != "governs", overflow="fold")
+        table.add_column(
+            plain(console, name),
+            justify="right" if words else "left",
+            no_wrap=name != "governs",
+            overflow="fold",
+        )
     for row in content["rows"]:
         table.add_row(*(plain(console, cell) for cell in row[:-1]), style=THORN if row[1] == "fail" else "")
     console.print(table)

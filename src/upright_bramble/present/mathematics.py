@@ -1,4 +1,5 @@
-"""Formulas of derivations, set: plain text, MathML for HTML, mathematics for typeset pages, LaTeX for Markdown."""
+"""Formulas of derivations, set: plain text, MathML for HTML, mathematics for typeset pages, LaTeX for
+Markdown."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ from upright_bramble.working.formula import (
 
 # units of lines -> divisor, what is shown
 _SHOWN = {
-    "N": (1e3, "kN"), "N mm": (1e6, "kN·m"), "lb": (1e3, "kip"), "lb in": (12e3, "kip·ft"), "mm2": (1.0, "mm²"), "mm3": (1.0, "mm³"),
+    "N": (1e3, "kN"), "N mm": (1e6, "kN·m"), "lb": (1e3, "kip"), "lb in": (12e3, "kip·ft"), "mm2": (1.0,
+    "mm²"), "mm3": (1.0, "mm³"),
     "mm4": (1.0, "mm⁴"), "in2": (1.0, "in²"), "in3": (1.0, "in³"), "in4": (1.0, "in⁴"),
     "mm2/mm": (1.0, "mm²/mm"), "in2/in": (1.0, "in²/in"),
 }  # fmt: skip
@@ -52,7 +54,9 @@ def condition_text(text: str) -> str:
     parts = re.split(r"(<=|>=|[<>=,])", text)
     signs = {"<=": "≤", ">=": "≥"}
     out = [
-        signs.get(p, p) if re.fullmatch(r"<=|>=|[<>=,]", p) else (printed(parse(p)) if p.strip() and is_formula(p) else p.strip())
+        signs.get(p, p)
+        if re.fullmatch(r"<=|>=|[<>=,]", p)
+        else (printed(parse(p)) if p.strip() and is_formula(p) else p.strip())
         for p in parts
     ]
     return " ".join(out).replace(" ,", ",")
@@ -82,7 +86,8 @@ class Style:
 
 
 def _set(node: Node, s: Style) -> str:
-    """A division takes all before it over what comes next; sums inside products, and bases of powers, stand in brackets."""
+    """A division takes all before it over what comes next; sums inside products, and bases of powers, stand
+    in brackets."""
     if isinstance(node, Number):
         size, _, power = node.text.partition("e")
         return s.number(size, power)
@@ -96,11 +101,21 @@ def _set(node: Node, s: Style) -> str:
     if isinstance(node, Product):
         text = ""
         for kind, factor in node.factors:
-            text = s.over(text, _set(factor, s)) if kind == "/" else (f"{text}{s.times}" if text else "") + _inside(factor, s)
+            text = (
+                s.over(text, _set(factor, s))
+                if kind == "/"
+                else (f"{text}{s.times}" if text else "") + _inside(factor, s)
+            )
         return s.join(text)
     if isinstance(node, Power):
-        base, angle = _set(node.base, s), isinstance(node.base, Symbol) and node.base.name.partition("_")[0] in ANGLES
-        return s.power(s.bracket(base) if angle or isinstance(node.base, Sum | Product | Power) else base, _set(node.exponent, s))
+        base, angle = (
+            _set(node.base, s),
+            isinstance(node.base, Symbol) and node.base.name.partition("_")[0] in ANGLES,
+        )
+        return s.power(
+            s.bracket(base) if angle or isinstance(node.base, Sum | Product | Power) else base,
+            _set(node.exponent, s),
+        )
     return s.call(node.name, [_set(v, s) for v in node.arguments])
 
 
@@ -122,7 +137,10 @@ def mathml_symbol(name: str) -> str:
     """A symbol as MathML."""
     text = symbol_text(name)
     if name.partition("_")[0] in ANGLES:
-        return f'<mrow><mi>{escape(text.split()[0])}</mi><mspace width="0.15em"></mspace><mi>{escape(text.split()[1])}</mi></mrow>'
+        return (
+            f"<mrow><mi>{escape(text.split()[0])}</mi><mspace "
+            f'width="0.15em"></mspace><mi>{escape(text.split()[1])}</mi></mrow>'
+        )
     if name == "f'c":
         return "<msub><mi>f′</mi><mtext>c</mtext></msub>"
     base, _, below = text.partition("_")
@@ -133,12 +151,16 @@ def mathml_symbol(name: str) -> str:
 def _mathml_call(name: str, arguments: list[str]) -> str:
     inner = "<mo>;</mo>".join(arguments)
     if name in ("sqrt", "cbrt"):
-        return f"<msqrt>{inner}</msqrt>" if name == "sqrt" else f"<mroot><mrow>{inner}</mrow><mn>3</mn></mroot>"
+        return (
+            f"<msqrt>{inner}</msqrt>" if name == "sqrt" else f"<mroot><mrow>{inner}</mrow><mn>3</mn></mroot>"
+        )
     return f"<mrow><mi>{name}</mi><mo>(</mo>{inner}<mo>)</mo></mrow>"
 
 
 _MATHML = Style(
-    number=lambda size, power: f"<mn>{size}</mn>" + (f"<mo>·</mo><msup><mn>10</mn><mn>{power}</mn></msup>" if power else ""),
+    number=lambda size, power: (
+        f"<mn>{size}</mn>" + (f"<mo>·</mo><msup><mn>10</mn><mn>{power}</mn></msup>" if power else "")
+    ),
     symbol=mathml_symbol,
     join=lambda text: f"<mrow>{text}</mrow>",
     plus="<mo>+</mo>",
@@ -207,7 +229,15 @@ def latex_symbol(name: str) -> str:
     base, _, below = name.partition("_")
     if base in ANGLES:
         return f"\\{base}\\{below}"
-    first = "\\varepsilon" if base == "eps" else f"\\{base}" if base in GREEK else base if len(base) == 1 else f"\\mathrm{{{base}}}"
+    first = (
+        "\\varepsilon"
+        if base == "eps"
+        else f"\\{base}"
+        if base in GREEK
+        else base
+        if len(base) == 1
+        else f"\\mathrm{{{base}}}"
+    )
     return first + (f"_{{\\mathrm{{{below}}}}}" if below else "")
 
 

@@ -1,4 +1,5 @@
-"""Painters of a scene: SVG for pages and files, a Matplotlib figure for pictures. The same scene gives the same bytes."""
+"""Painters of a scene: SVG for pages and files, a Matplotlib figure for pictures. The same scene gives the
+same bytes."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ if TYPE_CHECKING:
 SANS = "DejaVu Sans, Verdana, sans-serif"
 DPI = 100.0
 COLOURS = {
-    "ink": palette.INK, "berry": palette.BERRY, "leaf": palette.LEAF, "thorn": palette.THORN, "straw": palette.STRAW, "mist": palette.MIST,
+    "ink": palette.INK, "berry": palette.BERRY, "leaf": palette.LEAF, "thorn": palette.THORN,
+    "straw": palette.STRAW, "mist": palette.MIST,
     "pale": palette.BERRY_PALE, "faint": palette.BERRY_FAINT, "paper": "#FFFFFF", "quiet": "#8D8497",
 }  # fmt: skip
 
@@ -27,15 +29,30 @@ COLOURS = {
 # ---------------------------------------------------------------- SVG
 
 
-def svg(scene: Scene, colours: Mapping[str, str] = COLOURS, *, family: str = SANS, alone: bool = True, cursor: bool = False) -> str:
-    """As SVG text: a file of its own (`alone`), or part of a page, there with a `cursor` line that its script moves."""
-    parts = [_svg_words(item, colours) if isinstance(item, Words) else _svg_outline(item, colours) for item in scene.items]
+def svg(
+    scene: Scene,
+    colours: Mapping[str, str] = COLOURS,
+    *,
+    family: str = SANS,
+    alone: bool = True,
+    cursor: bool = False,
+) -> str:
+    """As SVG text: a file of its own (`alone`), or part of a page, there with a `cursor` line that its script
+    moves."""
+    parts = [
+        _svg_words(item, colours) if isinstance(item, Words) else _svg_outline(item, colours)
+        for item in scene.items
+    ]
     width, height = f"{scene.width:.0f}", f"{scene.height:.0f}"
     if cursor:
-        parts.append(f'<line class="cursor" x1="-9" x2="-9" y1="0" y2="{height}" stroke="{colours["berry"]}" stroke-width="1"/>')
+        parts.append(
+            f'<line class="cursor" x1="-9" x2="-9" y1="0" y2="{height}" stroke="{colours["berry"]}" '
+            'stroke-width="1"/>'
+        )
     head = f'xmlns="http://www.w3.org/2000/svg" width="{width}" height="{height}" ' if alone else ""
     return (
-        f'<svg {head}viewBox="0 0 {width} {height}" font-family="{family if alone else "inherit"}" role="img" '
+        f'<svg {head}viewBox="0 0 {width} {height}" font-family="{family if alone else "inherit"}" '
+        'role="img" '
         f'aria-label="{escape(scene.title)}">{"".join(parts)}</svg>'
     )
 
@@ -102,8 +119,13 @@ def rendered(result: Figure, kind: str = "png") -> bytes:
     from upright_bramble.present.glyphs import drawable
 
     out = io.BytesIO()
-    with mpl.rc_context({"svg.fonttype": "none", "svg.hashsalt": "upright-bramble"}), warnings.catch_warnings():
-        warnings.simplefilter("ignore")  # a glyph that the fonts lack: an SVG keeps it as text, a picture shows another
+    with (
+        mpl.rc_context({"svg.fonttype": "none", "svg.hashsalt": "upright-bramble"}),
+        warnings.catch_warnings(),
+    ):
+        warnings.simplefilter(
+            "ignore"
+        )  # a glyph that the fonts lack: an SVG keeps it as text, a picture shows another
         if kind == "svg":
             result.savefig(out, format="svg", metadata={"Date": None, "Creator": "Upright Bramble"})
         else:
@@ -125,7 +147,8 @@ def _paint_outline(axes: Any, item: Outline, order: int) -> None:
     dash: Any = (0.0, [v / item.width for v in item.dash]) if item.dash else "-"
     axes.add_patch(PathPatch(
         _path(item.pieces), facecolor=fill, edgecolor=stroke,
-        linewidth=_points(item.width) if item.stroke else 0.0, linestyle=dash, joinstyle="round", capstyle="butt", zorder=order,
+        linewidth=_points(item.width) if item.stroke else 0.0, linestyle=dash, joinstyle="round",
+        capstyle="butt", zorder=order,
     ))  # fmt: skip
 
 
@@ -142,6 +165,8 @@ def _paint_words(axes: Any, item: Words, order: int) -> None:
 
     halo = [withStroke(linewidth=_points(2.6), foreground=COLOURS["paper"])] if item.halo else None
     axes.text(
-        item.x, item.y, item.text, fontsize=_points(item.size), color=COLOURS[item.colour], va="baseline", path_effects=halo,
-        ha={"start": "left", "middle": "center", "end": "right"}[item.anchor], fontweight="bold" if item.bold else "normal", zorder=order,
+        item.x, item.y, item.text, fontsize=_points(item.size), color=COLOURS[item.colour], va="baseline",
+        path_effects=halo,
+        ha={"start": "left", "middle": "center", "end": "right"}[item.anchor],
+        fontweight="bold" if item.bold else "normal", zorder=order,
     )  # fmt: skip

@@ -1,6 +1,8 @@
-"""What diagrams along a beam show: curves, fills, holes and the numbers beside them, in the units of the beam. No place on a sheet yet.
+"""What diagrams along a beam show: curves, fills, holes and the numbers beside them, in the units of the
+beam. No place on a sheet yet.
 
-Demand is an ink line on a light fill, resistance a berry line; where demand exceeds resistance the hole is thorn.
+Demand is an ink line on a light fill, resistance a berry line; where demand exceeds resistance the hole is
+thorn.
 """
 
 from __future__ import annotations
@@ -18,8 +20,8 @@ DASHED, DOTTED, BROKEN = (6.0, 3.0), (1.5, 2.5), (6.0, 2.0, 1.5, 2.0)
 
 @dataclass(frozen=True)
 class Curve:
-    """A line: `values` at the stations (nan: not drawn), colour and dashes; `name` in the key, '' for none. The first of a panel
-    is on top."""
+    """A line: `values` at the stations (nan: not drawn), colour and dashes; `name` in the key, '' for none.
+    The first of a panel is on top."""
 
     values: Array
     colour: str
@@ -50,7 +52,8 @@ class Mark:
 
 @dataclass(frozen=True)
 class Reading:
-    """What a cursor reads: demand against resistance where there are two curves, `sense` 1 for positive demand alone, -1 for negative."""
+    """What a cursor reads: demand against resistance where there are two curves, `sense` 1 for positive
+    demand alone, -1 for negative."""
 
     name: str
     values: Array
@@ -60,7 +63,8 @@ class Reading:
 
 @dataclass(frozen=True)
 class Panel:
-    """One diagram: `down` draws positive values downwards, `limits` are lines across it, `unsigned` prints values without their sign."""
+    """One diagram: `down` draws positive values downwards, `limits` are lines across it, `unsigned` prints
+    values without their sign."""
 
     key: str
     title: str
@@ -97,7 +101,8 @@ class Ground:
 
     @property
     def judged(self) -> Mask:
-        """(n,): not in the width of end supports nor in the cover of a free tip, where bars are only being anchored."""
+        """(n,): not in the width of end supports nor in the cover of a free tip, where bars are only being
+        anchored."""
         spans, (low, high), cover = self.beam.spans, self.beam.ends_mm, self.beam.cover_mm.sides + 1.0
         after = self.x >= max(spans[0].clear_start_mm, low + cover) - 1e-6
         return after & (self.x <= min(spans[-1].clear_end_mm, high - cover) + 1e-6)
@@ -117,13 +122,18 @@ def ground_of(r: ResultFile) -> Ground:
 
 
 def panels_of(r: ResultFile, *, few: bool = False) -> list[Panel]:
-    """Moment and shear; with deflection, and cracks where any are found, unless there is room for `few` only."""
+    """Moment and shear; with deflection, and cracks where any are found, unless there is room for `few`
+    only."""
     g = ground_of(r)
     result = [_moment(r, g), _shear(r, g)]
     if few:
         return result
     result.append(_deflection(r, g))
-    return [*result, _cracks(r, g)] if any(r.stations.crack.bottom_mm) or any(r.stations.crack.top_mm) else result
+    return (
+        [*result, _cracks(r, g)]
+        if any(r.stations.crack.bottom_mm) or any(r.stations.crack.top_mm)
+        else result
+    )
 
 
 def _moment(r: ResultFile, g: Ground) -> Panel:
@@ -132,7 +142,10 @@ def _moment(r: ResultFile, g: Ground) -> Panel:
     high, low = np.array(s.design.moment_max_kNm) / k, np.array(s.design.moment_min_kNm) / k
     up, down = np.array(s.resistance.moment_positive_kNm) / k, np.array(s.resistance.moment_negative_kNm) / k
     shown = [np.where(g.judged, v, np.nan) for v in (high, low)]
-    holes = [(g.judged & over, d, w) for over, d, w in ((beyond(high, up), high, up), (beyond(-low, -down), low, down))]
+    holes = [
+        (g.judged & over, d, w)
+        for over, d, w in ((beyond(high, up), high, up), (beyond(-low, -down), low, down))
+    ]
     pull = ", with the tension due to torsion" if any(s.strength.torsion_kNm) else ""
     return Panel(
         "moment", "moment", g.system.unit("moment"), 190.0,
@@ -141,8 +154,10 @@ def _moment(r: ResultFile, g: Ground) -> Panel:
             Curve(up, "berry", DASHED, 1.6), Curve(down, "berry", DASHED, 1.6, "resistance, bars anchored"),
         ),
         (
-            *(Fill(np.zeros(len(v)), v, "mist") for v in (np.maximum(shown[0], 0.0), np.minimum(shown[1], 0.0))),
-            *(Fill(np.where(hole, d, np.nan), np.where(hole, w, np.nan), "thorn") for hole, d, w in holes if hole.any()),
+            *(Fill(np.zeros(len(v)), v, "mist") for v in (np.maximum(shown[0], 0.0), np.minimum(shown[1],
+            0.0))),
+            *(Fill(np.where(hole, d, np.nan), np.where(hole, w, np.nan), "thorn") for hole, d,
+            w in holes if hole.any()),
         ),
         moment_marks(g, high, low, g.judged, within=True),
         (Reading("moment, sagging", high, up, 1), Reading("moment, hogging", low, down, -1)), down=True,
@@ -167,13 +182,17 @@ def moment_marks(g: Ground, high: Array, low: Array, judged: Mask, *, within: bo
     for s in g.beam.supports:
         near = np.flatnonzero(judged & (np.abs(g.x - s.x_mm) <= 0.5 * s.width_mm + 1.0))
         if len(near) and low[near].min() < -limit:
-            result.append(Mark(s.x_mm, float(low[near].min()), significant(-float(low[near].min())), within=within))
+            result.append(
+                Mark(s.x_mm, float(low[near].min()), significant(-float(low[near].min())), within=within)
+            )
     return tuple(result)
 
 
 def _shear(r: ResultFile, g: Ground) -> Panel:
     s, k = r.stations, g.system.factor("force") / 1e3
-    demand, total, concrete = (np.array(v) / k for v in (s.design.shear_kN, s.resistance.shear_kN, s.resistance.shear_concrete_kN))
+    demand, total, concrete = (
+        np.array(v) / k for v in (s.design.shear_kN, s.resistance.shear_kN, s.resistance.shear_concrete_kN)
+    )
     ends = np.array(s.strength.shear_max_kN) / k, np.array(s.strength.shear_min_kN) / k
     resisted = np.where(g.clear, total, np.nan)
     alone = np.fmin(np.where(g.clear, concrete, np.nan), resisted)
@@ -184,15 +203,24 @@ def _shear(r: ResultFile, g: Ground) -> Panel:
     for sign, v, named in ((1.0, ends[0], True), (-1.0, ends[1], False)):
         # what stirrups are for: no more than at d from the face
         bold = np.where(g.clear, np.sign(v) * np.minimum(np.abs(v), demand), np.nan)
-        demands += [Curve(bold, "ink", (), 1.5, "shear, bold: for stirrups" * named), Curve(v, "ink", (), 0.7)]
+        demands += [
+            Curve(bold, "ink", (), 1.5, "shear, bold: for stirrups" * named),
+            Curve(v, "ink", (), 0.7),
+        ]
         resistances.append(Curve(sign * alone, "berry", DOTTED, 1.0, "concrete alone" * named))
         resistances.append(Curve(sign * resisted, "berry", DASHED, 1.6, "with stirrups" * named))
-        fills += [Fill(np.zeros(len(alone)), sign * alone, "pale"), Fill(sign * alone, sign * resisted, "faint")]
+        fills += [
+            Fill(np.zeros(len(alone)), sign * alone, "pale"),
+            Fill(sign * alone, sign * resisted, "faint"),
+        ]
         hole = over & (sign * v > 0.0)
         if hole.any():
-            fills.append(Fill(np.where(hole, sign * total, np.nan), np.where(hole, sign * demand, np.nan), "thorn"))
+            fills.append(
+                Fill(np.where(hole, sign * total, np.nan), np.where(hole, sign * demand, np.nan), "thorn")
+            )
     return Panel(
-        "shear", "shear", g.system.unit("force"), 150.0, (*demands, *resistances), tuple(fills), end_marks(g, *ends, g.clear),
+        "shear", "shear", g.system.unit("force"), 150.0, (*demands, *resistances), tuple(fills), end_marks(g,
+        *ends, g.clear),
         (Reading("shear", demand, total), Reading("shear, concrete alone", concrete)),
     )  # fmt: skip
 
@@ -214,9 +242,14 @@ def _deflection(r: ResultFile, g: Ground) -> Panel:
     d, k = r.stations.deflection, g.system.factor("section")
     named = [
         ("long term", d.long_term_mm, "ink", (), 1.4), ("immediate", d.immediate_mm, "leaf", DASHED, 1.1),
-        ("after finishes", d.after_finishes_mm, "straw", BROKEN, 1.1), ("at striking", d.striking_mm, "berry", DOTTED, 1.0),
+        ("after finishes", d.after_finishes_mm, "straw", BROKEN, 1.1), ("at striking", d.striking_mm, "berry",
+        DOTTED, 1.0),
     ]  # fmt: skip
-    curves = [Curve(np.array(v) / k, colour, dash, width, name) for name, v, colour, dash, width in named if v is not None]
+    curves = [
+        Curve(np.array(v) / k, colour, dash, width, name)
+        for name, v, colour, dash, width in named
+        if v is not None
+    ]
     first = curves[0].values
     marks = []
     for number in range(1, len(g.beam.spans) + 1):
@@ -225,13 +258,26 @@ def _deflection(r: ResultFile, g: Ground) -> Panel:
         if abs(first[i]) > 0.05 * float(np.abs(first).max() + 1e-9):
             marks.append(Mark(float(g.x[i]), float(first[i]), significant(float(first[i]))))
     readings = tuple(Reading(f"deflection, {c.name}", c.values) for c in curves)
-    return Panel("deflection", "deflection", g.system.unit("section"), 100.0, tuple(curves), (), tuple(marks), readings, down=True)
+    return Panel(
+        "deflection",
+        "deflection",
+        g.system.unit("section"),
+        100.0,
+        tuple(curves),
+        (),
+        tuple(marks),
+        readings,
+        down=True,
+    )
 
 
 def _cracks(r: ResultFile, g: Ground) -> Panel:
     """Widths along both faces, the bottom's below the axis, with their limit where the code has one."""
     k = g.system.factor("section")
-    bottom, top = (np.where(g.judged, np.array(v) / k, 0.0) for v in (r.stations.crack.bottom_mm, r.stations.crack.top_mm))
+    bottom, top = (
+        np.where(g.judged, np.array(v) / k, 0.0)
+        for v in (r.stations.crack.bottom_mm, r.stations.crack.top_mm)
+    )
     limits = [c.resistance / k for c in r.checks if c.quantity == "crack" and c.resistance < 2.0]
     marks = [
         Mark(float(g.x[i]), float(v[i]), significant(abs(float(v[i]))), within=True)
@@ -244,5 +290,6 @@ def _cracks(r: ResultFile, g: Ground) -> Panel:
         (Curve(bottom, "ink", (), 1.1, "at the bottom"), Curve(-top, "ink", DASHED, 1.1, "at the top")),
         (Fill(ground, bottom, "pale"), Fill(ground, -top, "faint")), tuple(marks),
         (Reading("crack width, bottom", bottom), Reading("crack width, top", top)), down=True, unsigned=True,
-        limits=(min(limits), -min(limits)) if limits else (), remark="limit" if limits else "likely, for information",
+        limits=(min(limits), -min(limits)) if limits else (),
+        remark="limit" if limits else "likely, for information",
     )  # fmt: skip

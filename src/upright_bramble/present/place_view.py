@@ -19,7 +19,8 @@ from upright_bramble.present.terminal import plain
 if TYPE_CHECKING:
     from rich.console import Console
 
-_UNITS = {"kNm": ("moment", 1e6), "kN": ("force", 1e3), "mm2": ("area", 1.0), "mm": ("section", 1.0), "MPa": ("stress", 1.0),
+_UNITS = {"kNm": ("moment", 1e6), "kN": ("force", 1e3), "mm2": ("area", 1.0), "mm": ("section", 1.0),
+    "MPa": ("stress", 1.0),
           "cot": ("number", 1.0), "percent": ("number", 1.0)}  # fmt: skip
 _GROUPS = (("strength", "forces, strength, elastic"), ("redistributed", "forces, strength, redistributed"),
            ("design", "forces to design for"), ("steel", "steel"), ("resistance", "resistance"),
@@ -33,8 +34,8 @@ class NoPlace(BrambleError):
 
 @dataclass(frozen=True)
 class Place:
-    """At x (mm) in span `span` (from 1): values by heading and name with their quantity ('moment', 'force', 'area', 'section'), in N and
-    mm; the bars and stirrups there."""
+    """At x (mm) in span `span` (from 1): values by heading and name with their quantity ('moment', 'force',
+    'area', 'section'), in N and mm; the bars and stirrups there."""
 
     x: float
     span: int
@@ -46,23 +47,34 @@ class Place:
 
 
 def places_of(result: ResultFile, text: str) -> list[Place]:
-    """'3.25m', a bare number in span units, a support's name (both sides of it), or '2:0.5', a share of a span. Raises NoPlace."""
+    """'3.25m', a bare number in span units, a support's name (both sides of it), or '2:0.5', a share of a
+    span. Raises NoPlace."""
     beam = result.beam
     share = re.fullmatch(r"\s*(\d+)\s*:\s*(\d*\.?\d+)\s*", text)
     for support in beam.supports:
         if text.strip() == support.name:
-            return [_at(result, support.x_mm, k) for k, s in enumerate(beam.spans) if support.x_mm in (s.start_mm, s.end_mm)]
+            return [
+                _at(result, support.x_mm, k)
+                for k, s in enumerate(beam.spans)
+                if support.x_mm in (s.start_mm, s.end_mm)
+            ]
     if share:
         number, part = int(share.group(1)), float(share.group(2))
         if not 1 <= number <= len(beam.spans) or part > 1.0:
-            raise NoPlace(f"'{text}' is not a valid place (valid: spans 1 to {len(beam.spans)}, shares 0 to 1)")
+            raise NoPlace(
+                f"'{text}' is not a valid place (valid: spans 1 to {len(beam.spans)}, shares 0 to 1)"
+            )
         span = beam.spans[number - 1]
         return [_at(result, span.start_mm + part * (span.end_mm - span.start_mm), number - 1)]
     try:
-        x = parse(float(text) if re.fullmatch(r"\s*-?\d*\.?\d+\s*", text) else text, "span", SYSTEMS[beam.units])
+        x = parse(
+            float(text) if re.fullmatch(r"\s*-?\d*\.?\d+\s*", text) else text, "span", SYSTEMS[beam.units]
+        )
     except (UnitError, ValueError):
         names = ", ".join(s.name for s in beam.supports)
-        raise NoPlace(f"'{text[:40]}' is not a valid place (valid: '3.25 m', a support ({names}), 2:0.5)") from None
+        raise NoPlace(
+            f"'{text[:40]}' is not a valid place (valid: '3.25 m', a support ({names}), 2:0.5)"
+        ) from None
     collected = [k for k, s in enumerate(beam.spans) if s.start_mm - 1e-6 <= x <= s.end_mm + 1e-6]
     if not collected:
         raise NoPlace(f"'{text}' lies outside the beam, which is {beam.length_mm / 1e3:g} m long")
@@ -82,7 +94,14 @@ def _at(result: ResultFile, x: float, index: int) -> Place:
             name, unit = key.rsplit("_", 1)
             quantity, size = _UNITS[unit]
             name += ", % of b d" if unit == "percent" else ""
-            collected.append((heading, name.replace("_", " "), float(np.interp(x, along, np.array(values)[own])) * size, quantity))
+            collected.append(
+                (
+                    heading,
+                    name.replace("_", " "),
+                    float(np.interp(x, along, np.array(values)[own])) * size,
+                    quantity,
+                )
+            )
 
     for key, heading in _GROUPS:
         read(getattr(s, key), heading)
@@ -97,7 +116,10 @@ def _at(result: ResultFile, x: float, index: int) -> Place:
 def _unjudged(result: ResultFile, x: float) -> str:
     """Inside end supports bars are only being anchored; the cover of a free tip has none."""
     spans, supports = result.beam.spans, result.beam.supports
-    for edge, sign, ends in ((spans[0].clear_start_mm, -1.0, spans[0].start_mm), (spans[-1].clear_end_mm, 1.0, spans[-1].end_mm)):
+    for edge, sign, ends in (
+        (spans[0].clear_start_mm, -1.0, spans[0].start_mm),
+        (spans[-1].clear_end_mm, 1.0, spans[-1].end_mm),
+    ):
         held = any(abs(s.x_mm - ends) < 1.0 for s in supports)
         if held and sign * (x - edge) > 1e-6:
             return "not judged: inside an end support, where bars are anchored"
@@ -108,7 +130,9 @@ def _unjudged(result: ResultFile, x: float) -> str:
 
 def place_data(p: Place) -> dict[str, Any]:
     """As plain data, N and mm."""
-    values = [{"heading": h, "what": name, "value": round(v, 6) + 0.0, "quantity": q} for h, name, v, q in p.values]
+    values = [
+        {"heading": h, "what": name, "value": round(v, 6) + 0.0, "quantity": q} for h, name, v, q in p.values
+    ]
     return {
         "x_mm": round(p.x, 3),
         "span": p.span,
@@ -144,7 +168,10 @@ def place_table(console: Console, result: ResultFile, p: Place) -> None:
     console.print()
     bars = ", ".join(f"{counted(b.count, beam.label(b.size))} ({b.mark}, {b.face})" for b in p.bars) or "none"
     console.print(plain(console, f"bars: {bars}"))
-    ties = ", ".join(f"{beam.label(z.size)}, {z.legs} legs at {z.spacing_mm / system.factor('section'):g} ({z.mark})" for z in p.stirrups)
+    ties = ", ".join(
+        f"{beam.label(z.size)}, {z.legs} legs at {z.spacing_mm / system.factor('section'):g} ({z.mark})"
+        for z in p.stirrups
+    )
     console.print(plain(console, f"stirrups: {ties or 'none'}"))
 
 

@@ -1,5 +1,5 @@
-"""What is drawn, before anything draws it: outlines and texts on a sheet, in px, y downwards, colours by name. Painters do the
-rest."""
+"""What is drawn, before anything draws it: outlines and texts on a sheet, in px, y downwards, colours by
+name. Painters do the rest."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ MAXIMUM_POINTS = 1500  # of a line that are drawn as they are
 
 @dataclass(frozen=True)
 class Outline:
-    """Lines of one look, each (n, 2) in px: stroked in one colour, filled in another, '' for neither. `dash`: lengths of
-    line and gap, px."""
+    """Lines of one look, each (n, 2) in px: stroked in one colour, filled in another, '' for neither. `dash`:
+    lengths of line and gap, px."""
 
     pieces: tuple[Array, ...]
     stroke: str = ""
@@ -28,7 +28,8 @@ class Outline:
 
 @dataclass(frozen=True)
 class Words:
-    """A line of text on its baseline; `anchor` 'start', 'middle' or 'end'; `halo`: on a ground of paper, which keeps lines off it."""
+    """A line of text on its baseline; `anchor` 'start', 'middle' or 'end'; `halo`: on a ground of paper,
+    which keeps lines off it."""
 
     x: float
     y: float
@@ -56,7 +57,13 @@ class Scene:
     title: str = ""
     items: list[Outline | Words] = field(default_factory=list)
 
-    def line(self, points: Sequence[tuple[float, float]] | Array, colour: str, width: float = 1.0, dash: tuple[float, ...] = ()) -> None:
+    def line(
+        self,
+        points: Sequence[tuple[float, float]] | Array,
+        colour: str,
+        width: float = 1.0,
+        dash: tuple[float, ...] = (),
+    ) -> None:
         self.items.append(Outline((np.asarray(points, dtype=float),), colour, "", width, dash))
 
     def lines(self, pieces: Sequence[Sequence[tuple[float, float]]], colour: str, width: float = 1.0) -> None:
@@ -64,7 +71,9 @@ class Scene:
         if pieces:
             self.items.append(Outline(tuple(np.asarray(p, dtype=float) for p in pieces), colour, "", width))
 
-    def area(self, points: Sequence[tuple[float, float]] | Array, fill: str, stroke: str = "", width: float = 0.8) -> None:
+    def area(
+        self, points: Sequence[tuple[float, float]] | Array, fill: str, stroke: str = "", width: float = 0.8
+    ) -> None:
         """A closed area."""
         closed = np.asarray([*points, points[0]], dtype=float)
         self.items.append(Outline((closed,), stroke, fill, width))
@@ -78,7 +87,11 @@ class Scene:
     def has_room(self, words: Words) -> bool:
         """Whether a text is on the sheet and clear of all others."""
         own = words.box
-        return own[0] >= 0.0 and own[2] <= self.width and not any(_meet(own, other.box) for other in self.texts())
+        return (
+            own[0] >= 0.0
+            and own[2] <= self.width
+            and not any(_meet(own, other.box) for other in self.texts())
+        )
 
     def add_clear(self, words: Words) -> bool:
         """A text where it has room; returns whether it was put."""
@@ -106,13 +119,18 @@ def text_width(text: str, size: float) -> float:
 
 
 def thinned(x: Array, y: Array) -> tuple[Array, Array]:
-    """Of a line with more points than can be seen: first, lowest, highest and last of each column, a quarter of a px wide."""
+    """Of a line with more points than can be seen: first, lowest, highest and last of each column, a quarter
+    of a px wide."""
     if len(x) <= MAXIMUM_POINTS:
         return x, y
     column = np.floor(4.0 * x).astype(np.int64)
     starts = np.flatnonzero(np.diff(column, prepend=column[0] - 1))
     ends = np.append(starts[1:], len(x))
-    kept = {int(i) for a, b in zip(starts, ends, strict=True) for i in (a, a + y[a:b].argmin(), a + y[a:b].argmax(), b - 1)}
+    kept = {
+        int(i)
+        for a, b in zip(starts, ends, strict=True)
+        for i in (a, a + y[a:b].argmin(), a + y[a:b].argmax(), b - 1)
+    }
     order = sorted(kept)
     return x[order], y[order]
 

@@ -1,4 +1,5 @@
-"""The bar schedule: a row a mark, with shape, bending dimensions, cut length, number and mass; totals by size."""
+"""The bar schedule: a row a mark, with shape, bending dimensions, cut length, number and mass; totals by
+size."""
 
 from __future__ import annotations
 
@@ -18,8 +19,13 @@ if TYPE_CHECKING:
 
 KG = 0.45359237
 RULES = {
-    "metric": "cut lengths: sum of the outer dimensions, less r/2 + ø for each 90° bend; hooks along the axis (ISO 3766)",
-    "inch": "cut lengths: sum of the outer dimensions, less r/2 + d_b for each 90° bend; hooks along the axis",
+    "metric": (
+        "cut lengths: sum of the outer dimensions, less r/2 + ø for each 90° bend; hooks along the "
+        "axis (ISO 3766)"
+    ),
+    "inch": (
+        "cut lengths: sum of the outer dimensions, less r/2 + d_b for each 90° bend; hooks along the axis"
+    ),
 }
 
 
@@ -41,7 +47,11 @@ class Line:
     def sides(self) -> dict[str, tuple[float, ...]]:
         """Dimensions by letter, mm: one value, or the first and the last of pieces that vary."""
         known = dict(self.dimensions)
-        return {k: (v, known[f"{k}_last"]) if f"{k}_last" in known else (v,) for k, v in known.items() if not k.endswith("_last")}
+        return {
+            k: (v, known[f"{k}_last"]) if f"{k}_last" in known else (v,)
+            for k, v in known.items()
+            if not k.endswith("_last")
+        }
 
 
 @dataclass(frozen=True)
@@ -72,7 +82,9 @@ class Schedule:
     def by_size(self) -> dict[str, float]:
         """kg by size, the thinnest first."""
         result: dict[str, float] = {}
-        for v in sorted(self.lines, key=lambda v: (float(v.size) if v.size.replace(".", "").isdigit() else 0.0, v.size)):
+        for v in sorted(
+            self.lines, key=lambda v: (float(v.size) if v.size.replace(".", "").isdigit() else 0.0, v.size)
+        ):
             result[v.size] = round(result.get(v.size, 0.0) + v.mass, 3)
         return result
 
@@ -99,25 +111,52 @@ class Schedule:
 
 
 def schedule_of(result: ResultFile) -> Schedule:
-    """A line a mark, however many places its pieces go to, of all alike beams together; of stirrups the closed ones, then links."""
+    """A line a mark, however many places its pieces go to, of all alike beams together; of stirrups the
+    closed ones, then links."""
     lines = [
         Line(b.mark, f"{b.face} {b.layer}" if b.face != "side" else "sides", b.size, b.count, b.shape_code,
              tuple(b.dimensions_mm.items()), b.cut_length_mm, b.mass_kg, b.mandrel_mm)
-        for b in sorted(result.bars, key=lambda b: ({"bottom": 0, "side": 1, "top": 2}[b.face], b.layer, b.start_mm, b.mark))
+        for b in sorted(result.bars, key=lambda b: ({"bottom": 0, "side": 1, "top": 2}[b.face], b.layer,
+        b.start_mm, b.mark))
     ]  # fmt: skip
     for z in result.stirrups:
         each = z.cut_length_mm + z.links * z.link_length_mm
         closed = round(z.mass_kg * z.cut_length_mm / each, 3) if z.links else z.mass_kg
         sides = tuple(z.dimensions_mm.items())
-        lines.append(Line(z.mark, "stirrup", z.size, z.count, z.shape_code, sides, z.cut_length_mm, closed, z.mandrel_mm))
+        lines.append(
+            Line(
+                z.mark, "stirrup", z.size, z.count, z.shape_code, sides, z.cut_length_mm, closed, z.mandrel_mm
+            )
+        )
         if z.links:
             sides = (*((k, v) for k, v in sides if k.startswith("A")), ("B", z.dimensions_mm.get("C", 0.0)))
             rest = round(z.mass_kg - closed, 3)
-            lines.append(Line(f"{z.mark}a", "link", z.size, z.count * z.links, "33", sides, z.link_length_mm, rest, z.mandrel_mm))
+            lines.append(
+                Line(
+                    f"{z.mark}a",
+                    "link",
+                    z.size,
+                    z.count * z.links,
+                    "33",
+                    sides,
+                    z.link_length_mm,
+                    rest,
+                    z.mandrel_mm,
+                )
+            )
     beam = result.beam
     if beam.quantity > 1:
-        lines = [replace(v, number=v.number * beam.quantity, mass=round(v.mass * beam.quantity, 3)) for v in lines]
-    return Schedule(beam.mark, beam.full_title, beam.labels, beam.units == "us", _by_mark(lines), verdict_line(result.verdict))
+        lines = [
+            replace(v, number=v.number * beam.quantity, mass=round(v.mass * beam.quantity, 3)) for v in lines
+        ]
+    return Schedule(
+        beam.mark,
+        beam.full_title,
+        beam.labels,
+        beam.units == "us",
+        _by_mark(lines),
+        verdict_line(result.verdict),
+    )
 
 
 def _by_mark(lines: list[Line]) -> tuple[Line, ...]:
@@ -128,11 +167,32 @@ def _by_mark(lines: list[Line]) -> tuple[Line, ...]:
     result = []
     for alike in together.values():
         what = ", ".join(dict.fromkeys(v.what for v in alike))
-        result.append(replace(alike[0], what=what, number=sum(v.number for v in alike), mass=round(sum(v.mass for v in alike), 3)))
+        result.append(
+            replace(
+                alike[0],
+                what=what,
+                number=sum(v.number for v in alike),
+                mass=round(sum(v.mass for v in alike), 3),
+            )
+        )
     return tuple(result)
 
 
-HEADER = ("mark", "what", "size", "number", "shape", "A", "B", "C", "D", "mandrel", "cut length", "total length", "mass")
+HEADER = (
+    "mark",
+    "what",
+    "size",
+    "number",
+    "shape",
+    "A",
+    "B",
+    "C",
+    "D",
+    "mandrel",
+    "cut length",
+    "total length",
+    "mass",
+)
 
 
 def cells(s: Schedule, v: Line) -> tuple[object, ...]:
@@ -143,7 +203,10 @@ def cells(s: Schedule, v: Line) -> tuple[object, ...]:
     def number(mm: float) -> float:
         return round(mm / factor, 2)
 
-    sides = ["" if k not in known else number(known[k][0]) if len(known[k]) == 1 else s.side(known[k]) for k in "ABCD"]
+    sides = [
+        "" if k not in known else number(known[k][0]) if len(known[k]) == 1 else s.side(known[k])
+        for k in "ABCD"
+    ]
     bent = number(v.mandrel) if v.mandrel else ""
     total = round(v.number * v.cut_length / (304.8 if s.inch else 1e3), 3)
     mass = round(v.mass / KG, 3) if s.inch else v.mass
@@ -167,7 +230,8 @@ def schedule_data(s: Schedule) -> dict[str, Any]:
         "mark": s.beam, "verdict": s.verdict, "cut_length_rule": s.rule,
         "bars": [
             {"mark": v.mark, "what": v.what, "size": v.size, "number": v.number, "shape_code": v.shape,
-             "dimensions_mm": dict(v.dimensions), "mandrel_mm": v.mandrel, "cut_length_mm": v.cut_length, "mass_kg": v.mass}
+             "dimensions_mm": dict(v.dimensions), "mandrel_mm": v.mandrel, "cut_length_mm": v.cut_length,
+             "mass_kg": v.mass}
             for v in s.lines
         ],
         "by_size_kg": s.by_size(), "total_kg": s.total,
@@ -175,7 +239,8 @@ def schedule_data(s: Schedule) -> dict[str, Any]:
 
 
 def schedule_xlsx(s: Schedule) -> bytes:
-    """A workbook of one sheet; texts are texts whatever they begin with, and the same input gives the same bytes."""
+    """A workbook of one sheet; texts are texts whatever they begin with, and the same input gives the same
+    bytes."""
     from upright_bramble.present.workbook import workbook
 
     rows: list[Sequence[object]] = [(f"{s.beam}  {s.title}",), (s.rule,), (s.verdict,), tuple(headings(s))]
@@ -198,14 +263,27 @@ def schedule_table(console: Console, s: Schedule) -> None:
     console.print(plain(console, f"     {s.verdict}"), style="dim")
     console.print()
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
-    for name, justify in (("mark", "left"), ("what", "left"), ("bars", "right"), ("shape", "left"), ("dimensions", "left"),
-                          ("mandrel", "right"), ("cut", "right"), (s.mass_unit, "right")):  # fmt: skip
+    for name, justify in (
+        ("mark", "left"),
+        ("what", "left"),
+        ("bars", "right"),
+        ("shape", "left"),
+        ("dimensions", "left"),
+        ("mandrel", "right"),
+        ("cut", "right"),
+        (s.mass_unit, "right"),
+    ):
         table.add_column(name, justify=justify, no_wrap=name != "what")  # type: ignore[arg-type]
     for v in s.lines:
         sides = " ".join(f"{k} {s.side(lengths)}" for k, lengths in v.sides.items())
         bars = counted(v.number, s.label(v.size))
         bent = s.length(v.mandrel) if v.mandrel else ""
-        table.add_row(*(plain(console, t) for t in (v.mark, v.what, bars, v.shape, sides, bent, s.length(v.cut_length), s.mass(v.mass))))
+        table.add_row(
+            *(
+                plain(console, t)
+                for t in (v.mark, v.what, bars, v.shape, sides, bent, s.length(v.cut_length), s.mass(v.mass))
+            )
+        )
     console.print(table)
     console.print()
     sizes = ", ".join(f"{s.label(size)} {s.mass(kg)}" for size, kg in s.by_size().items())

@@ -1,4 +1,5 @@
-"""A result on the terminal: first the verdict, then the beam from left to right, then what governs, then messages."""
+"""A result on the terminal: first the verdict, then the beam from left to right, then what governs, then
+messages."""
 
 from __future__ import annotations
 
@@ -36,12 +37,15 @@ def summary(console: Console, r: ResultFile) -> None:
     console.print()
     console.print(_table(console, r))
     q = r.quantities
-    console.print(plain(
-        console,
-        f"steel {mass(q['steel_kg'], units)}, {mass_per_volume(q['steel_kg_per_m3'], units)}, at most {q['percent_most']:.2f} % "
-        f"at a face; concrete {volume(q['concrete_m3'], units)}\n"
-        f"reinforcement provided / required {q['main_bars_over_least']:.2f}; " + shear_models(r.stirrups),
-    ))  # fmt: skip
+    console.print(
+        plain(
+            console,
+            f"steel {mass(q['steel_kg'], units)}, {mass_per_volume(q['steel_kg_per_m3'], units)}, at most "
+            f"{q['percent_most']:.2f} % "
+            f"at a face; concrete {volume(q['concrete_m3'], units)}\n"
+            f"reinforcement provided / required {q['main_bars_over_least']:.2f}; " + shear_models(r.stirrups),
+        )
+    )
     console.print()
     first = governing(r)
     _check_lines(console, units.system, "governs", first, "" if first.ok else f"bold {THORN}")
@@ -63,7 +67,10 @@ def _covered(console: Console, r: ResultFile) -> None:
     from textwrap import wrap
 
     v = r.verdict
-    rows = [("not verified", f"{topic} ({where}): {reason}", f"bold {STRAW}") for reason, topic, where in grouped_gaps(v.not_verified)]
+    rows = [
+        ("not verified", f"{topic} ({where}): {reason}", f"bold {STRAW}")
+        for reason, topic, where in grouped_gaps(v.not_verified)
+    ]
     rows += [("waived", f"{w.topic}: {w.reason}", STRAW) for w in v.waived]
     rows.append(("verified", ", ".join(v.verified) or "nothing", ""))
     rows.append(("not covered", "; ".join(v.out_of_scope), "dim"))
@@ -124,10 +131,17 @@ def summary_rows(r: ResultFile) -> list[tuple[str, ...]]:
             str(number), "bottom", bottom_bars(r, span), _ratio(r, [f"bending.sagging.{number}"]), "",
             _ratio(r, deflection), _ratio(r, [f"cracking.bottom.{number}"]),
         ))  # fmt: skip
-        rows.append((
-            f"{left}-{right}", "top", top_bars(r, span), _ratio(r, [f"bending.hogging.{n}" for n in ends]), "", "",
-            _ratio(r, [f"cracking.top.{n}" for n in ends]),
-        ))  # fmt: skip
+        rows.append(
+            (
+                f"{left}-{right}",
+                "top",
+                top_bars(r, span),
+                _ratio(r, [f"bending.hogging.{n}" for n in ends]),
+                "",
+                "",
+                _ratio(r, [f"cracking.top.{n}" for n in ends]),
+            )
+        )
         beside = side_bars(r, span)
         if beside:
             rows.append(("", "sides", beside, "", "", "", ""))
@@ -160,7 +174,10 @@ def runners_up(console: Console, r: ResultFile, maximum: int) -> None:
     from rich.table import Table
 
     console.print()
-    console.print(f"alternatives; the bars are the cheapest of {r.weighed:,} arrangements".replace(",", " "), style=f"bold {BERRY}")
+    console.print(
+        f"alternatives; the bars are the cheapest of {r.weighed:,} arrangements".replace(",", " "),
+        style=f"bold {BERRY}",
+    )
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     for name, justify in (
         ("face", "left"),
@@ -179,5 +196,10 @@ def runners_up(console: Console, r: ResultFile, maximum: int) -> None:
             continue
         spans = "-".join(str(s) for s in dict.fromkeys(other.spans))
         because = ", ".join(f"{name} {value:+.0f}" for name, value in other.because.items())
-        table.add_row(*(plain(console, v) for v in (other.face, spans, other.through, other.extra, f"{other.extra_cost:.1f}", because)))
+        table.add_row(
+            *(
+                plain(console, v)
+                for v in (other.face, spans, other.through, other.extra, f"{other.extra_cost:.1f}", because)
+            )
+        )
     console.print(table)

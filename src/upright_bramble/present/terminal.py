@@ -13,7 +13,8 @@ if TYPE_CHECKING:
 _PLAIN = str.maketrans({
     "ø": "d", "²": "2", "³": "3", "·": ".", "×": "x", "–": "-", "—": "-", "→": "->",
     "−": "-", "≤": "<=", "≥": ">=", "√": "sqrt", "∛": "cbrt",
-    "∞": "inf", "⁰": "^0", "¹": "^1", "⁴": "^4", "⁵": "^5", "⁶": "^6", "⁷": "^7", "⁸": "^8", "⁹": "^9", "⁻": "^-",
+    "∞": "inf", "⁰": "^0", "¹": "^1", "⁴": "^4", "⁵": "^5", "⁶": "^6", "⁷": "^7", "⁸": "^8", "⁹": "^9",
+    "⁻": "^-",
     **{sign: name for name, sign in GREEK.items()},
 })  # fmt: skip
 
@@ -28,9 +29,19 @@ def make_console(*, colour: bool = True, stderr: bool = False, width: int | None
             self.quiet = True
             raise BrokenPipeError
 
-    console = Patient(no_color=not colour, stderr=stderr, highlight=False, emoji=False, markup=False, width=width)
+    console = Patient(
+        no_color=not colour, stderr=stderr, highlight=False, emoji=False, markup=False, width=width
+    )
     if not console.is_terminal:
-        console = Patient(no_color=True, stderr=stderr, highlight=False, emoji=False, markup=False, width=width or 80, color_system=None)
+        console = Patient(
+            no_color=True,
+            stderr=stderr,
+            highlight=False,
+            emoji=False,
+            markup=False,
+            width=width or 80,
+            color_system=None,
+        )
     return console
 
 
@@ -40,5 +51,7 @@ def plain(console: Console, text: str) -> str:
         text.encode(console.encoding)
         return text
     except (UnicodeEncodeError, LookupError):
-        ascii_text = re.sub(r"(?:\^[-0-9])+", lambda m: "^" + m.group().replace("^", ""), text.translate(_PLAIN))  # ^1^0 is ^10
+        ascii_text = re.sub(
+            r"(?:\^[-0-9])+", lambda m: "^" + m.group().replace("^", ""), text.translate(_PLAIN)
+        )  # ^1^0 is ^10
         return ascii_text.encode(console.encoding or "ascii", "replace").decode(console.encoding or "ascii")

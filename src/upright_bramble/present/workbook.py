@@ -1,4 +1,5 @@
-"""A table as a workbook: texts are texts whatever they begin with, and the same input gives the same bytes."""
+"""A table as a workbook: texts are texts whatever they begin with, and the same input gives the same
+bytes."""
 
 from __future__ import annotations
 
@@ -8,7 +9,8 @@ from collections.abc import Sequence
 
 
 def workbook(title: str, rows: Sequence[Sequence[object]], *, header: int, widths: Sequence[float]) -> bytes:
-    """One sheet. Row `header` (from 1) has the heads of the columns and stays in view; the first cell is bold; `widths` of the columns."""
+    """One sheet. Row `header` (from 1) has the heads of the columns and stays in view; the first cell is
+    bold; `widths` of the columns."""
     import datetime
     import zipfile
 

@@ -30,8 +30,12 @@ def check_called(result: ResultFile, name: str) -> CheckOut:
     """By its id, or the beginning of just one. Raises NoCheck, with the nearest ones."""
     for gap in result.verdict.not_verified:
         if gap.id == name:
-            raise NoCheck(f"{name[:60]} is not verified: {gap.reason}" + (f" ({gap.clause})" if gap.clause else ""))
-    collected = [c for c in result.checks if c.id == name] or [c for c in result.checks if c.id.startswith(name)]
+            raise NoCheck(
+                f"{name[:60]} is not verified: {gap.reason}" + (f" ({gap.clause})" if gap.clause else "")
+            )
+    collected = [c for c in result.checks if c.id == name] or [
+        c for c in result.checks if c.id.startswith(name)
+    ]
     if len(collected) == 1:
         return collected[0]
     if collected:
@@ -62,7 +66,11 @@ def value_text(line: LineOut) -> str:
 
 def has_numbers(line: LineOut) -> bool:
     """Whether the formula is more than a number or the symbol itself."""
-    return bool(line.formula) and maths.plain_formula(line.formula) != symbol_text(line.symbol) and bool(line.numbers)
+    return (
+        bool(line.formula)
+        and maths.plain_formula(line.formula) != symbol_text(line.symbol)
+        and bool(line.numbers)
+    )
 
 
 # ---------------------------------------------------------------- terminal
@@ -73,15 +81,26 @@ def checks_by_ratio(console: Console, result: ResultFile) -> None:
     from rich.table import Table
 
     system = SYSTEMS[result.beam.units]
-    console.print(plain(console, f"{result.beam.mark}  {result.beam.title}: {len(result.checks)} checks, by ratio"), style="bold")
+    console.print(
+        plain(console, f"{result.beam.mark}  {result.beam.title}: {len(result.checks)} checks, by ratio"),
+        style="bold",
+    )
     console.print(plain(console, f"     {verdict_line(result.verdict)}"), style="dim")
     table = Table(box=None, padding=(0, 1, 0, 0), header_style=f"bold {BERRY}", show_edge=False)
     wide = console.width >= 110
     for name in ("", "ratio", "check", "demand", "resistance", "", "at", *(["clause"] if wide else [])):
-        table.add_column(name, justify="right" if name in ("ratio", "demand", "resistance") else "left", no_wrap=True)
+        table.add_column(
+            name, justify="right" if name in ("ratio", "demand", "resistance") else "left", no_wrap=True
+        )
     for check in sorted(result.checks, key=lambda c: -c.ratio):
         style = {"fail": THORN, "pass": ""}.get(word_of(check), STRAW)
-        cells = [word_of(check), ratio_text(check.ratio), check.id, *amounts(check, system), place(check, system)]
+        cells = [
+            word_of(check),
+            ratio_text(check.ratio),
+            check.id,
+            *amounts(check, system),
+            place(check, system),
+        ]
         table.add_row(*(plain(console, c) for c in [*cells, *([check.clause] if wide else [])]), style=style)
     console.print(table)
 
@@ -95,7 +114,11 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
     system, working = SYSTEMS[result.beam.units], working_of(result, check)
     console.print(plain(console, f"{check.id}: {working.sought}"), style="bold")
     console.print(
-        plain(console, f"{result.beam.mark}  {result.beam.title}, x = {place(check, system)}; {result.beam.code_title}"), style="dim"
+        plain(
+            console,
+            f"{result.beam.mark}  {result.beam.title}, x = {place(check, system)}; {result.beam.code_title}",
+        ),
+        style="dim",
     )
     console.print()
     wide = max((len(plain(console, symbol_text(line.symbol))) for line in working.lines), default=0)
@@ -109,11 +132,30 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
             head = f"{plain(console, symbol_text(line.symbol)):<{wide}} = " if k == 0 else " " * wide + " = "
             room, indent = min(console.width, 110) - 2, " " * (wide + 5)
             folded = wrap(plain(console, part), room - len(indent)) or [""]
-            shown = [Text(plain(console, ("  " + head if n == 0 else indent) + row)) for n, row in enumerate(folded)]
+            shown = [
+                Text(plain(console, ("  " + head if n == 0 else indent) + row))
+                for n, row in enumerate(folded)
+            ]
             if k == len(parts) - 1:
-                notes = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
+                notes = "; ".join(
+                    v
+                    for v in (
+                        line.text,
+                        line.condition and f"as {maths.condition_text(line.condition)}",
+                        line.clause,
+                    )
+                    if v
+                )
                 first = room - len(shown[-1]) - 3
-                rest = wrap(notes, room - len(indent) - 2, initial_indent=" " * max(room - len(indent) - 2 - first, 0)) if notes else []
+                rest = (
+                    wrap(
+                        notes,
+                        room - len(indent) - 2,
+                        initial_indent=" " * max(room - len(indent) - 2 - first, 0),
+                    )
+                    if notes
+                    else []
+                )
                 if rest and first > 20:
                     shown[-1].append(plain(console, "   " + rest.pop(0).strip()), style="dim")
                 shown += [Text(plain(console, indent + "  " + row.strip()), style="dim") for row in rest]
@@ -123,7 +165,13 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
         console.print()
     colour = {"pass": LEAF, "fail": THORN}.get(word_of(check), STRAW)
     console.print(
-        plain(console, f"{word_of(check):<8}{against(check, system)}: ratio {ratio_text(check.ratio, 3)}   {check.clause}"),
+        plain(
+            console,
+            (
+                f"{word_of(check):<8}{against(check, system)}: ratio {ratio_text(check.ratio, 3)}   "
+                f"{check.clause}"
+            ),
+        ),
         style=f"bold {colour}",
     )
     if check.combination:
@@ -150,27 +198,47 @@ def md(text: str) -> str:
     for sign in "\\`*_{}[]<>#|~$&":
         text = text.replace(sign, "&lt;" if sign == "<" else "&gt;" if sign == ">" else f"\\{sign}")
     text = " ".join(text.split())
-    return re.sub(r"^(\d+)([.)])(?=\s)|^([-+=])(?=\s)", lambda m: f"{m[1]}\\{m[2]}" if m[1] else f"\\{m[3]}", text)
+    return re.sub(
+        r"^(\d+)([.)])(?=\s)|^([-+=])(?=\s)", lambda m: f"{m[1]}\\{m[2]}" if m[1] else f"\\{m[3]}", text
+    )
 
 
-def working_md(result: ResultFile, check: CheckOut, level: int = 1, show: Sequence[int] | None = None, before: Sequence[str] = ()) -> str:
+def working_md(
+    result: ResultFile,
+    check: CheckOut,
+    level: int = 1,
+    show: Sequence[int] | None = None,
+    before: Sequence[str] = (),
+) -> str:
     """As Markdown, formulas in LaTeX. Lines to `show` (None: all), and symbols that stand `before`."""
     system, working = SYSTEMS[result.beam.units], working_of(result, check)
     out = [
         f"{'#' * level} {md(check.id)}",
         "",
-        f"{md(working.sought[:1].upper() + working.sought[1:])}; x = {md(place(check, system))}{md(as_before(before))}.",
+        (
+            f"{md(working.sought[:1].upper() + working.sought[1:])}; x = "
+            f"{md(place(check, system))}{md(as_before(before))}."
+        ),
         "",
     ]
     for line in working.lines if show is None else [working.lines[k] for k in show]:
         parts = [maths.latex_symbol(line.symbol)]
         if has_numbers(line):
             parts += [maths.latex(line.formula), maths.latex(line.numbers)]
-        notes = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
-        out.append(f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(notes)})" if notes else ""))
+        notes = "; ".join(
+            v
+            for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause)
+            if v
+        )
+        out.append(
+            f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(notes)})" if notes else "")
+        )
     out += [
         "",
-        f"**{word_of(check)}**: {md(against(check, system))}, ratio {ratio_text(check.ratio, 3)}, {md(check.clause)}"
+        (
+            f"**{word_of(check)}**: {md(against(check, system))}, ratio {ratio_text(check.ratio, 3)}, "
+            f"{md(check.clause)}"
+        )
         + (f"; {md(check.note)}" if check.note else ""),
         "",
     ]
@@ -178,13 +246,20 @@ def working_md(result: ResultFile, check: CheckOut, level: int = 1, show: Sequen
 
 
 def working_html(
-    result: ResultFile, check: CheckOut, anchor: str = "why", show: Sequence[int] | None = None, before: Sequence[str] = ()
+    result: ResultFile,
+    check: CheckOut,
+    anchor: str = "why",
+    show: Sequence[int] | None = None,
+    before: Sequence[str] = (),
 ) -> str:
-    """As an HTML fragment, formulas in MathML; its id begins with `anchor`. Lines to `show` (None: all), symbols that stand `before`."""
+    """As an HTML fragment, formulas in MathML; its id begins with `anchor`. Lines to `show` (None: all),
+    symbols that stand `before`."""
     system, working = SYSTEMS[result.beam.units], working_of(result, check)
     rows = []
     for line in working.lines if show is None else [working.lines[k] for k in show]:
-        notes = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}") if v)
+        notes = "; ".join(
+            v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}") if v
+        )
         parts = [maths.mathml(line.formula), maths.mathml(line.numbers)] if has_numbers(line) else []
         parts.append(f"<mtext>{escape(value_text(line))}</mtext>")
         first, *more = parts  # a formula may be broken before each sign of equality

@@ -1,4 +1,5 @@
-"""Held bars that end in a lap are facts: what carries them on, to the end of the beam, where the user has given nothing that does."""
+"""Held bars that end in a lap are facts: what carries them on, to the end of the beam, where the user has
+given nothing that does."""
 
 from __future__ import annotations
 
@@ -11,7 +12,8 @@ from upright_bramble.proportion import curtail
 
 
 def carried_on(beam: Beam, code: DesignCode, held: tuple[Bar, ...]) -> list[Bar]:
-    """Pieces beside the lapped ends that none of the `held` bars carries on: of the same size and number, in the same row."""
+    """Pieces beside the lapped ends that none of the `held` bars carries on: of the same size and number, in
+    the same row."""
     pairs = lapped_pairs(held)
     before, after = {j for _, j in pairs}, {i for i, _ in pairs}
     result: list[Bar] = []
@@ -24,21 +26,31 @@ def carried_on(beam: Beam, code: DesignCode, held: tuple[Bar, ...]) -> list[Bar]
 
 
 def _to_the_end(beam: Beam, code: DesignCode, bar: Bar) -> list[Bar]:
-    """From the right end of a bar to that of the beam, in pieces no longer than can be had, lapped over supports or at midspan."""
+    """From the right end of a bar to that of the beam, in pieces no longer than can be had, lapped over
+    supports or at midspan."""
     step, phi = beam.detailing.step, code.sizes[bar.size].diameter
     overlap = math.ceil(curtail.lap_of(beam, code, phi, bar.face) / step) * step
     high = curtail.run_limits(beam, 0.0, beam.length).high
-    usual = [s.x for s in beam.supports] if bar.face == "bottom" else [0.5 * (s.start + s.end) for s in beam.spans]
+    usual = (
+        [s.x for s in beam.supports]
+        if bar.face == "bottom"
+        else [0.5 * (s.start + s.end) for s in beam.spans]
+    )
     start, pieces = bar.end - overlap, []
     # pieces hardly longer than their laps would never get there: then one that is too long, which is told
     while high - start > beam.detailing.longest_piece > 2.0 * overlap:
         last = start + beam.detailing.longest_piece
         ends = [x + 0.5 * overlap for x in usual if start + 3.0 * overlap < x + 0.5 * overlap <= last]
         end = math.floor(max(ends, default=last) / step) * step
-        pieces.append(replace(bar, mark="", held=False, start=start, end=end, ends=("lap", "lap"), legs=(0.0, 0.0)))
+        pieces.append(
+            replace(bar, mark="", held=False, start=start, end=end, ends=("lap", "lap"), legs=(0.0, 0.0))
+        )
         start = end - overlap
     kind, leg = _last_end(beam, code, bar, phi)
-    return [*pieces, replace(bar, mark="", held=False, start=start, end=high, ends=("lap", kind), legs=(0.0, leg))]
+    return [
+        *pieces,
+        replace(bar, mark="", held=False, start=start, end=high, ends=("lap", kind), legs=(0.0, leg)),
+    ]
 
 
 def _last_end(beam: Beam, code: DesignCode, bar: Bar, phi: float) -> tuple[str, float]:
@@ -53,7 +65,13 @@ def _last_end(beam: Beam, code: DesignCode, bar: Bar, phi: float) -> tuple[str, 
 
 def _turned(beam: Beam, bar: Bar) -> Bar:
     """Seen from the other side of the beam."""
-    return replace(bar, start=beam.length - bar.end, end=beam.length - bar.start, ends=bar.ends[::-1], legs=bar.legs[::-1])
+    return replace(
+        bar,
+        start=beam.length - bar.end,
+        end=beam.length - bar.start,
+        ends=bar.ends[::-1],
+        legs=bar.legs[::-1],
+    )
 
 
 def _mirrored(beam: Beam) -> Beam:

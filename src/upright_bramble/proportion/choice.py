@@ -1,7 +1,7 @@
 """Which bars: all sensible groups of one run of a face, with what each would cost.
 
-A run is a stretch over which the same corner bars can go through. Extra bars are added zone by zone: spans at the
-bottom, supports at the top. `together` takes the cheapest for the whole beam.
+A run is a stretch over which the same corner bars can go through. Extra bars are added zone by zone: spans at
+the bottom, supports at the top. `together` takes the cheapest for the whole beam.
 """
 
 from __future__ import annotations
@@ -35,8 +35,8 @@ ENDLESS = 1e6  # bars of a section that no steel is enough for: more than any ro
 
 @dataclass(frozen=True)
 class Zone:
-    """Stations (mask) that one group of extra bars serves; `index` of its span (bottom) or support (top). `crowded`
-    bars of others need room in its first row."""
+    """Stations (mask) that one group of extra bars serves; `index` of its span (bottom) or support (top).
+    `crowded` bars of others need room in its first row."""
 
     index: int
     where: Mask
@@ -58,9 +58,9 @@ class Run:
 
 @dataclass(frozen=True)
 class Demand:
-    """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that the force
-    at simple ends asks for, steel held by the user; of the bars that run through the least area and number, and the diameter that they stay
-    below."""
+    """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that the
+    force at simple ends asks for, steel held by the user; of the bars that run through the least area and
+    number, and the diameter that they stay below."""
 
     moment: Array
     least: Array
@@ -75,8 +75,8 @@ class Demand:
 
 @dataclass(frozen=True)
 class Choice:
-    """Bars of one run: `through` bars of `size`, and per zone extra bars of `extra_size` in the first and second row; those of a zone's
-    first row may stop in `two_steps`."""
+    """Bars of one run: `through` bars of `size`, and per zone extra bars of `extra_size` in the first and
+    second row; those of a zone's first row may stop in `two_steps`."""
 
     size: str
     through: int
@@ -89,7 +89,8 @@ class Choice:
 
 @dataclass(frozen=True)
 class Candidates:
-    """Arrays (c,): through diameter, number and area of one, extra diameter and area of one; and their designations."""
+    """Arrays (c,): through diameter, number and area of one, extra diameter and area of one; and their
+    designations."""
 
     size: list[str]
     extra: list[str]
@@ -106,8 +107,9 @@ class Candidates:
 
 @dataclass(frozen=True)
 class Weighed:
-    """The groups (c,) of a run: extra bars by zone in all and in the second row (c, zones), whether those of a zone's first row
-    stop in `two_steps` (c, zones), what each costs by what it is for (money), and whether it can be built."""
+    """The groups (c,) of a run: extra bars by zone in all and in the second row (c, zones), whether those of
+    a zone's first row stop in `two_steps` (c, zones), what each costs by what it is for (money), and whether
+    it can be built."""
 
     run: Run
     spans: tuple[int, int]
@@ -133,7 +135,8 @@ class Weighed:
     def choice(self, i: int) -> Choice:
         c, second = self.candidates, self.second[i]
         return Choice(
-            c.size[i], int(c.number[i]), c.extra[i], tuple(int(v) for v in self.total[i] - second), tuple(int(v) for v in second),
+            c.size[i], int(c.number[i]), c.extra[i], tuple(int(v) for v in self.total[i] - second),
+            tuple(int(v) for v in second),
             tuple(bool(v) for v in self.two_steps[i]), float(self.cost[i]),
         )  # fmt: skip
 
@@ -155,11 +158,18 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     block = compressed(at, run.face).at(where)
     outer = run.start <= 1.0 or run.end >= beam.length - 1.0
     anchored_in_full = np.ones(int(where.sum()))
-    shares = {p: end_share(beam, code, run.face, p, at.x[where]) if outer else anchored_in_full for p in set(c.largest.tolist())}
-    limit = code.bending.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta[where] if run.face == "top" else 1.0)
+    shares = {
+        p: end_share(beam, code, run.face, p, at.x[where]) if outer else anchored_in_full
+        for p in set(c.largest.tolist())
+    }
+    limit = code.bending.neutral_axis_limit(
+        beam.concrete, beam.bars, forces.design.delta[where] if run.face == "top" else 1.0
+    )
     full = _row_capacity(beam, run, c, tie, gap)  # (c, zones)
     rows = np.maximum(full - np.array([demand.held_in_row[z.where].max(initial=0.0) for z in run.zones]), 0.0)
-    held = np.array([demand.held_in_row[z.where].min(initial=np.inf) for z in run.zones])  # bars that a second row can stand over
+    held = np.array(
+        [demand.held_in_row[z.where].min(initial=np.inf) for z in run.zones]
+    )  # bars that a second row can stand over
     clear_rows = np.maximum(rows - np.array([z.crowded for z in run.zones]), 0.0)
     ends = np.array([shares[p] for p in c.largest])
     n_2 = np.zeros((len(c.phi), len(run.zones)))
@@ -175,7 +185,9 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
             break  # symmetrical rows fit: no others are looked at
         share_2 = _second_share(masks, n_2 * _rows_up(n_2, below, upper), total, area, extra, len(moment))
         axis = first[:, None] + share_2 * pitch[:, None]
-        tension, _, _ = required_steel(moment[None, :], block, h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit)
+        tension, _, _ = required_steel(
+            moment[None, :], block, h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit
+        )
         required = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
         needed = np.maximum(required - demand.held[where], 0.0) / ends
         total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, clear_rows, paired)
@@ -185,26 +197,47 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     if beam.detailing.most_bars is not None:
         feasible &= c.number + total.max(axis=1, initial=0.0) <= beam.detailing.most_bars
     feasible &= (n_2 == 0.0).all(axis=1) | (beam.detailing.layers >= 2)
-    squeezed = area + demand.held.min(initial=np.inf, where=where) * demand.held_through >= demand.least_through - 1e-6
-    # where no bars are as many as the compression asks for by the simple way, the most: verification counts what is there
-    feasible &= squeezed if (feasible & squeezed).any() else area >= area.max(where=feasible, initial=0.0) - 1e-6
+    squeezed = (
+        area + demand.held.min(initial=np.inf, where=where) * demand.held_through
+        >= demand.least_through - 1e-6
+    )
+    # where no bars are as many as the compression asks for by the simple way, the most: verification counts
+    # what is there
+    feasible &= (
+        squeezed if (feasible & squeezed).any() else area >= area.max(where=feasible, initial=0.0) - 1e-6
+    )
     if run.face == "bottom":  # a share of the span's steel goes into the supports: the bars that run through
         highest = area + (total * extra[:, None]).max(axis=1, initial=0.0)
-        feasible &= (area >= code.curtailment.bottom_share(_ends_simple(beam, run)) * highest) | demand.held_through
-    if run.face == "bottom":  # of two runs that end in one support the bars lie beside each other where they overlap
+        feasible &= (
+            area >= code.curtailment.bottom_share(_ends_simple(beam, run)) * highest
+        ) | demand.held_through
+    if (
+        run.face == "bottom"
+    ):  # of two runs that end in one support the bars lie beside each other where they overlap
         overlap = _overlap(beam, code, run, c)
         ends_inside = run.start > 1.0 or run.end < beam.length - 1.0
-        for wish in (~overlap | (2.0 * c.number <= rows.min(axis=1)), (c.number % 2.0 == 0.0) | (not ends_inside)):
+        for wish in (
+            ~overlap | (2.0 * c.number <= rows.min(axis=1)),
+            (c.number % 2.0 == 0.0) | (not ends_inside),
+        ):
             feasible = feasible & wish if (feasible & wish).any() else feasible
     if run.end - run.start > beam.detailing.longest_piece - LEGS:
         # bars that run through are lapped somewhere: their pieces stand there in pairs
-        apart = run.end - run.start >= STAGGERED * _by_size(beam, code, run, c.phi, lap_of)  # long enough for laps at two places
+        apart = run.end - run.start >= STAGGERED * _by_size(
+            beam, code, run, c.phi, lap_of
+        )  # long enough for laps at two places
         beside = np.where(apart & (beam.detailing.laps != "together"), np.ceil(0.5 * c.number), c.number)
-        wide = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0) * (beside - 1.0)
-        lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide <= run.width - 2.0 * (beam.cover.sides + tie)
+        wide = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0) * (
+            beside - 1.0
+        )
+        lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide <= run.width - 2.0 * (
+            beam.cover.sides + tie
+        )
         feasible = feasible & lapped if (feasible & lapped).any() else feasible
     if not feasible.any():
-        raise NoProposal(_why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face)
+        raise NoProposal(
+            _why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face
+        )
     parts, two_steps = _cost(beam, code, forces, run, c, total, n_2, area, needed, masks)
     parts["laps"] = parts["laps"] * _lap_price(beam, code, c)
     spans = at.span[run.where]
@@ -212,8 +245,13 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
 
 
 def _overlap(beam: Beam, code: DesignCode, run: Run, c: Candidates) -> Mask:
-    """Whether bars that stop in an inner support go past those of the next run, which come from the other side, (c,)."""
-    inner = [s for s in beam.supports if min(abs(s.x - run.start), abs(s.x - run.end)) < 1.0 and 1.0 < s.x < beam.length - 1.0]
+    """Whether bars that stop in an inner support go past those of the next run, which come from the other
+    side, (c,)."""
+    inner = [
+        s
+        for s in beam.supports
+        if min(abs(s.x - run.start), abs(s.x - run.end)) < 1.0 and 1.0 < s.x < beam.length - 1.0
+    ]
     into = np.asarray(code.curtailment.into_support(c.phi, False), dtype=float)
     width = min((s.width for s in inner), default=np.inf)
     return np.asarray(2.0 * into > width + 1.0)
@@ -221,7 +259,11 @@ def _overlap(beam: Beam, code: DesignCode, run: Run, c: Candidates) -> Mask:
 
 def _ends_simple(beam: Beam, run: Run) -> bool:
     """Whether a run of bottom bars ends at a support of the beam's ends that does not restrain rotation."""
-    near = [s for s in (beam.supports[0], beam.supports[-1]) if min(abs(s.x - run.start), abs(s.x - run.end)) < 1.0]
+    near = [
+        s
+        for s in (beam.supports[0], beam.supports[-1])
+        if min(abs(s.x - run.start), abs(s.x - run.end)) < 1.0
+    ]
     return any(not s.restrains_rotation for s in near)
 
 
@@ -230,35 +272,58 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
     result: list[tuple[str, int, str]] = []
     numbers = [0] if demand.held_through else []
     cover = min(beam.cover.bottom if run.face == "bottom" else beam.cover.top, beam.cover.sides) + tie
-    sizes = [s for s in sizes if float(code.cover.minimum_for_bar(code.sizes[s].diameter, beam.concrete.aggregate)) <= cover + 1e-6]
+    sizes = [
+        s
+        for s in sizes
+        if float(code.cover.minimum_for_bar(code.sizes[s].diameter, beam.concrete.aggregate)) <= cover + 1e-6
+    ]
     fewest = max(2, demand.least_number, _within_centres(beam, run, tie))
     thinnest = next((s for s in sizes if code.sizes[s].diameter >= HANGER), "")
-    through = [s for s in sizes if s in beam.detailing.hangers] if run.face == "top" and beam.detailing.hangers else sizes
+    through = (
+        [s for s in sizes if s in beam.detailing.hangers]
+        if run.face == "top" and beam.detailing.hangers
+        else sizes
+    )
     thin = [s for s in sizes if code.sizes[s].diameter < demand.below - 1e-6] or sizes[:1]
-    ending = [s for s in sizes if develops_at_ends(beam, code, code.sizes[s].diameter, fewest, tie) and s in thin] or thin[:1]
+    ending = [
+        s for s in sizes if develops_at_ends(beam, code, code.sizes[s].diameter, fewest, tie) and s in thin
+    ] or thin[:1]
     for i, size in enumerate(sizes):
         phi = code.sizes[size].diameter
         if size not in through:
             continue
-        if size not in ending or (run.end - run.start > beam.detailing.longest_piece - LEGS and not code.bond.lap_permitted(phi)):
+        if size not in ending or (
+            run.end - run.start > beam.detailing.longest_piece - LEGS and not code.bond.lap_permitted(phi)
+        ):
             continue
         # bars that stop short of the supports need not be as thin as those that have to develop in them
         others = sizes[max(i - 1, 0) : i + 2] if len(ending) == len(sizes) else sizes[max(i - 1, 0) :]
-        if run.face == "top" and (beam.detailing.hangers or size == thinnest):  # hangers may be as thin as they like
+        if run.face == "top" and (
+            beam.detailing.hangers or size == thinnest
+        ):  # hangers may be as thin as they like
             others = [s for s in beam.detailing.sizes(run.face) if s in sizes]
         gap = max(float(code.detailing.clear_spacing(phi, beam.concrete.aggregate)), beam.detailing.clear)
         maximum = maximum_in_row(run.width, beam.cover.sides, tie, phi, gap)
         most = maximum if beam.detailing.cut_off == "none" else min(maximum, max(MAXIMUM_THROUGH, fewest))
         for number in [*numbers, *range(fewest, most + 1)]:
-            if number > fewest and not develops_at_ends(beam, code, phi, number, tie) and len(ending) < len(sizes):
+            if (
+                number > fewest
+                and not develops_at_ends(beam, code, phi, number, tie)
+                and len(ending) < len(sizes)
+            ):
                 continue
             for extra in [size] if beam.detailing.one_size else others:
                 result.append((size, number, extra))
     if not sizes:
-        lacking = f"the cover of {amount(cover - tie, 'length')} is too small for the bond of any permitted size of bar"
+        lacking = (
+            f"the cover of {amount(cover - tie, 'length')} is too small for the bond of any permitted "
+            "size of bar"
+        )
         raise NoProposal(lacking, run.face)
     if not result:
-        raise NoProposal(f"not even two bars fit into a width of {amount(run.width, 'length')} inside the cover", run.face)
+        raise NoProposal(
+            f"not even two bars fit into a width of {amount(run.width, 'length')} inside the cover", run.face
+        )
     return Candidates(
         [f[0] for f in result],
         [f[2] for f in result],
@@ -274,7 +339,9 @@ def _within_centres(beam: Beam, run: Run, tie: float) -> int:
     """Bars that run through so that their centres are no farther apart than the user wants."""
     if beam.detailing.centres is None:
         return 2
-    return math.ceil((run.width - 2.0 * (beam.cover.sides + tie) - HANGER) / beam.detailing.centres - 1e-9) + 1
+    return (
+        math.ceil((run.width - 2.0 * (beam.cover.sides + tie) - HANGER) / beam.detailing.centres - 1e-9) + 1
+    )
 
 
 def _row_capacity(beam: Beam, run: Run, c: Candidates, tie: float, gap: Array) -> Array:
@@ -282,7 +349,12 @@ def _row_capacity(beam: Beam, run: Run, c: Candidates, tie: float, gap: Array) -
     columns = []
     for zone in run.zones:
         gaps = max(math.ceil(zone.width / WIDE - 1e-9), 1) if run.face == "top" else 0
-        columns.append([_in_row(beam, zone.width, tie, float(phi), float(g), gaps) for phi, g in zip(c.largest, gap, strict=True)])
+        columns.append(
+            [
+                _in_row(beam, zone.width, tie, float(phi), float(g), gaps)
+                for phi, g in zip(c.largest, gap, strict=True)
+            ]
+        )
     return np.array(columns).T.reshape(len(c.phi), len(run.zones))
 
 
@@ -294,7 +366,8 @@ def _in_row(beam: Beam, width: float, tie: float, phi: float, gap: float, gaps: 
 
 
 def _rows_up(n_2: Array, below: Array, upper: int) -> Array:
-    """How far above the first row the mean of the bars above it lies, in rows, where each holds as many as the one below: 1.0 for one."""
+    """How far above the first row the mean of the bars above it lies, in rows, where each holds as many as
+    the one below: 1.0 for one."""
     each = np.maximum(below, 1.0)
     integer = np.minimum(np.floor(n_2 / each), upper)
     rest = n_2 - integer * each
@@ -316,8 +389,8 @@ def _second_share(masks: list[Mask], n_2: Array, total: Array, area: Array, extr
 def _extra_numbers(
     needed: Array, masks: list[Mask], area: Array, extra: Array, through: Array, rows: Array, paired: bool
 ) -> tuple[Array, Array]:
-    """Extra bars of each zone, and how many of them go to the second row: none, or at least two; `paired`: such that every row is
-    symmetrical about the web wherever one stops."""
+    """Extra bars of each zone, and how many of them go to the second row: none, or at least two; `paired`:
+    such that every row is symmetrical about the web wherever one stops."""
     total, second = [], []
     for z, mask in enumerate(masks):
         required = needed[:, mask].max(axis=1, initial=0.0) - area
@@ -325,7 +398,8 @@ def _extra_numbers(
             number = np.where(required > 1e-6, np.ceil(required / extra - 1e-9), 0.0)
         number = np.minimum(number, ENDLESS)
         odd = (through % 2.0 == 1.0) & paired
-        # what stops leaves the row symmetrical about the web: beside an odd number of bars that run through, pairs
+        # what stops leaves the row symmetrical about the web: beside an odd number of bars that run through,
+        # pairs
         even = np.where(odd, 2.0 * np.ceil(0.5 * number), number)
         room = np.maximum(rows[:, z] - through, 0.0)
         room = np.where(odd, 2.0 * np.floor(0.5 * room), room)
@@ -351,27 +425,36 @@ def _cost(
     needed: Array,
     masks: list[Mask],
 ) -> tuple[dict[str, Array], Mask]:
-    """Mass, fixing, marks, laps: an estimate, with extra bars as long as they are needed and anchored; money by what it is for.
-    And in which zones (c, zones) it is cheaper that the extra bars of the first row stop in two steps."""
+    """Mass, fixing, marks, laps: an estimate, with extra bars as long as they are needed and anchored; money
+    by what it is for. And in which zones (c, zones) it is cheaper that the extra bars of the first row stop
+    in two steps."""
     rates, per_mm3 = beam.detailing.rates, 7850e-9 * beam.detailing.rates.steel
     x = forces.stations.x[run.where]
     length = run.end - run.start
     pieces = np.maximum(np.ceil(length / beam.detailing.longest_piece), 1.0)
     extra = c.single_extra
-    anchored, lapped = _by_size(beam, code, run, c.phi_extra, anchorage_of), _by_size(beam, code, run, c.phi, lap_of)
+    anchored, lapped = (
+        _by_size(beam, code, run, c.phi_extra, anchorage_of),
+        _by_size(beam, code, run, c.phi, lap_of),
+    )
     steel = area * (length + (pieces - 1.0) * lapped) * per_mm3
     fixing, laps = c.number * pieces * rates.bar, (pieces - 1.0) * c.number * rates.lap
     marks, split = pieces * rates.mark, np.zeros(total.shape, dtype=bool)
 
     lean = beam.detailing.lean
     limits = run_limits(beam, run.start, run.end)
-    low, high = (limits.farthest(side) if limits.kinds[side] == "outer" else (-np.inf, np.inf)[side] for side in (0, 1))
+    low, high = (
+        limits.farthest(side) if limits.kinds[side] == "outer" else (-np.inf, np.inf)[side] for side in (0, 1)
+    )
     leg = 12.0 * c.phi_extra
 
     def reach(local: Array, mask: Mask) -> Array:
         """With the anchorage beyond; at the beam's ends no farther, but with a leg."""
         lacking = (needed > local[:, None] + 1e-6) & mask
-        first, last = np.where(lacking, x, np.inf).min(axis=1) - anchored, np.where(lacking, x, -np.inf).max(axis=1) + anchored
+        first, last = (
+            np.where(lacking, x, np.inf).min(axis=1) - anchored,
+            np.where(lacking, x, -np.inf).max(axis=1) + anchored,
+        )
         bent = (first < low) * leg + (last > high) * leg
         return np.where(lacking.any(axis=1), np.minimum(last, high) - np.maximum(first, low) + bent, 0.0)
 
@@ -393,7 +476,9 @@ def _cost(
     return {"steel": steel, "fixing": fixing, "marks": marks, "laps": laps}, split
 
 
-def _by_size(beam: Beam, code: DesignCode, run: Run, phi: Array, of: Callable[[Beam, DesignCode, float, str], float]) -> Array:
+def _by_size(
+    beam: Beam, code: DesignCode, run: Run, phi: Array, of: Callable[[Beam, DesignCode, float, str], float]
+) -> Array:
     """A length of each candidate's bars (c,), found once a diameter, mm."""
     sizes, where = np.unique(phi, return_inverse=True)
     return np.array([of(beam, code, size, run.face) for size in sizes.tolist()])[where]
@@ -410,8 +495,8 @@ def _lap_price(beam: Beam, code: DesignCode, c: Candidates) -> Array:
 
 
 def steps_of(number: Array) -> tuple[Array, Array]:
-    """Bars that go the whole length, and bars that stop earlier, of a row that stops in two steps: pairs, or of an odd number the middle
-    one first."""
+    """Bars that go the whole length, and bars that stop earlier, of a row that stops in two steps: pairs, or
+    of an odd number the middle one first."""
     number = np.asarray(number)
     short = np.where(number == 3.0, 1.0, 2.0 * np.floor(0.25 * (number + 1.0)))
     short = np.where(number < 3.0, 0.0, short)
@@ -420,7 +505,10 @@ def steps_of(number: Array) -> tuple[Array, Array]:
 
 def _why_not(beam: Beam, run: Run, number: Array, total: Array, n_2: Array, rows: Array) -> str:
     if not (total < ENDLESS).all(axis=1).any():
-        return f"the section is too small for the bending moment at the {run.face} face: compression bars cannot help enough"
+        return (
+            f"the section is too small for the bending moment at the {run.face} face: compression bars "
+            "cannot help enough"
+        )
     maximum = beam.detailing.most_bars
     if maximum is not None and (number > maximum).all():
         return f"the {run.face} bars required are more than the {maximum} that 'most_bars' permits"
@@ -431,4 +519,7 @@ def _why_not(beam: Beam, run: Run, number: Array, total: Array, n_2: Array, rows
         return f"no allowed bars suit the {run.face} face"
     place = f"span {zone.index + 1}" if run.face == "bottom" else f"support {beam.supports[zone.index].name}"
     layers = "1 row" if beam.detailing.layers == 1 else f"{beam.detailing.layers} rows"
-    return f"the {run.face} bars that {place} requires do not fit into {layers} of {amount(zone.width, 'length')}"
+    return (
+        f"the {run.face} bars that {place} requires do not fit into {layers} of "
+        f"{amount(zone.width, 'length')}"
+    )

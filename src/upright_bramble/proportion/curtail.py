@@ -1,4 +1,5 @@
-"""How long: extra bars stop where the rest suffices and they are anchored beyond; through bars lap at stock length."""
+"""How long: extra bars stop where the rest suffices and they are anchored beyond; through bars lap at stock
+length."""
 
 from __future__ import annotations
 
@@ -30,9 +31,9 @@ class Piece:
 
 @dataclass(frozen=True)
 class Limits:
-    """How far bars of a run may go, and what an end there is: 'outer' (end of the beam: bent), 'built-in' (fixed
-    support: they go on into what it is fixed to), 'inner' (the run stops inside the beam: there bars go on as far as their anchorage
-    requires, no further than to `beyond`)."""
+    """How far bars of a run may go, and what an end there is: 'outer' (end of the beam: bent), 'built-in'
+    (fixed support: they go on into what it is fixed to), 'inner' (the run stops inside the beam: there bars
+    go on as far as their anchorage requires, no further than to `beyond`)."""
 
     low: float
     high: float
@@ -53,7 +54,10 @@ def run_limits(beam: Beam, start: float, end: float) -> Limits:
     first, last = start <= 1e-6, end >= beam.length - 1e-6
     c = beam.cover.sides
     kinds = []
-    for at_end, span, index, support in ((first, beam.spans[0], 0, beam.supports[0]), (last, beam.spans[-1], 1, beam.supports[-1])):
+    for at_end, span, index, support in (
+        (first, beam.spans[0], 0, beam.supports[0]),
+        (last, beam.spans[-1], 1, beam.supports[-1]),
+    ):
         held = span.left if index == 0 else span.right
         kinds.append("inner" if not at_end else "built-in" if held is not None and support.fixed else "outer")
     faces = (beam.clear(0)[0], beam.clear(len(beam.spans) - 1)[1])
@@ -63,14 +67,16 @@ def run_limits(beam: Beam, start: float, end: float) -> Limits:
 
 @dataclass(frozen=True)
 class Row:
-    """What lies side by side: bars or pairs of lapped ones (`number`), and the width that they take without the gaps, mm."""
+    """What lies side by side: bars or pairs of lapped ones (`number`), and the width that they take without
+    the gaps, mm."""
 
     number: float
     taken: float
 
 
 def around_of(beam: Beam, code: DesignCode, face: str, row: Row) -> Around:
-    """The concrete around the bars of a row in the narrowest web, with the thickest stirrups beside it and the thinnest below."""
+    """The concrete around the bars of a row in the narrowest web, with the thickest stirrups beside it and
+    the thinnest below."""
     ties = [code.sizes[s].diameter for s in beam.detailing.stirrup_bars]
     room = min(s.narrowest for s in beam.spans) - 2.0 * (beam.cover.sides + max(ties))
     beside = max(room - row.taken, 0.0) / max(row.number - 1.0, 1.0)
@@ -79,26 +85,45 @@ def around_of(beam: Beam, code: DesignCode, face: str, row: Row) -> Around:
 
 
 def anchorage_of(beam: Beam, code: DesignCode, phi: float, face: str, row: Row | None = None) -> float:
-    """Longest anchorage of a bar of this face anywhere along the beam; of a straight one beside the others of a `row` where that is
-    known."""
+    """Longest anchorage of a bar of this face anywhere along the beam; of a straight one beside the others of
+    a `row` where that is known."""
     if row is None:
-        return _anchorage_alone(code, beam.concrete, beam.bars, beam.cover, tuple(s.deepest for s in beam.spans), phi, face)
+        return _anchorage_alone(
+            code, beam.concrete, beam.bars, beam.cover, tuple(s.deepest for s in beam.spans), phi, face
+        )
     around = around_of(beam, code, face, row)
-    return float(np.max(code.bond.anchorage(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), around)))
+    return float(
+        np.max(code.bond.anchorage(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), around))
+    )
 
 
 @lru_cache(maxsize=1024)
 def _anchorage_alone(
-    code: DesignCode, concrete: Concrete, steel: Steel, cover: Cover, depths: tuple[float, ...], phi: float, face: str
+    code: DesignCode,
+    concrete: Concrete,
+    steel: Steel,
+    cover: Cover,
+    depths: tuple[float, ...],
+    phi: float,
+    face: str,
 ) -> float:
     """Asked for hundreds of times in a choice of bars, of a dozen sizes and faces."""
-    return float(np.max(code.bond.anchorage(concrete, steel, phi, *_heights_of(cover, np.array(depths), phi, face), None)))
+    return float(
+        np.max(
+            code.bond.anchorage(concrete, steel, phi, *_heights_of(cover, np.array(depths), phi, face), None)
+        )
+    )
 
 
-def lap_of(beam: Beam, code: DesignCode, phi: float, face: str, share: float = 1.0, row: Row | None = None) -> float:
-    """Longest lap of a bar of this face anywhere along the beam, where this share of the bars is lapped at one place."""
+def lap_of(
+    beam: Beam, code: DesignCode, phi: float, face: str, share: float = 1.0, row: Row | None = None
+) -> float:
+    """Longest lap of a bar of this face anywhere along the beam, where this share of the bars is lapped at
+    one place."""
     around = None if row is None else around_of(beam, code, face, row)
-    return float(np.max(code.bond.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), share, around)))
+    return float(
+        np.max(code.bond.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), share, around))
+    )
 
 
 def _heights(beam: Beam, phi: float, face: str) -> tuple[Array, Array]:
@@ -117,7 +142,8 @@ def end_depths(beam: Beam) -> tuple[float, float]:
 
 
 def end_share(beam: Beam, code: DesignCode, face: str, phi: float, x: Array) -> Array:
-    """Share of its yield that a bar bent at the beam's outer ends, with the longest leg, has at each x; at least 5 %."""
+    """Share of its yield that a bar bent at the beam's outer ends, with the longest leg, has at each x; at
+    least 5 %."""
     limits = run_limits(beam, 0.0, beam.length)
     share = np.ones(len(x))
     for side, (limit, kind) in enumerate(zip((limits.low, limits.high), limits.kinds, strict=True)):
@@ -129,7 +155,8 @@ def end_share(beam: Beam, code: DesignCode, face: str, phi: float, x: Array) -> 
 
 
 def _bent_end(beam: Beam, code: DesignCode, phi: float, face: str, depth: float) -> tuple[float, float]:
-    """Length that a bent end takes for full yield, and what of it the bend itself gives with the longest leg."""
+    """Length that a bent end takes for full yield, and what of it the bend itself gives with the longest
+    leg."""
     hook = code.bond.hook(beam.concrete, beam.bars, phi)
     if hook is not None:
         return float(hook), 0.0
@@ -138,8 +165,8 @@ def _bent_end(beam: Beam, code: DesignCode, phi: float, face: str, depth: float)
 
 
 def region(x: Array, needed: Array, local: Array, mask: Mask) -> tuple[float, float] | None:
-    """From where to where within `mask` the area `local` is less than `needed`; ends found on the line between
-    stations."""
+    """From where to where within `mask` the area `local` is less than `needed`; ends found on the line
+    between stations."""
     lacking = (needed > local + 1e-6) & mask
     if not lacking.any():
         return None
@@ -155,24 +182,36 @@ def _crossing(x: Array, excess: Array, i: int, step: int) -> float:
     return float(x[i] + share * (x[j] - x[i]))
 
 
-def needed_area(beam: Beam, code: DesignCode, forces: Forces, face: str, moment: Array, axis: Array, other: float) -> Array:
+def needed_area(
+    beam: Beam, code: DesignCode, forces: Forces, face: str, moment: Array, axis: Array, other: float
+) -> Array:
     """Tension steel for `moment` (n,) with bars `axis` (n,) from their face."""
     at = forces.stations
     delta = forces.design.delta if face == "top" else 1.0
     factor, face_strips, d = code.bending.usual_factor, compressed(at, face), at.depth - axis
     concrete, steel = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars)
     limit = code.bending.neutral_axis_limit(beam.concrete, beam.bars, delta)
-    tension, _, _ = required_steel(moment / factor, face_strips, d, np.full(len(at), other), concrete, steel, limit)
+    tension, _, _ = required_steel(
+        moment / factor, face_strips, d, np.full(len(at), other), concrete, steel, limit
+    )
     return tension
 
 
 def stop(
-    beam: Beam, code: DesignCode, limits: Limits, reach: tuple[float, float], anchorage: tuple[float, float], phi: float, depth: float
+    beam: Beam,
+    code: DesignCode,
+    limits: Limits,
+    reach: tuple[float, float],
+    anchorage: tuple[float, float],
+    phi: float,
+    depth: float,
 ) -> Piece:
-    """A bar that covers `reach` and is anchored beyond it; bent at the ends of the beam where there is no room. `anchorage` of straight
-    ends, and along bent ones."""
+    """A bar that covers `reach` and is anchored beyond it; bent at the ends of the beam where there is no
+    room. `anchorage` of straight ends, and along bent ones."""
     step = beam.detailing.step
-    beyond = max(anchorage[0], float(code.curtailment.unused_end(phi, depth - min(beam.cover.top, beam.cover.bottom))))
+    beyond = max(
+        anchorage[0], float(code.curtailment.unused_end(phi, depth - min(beam.cover.top, beam.cover.bottom)))
+    )
     start, end = reach[0] - beyond, reach[1] + beyond
     start, end = math.floor(start / step) * step, math.ceil(end / step) * step
     ends, legs = ["straight", "straight"], [0.0, 0.0]
@@ -192,7 +231,8 @@ def stop(
 
 
 def end_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> tuple[str, float]:
-    """How a bar ends at the end of the beam, and the outer leg: bent, or turned back where a standard leg is too long."""
+    """How a bar ends at the end of the beam, and the outer leg: bent, or turned back where a standard leg is
+    too long."""
     shape = beam.detailing.end_shape
     if shape == "straight":
         return "straight", 0.0
@@ -201,20 +241,26 @@ def end_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: flo
         return "hook", math.ceil(code.detailing.minimum_leg(phi, "hook") / 5.0) * 5.0
     if shape == "bend":
         return "bend", leg
-    if code.bond.hook(beam.concrete, beam.bars, phi) is not None and leg > depth - beam.cover.top - beam.cover.bottom:
+    if (
+        code.bond.hook(beam.concrete, beam.bars, phi) is not None
+        and leg > depth - beam.cover.top - beam.cover.bottom
+    ):
         return "hook", math.ceil(code.detailing.minimum_leg(phi, "hook") / 5.0) * 5.0
     return "bend", leg
 
 
 def leg_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> float:
-    """Outer leg of a bend that makes up for `lacking` length, as far as the beam's depth allows; the standard leg where
-    hooks have a length of their own."""
+    """Outer leg of a bend that makes up for `lacking` length, as far as the beam's depth allows; the standard
+    leg where hooks have a length of their own."""
     if code.bond.hook(beam.concrete, beam.bars, phi) is not None:
         return math.ceil(code.detailing.minimum_leg(phi, "bend") / 5.0) * 5.0
     r = code.detailing.bend_radius(phi)
     wanted = lacking + 0.43 * r + 1.22 * phi  # the bend's axis is shorter than its outer corner
     maximum = depth - beam.cover.top - beam.cover.bottom - 40.0
-    leg = min(max(wanted, code.detailing.minimum_leg(phi, "bend")), max(maximum, code.detailing.minimum_leg(phi, "bend")))
+    leg = min(
+        max(wanted, code.detailing.minimum_leg(phi, "bend")),
+        max(maximum, code.detailing.minimum_leg(phi, "bend")),
+    )
     minimum = math.ceil(code.detailing.minimum_leg(phi, "bend") / 10.0 - 1e-9) * 10.0
     return max(math.floor(leg / 10.0) * 10.0 if leg >= maximum else math.ceil(leg / 10.0) * 10.0, minimum)
 
@@ -235,8 +281,9 @@ def through(
 ) -> list[Piece]:
     """Bars over a whole run, in pieces no longer than stock, lapped where this face pulls least (`pull`, n).
 
-    `share` (n,) of the bars' yield that the section asks for: it sets how long the legs at the beam's ends are. `room`
-    marks stations around which lapped pieces fit beside the extra bars; the middles of laps keep clear of those `taken` by others.
+    `share` (n,) of the bars' yield that the section asks for: it sets how long the legs at the beam's ends
+    are. `room` marks stations around which lapped pieces fit beside the extra bars; the middles of laps keep
+    clear of those `taken` by others.
     """
     low, high = limits.low, limits.high
     ends, legs = ["straight", "straight"], [0.0, 0.0]
@@ -246,7 +293,9 @@ def through(
     step = beam.detailing.step
     for side, kind in enumerate(limits.kinds):
         if kind == "built-in":
-            low, high = (limits.faces[0] - anchorage, high) if side == 0 else (low, limits.faces[1] + anchorage)
+            low, high = (
+                (limits.faces[0] - anchorage, high) if side == 0 else (low, limits.faces[1] + anchorage)
+            )
         elif kind == "outer":
             distance = x - low if side == 0 else high - x
             lacking = float((share * anchorage - distance)[valid].max())
@@ -258,20 +307,34 @@ def through(
             # a bar that only just needs a leg, or a top bar, is bent anyway: it closes the cage
             if lacking > 0.0 or face == "top" or held or beam.detailing.end_shape in ("bend", "hook"):
                 ends[side], legs[side] = end_for(beam, code, phi, max(lacking, 0.0), depths[side])
-        elif share[valid].max(initial=0.0) > 0.0:  # past an inner support as far as the force there has to be anchored
-            far = (np.where(share > 0.0, x + (share * anchorage if side else -share * anchorage), limits.high if side else limits.low))[
-                valid
-            ]
+        elif (
+            share[valid].max(initial=0.0) > 0.0
+        ):  # past an inner support as far as the force there has to be anchored
+            far = (
+                np.where(
+                    share > 0.0,
+                    x + (share * anchorage if side else -share * anchorage),
+                    limits.high if side else limits.low,
+                )
+            )[valid]
             if side == 0:
-                low = max(math.floor(min(low, float(far.min())) / step) * step if far.min() < low else low, limits.beyond[0])
+                low = max(
+                    math.floor(min(low, float(far.min())) / step) * step if far.min() < low else low,
+                    limits.beyond[0],
+                )
             else:
-                high = min(math.ceil(max(high, float(far.max())) / step) * step if far.max() > high else high, limits.beyond[1])
+                high = min(
+                    math.ceil(max(high, float(far.max())) / step) * step if far.max() > high else high,
+                    limits.beyond[1],
+                )
     low, high = math.floor(low), math.ceil(high)
     if limits.kinds[0] == "outer":
         low = math.ceil(limits.low)
     if limits.kinds[1] == "outer":
         high = math.floor(limits.high)
-    cuts = _lap_places(beam, forces, face, (float(low), float(high)), (legs[0], legs[1]), lap, pull, room, taken)
+    cuts = _lap_places(
+        beam, forces, face, (float(low), float(high)), (legs[0], legs[1]), lap, pull, room, taken
+    )
     return _cut(Piece(float(low), float(high), (ends[0], ends[1]), (legs[0], legs[1])), cuts, lap, step)
 
 
@@ -288,21 +351,40 @@ def _cut(piece: Piece, cuts: Sequence[float], lap: float, step: float) -> list[P
     return pieces
 
 
-def in_stock(beam: Beam, code: DesignCode, forces: Forces, bar: Bar, pull: Array, taken: Sequence[float]) -> list[Bar]:
-    """A bar that stops inside the beam in pieces no longer than stock, lapped where its face pulls least (`pull`, n) and clear of the laps
-    `taken` by others; as it is where it is no longer, or must not be lapped."""
+def in_stock(
+    beam: Beam, code: DesignCode, forces: Forces, bar: Bar, pull: Array, taken: Sequence[float]
+) -> list[Bar]:
+    """A bar that stops inside the beam in pieces no longer than stock, lapped where its face pulls least
+    (`pull`, n) and clear of the laps `taken` by others; as it is where it is no longer, or must not be
+    lapped."""
     phi = code.sizes[bar.size].diameter
-    if bar.end - bar.start + sum(bar.legs) <= beam.detailing.longest_piece or not code.bond.lap_permitted(phi):
+    if bar.end - bar.start + sum(bar.legs) <= beam.detailing.longest_piece or not code.bond.lap_permitted(
+        phi
+    ):
         return [bar]
     lap = lap_of(beam, code, phi, bar.face)
-    cuts = _lap_places(beam, forces, bar.face, (bar.start, bar.end), bar.legs, lap, pull, np.ones(len(pull), dtype=bool), taken)
+    cuts = _lap_places(
+        beam,
+        forces,
+        bar.face,
+        (bar.start, bar.end),
+        bar.legs,
+        lap,
+        pull,
+        np.ones(len(pull), dtype=bool),
+        taken,
+    )
     pieces = _cut(Piece(bar.start, bar.end, bar.ends, bar.legs), cuts, lap, beam.detailing.step)
     return [replace(bar, start=v.start, end=v.end, ends=v.ends, legs=v.legs) for v in pieces]
 
 
 def must_develop(beam: Beam, code: DesignCode, side: int) -> bool:
     """Whether bars that run through end developed at an outer support (side 0: the left one)."""
-    if code.curtailment.continuity is None or beam.spans[-side].left is None or beam.spans[-side].right is None:
+    if (
+        code.curtailment.continuity is None
+        or beam.spans[-side].left is None
+        or beam.spans[-side].right is None
+    ):
         return False
     support = beam.supports[-side]
     edge = beam.on_perimeter
@@ -310,7 +392,8 @@ def must_develop(beam: Beam, code: DesignCode, side: int) -> bool:
 
 
 def develops_at_ends(beam: Beam, code: DesignCode, phi: float, number: int, tie: float) -> bool:
-    """Whether a number of bars of a diameter develop within the outer supports that require it, bent or straight."""
+    """Whether a number of bars of a diameter develop within the outer supports that require it, bent or
+    straight."""
     cover = beam.cover.sides + tie
     for side in (0, 1):
         if not must_develop(beam, code, side):
@@ -328,17 +411,28 @@ def develops_at_ends(beam: Beam, code: DesignCode, phi: float, number: int, tie:
 
 
 def _lap_places(
-    beam: Beam, forces: Forces, face: str, ends: tuple[float, float], legs: tuple[float, float], lap: float, pull: Array, room: Mask,
+    beam: Beam,
+    forces: Forces,
+    face: str,
+    ends: tuple[float, float],
+    legs: tuple[float, float],
+    lap: float,
+    pull: Array,
+    room: Mask,
     taken: Sequence[float],
-) -> list[float]:  # fmt: skip
-    """Middles of laps: supports for bottom bars, where a span's inner part pulls least for top ones, else wherever the
-    face pulls least."""
+) -> list[float]:
+    """Middles of laps: supports for bottom bars, where a span's inner part pulls least for top ones, else
+    wherever the face pulls least."""
     x, (low, high) = forces.stations.x, ends
     if beam.detailing.laps_at:
         return [p for p in beam.detailing.laps_at if low + lap < p < high - lap]
     if high - low + sum(legs) <= beam.detailing.longest_piece - beam.detailing.step:
         return []
-    usual = [s.x for s in beam.supports] if face == "bottom" else [_calm(x, pull, s) for s in beam.spans if not s.cantilever]
+    usual = (
+        [s.x for s in beam.supports]
+        if face == "bottom"
+        else [_calm(x, pull, s) for s in beam.spans if not s.cantilever]
+    )
     places = np.unique(np.concatenate([usual, x[::2]]))
     places = places[(places > low + lap) & (places < high - lap)]
     at = nearest(x, places)
@@ -349,12 +443,19 @@ def _lap_places(
     for other in taken:
         price += 10.0 * (np.abs(places - other) < 1.35 * lap + 4.0 * beam.detailing.step)
     return cheapest_cuts(
-        places, price, low, high, lap + 2.0 * beam.detailing.step, beam.detailing.longest_piece - 2.0 * beam.detailing.step, legs
+        places,
+        price,
+        low,
+        high,
+        lap + 2.0 * beam.detailing.step,
+        beam.detailing.longest_piece - 2.0 * beam.detailing.step,
+        legs,
     )
 
 
 def _third_over_support(beam: Beam, places: Array, lap: float) -> Mask:
-    """Whether an outer third of a lap, which asks for stirrups of its own, would stand partly over a support, where there are none."""
+    """Whether an outer third of a lap, which asks for stirrups of its own, would stand partly over a support,
+    where there are none."""
     over = np.zeros(len(places), dtype=bool)
     for s in beam.supports:
         for side in (-1.0, 1.0):
@@ -363,14 +464,20 @@ def _third_over_support(beam: Beam, places: Array, lap: float) -> Mask:
     return over
 
 
-def cheapest_cuts(places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: tuple[float, float]) -> list[float]:
-    """The cheapest set of lap places that leaves no piece longer than stock, by looking back from each place."""
+def cheapest_cuts(
+    places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: tuple[float, float]
+) -> list[float]:
+    """The cheapest set of lap places that leaves no piece longer than stock, by looking back from each
+    place."""
     total, before = np.full(len(places), np.inf), np.full(len(places), -1)
     for j, here in enumerate(places):
         if here + 0.5 * lap - low <= stock - legs[0]:
             total[j] = price[j]
             continue
-        first, last = int(np.searchsorted(places, here + lap - stock)), int(np.searchsorted(places, here - 1.5 * lap, side="right"))
+        first, last = (
+            int(np.searchsorted(places, here + lap - stock)),
+            int(np.searchsorted(places, here - 1.5 * lap, side="right")),
+        )
         if first < min(last, j):
             best = first + int(total[first : min(last, j)].argmin())
             total[j], before[j] = total[best] + price[j], best

@@ -1,4 +1,5 @@
-"""Marks: one for all pieces that are alike in size, shape and dimensions, wherever along the beam they lie."""
+"""Marks: one for all pieces that are alike in size, shape and dimensions, wherever along the beam they
+lie."""
 
 from __future__ import annotations
 
@@ -11,14 +12,20 @@ Piece = tuple[object, ...]
 FIRST_STIRRUP = 20  # bars have the numbers below, where they suffice
 
 
-def marked(beam: Beam, bars: Sequence[Bar], ties: Sequence[StirrupZone], kept: Layout, sides: Sequence[SideBars]) -> Layout:
-    """Numbered in the order of fixing: bottom, side, top, then stirrups. Held entries keep their marks, which pieces like them share."""
+def marked(
+    beam: Beam, bars: Sequence[Bar], ties: Sequence[StirrupZone], kept: Layout, sides: Sequence[SideBars]
+) -> Layout:
+    """Numbered in the order of fixing: bottom, side, top, then stirrups. Held entries keep their marks, which
+    pieces like them share."""
     marks = _Marks({e.mark for e in kept.entries})
     for entry in kept.entries:
         marks.of.setdefault(_piece(beam, entry), entry.mark)
     rounded = [replace(b, start=round(b.start, 1), end=round(b.end, 1)) for b in bars]
     beside = [replace(s, start=round(s.start, 1), end=round(s.end, 1)) for s in sides]
-    bottom, top = ([b for b in sorted(rounded, key=lambda b: (b.layer, b.start)) if b.face == face] for face in ("bottom", "top"))
+    bottom, top = (
+        [b for b in sorted(rounded, key=lambda b: (b.layer, b.start)) if b.face == face]
+        for face in ("bottom", "top")
+    )
     bottom = [replace(b, mark=marks.give(_piece(beam, b))) for b in bottom]
     beside = [replace(s, mark=marks.give(_piece(beam, s))) for s in beside]
     top = [replace(b, mark=marks.give(_piece(beam, b))) for b in top]
@@ -45,13 +52,19 @@ class _Marks:
 
 
 def _piece(beam: Beam, entry: Bar | SideBars | StirrupZone) -> Piece:
-    """What makes pieces alike: a bar may be turned end for end, a stirrup has the depth and width of its section."""
+    """What makes pieces alike: a bar may be turned end for end, a stirrup has the depth and width of its
+    section."""
     if isinstance(entry, StirrupZone):
         middle = 0.5 * (entry.start + entry.end)
         span = next((s for s in beam.spans if middle <= s.end), beam.spans[-1])
-        first, last, middle = (min(max(x - span.start, 0.0), span.length) for x in (entry.start, entry.end, middle))
+        first, last, middle = (
+            min(max(x - span.start, 0.0), span.length) for x in (entry.start, entry.end, middle)
+        )
         depths = tuple(sorted(round(float(span.depths(x)), 1) for x in (first, last)))
         varying = (entry.count,) if depths[0] != depths[1] else ()
         return "stirrup", entry.size, entry.legs, depths, round(float(span.widths(middle)), 1), *varying
-    bent = [(kind, round(leg)) if kind in ("bend", "hook") else ("", 0) for kind, leg in zip(entry.ends, entry.legs, strict=True)]
+    bent = [
+        (kind, round(leg)) if kind in ("bend", "hook") else ("", 0)
+        for kind, leg in zip(entry.ends, entry.legs, strict=True)
+    ]
     return "bar", entry.size, round(entry.end - entry.start), *sorted(bent)

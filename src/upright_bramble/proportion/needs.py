@@ -20,19 +20,19 @@ class NoProposal(BrambleError):
 class Needs:
     """Factors on demands.
 
-    `bending[face, zone]`: zone is a span for 'bottom', a support for 'top'. `shear[span]`; `spacing[span]`: closer than
-    the code's widest. `through[face]`: area (mm2) that bars running through must have as compression steel, beyond what
-    the moments ask. `tied`: spans whose compression bars stirrups must hold. `crowded[face, zone]`: bars that the first
-    row must leave room for, lapped ones or those of the next zone. `relief[face]` below 1 asks for less bending steel
-    than needed: a section that is too small still gets bars, and fails by a number. `number[face]`: bars that run through, at
-    least, so that none are too far apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops.
-    `legs`: least number of stirrup legs by span. `thinner`: by face the diameter (mm) that bars running through stay below,
-    to develop in less length. `staggered`: faces
-    whose bars are not all lapped at one place. `onward`: supports
-    whose support bars go on past the points of inflection. `continuous`: bottom bars run through inner supports.
-    `long_laps`: faces whose laps count on nothing around them; `bend_legs`: by face the shortest leg (mm).
-    `failed`: how often a check has failed before; `filled`: no more tension steel has
-    room where a span is not stiff enough.
+    `bending[face, zone]`: zone is a span for 'bottom', a support for 'top'. `shear[span]`; `spacing[span]`:
+    closer than the code's widest. `through[face]`: area (mm2) that bars running through must have as
+    compression steel, beyond what the moments ask. `tied`: spans whose compression bars stirrups must hold.
+    `crowded[face, zone]`: bars that the first row must leave room for, lapped ones or those of the next zone.
+    `relief[face]` below 1 asks for less bending steel than needed: a section that is too small still gets
+    bars, and fails by a number. `number[face]`: bars that run through, at least, so that none are too far
+    apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops. `legs`: least
+    number of stirrup legs by span. `thinner`: by face the diameter (mm) that bars running through stay below,
+    to develop in less length. `staggered`: faces whose bars are not all lapped at one place. `onward`:
+    supports whose support bars go on past the points of inflection. `continuous`: bottom bars run through
+    inner supports. `long_laps`: faces whose laps count on nothing around them; `bend_legs`: by face the
+    shortest leg (mm). `failed`: how often a check has failed before; `filled`: no more tension steel has room
+    where a span is not stiff enough.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -67,7 +67,8 @@ class Needs:
         return result
 
     def once_more(self, check: str) -> float:
-        """1, and more the more often a check has failed: a small step that did nothing is followed by larger ones."""
+        """1, and more the more often a check has failed: a small step that did nothing is followed by larger
+        ones."""
         times = self.failed.get(check, 0)
         self.failed[check] = times + 1
         return 1.0 + 0.03 * times

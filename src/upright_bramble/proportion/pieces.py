@@ -1,4 +1,5 @@
-"""Bars as a detailer draws them: none too short, ends that coincide or stand apart, pieces of nearly one length made alike.
+"""Bars as a detailer draws them: none too short, ends that coincide or stand apart, pieces of nearly one
+length made alike.
 
 Bars are only ever made longer, at straight ends inside the beam.
 """
@@ -27,7 +28,9 @@ def tidy(beam: Beam, bars: Sequence[Bar], low: float, high: float) -> list[Bar]:
         if result == before:
             break
     result = ends_apart(beam, result)
-    return _symmetrical([b if _length(b) <= beam.detailing.longest_piece else a for a, b in zip(bars, result, strict=True)])
+    return _symmetrical(
+        [b if _length(b) <= beam.detailing.longest_piece else a for a, b in zip(bars, result, strict=True)]
+    )
 
 
 def _length(bar: Bar) -> float:
@@ -40,7 +43,13 @@ def _symmetrical(bars: list[Bar]) -> list[Bar]:
     for i, j in itertools.combinations(range(len(bars)), 2):
         a, b = result[i], result[j]
         apart = (a.face, a.layer) != (b.face, b.layer) or a.end <= b.start + 1.0 or b.end <= a.start + 1.0
-        if apart or a.count % 2 == 0 or b.count % 2 == 0 or "lap" in (a.ends[1], b.ends[1]) or "lap" in (a.ends[0], b.ends[0]):
+        if (
+            apart
+            or a.count % 2 == 0
+            or b.count % 2 == 0
+            or "lap" in (a.ends[1], b.ends[1])
+            or "lap" in (a.ends[0], b.ends[0])
+        ):
             continue
         k = i if _length(a) < _length(b) else j
         result[k] = replace(result[k], count=result[k].count + 1)
@@ -68,10 +77,15 @@ def _longer(bar: Bar, more: float, low: float, high: float) -> Bar:
 
 
 def ends_apart(beam: Beam, bars: Sequence[Bar]) -> list[Bar]:
-    """Of two straight ends of a face in one clear span, nearer to each other than `APART` steps, the bar that stops first goes on: to the
-    other end, or past it where the two bars overlap by little."""
+    """Of two straight ends of a face in one clear span, nearer to each other than `APART` steps, the bar that
+    stops first goes on: to the other end, or past it where the two bars overlap by little."""
     result, apart = list(bars), APART * beam.detailing.step
-    places = sorted((x, side, i) for i, b in enumerate(bars) for side, x in enumerate((b.start, b.end)) if b.ends[side] == "straight")
+    places = sorted(
+        (x, side, i)
+        for i, b in enumerate(bars)
+        for side, x in enumerate((b.start, b.end))
+        if b.ends[side] == "straight"
+    )
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
         own = [p for p in places if low + 1.0 < p[0] < high - 1.0]
@@ -91,7 +105,8 @@ def _lengths_alike(bars: list[Bar], apart: float, low: float, high: float) -> li
     """Straight pieces of a size whose lengths differ by less than `apart` get the longest of them."""
     result = list(bars)
     order = sorted(
-        (i for i, b in enumerate(bars) if _straight(b) == (True, True)), key=lambda i: (bars[i].size, bars[i].start - bars[i].end)
+        (i for i, b in enumerate(bars) if _straight(b) == (True, True)),
+        key=lambda i: (bars[i].size, bars[i].start - bars[i].end),
     )
     for i, j in itertools.pairwise(order):
         a, b = result[i], result[j]
@@ -102,15 +117,22 @@ def _lengths_alike(bars: list[Bar], apart: float, low: float, high: float) -> li
 
 
 def alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
-    """Pieces of one size and shape get the length of the next longer ones where that costs less steel than a mark is worth: like bars
-    over like supports. No bar reaches over one that it did not lie beside before. Nothing of that in the lean style."""
+    """Pieces of one size and shape get the length of the next longer ones where that costs less steel than a
+    mark is worth: like bars over like supports. No bar reaches over one that it did not lie beside before.
+    Nothing of that in the lean style."""
     if beam.detailing.lean:
         return list(bars)
     result = _legs_alike(beam, sizes, bars)
     kinds: dict[tuple[object, ...], list[int]] = {}
     for i, bar in enumerate(result):
         if "lap" not in bar.ends and "straight" in bar.ends:
-            bent = tuple(sorted((kind, round(leg)) for kind, leg in zip(bar.ends, bar.legs, strict=True) if kind != "straight"))
+            bent = tuple(
+                sorted(
+                    (kind, round(leg))
+                    for kind, leg in zip(bar.ends, bar.legs, strict=True)
+                    if kind != "straight"
+                )
+            )
             kinds.setdefault((bar.size, bent), []).append(i)
     for (size, _), own in kinds.items():
         price = sizes[str(size)].area * DENSITY * beam.detailing.rates.steel
@@ -119,7 +141,8 @@ def alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
 
 
 def _joined(beam: Beam, bars: list[Bar], own: Sequence[int], worth: float) -> list[Bar]:
-    """Bars of one kind (indices `own`): each length taken to the next where that takes no more than `worth` mm of bar, cheapest first."""
+    """Bars of one kind (indices `own`): each length taken to the next where that takes no more than `worth`
+    mm of bar, cheapest first."""
     result, refused = bars, set[tuple[float, float]]()
     while True:
         lengths: dict[float, list[int]] = {}
@@ -160,10 +183,22 @@ def _legs_alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
                 own.setdefault((b.size, b.face), []).append((i, side))
     for (size, _), places in own.items():
         longest = max(bars[i].legs[side] for i, side in places)
-        room = min(float(s.shallowest) for s in (beam.spans[0], beam.spans[-1])) - beam.cover.top - beam.cover.bottom - 40.0
+        room = (
+            min(float(s.shallowest) for s in (beam.spans[0], beam.spans[-1]))
+            - beam.cover.top
+            - beam.cover.bottom
+            - 40.0
+        )
         more = sum(bars[i].count * (longest - bars[i].legs[side]) for i, side in places)
-        too_long = any(_length(bars[i]) + longest - bars[i].legs[side] > beam.detailing.longest_piece for i, side in places)
-        if too_long or longest > room or more * sizes[size].area * DENSITY * beam.detailing.rates.steel >= beam.detailing.rates.mark:
+        too_long = any(
+            _length(bars[i]) + longest - bars[i].legs[side] > beam.detailing.longest_piece
+            for i, side in places
+        )
+        if (
+            too_long
+            or longest > room
+            or more * sizes[size].area * DENSITY * beam.detailing.rates.steel >= beam.detailing.rates.mark
+        ):
             continue
         for i, side in places:
             legs = (longest, result[i].legs[1]) if side == 0 else (result[i].legs[0], longest)
@@ -172,8 +207,8 @@ def _legs_alike(beam: Beam, sizes: BarSizes, bars: Sequence[Bar]) -> list[Bar]:
 
 
 def _reaching(beam: Beam, bars: Sequence[Bar], i: int, length: float) -> Bar | None:
-    """Bar `i` made so long within the clear spans that its straight ends lie in, in whole steps about half at each where both have room;
-    None where there is none."""
+    """Bar `i` made so long within the clear spans that its straight ends lie in, in whole steps about half at
+    each where both have room; None where there is none."""
     bar = bars[i]
     room = [_free(beam, bars, i, side) for side in (0, 1)]
     more = length - (bar.end - bar.start)
@@ -186,13 +221,19 @@ def _reaching(beam: Beam, bars: Sequence[Bar], i: int, length: float) -> Bar | N
 
 
 def _free(beam: Beam, bars: Sequence[Bar], i: int, side: int) -> float:
-    """How much farther a straight end inside a clear span can go: not past its supports, nor near an end of another bar of its face."""
+    """How much farther a straight end inside a clear span can go: not past its supports, nor near an end of
+    another bar of its face."""
     bar, apart = bars[i], APART * beam.detailing.step
     x = (bar.start, bar.end)[side]
     clear = next((c for c in map(beam.clear, range(len(beam.spans))) if c[0] + 1.0 < x < c[1] - 1.0), None)
     if bar.ends[side] != "straight" or clear is None:
         return 0.0
-    ends = [y for j, b in enumerate(bars) if j != i and b.face == bar.face for y, kind in zip((b.start, b.end), b.ends, strict=True)]
+    ends = [
+        y
+        for j, b in enumerate(bars)
+        if j != i and b.face == bar.face
+        for y, kind in zip((b.start, b.end), b.ends, strict=True)
+    ]
     if any(abs(y - x) <= 1.0 for y in ends):  # one place of two ends stays one
         return 0.0
     ahead = [abs(y - x) - apart for y in (*ends, *clear) if (y < x - 1.0 if side == 0 else y > x + 1.0)]

@@ -1,4 +1,5 @@
-"""A whole layout for the forces and what earlier rounds asked: bars of both faces, their lengths, stirrups."""
+"""A whole layout for the forces and what earlier rounds asked: bars of both faces, their lengths,
+stirrups."""
 
 from __future__ import annotations
 
@@ -13,7 +14,17 @@ from upright_bramble.analysis.flanges import bar_width, compressed, tension_face
 from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.analysis.support_width import shear_at_d, shifted_moments
 from upright_bramble.analysis.twist import chord_moment, side_bar_area, side_rows, skin_bars, twist_of
-from upright_bramble.beam import KINK, Bar, Beam, Layout, SideBars, Span, StirrupZone, lapped_pairs, lapped_share
+from upright_bramble.beam import (
+    KINK,
+    Bar,
+    Beam,
+    Layout,
+    SideBars,
+    Span,
+    StirrupZone,
+    lapped_pairs,
+    lapped_share,
+)
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Twist
 from upright_bramble.proportion import curtail, stirrups
@@ -31,7 +42,8 @@ EVEN = 0.1  # of a bar's length: made even-sided where the sides differ by less
 
 @dataclass(frozen=True)
 class _Start:
-    """What both faces build on: depths, shift, shifted moments with reserve, stirrups; bottom steel `pulled` at simple ends."""
+    """What both faces build on: depths, shift, shifted moments with reserve, stirrups; bottom steel `pulled`
+    at simple ends."""
 
     ties: stirrups.Ties
     tie: float
@@ -45,14 +57,17 @@ class _Start:
 
 @dataclass(frozen=True)
 class Proposal:
-    """A layout, how many arrangements of the whole beam's bars it is the cheapest of, and those that came next."""
+    """A layout, how many arrangements of the whole beam's bars it is the cheapest of, and those that came
+    next."""
 
     layout: Layout
     weighed: int
     runners: tuple[Runner, ...]
 
 
-def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: Layout | None = None) -> Proposal:
+def propose(
+    beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: Layout | None = None
+) -> Proposal:
     """Bars and stirrups for the beam around what the user holds.
 
     Raises NoProposal when no allowed bars fit.
@@ -68,7 +83,11 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
         for run in _runs(beam, forces, face, needs):
             demand = _demand(beam, code, forces, run, start, kept, compression[face])
             # every leg has a bar to hold it, at both faces
-            legs = max(start.ties.legs[i] for i in range(len(beam.spans)) if (forces.stations.span[run.where] == i).any())
+            legs = max(
+                start.ties.legs[i]
+                for i in range(len(beam.spans))
+                if (forces.stations.span[run.where] == i).any()
+            )
             number = max(needs.number.get(face, 2), beam.detailing.least_bars, legs)
             demand = replace(demand, least_number=number, below=needs.thinner.get(face, math.inf))
             required.append(demand)
@@ -81,15 +100,27 @@ def propose(beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: La
     bars = [_with_legs(b, needs.bend_legs.get(b.face, 0.0)) for b in alike(beam, code.sizes, bars)]
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
-    spans = stirrups.zones(beam, code, forces, d, start.ties, needs, list(kept.stirrups), laps, [*bars, *kept.bars])
-    ties = [StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s)) for a, b, s, legs in spans]
-    return Proposal(marked(beam, [*bars, *carried], ties, own, _sides(beam, code, forces, start, kept)), taken.weighed, taken.runners)
+    spans = stirrups.zones(
+        beam, code, forces, d, start.ties, needs, list(kept.stirrups), laps, [*bars, *kept.bars]
+    )
+    ties = [
+        StirrupZone("", start.ties.size, legs, round(float(a), 1), round(float(b), 1), float(s))
+        for a, b, s, legs in spans
+    ]
+    return Proposal(
+        marked(beam, [*bars, *carried], ties, own, _sides(beam, code, forces, start, kept)),
+        taken.weighed,
+        taken.runners,
+    )
 
 
 def _with_legs(bar: Bar, shortest: float) -> Bar:
     """Bends with legs no shorter than so, in steps of 10 mm."""
     leg = math.ceil(shortest / 10.0 - 1e-9) * 10.0
-    legs = [max(old, leg) if kind == "bend" and old > 0.0 else old for kind, old in zip(bar.ends, bar.legs, strict=True)]
+    legs = [
+        max(old, leg) if kind == "bend" and old > 0.0 else old
+        for kind, old in zip(bar.ends, bar.legs, strict=True)
+    ]
     return replace(bar, legs=(legs[0], legs[1]))
 
 
@@ -98,17 +129,24 @@ def _across_laps(beam: Beam, code: DesignCode, start: _Start, bars: list[Bar]) -
     result, pairs = [], lapped_pairs(bars)
     for i, j in pairs:
         phi = code.sizes[bars[i].size].diameter
-        share = lapped_share(bars, pairs, (i, j), 0.65 * curtail.lap_of(beam, code, phi, bars[i].face), code.sizes)
+        share = lapped_share(
+            bars, pairs, (i, j), 0.65 * curtail.lap_of(beam, code, phi, bars[i].face), code.sizes
+        )
         required = code.bond.lap_stirrups(phi, share)
         if required > 0.0:
             number = math.ceil(0.5 * required / code.sizes[start.ties.size].area - 1e-9)
-            result.append(stirrups.Across(bars[j].start, bars[i].end, number, False, code.bond.lap_stirrup_spacing(phi, share)))
+            result.append(
+                stirrups.Across(
+                    bars[j].start, bars[i].end, number, False, code.bond.lap_stirrup_spacing(phi, share)
+                )
+            )
     return result
 
 
 def _sides(beam: Beam, code: DesignCode, forces: Forces, start: _Start, kept: Layout) -> list[SideBars]:
-    """Side bars from end to end where torsion or a deep web requires them, lapped at stock length: the fewest rows and thinnest bars
-    that are anchored well enough, bent into the end supports where straight ones are not. None where the user holds some."""
+    """Side bars from end to end where torsion or a deep web requires them, lapped at stock length: the fewest
+    rows and thinnest bars that are anchored well enough, bent into the end supports where straight ones are
+    not. None where the user holds some."""
     if not start.rows or kept.sides:
         return []
     sizes = sorted(beam.detailing.side_bars or beam.detailing.main_bars, key=lambda s: code.sizes[s].diameter)
@@ -122,7 +160,9 @@ def _sides(beam: Beam, code: DesignCode, forces: Forces, start: _Start, kept: La
     return last
 
 
-def _side_pieces(beam: Beam, code: DesignCode, start: _Start, rows: int, size: str, bent: bool) -> list[SideBars]:
+def _side_pieces(
+    beam: Beam, code: DesignCode, start: _Start, rows: int, size: str, bent: bool
+) -> list[SideBars]:
     """From end to end in pieces no longer than stock."""
     c, step = beam.cover.sides, beam.detailing.step
     low, high = math.ceil(beam.ends[0] + c), math.floor(beam.ends[1] - c)
@@ -148,7 +188,10 @@ def _side_leg(beam: Beam, code: DesignCode, start: _Start, phi: float, side: int
     if (span.left, span.right)[side] is None:
         return 0.0
     room = span.narrowest - 2.0 * (beam.cover.sides + start.tie) - 2.0 * phi
-    return max(code.detailing.minimum_leg(phi, "bend"), math.floor(room / 10.0) * 10.0 if code.bond.bends_count_by_length else 0.0)
+    return max(
+        code.detailing.minimum_leg(phi, "bend"),
+        math.floor(room / 10.0) * 10.0 if code.bond.bends_count_by_length else 0.0,
+    )
 
 
 def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, sides: list[SideBars]) -> bool:
@@ -160,7 +203,9 @@ def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, s
     at = forces.stations
     local = side_bar_anchored(beam, code, at, sides, start.tie)
     each = side_bar_area(start.twist, sides[0].rows)
-    required = np.where(each > 0.0, local.full if code.torsion.develops_bars else each / (1.0 - beam.detailing.reserve), 0.0)
+    required = np.where(
+        each > 0.0, local.full if code.torsion.develops_bars else each / (1.0 - beam.detailing.reserve), 0.0
+    )
     clear = np.zeros(len(at), dtype=bool)
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
@@ -191,11 +236,15 @@ def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
     skin, each = skin_bars(beam, code, tie)
-    start = _Start(ties, tie, moments, shift, max(rows, skin, beam.detailing.side_rows), each, np.zeros(len(at)), twist)
+    start = _Start(
+        ties, tie, moments, shift, max(rows, skin, beam.detailing.side_rows), each, np.zeros(len(at)), twist
+    )
     return replace(start, pulled=_end_force(beam, code, forces, start))
 
 
-def _with_chords(beam: Beam, code: DesignCode, forces: Forces, d: Array, sagging: Array, hogging: Array) -> tuple[Array, Array]:
+def _with_chords(
+    beam: Beam, code: DesignCode, forces: Forces, d: Array, sagging: Array, hogging: Array
+) -> tuple[Array, Array]:
     """With what shear pulls in the bars of both faces; of top bars not nearer to a direct support than d."""
     at, design, web = forces.stations, forces.design, stirrups.web(forces, d)
 
@@ -207,7 +256,9 @@ def _with_chords(beam: Beam, code: DesignCode, forces: Forces, d: Array, sagging
                 return shear_at_d(beam, at, design.shear, d)[None], signed[None]
             return shear_at_d(beam, at, np.abs(together[1]), d), np.minimum(sign * together[0], signed)
 
-        return code.shear.chord_moment(beam.concrete, beam.stirrups, web, acting, signed, greatest_by_group(signed, at.span))
+        return code.shear.chord_moment(
+            beam.concrete, beam.stirrups, web, acting, signed, greatest_by_group(signed, at.span)
+        )
 
     faces = np.array([s.x - sign * 0.5 * s.width for s in beam.supports if s.direct for sign in (-1.0, 1.0)])
     away = np.abs(at.x[:, None] - faces).min(axis=1, initial=np.inf) >= d
@@ -227,8 +278,9 @@ def _inside_ends(beam: Beam, x: Array) -> Mask:
 
 
 def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
-    """Bottom bars stop in every support, past its face by what the code requires; those that have to be continuous go through spans of one
-    profile. Top bars go through all of the line, in its narrowest width."""
+    """Bottom bars stop in every support, past its face by what the code requires; those that have to be
+    continuous go through spans of one profile. Top bars go through all of the line, in its narrowest
+    width."""
     at = forces.stations
     outside = _inside_ends(beam, at.x)
     groups: list[list[int]] = []
@@ -243,15 +295,25 @@ def _runs(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
     for group in groups:
         where = np.isin(at.span, group) & ~outside
         if face == "bottom":
-            zones = [Zone(i, where & (at.span == i), float(wide[at.of(i)].min()), needs.crowded.get((face, i), 0)) for i in group]
+            zones = [
+                Zone(i, where & (at.span == i), float(wide[at.of(i)].min()), needs.crowded.get((face, i), 0))
+                for i in group
+            ]
         else:
             zones = [
-                Zone(s, where & (near == s), float(wide[where & (near == s)].min()), needs.crowded.get((face, s), 0))
+                Zone(
+                    s,
+                    where & (near == s),
+                    float(wide[where & (near == s)].min()),
+                    needs.crowded.get((face, s), 0),
+                )
                 for s in range(len(beam.supports))
                 if (where & (near == s)).any()
             ]
         width = min(float(wide[at.of(i)].min()) for i in group)
-        result.append(Run(face, where, tuple(zones), beam.spans[group[0]].start, beam.spans[group[-1]].end, width))
+        result.append(
+            Run(face, where, tuple(zones), beam.spans[group[0]].start, beam.spans[group[-1]].end, width)
+        )
     return result
 
 
@@ -265,8 +327,11 @@ def _alike(before: Span, after: Span) -> bool:
     )
 
 
-def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, needs: Needs) -> dict[str, float]:
-    """Compression steel that the other face's moment asks of each face, through the whole run (the simple way)."""
+def _compression(
+    beam: Beam, code: DesignCode, forces: Forces, start: _Start, needs: Needs
+) -> dict[str, float]:
+    """Compression steel that the other face's moment asks of each face, through the whole run (the simple
+    way)."""
     at = forces.stations
     result = {}
     for face, other in (("bottom", "top"), ("top", "bottom")):
@@ -275,22 +340,30 @@ def _compression(beam: Beam, code: DesignCode, forces: Forces, start: _Start, ne
         d = at.depth - cover - start.tie - 20.0
         d_2 = np.full(len(at), own + start.tie + 12.0)
         _, required, _ = required_steel(
-            np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]) / code.bending.usual_factor, compressed(at, other), d, d_2,
+            np.where(_inside_ends(beam, at.x), 0.0, start.moments[other]) / code.bending.usual_factor,
+            compressed(at, other), d, d_2,
             code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars),
-            code.bending.neutral_axis_limit(beam.concrete, beam.bars, forces.design.delta if other == "top" else 1.0),
+            code.bending.neutral_axis_limit(beam.concrete, beam.bars,
+            forces.design.delta if other == "top" else 1.0),
         )  # fmt: skip
         finite = required[np.isfinite(required)]
         result[face] = float(finite.max(initial=0.0)) + needs.through.get(face, 0.0)
     return result
 
 
-def _demand(beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Start, kept: Layout, compression: float) -> Demand:
+def _demand(
+    beam: Beam, code: DesignCode, forces: Forces, run: Run, start: _Start, kept: Layout, compression: float
+) -> Demand:
     at, design = forces.stations, forces.design
     raw = design.moment_max if run.face == "bottom" else -design.moment_min
     cover = (beam.cover.bottom if run.face == "bottom" else beam.cover.top) + start.tie + 5.0
     d = at.depth - cover
-    required = curtail.needed_area(beam, code, forces, run.face, start.moments[run.face], np.full(len(at), cover + 5.0), 50.0)
-    minimum = code.bending.minimum_steel(beam.concrete, beam.bars, tension_face(beam, code, at, run.face, d), required)
+    required = curtail.needed_area(
+        beam, code, forces, run.face, start.moments[run.face], np.full(len(at), cover + 5.0), 50.0
+    )
+    minimum = code.bending.minimum_steel(
+        beam.concrete, beam.bars, tension_face(beam, code, at, run.face, d), required
+    )
     minimum = np.maximum(minimum, beam.detailing.minimum_area(at.width, d))
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, throughout = _held(beam, code, forces, run, kept)
@@ -313,13 +386,18 @@ def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> A
     result = np.zeros(len(at))
     d = at.depth - beam.cover.bottom - start.tie - 10.0
     cot, _ = stirrups.strut_and_shear(beam, code, forces, d)
-    force = code.curtailment.end_force(forces.design.shear, d, cot) + np.maximum(-forces.design.axial_min, 0.0)
+    force = code.curtailment.end_force(forces.design.shear, d, cot) + np.maximum(
+        -forces.design.axial_min, 0.0
+    )
     if start.twist is not None:
         width = 0.5 * start.twist.around - start.twist.side
         area = start.twist.bars / start.twist.around * (width + start.twist.side / (start.rows + 1.0))
         force = force + area * code.materials.steel_law(beam.bars).yield_stress
     yielding = code.materials.steel_law(beam.bars).yield_stress * (1.0 - beam.detailing.reserve)
-    for s, span, face in ((0, beam.spans[0].left, beam.design_range[0]), (-1, beam.spans[-1].right, beam.design_range[1])):
+    for s, span, face in (
+        (0, beam.spans[0].left, beam.design_range[0]),
+        (-1, beam.spans[-1].right, beam.design_range[1]),
+    ):
         if span is None or beam.supports[s].fixed:
             continue
         near = np.abs(at.x - face) < 1e-3
@@ -328,7 +406,8 @@ def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: _Start) -> A
 
 
 def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) -> tuple[Array, Array, bool]:
-    """Area of held bars of this face (anchored share), their number in the first row, and whether they run through."""
+    """Area of held bars of this face (anchored share), their number in the first row, and whether they run
+    through."""
     x = forces.stations.x
     area, row, throughout = np.zeros(len(x)), np.zeros(len(x)), False
     for bar in kept.bars:
@@ -337,11 +416,16 @@ def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) 
         phi = code.sizes[bar.size].diameter
         anchorage = curtail.anchorage_of(beam, code, phi, run.face)
         share = np.clip(
-            np.minimum((x - bar.start) / anchorage + (bar.ends[0] != "straight"), (bar.end - x) / anchorage + (bar.ends[1] != "straight")),
+            np.minimum(
+                (x - bar.start) / anchorage + (bar.ends[0] != "straight"),
+                (bar.end - x) / anchorage + (bar.ends[1] != "straight"),
+            ),
             0.0,
             1.0,
         )
-        area += np.where((x >= bar.start) & (x <= bar.end), bar.count * code.sizes[bar.size].area * share, 0.0)
+        area += np.where(
+            (x >= bar.start) & (x <= bar.end), bar.count * code.sizes[bar.size].area * share, 0.0
+        )
         row += np.where((x >= bar.start) & (x <= bar.end) & (bar.layer == 1), bar.count, 0)
     some = [b for b in kept.bars if b.face == run.face and b.layer == 1 and b.count >= 2]
     if some:
@@ -356,7 +440,8 @@ def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) 
 
 @dataclass(frozen=True)
 class _Rows:
-    """Where the rows of a face lie: axis of the first and second from the face, the other face's bars, the gap."""
+    """Where the rows of a face lie: axis of the first and second from the face, the other face's bars, the
+    gap."""
 
     first: float
     second: float
@@ -365,13 +450,24 @@ class _Rows:
 
 
 def _rows_of(beam: Beam, code: DesignCode, face: str, largest: float, tie: float) -> _Rows:
-    cover, other = (beam.cover.bottom, beam.cover.top) if face == "bottom" else (beam.cover.top, beam.cover.bottom)
+    cover, other = (
+        (beam.cover.bottom, beam.cover.top) if face == "bottom" else (beam.cover.top, beam.cover.bottom)
+    )
     rise = float(code.detailing.clear_spacing(largest, beam.concrete.aggregate))
     first = cover + tie + 0.5 * largest
     return _Rows(first, first + largest + rise, other + tie + 8.0, max(rise, beam.detailing.clear))
 
 
-def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, choice: Choice, tie: float, needs: Needs) -> list[Bar]:
+def _lengths(
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    run: Run,
+    demand: Demand,
+    choice: Choice,
+    tie: float,
+    needs: Needs,
+) -> list[Bar]:
     """Extra bars of every zone, then the through bars, lapped where there is room beside the extra ones."""
     at, face = forces.stations, run.face
     phi, phi_e = code.sizes[choice.size].diameter, code.sizes[choice.extra_size].diameter
@@ -381,13 +477,17 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
     rows = _rows_of(beam, code, run.face, max(phi, phi_e), tie)
     extra = _extra_bars(beam, code, forces, run, demand, choice, rows, limits, needs)
     if not choice.through:
-        return _in_stock(beam, code, forces, tidy(beam, extra, limits.farthest(0), limits.farthest(1)), demand.moment)
+        return _in_stock(
+            beam, code, forces, tidy(beam, extra, limits.farthest(0), limits.farthest(1)), demand.moment
+        )
     wide = float(code.bond.lap_clear_distance(phi, beam.concrete.aggregate))
     groups = in_turn(beam, run, choice.through, phi, (rows.gap, wide), tie, face in needs.staggered)
     anchorage = curtail.anchorage_of(beam, code, phi, face)
     n = choice.through
     lap = curtail.lap_of(beam, code, phi, face, max(groups) / n)
-    required = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other)
+    required = curtail.needed_area(
+        beam, code, forces, face, demand.moment, np.full(len(at), rows.first), rows.other
+    )
     required = np.maximum(np.maximum(required, demand.least), demand.pulled) - demand.held
     share = np.clip(required / (choice.through * code.sizes[choice.size].area), 0.0, 1.0)
     beside, several = np.zeros(len(at)), np.zeros(len(at), dtype=bool)
@@ -399,13 +499,31 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
     through: list[Bar] = []
     middles: list[float] = []
     for count in groups:
-        taken = (n + count) * phi + beside * phi_e + (n + beside - 1.0) * rows.gap + (count - 1.0) * max(wide - rows.gap, 0.0)
+        taken = (
+            (n + count) * phi
+            + beside * phi_e
+            + (n + beside - 1.0) * rows.gap
+            + (count - 1.0) * max(wide - rows.gap, 0.0)
+        )
         room = taken <= bar_width(at, face) - 2.0 * (beam.cover.sides + tie)
         room &= ~several | (demand.moment <= 1e3) | (count / n <= code.bond.maximum_lap_share(2, True))
-        pieces = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room, middles)
+        pieces = curtail.through(
+            beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room, middles
+        )
         if len(pieces) == 1 and count < n:  # nothing is lapped: all bars are alike
-            pieces, count = curtail.through(beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room), n
-        more = max((float(beside[_within(at.x, b.start, a.end)].max(initial=0.0)) for a, b in itertools.pairwise(pieces)), default=0.0)
+            pieces, count = (
+                curtail.through(
+                    beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room
+                ),
+                n,
+            )
+        more = max(
+            (
+                float(beside[_within(at.x, b.start, a.end)].max(initial=0.0))
+                for a, b in itertools.pairwise(pieces)
+            ),
+            default=0.0,
+        )
         row = curtail.Row(n + more, (n + max(groups)) * phi + more * phi_e)
         if face not in needs.long_laps:
             pieces = _shorter_laps(beam, pieces, curtail.lap_of(beam, code, phi, face, max(groups) / n, row))
@@ -413,7 +531,9 @@ def _lengths(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Dem
         if count == n:
             break
         middles += [0.5 * (b.start + a.end) for a, b in itertools.pairwise(pieces)]
-    return _in_stock(beam, code, forces, tidy(beam, through + extra, limits.farthest(0), limits.farthest(1)), demand.moment)
+    return _in_stock(
+        beam, code, forces, tidy(beam, through + extra, limits.farthest(0), limits.farthest(1)), demand.moment
+    )
 
 
 def _in_stock(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], pull: Array) -> list[Bar]:
@@ -448,7 +568,13 @@ def _shorter_laps(beam: Beam, pieces: list[curtail.Piece], length: float) -> lis
 
 
 def in_turn(
-    beam: Beam, run: Run, number: int, phi: float, gaps: tuple[float, float], tie: float, staggered: bool = False
+    beam: Beam,
+    run: Run,
+    number: int,
+    phi: float,
+    gaps: tuple[float, float],
+    tie: float,
+    staggered: bool = False,
 ) -> tuple[int, ...]:
     """Bars that run through, in groups that are lapped at places of their own."""
     wish = "together" if beam.detailing.laps_at else beam.detailing.laps
@@ -477,7 +603,8 @@ def _extra_bars(
     limits: curtail.Limits,
     needs: Needs,
 ) -> list[Bar]:
-    """As long as they have to be, and even-sided where that puts none beside another that it did not lie beside."""
+    """As long as they have to be, and even-sided where that puts none beside another that it did not lie
+    beside."""
     result: list[Bar] = []
     homes: list[Zone] = []
     for z, zone in enumerate(run.zones):
@@ -508,24 +635,32 @@ def _zone_bars(
     limits: curtail.Limits,
     needs: Needs,
 ) -> list[Bar]:
-    """The second row stops where the first suffices, the first where the through bars do, half of it perhaps earlier. `chosen`: what was
-    taken of the run, and the number of the zone in it."""
+    """The second row stops where the first suffices, the first where the through bars do, half of it perhaps
+    earlier. `chosen`: what was taken of the run, and the number of the zone in it."""
     choice, z = chosen
     n_1, n_2 = choice.first_row[z], choice.second_row[z]
     if not n_1 + n_2:
         return []
     at, phi = forces.stations, code.sizes[choice.extra_size].diameter
     area, extra = choice.through * code.sizes[choice.size].area, code.sizes[choice.extra_size].area
-    lapped = beam.length > beam.detailing.longest_piece  # two pieces of each bar that runs through may lie beside these
-    row = curtail.Row(choice.through + n_1, (1.0 + lapped) * choice.through * code.sizes[choice.size].diameter + n_1 * phi)
+    lapped = (
+        beam.length > beam.detailing.longest_piece
+    )  # two pieces of each bar that runs through may lie beside these
+    row = curtail.Row(
+        choice.through + n_1, (1.0 + lapped) * choice.through * code.sizes[choice.size].diameter + n_1 * phi
+    )
     anchorage = curtail.anchorage_of(beam, code, phi, face, row), curtail.anchorage_of(beam, code, phi, face)
     upper = _upper_rows(choice.through + n_1, n_2)
     # where the second row has stopped the bars lie deeper than this mean, so it is safe there
     above = sum(count * (rows.first + (layer - 1) * (rows.second - rows.first)) for layer, _, count in upper)
     mean = (rows.first * (area + n_1 * extra) + above * extra) / (area + (n_1 + n_2) * extra)
     needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
-    needed = np.where(np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0)
-    own, others = (curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.sizes[choice.size].diameter))
+    needed = np.where(
+        np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0
+    )
+    own, others = (
+        curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.sizes[choice.size].diameter)
+    )
     long, short = (int(n) for n in steps_of(np.asarray(n_1))) if choice.two_steps[z] else (n_1, 0)
     through = area * others
     groups = [(1, long, through), (1, short, through + long * extra * own)]
@@ -536,10 +671,20 @@ def _zone_bars(
     for layer, count, local in groups:
         if not count:
             continue
-        piece = curtail.stop(beam, code, limits, _reach(beam, at.x, zone, needed, local), anchorage, phi, float(at.depth[zone.where].min()))
+        piece = curtail.stop(
+            beam,
+            code,
+            limits,
+            _reach(beam, at.x, zone, needed, local),
+            anchorage,
+            phi,
+            float(at.depth[zone.where].min()),
+        )
         if face == "top" and zone.index in needs.onward and local is through:
             piece = _past_inflection(beam, code, forces, zone, piece, demand.moment, phi)
-        result.append(Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs))
+        result.append(
+            Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs)
+        )
     return result
 
 
@@ -555,7 +700,8 @@ def _reach(beam: Beam, x: Array, zone: Zone, needed: Array, local: Array) -> tup
 def _past_inflection(
     beam: Beam, code: DesignCode, forces: Forces, zone: Zone, piece: curtail.Piece, moment: Array, phi: float
 ) -> curtail.Piece:
-    """Straight ends of a support bar that go on as far past the points of inflection as the code asks of part of the bars."""
+    """Straight ends of a support bar that go on as far past the points of inflection as the code asks of part
+    of the bars."""
     x, step, ends = forces.stations.x, beam.detailing.step, [piece.start, piece.end]
     for side, span in enumerate((_span_before(beam, zone.index), _span_after(beam, zone.index))):
         if span is None or span.cantilever or piece.ends[side] != "straight":
@@ -567,7 +713,11 @@ def _past_inflection(
             continue
         past = code.curtailment.beyond_inflection(float(forces.stations.depth[inner].max()), phi, high - low)
         place = float(x[idle[-1]]) - past if side == 0 else float(x[idle[0]]) + past
-        ends[side] = min(ends[0], math.floor(place / step) * step) if side == 0 else max(ends[1], math.ceil(place / step) * step)
+        ends[side] = (
+            min(ends[0], math.floor(place / step) * step)
+            if side == 0
+            else max(ends[1], math.ceil(place / step) * step)
+        )
     return replace(piece, start=ends[0], end=ends[1])
 
 
@@ -580,7 +730,8 @@ def _span_after(beam: Beam, support: int) -> Span | None:
 
 
 def _upper_rows(first: int, number: int) -> list[tuple[int, int, int]]:
-    """Layer, bars in the rows between it and the first, and its own, where each holds no more than the one below."""
+    """Layer, bars in the rows between it and the first, and its own, where each holds no more than the one
+    below."""
     result, layer, below = [], 2, 0
     while number > 0:
         own = min(number, max(first, 1))
@@ -590,7 +741,8 @@ def _upper_rows(first: int, number: int) -> list[tuple[int, int, int]]:
 
 
 def _even_sided(beam: Beam, face: str, zone: Zone, bar: Bar, limits: curtail.Limits) -> Bar:
-    """As far to one side of its support, or of the middle of its span, as to the other, where that lengthens it little."""
+    """As far to one side of its support, or of the middle of its span, as to the other, where that lengthens
+    it little."""
     if bar.ends != ("straight", "straight") or beam.detailing.lean:
         return bar
     if face == "top":
@@ -601,15 +753,23 @@ def _even_sided(beam: Beam, face: str, zone: Zone, bar: Bar, limits: curtail.Lim
     left, right = centre - bar.start, bar.end - centre
     more = max(left, right)
     start, end = centre - more, centre + more
-    if abs(left - right) > EVEN * (left + right) or min(left, right) <= 0.0 or start < limits.low or end > limits.high:
+    if (
+        abs(left - right) > EVEN * (left + right)
+        or min(left, right) <= 0.0
+        or start < limits.low
+        or end > limits.high
+    ):
         return bar
     step = beam.detailing.step
     return replace(bar, start=math.floor(start / step) * step, end=math.ceil(end / step) * step)
 
 
-def _past_inner_ends(beam: Beam, code: DesignCode, run: Run, limits: curtail.Limits, phi: float) -> curtail.Limits:
-    """A bottom run that ends at an inner support goes past its face by what the code requires, in whole steps; further where bars have to
-    be anchored, into the next span unless its soffit is higher: where that leaves too little support they are bent up in it."""
+def _past_inner_ends(
+    beam: Beam, code: DesignCode, run: Run, limits: curtail.Limits, phi: float
+) -> curtail.Limits:
+    """A bottom run that ends at an inner support goes past its face by what the code requires, in whole
+    steps; further where bars have to be anchored, into the next span unless its soffit is higher: where that
+    leaves too little support they are bent up in it."""
     low, high, kinds, step = limits.low, limits.high, list(limits.kinds), beam.detailing.step
     beyond = [low, high]
     into = math.ceil(float(code.curtailment.into_support(phi, False)) / step - 1e-9) * step

@@ -1,4 +1,5 @@
-"""Stirrups in zones: tight where shear asks, at the code's widest elsewhere, at spacings that a fixer can measure."""
+"""Stirrups in zones: tight where shear asks, at the code's widest elsewhere, at spacings that a fixer can
+measure."""
 
 from __future__ import annotations
 
@@ -41,8 +42,8 @@ class Ties:
 
 @dataclass(frozen=True)
 class Across:
-    """A lap from `start` to `end` that needs `number` stirrups in each of its outer thirds, no further `apart`; or as many `throughout`,
-    from end to end."""
+    """A lap from `start` to `end` that needs `number` stirrups in each of its outer thirds, no further
+    `apart`; or as many `throughout`, from end to end."""
 
     start: float
     end: float
@@ -65,9 +66,11 @@ def strut_and_shear(beam: Beam, code: DesignCode, forces: Forces, d: Array) -> t
     return cot, shear_at_d(beam, forces.stations, forces.design.shear, d)
 
 
-def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> tuple[Array, Array, Array]:
-    """Stirrup steel per length at every station, with reserve, at least the minimum, mm2/mm; for each leg what torque asks
-    beside it; and the widest spacing that torque allows, mm."""
+def required(
+    beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs
+) -> tuple[Array, Array, Array]:
+    """Stirrup steel per length at every station, with reserve, at least the minimum, mm2/mm; for each leg
+    what torque asks beside it; and the widest spacing that torque allows, mm."""
     at = forces.stations
     cot, demand = strut_and_shear(beam, code, forces, d)
     factor = np.array([needs.shear.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
@@ -77,19 +80,26 @@ def required(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Need
     minimum = code.shear.minimum_stirrups(beam.concrete, beam.stirrups, at.width)
     here = web(forces, d)
     alone = code.shear.state(beam.concrete, beam.stirrups, here, minimum, cot).concrete
-    requested = np.where(demand > alone, code.shear.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
+    requested = np.where(
+        demand > alone, code.shear.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0
+    )
     requested = _behind_forces(beam, code, forces, d, requested, factor / (1.0 - beam.detailing.reserve))
     close = np.array([needs.spacing.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
     twist = twist_of(beam, code, forces, here, cot, TIE, beam.detailing.reserve)
     if twist is None:
         return np.maximum(requested, close * minimum), np.zeros(len(at)), np.full(len(at), np.inf)
     # where torque cracks the web, its concrete is no longer counted on for shear
-    cut = np.where(twist.leg > 0.0, code.shear.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0)
+    cut = np.where(
+        twist.leg > 0.0, code.shear.stirrups_required(beam.concrete, beam.stirrups, here, demand, cot), 0.0
+    )
     return np.maximum(np.maximum(requested, cut), close * minimum), factor * twist.leg, twist.spacing
 
 
-def _behind_forces(beam: Beam, code: DesignCode, forces: Forces, d: Array, requested: Array, raised: Array) -> Array:
-    """Less, where the forces near a support ask for less by their own clause: `raised` is the demand's factor (n,)."""
+def _behind_forces(
+    beam: Beam, code: DesignCode, forces: Forces, d: Array, requested: Array, raised: Array
+) -> Array:
+    """Less, where the forces near a support ask for less by their own clause: `raised` is the demand's factor
+    (n,)."""
     at, result = forces.stations, requested.copy()
     if forces.design.torsion.any():
         return result
@@ -111,7 +121,17 @@ def web(forces: Forces, d: Array) -> Web:
     moment = np.maximum(design.moment_max, -design.moment_min)
     bar_yield = forces.beam.bars.strength
     gross = at.sections.strips.gross()[0]
-    return Web(at.width, d, np.zeros(len(at)), gross, design.axial_min, at.depth, moment, design.shear, bar_yield=bar_yield)
+    return Web(
+        at.width,
+        d,
+        np.zeros(len(at)),
+        gross,
+        design.axial_min,
+        at.depth,
+        moment,
+        design.shear,
+        bar_yield=bar_yield,
+    )
 
 
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:
@@ -129,7 +149,9 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
         for index in range(len(beam.spans)):
             rows = at.of(index)
             across = float(widest_across[rows].min())
-            minimum = math.ceil((float(at.width[rows].max()) - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
+            minimum = (
+                math.ceil((float(at.width[rows].max()) - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
+            )
             minimum = max(minimum, needs.legs.get(index, 0), beam.detailing.stirrup_legs)
             fewest = count = max(2, minimum + minimum % 2)
             low, high = beam.clear(index)
@@ -137,7 +159,11 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
             total, outer = requested[rows][clear], each[rows][clear]
             apart = partial(_apart, code.sizes[size].area, total, outer)
             # torsion is for the outer legs: more of them inside do not help it
-            while apart(count) < tightest * step and count < fewest + more and apart(count + 2) > 1.1 * apart(count):
+            while (
+                apart(count) < tightest * step
+                and count < fewest + more
+                and apart(count + 2) > 1.1 * apart(count)
+            ):
                 count += 2
             enough &= apart(count) >= tightest * step
             legs.append(count)
@@ -149,7 +175,8 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
 
 
 def _apart(area: float, total: Array, outer: Array, legs: int) -> float:
-    """The least spacing of stirrups with so many legs of an area, for steel of all legs and of each outer one, mm2/mm."""
+    """The least spacing of stirrups with so many legs of an area, for steel of all legs and of each outer
+    one, mm2/mm."""
     return float((legs * area / (total + legs * outer)).min())
 
 
@@ -159,7 +186,9 @@ def _with_suspended(beam: Beam, code: DesignCode, forces: Forces, requested: Arr
     for h in suspension_forces(beam, code, forces):
         low, high = h.ends
         near = (at.span == h.span) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
-        result = np.where(near, result + h.steel / (1.0 - beam.detailing.reserve) / max(high - low, 1.0), result)
+        result = np.where(
+            near, result + h.steel / (1.0 - beam.detailing.reserve) / max(high - low, 1.0), result
+        )
     return result
 
 
@@ -174,12 +203,14 @@ def zones(
     laps: Sequence[Across] = (),
     bars: Sequence[Bar] = (),
 ) -> list[tuple[float, float, float, int]]:
-    """(from, to, spacing, legs) of every zone, left to right; spans with held stirrups are left as they are. Closer ones stand across
-    laps that need them, and where `bars` develop that stirrups must confine."""
+    """(from, to, spacing, legs) of every zone, left to right; spans with held stirrups are left as they are.
+    Closer ones stand across laps that need them, and where `bars` develop that stirrups must confine."""
     at = forces.stations
     requested, each, apart = required(beam, code, forces, d, needs)
     _, shear = strut_and_shear(beam, code, forces, d)
-    widest_along = code.shear.maximum_spacing(beam.concrete, web(forces, d), shear / (1.0 - beam.detailing.reserve))
+    widest_along = code.shear.maximum_spacing(
+        beam.concrete, web(forces, d), shear / (1.0 - beam.detailing.reserve)
+    )
     result: list[tuple[float, float, float, int]] = []
     suspended = suspension_forces(beam, code, forces)
     for index in range(len(beam.spans)):
@@ -188,17 +219,33 @@ def zones(
         clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
         x, need = at.x[rows][clear], (requested + ties.legs[index] * each)[rows][clear]
         along = np.minimum(widest_along, apart)[rows][clear]
-        along = np.minimum(along, _confining(beam, code, forces, bars, ties.legs[index] * code.sizes[ties.size].area)[rows][clear])
+        along = np.minimum(
+            along,
+            _confining(beam, code, forces, bars, ties.legs[index] * code.sizes[ties.size].area)[rows][clear],
+        )
         along = along / needs.spacing.get(index, 1.0)
         if index in needs.tied:
             thin = min(code.sizes[s].diameter for s in beam.detailing.main_bars)
             lowest = np.minimum(at.width, at.depth)[rows][clear]
-            along = np.minimum(along, code.detailing.compression_stirrup_spacing(thin, code.sizes[ties.size].diameter, lowest))
+            along = np.minimum(
+                along,
+                code.detailing.compression_stirrup_spacing(thin, code.sizes[ties.size].diameter, lowest),
+            )
         legs = ties.legs[index]
         area = legs * code.sizes[ties.size].area
-        hung = [Across(*h.ends, _enough(h, x, need, area, beam.detailing.reserve), True) for h in suspended if h.span == index]
+        hung = [
+            Across(*h.ends, _enough(h, x, need, area, beam.detailing.reserve), True)
+            for h in suspended
+            if h.span == index
+        ]
         local = [a for a in (*laps, *hung) if a.within(low, high)]
-        span = _span_zones(beam, index, permitted_of(x, np.minimum(along, area / need)), local, code.sizes[ties.size].diameter)
+        span = _span_zones(
+            beam,
+            index,
+            permitted_of(x, np.minimum(along, area / need)),
+            local,
+            code.sizes[ties.size].diameter,
+        )
         kept = [z for z in held if z.start < high and z.end > low]
         if not kept:
             result += [(*zone, legs) for zone in span]
@@ -209,21 +256,27 @@ def zones(
 
 
 def _span_zones(beam: Beam, index: int, permitted: Permitted, across: Sequence[Across], phi: float) -> Zones:
-    """Zones of a span: three, or five where a heavy point load or stirrups across a lap ask for more inside it."""
+    """Zones of a span: three, or five where a heavy point load or stirrups across a lap ask for more inside
+    it."""
     low, high = beam.clear(index)
     span, nearest = beam.spans[index], minimum_spacing(beam, phi)
     step, tip = beam.detailing.step, beam.cover.sides + beam.detailing.step
     first, last = (FIRST * step if end is not None else tip for end in (span.left, span.right))
     room = Room(
-        math.ceil(low + first), math.floor(high - last), tuple(s for s in spacings_of(beam) if s >= nearest - 1e-6) or (nearest,), nearest,
+        math.ceil(low + first), math.floor(high - last),
+        tuple(s for s in spacings_of(beam) if s >= nearest - 1e-6) or (nearest,), nearest,
         0.5 * INCH if step == INCH else 5.0,  # at a free tip the last one closes the cage
     )  # fmt: skip
     for a in across:
         for start, end in a.within(low, high):
             inside = min(end, room.last) - max(start, room.first)
             if inside > 1.0:
-                permitted = permitted.limited(start, end, max(min(inside / a.number if a.number else math.inf, a.apart), nearest))
-    points = any(load.span == index and load.shape == "point" for action in beam.actions for load in action.loads)
+                permitted = permitted.limited(
+                    start, end, max(min(inside / a.number if a.number else math.inf, a.apart), nearest)
+                )
+    points = any(
+        load.span == index and load.shape == "point" for action in beam.actions for load in action.loads
+    )
     return zones_of(permitted, room, beam.detailing.zones or (5 if points or across else 3))
 
 
@@ -247,9 +300,17 @@ def _confining(beam: Beam, code: DesignCode, forces: Forces, bars: Sequence[Bar]
         length = anchorage_of(beam, code, phi, bar.face)
         for low, high in ((bar.start, bar.start + length), (bar.end - length, bar.end)):
             middle = 0.5 * (low + high)
-            row = sum(b.count for b in bars if (b.face, b.layer) == (bar.face, bar.layer) and b.start <= middle <= b.end)
+            row = sum(
+                b.count
+                for b in bars
+                if (b.face, b.layer) == (bar.face, bar.layer) and b.start <= middle <= b.end
+            )
             near = (x >= low - CUT_OFF) & (x <= high + CUT_OFF)
-            result = np.where(near, np.minimum(result, code.bond.confining_spacing(beam.bars, phi, area, float(row))), result)
+            result = np.where(
+                near,
+                np.minimum(result, code.bond.confining_spacing(beam.bars, phi, area, float(row))),
+                result,
+            )
     return result
 
 
@@ -260,7 +321,9 @@ def _enough(hung: Suspension, x: Array, need: Array, area: float, reserve: float
     return math.ceil((hung.steel / (1.0 - reserve) + shear) / area - 1e-9)
 
 
-def _around(start: float, end: float, spacing: float, held: list[StirrupZone]) -> list[tuple[float, float, float]]:
+def _around(
+    start: float, end: float, spacing: float, held: list[StirrupZone]
+) -> list[tuple[float, float, float]]:
     """What is left of a zone outside held ones."""
     pieces = [(start, end)]
     for zone in held:

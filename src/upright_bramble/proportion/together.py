@@ -1,4 +1,5 @@
-"""The bars of the whole beam at once: of every run one group, such that all together cost least, every further size counted once."""
+"""The bars of the whole beam at once: of every run one group, such that all together cost least, every
+further size counted once."""
 
 from __future__ import annotations
 
@@ -20,7 +21,8 @@ TOO_MANY = 1000.0  # what each further one costs, in money
 
 @dataclass(frozen=True)
 class Runner:
-    """A group of bars that would do as well but was not taken: its extra cost, and what that is due to (money)."""
+    """A group of bars that would do as well but was not taken: its extra cost, and what that is due to
+    (money)."""
 
     face: str
     first_span: int
@@ -34,8 +36,8 @@ class Runner:
 
 @dataclass(frozen=True)
 class Taken:
-    """A group for every run, in their order; how many arrangements of the whole beam that can be built they are the cheapest of; and
-    what came next."""
+    """A group for every run, in their order; how many arrangements of the whole beam that can be built they
+    are the cheapest of; and what came next."""
 
     choices: tuple[Choice, ...]
     weighed: int
@@ -44,7 +46,8 @@ class Taken:
 
 @dataclass(frozen=True)
 class _Partial:
-    """The cheapest arrangements of the runs so far, one for each set of sizes used: (s,) sets as bits, costs, and the groups taken."""
+    """The cheapest arrangements of the runs so far, one for each set of sizes used: (s,) sets as bits, costs,
+    and the groups taken."""
 
     used: Index
     cost: Array
@@ -54,8 +57,9 @@ class _Partial:
 def together(beam: Beam, code: DesignCode, weighed: Sequence[Weighed], held: frozenset[str]) -> Taken:
     """The cheapest arrangement of all runs, those of the `held` sizes costing nothing more.
 
-    Exact, though not every arrangement is written out: runs meet only in the sizes that they share, so that of all arrangements of the
-    runs before which use one set of sizes only the cheapest can be part of the best.
+    Exact, though not every arrangement is written out: runs meet only in the sizes that they share, so that
+    of all arrangements of the runs before which use one set of sizes only the cheapest can be part of the
+    best.
     """
     every = sorted({s for w in weighed for i in range(len(w.feasible)) for s in w.sizes(i)} | held)
     bit = {size: 1 << n for n, size in enumerate(every)}
@@ -63,7 +67,9 @@ def together(beam: Beam, code: DesignCode, weighed: Sequence[Weighed], held: fro
     rate, count = beam.detailing.rates.variety, 1
     so_far = _Partial(np.array([sum(bit[s] for s in held)]), np.zeros(1), [()])
     for w in weighed:
-        sizes = np.array([sum(bit[s] | bit[s] << shift[w.run.face] for s in w.sizes(i)) for i in range(len(w.feasible))])
+        sizes = np.array(
+            [sum(bit[s] | bit[s] << shift[w.run.face] for s in w.sizes(i)) for i in range(len(w.feasible))]
+        )
         own = np.flatnonzero(w.feasible)
         used = so_far.used[:, None] | sizes[own]
         further = _price(used, len(every), rate) - _price(so_far.used, len(every), rate)[:, None]
@@ -77,7 +83,8 @@ def together(beam: Beam, code: DesignCode, weighed: Sequence[Weighed], held: fro
 
 
 def _arrangements(w: Weighed) -> int:
-    """Of a run that can be built: the groups, in every zone with its first row stopping at once or in two steps."""
+    """Of a run that can be built: the groups, in every zone with its first row stopping at once or in two
+    steps."""
     double = (w.total - w.second >= 2.0).sum(axis=1)
     return sum(2 ** int(n) for n in double[w.feasible])
 
@@ -94,7 +101,8 @@ def _cheapest(before: _Partial, used: Index, cost: Array, own: Index) -> _Partia
 
 
 def _price(sets: Index, n: int, rate: float) -> Array:
-    """What the sizes of a set cost: each by its rate, those beyond two a face or three in the beam as much as only need makes one pay."""
+    """What the sizes of a set cost: each by its rate, those beyond two a face or three in the beam as much as
+    only need makes one pay."""
     beam = _count(sets & ((1 << n) - 1))
     over = np.maximum(beam - SIZES[1], 0)
     for face in (n, 2 * n):
@@ -113,9 +121,15 @@ def _count(sets: Index) -> Index:
 
 
 def _runners(
-    code: DesignCode, weighed: Sequence[Weighed], picks: tuple[int, ...], k: int, held: frozenset[str], rate: float
+    code: DesignCode,
+    weighed: Sequence[Weighed],
+    picks: tuple[int, ...],
+    k: int,
+    held: frozenset[str],
+    rate: float,
 ) -> list[Runner]:
-    """The cheapest other groups of one run beside what was taken of the others, each once, with what their extra cost is due to."""
+    """The cheapest other groups of one run beside what was taken of the others, each once, with what their
+    extra cost is due to."""
     w, best = weighed[k], picks[k]
     others = held.union(*(weighed[j].sizes(i) for j, i in enumerate(picks) if j != k))
     sizes = rate * np.array([len(w.sizes(i) | others) for i in range(len(w.feasible))])
@@ -130,8 +144,14 @@ def _runners(
         if words in seen:
             continue
         seen.add(words)
-        because = tuple((name, float(part[i] - part[best])) for name, part in parts.items() if abs(part[i] - part[best]) > 0.005)
-        result.append(Runner(w.run.face, *w.spans, *words, float(cost[i]), float(cost[i] - cost[best]), because))
+        because = tuple(
+            (name, float(part[i] - part[best]))
+            for name, part in parts.items()
+            if abs(part[i] - part[best]) > 0.005
+        )
+        result.append(
+            Runner(w.run.face, *w.spans, *words, float(cost[i]), float(cost[i] - cost[best]), because)
+        )
     return result
 
 

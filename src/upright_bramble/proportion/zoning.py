@@ -1,7 +1,8 @@
-"""Stirrups of one span in few zones: from the widest spacing that each place permits to places that a fixer sets out from both faces.
+"""Stirrups of one span in few zones: from the widest spacing that each place permits to places that a fixer
+sets out from both faces.
 
-Spacings come from a list. A zone has three stirrups at least, the first stand as far from both faces, and what a whole number of
-spacings leaves over goes into the middle.
+Spacings come from a list. A zone has three stirrups at least, the first stand as far from both faces, and
+what a whole number of spacings leaves over goes into the middle.
 """
 
 from __future__ import annotations
@@ -26,14 +27,18 @@ Zones = list[tuple[float, float, float]]
 
 @dataclass(frozen=True)
 class Permitted:
-    """The widest spacing permitted over each stretch between neighbouring places `x` (n + 1,), mm: `most` (n,)."""
+    """The widest spacing permitted over each stretch between neighbouring places `x` (n + 1,), mm: `most`
+    (n,)."""
 
     x: Array
     most: Array
 
     def over(self, low: float, high: float) -> float:
         """Anywhere between two places."""
-        first, last = np.searchsorted(self.x, low + 1e-6, side="right") - 1, np.searchsorted(self.x, high - 1e-6, side="left")
+        first, last = (
+            np.searchsorted(self.x, low + 1e-6, side="right") - 1,
+            np.searchsorted(self.x, high - 1e-6, side="left"),
+        )
         return float(self.most[max(int(first), 0) : max(int(last), int(first) + 1)].min(initial=math.inf))
 
     def limited(self, low: float, high: float, most: float) -> Permitted:
@@ -68,8 +73,8 @@ class Group:
 
 @dataclass(frozen=True)
 class Room:
-    """Places of the first and the last stirrup, the spacings to take (ascending), the nearest that two stirrups may stand, and what gaps
-    beside a middle zone are whole numbers of."""
+    """Places of the first and the last stirrup, the spacings to take (ascending), the nearest that two
+    stirrups may stand, and what gaps beside a middle zone are whole numbers of."""
 
     first: float
     last: float
@@ -83,8 +88,11 @@ class Room:
 
 
 def zones_of(permitted: Permitted, room: Room, maximum: int) -> Zones:
-    """At most so many zones (two of one spacing that meet in the middle count as one), with as few stirrups as that allows."""
-    permitted = replace(permitted, most=np.maximum(permitted.most, room.nearest))  # nearer ones cannot be built, whatever needs them
+    """At most so many zones (two of one spacing that meet in the middle count as one), with as few stirrups
+    as that allows."""
+    permitted = replace(
+        permitted, most=np.maximum(permitted.most, room.nearest)
+    )  # nearer ones cannot be built, whatever needs them
     groups = _equal_ends(_groups(permitted, room, maximum), room)
     while True:
         made = _set_out(groups, room)
@@ -96,8 +104,8 @@ def zones_of(permitted: Permitted, room: Room, maximum: int) -> Zones:
 
 
 def _closer(permitted: Permitted, room: Room) -> Zones:
-    """One spacing where a whole number of the widest one leaves too little over: the next one, or that in the middle alone where it would
-    take many more stirrups."""
+    """One spacing where a whole number of the widest one leaves too little over: the next one, or that in the
+    middle alone where it would take many more stirrups."""
     limit, length = permitted.over(room.first, room.last), room.last - room.first
     allowed = [v for v in reversed(room.spacings) if v <= limit + 1e-6] or list(room.spacings[:1])
     fewest = math.floor(length / allowed[0]) + 1.0
@@ -114,13 +122,17 @@ def _closer(permitted: Permitted, room: Room) -> Zones:
 
 
 def _with_closer_middle(room: Room, spacing: float, less: float) -> Zones | None:
-    """From both faces at a spacing, the middle at a lesser one: a stirrup more than without what was left over."""
+    """From both faces at a spacing, the middle at a lesser one: a stirrup more than without what was left
+    over."""
     length = room.last - room.first
     for few in range(FEWEST + 1, int(length / spacing) - 2 * FEWEST + 1):
         side = 0.5 * (math.floor(length / spacing + 1e-6) - few)
         left, right = math.ceil(side), math.floor(side)
         made = _filled(
-            [(room.first, room.first + left * spacing, spacing)], [(room.last - right * spacing, room.last, spacing)], less, room
+            [(room.first, room.first + left * spacing, spacing)],
+            [(room.last - right * spacing, room.last, spacing)],
+            less,
+            room,
         )
         if (
             right >= FEWEST
@@ -136,7 +148,8 @@ def _with_closer_middle(room: Room, spacing: float, less: float) -> Zones | None
 
 
 def _groups(permitted: Permitted, room: Room, maximum: int) -> list[Group]:
-    """Stretches of one permitted spacing each, joined until no more than `maximum` are left and each further one saves what it costs."""
+    """Stretches of one permitted spacing each, joined until no more than `maximum` are left and each further
+    one saves what it costs."""
     inside = np.unique(np.clip(permitted.x, room.first, room.last))
     runs: list[Group] = []
     for a, b in itertools.pairwise(inside.tolist()):
@@ -145,11 +158,16 @@ def _groups(permitted: Permitted, room: Room, maximum: int) -> list[Group]:
             runs[-1] = replace(runs[-1], end=b)
         else:
             runs.append(Group(a, b, s))
-    return _fewest(runs, maximum) if runs else [Group(room.first, room.last, room.listed(permitted.over(room.first, room.last)))]
+    return (
+        _fewest(runs, maximum)
+        if runs
+        else [Group(room.first, room.last, room.listed(permitted.over(room.first, room.last)))]
+    )
 
 
 def _fewest(runs: Sequence[Group], maximum: int) -> list[Group]:
-    """The cheapest way to join neighbouring runs, by dynamic programming over how many groups the first runs make."""
+    """The cheapest way to join neighbouring runs, by dynamic programming over how many groups the first runs
+    make."""
     n = len(runs)
     cost = np.full((maximum + 1, n + 1), np.inf)
     before = np.zeros((maximum + 1, n + 1), dtype=int)
@@ -159,7 +177,9 @@ def _fewest(runs: Sequence[Group], maximum: int) -> list[Group]:
             spacing = math.inf
             for i in range(j - 1, -1, -1):
                 spacing = min(spacing, runs[i].spacing)
-                length = max(runs[j - 1].end - runs[i].start, FEWEST * spacing)  # a short zone takes its three stirrups all the same
+                length = max(
+                    runs[j - 1].end - runs[i].start, FEWEST * spacing
+                )  # a short zone takes its three stirrups all the same
                 value = cost[k - 1, i] + length / spacing + ZONE
                 if value < cost[k, j] - 1e-9:
                     cost[k, j], before[k, j] = value, i
@@ -180,7 +200,8 @@ def _equal_ends(groups: list[Group], room: Room) -> list[Group]:
     if 2.0 * length >= room.last - room.first:
         return groups
     alike = [
-        Group(room.first, room.first + length, spacing), Group(room.first + length, room.last - length, groups[1].spacing),
+        Group(room.first, room.first + length, spacing), Group(room.first + length, room.last - length,
+        groups[1].spacing),
         Group(room.last - length, room.last, spacing),
     ]  # fmt: skip
     old, new = (sum((g.end - g.start) / g.spacing for g in v) for v in (groups, alike))
@@ -205,7 +226,8 @@ def _merged(groups: list[Group]) -> list[Group]:
 
 
 def _set_out(groups: Sequence[Group], room: Room) -> Zones | None:
-    """From both faces towards the group with the widest spacing, which takes what is left over; None where zones do not fit so."""
+    """From both faces towards the group with the widest spacing, which takes what is left over; None where
+    zones do not fit so."""
     if room.last - room.first < room.spacings[0]:
         return [(room.first, room.first, room.spacings[0])]
     filler = max(range(len(groups)), key=lambda i: (groups[i].spacing, groups[i].end - groups[i].start))
@@ -241,7 +263,8 @@ def _towards(groups: Sequence[Group], spacing: float, first: float) -> Zones | N
 
 
 def _uniform(room: Room, spacing: float) -> Zones | None:
-    """One spacing from face to face: from both, with what is left over in the middle. None where stirrups would meet there."""
+    """One spacing from face to face: from both, with what is left over in the middle. None where stirrups
+    would meet there."""
     length = room.last - room.first
     count = math.floor(length / spacing + 1e-6)
     over = length - count * spacing
@@ -250,7 +273,10 @@ def _uniform(room: Room, spacing: float) -> Zones | None:
     if over < room.nearest or count < 2 * FEWEST:
         return None
     left = math.ceil(0.5 * count)
-    return [(room.first, room.first + left * spacing, spacing), (room.last - (count - left) * spacing, room.last, spacing)]
+    return [
+        (room.first, room.first + left * spacing, spacing),
+        (room.last - (count - left) * spacing, room.last, spacing),
+    ]
 
 
 def _filled(left: Zones, right: Zones, spacing: float, room: Room) -> Zones | None:
@@ -271,7 +297,9 @@ def _filled(left: Zones, right: Zones, spacing: float, room: Room) -> Zones | No
         if count >= FEWEST + 2:
             inner = (count - 2) * spacing
             before = math.floor(0.5 * (gap - inner) / room.step) * room.step
-            before = before if gap - inner - before <= spacing and before >= room.nearest else 0.5 * (gap - inner)
+            before = (
+                before if gap - inner - before <= spacing and before >= room.nearest else 0.5 * (gap - inner)
+            )
             if before >= room.nearest - 1e-6:
                 return [*left, (left[-1][1] + before, left[-1][1] + before + inner, spacing), *right]
         # too short for three stirrups: the zones beside go on
@@ -301,7 +329,8 @@ def _longer(zones: Zones, more: int) -> Zones:
 
 
 def _valid(zones: Zones, permitted: Permitted, room: Room) -> bool:
-    """No two neighbours further apart than is permitted between them, none too near, all on the way from first to last."""
+    """No two neighbours further apart than is permitted between them, none too near, all on the way from
+    first to last."""
     if zones[0][0] < room.first - 1e-3 or zones[-1][1] > room.last + 1e-3:
         return False
     for a, b, s in zones:

@@ -1,1 +1,2 @@
-"""Cross-sections: geometry as strips, laws of concrete and steel, resistance, cracked section. No code, no stations."""
+"""Cross-sections: geometry as strips, laws of concrete and steel, resistance, cracked section. No code, no
+stations."""

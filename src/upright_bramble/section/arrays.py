@@ -16,8 +16,9 @@ APART = 1e7  # mm; stations further apart belong to different spans
 
 
 def compact(areas: Array, *others: Array) -> tuple[Array, ...]:
-    """Columns that are filled at every row: of a table (n, g) whose rows have few entries above zero, and of others like it, those
-    entries alone, in their order, (n, k); k is the largest number of entries in a row. What is left over is zero.
+    """Columns that are filled at every row: of a table (n, g) whose rows have few entries above zero, and of
+    others like it, those entries alone, in their order, (n, k); k is the largest number of entries in a row.
+    What is left over is zero.
 
     >>> compact(np.array([[0.0, 2.0, 0.0], [1.0, 0.0, 3.0]]))[0].tolist()
     [[2.0, 0.0], [1.0, 3.0]]
@@ -54,7 +55,8 @@ def nearest(x: Array, places: Array) -> Index:
 
 
 def window_max(x: Array, values: Array, reach: Floats) -> Array:
-    """Largest of `values` within `reach` (mm) on either side of each x, exactly on the broken line through them.
+    """Largest of `values` within `reach` (mm) on either side of each x, exactly on the broken line through
+    them.
 
     x must not decrease; equal x are the two sides of a jump. O(n log n), whatever the reach.
     """
@@ -92,8 +94,8 @@ def window_max_by_span(x: Array, span: Index, values: Array, reach: Floats) -> A
 
 
 def interpolate(at: Array, x: Array, values: Array) -> Array:
-    """Linear interpolation; outside x the last value holds, at a jump the value to its right. Between two x more than
-    `APART` away from each other the nearer value holds."""
+    """Linear interpolation; outside x the last value holds, at a jump the value to its right. Between two x
+    more than `APART` away from each other the nearer value holds."""
     after = np.clip(np.searchsorted(x, at, side="right"), 1, len(x) - 1)
     before = after - 1
     width = x[after] - x[before]

@@ -13,10 +13,11 @@ from upright_bramble.section.strips import Strips
 
 @dataclass(frozen=True)
 class Elastic:
-    """Transformed section, (n,) each: neutral axis depth `x` from the compressed face, second moment `i` (mm4, in
-    concrete), first moment `s` (mm3) of the bars about the axis, not transformed, tension side positive; effective depth `d` of the bars
-    in tension (that of the tension face where there are none), least width `b` of the concrete in tension and width `b_c` of the compressed
-    edge (mm); bars in tension `a_s` and in compression `a_s2` (mm2)."""
+    """Transformed section, (n,) each: neutral axis depth `x` from the compressed face, second moment `i`
+    (mm4, in concrete), first moment `s` (mm3) of the bars about the axis, not transformed, tension side
+    positive; effective depth `d` of the bars in tension (that of the tension face where there are none),
+    least width `b` of the concrete in tension and width `b_c` of the compressed edge (mm); bars in tension
+    `a_s` and in compression `a_s2` (mm2)."""
 
     x: Array
     i: Array
@@ -39,7 +40,12 @@ def uncracked(strips: Strips, areas: Array, depths: Array, alpha_e: Floats) -> E
     area, first = strips.first(h)
     x = (first + (more * depths).sum(axis=1)) / (area + more.sum(axis=1))
     arm = depths - x[:, None]
-    return Elastic(x, strips.second(h, x) + (more * arm**2).sum(axis=1), (areas * arm).sum(axis=1), *_tension(strips, areas, depths, x))
+    return Elastic(
+        x,
+        strips.second(h, x) + (more * arm**2).sum(axis=1),
+        (areas * arm).sum(axis=1),
+        *_tension(strips, areas, depths, x),
+    )
 
 
 def cracked(strips: Strips, areas: Array, depths: Array, alpha_e: Floats) -> Elastic:
@@ -49,7 +55,8 @@ def cracked(strips: Strips, areas: Array, depths: Array, alpha_e: Floats) -> Ela
 
     x = h.copy()
     for _ in range(60):
-        # Newton's method from the whole depth: the first moment about x grows ever faster with x, so x only falls
+        # Newton's method from the whole depth: the first moment about x grows ever faster with x, so x only
+        # falls
         area, first = strips.first(x)
         weight = areas * (alpha - (depths < x[:, None]))
         moment = area * x - first + (weight * (x[:, None] - depths)).sum(axis=1)
@@ -59,11 +66,17 @@ def cracked(strips: Strips, areas: Array, depths: Array, alpha_e: Floats) -> Ela
             break
     arm = depths - x[:, None]
     weight = areas * (alpha - (depths < x[:, None]))
-    return Elastic(x, strips.second(x, x) + (weight * arm**2).sum(axis=1), (areas * arm).sum(axis=1), *_tension(strips, areas, depths, x))
+    return Elastic(
+        x,
+        strips.second(x, x) + (weight * arm**2).sum(axis=1),
+        (areas * arm).sum(axis=1),
+        *_tension(strips, areas, depths, x),
+    )
 
 
 def _tension(strips: Strips, areas: Array, depths: Array, x: Array) -> tuple[Array, ...]:
-    """Effective depth of the bars below the axis, least width of the concrete there, width of the compressed edge, bars below and above."""
+    """Effective depth of the bars below the axis, least width of the concrete there, width of the compressed
+    edge, bars below and above."""
     h = strips.height
     pulled = np.where(depths > x[:, None], areas, 0.0)
     total = pulled.sum(axis=1)

@@ -1,4 +1,5 @@
-"""Moment against curvature of sections of any outline, the axis held square to a direction. N, mm, MPa; see `plane`."""
+"""Moment against curvature of sections of any outline, the axis held square to a direction. N, mm, MPa; see
+`plane`."""
 
 from __future__ import annotations
 
@@ -13,8 +14,8 @@ from upright_bramble.section.strength import bracketed_root
 
 @dataclass(frozen=True)
 class Bent:
-    """(m,) each: curvature (1/mm), moments about the reference (N mm), strain of the compressed edge, and whether balance was found within
-    the ultimate strain of the concrete and the limit of the bars."""
+    """(m,) each: curvature (1/mm), moments about the reference (N mm), strain of the compressed edge, and
+    whether balance was found within the ultimate strain of the concrete and the limit of the bars."""
 
     curvature: Array
     moment_x: Array
@@ -37,7 +38,10 @@ def moment_at(member: Member, axial: float, curvature: Floats, theta: float = 90
     start, end = np.full_like(curve, -0.2), np.maximum(np.full_like(curve, last), curve * height + last)
     edge = bracketed_root(off, start, end, steps=120)
     force, moment_x, moment_y, strain = under_planes(plain, theta, edge, curve)
-    size = member.concrete.stress * member.shape.gross.area + float(member.area.sum()) * member.steel.yield_stress
+    size = (
+        member.concrete.stress * member.shape.gross.area
+        + float(member.area.sum()) * member.steel.yield_stress
+    )
     valid = (edge <= last + 1e-9) & (np.abs(force - axial) <= 1e-5 * size)
     if strain.shape[1]:
         valid &= strain.min(axis=1) >= -member.steel.limit_strain - 1e-9
@@ -45,8 +49,9 @@ def moment_at(member: Member, axial: float, curvature: Floats, theta: float = 90
 
 
 def stiffened(bent: Bent, cracking: float, rigidity: float, share: float) -> Array:
-    """Mean curvature (m,) with the tension of the concrete between cracks: `share` (beta) of the uncracked line counts by the square of the
-    `cracking` moment over the moment (EN 1992-1-1, (7.18) and (7.19)); `rigidity` E I of the uncracked section, N mm2."""
+    """Mean curvature (m,) with the tension of the concrete between cracks: `share` (beta) of the uncracked
+    line counts by the square of the `cracking` moment over the moment (EN 1992-1-1, (7.18) and (7.19));
+    `rigidity` E I of the uncracked section, N mm2."""
     moment = np.hypot(bent.moment_x, bent.moment_y)
     cracked = moment / rigidity
     with np.errstate(divide="ignore", invalid="ignore"):

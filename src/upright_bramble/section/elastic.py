@@ -1,4 +1,5 @@
-"""Elastic states of sections of any outline under an axial force and two moments, uncracked and cracked. N, mm, MPa; see `plane`."""
+"""Elastic states of sections of any outline under an axial force and two moments, uncracked and cracked. N,
+mm, MPa; see `plane`."""
 
 from __future__ import annotations
 
@@ -16,8 +17,9 @@ STEPS = 200
 
 @dataclass(frozen=True)
 class Plane:
-    """Stress of the concrete, were it to work everywhere: `origin` + `slope_x` (x - x_0) + `slope_y` (y - y_0), compression positive, about
-    the `reference`; stresses of bars (g,) and the ratio of moduli; whether concrete in tension is left out."""
+    """Stress of the concrete, were it to work everywhere: `origin` + `slope_x` (x - x_0) + `slope_y` (y -
+    y_0), compression positive, about the `reference`; stresses of bars (g,) and the ratio of moduli; whether
+    concrete in tension is left out."""
 
     origin: float
     slope_x: float
@@ -29,7 +31,11 @@ class Plane:
 
     def at(self, x: Floats, y: Floats) -> Array:
         """Stress of the concrete, MPa; 0 where it is cracked."""
-        stress = self.origin + self.slope_x * (np.asarray(x) - self.reference[0]) + self.slope_y * (np.asarray(y) - self.reference[1])
+        stress = (
+            self.origin
+            + self.slope_x * (np.asarray(x) - self.reference[0])
+            + self.slope_y * (np.asarray(y) - self.reference[1])
+        )
         return np.asarray(np.maximum(stress, 0.0) if self.cracked else stress)
 
     def axis_height(self, x: float) -> float:
@@ -45,8 +51,8 @@ class Plane:
 
 
 def moments_of(shape: Shape, plane: Array | None, reference: tuple[float, float]) -> Array:
-    """(3, 3) integrals of [1, x, y] times [1, x, y] about the reference, over the whole section or where a plane (origin, slopes) is above
-    0."""
+    """(3, 3) integrals of [1, x, y] times [1, x, y] about the reference, over the whole section or where a
+    plane (origin, slopes) is above 0."""
     ends = shape.edges - np.asarray(reference)
     theta = 0.5 * np.pi if plane is None else np.arctan2(plane[2], plane[1])
     cos, sin = np.cos(theta), np.sin(theta)
@@ -66,12 +72,16 @@ def moments_of(shape: Shape, plane: Array | None, reference: tuple[float, float]
     weight = (np.sign(run) * half)[:, None] * WEIGHTS
     area, first_v, first_u = (float((weight * f).sum()) for f in (across, across * s, 0.5 * across**2))
     vv, uv, uu = (float((weight * f).sum()) for f in (across * s**2, 0.5 * across**2 * s, across**3 / 3.0))
-    turn = np.array([[1.0, 0.0, 0.0], [0.0, cos, sin], [0.0, sin, -cos]])  # x = cos v + sin u, y = sin v - cos u
+    turn = np.array(
+        [[1.0, 0.0, 0.0], [0.0, cos, sin], [0.0, sin, -cos]]
+    )  # x = cos v + sin u, y = sin v - cos u
     inner = np.array([[area, first_v, first_u], [first_v, vv, uv], [first_u, uv, uu]])
     return np.asarray(turn.T @ inner @ turn)
 
 
-def transformed_section(shape: Shape, bars: tuple[Array, Array, Array], alpha_e: float, *, deduct_displaced: bool = True) -> Gross:
+def transformed_section(
+    shape: Shape, bars: tuple[Array, Array, Array], alpha_e: float, *, deduct_displaced: bool = True
+) -> Gross:
     """The uncracked section with its bars (x, y, area, (g,)) at the ratio of moduli."""
     x, y, area = bars
     g = shape.gross
@@ -79,15 +89,23 @@ def transformed_section(shape: Shape, bars: tuple[Array, Array, Array], alpha_e:
     more = alpha_e - (1.0 if deduct_displaced else 0.0)
     k = moments_of(shape, None, (g.x, g.y)) + (arm * (area * more)) @ arm.T
     return gross_of(
-        float(k[0, 0]), g.x + float(k[0, 1] / k[0, 0]), g.y + float(k[0, 2] / k[0, 0]), k[1:, 1:] - np.outer(k[0, 1:], k[0, 1:]) / k[0, 0]
+        float(k[0, 0]),
+        g.x + float(k[0, 1] / k[0, 0]),
+        g.y + float(k[0, 2] / k[0, 0]),
+        k[1:, 1:] - np.outer(k[0, 1:], k[0, 1:]) / k[0, 0],
     )
 
 
 def cracking_moment(
-    shape: Shape, bars: tuple[Array, Array, Array], alpha_e: float, f_ct: float, ray: tuple[float, float] = (1.0, 0.0), axial: float = 0.0
+    shape: Shape,
+    bars: tuple[Array, Array, Array],
+    alpha_e: float,
+    f_ct: float,
+    ray: tuple[float, float] = (1.0, 0.0),
+    axial: float = 0.0,
 ) -> float:
-    """The moment along a ray (of M_x, M_y) under which a corner of the uncracked section reaches a tension of `f_ct`, N mm; 0 where the
-    axial force alone does."""
+    """The moment along a ray (of M_x, M_y) under which a corner of the uncracked section reaches a tension of
+    `f_ct`, N mm; 0 where the axial force alone does."""
     size = float(np.hypot(*ray))
     alone = elastic_state(shape, bars, (axial, 0.0, 0.0), alpha_e, cracked=False)
     bent = elastic_state(shape, bars, (0.0, 1e6 * ray[0] / size, 1e6 * ray[1] / size), alpha_e, cracked=False)
@@ -108,8 +126,8 @@ def elastic_state(
     cracked: bool = True,
     deduct_displaced: bool = True,
 ) -> Plane | None:
-    """Stresses under (N, M_x, M_y), moments about the gross centroid. None where a cracked section finds no balance: without bars that
-    could carry the tension.
+    """Stresses under (N, M_x, M_y), moments about the gross centroid. None where a cracked section finds no
+    balance: without bars that could carry the tension.
 
     bars : x, y (mm) and area (mm2), (g,) each
     """

@@ -14,7 +14,8 @@ SAME = 1e-6  # mm: levels nearer to each other than four times this are one
 
 
 def polygon(points: Sequence[Point], holes: Sequence[Sequence[Point]] = ()) -> Strips:
-    """Strips between the levels of a polygon's corners and those of its holes; points (x, y) in order around it, y downwards, mm.
+    """Strips between the levels of a polygon's corners and those of its holes; points (x, y) in order around
+    it, y downwards, mm.
 
     Raises ValueError for less than three corners, no area, or edges that cross.
     """
@@ -96,9 +97,11 @@ def meet(a: np.ndarray, b: np.ndarray, c: np.ndarray, d: np.ndarray) -> bool:
     return side(a, b, c) * side(a, b, d) < 0.0 and side(c, d, a) * side(c, d, b) < 0.0
 
 
-def webbed(depth: float, width: float, foot: float, above: tuple[float, float], below: tuple[float, float]) -> list[Point]:
-    """Corners of a web `width` wide at its top and `foot` at its bottom, with flanges (width, thickness) above and below; a
-    thickness of 0 is none."""
+def webbed(
+    depth: float, width: float, foot: float, above: tuple[float, float], below: tuple[float, float]
+) -> list[Point]:
+    """Corners of a web `width` wide at its top and `foot` at its bottom, with flanges (width, thickness)
+    above and below; a thickness of 0 is none."""
     (w_a, t_a), (w_b, t_b) = above, below
 
     def at(y: float) -> float:

@@ -1,8 +1,10 @@
-"""Ultimate states of sections of any outline: a strain plane, and what concrete and bars give under it. All states at once.
+"""Ultimate states of sections of any outline: a strain plane, and what concrete and bars give under it. All
+states at once.
 
-A state is a direction `theta` (degrees from x) along which compression grows, and a place `t` of the neutral axis: -1 uniform tension,
-0 an axis at the extreme compressed fibre, 1 at the opposite one, 2 uniform compression. Compression is positive; M_x compresses the top
-(y up), M_y the right; moments are about a reference point. N, mm, MPa.
+A state is a direction `theta` (degrees from x) along which compression grows, and a place `t` of the neutral
+axis: -1 uniform tension, 0 an axis at the extreme compressed fibre, 1 at the opposite one, 2 uniform
+compression. Compression is positive; M_x compresses the top (y up), M_y the right; moments are about a
+reference point. N, mm, MPa.
 """
 
 from __future__ import annotations
@@ -25,10 +27,12 @@ FEW_NODES = np.polynomial.legendre.leggauss(2)  # exact where the stress is even
 
 @dataclass(frozen=True, eq=False)
 class Member:
-    """A section with its bars (g,) at `x`, `y` of `area`, and the laws of its materials; moments are about `reference`.
+    """A section with its bars (g,) at `x`, `y` of `area`, and the laws of its materials; moments are about
+    `reference`.
 
-    `deduct_displaced`: take away the concrete that compressed bars displace. `narrowing`: factor on the concrete's stress where the
-    compressed part narrows towards its edge (EN 1992-1-1, 3.1.7(3)). `factor`: of the strain of the extreme bars in tension, on all forces.
+    `deduct_displaced`: take away the concrete that compressed bars displace. `narrowing`: factor on the
+    concrete's stress where the compressed part narrows towards its edge (EN 1992-1-1, 3.1.7(3)). `factor`: of
+    the strain of the extreme bars in tension, on all forces.
     """
 
     shape: Shape
@@ -52,8 +56,8 @@ class Member:
 
 @dataclass(frozen=True)
 class States:
-    """(m,) each: axial force, moments, strain of the extreme compressed fibre and curvature along `theta`, depth of the section and of the
-    extreme bar along it, factor on the forces (already in them)."""
+    """(m,) each: axial force, moments, strain of the extreme compressed fibre and curvature along `theta`,
+    depth of the section and of the extreme bar along it, factor on the forces (already in them)."""
 
     theta: Array
     place: Array
@@ -72,16 +76,23 @@ class States:
     def axis_depth(self) -> Array:
         """Depth of the neutral axis from the extreme compressed fibre; endless where strain is even."""
         with np.errstate(divide="ignore", invalid="ignore"):
-            return np.asarray(np.where(self.curvature > 0.0, self.top_strain / self.curvature, np.inf * np.sign(self.top_strain)))
+            return np.asarray(
+                np.where(
+                    self.curvature > 0.0, self.top_strain / self.curvature, np.inf * np.sign(self.top_strain)
+                )
+            )
 
     @property
     def moment(self) -> Array:
         return np.hypot(self.moment_x, self.moment_y)
 
 
-def plane_at(place: Array, height: Array, outer: Array, law: ConcreteLaw, steel: SteelLaw) -> tuple[Array, Array]:
-    """Strain of the compressed edge and curvature (m,) for places of the neutral axis. Pivots: the ultimate strain of the edge, the limit
-    of the extreme bars, and, where the whole section is compressed, the law's strain of even compression (EN 1992-1-1, Figure 6.1)."""
+def plane_at(
+    place: Array, height: Array, outer: Array, law: ConcreteLaw, steel: SteelLaw
+) -> tuple[Array, Array]:
+    """Strain of the compressed edge and curvature (m,) for places of the neutral axis. Pivots: the ultimate
+    strain of the edge, the limit of the extreme bars, and, where the whole section is compressed, the law's
+    strain of even compression (EN 1992-1-1, Figure 6.1)."""
     t, limit = np.asarray(place, dtype=float), steel.limit_strain
     even = law.uniform_strain if law.uniform_strain is not None else law.ultimate_strain
     # the whole section compressed: w from 1 (axis at the far edge) to 0 (even)
@@ -106,13 +117,15 @@ def plane_at(place: Array, height: Array, outer: Array, law: ConcreteLaw, steel:
 
 
 def states(member: Member, theta: Floats, place: Floats, bars: bool = False) -> States:
-    """Forces at strain planes: directions and places of the neutral axis broadcast together, (m,); with strains and stresses of `bars`
-    (m, g) where they are wanted."""
+    """Forces at strain planes: directions and places of the neutral axis broadcast together, (m,); with
+    strains and stresses of `bars` (m, g) where they are wanted."""
     theta, place = (np.atleast_1d(np.asarray(v, dtype=float)) for v in (theta, place))
     theta, place = (np.ascontiguousarray(v).ravel() for v in np.broadcast_arrays(theta, place))
     each = max(len(member.shape.edges) * (1 + len(member.concrete.kinks)) * 5, 1)
     step = max(AT_A_TIME // each, 1)
-    parts = [_states(member, theta[i : i + step], place[i : i + step], bars) for i in range(0, len(theta), step)]
+    parts = [
+        _states(member, theta[i : i + step], place[i : i + step], bars) for i in range(0, len(theta), step)
+    ]
     if len(parts) == 1:
         return parts[0]
     names = States.__dataclass_fields__
@@ -121,7 +134,8 @@ def states(member: Member, theta: Floats, place: Floats, bars: bool = False) -> 
 
 @dataclass(frozen=True)
 class _Turned:
-    """The edges (m, e, 2) across (`u`) and by their depth from the compressed fibre, and the bars (m, g), seen along directions (m,)."""
+    """The edges (m, e, 2) across (`u`) and by their depth from the compressed fibre, and the bars (m, g),
+    seen along directions (m,)."""
 
     cos: Array
     sin: Array
@@ -146,12 +160,19 @@ def _turned(member: Member, theta: Array) -> _Turned:
     return _Turned(cos, sin, top, top[:, None, None] - v, u, height, bar_depth, outer)
 
 
-def _forces(member: Member, seen: _Turned, edge: Array, curve: Array) -> tuple[Array, Array, Array, Array, Array]:
-    """Axial force, moments (m,), strains and stresses of the bars (m, g) under strain planes; without the strength factor."""
+def _forces(
+    member: Member, seen: _Turned, edge: Array, curve: Array
+) -> tuple[Array, Array, Array, Array, Array]:
+    """Axial force, moments (m,), strains and stresses of the bars (m, g) under strain planes; without the
+    strength factor."""
     force, m_v, m_u = _concrete(member, seen.depth, seen.u, seen.top, edge, curve)
     strain = edge[:, None] - curve[:, None] * seen.bar_depth
     stress = member.steel.stress(strain)
-    net = stress - _displaced(member, strain, seen.bar_depth, edge, curve) if member.deduct_displaced else stress
+    net = (
+        stress - _displaced(member, strain, seen.bar_depth, edge, curve)
+        if member.deduct_displaced
+        else stress
+    )
     pull = member.area * net
     x, y = member.x - member.reference[0], member.y - member.reference[1]
     moment_x = -seen.cos * m_u + seen.sin * m_v + (pull * y).sum(axis=1)
@@ -159,9 +180,11 @@ def _forces(member: Member, seen: _Turned, edge: Array, curve: Array) -> tuple[A
     return force + pull.sum(axis=1), moment_x, moment_y, strain, stress
 
 
-def under_planes(member: Member, theta: float, edge: Array, curve: Array) -> tuple[Array, Array, Array, Array]:
-    """Axial force, moments (m,) and strains of bars (m, g) under given planes: strain of the compressed edge and curvature along one
-    direction."""
+def under_planes(
+    member: Member, theta: float, edge: Array, curve: Array
+) -> tuple[Array, Array, Array, Array]:
+    """Axial force, moments (m,) and strains of bars (m, g) under given planes: strain of the compressed edge
+    and curvature along one direction."""
     seen = _turned(member, np.full(len(edge), theta))
     return _forces(member, seen, edge, curve)[:4]
 
@@ -186,19 +209,26 @@ def _bands(law: ConcreteLaw, edge: Array, curve: Array, height: Array) -> list[t
         return [(np.zeros_like(edge), np.clip(law.depth_factor * axis, 0.0, height))]
     strains = sorted((s for s in law.kinks if s < law.ultimate_strain), reverse=True)
     with np.errstate(divide="ignore", invalid="ignore"):
-        inner = [np.where(curve > 0.0, (edge - s) / curve, np.where(edge > s, np.inf, -np.inf)) for s in strains]
+        inner = [
+            np.where(curve > 0.0, (edge - s) / curve, np.where(edge > s, np.inf, -np.inf)) for s in strains
+        ]
     cuts = [np.clip(c, 0.0, height) for c in (np.zeros_like(edge), *inner, axis)]
     return list(itertools.pairwise(cuts))
 
 
-def _concrete(member: Member, depth: Array, u: Array, top: Array, edge: Array, curve: Array) -> tuple[Array, Array, Array]:
-    """Force and its first moments along v and u: integrals over the compressed part, as sums along its edges (m, e, 2)."""
+def _concrete(
+    member: Member, depth: Array, u: Array, top: Array, edge: Array, curve: Array
+) -> tuple[Array, Array, Array]:
+    """Force and its first moments along v and u: integrals over the compressed part, as sums along its edges
+    (m, e, 2)."""
     law = member.concrete
     height = depth.max(axis=(1, 2))
     nodes, weights = FEW_NODES if law.curve is None else NODES
     low, high = depth.min(axis=2), depth.max(axis=2)
     run = depth[..., 1] - depth[..., 0]
-    slope = np.where(np.abs(run) > 1e-9, (u[..., 1] - u[..., 0]) / np.where(np.abs(run) > 1e-9, run, 1.0), 0.0)
+    slope = np.where(
+        np.abs(run) > 1e-9, (u[..., 1] - u[..., 0]) / np.where(np.abs(run) > 1e-9, run, 1.0), 0.0
+    )
     sign = -np.sign(run)
     force, m_v, m_u = (np.zeros_like(edge) for _ in range(3))
     for begin, end in _bands(law, edge, curve, height):
@@ -206,34 +236,43 @@ def _concrete(member: Member, depth: Array, u: Array, top: Array, edge: Array, c
         half, middle = 0.5 * (b - a), 0.5 * (a + b)
         s = middle[..., None] + half[..., None] * nodes
         across = u[..., :1] + slope[..., None] * (s - depth[..., :1])
-        share = 1.0 if law.curve is None else law.curve(np.maximum(edge[:, None, None] - curve[:, None, None] * s, 0.0))
+        share = (
+            1.0
+            if law.curve is None
+            else law.curve(np.maximum(edge[:, None, None] - curve[:, None, None] * s, 0.0))
+        )
         weight = (sign * half)[..., None] * weights * share * across
         force += weight.sum(axis=(1, 2))
         m_v += (weight * (top[:, None, None] - s)).sum(axis=(1, 2))
         m_u += 0.5 * (weight * across).sum(axis=(1, 2))
     stress: Array | float = law.stress
     if member.narrowing < 1.0:
-        stress = law.stress * np.where(_narrows(member, depth, u, edge, curve), _narrowed(member.narrowing, edge, curve, height), 1.0)
+        stress = law.stress * np.where(
+            _narrows(member, depth, u, edge, curve), _narrowed(member.narrowing, edge, curve, height), 1.0
+        )
     return stress * force, stress * m_v, stress * m_u
 
 
 def _narrowed(factor: float, edge: Array, curve: Array, height: Array) -> Array:
-    """The factor of a part that narrows, (m,); with an axis outside the section it fades, as strain becomes even and no edge is the extreme
-    one."""
+    """The factor of a part that narrows, (m,); with an axis outside the section it fades, as strain becomes
+    even and no edge is the extreme one."""
     with np.errstate(divide="ignore", invalid="ignore"):
         inside = np.where(curve > 0.0, np.minimum(height * curve / np.maximum(edge, 1e-12), 1.0), 0.0)
     return np.asarray(1.0 - (1.0 - factor) * inside)
 
 
 def _narrows(member: Member, depth: Array, u: Array, edge: Array, curve: Array) -> Array:
-    """Whether the compressed part, (m,), becomes narrower towards its edge: less of it in its upper half than in its lower."""
+    """Whether the compressed part, (m,), becomes narrower towards its edge: less of it in its upper half than
+    in its lower."""
     height = depth.max(axis=(1, 2))
     with np.errstate(divide="ignore", invalid="ignore"):
         axis = np.where(curve > 0.0, edge / curve, np.inf)
     reach = np.clip(member.concrete.depth_factor * axis, 1e-6, height)
     low, high = depth.min(axis=2), depth.max(axis=2)
     run = depth[..., 1] - depth[..., 0]
-    slope = np.where(np.abs(run) > 1e-9, (u[..., 1] - u[..., 0]) / np.where(np.abs(run) > 1e-9, run, 1.0), 0.0)
+    slope = np.where(
+        np.abs(run) > 1e-9, (u[..., 1] - u[..., 0]) / np.where(np.abs(run) > 1e-9, run, 1.0), 0.0
+    )
 
     def part(end: Array) -> Array:
         b = np.clip(end[:, None], low, high)

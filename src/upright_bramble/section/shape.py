@@ -18,8 +18,8 @@ ROUND = 72  # corners that stand for a circle; inside it, so that no area is add
 
 @dataclass(frozen=True)
 class Gross:
-    """Of the concrete without bars: area (mm2), centroid (mm), second moments about it (mm4), the principal ones with the angle (degrees)
-    from x to the axis of the greater one."""
+    """Of the concrete without bars: area (mm2), centroid (mm), second moments about it (mm4), the principal
+    ones with the angle (degrees) from x to the axis of the greater one."""
 
     area: float
     x: float
@@ -65,7 +65,9 @@ class Shape:
         x, y = (float((cross * (a[:, k] + b[:, k])).sum() / (6.0 * area)) for k in (0, 1))
         a, b = a - [x, y], b - [x, y]
         cross = a[:, 0] * b[:, 1] - b[:, 0] * a[:, 1]
-        i_xx, i_yy = (float((cross * (a[:, k] ** 2 + a[:, k] * b[:, k] + b[:, k] ** 2)).sum() / 12.0) for k in (1, 0))
+        i_xx, i_yy = (
+            float((cross * (a[:, k] ** 2 + a[:, k] * b[:, k] + b[:, k] ** 2)).sum() / 12.0) for k in (1, 0)
+        )
         mixed = a[:, 0] * b[:, 1] + 2.0 * (a[:, 0] * a[:, 1] + b[:, 0] * b[:, 1]) + b[:, 0] * a[:, 1]
         i_xy = float((cross * mixed).sum() / 24.0)
         return gross_of(float(area), float(x), float(y), np.array([[i_yy, i_xy], [i_xy, i_xx]]))
@@ -94,7 +96,8 @@ class Shape:
 
 
 def inward(shape: Shape, distance: float) -> tuple[float, float]:
-    """Area (mm2) and perimeter (mm) of the outline moved inwards by a distance, as long as no edge of it vanishes; holes do not count.
+    """Area (mm2) and perimeter (mm) of the outline moved inwards by a distance, as long as no edge of it
+    vanishes; holes do not count.
 
     >>> inward(shape_of([(0, 0), (450, 0), (450, 600), (0, 600)]), 50.0)
     (175000.0, 1700.0)
@@ -103,8 +106,12 @@ def inward(shape: Shape, distance: float) -> tuple[float, float]:
     back, on = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
     turn = np.arctan2(back[:, 0] * on[:, 1] - back[:, 1] * on[:, 0], (back * on).sum(axis=1))
     lost = float(np.tan(0.5 * turn).sum())  # each corner, by half of its turn
-    area = 0.5 * float((ring[:, 0] * np.roll(ring, -1, axis=0)[:, 1] - np.roll(ring, -1, axis=0)[:, 0] * ring[:, 1]).sum())
-    return round(area - shape.perimeter * distance + lost * distance**2, 6), round(shape.perimeter - 2.0 * lost * distance, 6)
+    area = 0.5 * float(
+        (ring[:, 0] * np.roll(ring, -1, axis=0)[:, 1] - np.roll(ring, -1, axis=0)[:, 0] * ring[:, 1]).sum()
+    )
+    return round(area - shape.perimeter * distance + lost * distance**2, 6), round(
+        shape.perimeter - 2.0 * lost * distance, 6
+    )
 
 
 def direction(theta: float) -> Array:
@@ -119,9 +126,11 @@ def direction(theta: float) -> Array:
 def shape_of(outline: Sequence[Point], holes: Sequence[Sequence[Point]] = ()) -> Shape:
     """Rings turned the right way round.
 
-    Raises ValueError for rings of less than three corners or no area, edges that cross, and holes that are not inside the outline alone.
+    Raises ValueError for rings of less than three corners or no area, edges that cross, and holes that are
+    not inside the outline alone.
 
-    >>> shape_of([(0, 0), (300, 0), (300, 500), (0, 500)], [[(50, 50), (250, 50), (250, 450), (50, 450)]]).gross.area
+    >>> hole = [(50, 50), (250, 50), (250, 450), (50, 450)]
+    >>> shape_of([(0, 0), (300, 0), (300, 500), (0, 500)], [hole]).gross.area
     70000.0
     """
     rings = [_ring(points, sign) for points, sign in [(outline, 1.0), *((h, -1.0) for h in holes)]]
@@ -129,7 +138,11 @@ def shape_of(outline: Sequence[Point], holes: Sequence[Sequence[Point]] = ()) ->
         if not all(inside(rings[0], p) for p in hole):
             raise ValueError(f"hole {i} is not inside the outline")
         for j, other in enumerate(rings[1:i], 1):
-            if any(inside(other, p) for p in hole) or any(inside(hole, p) for p in other) or _cut(hole, other):
+            if (
+                any(inside(other, p) for p in hole)
+                or any(inside(hole, p) for p in other)
+                or _cut(hole, other)
+            ):
                 raise ValueError(f"holes {j} and {i} overlap")
         if _cut(hole, rings[0]):
             raise ValueError(f"hole {i} is not inside the outline")

@@ -19,9 +19,10 @@ class ConcreteLaw:
     """Ultimate stress distribution: a rectangular block, or a curve integrated over the compressed depth.
 
     `stress` is the design stress (MPa), `depth_factor` the block's depth over the neutral axis depth. With a
-    `curve` (strain -> share of `stress`, both arrays) the block is not used. `maximum_lever` longest lever arm over d of sections
-    without axial force (endless: no such rule). Between the `kinks` (strains) a curve is smooth. `uniform_strain`: what sections that are
-    compressed all over are strained to when strain is even (None: the ultimate strain).
+    `curve` (strain -> share of `stress`, both arrays) the block is not used. `maximum_lever` longest lever
+    arm over d of sections without axial force (endless: no such rule). Between the `kinks` (strains) a curve
+    is smooth. `uniform_strain`: what sections that are compressed all over are strained to when strain is
+    even (None: the ultimate strain).
     """
 
     stress: float
@@ -35,8 +36,9 @@ class ConcreteLaw:
 
 @dataclass(frozen=True)
 class SteelLaw:
-    """Bilinear, with a horizontal upper branch without strain limit; or a `curve` of strains and stresses (rising, from 0 on) with straight
-    lines between them, horizontal beyond the last. `limit_strain` of the extreme bars, where there is one."""
+    """Bilinear, with a horizontal upper branch without strain limit; or a `curve` of strains and stresses
+    (rising, from 0 on) with straight lines between them, horizontal beyond the last. `limit_strain` of the
+    extreme bars, where there is one."""
 
     yield_stress: float
     modulus: float = 200_000.0
@@ -56,8 +58,8 @@ class SteelLaw:
 
 @dataclass(frozen=True)
 class Resistance:
-    """`moment` (n,) in N mm about the section's mid-depth, neutral axis depth `x`, effective depth `d` (where the tension force of the bars
-    acts), strain and depth of the `outer` bars in tension."""
+    """`moment` (n,) in N mm about the section's mid-depth, neutral axis depth `x`, effective depth `d` (where
+    the tension force of the bars acts), strain and depth of the `outer` bars in tension."""
 
     moment: Array
     x: Array
@@ -68,8 +70,9 @@ class Resistance:
 
 @dataclass(frozen=True)
 class Balance:
-    """Forces for a neutral axis: of the concrete (n,) with its first moment about the compressed face, and of the bars (n, g) with their
-    strains, compression positive; compressed bars less the concrete that they displace."""
+    """Forces for a neutral axis: of the concrete (n,) with its first moment about the compressed face, and of
+    the bars (n, g) with their strains, compression positive; compressed bars less the concrete that they
+    displace."""
 
     concrete: Array
     first: Array
@@ -78,11 +81,19 @@ class Balance:
 
     def moment(self, mid: Array, depths: Array) -> Array:
         """About depth `mid`, (n,)."""
-        return np.asarray(mid * self.concrete - self.first + (self.bars * (mid[:, None] - depths)).sum(axis=1))
+        return np.asarray(
+            mid * self.concrete - self.first + (self.bars * (mid[:, None] - depths)).sum(axis=1)
+        )
 
 
 def balance(
-    strips: Strips, areas: Array, depths: Array, concrete: ConcreteLaw, steel: SteelLaw, x: Array, deduct_displaced: bool = True
+    strips: Strips,
+    areas: Array,
+    depths: Array,
+    concrete: ConcreteLaw,
+    steel: SteelLaw,
+    x: Array,
+    deduct_displaced: bool = True,
 ) -> Balance:
     """Forces for neutral axis depths `x` (n,); the rest as `bending_resistance` takes it."""
     force, moment = _concrete(strips, x, concrete)
@@ -139,7 +150,9 @@ def bending_resistance(
     # an axial force beyond what the section carries finds no balance: there is no moment to speak of
     size = np.abs(np.asarray(axial)) + np.abs(bar).sum(axis=1)
     has_steel &= (np.asarray(axial) == 0.0) | (np.abs(force + bar.sum(axis=1) - axial) <= 1e-4 * size + 1.0)
-    return Resistance(np.where(has_steel, np.maximum(total, 0.0), 0.0), x, d, -deepest, np.where(outer > 0.0, outer, h))
+    return Resistance(
+        np.where(has_steel, np.maximum(total, 0.0), 0.0), x, d, -deepest, np.where(outer > 0.0, outer, h)
+    )
 
 
 def _concrete(strips: Strips, x: Array, law: ConcreteLaw) -> tuple[Array, Array]:
@@ -169,10 +182,11 @@ def _displaced(strain: Array, depths: Array, x: Array, law: ConcreteLaw) -> Arra
 
 
 def bracketed_root(f: Callable[[Array], Array], low: Array, high: Array, steps: int = 80) -> Array:
-    """Root of an (all but) increasing function at every station, to 1e-10 of it; an end where the root does not lie between.
+    """Root of an (all but) increasing function at every station, to 1e-10 of it; an end where the root does
+    not lie between.
 
-    By Chandrupatla's method: inverse quadratic interpolation where the three last points allow it, halving else. It needs some ten
-    evaluations where false position takes forty, and bears jumps.
+    By Chandrupatla's method: inverse quadratic interpolation where the three last points allow it, halving
+    else. It needs some ten evaluations where false position takes forty, and bears jumps.
     """
     f_low, f_high = f(low), f(high)
     x_1, x_2, f_1, f_2 = low, high, f_low, f_high
@@ -201,14 +215,16 @@ def _next_share(x_1: Array, x_2: Array, x_3: Array, f_1: Array, f_2: Array, f_3:
     with np.errstate(divide="ignore", invalid="ignore"):
         xi, phi = (x_1 - x_2) / (x_3 - x_2), (f_1 - f_2) / (f_3 - f_2)
         smooth = (phi**2 < xi) & ((1.0 - phi) ** 2 < 1.0 - xi)
-        t = f_1 / (f_2 - f_1) * f_3 / (f_2 - f_3) + (x_3 - x_1) / (x_2 - x_1) * f_1 / (f_3 - f_1) * f_2 / (f_3 - f_2)
+        t = f_1 / (f_2 - f_1) * f_3 / (f_2 - f_3) + (x_3 - x_1) / (x_2 - x_1) * f_1 / (f_3 - f_1) * f_2 / (
+            f_3 - f_2
+        )
     return np.where(smooth & np.isfinite(t), t, 0.5)
 
 
 @dataclass(frozen=True)
 class Block:
-    """What a rectangular stress block can fill: a web of width `b`, and at the compressed face a flange `b_f` wide and `h_f`
-    deep (b and 0: none). Arrays that broadcast."""
+    """What a rectangular stress block can fill: a web of width `b`, and at the compressed face a flange `b_f`
+    wide and `h_f` deep (b and 0: none). Arrays that broadcast."""
 
     b: Array
     b_f: Array
@@ -250,8 +266,8 @@ class OutlineBlock:
         return area, area * d - first
 
     def depth(self, moment: Array, d: Array) -> Array:
-        """Depth of the block whose moment about `d` (over the stress) is `moment`; d where none is enough. By halving: the
-        moment grows with the depth up to d."""
+        """Depth of the block whose moment about `d` (over the stress) is `moment`; d where none is enough. By
+        halving: the moment grows with the depth up to d."""
         moment, d = np.broadcast_arrays(np.asarray(moment, dtype=float), np.asarray(d, dtype=float))
         low, high = np.zeros(moment.shape), np.array(d)
         for _ in range(50):
@@ -271,11 +287,12 @@ def required_steel(
     x_limit: Floats,
     deduct_displaced: bool = True,
 ) -> tuple[Array, Array, Array]:
-    """Tension and compression steel under `moment` >= 0 with a rectangular stress block, and the lever arm z of the concrete.
+    """Tension and compression steel under `moment` >= 0 with a rectangular stress block, and the lever arm z
+    of the concrete.
 
-    Arrays broadcast together. Above the moment at x = `x_limit` d compression steel at depth `d_2` carries the rest;
-    compressed bars have their strain's stress less the concrete displaced. Where d_2 is so deep that such bars do
-    nothing, the areas are infinite.
+    Arrays broadcast together. Above the moment at x = `x_limit` d compression steel at depth `d_2` carries
+    the rest; compressed bars have their strain's stress less the concrete displaced. Where d_2 is so deep
+    that such bars do nothing, the areas are infinite.
     """
     f, lam = concrete.stress, concrete.depth_factor
     a_lim = lam * x_limit * d

@@ -1,4 +1,5 @@
-"""A cross-section as strips stacked from the compressed face, straight-sided. Arrays (n stations, k strips)."""
+"""A cross-section as strips stacked from the compressed face, straight-sided. Arrays (n stations, k
+strips)."""
 
 from __future__ import annotations
 
@@ -12,8 +13,8 @@ from upright_bramble.section.arrays import Array, Floats, Index, Mask
 
 @dataclass(frozen=True)
 class Strips:
-    """`upper`, `lower`: widths at the top and the bottom edge of each strip; `top`, `bottom`: their depths from the compressed
-    face; (n, k), mm."""
+    """`upper`, `lower`: widths at the top and the bottom edge of each strip; `top`, `bottom`: their depths
+    from the compressed face; (n, k), mm."""
 
     upper: Array
     lower: Array
@@ -105,7 +106,9 @@ def rectangle(width: Floats, depth: Floats) -> Strips:
 
 def tee(flange_width: Floats, flange_depth: Floats, web_width: Floats, depth: Floats) -> Strips:
     """T sections whose flange is the compressed face, one a station; a flange of no depth is none."""
-    parts = [np.atleast_1d(np.asarray(v, dtype=float)) for v in (flange_width, flange_depth, web_width, depth)]
+    parts = [
+        np.atleast_1d(np.asarray(v, dtype=float)) for v in (flange_width, flange_depth, web_width, depth)
+    ]
     b_f, h_f, b, h = np.broadcast_arrays(*parts)
     widths = np.stack([np.where(h_f > 0.0, b_f, b), b], axis=1)
     return Strips(widths, widths, np.stack([np.zeros_like(h), h_f], axis=1), np.stack([h_f, h], axis=1))

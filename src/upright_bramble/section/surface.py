@@ -1,6 +1,8 @@
-"""What a section of any outline resists: by a level axis, turning freely, along a ray, and as curves. N, mm, MPa; see `plane`.
+"""What a section of any outline resists: by a level axis, turning freely, along a ray, and as curves. N, mm,
+MPa; see `plane`.
 
-Under one axial force several states may balance where a strength factor follows strain: of these the one with the greatest moment counts.
+Under one axial force several states may balance where a strength factor follows strain: of these the one with
+the greatest moment counts.
 """
 
 from __future__ import annotations
@@ -12,7 +14,9 @@ import numpy as np
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.plane import Member, States, states
 
-GRID = np.concatenate([np.linspace(0.0, 0.1, 9)[1:], np.linspace(0.1, 1.0, 37)[1:], np.linspace(1.0, 2.0, 13)[1:]])
+GRID = np.concatenate(
+    [np.linspace(0.0, 0.1, 9)[1:], np.linspace(0.1, 1.0, 37)[1:], np.linspace(1.0, 2.0, 13)[1:]]
+)
 BELOW = np.linspace(-1.0, 0.0, 13)  # neutral axes above the section, where the strain of bars is limited
 ROOTS = 44  # steps of a root
 TURNS = 72  # directions of a first curve
@@ -22,7 +26,8 @@ BALANCED = 1e-6  # of the greatest force of a section: what an axial force may b
 
 @dataclass(frozen=True)
 class Resisted:
-    """Balance found at one direction: moments about the reference (N mm), the state's direction (degrees) and place of its axis."""
+    """Balance found at one direction: moments about the reference (N mm), the state's direction (degrees) and
+    place of its axis."""
 
     moment_x: float
     moment_y: float
@@ -35,7 +40,8 @@ class Resisted:
 
 
 def angle_grid(member: Member) -> Array:
-    """Places of the neutral axis from the least compression to the greatest; few where forces only grow along them."""
+    """Places of the neutral axis from the least compression to the greatest; few where forces only grow along
+    them."""
     above = GRID if member.factor is not None else GRID[::4]
     if not np.isfinite(member.steel.limit_strain):
         return np.concatenate([[member.lowest], above[above < 2.0], [2.0]])
@@ -50,8 +56,8 @@ def axial_limits(member: Member) -> tuple[float, float]:
 
 
 def balanced(member: Member, theta: Array, axial: float) -> tuple[Array, Mask]:
-    """Places of the neutral axis (m,) whose forces balance an `axial` force, by direction, the one with the greatest moment where there are
-    several; and where there is any."""
+    """Places of the neutral axis (m,) whose forces balance an `axial` force, by direction, the one with the
+    greatest moment where there are several; and where there is any."""
     theta = np.asarray(theta, dtype=float)
     grid = angle_grid(member)
     m, k = len(theta), len(grid)
@@ -61,7 +67,9 @@ def balanced(member: Member, theta: Array, axial: float) -> tuple[Array, Mask]:
     change = (off[:, :-1] <= 0.0) != (off[:, 1:] <= 0.0)
     row, column = np.nonzero(change)
     low, high = grid[column].copy(), grid[column + 1].copy()
-    low, high = _roots(member, axial, theta[row], low, high, off[row, column], off[row, column + 1], 1e-10 * size)
+    low, high = _roots(
+        member, axial, theta[row], low, high, off[row, column], off[row, column + 1], 1e-10 * size
+    )
     place = np.full(m, np.nan)
     if len(row):
         near = [states(member, theta[row], p) for p in (low, high)]
@@ -70,15 +78,25 @@ def balanced(member: Member, theta: Array, axial: float) -> tuple[Array, Mask]:
         exact = np.abs(near[0].axial - axial) <= BALANCED * size
         moments = np.where(exact, near[0].moment, moments)
         chosen = np.where(exact | (near[0].moment <= near[1].moment), low, high)
-        order = np.lexsort((moments, exact, row))  # the last of each row: exact before steps, then the greatest
+        order = np.lexsort(
+            (moments, exact, row)
+        )  # the last of each row: exact before steps, then the greatest
         place[row[order]] = chosen[order]
     return place, np.isfinite(place)
 
 
 def _roots(
-    member: Member, axial: float, theta: Array, low: Array, high: Array, f_low: Array, f_high: Array, tiny: float
+    member: Member,
+    axial: float,
+    theta: Array,
+    low: Array,
+    high: Array,
+    f_low: Array,
+    f_high: Array,
+    tiny: float,
 ) -> tuple[Array, Array]:
-    """Both sides of every balance between places `low` and `high` (r,), by false position, halved where it stalls."""
+    """Both sides of every balance between places `low` and `high` (r,), by false position, halved where it
+    stalls."""
     rising = f_low <= 0.0
     f_low, f_high = f_low.copy(), f_high.copy()
     open_ = np.arange(len(theta))
@@ -98,7 +116,8 @@ def _roots(
 
 
 def curve(member: Member, axial: float, theta: Array) -> tuple[States, Mask]:
-    """Moments resisted together under an axial force, by direction of the strain; and where there is balance."""
+    """Moments resisted together under an axial force, by direction of the strain; and where there is
+    balance."""
     place, balanced_at = balanced(member, theta, axial)
     if axial > member.axial_cap:
         balanced_at = np.zeros_like(balanced_at)
@@ -114,8 +133,9 @@ def level(member: Member, axial: float, theta: float = 90.0) -> Resisted | None:
 
 
 def along(member: Member, axial: float, angle: float) -> Resisted | None:
-    """The moment resisted along a ray, M_x over M_y as the cosine over the sine of `angle` (degrees), the axis turning freely. None where
-    no state balances the axial force, or where the ray begins outside the curve."""
+    """The moment resisted along a ray, M_x over M_y as the cosine over the sine of `angle` (degrees), the
+    axis turning freely. None where no state balances the axial force, or where the ray begins outside the
+    curve."""
     cos, sin = np.cos(np.radians(angle)), np.sin(np.radians(angle))
     theta = 90.0 - angle + OFF_GRID + np.arange(TURNS + 1) * 360.0 / TURNS
     for _ in range(4):
@@ -128,7 +148,9 @@ def along(member: Member, axial: float, angle: float) -> Resisted | None:
         share = cross[k] / (cross[k] - cross[k + 1])
         reach = dot[k] + share * (dot[k + 1] - dot[k])
         ahead = reach > 0.0
-        if len(theta) == TURNS + 1 and ahead.sum() % 2 == 0:  # the ray leaves the curve as often as it enters it
+        if (
+            len(theta) == TURNS + 1 and ahead.sum() % 2 == 0
+        ):  # the ray leaves the curve as often as it enters it
             return None
         if not ahead.any():
             return None
@@ -143,8 +165,9 @@ def along(member: Member, axial: float, angle: float) -> Resisted | None:
 
 
 def used(member: Member, axial: float, moment_x: float, moment_y: float) -> float | None:
-    """Share of the resistance that forces use: the moment over that along its ray at the same axial force; the axial force alone over its
-    limit. None where the section cannot carry the axial force, or no ray leaves its curve."""
+    """Share of the resistance that forces use: the moment over that along its ray at the same axial force;
+    the axial force alone over its limit. None where the section cannot carry the axial force, or no ray
+    leaves its curve."""
     low, high = axial_limits(member)
     alone = axial / high if axial >= 0.0 else axial / low
     if np.hypot(moment_x, moment_y) < 1e-3:
@@ -154,7 +177,8 @@ def used(member: Member, axial: float, moment_x: float, moment_y: float) -> floa
 
 
 def with_axial(member: Member, theta: float, points: int = 121) -> States:
-    """States from even tension to even compression with the axis square to a direction: the curve of axial force and moment."""
+    """States from even tension to even compression with the axis square to a direction: the curve of axial
+    force and moment."""
     grid = angle_grid(member)
     place = np.interp(np.linspace(0.0, len(grid) - 1.0, points), np.arange(len(grid)), grid)
     return states(member, np.full(points, theta), place)

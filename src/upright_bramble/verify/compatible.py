@@ -1,7 +1,8 @@
-"""Moments of a line whose sections crack: moments at the supports move until the spans beside every support turn alike, and as the
-columns or springs there turn.
+"""Moments of a line whose sections crack: moments at the supports move until the spans beside every support
+turn alike, and as the columns or springs there turn.
 
-The line stays in equilibrium: what is added is linear between supports. Loads, reactions of cantilevers and settlements stay.
+The line stays in equilibrium: what is added is linear between supports. Loads, reactions of cantilevers and
+settlements stay.
 """
 
 from __future__ import annotations
@@ -38,9 +39,12 @@ class Move:
 
 
 def movable(beam: Beam) -> list[Move] | None:
-    """Moments that may move: over inner supports, at fixed ends, and on each side of supports that columns or springs keep from turning.
-    None where the line has what this does not follow: vertical springs, hinges, settlement."""
-    if any(s.settles or s.spring_vertical is not None or s.hinge for s in beam.supports) or any(span.hinges for span in beam.spans):
+    """Moments that may move: over inner supports, at fixed ends, and on each side of supports that columns or
+    springs keep from turning. None where the line has what this does not follow: vertical springs, hinges,
+    settlement."""
+    if any(s.settles or s.spring_vertical is not None or s.hinge for s in beam.supports) or any(
+        span.hinges for span in beam.spans
+    ):
         return None
     result = []
     for s, support in enumerate(beam.supports):
@@ -53,14 +57,21 @@ def movable(beam: Beam) -> list[Move] | None:
     return result
 
 
-def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array], Array], stiffest: Array, modulus: float = 0.0) -> Settled:
+def settle(
+    beam: Beam,
+    at: Stations,
+    moments: Array,
+    curvature: Callable[[Array], Array],
+    stiffest: Array,
+    modulus: float = 0.0,
+) -> Settled:
     """Moments for which the curvature that belongs to them lets the spans fit together.
 
     Parameters
     ----------
     moments : (rows, n) of the elastic line
     curvature : from moments (rows, n), sagging positive
-    stiffest : (n,) bending stiffness of the uncracked section, N mm2: what a small change of moment meets at least
+    stiffest : (n,) bending stiffness of the uncracked section, N mm2: that of a small change of moment
     modulus : of the columns' concrete, MPa
     """
     moves = movable(beam)
@@ -79,7 +90,8 @@ def settle(beam: Beam, at: Stations, moments: Array, curvature: Callable[[Array]
         taken = _jumps(beam, at, m)  # by columns and springs, (rows, supports)
         turns = _turns(beam, at, kappa, moves) + (taken * flexible) @ jumps
         gap = np.abs(turns).max(axis=1)
-        # a section that cracks softens at once: where a step made it worse, smaller ones follow from the best so far
+        # a section that cracks softens at once: where a step made it worse, smaller ones follow from the best
+        # so far
         better = gap < lowest
         pace = np.where(better, pace, 0.5 * pace)
         best, lowest = np.where(better[:, None], added, best), np.minimum(gap, lowest)
@@ -112,8 +124,8 @@ def _shapes(beam: Beam, at: Stations, moves: list[Move]) -> Array:
 
 
 def _supports(beam: Beam, moves: list[Move], modulus: float) -> tuple[Array, Array]:
-    """Turn of each support under a unit moment (supports,), 0 where it does not turn or nothing holds it; what each move adds to the
-    moment that it takes (supports, moves)."""
+    """Turn of each support under a unit moment (supports,), 0 where it does not turn or nothing holds it;
+    what each move adds to the moment that it takes (supports, moves)."""
     flexible, jumps = np.zeros(len(beam.supports)), np.zeros((len(beam.supports), len(moves)))
     for s, support in enumerate(beam.supports):
         stiffness = 0.0 if support.fixed else support.rotational_stiffness(modulus)
@@ -124,7 +136,8 @@ def _supports(beam: Beam, moves: list[Move], modulus: float) -> tuple[Array, Arr
 
 
 def _jumps(beam: Beam, at: Stations, m: Array) -> Array:
-    """Moment on the left of each support less that on its right (rows, supports): what columns and springs take."""
+    """Moment on the left of each support less that on its right (rows, supports): what columns and springs
+    take."""
     result = np.zeros((len(m), len(beam.supports)))
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
@@ -147,7 +160,8 @@ def _weights(beam: Beam, at: Stations) -> Array:
 
 
 def _turns(beam: Beam, at: Stations, kappa: Array, moves: list[Move]) -> Array:
-    """By how much the spans beside each moment that may move fail to turn alike, or to stay level (rows, moves), rad."""
+    """By how much the spans beside each moment that may move fail to turn alike, or to stay level (rows,
+    moves), rad."""
     result = np.zeros((len(kappa), len(moves)))
     for index, span in enumerate(beam.spans):
         if span.cantilever:
@@ -164,12 +178,14 @@ def _turns(beam: Beam, at: Stations, kappa: Array, moves: list[Move]) -> Array:
 
 
 def twice(x: Array, curvature: Array) -> tuple[Array, Array]:
-    """Slope and height (rows, n) from curvature, both zero at the first x; exact for a parabola. Where the second derivative changes its
-    sign, or at a jump, curvature counts as linear between stations."""
+    """Slope and height (rows, n) from curvature, both zero at the first x; exact for a parabola. Where the
+    second derivative changes its sign, or at a jump, curvature counts as linear between stations."""
     h = np.diff(x)
     a, b = curvature[:, :-1], curvature[:, 1:]
     bend = _second_derivative(h, curvature)
-    slope = np.concatenate([np.zeros((len(curvature), 1)), np.cumsum(0.5 * h * (a + b) - bend * h**3 / 12.0, axis=1)], axis=1)
+    slope = np.concatenate(
+        [np.zeros((len(curvature), 1)), np.cumsum(0.5 * h * (a + b) - bend * h**3 / 12.0, axis=1)], axis=1
+    )
     rise = slope[:, :-1] * h + h**2 * (2.0 * a + b) / 6.0 - bend * h**4 / 24.0
     return slope, np.concatenate([np.zeros((len(curvature), 1)), np.cumsum(rise, axis=1)], axis=1)
 

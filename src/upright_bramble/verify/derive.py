@@ -1,4 +1,5 @@
-"""How the number of each check was found: its rule evaluated once more with everything written down, told at the one place of the check."""
+"""How the number of each check was found: its rule evaluated once more with everything written down, told at
+the one place of the check."""
 
 from __future__ import annotations
 
@@ -45,7 +46,8 @@ class Workings:
         return self._records[rule.name]
 
     def _lines(self, check: Check, made: Made) -> list[Line]:
-        """What all checks of the rule share, what is this one's own, and what more there is to tell at its place."""
+        """What all checks of the rule share, what is this one's own, and what more there is to tell at its
+        place."""
         entries = [*made.shared, *made.own]
         if made.detail is not None:
             with recording() as more:
@@ -56,7 +58,9 @@ class Workings:
         result = lines_of(at_station(entries, check.station, len(self.f.at)), units=units)
         if words.renumbered:
             result = [replace(line, clause=words.source(line.clause)) for line in result]
-        last = list({line.symbol: line for line in result}.values())  # a symbol that is told twice has its last value
+        last = list(
+            {line.symbol: line for line in result}.values()
+        )  # a symbol that is told twice has its last value
         if not made.of:
             return last
         unit = units.names.get(UNITS.get(check.quantity, ""), UNITS.get(check.quantity, ""))
@@ -72,7 +76,11 @@ class Workings:
         both = [(symbol, units.of(value, unit), text) for symbol, value, text in (
             ("demand", check.demand, DEMAND), ("limit", check.resistance, LIMIT),
         )]  # fmt: skip
-        result = [Line(symbol, shown, name, text) for symbol, shown, text in both if not any(_is(v, shown, name) for v in lines)]
+        result = [
+            Line(symbol, shown, name, text)
+            for symbol, shown, text in both
+            if not any(_is(v, shown, name) for v in lines)
+        ]
         if not result and not any(_is(lines[-1], shown, name) for _, shown, _ in both):
             result.append(Line(both[1][0], both[1][1], name, both[1][2]))
         return result
@@ -83,7 +91,8 @@ def _is(line: Line, value: float, unit: str) -> bool:
 
 
 def workings(result: Result) -> tuple[Working, ...]:
-    """Derivations of all checks of a result, in their order; none where what they were made of was not kept."""
+    """Derivations of all checks of a result, in their order; none where what they were made of was not
+    kept."""
     if result.parts:
         made = {name: Workings(part.facts) for name, part in result.parts if part.facts is not None}
         return tuple(made[check.level].of(check) for check in result.checks if check.level in made)

@@ -35,7 +35,8 @@ NEGLIGIBLE = 2e-3  # of the greatest moment of a span: what no section is judged
 
 @dataclass(frozen=True)
 class Zone:
-    """Stations that one check is made for: `face` that is in tension, the span (sagging) or the support (hogging) that they belong to."""
+    """Stations that one check is made for: `face` that is in tension, the span (sagging) or the support
+    (hogging) that they belong to."""
 
     face: str
     place: Place
@@ -83,8 +84,14 @@ class Facts:
         at, valid = self.at, self.strength.valid
         away = np.abs(at.x[:, None] - np.array([s.x for s in self.beam.supports]))
         near = away <= away.min(axis=1)[:, None] + 1e-6
-        spans = [Zone("bottom", Place(span=i, face="bottom"), valid & (at.span == i)) for i in range(len(self.beam.spans))]
-        over = [Zone("top", Place(support=s.name, face="top"), valid & near[:, i]) for i, s in enumerate(self.beam.supports)]
+        spans = [
+            Zone("bottom", Place(span=i, face="bottom"), valid & (at.span == i))
+            for i in range(len(self.beam.spans))
+        ]
+        over = [
+            Zone("top", Place(support=s.name, face="top"), valid & near[:, i])
+            for i, s in enumerate(self.beam.supports)
+        ]
         return (*spans, *over)
 
     def clear_span(self, index: int) -> Mask:
@@ -120,7 +127,9 @@ class Facts:
 
     @cached_property
     def _crack_faces(self) -> tuple[Face, Face]:
-        return crack_face(self.beam, self.at, self.placed, True), crack_face(self.beam, self.at, self.placed, False)
+        return crack_face(self.beam, self.at, self.placed, True), crack_face(
+            self.beam, self.at, self.placed, False
+        )
 
     def cracks(self, bottom: bool) -> CrackState:
         """What cracking of a face was judged by."""
@@ -130,7 +139,9 @@ class Facts:
         """What lies in a face at a station, in words."""
         p, sizes = self.placed, self.code.sizes
         here = [p.bars[g] for g in np.flatnonzero(p.present[i] > 0.0) if p.bars[g].face == face]
-        return "bars at this place: " + (", ".join(counted(b.count, sizes.label(b.size)) for b in here) or "none")
+        return "bars at this place: " + (
+            ", ".join(counted(b.count, sizes.label(b.size)) for b in here) or "none"
+        )
 
     def once(self, groups: list[int]) -> float:
         """Area of groups of bars, mm2; of two that are lapped with each other one."""
@@ -153,7 +164,8 @@ class Facts:
         return row_count(self.placed, i, g)
 
     def maximum_gap(self, left: float, right: float, low: float, high: float) -> float:
-        """Between stirrups of a clear span from `left` to `right` that reach into the part from `low` to `high`, mm."""
+        """Between stirrups of a clear span from `left` to `right` that reach into the part from `low` to
+        `high`, mm."""
         place = self.stirrups[0]
         own = place[(place >= left - 1e-6) & (place <= right + 1e-6)]
         edges = np.concatenate([[left], own, [right]])
@@ -161,20 +173,24 @@ class Facts:
         return float(np.diff(edges)[over].max(initial=0.0))
 
     def with_stirrups(self, index: int) -> Mask:
-        """Stations of a clear span; the concrete beyond the last bar end at a free tip is cover, not a section without stirrups."""
+        """Stations of a clear span; the concrete beyond the last bar end at a free tip is cover, not a
+        section without stirrups."""
         low, high = self.beam.ends
         cover = self.beam.cover.sides + 1.0
         return np.asarray(self.clear_span(index) & (self.at.x >= low + cover) & (self.at.x <= high - cover))
 
     @cached_property
     def thinnest_counted(self) -> Array:
-        """Diameter of the thinnest bars in compression where the resistance to bending counts on them, (n,); endless elsewhere."""
+        """Diameter of the thinnest bars in compression where the resistance to bending counts on them, (n,);
+        endless elsewhere."""
         return np.minimum(self._counted(True), self._counted(False))
 
     def _counted(self, sagging: bool) -> Array:
         """Of one sense of bending."""
         s, p = self.strength, self.placed
-        demand, r, alone = (s.moment_max, s.positive, s.alone[0]) if sagging else (s.moment_min, s.negative, s.alone[1])
+        demand, r, alone = (
+            (s.moment_max, s.positive, s.alone[0]) if sagging else (s.moment_min, s.negative, s.alone[1])
+        )
         depth = p.y if sagging else self.at.depth[:, None] - p.y
         pressed = (p.effective > 1.0) & (p.bottom != sagging) & (depth < r.x[:, None])
         counted = (demand > 1e3) & (demand > alone * (1.0 + 1e-6))
@@ -184,7 +200,8 @@ class Facts:
 
     @cached_property
     def pressed_in_row(self) -> Array:
-        """Bars in the outermost row of the face that is compressed where its bars count, (n,); lapped ones once."""
+        """Bars in the outermost row of the face that is compressed where its bars count, (n,); lapped ones
+        once."""
         s, p = self.strength, self.placed
         counts = np.array([b.count for b in p.bars], dtype=float)
         share = np.where(p.area > 0.0, p.present / np.maximum(p.area, 1e-9), 0.0) * counts * (p.layer == 1.0)
@@ -204,7 +221,8 @@ class Facts:
         return reference / limit[0] if limit[0] else limit[1] or 0.0
 
     def precamber(self, index: int) -> Array:
-        """Of a span, at its stations, mm: a parabola with its rise at mid-span, or at the tip of a cantilever."""
+        """Of a span, at its stations, mm: a parabola with its rise at mid-span, or at the tip of a
+        cantilever."""
         span, rows, given = self.beam.spans[index], self.at.of(index), self.beam.service.precamber
         rise = min(given[index] if given else 0.0, span.length / MAXIMUM_PRECAMBER)
         share = self.at.local[rows] / span.length
@@ -213,11 +231,16 @@ class Facts:
         return np.asarray(4.0 * rise * share * (1.0 - share))
 
     def total_deflection(self, lines: Array, index: int) -> tuple[int, float, float]:
-        """Of total lines of a span: the station of the greatest deflection, the deflection, and what is permitted, mm."""
+        """Of total lines of a span: the station of the greatest deflection, the deflection, and what is
+        permitted, mm."""
         assert self.beam.service.total is not None
         rows = self.at.of(index)
         part = np.maximum(lines[:, rows] - self.precamber(index), 0.0).max(axis=0)
-        return rows.start + int(part.argmax()), float(part.max()), self.allowed_deflection(index, self.beam.service.total)
+        return (
+            rows.start + int(part.argmax()),
+            float(part.max()),
+            self.allowed_deflection(index, self.beam.service.total),
+        )
 
     def pulled(self, bottom: bool) -> Array:
         """Design moments (n,) that pull a face, positive; negative where they press on it."""
@@ -239,17 +262,20 @@ class Facts:
         of: tuple[str, ...] = (),
         detail: Callable[[], None] | None = None,
     ) -> Check:
-        """A check of a kind at station `at`; for a minimum the demand is what is required, so that the ratio always is demand over
-        resistance. `note` is kept where it fails. `by`: the set of forces behind the demand.
+        """A check of a kind at station `at`; for a minimum the demand is what is required, so that the ratio
+        always is demand over resistance. `note` is kept where it fails. `by`: the set of forces behind the
+        demand.
 
-        For its derivation: the symbols that are compared (`of`), and what more there is to tell (`detail`). Raises InternalMismatch for
-        what is no number.
+        For its derivation: the symbols that are compared (`of`), and what more there is to tell (`detail`).
+        Raises InternalMismatch for what is no number.
         """
         known = self.kinds[kind]
         name = f"{kind}.{place.text(known.face)}"
         made(name, of, detail)
         if not math.isfinite(demand) or not math.isfinite(resistance):
-            raise InternalMismatch(f"internal check failed: {name} gives no finite number; no verdict is given")
+            raise InternalMismatch(
+                f"internal check failed: {name} gives no finite number; no verdict is given"
+            )
         if demand <= 0.0:
             ratio = 0.0
         else:
@@ -276,8 +302,11 @@ class Facts:
             place=place,
         )
 
-    def unverified(self, kind: str, place: Place, at: int, reason: str = "", *, clause: str = "") -> Unverified:
-        """Something at station `at` that was not verified; without a `reason`: the forces of the lasting level are not known."""
+    def unverified(
+        self, kind: str, place: Place, at: int, reason: str = "", *, clause: str = ""
+    ) -> Unverified:
+        """Something at station `at` that was not verified; without a `reason`: the forces of the lasting
+        level are not known."""
         known = self.kinds[kind]
         return Unverified(
             id=f"{kind}.{place.text(known.face)}",
@@ -299,11 +328,13 @@ class Facts:
         """Whether the beam is in tension along its axis in service."""
         axial, actions = self.forces.responses.axial, self.code.actions
         levels = {self.code.cracking.level, actions.rare_level, actions.lasting_level}
-        return axial is not None and any(bool((self.forces.factors[level] @ axial).min() < -1.0) for level in levels)
+        return axial is not None and any(
+            bool((self.forces.factors[level] @ axial).min() < -1.0) for level in levels
+        )
 
     def origin(self, i: int, face: str) -> str:
-        """The set of forces behind the strength envelope at a station: of the moment that pulls a `face`, within the reach of its shift; of
-        the shear ('')."""
+        """The set of forces behind the strength envelope at a station: of the moment that pulls a `face`,
+        within the reach of its shift; of the shear ('')."""
         e = self.forces.redistributed or self.forces.envelopes[self.code.actions.levels[0]]
         if not face and self.strength.governing_set is not None:
             return e.labels[int(self.strength.governing_set[i])]
@@ -311,7 +342,9 @@ class Facts:
             up = e.shear_max[i] >= -e.shear_min[i]
             return e.labels[int((e.shear_.high_by if up else e.shear_.low_by)[i])]
         at = self.at
-        near = np.flatnonzero((at.span == at.span[i]) & (np.abs(at.x - at.x[i]) <= self.strength.shift[i] + 1e-6))
+        near = np.flatnonzero(
+            (at.span == at.span[i]) & (np.abs(at.x - at.x[i]) <= self.strength.shift[i] + 1e-6)
+        )
         if face == "bottom":
             return e.labels[int(e.moment.high_by[near[e.moment_max[near].argmax()]])]
         if float(self.forces.design.moment_min[near].min()) < float(e.moment_min[near].min()) * 1.001 - 1e3:
@@ -320,7 +353,8 @@ class Facts:
 
 
 def negligible(moment: Array, span: Index) -> Mask:
-    """Where a moment (n,) is nothing beside the greatest of its own span, such as at the last millimetre of a free tip."""
+    """Where a moment (n,) is nothing beside the greatest of its own span, such as at the last millimetre of a
+    free tip."""
     greatest = np.zeros(int(span.max(initial=-1)) + 1)
     np.maximum.at(greatest, span, moment)
     return np.asarray(moment <= np.maximum(1e3, NEGLIGIBLE * greatest[span]))  # N mm

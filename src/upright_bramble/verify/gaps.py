@@ -1,4 +1,5 @@
-"""What applies to a beam and is not verified here: each with its place, its reason and the clause. A pass never hides it."""
+"""What applies to a beam and is not verified here: each with its place, its reason and the clause. A pass
+never hides it."""
 
 from __future__ import annotations
 
@@ -11,18 +12,33 @@ from upright_bramble.text import amount
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Unverified
 
-DOMINANT = 0.5  # of the shear at a face: a force near a support that makes more of it makes the region one of struts
+DOMINANT = (
+    0.5  # of the shear at a face: a force near a support that makes more of it makes the region one of struts
+)
 
 
 def gaps(f: Facts) -> list[Unverified]:
     """Of the whole beam."""
-    return [*_cover(f), *_joints(f), *_webs(f), *_loads(f), *_tables(f), *deep_spans(f), *_bracing(f), *_lateral(f)]
+    return [
+        *_cover(f),
+        *_joints(f),
+        *_webs(f),
+        *_loads(f),
+        *_tables(f),
+        *deep_spans(f),
+        *_bracing(f),
+        *_lateral(f),
+    ]
 
 
 def _cover(f: Facts) -> list[Unverified]:
     """Cover for a class of exposure by a rule that is not in the program."""
     reason = f.code.cover.unverified() if f.beam.service.exposure else ""
-    return [f.unverified("cover.durability", Place(part="beam"), 0, reason, clause="4.4.1.2(5)")] if reason else []
+    return (
+        [f.unverified("cover.durability", Place(part="beam"), 0, reason, clause="4.4.1.2(5)")]
+        if reason
+        else []
+    )
 
 
 def _joints(f: Facts) -> list[Unverified]:
@@ -76,7 +92,12 @@ def _tables(f: Facts) -> list[Unverified]:
     strength = f.forces.envelopes[f.code.actions.levels[0]]
     lasting = f.forces.envelopes[f.code.actions.lasting_level]
     for level, inner, outer, what in (
-        (f.code.actions.rare_level, f.forces.envelopes[f.code.actions.rare_level], strength, "the strength table"),
+        (
+            f.code.actions.rare_level,
+            f.forces.envelopes[f.code.actions.rare_level],
+            strength,
+            "the strength table",
+        ),
         (
             f.code.actions.lasting_level,
             lasting,
@@ -88,10 +109,16 @@ def _tables(f: Facts) -> list[Unverified]:
         if needed & set(f.forces.missing):
             continue
         tiny = 0.02 * max(float(np.abs(outer.moment_max).max()), float(np.abs(outer.moment_min).max()), 1e3)
-        beyond = np.maximum(inner.moment_max - np.maximum(outer.moment_max, 0.0), np.minimum(outer.moment_min, 0.0) - inner.moment_min)
+        beyond = np.maximum(
+            inner.moment_max - np.maximum(outer.moment_max, 0.0),
+            np.minimum(outer.moment_min, 0.0) - inner.moment_min,
+        )
         i = int(beyond.argmax())
         if beyond[i] > tiny:
-            reason = f"moments of the {level.replace('_', '-')} table exceed those of {what} by {amount(float(beyond[i]), 'moment')}"
+            reason = (
+                f"moments of the {level.replace('_', '-')} table exceed those of {what} by "
+                f"{amount(float(beyond[i]), 'moment')}"
+            )
             result.append(f.unverified("forces.tables", Place(part=level), i, reason))
     return [*result, *_slopes(f)]
 
@@ -99,7 +126,11 @@ def _tables(f: Facts) -> list[Unverified]:
 def _slopes(f: Facts) -> list[Unverified]:
     """The slope of moments is the shear: no slope of either line of moments lies beyond the shears given."""
     at, e = f.at, f.forces.envelopes[f.code.actions.levels[0]]
-    size = max(float(e.shear.max()), float(np.abs(np.diff(e.moment_max)).max()) / max(float(np.diff(at.x).max()), 1.0), 1.0)
+    size = max(
+        float(e.shear.max()),
+        float(np.abs(np.diff(e.moment_max)).max()) / max(float(np.diff(at.x).max()), 1.0),
+        1.0,
+    )
     for index in range(len(f.beam.spans)):
         rows = at.of(index)
         x = at.x[rows]
@@ -113,7 +144,10 @@ def _slopes(f: Facts) -> list[Unverified]:
             worst = np.maximum(worst, np.where(wide, np.maximum(slope - high, low - slope), 0.0))
         i = int(worst.argmax())
         if worst[i] > 0.15 * size:
-            reason = "the shears given do not belong to the moments: these change faster than any shear given at that place"
+            reason = (
+                "the shears given do not belong to the moments: these change faster than any shear "
+                "given at that place"
+            )
             return [f.unverified("forces.shear", Place(span=index), rows.start + i, reason)]
     return []
 
@@ -125,19 +159,35 @@ def deep_spans(f: Facts) -> list[Unverified]:
         low, high = f.beam.clear(index)
         rows = f.at.of(index)
         required = f.code.analysis.deep_span(
-            ShortSpan(span.length, high - low, span.deepest, span.narrowest, span.cantilever, _dominant_load(f, index))
+            ShortSpan(
+                span.length,
+                high - low,
+                span.deepest,
+                span.narrowest,
+                span.cantilever,
+                _dominant_load(f, index),
+            )
         )
         if required is None:
             continue
         spacing = amount(required.spacing, "length")
-        mesh = f"{amount(required.mesh, 'steel per length')} at each face in both directions, at most {spacing} apart"
-        reason = f"{required.reason}: sections do not remain plane; design it with struts and ties, with a mesh of {mesh}"
-        result.append(f.unverified("deep.span", Place(span=index), rows.start, reason, clause=required.clause))
+        mesh = (
+            f"{amount(required.mesh, 'steel per length')} at each face in both directions, at most "
+            f"{spacing} apart"
+        )
+        reason = (
+            f"{required.reason}: sections do not remain plane; design it with struts and ties, with a "
+            f"mesh of {mesh}"
+        )
+        result.append(
+            f.unverified("deep.span", Place(span=index), rows.start, reason, clause=required.clause)
+        )
     return result
 
 
 def _dominant_load(f: Facts, index: int) -> float:
-    """Distance from a face (mm) of the nearest force that makes up most of the shear at that face; endless where there is none."""
+    """Distance from a face (mm) of the nearest force that makes up most of the shear at that face; endless
+    where there is none."""
     beam, span = f.beam, f.beam.spans[index]
     low, high = beam.clear(index)
     if beam.given:
@@ -165,12 +215,17 @@ def _dominant_load(f: Facts, index: int) -> float:
 
 
 def _bracing(f: Facts) -> list[Unverified]:
-    """Lateral stability where nothing is said of what holds the compressed face; a slab in a flange holds it."""
+    """Lateral stability where nothing is said of what holds the compressed face; a slab in a flange holds
+    it."""
     result: list[Unverified] = []
     for index in range(len(f.beam.spans)):
         limit, free = bracing_limit(f, index), unbraced(f.beam, index)
         if limit is not None and free > limit + 1e-6 and (f.beam.bracing is None or limit == 0.0):
-            permitted = f"where {amount(limit, 'length')} are permitted" if limit else "which a section this narrow does not permit"
+            permitted = (
+                f"where {amount(limit, 'length')} are permitted"
+                if limit
+                else "which a section this narrow does not permit"
+            )
             reason = (
                 f"lateral bracing: {amount(free, 'length')} without lateral support, {permitted}; "
                 "give the distance as 'bracing', or 'bracing: continuous'"
@@ -199,7 +254,11 @@ def _lateral(f: Facts) -> list[Unverified]:
     if not _shaken(f.beam) or not f.code.words.seismic_clause:
         return []
     reason = "earthquake: the detailing of members of the seismic-force-resisting system is not covered"
-    return [f.unverified("lateral.seismic", Place(part="beam"), 0, reason, clause=f.code.words.seismic_clause)] if f.beam.lateral else []
+    return (
+        [f.unverified("lateral.seismic", Place(part="beam"), 0, reason, clause=f.code.words.seismic_clause)]
+        if f.beam.lateral
+        else []
+    )
 
 
 def _shaken(beam: Beam) -> bool:

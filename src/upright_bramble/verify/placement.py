@@ -23,8 +23,8 @@ ALONE = 1e4  # mm: clear distance of a bar that has none beside it
 
 @dataclass(frozen=True)
 class Lap:
-    """Two groups that carry each other's force on: from `start` to `end`, with the length `required` by the code where this `share`
-    of the face's bars is lapped at one place."""
+    """Two groups that carry each other's force on: from `start` to `end`, with the length `required` by the
+    code where this `share` of the face's bars is lapped at one place."""
 
     first: int
     second: int
@@ -44,9 +44,9 @@ class Placed:
 
     `present` (n, g) area that is there; `effective` (n, g) the share of it that is anchored at the station;
     `anchorage` (g,) length for full yield; `reach` (n, g) length of bar from the station to the nearer end;
-    `around` (g,) the concrete around its ends; `basic` (g,) the anchorage without what that gives;
-    `axis` (g,) distance of each group's axis from its face; `bond` (g,) its height over the soffit, and the depth of the section that its
-    bond is judged by.
+    `around` (g,) the concrete around its ends; `basic` (g,) the anchorage without what that gives; `axis`
+    (g,) distance of each group's axis from its face; `bond` (g,) its height over the soffit, and the depth of
+    the section that its bond is judged by.
     """
 
     bars: tuple[Bar, ...]
@@ -80,7 +80,9 @@ class Placed:
     @cached_property
     def _areas(self) -> dict[tuple[bool, bool], Array]:
         return {
-            (bottom, anchored): np.asarray((self.effective if anchored else self.present)[:, self.bottom == bottom].sum(axis=1))
+            (bottom, anchored): np.asarray(
+                (self.effective if anchored else self.present)[:, self.bottom == bottom].sum(axis=1)
+            )
             for bottom in (True, False)
             for anchored in (True, False)
         }
@@ -90,20 +92,23 @@ class Placed:
         return self._areas[bottom, anchored]
 
     def outer_depth(self, bottom: bool, h: Array) -> Array:
-        """Depth of the outermost bars present at a face from the opposite one, (n,); the section's depth `h` where there are none."""
+        """Depth of the outermost bars present at a face from the opposite one, (n,); the section's depth `h`
+        where there are none."""
         lowest = self._outer[bottom]
         return np.where(np.isfinite(lowest), lowest if bottom else h - lowest, h)
 
     @cached_property
     def _outer(self) -> dict[bool, Array]:
-        """Depth from the top of the lowest bottom bar and of the highest top bar, (n,); not finite where there are none."""
+        """Depth from the top of the lowest bottom bar and of the highest top bar, (n,); not finite where
+        there are none."""
         here = self.present > 0.0
         low = np.where(here & self.bottom, self.y, -np.inf).max(axis=1, initial=-np.inf)
         high = np.where(here & ~self.bottom, self.y, np.inf).min(axis=1, initial=np.inf)
         return {True: low, False: high}
 
     def face_depth(self, bottom: bool, fallback: Array) -> Array:
-        """Mean axis depth from the top of the bars present at one face, (n,); `fallback` where there are none."""
+        """Mean axis depth from the top of the bars present at one face, (n,); `fallback` where there are
+        none."""
         own = self.present[:, self.bottom == bottom]
         total = own.sum(axis=1)
         mean = (own * self.y[:, self.bottom == bottom]).sum(axis=1) / np.where(total > 0.0, total, 1.0)
@@ -154,13 +159,19 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     anchorage = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, around)
     laps = _laps(bars, code.bond.lap(beam.concrete, beam.bars, phi, height, home_depth))
     laps = [lap for lap in laps if lap.first == lap.second or _level(at, y, phi, lap)] + [
-        Lap(lap.first, lap.first, lap.end, lap.end, lap.required) for lap in laps if lap.first != lap.second and not _level(at, y, phi, lap)
+        Lap(lap.first, lap.first, lap.end, lap.end, lap.required)
+        for lap in laps
+        if lap.first != lap.second and not _level(at, y, phi, lap)
     ]
     pairs = lapped_pairs(bars)
-    laps = [replace(lap, beside=_beside_lap(at, clear, lap), above=_beside_lap(at, levels, lap)) for lap in laps]
+    laps = [
+        replace(lap, beside=_beside_lap(at, clear, lap), above=_beside_lap(at, levels, lap)) for lap in laps
+    ]
     laps = [_with_share(lap, bars, pairs, (beam, code), phi, height, home_depth, around) for lap in laps]
     start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
-    tails = np.array([[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]).reshape(-1, 2)
+    tails = np.array(
+        [[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]
+    ).reshape(-1, 2)
     hooks = _hooks(beam, code, at, bars, phi, tie)
     bent = np.array([[kind in ("bend", "hook") for kind in b.ends] for b in bars], dtype=bool).reshape(-1, 2)
     if hooks is not None:
@@ -204,7 +215,9 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     ok &= (start >= low + beam.cover.sides - 1.0) | free_left
     ok &= (end <= high - beam.cover.sides + 1.0) | free_right
     layer = np.array([b.layer for b in bars], dtype=float)
-    effective = _without_false_laps(bars, at, from_left, from_right, area, np.abs(y - 0.5 * at.depth[:, None]))
+    effective = _without_false_laps(
+        bars, at, from_left, from_right, area, np.abs(y - 0.5 * at.depth[:, None])
+    )
     effective[~here] = 0.0
     del from_left, from_right, idle_left, idle_right
     for lap in laps:  # and no more than one, however long the lap is
@@ -239,30 +252,40 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
 
 
 def _clear_beside(beam: Beam, at: Stations, bars: tuple[Bar, ...], phi: Array, tie: float) -> Array:
-    """Clear distance of the bars in the row of each group, (n, g): all of the row that is there, evenly in the web, lapped pieces touching;
-    endless for one bar alone."""
+    """Clear distance of the bars in the row of each group, (n, g): all of the row that is there, evenly in
+    the web, lapped pieces touching; endless for one bar alone."""
     x = at.x[:, None]
     result = np.full((len(at), len(bars)), np.inf)
-    flanged = at.sections.flange_depth > 0.0  # bars may lie beside the web there; here they are taken to lie in it
-    rooms = {face: np.where(flanged, at.width, bar_width(at, face)) - 2.0 * (beam.cover.sides + tie) for face in ("bottom", "top")}
+    flanged = (
+        at.sections.flange_depth > 0.0
+    )  # bars may lie beside the web there; here they are taken to lie in it
+    rooms = {
+        face: np.where(flanged, at.width, bar_width(at, face)) - 2.0 * (beam.cover.sides + tie)
+        for face in ("bottom", "top")
+    }
     pairs = lapped_pairs(bars)
     rows: dict[tuple[str, int], list[int]] = {}
     for g, b in enumerate(bars):
         rows.setdefault((b.face, b.layer), []).append(g)
     for (face, _), own in rows.items():
-        start, end, count = (np.array([getattr(bars[g], name) for g in own], dtype=float) for name in ("start", "end", "count"))
+        start, end, count = (
+            np.array([getattr(bars[g], name) for g in own], dtype=float) for name in ("start", "end", "count")
+        )
         here = (x >= start - 1.0) & (x <= end + 1.0)
         number, taken = (here * count).sum(axis=1), (here * count * phi[own]).sum(axis=1)
         for i, j in pairs:
             if i in own:
                 number = number - np.where(between_mask(at.x, bars[j].start, bars[i].end), bars[i].count, 0.0)
-        clear = np.where(number > 1.5, np.maximum(rooms[face] - taken, 0.0) / np.maximum(number - 1.0, 1.0), np.inf)
+        clear = np.where(
+            number > 1.5, np.maximum(rooms[face] - taken, 0.0) / np.maximum(number - 1.0, 1.0), np.inf
+        )
         result[:, own] = np.where(here, clear[:, None], np.inf)
     return result
 
 
 def _clear_above(at: Stations, bars: tuple[Bar, ...], phi: Array, from_face: Array) -> Array:
-    """Clear distance of each group to the nearest other row of its face that is there, (n, g); endless where there is none."""
+    """Clear distance of each group to the nearest other row of its face that is there, (n, g); endless where
+    there is none."""
     result = np.full((len(at), len(bars)), np.inf)
     edges: dict[
         tuple[str, int], tuple[Array, Array]
@@ -278,7 +301,9 @@ def _clear_above(at: Stations, bars: tuple[Bar, ...], phi: Array, from_face: Arr
         for (face, layer), (low, high) in edges.items():
             if face != b.face or layer == b.layer:
                 continue
-            apart = low - (float(from_face[g]) + half) if layer > b.layer else float(from_face[g]) - half - high
+            apart = (
+                low - (float(from_face[g]) + half) if layer > b.layer else float(from_face[g]) - half - high
+            )
             result[:, g] = np.where(here, np.minimum(result[:, g], np.maximum(apart, 0.0)), np.inf)
     return result
 
@@ -297,10 +322,14 @@ def _end_windows(bars: tuple[Bar, ...], phi: Array) -> list[tuple[tuple[float, f
 
 
 def _least_near(at: Stations, clear: Array, *windows: tuple[float, float]) -> float:
-    """The least of a group's clear distances over stretches of the beam, with the station before and after each."""
+    """The least of a group's clear distances over stretches of the beam, with the station before and after
+    each."""
     least = np.inf
     for low, high in windows:
-        first, last = int(np.searchsorted(at.x, low, side="right")) - 1, int(np.searchsorted(at.x, high, side="left"))
+        first, last = (
+            int(np.searchsorted(at.x, low, side="right")) - 1,
+            int(np.searchsorted(at.x, high, side="left")),
+        )
         least = min(least, float(clear[max(first, 0) : last + 1].min(initial=np.inf)))
     return ALONE if not np.isfinite(least) else least
 
@@ -309,8 +338,11 @@ def _beside_lap(at: Stations, clear: Array, lap: Lap) -> float:
     return min(_least_near(at, clear[:, g], (lap.start, lap.end)) for g in (lap.first, lap.second))
 
 
-def _hooks(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], phi: Array, tie: float) -> Array | None:
-    """Length that each bent end takes (g, 2), by the distance of the bars of its row there, its side cover, and the column it ends in."""
+def _hooks(
+    beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], phi: Array, tie: float
+) -> Array | None:
+    """Length that each bent end takes (g, 2), by the distance of the bars of its row there, its side cover,
+    and the column it ends in."""
     if code.bond.hook(beam.concrete, beam.bars, phi) is None:
         return None
     apart, core = np.zeros((len(bars), 2)), np.zeros((len(bars), 2), dtype=bool)
@@ -328,7 +360,10 @@ def _hooks(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...], ph
             apart[g, side] = (float(at.width[i]) - 2.0 * cover - phi[g]) / max(row - 1, 1)
             core[g, side] = any(s.columns and abs(x - s.x) <= 0.5 * s.width for s in beam.supports)
     apart = np.repeat(apart.min(axis=1, keepdims=True), 2, axis=1)  # the nearer ends decide for both
-    result = [code.bond.hook(beam.concrete, beam.bars, phi, apart[:, k], np.full(len(bars), cover), core[:, k]) for k in (0, 1)]
+    result = [
+        code.bond.hook(beam.concrete, beam.bars, phi, apart[:, k], np.full(len(bars), cover), core[:, k])
+        for k in (0, 1)
+    ]
     return np.stack([v for v in result if v is not None], axis=1)
 
 
@@ -340,8 +375,8 @@ def row_count(p: Placed, i: int, g: int) -> float:
 
 
 def developed(p: Placed, face: float, sign: float, bottom: bool) -> tuple[float, float]:
-    """Area and number of the bars of a face that develop their yield beyond x = `face`, to the left (`sign` -1) or right of it: by their
-    length or their hook; bars that go on by a lap count."""
+    """Area and number of the bars of a face that develop their yield beyond x = `face`, to the left (`sign`
+    -1) or right of it: by their length or their hook; bars that go on by a lap count."""
     area = number = 0.0
     side = 1 if sign > 0.0 else 0
     for g, bar in enumerate(p.bars):
@@ -362,7 +397,11 @@ def rows_at_sides(beam: Beam, layout: Layout) -> int:
         reach = own[0].start if own else low
         for s in own:
             reach = max(reach, s.end) if s.start <= reach + 1.0 else reach
-        throughout = bool(own) and reach >= high - beam.cover.sides - 60.0 and own[0].start <= low + beam.cover.sides + 60.0
+        throughout = (
+            bool(own)
+            and reach >= high - beam.cover.sides - 60.0
+            and own[0].start <= low + beam.cover.sides + 60.0
+        )
         result.append(min(s.rows for s in own) if throughout else 0)
     return min(result)
 
@@ -385,7 +424,8 @@ def _unused(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, fro
 
 
 def _at_bent_ends(beam: Beam, at: Stations, start: Array, end: Array, tails: Array) -> Mask:
-    """(n, g): stations next to a bent end that stands inside the beam, where steel stops at once and not by a ramp.
+    """(n, g): stations next to a bent end that stands inside the beam, where steel stops at once and not by a
+    ramp.
 
     Between two bent ends there may be a gap that no station lies in.
     """
@@ -405,8 +445,8 @@ def _over_support(beam: Beam, at: Stations) -> Mask:
 
 
 def soffit(beam: Beam, at: Stations, home: int) -> Array:
-    """Depth of the soffit (n,) that bottom bars of a span follow: along spans that join without a step; past a step they go
-    straight on."""
+    """Depth of the soffit (n,) that bottom bars of a span follow: along spans that join without a step; past
+    a step they go straight on."""
     first = last = home
     while first and _even(beam, first - 1):
         first -= 1
@@ -452,7 +492,8 @@ def _laps(bars: tuple[Bar, ...], required: Array) -> list[Lap]:
 
 
 def _level(at: Stations, y: Array, phi: Array, lap: Lap) -> bool:
-    """Whether two lapped groups lie at one level: their clear distance is no more than 50 mm or four diameters (EN 1992-1-1, 8.7.2(3))."""
+    """Whether two lapped groups lie at one level: their clear distance is no more than 50 mm or four
+    diameters (EN 1992-1-1, 8.7.2(3))."""
     i = int(np.abs(at.x - 0.5 * (lap.start + lap.end)).argmin())
     apart = abs(float(y[i, lap.first] - y[i, lap.second])) - float(phi[lap.first])
     return bool(apart <= min(50.0, 4.0 * float(phi[lap.first])))
@@ -468,8 +509,8 @@ def _with_share(
     depth: Array,
     around: Around,
 ) -> Lap:
-    """With the share of the face's bars that is lapped there, and the length that this asks for: laps whose middles lie within 0.65
-    of it count together (EN 1992-1-1, 8.7.3)."""
+    """With the share of the face's bars that is lapped there, and the length that this asks for: laps whose
+    middles lie within 0.65 of it count together (EN 1992-1-1, 8.7.3)."""
     if lap.first == lap.second:
         return lap
     beam, code = of
@@ -480,12 +521,14 @@ def _with_share(
     return replace(lap, share=share, required=float(lengths.max()))
 
 
-def _without_false_laps(bars: tuple[Bar, ...], at: Stations, from_left: Array, from_right: Array, area: Array, lever: Array) -> Array:
+def _without_false_laps(
+    bars: tuple[Bar, ...], at: Stations, from_left: Array, from_right: Array, area: Array, lever: Array
+) -> Array:
     """Effective areas, where two bars that merely stop past each other do not add up.
 
-    Each may be anchored for itself; but where neither is anchored in full towards the end that it turns to the other,
-    the sum of both would be a lap shorter than a lap must be. There only the larger counts; of equal ones that with the lesser `lever`
-    about the middle of the section (n, groups).
+    Each may be anchored for itself; but where neither is anchored in full towards the end that it turns to
+    the other, the sum of both would be a lap shorter than a lap must be. There only the larger counts; of
+    equal ones that with the lesser `lever` about the middle of the section (n, groups).
     """
     share = np.minimum(from_left, from_right)
     np.clip(share, 0.0, 1.0, out=share)

@@ -27,14 +27,18 @@ Remarks = Iterator[tuple[str, str]]
 def practice(f: Facts, bars: list[BarItem], stirrups: list[StirrupItem]) -> list[Message]:
     """Remarks with their places and cures, of each sort the first few."""
     sorts: list[Callable[[], Remarks]] = [
-        lambda: _one_mark(bars, stirrups), lambda: _alike(bars), lambda: _short(f, bars), lambda: _ends(f), lambda: _rows(f),
-        lambda: _zones(f), lambda: _held_legs(f), lambda: _sizes(f), lambda: _distances(f), lambda: _lengths(f),
+        lambda: _one_mark(bars, stirrups), lambda: _alike(bars), lambda: _short(f, bars), lambda: _ends(f),
+        lambda: _rows(f),
+        lambda: _zones(f), lambda: _held_legs(f), lambda: _sizes(f), lambda: _distances(f),
+        lambda: _lengths(f),
     ]  # fmt: skip
     result = []
     for sort in sorts:
         remarks = list(dict.fromkeys(sort()))
         for k, (where, text) in enumerate(remarks[:MOST]):
-            more = f" ({len(remarks) - MOST} more of this sort)" if k == MOST - 1 and len(remarks) > MOST else ""
+            more = (
+                f" ({len(remarks) - MOST} more of this sort)" if k == MOST - 1 and len(remarks) > MOST else ""
+            )
             result.append(Message("remark", text + more, where, "practice"))
     return result
 
@@ -71,7 +75,10 @@ def _alike(bars: list[BarItem]) -> Remarks:
 def _short(f: Facts, bars: list[BarItem]) -> Remarks:
     for item in bars:
         if item.cut_length < min(SHORT, f.beam.detailing.shortest_piece) and "lap" not in item.bar.ends:
-            yield f"mark {item.bar.mark}", f"a piece of {amount(item.cut_length, 'length')}: longer ones are placed with less work"
+            yield (
+                f"mark {item.bar.mark}",
+                f"a piece of {amount(item.cut_length, 'length')}: longer ones are placed with less work",
+            )
 
 
 def _ends(f: Facts) -> Remarks:
@@ -79,29 +86,48 @@ def _ends(f: Facts) -> Remarks:
     for face, index in itertools.product(("bottom", "top"), range(len(f.beam.spans))):
         low, high = f.beam.clear(index)
         own = sorted(
-            (x, b.mark) for b in f.layout.bars if b.face == face for x, kind in zip((b.start, b.end), b.ends, strict=True)
+            (x, b.mark) for b in f.layout.bars if b.face == face for x, kind in zip((b.start, b.end), b.ends,
+            strict=True)
             if kind == "straight" and low + 20.0 < x < high - 20.0
         )  # fmt: skip
         for (x, a), (y, b) in itertools.pairwise(own):
             if 1.0 < y - x < APART:
                 apart = amount(y - x, "length")
-                yield f"{face}, {amount(x, 'place')}", f"bars {a} and {b} end {apart} from each other: let them end at one place"
+                yield (
+                    f"{face}, {amount(x, 'place')}",
+                    f"bars {a} and {b} end {apart} from each other: let them end at one place",
+                )
 
 
 def _rows(f: Facts) -> Remarks:
     """Rows that are not symmetrical about the web, or hold more bars than the one nearer to the face."""
     for face in ("bottom", "top"):
         own = sorted((b for b in f.layout.bars if b.face == face), key=lambda b: b.start)
-        start, end, layer, count = (np.array([getattr(b, name) for b in own], dtype=float) for name in ("start", "end", "layer", "count"))
+        start, end, layer, count = (
+            np.array([getattr(b, name) for b in own], dtype=float)
+            for name in ("start", "end", "layer", "count")
+        )
         for k, a in enumerate(own):
             beside = (layer == a.layer) & (count % 2.0 == 1.0) & (start < a.end - 1.0) & (start >= a.start)
             beside[: k + 1] = False
-            for b in (own[j] for j in np.flatnonzero(beside) if a.count % 2 and "lap" not in (*a.ends, *own[j].ends)):
+            for b in (
+                own[j] for j in np.flatnonzero(beside) if a.count % 2 and "lap" not in (*a.ends, *own[j].ends)
+            ):
                 where = f"{face}, {amount(b.start, 'place')}"
-                yield where, f"bars {a.mark} and {b.mark} are both odd in number, their row is not symmetrical: stop pairs"
+                yield (
+                    where,
+                    (
+                        f"bars {a.mark} and {b.mark} are both odd in number, their row is not symmetrical: "
+                        "stop "
+                        "pairs"
+                    ),
+                )
             below = (layer == a.layer - 1.0) & (start <= a.start + 1.0) & (end >= a.end - 1.0)
             if a.layer > 1 and below.any() and count[below].sum() < a.count:
-                text = f"row {a.layer} holds more bars ({a.mark}) than the row below it: fill the lower one first"
+                text = (
+                    f"row {a.layer} holds more bars ({a.mark}) than the row below it: fill the lower one "
+                    "first"
+                )
                 yield f"{face}, {amount(a.start, 'place')}", text
 
 
@@ -112,8 +138,15 @@ def _zones(f: Facts) -> Remarks:
         own = [z for z in f.layout.stirrups if z.start >= low - 1.0 and z.end <= high + 1.0]
         for z in own:
             if z.count < STIRRUPS and len(own) > 1:
-                yield f"span {index + 1}, {amount(z.start, 'place')}", f"a zone of {z.count} stirrups ({z.mark}): join it to its neighbour"
-        most = MORE_ZONES if any(p.span == index and p.shape == "point" for a in f.beam.actions for p in a.loads) else ZONES
+                yield (
+                    f"span {index + 1}, {amount(z.start, 'place')}",
+                    f"a zone of {z.count} stirrups ({z.mark}): join it to its neighbour",
+                )
+        most = (
+            MORE_ZONES
+            if any(p.span == index and p.shape == "point" for a in f.beam.actions for p in a.loads)
+            else ZONES
+        )
         if len(own) > most:
             yield f"span {index + 1}", f"{len(own)} zones of stirrups: {most} are set out with less work"
 
@@ -122,13 +155,22 @@ def _held_legs(f: Facts) -> Remarks:
     """Legs of stirrups with no bar to hold them."""
     for face in ("bottom", "top"):
         row = [b for b in f.layout.bars if b.face == face and b.layer == 1]
-        start, end, count = (np.array([getattr(b, name) for b in row], dtype=float) for name in ("start", "end", "count"))
+        start, end, count = (
+            np.array([getattr(b, name) for b in row], dtype=float) for name in ("start", "end", "count")
+        )
         for z in f.layout.stirrups:
             near = (start <= z.end + 1.0) & (end >= z.start - 1.0)
             places = (z.start + z.spacing * np.arange(z.count))[:, None]
-            number = (((places >= start[near] - 1.0) & (places <= end[near] + 1.0)) * count[near]).sum(axis=1).min(initial=np.inf)
+            number = (
+                (((places >= start[near] - 1.0) & (places <= end[near] + 1.0)) * count[near])
+                .sum(axis=1)
+                .min(initial=np.inf)
+            )
             if 2 <= number < z.legs:
-                text = f"{z.legs} legs ({z.mark}) where the {face} row has {number:.0f} bars: add carrier bars, or take fewer legs"
+                text = (
+                    f"{z.legs} legs ({z.mark}) where the {face} row has {number:.0f} bars: add carrier "
+                    "bars, or take fewer legs"
+                )
                 yield f"{face}, {amount(z.start, 'place')}", text
 
 
@@ -152,7 +194,13 @@ def _distances(f: Facts) -> Remarks:
         span = f.beam.spans[index]
         i = f.nearest_of(index, span.start + 0.5 * span.length)
         row = (p.bottom == (face == "bottom")) & (p.layer == 1.0) & (p.present[i] > 0.0)
-        number = float((p.present[i, row] / np.maximum(p.area[row], 1e-9) * np.array([b.count for b in p.bars], dtype=float)[row]).sum())
+        number = float(
+            (
+                p.present[i, row]
+                / np.maximum(p.area[row], 1e-9)
+                * np.array([b.count for b in p.bars], dtype=float)[row]
+            ).sum()
+        )
         if number < 2.0:
             continue
         phi = float(p.diameter[row].max())
@@ -161,12 +209,19 @@ def _distances(f: Facts) -> Remarks:
         if centres - phi < d.clear - 1.0:
             yield (
                 where,
-                f"{amount(centres - phi, 'length')} between bars where {amount(d.clear, 'length')} are wished for: fewer in the row",
+                (
+                    f"{amount(centres - phi, 'length')} between bars where {amount(d.clear, 'length')} are "
+                    "wished for: fewer in the row"
+                ),
             )
         if d.centres is not None and centres > d.centres + 1.0:
             yield (
                 where,
-                f"bars {amount(centres, 'length')} apart where {amount(d.centres, 'length')} are wished for at most: more in the row",
+                (
+                    f"bars {amount(centres, 'length')} apart where {amount(d.centres, 'length')} are wished "
+                    "for "
+                    "at most: more in the row"
+                ),
             )
 
 
@@ -179,6 +234,10 @@ def _lengths(f: Facts) -> Remarks:
             yield f"support {s.name}", f"{len(over)} lengths of support bars: two would do"
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
-        inside = {round(b.end - b.start) for b in straight if b.face == "bottom" and b.start >= low and b.end <= high}
+        inside = {
+            round(b.end - b.start)
+            for b in straight
+            if b.face == "bottom" and b.start >= low and b.end <= high
+        }
         if len(inside) > LENGTHS:
             yield f"span {index + 1}", f"{len(inside)} lengths of bottom bars: two would do"

@@ -42,13 +42,19 @@ def cut_step(beam: Beam) -> float:
 
 
 def bar_item(code: DesignCode, bar: Bar, phi: float, step: float, mandrel: float = 0.0) -> BarItem:
-    """Cut length from outer dimensions (ISO 3766): each 90 degree bend takes r/2 + phi off the sum of the sides, each hook has its
-    half circle along the axis. Bent on a `mandrel` (mm), or on the smallest that the code permits (0)."""
+    """Cut length from outer dimensions (ISO 3766): each 90 degree bend takes r/2 + phi off the sum of the
+    sides, each hook has its half circle along the axis. Bent on a `mandrel` (mm), or on the smallest that the
+    code permits (0)."""
     r, straight = 0.5 * mandrel or code.detailing.bend_radius(phi), bar.end - bar.start
     length, sides = straight, [("A", straight)]
     kinds = [kind if kind in ("bend", "hook") else "" for kind in bar.ends]
-    legs = [max(leg, code.detailing.minimum_leg(phi, kind)) if kind else 0.0 for leg, kind in zip(bar.legs, kinds, strict=True)]
-    for kind, leg in sorted(zip(kinds, legs, strict=True), reverse=True):  # a bar turned end for end is the same piece
+    legs = [
+        max(leg, code.detailing.minimum_leg(phi, kind)) if kind else 0.0
+        for leg, kind in zip(bar.legs, kinds, strict=True)
+    ]
+    for kind, leg in sorted(
+        zip(kinds, legs, strict=True), reverse=True
+    ):  # a bar turned end for end is the same piece
         if kind == "bend":
             length += leg - 0.5 * r - phi
             sides.append(("leg", leg))
@@ -64,7 +70,8 @@ def bar_item(code: DesignCode, bar: Bar, phi: float, step: float, mandrel: float
 
 
 def _lettered(sides: list[tuple[str, float]]) -> tuple[tuple[str, float], ...]:
-    """Dimensions in the order of the bar, by letters from A; with two legs the straight part stands between them."""
+    """Dimensions in the order of the bar, by letters from A; with two legs the straight part stands between
+    them."""
     values = [v for _, v in sides]
     if [k for k, _ in sides] == ["A", "leg", "leg"]:
         values = [values[1], values[0], values[2]]
@@ -77,7 +84,11 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
     for zone in zones:
         phi = code.sizes[zone.size].diameter
         span = beam.spans[_span_at(beam, 0.5 * (zone.start + zone.end))]
-        places = np.clip(np.array([zone.start, zone.start + (zone.count - 1) * zone.spacing]) - span.start, 0.0, span.length)
+        places = np.clip(
+            np.array([zone.start, zone.start + (zone.count - 1) * zone.spacing]) - span.start,
+            0.0,
+            span.length,
+        )
         heights = np.asarray(span.depths(places)) - beam.cover.top - beam.cover.bottom
         height, width = float(heights.mean()), float(np.mean(span.widths(places)) - 2.0 * beam.cover.sides)
         cut = _up(closed_stirrup(code, width, height, phi), step)
@@ -87,13 +98,30 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
         first, last = (round(float(v), 1) for v in heights)
         varying = (("A", first), ("A_last", last)) if abs(first - last) > 1.0 else (("A", round(height, 1)),)
         sides = (*varying, ("B", round(width, 1)), ("C", round(code.detailing.stirrup_tail(phi), 1)))
-        result.append(StirrupItem(zone, phi, "51", cut, mass, sides, links, link, mandrel=2.0 * code.detailing.stirrup_radius(phi)))
+        result.append(
+            StirrupItem(
+                zone,
+                phi,
+                "51",
+                cut,
+                mass,
+                sides,
+                links,
+                link,
+                mandrel=2.0 * code.detailing.stirrup_radius(phi),
+            )
+        )
     return result
 
 
 def closed_stirrup(code: DesignCode, width: float, height: float, phi: float) -> float:
     """Closed stirrup with two anchored tails (ISO 3766 shape 51)."""
-    return 2.0 * (width + height) + 2.0 * code.detailing.stirrup_tail(phi) - 2.5 * code.detailing.stirrup_radius(phi) - 5.0 * phi
+    return (
+        2.0 * (width + height)
+        + 2.0 * code.detailing.stirrup_tail(phi)
+        - 2.5 * code.detailing.stirrup_radius(phi)
+        - 5.0 * phi
+    )
 
 
 def _span_at(beam: Beam, x: float) -> int:
@@ -111,7 +139,11 @@ def _mean(values: list[float]) -> float:
 
 def _overhang(span: Span) -> float:
     """Half of the soffit of the flange beyond the web, as far as it works."""
-    return 0.5 * (span.area(0.0) - span.widths(0.0) * span.depths(0.0)) / _thickness(span) if span.profile.flange else 0.0
+    return (
+        0.5 * (span.area(0.0) - span.widths(0.0) * span.depths(0.0)) / _thickness(span)
+        if span.profile.flange
+        else 0.0
+    )
 
 
 def _thickness(span: Span) -> float:
@@ -124,23 +156,34 @@ def _formed(span: Span) -> float:
     if profile.outline:
         top = [x for x, y in profile.outline if y <= min(q for _, q in profile.outline) + 1e-6]
         return profile.outline_size()[1] - (max(top) - min(top))
-    return float(span.widths(0.5 * span.length) + 2.0 * span.depths(0.5 * span.length) + 2.0 * _overhang(span) - 2.0 * _thickness(span))
+    return float(
+        span.widths(0.5 * span.length)
+        + 2.0 * span.depths(0.5 * span.length)
+        + 2.0 * _overhang(span)
+        - 2.0 * _thickness(span)
+    )
 
 
-def quantities(beam: Beam, bars: Sequence[BarItem], stirrups: Sequence[StirrupItem], laps: int) -> dict[str, float]:
+def quantities(
+    beam: Beam, bars: Sequence[BarItem], stirrups: Sequence[StirrupItem], laps: int
+) -> dict[str, float]:
     low, high = beam.ends
     lengths = [s.length for s in beam.spans]
     lengths[0] -= low
     lengths[-1] += high - beam.length
     pairs = list(zip(beam.spans, lengths, strict=True))
-    concrete = sum(_mean([s.area(x * s.length) for x in (0.0, 0.5, 1.0)]) * length for s, length in pairs) / 1e9
+    concrete = (
+        sum(_mean([s.area(x * s.length) for x in (0.0, 0.5, 1.0)]) * length for s, length in pairs) / 1e9
+    )
     around = [_formed(s) * length for s, length in pairs]
     forms = sum(around) / 1e6
     steel = sum(i.mass for i in bars) + sum(i.mass for i in stirrups)
     rates = beam.detailing.rates
     cost = steel * rates.steel + sum(i.bar.count for i in bars) * rates.bar
     cost += sum(i.zone.count for i in stirrups) * rates.stirrup
-    cost += len({i.bar.size for i in bars} | {i.zone.size for i in stirrups}) * rates.variety + laps * rates.lap
+    cost += (
+        len({i.bar.size for i in bars} | {i.zone.size for i in stirrups}) * rates.variety + laps * rates.lap
+    )
     cost += (len({i.bar.mark for i in bars}) + len({i.zone.mark for i in stirrups})) * rates.mark
     return {
         "concrete_m3": concrete,

@@ -19,7 +19,8 @@ if TYPE_CHECKING:
 
 MAXIMUM_RATIO = 99.0
 ACCEPTING = ("bending", "shear", "torsion", "flange", "deflection", "cracking", "anchorage")
-"""Topics whose ratios are of forces or of service, which a user may accept a little above 1; never what cannot be built."""
+"""Topics whose ratios are of forces or of service, which a user may accept a little above 1; never what
+cannot be built."""
 NO_KIND, NO_PLACE = CheckKind("", "", ""), Place()
 _WORKING = ("bending", "shear", "anchorage", "deflection", "cracking")
 
@@ -29,8 +30,9 @@ class Check:
     """One demand against one resistance.
 
     `quantity` names the unit ('moment', 'force', 'length', 'area', 'steel per length', 'number', 'crack').
-    `severity`: 'must' (a failure fails the beam), 'advice' (a failure is a warning), or 'waived' (the user gave a reason why it does not
-    decide). `station` that it is made at; `by`: the set of forces that made the demand, where it is known.
+    `severity`: 'must' (a failure fails the beam), 'advice' (a failure is a warning), or 'waived' (the user
+    gave a reason why it does not decide). `station` that it is made at; `by`: the set of forces that made the
+    demand, where it is known.
     """
 
     id: str
@@ -73,8 +75,8 @@ def accepted(check: Check, limit: float) -> Check:
 
 @dataclass(frozen=True)
 class Unverified:
-    """Something that applies to the beam and was not verified: of a `topic`, at a place named by `id` (span number and x, mm), the `reason`
-    and the clause that asks for it."""
+    """Something that applies to the beam and was not verified: of a `topic`, at a place named by `id` (span
+    number and x, mm), the `reason` and the clause that asks for it."""
 
     id: str
     topic: str
@@ -88,7 +90,8 @@ class Unverified:
 
 @dataclass(frozen=True)
 class Message:
-    """`severity`: 'note', 'remark' (of a detailer, decides nothing), 'warning' or 'fail'; the `topic` it belongs to, where it has one."""
+    """`severity`: 'note', 'remark' (of a detailer, decides nothing), 'warning' or 'fail'; the `topic` it
+    belongs to, where it has one."""
 
     severity: str
     text: str
@@ -102,8 +105,8 @@ Judged = list[Check | Unverified | Message]
 
 @dataclass(frozen=True)
 class BarItem:
-    """A bar group with what the schedule needs: bending `dimensions` by letter (outer, mm), where its axis lies from its face
-    (`axis`; 0 for side bars), and the diameter of the `mandrel` (0: straight)."""
+    """A bar group with what the schedule needs: bending `dimensions` by letter (outer, mm), where its axis
+    lies from its face (`axis`; 0 for side bars), and the diameter of the `mandrel` (0: straight)."""
 
     bar: Bar
     diameter: float
@@ -117,9 +120,9 @@ class BarItem:
 
 @dataclass(frozen=True)
 class StirrupItem:
-    """A zone with what the schedule needs: the closed stirrup (in a taper varying, from A to
-    A_last), and in each set as many `links` for the inner legs (cut `link_length`);
-    the strut angle (cot theta) that its resistance was found with, and how it was, in the words of the code."""
+    """A zone with what the schedule needs: the closed stirrup (in a taper varying, from A to A_last), and in
+    each set as many `links` for the inner legs (cut `link_length`); the strut angle (cot theta) that its
+    resistance was found with, and how it was, in the words of the code."""
 
     zone: StirrupZone
     diameter: float
@@ -168,8 +171,8 @@ class Curves:
 
 @dataclass(frozen=True)
 class StageItem:
-    """What service was judged with: age of the concrete (days), creep coefficient, modulus with creep and tensile strength (MPa),
-    shrinkage so far; at the section with the most of it."""
+    """What service was judged with: age of the concrete (days), creep coefficient, modulus with creep and
+    tensile strength (MPa), shrinkage so far; at the section with the most of it."""
 
     name: str
     age: float
@@ -181,9 +184,8 @@ class StageItem:
 
 @dataclass(frozen=True)
 class Result:
-    """A verified beam; the `stages` that service was judged in; the
-    `facts` that its checks were made of; of a design also how many arrangements of bars were weighed, and those that
-    came next to the ones taken."""
+    """A verified beam; the `stages` that service was judged in; the `facts` that its checks were made of; of
+    a design also how many arrangements of bars were weighed, and those that came next to the ones taken."""
 
     beam: Beam
     code_title: str
@@ -215,7 +217,8 @@ class Result:
 
     @property
     def governing(self) -> Check:
-        """The failing check with the greatest ratio, else the check of strength or service with the greatest one.
+        """The failing check with the greatest ratio, else the check of strength or service with the greatest
+        one.
 
         Minima, spacings and fits of a passing beam do not govern it: they are met or not.
         """

@@ -43,7 +43,11 @@ _RULES = (
     (165, inside, ("inside.bars",)),
     (166, bends, ("bend.support",)),
     (167, legs, ("bend.leg",)),
-    (168, impossible, ("inside.stirrups", "inside.sides", "fit.legs", "fit.sides", "fit.stirrups", "fit.corners")),
+    (
+        168,
+        impossible,
+        ("inside.stirrups", "inside.sides", "fit.legs", "fit.sides", "fit.stirrups", "fit.corners"),
+    ),
     (169, stock, ("stock",)),
     (170, cover, ("cover.bars",)),
     (180, deflection, ("deflection.total", "deflection.live", "deflection.after", "deflection.upward")),
@@ -52,7 +56,8 @@ _RULES = (
     (210, cracking, ("cracking", "service-stress")),
 )
 COMMON_RULES = tuple(
-    Rule(evaluate.__name__, order, tuple(k for k in COMMON if k.id.startswith(kinds)), evaluate) for order, evaluate, kinds in _RULES
+    Rule(evaluate.__name__, order, tuple(k for k in COMMON if k.id.startswith(kinds)), evaluate)
+    for order, evaluate, kinds in _RULES
 )
 
 

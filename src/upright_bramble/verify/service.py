@@ -20,8 +20,8 @@ from upright_bramble.verify.strength import both_faces
 
 @dataclass(frozen=True)
 class CrackedFace:
-    """A face in service, (n,): moments that pull it under the `rare` and under the `lasting` level (N mm, 0 where they press on it), depth
-    of its outermost bars, the `cracked` section and its ratio of moduli."""
+    """A face in service, (n,): moments that pull it under the `rare` and under the `lasting` level (N mm, 0
+    where they press on it), depth of its outermost bars, the `cracked` section and its ratio of moduli."""
 
     alpha_e: Array
     rare: Array
@@ -75,14 +75,17 @@ def verify_service(beam: Beam, code: DesignCode, forces: Forces, placed: Placed)
 
 
 def _lasting_stress(code: DesignCode, forces: Forces, f: ElasticFaces) -> Array:
-    """Greatest compression of the concrete under the lasting level, found with creep in proportion to it, (n,), MPa."""
+    """Greatest compression of the concrete under the lasting level, found with creep in proportion to it,
+    (n,), MPa."""
     lasting, rare = forces.envelopes[code.actions.lasting_level], forces.envelopes[code.actions.rare_level]
     result = np.zeros(len(forces.stations))
     for side, moment, worst in (
         (0, np.maximum(lasting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
         (1, np.maximum(-lasting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
     ):
-        never = code.cracking.uncracked_under(worst, f.uncracked[side], forces.stations.depth, forces.beam.concrete)
+        never = code.cracking.uncracked_under(
+            worst, f.uncracked[side], forces.stations.depth, forces.beam.concrete
+        )
         e, u = f.cracked[side], f.uncracked[side]
         result = np.maximum(result, moment * np.where(never, u.x / u.i, e.x / np.maximum(e.i, 1e-9)))
     return np.minimum(result, forces.beam.concrete.strength)  # beyond it strength has failed
@@ -100,7 +103,9 @@ LINES = {  # of each check of deflection
 class Lines:
     """Deflection lines of one verification, by level and stage; each is found once."""
 
-    def __init__(self, beam: Beam, code: DesignCode, forces: Forces, placed: Placed, stages: Mapping[str, Stage]) -> None:
+    def __init__(
+        self, beam: Beam, code: DesignCode, forces: Forces, placed: Placed, stages: Mapping[str, Stage]
+    ) -> None:
         self.beam, self.code, self.forces, self.placed, self.stages = beam, code, forces, placed, stages
         self._faces: dict[str, ElasticFaces] = {}
         self._found: dict[tuple[object, ...], Array] = {}
@@ -109,17 +114,26 @@ class Lines:
             young, envelope = self.faces("short"), forces.envelopes[code.service.cracking_level]
             first = np.stack([envelope.moment_max, envelope.moment_min])
         else:
-            first = forces.permanent(beam.service.age_at_loading + 1e-6)[0]  # with which it is struck: cracks of that day stay
+            first = forces.permanent(beam.service.age_at_loading + 1e-6)[
+                0
+            ]  # with which it is struck: cracks of that day stay
         self.cracked_before = _cracked_already(code, forces.stations, young, first)
-        """Share of the sections (n,) that the striking, or the level of cracking, has cracked, for sagging and for hogging."""
+        """Share of the sections (n,) that the striking, or the level of cracking, has cracked, for sagging
+        and for hogging."""
 
     def faces(self, stage: str) -> ElasticFaces:
         """Elastic sections of a stage."""
         if stage not in self._faces:
             own = self.stages[stage]
             # a section is that of any stage with the same modulus
-            like = next((f for f in self._faces.values() if np.array_equal(f.stage.modulus, own.modulus)), None)
-            result = _faces(self.code, self.forces.stations, *self.placed.columns, own) if like is None else replace(like, stage=own)
+            like = next(
+                (f for f in self._faces.values() if np.array_equal(f.stage.modulus, own.modulus)), None
+            )
+            result = (
+                _faces(self.code, self.forces.stations, *self.placed.columns, own)
+                if like is None
+                else replace(like, stage=own)
+            )
             self._faces[stage] = result
         return self._faces[stage]
 
@@ -134,21 +148,30 @@ class Lines:
         averaged: bool = False,
         moments: bool = False,
     ) -> Array:
-        """As `Ask` says; `averaged`: with one stiffness a span; `moments`: those that the lines are found with instead."""
+        """As `Ask` says; `averaged`: with one stiffness a span; `moments`: those that the lines are found
+        with instead."""
         key = (level, stage, lasting, before, averaged, moments)
         if key not in self._found:
             self._found[key] = self._line(level, stage, lasting, before, averaged, moments)
         return self._found[key]
 
-    def _line(self, level: str, stage: str, lasting: bool, before: float, averaged: bool, moments: bool) -> Array:
+    def _line(
+        self, level: str, stage: str, lasting: bool, before: float, averaged: bool, moments: bool
+    ) -> Array:
         beam, code, at, f = self.beam, self.code, self.forces.stations, self.faces(stage)
         if level == "permanent" and before <= 0.0:  # on its formwork
             return np.zeros((1, len(at)))
-        m, r, t = self.forces.permanent(before) if level == "permanent" else _rows(code, self.forces, level, lasting)
+        m, r, t = (
+            self.forces.permanent(before)
+            if level == "permanent"
+            else _rows(code, self.forces, level, lasting)
+        )
         if beam.service.stiffness == "cracked":
             stiff = np.broadcast_to(f.stage.modulus * f.uncracked[0].i, (len(at),))
             e = float(np.mean(f.stage.modulus))  # columns creep as the beam does
-            m = settle(beam, at, m, lambda v: _curvature(code, f, v, at, self.cracked_before), stiff, e).moments
+            m = settle(
+                beam, at, m, lambda v: _curvature(code, f, v, at, self.cracked_before), stiff, e
+            ).moments
         if moments:
             return m
         kappa = _curvature(code, f, m, at, self.cracked_before)
@@ -167,11 +190,15 @@ def governing_row(lines: Deflections, which: str, i: int, *, upward: bool) -> in
 
 def stage_at(stage: Stage, stations: int, i: int) -> Stage:
     """A stage at one station."""
-    modulus, shrinkage = (np.broadcast_to(v, (stations,))[i : i + 1] for v in (stage.modulus, stage.shrinkage))
+    modulus, shrinkage = (
+        np.broadcast_to(v, (stations,))[i : i + 1] for v in (stage.modulus, stage.shrinkage)
+    )
     return replace(stage, modulus=modulus, shrinkage=shrinkage)
 
 
-def _cracked_already(code: DesignCode, at: Stations, young: ElasticFaces | None, moment: Array) -> tuple[Array, Array]:
+def _cracked_already(
+    code: DesignCode, at: Stations, young: ElasticFaces | None, moment: Array
+) -> tuple[Array, Array]:
     """Share of the sections (n,) that has cracked for sagging and for hogging when the line was struck."""
     if young is None:
         return np.zeros(len(at)), np.zeros(len(at))
@@ -183,8 +210,9 @@ def _cracked_already(code: DesignCode, at: Stations, young: ElasticFaces | None,
 
 
 def _mean_stiffness(beam: Beam, at: Stations, moments: Array, curvature: Array, f: ElasticFaces) -> Array:
-    """One stiffness (rows, n) for each span: the mean of those at mid-span and over the supports that it goes on over (the latter's mean);
-    that over the support for a cantilever (ACI 318-19, 24.2.3.6 and 24.2.3.7)."""
+    """One stiffness (rows, n) for each span: the mean of those at mid-span and over the supports that it goes
+    on over (the latter's mean); that over the support for a cantilever (ACI 318-19, 24.2.3.6 and
+    24.2.3.7)."""
     gross = np.broadcast_to(f.stage.modulus * f.uncracked[0].i, curvature.shape)
     bent = np.abs(moments) > 1e3
     each = np.where(bent, moments / np.where(bent, curvature, 1.0), gross)
@@ -192,7 +220,11 @@ def _mean_stiffness(beam: Beam, at: Stations, moments: Array, curvature: Array, 
     for index, span in enumerate(beam.spans):
         rows = at.of(index)
         middle = each[:, rows.start + int(np.abs(at.local[rows] - 0.5 * span.length).argmin())]
-        ends = [each[:, k] for s, k in ((span.left, rows.start), (span.right, rows.stop - 1)) if s is not None and goes_on(beam, index, s)]
+        ends = [
+            each[:, k]
+            for s, k in ((span.left, rows.start), (span.right, rows.stop - 1))
+            if s is not None and goes_on(beam, index, s)
+        ]
         if span.cantilever:
             one = each[:, rows.start if span.left is not None else rows.stop - 1]
         else:
@@ -202,22 +234,30 @@ def _mean_stiffness(beam: Beam, at: Stations, moments: Array, curvature: Array, 
 
 
 def goes_on(beam: Beam, index: int, s: int) -> bool:
-    """Whether a span is continuous over its support `s`: with a span beyond that is no cantilever, or fixed there."""
+    """Whether a span is continuous over its support `s`: with a span beyond that is no cantilever, or fixed
+    there."""
     support, span = beam.supports[s], beam.spans[index]
     beside = index - 1 if span.left == s else index + 1
     on = 0 <= beside < len(beam.spans) and not support.hinge and not beam.spans[beside].cantilever
     return bool(on or support.fixed)
 
 
-def _cracked_face(code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces, side: int) -> CrackedFace:
-    rare, lasting = (forces.envelopes[level] for level in (code.actions.rare_level, code.actions.lasting_level))
+def _cracked_face(
+    code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces, side: int
+) -> CrackedFace:
+    rare, lasting = (
+        forces.envelopes[level] for level in (code.actions.rare_level, code.actions.lasting_level)
+    )
     highest, long = ((v.moment_max, -v.moment_min)[side] for v in (rare, lasting))
     depth = placed.outer_depth(side == 0, forces.stations.depth)
-    return CrackedFace(f.stage.alpha_e, np.maximum(highest, 0.0), np.maximum(long, 0.0), depth, f.cracked[side])
+    return CrackedFace(
+        f.stage.alpha_e, np.maximum(highest, 0.0), np.maximum(long, 0.0), depth, f.cracked[side]
+    )
 
 
 def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[Array, Array, Array]:
-    """Moments, reactions and moments of reactions of a level's rows, or of the part of each row that lasts."""
+    """Moments, reactions and moments of reactions of a level's rows, or of the part of each row that
+    lasts."""
     f, r = forces.factors[level], forces.responses
     if lasting and forces.beam.given:  # the rows of the lasting level's own tables
         f = forces.factors[code.actions.lasting_level]
@@ -228,7 +268,8 @@ def _rows(code: DesignCode, forces: Forces, level: str, lasting: bool) -> tuple[
 
 
 def compression_ratio(beam: Beam, at: Stations, placed: Placed) -> Array:
-    """Compression steel over b d that a span's deflection counts on, (n,): at the middle of a span, at a cantilever's support."""
+    """Compression steel over b d that a span's deflection counts on, (n,): at the middle of a span, at a
+    cantilever's support."""
     top, bottom = placed.face_area(False, anchored=True), placed.face_area(True, anchored=True)
     result = np.zeros(len(at))
     for index, span in enumerate(beam.spans):
@@ -259,18 +300,27 @@ def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: S
     return ElasticFaces(stage, split(state_1), split(state_2))
 
 
-def _curvature(code: DesignCode, f: ElasticFaces, moment: Array, at: Stations, before: tuple[Array, Array]) -> Array:
+def _curvature(
+    code: DesignCode, f: ElasticFaces, moment: Array, at: Stations, before: tuple[Array, Array]
+) -> Array:
     """Curvature (rows, n), sagging positive; shares `before` of the sections have cracked already."""
-    sag = code.service.curvature(np.maximum(moment, 0.0), f.uncracked[0], f.cracked[0], at.depth, f.stage, f.stage.lasting, before[0])
-    hog = code.service.curvature(np.maximum(-moment, 0.0), f.uncracked[1], f.cracked[1], at.depth, f.stage, f.stage.lasting, before[1])
+    sag = code.service.curvature(
+        np.maximum(moment, 0.0), f.uncracked[0], f.cracked[0], at.depth, f.stage, f.stage.lasting, before[0]
+    )
+    hog = code.service.curvature(
+        np.maximum(-moment, 0.0), f.uncracked[1], f.cracked[1], at.depth, f.stage, f.stage.lasting, before[1]
+    )
     return np.where(moment >= 0.0, sag, -hog)
 
 
-def integrate(beam: Beam, at: Stations, curvature: Array, reactions: Array, turning: Array, modulus: float) -> Array:
+def integrate(
+    beam: Beam, at: Stations, curvature: Array, reactions: Array, turning: Array, modulus: float
+) -> Array:
     """Deflection lines (rows, n), downward positive, from curvature (rows, n), sagging positive.
 
-    Each span between supports is fitted to them (which move by reaction over spring stiffness); a cantilever takes
-    the turn of the span behind its support, or of the support itself. Exact for curvature that is a parabola along each span.
+    Each span between supports is fitted to them (which move by reaction over spring stiffness); a cantilever
+    takes the turn of the span behind its support, or of the support itself. Exact for curvature that is a
+    parabola along each span.
     """
     rows = len(curvature)
     moved = np.zeros((rows, len(beam.supports)))
@@ -315,7 +365,9 @@ def _support_turn(beam: Beam, support: int, turning: Array, modulus: float) -> A
     return turning[:, support] / stiffness if stiffness else np.zeros(len(turning))
 
 
-def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces) -> tuple[CrackState, CrackState]:
+def _cracks(
+    beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: ElasticFaces
+) -> tuple[CrackState, CrackState]:
     """CrackState at bottom and top; nothing is asked for where the section never cracks."""
     at = forces.stations
     acting, rare = forces.envelopes[code.cracking.level], forces.envelopes[code.actions.rare_level]
@@ -324,13 +376,20 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: Ela
         (0, np.maximum(acting.moment_max, 0.0), np.maximum(rare.moment_max, 0.0)),
         (1, np.maximum(-acting.moment_min, 0.0), np.maximum(-rare.moment_min, 0.0)),
     ):
-        c = code.cracking.judge(moment, f.cracked[side], f.stage, crack_face(beam, at, placed, side == 0), beam.service)
+        c = code.cracking.judge(
+            moment, f.cracked[side], f.stage, crack_face(beam, at, placed, side == 0), beam.service
+        )
         never = code.cracking.uncracked_under(worst, f.uncracked[side], at.depth, beam.concrete)
         if code.actions.rare_level in forces.missing:
             never = np.zeros(len(at), dtype=bool)  # whether it cracks is not known: it does
         idle = never | (moment <= 0.0)
         result.append(
-            replace(c, demand=np.where(idle, 0.0, c.demand), width=np.where(idle, 0.0, c.width), stress=np.where(never, 0.0, c.stress))
+            replace(
+                c,
+                demand=np.where(idle, 0.0, c.demand),
+                width=np.where(idle, 0.0, c.width),
+                stress=np.where(never, 0.0, c.stress),
+            )
         )
     return result[0], result[1]
 
@@ -338,7 +397,11 @@ def _cracks(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, f: Ela
 def crack_face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     """The bars of one face as cracking sees them."""
     face = placed.bottom == bottom
-    own, y, phi = compact(placed.effective[:, face], placed.y[:, face], np.broadcast_to(placed.diameter[face], (len(at), face.sum())))
+    own, y, phi = compact(
+        placed.effective[:, face],
+        placed.y[:, face],
+        np.broadcast_to(placed.diameter[face], (len(at), face.sum())),
+    )
     area = own.sum(axis=1)
     safe = np.where(area > 1e-6, area, 1.0)
     depth = (own * y).sum(axis=1) / safe
@@ -348,11 +411,14 @@ def crack_face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     equivalent = np.where(n_phi > 1e-9, n_phi2 / np.where(n_phi > 1e-9, n_phi, 1.0), 1.0)
     cover = (beam.cover.bottom if bottom else beam.cover.top) + placed.tie
     # beyond the bars they control the concrete as far as bars of a row may be apart (EN 1992-1-1, 7.3.4(3))
-    controlled = at.width - 2.0 * (beam.cover.sides + placed.tie + 0.5 * equivalent) + 5.0 * (cover + 0.5 * equivalent)
+    controlled = (
+        at.width - 2.0 * (beam.cover.sides + placed.tie + 0.5 * equivalent) + 5.0 * (cover + 0.5 * equivalent)
+    )
     wide = np.minimum(_width_at(at, bottom), np.maximum(controlled, at.width))
     depths = y if bottom else at.depth[:, None] - y
     return Face(
-        wide, at.depth, np.maximum(area, 1e-6), depth, equivalent, np.full(len(at), cover), _centres(beam, at, placed, bottom),
+        wide, at.depth, np.maximum(area, 1e-6), depth, equivalent, np.full(len(at), cover), _centres(beam, at,
+        placed, bottom),
         placed.outer_depth(bottom, at.depth), own, depths, np.full(len(at), beam.bars.strength),
     )  # fmt: skip
 
@@ -383,7 +449,8 @@ def _centres(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Array:
 
 
 def governing_lines(at: Stations, spans: int, lines: Array) -> Array:
-    """In each span the deflection line (of one row, so in itself compatible) that has the greatest deflection there."""
+    """In each span the deflection line (of one row, so in itself compatible) that has the greatest deflection
+    there."""
     result = np.zeros(len(at))
     for index in range(spans):
         part = lines[:, at.of(index)]

@@ -56,17 +56,23 @@ class Strength:
     twisted_web: Web
     """With the greatest forces of all sets: what torsion is verified with."""
     governing_set: Index | None
-    """The set of forces behind the shear of each station, of codes whose resistance depends on it: its number among the labels."""
+    """The set of forces behind the shear of each station, of codes whose resistance depends on it: its number
+    among the labels."""
 
 
 def both_faces(at: Stations, areas: Array, depths: Array) -> tuple[Strips, Array, Array]:
     """Sections for sagging stacked on sections for hogging, depths from each compressed face: (2n, ...)."""
     strips = at.sections.strips
-    return stacked(strips, strips.turned()), np.vstack([areas, areas]), np.vstack([depths, at.depth[:, None] - depths])
+    return (
+        stacked(strips, strips.turned()),
+        np.vstack([areas, areas]),
+        np.vstack([depths, at.depth[:, None] - depths]),
+    )
 
 
 def compressed_strips(beam: Beam, code: DesignCode, strips: Strips) -> Strips:
-    """As the concrete's law sees them: of less width where they become narrower towards the compressed face (EN 1992-1-1, 3.1.7(3))."""
+    """As the concrete's law sees them: of less width where they become narrower towards the compressed face
+    (EN 1992-1-1, 3.1.7(3))."""
     factor = code.materials.narrowing_factor(beam.concrete)
     narrow = strips.narrows() if factor < 1.0 else np.zeros(len(strips.upper), dtype=bool)
     return strips.scaled(np.where(narrow, factor, 1.0)) if narrow.any() else strips
@@ -92,7 +98,18 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     a_sl, gross = shear_tension_steel(code, placed, forces, d), at.sections.strips.gross()[0]
     twisting = code.torsion.shear_for_strain(tube_of(beam, forces, placed.tie), design.torsion)
     greatest = np.maximum(moment, 0.0)
-    web = Web(at.width, d, a_sl, gross, design.axial_min, at.depth, greatest, design.shear, twisting, beam.bars.strength)
+    web = Web(
+        at.width,
+        d,
+        a_sl,
+        gross,
+        design.axial_min,
+        at.depth,
+        greatest,
+        design.shear,
+        twisting,
+        beam.bars.strength,
+    )
     twist = twist_of(beam, code, forces, web, cot, placed.tie)
     spare = ties.asw_s
     if twist is not None:
@@ -100,22 +117,31 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
         if twist.moment is None:
             high, low = high + pull, low + pull
         else:  # on the face that the moment compresses less what the moment takes off
-            high, low = high + pull + np.minimum(design.moment_max, 0.0), low + pull + np.minimum(-design.moment_min, 0.0)
+            high, low = (
+                high + pull + np.minimum(design.moment_max, 0.0),
+                low + pull + np.minimum(-design.moment_min, 0.0),
+            )
             high, low = np.maximum(high, 0.0), np.maximum(low, 0.0)
-        spare = np.maximum(spare - ties.legs * twist.leg, 0.0)  # every leg like the outer one, which torque uses as well
-    used, by = code.shear.governing(beam.concrete, beam.stirrups, web, spare, lambda: acting_sets(code, forces, placed, d))
+        spare = np.maximum(
+            spare - ties.legs * twist.leg, 0.0
+        )  # every leg like the outer one, which torque uses as well
+    used, by = code.shear.governing(
+        beam.concrete, beam.stirrups, web, spare, lambda: acting_sets(code, forces, placed, d)
+    )
     demand = shear_at_d(beam, at, design.shear, d) if by is None else np.asarray(used.shear)
     shear = shear_state(beam, code, used, spare, cot)
     return Strength(
         valid_stations(beam, at), d_bottom, d_top, d, demand, high, low,
-        _part(beam, code, complete, slice(0, n)), _part(beam, code, complete, slice(n, 2 * n)), shear, used, twist, ties, shift,
+        _part(beam, code, complete, slice(0, n)), _part(beam, code, complete, slice(n, 2 * n)), shear, used,
+        twist, ties, shift,
         _near(beam, code, forces, layout, placed, d) if twist is None else (),
         _without_compression(beam, code, forces, placed, n), spare, web, by,
     )  # fmt: skip
 
 
 def acting_sets(code: DesignCode, forces: Forces, placed: Placed, d: Array) -> ActingSets | None:
-    """Strength forces that act together, with the bars of the face that each set pulls; None where the envelope has none of its own."""
+    """Strength forces that act together, with the bars of the face that each set pulls; None where the
+    envelope has none of its own."""
     together = forces.acting_together
     if together is None:
         return None
@@ -123,7 +149,9 @@ def acting_sets(code: DesignCode, forces: Forces, placed: Placed, d: Array) -> A
     bottom, top = anchored_faces(code, placed, d)
     twisting = code.torsion.shear_for_strain(tube_of(forces.beam, forces, placed.tie), np.abs(torque))
     limited = shear_at_d(forces.beam, forces.stations, np.abs(shear), d)
-    return ActingSets(moment, limited, np.asarray(twisting) + 0.0 * moment, np.where(moment >= 0.0, bottom, top))
+    return ActingSets(
+        moment, limited, np.asarray(twisting) + 0.0 * moment, np.where(moment >= 0.0, bottom, top)
+    )
 
 
 def shear_state(beam: Beam, code: DesignCode, web: Web, stirrups: Array, cot: Array) -> ShearState:
@@ -131,7 +159,9 @@ def shear_state(beam: Beam, code: DesignCode, web: Web, stirrups: Array, cot: Ar
     return code.shear.state(beam.concrete, beam.stirrups, web, stirrups, cot)
 
 
-def _without_compression(beam: Beam, code: DesignCode, forces: Forces, placed: Placed, n: int) -> tuple[Array, Array]:
+def _without_compression(
+    beam: Beam, code: DesignCode, forces: Forces, placed: Placed, n: int
+) -> tuple[Array, Array]:
     """Resistance to sagging with the bottom bars alone, to hogging with the top bars alone."""
     at = forces.stations
     strips = at.sections.strips
@@ -140,20 +170,27 @@ def _without_compression(beam: Beam, code: DesignCode, forces: Forces, placed: P
     above = compact(placed.effective[:, high], at.depth[:, None] - placed.y[:, high])
     maximum = max(below[0].shape[1], above[0].shape[1])
     own, depths = (
-        np.concatenate([np.pad(v, ((0, 0), (0, maximum - v.shape[1]))) for v in pair]) for pair in zip(below, above, strict=True)
+        np.concatenate([np.pad(v, ((0, 0), (0, maximum - v.shape[1]))) for v in pair])
+        for pair in zip(below, above, strict=True)
     )
     r = _resistance(beam, code, forces, stacked(strips, strips.turned()), own, depths)
     return _part(beam, code, r, slice(0, n)).moment, _part(beam, code, r, slice(n, 2 * n)).moment
 
 
-def _near(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, placed: Placed, d: Array) -> tuple[tuple[Near, float], ...]:
+def _near(
+    beam: Beam, code: DesignCode, forces: Forces, layout: Layout, placed: Placed, d: Array
+) -> tuple[tuple[Near, float], ...]:
     """Forces near supports where the tension bars are anchored in full at the face."""
     at, result = forces.stations, []
     place, area, _, _ = stirrup_positions(code, layout)
     for near in near_forces(beam, code, forces, d):
         rows = at.of(near.span)
         i = rows.start + int(np.abs(at.x[rows] - near.face).argmin())
-        own = placed.bottom if forces.design.moment_min[i] >= -1e3 or near.support in _ends(beam) else ~placed.bottom
+        own = (
+            placed.bottom
+            if forces.design.moment_min[i] >= -1e3 or near.support in _ends(beam)
+            else ~placed.bottom
+        )
         anchored = placed.effective[i, own].sum() >= 0.99 * placed.present[i, own].sum() > 0.0
         if anchored:
             low, high = near.middle()
@@ -167,9 +204,16 @@ def _ends(beam: Beam) -> tuple[int, ...]:
     return tuple(s for s in (beam.spans[0].left, beam.spans[-1].right) if s is not None)
 
 
-def _resistance(beam: Beam, code: DesignCode, forces: Forces, strips: Strips, areas: Array, depths: Array) -> Resistance:
-    """Without axial force, or the lesser of those with the largest and the smallest; about the gross centroid."""
-    law, steel, design = code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars), forces.design
+def _resistance(
+    beam: Beam, code: DesignCode, forces: Forces, strips: Strips, areas: Array, depths: Array
+) -> Resistance:
+    """Without axial force, or the lesser of those with the largest and the smallest; about the gross
+    centroid."""
+    law, steel, design = (
+        code.materials.concrete_law(beam.concrete),
+        code.materials.steel_law(beam.bars),
+        forces.design,
+    )
     strips = compressed_strips(beam, code, strips)
     if not (design.axial_max.any() or design.axial_min.any()):
         return bending_resistance(strips, areas, depths, law, steel)
@@ -181,7 +225,9 @@ def _resistance(beam: Beam, code: DesignCode, forces: Forces, strips: Strips, ar
         result.append(replace(r, moment=np.maximum(r.moment + force * off, 0.0)))
     a, b = result
     less = a.moment < b.moment
-    return Resistance(*(np.where(less, getattr(a, k), getattr(b, k)) for k in ("moment", "x", "d", "steel_strain", "outer")))
+    return Resistance(
+        *(np.where(less, getattr(a, k), getattr(b, k)) for k in ("moment", "x", "d", "steel_strain", "outer"))
+    )
 
 
 def _part(beam: Beam, code: DesignCode, r: Resistance, rows: slice) -> Resistance:
@@ -191,14 +237,15 @@ def _part(beam: Beam, code: DesignCode, r: Resistance, rows: slice) -> Resistanc
 
 
 def valid_stations(beam: Beam, at: Stations) -> Mask:
-    """All but those inside an end support, where the bars are only being anchored, and in the cover of a free tip."""
+    """All but those inside an end support, where the bars are only being anchored, and in the cover of a free
+    tip."""
     low, high = beam.design_range
     return np.asarray((at.x >= low - 1e-6) & (at.x <= high + 1e-6))
 
 
 def stirrups_at(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Ties:
-    """Stirrups one by one: a station counts on the weaker of its two neighbours over the wider of gap and spacing, at its
-    worst up to half way to the next stations."""
+    """Stirrups one by one: a station counts on the weaker of its two neighbours over the wider of gap and
+    spacing, at its worst up to half way to the next stations."""
     place, area, legs, nominal = stirrup_positions(code, layout)
     asw_s, gap, count, spacing = (np.zeros(len(at)) for _ in range(4))
     for index in range(len(beam.spans)):
@@ -221,7 +268,11 @@ def stirrups_at(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> T
         looked = np.stack([x, np.concatenate([x[:1], middle]), np.concatenate([middle, x[-1:]])])
         which = np.clip(np.searchsorted(edges, looked, side="right") - 1, 0, len(widths) - 1)
         asw_s[rows] = (weaker / np.maximum(widths, wider))[which].min(axis=0)
-        gap[rows], count[rows], spacing[rows] = widths[which].max(axis=0), fewer[which].min(axis=0), wider[which].max(axis=0)
+        gap[rows], count[rows], spacing[rows] = (
+            widths[which].max(axis=0),
+            fewer[which].min(axis=0),
+            wider[which].max(axis=0),
+        )
     return Ties(asw_s, gap, count, spacing)
 
 
@@ -250,11 +301,14 @@ def shear_tension_steel(code: DesignCode, placed: Placed, forces: Forces, d: Arr
     design = forces.design
     sagging, hogging = design.moment_max > 0.0, design.moment_min < 0.0
     both = np.minimum(bottom, top)
-    return np.asarray(np.where(sagging & hogging, both, np.where(sagging, bottom, np.where(hogging, top, both))))
+    return np.asarray(
+        np.where(sagging & hogging, both, np.where(sagging, bottom, np.where(hogging, top, both)))
+    )
 
 
 def anchored_faces(code: DesignCode, placed: Placed, d: Array) -> tuple[Array, Array]:
-    """Bars of the bottom and of the top that go on long enough to count for the concrete's shear resistance, (n,) each, mm2."""
+    """Bars of the bottom and of the top that go on long enough to count for the concrete's shear resistance,
+    (n,) each, mm2."""
     sums = []
     for own in (placed.bottom, ~placed.bottom):
         enough = placed.reach[:, own] >= code.shear.anchored_beyond(placed.anchorage[None, own], d[:, None])

@@ -19,7 +19,16 @@ from upright_bramble.verify.placement import place
 from upright_bramble.verify.practice import practice
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
 from upright_bramble.verify.required import required_areas
-from upright_bramble.verify.result import BarItem, Check, Curves, Message, Result, StageItem, Unverified, accepted
+from upright_bramble.verify.result import (
+    BarItem,
+    Check,
+    Curves,
+    Message,
+    Result,
+    StageItem,
+    Unverified,
+    accepted,
+)
 from upright_bramble.verify.run import judge
 from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
@@ -45,12 +54,18 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     checks = [accepted(c, beam.accept) for c in judged if isinstance(c, Check)]
     bars = [*bar_items(code, beam, placed), *side_items(code, beam, layout)]
     at = forces.stations
-    models = code.shear.model(beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot)
+    models = code.shear.model(
+        beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot
+    )
     stirrups = []
     for i in stirrup_items(beam, code, layout.stirrups):
         where = _within(at.x, i.zone)
         steepest = int(where[strength.shear.cot[where].argmin()])
-        result = [models[steepest]] if len(set(strength.shear.cot)) > 1 else sorted({models[k] for k in where.tolist()})
+        result = (
+            [models[steepest]]
+            if len(set(strength.shear.cot)) > 1
+            else sorted({models[k] for k in where.tolist()})
+        )
         stirrups.append(replace(i, strut=float(strength.shear.cot[steepest]), model=", ".join(result)))
     curves = Curves(
         design_moment_max=strength.moment_max,
@@ -70,7 +85,9 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         strut_cot=strength.shear.cot,
         deflection_immediate=governing_lines(forces.stations, len(beam.spans), serviced.lines.immediate),
         deflection_long_term=governing_lines(forces.stations, len(beam.spans), serviced.lines.long_term),
-        deflection_after_finishes=governing_lines(forces.stations, len(beam.spans), serviced.lines.after_finishes),
+        deflection_after_finishes=governing_lines(
+            forces.stations, len(beam.spans), serviced.lines.after_finishes
+        ),
         deflection_striking=governing_lines(forces.stations, len(beam.spans), serviced.lines.striking),
         deflection_live=_lines_of(forces, serviced.lines.live),
         deflection_after_partitions=_lines_of(forces, serviced.lines.after_partitions),
@@ -83,7 +100,11 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     totals["main_bars_over_least"] = _over_least(forces, curves, bars)
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
     own_messages = [m for m in judged if isinstance(m, Message)]
-    messages = [*_messages(beam, code, forces, layout, checks, totals), *own_messages, *practice(facts, bars, stirrups)]
+    messages = [
+        *_messages(beam, code, forces, layout, checks, totals),
+        *own_messages,
+        *practice(facts, bars, stirrups),
+    ]
     stages = (
         StageItem(name, s.age, s.creep, float(s.modulus.min()), s.tensile_strength, float(s.shrinkage.max()))
         for name, s in serviced.stages.items()
@@ -116,7 +137,10 @@ def _lines_of(forces: Forces, lines: np.ndarray | None) -> np.ndarray | None:
 def _over_least(forces: Forces, curves: Curves, bars: Sequence[BarItem]) -> float:
     """Mass of the bars over the theoretical least: what the sections ask for, integrated along the beam."""
     at, required = forces.stations, curves.top_required + curves.bottom_required
-    minimum = sum(float(np.trapezoid(required[at.of(i)], at.x[at.of(i)])) for i in range(len(at.first) - 1)) * STEEL_DENSITY
+    minimum = (
+        sum(float(np.trapezoid(required[at.of(i)], at.x[at.of(i)])) for i in range(len(at.first) - 1))
+        * STEEL_DENSITY
+    )
     return sum(i.mass for i in bars) / minimum if minimum > 0.0 else 0.0
 
 
@@ -142,7 +166,14 @@ def _percent(forces: Forces, curves: Curves) -> np.ndarray:
     return np.maximum(curves.top_provided, curves.bottom_provided) / gross
 
 
-def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, checks: list[Check], totals: dict[str, float]) -> list[Message]:
+def _messages(
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    layout: Layout,
+    checks: list[Check],
+    totals: dict[str, float],
+) -> list[Message]:
     result = [
         Message(
             "fail" if c.severity == "must" else "note" if c.beside or c.severity == "waived" else "warning",
@@ -153,28 +184,58 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     ]  # fmt: skip
     share = totals["percent_most"] / 100.0
     if share > CONGESTED:
-        result.append(Message("warning", f"maximum reinforcement ratio {100 * share:.1f} %: congested, a larger section may cost less"))
+        result.append(
+            Message(
+                "warning",
+                f"maximum reinforcement ratio {100 * share:.1f} %: congested, a larger section may cost less",
+            )
+        )
     elif share < LEAN:
-        result.append(Message("note", f"maximum reinforcement ratio {100 * share:.2f} %: the section could be smaller"))
+        result.append(
+            Message("note", f"maximum reinforcement ratio {100 * share:.2f} %: the section could be smaller")
+        )
     envelope = forces.envelopes[code.actions.levels[0]]
     for s, support in enumerate(beam.supports):
         if envelope.reaction_min[s] < -1.0:
             pull = amount(-envelope.reaction_min[s], "force")
-            result.append(Message("warning", f"support {support.name} is pulled up by {pull}: it must be held down", support.name))
+            result.append(
+                Message(
+                    "warning",
+                    f"support {support.name} is pulled up by {pull}: it must be held down",
+                    support.name,
+                )
+            )
     for s, support in ((0, beam.supports[0]), (-1, beam.supports[-1])):
         end = beam.spans[s].left if s == 0 else beam.spans[s].right
         if support.fixed and end is not None:
-            result.append(Message("note", f"bars at the fixed support {support.name} are anchored in what it is fixed to", support.name))
+            result.append(
+                Message(
+                    "note",
+                    f"bars at the fixed support {support.name} are anchored in what it is fixed to",
+                    support.name,
+                )
+            )
     result += [Message("note", text) for text in beam.proposed]
     if code.words.assumed:
-        assumed = f"annex {code.annex}: recommended values and rules are assumed for {', '.join(code.words.assumed)}"
+        assumed = (
+            f"annex {code.annex}: recommended values and rules are assumed for "
+            f"{', '.join(code.words.assumed)}"
+        )
         text = f"{assumed}: those of the annex are not known"
         result.append(Message("warning", text))
     for key in beam.remarks:
         if not any(c.id == key or c.id.startswith(f"{key}.") for c in checks):
-            result.append(Message("warning", f"the remark on '{key}' belongs to no check of this beam: `bramble why` lists them"))
+            result.append(
+                Message(
+                    "warning",
+                    f"the remark on '{key}' belongs to no check of this beam: `bramble why` lists them",
+                )
+            )
     if beam.service.stiffness == "cracked" and movable(beam) is None:
-        text = "vertical springs, hinges or settlement: deflections have moments of gross sections, 'stiffness: cracked' is not followed"
+        text = (
+            "vertical springs, hinges or settlement: deflections have moments of gross sections, "
+            "'stiffness: cracked' is not followed"
+        )
         result.append(Message("warning", text))
     result += _suspended(beam, code, forces)
     result += [Message("warning", text) for text in (*beam.cautions, *forces.neglected)]
@@ -185,19 +246,40 @@ def _messages(beam: Beam, code: DesignCode, forces: Forces, layout: Layout, chec
     ]
     if beam.given:
         for level in forces.missing:
-            result.append(Message("warning", f"no {level.replace('_', '-')} forces were given: what needs them is not verified"))
-        sparse = [k for k in range(len(beam.spans)) if any(len(v.x[k]) < FEW for lines in beam.given.values() for v in lines)]
+            result.append(
+                Message(
+                    "warning",
+                    f"no {level.replace('_', '-')} forces were given: what needs them is not verified",
+                )
+            )
+        sparse = [
+            k
+            for k in range(len(beam.spans))
+            if any(len(v.x[k]) < FEW for lines in beam.given.values() for v in lines)
+        ]
         for k in sparse:
-            result.append(Message("warning", f"span {k + 1} has fewer than {FEW} stations in a table: peaks between them are missed"))
+            result.append(
+                Message(
+                    "warning",
+                    f"span {k + 1} has fewer than {FEW} stations in a table: peaks between them are missed",
+                )
+            )
         return [*result, *_own_values(code)]
-    variable = any(a.kind != "permanent" and any(p.first or p.last for p in beam.loads(a)) for a in beam.actions)
+    variable = any(
+        a.kind != "permanent" and any(p.first or p.last for p in beam.loads(a)) for a in beam.actions
+    )
     if not variable:
         result.append(Message("warning", "there is no variable action: is one missing?"))
     if not any(p.first or p.last for a in beam.actions if a.kind == "permanent" for p in beam.loads(a)):
         result.append(Message("warning", "there is no permanent action: is the self weight missing?"))
-    if code.words.seismic_clause and beam.lateral is None and any(a.kind == "earthquake" for a in beam.actions):
+    if (
+        code.words.seismic_clause
+        and beam.lateral is None
+        and any(a.kind == "earthquake" for a in beam.actions)
+    ):
         text = (
-            "an earthquake acts: say whether the beam belongs to the lateral system ('lateral: true' or 'lateral: false'); it was taken "
+            "an earthquake acts: say whether the beam belongs to the lateral system ('lateral: true' or "
+            "'lateral: false'); it was taken "
             f"not to; detailing for earthquakes ({code.words.seismic_clause}) is not covered"
         )
         result.append(Message("warning", text))

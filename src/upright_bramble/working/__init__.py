@@ -1,5 +1,5 @@
-"""The record of a derivation. A code function carries its clause, symbol and formula once; run normally that costs
-one attribute look-up, run inside `recording()` each call leaves formula, numbers and result behind."""
+"""The record of a derivation. A code function carries its clause, symbol and formula once; run normally that
+costs one attribute look-up, run inside `recording()` each call leaves formula, numbers and result behind."""
 
 from __future__ import annotations
 
@@ -39,10 +39,12 @@ METRIC = Units({}, {})
 
 @dataclass(frozen=True)
 class Formula:
-    """What stands at a code function: where it is from, what it gives, how, and under which symbols its arguments go.
+    """What stands at a code function: where it is from, what it gives, how, and under which symbols its
+    arguments go.
 
-    `names` gives symbol and unit by argument; `where` sub-formulas by symbol, worked out before it; `argument` that tells which set of
-    expressions is meant (None: there is one), with the formula of the other set and the units of each.
+    `names` gives symbol and unit by argument; `where` sub-formulas by symbol, worked out before it;
+    `argument` that tells which set of expressions is meant (None: there is one), with the formula of the
+    other set and the units of each.
     """
 
     standard: str
@@ -65,7 +67,8 @@ class Step:
 
 @dataclass(frozen=True)
 class Recorded:
-    """A number under its symbol that a rule starts from, or compares with: one, or an array over stations; `text` says what it is."""
+    """A number under its symbol that a rule starts from, or compares with: one, or an array over stations;
+    `text` says what it is."""
 
     symbol: str
     value: Any
@@ -75,8 +78,9 @@ class Recorded:
 
 @dataclass(frozen=True)
 class Line:
-    """A line of a derivation: `symbol` = `formula` = `numbers` = `value` `unit`, by a clause, under a condition; or a value that is given,
-    with `text` saying what it is. Formulas are in the notation of `working.formula`."""
+    """A line of a derivation: `symbol` = `formula` = `numbers` = `value` `unit`, by a clause, under a
+    condition; or a value that is given, with `text` saying what it is. Formulas are in the notation of
+    `working.formula`."""
 
     symbol: str
     value: float
@@ -102,8 +106,8 @@ class Working:
 
 @dataclass(frozen=True)
 class Made:
-    """A check as it was recorded: what it shares with others of its rule, what is its own, the symbols that it compares (none: all that was
-    recorded leads to it), and what more there is to tell at its place."""
+    """A check as it was recorded: what it shares with others of its rule, what is its own, the symbols that
+    it compares (none: all that was recorded leads to it), and what more there is to tell at its place."""
 
     shared: tuple[Entry, ...]
     own: tuple[Entry, ...]
@@ -132,7 +136,8 @@ _active: list[Record] = []
 
 @contextmanager
 def recording() -> Iterator[Record]:
-    """Within the block every clause function called adds a `Step` to the record given, and every `record` what it tells."""
+    """Within the block every clause function called adds a `Step` to the record given, and every `record`
+    what it tells."""
     steps = Record()
     _active.append(steps)
     try:
@@ -159,7 +164,8 @@ def record_line(line: Line) -> None:
 
 
 def shared(*, beside: bool = False) -> None:
-    """What was recorded since the last check leads to every check that follows; `beside` what was shared before."""
+    """What was recorded since the last check leads to every check that follows; `beside` what was shared
+    before."""
     if _active:
         record = _active[-1]
         record.common = (record.common if beside else ()) + record.take()
@@ -245,12 +251,17 @@ def at_station(entries: Sequence[Entry], station: int, stations: int) -> list[En
         elif isinstance(entry, Recorded):
             collected.append(Recorded(entry.symbol, here(entry.value), entry.unit, entry.text))
         else:
-            collected.append(Step(entry.of, {k: here(v) for k, v in entry.arguments.items()}, here(entry.result)))
+            collected.append(
+                Step(entry.of, {k: here(v) for k, v in entry.arguments.items()}, here(entry.result))
+            )
     return collected
 
 
-def lines_of(entries: Sequence[Entry], known: Mapping[str, float] | None = None, units: Units = METRIC) -> list[Line]:
-    """The entries as lines, inner ones first, each formula with its numbers put in; the same line stands once.
+def lines_of(
+    entries: Sequence[Entry], known: Mapping[str, float] | None = None, units: Units = METRIC
+) -> list[Line]:
+    """The entries as lines, inner ones first, each formula with its numbers put in; the same line stands
+    once.
 
     `units` are those of formulas that take no set of expressions of their own.
     """
@@ -266,7 +277,11 @@ def _new_lines(entry: Entry, values: dict[str, float], kinds: dict[str, str], un
     if isinstance(entry, Line):
         values[entry.symbol] = entry.value
         return [entry]
-    return _given(entry, values, kinds, units) if isinstance(entry, Recorded) else _lines(entry, values, units, kinds)
+    return (
+        _given(entry, values, kinds, units)
+        if isinstance(entry, Recorded)
+        else _lines(entry, values, units, kinds)
+    )
 
 
 def _given(given: Recorded, known: dict[str, float], kinds: dict[str, str], units: Units) -> list[Line]:
@@ -313,7 +328,8 @@ Worked = tuple[float, str, str, str]
 def _values(
     step: Step, known: Mapping[str, float], usual: Units, kinds: dict[str, str] | None = None
 ) -> tuple[dict[str, float], dict[str, Worked]]:
-    """Of every symbol: arguments, and what `where` works out from them, with its lines; `kinds` learns the unit of each."""
+    """Of every symbol: arguments, and what `where` works out from them, with its lines; `kinds` learns the
+    unit of each."""
     values, units = dict(known), _units(step, usual)
     for argument, given in step.arguments.items():
         name, unit = step.of.names.get(argument, (argument, ""))
@@ -330,14 +346,19 @@ def _values(
     return values, inner
 
 
-def _lines(step: Step, known: dict[str, float], usual: Units = METRIC, kinds: dict[str, str] | None = None) -> list[Line]:
+def _lines(
+    step: Step, known: dict[str, float], usual: Units = METRIC, kinds: dict[str, str] | None = None
+) -> list[Line]:
     of, units, result = step.of, _units(step, usual), _scalar(step.result)
     if result is None:
         return []
     kinds = {} if kinds is None else kinds
     values, inner = _values(step, known, usual, kinds)
     source = f"{of.standard}, {of.clause}" if of.standard else ""
-    lines = [Line(name, value, "", "", text, put, source, branch) for name, (value, text, put, branch) in inner.items()]
+    lines = [
+        Line(name, value, "", "", text, put, source, branch)
+        for name, (value, text, put, branch) in inner.items()
+    ]
     final, unit = units.of(result, of.unit), units.names.get(of.unit, of.unit)
     worked = _worked(of.formula, values, step, kinds, usual)
     if worked is None:
@@ -374,9 +395,11 @@ def _condition(test: notation.Comparison, values: Mapping[str, float]) -> str:
 _LARGE = {"N": 3, "N mm": 6}  # powers of ten that make kN, kN m (kip, and a thousand lb in) of them
 
 
-def _put(names: Sequence[str], values: Mapping[str, float], kinds: Mapping[str, str], system: Units) -> dict[str, str]:
-    """Numbers as they are put in: forces and moments in kN and kN m where nothing else in the formula has a unit, else with their power of
-    ten, so that the line comes out right by itself."""
+def _put(
+    names: Sequence[str], values: Mapping[str, float], kinds: Mapping[str, str], system: Units
+) -> dict[str, str]:
+    """Numbers as they are put in: forces and moments in kN and kN m where nothing else in the formula has a
+    unit, else with their power of ten, so that the line comes out right by itself."""
     units = {kinds.get(s, "") for s in names} - {""}
     result = {}
     for s in names:
@@ -392,13 +415,19 @@ def _put(names: Sequence[str], values: Mapping[str, float], kinds: Mapping[str, 
 
 
 def _worked(
-    formula: Branches, values: Mapping[str, float], step: Step, kinds: Mapping[str, str] | None = None, usual: Units = METRIC
+    formula: Branches,
+    values: Mapping[str, float],
+    step: Step,
+    kinds: Mapping[str, str] | None = None,
+    usual: Units = METRIC,
 ) -> Worked | None:
     """None where the text is no formula or a symbol has no value."""
     numbers = getattr(step.arguments.get("x"), "printed", None)  # the numbers of a set of expressions
     if numbers is not None:
         formula = (
-            formula.format(**numbers) if isinstance(formula, str) else tuple((c.format(**numbers), f.format(**numbers)) for c, f in formula)
+            formula.format(**numbers)
+            if isinstance(formula, str)
+            else tuple((c.format(**numbers), f.format(**numbers)) for c, f in formula)
         )
     try:
         text, condition = chosen(formula, values)
@@ -411,7 +440,8 @@ def _worked(
 
 
 def worked_value(entries: Sequence[Entry]) -> float:
-    """What the text of the last formula gives by itself: the proof that it is the formula used. Raises ValueError where it is words."""
+    """What the text of the last formula gives by itself: the proof that it is the formula used. Raises
+    ValueError where it is words."""
     values: dict[str, float] = {}
     steps = [e for e in entries if isinstance(e, Step)]
     for step in steps[:-1]:

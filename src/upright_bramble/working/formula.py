@@ -1,8 +1,9 @@
 """Formulas as text: read, worked out, and printed again with numbers put in.
 
-The notation is what an engineer would type: `C_Rd,c k (100 rho_l f_ck)^(1/3) b_w d`. Symbols may have a subscript with commas;
-factors stand beside each other; `;` parts the arguments of `min`, `max`; `sqrt`, `cbrt`, `ln`, `abs` are known. A division ends
-with the next factor: `phi/4 sigma_sd` is a quarter of phi times sigma_sd.
+The notation is what an engineer would type: `C_Rd,c k (100 rho_l f_ck)^(1/3) b_w d`. Symbols may have a
+subscript with commas; factors stand beside each other; `;` parts the arguments of `min`, `max`; `sqrt`,
+`cbrt`, `ln`, `abs` are known. A division ends with the next factor: `phi/4 sigma_sd` is a quarter of phi
+times sigma_sd.
 """
 
 from __future__ import annotations
@@ -21,7 +22,8 @@ FUNCTIONS: Mapping[str, Callable[..., float]] = {
     "min": min, "max": max, "sqrt": math.sqrt, "cbrt": math.cbrt, "ln": math.log, "abs": abs,
 }  # fmt: skip
 GREEK = {
-    "alpha": "α", "beta": "β", "gamma": "γ", "delta": "δ", "eps": "ε", "zeta": "ζ", "eta": "η", "theta": "θ", "lambda": "λ", "mu": "μ",
+    "alpha": "α", "beta": "β", "gamma": "γ", "delta": "δ", "eps": "ε", "zeta": "ζ", "eta": "η", "theta": "θ",
+    "lambda": "λ", "mu": "μ",
     "nu": "ν", "xi": "ξ", "rho": "ρ", "sigma": "σ",
     "kappa": "κ", "tau": "τ", "phi": "φ", "psi": "ψ", "Delta": "Δ", "Sigma": "Σ", "Phi": "Φ",
 }  # fmt: skip
@@ -197,8 +199,8 @@ Worker: TypeAlias = Callable[[Mapping[str, float]], float]
 
 @dataclass(frozen=True)
 class Ready:
-    """A formula to be worked out many times: its `text` as `written` gives it, its symbols, what gives its value, and the text in pieces
-    with a symbol between each two."""
+    """A formula to be worked out many times: its `text` as `written` gives it, its symbols, what gives its
+    value, and the text in pieces with a symbol between each two."""
 
     text: str
     names: tuple[str, ...]
@@ -338,7 +340,9 @@ def symbol_text(name: str) -> str:
     below = ",".join(GREEK.get(part, part) for part in below.split(",")) if below else ""
     if re.match(r"phi[A-Z]", base):  # a reduced strength, such as phiV_n
         base = GREEK["phi"] + base[3:]
-    return GREEK.get(base.rstrip("*"), base.rstrip("*")) + "*" * name.count("*") + (f"_{below}" if below else "")
+    return (
+        GREEK.get(base.rstrip("*"), base.rstrip("*")) + "*" * name.count("*") + (f"_{below}" if below else "")
+    )
 
 
 def printed(node: Node) -> str:
@@ -370,7 +374,9 @@ def printed(node: Node) -> str:
     if isinstance(node, Power):
         if isinstance(node.exponent, Number) and re.fullmatch(r"\d", node.exponent.text):
             base = inside(node.base, _ATOM)
-            return (f"({base})" if " " in base and not base.startswith("(") else base) + node.exponent.text.translate(_SUPERSCRIPTS)
+            return (
+                f"({base})" if " " in base and not base.startswith("(") else base
+            ) + node.exponent.text.translate(_SUPERSCRIPTS)
         return f"{inside(node.base, _ATOM)}^{inside(node.exponent, _ATOM)}"
     sign = {"sqrt": "√", "cbrt": "∛"}.get(node.name, node.name)
     return f"{sign}({'; '.join(printed(v) for v in node.arguments)})"

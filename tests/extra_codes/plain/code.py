@@ -21,7 +21,9 @@ from upright_bramble.section.strength import ConcreteLaw, SteelLaw
 from upright_bramble.working import clause, record
 
 P = "PLAIN-1"
-SLENDER = CheckKind("plain.slenderness", "bracing", "width of the web over its depth", "number", severity="advice")
+SLENDER = CheckKind(
+    "plain.slenderness", "bracing", "width of the web over its depth", "number", severity="advice"
+)
 
 
 @clause(P, "4.1", "v_c", "0.3 cbrt(f_cu/25)", "MPa", names={"f_cu": ("f_cu", "MPa")})
@@ -134,7 +136,9 @@ class Shear(parts.ShearPart):
     def state(self, concrete, steel, web, asw_s, cot):
         v_c = shear_stress(concrete.strength)
         whole, crushed = shear_resistance(v_c, web.b, asw_s, steel.strength, web.d), 4.0 * web.b * web.d
-        return ShearState(web.d, cot, v_c * web.b * web.d, whole - v_c * web.b * web.d, crushed, np.minimum(whole, crushed))
+        return ShearState(
+            web.d, cot, v_c * web.b * web.d, whole - v_c * web.b * web.d, crushed, np.minimum(whole, crushed)
+        )
 
     def model(self, concrete, steel, web, asw_s, cot):
         return ["v_c of 4.1"] * len(cot)
@@ -254,7 +258,11 @@ class Deflection(parts.DeflectionPart):
         return {"total": 250.0}
 
     def span_depth(self, concrete, steel, span):
-        return span.length / span.d, {"simple": 20.0, "end": 23.0, "interior": 26.0, "cantilever": 7.0}[span.ends], "number"
+        return (
+            span.length / span.d,
+            {"simple": 20.0, "end": 23.0, "interior": 26.0, "cantilever": 7.0}[span.ends],
+            "number",
+        )
 
     def lines(self, ask, wanted, rho_compression):
         total = ask("service", "short", symbol="a_lt")
@@ -268,7 +276,9 @@ class Cracking(parts.CrackingPart):
     def judge(self, moment, cracked, stage, face, wanted):
         sigma = stage.alpha_e * moment * np.maximum(face.outer - cracked.x, 0.0) / cracked.i
         limit = np.maximum(47_000.0 / np.maximum(sigma, 1.0), 1.0)
-        return CrackState(np.where(moment > 0.0, face.spacing, 0.0), limit, "length", 0.0 * moment, sigma, face.outer)
+        return CrackState(
+            np.where(moment > 0.0, face.spacing, 0.0), limit, "length", 0.0 * moment, sigma, face.outer
+        )
 
 
 def slenderness(f):
@@ -278,15 +288,31 @@ def slenderness(f):
         record("b", span.narrowest, "mm", "width")
         record("h", span.deepest, "mm", "depth")
         note = if_fails("a wider web", span.deepest > 4.0 * span.narrowest)
-        result.append(f.check("plain.slenderness", Place(span=index), f.at.of(index).start, span.deepest / span.narrowest, 4.0, note=note))
+        result.append(
+            f.check(
+                "plain.slenderness",
+                Place(span=index),
+                f.at.of(index).start,
+                span.deepest / span.narrowest,
+                4.0,
+                note=note,
+            )
+        )
     return result
 
 
 def make(name, annex, overrides):
-    values = values_in_force({"factor_dead": {"value": 1.4, "clause": "2.1"}, "factor_live": {"value": 1.6, "clause": "2.1"}}, overrides)
+    values = values_in_force(
+        {"factor_dead": {"value": 1.4, "clause": "2.1"}, "factor_live": {"value": 1.6, "clause": "2.1"}},
+        overrides,
+    )
     v = {key: value.value for key, value in values.items()}
-    words = Words({"bending.sagging": "3.1", "shear.stirrups": "4.2", "plain.slenderness": "9.9"}, {"V_R,max": "V_max"})
-    sizes = round_bars((8, 10, 12, 16, 20, 25, 32), "T", main=("12", "16", "20", "25", "32"), stirrups=("8", "10", "12"))
+    words = Words(
+        {"bending.sagging": "3.1", "shear.stirrups": "4.2", "plain.slenderness": "9.9"}, {"V_R,max": "V_max"}
+    )
+    sizes = round_bars(
+        (8, 10, 12, 16, 20, 25, 32), "T", main=("12", "16", "20", "25", "32"), stirrups=("8", "10", "12")
+    )
     materials = Materials()
     answers = (materials, Actions(v), Analysis(), Bending(), Shear(), Torsion(), Bond(), Detailing(), Curtailment(), Covers(),
              InService(materials), Deflection(), Cracking())  # fmt: skip

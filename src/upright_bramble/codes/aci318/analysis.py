@@ -1,4 +1,5 @@
-"""ACI 318-19 chapters 6 and 9: arrangements, effective flanges, redistribution, limits of beam theory. N, mm, MPa."""
+"""ACI 318-19 chapters 6 and 9: arrangements, effective flanges, redistribution, limits of beam theory. N, mm,
+MPa."""
 
 from __future__ import annotations
 
@@ -35,7 +36,9 @@ def permitted_redistribution(eps_t: Floats, maximum: float = 0.2) -> Array:
     return np.where(eps_t >= 0.0075 - 1e-12, np.minimum(10.0 * eps_t, maximum), 0.0)
 
 
-@clause(ACI, "6.3.2.1", "overhang", "both sides: min(8 h; s_w/2; l_n/8), one side: min(6 h; s_w/2; l_n/12)", "mm")
+@clause(
+    ACI, "6.3.2.1", "overhang", "both sides: min(8 h; s_w/2; l_n/8), one side: min(6 h; s_w/2; l_n/12)", "mm"
+)
 def effective_overhang(h_f: float, half_gap: Floats, l_n: float, both: bool) -> Array:
     """What works of a flange at one side of the web, mm.
 
@@ -74,17 +77,32 @@ class AnalysisClauses(AnalysisPart):
     x: Expressions
 
     def deep_span(self, span: ShortSpan) -> Deep | None:
-        """9.9.1.1(a): clear spans of no more than four depths; (b) where most of the shear comes from a force within two depths of the
-        face, of a cantilever within one (16.5). 9.9.3.1 and 9.9.4.3 the mesh."""
+        """9.9.1.1(a): clear spans of no more than four depths; (b) where most of the shear comes from a force
+        within two depths of the face, of a cantilever within one (16.5). 9.9.3.1 and 9.9.4.3 the mesh."""
         mesh, apart = DEEP_MESH * span.b * 0.5, min(0.9 * span.h / 5.0, self.x.maximum_spacing[1])
         if not span.cantilever and span.clear <= 4.0 * span.h * (1.0 + 1e-9):
-            return Deep(f"deep beam: clear span {span.clear / span.h:.2f} depths, no more than 4", "9.9.1.1(a)", mesh, apart)
+            return Deep(
+                f"deep beam: clear span {span.clear / span.h:.2f} depths, no more than 4",
+                "9.9.1.1(a)",
+                mesh,
+                apart,
+            )
         if span.cantilever and span.clear <= span.h * (1.0 + 1e-9):
             return Deep("deep and short cantilever: no longer than deep", "9.9.1.1", mesh, apart)
         if span.cantilever and span.near <= span.h * (1.0 + 1e-9):
-            return Deep("bracket or corbel: most of its shear comes from a force within the depth from its face", "16.5", mesh, apart)
+            return Deep(
+                "bracket or corbel: most of its shear comes from a force within the depth from its face",
+                "16.5",
+                mesh,
+                apart,
+            )
         if span.near <= 2.0 * span.h * (1.0 + 1e-9):
-            return Deep("deep region: most of the shear comes from a force within two depths of the face", "9.9.1.1(b)", mesh, apart)
+            return Deep(
+                "deep region: most of the shear comes from a force within two depths of the face",
+                "9.9.1.1(b)",
+                mesh,
+                apart,
+            )
         return None
 
     def bracing_limit(self, b: float, h: float) -> float:

@@ -30,7 +30,9 @@ def yield_strain(f_y: float, x: Expressions) -> float:
 
 
 @clause(ACI, "21.2.2", "phi", "compression + (tension - compression) min(max((eps_t - eps_ty)/0.003; 0); 1)")
-def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, compression: float = 0.65) -> Array:
+def strength_reduction(
+    strain: Floats, eps_ty: float, tension: float = 0.9, compression: float = 0.65
+) -> Array:
     """Strength reduction factor for the net tensile strain of the extreme bars (ties, not spirals).
 
     strain : number or array (eps_t); 0 to 0.1
@@ -131,10 +133,16 @@ def waived_minimum(minimum: Floats, required: Floats) -> Array:
     "9.3.3.1, 6.6.5",
     "eps_t,min",
     (("delta < 1", "max(eps_ty + reserve; max(floor; 0.1 (1 - delta)))"), ("", "eps_ty + reserve")),
-    names={"eps_ty": ("eps_ty", ""), "reserve": ("reserve", ""), "floor": ("floor", ""), "delta": ("delta", "")},
+    names={
+        "eps_ty": ("eps_ty", ""),
+        "reserve": ("reserve", ""),
+        "floor": ("floor", ""),
+        "delta": ("delta", ""),
+    },
 )
 def minimum_strain(eps_ty: float, reserve: float, floor: float, delta: Floats) -> Array:
-    """Least net tensile strain of the extreme bars; more of it where moments were redistributed (`delta` below 1).
+    """Least net tensile strain of the extreme bars; more of it where moments were redistributed (`delta`
+    below 1).
 
     eps_ty : number; 0.001 to 0.004
     reserve : number; 0 to 0.01
@@ -177,7 +185,9 @@ class BendingClauses(BendingPart):
     def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array:
         """9.3.3.1: eps_t of at least eps_ty + 0.003; where moments were redistributed also 6.6.5."""
         eps_ty = yield_strain(steel.strength, self.x)
-        return neutral_axis_limit(minimum_strain(eps_ty, self.v["strain_reserve"], self.v["redistribution_strain"], delta))
+        return neutral_axis_limit(
+            minimum_strain(eps_ty, self.v["strain_reserve"], self.v["redistribution_strain"], delta)
+        )
 
     def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:
         """9.6.1.2: statically determinate beams with a flange in tension."""

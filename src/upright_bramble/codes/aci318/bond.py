@@ -36,7 +36,13 @@ def grade_factor(f_y: float, x: Expressions, graded: bool = True) -> float:
     return 1.0 if not graded or f_y <= x.grades[0] * 1.001 else 1.15 if f_y <= x.grades[1] * 1.001 else 1.3
 
 
-@clause(ACI, "25.4.2.5", "psi_t", (("below > {twelve}", "1.3"), ("", "1.0")), names={"fresh_below": ("below", "mm")})
+@clause(
+    ACI,
+    "25.4.2.5",
+    "psi_t",
+    (("below > {twelve}", "1.3"), ("", "1.0")),
+    names={"fresh_below": ("below", "mm")},
+)
 def casting_factor(fresh_below: Floats, x: Expressions) -> Array:
     """psi_t (25.4.2.5): 1.3 with more than 12 in (300 mm) of fresh concrete below the bar, mm.
 
@@ -66,11 +72,19 @@ def casting_factor(fresh_below: Floats, x: Expressions) -> Array:
     },
 )
 def development_length(
-    d_b: Floats, f_c: float, f_y: float, psi_t: Floats, x: Expressions, good: Floats = True, psi_e: float = 1.0, graded: bool = True
+    d_b: Floats,
+    f_c: float,
+    f_y: float,
+    psi_t: Floats,
+    x: Expressions,
+    good: Floats = True,
+    psi_e: float = 1.0,
+    graded: bool = True,
 ) -> Array:
     """Development of bars in tension, mm, at least 12 in (300 mm).
 
-    `good`: clear spacing and cover of d_b with at least minimum stirrups, or spacing of 2 d_b; `graded`: psi_g counts (not in 2014).
+    `good`: clear spacing and cover of d_b with at least minimum stirrups, or spacing of 2 d_b; `graded`:
+    psi_g counts (not in 2014).
 
     d_b : number or array, mm; 9.5 to 57.3
     f_c : number, MPa (f'c); 17 to 100
@@ -87,7 +101,9 @@ def development_length(
     """
     d_b = np.asarray(d_b, dtype=float)
     small = d_b <= 19.2  # No. 6 (No. 19)
-    number = np.where(np.asarray(good), np.where(small, x.bond[0], x.bond[1]), np.where(small, x.bond[2], x.bond[3]))
+    number = np.where(
+        np.asarray(good), np.where(small, x.bond[0], x.bond[1]), np.where(small, x.bond[2], x.bond[3])
+    )
     factors = np.minimum(np.asarray(psi_t) * psi_e, 1.7) * grade_factor(f_y, x, graded)
     return np.asarray(np.maximum(f_y * factors / (number * x.capped_root(f_c)) * d_b, x.twelve))
 
@@ -96,12 +112,24 @@ def development_length(
     ACI,
     "25.4.2.4",
     "l_d",
-    "max(f_y min(psi_t psi_e; 1.7) psi_s psi_g/({b4} min(sqrt(f'c); {rm}) min((c_b + K_tr)/d_b; 2.5)) d_b; {twelve})",
+    (
+        "max(f_y min(psi_t psi_e; 1.7) psi_s psi_g/({b4} min(sqrt(f'c); {rm}) min((c_b + K_tr)/d_b; 2.5)) "
+        "d_b; "
+        "{twelve})"
+    ),
     "mm",
     where={"psi_s": (("d_b <= {small}", "0.8"), ("", "1.0"))},
 )
 def development_length_by_confinement(
-    d_b: Floats, f_c: float, f_y: float, psi_t: Floats, c_b: Floats, k_tr: Floats, x: Expressions, psi_e: float = 1.0, graded: bool = True
+    d_b: Floats,
+    f_c: float,
+    f_y: float,
+    psi_t: Floats,
+    c_b: Floats,
+    k_tr: Floats,
+    x: Expressions,
+    psi_e: float = 1.0,
+    graded: bool = True,
 ) -> Array:
     """Development of bars in tension by cover, spacing and stirrups, mm; (c_b + K_tr)/d_b no more than 2.5.
 
@@ -173,7 +201,13 @@ def confinement_index(a_tr: Floats, s: Floats, n: Floats) -> Array:
     where={"psi_c": (("f'c < {hf1}", "f'c/{hf0} + 0.6"), ("", "1.0"))},
 )
 def hook_length(
-    d_b: Floats, f_c: float, f_y: float, x: Expressions, psi_r: Floats = 1.6, psi_o: Floats = 1.25, psi_e: float = 1.0
+    d_b: Floats,
+    f_c: float,
+    f_y: float,
+    x: Expressions,
+    psi_r: Floats = 1.6,
+    psi_o: Floats = 1.25,
+    psi_e: float = 1.0,
 ) -> Array:
     """Development of a standard hook in tension, mm, to its outer face; unconfined unless said otherwise.
 
@@ -191,7 +225,16 @@ def hook_length(
     """
     d_b = np.asarray(d_b, dtype=float)
     psi_c = f_c / x.confinement[0] + 0.6 if f_c < x.confinement[1] else 1.0
-    length = f_y * psi_e * np.asarray(psi_r) * psi_o * psi_c / (x.hook * x.capped_root(f_c)) * (d_b / x.length) ** 1.5 * x.length
+    length = (
+        f_y
+        * psi_e
+        * np.asarray(psi_r)
+        * psi_o
+        * psi_c
+        / (x.hook * x.capped_root(f_c))
+        * (d_b / x.length) ** 1.5
+        * x.length
+    )
     return np.asarray(np.maximum(np.maximum(length, 8.0 * d_b), 0.5 * x.twelve))
 
 
@@ -212,7 +255,14 @@ def compression_development(d_b: Floats, f_c: float, f_y: float, x: Expressions)
     return np.asarray(np.maximum(factor * np.asarray(d_b), x.twelve * 2.0 / 3.0))
 
 
-@clause(ACI, "25.5.2.1", "l_st", "max(class l_d; {twelve})", "mm", where={"class": (("class_b >= 1", "1.3"), ("", "1.0"))})
+@clause(
+    ACI,
+    "25.5.2.1",
+    "l_st",
+    "max(class l_d; {twelve})",
+    "mm",
+    where={"class": (("class_b >= 1", "1.3"), ("", "1.0"))},
+)
 def splice_length(l_d: Floats, x: Expressions, class_b: bool = True) -> Array:
     """Lap splice of bars in tension, mm.
 
@@ -227,7 +277,13 @@ def splice_length(l_d: Floats, x: Expressions, class_b: bool = True) -> Array:
     return np.asarray(np.maximum(np.asarray(l_d) * (1.3 if class_b else 1.0), x.twelve))
 
 
-@clause(ACI, "25.4.3.2", "psi_r", (("d_b <= {eleven} and apart >= 6 d_b", "1.0"), ("", "1.6")), names={**NAMES, "apart": ("apart", "mm")})
+@clause(
+    ACI,
+    "25.4.3.2",
+    "psi_r",
+    (("d_b <= {eleven} and apart >= 6 d_b", "1.0"), ("", "1.6")),
+    names={**NAMES, "apart": ("apart", "mm")},
+)
 def hook_spacing_factor(d_b: Floats, apart: Floats, x: Expressions) -> Array:
     """Factor for what holds hooked bars: their distance (of centres, mm) alone.
 
@@ -240,12 +296,20 @@ def hook_spacing_factor(d_b: Floats, apart: Floats, x: Expressions) -> Array:
     1.6
     """
     d_b = np.asarray(d_b, dtype=float)
-    return np.where((np.asarray(apart) >= 6.0 * d_b - 1e-6) & (d_b <= (1.5 * 25.4 if x.length > 1.0 else 38.0)), 1.0, 1.6)
+    return np.where(
+        (np.asarray(apart) >= 6.0 * d_b - 1e-6) & (d_b <= (1.5 * 25.4 if x.length > 1.0 else 38.0)), 1.0, 1.6
+    )
 
 
-@clause(ACI, "25.4.3.2", "psi_o", "1.0 inside a column's core with 2-1/2 in of side cover, or with 6 d_b of it, else 1.25")
+@clause(
+    ACI,
+    "25.4.3.2",
+    "psi_o",
+    "1.0 inside a column's core with 2-1/2 in of side cover, or with 6 d_b of it, else 1.25",
+)
 def hook_place_factor(d_b: Floats, cover: Floats, core: Floats, x: Expressions) -> Array:
-    """Factor for the place of hooked bars; `cover` normal to the plane of the hook, mm, `core`: they end inside the core of a column.
+    """Factor for the place of hooked bars; `cover` normal to the plane of the hook, mm, `core`: they end
+    inside the core of a column.
 
     d_b : number or array, mm; 9.5 to 57.3
     cover : number or array, mm; 0 or more
@@ -261,7 +325,13 @@ def hook_place_factor(d_b: Floats, cover: Floats, core: Floats, x: Expressions) 
     return np.where((d_b < 40.0) & (inside | (cover >= 6.0 * d_b - 1e-6)), 1.0, 1.25)
 
 
-@clause(ACI, "25.5.5.1", "l_sc", "Grade 60: 0.0005 f_y d_b, above: (0.0009 f_y - 24) d_b >= 12 in; a third more below 3000 psi", "mm")
+@clause(
+    ACI,
+    "25.5.5.1",
+    "l_sc",
+    "Grade 60: 0.0005 f_y d_b, above: (0.0009 f_y - 24) d_b >= 12 in; a third more below 3000 psi",
+    "mm",
+)
 def compression_splice(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> Array:
     """Lap splice of bars in compression, mm.
 
@@ -281,7 +351,9 @@ def compression_splice(d_b: Floats, f_c: float, f_y: float, x: Expressions) -> A
     else:
         length = ((0.13 if metric else 0.0009) * stress - 24.0) * d_b
     length = np.maximum(length, x.twelve)
-    return np.asarray(length * (4.0 / 3.0 if f_c < (21.0 if metric else 3000.0 * x.stress) * (1.0 - 1e-9) else 1.0))
+    return np.asarray(
+        length * (4.0 / 3.0 if f_c < (21.0 if metric else 3000.0 * x.stress) * (1.0 - 1e-9) else 1.0)
+    )
 
 
 @dataclass(frozen=True)
@@ -294,10 +366,18 @@ class BondClauses(BondPart):
     bends_count_by_length = False
 
     def anchorage(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        around: Around | None = None,
+        *,
+        bent: bool = False,
     ) -> Array:
-        """l_d of 25.4.2.3 (clear cover and spacing of d_b are checked, minimum stirrups stand everywhere), or that of 25.4.2.4 where it is
-        less, with K_tr taken as 0."""
+        """l_d of 25.4.2.3 (clear cover and spacing of d_b are checked, minimum stirrups stand everywhere), or
+        that of 25.4.2.4 where it is less, with K_tr taken as 0."""
         psi_t = casting_factor(np.asarray(height) - 0.5 * np.asarray(phi), self.x)
         simple = development_length(phi, concrete.strength, steel.strength, psi_t, self.x)
         if around is None:
@@ -305,11 +385,25 @@ class BondClauses(BondPart):
         # bars of two rows are as near to each other as their rows
         c_b = splitting_distance(phi, np.minimum(around.beside, around.above), around.sides, around.cover)
         return np.asarray(
-            np.minimum(simple, development_length_by_confinement(phi, concrete.strength, steel.strength, psi_t, c_b, 0.0, self.x))
+            np.minimum(
+                simple,
+                development_length_by_confinement(
+                    phi, concrete.strength, steel.strength, psi_t, c_b, 0.0, self.x
+                ),
+            )
         )
 
-    def hook(self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False) -> Array:
-        """l_dh (25.4.3.1): psi_r by the distance of the bars, psi_o by side cover and column; ties along hooks are not counted on."""
+    def hook(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        apart: Floats = 0.0,
+        cover: Floats = 0.0,
+        core: Floats = False,
+    ) -> Array:
+        """l_dh (25.4.3.1): psi_r by the distance of the bars, psi_o by side cover and column; ties along
+        hooks are not counted on."""
         psi_r, psi_o = hook_spacing_factor(phi, apart, self.x), hook_place_factor(phi, cover, core, self.x)
         return hook_length(phi, concrete.strength, steel.strength, self.x, psi_r, psi_o)
 
@@ -340,7 +434,14 @@ class BondClauses(BondPart):
         return self.detailing.clear_spacing(phi, aggregate)
 
     def lap(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0, around: Around | None = None
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        share: float = 1.0,
+        around: Around | None = None,
     ) -> Array:
         """Class B, whatever the share: bars may be at yield where they are lapped (25.5.2.1)."""
         return splice_length(self.anchorage(concrete, steel, phi, height, h, around), self.x)

@@ -19,7 +19,14 @@ from upright_bramble.codes.aci318.curtailment import CurtailmentClauses
 from upright_bramble.codes.aci318.deflection import DeflectionClauses
 from upright_bramble.codes.aci318.detailing import DetailingClauses
 from upright_bramble.codes.aci318.edition_2014 import ACI as ACI_14
-from upright_bramble.codes.aci318.edition_2014 import RENUMBERED, Bending2014, Bond2014, Materials2014, Service2014, Shear2014
+from upright_bramble.codes.aci318.edition_2014 import (
+    RENUMBERED,
+    Bending2014,
+    Bond2014,
+    Materials2014,
+    Service2014,
+    Shear2014,
+)
 from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC, Expressions
 from upright_bramble.codes.aci318.materials import SI_BARS, US_BARS, MaterialsClauses
 from upright_bramble.codes.aci318.own_rules import own_rules
@@ -33,8 +40,12 @@ from upright_bramble.core.bars import tabulated_bars
 from upright_bramble.errors import CodeError
 
 SIZES = {
-    INCH_POUND.name: tabulated_bars(US_BARS, 25.4, "#", main=("4", "5", "6", "7", "8", "9", "10"), stirrups=("3", "4")),
-    METRIC.name: tabulated_bars(SI_BARS, 1.0, "#", main=("13", "16", "19", "22", "25", "29", "32"), stirrups=("10", "13")),
+    INCH_POUND.name: tabulated_bars(
+        US_BARS, 25.4, "#", main=("4", "5", "6", "7", "8", "9", "10"), stirrups=("3", "4")
+    ),
+    METRIC.name: tabulated_bars(
+        SI_BARS, 1.0, "#", main=("13", "16", "19", "22", "25", "29", "32"), stirrups=("10", "13")
+    ),
 }
 CLAUSES = {
     "bending.sagging": "9.5.2, 9.7.3",
@@ -108,9 +119,11 @@ CLAUSES = {
 SYMBOLS = {
     "M_R": "phi M_n", "V_R": "phi V_n", "V_R,c": "phi V_c", "V_R,max": "phi V_n,max", "cot_theta": "",
     "V_Ed": "V_u", "a_sw": "a_v", "A_sl": "A_s",
-    "x": "c", "x/d": "c/d", "x/d limit": "c/d, max", "sigma_s": "f_s", "alpha_e": "n", "A_c": "A_g", "I": "I_g", "x_cr": "kd",
+    "x": "c", "x/d": "c/d", "x/d limit": "c/d, max", "sigma_s": "f_s", "alpha_e": "n", "A_c": "A_g",
+    "I": "I_g", "x_cr": "kd",
     "alpha_eff": "n", "M_Ed": "M_u",
-    "A_sw/s": "A_v/s", "A_sw/s,min": "A_v,min/s", "A_s2": "A_s'", "A_s,req": "A_s", "M_s": "M_u/phi", "M_lim": "M_n, max", "z": "jd",
+    "A_sw/s": "A_v/s", "A_sw/s,min": "A_v,min/s", "A_s2": "A_s'", "A_s,req": "A_s", "M_s": "M_u/phi",
+    "M_lim": "M_n, max", "z": "jd",
     "w_k": "w", "s_max": "s, max",
 }  # fmt: skip
 OUT_OF_SCOPE = (
@@ -127,7 +140,8 @@ OUT_OF_SCOPE = (
 
 @dataclass(frozen=True)
 class Edition:
-    """An edition of the code: the parts of its own, what is added to or left out of the values and the numbers of clauses."""
+    """An edition of the code: the parts of its own, what is added to or left out of the values and the
+    numbers of clauses."""
 
     year: int
     materials: type[MaterialsClauses]
@@ -163,7 +177,9 @@ def _words(x: Expressions, categories: Mapping[str, Any], edition: Edition) -> W
         "service": "deflection: {total: span/240, after_finishes: span/240, finishes_at: 60 days}",
     }
     clauses = {kind: _renumbered(text, edition) for kind, text in CLAUSES.items()}
-    return Words(clauses, SYMBOLS, OUT_OF_SCOPE, "chapter 18", starter, x.units, renumbered=edition.renumbered)
+    return Words(
+        clauses, SYMBOLS, OUT_OF_SCOPE, "chapter 18", starter, x.units, renumbered=edition.renumbered
+    )
 
 
 def _renumbered(text: str, edition: Edition) -> str:
@@ -196,7 +212,9 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
     year = edition.year % 100
     return DesignCode(
         name=name,
-        title=f"ACI 318M-{year}, SI expressions" if x is METRIC else f"ACI 318-{year}, inch-pound expressions",
+        title=f"ACI 318M-{year}, SI expressions"
+        if x is METRIC
+        else f"ACI 318-{year}, inch-pound expressions",
         annex=None,
         annexes=(),
         values=values,

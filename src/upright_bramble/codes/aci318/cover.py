@@ -20,9 +20,16 @@ from upright_bramble.section.arrays import Array, Floats
 EXPOSURES = ("inside", "weather", "earth")
 
 
-@clause(ACI, "Table 20.5.1.3.1", "cover", "inside 1-1/2 in; weather 2 in from No. 6, else 1-1/2 in; cast against earth 3 in", "mm")
+@clause(
+    ACI,
+    "Table 20.5.1.3.1",
+    "cover",
+    "inside 1-1/2 in; weather 2 in from No. 6, else 1-1/2 in; cast against earth 3 in",
+    "mm",
+)
 def minimum_cover(exposure: str, d_b: float, x: Expressions) -> float:
-    """Specified cover of cast-in-place beams, mm. Raises CodeError for an exposure that the table does not have.
+    """Specified cover of cast-in-place beams, mm. Raises CodeError for an exposure that the table does not
+    have.
 
     exposure : text
     d_b : number, mm; 9.5 to 57.3

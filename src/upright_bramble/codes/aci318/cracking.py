@@ -22,7 +22,8 @@ from upright_bramble.section.cracked import Elastic
 
 @clause(ACI, "24.3.2", "s", "min({cr0} ({cr2}/f_s) - 2.5 c_c; {cr1} ({cr2}/f_s))", "mm")
 def maximum_bar_spacing(f_s: Floats, c_c: Floats, x: Expressions) -> Array:
-    """Largest distance of bar centres nearest a tension face, mm; `f_s` service stress, `c_c` clear cover of the bars.
+    """Largest distance of bar centres nearest a tension face, mm; `f_s` service stress, `c_c` clear cover of
+    the bars.
 
     f_s : number or array, MPa; above 0
     c_c : number or array, mm; 0 or more
@@ -61,8 +62,8 @@ def bar_stress(n: Floats, m: Floats, d: Floats, c: Floats, i_cr: Floats) -> Arra
 
 @clause("ACI 224R", "flexural cracks", "w", "0.076 beta f_s (d_c A)^(1/3) in 0.001 in, ksi, in", "mm")
 def crack_width(f_s: Floats, d_c: Floats, area: Floats, beta: Floats) -> Array:
-    """Likely width at the tension face, mm: 0.076 beta f_s (d_c A)^(1/3) (ksi, in; 0.001 in), as ACI 224R gives it; `area` of
-    concrete around one bar, `d_c` from the face to the nearest bar's centre.
+    """Likely width at the tension face, mm: 0.076 beta f_s (d_c A)^(1/3) (ksi, in; 0.001 in), as ACI 224R
+    gives it; `area` of concrete around one bar, `d_c` from the face to the nearest bar's centre.
 
     f_s : number or array, MPa; 0 or more
     d_c : number or array, mm; above 0
@@ -86,8 +87,11 @@ class CrackingClauses(CrackingPart):
     level = "service"
     stage = "short"
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
-        """9.7.2.3, above 36 in (900 mm) of depth: as far apart as 24.3.2 lets bars be with this side cover, at 2/3 f_y; of any size."""
+    def skin(
+        self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service
+    ) -> tuple[float, float]:
+        """9.7.2.3, above 36 in (900 mm) of depth: as far apart as 24.3.2 lets bars be with this side cover,
+        at 2/3 f_y; of any size."""
         if h <= (36.0 * self.x.length if self.x is INCH_POUND else 900.0) + 1e-6:
             return math.inf, 0.0
         stress = np.array([2.0 / 3.0 * steel.strength])
@@ -100,5 +104,14 @@ class CrackingClauses(CrackingPart):
         limit = maximum_bar_spacing(f_s, face.cover, self.x)
         d_c = face.cover + 0.5 * face.phi
         beta = (face.h - cracked.x) / np.maximum(face.outer - cracked.x, 1.0)
-        width = crack_width(f_s, d_c, 2.0 * d_c * face.spacing, beta)  # for information: the code asks for spacing
-        return CrackState(np.where(moment > 0.0, face.spacing, 0.0), np.maximum(limit, 1.0), "length", width, f_s, face.outer)
+        width = crack_width(
+            f_s, d_c, 2.0 * d_c * face.spacing, beta
+        )  # for information: the code asks for spacing
+        return CrackState(
+            np.where(moment > 0.0, face.spacing, 0.0),
+            np.maximum(limit, 1.0),
+            "length",
+            width,
+            f_s,
+            face.outer,
+        )

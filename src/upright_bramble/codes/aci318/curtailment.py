@@ -16,8 +16,8 @@ from upright_bramble.working import record
 
 @clause(ACI, "9.7.3.8.3", "l_d,max", "held M_n/V_u + l_a", "mm", names={**NAMES, "held": ("held", "")})
 def development_limit(m_n: Floats, v_u: Floats, l_a: Floats, held: float = 1.3) -> Array:
-    """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their ends, 1.0 at an indirect one
-    and at points of inflection.
+    """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their
+    ends, 1.0 at an indirect one and at points of inflection.
 
     m_n : number or array, N mm (M_n); 0 or more
     v_u : number or array, N (V_u); above 0
@@ -53,8 +53,8 @@ def beyond_inflection(d: float, d_b: float, l_n: float) -> float:
     names={"resistance": ("phiV_n", "N"), "twice": ("twice", "")},
 )
 def cut_off_shear(resistance: float, twice: bool) -> float:
-    """Shear up to which bars may stop where their face is in tension, N: two thirds of the resistance, three quarters where bars up to
-    No. 11 leave `twice` the steel that is required.
+    """Shear up to which bars may stop where their face is in tension, N: two thirds of the resistance, three
+    quarters where bars up to No. 11 leave `twice` the steel that is required.
 
     resistance : number, N (phiV_n); 0 or more
     twice : true or false
@@ -74,7 +74,8 @@ class CurtailmentClauses(CurtailmentPart):
 
     @property
     def continuity(self) -> Continuity:
-        """9.7.7.1, 9.7.7.2: a quarter of the bottom steel and two bars; a sixth of the top steel of perimeter beams."""
+        """9.7.7.1, 9.7.7.2: a quarter of the bottom steel and two bars; a sixth of the top steel of perimeter
+        beams."""
         return Continuity(0.25, 2, 1.0 / 6.0)
 
     def bottom_share(self, simple: bool) -> float:
@@ -82,7 +83,9 @@ class CurtailmentClauses(CurtailmentPart):
 
     def into_support(self, phi: Floats, simple: bool) -> Array:
         """9.7.3.8.1-2: 6 in into the support."""
-        return np.full_like(np.asarray(phi, dtype=float), 6.0 * self.x.length if self.x is INCH_POUND else 150.0)
+        return np.full_like(
+            np.asarray(phi, dtype=float), 6.0 * self.x.length if self.x is INCH_POUND else 150.0
+        )
 
     def unused_end(self, phi: Floats, d: Floats) -> Array:
         """9.7.3.3: max(d; 12 d_b) at the end of a bar that stops inside a span."""
@@ -94,8 +97,15 @@ class CurtailmentClauses(CurtailmentPart):
 
     def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
         """9.7.3.8.3: l_d no more than 1.3 M_n/V_u + l_a, unless hooked beyond the centreline."""
-        record("l_d", end.development, "mm", "development of the bottom bars" + (": bent ones need none" if end.hooked else ""))
+        record(
+            "l_d",
+            end.development,
+            "mm",
+            "development of the bottom bars" + (": bent ones need none" if end.hooked else ""),
+        )
         if end.hooked or end.shear <= 1.0:
             return 0.0, 1.0, "length"
-        limit = development_limit(end.nominal_moment, end.shear, end.beyond_centre, 1.3 if end.direct else 1.0)
+        limit = development_limit(
+            end.nominal_moment, end.shear, end.beyond_centre, 1.3 if end.direct else 1.0
+        )
         return end.development, float(limit), "length"

@@ -31,7 +31,13 @@ def time_factor(months: float) -> float:
     return float(np.interp(months, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0]))
 
 
-@clause(ACI, "24.2.4.1.1", "lambda_Delta", "xi/(1 + 50 rho')", names={"xi": ("xi", ""), "rho_compression": ("rho'", "")})
+@clause(
+    ACI,
+    "24.2.4.1.1",
+    "lambda_Delta",
+    "xi/(1 + 50 rho')",
+    names={"xi": ("xi", ""), "rho_compression": ("rho'", "")},
+)
 def long_term_factor(xi: float, rho_compression: Floats) -> Array:
     """Additional long-term deflection over the immediate one of sustained load.
 
@@ -56,7 +62,13 @@ def early_time_factor(months: float) -> float:
     return time_factor(months)
 
 
-@clause(ACI, "24.2.4.1.1", "lambda_t", "xi_t/(1 + 50 rho')", names={"xi": ("xi_t", ""), "rho_compression": ("rho'", "")})
+@clause(
+    ACI,
+    "24.2.4.1.1",
+    "lambda_t",
+    "xi_t/(1 + 50 rho')",
+    names={"xi": ("xi_t", ""), "rho_compression": ("rho'", "")},
+)
 def early_factor(xi: float, rho_compression: Floats) -> Array:
     """Additional long-term deflection up to the day that parts are built.
 
@@ -90,7 +102,14 @@ def total_deflection(a_i: Floats, lambda_delta: Floats, a_sus: Floats) -> Array:
     return np.asarray(np.asarray(a_i) + np.asarray(lambda_delta) * np.asarray(a_sus))
 
 
-@clause(ACI, "24.2.4.1.1", "a_before", "a_D (1 + lambda_t)", "mm", names={"a_d": ("a_D", "mm"), "lambda_t": ("lambda_t", "")})
+@clause(
+    ACI,
+    "24.2.4.1.1",
+    "a_before",
+    "a_D (1 + lambda_t)",
+    "mm",
+    names={"a_d": ("a_D", "mm"), "lambda_t": ("lambda_t", "")},
+)
 def deflection_before(a_d: Floats, lambda_t: Floats) -> Array:
     """Of permanent actions up to the day that parts are built, mm.
 
@@ -103,7 +122,14 @@ def deflection_before(a_d: Floats, lambda_t: Floats) -> Array:
     return np.asarray(np.asarray(a_d) * (1.0 + np.asarray(lambda_t)))
 
 
-@clause(ACI, "24.2.2", "a_after", "a_lt - a_before", "mm", names={"a_lt": ("a_lt", "mm"), "a_before": ("a_before", "mm")})
+@clause(
+    ACI,
+    "24.2.2",
+    "a_after",
+    "a_lt - a_before",
+    "mm",
+    names={"a_lt": ("a_lt", "mm"), "a_before": ("a_before", "mm")},
+)
 def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
     """After parts are attached that it could damage, mm.
 
@@ -131,7 +157,8 @@ def live_deflection(a_i: Floats, a_d: Floats) -> Array:
 
 @clause(ACI, "24.2.2", "divisor", "180 roofs, 360 floors under live load; 480, 240 after attachment")
 def deflection_divisor(kind: str) -> float:
-    """Of the span, Table 24.2.2: 'roof' and 'floor' under variable load alone; after attachment of parts that are 'sensitive' or not.
+    """Of the span, Table 24.2.2: 'roof' and 'floor' under variable load alone; after attachment of parts that
+    are 'sensitive' or not.
 
     kind : text
 
@@ -141,7 +168,13 @@ def deflection_divisor(kind: str) -> float:
     return {"roof": 180.0, "floor": 360.0, "sensitive": 480.0, "not_sensitive": 240.0}[kind]
 
 
-@clause(ACI, "9.3.1.1", "h", "l/16 simple, l/18.5 one end, l/21 both ends continuous, l/8 cantilever, times 0.4 + f_y/100000", "mm")
+@clause(
+    ACI,
+    "9.3.1.1",
+    "h",
+    "l/16 simple, l/18.5 one end, l/21 both ends continuous, l/8 cantilever, times 0.4 + f_y/100000",
+    "mm",
+)
 def minimum_depth(length: float, ends: str, f_y: float, x: Expressions) -> float:
     """Depth from which deflections need no calculation, mm; Grade 60 needs no factor.
 
@@ -173,19 +206,22 @@ class DeflectionClauses(DeflectionPart):
     total_is_advice = True
 
     def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
-        """Table 24.2.2: by live load of floors, or of roofs that carry nothing else; after finishes that are not likely to be damaged. The
-        total has no limit there: what stands for it is a target (`total_is_advice`)."""
+        """Table 24.2.2: by live load of floors, or of roofs that carry nothing else; after finishes that are
+        not likely to be damaged. The total has no limit there: what stands for it is a target
+        (`total_is_advice`)."""
         live = deflection_divisor("roof" if kinds and kinds <= {"roof", "snow", "rain"} else "floor")
         after = deflection_divisor("not_sensitive")
         return {"total": after, "after_finishes": after, "live": live}
 
     def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
-        """Table 9.3.1.1 with 9.3.1.1.1: least depth where nothing is carried that large deflections could damage."""
+        """Table 9.3.1.1 with 9.3.1.1.1: least depth where nothing is carried that large deflections could
+        damage."""
         return float(minimum_depth(span.length, span.ends, steel.strength, self.x)), span.h, "length"
 
     def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
-        """Immediate under service load; with lambda_delta of what lasts on it (24.2.4.1.1); and that less what the permanent actions did
-        before finishes or partitions, their own lambda_delta to that day included."""
+        """Immediate under service load; with lambda_delta of what lasts on it (24.2.4.1.1); and that less
+        what the permanent actions did before finishes or partitions, their own lambda_delta to that day
+        included."""
         months = self.v["sustained_months"]
         immediate = ask("service", "short", symbol="a_i")
         lasting = ask("service", "short", lasting=True, symbol="a_sus")
@@ -204,5 +240,7 @@ class DeflectionClauses(DeflectionPart):
             long_term=total,
             after_finishes=deflection_after(total, before(wanted.finishes_at)),
             live=live_deflection(immediate, ask("permanent", "short", symbol="a_D")) if wanted.live else None,
-            after_partitions=deflection_after(total, before(wanted.partitions_at)) if wanted.after_partitions else None,
+            after_partitions=deflection_after(total, before(wanted.partitions_at))
+            if wanted.after_partitions
+            else None,
         )

@@ -91,7 +91,14 @@ def hook_extension(d_b: float, right_angle: bool, x: Expressions) -> float:
     return 12.0 * d_b if right_angle else max(4.0 * d_b, 2.5 * x.length if x.length > 1.0 else 65.0)
 
 
-@clause(ACI, "25.3.1", "leg_min", "D/2 + d_b + l_ext", "mm", names={**NAMES, "diameter": ("D", "mm"), "extension": ("l_ext", "mm")})
+@clause(
+    ACI,
+    "25.3.1",
+    "leg_min",
+    "D/2 + d_b + l_ext",
+    "mm",
+    names={**NAMES, "diameter": ("D", "mm"), "extension": ("l_ext", "mm")},
+)
 def minimum_leg(diameter: float, d_b: float, extension: float) -> float:
     """Outer length of the leg beyond a bend: the curve and the extension, mm.
 
@@ -119,9 +126,17 @@ def stirrup_extension(d_b: float, x: Expressions) -> float:
     return max(6.0 * d_b, x.twelve / 4.0)
 
 
-@clause(ACI, "9.7.6.4.3", "s", "min(min(16 d_b; 48 d_t); b)", "mm", names={"tie": ("d_t", "mm"), "lowest": ("b", "mm")})
+@clause(
+    ACI,
+    "9.7.6.4.3",
+    "s",
+    "min(min(16 d_b; 48 d_t); b)",
+    "mm",
+    names={"tie": ("d_t", "mm"), "lowest": ("b", "mm")},
+)
 def compression_stirrup_spacing(d_b: Floats, tie: float, lowest: Floats) -> Array:
-    """Largest spacing of ties along bars in compression, mm: of bar diameters, tie diameters, and the least dimension of the section.
+    """Largest spacing of ties along bars in compression, mm: of bar diameters, tie diameters, and the least
+    dimension of the section.
 
     d_b : number or array; 9.5 to 57.3
     tie : number, mm (d_t); 0 or more
@@ -130,7 +145,11 @@ def compression_stirrup_spacing(d_b: Floats, tie: float, lowest: Floats) -> Arra
     >>> round(float(compression_stirrup_spacing(19.1, 1.0, 1.0)), 4)
     1.0
     """
-    return np.asarray(np.minimum(np.minimum(16.0 * np.asarray(d_b, dtype=float), 48.0 * tie), np.asarray(lowest, dtype=float)))
+    return np.asarray(
+        np.minimum(
+            np.minimum(16.0 * np.asarray(d_b, dtype=float), 48.0 * tie), np.asarray(lowest, dtype=float)
+        )
+    )
 
 
 @dataclass(frozen=True)
@@ -161,4 +180,6 @@ class DetailingClauses(DetailingPart):
         """Outer length of the leg beyond a bend: the curve and the extension."""
         if kind in ("straight", "lap"):
             return 0.0
-        return minimum_leg(float(bend_diameter(phi, self.x)), phi, hook_extension(phi, kind == "bend", self.x))
+        return minimum_leg(
+            float(bend_diameter(phi, self.x)), phi, hook_extension(phi, kind == "bend", self.x)
+        )

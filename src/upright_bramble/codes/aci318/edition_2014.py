@@ -1,4 +1,5 @@
-"""ACI 318-14 (318M-14) where it differs from the 2019 edition; all else is read from there. N, mm, MPa; `x` the set of expressions."""
+"""ACI 318-14 (318M-14) where it differs from the 2019 edition; all else is read from there. N, mm, MPa; `x`
+the set of expressions."""
 
 from __future__ import annotations
 
@@ -17,7 +18,13 @@ from upright_bramble.codes.aci318.bond import development_length_by_confinement 
 from upright_bramble.codes.aci318.expressions import Expressions
 from upright_bramble.codes.aci318.materials import MaterialsClauses
 from upright_bramble.codes.aci318.service import ServiceClauses, cracking_moment
-from upright_bramble.codes.aci318.shear import ShearClauses, design_limit, design_strength, section_limit, stirrup_strength
+from upright_bramble.codes.aci318.shear import (
+    ShearClauses,
+    design_limit,
+    design_strength,
+    section_limit,
+    stirrup_strength,
+)
 from upright_bramble.codes.aci318.symbols import NAMES
 from upright_bramble.codes.parts import Around, ShearState, Stage, Web
 from upright_bramble.errors import CodeError
@@ -28,11 +35,20 @@ ACI = "ACI 318-14"
 clause = partial(working.clause, ACI, names=NAMES)
 
 # where a rule of 2019 stood in 2014
-RENUMBERED: Mapping[str, str] = {"25.4.2.3": "25.4.2.2", "25.4.2.4": "25.4.2.3", "25.4.2.5": "25.4.2.4", "24.2.3.5": "24.2.3.5(a)"}
+RENUMBERED: Mapping[str, str] = {
+    "25.4.2.3": "25.4.2.2",
+    "25.4.2.4": "25.4.2.3",
+    "25.4.2.5": "25.4.2.4",
+    "24.2.3.5": "24.2.3.5(a)",
+}
 
 
-@clause("21.2.2", "phi", "compression + (tension - compression) min(max((eps_t - eps_ty)/(0.005 - eps_ty); 0); 1)")
-def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, compression: float = 0.65) -> Array:
+@clause(
+    "21.2.2", "phi", "compression + (tension - compression) min(max((eps_t - eps_ty)/(0.005 - eps_ty); 0); 1)"
+)
+def strength_reduction(
+    strain: Floats, eps_ty: float, tension: float = 0.9, compression: float = 0.65
+) -> Array:
     """Strength reduction factor: tension-controlled from a strain of 0.005 on (ties, not spirals).
 
     strain : number or array (eps_t); 0 to 0.1
@@ -47,10 +63,12 @@ def strength_reduction(strain: Floats, eps_ty: float, tension: float = 0.9, comp
     return np.asarray(compression + (tension - compression) * share)
 
 
-@clause("9.3.3.1, 6.6.5", "eps_t,min", (("delta < 1", "max(lowest; max(floor; 0.1 (1 - delta)))"), ("", "lowest")), names={
+@clause("9.3.3.1, 6.6.5", "eps_t,min", (("delta < 1", ("max(lowest; max(floor; 0.1 (1 - "
+    "delta)))")), ("", "lowest")), names={
     "lowest": ("lowest", ""), "floor": ("floor", ""), "delta": ("delta", "")})  # fmt: skip
 def minimum_strain(lowest: float, floor: float, delta: Floats) -> Array:
-    """Least net tensile strain of the extreme bars; more of it where moments were redistributed (`delta` below 1).
+    """Least net tensile strain of the extreme bars; more of it where moments were redistributed (`delta`
+    below 1).
 
     lowest : number; 0.003 to 0.006
     floor : number; 0 to 0.01
@@ -66,7 +84,9 @@ def minimum_strain(lowest: float, floor: float, delta: Floats) -> Array:
 @clause("22.5.5.1, 22.5.6.1, 22.5.7.1", "V_c", (
     ("N_u >= 0", "{vc0} (1 + N_u/({nc} A_g)) lambda min(sqrt(f'c); {rm}) b_w d"),
     ("", "max({vc0} (1 + N_u/({nt} A_g)); 0) lambda min(sqrt(f'c); {rm}) b_w d")), "N")  # fmt: skip
-def concrete_strength(f_c: float, b_w: Floats, d: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0, lam: float = 1.0) -> Array:
+def concrete_strength(
+    f_c: float, b_w: Floats, d: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0, lam: float = 1.0
+) -> Array:
     """Shear carried by the concrete, N, whatever the stirrups and the depth; `n_u` compression positive.
 
     f_c : number, MPa (f'c); 17 to 100
@@ -86,9 +106,12 @@ def concrete_strength(f_c: float, b_w: Floats, d: Floats, x: Expressions, n_u: F
     return np.asarray(np.maximum(share, 0.0) * x.v_c[0] * lam * x.capped_root(f_c) * np.asarray(b_w) * d)
 
 
-@clause("25.4.3.1", "l_dh", "max(max(f_y psi_c psi_r/({hook14} min(sqrt(f'c); {rm})) d_b; 8 d_b); {six})", "mm", names={
+@clause("25.4.3.1", "l_dh", ("max(max(f_y psi_c psi_r/({hook14} min(sqrt(f'c); {rm})) d_b; 8 d_b); "
+    "{six})"), "mm", names={
     **NAMES, "psi_c": ("psi_c", ""), "psi_r": ("psi_r", "")})  # fmt: skip
-def hook_length(d_b: Floats, f_c: float, f_y: float, x: Expressions, psi_c: Floats = 1.0, psi_r: Floats = 1.0) -> Array:
+def hook_length(
+    d_b: Floats, f_c: float, f_y: float, x: Expressions, psi_c: Floats = 1.0, psi_r: Floats = 1.0
+) -> Array:
     """Development of a standard hook in tension, mm, to its outer face.
 
     d_b : number or array, mm; 9.5 to 57.3
@@ -107,10 +130,12 @@ def hook_length(d_b: Floats, f_c: float, f_y: float, x: Expressions, psi_c: Floa
     return np.asarray(np.maximum(np.maximum(length, 8.0 * d_b), x.six))
 
 
-@clause("25.4.3.2", "psi_c", (("d_b <= {eleven} and side >= {hk} and tail >= {two}", "0.7"), ("", "1.0")), names={
+@clause("25.4.3.2", "psi_c", ((("d_b <= {eleven} and side >= {hk} and tail >= "
+    "{two}"), "0.7"), ("", "1.0")), names={
     **NAMES, "side": ("side", "mm"), "tail": ("tail", "mm")})  # fmt: skip
 def cover_factor(d_b: Floats, side: Floats, tail: Floats, x: Expressions) -> Array:
-    """Factor for cover of hooks, beside their plane (`side`) and of the bar beyond a bend of 90 degrees (`tail`), mm.
+    """Factor for cover of hooks, beside their plane (`side`) and of the bar beyond a bend of 90 degrees
+    (`tail`), mm.
 
     d_b : number or array, mm; 9.5 to 57.3
     side : number or array, mm; 0 or more
@@ -122,11 +147,18 @@ def cover_factor(d_b: Floats, side: Floats, tail: Floats, x: Expressions) -> Arr
     0.7
     """
     large, small = (2.5 * x.length, 2.0 * x.length) if x.length > 1.0 else (65.0, 50.0)
-    covered = (np.asarray(side, dtype=float) >= large - 1e-6) & (np.asarray(tail, dtype=float) >= small - 1e-6)
+    covered = (np.asarray(side, dtype=float) >= large - 1e-6) & (
+        np.asarray(tail, dtype=float) >= small - 1e-6
+    )
     return np.where(covered & (np.asarray(d_b, dtype=float) < 40.0), 0.7, 1.0)
 
 
-@clause("24.2.3.5(a)", "I_e", (("M_a <= M_cr", "I_g"), ("", "min((M_cr/M_a)^3 I_g + (1 - (M_cr/M_a)^3) I_cr; I_g)")), "mm4")
+@clause(
+    "24.2.3.5(a)",
+    "I_e",
+    (("M_a <= M_cr", "I_g"), ("", "min((M_cr/M_a)^3 I_g + (1 - (M_cr/M_a)^3) I_cr; I_g)")),
+    "mm4",
+)
 def effective_inertia(m_a: Floats, m_cr: Floats, i_g: Floats, i_cr: Floats) -> Array:
     """Effective second moment under the service moment `m_a`, mm4.
 
@@ -150,7 +182,10 @@ class Materials2014(MaterialsClauses):
     def steel(self, grade: str) -> Steel:
         result = super().steel(grade)
         if result.strength > self.x.grades[1] * 1.001:
-            raise CodeError(f"the steel '{grade}' is not in this edition: bars up to Grade {80 if self.x.length > 1.0 else 550} (20.2.2.4)")
+            raise CodeError(
+                f"the steel '{grade}' is not in this edition: bars up to Grade "
+                f"{80 if self.x.length > 1.0 else 550} (20.2.2.4)"
+            )
         return result
 
 
@@ -180,7 +215,14 @@ class Shear2014(ShearClauses):
         v_c = self.concrete_with_stirrups(concrete, web)
         v_s = stirrup_strength(asw_s, self.materials.stirrup_yield(steel), web.d)
         maximum = section_limit(v_c, concrete.strength, web.b, web.d, self.x)
-        return ShearState(web.d, cot, phi * v_c, phi * v_s, design_limit(phi, maximum), design_strength(phi, v_c, v_s, maximum))
+        return ShearState(
+            web.d,
+            cot,
+            phi * v_c,
+            phi * v_s,
+            design_limit(phi, maximum),
+            design_strength(phi, v_c, v_s, maximum),
+        )
 
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         return ["V_c by 22.5.5.1"] * len(web.d)
@@ -192,10 +234,19 @@ class Shear2014(ShearClauses):
 
 @dataclass(frozen=True)
 class Bond2014(BondClauses):
-    """25.4: no factor for the grade; hooks in proportion to the diameter; no confinement of high-strength bars asked for."""
+    """25.4: no factor for the grade; hooks in proportion to the diameter; no confinement of high-strength
+    bars asked for."""
 
     def anchorage(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        around: Around | None = None,
+        *,
+        bent: bool = False,
     ) -> Array:
         psi_t = casting_factor(np.asarray(height) - 0.5 * np.asarray(phi), self.x)
         simple = table_length(phi, concrete.strength, steel.strength, psi_t, self.x, graded=False)
@@ -205,9 +256,19 @@ class Bond2014(BondClauses):
         held = general_length(phi, concrete.strength, steel.strength, psi_t, c_b, 0.0, self.x, graded=False)
         return np.asarray(np.minimum(simple, held))
 
-    def hook(self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False) -> Array:
+    def hook(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        apart: Floats = 0.0,
+        cover: Floats = 0.0,
+        core: Floats = False,
+    ) -> Array:
         """psi_c by the side cover, with no less beyond the bend; stirrups along hooks are not counted on."""
-        return hook_length(phi, concrete.strength, steel.strength, self.x, cover_factor(phi, cover, cover, self.x))
+        return hook_length(
+            phi, concrete.strength, steel.strength, self.x, cover_factor(phi, cover, cover, self.x)
+        )
 
     def confines(self, steel: Steel) -> bool:
         return False
@@ -221,7 +282,14 @@ class Service2014(ServiceClauses):
     """24.2.3.5: I_e between I_g and I_cr by the cube of M_cr/M_a."""
 
     def curvature(
-        self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool, before: Floats = 0.0
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        h: Array,
+        stage: Stage,
+        lasting: bool,
+        before: Floats = 0.0,
     ) -> Array:
         m_cr = cracking_moment(stage.tensile_strength, uncracked.i, h, uncracked.x)
         return np.asarray(moment / (stage.modulus * effective_inertia(moment, m_cr, uncracked.i, cracked.i)))

@@ -1,6 +1,8 @@
-"""The two sets of expressions: inch-pound (318-19) and SI (318M-19). All other modules are written once, in N, mm, MPa.
+"""The two sets of expressions: inch-pound (318-19) and SI (318M-19). All other modules are written once, in
+N, mm, MPa.
 
-Where the code has a number times sqrt(f'c), `root` is that square root as a stress in MPa and the number is the set's own.
+Where the code has a number times sqrt(f'c), `root` is that square root as a stress in MPa and the number is
+the set's own.
 """
 
 from __future__ import annotations
@@ -19,7 +21,8 @@ IN = 25.4
 
 @dataclass(frozen=True)
 class Expressions:
-    """Numbers of one set. `stress` and `length` are its units in MPa and mm; the rest are coefficients by clause."""
+    """Numbers of one set. `stress` and `length` are its units in MPa and mm; the rest are coefficients by
+    clause."""
 
     name: str
     stress: float
@@ -45,7 +48,9 @@ class Expressions:
     compression: tuple[float, float]  # 25.4.9.2
     crack: tuple[float, float, float]  # Table 24.3.2: mm, mm, MPa
     root_most: float  # 22.5.3.1, in the unit of stress
-    strength: tuple[float, float]  # f'c, MPa: 19.2.1.1, and where 22.5.3.1 and the block have been shown to hold
+    strength: tuple[
+        float, float
+    ]  # f'c, MPa: 19.2.1.1, and where 22.5.3.1 and the block have been shown to hold
     grades: tuple[float, float]  # Table 25.4.2.5: yield up to which psi_g is 1.0, 1.15; MPa
     shear_yield: float  # Table 20.2.2.4(a), MPa
     min_yield: float  # 9.6.1.2, MPa
@@ -73,21 +78,27 @@ class Expressions:
 
 
 INCH_POUND = Expressions(
-    "aci318-19", PSI, IN, 57_000.0, 7.5, 29e6 * PSI, (3.0, 200.0), (2.0, 8.0, 5.0), 8.0, 4.0, (24.0 * IN, 12.0 * IN),
-    1.0, (0.75, 50.0), 10.0 * IN, (1.0, 4.0), (5.0, 25.0), (25.0, 20.0, 50.0 / 3.0, 40.0 / 3.0, 40.0 / 3.0), 55.0,
+    "aci318-19", PSI, IN, 57_000.0, 7.5, 29e6 * PSI, (3.0, 200.0), (2.0, 8.0, 5.0), 8.0, 4.0, (24.0 * IN,
+    12.0 * IN),
+    1.0, (0.75, 50.0), 10.0 * IN, (1.0, 4.0), (5.0, 25.0), (25.0, 20.0, 50.0 / 3.0, 40.0 / 3.0, 40.0 / 3.0),
+    55.0,
     50.0, (2000.0 * PSI, 500.0 * PSI),
     (15_000.0 * PSI, 6000.0 * PSI), (50.0, 0.0003), (15.0 * IN, 12.0 * IN, 40_000.0 * PSI), 100.0,
     (2500.0 * PSI, 15_000.0 * PSI), (60_000.0 * PSI, 80_000.0 * PSI), 60_000.0 * PSI, 80_000.0 * PSI,
     {
-        "E": "57000", "r": "7.5", "Es": "29000000", "as0": "3", "as1": "200", "fymin": "80000", "vc0": "2", "vc1": "8", "vcm": "5",
+        "E": "57000", "r": "7.5", "Es": "29000000", "as0": "3", "as1": "200", "fymin": "80000", "vc0": "2",
+        "vc1": "8", "vcm": "5",
         "vs": "8",
-        "avt": "1", "av0": "0.75", "av1": "50", "size": "10", "tt": "1", "tc": "4", "b0": "25", "b1": "20", "b2": "50/3", "b3": "40/3",
+        "avt": "1", "av0": "0.75", "av1": "50", "size": "10", "tt": "1", "tc": "4", "b0": "25", "b1": "20",
+        "b2": "50/3", "b3": "40/3",
         "b4": "(40/3)", "small": "0.756", "hook": "55",
         "hook14": "50", "nc": "2000", "nt": "500", "two": "2",
         "hf0": "15000", "hf1": "6000", "c0": "50", "c1": "0.0003", "cr0": "15", "cr1": "12",
         "cr2": "40000", "rm": "100", "twelve": "12", "eight": "8", "six": "6", "three": "3", "inch": "1",
-        "eleven": "1.5", "bar": "0.375", "w1": "12", "w0": "24", "close": "4", "db25": "1.004", "db36": "1.42", "db16": "0.63", "hk": "2.5",
-        "al0": "5", "al1": "25", "g": "60000", "gd": "100000", "fc0": "3000", "c_in": "1.5", "c_w": "2", "c_e": "3", "size6": "0.74",
+        "eleven": "1.5", "bar": "0.375", "w1": "12", "w0": "24", "close": "4", "db25": "1.004",
+        "db36": "1.42", "db16": "0.63", "hk": "2.5",
+        "al0": "5", "al1": "25", "g": "60000", "gd": "100000", "fc0": "3000", "c_in": "1.5", "c_w": "2",
+        "c_e": "3", "size6": "0.74",
         "sc0": "0.0005", "sc1": "0.0009", "six6": "0.74", "g0": "60000",
         "g1": "80000", "beta0": "4000", "beta1": "1000", "beta2": "8000",
     },
@@ -105,20 +116,28 @@ INCH_POUND = Expressions(
 )  # fmt: skip
 
 METRIC = Expressions(
-    "aci318m-19", 1.0, 1.0, 4700.0, 0.62, 200_000.0, (0.25, 1.4), (0.17, 0.66, 0.42), 0.66, 0.33, (600.0, 300.0),
-    0.083, (0.062, 0.35), 250.0, (0.083, 0.33), (0.42, 0.175), (2.1, 1.7, 1.4, 1.1, 1.1), 23.0, 1.0 / 0.24, (14.0, 1.0 / 0.29),
+    "aci318m-19", 1.0, 1.0, 4700.0, 0.62, 200_000.0, (0.25, 1.4), (0.17, 0.66, 0.42), 0.66, 0.33, (600.0,
+    300.0),
+    0.083, (0.062, 0.35), 250.0, (0.083, 0.33), (0.42, 0.175), (2.1, 1.7, 1.4, 1.1, 1.1), 23.0, 1.0 / 0.24,
+    (14.0, 1.0 / 0.29),
     (105.0, 42.0), (1.0 / 0.24, 0.043), (380.0, 300.0, 280.0), 8.3,
     (17.0, 100.0), (420.0, 550.0), 420.0, 550.0,
     {
-        "E": "4700", "r": "0.62", "Es": "200000", "as0": "0.25", "as1": "1.4", "fymin": "550", "vc0": "0.17", "vc1": "0.66", "vcm": "0.42",
-        "vs": "0.66", "avt": "0.083", "av0": "0.062", "av1": "0.35", "size": "250", "tt": "0.083", "tc": "0.33", "b0": "2.1", "b1": "1.7",
+        "E": "4700", "r": "0.62", "Es": "200000", "as0": "0.25", "as1": "1.4", "fymin": "550", "vc0": "0.17",
+        "vc1": "0.66", "vcm": "0.42",
+        "vs": "0.66", "avt": "0.083", "av0": "0.062", "av1": "0.35", "size": "250", "tt": "0.083",
+        "tc": "0.33", "b0": "2.1", "b1": "1.7",
         "b2": "1.4", "b3": "1.1", "b4": "1.1", "small": "19.2", "hook": "23",
-        "hook14": "(1/0.24)", "nc": "14", "nt": "(1/0.29)", "two": "50", "hf0": "105", "hf1": "42", "c0": "(1/0.24)", "c1": "0.043",
-        "cr0": "380", "cr1": "300", "cr2": "280", "rm": "8.3", "twelve": "300", "eight": "200", "six": "150", "three": "75", "inch": "25",
+        "hook14": "(1/0.24)", "nc": "14", "nt": "(1/0.29)", "two": "50", "hf0": "105", "hf1": "42",
+        "c0": "(1/0.24)", "c1": "0.043",
+        "cr0": "380", "cr1": "300", "cr2": "280", "rm": "8.3", "twelve": "300", "eight": "200", "six": "150",
+        "three": "75", "inch": "25",
         "eleven": "38", "bar": "9.5",
         "w1": "300", "w0": "600", "close": "0.33", "db25": "25.5", "db36": "36", "db16": "16", "hk": "65",
-        "al0": "0.42", "al1": "0.175", "g": "420", "gd": "700", "fc0": "21", "c_in": "40", "c_w": "50", "c_e": "75", "size6": "19",
-        "sc0": "0.071", "sc1": "0.13", "six6": "19", "g0": "420", "g1": "550", "beta0": "28", "beta1": "7", "beta2": "55",
+        "al0": "0.42", "al1": "0.175", "g": "420", "gd": "700", "fc0": "21", "c_in": "40", "c_w": "50",
+        "c_e": "75", "size6": "19",
+        "sc0": "0.071", "sc1": "0.13", "six6": "19", "g0": "420", "g1": "550", "beta0": "28", "beta1": "7",
+        "beta2": "55",
     },
     Units({}, {}),
 )  # fmt: skip

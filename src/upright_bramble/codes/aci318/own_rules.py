@@ -1,5 +1,6 @@
-"""Rules of ACI 318-19 that other codes do not have: structural integrity, cut-offs in tension, development at points of inflection,
-confinement of high-strength bars, bars of flanges in tension, bars for torsion, averaged stiffness."""
+"""Rules of ACI 318-19 that other codes do not have: structural integrity, cut-offs in tension, development at
+points of inflection, confinement of high-strength bars, bars of flanges in tension, bars for torsion,
+averaged stiffness."""
 
 from __future__ import annotations
 
@@ -11,7 +12,12 @@ import numpy as np
 
 from upright_bramble.beam import KINK
 from upright_bramble.codes.aci318.bond import BondClauses
-from upright_bramble.codes.aci318.curtailment import CurtailmentClauses, beyond_inflection, cut_off_shear, development_limit
+from upright_bramble.codes.aci318.curtailment import (
+    CurtailmentClauses,
+    beyond_inflection,
+    cut_off_shear,
+    development_limit,
+)
 from upright_bramble.codes.aci318.detailing import held_bars
 from upright_bramble.codes.aci318.expressions import Expressions
 from upright_bramble.codes.aci318.torsion import minimum_bar_diameter
@@ -36,25 +42,81 @@ if TYPE_CHECKING:
     from upright_bramble.verify.result import Check
 
 INTEGRITY = (
-    CheckKind("integrity.bottom", "anchorage", "bottom bars that go through", "area", "bottom", lesson="carried in"),
-    CheckKind("integrity.number", "anchorage", "number of bottom bars that go through", "number", "bottom", lesson="carried in"),
-    CheckKind("integrity.through", "anchorage", "bottom bars that run through over a support", "area", "bottom", lesson="carried in"),
     CheckKind(
-        "integrity.end-bottom", "anchorage", "bottom bars developed at the end of a perimeter beam", "area", "bottom", lesson="thinner"
+        "integrity.bottom", "anchorage", "bottom bars that go through", "area", "bottom", lesson="carried in"
     ),
-    CheckKind("integrity.end-top", "anchorage", "top bars developed at the end of a perimeter beam", "area", "top", lesson="thinner"),
+    CheckKind(
+        "integrity.number",
+        "anchorage",
+        "number of bottom bars that go through",
+        "number",
+        "bottom",
+        lesson="carried in",
+    ),
+    CheckKind(
+        "integrity.through",
+        "anchorage",
+        "bottom bars that run through over a support",
+        "area",
+        "bottom",
+        lesson="carried in",
+    ),
+    CheckKind(
+        "integrity.end-bottom",
+        "anchorage",
+        "bottom bars developed at the end of a perimeter beam",
+        "area",
+        "bottom",
+        lesson="thinner",
+    ),
+    CheckKind(
+        "integrity.end-top",
+        "anchorage",
+        "top bars developed at the end of a perimeter beam",
+        "area",
+        "top",
+        lesson="thinner",
+    ),
     CheckKind("integrity.top", "anchorage", "top bars that run through", "area", "top", lesson="carried in"),
-    CheckKind("lateral.bottom", "lateral", "bottom bars developed at the face of a support of the lateral system", "area", "bottom"),
+    CheckKind(
+        "lateral.bottom",
+        "lateral",
+        "bottom bars developed at the face of a support of the lateral system",
+        "area",
+        "bottom",
+    ),
 )
-CONFINEMENT = CheckKind("confinement.bars", "anchorage", "stirrups that confine bars where they develop", "length", lesson="confine")
-TORSION_BAR = CheckKind("torsion.bar-size", "torsion", "diameter of the bars for torsion", "length", lesson="shear")
+CONFINEMENT = CheckKind(
+    "confinement.bars",
+    "anchorage",
+    "stirrups that confine bars where they develop",
+    "length",
+    lesson="confine",
+)
+TORSION_BAR = CheckKind(
+    "torsion.bar-size", "torsion", "diameter of the bars for torsion", "length", lesson="shear"
+)
 FLANGE = tuple(
     CheckKind(
-        f"tension-flange.{face}", "cracking", "width that the bars of a flange in tension reach over", "length", face, "advice", beside=True
+        f"tension-flange.{face}",
+        "cracking",
+        "width that the bars of a flange in tension reach over",
+        "length",
+        face,
+        "advice",
+        beside=True,
     )
     for face in ("bottom", "top")
 )
-AVERAGED = CheckKind("deflection.averaged", "deflection", "total deflection with one stiffness a span", "length", "", "advice", beside=True)
+AVERAGED = CheckKind(
+    "deflection.averaged",
+    "deflection",
+    "total deflection with one stiffness a span",
+    "length",
+    "",
+    "advice",
+    beside=True,
+)
 
 
 def own_rules(x: Expressions, bond: BondClauses, curtailment: CurtailmentClauses) -> tuple[Rule, ...]:
@@ -76,7 +138,8 @@ def own_rules(x: Expressions, bond: BondClauses, curtailment: CurtailmentClauses
 
 
 def integrity(f: Facts, part: CurtailmentClauses) -> list[Check]:
-    """Bottom bars that run through, or are lapped, from end to end; those of perimeter beams and the lateral system developed at ends."""
+    """Bottom bars that run through, or are lapped, from end to end; those of perimeter beams and the lateral
+    system developed at ends."""
     return [*_within_spans(f, part), *_over_supports(f, part), *_ends(f, part)]
 
 
@@ -99,7 +162,9 @@ def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
         if number.min() < minimum:
             j = int(inside[number.argmin()])
             note = f"{minimum} bars at minimum go through"
-            result.append(f.check("integrity.number", place, j, float(minimum), float(number.min()), note=note))
+            result.append(
+                f.check("integrity.number", place, j, float(minimum), float(number.min()), note=note)
+            )
     return result
 
 
@@ -110,39 +175,53 @@ def _record_share(share: float, maximum: float, local: float, of: str) -> None:
 
 
 def _over_supports(f: Facts, part: CurtailmentClauses) -> list[Check]:
-    """Over inner supports bars that only butt do not run through: what is anchored in full on both sides counts. Where the soffit steps
-    bars cannot go on, and the closed stirrups of both spans hold them (9.7.7.2(b))."""
+    """Over inner supports bars that only butt do not run through: what is anchored in full on both sides
+    counts. Where the soffit steps bars cannot go on, and the closed stirrups of both spans hold them
+    (9.7.7.2(b))."""
     result: list[Check] = []
     share, p, at = part.continuity.share, f.placed, f.at
     area, carried = (p.face_area(True, anchored=v) for v in (False, True))
     for s, support in enumerate(f.beam.supports):
-        beside = [k for k, span in enumerate(f.beam.spans) if s in (span.left, span.right) and not span.cantilever]
+        beside = [
+            k for k, span in enumerate(f.beam.spans) if s in (span.left, span.right) and not span.cantilever
+        ]
         if len(beside) != 2:
             continue
         a, b = (f.beam.spans[k] for k in beside)
-        if abs(float(a.depths(a.length)) - float(b.depths(0.0))) > 1.0 or abs(float(a.widths(a.length)) - float(b.widths(0.0))) > 1.0:
+        if (
+            abs(float(a.depths(a.length)) - float(b.depths(0.0))) > 1.0
+            or abs(float(a.widths(a.length)) - float(b.widths(0.0))) > 1.0
+        ):
             continue
         if abs(a.slope - b.slope) > KINK and not (f.beam.on_perimeter or f.beam.lateral):
             continue  # nor do straight bars follow a kink; 9.7.7.1 leaves perimeter beams no stirrups instead
         maximum = min(float(area[at.of(k)][f.strength.valid[at.of(k)]].max(initial=0.0)) for k in beside)
         over = np.flatnonzero(np.abs(at.x - support.x) <= 0.5 * support.width + 1e-6)
         i = int(over[carried[over].argmin()])
-        note = if_fails("bars that only butt, or stop beside each other, do not run through: lap them", carried[i] < share * maximum)
+        note = if_fails(
+            "bars that only butt, or stop beside each other, do not run through: lap them",
+            carried[i] < share * maximum,
+        )
         _record_share(share, maximum, float(carried[i]), "bottom steel of the span with less")
         place = Place(support=support.name, face="bottom")
-        result.append(f.check("integrity.through", place, i, share_of(share, maximum), float(carried[i]), note=note))
+        result.append(
+            f.check("integrity.through", place, i, share_of(share, maximum), float(carried[i]), note=note)
+        )
     return result
 
 
 def _ends(f: Facts, part: CurtailmentClauses) -> list[Check]:
-    """At the ends of a perimeter beam, and at those of a beam of the lateral system, bars develop their yield at the support's face."""
+    """At the ends of a perimeter beam, and at those of a beam of the lateral system, bars develop their yield
+    at the support's face."""
     result: list[Check] = []
     beam = f.beam
     for index, span in enumerate(beam.spans):
         if span.cantilever:
             continue
         rows = f.at.of(index)
-        bottom = float(f.placed.face_area(True, anchored=False)[rows][f.strength.valid[rows]].max(initial=0.0))
+        bottom = float(
+            f.placed.face_area(True, anchored=False)[rows][f.strength.valid[rows]].max(initial=0.0)
+        )
         for s, side in ((span.left, "right"), (span.right, "left")):
             assert s is not None
             result += _at_support(f, part, index, s, side, bottom)
@@ -152,11 +231,21 @@ def _ends(f: Facts, part: CurtailmentClauses) -> list[Check]:
             i = int(inside[along[inside].argmin()])
             share, maximum = part.continuity.perimeter_share, float(along[inside].max())
             _record_share(share, maximum, float(along[i]), "top steel over the supports")
-            result.append(f.check("integrity.top", Place(span=index, face="top"), i, share_of(share, maximum), float(along[i])))
+            result.append(
+                f.check(
+                    "integrity.top",
+                    Place(span=index, face="top"),
+                    i,
+                    share_of(share, maximum),
+                    float(along[i]),
+                )
+            )
     return result
 
 
-def _at_support(f: Facts, part: CurtailmentClauses, index: int, s: int, side: str, bottom: float) -> list[Check]:
+def _at_support(
+    f: Facts, part: CurtailmentClauses, index: int, s: int, side: str, bottom: float
+) -> list[Check]:
     """One end of a span, on a `side` of its support."""
     result: list[Check] = []
     beam, support, rule = f.beam, f.beam.supports[s], part.continuity
@@ -167,12 +256,22 @@ def _at_support(f: Facts, part: CurtailmentClauses, index: int, s: int, side: st
     if beam.lateral:
         share = part.bottom_share(not support.restrains_rotation and end)
         _record_share(share, bottom, area, "bottom steel of the span")
-        note = if_fails("bottom bars that develop their yield at the face of the support", area < share * bottom)
+        note = if_fails(
+            "bottom bars that develop their yield at the face of the support", area < share * bottom
+        )
         result.append(f.check("lateral.bottom", place, i, share_of(share, bottom), area, note=note))
-    if not beam.on_perimeter or not end or not (support.restrains_rotation or beam.perimeter) or support.fixed:
+    if (
+        not beam.on_perimeter
+        or not end
+        or not (support.restrains_rotation or beam.perimeter)
+        or support.fixed
+    ):
         return result
     required = max(rule.share * bottom, 0.0)
-    note = if_fails("bottom bars bent into the support, thinner ones, or a wider support", area < required or number < rule.number)
+    note = if_fails(
+        "bottom bars bent into the support, thinner ones, or a wider support",
+        area < required or number < rule.number,
+    )
     local = area if number >= rule.number else min(area, required * number / rule.number)
     _record_share(rule.share, bottom, local, "bottom steel of the span")
     result.append(f.check("integrity.end-bottom", place, i, required, local, note=note))
@@ -190,7 +289,8 @@ def _at_support(f: Facts, part: CurtailmentClauses, index: int, s: int, side: st
 
 
 def confinement(f: Facts, part: BondClauses) -> list[Check]:
-    """9.7.1.4, 25.4.2.2: stirrups across bars where these develop or are lapped, where the code requires them to confine the bars."""
+    """9.7.1.4, 25.4.2.2: stirrups across bars where these develop or are lapped, where the code requires them
+    to confine the bars."""
     result: list[Check] = []
     p, beam = f.placed, f.beam
     place, area, _, _ = f.stirrups
@@ -214,7 +314,9 @@ def confinement(f: Facts, part: BondClauses) -> list[Check]:
         if worst is not None:
             required, local, side, i = worst
             note = if_fails("closer stirrups along the development of the bar", local < required)
-            result.append(f.check("confinement.bars", Place(bar=f.name(bar), side=side), i, required, local, note=note))
+            result.append(
+                f.check("confinement.bars", Place(bar=f.name(bar), side=side), i, required, local, note=note)
+            )
     return result
 
 
@@ -239,8 +341,8 @@ def torsion_bars(f: Facts, x: Expressions) -> list[Check]:
 
 
 def tension_flanges(f: Facts) -> list[Check]:
-    """24.3.4: whether the bars reach over as much of a flange in tension as they are to be spread over: its effective width, no wider than
-    a tenth of the clear span."""
+    """24.3.4: whether the bars reach over as much of a flange in tension as they are to be spread over: its
+    effective width, no wider than a tenth of the clear span."""
     result: list[Check] = []
     s = f.at.sections
     for zone in f.zones:
@@ -255,21 +357,35 @@ def tension_flanges(f: Facts) -> list[Check]:
         if wanted <= float(f.at.width[i]) + 1e-6:
             continue
         own = (f.placed.bottom == zone.bottom) & (f.placed.layer == 1.0)
-        count = sum(b.count for b, here in zip(f.placed.bars, own & (f.placed.present[i] > 0.0), strict=True) if here)
+        count = sum(
+            b.count for b, here in zip(f.placed.bars, own & (f.placed.present[i] > 0.0), strict=True) if here
+        )
         reach = max(count - 1, 0) * float(c.demand[i]) + float(c.limit[i])
         record("b_eff", float(s.flange_width[i]), "mm", "effective width of the flange")
         record("l_n", high - low, "mm", "clear span")
         record("n", count, "", "bars of the row")
         record("s", float(c.demand[i]), "mm", "their distance")
-        note = f"slab bars beside the web must carry on to a width of {amount(wanted, 'length')}; they are not designed"
+        note = (
+            f"slab bars beside the web must carry on to a width of {amount(wanted, 'length')}; they are "
+            "not designed"
+        )
         place = zone.place
-        result.append(f.check(f"tension-flange.{zone.face}", place, i, wanted, reach, note=if_fails(note, wanted > reach)))
+        result.append(
+            f.check(
+                f"tension-flange.{zone.face}", place, i, wanted, reach, note=if_fails(note, wanted > reach)
+            )
+        )
     return result
 
 
 def averaged_deflection(f: Facts) -> list[Check]:
-    """24.2.3.6: total deflection with the stiffness that may stand for a whole span, beside that with the stiffness of every section."""
-    if f.beam.service.total is None or f.tension_along or f.missing(f.code.actions.lasting_level, f.code.cracking.level):
+    """24.2.3.6: total deflection with the stiffness that may stand for a whole span, beside that with the
+    stiffness of every section."""
+    if (
+        f.beam.service.total is None
+        or f.tension_along
+        or f.missing(f.code.actions.lasting_level, f.code.cracking.level)
+    ):
         return []
     if any(s.becomes for s in f.beam.spans):
         return []

@@ -21,7 +21,12 @@ from upright_bramble.section.cracked import Elastic
 
 
 @clause(
-    ACI, "24.2.3.5", "M_cr", "f_r I_g/(h - c_g)", "N mm", names={**NAMES, "f_r": ("f_r", "MPa"), "h": ("h", "mm"), "c_g": ("c_g", "mm")}
+    ACI,
+    "24.2.3.5",
+    "M_cr",
+    "f_r I_g/(h - c_g)",
+    "N mm",
+    names={**NAMES, "f_r": ("f_r", "MPa"), "h": ("h", "mm"), "c_g": ("c_g", "mm")},
 )
 def cracking_moment(f_r: float, i_g: Floats, h: Floats, c_g: Floats) -> Array:
     """Moment at which the tension face cracks, N mm; `c_g` depth of the centroid from the compressed face.
@@ -37,7 +42,13 @@ def cracking_moment(f_r: float, i_g: Floats, h: Floats, c_g: Floats) -> Array:
     return np.asarray(f_r * np.asarray(i_g) / np.maximum(np.asarray(h) - c_g, 1e-9))
 
 
-@clause(ACI, "24.2.3.5", "I_e", (("M_a <= 2/3 M_cr", "I_g"), ("", "min(I_cr/(1 - (2/3 M_cr/M_a)^2 (1 - min(I_cr/I_g; 1))); I_g)")), "mm4")
+@clause(
+    ACI,
+    "24.2.3.5",
+    "I_e",
+    (("M_a <= 2/3 M_cr", "I_g"), ("", "min(I_cr/(1 - (2/3 M_cr/M_a)^2 (1 - min(I_cr/I_g; 1))); I_g)")),
+    "mm4",
+)
 def effective_inertia(m_a: Floats, m_cr: Floats, i_g: Floats, i_cr: Floats) -> Array:
     """Effective second moment under the service moment `m_a`, mm4.
 
@@ -65,11 +76,23 @@ class ServiceClauses(ServicePart):
 
     gross_uncracked = True
 
-    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
+    def stages(
+        self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0
+    ) -> Mapping[str, Stage]:
         """One stage: creep and shrinkage come as a factor on deflections."""
         e_c = self.materials.modulus(concrete)
         f_r = materials.modulus_of_rupture(concrete.strength, self.x)
-        return {"short": Stage(np.full(len(h_0), e_c), e_c, f_r, np.zeros(len(h_0)), False, self.x.steel_modulus, service.age_at_loading)}
+        return {
+            "short": Stage(
+                np.full(len(h_0), e_c),
+                e_c,
+                f_r,
+                np.zeros(len(h_0)),
+                False,
+                self.x.steel_modulus,
+                service.age_at_loading,
+            )
+        }
 
     def curvature(
         self,

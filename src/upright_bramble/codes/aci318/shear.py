@@ -48,11 +48,20 @@ def size_factor(d: Floats, x: Expressions) -> Array:
     },
 )
 def concrete_strength(
-    f_c: float, b_w: Floats, d: Floats, a_s: Floats, tied: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0, lam: float = 1.0
+    f_c: float,
+    b_w: Floats,
+    d: Floats,
+    a_s: Floats,
+    tied: Floats,
+    x: Expressions,
+    n_u: Floats = 0.0,
+    a_g: Floats = 1.0,
+    lam: float = 1.0,
 ) -> Array:
     """Shear carried by the concrete (Table 22.5.5.1), N, from 0 to 5 lambda sqrt(f'c) b_w d.
 
-    `tied` (bool) where there are at least the minimum stirrups; `n_u` compression positive, on the gross area `a_g`.
+    `tied` (bool) where there are at least the minimum stirrups; `n_u` compression positive, on the gross area
+    `a_g`.
 
     f_c : number, MPa (f'c); 17 to 100
     b_w : number or array, mm; above 0
@@ -202,7 +211,9 @@ def maximum_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressi
     """
     d = np.asarray(d, dtype=float)
     close = _close(v_s, f_c, b_w, d, x)
-    return np.minimum(d * np.where(close, 0.25, 0.5), np.where(close, x.maximum_spacing[1], x.maximum_spacing[0]))
+    return np.minimum(
+        d * np.where(close, 0.25, 0.5), np.where(close, x.maximum_spacing[1], x.maximum_spacing[0])
+    )
 
 
 @clause(
@@ -228,7 +239,9 @@ def maximum_leg_spacing(v_s: Floats, f_c: float, b_w: Floats, d: Floats, x: Expr
     """
     d = np.asarray(d, dtype=float)
     close = _close(v_s, f_c, b_w, d, x)
-    return np.minimum(d * np.where(close, 0.5, 1.0), np.where(close, x.maximum_spacing[1], x.maximum_spacing[0]))
+    return np.minimum(
+        d * np.where(close, 0.5, 1.0), np.where(close, x.maximum_spacing[1], x.maximum_spacing[0])
+    )
 
 
 @clause(ACI, "22.5.1.2", "phiV_n,max", "phi V_n,max", "N", names={**NAMES, "phi": ("phi", "")})
@@ -244,7 +257,9 @@ def design_limit(phi: float, v_n_max: Floats) -> Array:
     return np.asarray(phi * np.asarray(v_n_max))
 
 
-@clause(ACI, "9.4.3.2(b)", "A_v", "V/(phi f_yt)", "mm2", names={**NAMES, "force": ("V", "N"), "phi": ("phi", "")})
+@clause(
+    ACI, "9.4.3.2(b)", "A_v", "V/(phi f_yt)", "mm2", names={**NAMES, "force": ("V", "N"), "phi": ("phi", "")}
+)
 def suspension_stirrups(force: float, phi: float, f_yt: float) -> float:
     """Stirrups that carry a whole force up, mm2.
 
@@ -273,21 +288,38 @@ class ShearClauses(ShearPart):
 
     def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
         phi, f_c = self.v["phi_shear"], concrete.strength
-        tied = asw_s >= minimum_stirrups(f_c, self.materials.stirrup_yield(steel), web.b, self.x) * (1.0 - 1e-9)
-        v_c = concrete_strength(f_c, web.b, web.d, web.a_sl, np.where(tied, 1.0, 0.0), self.x, web.axial, web.gross)
+        tied = asw_s >= minimum_stirrups(f_c, self.materials.stirrup_yield(steel), web.b, self.x) * (
+            1.0 - 1e-9
+        )
+        v_c = concrete_strength(
+            f_c, web.b, web.d, web.a_sl, np.where(tied, 1.0, 0.0), self.x, web.axial, web.gross
+        )
         v_s = stirrup_strength(asw_s, self.materials.stirrup_yield(steel), web.d)
         maximum = section_limit(v_c, f_c, web.b, web.d, self.x)
-        return ShearState(web.d, cot, phi * v_c, phi * v_s, design_limit(phi, maximum), design_strength(phi, v_c, v_s, maximum))
+        return ShearState(
+            web.d,
+            cot,
+            phi * v_c,
+            phi * v_s,
+            design_limit(phi, maximum),
+            design_strength(phi, v_c, v_s, maximum),
+        )
 
     def concrete_with_stirrups(self, concrete: Concrete, web: Web) -> Array:
         return concrete_strength(concrete.strength, web.b, web.d, web.a_sl, 1.0, self.x, web.axial, web.gross)
 
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
-        """The row of Table 22.5.5.1: (a) or (b), whichever is larger, with the least stirrups; (c) without."""
-        tied = asw_s >= minimum_stirrups(concrete.strength, self.materials.stirrup_yield(steel), web.b, self.x) * (1.0 - 1e-9)
+        """The row of Table 22.5.5.1: (a) or (b), whichever is larger, with the least stirrups; (c)
+        without."""
+        tied = asw_s >= minimum_stirrups(
+            concrete.strength, self.materials.stirrup_yield(steel), web.b, self.x
+        ) * (1.0 - 1e-9)
         plain, ratio, _ = self.x.v_c
         larger = ratio * np.cbrt(web.a_sl / (web.b * web.d)) > plain
-        return [f"V_c by Table 22.5.5.1 ({'c' if not t else 'b' if b else 'a'})" for t, b in zip(tied, larger, strict=True)]
+        return [
+            f"V_c by Table 22.5.5.1 ({'c' if not t else 'b' if b else 'a'})"
+            for t, b in zip(tied, larger, strict=True)
+        ]
 
     def near_support_resistance(self, steel: Steel, area: float) -> float:
         """For comparison: their yield force."""
@@ -306,7 +338,9 @@ class ShearClauses(ShearPart):
         return maximum_spacing(self._carried(concrete, web, v_ed), concrete.strength, web.b, web.d, self.x)
 
     def maximum_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
-        return maximum_leg_spacing(self._carried(concrete, web, v_ed), concrete.strength, web.b, web.d, self.x)
+        return maximum_leg_spacing(
+            self._carried(concrete, web, v_ed), concrete.strength, web.b, web.d, self.x
+        )
 
     def suspension_steel(self, steel: Steel, reaction: float) -> float:
         """For the whole reaction, with the factor of shear."""

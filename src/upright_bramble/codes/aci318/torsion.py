@@ -27,8 +27,16 @@ def _with_axial(coefficient: float, f_c: float, n_u: Floats, a_g: Floats, x: Exp
     return np.asarray(root * np.sqrt(np.maximum(1.0 + axial, 0.0)))
 
 
-@clause(ACI, "22.7.4.1", "T_th", "{tt} min(sqrt(f'c); {rm}) sqrt(max(1 + N_u/(A_g {tc} min(sqrt(f'c); {rm})); 0)) A_cp^2/p_cp", "N mm")
-def threshold(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0) -> Array:
+@clause(
+    ACI,
+    "22.7.4.1",
+    "T_th",
+    "{tt} min(sqrt(f'c); {rm}) sqrt(max(1 + N_u/(A_g {tc} min(sqrt(f'c); {rm})); 0)) A_cp^2/p_cp",
+    "N mm",
+)
+def threshold(
+    f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0
+) -> Array:
     """Nominal torque up to which torsion may be neglected, N mm.
 
     f_c : number, MPa (f'c); 17 to 100
@@ -45,8 +53,16 @@ def threshold(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Float
     return np.asarray(_with_axial(x.torsion[0], f_c, n_u, a_g, x) * np.asarray(a_cp) ** 2 / p_cp)
 
 
-@clause(ACI, "22.7.5.1", "T_cr", "{tc} min(sqrt(f'c); {rm}) sqrt(max(1 + N_u/(A_g {tc} min(sqrt(f'c); {rm})); 0)) A_cp^2/p_cp", "N mm")
-def cracking(f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0) -> Array:
+@clause(
+    ACI,
+    "22.7.5.1",
+    "T_cr",
+    "{tc} min(sqrt(f'c); {rm}) sqrt(max(1 + N_u/(A_g {tc} min(sqrt(f'c); {rm})); 0)) A_cp^2/p_cp",
+    "N mm",
+)
+def cracking(
+    f_c: float, a_cp: Floats, p_cp: Floats, x: Expressions, n_u: Floats = 0.0, a_g: Floats = 1.0
+) -> Array:
     """Nominal cracking torque, N mm.
 
     f_c : number, MPa (f'c); 17 to 100
@@ -80,7 +96,9 @@ def stirrups_required(t_u: Floats, a_o: Floats, f_yt: float, phi: float = 0.75, 
 
 
 @clause(ACI, "22.7.6.1", "A_l", "T_u p_h cot_theta/(phi 2 A_o f_y)", "mm2")
-def bars_required(t_u: Floats, a_o: Floats, p_h: Floats, f_y: float, phi: float = 0.75, cot: Floats = 1.0) -> Array:
+def bars_required(
+    t_u: Floats, a_o: Floats, p_h: Floats, f_y: float, phi: float = 0.75, cot: Floats = 1.0
+) -> Array:
     """Longitudinal bars around the section, mm2.
 
     t_u : number or array, N mm (T_u); 0 or more
@@ -100,10 +118,15 @@ def bars_required(t_u: Floats, a_o: Floats, p_h: Floats, f_y: float, phi: float 
     ACI,
     "9.6.4.3",
     "A_l,min",
-    "max(min({al0} sqrt(f'c) A_cp/f_y - a_t p_h f_yt/f_y; {al0} sqrt(f'c) A_cp/f_y - {al1} b_w/f_yt p_h f_yt/f_y); 0)",
+    (
+        "max(min({al0} sqrt(f'c) A_cp/f_y - a_t p_h f_yt/f_y; {al0} sqrt(f'c) A_cp/f_y - {al1} b_w/f_yt p_h "
+        "f_yt/f_y); 0)"
+    ),
     "mm2",
 )
-def minimum_bars(f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: float, f_y: float, b_w: Floats, x: Expressions) -> Array:
+def minimum_bars(
+    f_c: float, a_cp: Floats, at_s: Floats, p_h: Floats, f_yt: float, f_y: float, b_w: Floats, x: Expressions
+) -> Array:
     """Least longitudinal bars, mm2: the lesser of both expressions.
 
     f_c : number, MPa (f'c); 17 to 100
@@ -146,7 +169,9 @@ def section_stress(v_u: Floats, t_u: Floats, b_w: Floats, d: Floats, p_h: Floats
 
 
 @clause(ACI, "22.7.7.1", "limit", "phi (V_c/(b_w d) + {vs} min(sqrt(f'c); {rm}))", "MPa")
-def section_limit(v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressions, phi: float = 0.75) -> Array:
+def section_limit(
+    v_c: Floats, f_c: float, b_w: Floats, d: Floats, x: Expressions, phi: float = 0.75
+) -> Array:
     """Most that the section stress may be, MPa.
 
     v_c : number or array, N (V_c); 0 or more
@@ -177,7 +202,9 @@ def maximum_spacing(p_h: Floats, x: Expressions) -> Array:
     return np.minimum(np.asarray(p_h) / 8.0, x.maximum_spacing[1])
 
 
-def _with_flange(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -> tuple[Array, Array, Array]:
+def _with_flange(
+    b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats
+) -> tuple[Array, Array, Array]:
     """Overhangs that count (9.2.4.4), area and perimeter with them."""
     b, h, h_f = (np.asarray(v, dtype=float) for v in (b, h, h_f))
     highest = np.minimum(np.maximum(h - h_f, 0.0), 4.0 * h_f)
@@ -193,10 +220,16 @@ def _outer(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -> tu
     return np.where(with_it, area, plain), np.where(with_it, around, plain_around)
 
 
-@clause(ACI, "9.2.4.4", "A_cp", "b_w h, with overhangs of min(h - h_f; 4 h_f) each where A_cp^2/p_cp is not less with them", "mm2")
+@clause(
+    ACI,
+    "9.2.4.4",
+    "A_cp",
+    "b_w h, with overhangs of min(h - h_f; 4 h_f) each where A_cp^2/p_cp is not less with them",
+    "mm2",
+)
 def outer_area(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floats) -> Array:
-    """Area inside the outer perimeter, mm2, with what of a flange counts: no more at each side than it stands out, than the web goes on
-    below it, and than four times its thickness.
+    """Area inside the outer perimeter, mm2, with what of a flange counts: no more at each side than it stands
+    out, than the web goes on below it, and than four times its thickness.
 
     b : number or array, mm; above 0
     h : number or array; above 0
@@ -226,7 +259,9 @@ def outer_perimeter(b: Floats, h: Floats, h_f: Floats, left: Floats, right: Floa
     return _outer(b, h, h_f, left, right)[1]
 
 
-@clause(ACI, "22.7.7.1", "share", "stress/limit", names={"stress": ("stress", "MPa"), "limit": ("limit", "MPa")})
+@clause(
+    ACI, "22.7.7.1", "share", "stress/limit", names={"stress": ("stress", "MPa"), "limit": ("limit", "MPa")}
+)
 def used_share(stress: Floats, limit: Floats) -> Array:
     """Of what the section may be stressed by shear and torsion together.
 
@@ -241,7 +276,8 @@ def used_share(stress: Floats, limit: Floats) -> Array:
 
 @clause(ACI, "9.7.5.3, 9.7.6.3.2", "reach", "b_t + d", "mm", names={"b_t": ("b_t", "mm"), "d": ("d", "mm")})
 def extension(b_t: Floats, d: Floats) -> Array:
-    """How far reinforcement for torsion goes on beyond where it is required, mm; `b_t` width inside the closed stirrups' outer legs.
+    """How far reinforcement for torsion goes on beyond where it is required, mm; `b_t` width inside the
+    closed stirrups' outer legs.
 
     b_t : number or array, mm; above 0
     d : number or array, mm; above 0
@@ -292,23 +328,30 @@ class TorsionClauses(TorsionPart):
         cot: Array,
         compatible: bool,
     ) -> Twist:
-        """22.7: threshold and cracking with the flange of 9.2.4.4, stirrups around the web; torque of compatibility no more than phi T_cr
-        (22.7.3.2)."""
+        """22.7: threshold and cracking with the flange of 9.2.4.4, stirrups around the web; torque of
+        compatibility no more than phi T_cr (22.7.3.2)."""
         bars, stirrups = steels
         phi, f_c, x = self.v["phi_torsion"], concrete.strength, self.x
         outline = (tube.b, tube.h, tube.flange, tube.left, tube.right)
         a_cp, p_cp = outer_area(*outline), outer_perimeter(*outline)
         x_1, y_1 = tube.b - 2.0 * tube.tie_axis, tube.h - 2.0 * tube.tie_axis
         a_oh, p_h = x_1 * y_1, 2.0 * (x_1 + y_1)
-        t = np.minimum(torque, phi * cracking(f_c, a_cp, p_cp, x, web.axial, web.gross)) if compatible else torque
+        t = (
+            np.minimum(torque, phi * cracking(f_c, a_cp, p_cp, x, web.axial, web.gross))
+            if compatible
+            else torque
+        )
         t = np.where(t < phi * threshold(f_c, a_cp, p_cp, x, web.axial, web.gross), 0.0, t)
         f_yt = self.materials.stirrup_yield(stirrups)
         leg = stirrups_required(t, 0.85 * a_oh, f_yt, phi, cot)
         lowest = minimum_bars(f_c, a_cp, leg, p_h, f_yt, self.materials.stirrup_yield(bars), web.b, x)
         requested = np.maximum(
-            bars_required(t, 0.85 * a_oh, p_h, self.materials.stirrup_yield(bars), phi, cot), np.where(t > 0.0, lowest, 0.0)
+            bars_required(t, 0.85 * a_oh, p_h, self.materials.stirrup_yield(bars), phi, cot),
+            np.where(t > 0.0, lowest, 0.0),
         )
         v_c = self.shear.concrete_with_stirrups(concrete, web)
-        used = used_share(section_stress(shear, t, web.b, web.d, p_h, a_oh), section_limit(v_c, f_c, web.b, web.d, x, phi))
+        used = used_share(
+            section_stress(shear, t, web.b, web.d, p_h, a_oh), section_limit(v_c, f_c, web.b, web.d, x, phi)
+        )
         apart = np.where(t > 0.0, maximum_spacing(p_h, x), np.inf)
         return Twist(leg, requested, p_h, y_1, np.where(t > 0.0, used, 0.0), apart, x.maximum_spacing[1])

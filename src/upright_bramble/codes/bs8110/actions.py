@@ -7,7 +7,15 @@ from dataclasses import dataclass
 
 from upright_bramble.codes.parts import ActionsPart, Combination, Group
 
-LETTERS = {"imposed": "Q_k", "roof": "Q_k", "snow": "Q_k", "wind": "W_k", "other": "Q_k", "settlement": "S", "earthquake": "E"}
+LETTERS = {
+    "imposed": "Q_k",
+    "roof": "Q_k",
+    "snow": "Q_k",
+    "wind": "W_k",
+    "other": "Q_k",
+    "settlement": "S",
+    "earthquake": "E",
+}
 
 
 @dataclass(frozen=True)
@@ -48,22 +56,32 @@ class ActionsClauses(ActionsPart):
         return self.shares.get(group.category or "", 0.0) if group.kind in ("imposed", "other") else 0.0
 
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
-        """Table 2.1: dead and imposed; dead and each wind; dead, imposed and each wind; an earthquake beside 1.0 G_k and what lasts.
-        Service: all characteristic loads, and those that last."""
+        """Table 2.1: dead and imposed; dead and each wind; dead, imposed and each wind; an earthquake beside
+        1.0 G_k and what lasts. Service: all characteristic loads, and those that last."""
         v, result = self.v, dict[tuple[str, float, tuple[float, ...]], Combination]()
         part = self.permanent_by_span
-        more = {i: v["gamma_G"] - v["gamma_G_min"] for i, g in enumerate(groups) if g.key == part and g.kind == "permanent"}
+        more = {
+            i: v["gamma_G"] - v["gamma_G_min"]
+            for i, g in enumerate(groups)
+            if g.key == part and g.kind == "permanent"
+        }
         variable = [i for i, g in enumerate(groups) if g.kind in ("imposed", "roof", "snow", "other")]
-        winds, quakes = ([i for i, g in enumerate(groups) if g.kind == kind] for kind in ("wind", "earthquake"))
+        winds, quakes = (
+            [i for i, g in enumerate(groups) if g.kind == kind] for kind in ("wind", "earthquake")
+        )
         settled = [i for i, g in enumerate(groups) if g.kind == "settlement"]
 
         def add(level: str, name: str, permanent: float, factors: Mapping[int, float], moved: float) -> None:
             for sunk in (0.0, moved) if settled else (0.0,):
                 values = tuple(sunk if i in settled else factors.get(i, 0.0) for i in range(len(groups)))
                 words = [name] + [
-                    f"{f:g} {LETTERS[g.kind]}[{g.key}]" for f, g in zip(values, groups, strict=True) if f and g.kind != "permanent"
+                    f"{f:g} {LETTERS[g.kind]}[{g.key}]"
+                    for f, g in zip(values, groups, strict=True)
+                    if f and g.kind != "permanent"
                 ]
-                result.setdefault((level, permanent, values), Combination(level, " + ".join(words), permanent, values))
+                result.setdefault(
+                    (level, permanent, values), Combination(level, " + ".join(words), permanent, values)
+                )
 
         least, dead = v["gamma_G_min"], f"{v['gamma_G']:g} G_k"
         live = dict.fromkeys(variable, v["gamma_Q"])

@@ -34,9 +34,16 @@ def effective_span(kind: str, clear: float, d: float, centres: float = 0.0) -> f
     return centres if kind == "continuous" else min(centres, clear + d)
 
 
-@clause("3.4.1.5", "overhang", "min(l_z/10; actual)", "mm", names={"l_z": ("l_z", "mm"), "actual": ("actual", "mm")})
+@clause(
+    "3.4.1.5",
+    "overhang",
+    "min(l_z/10; actual)",
+    "mm",
+    names={"l_z": ("l_z", "mm"), "actual": ("actual", "mm")},
+)
 def effective_overhang(l_z: float, actual: float) -> float:
-    """What works of a flange at one side of the web, mm: b_w + l_z/5 of T sections, b_w + l_z/10 of L sections.
+    """What works of a flange at one side of the web, mm: b_w + l_z/5 of T sections, b_w + l_z/10 of L
+    sections.
 
     l_z : number, mm; 0 or more
     actual : number, mm; 0 or more
@@ -82,7 +89,8 @@ def balanced_span_moment(w: float, l: float, left: float, right: float) -> float
 
 
 SIMPLE_COEFFICIENTS = {
-    "outer_support": 0.0, "end_span": 0.09, "first_interior_support": -0.11, "interior_span": 0.07, "interior_support": -0.08,
+    "outer_support": 0.0, "end_span": 0.09, "first_interior_support": -0.11, "interior_span": 0.07,
+    "interior_support": -0.08,
 }  # fmt: skip
 
 
@@ -121,13 +129,18 @@ class AnalysisClauses(AnalysisPart):
     v: Mapping[str, float]
 
     def deep_span(self, span: ShortSpan) -> Deep | None:
-        """3.4.1.1: clear spans of less than twice the effective depth; cantilevers no longer than deep, and with most of the shear within
-        the depth, are corbels (5.2.7). The mesh is that of walls, 0.25 % each way."""
+        """3.4.1.1: clear spans of less than twice the effective depth; cantilevers no longer than deep, and
+        with most of the shear within the depth, are corbels (5.2.7). The mesh is that of walls, 0.25 % each
+        way."""
         mesh = 0.0025 * span.b * 0.5
         if not span.cantilever and span.clear < 2.0 * span.h * (1.0 - 1e-9):
-            return Deep(f"deep beam: clear span {span.clear / span.h:.2f} depths, less than 2", "3.4.1.1", mesh, 300.0)
+            return Deep(
+                f"deep beam: clear span {span.clear / span.h:.2f} depths, less than 2", "3.4.1.1", mesh, 300.0
+            )
         if span.cantilever and (span.clear < span.h * (1.0 + 1e-9) or span.near <= span.h * (1.0 + 1e-9)):
-            return Deep("corbel: most of its shear comes from within the depth from its face", "5.2.7", mesh, 300.0)
+            return Deep(
+                "corbel: most of its shear comes from within the depth from its face", "5.2.7", mesh, 300.0
+            )
         return None
 
     def bracing_limit(self, b: float, h: float) -> float:
@@ -139,9 +152,14 @@ class AnalysisClauses(AnalysisPart):
         return alternate(spans)
 
     def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:
-        """3.4.1.5: l_z is the span of simple ones, 0.7 of it of continuous ones; a cantilever's hogging reaches over twice its length."""
+        """3.4.1.5: l_z is the span of simple ones, 0.7 of it of continuous ones; a cantilever's hogging
+        reaches over twice its length."""
         held = {around.left, around.right}
-        l_z = 2.0 * around.length if "free" in held else around.length * (ZERO_MOMENTS if held - {"simple"} else 1.0)
+        l_z = (
+            2.0 * around.length
+            if "free" in held
+            else around.length * (ZERO_MOMENTS if held - {"simple"} else 1.0)
+        )
         one = effective_overhang(l_z, flange.left), effective_overhang(l_z, flange.right)
         return one, one, one
 

@@ -91,14 +91,16 @@ def compression_stress(f_yd: float, d_2: Floats, x: Floats) -> Array:
     >>> round(float(compression_stress(437.0, 50.0, 200.0)), 2)
     437.0
     """
-    return np.asarray(np.clip(materials.E_S * materials.ULTIMATE_STRAIN * (1.0 - np.asarray(d_2) / x), 0.0, f_yd))
+    return np.asarray(
+        np.clip(materials.E_S * materials.ULTIMATE_STRAIN * (1.0 - np.asarray(d_2) / x), 0.0, f_yd)
+    )
 
 
 def rectangular_steel(
     m: float, b: float, d: float, f_cu: float, f_yd: float, d_2: float = 0.0, beta_b: float = 1.0
 ) -> tuple[float, float, float, float]:
-    """Tension and compression steel (mm2) of a rectangular section by the closed form of 3.4.4.4, z (mm) and the stress of the
-    compression bars (MPa); the concrete that these displace is not deducted, as printed.
+    """Tension and compression steel (mm2) of a rectangular section by the closed form of 3.4.4.4, z (mm) and
+    the stress of the compression bars (MPa); the concrete that these displace is not deducted, as printed.
 
     m : number, N mm; 0 or more
     b : number, mm; above 0
@@ -122,7 +124,8 @@ def rectangular_steel(
 
 @clause("3.4.4.4, Figure 3.3", "z", "min(d - f_yd A_s/(0.9 f_cu b); 0.95 d)", "mm")
 def lever_arm_of_bars(a_s: float, b: float, d: float, f_cu: float, f_yd: float) -> float:
-    """Lever arm of a rectangle with tension bars at yield: half the block's depth from its face, no more than 0.95 d; mm.
+    """Lever arm of a rectangle with tension bars at yield: half the block's depth from its face, no more than
+    0.95 d; mm.
 
     a_s : number, mm2 (A_s); 0 or more
     b : number, mm; above 0
@@ -160,9 +163,11 @@ def moment_of_bars(a_s: float, z: float, b: float, d: float, f_cu: float, f_yd: 
     "N mm",
     names={**NAMES, "a_s2": ("A_s2", "mm2")},
 )
-def moment_with_compression_bars(a_s: float, a_s2: float, f_sc: float, b: float, d: float, d_2: float, f_cu: float, f_yd: float) -> float:
-    """Moment of resistance of a rectangle whose tension bars exceed those of K': 0.156 f_cu b d² at z = 0.777 d takes its part of
-    their force, the rest is the couple with the compression bars A'_s; N mm.
+def moment_with_compression_bars(
+    a_s: float, a_s2: float, f_sc: float, b: float, d: float, d_2: float, f_cu: float, f_yd: float
+) -> float:
+    """Moment of resistance of a rectangle whose tension bars exceed those of K': 0.156 f_cu b d² at z = 0.777
+    d takes its part of their force, the rest is the couple with the compression bars A'_s; N mm.
 
     a_s : number, mm2 (A_s); 0 or more
     a_s2 : number, mm2 (A_s2); 0 or more
@@ -181,7 +186,8 @@ def moment_with_compression_bars(a_s: float, a_s2: float, f_sc: float, b: float,
 
 
 def rectangular_moment(a_s: float, b: float, d: float, f_cu: float, f_yd: float) -> float:
-    """Moment of resistance of a singly reinforced rectangle by 3.4.4.4, N mm: z from the block, no more than K' = 0.156.
+    """Moment of resistance of a singly reinforced rectangle by 3.4.4.4, N mm: z from the block, no more than
+    K' = 0.156.
 
     a_s : number, mm2; 0 or more
     b : number, mm; above 0
@@ -212,8 +218,8 @@ def flange_factor(h_f: float, d: float, b_w: float, b: float) -> float:
 
 @clause("3.4.4.5", "A_s", "(M + 0.1 f_cu b_w d (0.45 d - h_f))/(f_yd (d - 0.5 h_f))", "mm2")
 def web_block_steel(m: float, b_w: float, h_f: float, d: float, f_cu: float, f_yd: float) -> float:
-    """Tension steel of a flanged section whose block reaches below the flange, mm2, for M of no more than beta_f f_cu b d² and
-    h_f of no more than 0.45 d.
+    """Tension steel of a flanged section whose block reaches below the flange, mm2, for M of no more than
+    beta_f f_cu b d² and h_f of no more than 0.45 d.
 
     m : number, N mm (M); 0 or more
     b_w : number, mm; above 0
@@ -235,9 +241,11 @@ def web_block_steel(m: float, b_w: float, h_f: float, d: float, f_cu: float, f_y
     "N mm",
     names={**NAMES, "factor": ("beta_f", "")},
 )
-def web_block_moment(a_s: float, factor: float, b_w: float, b: float, h_f: float, d: float, f_cu: float, f_yd: float) -> float:
-    """Moment of resistance of a flanged section whose block reaches below the flange: equation 1 the other way round, no more than with
-    x = 0.5 d; N mm.
+def web_block_moment(
+    a_s: float, factor: float, b_w: float, b: float, h_f: float, d: float, f_cu: float, f_yd: float
+) -> float:
+    """Moment of resistance of a flanged section whose block reaches below the flange: equation 1 the other
+    way round, no more than with x = 0.5 d; N mm.
 
     a_s : number, mm2 (A_s); 0 or more
     factor : number (beta_f); 0 to 0.25
@@ -251,11 +259,14 @@ def web_block_moment(a_s: float, factor: float, b_w: float, b: float, h_f: float
     >>> round(web_block_moment(2991.17, 0.15, 300.0, 800.0, 100.0, 420.0, 30.0, 437.0) / 1e6, 1)
     450.0
     """
-    return min(f_yd * a_s * (d - 0.5 * h_f) - 0.1 * f_cu * b_w * d * (0.45 * d - h_f), factor * f_cu * b * d**2)
+    return min(
+        f_yd * a_s * (d - 0.5 * h_f) - 0.1 * f_cu * b_w * d * (0.45 * d - h_f), factor * f_cu * b * d**2
+    )
 
 
 def flanged_steel(m: float, b_w: float, b: float, h_f: float, d: float, f_cu: float, f_yd: float) -> float:
-    """Tension steel of a flanged section by 3.4.4.4 where the block stays in the flange, else by 3.4.4.5, mm2.
+    """Tension steel of a flanged section by 3.4.4.4 where the block stays in the flange, else by 3.4.4.5,
+    mm2.
 
     m : number, N mm; 0 or more
     b_w, b : numbers, mm; above 0
@@ -275,7 +286,8 @@ def flanged_steel(m: float, b_w: float, b: float, h_f: float, d: float, f_cu: fl
 
 
 SHARES = {  # Table 3.25, percent of b_w h: (250 MPa, 460 MPa)
-    "rect_tension": (0.24, 0.13), "web_tension_narrow": (0.32, 0.18), "web_tension": (0.24, 0.13), "flange_tension_T": (0.48, 0.26),
+    "rect_tension": (0.24, 0.13), "web_tension_narrow": (0.32, 0.18), "web_tension": (0.24, 0.13),
+    "flange_tension_T": (0.48, 0.26),
     "flange_tension_L": (0.36, 0.20), "rect_compression": (0.20, 0.20), "web_compression": (0.20, 0.20),
     "flange_compression": (0.40, 0.40), "flange_transverse": (0.15, 0.15),
 }  # fmt: skip
@@ -294,7 +306,9 @@ def minimum_share(kind: str, f_y: float) -> float:
     return mild if f_y < 460.0 - 1e-9 else high
 
 
-@clause("Table 3.25", "A_s,min", "p_min/100 area", "mm2", names={"share": ("p_min", ""), "area": ("area", "mm2")})
+@clause(
+    "Table 3.25", "A_s,min", "p_min/100 area", "mm2", names={"share": ("p_min", ""), "area": ("area", "mm2")}
+)
 def minimum_steel(share: Floats, area: Floats) -> Array:
     """Minimum reinforcement, mm2: a percentage of `area`, b_w h of webs, b h_f of flanges.
 
@@ -344,8 +358,9 @@ def minimum_eccentricity(h: float) -> float:
 
 
 def printed_moment(section: PrintedSection, f_cu: float, f_yd: float) -> float | None:
-    """Moment of resistance by the formulas of 3.4.4.4 and 3.4.4.5, N mm: tension bars alone up to K', then with the compression bars of a
-    rectangle; None where h_f is more than 0.45 d and the block reaches below the flange.
+    """Moment of resistance by the formulas of 3.4.4.4 and 3.4.4.5, N mm: tension bars alone up to K', then
+    with the compression bars of a rectangle; None where h_f is more than 0.45 d and the block reaches below
+    the flange.
 
     section : PrintedSection, mm and mm2
     f_cu : number, MPa; 20 to 60
@@ -376,7 +391,9 @@ class BendingClauses(BendingPart):
     def printed_moment(self, concrete: Concrete, steel: Steel, section: PrintedSection) -> float | None:
         if abs(self.v["gamma_c"] - 1.5) > 1e-9:
             return None
-        return printed_moment(section, concrete.strength, materials.design_yield(steel.strength, self.v["gamma_s"]))
+        return printed_moment(
+            section, concrete.strength, materials.design_yield(steel.strength, self.v["gamma_s"])
+        )
 
     def minimum_eccentricity(self, h: float) -> float:
         return minimum_eccentricity(h)
@@ -390,8 +407,14 @@ class BendingClauses(BendingPart):
     def minimum_steel(self, concrete: Concrete, steel: Steel, face: TensionFace, required: Array) -> Array:
         """Table 3.25: rectangles; webs in tension below flanges; flanges in tension of T and L sections."""
         pulled, flanged = face.b_t > face.b_w * 1.01, face.b_c > face.b_w * 1.01
-        out = np.where(face.both, self._share("flange_tension_T", steel), self._share("flange_tension_L", steel))
-        web = np.where(face.b_w < 0.4 * face.b_c, self._share("web_tension_narrow", steel), self._share("web_tension", steel))
+        out = np.where(
+            face.both, self._share("flange_tension_T", steel), self._share("flange_tension_L", steel)
+        )
+        web = np.where(
+            face.b_w < 0.4 * face.b_c,
+            self._share("web_tension_narrow", steel),
+            self._share("web_tension", steel),
+        )
         share = np.where(pulled, out, np.where(flanged, web, self._share("rect_tension", steel)))
         return minimum_steel(share, face.b_w * face.h)
 

@@ -20,7 +20,11 @@ END_DIAMETERS = 12.0  # 3.12.9.4
 
 
 @clause(
-    "3.12.8.4", "f_bu", "beta sqrt(f_cu)", "MPa", names={"f_cu": ("f_cu", "MPa"), "bar": ("bar", ""), "compression": ("compression", "")}
+    "3.12.8.4",
+    "f_bu",
+    "beta sqrt(f_cu)",
+    "MPa",
+    names={"f_cu": ("f_cu", "MPa"), "bar": ("bar", ""), "compression": ("compression", "")},
 )
 def bond_stress(f_cu: float, bar: str = "type2", compression: bool = False) -> float:
     """Design ultimate anchorage bond stress, MPa, 1.4 for materials within; `bar` a row of Table 3.26.
@@ -64,8 +68,8 @@ def anchorage_multiple(f_yd: float, f_bu: float, factor: float = 1.0) -> int:
 
 @clause("3.12.8.13", "alpha_lap", "1.0; 1.4 by one of cover above, corner cover or distance; 2.0 by two")
 def lap_factor(above: Floats, corner: Floats) -> Array:
-    """Factor on laps in tension: `above` (bool) at the top of a section as cast with cover of less than 2 phi; `corner` in a corner with
-    such cover to either face, or laps less than max(75 mm; 6 phi) apart.
+    """Factor on laps in tension: `above` (bool) at the top of a section as cast with cover of less than 2
+    phi; `corner` in a corner with such cover to either face, or laps less than max(75 mm; 6 phi) apart.
 
     above : number or array; 0 to 1
     corner : number or array; 0 to 1
@@ -116,10 +120,16 @@ def compression_lap(l_b: Floats) -> Array:
     return np.asarray(1.25 * np.asarray(l_b))
 
 
-@clause("3.12.8.23", "l_bend", (("turned >= 1", "max(min(8 r; 24 phi); actual)"), ("", "max(min(4 r; 12 phi); actual)")), "mm", names={
-    "phi": ("phi", "mm"), "r": ("r", "mm"), "turned": ("turned", ""), "actual": ("actual", "mm")})  # fmt: skip
+@clause(
+    "3.12.8.23",
+    "l_bend",
+    (("turned >= 1", ("max(min(8 r; 24 phi); actual)")), ("", "max(min(4 r; 12 phi); actual)")),
+    "mm",
+    names={"phi": ("phi", "mm"), "r": ("r", "mm"), "turned": ("turned", ""), "actual": ("actual", "mm")},
+)
 def bend_value(phi: float, r: float, turned: bool, actual: float = 0.0) -> float:
-    """Effective anchorage of a 90 degree bend, or of one `turned` by 180, mm; the actual length where that is more.
+    """Effective anchorage of a 90 degree bend, or of one `turned` by 180, mm; the actual length where that is
+    more.
 
     phi : number, mm; 6 to 40
     r : number, mm; 0 or more
@@ -148,7 +158,8 @@ def link_extension(phi: float, right_angle: bool) -> float:
 
 @clause("3.12.8.12", "phi_t", "phi/4", "mm", names={"phi": ("phi", "mm")})
 def lap_link_diameter(phi: float) -> float:
-    """Least diameter of links, 200 mm apart at most, along laps of bars above 20 mm whose cover is less than 1.5 phi, mm.
+    """Least diameter of links, 200 mm apart at most, along laps of bars above 20 mm whose cover is less than
+    1.5 phi, mm.
 
     phi : number, mm; 6 to 40
 
@@ -171,7 +182,15 @@ class BondClauses(BondPart):
         return anchorage_length(phi, f_yd, bond_stress(concrete.strength, bar))
 
     def anchorage(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        around: Around | None = None,
+        *,
+        bent: bool = False,
     ) -> Array:
         """3.12.8.3, wherever the bars lie; of tension, which compression needs less than."""
         return np.asarray(self._length(concrete, steel, phi) + 0.0 * np.asarray(height) + 0.0 * np.asarray(h))
@@ -181,21 +200,33 @@ class BondClauses(BondPart):
         return np.asarray(END_DIAMETERS * np.asarray(phi, dtype=float) + within)
 
     def lap(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0, around: Around | None = None
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        share: float = 1.0,
+        around: Around | None = None,
     ) -> Array:
-        """3.12.8.13 by where the bars lie; laps of all bars side by side count as close where the concrete around is not known."""
+        """3.12.8.13 by where the bars lie; laps of all bars side by side count as close where the concrete
+        around is not known."""
         phi = np.asarray(phi, dtype=float)
         top = np.asarray(height) > 0.5 * np.asarray(h)
         if around is None:
             above, corner = top, np.ones(np.shape(top), dtype=bool)
         else:
-            cover, sides, beside = (np.asarray(v, dtype=float) for v in (around.cover, around.sides, around.beside))
+            cover, sides, beside = (
+                np.asarray(v, dtype=float) for v in (around.cover, around.sides, around.beside)
+            )
             above = top & (cover < 2.0 * phi)
             close = laps_are_close(beside - (phi if share > 0.5 else 0.0), phi)
             corner = (np.minimum(cover, sides) < 2.0 * phi) | close
         above, corner = np.broadcast_arrays(above, corner)
         return lap_length(
-            self._length(concrete, steel, phi), lap_factor(np.asarray(above, dtype=float), np.asarray(corner, dtype=float)), phi
+            self._length(concrete, steel, phi),
+            lap_factor(np.asarray(above, dtype=float), np.asarray(corner, dtype=float)),
+            phi,
         )
 
     def lap_stirrup_spacing(self, phi: float, share: float) -> float:

@@ -27,7 +27,9 @@ from upright_bramble.codes.values import values_in_force
 from upright_bramble.core.bars import round_bars
 from upright_bramble.errors import CodeError
 
-SIZES = round_bars((6, 8, 10, 12, 16, 20, 25, 32, 40), "T", main=("12", "16", "20", "25", "32"), stirrups=("8", "10", "12"))
+SIZES = round_bars(
+    (6, 8, 10, 12, 16, 20, 25, 32, 40), "T", main=("12", "16", "20", "25", "32"), stirrups=("8", "10", "12")
+)
 CLAUSES = {
     "bending.sagging": "3.4.4, 3.12.9",
     "bending.hogging": "3.4.4, 3.12.9",
@@ -88,8 +90,10 @@ CLAUSES = {
 WORDS = Words(
     CLAUSES,
     symbols={
-        "M_R": "M_R", "V_R": "V_R", "V_R,c": "v_c b d", "V_R,max": "V_max", "cot_theta": "", "V_Ed": "V", "M_Ed": "M", "a_sw": "a_sv",
-        "A_sw/s": "A_sv/s_v", "A_sw/s,min": "A_sv/s_v nominal", "A_s2": "A'_s", "sigma_s": "f_s", "w_k": "w", "A_sl": "A_s",
+        "M_R": "M_R", "V_R": "V_R", "V_R,c": "v_c b d", "V_R,max": "V_max", "cot_theta": "", "V_Ed": "V",
+        "M_Ed": "M", "a_sw": "a_sv",
+        "A_sw/s": "A_sv/s_v", "A_sw/s,min": "A_sv/s_v nominal", "A_s2": "A'_s", "sigma_s": "f_s", "w_k": "w",
+        "A_sl": "A_s",
         "s_max": "a, max", "kappa_m": "1/r",
     },
     out_of_scope=(

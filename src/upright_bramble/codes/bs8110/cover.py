@@ -22,7 +22,8 @@ DURABILITY: dict[str, tuple[float | None, ...]] = {  # Table 3.3, by grade; None
     "most severe": (None, None, None, None, 50.0),
 }
 FIRE = {  # Table 3.4 (simply supported, continuous) and Figure 3.2 (least width), by hours
-    0.5: (20.0, 20.0, 200.0), 1.0: (20.0, 20.0, 200.0), 1.5: (20.0, 20.0, 200.0), 2.0: (40.0, 30.0, 200.0), 3.0: (60.0, 40.0, 240.0),
+    0.5: (20.0, 20.0, 200.0), 1.0: (20.0, 20.0, 200.0), 1.5: (20.0, 20.0, 200.0), 2.0: (40.0, 30.0, 200.0),
+    3.0: (60.0, 40.0, 240.0),
     4.0: (70.0, 50.0, 280.0),
 }  # fmt: skip
 
@@ -100,15 +101,22 @@ class CoverClauses(CoverPart):
         return bar_cover(phi, aggregate)
 
     def required(self, wish: CoverWish) -> Cover:
-        """To the links: Table 3.3, Table 3.4; main bars inside them 3.3.1.2. The nominal values have their allowance of 5 mm within."""
+        """To the links: Table 3.3, Table 3.4; main bars inside them 3.3.1.2. The nominal values have their
+        allowance of 5 mm within."""
         if wish.deviation is not None or wish.structural_class is not None:
-            raise CodeError("nominal cover of this code has its deviation within, and no structural class; leave them out")
-        values = [durability_cover(wish.exposure, wish.strength), float(bar_cover(wish.bars[1], wish.aggregate)) - wish.ties[0]]
+            raise CodeError(
+                "nominal cover of this code has its deviation within, and no structural class; leave them out"
+            )
+        values = [
+            durability_cover(wish.exposure, wish.strength),
+            float(bar_cover(wish.bars[1], wish.aggregate)) - wish.ties[0],
+        ]
         if wish.fire is not None:
             hours = wish.fire / 60.0
             if wish.width < fire_width(hours) - 1e-6:
                 raise CodeError(
-                    f"fire resistance of {hours:g} h requires beams {fire_width(hours):g} mm wide, not {wish.width:g} (Figure 3.2)"
+                    f"fire resistance of {hours:g} h requires beams {fire_width(hours):g} mm wide, not "
+                    f"{wish.width:g} (Figure 3.2)"
                 )
             values.append(fire_cover(hours, wish.continuous))
         result = math.ceil(max(values) / 5.0 - 1e-9) * 5.0

@@ -114,9 +114,16 @@ def face_strain(f_s: Floats, h: Floats, x: Floats, depth: Floats, e_s: float = E
     return np.asarray(np.asarray(f_s) / e_s * (np.asarray(h) - x) / np.maximum(np.asarray(depth) - x, 1.0))
 
 
-@clause_2("3.8.2", "a_cr", "sqrt((s/2)^2 + c^2) - phi/2", "mm", names={"s": ("s", "mm"), "c": ("c", "mm"), "phi": ("phi", "mm")})
+@clause_2(
+    "3.8.2",
+    "a_cr",
+    "sqrt((s/2)^2 + c^2) - phi/2",
+    "mm",
+    names={"s": ("s", "mm"), "c": ("c", "mm"), "phi": ("phi", "mm")},
+)
 def distance_to_bar(s: Floats, c: Floats, phi: Floats) -> Array:
-    """From a place on the face midway between bars, `s` apart, to the nearest bar whose centre is `c` inside, mm.
+    """From a place on the face midway between bars, `s` apart, to the nearest bar whose centre is `c` inside,
+    mm.
 
     s : number or array, mm; 0 or more
     c : number or array, mm; 0 or more
@@ -128,8 +135,15 @@ def distance_to_bar(s: Floats, c: Floats, phi: Floats) -> Array:
     return np.asarray(np.hypot(0.5 * np.asarray(s), c) - 0.5 * np.asarray(phi))
 
 
-@clause_2("3.8.3", "eps_m", "max(eps_1 - b_t (h - x)^2/(3 E_s A_s (d - x)); 0)", names={**NAMES, "e_s": ("E_s", "MPa")})
-def mean_strain(eps_1: Floats, b_t: Floats, h: Floats, x: Floats, a_s: Floats, d: Floats, e_s: float = E_S) -> Array:
+@clause_2(
+    "3.8.3",
+    "eps_m",
+    "max(eps_1 - b_t (h - x)^2/(3 E_s A_s (d - x)); 0)",
+    names={**NAMES, "e_s": ("E_s", "MPa")},
+)
+def mean_strain(
+    eps_1: Floats, b_t: Floats, h: Floats, x: Floats, a_s: Floats, d: Floats, e_s: float = E_S
+) -> Array:
     """Average strain at the tension face.
 
     eps_1 : number or array; 0 to 0.01
@@ -144,7 +158,11 @@ def mean_strain(eps_1: Floats, b_t: Floats, h: Floats, x: Floats, a_s: Floats, d
     0.0010541414
     """
     h, x = np.asarray(h, dtype=float), np.asarray(x, dtype=float)
-    stiffened = np.asarray(b_t) * (h - x) ** 2 / (3.0 * e_s * np.maximum(np.asarray(a_s), 1e-9) * np.maximum(np.asarray(d) - x, 1.0))
+    stiffened = (
+        np.asarray(b_t)
+        * (h - x) ** 2
+        / (3.0 * e_s * np.maximum(np.asarray(a_s), 1e-9) * np.maximum(np.asarray(d) - x, 1.0))
+    )
     return np.asarray(np.maximum(np.asarray(eps_1) - stiffened, 0.0))
 
 
@@ -162,7 +180,9 @@ def crack_width(a_cr: Floats, eps_m: Floats, c_min: Floats, h: Floats, x: Floats
     0.1983
     """
     a_cr = np.asarray(a_cr, dtype=float)
-    return np.asarray(3.0 * a_cr * eps_m / (1.0 + 2.0 * np.maximum(a_cr - c_min, 0.0) / np.maximum(np.asarray(h) - x, 1.0)))
+    return np.asarray(
+        3.0 * a_cr * eps_m / (1.0 + 2.0 * np.maximum(a_cr - c_min, 0.0) / np.maximum(np.asarray(h) - x, 1.0))
+    )
 
 
 @dataclass(frozen=True)
@@ -174,8 +194,11 @@ class CrackingClauses(CrackingPart):
     limits_width = True
     level, stage = "service", "cracks"
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
-        """3.12.11.2.6, above 750 mm: no further apart than 250 mm, of the diameter of 3.12.5.4; over the tension half of the depth."""
+    def skin(
+        self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service
+    ) -> tuple[float, float]:
+        """3.12.11.2.6, above 750 mm: no further apart than 250 mm, of the diameter of 3.12.5.4; over the
+        tension half of the depth."""
         if h <= DEEP:
             return math.inf, 0.0
         phi = side_bar_diameter(SIDE_BARS, b, steel.strength)
@@ -188,7 +211,9 @@ class CrackingClauses(CrackingPart):
         if wanted.crack_width is not None:
             return CrackState(width, np.full_like(width, wanted.crack_width), "crack", width, f_s, face.outer)
         clear = np.where(moment > 0.0, clear_distance(face.spacing, face.phi), 0.0)
-        return CrackState(clear, np.maximum(maximum_clear_distance(f_s), 1.0), "length", width, f_s, face.outer)
+        return CrackState(
+            clear, np.maximum(maximum_clear_distance(f_s), 1.0), "length", width, f_s, face.outer
+        )
 
     def _width(self, f_s: Array, cracked: Elastic, face: Face) -> Array:
         """At the face midway between bars, and at a corner (cover alike on both faces)."""
@@ -197,4 +222,8 @@ class CrackingClauses(CrackingPart):
         eps_m = mean_strain(eps_1, face.b, face.h, x, face.area, face.depth)
         c = face.cover + 0.5 * face.phi
         between = crack_width(distance_to_bar(face.spacing, c, face.phi), eps_m, face.cover, face.h, x)
-        return np.asarray(np.maximum(between, crack_width(distance_to_bar(2.0 * c, c, face.phi), eps_m, face.cover, face.h, x)))
+        return np.asarray(
+            np.maximum(
+                between, crack_width(distance_to_bar(2.0 * c, c, face.phi), eps_m, face.cover, face.h, x)
+            )
+        )

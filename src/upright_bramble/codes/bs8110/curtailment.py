@@ -41,7 +41,8 @@ def cut_off_shear(resistance: float) -> float:
 
 @clause("3.12.9.4(a)", "l_end", "12 phi + a", "mm", names={"phi": ("phi", "mm"), "within": ("a", "mm")})
 def end_anchorage(phi: float, within: float) -> float:
-    """Effective anchorage from the face of a simple support, mm: 12 phi beyond its centreline, at `within` from the face.
+    """Effective anchorage from the face of a simple support, mm: 12 phi beyond its centreline, at `within`
+    from the face.
 
     phi : number, mm; 6 to 40
     within : number, mm (a); 0 or more
@@ -65,15 +66,17 @@ def end_anchorage_by_depth(phi: float, d: float) -> float:
     return END_DIAMETERS * phi + 0.5 * d
 
 
-SIMPLIFIED = {  # Figure 3.24, 3.12.10.2: share of the steel, distance from the face of the support over the span
-    "simple_bottom": (0.5, 0.08), "continuous_bottom": (0.3, 0.15), "continuous_top": (0.6, 0.15), "continuous_top_far": (1.0, 0.25),
+# Figure 3.24, 3.12.10.2: share of the steel, distance from the face of the support over the span
+SIMPLIFIED = {
+    "simple_bottom": (0.5, 0.08), "continuous_bottom": (0.3, 0.15), "continuous_top": (0.6, 0.15),
+    "continuous_top_far": (1.0, 0.25),
     "continuous_top_run": (0.2, 1.0), "cantilever_top": (0.5, 0.5),
 }  # fmt: skip
 
 
 def simplified(kind: str, l: float) -> tuple[float, float]:  # noqa: E741 - the standard's symbol
-    """Simplified rules of 3.12.10.2 for spans about equal under uniform loads: share of the steel, and the distance from the support that
-    it goes with, mm.
+    """Simplified rules of 3.12.10.2 for spans about equal under uniform loads: share of the steel, and the
+    distance from the support that it goes with, mm.
 
     kind : text
     l : number, mm; above 0

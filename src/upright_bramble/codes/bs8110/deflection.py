@@ -13,7 +13,11 @@ from upright_bramble.codes.bs8110.symbols import clause, clause_2
 from upright_bramble.codes.parts import Ask, DeflectionPart, Deflections, Slender
 from upright_bramble.section.arrays import Array, Floats
 
-BASIC = {"cantilever": (7.0, 5.6), "simple": (20.0, 16.0), "continuous": (26.0, 20.8)}  # Table 3.9: rectangular, b_w/b of 0.3 or less
+BASIC = {
+    "cantilever": (7.0, 5.6),
+    "simple": (20.0, 16.0),
+    "continuous": (26.0, 20.8),
+}  # Table 3.9: rectangular, b_w/b of 0.3 or less
 
 
 @clause("Table 3.9", "basic", "by the support and b_w/b", names={
@@ -46,7 +50,12 @@ def service_stress(f_y: float, provided: float = 1.0, beta_b: float = 1.0) -> fl
     return 2.0 * f_y / (3.0 * provided * beta_b)
 
 
-@clause("Table 3.10", "k_t", "min(0.55 + (477 - f_s)/(120 (0.9 + M_bd2)); 2)", names={"f_s": ("f_s", "MPa"), "m_bd2": ("M_bd2", "MPa")})
+@clause(
+    "Table 3.10",
+    "k_t",
+    "min(0.55 + (477 - f_s)/(120 (0.9 + M_bd2)); 2)",
+    names={"f_s": ("f_s", "MPa"), "m_bd2": ("M_bd2", "MPa")},
+)
 def tension_factor(f_s: Floats, m_bd2: Floats) -> Array:
     """Modification factor for tension reinforcement.
 
@@ -84,8 +93,12 @@ def long_span_factor(l: float) -> float:  # noqa: E741 - the standard's symbol
     return min(10_000.0 / l, 1.0)
 
 
-@clause("3.4.6.3", "l/d", "basic k_t k_c k_l", names={
-    "basic": ("basic", ""), "tension": ("k_t", ""), "compression": ("k_c", ""), "long": ("k_l", "")})  # fmt: skip
+@clause(
+    "3.4.6.3",
+    "l/d",
+    "basic k_t k_c k_l",
+    names={"basic": ("basic", ""), "tension": ("k_t", ""), "compression": ("k_c", ""), "long": ("k_l", "")},
+)
 def permitted_ratio(basic: float, tension: float, compression: float = 1.0, long: float = 1.0) -> float:
     """Permitted ratio of span to effective depth.
 
@@ -117,7 +130,8 @@ def moment_ratio(rho: float, f_yd: float, f_cu: float) -> float:
 
 @clause_2("3.2.1", "a_max", "total l/250; brittle min(l/500; 20); other min(l/350; 20)", "mm")
 def deflection_limit(l: float, kind: str) -> float:  # noqa: E741
-    """Limits of sag: 'total', and after construction with 'brittle' partitions and finishes or 'non_brittle' ones, mm.
+    """Limits of sag: 'total', and after construction with 'brittle' partitions and finishes or 'non_brittle'
+    ones, mm.
 
     l : number, mm; above 0
     kind : text
@@ -128,7 +142,12 @@ def deflection_limit(l: float, kind: str) -> float:  # noqa: E741
     return {"total": l / 250.0, "brittle": min(l / 500.0, 20.0), "non_brittle": min(l / 350.0, 20.0)}[kind]
 
 
-K_VALUES = {"udl": 5.0 / 48.0, "central": 1.0 / 12.0, "cantilever_udl": 0.25, "cantilever_end": 1.0 / 3.0}  # part 2, Table 3.1
+K_VALUES = {
+    "udl": 5.0 / 48.0,
+    "central": 1.0 / 12.0,
+    "cantilever_udl": 0.25,
+    "cantilever_end": 1.0 / 3.0,
+}  # part 2, Table 3.1
 
 
 @clause_2("3.7.2", "a", "K l^2 kappa", "mm")
@@ -164,8 +183,13 @@ def continuous_k(left: float, right: float, middle: float) -> float:
     return 5.0 / 48.0 * (1.0 - (left + right) / (10.0 * middle))
 
 
-@clause_2("3.6", "a_lt", "a_lasting + a_total - a_permanent", "mm", names={
-    "lasting": ("a_lasting", "mm"), "total": ("a_total", "mm"), "permanent": ("a_permanent", "mm")})  # fmt: skip
+@clause_2(
+    "3.6",
+    "a_lt",
+    "a_lasting + a_total - a_permanent",
+    "mm",
+    names={"lasting": ("a_lasting", "mm"), "total": ("a_total", "mm"), "permanent": ("a_permanent", "mm")},
+)
 def long_term_deflection(lasting: Floats, total: Floats, permanent: Floats) -> Array:
     """What lasts with creep and shrinkage, and the short-term difference of the whole load, mm.
 
@@ -179,7 +203,9 @@ def long_term_deflection(lasting: Floats, total: Floats, permanent: Floats) -> A
     return np.asarray(np.asarray(lasting) + total - permanent)
 
 
-@clause_2("3.2.1", "a_after", "a_lt - a_before", "mm", names={"total": ("a_lt", "mm"), "before": ("a_before", "mm")})
+@clause_2(
+    "3.2.1", "a_after", "a_lt - a_before", "mm", names={"total": ("a_lt", "mm"), "before": ("a_before", "mm")}
+)
 def deflection_after(total: Floats, before: Floats) -> Array:
     """After construction, mm.
 
@@ -229,10 +255,13 @@ class DeflectionClauses(DeflectionPart):
         return actual_ratio(span.length, span.d), limit, "number"
 
     def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
-        """Part 2, 3.6: permanent loads with creep and shrinkage, the rest of the service load short-term; before finishes the permanent
-        actions, short-term."""
+        """Part 2, 3.6: permanent loads with creep and shrinkage, the rest of the service load short-term;
+        before finishes the permanent actions, short-term."""
         lasting = ask("permanent_service", "lasting", symbol="a_lasting")
-        total, permanent = ask("service", "short", symbol="a_total"), ask("service", "short", lasting=True, symbol="a_permanent")
+        total, permanent = (
+            ask("service", "short", symbol="a_total"),
+            ask("service", "short", lasting=True, symbol="a_permanent"),
+        )
         if len(permanent) != len(total):  # from tables: which row lasts beside which is not known
             permanent = permanent.min(axis=0, keepdims=True)
         if len(lasting) != len(total):
@@ -247,6 +276,10 @@ class DeflectionClauses(DeflectionPart):
             immediate=total,
             long_term=whole,
             after_finishes=deflection_after(whole, before(wanted.finishes_at)),
-            live=deflection_after(total, ask("permanent", "short", symbol="a_before")) if wanted.live else None,
-            after_partitions=deflection_after(whole, before(wanted.partitions_at)) if wanted.after_partitions else None,
+            live=deflection_after(total, ask("permanent", "short", symbol="a_before"))
+            if wanted.live
+            else None,
+            after_partitions=deflection_after(whole, before(wanted.partitions_at))
+            if wanted.after_partitions
+            else None,
         )

@@ -132,7 +132,9 @@ class DetailingClauses(DetailingPart):
     def bend_radius(self, phi: float) -> float:
         return bend_radius(phi)
 
-    def mandrel_for_force(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:
+    def mandrel_for_force(
+        self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float
+    ) -> float:
         """3.12.8.25; `beside` is half of a_b between bars."""
         return mandrel_for_bearing(force, phi, bearing_limit(concrete.strength, phi, max(2.0 * beside, phi)))
 

@@ -1,4 +1,5 @@
-"""BS 8110-1 2.4.2, 3.1.7 and BS 8110-2 7: concrete by its cube strength, bars, stress and strain. N, mm, MPa."""
+"""BS 8110-1 2.4.2, 3.1.7 and BS 8110-2 7: concrete by its cube strength, bars, stress and strain. N, mm,
+MPa."""
 
 from __future__ import annotations
 
@@ -49,7 +50,13 @@ def design_yield(f_y: float, gamma_s: float = 1.05) -> float:
     return f_y * PRINTED.get(round(gamma_s, 6), 1.0 / gamma_s)
 
 
-@clause("Figure 2.1, Figure 3.3", "f_cd", "0.67 f_cu/gamma_c", "MPa", names={"f_cu": ("f_cu", "MPa"), "gamma_c": ("gamma_c", "")})
+@clause(
+    "Figure 2.1, Figure 3.3",
+    "f_cd",
+    "0.67 f_cu/gamma_c",
+    "MPa",
+    names={"f_cu": ("f_cu", "MPa"), "gamma_c": ("gamma_c", "")},
+)
 def design_strength(f_cu: float, gamma_c: float = 1.5) -> float:
     """Greatest design stress of concrete in bending, MPa.
 
@@ -62,7 +69,12 @@ def design_strength(f_cu: float, gamma_c: float = 1.5) -> float:
     return 0.67 * f_cu / gamma_c
 
 
-@clause("Figure 2.1", "eps_0", "2.4e-4 sqrt(f_cu/gamma_c)", names={"f_cu": ("f_cu", "MPa"), "gamma_c": ("gamma_c", "")})
+@clause(
+    "Figure 2.1",
+    "eps_0",
+    "2.4e-4 sqrt(f_cu/gamma_c)",
+    names={"f_cu": ("f_cu", "MPa"), "gamma_c": ("gamma_c", "")},
+)
 def parabola_strain(f_cu: float, gamma_c: float = 1.5) -> float:
     """Strain at the end of the parabola.
 
@@ -75,7 +87,13 @@ def parabola_strain(f_cu: float, gamma_c: float = 1.5) -> float:
     return 2.4e-4 * math.sqrt(f_cu / gamma_c)
 
 
-@clause("Figure 2.1", "E_0", "5500 sqrt(f_cu/gamma_c)", "MPa", names={"f_cu": ("f_cu", "MPa"), "gamma_c": ("gamma_c", "")})
+@clause(
+    "Figure 2.1",
+    "E_0",
+    "5500 sqrt(f_cu/gamma_c)",
+    "MPa",
+    names={"f_cu": ("f_cu", "MPa"), "gamma_c": ("gamma_c", "")},
+)
 def initial_modulus(f_cu: float, gamma_c: float = 1.5) -> float:
     """Slope at the start of the design curve of concrete, MPa.
 
@@ -158,7 +176,9 @@ class MaterialsClauses(MaterialsPart):
 
     def steel(self, grade: str) -> Steel:
         """By characteristic strength: 250 (mild steel), 460, 500 (high yield)."""
-        match = re.fullmatch(r"(?:grade\s*)?(?:[BRTH]\s*)?(250|460|500)\s*[ABC]?", grade.strip(), re.IGNORECASE)
+        match = re.fullmatch(
+            r"(?:grade\s*)?(?:[BRTH]\s*)?(250|460|500)\s*[ABC]?", grade.strip(), re.IGNORECASE
+        )
         if not match:
             raise CodeError(f"the steel '{grade[:20]}' is not known; such as 460, 500, 250")
         return Steel(float(match[1]), "", f"Grade {match[1]}")

@@ -1,4 +1,5 @@
-"""Rules of BS 8110 that other codes do not have, or have with other numbers: bars that stop in tension, links along compressed bars."""
+"""Rules of BS 8110 that other codes do not have, or have with other numbers: bars that stop in tension, links
+along compressed bars."""
 
 from __future__ import annotations
 
@@ -17,7 +18,9 @@ if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
     from upright_bramble.verify.result import Check
 
-LINK_SIZE = CheckKind("links.diameter", "stirrups", "diameter of the links along bars in compression", "length", lesson="legs")
+LINK_SIZE = CheckKind(
+    "links.diameter", "stirrups", "diameter of the links along bars in compression", "length", lesson="legs"
+)
 
 
 def own_rules() -> tuple[Rule, ...]:
@@ -31,13 +34,14 @@ def own_rules() -> tuple[Rule, ...]:
 
 @clause("BS 8110-1", "3.12.7.2", "legs", "floor(n/2) + 1", "", names={"number": ("n", "")})
 def held_bars(number: Array) -> Array:
-    """Bars of a row in compression that links hold at a corner: those in the corners and every other one between them."""
+    """Bars of a row in compression that links hold at a corner: those in the corners and every other one
+    between them."""
     return np.asarray(np.floor(0.5 * np.asarray(number, dtype=float)) + 1.0)
 
 
 def tension_cut_offs(f: Facts) -> list[Check]:
-    """3.12.9.1: a bar that stops in tension goes on for its anchorage (c), or the shear resistance is twice the shear (d), or the bars
-    that continue resist twice the moment (e)."""
+    """3.12.9.1: a bar that stops in tension goes on for its anchorage (c), or the shear resistance is twice
+    the shear (d), or the bars that continue resist twice the moment (e)."""
 
     def excused(f: Facts, g: int, side: str) -> bool:
         return not_required_within(f, g, side, float(f.placed.anchorage[g]))

@@ -74,9 +74,18 @@ def uncracked_curvature(m: Floats, e_eff: Floats, i: Floats) -> Array:
     return np.asarray(np.asarray(m) / (np.asarray(e_eff) * i))
 
 
-@clause_2("3.6", "kappa_cr", "max(M - b (h - x)^3 f_ct/(3 (d - x)); 0)/(E_eff I_cr)", "1/mm", names={**NAMES, "i": ("I_cr", "mm4")})
-def cracked_curvature(m: Floats, b: Floats, h: Floats, d: Floats, x: Floats, i: Floats, e_eff: Floats, f_ct: float) -> Array:
-    """Of the cracked section with the tension that concrete carries between cracks: f_ct at the level of the bars, 1/mm.
+@clause_2(
+    "3.6",
+    "kappa_cr",
+    "max(M - b (h - x)^3 f_ct/(3 (d - x)); 0)/(E_eff I_cr)",
+    "1/mm",
+    names={**NAMES, "i": ("I_cr", "mm4")},
+)
+def cracked_curvature(
+    m: Floats, b: Floats, h: Floats, d: Floats, x: Floats, i: Floats, e_eff: Floats, f_ct: float
+) -> Array:
+    """Of the cracked section with the tension that concrete carries between cracks: f_ct at the level of the
+    bars, 1/mm.
 
 
     m : number or array, N mm (M); 0 or more
@@ -126,9 +135,18 @@ def total_curvature(kappa_un: Floats, kappa_cr: Floats, kappa_sh: Floats) -> Arr
 
 
 def balanced_curvature(
-    m: float, b: float, h: float, a_s: float, d: float, e_eff: float, f_ct: float = 1.0, d_2: float = 0.0, a_s2: float = 0.0
+    m: float,
+    b: float,
+    h: float,
+    a_s: float,
+    d: float,
+    e_eff: float,
+    f_ct: float = 1.0,
+    d_2: float = 0.0,
+    a_s2: float = 0.0,
 ) -> tuple[float, float]:
-    """Curvature (1/mm) and neutral axis (mm) of a rectangle with the forces of 3.6 in balance, the concrete's tension included.
+    """Curvature (1/mm) and neutral axis (mm) of a rectangle with the forces of 3.6 in balance, the concrete's
+    tension included.
 
     m : number, N mm; 0 or more
     b, h, d : numbers, mm; above 0
@@ -166,8 +184,11 @@ class ServiceClauses(ServicePart):
 
     gross_uncracked = False
 
-    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
-        """'short'; 'lasting' with the final creep and shrinkage; 'cracks' with half of the modulus (3.8.3)."""
+    def stages(
+        self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0
+    ) -> Mapping[str, Stage]:
+        """'short'; 'lasting' with the final creep and shrinkage; 'cracks' with half of the modulus
+        (3.8.3)."""
         e_c = self.materials.modulus(concrete)
         early = (28.0 / min(service.age_at_loading, 28.0)) ** 0.25  # loaded young, concrete creeps more
         phi = early * creep_coefficient(service.humidity, self.v["creep_dry"], self.v["creep_humid"])
@@ -177,15 +198,33 @@ class ServiceClauses(ServicePart):
         return {
             "short": Stage(full, e_c, TENSION["short"], none, False, E_S, age),
             "cracks": Stage(0.5 * full, e_c, TENSION["short"], none, False, E_S, age),
-            "lasting": Stage(effective_modulus(e_c, phi) * np.ones(n), e_c, TENSION["long"], np.full(n, shrunk), True, E_S, np.inf, phi),
+            "lasting": Stage(
+                effective_modulus(e_c, phi) * np.ones(n),
+                e_c,
+                TENSION["long"],
+                np.full(n, shrunk),
+                True,
+                E_S,
+                np.inf,
+                phi,
+            ),
         }
 
     def curvature(
-        self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool, before: Floats = 0.0
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        h: Array,
+        stage: Stage,
+        lasting: bool,
+        before: Floats = 0.0,
     ) -> Array:
         e = stage.modulus
         first = uncracked_curvature(moment, e, uncracked.i)
-        second = cracked_curvature(moment, cracked.b, h, cracked.d, cracked.x, cracked.i, e, stage.tensile_strength)
+        second = cracked_curvature(
+            moment, cracked.b, h, cracked.d, cracked.x, cracked.i, e, stage.tensile_strength
+        )
         governs = second > first
         s_s, i = np.where(governs, cracked.s, uncracked.s), np.where(governs, cracked.i, uncracked.i)
         return total_curvature(first, second, shrinkage_curvature(stage.shrinkage, stage.alpha_e, s_s, i))

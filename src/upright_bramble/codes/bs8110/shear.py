@@ -52,8 +52,8 @@ def maximum_stress(f_cu: float) -> float:
     names={**NAMES, "tied": ("tied", "")},
 )
 def concrete_stress(f_cu: float, b_v: Floats, d: Floats, a_s: Floats, tied: Floats = 0.0) -> Array:
-    """Design concrete shear stress, MPa; `tied` (bool) where there are at least nominal links. f_cu of 25 to 40 counts; below 25 in
-    proportion.
+    """Design concrete shear stress, MPa; `tied` (bool) where there are at least nominal links. f_cu of 25 to
+    40 counts; below 25 in proportion.
 
     f_cu : number, MPa; 20 to 60
     b_v : number or array, mm; above 0
@@ -151,7 +151,13 @@ def required_links(v: Floats, v_c: Floats, b_v: Floats, f_yvd: float) -> Array:
     return np.where(np.asarray(v) <= np.asarray(v_c) + NOMINAL, nominal_links(b_v, f_yvd), more)
 
 
-@clause("3.4.5.9", "A_sv", "max(a_v b (v - 2 d v_c/a_v); 0.4 b a_v)/f_yv,d", "mm2", names={**NAMES, "b": ("b", "mm")})
+@clause(
+    "3.4.5.9",
+    "A_sv",
+    "max(a_v b (v - 2 d v_c/a_v); 0.4 b a_v)/f_yv,d",
+    "mm2",
+    names={**NAMES, "b": ("b", "mm")},
+)
 def links_near_support(v: float, v_c: float, a_v: float, b: float, d: float, f_yvd: float) -> float:
     """Links within the middle three quarters of a_v, mm2.
 
@@ -168,10 +174,32 @@ def links_near_support(v: float, v_c: float, a_v: float, b: float, d: float, f_y
     return max(a_v * b * (v - 2.0 * d * v_c / a_v), NOMINAL * b * a_v) / f_yvd
 
 
-@clause("3.4.5.6", "V_b", "A_sb f_yv,d (cos_alpha + sin_alpha cot_beta) (d - d')/s_b", "N", names={
-    "a_sb": ("A_sb", "mm2"), "f_yvd": ("f_yv,d", "MPa"), "cos_alpha": ("cos_alpha", ""), "sin_alpha": ("sin_alpha", ""),
-    "cot_beta": ("cot_beta", ""), "d": ("d", "mm"), "d_2": ("d'", "mm"), "s_b": ("s_b", "mm")})  # fmt: skip
-def bent_up_bars(a_sb: float, f_yvd: float, cos_alpha: float, sin_alpha: float, cot_beta: float, d: float, d_2: float, s_b: float) -> float:
+@clause(
+    "3.4.5.6",
+    "V_b",
+    "A_sb f_yv,d (cos_alpha + sin_alpha cot_beta) (d - d')/s_b",
+    "N",
+    names={
+        "a_sb": ("A_sb", "mm2"),
+        "f_yvd": ("f_yv,d", "MPa"),
+        "cos_alpha": ("cos_alpha", ""),
+        "sin_alpha": ("sin_alpha", ""),
+        "cot_beta": ("cot_beta", ""),
+        "d": ("d", "mm"),
+        "d_2": ("d'", "mm"),
+        "s_b": ("s_b", "mm"),
+    },
+)
+def bent_up_bars(
+    a_sb: float,
+    f_yvd: float,
+    cos_alpha: float,
+    sin_alpha: float,
+    cot_beta: float,
+    d: float,
+    d_2: float,
+    s_b: float,
+) -> float:
     """Shear that bent-up bars carry, N; alpha and beta of at least 45 degrees.
 
     a_sb : number, mm2 (A_sb); 0 or more
@@ -189,7 +217,13 @@ def bent_up_bars(a_sb: float, f_yvd: float, cos_alpha: float, sin_alpha: float, 
     return a_sb * f_yvd * (cos_alpha + sin_alpha * cot_beta) * (d - d_2) / s_b
 
 
-@clause("3.4.5.6", "V_b,counted", "min(V_b; V_links/2)", "N", names={"v_b": ("V_b", "N"), "needed": ("V_links", "N")})
+@clause(
+    "3.4.5.6",
+    "V_b,counted",
+    "min(V_b; V_links/2)",
+    "N",
+    names={"v_b": ("V_b", "N"), "needed": ("V_links", "N")},
+)
 def bent_up_share(v_b: float, needed: float) -> float:
     """Of bent-up bars no more than half of what links would have to carry, N.
 
@@ -203,7 +237,9 @@ def bent_up_share(v_b: float, needed: float) -> float:
 
 
 @clause("3.4.5.3", "V_R", "min(v_c b_v d + a_sv f_yv,d d; v_max b_v d)", "N")
-def design_resistance(v_c: Floats, asv_sv: Floats, f_yvd: float, v_max: float, b_v: Floats, d: Floats) -> Array:
+def design_resistance(
+    v_c: Floats, asv_sv: Floats, f_yvd: float, v_max: float, b_v: Floats, d: Floats
+) -> Array:
     """Design shear resistance of concrete and links, N.
 
     v_c : number or array, MPa; 0.1 to 2
@@ -284,10 +320,15 @@ class ShearClauses(ShearPart):
         return np.asarray(d) * 1.0
 
     def concrete(self, concrete: Concrete, web: Web, tied: Mask) -> Array:
-        """v_c with what an axial force changes (3.4.5.12; V h/M counts as 1 for tension, as 0 for compression: both safe), at least 0."""
+        """v_c with what an axial force changes (3.4.5.12; V h/M counts as 1 for tension, as 0 for
+        compression: both safe), at least 0."""
         v_c = concrete_stress(concrete.strength, web.b, web.d, web.a_sl, np.where(tied, 1.0, 0.0))
         pulled = np.minimum(np.asarray(web.axial, dtype=float), 0.0)
-        return np.asarray(np.maximum(with_axial_force(v_c, pulled, web.gross), 0.0)) if np.any(pulled < 0.0) else v_c
+        return (
+            np.asarray(np.maximum(with_axial_force(v_c, pulled, web.gross), 0.0))
+            if np.any(pulled < 0.0)
+            else v_c
+        )
 
     def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
         f_yvd = self.materials.link_yield(steel)
@@ -295,7 +336,9 @@ class ShearClauses(ShearPart):
         v_c, v_max = self.concrete(concrete, web, tied), maximum_stress(concrete.strength)
         area = web.b * web.d
         total = design_resistance(v_c, asw_s, f_yvd, v_max, web.b, web.d)
-        return ShearState(web.d, cot, v_c * area, asw_s * f_yvd * web.d, crushing_resistance(v_max, web.b, web.d), total)
+        return ShearState(
+            web.d, cot, v_c * area, asw_s * f_yvd * web.d, crushing_resistance(v_max, web.b, web.d), total
+        )
 
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         """By the amount of links: with at least nominal ones the depth counts for no less than 400 mm."""
@@ -324,5 +367,6 @@ class ShearClauses(ShearPart):
         return suspension_links(reaction, self.materials.link_yield(steel))
 
     def anchored_beyond(self, anchorage: Array, d: Array) -> Array:
-        """Note 1 of Table 3.8: bars count that go on for an effective depth; at supports all of them (3.12.9.4)."""
+        """Note 1 of Table 3.8: bars count that go on for an effective depth; at supports all of them
+        (3.12.9.4)."""
         return 0.0 * anchorage + d

@@ -128,8 +128,12 @@ def maximum_spacing(x_1: Floats, y_1: Floats) -> Array:
     return np.asarray(np.minimum(np.minimum(np.asarray(x_1, dtype=float), 0.5 * np.asarray(y_1)), 200.0))
 
 
-@clause_2("2.4.5", "share", "max((v + v_t)/v_tu; v_t/v_t,max)", names={
-    "v": ("v", "MPa"), "v_t": ("v_t", "MPa"), "v_tu": ("v_tu", "MPa"), "v_t_max": ("v_t,max", "MPa")})  # fmt: skip
+@clause_2(
+    "2.4.5",
+    "share",
+    "max((v + v_t)/v_tu; v_t/v_t,max)",
+    names={"v": ("v", "MPa"), "v_t": ("v_t", "MPa"), "v_tu": ("v_tu", "MPa"), "v_t_max": ("v_t,max", "MPa")},
+)
 def used_share(v: Floats, v_t: Floats, v_tu: float, v_t_max: Floats) -> Array:
     """Of what the section may be stressed by shear and torsion.
 
@@ -170,7 +174,8 @@ class TorsionClauses(TorsionPart):
         cot: Array,
         compatible: bool,
     ) -> Twist:
-        """2.4: the web takes the whole torque, which is safe for it; torque that compatibility alone gives needs no design (2.4.1)."""
+        """2.4: the web takes the whole torque, which is safe for it; torque that compatibility alone gives
+        needs no design (2.4.1)."""
         bars, stirrups = steels
         h_min, h_max = np.minimum(tube.b, tube.h), np.maximum(tube.b, tube.h)
         v_t = torsional_stress(0.0 * torque if compatible else torque, h_min, h_max)
@@ -182,4 +187,6 @@ class TorsionClauses(TorsionPart):
         v_tu = maximum_stress(concrete.strength)
         used = used_share(shear_stress(shear, web.b, web.d), v_t, v_tu, small_section_limit(v_tu, y_1))
         apart = np.where(t > 0.0, maximum_spacing(x_1, y_1), np.inf)
-        return Twist(0.5 * both, requested, 2.0 * (x_1 + y_1), y_1, np.where(t > 0.0, used, 0.0), apart, BAR_SPACING)
+        return Twist(
+            0.5 * both, requested, 2.0 * (x_1 + y_1), y_1, np.where(t > 0.0, used, 0.0), apart, BAR_SPACING
+        )

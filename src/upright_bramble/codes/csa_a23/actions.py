@@ -7,7 +7,16 @@ from dataclasses import dataclass
 
 from upright_bramble.codes.parts import ActionsPart, Combination, Group
 
-LETTERS = {"imposed": "L", "other": "L", "roof": "L", "snow": "S", "rain": "S", "wind": "W", "earthquake": "E", "settlement": "T"}
+LETTERS = {
+    "imposed": "L",
+    "other": "L",
+    "roof": "L",
+    "snow": "S",
+    "rain": "S",
+    "wind": "W",
+    "earthquake": "E",
+    "settlement": "T",
+}
 COMPANION = {
     ("L", "S"): 1.0,
     ("L", "W"): 0.4,
@@ -51,8 +60,8 @@ def importance_factor(load: str, category: str = "normal", service: bool = False
 
 
 def live_load_reduction(area: float, group: str = "other") -> float:
-    """Factor on imposed loads by the tributary area (4.1.5.8), which the user applies to his loads: storage and garages above 80 m2, other
-    uses above 20 m2, assembly none.
+    """Factor on imposed loads by the tributary area (4.1.5.8), which the user applies to his loads: storage
+    and garages above 80 m2, other uses above 20 m2, assembly none.
 
     area : number, m2; 0 or more
     group : text
@@ -100,25 +109,38 @@ class ActionsClauses(ActionsPart):
         return self.shares.get(group.category or "", 0.0) if group.kind in ("imposed", "other") else 0.0
 
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
-        """Table 4.1.3.2.-A: 1.4 D; L, S, W principal with one companion, dead load at 1.25 and 0.9; E with L and S beside 1.0 D. Service:
-        D with L and S, with each wind; and what is sustained."""
+        """Table 4.1.3.2.-A: 1.4 D; L, S, W principal with one companion, dead load at 1.25 and 0.9; E with L
+        and S beside 1.0 D. Service: D with L and S, with each wind; and what is sustained."""
         v, result = self.v, dict[tuple[str, float, tuple[float, ...]], Combination]()
-        of = {letter: [i for i, g in enumerate(groups) if LETTERS.get(g.kind, "L") == letter] for letter in "LSWET"}
+        of = {
+            letter: [i for i, g in enumerate(groups) if LETTERS.get(g.kind, "L") == letter]
+            for letter in "LSWET"
+        }
         importance = {"S": v["I_S"], "W": v["I_W"], "E": v["I_E"], "L": 1.0}
 
         def add(level: str, permanent: float, factors: Mapping[int, float], moved: float) -> None:
             for sunk in (0.0, moved) if of["T"] else (0.0,):
                 values = tuple(sunk if i in of["T"] else factors.get(i, 0.0) for i in range(len(groups)))
                 words = [f"{permanent:g} D"]
-                words += [f"{f:g} {LETTERS.get(g.kind, 'L')}[{g.key}]" for f, g in zip(values, groups, strict=True) if f]
-                result.setdefault((level, permanent, values), Combination(level, " + ".join(words), permanent, values))
+                words += [
+                    f"{f:g} {LETTERS.get(g.kind, 'L')}[{g.key}]"
+                    for f, g in zip(values, groups, strict=True)
+                    if f
+                ]
+                result.setdefault(
+                    (level, permanent, values), Combination(level, " + ".join(words), permanent, values)
+                )
 
         def sets(letter: str, factor: float, principal: str = "") -> list[dict[int, float]]:
             """All of L and S together, each W and E by itself; as companions with their factors."""
             by = importance[letter]
 
             def one(i: int) -> float:
-                beside = companion_factor(principal, letter, groups[i].category == "storage") if principal else factor
+                beside = (
+                    companion_factor(principal, letter, groups[i].category == "storage")
+                    if principal
+                    else factor
+                )
                 return by * beside
 
             each = [[i] for i in of[letter]] if letter in "WE" else [of[letter]]

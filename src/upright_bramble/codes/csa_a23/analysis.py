@@ -1,4 +1,5 @@
-"""CSA A23.3 9.2, 9.3, 10.3, 10.7: arrangements, effective flanges, redistribution, limits of beam theory. N, mm."""
+"""CSA A23.3 9.2, 9.3, 10.3, 10.7: arrangements, effective flanges, redistribution, limits of beam theory. N,
+mm."""
 
 from __future__ import annotations
 
@@ -92,8 +93,10 @@ def moment_at_face(centre: float, shear: float, line: float, width: float) -> fl
 
 
 APPROXIMATE = {  # Table 9.1, of w_f l_n²
-    "pos_end_unrestrained": 1.0 / 11.0, "pos_end_integral": 1.0 / 14.0, "pos_interior": 1.0 / 16.0, "neg_first_two": 1.0 / 9.0,
-    "neg_first_more": 1.0 / 10.0, "neg_other": 1.0 / 11.0, "neg_ext_spandrel": 1.0 / 24.0, "neg_ext_column": 1.0 / 16.0,
+    "pos_end_unrestrained": 1.0 / 11.0, "pos_end_integral": 1.0 / 14.0, "pos_interior": 1.0 / 16.0,
+    "neg_first_two": 1.0 / 9.0,
+    "neg_first_more": 1.0 / 10.0, "neg_other": 1.0 / 11.0, "neg_ext_spandrel": 1.0 / 24.0,
+    "neg_ext_column": 1.0 / 16.0,
 }  # fmt: skip
 
 
@@ -124,7 +127,8 @@ def approximate_shear(load: float, clear: float, first_interior: bool = False) -
 
 
 def approximate_permitted(spans: Sequence[float], dead: float, live: float) -> bool:
-    """9.3.3: two spans or more, adjacent ones within 20 %, factored live load no more than twice the dead load.
+    """9.3.3: two spans or more, adjacent ones within 20 %, factored live load no more than twice the dead
+    load.
 
     spans : number; above 0
     dead : number, N/mm; above 0
@@ -144,12 +148,23 @@ class AnalysisClauses(AnalysisPart):
     v: Mapping[str, float]
 
     def deep_span(self, span: ShortSpan) -> Deep | None:
-        """10.7.1: clear spans of less than two depths; brackets and corbels (11.6.8). The mesh of 10.6.3: 0.2 % each way."""
+        """10.7.1: clear spans of less than two depths; brackets and corbels (11.6.8). The mesh of 10.6.3: 0.2
+        % each way."""
         mesh = 0.002 * span.b * 0.5
         if not span.cantilever and span.clear < 2.0 * span.h * (1.0 - 1e-9):
-            return Deep(f"deep flexural member: clear span {span.clear / span.h:.2f} depths, less than 2", "10.7.1", mesh, 300.0)
+            return Deep(
+                f"deep flexural member: clear span {span.clear / span.h:.2f} depths, less than 2",
+                "10.7.1",
+                mesh,
+                300.0,
+            )
         if span.cantilever and (span.clear <= span.h * (1.0 + 1e-9) or span.near <= span.h * (1.0 + 1e-9)):
-            return Deep("bracket or corbel: most of its shear comes from within the depth from its face", "11.6.8", mesh, 300.0)
+            return Deep(
+                "bracket or corbel: most of its shear comes from within the depth from its face",
+                "11.6.8",
+                mesh,
+                300.0,
+            )
         return None
 
     def bracing_limit(self, b: float, h: float) -> float:
@@ -165,7 +180,9 @@ class AnalysisClauses(AnalysisPart):
         both = flange.left > 0.0 and flange.right > 0.0
         continuous = bool({around.left, around.right} & {"continuous", "fixed", "free"})
         one = [
-            float(effective_overhang(flange.thickness, out, around.length, both, continuous)) if out > 0.0 else 0.0
+            float(effective_overhang(flange.thickness, out, around.length, both, continuous))
+            if out > 0.0
+            else 0.0
             for out in (flange.left, flange.right)
         ]
         reach = one[0], one[1]

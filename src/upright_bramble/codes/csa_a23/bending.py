@@ -26,7 +26,9 @@ def neutral_axis_limit(f_y: float) -> float:
     return 700.0 / (700.0 + f_y)
 
 
-@clause("9.2.4", "r_red", (("delta < 1", "(30 - 100 (1 - delta))/50"), ("", "1")), names={"delta": ("delta", "")})
+@clause(
+    "9.2.4", "r_red", (("delta < 1", "(30 - 100 (1 - delta))/50"), ("", "1")), names={"delta": ("delta", "")}
+)
 def redistribution_limit(delta: Floats) -> Array:
     """Largest c/d with which a negative moment may be redistributed to `delta` of the elastic one.
 
@@ -39,7 +41,9 @@ def redistribution_limit(delta: Floats) -> Array:
     return np.where(delta < 1.0 - 1e-9, (30.0 - 100.0 * (1.0 - delta)) / 50.0, 1.0)
 
 
-@clause("10.5.2, 9.2.4", "c/d,max", "min(r_lim; r_red)", names={"limit": ("r_lim", ""), "other": ("r_red", "")})
+@clause(
+    "10.5.2, 9.2.4", "c/d,max", "min(r_lim; r_red)", names={"limit": ("r_lim", ""), "other": ("r_red", "")}
+)
 def lesser_limit(limit: float, other: Floats) -> Array:
     """The lesser of both.
 
@@ -67,7 +71,13 @@ def minimum_steel(f_c: float, f_y: float, b_t: Floats, h: Floats) -> Array:
     return np.asarray(0.2 * np.sqrt(f_c) * np.asarray(b_t) * h / f_y)
 
 
-@clause("10.5.1.2", "b_t", "min(b_f; k b_w)", "mm", names={"b_f": ("b_f", "mm"), "b_w": ("b_w", "mm"), "k": ("k", "")})
+@clause(
+    "10.5.1.2",
+    "b_t",
+    "min(b_f; k b_w)",
+    "mm",
+    names={"b_f": ("b_f", "mm"), "b_w": ("b_w", "mm"), "k": ("k", "")},
+)
 def tension_zone_width(b_f: Floats, b_w: Floats, k: Floats = 2.5) -> Array:
     """Width of a flange in tension that counts, mm: `k` 2.5 with overhangs at both sides, 1.5 at one.
 
@@ -135,7 +145,13 @@ def minimum_satisfied(a_s: float, minimum: float, m_r: float, m_r_min: float, m_
     return a_s >= minimum or m_r >= m_r_min or m_r >= waived_resistance(m_f)
 
 
-@clause("10.5.3.1", "overhang", "min(l/20; (b_f - b_w)/2)", "mm", names={"l": ("l", "mm"), "b_f": ("b_f", "mm"), "b_w": ("b_w", "mm")})
+@clause(
+    "10.5.3.1",
+    "overhang",
+    "min(l/20; (b_f - b_w)/2)",
+    "mm",
+    names={"l": ("l", "mm"), "b_f": ("b_f", "mm"), "b_w": ("b_w", "mm")},
+)
 def tension_overhang(l: float, b_f: float, b_w: float) -> float:  # noqa: E741 - the standard's symbol
     """Overhang of a flange in tension that part of the bars is spread over, mm.
 
@@ -156,7 +172,9 @@ def tension_overhang(l: float, b_f: float, b_w: float) -> float:  # noqa: E741 -
     "N",
     names={**NAMES, "a_g": ("A_g", "mm2"), "a_st": ("a_st", "mm2")},
 )
-def axial_strength(alpha_1: float, phi_c: float, f_c: float, phi_s: float, f_y: float, a_g: float, a_st: float) -> float:
+def axial_strength(
+    alpha_1: float, phi_c: float, f_c: float, phi_s: float, f_y: float, a_g: float, a_st: float
+) -> float:
     """Factored axial resistance at no eccentricity, N; a_st is the area of the bars.
 
     alpha_1 : number; 0.6 to 0.85
@@ -181,7 +199,9 @@ class BendingClauses(BendingPart):
     def axial_cap(self, concrete: Concrete, steel: Steel, gross: float, bars: float, least: float) -> float:
         """10.10.4(b), tied columns."""
         f_c, v = concrete.strength, self.v
-        strength = axial_strength(float(stress_factor(f_c)), v["phi_c"], f_c, v["phi_s"], steel.strength, gross, bars)
+        strength = axial_strength(
+            float(stress_factor(f_c)), v["phi_c"], f_c, v["phi_s"], steel.strength, gross, bars
+        )
         return min(0.2 + 0.002 * least, 0.8) * strength
 
     def neutral_axis_ratio(self, x: Floats, d: Floats, outer: Floats) -> Array:
@@ -195,6 +215,7 @@ class BendingClauses(BendingPart):
         return b_f
 
     def minimum_steel(self, concrete: Concrete, steel: Steel, face: TensionFace, required: Array) -> Array:
-        """10.5.1.2 and 10.5.1.3; the test by resistance (10.5.1.1) may ask for less in deep flanges and is not used."""
+        """10.5.1.2 and 10.5.1.3; the test by resistance (10.5.1.1) may ask for less in deep flanges and is
+        not used."""
         width = tension_zone_width(face.b_own, face.b_w, np.where(face.both, 2.5, 1.5))
         return waived_minimum(minimum_steel(concrete.strength, steel.strength, width, face.h), required)

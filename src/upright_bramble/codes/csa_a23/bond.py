@@ -59,11 +59,25 @@ def size_factor(d_b: Floats) -> Array:
     return np.where(np.asarray(d_b, dtype=float) <= SMALL, 0.8, 1.0)
 
 
-@clause("12.2.3", "l_d", "max(k k_1 k_2 k_3 k_4 f_y/min(sqrt(f'c); 8) d_b; 300)", "mm", where={"k": (("good >= 1", "0.45"), ("", "0.6"))})
+@clause(
+    "12.2.3",
+    "l_d",
+    "max(k k_1 k_2 k_3 k_4 f_y/min(sqrt(f'c); 8) d_b; 300)",
+    "mm",
+    where={"k": (("good >= 1", "0.45"), ("", "0.6"))},
+)
 def development_length(
-    d_b: Floats, f_c: float, f_y: float, k_1: Floats = 1.0, k_4: Floats = 1.0, k_2: float = 1.0, k_3: float = 1.0, good: Floats = True
+    d_b: Floats,
+    f_c: float,
+    f_y: float,
+    k_1: Floats = 1.0,
+    k_4: Floats = 1.0,
+    k_2: float = 1.0,
+    k_3: float = 1.0,
+    good: Floats = True,
 ) -> Array:
-    """Development of bars in tension, mm; `good`: clear cover of d_b and clear spacing of 1.4 d_b with minimum stirrups.
+    """Development of bars in tension, mm; `good`: clear cover of d_b and clear spacing of 1.4 d_b with
+    minimum stirrups.
 
     d_b : number or array, mm; 11.3 to 56.4
     f_c : number, MPa (f'c); 20 to 80
@@ -78,11 +92,22 @@ def development_length(
     828.16
     """
     k = np.where(np.asarray(good, dtype=bool), 0.45, 0.6)
-    length = k * np.asarray(k_1) * k_2 * k_3 * np.asarray(k_4) * f_y / min(math.sqrt(f_c), ROOT_LIMIT) * np.asarray(d_b, dtype=float)
+    length = (
+        k
+        * np.asarray(k_1)
+        * k_2
+        * k_3
+        * np.asarray(k_4)
+        * f_y
+        / min(math.sqrt(f_c), ROOT_LIMIT)
+        * np.asarray(d_b, dtype=float)
+    )
     return np.asarray(np.maximum(length, 300.0))
 
 
-def development_case(clear_spacing: float, clear_cover: float, d_b: float, stirrups: bool, slab: bool = False) -> str:
+def development_case(
+    clear_spacing: float, clear_cover: float, d_b: float, stirrups: bool, slab: bool = False
+) -> str:
     """Row of Table 12.1: 'good', 'other', or 'none' where cover or spacing are too small for either.
 
     clear_spacing, clear_cover : numbers, mm; 0 or more
@@ -97,7 +122,9 @@ def development_case(clear_spacing: float, clear_cover: float, d_b: float, stirr
     return "good" if stirrups or (slab and clear_spacing >= 2.0 * d_b) else "other"
 
 
-@clause("12.2.2", "d_cs", "min(2/3 s_c; c_s)", "mm", names={"centres": ("s_c", "mm"), "surface": ("c_s", "mm")})
+@clause(
+    "12.2.2", "d_cs", "min(2/3 s_c; c_s)", "mm", names={"centres": ("s_c", "mm"), "surface": ("c_s", "mm")}
+)
 def splitting_distance(centres: Floats, surface: Floats) -> Array:
     """Two thirds of the distance of the bars' centres, or a centre's distance to the surface, mm.
 
@@ -110,11 +137,24 @@ def splitting_distance(centres: Floats, surface: Floats) -> Array:
     return np.asarray(np.minimum(2.0 / 3.0 * np.asarray(centres, dtype=float), surface))
 
 
-@clause("12.2.2", "l_d", "max(1.15 k_1 k_2 k_3 k_4/min(d_cs + K_tr; 2.5 d_b) f_y/min(sqrt(f'c); 8) A_b; 300)", "mm")
+@clause(
+    "12.2.2",
+    "l_d",
+    "max(1.15 k_1 k_2 k_3 k_4/min(d_cs + K_tr; 2.5 d_b) f_y/min(sqrt(f'c); 8) A_b; 300)",
+    "mm",
+)
 def development_by_confinement(
-    d_b: Floats, a_b: Floats, f_c: float, f_y: float, d_cs: Floats, k_tr: Floats = 0.0, k_1: Floats = 1.0, k_4: Floats = 1.0,
-    k_2: float = 1.0, k_3: float = 1.0,
-) -> Array:  # fmt: skip
+    d_b: Floats,
+    a_b: Floats,
+    f_c: float,
+    f_y: float,
+    d_cs: Floats,
+    k_tr: Floats = 0.0,
+    k_1: Floats = 1.0,
+    k_4: Floats = 1.0,
+    k_2: float = 1.0,
+    k_3: float = 1.0,
+) -> Array:
     """Development of bars in tension by cover, spacing and stirrups, mm; k_1 k_2 of no more than 1.7.
 
     d_b : number or array, mm; 11.3 to 56.4
@@ -133,7 +173,9 @@ def development_by_confinement(
     """
     held = np.minimum(np.asarray(d_cs, dtype=float) + k_tr, 2.5 * np.asarray(d_b, dtype=float))
     factors = np.asarray(k_1) * k_2 * k_3 * np.asarray(k_4)
-    return np.asarray(np.maximum(1.15 * factors / held * f_y / min(math.sqrt(f_c), ROOT_LIMIT) * np.asarray(a_b), 300.0))
+    return np.asarray(
+        np.maximum(1.15 * factors / held * f_y / min(math.sqrt(f_c), ROOT_LIMIT) * np.asarray(a_b), 300.0)
+    )
 
 
 def reduced_development(l_d: float, required: float, provided: float) -> float:
@@ -163,7 +205,9 @@ def compression_development(d_b: Floats, f_c: float, f_y: float) -> Array:
     return np.asarray(np.maximum(max(0.24 / math.sqrt(f_c), 0.044) * f_y * np.asarray(d_b), 200.0))
 
 
-def compression_development_reduced(d_b: float, f_c: float, f_y: float, excess: float = 1.0, confined: bool = False) -> float:
+def compression_development_reduced(
+    d_b: float, f_c: float, f_y: float, excess: float = 1.0, confined: bool = False
+) -> float:
     """The same with the factors of 12.3.3: steel in excess, spirals and close ties, mm.
 
     d_b : number, mm; 11.3 to 56.4
@@ -209,7 +253,13 @@ def hook_cover_factor(d_b: Floats, side: Floats, tail: Floats) -> Array:
     return np.where(covered & (np.asarray(d_b, dtype=float) <= 36.0), 0.7, 1.0)
 
 
-@clause("12.5.1, 12.5.2", "l_dh", "max(max(100 d_b/sqrt(f'c) f_y/400 k_h; 8 d_b); 150)", "mm", names={**NAMES, "factor": ("k_h", "")})
+@clause(
+    "12.5.1, 12.5.2",
+    "l_dh",
+    "max(max(100 d_b/sqrt(f'c) f_y/400 k_h; 8 d_b); 150)",
+    "mm",
+    names={**NAMES, "factor": ("k_h", "")},
+)
 def hook_length(d_b: Floats, f_c: float, f_y: float, factor: Floats = 1.0) -> Array:
     """Development of a standard hook in tension, mm, to its outer face; `factor` those of 12.5.3 together.
 
@@ -238,7 +288,8 @@ def splice_class(provided: float, share: float) -> str:
     return "A" if provided >= 2.0 and share <= 0.5 else "B"
 
 
-@clause("12.15.1", "l_s", "max(class l_d; 300)", "mm", where={"class": (("class_b >= 1", "1.3"), ("", "1.0"))}, names={
+@clause("12.15.1", "l_s", ("max(class l_d; "
+    "300)"), "mm", where={"class": (("class_b >= 1", "1.3"), ("", "1.0"))}, names={
     **NAMES, "class_b": ("class_b", "")})  # fmt: skip
 def splice_length(l_d: Floats, class_b: bool = True) -> Array:
     """Lap splice of bars in tension, mm.
@@ -291,20 +342,41 @@ class BondClauses(BondPart):
     bends_count_by_length = False
 
     def anchorage(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        around: Around | None = None,
+        *,
+        bent: bool = False,
     ) -> Array:
-        """12.2.3 with the cover and spacing that are checked and minimum stirrups, or 12.2.2 where it is less, with K_tr taken as 0."""
+        """12.2.3 with the cover and spacing that are checked and minimum stirrups, or 12.2.2 where it is
+        less, with K_tr taken as 0."""
         k_1 = casting_factor(np.asarray(height) - 0.5 * np.asarray(phi))
         k_4 = size_factor(phi)
         simple = development_length(phi, concrete.strength, steel.strength, k_1, k_4)
         if around is None:
             return simple
         beside = np.minimum(around.beside, around.above)
-        d_cs = splitting_distance(np.asarray(beside) + phi, np.minimum(around.sides, around.cover) + 0.5 * np.asarray(phi))
-        held = development_by_confinement(phi, _nominal(phi), concrete.strength, steel.strength, d_cs, 0.0, k_1, k_4)
+        d_cs = splitting_distance(
+            np.asarray(beside) + phi, np.minimum(around.sides, around.cover) + 0.5 * np.asarray(phi)
+        )
+        held = development_by_confinement(
+            phi, _nominal(phi), concrete.strength, steel.strength, d_cs, 0.0, k_1, k_4
+        )
         return np.asarray(np.minimum(simple, held))
 
-    def hook(self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False) -> Array:
+    def hook(
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        apart: Floats = 0.0,
+        cover: Floats = 0.0,
+        core: Floats = False,
+    ) -> Array:
         """12.5: the side cover is taken beyond the bend as well; ties along hooks are not counted on."""
         return hook_length(phi, concrete.strength, steel.strength, hook_cover_factor(phi, cover, cover))
 
@@ -313,7 +385,14 @@ class BondClauses(BondPart):
         return phi <= LARGEST_LAPPED
 
     def lap(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0, around: Around | None = None
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        share: float = 1.0,
+        around: Around | None = None,
     ) -> Array:
         """Class B, whatever the share: bars may be at yield where they are lapped (12.15.1)."""
         return splice_length(self.anchorage(concrete, steel, phi, height, h, around))

@@ -87,8 +87,10 @@ CLAUSES = {
 WORDS = Words(
     CLAUSES,
     symbols={
-        "M_R": "M_r", "V_R": "V_r", "V_R,c": "V_c", "V_R,max": "V_r,max", "cot_theta": "", "V_Ed": "V_f", "M_Ed": "M_f", "a_sw": "a_v",
-        "A_sw/s": "A_v/s", "A_sw/s,min": "A_v,min/s", "A_s2": "A'_s", "sigma_s": "f_s", "w_k": "z", "A_sl": "A_s", "x": "c", "x/d": "c/d",
+        "M_R": "M_r", "V_R": "V_r", "V_R,c": "V_c", "V_R,max": "V_r,max", "cot_theta": "", "V_Ed": "V_f",
+        "M_Ed": "M_f", "a_sw": "a_v",
+        "A_sw/s": "A_v/s", "A_sw/s,min": "A_v,min/s", "A_s2": "A'_s", "sigma_s": "f_s", "w_k": "z",
+        "A_sl": "A_s", "x": "c", "x/d": "c/d",
         "x/d limit": "c/d, max", "alpha_eff": "n", "s_max": "s, max",
     },
     out_of_scope=(

@@ -22,11 +22,21 @@ def _group(exposure: str) -> tuple[float, float, float]:
     name = exposure.upper().replace("_", "-")
     letter = {"N": "N", "F": "F", "S": "F", "C": "C", "A": "C"}.get(name.split("-")[0], "")
     if not letter or len(name) > 4:
-        raise CodeError(f"'{exposure[:20]}' is not a valid exposure (valid: N, F-1, F-2, S-1 to S-3, C-XL, C-1 to C-4, A-1 to A-4)")
+        raise CodeError(
+            f"'{exposure[:20]}' is not a valid exposure (valid: N, F-1, F-2, S-1 to S-3, C-XL, C-1 to "
+            "C-4, "
+            "A-1 to A-4)"
+        )
     return GROUPS[letter]
 
 
-@clause("A23.1 Table 17", "cover", "max(max(by exposure; r d_b); r a_g)", "mm", names={**NAMES, "ratio": ("r", "")})
+@clause(
+    "A23.1 Table 17",
+    "cover",
+    "max(max(by exposure; r d_b); r a_g)",
+    "mm",
+    names={**NAMES, "ratio": ("r", "")},
+)
 def minimum_cover(exposure: str, d_b: float, d_agg: float, member: str = "beam") -> float:
     """Specified cover of a bar, mm. Raises CodeError for an exposure that the table does not have.
 
@@ -67,7 +77,9 @@ class CoverClauses(CoverPart):
         if wish.fire is not None:
             raise CodeError("fire is not in this code; give 'top', 'bottom' and 'sides' for it")
         if wish.deviation is not None or wish.structural_class is not None:
-            raise CodeError("specified cover of this code has no deviation to add, and no structural class; leave them out")
+            raise CodeError(
+                "specified cover of this code has neither a deviation nor a structural class; leave them out"
+            )
         tie, bar = (minimum_cover(wish.exposure, d, wish.aggregate) for d in (wish.ties[1], wish.bars[1]))
         result = math.ceil(max(tie, bar - wish.ties[0]) / 5.0 - 1e-9) * 5.0
         return Cover(result, result, result)

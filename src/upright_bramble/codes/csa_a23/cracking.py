@@ -59,7 +59,9 @@ def area_per_bar(h: Floats, d: Floats, b_t: Floats, count: Floats) -> Array:
     >>> round(float(area_per_bar(600.0, 535.0, 400.0, 4.0)), 2)
     13000.0
     """
-    return np.asarray(2.0 * (np.asarray(h) - d) * np.asarray(b_t) / np.maximum(np.asarray(count, dtype=float), 1e-9))
+    return np.asarray(
+        2.0 * (np.asarray(h) - d) * np.asarray(b_t) / np.maximum(np.asarray(count, dtype=float), 1e-9)
+    )
 
 
 @clause("10.6.1", "d_c", "min(c_c; 50) + d_b/2", "mm", names={"cover": ("c_c", "mm"), "d_b": ("d_b", "mm")})
@@ -113,10 +115,15 @@ def skin_height(h: float, d: float) -> float:
 
 
 @clause(
-    "10.6.2", "A_sk", "rho_sk 2 height strip", "mm2", names={"rho": ("rho_sk", ""), "height": ("height", "mm"), "strip": ("strip", "mm")}
+    "10.6.2",
+    "A_sk",
+    "rho_sk 2 height strip",
+    "mm2",
+    names={"rho": ("rho_sk", ""), "height": ("height", "mm"), "strip": ("strip", "mm")},
 )
 def skin_steel(rho: float, height: float, strip: float) -> float:
-    """Of both faces, mm2: of strips along them as wide as twice the distance of the bars' centres, no more than half of the web.
+    """Of both faces, mm2: of strips along them as wide as twice the distance of the bars' centres, no more
+    than half of the web.
 
 
     rho : number (rho_sk); 0 to 0.1
@@ -137,7 +144,9 @@ class CrackingClauses(CrackingPart):
 
     level, stage = "service", "short"
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
+    def skin(
+        self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service
+    ) -> tuple[float, float]:
         """10.6.2, above 750 mm."""
         if h <= DEEP:
             return math.inf, 0.0

@@ -28,8 +28,8 @@ def extension(d: Floats, d_b: Floats) -> Array:
 
 @clause("12.11.3", "l_d,max", "held M_r/V_f + l_a", "mm", names={**NAMES, "held": ("held", "")})
 def development_limit(m_r: Floats, v_f: Floats, l_a: Floats, held: float = 1.3) -> Array:
-    """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their ends, 1.0 at an indirect one
-    and at points of inflection.
+    """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their
+    ends, 1.0 at an indirect one and at points of inflection.
 
     m_r : number or array, N mm (M_r); 0 or more
     v_f : number or array, N (V_f); above 0
@@ -78,13 +78,21 @@ class CurtailmentClauses(CurtailmentPart):
         return beyond_inflection(d, phi, l_n)
 
     def end_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array:
-        """What bars at a simple end are proportioned for; 11.3.9.5 judges them by the stirrups that are there."""
+        """What bars at a simple end are proportioned for; 11.3.9.5 judges them by the stirrups that are
+        there."""
         return np.asarray(0.75 * np.asarray(v_ed) * np.asarray(cot) + 0.0 * np.asarray(d))
 
     def end_anchorage(self, end: EndFacts) -> tuple[float, float, str]:
         """12.11.3: l_d no more than 1.3 M_r/V_f + l_a, unless hooked beyond the centreline."""
-        record("l_d", end.development, "mm", "development of the bottom bars" + (": bent ones need none" if end.hooked else ""))
+        record(
+            "l_d",
+            end.development,
+            "mm",
+            "development of the bottom bars" + (": bent ones need none" if end.hooked else ""),
+        )
         if end.hooked or end.shear <= 1.0:
             return 0.0, 1.0, "length"
-        limit = development_limit(end.nominal_moment, end.shear, end.beyond_centre, 1.3 if end.direct else 1.0)
+        limit = development_limit(
+            end.nominal_moment, end.shear, end.beyond_centre, 1.3 if end.direct else 1.0
+        )
         return end.development, float(limit), "length"

@@ -39,7 +39,11 @@ def sustained_factor(s: float, rho_compression: Floats) -> Array:
 
 
 @clause(
-    "9.8.2.5", "a_lt", "a_i + (zeta_s - 1) a_sus", "mm", names={"a_i": ("a_i", "mm"), "zeta_s": ("zeta_s", ""), "a_sus": ("a_sus", "mm")}
+    "9.8.2.5",
+    "a_lt",
+    "a_i + (zeta_s - 1) a_sus",
+    "mm",
+    names={"a_i": ("a_i", "mm"), "zeta_s": ("zeta_s", ""), "a_sus": ("a_sus", "mm")},
 )
 def total_deflection(a_i: Floats, zeta_s: Floats, a_sus: Floats) -> Array:
     """Immediate, and long-term of what is sustained, mm.
@@ -67,7 +71,9 @@ def deflection_before(a_d: Floats, zeta_t: Floats) -> Array:
     return np.asarray(np.asarray(a_d) * zeta_t)
 
 
-@clause("9.8.2.5", "zeta_t", "1 + S_t/(1 + 50 rho')", names={"s": ("S_t", ""), "rho_compression": ("rho'", "")})
+@clause(
+    "9.8.2.5", "zeta_t", "1 + S_t/(1 + 50 rho')", names={"s": ("S_t", ""), "rho_compression": ("rho'", "")}
+)
 def early_factor(s: float, rho_compression: Floats) -> Array:
     """The same factor up to the day that parts are built.
 
@@ -80,7 +86,13 @@ def early_factor(s: float, rho_compression: Floats) -> Array:
     return np.asarray(1.0 + s / (1.0 + 50.0 * np.asarray(rho_compression)))
 
 
-@clause("Table 9.3", "a_after", "a_lt - a_before", "mm", names={"a_lt": ("a_lt", "mm"), "a_before": ("a_before", "mm")})
+@clause(
+    "Table 9.3",
+    "a_after",
+    "a_lt - a_before",
+    "mm",
+    names={"a_lt": ("a_lt", "mm"), "a_before": ("a_before", "mm")},
+)
 def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
     """After parts are attached that it could damage, mm.
 
@@ -117,7 +129,12 @@ def deflection_divisor(kind: str) -> float:
     return {"roof": 180.0, "floor": 360.0, "sensitive": 480.0, "not_sensitive": 240.0}[kind]
 
 
-@clause("Table 9.2", "h_min", "l_n/16 simple, l_n/18 one end, l_n/21 both ends continuous, l_n/8 cantilever, times 0.4 + f_y/670", "mm")
+@clause(
+    "Table 9.2",
+    "h_min",
+    "l_n/16 simple, l_n/18 one end, l_n/21 both ends continuous, l_n/8 cantilever, times 0.4 + f_y/670",
+    "mm",
+)
 def minimum_depth(l_n: float, ends: str, f_y: float = 400.0, density: float = 2400.0) -> float:
     """Depth from which deflections need no calculation, mm; 400 MPa needs no factor; of low density more.
 
@@ -144,8 +161,9 @@ class DeflectionClauses(DeflectionPart):
     total_is_advice = True
 
     def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
-        """Table 9.3: by live load of floors, or of roofs that carry nothing else; after finishes that are not likely to be damaged. The
-        total has no limit there: what stands for it is a target (`total_is_advice`)."""
+        """Table 9.3: by live load of floors, or of roofs that carry nothing else; after finishes that are not
+        likely to be damaged. The total has no limit there: what stands for it is a target
+        (`total_is_advice`)."""
         live = deflection_divisor("roof" if kinds and kinds <= {"roof", "snow", "rain"} else "floor")
         after = deflection_divisor("not_sensitive")
         return {"total": after, "after_finishes": after, "live": live}
@@ -155,8 +173,8 @@ class DeflectionClauses(DeflectionPart):
         return float(minimum_depth(span.length, span.ends, steel.strength)), span.h, "length"
 
     def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
-        """Immediate under service load; zeta_s of what is sustained on it; and that less what the permanent loads did before finishes or
-        partitions."""
+        """Immediate under service load; zeta_s of what is sustained on it; and that less what the permanent
+        loads did before finishes or partitions."""
         months = self.v["sustained_months"]
         immediate = ask("service", "short", symbol="a_i")
         lasting = ask("service", "short", lasting=True, symbol="a_sus")
@@ -168,7 +186,11 @@ class DeflectionClauses(DeflectionPart):
             grown = max(min((day - wanted.age_at_loading) / 30.4, months), 0.0)
             struck = ask("permanent", "short", before=wanted.loaded_before(day), symbol="a_D")
             return deflection_before(
-                struck, early_factor(float(np.interp(grown, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0])), rho_compression)
+                struck,
+                early_factor(
+                    float(np.interp(grown, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0])),
+                    rho_compression,
+                ),
             )
 
         return Deflections(
@@ -177,5 +199,7 @@ class DeflectionClauses(DeflectionPart):
             long_term=total,
             after_finishes=deflection_after(total, before(wanted.finishes_at)),
             live=live_deflection(immediate, ask("permanent", "short", symbol="a_D")) if wanted.live else None,
-            after_partitions=deflection_after(total, before(wanted.partitions_at)) if wanted.after_partitions else None,
+            after_partitions=deflection_after(total, before(wanted.partitions_at))
+            if wanted.after_partitions
+            else None,
         )

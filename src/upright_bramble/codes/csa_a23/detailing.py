@@ -12,8 +12,26 @@ from upright_bramble.codes.csa_a23.symbols import NAMES, clause
 from upright_bramble.codes.parts import DetailingPart
 from upright_bramble.section.arrays import Array, Floats
 
-BENDS = {"10": 60.0, "15": 90.0, "20": 100.0, "25": 150.0, "30": 200.0, "35": 250.0, "45": 400.0, "55": 550.0}  # of 400W and 500W, mm
-BENDS_R = {"10": 70.0, "15": 100.0, "20": 120.0, "25": 150.0, "30": 250.0, "35": 300.0, "45": 450.0, "55": 600.0}  # of 400R
+BENDS = {
+    "10": 60.0,
+    "15": 90.0,
+    "20": 100.0,
+    "25": 150.0,
+    "30": 200.0,
+    "35": 250.0,
+    "45": 400.0,
+    "55": 550.0,
+}  # of 400W and 500W, mm
+BENDS_R = {
+    "10": 70.0,
+    "15": 100.0,
+    "20": 120.0,
+    "25": 150.0,
+    "30": 250.0,
+    "35": 300.0,
+    "45": 450.0,
+    "55": 600.0,
+}  # of 400R
 TIES = {"10": 45.0, "15": 65.0, "20": 100.0}  # of stirrups and ties
 SIZES = {11.3: "10", 16.0: "15", 19.5: "20", 25.2: "25", 29.9: "30", 35.7: "35", 43.7: "45", 56.4: "55"}
 
@@ -60,7 +78,12 @@ def tie_bend_diameter(d_b: float) -> float:
     return TIES.get(_size(d_b), 6.0 * d_b)
 
 
-@clause("A23.1 6.6.2", "l_ext", (("stirrup >= 1", "max(6 d_b; 60)"), ("angle < 180", "12 d_b"), ("", "max(4 d_b; 60)")), "mm")
+@clause(
+    "A23.1 6.6.2",
+    "l_ext",
+    (("stirrup >= 1", "max(6 d_b; 60)"), ("angle < 180", "12 d_b"), ("", "max(4 d_b; 60)")),
+    "mm",
+)
 def hook_extension(d_b: float, angle: float, stirrup: bool = False) -> float:
     """Straight length beyond a bend, mm.
 
@@ -76,7 +99,13 @@ def hook_extension(d_b: float, angle: float, stirrup: bool = False) -> float:
     return 12.0 * d_b if angle < 180.0 else max(4.0 * d_b, 60.0)
 
 
-@clause("A23.1 6.6.2", "leg_min", "D/2 + d_b + l_ext", "mm", names={**NAMES, "diameter": ("D", "mm"), "extension": ("l_ext", "mm")})
+@clause(
+    "A23.1 6.6.2",
+    "leg_min",
+    "D/2 + d_b + l_ext",
+    "mm",
+    names={**NAMES, "diameter": ("D", "mm"), "extension": ("l_ext", "mm")},
+)
 def minimum_leg(diameter: float, d_b: float, extension: float) -> float:
     """Outer length of the leg beyond a bend, mm.
 
@@ -103,7 +132,11 @@ def hook_cut_length(d_b: float, angle: float) -> float:
 
 
 @clause(
-    "7.6.5.2", "s", "min(min(16 d_b; 48 d_t); least)", "mm", names={"d_b": ("d_b", "mm"), "tie": ("d_t", "mm"), "least": ("least", "mm")}
+    "7.6.5.2",
+    "s",
+    "min(min(16 d_b; 48 d_t); least)",
+    "mm",
+    names={"d_b": ("d_b", "mm"), "tie": ("d_t", "mm"), "least": ("least", "mm")},
 )
 def compression_tie_spacing(d_b: Floats, tie: float, least: Floats) -> Array:
     """Largest spacing of ties along bars in compression, mm; `least` dimension of the section.
@@ -115,7 +148,11 @@ def compression_tie_spacing(d_b: Floats, tie: float, least: Floats) -> Array:
     >>> round(float(compression_tie_spacing(25.2, 11.3, 400.0)), 2)
     400.0
     """
-    return np.asarray(np.minimum(np.minimum(16.0 * np.asarray(d_b, dtype=float), 48.0 * tie), np.asarray(least, dtype=float)))
+    return np.asarray(
+        np.minimum(
+            np.minimum(16.0 * np.asarray(d_b, dtype=float), 48.0 * tie), np.asarray(least, dtype=float)
+        )
+    )
 
 
 @dataclass(frozen=True)
@@ -144,4 +181,6 @@ class DetailingClauses(DetailingPart):
     def minimum_leg(self, phi: float, kind: str) -> float:
         if kind in ("straight", "lap"):
             return 0.0
-        return minimum_leg(float(bend_diameter(phi)), phi, hook_extension(phi, 90.0 if kind == "bend" else 180.0))
+        return minimum_leg(
+            float(bend_diameter(phi)), phi, hook_extension(phi, 90.0 if kind == "bend" else 180.0)
+        )

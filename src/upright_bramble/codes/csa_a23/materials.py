@@ -24,7 +24,8 @@ ROOT_LIMIT = 8.0  # 11.3.4, 12.1.2: of sqrt(f'c), MPa
 
 # G30.18: diameter (mm), nominal area (mm2), which is not that of a circle
 BARS = {
-    "10": (11.3, 100.0), "15": (16.0, 200.0), "20": (19.5, 300.0), "25": (25.2, 500.0), "30": (29.9, 700.0), "35": (35.7, 1000.0),
+    "10": (11.3, 100.0), "15": (16.0, 200.0), "20": (19.5, 300.0), "25": (25.2, 500.0), "30": (29.9, 700.0),
+    "35": (35.7, 1000.0),
     "45": (43.7, 1500.0), "55": (56.4, 2500.0),
 }  # fmt: skip
 
@@ -65,7 +66,13 @@ def simple_modulus(f_c: float) -> float:
     return 4500.0 * math.sqrt(f_c)
 
 
-@clause("8.6.2.2", "E_c", "(3300 sqrt(f'c) + 6900) (density/2300)^1.5", "MPa", names={"f_c": ("f'c", "MPa"), "density": ("density", "")})
+@clause(
+    "8.6.2.2",
+    "E_c",
+    "(3300 sqrt(f'c) + 6900) (density/2300)^1.5",
+    "MPa",
+    names={"f_c": ("f'c", "MPa"), "density": ("density", "")},
+)
 def modulus(f_c: float, density: float = NORMAL_DENSITY) -> float:
     """Modulus of concrete by its density (kg/m3), MPa.
 
@@ -137,7 +144,9 @@ class MaterialsClauses(MaterialsPart):
 
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw:
         f_c = concrete.strength
-        return ConcreteLaw(float(stress_factor(f_c)) * self.v["phi_c"] * f_c, ULTIMATE_STRAIN, float(block_depth_factor(f_c)))
+        return ConcreteLaw(
+            float(stress_factor(f_c)) * self.v["phi_c"] * f_c, ULTIMATE_STRAIN, float(block_depth_factor(f_c))
+        )
 
     def steel_law(self, steel: Steel) -> SteelLaw:
         """phi_s times the stress by strain: stiffness and yield alike."""

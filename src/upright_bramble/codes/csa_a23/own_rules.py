@@ -1,5 +1,5 @@
-"""Rules of CSA A23.3 that other codes do not have, or have with other numbers: the force of both chords, development at points of
-inflection, top bars past them, ties of bars in compression."""
+"""Rules of CSA A23.3 that other codes do not have, or have with other numbers: the force of both chords,
+development at points of inflection, top bars past them, ties of bars in compression."""
 
 from __future__ import annotations
 
@@ -9,11 +9,23 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from upright_bramble.codes.csa_a23.curtailment import beyond_inflection, development_limit
-from upright_bramble.codes.csa_a23.shear import chord_force, effective_shear_depth, limited_chord_force, with_forces
+from upright_bramble.codes.csa_a23.shear import (
+    chord_force,
+    effective_shear_depth,
+    limited_chord_force,
+    with_forces,
+)
 from upright_bramble.codes.csa_a23.symbols import CSA
 from upright_bramble.codes.parts import ActingSets
 from upright_bramble.codes.rules import CheckKind, Place, Rule, if_fails, worst_of
-from upright_bramble.codes.shared_rules import INFLECTION, LEGS, TOP_GOES_ON, compression_legs, inflection, top_past_inflection
+from upright_bramble.codes.shared_rules import (
+    INFLECTION,
+    LEGS,
+    TOP_GOES_ON,
+    compression_legs,
+    inflection,
+    top_past_inflection,
+)
 from upright_bramble.section.arrays import Array, Mask, greatest_by_group
 from upright_bramble.working import clause, record, recording, shared
 
@@ -23,7 +35,14 @@ if TYPE_CHECKING:
 
 SLIGHT = 0.02  # of the greatest force of a cantilever, that its tip needs no bars for
 CHORDS = tuple(
-    CheckKind(f"chord-force.{face}", "anchorage", f"force of the {face} bars with what shear pulls", "force", face, lesson="bending")
+    CheckKind(
+        f"chord-force.{face}",
+        "anchorage",
+        f"force of the {face} bars with what shear pulls",
+        "force",
+        face,
+        lesson="bending",
+    )
     for face in ("bottom", "top")
 )
 
@@ -40,7 +59,8 @@ def own_rules(v: Mapping[str, float]) -> tuple[Rule, ...]:
 
 @clause(CSA, "7.6.5.5", "legs", "corner bars and every other one between them", "")
 def held_bars(number: Array) -> Array:
-    """Bars of a row in compression that ties hold at a corner: those in the corners and every other one between them."""
+    """Bars of a row in compression that ties hold at a corner: those in the corners and every other one
+    between them."""
     return np.asarray(np.floor(0.5 * np.asarray(number, dtype=float)) + 1.0)
 
 
@@ -56,7 +76,8 @@ def _away(f: Facts, index: int, d_v: Array) -> Mask:
 
 
 def _at_tip(f: Facts, index: int, d_v: Array, force: Array) -> Mask:
-    """Where a cut at theta leaves the beam through its free end face, and next to nothing pulls: the last millimetres of the bars."""
+    """Where a cut at theta leaves the beam through its free end face, and next to nothing pulls: the last
+    millimetres of the bars."""
     span, x, ends = f.beam.spans[index], f.at.x, f.beam.ends
     result = np.zeros(len(x), dtype=bool)
     for support, distance in ((span.left, x - ends[0]), (span.right, ends[1] - x)):
@@ -66,20 +87,26 @@ def _at_tip(f: Facts, index: int, d_v: Array, force: Array) -> Mask:
 
 
 def _governing_chord(f: Facts, signed: Array, sign: float, d_v: Array, pull: Array) -> ActingSets:
-    """Of every station the set of forces that pulls a face most (n,); the extremes of all where sets are not known."""
+    """Of every station the set of forces that pulls a face most (n,); the extremes of all where sets are not
+    known."""
     s, acting = f.strength, f.acting_sets
     if acting is None:
         return ActingSets(signed, s.shear_demand, np.asarray(s.web.twisting), s.web.a_sl)
     with recording():  # of many sets: what is told is told of the governing ones
-        own = f.code.shear.state(f.beam.concrete, f.beam.stirrups, with_forces(s.web, acting), s.spare, s.shear.cot)
-        force = chord_force(np.minimum(sign * acting.moment, signed), d_v, pull, acting.shear, own.stirrups, own.cot)
+        own = f.code.shear.state(
+            f.beam.concrete, f.beam.stirrups, with_forces(s.web, acting), s.spare, s.shear.cot
+        )
+        force = chord_force(
+            np.minimum(sign * acting.moment, signed), d_v, pull, acting.shear, own.stirrups, own.cot
+        )
     worst, columns = force.argmax(axis=0), np.arange(force.shape[1])
     m, v, t, area = (getattr(acting, k)[worst, columns] for k in ("moment", "shear", "twisting", "area"))
     return ActingSets(np.minimum(sign * m, signed), v, t, area)
 
 
 def chord_forces(f: Facts, v: Mapping[str, float]) -> list[Check]:
-    """11.3.9: by span and face, the bars as far as they are developed against M_f/d_v and what shear pulls."""
+    """11.3.9: by span and face, the bars as far as they are developed against M_f/d_v and what shear
+    pulls."""
     result: list[Check] = []
     s, design, at = f.strength, f.forces.design, f.at
     d_v = effective_shear_depth(s.d_shear, at.depth)
@@ -87,10 +114,13 @@ def chord_forces(f: Facts, v: Mapping[str, float]) -> list[Check]:
     for bottom, signed in ((True, design.moment_max), (False, -design.moment_min)):
         face = "bottom" if bottom else "top"
         acting = _governing_chord(f, signed, 1.0 if bottom else -1.0, d_v, pull)
-        own = f.code.shear.state(f.beam.concrete, f.beam.stirrups, with_forces(s.web, acting), s.spare, s.shear.cot)
+        own = f.code.shear.state(
+            f.beam.concrete, f.beam.stirrups, with_forces(s.web, acting), s.spare, s.shear.cot
+        )
         force = chord_force(acting.moment, d_v, pull, acting.shear, own.stirrups, own.cot)
         greatest = greatest_by_group(signed, at.span)
-        # a force beside a direct support needs no more than where the moment of the span is greatest (11.3.9.4)
+        # a force beside a direct support needs no more than where the moment of the span is greatest
+        # (11.3.9.4)
         limited = np.where(greatest > 1e3, limited_chord_force(force, greatest, d_v, pull), 0.0)
         provided = f.placed.face_area(bottom, anchored=True) * v["phi_s"] * f.beam.bars.strength
         shared()
@@ -101,8 +131,15 @@ def chord_forces(f: Facts, v: Mapping[str, float]) -> list[Check]:
             i = worst_of(limited / np.maximum(provided, 1.0), where)
             if i is None:
                 continue
-            record("F_r", float(provided[i]), "N", "factored resistance of the bars as they are developed at this place")
+            record(
+                "F_r",
+                float(provided[i]),
+                "N",
+                "factored resistance of the bars as they are developed at this place",
+            )
             note = if_fails("more bars that go on further, or more stirrups", bool(limited[i] > provided[i]))
             place = Place(span=index, face=face)
-            result.append(f.check(f"chord-force.{face}", place, i, float(limited[i]), float(provided[i]), note=note))
+            result.append(
+                f.check(f"chord-force.{face}", place, i, float(limited[i]), float(provided[i]), note=note)
+            )
     return result

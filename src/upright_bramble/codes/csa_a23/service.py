@@ -18,7 +18,8 @@ from upright_bramble.section.cracked import Elastic
 
 @clause("9.8.2.3", "M_cr", "share f_r I_g/y_t", "N mm", names={**NAMES, "share": ("share", "")})
 def cracking_moment(f_r: float, i_g: Floats, y_t: Floats, share: float = 1.0) -> Array:
-    """Cracking moment, N mm; y_t from the centroid to the tension face, `share` of f_r that deflections count on.
+    """Cracking moment, N mm; y_t from the centroid to the tension face, `share` of f_r that deflections count
+    on.
 
     f_r : number, MPa; 1 to 6
     i_g : number or array, mm4 (I_g); above 0
@@ -48,7 +49,8 @@ def effective_inertia(m_a: Floats, m_cr: Floats, i_g: Floats, i_cr: Floats) -> A
 
 
 def averaged_inertia(middle: float, ends: tuple[float, ...]) -> float:
-    """I_e of a continuous span (9.8.2.4): 0.7 of the middle with both ends, 0.85 with one; the program integrates section by section.
+    """I_e of a continuous span (9.8.2.4): 0.7 of the middle with both ends, 0.85 with one; the program
+    integrates section by section.
 
     middle : number, mm4; 0 or more
     ends : number, mm4; above 0
@@ -85,11 +87,17 @@ class ServiceClauses(ServicePart):
     gross_uncracked = True
     cracking_level = "service"
 
-    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
+    def stages(
+        self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0
+    ) -> Mapping[str, Stage]:
         """One stage: creep and shrinkage come as a factor on deflections."""
         e_c = self.materials.modulus(concrete)
         f_r = materials.modulus_of_rupture(concrete.strength)
-        return {"short": Stage(np.full(len(h_0), e_c), e_c, f_r, np.zeros(len(h_0)), False, E_S, service.age_at_loading)}
+        return {
+            "short": Stage(
+                np.full(len(h_0), e_c), e_c, f_r, np.zeros(len(h_0)), False, E_S, service.age_at_loading
+            )
+        }
 
     def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:
         """1 - M_cr/M_a under the greatest service moment: 0 where it leaves a section uncracked."""
@@ -97,9 +105,18 @@ class ServiceClauses(ServicePart):
         return np.asarray(np.clip(1.0 - m_cr / np.maximum(moment, 1e-9), 0.0, 1.0))
 
     def curvature(
-        self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool, before: Floats = 0.0
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        h: Array,
+        stage: Stage,
+        lasting: bool,
+        before: Floats = 0.0,
     ) -> Array:
         """By I_e for the greatest moment at any stage."""
         m_cr = cracking_moment(stage.tensile_strength, uncracked.i, h - uncracked.x, self.v["f_r_share"])
-        greatest = np.maximum(moment, m_cr / np.maximum(1.0 - np.asarray(before), 1e-9) * (np.asarray(before) > 0.0))
+        greatest = np.maximum(
+            moment, m_cr / np.maximum(1.0 - np.asarray(before), 1e-9) * (np.asarray(before) > 0.0)
+        )
         return curvature(moment, stage.modulus, effective_inertia(greatest, m_cr, uncracked.i, cracked.i))

@@ -45,9 +45,15 @@ def effective_shear_depth(d: Floats, h: Floats) -> Array:
     return np.asarray(np.maximum(0.9 * np.asarray(d, dtype=float), 0.72 * np.asarray(h)))
 
 
-@clause("11.3.6.3", "beta", (("h <= 250", "0.21"), ("tied >= 1", "0.18"), ("", "230/(1000 + d_v)")), names={**NAMES, "tied": ("tied", "")})
+@clause(
+    "11.3.6.3",
+    "beta",
+    (("h <= 250", "0.21"), ("tied >= 1", "0.18"), ("", "230/(1000 + d_v)")),
+    names={**NAMES, "tied": ("tied", "")},
+)
 def simplified_beta(h: Floats, tied: Floats, d_v: Floats) -> Array:
-    """beta of the simplified method; `tied` (bool) where there are at least the minimum stirrups; shallow members by 11.3.6.2.
+    """beta of the simplified method; `tied` (bool) where there are at least the minimum stirrups; shallow
+    members by 11.3.6.2.
 
     h : number or array, mm; above 0
     tied : number or array; one of 0, 1
@@ -78,8 +84,11 @@ def simplified_theta(h: Floats) -> Array:
     "min(max((max(M_f; V_f d_v)/d_v + sqrt(V_f^2 + q^2) + 0.5 N_f)/(2 E_s A_s); 0); 0.003)",
     names={**NAMES, "q": ("q", "N")},
 )
-def longitudinal_strain(m_f: Floats, v_f: Floats, n_f: Floats, a_s: Floats, d_v: Floats, q: Floats = 0.0, e_s: float = E_S) -> Array:
-    """Strain at mid-depth, N_f tension positive, `q` the shear that stands for torque; not below 0, no more than 0.003.
+def longitudinal_strain(
+    m_f: Floats, v_f: Floats, n_f: Floats, a_s: Floats, d_v: Floats, q: Floats = 0.0, e_s: float = E_S
+) -> Array:
+    """Strain at mid-depth, N_f tension positive, `q` the shear that stands for torque; not below 0, no more
+    than 0.003.
 
 
     m_f : number or array, N mm (M_f); 0 or more
@@ -99,10 +108,16 @@ def longitudinal_strain(m_f: Floats, v_f: Floats, n_f: Floats, a_s: Floats, d_v:
 
 
 def strain_in_compression(
-    m_f: float, v_f: float, n_f: float, a_s: float, d_v: float, concrete: float = 0.0, cracked_face: bool = False
+    m_f: float,
+    v_f: float,
+    n_f: float,
+    a_s: float,
+    d_v: float,
+    concrete: float = 0.0,
+    cracked_face: bool = False,
 ) -> float:
-    """The same where it comes out below 0, with the concrete's stiffness E_c A_ct on the tension side (N); doubled where tension cracks the
-    compressed face. Not used by the program, which takes such strains as 0.
+    """The same where it comes out below 0, with the concrete's stiffness E_c A_ct on the tension side (N);
+    doubled where tension cracks the compressed face. Not used by the program, which takes such strains as 0.
 
     m_f : number, N mm; 0 or more
     v_f : number, N; 0 or more
@@ -135,7 +150,9 @@ def effective_aggregate(d_agg: float, f_c: float) -> float:
     return d_agg * max(min(7.0 - f_c / 10.0, 1.0), 0.0)
 
 
-@clause("11.3.6.4", "s_ze", "max(35 s_z/(15 + a_g'); 0.85 s_z)", "mm", names={**NAMES, "d_agg": ("a_g'", "mm")})
+@clause(
+    "11.3.6.4", "s_ze", "max(35 s_z/(15 + a_g'); 0.85 s_z)", "mm", names={**NAMES, "d_agg": ("a_g'", "mm")}
+)
 def crack_spacing(s_z: Floats, d_agg: float) -> Array:
     """Equivalent crack spacing, mm; s_z is d_v.
 
@@ -186,7 +203,9 @@ def cotangent(theta: Floats) -> Array:
 
 
 @clause("11.3.4", "V_c", "phi_c lambda beta min(sqrt(f'c); 8) b_w d_v", "N")
-def concrete_strength(phi_c: float, beta: Floats, f_c: float, b_w: Floats, d_v: Floats, lam: float = 1.0) -> Array:
+def concrete_strength(
+    phi_c: float, beta: Floats, f_c: float, b_w: Floats, d_v: Floats, lam: float = 1.0
+) -> Array:
     """Shear resisted by the concrete, N.
 
     phi_c : number; 0.5 to 1
@@ -199,7 +218,9 @@ def concrete_strength(phi_c: float, beta: Floats, f_c: float, b_w: Floats, d_v: 
     >>> round(float(concrete_strength(0.65, 0.18, 30.0, 400.0, 477.0)), 2)
     122271.39
     """
-    return np.asarray(phi_c * lam * np.asarray(beta) * min(math.sqrt(f_c), ROOT_LIMIT) * np.asarray(b_w) * d_v)
+    return np.asarray(
+        phi_c * lam * np.asarray(beta) * min(math.sqrt(f_c), ROOT_LIMIT) * np.asarray(b_w) * d_v
+    )
 
 
 @clause("11.3.5.1", "V_s", "phi_s a_v f_y d_v cot_theta", "N")
@@ -262,7 +283,8 @@ def minimum_stirrups(f_c: float, f_y: float, b_w: Floats) -> Array:
 
 
 def stirrups_called_for(v_f: float, v_c: float, h: float, t_f: float = 0.0, t_cr: float = math.inf) -> bool:
-    """11.2.8.1: where V_f exceeds V_c, the member is deeper than 750 mm, or T_f exceeds 0.25 T_cr; the program has them throughout.
+    """11.2.8.1: where V_f exceeds V_c, the member is deeper than 750 mm, or T_f exceeds 0.25 T_cr; the
+    program has them throughout.
 
     v_f, v_c : numbers, N; 0 or more
     h : number, mm; above 0
@@ -274,8 +296,15 @@ def stirrups_called_for(v_f: float, v_c: float, h: float, t_f: float = 0.0, t_cr
     return v_f > v_c or h > 750.0 or t_f > 0.25 * t_cr
 
 
-@clause("11.3.8", "s_max", (("V_f > 0.125 lambda phi_c f'c b_w d_v", "0.5 min(0.7 d_v; 600)"), ("", "min(0.7 d_v; 600)")), "mm")
-def maximum_spacing(v_f: Floats, phi_c: float, f_c: float, b_w: Floats, d_v: Floats, lam: float = 1.0) -> Array:
+@clause(
+    "11.3.8",
+    "s_max",
+    (("V_f > 0.125 lambda phi_c f'c b_w d_v", "0.5 min(0.7 d_v; 600)"), ("", "min(0.7 d_v; 600)")),
+    "mm",
+)
+def maximum_spacing(
+    v_f: Floats, phi_c: float, f_c: float, b_w: Floats, d_v: Floats, lam: float = 1.0
+) -> Array:
     """Largest spacing of stirrups along the beam, mm.
 
     v_f : number or array, N (V_f); 0 or more
@@ -295,7 +324,8 @@ def maximum_spacing(v_f: Floats, phi_c: float, f_c: float, b_w: Floats, d_v: Flo
 
 @clause("11.3.9.2", "F_lt", "max(M_f/d_v + 0.5 N_f + (V_f - 0.5 min(V_s; V_f)) cot_theta; 0)", "N")
 def chord_force(m_f: Floats, d_v: Floats, n_f: Floats, v_f: Floats, v_s: Floats, cot: Floats) -> Array:
-    """Force of the longitudinal bars of a face, N; M_f positive where it pulls the face, negative on the other (11.3.9.3).
+    """Force of the longitudinal bars of a face, N; M_f positive where it pulls the face, negative on the
+    other (11.3.9.3).
 
 
     m_f : number or array, N mm (M_f); 0 or more
@@ -312,7 +342,13 @@ def chord_force(m_f: Floats, d_v: Floats, n_f: Floats, v_f: Floats, v_s: Floats,
     return np.asarray(np.maximum(np.asarray(m_f) / d_v + 0.5 * np.asarray(n_f) + sheared, 0.0))
 
 
-@clause("11.3.9.4", "F_l", "min(F_lt; M_max/d_v + 0.5 N_f)", "N", names={**NAMES, "force": ("F_lt", "N"), "m_max": ("M_max", "N mm")})
+@clause(
+    "11.3.9.4",
+    "F_l",
+    "min(F_lt; M_max/d_v + 0.5 N_f)",
+    "N",
+    names={**NAMES, "force": ("F_lt", "N"), "m_max": ("M_max", "N mm")},
+)
 def limited_chord_force(force: Floats, m_max: Floats, d_v: Floats, n_f: Floats = 0.0) -> Array:
     """No more than where the moment is greatest, N.
 
@@ -344,7 +380,13 @@ def stirrups_for(v_f: Floats, v_c: Floats, phi_s: float, f_y: float, d_v: Floats
     return np.asarray(np.maximum(np.asarray(v_f) - v_c, 0.0) / (phi_s * f_y * np.asarray(d_v) * cot))
 
 
-@clause("11.2.11", "A_v", "V/(phi_s f_y)", "mm2", names={"force": ("V", "N"), "phi_s": ("phi_s", ""), "f_y": ("f_y", "MPa")})
+@clause(
+    "11.2.11",
+    "A_v",
+    "V/(phi_s f_y)",
+    "mm2",
+    names={"force": ("V", "N"), "phi_s": ("phi_s", ""), "f_y": ("f_y", "MPa")},
+)
 def suspension_stirrups(force: float, phi_s: float, f_y: float) -> float:
     """Stirrups that carry a whole reaction up, mm2.
 
@@ -365,7 +407,8 @@ def with_forces(web: Web, sets: ActingSets) -> Web:
 
 @dataclass(frozen=True)
 class ShearClauses(ShearPart):
-    """Answers on shear (11.2, 11.3): simplified where 11.3.6.3 permits it and `general_shear` is not asked for."""
+    """Answers on shear (11.2, 11.3): simplified where 11.3.6.3 permits it and `general_shear` is not asked
+    for."""
 
     v: Mapping[str, float]
 
@@ -374,16 +417,22 @@ class ShearClauses(ShearPart):
     def lever(self, d: Floats) -> Array:
         return np.asarray(0.9 * np.asarray(d))
 
-    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:
+    def strut(
+        self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0
+    ) -> Array:
         """Of 35 degrees; the resistance has the angle of its method."""
         return np.full(np.shape(d), float(cotangent(35.0)))
 
     def is_general(self, concrete: Concrete, steel: Steel, web: Web) -> bool:
         """11.3.6.3: f'c up to 60 MPa, bars along the beam up to 400 MPa, no tension along it."""
-        beyond = concrete.strength > SIMPLE_STRENGTH or (web.bar_yield or steel.strength) > SIMPLE_YIELD * 1.001
+        beyond = (
+            concrete.strength > SIMPLE_STRENGTH or (web.bar_yield or steel.strength) > SIMPLE_YIELD * 1.001
+        )
         return self.v["general_shear"] > 0.5 or beyond or bool(np.any(np.asarray(web.axial) < -1.0))
 
-    def angles(self, concrete: Concrete, steel: Steel, web: Web, tied: Mask, demand: Floats) -> tuple[Array, Array]:
+    def angles(
+        self, concrete: Concrete, steel: Steel, web: Web, tied: Mask, demand: Floats
+    ) -> tuple[Array, Array]:
         """beta and cot theta at every station; `demand` the shear that goes with the moment of the web."""
         d_v = effective_shear_depth(web.d, web.h)
         if not self.is_general(concrete, steel, web):
@@ -417,7 +466,9 @@ class ShearClauses(ShearPart):
         total = self.state(concrete, steel, with_forces(web, acting), asw_s, acting.moment).total
         worst = (acting.shear / np.maximum(total, 1e-6)).argmax(axis=0)
         columns = np.arange(len(worst))
-        return with_forces(web, ActingSets(*(getattr(acting, f.name)[worst, columns] for f in fields(acting)))), worst
+        return with_forces(
+            web, ActingSets(*(getattr(acting, f.name)[worst, columns] for f in fields(acting)))
+        ), worst
 
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         return [f"{'general' if self.is_general(concrete, steel, web) else 'simplified'} method"] * len(web.d)
@@ -437,14 +488,22 @@ class ShearClauses(ShearPart):
         return minimum_stirrups(concrete.strength, steel.strength, b)
 
     def maximum_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
-        return maximum_spacing(v_ed, self.v["phi_c"], concrete.strength, web.b, effective_shear_depth(web.d, web.h))
+        return maximum_spacing(
+            v_ed, self.v["phi_c"], concrete.strength, web.b, effective_shear_depth(web.d, web.h)
+        )
 
     def maximum_leg_spacing(self, concrete: Concrete, web: Web, v_ed: Array) -> Array:
         """The standard has no such rule."""
         return np.full(np.shape(web.d), np.inf)
 
     def chord_moment(
-        self, concrete: Concrete, steel: Steel, web: Web, acting: Callable[[], tuple[Array, Array]], signed: Array, greatest: Array
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        web: Web,
+        acting: Callable[[], tuple[Array, Array]],
+        signed: Array,
+        greatest: Array,
     ) -> Array:
         """11.3.9, with stirrups that carry what the concrete does not."""
         shear, moment = acting()

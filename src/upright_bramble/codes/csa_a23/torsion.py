@@ -78,7 +78,8 @@ def stirrups_required(t_f: Floats, a_o: Floats, phi_s: float, f_y: float, cot: F
 
 @clause("11.3.10.6", "A_l", "T_f p_h cot_theta/(2 A_o phi_s f_y)", "mm2")
 def bars_required(t_f: Floats, p_h: Floats, a_o: Floats, phi_s: float, f_y: float, cot: Floats) -> Array:
-    """Longitudinal bars around the section, mm2: those of the truss that the force of 11.3.10.6 (0.45 p_h of each chord) stands for.
+    """Longitudinal bars around the section, mm2: those of the truss that the force of 11.3.10.6 (0.45 p_h of
+    each chord) stands for.
 
 
     t_f : number or array, N mm (T_f); 0 or more
@@ -108,7 +109,11 @@ def section_stress(v_f: Floats, t_f: Floats, b_w: Floats, d_v: Floats, p_h: Floa
     >>> round(float(section_stress(200.0e3, 60.0e6, 400.0, 477.0, 1640.0, 158100.0)), 4)
     2.5419
     """
-    return np.asarray(np.hypot(np.asarray(v_f) / (np.asarray(b_w) * d_v), np.asarray(t_f) * p_h / (1.7 * np.asarray(a_oh) ** 2)))
+    return np.asarray(
+        np.hypot(
+            np.asarray(v_f) / (np.asarray(b_w) * d_v), np.asarray(t_f) * p_h / (1.7 * np.asarray(a_oh) ** 2)
+        )
+    )
 
 
 def box_stress(v_f: float, t_f: float, b_w: float, d_v: float, p_h: float, a_oh: float) -> float:

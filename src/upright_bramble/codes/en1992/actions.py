@@ -13,8 +13,8 @@ from upright_bramble.codes.parts import (
 
 
 def _company(groups: Sequence[Group], others: list[int], lead: Group | None) -> list[list[int]]:
-    """Sets of groups beside a leader: all that can be arranged by span, and of each whole kind one or none, none of the
-    leader's own kind."""
+    """Sets of groups beside a leader: all that can be arranged by span, and of each whole kind one or none,
+    none of the leader's own kind."""
     arranged = [i for i in others if not groups[i].acts_as_one]
     choices: list[list[int]] = [[]]
     for kind in dict.fromkeys(groups[i].kind for i in others if groups[i].acts_as_one):
@@ -69,31 +69,47 @@ class ActionsClauses(ActionsPart):
         return (result["psi_0"], result["psi_1"], result["psi_2"]) if result else (0.0, 0.0, 0.0)
 
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
-        """EN 1990 6.10 (or 6.10a and 6.10b) with every variable group leading in turn, 6.12b with an earthquake, and the
-        three service levels (6.14b, 6.15b, 6.16b). Settlement is there or not; of winds at most one; snow comes all at once."""
+        """EN 1990 6.10 (or 6.10a and 6.10b) with every variable group leading in turn, 6.12b with an
+        earthquake, and the three service levels (6.14b, 6.15b, 6.16b). Settlement is there or not; of winds
+        at most one; snow comes all at once."""
         psi = [self._factors(g) for g in groups]
         sup, inf, q = self.v["gamma_G_sup"], self.v["gamma_G_inf"], self.v["gamma_Q"]
         settle = self.v["gamma_set"]
         variable = [i for i, g in enumerate(groups) if g.kind not in ("settlement", "earthquake")]
-        leads = [*([i] for i in variable if groups[i].kind != "snow"), [i for i in variable if groups[i].kind == "snow"]]
+        leads = [
+            *([i] for i in variable if groups[i].kind != "snow"),
+            [i for i in variable if groups[i].kind == "snow"],
+        ]
         result: dict[tuple[str, float, tuple[float, ...]], Combination] = {}
 
         def add(level: str, permanent: float, factors: dict[int, float], settlement: float) -> None:
             """With and without settlement, and without each whole action that only accompanies."""
             for moved in (0.0, settlement) if any(g.kind == "settlement" for g in groups) else (0.0,):
-                values = [moved if g.kind == "settlement" else factors.get(i, 0.0) for i, g in enumerate(groups)]
+                values = [
+                    moved if g.kind == "settlement" else factors.get(i, 0.0) for i, g in enumerate(groups)
+                ]
                 key = (level, permanent, tuple(values))
                 if key not in result:
-                    words = [f"{permanent:g} G"] + [f"{f:g} Q[{g.key}]" for f, g in zip(values, groups, strict=True) if f]
+                    words = [f"{permanent:g} G"] + [
+                        f"{f:g} Q[{g.key}]" for f, g in zip(values, groups, strict=True) if f
+                    ]
                     result[key] = Combination(level, " + ".join(words), permanent, tuple(values))
 
-        def led(level: str, permanent: float, first: float | int, others: int, scale: float, settlement: float) -> None:
-            """Nothing, then each group leading (with `first`: a factor, or the index of a psi) and subsets beside it."""
+        def led(
+            level: str, permanent: float, first: float | int, others: int, scale: float, settlement: float
+        ) -> None:
+            """Nothing, then each group leading (with `first`: a factor, or the index of a psi) and subsets
+            beside it."""
             add(level, permanent, {}, settlement)
             for lead in (v for v in leads if v):
                 leading = {i: scale * (psi[i][first] if isinstance(first, int) else first) for i in lead}
                 for company in _company(groups, [i for i in variable if i not in lead], groups[lead[0]]):
-                    add(level, permanent, {**leading, **{i: scale * psi[i][others] for i in company}}, settlement)
+                    add(
+                        level,
+                        permanent,
+                        {**leading, **{i: scale * psi[i][others] for i in company}},
+                        settlement,
+                    )
 
         if (rule or self.usual) == "6.10":
             for permanent in (sup, inf):

@@ -1,4 +1,5 @@
-"""Section 5: arrangements, effective flanges, support widths, redistribution, limits of beam theory. N, mm, MPa."""
+"""Section 5: arrangements, effective flanges, support widths, redistribution, limits of beam theory. N, mm,
+MPa."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ from upright_bramble.section.arrays import Array, Floats
 
 @clause(EN, "5.3.2.1(3)", "b_eff,i", "min(0.2 b_i + 0.1 l_0; 0.2 l_0; b_i)", "mm")
 def effective_overhang(b_i: Floats, l_0: Floats) -> Array:
-    """What works of a flange at one side of the web, mm; `b_i` what there is of it, `l_0` between points of no moment.
+    """What works of a flange at one side of the web, mm; `b_i` what there is of it, `l_0` between points of
+    no moment.
 
     b_i : number or array, mm; 0 or more
     l_0 : number or array, mm; above 0
@@ -78,7 +80,8 @@ DEEP_MESH, DEEP_MESH_LEAST, DEEP_MESH_APART = 0.001, 0.15, 300.0  # 9.7(1): shar
 
 @clause(EN, "5.9(3)", "l_0t", (("h/b <= 2.5", "50 b/cbrt(h/b)"), ("", "0")), "mm")
 def unbraced_length(b: Floats, h: Floats) -> Array:
-    """Distance of torsional restraints up to which lateral instability may be left out, mm: 0 where h/b exceeds 2.5.
+    """Distance of torsional restraints up to which lateral instability may be left out, mm: 0 where h/b
+    exceeds 2.5.
 
     b : number or array, mm; above 0
     h : number or array, mm; above 0
@@ -113,16 +116,27 @@ class AnalysisClauses(AnalysisPart):
     v: Mapping[str, float]
 
     def deep_span(self, span: ShortSpan) -> Deep | None:
-        """5.3.1(3): a beam is at least three times as long as deep; 9.7(1) the mesh of those that are not. A cantilever counts as half a
-        span; with its force within the depth from the face it is a corbel (J.3)."""
+        """5.3.1(3): a beam is at least three times as long as deep; 9.7(1) the mesh of those that are not. A
+        cantilever counts as half a span; with its force within the depth from the face it is a corbel
+        (J.3)."""
         mesh = max(DEEP_MESH * span.b, DEEP_MESH_LEAST)
         apart = min(2.0 * span.b, DEEP_MESH_APART)
         if not span.cantilever and span.length < 3.0 * span.h * (1.0 - 1e-9):
-            return Deep(f"deep beam: {span.length / span.h:.2f} times as long as deep, less than 3", "5.3.1(3), 9.7", mesh, apart)
+            return Deep(
+                f"deep beam: {span.length / span.h:.2f} times as long as deep, less than 3",
+                "5.3.1(3), 9.7",
+                mesh,
+                apart,
+            )
         if span.cantilever and span.clear < span.h * (1.0 + 1e-9):
             return Deep("deep and short cantilever: no longer than deep", "5.3.1(3), J.3", mesh, apart)
         if span.cantilever and span.near <= span.h * (1.0 + 1e-9):
-            return Deep("corbel: most of its shear comes from a force within the depth from its face", "J.3", mesh, apart)
+            return Deep(
+                "corbel: most of its shear comes from a force within the depth from its face",
+                "J.3",
+                mesh,
+                apart,
+            )
         return None
 
     def bracing_limit(self, b: float, h: float) -> float:

@@ -29,7 +29,9 @@ def neutral_axis_limit(delta: Floats, k_a: float, k_b: float) -> Array:
 
 
 @clause(EN, "9.2.1.1(1)", "A_s,min", "max(factor f_ctm/f_yk; floor) b_t d", "mm2")
-def minimum_steel(b_t: Floats, d: Floats, f_ctm: float, f_yk: float, factor: float = 0.26, floor: float = 0.0013) -> Array:
+def minimum_steel(
+    b_t: Floats, d: Floats, f_ctm: float, f_yk: float, factor: float = 0.26, floor: float = 0.0013
+) -> Array:
     """Minimum tension steel, mm2.
 
     b_t : number or array, mm; above 0
@@ -90,7 +92,8 @@ def biaxial_exponent(share: Floats) -> Array:
 
 @clause(EN, "5.8.9(4), (5.39)", "used", "r_x^a + r_y^a")
 def biaxial_share(r_x: Floats, r_y: Floats, a: Floats) -> Array:
-    """Share of the resistance used, from the ratios of both moments to their resistances alone under the same axial force.
+    """Share of the resistance used, from the ratios of both moments to their resistances alone under the same
+    axial force.
 
     r_x : number or array; 0 to 5
     r_y : number or array; 0 to 5

@@ -23,7 +23,10 @@ from upright_bramble.section.arrays import Array, Floats
     "f_bd",
     "2.25 eta_1 eta_2 f_ctd",
     "MPa",
-    where={"eta_1": (("good >= 1", "1.0"), ("", "0.7")), "eta_2": (("phi > 32", "(132 - phi)/100"), ("", "1.0"))},
+    where={
+        "eta_1": (("good >= 1", "1.0"), ("", "0.7")),
+        "eta_2": (("phi > 32", "(132 - phi)/100"), ("", "1.0")),
+    },
 )
 def bond_strength(f_ctd: float, phi: Floats, good: bool | np.ndarray) -> Array:
     """Design bond strength of ribbed bars, MPa; `f_ctd` no higher than that of C60.
@@ -40,7 +43,12 @@ def bond_strength(f_ctd: float, phi: Floats, good: bool | np.ndarray) -> Array:
     return np.asarray(2.25 * eta_1 * eta_2 * f_ctd)
 
 
-@clause(EN, "8.4.2(2)", "good", (("h <= 600 and height <= 250", "1"), ("h > 600 and height <= h - 300", "1"), ("", "0")))
+@clause(
+    EN,
+    "8.4.2(2)",
+    "good",
+    (("h <= 600 and height <= 250", "1"), ("h > 600 and height <= h - 300", "1"), ("", "0")),
+)
 def good_bond(height: Floats, h: Floats) -> np.ndarray:
     """Bond condition (Figure 8.2) of a horizontal bar `height` above the bottom of a beam `h` deep (mm).
 
@@ -68,8 +76,16 @@ def basic_anchorage(phi: Floats, sigma_sd: Floats, f_bd: Floats) -> Array:
     return np.asarray(np.asarray(phi) / 4.0 * sigma_sd / f_bd)
 
 
-@clause(EN, "8.4.4(1)", "l_bd", "max(alpha_1 max(alpha_2 alpha_3 alpha_5; 0.7) l_b,rqd; 0.3 l_b,rqd; 10 phi; 100)", "mm")
-def anchorage_length(phi: Floats, l_b_rqd: Floats, a1: Floats = 1.0, a2: Floats = 1.0, a3: Floats = 1.0, a5: Floats = 1.0) -> Array:
+@clause(
+    EN,
+    "8.4.4(1)",
+    "l_bd",
+    "max(alpha_1 max(alpha_2 alpha_3 alpha_5; 0.7) l_b,rqd; 0.3 l_b,rqd; 10 phi; 100)",
+    "mm",
+)
+def anchorage_length(
+    phi: Floats, l_b_rqd: Floats, a1: Floats = 1.0, a2: Floats = 1.0, a3: Floats = 1.0, a5: Floats = 1.0
+) -> Array:
     """Design anchorage length of a bar in tension, mm; alpha_2 alpha_3 alpha_5 is not taken below 0.7.
 
     phi : number or array, mm; 6 to 40
@@ -88,7 +104,8 @@ def anchorage_length(phi: Floats, l_b_rqd: Floats, a1: Floats = 1.0, a2: Floats 
 
 @clause(EN, "Table 8.2", "alpha_2", "min(max(1 - 0.15 (c_d - phi)/phi; 0.7); 1)")
 def cover_factor(phi: Floats, c_d: Floats) -> Array:
-    """alpha_2 of straight bars in tension; `c_d` the least of half the clear distance and the covers (Figure 8.3).
+    """alpha_2 of straight bars in tension; `c_d` the least of half the clear distance and the covers (Figure
+    8.3).
 
     phi : number or array, mm; 6 to 40
     c_d : number or array, mm; 0 or more
@@ -101,7 +118,8 @@ def cover_factor(phi: Floats, c_d: Floats) -> Array:
 
 @clause(EN, "Table 8.2", "alpha_2", "min(max(1 - 0.15 (c_d - 3 phi)/phi; 0.7); 1)")
 def bent_cover_factor(phi: Floats, c_d: Floats) -> Array:
-    """alpha_2 of bent bars in tension; `c_d` the lesser of half the clear distance and the side cover (Figure 8.3).
+    """alpha_2 of bent bars in tension; `c_d` the lesser of half the clear distance and the side cover (Figure
+    8.3).
 
     phi : number or array, mm; 6 to 40
     c_d : number or array, mm; 0 or more
@@ -126,7 +144,12 @@ def bend_factor(phi: Floats, c_d: Floats) -> Array:
 
 
 @clause(
-    EN, "Figure 8.3", "c_d", "min(a/2; c_1; c)", "mm", names={**NAMES, "beside": ("a", "mm"), "sides": ("c_1", "mm"), "cover": ("c", "mm")}
+    EN,
+    "Figure 8.3",
+    "c_d",
+    "min(a/2; c_1; c)",
+    "mm",
+    names={**NAMES, "beside": ("a", "mm"), "sides": ("c_1", "mm"), "cover": ("c", "mm")},
 )
 def cover_for_bond(beside: Floats, sides: Floats, cover: Floats) -> Array:
     """Of straight bars, mm.
@@ -141,7 +164,14 @@ def cover_for_bond(beside: Floats, sides: Floats, cover: Floats) -> Array:
     return np.minimum(np.minimum(0.5 * np.asarray(beside, dtype=float), sides), cover)
 
 
-@clause(EN, "Figure 8.3", "c_d", "min(a/2; c_1)", "mm", names={**NAMES, "beside": ("a", "mm"), "sides": ("c_1", "mm")})
+@clause(
+    EN,
+    "Figure 8.3",
+    "c_d",
+    "min(a/2; c_1)",
+    "mm",
+    names={**NAMES, "beside": ("a", "mm"), "sides": ("c_1", "mm")},
+)
 def cover_for_bends(beside: Floats, sides: Floats) -> Array:
     """Of bent bars, mm.
 
@@ -226,25 +256,41 @@ class BondClauses(BondPart):
     materials: MaterialsClauses
     detailing: DetailingClauses
 
-    def basic_anchorage(self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats) -> Array:
-        f_ctd = materials.design_tensile_strength(min(concrete.strength, 60.0), self.v["alpha_ct"], self.v["gamma_c"])
+    def basic_anchorage(
+        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats
+    ) -> Array:
+        f_ctd = materials.design_tensile_strength(
+            min(concrete.strength, 60.0), self.v["alpha_ct"], self.v["gamma_c"]
+        )
         f_bd = bond_strength(f_ctd, phi, good_bond(height, h))
         return basic_anchorage(phi, self.materials.f_yd(steel), f_bd)
 
     def anchorage(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        around: Around | None = None,
+        *,
+        bent: bool = False,
     ) -> Array:
-        """l_bd for full yield (8.4.4) with alpha_1 and alpha_2 of Table 8.2; alpha_3 to alpha_5 are taken as 1.0, which is safe."""
+        """l_bd for full yield (8.4.4) with alpha_1 and alpha_2 of Table 8.2; alpha_3 to alpha_5 are taken as
+        1.0, which is safe."""
         basic = self.basic_anchorage(concrete, steel, phi, height, h)
         if around is None:
             return anchorage_length(phi, basic)
         if bent:
             c_d = cover_for_bends(around.beside, around.sides)
             return anchorage_length(phi, basic, bend_factor(phi, c_d), bent_cover_factor(phi, c_d))
-        return anchorage_length(phi, basic, 1.0, cover_factor(phi, cover_for_bond(around.beside, around.sides, around.cover)))
+        return anchorage_length(
+            phi, basic, 1.0, cover_factor(phi, cover_for_bond(around.beside, around.sides, around.cover))
+        )
 
     def minimum_anchorage(self, anchorage: Floats, phi: Floats, within: float = 0.0) -> Array:
-        """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full yield."""
+        """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full
+        yield."""
         return np.maximum(np.maximum(0.3 * np.asarray(anchorage), 10.0 * np.asarray(phi)), 100.0)
 
     def lap_stirrups(self, phi: float, share: float) -> float:
@@ -264,11 +310,21 @@ class BondClauses(BondPart):
         return np.asarray(np.maximum(lap_clear_distance(phi), self.detailing.clear_spacing(phi, aggregate)))
 
     def lap(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0, around: Around | None = None
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        share: float = 1.0,
+        around: Around | None = None,
     ) -> Array:
-        """l_0 with alpha_2 for the concrete around, and alpha_6 for the bars lapped at one place (Table 8.3)."""
+        """l_0 with alpha_2 for the concrete around, and alpha_6 for the bars lapped at one place (Table
+        8.3)."""
         a6 = lap_share_factor(100.0 * share)
         basic = self.basic_anchorage(concrete, steel, phi, height, h)
         if around is None:
             return lap_length(phi, basic, a6)
-        return lap_length(phi, basic, a6, cover_factor(phi, cover_for_bond(around.beside, around.sides, around.cover)))
+        return lap_length(
+            phi, basic, a6, cover_factor(phi, cover_for_bond(around.beside, around.sides, around.cover))
+        )

@@ -28,7 +28,12 @@ from upright_bramble.codes.values import combination_factors, values_in_force, w
 from upright_bramble.core.bars import round_bars
 from upright_bramble.errors import CodeError
 
-SIZES = round_bars((6, 8, 10, 12, 14, 16, 20, 25, 28, 32, 40), "ø", main=("12", "16", "20", "25", "32"), stirrups=("8", "10", "12"))
+SIZES = round_bars(
+    (6, 8, 10, 12, 14, 16, 20, 25, 28, 32, 40),
+    "ø",
+    main=("12", "16", "20", "25", "32"),
+    stirrups=("8", "10", "12"),
+)
 
 CLAUSES = {
     "bending.sagging": "6.1, 9.2.1.3",
@@ -107,7 +112,13 @@ CLAUSES = {
 }
 WORDS = Words(
     CLAUSES,
-    symbols={"M_R": "M_Rd", "V_R": "V_Rd", "V_R,c": "V_Rd,c", "V_R,max": "V_Rd,max", "cot_theta": "cot_theta"},
+    symbols={
+        "M_R": "M_Rd",
+        "V_R": "V_Rd",
+        "V_R,c": "V_Rd,c",
+        "V_R,max": "V_Rd,max",
+        "cot_theta": "cot_theta",
+    },
     out_of_scope=(
         "fire resistance beyond cover and axis distances",
         "fatigue",
@@ -123,7 +134,10 @@ WORDS = Words(
     starter={
         "steel": "bars: B500B, stirrups: B500B",
         "category": "B                # A to H: gives the combination factors",
-        "service": "deflection: {total: span/250, after_finishes: span/500, finishes_at: 60 days}, crack_width: 0.3 mm",
+        "service": (
+            "deflection: {total: span/250, after_finishes: span/500, finishes_at: 60 days}, "
+            "crack_width: 0.3 mm"
+        ),
     },
 )
 
@@ -139,10 +153,15 @@ def _annexes() -> dict[str, dict[str, Any]]:
     """By name, in their order; the recommended values first."""
     folder = Path(__file__).with_name("annexes")
     read = {path.stem: json.loads(path.read_text("utf-8")) for path in folder.glob("*.json")}
-    return {"recommended": {"title": "recommended values"}, **dict(sorted(read.items(), key=lambda item: item[1]["order"]))}
+    return {
+        "recommended": {"title": "recommended values"},
+        **dict(sorted(read.items(), key=lambda item: item[1]["order"])),
+    }
 
 
-def _merged(table: Mapping[str, Mapping[str, Any]], own: Mapping[str, Mapping[str, Any]]) -> dict[str, dict[str, Any]]:
+def _merged(
+    table: Mapping[str, Mapping[str, Any]], own: Mapping[str, Mapping[str, Any]]
+) -> dict[str, dict[str, Any]]:
     """Categories or kinds with what an annex says of them."""
     return {name: {**entry, **own.get(name, {})} for name, entry in table.items()}
 
@@ -152,7 +171,11 @@ def _words(annex: Mapping[str, Any]) -> Words:
     missing = annex.get("left_out", ())
     if not missing:
         return WORDS
-    return replace(WORDS, out_of_scope=(*WORDS.out_of_scope, f"of the {annex['title']}: {', '.join(missing)}"), assumed=tuple(missing))
+    return replace(
+        WORDS,
+        out_of_scope=(*WORDS.out_of_scope, f"of the {annex['title']}: {', '.join(missing)}"),
+        assumed=tuple(missing),
+    )
 
 
 def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> DesignCode:

@@ -22,19 +22,36 @@ EXPOSURES = ("X0", "XC1", "XC2", "XC3", "XC4", "XD1", "XD2", "XD3", "XS1", "XS2"
 
 # Table 4.4N: rows S1 to S6, columns X0, XC1, XC2/XC3, XC4, XD1/XS1, XD2/XS2, XD3/XS3
 _DURABILITY = (
-    (10.0, 10.0, 10.0, 15.0, 20.0, 25.0, 30.0), (10.0, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0), (10.0, 10.0, 20.0, 25.0, 30.0, 35.0, 40.0),
-    (10.0, 15.0, 25.0, 30.0, 35.0, 40.0, 45.0), (15.0, 20.0, 30.0, 35.0, 40.0, 45.0, 50.0), (20.0, 25.0, 35.0, 40.0, 45.0, 50.0, 55.0),
+    (10.0, 10.0, 10.0, 15.0, 20.0, 25.0, 30.0), (10.0, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0), (10.0, 10.0, 20.0,
+    25.0, 30.0, 35.0, 40.0),
+    (10.0, 15.0, 25.0, 30.0, 35.0, 40.0, 45.0), (15.0, 20.0, 30.0, 35.0, 40.0, 45.0, 50.0), (20.0, 25.0, 35.0,
+    40.0, 45.0, 50.0, 55.0),
 )  # fmt: skip
 
 
-_COLUMN = {"X0": 0, "XC1": 1, "XC2": 2, "XC3": 2, "XC4": 3, "XD1": 4, "XS1": 4, "XD2": 5, "XS2": 5, "XD3": 6, "XS3": 6}
+_COLUMN = {
+    "X0": 0,
+    "XC1": 1,
+    "XC2": 2,
+    "XC3": 2,
+    "XC4": 3,
+    "XD1": 4,
+    "XS1": 4,
+    "XD2": 5,
+    "XS2": 5,
+    "XD3": 6,
+    "XS3": 6,
+}
 
 
 # EN 1992-1-2 Tables 5.5 and 5.6: by minutes, (least width, axis distance) from the narrowest on
 _SIMPLE = {
-    30: ((80.0, 25.0), (120.0, 20.0), (160.0, 15.0)), 60: ((120.0, 40.0), (160.0, 35.0), (200.0, 30.0), (300.0, 25.0)),
-    90: ((150.0, 55.0), (200.0, 45.0), (300.0, 40.0), (400.0, 35.0)), 120: ((200.0, 65.0), (240.0, 60.0), (300.0, 55.0), (500.0, 50.0)),
-    180: ((240.0, 80.0), (300.0, 70.0), (400.0, 65.0), (600.0, 60.0)), 240: ((280.0, 90.0), (350.0, 80.0), (500.0, 75.0), (700.0, 70.0)),
+    30: ((80.0, 25.0), (120.0, 20.0), (160.0, 15.0)), 60: ((120.0, 40.0), (160.0, 35.0), (200.0, 30.0),
+    (300.0, 25.0)),
+    90: ((150.0, 55.0), (200.0, 45.0), (300.0, 40.0), (400.0, 35.0)), 120: ((200.0, 65.0), (240.0, 60.0),
+    (300.0, 55.0), (500.0, 50.0)),
+    180: ((240.0, 80.0), (300.0, 70.0), (400.0, 65.0), (600.0, 60.0)), 240: ((280.0, 90.0), (350.0, 80.0),
+    (500.0, 75.0), (700.0, 70.0)),
 }  # fmt: skip
 
 
@@ -65,7 +82,8 @@ def durability_cover(exposure: str, structural_class: int) -> float:
 
 @clause("EN 1992-1-2", "Tables 5.5, 5.6", "a", "by fire resistance and width", "mm")
 def fire_axis_distance(minutes: int, width: float, continuous: bool) -> float:
-    """Axis distance of bars from the soffit. Raises CodeError where the beam is too narrow or the time is not in the tables.
+    """Axis distance of bars from the soffit. Raises CodeError where the beam is too narrow or the time is not
+    in the tables.
 
     minutes : whole number; one of 30, 60, 90, 120, 180, 240
     width : number, mm (t); above 0
@@ -99,14 +117,16 @@ def nominal_cover(durability: float, phi: float, deviation: float) -> float:
 
 # Table 4.3N: cylinder strength from which the structural class falls by one
 _STRONG = {
-    "X0": 30.0, "XC1": 30.0, "XC2": 35.0, "XC3": 35.0, "XC4": 40.0, "XD1": 40.0, "XD2": 40.0, "XD3": 45.0, "XS1": 40.0, "XS2": 45.0,
+    "X0": 30.0, "XC1": 30.0, "XC2": 35.0, "XC3": 35.0, "XC4": 40.0, "XD1": 40.0, "XD2": 40.0, "XD3": 45.0,
+    "XS1": 40.0, "XS2": 45.0,
     "XS3": 45.0,
 }  # fmt: skip
 
 
 # Table E.1N: least cylinder strength by class of exposure
 _LEAST = {
-    "X0": 12.0, "XC1": 20.0, "XC2": 25.0, "XC3": 30.0, "XC4": 30.0, "XD1": 30.0, "XD2": 30.0, "XD3": 35.0, "XS1": 30.0, "XS2": 35.0,
+    "X0": 12.0, "XC1": 20.0, "XC2": 25.0, "XC3": 30.0, "XC4": 30.0, "XD1": 30.0, "XD2": 30.0, "XD3": 35.0,
+    "XS1": 30.0, "XS2": 35.0,
     "XS3": 35.0,
 }  # fmt: skip
 
@@ -148,7 +168,8 @@ LARGE_AGGREGATE, MORE_COVER = 32.0, 5.0  # Table 4.2: mm
     names={"phi": ("phi", "mm"), "more": ("more", "mm"), "deviation": ("deviation", "mm")},
 )
 def bond_cover(phi: Floats, more: float = 0.0, deviation: float = 10.0) -> Array:
-    """Nominal cover of a bar for bond, mm: its diameter, `more` for large aggregate, and the allowance for deviation.
+    """Nominal cover of a bar for bond, mm: its diameter, `more` for large aggregate, and the allowance for
+    deviation.
 
     phi : number or array, mm; 6 to 40
     more : number, mm; 0 or more
@@ -162,12 +183,14 @@ def bond_cover(phi: Floats, more: float = 0.0, deviation: float = 10.0) -> Array
 
 @dataclass(frozen=True)
 class CoverClauses(CoverPart):
-    """Answers on cover (4.4.1, EN 1992-1-2); `assumed` says whose cover for durability Table 4.4N stands for ('': its own)."""
+    """Answers on cover (4.4.1, EN 1992-1-2); `assumed` says whose cover for durability Table 4.4N stands for
+    ('': its own)."""
 
     assumed: str = ""
 
     def minimum_for_bar(self, phi: Floats, aggregate: float) -> Array:
-        """4.4.1.2(3), 4.4.1.3(1): of a bar itself for bond, its diameter (5 mm more for large aggregate) and 10 mm of deviation."""
+        """4.4.1.2(3), 4.4.1.3(1): of a bar itself for bond, its diameter (5 mm more for large aggregate) and
+        10 mm of deviation."""
         return bond_cover(phi, MORE_COVER if aggregate > LARGE_AGGREGATE else 0.0)
 
     def unverified(self) -> str:
@@ -175,11 +198,13 @@ class CoverClauses(CoverPart):
         return self.assumed
 
     def required(self, wish: CoverWish) -> Cover:
-        """Table 4.4N in both annexes (`cover_unverified`): 4.4.1 all round, of stirrups and of main bars inside them; EN 1992-1-2, 5.6 at
-        soffit and sides, for the thinnest bars."""
+        """Table 4.4N in both annexes (`cover_unverified`): 4.4.1 all round, of stirrups and of main bars
+        inside them; EN 1992-1-2, 5.6 at soffit and sides, for the thinnest bars."""
         deviation = 10.0 if wish.deviation is None else wish.deviation
         stated = wish.structural_class
-        durable = durability_cover(wish.exposure, structural_class(wish.exposure, wish.strength) if stated is None else stated)
+        durable = durability_cover(
+            wish.exposure, structural_class(wish.exposure, wish.strength) if stated is None else stated
+        )
         coarse = MORE_COVER if wish.aggregate > LARGE_AGGREGATE else 0.0
         tie = nominal_cover(durable, wish.ties[1] + coarse, deviation)
         minimum = max(tie, nominal_cover(durable, wish.bars[1] + coarse, deviation) - wish.ties[0])

@@ -36,7 +36,9 @@ def effective_tension_depth(h: Floats, d: Floats, x: Floats) -> Array:
     150.0
     """
     h = np.asarray(h, dtype=float)
-    return np.asarray(np.maximum(np.minimum(np.minimum(2.5 * (h - d), (h - np.asarray(x)) / 3.0), h / 2.0), 1e-6))
+    return np.asarray(
+        np.maximum(np.minimum(np.minimum(2.5 * (h - d), (h - np.asarray(x)) / 3.0), h / 2.0), 1e-6)
+    )
 
 
 @clause(EN, "7.3.4(2)", "rho_p,eff", "max(A_s,eff/(b h_c,ef); 0.000001)")
@@ -53,8 +55,15 @@ def effective_ratio(a_s_eff: Floats, b: Floats, h_c_ef: Floats) -> Array:
     return np.maximum(np.asarray(a_s_eff) / (np.asarray(b) * h_c_ef), 1e-6)
 
 
-@clause(EN, "7.3.4(2)", "eps_m", "max([sigma_s - k_t f_ct,eff/rho_p,eff (1 + alpha_e rho_p,eff)]/E_s; 0.6 sigma_s/E_s)")
-def strain_difference(sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: float, e_s: float = 200_000.0, k_t: float = 0.4) -> Array:
+@clause(
+    EN,
+    "7.3.4(2)",
+    "eps_m",
+    "max([sigma_s - k_t f_ct,eff/rho_p,eff (1 + alpha_e rho_p,eff)]/E_s; 0.6 sigma_s/E_s)",
+)
+def strain_difference(
+    sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: float, e_s: float = 200_000.0, k_t: float = 0.4
+) -> Array:
     """Mean strain of bars less that of the concrete between cracks; k_t 0.4 under lasting load.
 
     sigma_s : number or array, MPa; 0 or more
@@ -72,11 +81,26 @@ def strain_difference(sigma_s: Floats, rho: Floats, alpha_e: Floats, f_ct_eff: f
     return np.maximum(stiffened, 0.6 * sigma_s / e_s)
 
 
-@clause(EN, "7.3.4(3)", "s_r,max", (("s > 5 (c + 0.5 phi)", "1.3 (h - x)"), ("", "k_3 c + 0.8 k_2 k_4 phi/rho_p,eff")), "mm")
+@clause(
+    EN,
+    "7.3.4(3)",
+    "s_r,max",
+    (("s > 5 (c + 0.5 phi)", "1.3 (h - x)"), ("", "k_3 c + 0.8 k_2 k_4 phi/rho_p,eff")),
+    "mm",
+)
 def crack_spacing(
-    c: Floats, phi: Floats, rho: Floats, spacing: Floats, h: Floats, x: Floats, k_3: float = 3.4, k_4: float = 0.425, k_2: Floats = 0.5
+    c: Floats,
+    phi: Floats,
+    rho: Floats,
+    spacing: Floats,
+    h: Floats,
+    x: Floats,
+    k_3: float = 3.4,
+    k_4: float = 0.425,
+    k_2: Floats = 0.5,
 ) -> Array:
-    """Largest crack spacing, mm: ribbed bars (k_1 0.8); k_2 0.5 in bending; `c` cover of the bars, `spacing` of their centres.
+    """Largest crack spacing, mm: ribbed bars (k_1 0.8); k_2 0.5 in bending; `c` cover of the bars, `spacing`
+    of their centres.
 
     c : number or array, mm; 0 or more
     phi : number or array, mm; 6 to 40
@@ -209,8 +233,8 @@ def minimum_crack_steel(a_ct: Floats, h: Floats, f_ct_eff: float, sigma_s: float
     names={**NAMES, "a_fl": ("A_fl", "mm2"), "share": ("share", "")},
 )
 def flange_crack_steel(a_fl: Floats, share: Floats, h: Floats, f_ct_eff: float, sigma_s: float) -> Array:
-    """Steel of a flange in tension `a_fl` that its cracks are controlled with, mm2; `share` its mean stress before it cracks over
-    f_ct,eff (7.3): k_c is at least 0.5.
+    """Steel of a flange in tension `a_fl` that its cracks are controlled with, mm2; `share` its mean stress
+    before it cracks over f_ct,eff (7.3): k_c is at least 0.5.
 
     a_fl : number or array, mm2 (A_fl); 0 or more
     share : number or array; 0 to 1
@@ -225,7 +249,14 @@ def flange_crack_steel(a_fl: Floats, share: Floats, h: Floats, f_ct_eff: float, 
     return np.asarray(k_c * restraint_factor(h) * f_ct_eff * np.asarray(a_fl) / sigma_s)
 
 
-@clause(EN, "7.3.2(2)", "A_s,tot", "A_s,min + A_s,fl", "mm2", names={"web": ("A_s,min", "mm2"), "flange": ("A_s,fl", "mm2")})
+@clause(
+    EN,
+    "7.3.2(2)",
+    "A_s,tot",
+    "A_s,min + A_s,fl",
+    "mm2",
+    names={"web": ("A_s,min", "mm2"), "flange": ("A_s,fl", "mm2")},
+)
 def total_crack_steel(web: Floats, flange: Floats) -> Array:
     """Of web and flange together, mm2.
 
@@ -252,7 +283,9 @@ def skin_steel(a_ct: float, f_ct_eff: float, f_yk: float) -> float:
     return 0.4 * 0.5 * f_ct_eff * a_ct / f_yk
 
 
-APART = math.hypot(2.5, 1.0)  # of c + phi/2: from a bar to the face half way between bars that are 5 (c + phi/2) apart
+APART = math.hypot(
+    2.5, 1.0
+)  # of c + phi/2: from a bar to the face half way between bars that are 5 (c + phi/2) apart
 
 
 @dataclass(frozen=True)
@@ -264,9 +297,12 @@ class CrackingClauses(CrackingPart):
     limits_width = True
     level, stage = "quasi_permanent", "lasting"
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
-        """7.3.3(3), from 1000 mm of depth: k_c k f_ctm A_ct/f_yk with k = 0.5 (k_c 0.4, half the section in tension); as far apart as Table
-        7.3N says for half the stress of the main bars, which is no more than k_3 f_yk (7.2(5))."""
+    def skin(
+        self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service
+    ) -> tuple[float, float]:
+        """7.3.3(3), from 1000 mm of depth: k_c k f_ctm A_ct/f_yk with k = 0.5 (k_c 0.4, half the section in
+        tension); as far apart as Table 7.3N says for half the stress of the main bars, which is no more than
+        k_3 f_yk (7.2(5))."""
         if h < 1000.0:
             return math.inf, 0.0
         maximum = service.bar_stress_limit(steel.strength)
@@ -300,15 +336,18 @@ class CrackingClauses(CrackingPart):
         rho = effective_ratio(np.where(none, 0.0, area), face.b, h_ef)
         # without a bar in the effective area cracks are as far apart as (7.14) says
         apart = np.where(none, np.inf, face.spacing)
-        s_r = crack_spacing(face.cover, face.phi, rho, apart, face.h, cracked.x, self.v["k_3_crack"], self.v["k_4_crack"])
+        s_r = crack_spacing(
+            face.cover, face.phi, rho, apart, face.h, cracked.x, self.v["k_3_crack"], self.v["k_4_crack"]
+        )
         # here alpha_e is E_s/E_cm, by the clause; the stress above comes from the section with creep
         strain = strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength)
         width = crack_width(s_r, strain)
         return CrackState(width, np.full_like(width, self.limit(wanted)), "crack", width, sigma, depth)
 
     def around(self, points: CrackPoints, stage: Stage, wanted: Service) -> CrackState:
-        """7.3.4 at points of the perimeter: the stress of the nearest bar; farther from it than bars of 5 (c + phi/2) that of the face
-        itself, and (7.14). Depths are measured along the strain's gradient; k_2 by (7.13)."""
+        """7.3.4 at points of the perimeter: the stress of the nearest bar; farther from it than bars of 5 (c
+        + phi/2) that of the face itself, and (7.14). Depths are measured along the strain's gradient; k_2 by
+        (7.13)."""
         h_ef = 2.5 * (points.height - points.depth)
         k_2 = points.even
         if points.axis > 0.0:
@@ -323,7 +362,14 @@ class CrackingClauses(CrackingPart):
         s_r = crack_spacing(points.cover, points.phi, rho, spacing, points.height, depth, *values, k_2)
         strain = strain_difference(sigma, rho, materials.E_S / stage.short_modulus, stage.tensile_strength)
         width = np.where(sigma > 0.0, crack_width(s_r, strain), 0.0)
-        return CrackState(width, np.full_like(width, self.limit(wanted)), "crack", width, sigma, np.full_like(width, points.depth))
+        return CrackState(
+            width,
+            np.full_like(width, self.limit(wanted)),
+            "crack",
+            width,
+            sigma,
+            np.full_like(width, points.depth),
+        )
 
     def limit(self, service: Service) -> float:
         """Table 7.1N: by the exposure class, of which X0 and XC1 ask for looks alone."""

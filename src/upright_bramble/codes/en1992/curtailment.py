@@ -30,9 +30,17 @@ def end_anchorage_force(v_ed: Floats, a_l: Floats, z: Floats) -> Array:
     return np.asarray(np.asarray(v_ed) * a_l / z)
 
 
-@clause(EN, "9.2.1.4(2)", "F_E", "V_Ed a_l/z + N_Ed + F_T", "N", names={**NAMES, "n_ed": ("N_Ed", "N"), "f_t": ("F_T", "N")})
+@clause(
+    EN,
+    "9.2.1.4(2)",
+    "F_E",
+    "V_Ed a_l/z + N_Ed + F_T",
+    "N",
+    names={**NAMES, "n_ed": ("N_Ed", "N"), "f_t": ("F_T", "N")},
+)
 def end_tension(v_ed: Floats, a_l: Floats, z: Floats, n_ed: Floats = 0.0, f_t: Floats = 0.0) -> Array:
-    """Tension to anchor at an end support, N: with tension along the beam `n_ed`, and what torsion pulls at the bottom bars `f_t`.
+    """Tension to anchor at an end support, N: with tension along the beam `n_ed`, and what torsion pulls at
+    the bottom bars `f_t`.
 
     v_ed : number or array, N (V_Ed); 0 or more
     a_l : number or array, mm; 0 or more

@@ -30,7 +30,8 @@ from upright_bramble.section.arrays import Array, Floats
     names={**NAMES, "rho": ("rho", ""), "rho_compression": ("rho_c", ""), "k": ("K", "")},
 )
 def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float) -> Array:
-    """Span over effective depth that needs no calculation, for bars at 310 MPa; `rho` is what the moment asks for, over b d.
+    """Span over effective depth that needs no calculation, for bars at 310 MPa; `rho` is what the moment asks
+    for, over b d.
 
     f_ck : number, MPa; 12 to 90
     rho : number or array; above 0
@@ -48,10 +49,14 @@ def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float
     return np.asarray(k * np.where(rho <= rho_0, low, high))
 
 
-@clause(EN, "7.4.2(2)", "factor", "min(500/f_yk provided; maximum): bars, wide flanges 0.8, 7 m over longer spans")
-def span_depth_factor(f_yk: float, provided: float, maximum: float, wide: float, span: float, cantilever: bool) -> float:
-    """On the basic ratio (7.4.2(2)): bars below 310 MPa by `provided` over required steel, no more than `maximum`; 0.8 for flanges more
-    than 3 webs `wide`; 7/l for spans beyond 7 m (mm).
+@clause(
+    EN, "7.4.2(2)", "factor", "min(500/f_yk provided; maximum): bars, wide flanges 0.8, 7 m over longer spans"
+)
+def span_depth_factor(
+    f_yk: float, provided: float, maximum: float, wide: float, span: float, cantilever: bool
+) -> float:
+    """On the basic ratio (7.4.2(2)): bars below 310 MPa by `provided` over required steel, no more than
+    `maximum`; 0.8 for flanges more than 3 webs `wide`; 7/l for spans beyond 7 m (mm).
 
     f_yk : number, MPa; 400 to 600
     provided : number; above 0
@@ -68,9 +73,17 @@ def span_depth_factor(f_yk: float, provided: float, maximum: float, wide: float,
     return factor * (7000.0 / span if span > 7000.0 and not cantilever else 1.0)
 
 
-@clause(EN, "7.4.1(5)", "a_after", "a_lt - a_before", "mm", names={"a_lt": ("a_lt", "mm"), "a_before": ("a_before", "mm")})
+@clause(
+    EN,
+    "7.4.1(5)",
+    "a_after",
+    "a_lt - a_before",
+    "mm",
+    names={"a_lt": ("a_lt", "mm"), "a_before": ("a_before", "mm")},
+)
 def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
-    """What comes after parts are built that it could damage, mm: the long-term deflection less that of the day before.
+    """What comes after parts are built that it could damage, mm: the long-term deflection less that of the
+    day before.
 
     a_lt : number or array, mm; 0 or more
     a_before : number or array, mm; 0 or more
@@ -81,7 +94,14 @@ def deflection_after(a_lt: Floats, a_before: Floats) -> Array:
     return np.asarray(np.asarray(a_lt) - a_before)
 
 
-@clause(EN, "7.4.3", "a_live", "a_char - a_perm", "mm", names={"a_char": ("a_char", "mm"), "a_perm": ("a_perm", "mm")})
+@clause(
+    EN,
+    "7.4.3",
+    "a_live",
+    "a_char - a_perm",
+    "mm",
+    names={"a_char": ("a_char", "mm"), "a_perm": ("a_perm", "mm")},
+)
 def live_deflection(a_char: Floats, a_perm: Floats) -> Array:
     """By variable actions alone, mm: under the characteristic load less under the permanent one.
 
@@ -105,19 +125,25 @@ class DeflectionClauses(DeflectionPart):
         k = {"simple": 1.0, "end": 1.3, "interior": 1.5, "cantilever": 0.4}[span.ends]
         basic = float(basic_span_depth(concrete.strength, span.rho, span.rho_compression, k))
         cantilever = span.ends == "cantilever"
-        factor = span_depth_factor(steel.strength, span.provided, self.v["span_depth_most"], span.wide, span.length, cantilever)
+        factor = span_depth_factor(
+            steel.strength, span.provided, self.v["span_depth_most"], span.wide, span.length, cantilever
+        )
         return span.length / span.d, basic * factor, "number"
 
     def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
-        """Quasi-permanent load without creep; with creep and shrinkage; less what the permanent actions did before finishes or partitions;
-        characteristic less permanent load without creep."""
+        """Quasi-permanent load without creep; with creep and shrinkage; less what the permanent actions did
+        before finishes or partitions; characteristic less permanent load without creep."""
         long_term = ask("quasi_permanent", "lasting", symbol="a_lt")
 
         def after(stage: str, day: float) -> Array:
-            return deflection_after(long_term, ask("permanent", stage, before=wanted.loaded_before(day), symbol="a_before"))
+            return deflection_after(
+                long_term, ask("permanent", stage, before=wanted.loaded_before(day), symbol="a_before")
+            )
 
         def live() -> Array:
-            return live_deflection(ask("characteristic", "short", symbol="a_char"), ask("permanent", "short", symbol="a_perm"))
+            return live_deflection(
+                ask("characteristic", "short", symbol="a_char"), ask("permanent", "short", symbol="a_perm")
+            )
 
         return Deflections(
             striking=ask("permanent", "striking", before=wanted.age_at_loading + 1e-6),

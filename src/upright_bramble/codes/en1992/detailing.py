@@ -68,7 +68,14 @@ def mandrel(phi: Floats) -> Array:
     return np.asarray(np.where(np.asarray(phi) <= 16.0, 4.0, 7.0) * np.asarray(phi))
 
 
-@clause(EN, "Figure 8.1", "leg_min", "phi_m/2 + phi + 5 phi", "mm", names={"diameter": ("phi_m", "mm"), "phi": ("phi", "mm")})
+@clause(
+    EN,
+    "Figure 8.1",
+    "leg_min",
+    "phi_m/2 + phi + 5 phi",
+    "mm",
+    names={"diameter": ("phi_m", "mm"), "phi": ("phi", "mm")},
+)
 def minimum_leg(diameter: float, phi: float) -> float:
     """Outer length of the leg beyond a bend: the curve and 5 phi, mm.
 
@@ -97,7 +104,9 @@ class DetailingClauses(DetailingPart):
     def bend_radius(self, phi: float) -> float:
         return 0.5 * float(mandrel(phi))
 
-    def mandrel_for_force(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:
+    def mandrel_for_force(
+        self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float
+    ) -> float:
         """(8.1) in 8.3(3), with f_cd of no more than C55/67."""
         f_cd = materials.design_strength(min(concrete.strength, 55.0), self.v["alpha_cc"], self.v["gamma_c"])
         return float(mandrel_for_concrete(force, beside, phi, f_cd))

@@ -41,7 +41,9 @@ def mean_strength(f_ck: float) -> float:
     return f_ck + 8.0
 
 
-@clause(EN, "Table 3.1", "f_ctm", (("f_ck <= 50", "0.30 f_ck^(2/3)"), ("", "2.12 ln(1 + (f_ck + 8)/10)")), "MPa")
+@clause(
+    EN, "Table 3.1", "f_ctm", (("f_ck <= 50", "0.30 f_ck^(2/3)"), ("", "2.12 ln(1 + (f_ck + 8)/10)")), "MPa"
+)
 def mean_tensile_strength(f_ck: float) -> float:
     """Mean axial tensile strength, MPa.
 
@@ -197,7 +199,14 @@ def design_yield(f_yk: float, gamma_s: float) -> float:
     return f_yk / gamma_s
 
 
-@clause(EN, "Table 3.1", "eps_c1", "min(0.7 f_cm^0.31; 2.8)/1000", names={"f_ck": ("f_ck", "MPa")}, where={"f_cm": "f_ck + 8"})
+@clause(
+    EN,
+    "Table 3.1",
+    "eps_c1",
+    "min(0.7 f_cm^0.31; 2.8)/1000",
+    names={"f_ck": ("f_ck", "MPa")},
+    where={"f_cm": "f_ck + 8"},
+)
 def strain_at_mean_peak(f_ck: float) -> float:
     """Strain at the greatest stress of the diagram for analysis.
 
@@ -209,7 +218,9 @@ def strain_at_mean_peak(f_ck: float) -> float:
     return float(min(0.7 * mean_strength(f_ck) ** 0.31, 2.8)) / 1000.0
 
 
-@clause(EN, "Table 3.1", "eps_cu1", (("f_ck <= 50", "0.0035"), ("", "0.001 (2.8 + 27 ((98 - f_ck - 8)/100)^4)")))
+@clause(
+    EN, "Table 3.1", "eps_cu1", (("f_ck <= 50", "0.0035"), ("", "0.001 (2.8 + 27 ((98 - f_ck - 8)/100)^4)"))
+)
 def ultimate_mean_strain(f_ck: float) -> float:
     """Ultimate strain of the diagram for analysis.
 
@@ -222,11 +233,13 @@ def ultimate_mean_strain(f_ck: float) -> float:
 
 
 @clause(
-    EN, "3.2.7(2)(a), Annex C", "sigma_ud", "f_yd (1 + (k - 1) (0.9 eps_uk - f_yd/E_s)/(eps_uk - f_yd/E_s))", "MPa",
+    EN, "3.2.7(2)(a), Annex C", "sigma_ud", ("f_yd (1 + (k - 1) (0.9 eps_uk - f_yd/E_s)/(eps_uk - "
+        "f_yd/E_s))"), "MPa",
     names={"f_yd": ("f_yd", "MPa"), "k": ("k", ""), "eps_uk": ("eps_uk", ""), "e_s": ("E_s", "MPa")},
 )  # fmt: skip
 def inclined_stress(f_yd: float, k: float, eps_uk: float, e_s: float = 200_000.0) -> float:
-    """Stress of the inclined branch at its limit of strain, 0.9 eps_uk, MPa; k and eps_uk of the class by Table C.1.
+    """Stress of the inclined branch at its limit of strain, 0.9 eps_uk, MPa; k and eps_uk of the class by
+    Table C.1.
 
     f_yd : number, MPa; 200 to 600
     k : number; 1.05 to 1.35
@@ -281,7 +294,9 @@ def modulus_at(f_ck: float, t: float, cement: str = "N") -> float:
     return float(strength_growth(t, cement) ** 0.3 * secant_modulus(f_ck))
 
 
-@clause(EN, "B.1(2)", "t_0,adj", "max(t_0 (9/(2 + t_0^1.2) + 1)^alpha; 0.5): alpha -1, 0, 1 of cements S, N, R")
+@clause(
+    EN, "B.1(2)", "t_0,adj", "max(t_0 (9/(2 + t_0^1.2) + 1)^alpha; 0.5): alpha -1, 0, 1 of cements S, N, R"
+)
 def adjusted_loading_age(t_0: float, cement: str = "N") -> float:
     """Age at loading adjusted for the cement (B.9), days, at least half a day.
 
@@ -304,7 +319,9 @@ def adjusted_loading_age(t_0: float, cement: str = "N") -> float:
         ),
     },
 )  # fmt: skip
-def creep_coefficient(f_ck: float, humidity: float, h_0: Floats, t_0: float, t: float = float("inf"), cement: str = "N") -> Array:
+def creep_coefficient(
+    f_ck: float, humidity: float, h_0: Floats, t_0: float, t: float = float("inf"), cement: str = "N"
+) -> Array:
     """Creep coefficient at age `t` of concrete loaded at age `t_0` (days).
 
     `humidity` in percent, `h_0` notional size 2 A_c / u in mm (array or number).
@@ -325,7 +342,11 @@ def creep_coefficient(f_ck: float, humidity: float, h_0: Floats, t_0: float, t: 
     phi_rh = (1.0 + (1.0 - humidity / 100.0) / (0.1 * np.cbrt(h_0)) * alpha_1) * alpha_2
     age = adjusted_loading_age(t_0, cement)
     beta_h = np.minimum(1.5 * (1.0 + (0.012 * humidity) ** 18) * h_0 + 250.0 * alpha_3, 1500.0 * alpha_3)
-    growth = np.ones_like(h_0) if np.isinf(t) else np.asarray((max(t - t_0, 0.0) / (beta_h + max(t - t_0, 0.0))) ** 0.3)
+    growth = (
+        np.ones_like(h_0)
+        if np.isinf(t)
+        else np.asarray((max(t - t_0, 0.0) / (beta_h + max(t - t_0, 0.0))) ** 0.3)
+    )
     return np.asarray(phi_rh * 16.8 / np.sqrt(f_cm) / (0.1 + age**0.20) * growth)
 
 
@@ -345,10 +366,17 @@ def nonlinear_creep(phi: Floats, stress_ratio: Floats) -> Array:
     >>> round(float(nonlinear_creep(2.0, 0.5)), 4)
     2.1558
     """
-    return np.asarray(np.asarray(phi) * np.exp(1.5 * np.maximum(np.asarray(stress_ratio, dtype=float) - PROPORTIONAL, 0.0)))
+    return np.asarray(
+        np.asarray(phi) * np.exp(1.5 * np.maximum(np.asarray(stress_ratio, dtype=float) - PROPORTIONAL, 0.0))
+    )
 
 
-@clause(EN, "B.2(1)", "eps_cd,0", "0.85 (220 + 110 alpha_ds1) exp(-alpha_ds2 f_cm/10) 1.55 (1 - (RH/100)^3) in millionths")
+@clause(
+    EN,
+    "B.2(1)",
+    "eps_cd,0",
+    "0.85 (220 + 110 alpha_ds1) exp(-alpha_ds2 f_cm/10) 1.55 (1 - (RH/100)^3) in millionths",
+)
 def drying_shrinkage_nominal(f_ck: float, humidity: float, cement: str = "N") -> float:
     """eps_cd,0 (B.11).
 
@@ -364,7 +392,9 @@ def drying_shrinkage_nominal(f_ck: float, humidity: float, cement: str = "N") ->
     return float(0.85 * (220.0 + 110.0 * a_1) * np.exp(-a_2 * mean_strength(f_ck) / 10.0) * 1e-6 * beta_rh)
 
 
-@clause(EN, "Table 3.3", "k_h", "1.0, 0.85, 0.75, 0.70 at notional sizes of 100, 200, 300, 500 mm, linear between")
+@clause(
+    EN, "Table 3.3", "k_h", "1.0, 0.85, 0.75, 0.70 at notional sizes of 100, 200, 300, 500 mm, linear between"
+)
 def size_coefficient(h_0: Floats) -> Array:
     """k_h of Table 3.3, linear between its values.
 
@@ -390,7 +420,9 @@ def autogenous_shrinkage(f_ck: float, t: float = float("inf")) -> float:
 
 
 @clause(EN, "3.1.4(6)", "eps_cs", "k_h eps_cd,0 beta_ds + eps_ca: drying and autogenous shrinkage, Annex B.2")
-def shrinkage_strain(f_ck: float, humidity: float, h_0: Floats, t: float = float("inf"), t_s: float = 7.0, cement: str = "N") -> Array:
+def shrinkage_strain(
+    f_ck: float, humidity: float, h_0: Floats, t: float = float("inf"), t_s: float = 7.0, cement: str = "N"
+) -> Array:
     """Total shrinkage at age `t` (days), drying from `t_s`.
 
     f_ck : number, MPa; 12 to 90
@@ -406,7 +438,10 @@ def shrinkage_strain(f_ck: float, humidity: float, h_0: Floats, t: float = float
     h_0 = np.asarray(h_0, dtype=float)
     drying = max(t - t_s, 0.0)
     growth = np.ones_like(h_0) if np.isinf(t) else drying / (drying + 0.04 * np.sqrt(h_0**3))
-    return np.asarray(size_coefficient(h_0) * drying_shrinkage_nominal(f_ck, humidity, cement) * growth + autogenous_shrinkage(f_ck, t))
+    return np.asarray(
+        size_coefficient(h_0) * drying_shrinkage_nominal(f_ck, humidity, cement) * growth
+        + autogenous_shrinkage(f_ck, t)
+    )
 
 
 # Cylinder/cube pairs of Table 3.1, and the two between them that British practice adds.
@@ -462,7 +497,9 @@ class MaterialsClauses(MaterialsPart):
             def curve(strain: Array) -> Array:
                 return np.minimum(strain / even, 1.0)
 
-            law = ConcreteLaw(self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(even,))
+            law = ConcreteLaw(
+                self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(even,)
+            )
             return replace(law, uniform_strain=even)
         stress = block_stress_factor(f_ck) * self.f_cd(concrete)
         return ConcreteLaw(stress, ultimate_strain(f_ck), block_depth_factor(f_ck), uniform_strain=even)
@@ -479,8 +516,11 @@ class MaterialsClauses(MaterialsPart):
         def curve(strain: Array) -> Array:
             return 1.0 - (1.0 - np.minimum(strain, peak) / peak) ** n
 
-        # steel is proportioned with the block that stands for the diagram; verification integrates the diagram itself
-        law = ConcreteLaw(self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(peak,))
+        # steel is proportioned with the block that stands for the diagram; verification integrates the
+        # diagram itself
+        law = ConcreteLaw(
+            self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(peak,)
+        )
         return replace(law, uniform_strain=peak)
 
     def mean_law(self, concrete: Concrete) -> ConcreteLaw:
@@ -501,7 +541,9 @@ class MaterialsClauses(MaterialsPart):
             return SteelLaw(f_yd, E_S)
         k, eps_uk = BRANCHES[steel.ductility]
         limit = 0.9 * eps_uk
-        return SteelLaw(f_yd, E_S, ((0.0, f_yd / E_S, limit), (0.0, f_yd, inclined_stress(f_yd, k, eps_uk, E_S))), limit)
+        return SteelLaw(
+            f_yd, E_S, ((0.0, f_yd / E_S, limit), (0.0, f_yd, inclined_stress(f_yd, k, eps_uk, E_S))), limit
+        )
 
     def modulus(self, concrete: Concrete) -> float:
         return secant_modulus(concrete.strength)

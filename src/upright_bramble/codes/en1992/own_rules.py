@@ -1,4 +1,5 @@
-"""Rules of EN 1992-1-1 that other codes do not have: minimum steel for cracks, crack tables, stresses in service, strength for exposure."""
+"""Rules of EN 1992-1-1 that other codes do not have: minimum steel for cracks, crack tables, stresses in
+service, strength for exposure."""
 
 from __future__ import annotations
 
@@ -22,25 +23,58 @@ PULLED = "tension along the beam in service is not counted in this version"
 
 
 def _faces(
-    kind: str, topic: str, sought: str, quantity: str, lesson: str = "", severity: str = "must", beside: bool = False
+    kind: str,
+    topic: str,
+    sought: str,
+    quantity: str,
+    lesson: str = "",
+    severity: str = "must",
+    beside: bool = False,
 ) -> tuple[CheckKind, ...]:
     between = "" if kind.endswith("-") else "."
     return tuple(
-        CheckKind(f"{kind}{between}{face}", topic, sought.format(face), quantity, face, severity, beside, lesson)
+        CheckKind(
+            f"{kind}{between}{face}", topic, sought.format(face), quantity, face, severity, beside, lesson
+        )
         for face in ("bottom", "top")
     )
 
 
-CRACK_STEEL = _faces("minimum.cracks-", "minimum", "minimum reinforcement at the {} so that cracks stay fine", "area", "minimum")
-CRACK_TABLE = _faces("crack-table", "cracking", "bars at the {} by the tables for cracks", "length", severity="advice", beside=True)
+CRACK_STEEL = _faces(
+    "minimum.cracks-",
+    "minimum",
+    "minimum reinforcement at the {} so that cracks stay fine",
+    "area",
+    "minimum",
+)
+CRACK_TABLE = _faces(
+    "crack-table",
+    "cracking",
+    "bars at the {} by the tables for cracks",
+    "length",
+    severity="advice",
+    beside=True,
+)
 STRESSES = (
     *_faces("bar-stress", "cracking", "stress of the {} bars in service", "steel stress", "cracks"),
-    *_faces("concrete-stress", "cracking", "stress of the concrete in service, {} bars in tension", "stress", severity="advice"),
     *_faces(
-        "concrete-stress-rare", "cracking", "stress of the concrete under the rare load, {} bars in tension", "stress", severity="advice"
+        "concrete-stress",
+        "cracking",
+        "stress of the concrete in service, {} bars in tension",
+        "stress",
+        severity="advice",
+    ),
+    *_faces(
+        "concrete-stress-rare",
+        "cracking",
+        "stress of the concrete under the rare load, {} bars in tension",
+        "stress",
+        severity="advice",
     ),
 )
-CONCRETE = CheckKind("cover.concrete", "cover", "strength of the concrete for the exposure", "stress", severity="advice")
+CONCRETE = CheckKind(
+    "cover.concrete", "cover", "strength of the concrete for the exposure", "stress", severity="advice"
+)
 
 
 def own_rules(cracking: CrackingClauses, service: ServiceClauses) -> tuple[Rule, ...]:
@@ -75,14 +109,24 @@ def crack_tables(f: Facts, part: CrackingClauses) -> list[Check]:
         c = f.cracks(zone.bottom)
         record("sigma_s", c.stress, "MPa", "stress of the bars in service")
         t = part.table(c.stress, f.crack_face(zone.bottom), f.beam.concrete, f.beam.service)
-        thin, near = (a / np.maximum(highest, 1e-6) for a, highest in ((t.phi, t.most_phi), (t.spacing, t.most_spacing)))
+        thin, near = (
+            a / np.maximum(highest, 1e-6) for a, highest in ((t.phi, t.most_phi), (t.spacing, t.most_spacing))
+        )
         i = worst_of(np.where(c.demand > 0.0, np.minimum(thin, near), 0.0), zone.where)
         if i is None or c.demand[i] <= 0.0:
             continue
         by_size = thin[i] <= near[i]
         pair = (t.phi[i], t.most_phi[i]) if by_size else (t.spacing[i], t.most_spacing[i])
-        record("phi" if by_size else "s_prov", pair[0], "mm", "diameter of the bars" if by_size else "distance of the bars")
-        note = if_fails("the tables require thinner bars or nearer ones; the calculated width decides", min(thin[i], near[i]) > 1.0)
+        record(
+            "phi" if by_size else "s_prov",
+            pair[0],
+            "mm",
+            "diameter of the bars" if by_size else "distance of the bars",
+        )
+        note = if_fails(
+            "the tables require thinner bars or nearer ones; the calculated width decides",
+            min(thin[i], near[i]) > 1.0,
+        )
         result.append(f.check(f"crack-table.{zone.face}", zone.place, i, *pair, note=note))
     return result
 
@@ -95,7 +139,9 @@ def stresses(f: Facts, part: ServiceClauses) -> Judged:
     for zone in f.zones:
         if f.tension_along:
             i = worst_of(np.zeros(len(f.at)), zone.where)
-            result += [f.unverified(f"bar-stress.{zone.face}", zone.place, i, PULLED)] if i is not None else []
+            result += (
+                [f.unverified(f"bar-stress.{zone.face}", zone.place, i, PULLED)] if i is not None else []
+            )
         else:
             result += [*_bars(f, part, zone), *_concrete(f, part, zone)]
     return result
@@ -108,14 +154,25 @@ def _bars(f: Facts, part: ServiceClauses, zone: Zone) -> list[Check]:
     i = worst_of(sigma, zone.where)
     if i is None or sigma[i] <= 0.0:
         return []
-    return [f.check(f"bar-stress.{face}", zone.place, i, sigma[i], limit, note=if_fails("more steel lowers it", sigma[i] > limit))]
+    return [
+        f.check(
+            f"bar-stress.{face}",
+            zone.place,
+            i,
+            sigma[i],
+            limit,
+            note=if_fails("more steel lowers it", sigma[i] > limit),
+        )
+    ]
 
 
 def _concrete(f: Facts, part: ServiceClauses, zone: Zone) -> list[Check]:
     """Told where the limits are exceeded."""
     result = []
     s = f.serviced.elastic(zone.bottom)
-    squeezed = f.forces.responses.axial is not None  # then more than bending presses on the concrete: not found here
+    squeezed = (
+        f.forces.responses.axial is not None
+    )  # then more than bending presses on the concrete: not found here
     lasting, rare = part.concrete_limits(f.beam.concrete, f.beam.service.exposure)
     for kind, moment, limit, note in (
         ("concrete-stress", s.lasting, lasting, CREEPS),
@@ -124,7 +181,17 @@ def _concrete(f: Facts, part: ServiceClauses, zone: Zone) -> list[Check]:
         sigma = concrete_stress(moment, s.cracked.x, s.cracked.i)
         i = worst_of(sigma, zone.where)
         if i is not None and sigma[i] > limit and not squeezed:
-            result.append(f.check(f"{kind}.{zone.face}", zone.place, i, sigma[i], limit, note=note, of=("sigma_c", "sigma_c,max")))
+            result.append(
+                f.check(
+                    f"{kind}.{zone.face}",
+                    zone.place,
+                    i,
+                    sigma[i],
+                    limit,
+                    note=note,
+                    of=("sigma_c", "sigma_c,max"),
+                )
+            )
     dropped()
     return result
 

@@ -47,8 +47,22 @@ def effective_modulus(e_cm: float, phi: Floats) -> Array:
     return np.asarray(e_cm / (1.0 + np.asarray(phi)))
 
 
-UNCRACKED = {**NAMES, "e": ("E", "MPa"), "i": ("I_I", "mm4"), "s": ("S_I", "mm3"), "x": ("x_I", "mm"), "alpha_e": ("alpha_eff", "")}
-CRACKED = {**NAMES, "e": ("E", "MPa"), "i": ("I_II", "mm4"), "s": ("S_II", "mm3"), "x": ("x_II", "mm"), "alpha_e": ("alpha_eff", "")}
+UNCRACKED = {
+    **NAMES,
+    "e": ("E", "MPa"),
+    "i": ("I_I", "mm4"),
+    "s": ("S_I", "mm3"),
+    "x": ("x_I", "mm"),
+    "alpha_e": ("alpha_eff", ""),
+}
+CRACKED = {
+    **NAMES,
+    "e": ("E", "MPa"),
+    "i": ("I_II", "mm4"),
+    "s": ("S_II", "mm3"),
+    "x": ("x_II", "mm"),
+    "alpha_e": ("alpha_eff", ""),
+}
 
 
 @clause(EN, "7.4.3(3)", "M_cr", "f_ct I_I/(h - x_I)", "N mm", names={**UNCRACKED, "f_ct": ("f_ct", "MPa")})
@@ -68,7 +82,8 @@ def cracking_moment(f_ct: float, i: Floats, h: Floats, x: Floats) -> Array:
 
 @clause(EN, "7.4.3(6)", "kappa_cs,I", "eps_cs alpha_eff S_I/I_I", "1/mm", names=UNCRACKED)
 def uncracked_shrinkage(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -> Array:
-    """Curvature of the uncracked section from shrinkage restrained by the bars, 1/mm; `s` first moment of the bars, mm3.
+    """Curvature of the uncracked section from shrinkage restrained by the bars, 1/mm; `s` first moment of the
+    bars, mm3.
 
     eps_cs : number or array; 0 to 0.001
     alpha_e : number or array (alpha_eff); 1 to 60
@@ -83,7 +98,8 @@ def uncracked_shrinkage(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -
 
 @clause(EN, "7.4.3(6)", "kappa_cs,II", "eps_cs alpha_eff S_II/I_II", "1/mm", names=CRACKED)
 def cracked_shrinkage(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -> Array:
-    """Curvature of the cracked section from shrinkage restrained by the bars, 1/mm; `s` first moment of the bars, mm3.
+    """Curvature of the cracked section from shrinkage restrained by the bars, 1/mm; `s` first moment of the
+    bars, mm3.
 
     eps_cs : number or array; 0 to 0.001
     alpha_e : number or array (alpha_eff); 1 to 60
@@ -96,7 +112,14 @@ def cracked_shrinkage(eps_cs: Floats, alpha_e: Floats, s: Floats, i: Floats) -> 
     return np.asarray(np.asarray(eps_cs) * alpha_e * s / i)
 
 
-@clause(EN, "7.4.3(3)", "kappa_I", "M/(E I_I) + kappa_cs,I", "1/mm", names={**UNCRACKED, "kappa_cs": ("kappa_cs,I", "1/mm")})
+@clause(
+    EN,
+    "7.4.3(3)",
+    "kappa_I",
+    "M/(E I_I) + kappa_cs,I",
+    "1/mm",
+    names={**UNCRACKED, "kappa_cs": ("kappa_cs,I", "1/mm")},
+)
 def uncracked_curvature(m: Floats, e: Floats, i: Floats, kappa_cs: Floats) -> Array:
     """Of the uncracked section, 1/mm; `e` modulus with creep.
 
@@ -111,7 +134,14 @@ def uncracked_curvature(m: Floats, e: Floats, i: Floats, kappa_cs: Floats) -> Ar
     return np.asarray(np.asarray(m) / (np.asarray(e) * i) + kappa_cs)
 
 
-@clause(EN, "7.4.3(3)", "kappa_II", "M/(E I_II) + kappa_cs,II", "1/mm", names={**CRACKED, "kappa_cs": ("kappa_cs,II", "1/mm")})
+@clause(
+    EN,
+    "7.4.3(3)",
+    "kappa_II",
+    "M/(E I_II) + kappa_cs,II",
+    "1/mm",
+    names={**CRACKED, "kappa_cs": ("kappa_cs,II", "1/mm")},
+)
 def cracked_curvature(m: Floats, e: Floats, i: Floats, kappa_cs: Floats) -> Array:
     """Of the fully cracked section, 1/mm; `e` modulus with creep.
 
@@ -221,32 +251,44 @@ class ServiceClauses(ServicePart):
         return bar_stress_limit(steel.strength)
 
     def concrete_limits(self, concrete: Concrete, exposure: str | None) -> tuple[float, float]:
-        """7.2(3) under the quasi-permanent level; 7.2(2) under the characteristic one, in the classes XD, XF and XS (else endless), MPa."""
+        """7.2(3) under the quasi-permanent level; 7.2(2) under the characteristic one, in the classes XD, XF
+        and XS (else endless), MPa."""
         split = (exposure or "").startswith(("XD", "XF", "XS"))
-        return creep_stress_limit(concrete.strength), splitting_stress_limit(concrete.strength) if split else math.inf
+        return creep_stress_limit(concrete.strength), splitting_stress_limit(
+            concrete.strength
+        ) if split else math.inf
 
     def _stress_ratio(self, concrete: Concrete, service: Service, stress: Floats) -> Array:
         """k_sigma of (3.7), over f_ck at first loading."""
         age = min(service.age_at_loading, 28.0)
-        young = materials.strength_growth(age, service.cement) * materials.mean_strength(concrete.strength) - 8.0
+        young = (
+            materials.strength_growth(age, service.cement) * materials.mean_strength(concrete.strength) - 8.0
+        )
         return np.asarray(np.asarray(stress) / max(min(young, concrete.strength), 1.0))
 
     def nonlinear_creep(self, concrete: Concrete, service: Service, stress: Array) -> Mask:
         """3.1.4(4): above 0.45 f_ck(t_0)."""
         return np.asarray(self._stress_ratio(concrete, service, stress) > materials.PROPORTIONAL)
 
-    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
-        """'short' (no creep), 'striking' (young), 'finishes' and 'partitions' (just before they are built) and 'lasting' (final), arrays
-        over notional sizes. All load creeps from the first loading on, which is on the safe side."""
+    def stages(
+        self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0
+    ) -> Mapping[str, Stage]:
+        """'short' (no creep), 'striking' (young), 'finishes' and 'partitions' (just before they are built)
+        and 'lasting' (final), arrays over notional sizes. All load creeps from the first loading on, which is
+        on the safe side."""
         f_ck, wanted = concrete.strength, service
         e_cm = materials.secant_modulus(f_ck)
         f_ctm = materials.mean_tensile_strength(f_ck)
 
         def stage(t: float) -> Stage:
-            phi = materials.creep_coefficient(f_ck, wanted.humidity, h_0, wanted.age_at_loading, t, wanted.cement)
+            phi = materials.creep_coefficient(
+                f_ck, wanted.humidity, h_0, wanted.age_at_loading, t, wanted.cement
+            )
             phi = materials.nonlinear_creep(phi, self._stress_ratio(concrete, wanted, stress))
             shrunk = materials.shrinkage_strain(f_ck, wanted.humidity, h_0, t, cement=wanted.cement)
-            return Stage(effective_modulus(e_cm, phi), e_cm, f_ctm, shrunk, True, materials.E_S, t, float(np.max(phi)))
+            return Stage(
+                effective_modulus(e_cm, phi), e_cm, f_ctm, shrunk, True, materials.E_S, t, float(np.max(phi))
+            )
 
         age, none = wanted.age_at_loading, np.zeros(len(h_0))
         young_e = materials.modulus_at(f_ck, min(age, 28.0), wanted.cement)
@@ -265,16 +307,28 @@ class ServiceClauses(ServicePart):
         return distribution(moment, m_cr, 0.5 if stage.lasting else 1.0)
 
     def curvature(
-        self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool, before: Floats = 0.0
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        h: Array,
+        stage: Stage,
+        lasting: bool,
+        before: Floats = 0.0,
     ) -> Array:
-        """7.4.3(3): between uncracked and cracked; `moment` (rows, n) tension at the section's bottom positive.
+        """7.4.3(3): between uncracked and cracked; `moment` (rows, n) tension at the section's bottom
+        positive.
 
-        Shrinkage curvature (7.4.3(6)) is added with the same distribution, in the sense that bars near the tension
-        face give it.
+        Shrinkage curvature (7.4.3(6)) is added with the same distribution, in the sense that bars near the
+        tension face give it.
         """
         m_cr = cracking_moment(stage.tensile_strength, uncracked.i, h, uncracked.x)
         share = np.maximum(distribution(moment, m_cr, 0.5 if lasting else 1.0), before)
         alpha, e = stage.alpha_e, stage.modulus
-        second = cracked_curvature(moment, e, cracked.i, cracked_shrinkage(stage.shrinkage, alpha, cracked.s, cracked.i))
-        first = uncracked_curvature(moment, e, uncracked.i, uncracked_shrinkage(stage.shrinkage, alpha, uncracked.s, uncracked.i))
+        second = cracked_curvature(
+            moment, e, cracked.i, cracked_shrinkage(stage.shrinkage, alpha, cracked.s, cracked.i)
+        )
+        first = uncracked_curvature(
+            moment, e, uncracked.i, uncracked_shrinkage(stage.shrinkage, alpha, uncracked.s, uncracked.i)
+        )
         return mean_curvature(share, second, first)

@@ -41,11 +41,19 @@ def size_factor(d: Floats) -> Array:
     where={"rho_l": "min(A_sl/(b_w d); 0.02)", "v_min": "c_v k^1.5 sqrt(f_ck)"},
 )
 def resistance_without_stirrups(
-    b_w: Floats, d: Floats, a_sl: Floats, f_ck: float, c_rd_c: float, v_min_factor: float, sigma_cp: Floats = 0.0, k_1: float = 0.15
+    b_w: Floats,
+    d: Floats,
+    a_sl: Floats,
+    f_ck: float,
+    c_rd_c: float,
+    v_min_factor: float,
+    sigma_cp: Floats = 0.0,
+    k_1: float = 0.15,
 ) -> Array:
     """Shear resistance of the concrete, N; `a_sl` only counts bars anchored l_bd + d beyond the section.
 
-    `sigma_cp` from axial force, compression positive, MPa; `c_rd_c` = 0.18/gamma_C and `v_min_factor` (0.035) are national values.
+    `sigma_cp` from axial force, compression positive, MPa; `c_rd_c` = 0.18/gamma_C and `v_min_factor` (0.035)
+    are national values.
 
     b_w : number or array, mm; above 0
     d : number or array, mm; above 0
@@ -95,7 +103,9 @@ def unreduced_shear_limit(b_w: Floats, d: Floats, nu: float, f_cd: float) -> Arr
 
 
 @clause(EN, "6.2.3(3)", "V_Rd,max", "b_w z nu_1 f_cd (cot_theta + cot_alpha)/(1 + cot_theta^2)", "N")
-def crushing_resistance(b_w: Floats, z: Floats, nu_1: float, f_cd: float, cot: Floats, cot_alpha: float = 0.0) -> Array:
+def crushing_resistance(
+    b_w: Floats, z: Floats, nu_1: float, f_cd: float, cot: Floats, cot_alpha: float = 0.0
+) -> Array:
     """Shear that crushes the struts, N.
 
     b_w : number or array, mm; above 0
@@ -112,7 +122,14 @@ def crushing_resistance(b_w: Floats, z: Floats, nu_1: float, f_cd: float, cot: F
     return np.asarray(np.asarray(b_w) * z * nu_1 * f_cd * (cot + cot_alpha) / (1.0 + cot**2))
 
 
-@clause(EN, "6.2.3(3)", "V_Rd,s", "a_sw z f_ywd (cot_theta + cot_alpha) sin_alpha", "N", where={"sin_alpha": "1/sqrt(1 + cot_alpha^2)"})
+@clause(
+    EN,
+    "6.2.3(3)",
+    "V_Rd,s",
+    "a_sw z f_ywd (cot_theta + cot_alpha) sin_alpha",
+    "N",
+    where={"sin_alpha": "1/sqrt(1 + cot_alpha^2)"},
+)
 def stirrup_resistance(asw_s: Floats, z: Floats, f_ywd: float, cot: Floats, cot_alpha: float = 0.0) -> Array:
     """Shear carried by stirrups, N; `asw_s` in mm2/mm.
 
@@ -151,7 +168,9 @@ def stirrups_required(v_ed: Floats, z: Floats, f_ywd: float, cot: Floats) -> Arr
     "min(max((1 + sqrt(max(1 - 4 share^2; 0)))/(2 share); minimum); highest)",
     where={"share": "V_Ed/(b_w z nu_1 f_cd)"},
 )
-def flattest_strut(v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: float, minimum: float, highest: float) -> Array:
+def flattest_strut(
+    v_ed: Floats, b_w: Floats, z: Floats, nu_1: float, f_cd: float, minimum: float, highest: float
+) -> Array:
     """The largest cot theta whose strut is not crushed by `v_ed` (N); `minimum` where even that is crushed.
 
     v_ed : number or array, N (V_Ed); above 0
@@ -311,7 +330,8 @@ def flange_stress(d_f: Floats, h_f: Floats, d_x: Floats) -> Array:
 
 @clause(EN, "6.2.4(4)", "v_Rd,max", "nu f_cd cot_theta/(1 + cot_theta^2)", "MPa")
 def flange_crushing(nu: float, f_cd: float, cot: Floats) -> Array:
-    """Stress that crushes the struts of a flange, MPa; cot theta_f from 1 to 2 in compression, to 1.25 in tension.
+    """Stress that crushes the struts of a flange, MPa; cot theta_f from 1 to 2 in compression, to 1.25 in
+    tension.
 
     nu : number; 0.3 to 0.6
     f_cd : number, MPa; 4 to 90
@@ -324,7 +344,9 @@ def flange_crushing(nu: float, f_cd: float, cot: Floats) -> Array:
     return np.asarray(nu * f_cd * cot / (1.0 + cot**2))
 
 
-@clause(EN, "6.2.4(4)", "a_sf", "v_Ed h_f/(cot_theta f_yd)", "mm2/mm", names={**NAMES, "v_ed": ("v_Ed", "MPa")})
+@clause(
+    EN, "6.2.4(4)", "a_sf", "v_Ed h_f/(cot_theta f_yd)", "mm2/mm", names={**NAMES, "v_ed": ("v_Ed", "MPa")}
+)
 def flange_steel(v_ed: Floats, h_f: Floats, f_yd: float, cot: Floats) -> Array:
     """Cross bars through the flange, mm2/mm.
 
@@ -354,7 +376,8 @@ def suspension_stirrups(force: float, f_ywd: float) -> float:
 
 @dataclass(frozen=True)
 class ShearClauses(ShearPart):
-    """Answers on shear (6.2, 9.2.2, 9.2.5); `upright_in_tension`: struts at 45 degrees beside tension from outside."""
+    """Answers on shear (6.2, 9.2.2, 9.2.5); `upright_in_tension`: struts at 45 degrees beside tension from
+    outside."""
 
     v: Mapping[str, float]
     materials: MaterialsClauses
@@ -374,7 +397,9 @@ class ShearClauses(ShearPart):
     def lever(self, d: Floats) -> Array:
         return lever(d)
 
-    def strut(self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0) -> Array:
+    def strut(
+        self, concrete: Concrete, b: Array, d: Array, v_ed: Array, reserve: float, axial: Floats = 0.0
+    ) -> Array:
         """UK annex, 6.2.3(2): 45 degrees beside tension from outside."""
         nu_1, f_cd = self.strut_strength(concrete)
         lowest, maximum = self.v["cot_theta_min"], self.v["cot_theta_max"]
@@ -387,7 +412,9 @@ class ShearClauses(ShearPart):
         z = self.lever(web.d)
         c_rd_c = self.v["C_Rd_c"] / self.v["gamma_c"]
         sigma = np.minimum(np.asarray(web.axial) / web.gross, 0.2 * f_cd)
-        alone = resistance_without_stirrups(web.b, web.d, web.a_sl, self.strength_in_shear(concrete), c_rd_c, self.v["v_min"], sigma)
+        alone = resistance_without_stirrups(
+            web.b, web.d, web.a_sl, self.strength_in_shear(concrete), c_rd_c, self.v["v_min"], sigma
+        )
         tied = stirrup_resistance(asw_s, z, self.materials.f_yd(steel), cot)
         crushed = crushing_resistance(web.b, z, nu_1, f_cd, cot)
         return ShearState(z, cot, alone, tied, crushed, resistance(alone, tied, crushed))
@@ -418,13 +445,18 @@ class ShearClauses(ShearPart):
     def shift(self, d: Floats, cot: Floats) -> Array:
         return shift(self.lever(d), cot)
 
-    def flange(self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float, pulled: bool) -> FlangeShear | None:
-        """6.2.4: cot theta_f from 1 to 2 in compression, to 1.25 in tension; up to 0.4 f_ctd nothing beyond the slab's own steel."""
+    def flange(
+        self, concrete: Concrete, steel: Steel, force: float, thickness: float, length: float, pulled: bool
+    ) -> FlangeShear | None:
+        """6.2.4: cot theta_f from 1 to 2 in compression, to 1.25 in tension; up to 0.4 f_ctd nothing beyond
+        the slab's own steel."""
         nu, f_cd = self.strut_strength(concrete)
         v = float(flange_stress(force, thickness, length))
         cot = float(flattest_strut(v, 1.0, 1.0, nu, f_cd, 1.0, 1.25 if pulled else 2.0))
         f_ctd = materials.design_tensile_strength(concrete.strength, self.v["alpha_ct"], self.v["gamma_c"])
-        required = 0.0 if v <= 0.4 * f_ctd else float(flange_steel(v, thickness, self.materials.f_yd(steel), cot))
+        required = (
+            0.0 if v <= 0.4 * f_ctd else float(flange_steel(v, thickness, self.materials.f_yd(steel), cot))
+        )
         return FlangeShear(v, float(flange_crushing(nu, f_cd, cot)), required)
 
     def suspension_steel(self, steel: Steel, reaction: float) -> float:

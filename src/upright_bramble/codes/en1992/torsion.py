@@ -142,7 +142,12 @@ def maximum_spacing(perimeter: Floats) -> Array:
     "6.3.2(4)",
     "share",
     "T_Ed/T_Rd,max + V_Ed/V_Rd,max",
-    names={"t_ed": ("T_Ed", "N mm"), "t_max": ("T_Rd,max", "N mm"), "v_ed": ("V_Ed", "N"), "v_max": ("V_Rd,max", "N")},
+    names={
+        "t_ed": ("T_Ed", "N mm"),
+        "t_max": ("T_Rd,max", "N mm"),
+        "v_ed": ("V_Ed", "N"),
+        "v_max": ("V_Rd,max", "N"),
+    },
 )
 def used_share(t_ed: Floats, t_max: Floats, v_ed: Floats, v_max: Floats) -> Array:
     """Of the struts, used by torsion and shear together (6.29).
@@ -202,10 +207,13 @@ class TorsionClauses(TorsionPart):
         state = self.shear.state(concrete, stirrups, web, np.zeros_like(web.d), cot)
         small = torque / cracking_torque(a_k, t_ef, f_ctd) + shear / np.maximum(state.concrete, 1e-9) <= 1.0
         t = np.where(small | compatible, 0.0, torque)
-        used = used_share(t, crushing_torque(nu_1, f_cd, a_k, t_ef, cot), shear, np.maximum(state.crushing, 1e-9))
+        used = used_share(
+            t, crushing_torque(nu_1, f_cd, a_k, t_ef, cot), shear, np.maximum(state.crushing, 1e-9)
+        )
         u = 2.0 * (tube.b + tube.h)
         return Twist(
             stirrups_required(t, a_k, self.materials.f_yd(stirrups), cot),
             bars_required(t, a_k, u_k, self.materials.f_yd(bars), cot),
-            u_k, tube.h - t_ef, np.where(t > 0.0, used, 0.0), np.where(t > 0.0, maximum_spacing(u), np.inf), BAR_SPACING,
+            u_k, tube.h - t_ef, np.where(t > 0.0, used, 0.0), np.where(t > 0.0, maximum_spacing(u), np.inf),
+            BAR_SPACING,
         )  # fmt: skip

@@ -7,7 +7,15 @@ from dataclasses import dataclass
 
 from upright_bramble.codes.parts import ActionsPart, Combination, Group
 
-LETTERS = {"imposed": "IL", "roof": "IL", "snow": "IL", "wind": "WL", "other": "IL", "settlement": "S", "earthquake": "EL"}
+LETTERS = {
+    "imposed": "IL",
+    "roof": "IL",
+    "snow": "IL",
+    "wind": "WL",
+    "other": "IL",
+    "settlement": "S",
+    "earthquake": "EL",
+}
 
 
 @dataclass(frozen=True)
@@ -43,8 +51,8 @@ class ActionsClauses(ActionsPart):
         return self.shares.get(group.category or "", 0.0) if group.kind in ("imposed", "other") else 0.0
 
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
-        """Table 18: dead and imposed; dead and each wind or earthquake, with 0.9 DL where stresses reverse; all three. Service: DL + IL,
-        DL + WL, DL + 0.8 IL + 0.8 WL; and what lasts."""
+        """Table 18: dead and imposed; dead and each wind or earthquake, with 0.9 DL where stresses reverse;
+        all three. Service: DL + IL, DL + WL, DL + 0.8 IL + 0.8 WL; and what lasts."""
         v, result = self.v, dict[tuple[str, float, tuple[float, ...]], Combination]()
         live = [i for i, g in enumerate(groups) if g.kind in ("imposed", "roof", "snow", "other")]
         lateral = [i for i, g in enumerate(groups) if g.kind in ("wind", "earthquake")]
@@ -54,8 +62,14 @@ class ActionsClauses(ActionsPart):
             for sunk in (0.0, moved) if settled else (0.0,):
                 values = tuple(sunk if i in settled else factors.get(i, 0.0) for i in range(len(groups)))
                 words = [f"{permanent:g} DL"]
-                words += [f"{f:g} {LETTERS.get(g.kind, 'IL')}[{g.key}]" for f, g in zip(values, groups, strict=True) if f]
-                result.setdefault((level, permanent, values), Combination(level, " + ".join(words), permanent, values))
+                words += [
+                    f"{f:g} {LETTERS.get(g.kind, 'IL')}[{g.key}]"
+                    for f, g in zip(values, groups, strict=True)
+                    if f
+                ]
+                result.setdefault(
+                    (level, permanent, values), Combination(level, " + ".join(words), permanent, values)
+                )
 
         imposed = dict.fromkeys(live, v["gamma_IL"])
         add("strength", v["gamma_DL"], imposed, v["gamma_IL"])
@@ -63,7 +77,12 @@ class ActionsClauses(ActionsPart):
         for i in lateral:
             for dead in (v["gamma_DL"], v["gamma_DL_low"]):
                 add("strength", dead, {i: v["gamma_WL"]}, v["gamma_WL"])
-            add("strength", v["gamma_all"], {**dict.fromkeys(live, v["gamma_all"]), i: v["gamma_all"]}, v["gamma_all"])
+            add(
+                "strength",
+                v["gamma_all"],
+                {**dict.fromkeys(live, v["gamma_all"]), i: v["gamma_all"]},
+                v["gamma_all"],
+            )
         add("service", 1.0, dict.fromkeys(live, 1.0), 1.0)
         for i in lateral:
             add("service", 1.0, {i: 1.0}, 1.0)

@@ -19,10 +19,16 @@ ELASTIC_SHARE = 0.7  # 37.1.1(b)
 
 @clause("22.2", "l_eff", "by the kind of span and its supports", "mm")
 def effective_span(
-    kind: str, clear: float, d: float, centres: float = 0.0, supports: Sequence[float] = (), end: float | None = None
+    kind: str,
+    clear: float,
+    d: float,
+    centres: float = 0.0,
+    supports: Sequence[float] = (),
+    end: float | None = None,
 ) -> float:
-    """Effective span, mm: 'simple'; 'continuous' with the widths of its `supports` (wide ones: clear span between fixed ends; with one
-    free `end`, its width, the lesser of clear + d/2 and clear + half the width); 'cantilever'.
+    """Effective span, mm: 'simple'; 'continuous' with the widths of its `supports` (wide ones: clear span
+    between fixed ends; with one free `end`, its width, the lesser of clear + d/2 and clear + half the width);
+    'cantilever'.
 
     kind : text
     clear : number, mm; above 0
@@ -45,9 +51,12 @@ def effective_span(
     return min(centres, clear + d)
 
 
-@clause("23.1.2", "overhang", "min(l_0/12 + 3 D_f; actual)", "mm", names={**NAMES, "actual": ("actual", "mm")})
+@clause(
+    "23.1.2", "overhang", "min(l_0/12 + 3 D_f; actual)", "mm", names={**NAMES, "actual": ("actual", "mm")}
+)
 def effective_overhang(l_0: float, d_f: float, actual: float, both: bool = True) -> float:
-    """What works of a slab at one side of the web, mm: b_w + l_0/6 + 6 D_f of T beams (`both` sides), b_w + l_0/12 + 3 D_f of L beams.
+    """What works of a slab at one side of the web, mm: b_w + l_0/6 + 6 D_f of T beams (`both` sides), b_w +
+    l_0/12 + 3 D_f of L beams.
 
 
     l_0 : number, mm; above 0
@@ -97,11 +106,13 @@ def restraint_distance(b: float, d: float, cantilever: bool = False) -> float:
 
 
 COEFFICIENTS = {  # Table 12: dead and fixed imposed load, imposed load
-    "end_span": (1.0 / 12.0, 1.0 / 10.0), "interior_span": (1.0 / 16.0, 1.0 / 12.0), "support_next_to_end": (-1.0 / 10.0, -1.0 / 9.0),
+    "end_span": (1.0 / 12.0, 1.0 / 10.0), "interior_span": (1.0 / 16.0, 1.0 / 12.0),
+    "support_next_to_end": (-1.0 / 10.0, -1.0 / 9.0),
     "other_interior_support": (-1.0 / 12.0, -1.0 / 9.0),
 }  # fmt: skip
 SHEAR_COEFFICIENTS = {  # Table 13
-    "end_support": (0.4, 0.45), "next_to_end_outer": (0.6, 0.6), "next_to_end_inner": (0.55, 0.6), "other_interior_support": (0.5, 0.6),
+    "end_support": (0.4, 0.45), "next_to_end_outer": (0.6, 0.6), "next_to_end_inner": (0.55, 0.6),
+    "other_interior_support": (0.5, 0.6),
 }  # fmt: skip
 
 
@@ -145,7 +156,8 @@ def coefficients_permitted(spans: Sequence[float]) -> bool:
 
 
 def patterns_required(imposed: float, dead: float) -> bool:
-    """22.4.1(b): imposed load above three quarters of the dead load. The analysis always loads spans by patterns, which is safe.
+    """22.4.1(b): imposed load above three quarters of the dead load. The analysis always loads spans by
+    patterns, which is safe.
 
     imposed, dead : numbers, N/mm; 0 or more
 
@@ -162,12 +174,20 @@ class AnalysisClauses(AnalysisPart):
     v: Mapping[str, float]
 
     def deep_span(self, span: ShortSpan) -> Deep | None:
-        """29.1: less than 2.5 times as long as deep (2.0 where simply supported; the greater is taken). The mesh is that of 32.5."""
+        """29.1: less than 2.5 times as long as deep (2.0 where simply supported; the greater is taken). The
+        mesh is that of 32.5."""
         mesh = 0.0025 * span.b * 0.5
         if not span.cantilever and span.length < 2.5 * span.h * (1.0 - 1e-9):
-            return Deep(f"deep beam: {span.length / span.h:.2f} times as long as deep, less than 2.5", "29.1", mesh, 300.0)
+            return Deep(
+                f"deep beam: {span.length / span.h:.2f} times as long as deep, less than 2.5",
+                "29.1",
+                mesh,
+                300.0,
+            )
         if span.cantilever and (span.clear < span.h * (1.0 + 1e-9) or span.near <= span.h * (1.0 + 1e-9)):
-            return Deep("corbel: most of its shear comes from within the depth from its face", "28.1", mesh, 300.0)
+            return Deep(
+                "corbel: most of its shear comes from within the depth from its face", "28.1", mesh, 300.0
+            )
         return None
 
     def bracing_limit(self, b: float, h: float) -> float:
@@ -179,11 +199,19 @@ class AnalysisClauses(AnalysisPart):
         return alternate_and_adjacent(spans)
 
     def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:
-        """23.1.2: l_0 is the span of simple ones, 0.7 of it of continuous ones; a cantilever's hogging reaches over twice its length."""
+        """23.1.2: l_0 is the span of simple ones, 0.7 of it of continuous ones; a cantilever's hogging
+        reaches over twice its length."""
         held = {around.left, around.right}
-        l_0 = 2.0 * around.length if "free" in held else around.length * (ZERO_MOMENTS if held - {"simple"} else 1.0)
+        l_0 = (
+            2.0 * around.length
+            if "free" in held
+            else around.length * (ZERO_MOMENTS if held - {"simple"} else 1.0)
+        )
         both = flange.left > 0.0 and flange.right > 0.0
-        one = tuple(effective_overhang(l_0, flange.thickness, out, both) if out > 0.0 else 0.0 for out in (flange.left, flange.right))
+        one = tuple(
+            effective_overhang(l_0, flange.thickness, out, both) if out > 0.0 else 0.0
+            for out in (flange.left, flange.right)
+        )
         reach = one[0], one[1]
         return reach, reach, reach
 

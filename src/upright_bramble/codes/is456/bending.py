@@ -15,7 +15,12 @@ from upright_bramble.codes.parts import BendingPart, PrintedSection, TensionFace
 from upright_bramble.section.arrays import Array, Floats
 
 
-@clause("37.1.1(d)", "x_u/d", "min(0.6 - (1 - delta); x_max)", names={"ratio": ("x_max", ""), "delta": ("delta", "")})
+@clause(
+    "37.1.1(d)",
+    "x_u/d",
+    "min(0.6 - (1 - delta); x_max)",
+    names={"ratio": ("x_max", ""), "delta": ("delta", "")},
+)
 def neutral_axis_limit(ratio: float, delta: Floats) -> Array:
     """Largest x_u/d: that of 38.1, less where moments were redistributed to `delta` of the elastic ones.
 
@@ -43,7 +48,13 @@ def neutral_axis(a_st: float, b: float, f_ck: float, f_y: float) -> float:
     return 0.87 * f_y * a_st / (0.36 * f_ck * b)
 
 
-@clause("G-1.1(c)", "M_u,lim", "0.36 x_max (1 - 0.42 x_max) b d^2 f_ck", "N mm", names={**NAMES, "ratio": ("x_max", "")})
+@clause(
+    "G-1.1(c)",
+    "M_u,lim",
+    "0.36 x_max (1 - 0.42 x_max) b d^2 f_ck",
+    "N mm",
+    names={**NAMES, "ratio": ("x_max", "")},
+)
 def limiting_moment(ratio: float, b: float, d: float, f_ck: float) -> float:
     """Limiting moment of resistance of a rectangle for x_u,max/d, N mm.
 
@@ -74,9 +85,11 @@ def under_reinforced_moment(a_st: float, b: float, d: float, f_ck: float, f_y: f
     return 0.87 * f_y * a_st * d * (1.0 - a_st * f_y / (b * d * f_ck))
 
 
-def rectangular_moment(a_st: float, b: float, d: float, f_ck: float, f_y: float, form: str = "printed") -> float:
-    """Moment of resistance of a singly reinforced rectangle (G-1.1), N mm: by the printed formula, or 'block': the force at 0.42 x_u; no
-    more than the limiting one.
+def rectangular_moment(
+    a_st: float, b: float, d: float, f_ck: float, f_y: float, form: str = "printed"
+) -> float:
+    """Moment of resistance of a singly reinforced rectangle (G-1.1), N mm: by the printed formula, or
+    'block': the force at 0.42 x_u; no more than the limiting one.
 
     a_st : number, mm2; 0 or more
     b, d : numbers, mm; above 0
@@ -125,7 +138,9 @@ def steel_beyond_limit(a_st: float, m_lim: float, d: float, f_y: float, ratio: f
     "N mm",
     names={**NAMES, "m_lim": ("M_u,lim", "N mm"), "a_st2": ("A_st2", "mm2")},
 )
-def doubly_reinforced_moment(m_lim: float, f_sc: float, a_sc: float, a_st2: float, f_y: float, d: float, d_2: float) -> float:
+def doubly_reinforced_moment(
+    m_lim: float, f_sc: float, a_sc: float, a_st2: float, f_y: float, d: float, d_2: float
+) -> float:
     """Moment of resistance of a rectangle with compression bars, x_u at its limit, N mm.
 
     m_lim : number, N mm (M_u,lim); 0 or more
@@ -144,7 +159,8 @@ def doubly_reinforced_moment(m_lim: float, f_sc: float, a_sc: float, a_st2: floa
 
 @clause("G-1.1(b)", "A_st", "0.5 f_ck/f_y (1 - sqrt(max(1 - 4 M/(0.87 f_ck b d^2); 0))) b d", "mm2")
 def rectangular_steel(m: float, b: float, d: float, f_ck: float, f_y: float) -> float:
-    """Tension steel of a singly reinforced rectangle, from the printed formula for its moment, mm2 (its 4.6 is 4/0.87).
+    """Tension steel of a singly reinforced rectangle, from the printed formula for its moment, mm2 (its 4.6
+    is 4/0.87).
 
 
     m : number, N mm (M); 0 or more
@@ -175,10 +191,17 @@ def rectangular_steel_by_block(m: float, b: float, d: float, f_ck: float, f_y: f
 
 
 def double_steel(
-    m: float, b: float, d: float, d_2: float, f_ck: float, f_y: float, ratio: float | None = None, deduct: bool = False
+    m: float,
+    b: float,
+    d: float,
+    d_2: float,
+    f_ck: float,
+    f_y: float,
+    ratio: float | None = None,
+    deduct: bool = False,
 ) -> tuple[float, float]:
-    """Tension and compression steel beyond the limiting moment (G-1.2), mm2: `ratio` x_u/d that redistribution permits (None: x_u,max/d);
-    the concrete that compression bars displace deducted or not.
+    """Tension and compression steel beyond the limiting moment (G-1.2), mm2: `ratio` x_u/d that
+    redistribution permits (None: x_u,max/d); the concrete that compression bars displace deducted or not.
 
     m : number, N mm; 0 or more
     b, d : numbers, mm; above 0
@@ -228,7 +251,8 @@ def equal_block(x_u: Floats, d_f: float) -> Array:
 
 @clause("G-2.2", "x_u", "(0.87 f_y A_st - 0.45 f_ck (b_f - b_w) D_f)/(0.36 f_ck b_w)", "mm")
 def axis_below_flange(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: float, f_y: float) -> float:
-    """Neutral axis depth of a flanged section with bars at yield and the whole flange stressed: D_f/x_u of no more than 0.43; mm.
+    """Neutral axis depth of a flanged section with bars at yield and the whole flange stressed: D_f/x_u of no
+    more than 0.43; mm.
 
     a_st : number, mm2 (A_st); 0 or more
     b_w : number, mm; above 0
@@ -243,7 +267,12 @@ def axis_below_flange(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: flo
     return (0.87 * f_y * a_st - 0.45 * f_ck * (b_f - b_w) * d_f) / (0.36 * f_ck * b_w)
 
 
-@clause("G-2.2.1", "x_u", "(0.87 f_y A_st - 0.2925 f_ck (b_f - b_w) D_f)/(f_ck (0.36 b_w + 0.0675 (b_f - b_w)))", "mm")
+@clause(
+    "G-2.2.1",
+    "x_u",
+    "(0.87 f_y A_st - 0.2925 f_ck (b_f - b_w) D_f)/(f_ck (0.36 b_w + 0.0675 (b_f - b_w)))",
+    "mm",
+)
 def axis_near_flange(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: float, f_y: float) -> float:
     """The same with a part y_f = 0.15 x_u + 0.65 D_f of the flange stressed: D_f/x_u of more than 0.43; mm.
 
@@ -257,7 +286,9 @@ def axis_near_flange(a_st: float, b_w: float, b_f: float, d_f: float, f_ck: floa
     >>> round(axis_near_flange(3400.0, 300.0, 900.0, 100.0, 25.0, 415.0), 1)
     212.5
     """
-    return (0.87 * f_y * a_st - 0.2925 * f_ck * (b_f - b_w) * d_f) / (f_ck * (0.36 * b_w + 0.0675 * (b_f - b_w)))
+    return (0.87 * f_y * a_st - 0.2925 * f_ck * (b_f - b_w) * d_f) / (
+        f_ck * (0.36 * b_w + 0.0675 * (b_f - b_w))
+    )
 
 
 @clause("G-2.2", "M_u", "0.36 f_ck b_w x_u (d - 0.42 x_u) + 0.45 f_ck (b_f - b_w) y_f (d - 0.5 y_f)", "N mm")
@@ -277,9 +308,11 @@ def web_and_flange_moment(x_u: float, y_f: float, b_w: float, b_f: float, d: flo
     return 0.36 * f_ck * b_w * x_u * (d - 0.42 * x_u) + 0.45 * f_ck * (b_f - b_w) * y_f * (d - 0.5 * y_f)
 
 
-def flanged_forces(x_u: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: float) -> tuple[float, float]:
-    """Compression (N) and its moment about the tension bars (N mm) of a flanged section (G-2): the neutral axis in the flange; or in the
-    web, with the whole flange stressed where D_f/x_u is no more than 0.43.
+def flanged_forces(
+    x_u: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: float
+) -> tuple[float, float]:
+    """Compression (N) and its moment about the tension bars (N mm) of a flanged section (G-2): the neutral
+    axis in the flange; or in the web, with the whole flange stressed where D_f/x_u is no more than 0.43.
 
     x_u : number, mm; 0 or more
     b_w, b_f : numbers, mm; above 0
@@ -306,8 +339,11 @@ def _root(m: float, high: float, section: tuple[float, float, float, float, floa
     return 0.5 * (low + high)
 
 
-def flanged_moment(a_st: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: float, f_y: float) -> tuple[float, float]:
-    """Moment of resistance (N mm) and neutral axis (mm) of a singly reinforced flanged section (G-2), no more than at x_u,max.
+def flanged_moment(
+    a_st: float, b_w: float, b_f: float, d_f: float, d: float, f_ck: float, f_y: float
+) -> tuple[float, float]:
+    """Moment of resistance (N mm) and neutral axis (mm) of a singly reinforced flanged section (G-2), no more
+    than at x_u,max.
 
     a_st : number, mm2; 0 or more
     b_w, b_f : numbers, mm; above 0
@@ -395,8 +431,8 @@ def compression_stress(f_y: float, f_yd: float, d_2: float, d: float) -> float:
 def double_moment(
     a_st: float, a_sc: float, b: float, d: float, d_2: float, f_ck: float, f_y: float, deduct: bool = False
 ) -> tuple[float, float]:
-    """Moment of resistance (N mm) and neutral axis (mm) of a doubly reinforced rectangle (G-1.2), no more than at x_u,max; the concrete
-    that compression bars displace deducted or not.
+    """Moment of resistance (N mm) and neutral axis (mm) of a doubly reinforced rectangle (G-1.2), no more
+    than at x_u,max; the concrete that compression bars displace deducted or not.
 
     a_st, a_sc : numbers, mm2; 0 or more
     b, d : numbers, mm; above 0
@@ -466,8 +502,9 @@ def minimum_eccentricity(h: float) -> float:
 
 
 def printed_moment(section: PrintedSection, f_ck: float, f_y: float) -> float:
-    """Moment of resistance by the formulas of annex G, N mm: tension bars alone while x_u is no more than x_u,max; beyond it the limiting
-    moment, and in a rectangle the couple of the compression bars with what tension steel is left.
+    """Moment of resistance by the formulas of annex G, N mm: tension bars alone while x_u is no more than
+    x_u,max; beyond it the limiting moment, and in a rectangle the couple of the compression bars with what
+    tension steel is left.
 
     section : PrintedSection, mm and mm2
     f_ck : number, MPa; 15 to 55

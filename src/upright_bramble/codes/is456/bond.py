@@ -17,7 +17,9 @@ from upright_bramble.section.arrays import Array, Floats, Mask
 BOND = ((20.0, 1.2), (25.0, 1.4), (30.0, 1.5), (35.0, 1.7), (40.0, 1.9))  # 26.2.1.1, plain bars in tension
 
 
-@clause("26.2.1.1", "tau_bd", "by grade; 1.6 times as much of deformed bars; 1.25 times in compression", "MPa")
+@clause(
+    "26.2.1.1", "tau_bd", "by grade; 1.6 times as much of deformed bars; 1.25 times in compression", "MPa"
+)
 def bond_stress(f_ck: float, deformed: bool = True, compression: bool = False) -> float:
     """Design bond stress, MPa, of the next lower grade.
 
@@ -32,7 +34,13 @@ def bond_stress(f_ck: float, deformed: bool = True, compression: bool = False) -
     return plain * (1.6 if deformed else 1.0) * (1.25 if compression else 1.0)
 
 
-@clause("26.2.1", "L_d", "phi f_yd/(4 tau_bd)", "mm", names={"phi": ("phi", "mm"), "f_yd": ("f_yd", "MPa"), "tau_bd": ("tau_bd", "MPa")})
+@clause(
+    "26.2.1",
+    "L_d",
+    "phi f_yd/(4 tau_bd)",
+    "mm",
+    names={"phi": ("phi", "mm"), "f_yd": ("f_yd", "MPa"), "tau_bd": ("tau_bd", "MPa")},
+)
 def development_length(phi: Floats, f_yd: float, tau_bd: float) -> Array:
     """Development for the full design strength, mm.
 
@@ -57,7 +65,13 @@ def bundle_factor(bars: int) -> float:
     return {1: 1.0, 2: 1.1, 3: 1.2, 4: 1.33}[bars]
 
 
-@clause("26.2.2.1(b)", "l_bend", "min(4 phi angle/45; 16 phi)", "mm", names={"phi": ("phi", "mm"), "angle": ("angle", "")})
+@clause(
+    "26.2.2.1(b)",
+    "l_bend",
+    "min(4 phi angle/45; 16 phi)",
+    "mm",
+    names={"phi": ("phi", "mm"), "angle": ("angle", "")},
+)
 def bend_value(phi: float, angle: float) -> float:
     """Anchorage value of a bend by its angle in degrees, mm.
 
@@ -85,8 +99,8 @@ def stirrup_extension(phi: float, angle: float) -> float:
 
 @clause("26.2.5.1(c)", "alpha_lap", "1.0; 1.4 by one of cover above, corner cover or distance; 2.0 by two")
 def lap_factor(above: Floats, corner: Floats) -> Array:
-    """Factor on laps: `above` (bool) at the top of a section as cast with cover of less than 2 phi; `corner` in a corner with such cover
-    to either face, or laps less than max(75 mm; 6 phi) apart.
+    """Factor on laps: `above` (bool) at the top of a section as cast with cover of less than 2 phi; `corner`
+    in a corner with such cover to either face, or laps less than max(75 mm; 6 phi) apart.
 
     above : number or array; 0 to 1
     corner : number or array; 0 to 1
@@ -110,10 +124,16 @@ def laps_are_close(clear: Floats, phi: Floats) -> Mask:
     return np.asarray(np.asarray(clear) < np.maximum(75.0, 6.0 * np.asarray(phi)))
 
 
-@clause("26.2.5.1(c)", "l_lap", "max(max(alpha_lap L_d; max(n_min; 15) phi); 200)", "mm", names={
-    "l_d": ("L_d", "mm"), "factor": ("alpha_lap", ""), "phi": ("phi", "mm"), "least": ("n_min", "")})  # fmt: skip
+@clause(
+    "26.2.5.1(c)",
+    "l_lap",
+    "max(max(alpha_lap L_d; max(n_min; 15) phi); 200)",
+    "mm",
+    names={"l_d": ("L_d", "mm"), "factor": ("alpha_lap", ""), "phi": ("phi", "mm"), "least": ("n_min", "")},
+)
 def lap_length(l_d: Floats, factor: Floats, phi: Floats, least: float = 30.0) -> Array:
-    """Lap in flexural tension, mm; in direct tension 2 L_d, in compression L_d and 24 phi (`least` diameters).
+    """Lap in flexural tension, mm; in direct tension 2 L_d, in compression L_d and 24 phi (`least`
+    diameters).
 
     l_d : number or array, mm (L_d); 0 or more
     factor : number or array (alpha_lap); 0 or more
@@ -139,7 +159,15 @@ class BondClauses(BondPart):
         return development_length(phi, self.materials.steel_law(steel).yield_stress, tau_bd)
 
     def anchorage(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        around: Around | None = None,
+        *,
+        bent: bool = False,
     ) -> Array:
         """L_d of tension, wherever the bars lie."""
         return np.asarray(self._length(concrete, steel, phi) + 0.0 * np.asarray(height) + 0.0 * np.asarray(h))
@@ -153,15 +181,25 @@ class BondClauses(BondPart):
         return phi <= 36.0
 
     def lap(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0, around: Around | None = None
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        share: float = 1.0,
+        around: Around | None = None,
     ) -> Array:
-        """By where the bars lie; more than half of a face's bars lapped at one place count as close (26.2.5)."""
+        """By where the bars lie; more than half of a face's bars lapped at one place count as close
+        (26.2.5)."""
         phi = np.asarray(phi, dtype=float)
         top = np.asarray(height) > 0.5 * np.asarray(h)
         if around is None:
             above, corner = top, np.ones(np.shape(top), dtype=bool)
         else:
-            cover, sides, beside = (np.asarray(v, dtype=float) for v in (around.cover, around.sides, around.beside))
+            cover, sides, beside = (
+                np.asarray(v, dtype=float) for v in (around.cover, around.sides, around.beside)
+            )
             above = top & (cover < 2.0 * phi)
             close = laps_are_close(beside - (phi if share > 0.5 else 0.0), phi) | (share > 0.5)
             corner = (np.minimum(cover, sides) < 2.0 * phi) | close
@@ -170,7 +208,8 @@ class BondClauses(BondPart):
         return lap_length(self._length(concrete, steel, phi), factor, phi)
 
     def lap_stirrup_spacing(self, phi: float, share: float) -> float:
-        """26.2.5: closely spaced stirrups where more than half of the bars are lapped at one place; 150 mm, as the trade has it."""
+        """26.2.5: closely spaced stirrups where more than half of the bars are lapped at one place; 150 mm,
+        as the trade has it."""
         return 150.0 if share > 0.5 else math.inf
 
     def lap_clear_distance(self, phi: Floats, aggregate: float) -> Array:

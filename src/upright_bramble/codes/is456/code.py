@@ -27,7 +27,12 @@ from upright_bramble.codes.values import values_in_force
 from upright_bramble.core.bars import round_bars
 from upright_bramble.errors import CodeError
 
-SIZES = round_bars((6, 8, 10, 12, 16, 20, 25, 28, 32, 36, 40), "ø", main=("12", "16", "20", "25", "32"), stirrups=("8", "10", "12"))
+SIZES = round_bars(
+    (6, 8, 10, 12, 16, 20, 25, 28, 32, 36, 40),
+    "ø",
+    main=("12", "16", "20", "25", "32"),
+    stirrups=("8", "10", "12"),
+)
 CLAUSES = {
     "bending.sagging": "38.1, 26.2.3",
     "bending.hogging": "38.1, 26.2.3",
@@ -92,9 +97,12 @@ CLAUSES = {
 WORDS = Words(
     CLAUSES,
     symbols={
-        "M_R": "M_uR", "V_R": "V_uR", "V_R,c": "tau_c b d", "V_R,max": "V_u,max", "cot_theta": "", "V_Ed": "V_u", "M_Ed": "M_u",
-        "a_sw": "a_sv", "A_sw/s": "A_sv/s_v", "A_sw/s,min": "A_sv/s_v,min", "A_s2": "A_sc", "sigma_s": "f_s", "w_k": "w_cr", "A_sl": "A_st",
-        "x": "x_u", "x/d": "x_u/d", "x/d limit": "x_u,max/d", "alpha_eff": "m", "l_d": "L_d", "A_s,req": "A_st", "s_max": "a, max",
+        "M_R": "M_uR", "V_R": "V_uR", "V_R,c": "tau_c b d", "V_R,max": "V_u,max", "cot_theta": "",
+        "V_Ed": "V_u", "M_Ed": "M_u",
+        "a_sw": "a_sv", "A_sw/s": "A_sv/s_v", "A_sw/s,min": "A_sv/s_v,min", "A_s2": "A_sc", "sigma_s": "f_s",
+        "w_k": "w_cr", "A_sl": "A_st",
+        "x": "x_u", "x/d": "x_u/d", "x/d limit": "x_u,max/d", "alpha_eff": "m", "l_d": "L_d",
+        "A_s,req": "A_st", "s_max": "a, max",
     },
     out_of_scope=(
         "fire resistance beyond the cover and width of tables",

@@ -13,10 +13,17 @@ from upright_bramble.codes.parts import CoverPart, CoverWish
 from upright_bramble.errors import CodeError
 from upright_bramble.section.arrays import Array, Floats
 
-DURABILITY = {"mild": 20.0, "moderate": 30.0, "severe": 45.0, "very severe": 50.0, "extreme": 75.0}  # Table 16
+DURABILITY = {
+    "mild": 20.0,
+    "moderate": 30.0,
+    "severe": 45.0,
+    "very severe": 50.0,
+    "extreme": 75.0,
+}  # Table 16
 GRADES = {"mild": 20.0, "moderate": 25.0, "severe": 30.0, "very severe": 35.0, "extreme": 40.0}  # Table 5
 FIRE = {  # Table 16A (simply supported, continuous) and Figure 1 (least width), by hours
-    0.5: (20.0, 20.0, 200.0), 1.0: (20.0, 20.0, 200.0), 1.5: (20.0, 20.0, 200.0), 2.0: (40.0, 30.0, 200.0), 3.0: (60.0, 40.0, 240.0),
+    0.5: (20.0, 20.0, 200.0), 1.0: (20.0, 20.0, 200.0), 1.5: (20.0, 20.0, 200.0), 2.0: (40.0, 30.0, 200.0),
+    3.0: (60.0, 40.0, 240.0),
     4.0: (70.0, 50.0, 280.0),
 }  # fmt: skip
 
@@ -29,7 +36,8 @@ def _known(exposure: str) -> str:
 
 
 def least_grade(exposure: str) -> float:
-    """Lowest grade of reinforced concrete for an exposure (Table 5), MPa. Raises CodeError for an unknown one.
+    """Lowest grade of reinforced concrete for an exposure (Table 5), MPa. Raises CodeError for an unknown
+    one.
 
     exposure : text
 
@@ -41,7 +49,8 @@ def least_grade(exposure: str) -> float:
 
 @clause("Table 16", "c_nom", "by exposure", "mm")
 def durability_cover(exposure: str, f_ck: float = 0.0, phi: float = 20.0) -> float:
-    """Nominal cover, mm: 5 less for bars up to 12 mm in mild exposure, and in severe and very severe exposure from M35 on.
+    """Nominal cover, mm: 5 less for bars up to 12 mm in mild exposure, and in severe and very severe exposure
+    from M35 on.
 
 
     exposure : text
@@ -108,18 +117,25 @@ class CoverClauses(CoverPart):
         return bar_cover(phi)
 
     def required(self, wish: CoverWish) -> Cover:
-        """To the stirrups: Table 16, Table 16A; main bars inside them 26.4.1. Deviations of +10 and -0 mm are allowed for in the values."""
+        """To the stirrups: Table 16, Table 16A; main bars inside them 26.4.1. Deviations of +10 and -0 mm are
+        allowed for in the values."""
         if wish.deviation is not None or wish.structural_class is not None:
-            raise CodeError("nominal cover of this code has no deviation to add, and no structural class; leave them out")
+            raise CodeError(
+                "nominal cover of this code has no deviation to add, and no structural class; leave them out"
+            )
         lowest = least_grade(wish.exposure)
         if wish.strength < lowest - 1e-9:
             raise CodeError(f"exposure '{wish.exposure}' requires concrete of at least M{lowest:g} (Table 5)")
-        values = [durability_cover(wish.exposure, wish.strength, wish.bars[1]), float(bar_cover(wish.bars[1])) - wish.ties[0]]
+        values = [
+            durability_cover(wish.exposure, wish.strength, wish.bars[1]),
+            float(bar_cover(wish.bars[1])) - wish.ties[0],
+        ]
         if wish.fire is not None:
             hours = wish.fire / 60.0
             if wish.width < fire_width(hours) - 1e-6:
                 raise CodeError(
-                    f"fire resistance of {hours:g} h requires beams {fire_width(hours):g} mm wide, not {wish.width:g} (Figure 1)"
+                    f"fire resistance of {hours:g} h requires beams {fire_width(hours):g} mm wide, not "
+                    f"{wish.width:g} (Figure 1)"
                 )
             values.append(fire_cover(hours, wish.continuous))
         result = math.ceil(max(values) / 5.0 - 1e-9) * 5.0

@@ -18,14 +18,15 @@ from upright_bramble.section.cracked import Elastic
 DEEP, SIDE_SHARE = 750.0, 0.001  # 26.5.1.3
 WIDTHS = {"normal": 0.3, "moist": 0.2, "aggressive": 0.1}  # 35.3.2, mm
 SPACING = {  # Table 15: by grade, at -30, -15, 0, +15, +30 % redistributed to the section
-    250.0: (215.0, 260.0, 300.0, 300.0, 300.0), 415.0: (125.0, 155.0, 180.0, 210.0, 235.0), 500.0: (105.0, 130.0, 150.0, 175.0, 195.0),
+    250.0: (215.0, 260.0, 300.0, 300.0, 300.0), 415.0: (125.0, 155.0, 180.0, 210.0, 235.0), 500.0: (105.0,
+    130.0, 150.0, 175.0, 195.0),
 }  # fmt: skip
 
 
 @clause("Table 15", "a_T15", "by grade and redistribution", "mm")
 def table_distance(f_y: float, redistribution: float = 0.0) -> float:
-    """Largest clear distance of bars in tension, mm; `redistribution` in percent to (+) or from (-) the section. Other grades by the next
-    higher one, beyond Fe 500 in proportion.
+    """Largest clear distance of bars in tension, mm; `redistribution` in percent to (+) or from (-) the
+    section. Other grades by the next higher one, beyond Fe 500 in proportion.
 
     f_y : number, MPa; 250 to 550
     redistribution : number; 0 to 30
@@ -40,7 +41,8 @@ def table_distance(f_y: float, redistribution: float = 0.0) -> float:
 
 @clause("26.3.3", "a_max", "min(min(a_T15; 47000/f_s); 300)", "mm", names={**NAMES, "table": ("a_T15", "mm")})
 def maximum_clear_distance(table: float, f_s: Floats) -> Array:
-    """The same, and what the table is made from with the service stress that there is: it covers bars that redistribution stresses more.
+    """The same, and what the table is made from with the service stress that there is: it covers bars that
+    redistribution stresses more.
 
 
     table : number, mm (a_T15); 0 or more
@@ -49,7 +51,9 @@ def maximum_clear_distance(table: float, f_s: Floats) -> Array:
     >>> round(float(maximum_clear_distance(180.0, 250.0)), 2)
     180.0
     """
-    return np.asarray(np.minimum(np.minimum(table, 47_000.0 / np.maximum(np.asarray(f_s, dtype=float), 1e-6)), 300.0))
+    return np.asarray(
+        np.minimum(np.minimum(table, 47_000.0 / np.maximum(np.asarray(f_s, dtype=float), 1e-6)), 300.0)
+    )
 
 
 @clause("26.3.3", "a", "max(s - phi; 0)", "mm")
@@ -81,9 +85,16 @@ def bar_stress(alpha_e: Floats, m: Floats, depth_s: Floats, x: Floats, i: Floats
     return np.asarray(np.asarray(alpha_e) * m * np.maximum(np.asarray(depth_s) - x, 0.0) / i)
 
 
-@clause("annex F", "a_cr", "sqrt((s/2)^2 + c^2) - phi/2", "mm", names={"s": ("s", "mm"), "c": ("c", "mm"), "phi": ("phi", "mm")})
+@clause(
+    "annex F",
+    "a_cr",
+    "sqrt((s/2)^2 + c^2) - phi/2",
+    "mm",
+    names={"s": ("s", "mm"), "c": ("c", "mm"), "phi": ("phi", "mm")},
+)
 def distance_to_bar(s: Floats, c: Floats, phi: Floats) -> Array:
-    """From a place on the face midway between bars, `s` apart, to the nearest bar whose centre is `c` inside, mm.
+    """From a place on the face midway between bars, `s` apart, to the nearest bar whose centre is `c` inside,
+    mm.
 
     s : number or array, mm; 0 or more
     c : number or array, mm; 0 or more
@@ -108,11 +119,20 @@ def face_strain(f_s: Floats, depth: Floats, x: Floats, depth_s: Floats, e_s: flo
     >>> round(float(face_strain(250.0, 600.0, 220.0, 550.0)), 10)
     0.0014393939
     """
-    return np.asarray(np.asarray(f_s) / e_s * (np.asarray(depth) - x) / np.maximum(np.asarray(depth_s) - x, 1.0))
+    return np.asarray(
+        np.asarray(f_s) / e_s * (np.asarray(depth) - x) / np.maximum(np.asarray(depth_s) - x, 1.0)
+    )
 
 
-@clause("annex F", "eps_m", "max(eps_1 - b (D - x)^2/(3 E_s A_st (d - x)); 0)", names={**NAMES, "e_s": ("E_s", "MPa")})
-def mean_strain(eps_1: Floats, b: Floats, depth: Floats, x: Floats, a_st: Floats, d: Floats, e_s: float = E_S) -> Array:
+@clause(
+    "annex F",
+    "eps_m",
+    "max(eps_1 - b (D - x)^2/(3 E_s A_st (d - x)); 0)",
+    names={**NAMES, "e_s": ("E_s", "MPa")},
+)
+def mean_strain(
+    eps_1: Floats, b: Floats, depth: Floats, x: Floats, a_st: Floats, d: Floats, e_s: float = E_S
+) -> Array:
     """Average strain at the tension face.
 
     eps_1 : number or array; 0 to 0.01
@@ -127,7 +147,11 @@ def mean_strain(eps_1: Floats, b: Floats, depth: Floats, x: Floats, a_st: Floats
     0.0010541414
     """
     below = np.asarray(depth, dtype=float) - x
-    stiffened = np.asarray(b) * below**2 / (3.0 * e_s * np.maximum(np.asarray(a_st), 1e-9) * np.maximum(np.asarray(d) - x, 1.0))
+    stiffened = (
+        np.asarray(b)
+        * below**2
+        / (3.0 * e_s * np.maximum(np.asarray(a_st), 1e-9) * np.maximum(np.asarray(d) - x, 1.0))
+    )
     return np.asarray(np.maximum(np.asarray(eps_1) - stiffened, 0.0))
 
 
@@ -145,7 +169,12 @@ def crack_width(a_cr: Floats, eps_m: Floats, c_min: Floats, depth: Floats, x: Fl
     0.1983
     """
     a_cr = np.asarray(a_cr, dtype=float)
-    return np.asarray(3.0 * a_cr * eps_m / (1.0 + 2.0 * np.maximum(a_cr - c_min, 0.0) / np.maximum(np.asarray(depth) - x, 1.0)))
+    return np.asarray(
+        3.0
+        * a_cr
+        * eps_m
+        / (1.0 + 2.0 * np.maximum(a_cr - c_min, 0.0) / np.maximum(np.asarray(depth) - x, 1.0))
+    )
 
 
 def side_face_steel(web_area: float) -> float:
@@ -179,7 +208,9 @@ class CrackingClauses(CrackingPart):
     limits_width = True
     level, stage = "service", "cracks"
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
+    def skin(
+        self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service
+    ) -> tuple[float, float]:
         """26.5.1.3: side face reinforcement above 750 mm; of both faces' about half in the tension half."""
         if h <= DEEP:
             return math.inf, 0.0
@@ -201,4 +232,8 @@ class CrackingClauses(CrackingPart):
         eps_m = mean_strain(face_strain(f_s, face.h, x, face.outer), face.b, face.h, x, face.area, face.depth)
         c = face.cover + 0.5 * face.phi
         between = crack_width(distance_to_bar(face.spacing, c, face.phi), eps_m, face.cover, face.h, x)
-        return np.asarray(np.maximum(between, crack_width(distance_to_bar(2.0 * c, c, face.phi), eps_m, face.cover, face.h, x)))
+        return np.asarray(
+            np.maximum(
+                between, crack_width(distance_to_bar(2.0 * c, c, face.phi), eps_m, face.cover, face.h, x)
+            )
+        )

@@ -29,11 +29,15 @@ def extension(d: Floats, phi: Floats) -> Array:
 
 
 @clause(
-    "26.2.3.2", "V_cut", (("twice >= 1", "3/4 V_uR"), ("", "2/3 V_uR")), "N", names={"resistance": ("V_uR", "N"), "twice": ("twice", "")}
+    "26.2.3.2",
+    "V_cut",
+    (("twice >= 1", "3/4 V_uR"), ("", "2/3 V_uR")),
+    "N",
+    names={"resistance": ("V_uR", "N"), "twice": ("twice", "")},
 )
 def cut_off_shear(resistance: float, twice: bool) -> float:
-    """Shear up to which bars may stop in tension, N: (a) two thirds of what is permitted; (c) three quarters where bars up to 36 mm leave
-    `twice` the area that is required.
+    """Shear up to which bars may stop in tension, N: (a) two thirds of what is permitted; (c) three quarters
+    where bars up to 36 mm leave `twice` the area that is required.
 
     resistance : number, N (V_uR); 0 or more
     twice : true or false
@@ -46,7 +50,8 @@ def cut_off_shear(resistance: float, twice: bool) -> float:
 
 @clause("26.2.3.2(b)", "A_sv,excess", "0.4 b s/f_y", "mm2")
 def excess_stirrups(b: float, s: float, f_y: float) -> float:
-    """Stirrups beyond those for shear and torsion along three quarters of d of a bar that stops in tension, mm2.
+    """Stirrups beyond those for shear and torsion along three quarters of d of a bar that stops in tension,
+    mm2.
 
     b : number, mm; above 0
     s : number, mm; 0 or more
@@ -60,8 +65,8 @@ def excess_stirrups(b: float, s: float, f_y: float) -> float:
 
 @clause("26.2.3.3(c)", "L_d,max", "held M_1/V_u + L_o", "mm", names={**NAMES, "held": ("held", "")})
 def development_limit(m_1: Floats, v_u: Floats, l_o: Floats, held: float = 1.3) -> Array:
-    """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their ends, 1.0 at an indirect one
-    and at points of inflection.
+    """Longest development of bottom bars, mm; `held` 1.3 at a simple support whose reaction compresses their
+    ends, 1.0 at an indirect one and at points of inflection.
 
     m_1 : number or array, N mm (M_1); 0 or more
     v_u : number or array, N (V_u); above 0
@@ -114,9 +119,12 @@ class CurtailmentClauses(CurtailmentPart):
             "L_d",
             end.development,
             "mm",
-            "development of the bottom bars" + (": bent ones are anchored past the face" if end.hooked else ""),
+            "development of the bottom bars"
+            + (": bent ones are anchored past the face" if end.hooked else ""),
         )
         if end.hooked or end.shear <= 1.0:
             return 0.0, 1.0, "length"
-        limit = development_limit(end.nominal_moment, end.shear, end.beyond_centre, 1.3 if end.direct else 1.0)
+        limit = development_limit(
+            end.nominal_moment, end.shear, end.beyond_centre, 1.3 if end.direct else 1.0
+        )
         return end.development, float(limit), "length"

@@ -14,10 +14,23 @@ from upright_bramble.codes.parts import Ask, DeflectionPart, Deflections, Slende
 from upright_bramble.section.arrays import Array, Floats
 
 BASIC = {"cantilever": 7.0, "simple": 20.0, "continuous": 26.0}  # 23.2.1(a)
-K_1 = ((0.5, 0.0), (0.6, 0.03), (0.7, 0.08), (0.8, 0.16), (0.9, 0.30), (1.0, 0.50), (1.1, 0.73), (1.2, 0.91), (1.3, 0.97), (1.4, 1.0))
+K_1 = (
+    (0.5, 0.0),
+    (0.6, 0.03),
+    (0.7, 0.08),
+    (0.8, 0.16),
+    (0.9, 0.30),
+    (1.0, 0.50),
+    (1.1, 0.73),
+    (1.2, 0.91),
+    (1.3, 0.97),
+    (1.4, 1.0),
+)
 
 
-@clause("Figure 4", "f_s", "0.58 f_y/r_prov", "MPa", names={"f_y": ("f_y", "MPa"), "provided": ("r_prov", "")})
+@clause(
+    "Figure 4", "f_s", "0.58 f_y/r_prov", "MPa", names={"f_y": ("f_y", "MPa"), "provided": ("r_prov", "")}
+)
 def service_stress(f_y: float, provided: float = 1.0) -> float:
     """Estimated service stress of tension bars, MPa; `provided` over required steel.
 
@@ -30,7 +43,12 @@ def service_stress(f_y: float, provided: float = 1.0) -> float:
     return 0.58 * f_y / provided
 
 
-@clause("Figure 4", "k_t", "min(1/max(0.225 + 0.00322 f_s - 0.625 lg_p; 0.01); 2)", names={"f_s": ("f_s", "MPa"), "lg": ("lg_p", "")})
+@clause(
+    "Figure 4",
+    "k_t",
+    "min(1/max(0.225 + 0.00322 f_s - 0.625 lg_p; 0.01); 2)",
+    names={"f_s": ("f_s", "MPa"), "lg": ("lg_p", "")},
+)
 def tension_factor_by_log(f_s: float, lg: float) -> float:
     """With the decimal logarithm of 1/p_t taken already.
 
@@ -44,7 +62,8 @@ def tension_factor_by_log(f_s: float, lg: float) -> float:
 
 
 def tension_factor(p_t: float, f_s: float) -> float:
-    """Modification factor for tension reinforcement: the curves of Figure 4 as SP 24 has them, no more than 2.
+    """Modification factor for tension reinforcement: the curves of Figure 4 as SP 24 has them, no more than
+    2.
 
     p_t : number (percentage of tension steel); 0 to 4
     f_s : number, MPa; 0 or more
@@ -92,9 +111,21 @@ def long_span_factor(l: float) -> float:  # noqa: E741 - the standard's symbol
     return min(10_000.0 / l, 1.0)
 
 
-@clause("23.2.1", "l/d", "basic k_t k_c k_f k_l", names={
-    "basic": ("basic", ""), "tension": ("k_t", ""), "compression": ("k_c", ""), "flange": ("k_f", ""), "long": ("k_l", "")})  # fmt: skip
-def permitted_ratio(basic: float, tension: float, compression: float = 1.0, flange: float = 1.0, long: float = 1.0) -> float:
+@clause(
+    "23.2.1",
+    "l/d",
+    "basic k_t k_c k_f k_l",
+    names={
+        "basic": ("basic", ""),
+        "tension": ("k_t", ""),
+        "compression": ("k_c", ""),
+        "flange": ("k_f", ""),
+        "long": ("k_l", ""),
+    },
+)
+def permitted_ratio(
+    basic: float, tension: float, compression: float = 1.0, flange: float = 1.0, long: float = 1.0
+) -> float:
     """Permitted ratio of span to effective depth.
 
     basic : number; above 0
@@ -155,7 +186,8 @@ def continuous_value(k_2: float, at_supports: tuple[float, float], at_middle: fl
     names={"immediate": ("a_i", "mm"), "creep": ("a_icc", "mm"), "permanent": ("a_perm", "mm")},
 )
 def long_term_deflection(immediate: Floats, creep: Floats, permanent: Floats) -> Array:
-    """Short-term deflection of the service load, and what creep and shrinkage add under the permanent load, mm.
+    """Short-term deflection of the service load, and what creep and shrinkage add under the permanent load,
+    mm.
 
     immediate : number or array, mm (a_i); 0 or more
     creep : number or array, mm (a_icc); 0 or more
@@ -167,7 +199,13 @@ def long_term_deflection(immediate: Floats, creep: Floats, permanent: Floats) ->
     return np.asarray(np.asarray(immediate) + creep - permanent)
 
 
-@clause("23.2(b)", "a_after", "a_lt - a_before", "mm", names={"total": ("a_lt", "mm"), "before": ("a_before", "mm")})
+@clause(
+    "23.2(b)",
+    "a_after",
+    "a_lt - a_before",
+    "mm",
+    names={"total": ("a_lt", "mm"), "before": ("a_before", "mm")},
+)
 def deflection_after(total: Floats, before: Floats) -> Array:
     """After partitions and finishes, mm.
 
@@ -210,15 +248,24 @@ class DeflectionClauses(DeflectionPart):
         kind = {"simple": "simple", "cantilever": "cantilever"}.get(span.ends, "continuous")
         f_s = service_stress(steel.strength, max(span.provided, 1.0))
         wide = max(span.wide, 1.0)
-        factors = tension_factor(100.0 * span.rho, f_s), float(compression_factor(100.0 * span.rho_compression)), flange_factor(1.0 / wide)
-        limit = permitted_ratio(BASIC[kind], *factors, 1.0 if kind == "cantilever" else long_span_factor(span.length))
+        factors = (
+            tension_factor(100.0 * span.rho, f_s),
+            float(compression_factor(100.0 * span.rho_compression)),
+            flange_factor(1.0 / wide),
+        )
+        limit = permitted_ratio(
+            BASIC[kind], *factors, 1.0 if kind == "cantilever" else long_span_factor(span.length)
+        )
         return actual_ratio(span.length, span.d), limit, "number"
 
     def lines(self, ask: Ask, wanted: Service, rho_compression: Array) -> Deflections:
-        """Annex C: short-term under the service load, creep and shrinkage under what lasts; before finishes the permanent actions,
-        short-term."""
+        """Annex C: short-term under the service load, creep and shrinkage under what lasts; before finishes
+        the permanent actions, short-term."""
         creep = ask("permanent_service", "lasting", symbol="a_icc")
-        immediate, permanent = ask("service", "short", symbol="a_i"), ask("service", "short", lasting=True, symbol="a_perm")
+        immediate, permanent = (
+            ask("service", "short", symbol="a_i"),
+            ask("service", "short", lasting=True, symbol="a_perm"),
+        )
         if len(permanent) != len(immediate):  # which row lasts beside which is not known
             permanent = permanent.min(axis=0, keepdims=True)
         if len(creep) != len(immediate):
@@ -233,6 +280,10 @@ class DeflectionClauses(DeflectionPart):
             immediate=immediate,
             long_term=total,
             after_finishes=deflection_after(total, before(wanted.finishes_at)),
-            live=deflection_after(immediate, ask("permanent", "short", symbol="a_before")) if wanted.live else None,
-            after_partitions=deflection_after(total, before(wanted.partitions_at)) if wanted.after_partitions else None,
+            live=deflection_after(immediate, ask("permanent", "short", symbol="a_before"))
+            if wanted.live
+            else None,
+            after_partitions=deflection_after(total, before(wanted.partitions_at))
+            if wanted.after_partitions
+            else None,
         )

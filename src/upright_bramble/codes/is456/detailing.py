@@ -16,7 +16,13 @@ from upright_bramble.section.arrays import Array, Floats
 K_MAIN, K_STIRRUP = 4.0, 2.0  # IS 2502: radius of bends over the diameter, of deformed bars
 
 
-@clause("26.5.3.2(c)", "s", "min(min(16 phi; least); 300)", "mm", names={"phi": ("phi", "mm"), "least": ("least", "mm")})
+@clause(
+    "26.5.3.2(c)",
+    "s",
+    "min(min(16 phi; least); 300)",
+    "mm",
+    names={"phi": ("phi", "mm"), "least": ("least", "mm")},
+)
 def compression_stirrup_spacing(phi: Floats, least: Floats) -> Array:
     """Largest pitch of stirrups along bars in compression, mm; `least` lateral dimension.
 
@@ -26,7 +32,9 @@ def compression_stirrup_spacing(phi: Floats, least: Floats) -> Array:
     >>> round(float(compression_stirrup_spacing(16.0, 300.0)), 2)
     256.0
     """
-    return np.asarray(np.minimum(np.minimum(16.0 * np.asarray(phi, dtype=float), np.asarray(least, dtype=float)), 300.0))
+    return np.asarray(
+        np.minimum(np.minimum(16.0 * np.asarray(phi, dtype=float), np.asarray(least, dtype=float)), 300.0)
+    )
 
 
 @clause("26.5.3.2(c)", "phi_t", "max(phi/4; 6)", "mm")
@@ -41,7 +49,9 @@ def compression_stirrup_diameter(phi: Floats) -> Array:
     return np.asarray(np.maximum(0.25 * np.asarray(phi, dtype=float), 6.0))
 
 
-@clause("26.3.2(a)", "a", "max(phi; h_agg + 5)", "mm", names={"phi": ("phi", "mm"), "aggregate": ("h_agg", "mm")})
+@clause(
+    "26.3.2(a)", "a", "max(phi; h_agg + 5)", "mm", names={"phi": ("phi", "mm"), "aggregate": ("h_agg", "mm")}
+)
 def clear_spacing(phi: Floats, aggregate: float) -> Array:
     """Least horizontal distance between bars, mm.
 
@@ -54,7 +64,13 @@ def clear_spacing(phi: Floats, aggregate: float) -> Array:
     return np.asarray(np.maximum(np.asarray(phi, dtype=float), aggregate + 5.0))
 
 
-@clause("26.3.2(c)", "a_v", "max(max(phi; 2/3 h_agg); 15)", "mm", names={"phi": ("phi", "mm"), "aggregate": ("h_agg", "mm")})
+@clause(
+    "26.3.2(c)",
+    "a_v",
+    "max(max(phi; 2/3 h_agg); 15)",
+    "mm",
+    names={"phi": ("phi", "mm"), "aggregate": ("h_agg", "mm")},
+)
 def row_spacing(phi: Floats, aggregate: float) -> Array:
     """Least vertical distance between rows, mm.
 
@@ -81,7 +97,13 @@ def bearing_limit(f_ck: float, phi: float, a_b: float) -> float:
     return 1.5 * f_ck / (1.0 + 2.0 * phi / a_b)
 
 
-@clause("26.2.2.5", "D", "2 F_bt/(phi f_b,max)", "mm", names={**NAMES, "f_bt": ("F_bt", "N"), "limit": ("f_b,max", "MPa")})
+@clause(
+    "26.2.2.5",
+    "D",
+    "2 F_bt/(phi f_b,max)",
+    "mm",
+    names={**NAMES, "f_bt": ("F_bt", "N"), "limit": ("f_b,max", "MPa")},
+)
 def mandrel_for_bearing(f_bt: float, phi: float, limit: float) -> float:
     """Mandrel with which the bearing stress is no more than that, mm.
 
@@ -162,7 +184,9 @@ class DetailingClauses(DetailingPart):
     def bend_radius(self, phi: float) -> float:
         return bend_radius(phi)
 
-    def mandrel_for_force(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:
+    def mandrel_for_force(
+        self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float
+    ) -> float:
         """26.2.2.5; `beside` is half of a between bars."""
         return mandrel_for_bearing(force, phi, bearing_limit(concrete.strength, phi, max(2.0 * beside, phi)))
 

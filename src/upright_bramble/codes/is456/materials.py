@@ -21,13 +21,25 @@ ULTIMATE_STRAIN = 0.0035  # 38.1(b)
 PARABOLA_STRAIN = 0.002  # Figure 21
 STIRRUP_YIELD = 415.0  # 40.4, 26.5.1.6
 STRENGTHS = (20.0, 55.0)
-CURVE = ((0.80, 0.0), (0.85, 0.0001), (0.90, 0.0003), (0.95, 0.0007), (0.975, 0.0010), (1.0, 0.0020))  # Figure 23A
+CURVE = (
+    (0.80, 0.0),
+    (0.85, 0.0001),
+    (0.90, 0.0003),
+    (0.95, 0.0007),
+    (0.975, 0.0010),
+    (1.0, 0.0020),
+)  # Figure 23A
 SHARP = 255.0  # up to which bars are mild steel (Figure 23B), MPa
 CREEP = ((7.0, 2.2), (28.0, 1.6), (365.0, 1.1))  # 6.2.5.1, by age at loading in days
 LIMITING_RATIO = {250.0: 0.53, 415.0: 0.48, 500.0: 0.46, 550.0: 0.44}  # 38.1 note; 550 by its formula
 
 
-@clause("38.1(e)", "f_yd", (("gamma_s < 1.15", "f_y/gamma_s"), ("gamma_s <= 1.15", "0.87 f_y"), ("", "f_y/gamma_s")), "MPa")
+@clause(
+    "38.1(e)",
+    "f_yd",
+    (("gamma_s < 1.15", "f_y/gamma_s"), ("gamma_s <= 1.15", "0.87 f_y"), ("", "f_y/gamma_s")),
+    "MPa",
+)
 def design_yield(f_y: float, gamma_s: float = 1.15) -> float:
     """Design strength of bars, MPa, with 1/1.15 as it is printed.
 
@@ -125,10 +137,17 @@ def steel_curve(f_y: float, f_yd: float) -> tuple[tuple[float, ...], tuple[float
     [0.0, 0.00144, 0.00163, 0.00192, 0.00241, 0.00276, 0.0038]
     """
     points = ((1.0, 0.0),) if f_y <= SHARP else CURVE
-    return (0.0, *(share * f_yd / E_S + lasting for share, lasting in points)), (0.0, *(share * f_yd for share, _ in points))
+    return (0.0, *(share * f_yd / E_S + lasting for share, lasting in points)), (
+        0.0,
+        *(share * f_yd for share, _ in points),
+    )
 
 
-@clause("38.1 note", "x_u,max/d", "0.53, 0.48, 0.46, 0.44 of Fe 250, 415, 500, 550; of others 700/(1100 + 0.87 f_y)")
+@clause(
+    "38.1 note",
+    "x_u,max/d",
+    "0.53, 0.48, 0.46, 0.44 of Fe 250, 415, 500, 550; of others 700/(1100 + 0.87 f_y)",
+)
 def limiting_ratio(f_y: float, printed: bool = True) -> float:
     """Largest neutral axis depth over d: as `printed`, else (and for other grades) by 38.1(f).
 
@@ -170,14 +189,22 @@ class MaterialsClauses(MaterialsPart):
         return Steel(float(match[1]), "", f"Fe{match[1]}")
 
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw:
-        """Parabola and rectangle (Figure 21). Steel is proportioned with the block of the same force, 17/21 x_u deep."""
+        """Parabola and rectangle (Figure 21). Steel is proportioned with the block of the same force, 17/21
+        x_u deep."""
 
         def curve(strain: Array) -> Array:
             share = np.clip(strain / PARABOLA_STRAIN, 0.0, 1.0)
             return np.asarray(share * (2.0 - share))
 
         stress = design_strength(concrete.strength, self.v["gamma_c"])
-        return ConcreteLaw(stress, ULTIMATE_STRAIN, 17.0 / 21.0, curve, kinks=(PARABOLA_STRAIN,), uniform_strain=PARABOLA_STRAIN)
+        return ConcreteLaw(
+            stress,
+            ULTIMATE_STRAIN,
+            17.0 / 21.0,
+            curve,
+            kinks=(PARABOLA_STRAIN,),
+            uniform_strain=PARABOLA_STRAIN,
+        )
 
     def steel_law(self, steel: Steel) -> SteelLaw:
         f_yd = design_yield(steel.strength, self.v["gamma_s"])

@@ -1,5 +1,5 @@
-"""Rules of IS 456 that some other codes do not have, or have with other numbers: bars that stop in tension, development at points of
-inflection, stirrups along compressed bars, the grade for the exposure."""
+"""Rules of IS 456 that some other codes do not have, or have with other numbers: bars that stop in tension,
+development at points of inflection, stirrups along compressed bars, the grade for the exposure."""
 
 from __future__ import annotations
 
@@ -28,7 +28,13 @@ if TYPE_CHECKING:
     from upright_bramble.verify.facts import Facts
     from upright_bramble.verify.result import Check
 
-STIRRUP_SIZE = CheckKind("links.diameter", "stirrups", "diameter of the stirrups along bars in compression", "length", lesson="legs")
+STIRRUP_SIZE = CheckKind(
+    "links.diameter",
+    "stirrups",
+    "diameter of the stirrups along bars in compression",
+    "length",
+    lesson="legs",
+)
 
 
 def own_rules() -> tuple[Rule, ...]:
@@ -44,7 +50,8 @@ def own_rules() -> tuple[Rule, ...]:
 
 @clause(IS, "26.5.3.2(b)", "legs", "corner bars and every other one between them", "")
 def held_bars(number: Array) -> Array:
-    """Bars of a row in compression that stirrups hold at a corner: those in the corners and every other one between them."""
+    """Bars of a row in compression that stirrups hold at a corner: those in the corners and every other one
+    between them."""
     return np.asarray(np.floor(0.5 * np.asarray(number, dtype=float)) + 1.0)
 
 

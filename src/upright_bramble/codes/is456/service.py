@@ -37,8 +37,11 @@ def cracking_moment(f_cr: float, i_gr: Floats, y_t: Floats) -> Array:
     "mm4",
     names={**NAMES, "ratio": ("r_M", "")},
 )
-def effective_inertia(i_r: Floats, ratio: Floats, z: Floats, d: Floats, x: Floats, b_w: Floats, b: Floats, i_gr: Floats) -> Array:
-    """Effective second moment between the cracked and the gross one, mm4; `ratio` of M_r to the greatest service moment.
+def effective_inertia(
+    i_r: Floats, ratio: Floats, z: Floats, d: Floats, x: Floats, b_w: Floats, b: Floats, i_gr: Floats
+) -> Array:
+    """Effective second moment between the cracked and the gross one, mm4; `ratio` of M_r to the greatest
+    service moment.
 
 
     i_r : number or array, mm4 (I_r); 0 or more
@@ -61,7 +64,11 @@ def effective_inertia(i_r: Floats, ratio: Floats, z: Floats, d: Floats, x: Float
 @clause(
     "C-3.1",
     "k_4",
-    (("p_t - p_c < 0.25", "0"), ("p_t - p_c < 1", "min(0.72 (p_t - p_c)/sqrt(p_t); 1)"), ("", "min(0.65 (p_t - p_c)/sqrt(p_t); 1)")),
+    (
+        ("p_t - p_c < 0.25", "0"),
+        ("p_t - p_c < 1", "min(0.72 (p_t - p_c)/sqrt(p_t); 1)"),
+        ("", "min(0.65 (p_t - p_c)/sqrt(p_t); 1)"),
+    ),
 )
 def shrinkage_factor(p_t: Floats, p_c: Floats) -> Array:
     """Factor of shrinkage curvature for the percentages of tension and compression steel.
@@ -122,7 +129,13 @@ def curvature(m: Floats, e_eff: Floats, i_eff: Floats) -> Array:
     return np.asarray(np.asarray(m) / (np.asarray(e_eff) * i_eff))
 
 
-@clause("C-3.1", "kappa_t", "kappa + psi_cs", "1/mm", names={"kappa": ("kappa", "1/mm"), "psi_cs": ("psi_cs", "1/mm")})
+@clause(
+    "C-3.1",
+    "kappa_t",
+    "kappa + psi_cs",
+    "1/mm",
+    names={"kappa": ("kappa", "1/mm"), "psi_cs": ("psi_cs", "1/mm")},
+)
 def total_curvature(kappa: Floats, psi_cs: Floats) -> Array:
     """With shrinkage, 1/mm.
 
@@ -145,16 +158,23 @@ class ServiceClauses(ServicePart):
     gross_uncracked = True
     cracking_level = "service"
 
-    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
-        """'short'; 'cracks' with half of the modulus (annex F); 'lasting' with the ultimate creep and shrinkage."""
+    def stages(
+        self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0
+    ) -> Mapping[str, Stage]:
+        """'short'; 'cracks' with half of the modulus (annex F); 'lasting' with the ultimate creep and
+        shrinkage."""
         e_c = self.materials.modulus(concrete)
         f_cr = materials.flexural_strength(concrete.strength)
         theta = materials.creep_coefficient(service.age_at_loading)
         e_ce, n = materials.long_term_modulus(e_c, theta), len(h_0)
         return {
             "short": Stage(np.full(n, e_c), e_c, f_cr, np.zeros(n), False, E_S, service.age_at_loading),
-            "cracks": Stage(np.full(n, 0.5 * e_c), e_c, f_cr, np.zeros(n), False, E_S, service.age_at_loading),
-            "lasting": Stage(np.full(n, e_ce), e_c, f_cr, np.full(n, self.v["shrinkage"]), True, E_S, np.inf, theta),
+            "cracks": Stage(
+                np.full(n, 0.5 * e_c), e_c, f_cr, np.zeros(n), False, E_S, service.age_at_loading
+            ),
+            "lasting": Stage(
+                np.full(n, e_ce), e_c, f_cr, np.full(n, self.v["shrinkage"]), True, E_S, np.inf, theta
+            ),
         }
 
     def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:
@@ -163,13 +183,22 @@ class ServiceClauses(ServicePart):
         return np.asarray(np.clip(1.0 - m_r / np.maximum(moment, 1e-9), 0.0, 1.0))
 
     def curvature(
-        self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool, before: Floats = 0.0
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        h: Array,
+        stage: Stage,
+        lasting: bool,
+        before: Floats = 0.0,
     ) -> Array:
         """By I_eff for the greatest moment under service loads; with shrinkage where it lasts."""
         m_r = cracking_moment(stage.tensile_strength, uncracked.i, h - uncracked.x)
         ratio = np.minimum(m_r / np.maximum(moment, 1e-9), 1.0 - np.asarray(before))
         z = cracked.d - cracked.x / 3.0
-        effective = effective_inertia(cracked.i, ratio, z, cracked.d, cracked.x, cracked.b, cracked.b_c, uncracked.i)
+        effective = effective_inertia(
+            cracked.i, ratio, z, cracked.d, cracked.x, cracked.b, cracked.b_c, uncracked.i
+        )
         i_eff = np.where(ratio >= 1.0, uncracked.i, effective)  # nothing has cracked there
         result = curvature(moment, stage.modulus, i_eff)
         if not np.any(stage.shrinkage):

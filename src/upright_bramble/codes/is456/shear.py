@@ -48,7 +48,8 @@ def percentage(a_st: Floats, b: Floats, d: Floats) -> Array:
 
 @clause("Table 19", "tau_c", "by p_t and grade", "MPa")
 def concrete_stress(p_t: Floats, f_ck: float) -> Array:
-    """Design shear strength of concrete, MPa: straight between the percentages of the table, of the next lower grade.
+    """Design shear strength of concrete, MPa: straight between the percentages of the table, of the next
+    lower grade.
 
     p_t : number or array; 0.15 to 3
     f_ck : number, MPa; 15 to 55
@@ -227,7 +228,13 @@ def enhanced_stress(tau_c: Floats, d: Floats, a_v: Floats, tau_c_max: float) -> 
     return np.asarray(np.minimum(np.asarray(tau_c) * np.maximum(2.0 * np.asarray(d) / a_v, 1.0), tau_c_max))
 
 
-@clause("40.5.2", "A_s", "max(a_v b (tau_v - 2 d tau_c/a_v); 0.4 a_v b)/f_yd", "mm2", names={**NAMES, "f_yd": ("f_yd", "MPa")})
+@clause(
+    "40.5.2",
+    "A_s",
+    "max(a_v b (tau_v - 2 d tau_c/a_v); 0.4 a_v b)/f_yd",
+    "mm2",
+    names={**NAMES, "f_yd": ("f_yd", "MPa")},
+)
 def stirrups_near_support(tau_v: float, tau_c: float, a_v: float, b: float, d: float, f_yd: float) -> float:
     """Stirrups within the middle three quarters of a_v, mm2.
 
@@ -244,8 +251,16 @@ def stirrups_near_support(tau_v: float, tau_c: float, a_v: float, b: float, d: f
     return max(a_v * b * (tau_v - 2.0 * d * tau_c / a_v), MINIMUM * a_v * b) / f_yd
 
 
-@clause("40.4", "V_uR", "min(tau_c b d + f_yd a_sv d; tau_c,max b d)", "N", names={**NAMES, "f_yd": ("f_yd", "MPa")})
-def design_resistance(tau_c: Floats, asv_sv: Floats, f_yd: float, tau_c_max: float, b: Floats, d: Floats) -> Array:
+@clause(
+    "40.4",
+    "V_uR",
+    "min(tau_c b d + f_yd a_sv d; tau_c,max b d)",
+    "N",
+    names={**NAMES, "f_yd": ("f_yd", "MPa")},
+)
+def design_resistance(
+    tau_c: Floats, asv_sv: Floats, f_yd: float, tau_c_max: float, b: Floats, d: Floats
+) -> Array:
     """Shear resistance of concrete and stirrups, N.
 
     tau_c : number or array, MPa; 0 to 2
@@ -293,14 +308,18 @@ class ShearClauses(ShearPart):
         axial = np.asarray(web.axial, dtype=float)
         if not np.any(axial):
             return tau_c
-        return np.where(axial < 0.0, 0.0, compression_factor(np.maximum(axial, 0.0), web.gross, concrete.strength) * tau_c)
+        return np.where(
+            axial < 0.0, 0.0, compression_factor(np.maximum(axial, 0.0), web.gross, concrete.strength) * tau_c
+        )
 
     def state(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> ShearState:
         f_yd = self.materials.stirrup_yield(steel)
         tau_c, highest = self.concrete(concrete, web), maximum_stress(concrete.strength)
         area = web.b * web.d
         total = design_resistance(tau_c, asw_s, f_yd, highest, web.b, web.d)
-        return ShearState(web.d, cot, tau_c * area, asw_s * f_yd * web.d, crushing_resistance(highest, web.b, web.d), total)
+        return ShearState(
+            web.d, cot, tau_c * area, asw_s * f_yd * web.d, crushing_resistance(highest, web.b, web.d), total
+        )
 
     def model(self, concrete: Concrete, steel: Steel, web: Web, asw_s: Array, cot: Array) -> list[str]:
         return ["tau_c by Table 19"] * len(web.d)
@@ -310,7 +329,12 @@ class ShearClauses(ShearPart):
         return area * self.materials.stirrup_yield(steel)
 
     def stirrups_required(self, concrete: Concrete, steel: Steel, web: Web, v_ed: Array, cot: Array) -> Array:
-        return stirrups_for(nominal_stress(v_ed, web.b, web.d), self.concrete(concrete, web), web.b, self.materials.stirrup_yield(steel))
+        return stirrups_for(
+            nominal_stress(v_ed, web.b, web.d),
+            self.concrete(concrete, web),
+            web.b,
+            self.materials.stirrup_yield(steel),
+        )
 
     def minimum_stirrups(self, concrete: Concrete, steel: Steel, b: Array) -> Array:
         """Throughout: the exception for members of minor importance is not used."""

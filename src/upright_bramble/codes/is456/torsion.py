@@ -60,7 +60,9 @@ def equivalent_moment(m_u: Floats, m_t: Floats) -> Array:
     return np.asarray(np.asarray(m_u) + m_t)
 
 
-@clause("41.4.2.1", "M_e2", "max(M_t - M_u; 0)", "N mm", names={"m_u": ("M_u", "N mm"), "m_t": ("M_t", "N mm")})
+@clause(
+    "41.4.2.1", "M_e2", "max(M_t - M_u; 0)", "N mm", names={"m_u": ("M_u", "N mm"), "m_t": ("M_t", "N mm")}
+)
 def opposite_moment(m_u: Floats, m_t: Floats) -> Array:
     """Equivalent moment of the other face, N mm.
 
@@ -73,7 +75,13 @@ def opposite_moment(m_u: Floats, m_t: Floats) -> Array:
     return np.asarray(np.maximum(np.asarray(m_t) - m_u, 0.0))
 
 
-@clause("41.4.3", "a_sv", "(T_u/(b_1 d_1) + V_u/(2.5 d_1))/f_yd", "mm2/mm", names={**NAMES, "f_yd": ("f_yd", "MPa")})
+@clause(
+    "41.4.3",
+    "a_sv",
+    "(T_u/(b_1 d_1) + V_u/(2.5 d_1))/f_yd",
+    "mm2/mm",
+    names={**NAMES, "f_yd": ("f_yd", "MPa")},
+)
 def transverse_steel(t_u: Floats, v_u: Floats, b_1: Floats, d_1: Floats, f_yd: float) -> Array:
     """Closed two-legged stirrups for torque and shear, mm2/mm; b_1, d_1 between centres of the corner bars.
 
@@ -140,8 +148,9 @@ class TorsionClauses(TorsionPart):
         cot: Array,
         compatible: bool,
     ) -> Twist:
-        """41.3: with an equivalent shear stress of no more than tau_c minimum stirrups suffice; else 41.4. Torque of compatibility needs no
-        design (41.1). What 41.4.3 requires beyond the stirrups for shear is what torsion requires of the two outer legs."""
+        """41.3: with an equivalent shear stress of no more than tau_c minimum stirrups suffice; else 41.4.
+        Torque of compatibility needs no design (41.1). What 41.4.3 requires beyond the stirrups for shear is
+        what torsion requires of the two outer legs."""
         _, stirrups = steels
         t = 0.0 * torque if compatible else torque
         tau_ve = nominal_stress(equivalent_shear(shear, t, web.b), web.b, web.d)
@@ -149,7 +158,9 @@ class TorsionClauses(TorsionPart):
         twisted = (t > 0.0) & (tau_ve > tau_c)
         t = np.where(twisted, t, 0.0)
         b_1, d_1 = tube.b - 2.0 * tube.bar_axis, tube.h - 2.0 * tube.bar_axis
-        combined = np.maximum(transverse_steel(t, shear, b_1, d_1, f_yd), stirrups_for(tau_ve, tau_c, web.b, f_yd))
+        combined = np.maximum(
+            transverse_steel(t, shear, b_1, d_1, f_yd), stirrups_for(tau_ve, tau_c, web.b, f_yd)
+        )
         for_shear = stirrups_for(nominal_stress(shear, web.b, web.d), tau_c, web.b, f_yd)
         leg = np.where(twisted, np.maximum(0.5 * (combined - for_shear), 1e-9), 0.0)
         x_1, y_1 = tube.b - 2.0 * tube.tie_axis, tube.h - 2.0 * tube.tie_axis

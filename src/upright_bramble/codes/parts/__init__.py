@@ -5,7 +5,14 @@ from upright_bramble.codes.parts.analysis import AnalysisPart, Deep, Reaches, Sh
 from upright_bramble.codes.parts.bending import BendingPart, PrintedSection, TensionFace
 from upright_bramble.codes.parts.bond import Around, BondPart
 from upright_bramble.codes.parts.cover import CoverPart, CoverWish
-from upright_bramble.codes.parts.cracking import CrackingPart, CrackPoints, CrackState, Face, TableControl, TensionZone
+from upright_bramble.codes.parts.cracking import (
+    CrackingPart,
+    CrackPoints,
+    CrackState,
+    Face,
+    TableControl,
+    TensionZone,
+)
 from upright_bramble.codes.parts.curtailment import Continuity, CurtailmentPart, EndFacts
 from upright_bramble.codes.parts.deflection import Ask, DeflectionPart, Deflections, Slender
 from upright_bramble.codes.parts.detailing import DetailingPart

@@ -1,4 +1,5 @@
-"""Actions, their combinations and the levels that are verified. Arrays run over stations; N, mm, MPa, days."""
+"""Actions, their combinations and the levels that are verified. Arrays run over stations; N, mm, MPa,
+days."""
 
 from __future__ import annotations
 
@@ -10,8 +11,8 @@ from typing import Protocol
 
 @dataclass(frozen=True)
 class Group:
-    """Variable actions that lead and accompany together; those that act as one do on all spans or on none, `either_way`: also
-    with the opposite sign."""
+    """Variable actions that lead and accompany together; those that act as one do on all spans or on none,
+    `either_way`: also with the opposite sign."""
 
     key: str
     kind: str
@@ -80,8 +81,9 @@ class ActionsPart(Protocol):
 
     @property
     def permanent_by_span(self) -> str:
-        """Name of the part of permanent actions that is absent from spans without variable actions, which combinations then have as a
-        group of the kind 'permanent'; '': permanent actions are alike in all spans."""
+        """Name of the part of permanent actions that is absent from spans without variable actions, which
+        combinations then have as a group of the kind 'permanent'; '': permanent actions are alike in all
+        spans."""
         return ""
 
     @abstractmethod

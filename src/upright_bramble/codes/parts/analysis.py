@@ -14,8 +14,8 @@ from upright_bramble.section.arrays import Array
 
 @dataclass(frozen=True)
 class Surroundings:
-    """A span between its neighbours: lengths (mm; None: nothing there) and what holds its ends ('free', 'simple', 'fixed',
-    'continuous')."""
+    """A span between its neighbours: lengths (mm; None: nothing there) and what holds its ends ('free',
+    'simple', 'fixed', 'continuous')."""
 
     length: float
     clear: float
@@ -30,8 +30,9 @@ Reaches: TypeAlias = tuple[tuple[float, float], tuple[float, float], tuple[float
 
 @dataclass(frozen=True)
 class ShortSpan:
-    """A span as the limits of beam theory see it: `length` between centrelines, `clear` between faces, depth `h`, width `b`, whether it is
-    a cantilever; `near` distance from a face of the nearest force that makes up most of the shear there (endless: none). mm."""
+    """A span as the limits of beam theory see it: `length` between centrelines, `clear` between faces, depth
+    `h`, width `b`, whether it is a cantilever; `near` distance from a face of the nearest force that makes up
+    most of the shear there (endless: none). mm."""
 
     length: float
     clear: float
@@ -43,8 +44,8 @@ class ShortSpan:
 
 @dataclass(frozen=True)
 class Deep:
-    """Why sections of a span do not remain plane, with the clause; the `mesh` that is required at each face, each way (mm2/mm), and its
-    largest spacing (mm)."""
+    """Why sections of a span do not remain plane, with the clause; the `mesh` that is required at each face,
+    each way (mm2/mm), and its largest spacing (mm)."""
 
     reason: str
     clause: str
@@ -53,7 +54,8 @@ class Deep:
 
 
 class AnalysisPart(Protocol):
-    """What structural analysis takes from the code. An answer given here is that of a code without such a rule."""
+    """What structural analysis takes from the code. An answer given here is that of a code without such a
+    rule."""
 
     def deep_span(self, span: ShortSpan) -> Deep | None:
         """None where sections remain plane."""
@@ -69,7 +71,8 @@ class AnalysisPart(Protocol):
 
     @abstractmethod
     def flange_reach(self, flange: Flange, web: float, around: Surroundings) -> Reaches:
-        """What works of a flange left and right of the web (mm): over the left support, in the span, over the right one."""
+        """What works of a flange left and right of the web (mm): over the left support, in the span, over the
+        right one."""
         ...
 
     def peak_reduction(self, reaction: Array, width: float) -> Array:
@@ -90,9 +93,11 @@ class AnalysisPart(Protocol):
 
     @property
     def minimum_elastic_share(self) -> float:
-        """Of the elastic moments of a place, that sections resist whatever was redistributed; 0: no such rule."""
+        """Of the elastic moments of a place, that sections resist whatever was redistributed; 0: no such
+        rule."""
         return 0.0
 
     def maximum_span_ratio(self) -> float:
-        """Longer over shorter of two adjacent spans, above which moments may not be redistributed unchecked."""
+        """Longer over shorter of two adjacent spans, above which moments may not be redistributed
+        unchecked."""
         return float("inf")

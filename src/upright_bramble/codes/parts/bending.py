@@ -1,4 +1,5 @@
-"""Resistance to bending, and how much steel there must and may be. Arrays run over stations; N, mm, MPa, days."""
+"""Resistance to bending, and how much steel there must and may be. Arrays run over stations; N, mm, MPa,
+days."""
 
 from __future__ import annotations
 
@@ -14,9 +15,10 @@ from upright_bramble.section.arrays import Array, Floats, Mask
 
 @dataclass(frozen=True)
 class TensionFace:
-    """Sections with one face in tension (n,): depth `h`, effective depth `d`; width of the web `b_w`, that of the web for the minimum
-    steel where a flange is in tension `b_own`, mean width of the tension zone `b_t`, width of the compressed face `b_c`; whether a flange
-    in tension stands out at `both` sides of the web. mm."""
+    """Sections with one face in tension (n,): depth `h`, effective depth `d`; width of the web `b_w`, that of
+    the web for the minimum steel where a flange is in tension `b_own`, mean width of the tension zone `b_t`,
+    width of the compressed face `b_c`; whether a flange in tension stands out at `both` sides of the web.
+    mm."""
 
     h: Array
     d: Array
@@ -29,8 +31,9 @@ class TensionFace:
 
 @dataclass(frozen=True)
 class PrintedSection:
-    """A section as printed formulas of bending know it: width of the compressed face `b`, of the web `b_w`, depth of the flange `h_f` (0:
-    a rectangle), effective depth `d`, bars in tension `a_s`; bars in compression `a_s2` at depth `d_2`. mm, mm2."""
+    """A section as printed formulas of bending know it: width of the compressed face `b`, of the web `b_w`,
+    depth of the flange `h_f` (0: a rectangle), effective depth `d`, bars in tension `a_s`; bars in
+    compression `a_s2` at depth `d_2`. mm, mm2."""
 
     b: float
     b_w: float
@@ -42,10 +45,12 @@ class PrintedSection:
 
 
 class BendingPart(Protocol):
-    """Resistance to bending, and how much steel there must and may be. An answer given here is that of a code without such a rule."""
+    """Resistance to bending, and how much steel there must and may be. An answer given here is that of a code
+    without such a rule."""
 
     def resistance_factor(self, strain: Array, steel: Steel) -> Array:
-        """Factor on the moment of resistance for the strain of the extreme tension bars (1 where strengths carry it)."""
+        """Factor on the moment of resistance for the strain of the extreme tension bars (1 where strengths
+        carry it)."""
         return np.ones_like(strain)
 
     @property
@@ -54,12 +59,13 @@ class BendingPart(Protocol):
         return 1.0
 
     def printed_moment(self, concrete: Concrete, steel: Steel, section: PrintedSection) -> float | None:
-        """Moment of resistance by the code's own closed formulas, N mm; None: it has none, or not for this section."""
+        """Moment of resistance by the code's own closed formulas, N mm; None: it has none, or not for this
+        section."""
         return None
 
     def axial_cap(self, concrete: Concrete, steel: Steel, gross: float, bars: float, least: float) -> float:
-        """Greatest axial force of sections in compression, N: `gross` area and that of `bars` (mm2), `least` dimension (mm); endless: no
-        such rule."""
+        """Greatest axial force of sections in compression, N: `gross` area and that of `bars` (mm2), `least`
+        dimension (mm); endless: no such rule."""
         return np.inf
 
     def minimum_eccentricity(self, h: float) -> float:
@@ -67,20 +73,23 @@ class BendingPart(Protocol):
         return 0.0
 
     def both_axes(self, axial_share: float, shares: tuple[float, float]) -> float | None:
-        """Share of the resistance of a rectangle that moments about both axes use by the code's approximation, from their `shares` of the
-        resistances about each axis and that of the axial force; None: the code has none."""
+        """Share of the resistance of a rectangle that moments about both axes use by the code's
+        approximation, from their `shares` of the resistances about each axis and that of the axial force;
+        None: the code has none."""
         return None
 
     @abstractmethod
     def neutral_axis_ratio(self, x: Floats, d: Floats, outer: Floats) -> Array:
-        """Depth of the neutral axis over what its limit refers to: `d`, or the depth of the outermost bars."""
+        """Depth of the neutral axis over what its limit refers to: `d`, or the depth of the outermost
+        bars."""
         ...
 
     @abstractmethod
     def neutral_axis_limit(self, concrete: Concrete, steel: Steel, delta: Floats = 1.0) -> Array: ...
 
     def minimum_steel_width(self, b_w: Array, b_f: Array, determinate: Mask) -> Array:
-        """Width of web that the minimum steel of a flange in tension is found with; `determinate` where moments cannot go elsewhere."""
+        """Width of web that the minimum steel of a flange in tension is found with; `determinate` where
+        moments cannot go elsewhere."""
         return b_w
 
     @abstractmethod

@@ -14,8 +14,8 @@ from upright_bramble.section.arrays import Array, Floats
 
 @dataclass(frozen=True)
 class Around:
-    """Concrete around bars: the clear distance to the next one `beside` them, and the clear `cover` of the bars themselves on their face
-    and on the `sides` of the web; numbers or arrays, mm."""
+    """Concrete around bars: the clear distance to the next one `beside` them, and the clear `cover` of the
+    bars themselves on their face and on the `sides` of the web; numbers or arrays, mm."""
 
     beside: Floats
     cover: Floats
@@ -25,7 +25,9 @@ class Around:
 
     def at(self, index: Any) -> Around:
         """Of some of the bars."""
-        return Around(*(np.asarray(v, dtype=float)[index] for v in (self.beside, self.cover, self.sides, self.above)))
+        return Around(
+            *(np.asarray(v, dtype=float)[index] for v in (self.beside, self.cover, self.sides, self.above))
+        )
 
 
 class BondPart(Protocol):
@@ -33,38 +35,62 @@ class BondPart(Protocol):
 
     @property
     def bends_count_by_length(self) -> bool:
-        """Whether what lies along a bend counts as anchored length; else it is a hook with a length of its own."""
+        """Whether what lies along a bend counts as anchored length; else it is a hook with a length of its
+        own."""
         return True
 
     @abstractmethod
     def anchorage(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, around: Around | None = None, *, bent: bool = False
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        around: Around | None = None,
+        *,
+        bent: bool = False,
     ) -> Array:
-        """For full yield, mm, of bars `height` above the bottom of a section `h` deep; with what the concrete `around` them gives (None:
-        nothing), along a bend where the end is `bent`."""
+        """For full yield, mm, of bars `height` above the bottom of a section `h` deep; with what the concrete
+        `around` them gives (None: nothing), along a bend where the end is `bent`."""
         ...
 
     def minimum_anchorage(self, anchorage: Floats, phi: Floats, within: float = 0.0) -> Array:
-        """Beyond the face of a simple end however little bars are stressed, mm, with the distance `within` from the face to the centreline;
-        0: no such rule."""
+        """Beyond the face of a simple end however little bars are stressed, mm, with the distance `within`
+        from the face to the centreline; 0: no such rule."""
         return np.zeros_like(np.asarray(phi, dtype=float))
 
     def hook(
-        self, concrete: Concrete, steel: Steel, phi: Floats, apart: Floats = 0.0, cover: Floats = 0.0, core: Floats = False
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        apart: Floats = 0.0,
+        cover: Floats = 0.0,
+        core: Floats = False,
     ) -> Array | None:
-        """Length to the outer face of a bent end for full yield, mm; `apart` distance of the hooked bars' centres, their side `cover`,
-        whether they end in the core of a column. None: the bend counts by its length."""
+        """Length to the outer face of a bent end for full yield, mm; `apart` distance of the hooked bars'
+        centres, their side `cover`, whether they end in the core of a column. None: the bend counts by its
+        length."""
         return None
 
     @abstractmethod
     def lap(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats, share: float = 1.0, around: Around | None = None
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        share: float = 1.0,
+        around: Around | None = None,
     ) -> Array:
         """Length of laps where this `share` of a face's bars is lapped at one place, mm."""
         ...
 
     def lap_stirrups(self, phi: float, share: float) -> float:
-        """Of stirrups across lapped bars, half of it in each outer third of the lap, mm2; 0: what there is anyway will do."""
+        """Of stirrups across lapped bars, half of it in each outer third of the lap, mm2; 0: what there is
+        anyway will do."""
         return 0.0
 
     def lap_permitted(self, phi: float) -> bool:

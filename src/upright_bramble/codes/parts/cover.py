@@ -12,9 +12,10 @@ from upright_bramble.section.arrays import Array, Floats
 
 @dataclass(frozen=True)
 class CoverWish:
-    """What cover is worked out from: class of exposure, minutes of fire (None: none asked for), structural class (None: by the
-    strength), allowance for deviation (None: the usual one); least and largest diameter of main bars, of stirrups; least width at the
-    level of the steel; whether the beam is continuous; strength and aggregate of the concrete."""
+    """What cover is worked out from: class of exposure, minutes of fire (None: none asked for), structural
+    class (None: by the strength), allowance for deviation (None: the usual one); least and largest diameter
+    of main bars, of stirrups; least width at the level of the steel; whether the beam is continuous; strength
+    and aggregate of the concrete."""
 
     exposure: str
     fire: int | None

@@ -17,8 +17,8 @@ from upright_bramble.section.cracked import Elastic
 
 @dataclass(frozen=True)
 class TensionZone:
-    """Concrete in tension just before it cracks, (n,): area of the `web` and of a `flange` in tension (mm2), and the mean stress of the
-    flange over that of its outer face."""
+    """Concrete in tension just before it cracks, (n,): area of the `web` and of a `flange` in tension (mm2),
+    and the mean stress of the flange over that of its outer face."""
 
     web: Array
     flange: Array
@@ -27,8 +27,9 @@ class TensionZone:
 
 @dataclass(frozen=True)
 class Face:
-    """Bars of a tension face at each station: widths and depths of the section, area, mean depth, equivalent diameter, cover
-    to their surface, distance of their centres, depth of the outermost row; area and depth of each group (n, g); strength of the bars."""
+    """Bars of a tension face at each station: widths and depths of the section, area, mean depth, equivalent
+    diameter, cover to their surface, distance of their centres, depth of the outermost row; area and depth of
+    each group (n, g); strength of the bars."""
 
     b: Array
     h: Array
@@ -49,8 +50,8 @@ class Face:
 
 @dataclass(frozen=True)
 class CrackState:
-    """What cracking is judged by: demand and limit (n,) of a quantity, crack widths (0 where none is found), the service
-    stress of the bars, and the depth of the bars that it is found at."""
+    """What cracking is judged by: demand and limit (n,) of a quantity, crack widths (0 where none is found),
+    the service stress of the bars, and the depth of the bars that it is found at."""
 
     demand: Array
     limit: Array
@@ -62,11 +63,12 @@ class CrackState:
 
 @dataclass(frozen=True)
 class CrackPoints:
-    """Points (p,) on the perimeter of a cracked section of any outline: tension of the nearest bar and, at its strain, of steel at the face
-    itself (MPa); distance to that bar, its cover and diameter (mm). Of the section, along the gradient of strain: its `height`, depth of
-    the neutral `axis` (not above 0: all in tension) and of the bars in tension from the compressed fibre (mm); mean strain over the
-    greatest where all is in tension (`even`); `effective`: areas of concrete and of bars in tension within a depth of the tensioned fibre,
-    mm2."""
+    """Points (p,) on the perimeter of a cracked section of any outline: tension of the nearest bar and, at
+    its strain, of steel at the face itself (MPa); distance to that bar, its cover and diameter (mm). Of the
+    section, along the gradient of strain: its `height`, depth of the neutral `axis` (not above 0: all in
+    tension) and of the bars in tension from the compressed fibre (mm); mean strain over the greatest where
+    all is in tension (`even`); `effective`: areas of concrete and of bars in tension within a depth of the
+    tensioned fibre, mm2."""
 
     stress: Array
     at_face: Array
@@ -82,7 +84,8 @@ class CrackPoints:
 
 @dataclass(frozen=True)
 class TableControl:
-    """Cracks controlled without calculation, (n,): bar diameter and distance, each with what the service stress allows; either will do."""
+    """Cracks controlled without calculation, (n,): bar diameter and distance, each with what the service
+    stress allows; either will do."""
 
     phi: Array
     most_phi: Array
@@ -98,9 +101,11 @@ class CrackingPart(Protocol):
         """Whether a width of cracks given by the user decides."""
         return False
 
-    def skin(self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service) -> tuple[float, float]:
-        """Side bars of a deep web: widest distance (mm; endless where the web is not deep) and area of both sides' bars in the tension
-        half (mm2)."""
+    def skin(
+        self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service
+    ) -> tuple[float, float]:
+        """Side bars of a deep web: widest distance (mm; endless where the web is not deep) and area of both
+        sides' bars in the tension half (mm2)."""
         return float("inf"), 0.0
 
     @property
@@ -114,7 +119,9 @@ class CrackingPart(Protocol):
     def stage(self) -> str: ...
 
     @abstractmethod
-    def judge(self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service) -> CrackState: ...
+    def judge(
+        self, moment: Array, cracked: Elastic, stage: Stage, face: Face, wanted: Service
+    ) -> CrackState: ...
 
     def around(self, points: CrackPoints, stage: Stage, wanted: Service) -> CrackState | None:
         """Cracks at points of the perimeter of sections bent about two axes; None: no rule for these."""

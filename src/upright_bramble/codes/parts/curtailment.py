@@ -13,9 +13,10 @@ from upright_bramble.section.arrays import Array, Floats
 
 @dataclass(frozen=True)
 class EndFacts:
-    """A simple end, `direct` where its reaction compresses the bars: shear and effective depth at the face, strut inclination, tension
-    along the beam and that of the bottom bars for torsion (N); force of the bottom bars as they are anchored there; development of the
-    bars in full, moment with all of them at yield, how far they go on beyond the centreline, and whether they are bent there."""
+    """A simple end, `direct` where its reaction compresses the bars: shear and effective depth at the face,
+    strut inclination, tension along the beam and that of the bottom bars for torsion (N); force of the bottom
+    bars as they are anchored there; development of the bars in full, moment with all of them at yield, how
+    far they go on beyond the centreline, and whether they are bent there."""
 
     shear: float
     d: float
@@ -38,8 +39,9 @@ class EndFacts:
 
 @dataclass(frozen=True)
 class Continuity:
-    """What holds a beam up should a support be lost: the `share` of a span's bottom steel, and the `number` of bars, that run through; the
-    share of the top steel of a perimeter beam that does (`perimeter_share`)."""
+    """What holds a beam up should a support be lost: the `share` of a span's bottom steel, and the `number`
+    of bars, that run through; the share of the top steel of a perimeter beam that does
+    (`perimeter_share`)."""
 
     share: float
     number: int
@@ -59,7 +61,8 @@ class CurtailmentPart(Protocol):
         return np.asarray(0.0 * np.asarray(phi) * np.asarray(d))
 
     def beyond_inflection(self, d: float, phi: float, l_n: float) -> float:
-        """How far part of the top bars go on past a point of inflection of a clear span `l_n`, mm; 0: the code has no such rule."""
+        """How far part of the top bars go on past a point of inflection of a clear span `l_n`, mm; 0: the
+        code has no such rule."""
         return 0.0
 
     def end_force(self, v_ed: Floats, d: Floats, cot: Floats) -> Array:

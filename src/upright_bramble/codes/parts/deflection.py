@@ -13,9 +13,9 @@ from upright_bramble.section.arrays import Array
 
 @dataclass(frozen=True)
 class Slender:
-    """A span as its quick check sees it: `length`, effective depth `d`, depth `h`; how its ends go on ('simple', 'end', 'interior',
-    'cantilever'); tension steel asked for and compression steel there, over b d; tension steel there over what is asked; the
-    compressed width over the web's."""
+    """A span as its quick check sees it: `length`, effective depth `d`, depth `h`; how its ends go on
+    ('simple', 'end', 'interior', 'cantilever'); tension steel asked for and compression steel there, over b
+    d; tension steel there over what is asked; the compressed width over the web's."""
 
     length: float
     d: float
@@ -28,17 +28,20 @@ class Slender:
 
 
 class Ask(Protocol):
-    """Deflection lines (rows, n) of a level in a stage; `lasting`: the part of each row's load that lasts. Of the level 'permanent':
-    the permanent actions that are there before an age (days). `symbol`: under which derivations tell them."""
+    """Deflection lines (rows, n) of a level in a stage; `lasting`: the part of each row's load that lasts. Of
+    the level 'permanent': the permanent actions that are there before an age (days). `symbol`: under which
+    derivations tell them."""
 
-    def __call__(self, level: str, stage: str, *, lasting: bool = False, before: float = ..., symbol: str = "") -> Array: ...
+    def __call__(
+        self, level: str, stage: str, *, lasting: bool = False, before: float = ..., symbol: str = ""
+    ) -> Array: ...
 
 
 @dataclass(frozen=True)
 class Deflections:
-    """Lines (rows, n), downward positive: at `striking`, under permanent actions; `immediate` under the load that the code judges long
-    term; `long_term`; what comes after the finishes; by the variable actions alone (`live`) and after the partitions, where these are
-    limited."""
+    """Lines (rows, n), downward positive: at `striking`, under permanent actions; `immediate` under the load
+    that the code judges long term; `long_term`; what comes after the finishes; by the variable actions alone
+    (`live`) and after the partitions, where these are limited."""
 
     striking: Array
     immediate: Array
@@ -53,7 +56,8 @@ class DeflectionPart(Protocol):
 
     @abstractmethod
     def usual_limits(self, kinds: frozenset[str]) -> Mapping[str, float]:
-        """Divisors of the span for 'total', 'after_finishes', 'live', as far as the code has them for variable actions of these kinds."""
+        """Divisors of the span for 'total', 'after_finishes', 'live', as far as the code has them for
+        variable actions of these kinds."""
         ...
 
     @property

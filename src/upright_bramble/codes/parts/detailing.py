@@ -10,11 +10,13 @@ from upright_bramble.section.arrays import Array, Floats
 
 
 class DetailingPart(Protocol):
-    """Room between bars, bends, stirrups along bars. An answer given here is that of a code without such a rule."""
+    """Room between bars, bends, stirrups along bars. An answer given here is that of a code without such a
+    rule."""
 
     @abstractmethod
     def compression_stirrup_spacing(self, phi: Floats, tie: float, minimum: Floats) -> Array:
-        """Of stirrups along bars in compression of diameter `phi`; `tie` diameter of the stirrups, `minimum` dimension of the section."""
+        """Of stirrups along bars in compression of diameter `phi`; `tie` diameter of the stirrups, `minimum`
+        dimension of the section."""
         ...
 
     @abstractmethod
@@ -23,9 +25,11 @@ class DetailingPart(Protocol):
     @abstractmethod
     def bend_radius(self, phi: float) -> float: ...
 
-    def mandrel_for_force(self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float) -> float:
-        """Diameter that a bend needs for the `force` (N) of a bar at its start, `beside` the bar half the distance to the next one or
-        the distance to the face, mm; 0: the least ones will do."""
+    def mandrel_for_force(
+        self, concrete: Concrete, steel: Steel, phi: float, force: float, beside: float
+    ) -> float:
+        """Diameter that a bend needs for the `force` (N) of a bar at its start, `beside` the bar half the
+        distance to the next one or the distance to the face, mm; 0: the least ones will do."""
         return 0.0
 
     @abstractmethod

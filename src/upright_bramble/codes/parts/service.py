@@ -16,8 +16,9 @@ from upright_bramble.section.cracked import Elastic
 
 @dataclass(frozen=True)
 class Stage:
-    """Properties of concrete for one service stage: modulus with creep, modulus without, tensile strength, shrinkage
-    so far, whether the loading lasts, and the modulus of the bars; the `age` of the concrete (days) and its creep coefficient."""
+    """Properties of concrete for one service stage: modulus with creep, modulus without, tensile strength,
+    shrinkage so far, whether the loading lasts, and the modulus of the bars; the `age` of the concrete (days)
+    and its creep coefficient."""
 
     modulus: Array
     short_modulus: float
@@ -44,9 +45,11 @@ class ServicePart(Protocol):
         ...
 
     @abstractmethod
-    def stages(self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0) -> Mapping[str, Stage]:
-        """Stages by name, arrays over notional sizes `h_0` (mm); creep beyond proportion where the lasting `stress` of the concrete (MPa)
-        makes it so."""
+    def stages(
+        self, concrete: Concrete, service: Service, h_0: Array, stress: Floats = 0.0
+    ) -> Mapping[str, Stage]:
+        """Stages by name, arrays over notional sizes `h_0` (mm); creep beyond proportion where the lasting
+        `stress` of the concrete (MPa) makes it so."""
         ...
 
     def nonlinear_creep(self, concrete: Concrete, service: Service, stress: Array) -> Mask:
@@ -55,7 +58,14 @@ class ServicePart(Protocol):
 
     @abstractmethod
     def curvature(
-        self, moment: Array, uncracked: Elastic, cracked: Elastic, h: Array, stage: Stage, lasting: bool, before: Floats = 0.0
+        self,
+        moment: Array,
+        uncracked: Elastic,
+        cracked: Elastic,
+        h: Array,
+        stage: Stage,
+        lasting: bool,
+        before: Floats = 0.0,
     ) -> Array:
         """For `moment` >= 0; a share of at least `before` has cracked already."""
         ...
@@ -65,7 +75,8 @@ class ServicePart(Protocol):
         return float("inf")
 
     def concrete_limits(self, concrete: Concrete, exposure: str | None) -> tuple[float, float]:
-        """Highest stress of the concrete under the lasting and under the rare level, MPa; endless: no such rule."""
+        """Highest stress of the concrete under the lasting and under the rare level, MPa; endless: no such
+        rule."""
         return float("inf"), float("inf")
 
     @property
@@ -75,7 +86,8 @@ class ServicePart(Protocol):
 
     @property
     def cracking_level(self) -> str | None:
-        """The service level whose greatest moments say how far sections have cracked, whatever acts on them; None: what acts says so."""
+        """The service level whose greatest moments say how far sections have cracked, whatever acts on them;
+        None: what acts says so."""
         return None
 
     def cracked_share(self, moment: Array, uncracked: Elastic, h: Array, stage: Stage) -> Array:

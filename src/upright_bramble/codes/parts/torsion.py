@@ -15,8 +15,9 @@ from upright_bramble.section.arrays import Array, Floats
 
 @dataclass(frozen=True)
 class Tube:
-    """The web as it resists torque: `b`, `h`; distances from its faces to the axis of the closed stirrup (`tie_axis`) and of the
-    bars in its corners (`bar_axis`); thickness of its flange and what stands out of it at each side (`left`, `right`), (n,) each."""
+    """The web as it resists torque: `b`, `h`; distances from its faces to the axis of the closed stirrup
+    (`tie_axis`) and of the bars in its corners (`bar_axis`); thickness of its flange and what stands out of
+    it at each side (`left`, `right`), (n,) each."""
 
     b: Array
     h: Array
@@ -29,10 +30,12 @@ class Tube:
 
 @dataclass(frozen=True)
 class Twist:
-    """What torque asks for at each station: one leg of the closed stirrups `leg` (mm2/mm), longitudinal bars `bars` (mm2) around a
-    perimeter `around` whose sides are `side` high, stirrups no further apart than `spacing`, bars than `bar_spacing`.
+    """What torque asks for at each station: one leg of the closed stirrups `leg` (mm2/mm), longitudinal bars
+    `bars` (mm2) around a perimeter `around` whose sides are `side` high, stirrups no further apart than
+    `spacing`, bars than `bar_spacing`.
 
-    `crushing` is the share of the section used up by shear and torque together. All 0 where torque may be neglected.
+    `crushing` is the share of the section used up by shear and torque together. All 0 where torque may be
+    neglected.
     """
 
     leg: Array
@@ -43,7 +46,8 @@ class Twist:
     spacing: Array
     bar_spacing: float
     moment: Array | None = None
-    """Moment that torque adds to the bending of both faces, N mm; None: it asks for the `bars` of each face instead."""
+    """Moment that torque adds to the bending of both faces, N mm; None: it asks for the `bars` of each face
+    instead."""
 
 
 class TorsionPart(Protocol):
@@ -51,7 +55,8 @@ class TorsionPart(Protocol):
 
     @property
     def develops_bars(self) -> bool:
-        """Whether bars for torsion are developed in full wherever they are required, whatever their stress."""
+        """Whether bars for torsion are developed in full wherever they are required, whatever their
+        stress."""
         return False
 
     @property
@@ -83,6 +88,6 @@ class TorsionPart(Protocol):
         cot: Array,
         compatible: bool,
     ) -> Twist:
-        """What torque (n,) beside `shear` asks for, of bars and stirrups of `steels`; `compatible`: it comes from
-        compatibility alone and may fall as the code lets it."""
+        """What torque (n,) beside `shear` asks for, of bars and stirrups of `steels`; `compatible`: it comes
+        from compatibility alone and may fall as the code lets it."""
         ...

@@ -45,8 +45,8 @@ class Dot:
 
 @dataclass(frozen=True)
 class Label:
-    """Text at a point; `anchor` is the side of the text that stands there: left, middle or right; `level` is its bottom or its
-    middle."""
+    """Text at a point; `anchor` is the side of the text that stands there: left, middle or right; `level` is
+    its bottom or its middle."""
 
     at: Point
     text: str
@@ -58,7 +58,8 @@ class Label:
 
 @dataclass(frozen=True)
 class Dimension:
-    """A length between two points, its line at `offset` (mm on paper, to the left of the direction), with its text as it reads.
+    """A length between two points, its line at `offset` (mm on paper, to the left of the direction), with its
+    text as it reads.
 
     `beside`: the text stands beyond the second point, where the length is too short for it.
     """
@@ -86,14 +87,23 @@ class Sheet:
     labels: list[Label] = field(default_factory=list)
     dimensions: list[Dimension] = field(default_factory=list)
 
-    def line(self, points: Sequence[Point], layer: str, *, closed: bool = False, filled: bool = False) -> None:
+    def line(
+        self, points: Sequence[Point], layer: str, *, closed: bool = False, filled: bool = False
+    ) -> None:
         self.strokes.append(Stroke(tuple(points), layer, closed, filled))
 
     def box(self, x: float, y: float, width: float, height: float, layer: str) -> None:
         self.line([(x, y), (x + width, y), (x + width, y + height), (x, y + height)], layer, closed=True)
 
     def text(
-        self, x: float, y: float, text: str, height: float = SMALL, anchor: str = "left", level: str = "bottom", layer: str = "text"
+        self,
+        x: float,
+        y: float,
+        text: str,
+        height: float = SMALL,
+        anchor: str = "left",
+        level: str = "bottom",
+        layer: str = "text",
     ) -> None:
         if text:
             self.labels.append(Label((x, y), text, height, anchor, level, layer))

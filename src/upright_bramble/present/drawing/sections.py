@@ -18,7 +18,8 @@ BESIDE = 7.0  # from a section to what is written beside it
 
 @dataclass(frozen=True)
 class Cut:
-    """A section at `x` along the beam: its corners, web and depth, bars there (sets that carry each other on at a lap once), stirrup."""
+    """A section at `x` along the beam: its corners, web and depth, bars there (sets that carry each other on
+    at a lap once), stirrup."""
 
     name: str
     x: float
@@ -41,7 +42,8 @@ class Cut:
 
 
 def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
-    """Of a span at most three: beside its supports and in its middle; those alike only once, marked at every place."""
+    """Of a span at most three: beside its supports and in its middle; those alike only once, marked at every
+    place."""
     beam = result.beam
     collected: dict[object, Cut] = {}
     for span in beam.spans:
@@ -58,7 +60,9 @@ def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
                 continue
             cover = (beam.cover_mm.top, beam.cover_mm.bottom, beam.cover_mm.sides)
             name = str(len(collected) + 1)
-            collected[key] = Cut(name, x, outline, web, depth, bars, zone, cover, beam.labels, beam.vibrator_gap_mm)
+            collected[key] = Cut(
+                name, x, outline, web, depth, bars, zone, cover, beam.labels, beam.vibrator_gap_mm
+            )
     return tuple(collected.values())
 
 
@@ -77,7 +81,10 @@ def _places_of(span: SpanOut, supports: Sequence[float]) -> list[float]:
 def _section_at(span: SpanOut, x: float) -> tuple[tuple[Point, ...], float, float]:
     a, b = span.section_start, span.section_end
     share = (x - span.start_mm) / (span.end_mm - span.start_mm)
-    points = tuple((p[0] + share * (q[0] - p[0]), p[1] + share * (q[1] - p[1])) for p, q in zip(a.outline_mm, b.outline_mm, strict=True))
+    points = tuple(
+        (p[0] + share * (q[0] - p[0]), p[1] + share * (q[1] - p[1]))
+        for p, q in zip(a.outline_mm, b.outline_mm, strict=True)
+    )
     return points, a.web_mm + share * (b.web_mm - a.web_mm), a.depth_mm + share * (b.depth_mm - a.depth_mm)
 
 
@@ -89,13 +96,17 @@ def _bars_at(bars: Sequence[BarOut], x: float) -> tuple[BarOut, ...]:
 
 
 def places(cut: Cut) -> list[tuple[BarOut, list[Point]]]:
-    """Centres of every bar, (x from the web's axis, y from the top), mm: the longest at the corners, the others evenly between."""
+    """Centres of every bar, (x from the web's axis, y from the top), mm: the longest at the corners, the
+    others evenly between."""
     top, bottom, sides = cut.cover
     tie = cut.stirrup.diameter_mm if cut.stirrup else 8.0
     result: list[tuple[BarOut, list[Point]]] = []
     for face in ("bottom", "top"):
         for layer in sorted({b.layer for b in cut.bars if b.face == face}):
-            row = sorted((b for b in cut.bars if b.face == face and b.layer == layer), key=lambda b: b.start_mm - b.end_mm)
+            row = sorted(
+                (b for b in cut.bars if b.face == face and b.layer == layer),
+                key=lambda b: b.start_mm - b.end_mm,
+            )
             for bar, xs in zip(row, _side_by_side(cut, row, 0.5 * cut.web - sides - tie), strict=True):
                 level = cut.depth - bar.axis_mm if face == "bottom" else bar.axis_mm
                 result.append((bar, [(x, level) for x in xs]))
@@ -109,12 +120,15 @@ def places(cut: Cut) -> list[tuple[BarOut, list[Point]]]:
 
 
 def _side_by_side(cut: Cut, row: Sequence[BarOut], inside: float) -> list[list[float]]:
-    """Centres from the web's axis of every bar of a row, mm; the stirrup's inner face is `inside` from it. Lapped bars touch."""
+    """Centres from the web's axis of every bar of a row, mm; the stirrup's inner face is `inside` from it.
+    Lapped bars touch."""
     beside = _lapped(row)
     alone = [k for k in range(len(row)) if k not in beside]
     number, largest = sum(row[k].count for k in alone), max(b.diameter_mm for b in row)
     gap = largest + max(largest, 20.0)
-    reach = max(inside - 0.5 * largest, 0.5 * (number - 1) * gap)  # more than the web holds: beside it in the flange
+    reach = max(
+        inside - 0.5 * largest, 0.5 * (number - 1) * gap
+    )  # more than the web holds: beside it in the flange
     gaps = math.ceil(cut.web / WIDE) if row[0].face == "top" and number > VIBRATED else 0
     xs = across(number, reach, largest, gaps, cut.vibrator)
     order = sorted(range(number), key=lambda k: -abs(xs[k]))  # from the corners inwards
@@ -129,18 +143,25 @@ def _side_by_side(cut: Cut, row: Sequence[BarOut], inside: float) -> list[list[f
 
 
 def _lapped(row: Sequence[BarOut]) -> dict[int, int]:
-    """Bars that lie at a cut against others, which they carry on: with those. They stand beside them towards the web's axis."""
+    """Bars that lie at a cut against others, which they carry on: with those. They stand beside them towards
+    the web's axis."""
     result: dict[int, int] = {}
     for i, a in enumerate(row):
         for j, b in enumerate(row):
-            meet = a.ends[1] == "lap" and b.ends[0] == "lap" and a.start_mm < b.start_mm < a.end_mm < b.end_mm and a.count == b.count
+            meet = (
+                a.ends[1] == "lap"
+                and b.ends[0] == "lap"
+                and a.start_mm < b.start_mm < a.end_mm < b.end_mm
+                and a.count == b.count
+            )
             if meet and not {i, j} & {*result, *result.values()}:
                 result[j] = i
     return result
 
 
 def across(number: int, reach: float, diameter: float, gaps: int, clear: float) -> list[float]:
-    """Centres of a row from -reach to reach, mm: even, or with so many gaps for the vibrator, `clear` wide, where an even row is closer.
+    """Centres of a row from -reach to reach, mm: even, or with so many gaps for the vibrator, `clear` wide,
+    where an even row is closer.
 
     >>> across(3, 100.0, 20.0, 0, 75.0)
     [-100.0, 0.0, 100.0]
@@ -173,7 +194,9 @@ def _notes(cut: Cut) -> list[tuple[float, str]]:
         at = level if face != "side" else 0.5 * cut.depth
         result += [(at, text) for text in texts]
     if cut.stirrup:
-        result.append((0.3 * cut.depth, f"{cut.labels.get(cut.stirrup.size, cut.stirrup.size)} ({cut.stirrup.mark})"))
+        result.append(
+            (0.3 * cut.depth, f"{cut.labels.get(cut.stirrup.size, cut.stirrup.size)} ({cut.stirrup.mark})")
+        )
     return sorted(result)
 
 
@@ -187,7 +210,9 @@ def height_of(cut: Cut, scale: float) -> float:
     return max(cut.depth / scale, 4.2 * len(_notes(cut))) + 30.0
 
 
-def draw_cut(sheet: Sheet, cut: Cut, length: Callable[[float], str], x: float, y: float, scale: float) -> None:
+def draw_cut(
+    sheet: Sheet, cut: Cut, length: Callable[[float], str], x: float, y: float, scale: float
+) -> None:
     """From the upper left corner at (x, y) downwards."""
     left, right = cut.widths
     axis, top = x + 14.0 - left / scale, y - 12.0
@@ -206,10 +231,18 @@ def draw_cut(sheet: Sheet, cut: Cut, length: Callable[[float], str], x: float, y
     _, b_right = axis, axis + right / scale
     low = top - cut.depth / scale
     half = 0.5 * cut.web / scale
-    sheet.dimensions.append(Dimension((axis - half, low - 6.0), (axis + half, low - 6.0), 0.0, length(cut.web)))
-    sheet.dimensions.append(Dimension((axis + left / scale - 7.0, low), (axis + left / scale - 7.0, top), 0.0, length(cut.depth)))
+    sheet.dimensions.append(
+        Dimension((axis - half, low - 6.0), (axis + half, low - 6.0), 0.0, length(cut.web))
+    )
+    sheet.dimensions.append(
+        Dimension((axis + left / scale - 7.0, low), (axis + left / scale - 7.0, top), 0.0, length(cut.depth))
+    )
     c_top, c_bottom, c_sides = (length(c) for c in cut.cover)
-    said = f"cover {c_top}" if len({c_top, c_bottom, c_sides}) == 1 else f"cover {c_top} top, {c_bottom} bottom, {c_sides} sides"
+    said = (
+        f"cover {c_top}"
+        if len({c_top, c_bottom, c_sides}) == 1
+        else f"cover {c_top} top, {c_bottom} bottom, {c_sides} sides"
+    )
     sheet.text(0.5 * (axis + left / scale + b_right), low - 11.0, said, 1.8, "middle")
 
 
@@ -221,7 +254,8 @@ def _stirrup(sheet: Sheet, cut: Cut, at: Callable[[float, float], Point]) -> Non
     a, b = 0.5 * cut.web - sides - t, cut.depth - bottom - t
     r = 2.0 * cut.stirrup.diameter_mm
     k, upper = 0.3 * r, top + t
-    corners = [(-a, upper + r), (-a + k, upper + k), (-a + r, upper), (a - r, upper), (a - k, upper + k), (a, upper + r),
+    corners = [(-a, upper + r), (-a + k, upper + k), (-a + r, upper), (a - r, upper), (a - k, upper + k), (a,
+        upper + r),
                (a, b - r), (a - k, b - k), (a - r, b), (-a + r, b), (-a + k, b - k), (-a, b - r)]  # fmt: skip
     sheet.line([at(*p) for p in corners], "stirrups", closed=True)
     tail = 5.0 * cut.stirrup.diameter_mm
@@ -232,7 +266,9 @@ def _stirrup(sheet: Sheet, cut: Cut, at: Callable[[float, float], Point]) -> Non
         sheet.line([at(x, top + t), at(x, b)], "stirrups")
 
 
-def _written(sheet: Sheet, cut: Cut, at: Callable[[float, float], Point], right: float, scale: float, top: float) -> None:
+def _written(
+    sheet: Sheet, cut: Cut, at: Callable[[float, float], Point], right: float, scale: float, top: float
+) -> None:
     """Bars and marks on the right, a leader to each row, texts no nearer than they can be read."""
     notes = _notes(cut)
     levels = [top - level / scale for level, _ in notes]

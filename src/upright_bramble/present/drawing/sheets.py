@@ -1,4 +1,5 @@
-"""What goes where: the elevation on top, bars drawn out below it in the order they are fixed, sections, schedule, title block."""
+"""What goes where: the elevation on top, bars drawn out below it in the order they are fixed, sections,
+schedule, title block."""
 
 from __future__ import annotations
 
@@ -12,10 +13,19 @@ from upright_bramble.files.result_file import BarOut, BeamOut, ResultFile, SpanO
 from upright_bramble.present.along import depth_at, line_of, minimum_depth
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Sheet, text_width
 from upright_bramble.present.drawing.sections import Cut, cuts_of, draw_cut, height_of, width_of
-from upright_bramble.present.drawing.tables import SCHEDULE_WIDTH, TITLE_SIZE, draw_schedule, draw_title, schedule_height
+from upright_bramble.present.drawing.tables import (
+    SCHEDULE_WIDTH,
+    TITLE_SIZE,
+    draw_schedule,
+    draw_title,
+    schedule_height,
+)
 from upright_bramble.present.schedule import schedule_of
 
-PAPERS = {"mm": ((420.0, 297.0), (594.0, 420.0), (841.0, 594.0)), "in": ((431.8, 279.4), (558.8, 431.8), (863.6, 558.8))}
+PAPERS = {
+    "mm": ((420.0, 297.0), (594.0, 420.0), (841.0, 594.0)),
+    "in": ((431.8, 279.4), (558.8, 431.8), (863.6, 558.8)),
+}
 SCALES = {"mm": (20, 25, 40, 50), "in": (24, 32, 48)}
 FARTHER = {"mm": (75, 100, 150, 200), "in": (64, 96, 192)}
 LEFT, EDGE = 20.0, 10.0
@@ -25,7 +35,8 @@ ROW_GAP = 26.0  # between two bars drawn in one line
 
 @dataclass(frozen=True)
 class Piece:
-    """A stretch of the beam that one sheet shows, mm along the beam, and where its left end stands on the paper."""
+    """A stretch of the beam that one sheet shows, mm along the beam, and where its left end stands on the
+    paper."""
 
     start: float
     end: float
@@ -90,7 +101,8 @@ def _new_sheet(result: ResultFile, sheets: list[Sheet], width: float, height: fl
 
 
 def _paper(result: ResultFile, kind: str) -> tuple[tuple[float, float], float, list[tuple[float, float]]]:
-    """The smallest paper and the nearest scale that show the whole beam; past the largest it breaks over sheets at supports."""
+    """The smallest paper and the nearest scale that show the whole beam; past the largest it breaks over
+    sheets at supports."""
     low, high = result.beam.ends_mm
     for paper in PAPERS[kind]:
         room = paper[0] - LEFT - EDGE - 2.0 * ENDS
@@ -118,20 +130,29 @@ def _fits(result: ResultFile, paper: tuple[float, float], scale: float) -> bool:
     low, high = result.beam.ends_mm
     piece, trial = Piece(low, high, scale, LEFT + ENDS), Sheet("", *paper)
     written = Written(result.beam)
-    return _elevation(trial, result, written, piece, cuts_of(result), paper[1] - EDGE - 6.0) > EDGE + TITLE_SIZE[1] + 4.0
+    return (
+        _elevation(trial, result, written, piece, cuts_of(result), paper[1] - EDGE - 6.0)
+        > EDGE + TITLE_SIZE[1] + 4.0
+    )
 
 
 # ---------------------------------------------------------------- elevation
 
 
-def _elevation(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, cuts: Sequence[Cut], top: float) -> float:
+def _elevation(
+    sheet: Sheet, result: ResultFile, written: Written, piece: Piece, cuts: Sequence[Cut], top: float
+) -> float:
     """Bubbles, span dimensions, the beam, its stirrup zones, its bars drawn out; the level below all that."""
     beam = result.beam
     sheet.text(LEFT + 4.0, top - 4.0, f"{beam.mark}  {beam.full_title}", LARGE)
     bubbles = top - 15.0
     spans_at = bubbles - 11.0
     y = spans_at - 9.0
-    deepest = max(max(s.section_start.depth_mm, s.section_end.depth_mm) for s in beam.spans if piece.shows(s.start_mm, s.end_mm))
+    deepest = max(
+        max(s.section_start.depth_mm, s.section_end.depth_mm)
+        for s in beam.spans
+        if piece.shows(s.start_mm, s.end_mm)
+    )
     bottom = y - deepest / piece.scale
     for s in beam.supports:
         if piece.start - 1.0 <= s.x_mm <= piece.end + 1.0:
@@ -149,7 +170,9 @@ def _elevation(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
         if piece.shows(span.start_mm, span.end_mm):
             _concrete(sheet, span, piece, y, beam.ends_mm, beam.spans)
             a, b = piece.clipped(span.start_mm, span.end_mm)
-            sheet.dimensions.append(Dimension((a, spans_at), (b, spans_at), 0.0, written.length(span.end_mm - span.start_mm)))
+            sheet.dimensions.append(
+                Dimension((a, spans_at), (b, spans_at), 0.0, written.length(span.end_mm - span.start_mm))
+            )
     for bar in result.bars:
         _bar_in_place(sheet, bar, piece, y, beam.spans)
     for zone in result.stirrups:
@@ -162,7 +185,9 @@ def _elevation(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
     return _drawn_out(sheet, result, written, piece, below - 6.0)
 
 
-def _concrete(sheet: Sheet, span: SpanOut, piece: Piece, y: float, ends: tuple[float, float], spans: Sequence[SpanOut]) -> None:
+def _concrete(
+    sheet: Sheet, span: SpanOut, piece: Piece, y: float, ends: tuple[float, float], spans: Sequence[SpanOut]
+) -> None:
     """Outline of a span, its flange's edge, and the step to the span beside it."""
     first, last = span is spans[0], span is spans[-1]
     start, end = ends[0] if first else span.start_mm, ends[1] if last else span.end_mm
@@ -196,7 +221,10 @@ def _wide_on_top(span: SpanOut) -> bool:
 
 def _break_line(sheet: Sheet, a: float, b: float, y: float) -> None:
     m = 0.5 * (a + b)
-    sheet.line([(a - 2.0, y), (m - 1.0, y), (m - 0.4, y + 1.5), (m + 0.4, y - 1.5), (m + 1.0, y), (b + 2.0, y)], "dimensions")
+    sheet.line(
+        [(a - 2.0, y), (m - 1.0, y), (m - 0.4, y + 1.5), (m + 0.4, y - 1.5), (m + 1.0, y), (b + 2.0, y)],
+        "dimensions",
+    )
 
 
 def _bar_in_place(sheet: Sheet, bar: BarOut, piece: Piece, y: float, spans: Sequence[SpanOut]) -> None:
@@ -226,13 +254,24 @@ def _leg(bar: BarOut, side: int) -> float:
     return d.get("B", bar.legs_mm[side])
 
 
-def _stirrups_in_place(sheet: Sheet, zone: StirrupOut, piece: Piece, y: float, spans: Sequence[SpanOut], top: float, bottom: float) -> None:
+def _stirrups_in_place(
+    sheet: Sheet,
+    zone: StirrupOut,
+    piece: Piece,
+    y: float,
+    spans: Sequence[SpanOut],
+    top: float,
+    bottom: float,
+) -> None:
     for i in range(zone.count):
         x = zone.start_mm + i * zone.spacing_mm
         if piece.start <= x <= piece.end:
             h = depth_at(spans, x)
             at = piece.x(x)
-            sheet.line([(at, y - top / piece.scale), (at, y - (h - bottom) / piece.scale)], "hidden" if zone.count > 400 else "dimensions")
+            sheet.line(
+                [(at, y - top / piece.scale), (at, y - (h - bottom) / piece.scale)],
+                "hidden" if zone.count > 400 else "dimensions",
+            )
 
 
 def _cut_mark(sheet: Sheet, name: str, x: float, y: float, bottom: float) -> None:
@@ -242,12 +281,15 @@ def _cut_mark(sheet: Sheet, name: str, x: float, y: float, bottom: float) -> Non
 
 
 def _zones(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, y: float) -> float:
-    """Stirrups of every span as a closed chain from face to face: what each zone and what each gap measures, and below the chain number,
-    size and spacing; texts that are too wide step down."""
+    """Stirrups of every span as a closed chain from face to face: what each zone and what each gap measures,
+    and below the chain number, size and spacing; texts that are too wide step down."""
     taken: list[float] = []
     for span in result.beam.spans:
         low, high = span.clear_start_mm, span.clear_end_mm
-        own = sorted((z for z in result.stirrups if low - 1.0 <= z.start_mm and z.end_mm <= high + 1.0), key=lambda z: z.start_mm)
+        own = sorted(
+            (z for z in result.stirrups if low - 1.0 <= z.start_mm and z.end_mm <= high + 1.0),
+            key=lambda z: z.start_mm,
+        )
         if not own or not piece.shows(low, high):
             continue
         ends = [(z.start_mm, z.start_mm + (z.count - 1) * z.spacing_mm) for z in own]
@@ -258,15 +300,20 @@ def _zones(sheet: Sheet, result: ResultFile, written: Written, piece: Piece, y: 
         for x in places:
             if piece.start <= x <= piece.end:
                 sheet.line([(piece.x(x), y - 0.8), (piece.x(x), y + 1.2)], "dimensions")
-        _chain_texts(sheet, [(p, q) for p, q in itertools.pairwise(places) if piece.shows(p, q)], written, piece, y)
+        _chain_texts(
+            sheet, [(p, q) for p, q in itertools.pairwise(places) if piece.shows(p, q)], written, piece, y
+        )
         for z, (first, last) in zip(own, ends, strict=True):
             if piece.shows(first, last + 1.0):
                 _zone_text(sheet, z, written, 0.5 * sum(piece.clipped(first, last)), y, taken)
     return y - 3.0 - 4.2 * max(len(taken), 1)
 
 
-def _chain_texts(sheet: Sheet, stretches: Sequence[tuple[float, float]], written: Written, piece: Piece, y: float) -> None:
-    """Over each stretch its length; what is too narrow for its text has it higher, out of the way of its neighbours."""
+def _chain_texts(
+    sheet: Sheet, stretches: Sequence[tuple[float, float]], written: Written, piece: Piece, y: float
+) -> None:
+    """Over each stretch its length; what is too narrow for its text has it higher, out of the way of its
+    neighbours."""
     used = [-1e9, -1e9]
     for p, q in stretches:
         a, b = piece.clipped(p, q)
@@ -279,8 +326,11 @@ def _chain_texts(sheet: Sheet, stretches: Sequence[tuple[float, float]], written
         sheet.text(middle, y + (0.8 if row == 0 else 4.0), text, SMALL, "middle")
 
 
-def _zone_text(sheet: Sheet, zone: StirrupOut, written: Written, middle: float, y: float, taken: list[float]) -> None:
-    """Below the chain, in the first line where it stands clear of the text before it; `taken`: how far each line is used."""
+def _zone_text(
+    sheet: Sheet, zone: StirrupOut, written: Written, middle: float, y: float, taken: list[float]
+) -> None:
+    """Below the chain, in the first line where it stands clear of the text before it; `taken`: how far each
+    line is used."""
     legs = "" if zone.legs == 2 else f", {zone.legs} legs"
     text = f"{zone.mark}  {written.bars(zone.count, zone.size)}/{written.length(zone.spacing_mm)}{legs}"
     half = 0.5 * text_width(text)
@@ -322,7 +372,9 @@ def _drawn_out(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
     face = ""
     supports = [(s.name, s.x_mm) for s in result.beam.supports]
     for row in _rows([b for b in result.bars if piece.shows(b.start_mm, b.end_mm)], piece):
-        legs = [_leg(b, side) / piece.scale for b in row for side in (0, 1) if b.ends[side] in ("bend", "hook")]
+        legs = [
+            _leg(b, side) / piece.scale for b in row for side in (0, 1) if b.ends[side] in ("bend", "hook")
+        ]
         up = max([5.0, *(legs if row[0].face == "bottom" else [])])
         down = max([7.2, *(legs if row[0].face == "top" else [])])
         y -= up
@@ -358,13 +410,23 @@ def _one_bar(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float
             sheet.text(*at, leg, SMALL, "right" if side == 0 else "left")
 
 
-def _ends_of(sheet: Sheet, row: Sequence[BarOut], written: Written, piece: Piece, y: float, supports: Sequence[tuple[str, float]]) -> float:
-    """Straight ends from the nearest support's axis, those that would stand over each other on lines of their own; how far down."""
+def _ends_of(
+    sheet: Sheet,
+    row: Sequence[BarOut],
+    written: Written,
+    piece: Piece,
+    y: float,
+    supports: Sequence[tuple[str, float]],
+) -> float:
+    """Straight ends from the nearest support's axis, those that would stand over each other on lines of their
+    own; how far down."""
     wanted = []
     for bar in row:
         for side, end in ((0, bar.start_mm), (1, bar.end_mm)):
             _, axis = min(supports, key=lambda s: abs(s[1] - end))
-            shown = piece.start <= end <= piece.end and piece.start <= axis <= piece.end and abs(axis - end) > 1.0
+            shown = (
+                piece.start <= end <= piece.end and piece.start <= axis <= piece.end and abs(axis - end) > 1.0
+            )
             if shown and bar.ends[side] not in ("bend", "hook"):
                 words, x, x_0 = written.length(abs(end - axis)), piece.x(end), piece.x(axis)
                 beside = abs(x - x_0) < text_width(words) + 3.0
@@ -374,7 +436,10 @@ def _ends_of(sheet: Sheet, row: Sequence[BarOut], written: Written, piece: Piece
                 wanted.append((low, high, x_0, x, words, beside))
     taken: list[list[tuple[float, float]]] = []
     for low, high, x_0, x, words, beside in sorted(wanted):
-        line = next((k for k, used in enumerate(taken) if all(high <= a + 0.1 or low >= b - 0.1 for a, b in used)), len(taken))
+        line = next(
+            (k for k, used in enumerate(taken) if all(high <= a + 0.1 or low >= b - 0.1 for a, b in used)),
+            len(taken),
+        )
         if line == len(taken):
             taken.append([])
         taken[line].append((low, high))
@@ -383,7 +448,9 @@ def _ends_of(sheet: Sheet, row: Sequence[BarOut], written: Written, piece: Piece
     return 3.2 + 4.4 * len(taken)
 
 
-def _ended(points: list[tuple[float, float]], bar: BarOut, side: int, sign: float, piece: Piece) -> list[tuple[float, float]]:
+def _ended(
+    points: list[tuple[float, float]], bar: BarOut, side: int, sign: float, piece: Piece
+) -> list[tuple[float, float]]:
     """With the bend or hook before the first point."""
     x, y = points[0]
     up = sign * _leg(bar, side) / piece.scale
@@ -429,7 +496,12 @@ def _rows_of_cuts(result: ResultFile, cuts: Sequence[Cut], room: float) -> list[
 
 
 def _sections_and_tables(
-    result: ResultFile, written: Written, sheets: list[Sheet], cuts: Sequence[Cut], low: float, paper: tuple[float, float]
+    result: ResultFile,
+    written: Written,
+    sheets: list[Sheet],
+    cuts: Sequence[Cut],
+    low: float,
+    paper: tuple[float, float],
 ) -> None:
     """Below the elevation where there is room, else on further sheets."""
     width, height = paper
@@ -446,8 +518,11 @@ def _sections_and_tables(
     _schedule(result, sheets, sheet, y, paper)
 
 
-def _schedule(result: ResultFile, sheets: list[Sheet], sheet: Sheet, y: float, paper: tuple[float, float]) -> None:
-    """In columns beside each other, clear of the title block; on a sheet of its own where it would be cut up small."""
+def _schedule(
+    result: ResultFile, sheets: list[Sheet], sheet: Sheet, y: float, paper: tuple[float, float]
+) -> None:
+    """In columns beside each other, clear of the title block; on a sheet of its own where it would be cut up
+    small."""
     (width, height), schedule = paper, schedule_of(result)
     lines, x, bare = list(schedule.lines), LEFT + 4.0, schedule_height(replace(schedule, lines=()))
     while lines:

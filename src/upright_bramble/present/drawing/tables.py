@@ -32,7 +32,9 @@ def schedule_height(s: Schedule) -> float:
     return 7.0 + ROW * (len(s.lines) + 2) + 6.0
 
 
-def draw_schedule(sheet: Sheet, s: Schedule, lines: Sequence[Line], x: float, y: float, *, last: bool) -> None:
+def draw_schedule(
+    sheet: Sheet, s: Schedule, lines: Sequence[Line], x: float, y: float, *, last: bool
+) -> None:
     """From the upper left corner at (x, y) downwards."""
     sheet.text(x, y - 4.5, f"Bars of {s.beam}, lengths in {s.unit}, masses in {s.mass_unit}", LARGE)
     y -= 7.0
@@ -41,7 +43,17 @@ def draw_schedule(sheet: Sheet, s: Schedule, lines: Sequence[Line], x: float, y:
         known = v.sides
         bars = counted(v.number, s.label(v.size))
         sides = [s.side(known[k]).replace(" to ", "–") if k in known else "" for k in "ABC"]
-        rows.append((v.mark, bars, v.shape, *sides, s.length(v.mandrel) if v.mandrel else "", s.length(v.cut_length), s.mass(v.mass)))
+        rows.append(
+            (
+                v.mark,
+                bars,
+                v.shape,
+                *sides,
+                s.length(v.mandrel) if v.mandrel else "",
+                s.length(v.cut_length),
+                s.mass(v.mass),
+            )
+        )
     if last:
         rows.append(("total", "", "", "", "", "", "", "", s.mass(s.total)))
     edges = [x]
@@ -83,7 +95,8 @@ def draw_title(sheet: Sheet, result: ResultFile, number: str, scales: str, versi
         (("beam", f"{beam.mark}  {beam.full_title}", 150.0),),
         (("code", beam.code_title, 150.0),),
         (("concrete, bars", f"{beam.concrete}, {beam.steel}", 90.0), ("scales", scales, 60.0)),
-        (("author", about.get("author", ""), 50.0), ("date", about.get("date", ""), 40.0), ("revision", about.get("revision", ""), 30.0),
+        (("author", about.get("author", ""), 50.0), ("date", about.get("date", ""), 40.0), ("revision",
+        about.get("revision", ""), 30.0),
          ("sheet", number, 30.0)),
     )  # fmt: skip
     step = h / len(rows)

@@ -44,18 +44,26 @@ def _figure(sheet: Sheet) -> Any:
     axes.set_ylim(0.0, sheet.height)
     axes.axis("off")
     # collections, one for each kind of line: an artist for every stroke takes three times as long
-    axes.add_collection(PolyCollection([s.points for s in sheet.strokes if s.filled], fc=INK, ec="none", zorder=1), autolim=False)
+    axes.add_collection(
+        PolyCollection([s.points for s in sheet.strokes if s.filled], fc=INK, ec="none", zorder=1),
+        autolim=False,
+    )
     for layer, lines in _lines(sheet).items():
         weight, dashes = LAYERS[layer]
         style: Any = (0, tuple(d / weight for d in dashes)) if dashes else "-"
-        drawn = LineCollection(lines, colors=INK, lw=weight * POINTS, ls=style, capstyle="butt", joinstyle="round", zorder=2)
+        drawn = LineCollection(
+            lines, colors=INK, lw=weight * POINTS, ls=style, capstyle="butt", joinstyle="round", zorder=2
+        )
         axes.add_collection(drawn, autolim=False)
     dots: dict[tuple[str, bool], list[Circle]] = {}
     for d in sheet.dots:
         dots.setdefault((d.layer, d.filled), []).append(Circle(d.centre, d.radius))
     for (layer, filled), circles in dots.items():
         weight = 0.0 if filled else LAYERS[layer][0] * POINTS
-        axes.add_collection(PatchCollection(circles, fc=INK if filled else "white", ec=INK, lw=weight, zorder=3), autolim=False)
+        axes.add_collection(
+            PatchCollection(circles, fc=INK if filled else "white", ec=INK, lw=weight, zorder=3),
+            autolim=False,
+        )
     for v in (*sheet.labels, *(dimension_label(m) for m in sheet.dimensions)):
         _letters(axes, v)
     return figure
@@ -75,7 +83,8 @@ def _lines(sheet: Sheet) -> dict[str, list[Sequence[tuple[float, float]]]]:
 def _letters(axes: Any, v: Label) -> None:
     side = {"left": "left", "middle": "center", "right": "right"}[v.anchor]
     level = {"bottom": "baseline", "middle": "center_baseline"}[v.level]
-    axes.text(*v.at, drawable(v.text), fontsize=v.height * POINTS / CAP, ha=side, va=level, color=INK, zorder=4, parse_math=False,
+    axes.text(*v.at, drawable(v.text), fontsize=v.height * POINTS / CAP, ha=side, va=level, color=INK,
+        zorder=4, parse_math=False,
               rotation=90.0 if v.layer == "upright" else 0.0, rotation_mode="anchor")  # fmt: skip
 
 
@@ -84,7 +93,10 @@ def dimension_lines(m: Dimension) -> list[list[tuple[float, float]]]:
     (x_1, y_1), (x_2, y_2) = m.first, m.second
     t = 0.9
     ticks = [[(x - t, y - t), (x + t, y + t)] for x, y in (m.first, m.second)]
-    bars = [[(x - 1.5, y), (x + 1.5, y)] if m.upright else [(x, y - 1.5), (x, y + 1.5)] for x, y in (m.first, m.second)]
+    bars = [
+        [(x - 1.5, y), (x + 1.5, y)] if m.upright else [(x, y - 1.5), (x, y + 1.5)]
+        for x, y in (m.first, m.second)
+    ]
     result = [[(x_1, y_1), (x_2, y_2)], *ticks, *bars]
     if m.beside:
         way = 1.0 if x_2 >= x_1 else -1.0
@@ -110,7 +122,10 @@ def pdf(sheets: Sequence[Sheet]) -> bytes:
     out = io.BytesIO()
     with (
         mpl.rc_context({"pdf.fonttype": 42, "font.family": "DejaVu Sans"}),
-        PdfPages(out, metadata={"CreationDate": None, "ModDate": None, "Producer": None, "Creator": "Upright Bramble"}) as pages,
+        PdfPages(
+            out,
+            metadata={"CreationDate": None, "ModDate": None, "Producer": None, "Creator": "Upright Bramble"},
+        ) as pages,
     ):
         for sheet in sheets:
             pages.savefig(_figure(sheet))
@@ -130,12 +145,22 @@ def picture(sheet: Sheet, kind: str) -> bytes:
 
 # ---------------------------------------------------------------- DXF
 
-ACI_COLOUR = {"concrete": 7, "hidden": 8, "axes": 8, "stirrups": 3, "bars": 1, "dimensions": 7, "text": 7, "table": 8, "frame": 7}
+ACI_COLOUR = {
+    "concrete": 7,
+    "hidden": 8,
+    "axes": 8,
+    "stirrups": 3,
+    "bars": 1,
+    "dimensions": 7,
+    "text": 7,
+    "table": 8,
+    "frame": 7,
+}
 
 
 def dxf(sheets: Sequence[Sheet]) -> bytes:
-    """R2010: the sheets side by side in model space, a unit a mm on paper; layers with their line weights, one text style, and
-    dimension entities whose text is the length in the beam."""
+    """R2010: the sheets side by side in model space, a unit a mm on paper; layers with their line weights,
+    one text style, and dimension entities whose text is the length in the beam."""
     from ezdxf import units
     from ezdxf._options import options
     from ezdxf.document import Drawing
@@ -150,17 +175,32 @@ def dxf(sheets: Sequence[Sheet]) -> bytes:
             line_type = f"BRAMBLE_{name.upper()}"
             pattern = [sum(dashes)] + [d if k % 2 == 0 else -d for k, d in enumerate(dashes)]
             doc.linetypes.add(line_type, pattern)
-        doc.layers.add(f"BRAMBLE-{name.upper()}", color=ACI_COLOUR[name], linetype=line_type, lineweight=round(weight * 100))
+        doc.layers.add(
+            f"BRAMBLE-{name.upper()}",
+            color=ACI_COLOUR[name],
+            linetype=line_type,
+            lineweight=round(weight * 100),
+        )
     style = doc.dimstyles.new("BRAMBLE")
     style.set_tick(1.8)
-    for key, value in (("dimtxt", SMALL), ("dimtxsty", "BRAMBLE"), ("dimgap", 0.8), ("dimtad", 1), ("dimexe", 1.5), ("dimexo", 0.0),
-                       ("dimtih", 0), ("dimtoh", 0)):  # fmt: skip
+    for key, value in (
+        ("dimtxt", SMALL),
+        ("dimtxsty", "BRAMBLE"),
+        ("dimgap", 0.8),
+        ("dimtad", 1),
+        ("dimexe", 1.5),
+        ("dimexo", 0.0),
+        ("dimtih", 0),
+        ("dimtoh", 0),
+    ):
         style.dxf.set(key, value)
     space, shift = doc.modelspace(), 0.0
     for sheet in sheets:
         _dxf_sheet(space, sheet, shift)
         shift += sheet.width + 20.0
-    for name in sorted(doc.entitydb.dxf_types_in_use()):  # the library adds them in an order that changes from run to run
+    for name in sorted(
+        doc.entitydb.dxf_types_in_use()
+    ):  # the library adds them in an order that changes from run to run
         doc.classes.add_class(name)
     out = io.StringIO()
     doc.write(out)
@@ -176,7 +216,8 @@ def _dxf_sheet(space: Any, sheet: Sheet, shift: float) -> None:
     def moved(p: tuple[float, float]) -> tuple[float, float]:
         return p[0] + shift, p[1]
 
-    space.add_lwpolyline([moved(p) for p in ((0.0, 0.0), (sheet.width, 0.0), (sheet.width, sheet.height), (0.0, sheet.height))],
+    space.add_lwpolyline([moved(p) for p in ((0.0, 0.0), (sheet.width, 0.0), (sheet.width, sheet.height),
+        (0.0, sheet.height))],
                          close=True, dxfattribs=layer("table"))  # fmt: skip
     for s in sheet.strokes:
         space.add_lwpolyline([moved(p) for p in s.points], close=s.closed, dxfattribs=layer(s.layer))
@@ -189,11 +230,14 @@ def _dxf_sheet(space: Any, sheet: Sheet, shift: float) -> None:
         low = {"left": Where.LEFT, "middle": Where.CENTER, "right": Where.RIGHT}
         half = {"left": Where.MIDDLE_LEFT, "middle": Where.MIDDLE_CENTER, "right": Where.MIDDLE_RIGHT}
         align = (low if v.level == "bottom" else half)[v.anchor]
-        words = space.add_text(plain_text(v.text), height=v.height, dxfattribs={**layer("text"), "style": "BRAMBLE"})
+        words = space.add_text(
+            plain_text(v.text), height=v.height, dxfattribs={**layer("text"), "style": "BRAMBLE"}
+        )
         words.set_placement(moved(v.at), align=align)
     for m in sheet.dimensions:
         made = space.add_linear_dim(
-            base=moved(m.first), p1=moved(m.first), p2=moved(m.second), angle=90.0 if m.upright else 0.0, dimstyle="BRAMBLE",
+            base=moved(m.first), p1=moved(m.first), p2=moved(m.second), angle=90.0 if m.upright else 0.0,
+            dimstyle="BRAMBLE",
             text=plain_text(m.text), dxfattribs=layer("dimensions"),
             location=_beside(moved(m.second), m) if m.beside else None,
         )  # fmt: skip
@@ -207,4 +251,11 @@ def _beside(second: tuple[float, float], m: Dimension) -> tuple[float, float]:
 
 def plain_text(text: str) -> str:
     """Text as text: what a drawing program would take for a code is spelt out."""
-    return text.replace("%%", "% %").replace("\\", "/").replace("{", "(").replace("}", ")").replace("^", "'").replace("\n", " ")
+    return (
+        text.replace("%%", "% %")
+        .replace("\\", "/")
+        .replace("{", "(")
+        .replace("}", ")")
+        .replace("^", "'")
+        .replace("\n", " ")
+    )

@@ -18,7 +18,17 @@ from upright_bramble.present.schedule import schedule_of
 
 DEPTHS = ("brief", "normal", "full")
 _FEW_MESSAGES, _FEW_SPANS, _FEW_LETTERS = 9, 16, 160  # what a page has room for
-_EVERY_PLACE = ("bending.", "shear.", "torsion.", "deflection.", "cracking.", "anchorage.", "lap.", "hanging.", "flange.")
+_EVERY_PLACE = (
+    "bending.",
+    "shear.",
+    "torsion.",
+    "deflection.",
+    "cracking.",
+    "anchorage.",
+    "lap.",
+    "hanging.",
+    "flange.",
+)
 _VERDICTS = {
     "pass": "everything that applies was verified and passes",
     "incomplete": "incomplete: not all that applies was verified",
@@ -60,7 +70,11 @@ def _beam(r: ResultFile, depth: str, without: Collection[str]) -> dict[str, Any]
         "worst": [_row(r, c, system) for c in _worst(checks)],
         "counts": _counts(r.checks),
         "covered": _covered(r),
-        "messages": [{"word": m.severity, "text": m.text, "where": m.where} for m in r.messages if m.topic not in without],
+        "messages": [
+            {"word": m.severity, "text": m.text, "where": m.where}
+            for m in r.messages
+            if m.topic not in without
+        ],
     }
     stated = {f"{c.id}: {c.note}" for c in r.checks}
     if depth == "brief":
@@ -93,7 +107,8 @@ def _covered(r: ResultFile) -> dict[str, Any]:
     return {
         "verified": [TOPICS.get(t, t).lower() for t in v.verified],
         "not_verified": [
-            {"title": TOPICS.get(topic, topic), "reason": reason, "where": where} for reason, topic, where in grouped_gaps(v.not_verified)
+            {"title": TOPICS.get(topic, topic), "reason": reason, "where": where}
+            for reason, topic, where in grouped_gaps(v.not_verified)
         ],
         "waived": [{"title": TOPICS.get(w.topic, w.topic), "reason": w.reason} for w in v.waived],
         "out_of_scope": list(v.out_of_scope),
@@ -108,14 +123,17 @@ def _row(r: ResultFile, c: CheckOut, system: UnitSystem) -> dict[str, Any]:
     demand, resistance, unit = amounts(c, system)
     note = "" if c.ok and not c.beside else c.note
     return {
-        "id": c.id, "topic": c.topic, "title": TOPICS.get(c.topic, c.topic.capitalize()), "word": word_of(c), "ratio": ratio_text(c.ratio),
-        "number": round(c.ratio, 4), "demand": demand, "resistance": resistance, "unit": unit, "at": place(c, system), "clause": c.clause,
+        "id": c.id, "topic": c.topic, "title": TOPICS.get(c.topic, c.topic.capitalize()), "word": word_of(c),
+        "ratio": ratio_text(c.ratio),
+        "number": round(c.ratio, 4), "demand": demand, "resistance": resistance, "unit": unit, "at": place(c,
+        system), "clause": c.clause,
         "note": note, "by": c.combination, "remark": _remark(r, c), "beside": c.beside,
     }  # fmt: skip
 
 
 def _remark(r: ResultFile, c: CheckOut) -> str:
-    """What the user noted on the check, by its id or the beginning of it; the longest such beginning counts."""
+    """What the user noted on the check, by its id or the beginning of it; the longest such beginning
+    counts."""
     own = [key for key in r.beam.remarks if c.id == key or c.id.startswith(f"{key}.")]
     return r.beam.remarks[max(own, key=len)] if own else ""
 
@@ -133,7 +151,11 @@ def _worst(checks: Sequence[CheckOut]) -> list[CheckOut]:
 def _counts(checks: Sequence[CheckOut]) -> dict[str, int]:
     deciding = [c for c in checks if not c.beside]
     words = [word_of(c) for c in deciding]
-    return {"pass": words.count("pass"), "warning": words.count("warning") + words.count("waived"), "fail": words.count("fail")}
+    return {
+        "pass": words.count("pass"),
+        "warning": words.count("warning") + words.count("waived"),
+        "fail": words.count("fail"),
+    }
 
 
 def _topics(r: ResultFile, checks: Sequence[CheckOut], system: UnitSystem) -> list[dict[str, Any]]:
@@ -142,7 +164,13 @@ def _topics(r: ResultFile, checks: Sequence[CheckOut], system: UnitSystem) -> li
     for topic in dict.fromkeys([*TOPICS, *(c.topic for c in checks)]):
         own = sorted((c for c in checks if c.topic == topic), key=lambda c: (c.ok, c.beside, -c.ratio))
         if own:
-            result.append({"topic": topic, "title": TOPICS.get(topic, topic.capitalize()), "rows": [_row(r, c, system) for c in own]})
+            result.append(
+                {
+                    "topic": topic,
+                    "title": TOPICS.get(topic, topic.capitalize()),
+                    "rows": [_row(r, c, system) for c in own],
+                }
+            )
     return result
 
 
@@ -154,7 +182,10 @@ def _steel(r: ResultFile) -> str:
 
 
 def _quantities(r: ResultFile) -> list[tuple[str, str]]:
-    q, names = r.quantities, {"concrete_m3": ("concrete", "m³"), "formwork_m2": ("formwork", "m²"), "steel_kg": ("steel", "kg")}
+    q, names = (
+        r.quantities,
+        {"concrete_m3": ("concrete", "m³"), "formwork_m2": ("formwork", "m²"), "steel_kg": ("steel", "kg")},
+    )
     result = [(name, f"{significant(q[key], 4)} {unit}") for key, (name, unit) in names.items() if key in q]
     result += [("cost, by the rates", significant(q["cost"], 4))] if "cost" in q else []
     return [*result, ("carbon", f"{significant(q['carbon_kg'], 3)} kg")] if "carbon_kg" in q else result
@@ -186,7 +217,9 @@ def _reactions(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
     rows = []
     for name in dict.fromkeys(v.support for v in r.reactions):
         own = {v.level: v for v in r.reactions if v.support == name}
-        rows.append([name, *(f"{significant(own[n].max_kN / k)} to {significant(own[n].min_kN / k)}" for n in levels)])
+        rows.append(
+            [name, *(f"{significant(own[n].max_kN / k)} to {significant(own[n].min_kN / k)}" for n in levels)]
+        )
     return {"head": ["support", *(f"{v.replace('_', '-')} {unit}" for v in levels)], "rows": rows}
 
 
@@ -194,7 +227,9 @@ def _peaks(r: ResultFile, system: UnitSystem) -> list[dict[str, Any]]:
     """Forces at the strength level by span: elastic, and after redistribution where there is any."""
     result = [{"title": "Elastic peaks at the strength level", **_peaks_of(r, r.stations.strength, system)}]
     if r.stations.redistributed is not None:
-        result.append({"title": "Peaks after redistribution", **_peaks_of(r, r.stations.redistributed, system)})
+        result.append(
+            {"title": "Peaks after redistribution", **_peaks_of(r, r.stations.redistributed, system)}
+        )
     return result
 
 
@@ -208,7 +243,10 @@ def _peaks_of(r: ResultFile, s: EnvelopeOut, system: UnitSystem) -> dict[str, An
         for values, low, size in ((s.moment_max_kNm, False, moment), (s.moment_min_kNm, True, moment)):
             v = np.array(values)[here]
             i = int(v.argmin() if low else v.argmax())
-            cells += [significant(float(v[i]) / size), f"{(x[here][i] - span.start_mm) / system.factor('span'):.2f}"]
+            cells += [
+                significant(float(v[i]) / size),
+                f"{(x[here][i] - span.start_mm) / system.factor('span'):.2f}",
+            ]
         v = np.maximum(np.array(s.shear_max_kN)[here], -np.array(s.shear_min_kN)[here])
         cells.append(significant(float(v.max()) / force))
         rows.append(cells)
@@ -217,12 +255,15 @@ def _peaks_of(r: ResultFile, s: EnvelopeOut, system: UnitSystem) -> dict[str, An
 
 
 def _areas(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
-    """Steel of both faces required and provided, and in percent of b d, where most is required: in spans and beside supports."""
+    """Steel of both faces required and provided, and in percent of b d, where most is required: in spans and
+    beside supports."""
     s, x, spans = r.stations.steel, np.array(r.stations.x_mm), np.array(r.stations.span)
     area, along = system.factor("area"), system.factor("span")
     rows = []
     for k, span in enumerate(r.beam.spans, start=1):
-        here = np.flatnonzero((spans == k) & (x >= span.clear_start_mm - 1e-6) & (x <= span.clear_end_mm + 1e-6))
+        here = np.flatnonzero(
+            (spans == k) & (x >= span.clear_start_mm - 1e-6) & (x <= span.clear_end_mm + 1e-6)
+        )
         middle = 0.5 * (span.clear_start_mm + span.clear_end_mm)
         for name, required, provided, percent, part in (
             ("bottom", s.bottom_required_mm2, s.bottom_provided_mm2, s.bottom_percent, here),
@@ -232,9 +273,14 @@ def _areas(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
             i = int(part[np.array(required)[part].argmax()])
             at = f"{(x[i] - span.start_mm) / along:.2f}"
             share = f"{percent[i]:.2f}" if percent is not None else ""
-            rows.append([span.name, name, at, *(significant(v[i] / area, 3) for v in (required, provided)), share])
+            rows.append(
+                [span.name, name, at, *(significant(v[i] / area, 3) for v in (required, provided)), share]
+            )
     unit, at = system.unit("area"), system.unit("span")
-    return {"head": ["span", "face", f"at {at}", f"required {unit}", f"provided {unit}", "% of b d"], "rows": rows}
+    return {
+        "head": ["span", "face", f"at {at}", f"required {unit}", f"provided {unit}", "% of b d"],
+        "rows": rows,
+    }
 
 
 def _stages(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
@@ -242,9 +288,14 @@ def _stages(r: ResultFile, system: UnitSystem) -> dict[str, Any]:
     rows = []
     for s in r.stages:
         age = "at the end" if s.age_days is None else f"{s.age_days:g} days"
-        stress = [significant(v / system.factor("stress"), 4) for v in (s.modulus_MPa, s.tensile_strength_MPa)]
+        stress = [
+            significant(v / system.factor("stress"), 4) for v in (s.modulus_MPa, s.tensile_strength_MPa)
+        ]
         rows.append([s.name, age, f"{s.creep or 0.0:.2f}", *stress, f"{1e3 * s.shrinkage:.3f}"])
-    return {"head": ["stage", "age", "creep", f"modulus {unit}", f"tensile strength {unit}", "shrinkage ‰"], "rows": rows}
+    return {
+        "head": ["stage", "age", "creep", f"modulus {unit}", f"tensile strength {unit}", "shrinkage ‰"],
+        "rows": rows,
+    }
 
 
 def _schedule(r: ResultFile) -> dict[str, Any]:
@@ -263,13 +314,23 @@ def _schedule(r: ResultFile) -> dict[str, Any]:
         ]
         for v in s.lines
     ]
-    head = ["mark", "where", "size", "number", "shape", f"dimensions {s.unit}", f"mandrel {s.unit}", f"cut {s.unit}", f"mass {s.mass_unit}"]
+    head = [
+        "mark",
+        "where",
+        "size",
+        "number",
+        "shape",
+        f"dimensions {s.unit}",
+        f"mandrel {s.unit}",
+        f"cut {s.unit}",
+        f"mass {s.mass_unit}",
+    ]
     return {"head": head, "rows": rows, "total": f"{s.mass(s.total)} {s.mass_unit} in all; {s.rule}"}
 
 
 def _workings(r: ResultFile, checks: Sequence[CheckOut]) -> list[dict[str, Any]]:
-    """Checks whose derivation the full report has, with the numbers of the lines that are shown and the symbols of those that are not,
-    since they stand in the same words in an earlier one.
+    """Checks whose derivation the full report has, with the numbers of the lines that are shown and the
+    symbols of those that are not, since they stand in the same words in an earlier one.
 
     Of the kinds that carry a beam every place, of the other kinds the worst, and whatever fails.
     """

@@ -41,10 +41,18 @@ def html(report: dict[str, Any]) -> bytes:
         r: ResultFile = beam["result"]
         few = report["depth"] == "brief"
         shown = dict(beam)
-        shown["chart"] = Markup(svg(chart(r, width=WIDTH, few=few), {name: f"var(--{name})" for name in NAMES}, alone=False, cursor=True))
+        shown["chart"] = Markup(
+            svg(
+                chart(r, width=WIDTH, few=few),
+                {name: f"var(--{name})" for name in NAMES},
+                alone=False,
+                cursor=True,
+            )
+        )
         shown["data"] = Markup(_data(r, few=few))
         shown["derivations"] = [
-            Markup(working_html(r, check_called(r, w["check"]), f"why-{number}", w["show"], w["before"])) for w in beam.get("workings", [])
+            Markup(working_html(r, check_called(r, w["check"]), f"why-{number}", w["show"], w["before"]))
+            for w in beam.get("workings", [])
         ]
         beams.append(shown)
     return _template().render(**{**report, "beams": beams}).encode()
@@ -58,7 +66,8 @@ def _data(r: ResultFile, *, few: bool) -> str:
         {
             "unit": p.unit,
             "readings": [
-                {"name": v.name, "sense": v.sense, "values": _short(v.values), "against": None if v.against is None else _short(v.against)}
+                {"name": v.name, "sense": v.sense, "values": _short(v.values),
+                "against": None if v.against is None else _short(v.against)}
                 for v in p.readings
             ],
         }
@@ -66,9 +75,14 @@ def _data(r: ResultFile, *, few: bool) -> str:
     ]  # fmt: skip
     data = {
         "x": [float(v) for v in np.round(ground.x / span, 4)], "unit": ground.system.unit("span"),
-        "low": low / span, "high": high / span, "left": LEFT, "right": RIGHT, "width": WIDTH, "panels": panels,
+        "low": low / span, "high": high / span, "left": LEFT, "right": RIGHT, "width": WIDTH,
+        "panels": panels,
     }  # fmt: skip
-    return json.dumps(data, ensure_ascii=True, separators=(",", ":")).replace("<", "\\u003c").replace("&", "\\u0026")
+    return (
+        json.dumps(data, ensure_ascii=True, separators=(",", ":"))
+        .replace("<", "\\u003c")
+        .replace("&", "\\u0026")
+    )
 
 
 def _short(values: Array) -> list[float]:

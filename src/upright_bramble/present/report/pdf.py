@@ -1,4 +1,5 @@
-"""The report typeset: text and mathematics that can be selected, no clock and no font of the machine in it."""
+"""The report typeset: text and mathematics that can be selected, no clock and no font of the machine in
+it."""
 
 from __future__ import annotations
 
@@ -29,7 +30,9 @@ def pdf(report: dict[str, Any]) -> bytes:
         line["math"] = formulas[line["math"]]
     drawable = all_drawable({**report, "beams": beams, "maths": list(formulas)}, MONO)
     data = json.dumps(drawable, ensure_ascii=True, allow_nan=False)
-    result: bytes = typst.compile(template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0)
+    result: bytes = typst.compile(
+        template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0
+    )
     return result
 
 
@@ -63,4 +66,9 @@ def _line(line: LineOut) -> dict[str, Any]:
         parts += [maths.typst_math(line.formula), maths.typst_math(line.numbers)]
     condition = f"as {maths.condition_text(line.condition)}" if line.condition else ""
     notes = "; ".join(v for v in (line.text, condition) if v)
-    return {"math": " = ".join(parts), "value": value_text(line).replace(" ", "\u00a0"), "notes": notes, "clause": line.clause}
+    return {
+        "math": " = ".join(parts),
+        "value": value_text(line).replace(" ", "\u00a0"),
+        "notes": notes,
+        "clause": line.clause,
+    }

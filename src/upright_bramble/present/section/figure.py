@@ -23,7 +23,8 @@ MANY = 12  # sets whose names are written at their points
 
 
 def section_figure(section: CrossSection, code: DesignCode, units: str, verdict: Verdict) -> Figure:
-    """Section, strains and stresses under the governing set; axial force with moment; moments about both axes, or moment and curvature."""
+    """Section, strains and stresses under the governing set; axial force with moment; moments about both
+    axes, or moment and curvature."""
     import matplotlib as mpl
     from matplotlib.figure import Figure
 
@@ -35,18 +36,30 @@ def section_figure(section: CrossSection, code: DesignCode, units: str, verdict:
     with mpl.rc_context(STYLE):
         figure = Figure(figsize=SIZE, dpi=DPI)
         figure.text(0.012, 0.962, section.title, fontsize=13, fontweight="bold", va="center")
-        note = f"{code.title}; {axis_of(section)}" + (f"; under {forces.name}" if len(section.forces) > 1 else "")
+        note = f"{code.title}; {axis_of(section)}" + (
+            f"; under {forces.name}" if len(section.forces) > 1 else ""
+        )
         figure.text(0.012, 0.93, note, fontsize=9, va="center")
         wide = curves.both is not None
         ratios = (1.35, 1.0, 1.0) if wide else (1.15, 1.0)
         grid = figure.add_gridspec(
-            2, len(ratios), width_ratios=ratios, left=0.03, right=0.985, top=0.875, bottom=0.075, wspace=0.24, hspace=0.36
+            2,
+            len(ratios),
+            width_ratios=ratios,
+            left=0.03,
+            right=0.985,
+            top=0.875,
+            bottom=0.075,
+            wspace=0.24,
+            hspace=0.36,
         )
         state = verdict.bending.get(forces.name)
         draw_section(figure.add_subplot(grid[:, 0]), section, state, system)
         _with_axial(figure.add_subplot(grid[0, 1]), section, curves, forces, verdict, system)
         if wide:
-            _with_axial(figure.add_subplot(grid[0, 2]), section, curves, forces, verdict, system, upright=False)
+            _with_axial(
+                figure.add_subplot(grid[0, 2]), section, curves, forces, verdict, system, upright=False
+            )
             _both(figure.add_subplot(grid[1, 1]), section, curves, forces, system)
         _curvature(figure.add_subplot(grid[1, -1]), curves, system, brief=wide)
     return figure
@@ -71,7 +84,8 @@ def section_drawing(section: CrossSection, units: str, verdict: Verdict) -> Figu
 
 
 def draw_section(axes: Any, section: CrossSection, state: Bent | None, system: UnitSystem) -> None:
-    """To scale: concrete, compressed part, bars, stirrup, neutral axis; beside it strains and stresses by depth along the gradient."""
+    """To scale: concrete, compressed part, bars, stirrup, neutral axis; beside it strains and stresses by
+    depth along the gradient."""
     from matplotlib.patches import Circle, PathPatch
     from matplotlib.path import Path
 
@@ -89,19 +103,38 @@ def draw_section(axes: Any, section: CrossSection, state: Bent | None, system: U
     if state is not None and state.resisted is not None:
         _compressed(axes, section, state, outline, k)
     for bar in section.bars:
-        axes.add_patch(Circle((bar.x / k, bar.y / k), 0.5 * bar.diameter / k, facecolor=INK, edgecolor="none", zorder=4))
+        axes.add_patch(
+            Circle((bar.x / k, bar.y / k), 0.5 * bar.diameter / k, facecolor=INK, edgecolor="none", zorder=4)
+        )
     unit = system.unit("section")
     axes.annotate(
-        "", (low[0], low[1] - 0.06 * size), (high[0], low[1] - 0.06 * size), arrowprops={"arrowstyle": "<->", "color": INK, "lw": 0.7}
+        "",
+        (low[0], low[1] - 0.06 * size),
+        (high[0], low[1] - 0.06 * size),
+        arrowprops={"arrowstyle": "<->", "color": INK, "lw": 0.7},
     )
     axes.text(
-        0.5 * (low[0] + high[0]), low[1] - 0.075 * size, f"{significant(high[0] - low[0], 4)} {unit}", ha="center", va="top", fontsize=9
+        0.5 * (low[0] + high[0]),
+        low[1] - 0.075 * size,
+        f"{significant(high[0] - low[0], 4)} {unit}",
+        ha="center",
+        va="top",
+        fontsize=9,
     )
     axes.annotate(
-        "", (low[0] - 0.06 * size, low[1]), (low[0] - 0.06 * size, high[1]), arrowprops={"arrowstyle": "<->", "color": INK, "lw": 0.7}
+        "",
+        (low[0] - 0.06 * size, low[1]),
+        (low[0] - 0.06 * size, high[1]),
+        arrowprops={"arrowstyle": "<->", "color": INK, "lw": 0.7},
     )
     axes.text(
-        low[0] - 0.075 * size, 0.5 * (low[1] + high[1]), significant(high[1] - low[1], 4), rotation=90, ha="right", va="center", fontsize=9
+        low[0] - 0.075 * size,
+        0.5 * (low[1] + high[1]),
+        significant(high[1] - low[1], 4),
+        rotation=90,
+        ha="right",
+        va="center",
+        fontsize=9,
     )
     right = float(high[0])
     if state is not None and state.resisted is not None:
@@ -121,7 +154,12 @@ def _inset(section: CrossSection, k: float) -> Array | None:
     width = 0.5 * p.narrowest - c.sides - half
     return (
         np.array(
-            [[-width, -c.top - half], [width, -c.top - half], [width, -p.depth + c.bottom + half], [-width, -p.depth + c.bottom + half]]
+            [
+                [-width, -c.top - half],
+                [width, -c.top - half],
+                [width, -p.depth + c.bottom + half],
+                [-width, -p.depth + c.bottom + half],
+            ]
         )
         / k
     )
@@ -142,7 +180,12 @@ def _compressed(axes: Any, section: CrossSection, state: Bent, outline: Any, k: 
     middle = ring.mean(axis=0)
     middle = middle + along * (top - depth - float(middle @ along))
     corners = np.array(
-        [middle + reach * across, middle - reach * across, middle - reach * across + reach * along, middle + reach * across + reach * along]
+        [
+            middle + reach * across,
+            middle - reach * across,
+            middle - reach * across + reach * along,
+            middle + reach * across + reach * along,
+        ]
     )
     zone = Polygon(corners / k, closed=True, facecolor=BERRY, alpha=0.28, edgecolor="none", zorder=2)
     axes.add_patch(zone)
@@ -151,21 +194,27 @@ def _compressed(axes: Any, section: CrossSection, state: Bent, outline: Any, k: 
         inside = (ring - middle) @ across
         line = (
             np.array(
-                [middle + across * (float(inside.min()) - 0.04 * reach / 4.0), middle + across * (float(inside.max()) + 0.04 * reach / 4.0)]
+                [
+                    middle + across * (float(inside.min()) - 0.04 * reach / 4.0),
+                    middle + across * (float(inside.max()) + 0.04 * reach / 4.0),
+                ]
             )
             / k
         )
         axes.plot(*line.T, color=BERRY, lw=1.2, ls=(0, (6, 2, 1, 2)), zorder=5)
 
 
-def _diagrams(axes: Any, section: CrossSection, state: Bent, system: UnitSystem, left: float, width: float, k: float) -> float:
+def _diagrams(
+    axes: Any, section: CrossSection, state: Bent, system: UnitSystem, left: float, width: float, k: float
+) -> float:
     """Strains and bar stresses by depth along the gradient, beside the section; the right edge."""
     assert state.resisted is not None
     h = state.height / k
     base = float(section.shape.rings[0][:, 1].max()) / k
     bottom_strain = (
         state.top_strain
-        - (state.top_strain / state.axis_depth if np.isfinite(state.axis_depth) and state.axis_depth else 0.0) * state.height
+        - (state.top_strain / state.axis_depth if np.isfinite(state.axis_depth) and state.axis_depth else 0.0)
+        * state.height
     )
     size = max(abs(state.top_strain), abs(bottom_strain), 1e-9)
     centre = left + 0.5 * width
@@ -179,7 +228,9 @@ def _diagrams(axes: Any, section: CrossSection, state: Bent, system: UnitSystem,
     second = left + 1.6 * width
     centre = second + 0.5 * width
     axes.plot([centre, centre], [base, base - h], color=INK, lw=0.8)
-    axes.text(centre, base + 0.04 * h, f"bars {system.unit('steel stress')}", ha="center", va="bottom", fontsize=9)
+    axes.text(
+        centre, base + 0.04 * h, f"bars {system.unit('steel stress')}", ha="center", va="bottom", fontsize=9
+    )
     theta = np.radians(state.resisted.theta)
     along = np.array([np.cos(theta), np.sin(theta)])
     top = float((section.shape.rings[0] @ along).max())
@@ -188,7 +239,9 @@ def _diagrams(axes: Any, section: CrossSection, state: Bent, system: UnitSystem,
     for bar, stress in zip(section.bars, state.stresses, strict=True):
         y = base - (top - float(np.array([bar.x, bar.y]) @ along)) / k
         end = centre + 0.5 * width * float(stress) / high
-        axes.plot([centre, end], [y, y], color=THORN if stress < 0.0 else BERRY, lw=2.2, solid_capstyle="butt")
+        axes.plot(
+            [centre, end], [y, y], color=THORN if stress < 0.0 else BERRY, lw=2.2, solid_capstyle="butt"
+        )
         if all(abs(y - t) > 0.055 * h for t in labelled):
             labelled.append(y)
             text = significant(float(stress) / system.factor("steel stress"))
@@ -204,7 +257,12 @@ def _points(axes: Any, points: list[tuple[float, float, str]], governs: str) -> 
     for x, y, name in written:
         left = x > low + 0.6 * (high - low)
         axes.annotate(
-            name[:24], (x, y), xytext=(-7 if left else 7, 4), textcoords="offset points", ha="right" if left else "left", fontsize=8
+            name[:24],
+            (x, y),
+            xytext=(-7 if left else 7, 4),
+            textcoords="offset points",
+            ha="right" if left else "left",
+            fontsize=8,
         )
 
 
@@ -220,7 +278,14 @@ def _frame(axes: Any, title: str, x: str, y: str) -> None:
 
 
 def _with_axial(
-    axes: Any, section: CrossSection, curves: Curves, forces: ForceSet, verdict: Verdict, system: UnitSystem, *, upright: bool = True
+    axes: Any,
+    section: CrossSection,
+    curves: Curves,
+    forces: ForceSet,
+    verdict: Verdict,
+    system: UnitSystem,
+    *,
+    upright: bool = True,
 ) -> None:
     """About the horizontal axis, or (not `upright`) about the vertical one."""
     force, moment = system.factor("force"), system.factor("moment")
@@ -229,14 +294,25 @@ def _with_axial(
     axes.fill(m, n, color=MIST, lw=0)
     axes.plot(m, n, color=BERRY, lw=1.6)
     symbol, name = ("M_x", "horizontal") if upright else ("M_y", "vertical")
-    _frame(axes, f"N with moment about the {name} axis", f"{symbol} {system.unit('moment')}", f"N {system.unit('force')}")
+    _frame(
+        axes,
+        f"N with moment about the {name} axis",
+        f"{symbol} {system.unit('moment')}",
+        f"N {system.unit('force')}",
+    )
     points = []
     for s in section.forces:
         b = verdict.bending.get(s.name)
         own = b.moments if b is not None else (s.moment, s.moment_y)
-        points.append((own[0 if upright else 1] / moment, (b.axial if b is not None else s.axial) / force, s.name))
+        points.append(
+            (own[0 if upright else 1] / moment, (b.axial if b is not None else s.axial) / force, s.name)
+        )
     axes.margins(0.08)
-    _points(axes, points if not any(s.moment_y for s in section.forces) else [p for p in points if p[2] == forces.name], forces.name)
+    _points(
+        axes,
+        points if not any(s.moment_y for s in section.forces) else [p for p in points if p[2] == forces.name],
+        forces.name,
+    )
 
 
 def _both(axes: Any, section: CrossSection, curves: Curves, forces: ForceSet, system: UnitSystem) -> None:
@@ -247,7 +323,10 @@ def _both(axes: Any, section: CrossSection, curves: Curves, forces: ForceSet, sy
     axes.plot(my, mx, color=BERRY, lw=1.6)
     n = significant(forces.axial / system.factor("force"))
     _frame(
-        axes, f"moments resisted together under {n} {system.unit('force')}", f"M_y {system.unit('moment')}", f"M_x {system.unit('moment')}"
+        axes,
+        f"moments resisted together under {n} {system.unit('force')}",
+        f"M_y {system.unit('moment')}",
+        f"M_x {system.unit('moment')}",
     )
     alike = [s for s in section.forces if abs(s.axial - forces.axial) < 1e3]
     axes.margins(0.1)
@@ -260,14 +339,28 @@ def _curvature(axes: Any, curves: Curves, system: UnitSystem, *, brief: bool = F
     moment = system.factor("moment")
     highest = max((float(v.moment[-1]) for v in curves.bent if len(v.moment)), default=0.0)
     for k, line in enumerate(curves.bent):
-        axes.plot(1e6 * line.curvature, line.moment / moment, color=INK, lw=1.6 if k == 0 else 0.9, ls="-" if k == 0 else "--")
+        axes.plot(
+            1e6 * line.curvature,
+            line.moment / moment,
+            color=INK,
+            lw=1.6 if k == 0 else 0.9,
+            ls="-" if k == 0 else "--",
+        )
         if len(line.moment):
-            over = float(line.moment[-1]) >= highest  # the label of the highest line above it, of the others below
+            over = (
+                float(line.moment[-1]) >= highest
+            )  # the label of the highest line above it, of the others below
             side = {"xytext": (-4, 5 if over else -12), "textcoords": "offset points", "ha": "right"}
-            axes.annotate(line.label, (1e6 * line.curvature[-1], line.moment[-1] / moment), fontsize=8, **side)
+            axes.annotate(
+                line.label, (1e6 * line.curvature[-1], line.moment[-1] / moment), fontsize=8, **side
+            )
     if curves.stiffened is not None:
         axes.plot(1e6 * curves.stiffened[0], curves.stiffened[1] / moment, color=BERRY, lw=1.2, ls=":")
     axes.margins(y=0.14)
-    title = "M and curvature; dotted: tension stiffening" if brief else "moment and curvature, mean values; dotted: tension stiffening"
+    title = (
+        "M and curvature; dotted: tension stiffening"
+        if brief
+        else "moment and curvature, mean values; dotted: tension stiffening"
+    )
     _frame(axes, title, "curvature 1/km", f"M_x {system.unit('moment')}")
     axes.set_ylim(bottom=0.0)

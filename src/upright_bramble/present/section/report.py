@@ -45,19 +45,30 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
 
-def section_report(section: CrossSection, code: DesignCode, units: str, verdict: Verdict, depth: str, tool: str) -> dict[str, Any]:
+def section_report(
+    section: CrossSection, code: DesignCode, units: str, verdict: Verdict, depth: str, tool: str
+) -> dict[str, Any]:
     """Everything for the templates: plain text and numbers in the file's units."""
     system = SYSTEMS[units]
     values = values_of(section, code, verdict)
     if depth == "full":
-        values += [v for s in section.forces if s is not governing_set(section, verdict) for v in _of_set(section, code, s, verdict)]
+        values += [
+            v
+            for s in section.forces
+            if s is not governing_set(section, verdict)
+            for v in _of_set(section, code, s, verdict)
+        ]
     result: dict[str, Any] = {
-        "depth": depth, "title": section.title, "about": dict(section.about), "code": code.title, "tool": tool, "axis": axis_of(section),
+        "depth": depth, "title": section.title, "about": dict(section.about), "code": code.title,
+        "tool": tool, "axis": axis_of(section),
         "status": verdict.status if section.bars else "", "verdict": verdict_of(section, verdict),
-        "inputs": _inputs(section, code, system), "checks": [_row(section, c, system) for c in ordered(verdict)],
-        "gaps": [{"topic": TOPICS.get(g.topic, g.topic), "by": g.by, "reason": worded(g.reason, system)} for g in verdict.gaps],
+        "inputs": _inputs(section, code, system), "checks": [_row(section, c,
+        system) for c in ordered(verdict)],
+        "gaps": [{"topic": TOPICS.get(g.topic, g.topic), "by": g.by, "reason": worded(g.reason,
+        system)} for g in verdict.gaps],
         "waived": [{"topic": TOPICS.get(k, k), "reason": v} for k, v in section.waive.items()],
-        "values": _grouped(values, system), "workings": _workings(section, verdict) if depth == "full" else [],
+        "values": _grouped(values, system), "workings": _workings(section,
+        verdict) if depth == "full" else [],
     }  # fmt: skip
     head, rows = set_table(section, verdict, system)
     result["sets"] = {"head": head, "rows": rows} if section.forces else None
@@ -68,7 +79,10 @@ def _of_set(section: CrossSection, code: DesignCode, forces: Any, verdict: Verdi
     from dataclasses import replace
 
     lines = set_lines(section, code, forces, verdict)
-    return [replace(v, heading=f"{v.heading}, {forces.name}", symbol=code.words.symbols.get(v.symbol, v.symbol)) for v in lines]
+    return [
+        replace(v, heading=f"{v.heading}, {forces.name}", symbol=code.words.symbols.get(v.symbol, v.symbol))
+        for v in lines
+    ]
 
 
 def _inputs(section: CrossSection, code: DesignCode, system: UnitSystem) -> list[tuple[str, str]]:
@@ -78,10 +92,19 @@ def _inputs(section: CrossSection, code: DesignCode, system: UnitSystem) -> list
     cover = ", ".join(f"{name} {significant(v / k)}" for name, v in each)
 
     def steel(s: Steel) -> str:
-        return s.grade or f"{significant(s.strength / system.factor('steel stress'))} {system.unit('steel stress')}"
+        return (
+            s.grade
+            or f"{significant(s.strength / system.factor('steel stress'))} {system.unit('steel stress')}"
+        )
 
     result = [
-        ("concrete", f"{c.grade or significant(c.strength)}; aggregate {significant(c.aggregate / k)} {unit}; {c.diagram} diagram"),
+        (
+            "concrete",
+            (
+                f"{c.grade or significant(c.strength)}; aggregate {significant(c.aggregate / k)} {unit}; "
+                f"{c.diagram} diagram"
+            ),
+        ),
         ("bars", f"{steel(section.bars_steel)}; {section.bars_steel.branch} branch"),
         ("stirrups", steel(section.stirrups_steel)),
         ("cover to the stirrup", f"{cover} {unit}"),
@@ -94,7 +117,9 @@ def _inputs(section: CrossSection, code: DesignCode, system: UnitSystem) -> list
         result.append(("ultimate strain of the concrete", f"{1e3 * section.ultimate_strain:g} ‰, user value"))
     if section.service:
         exposure = f", exposure {w.exposure}" if w.exposure else ""
-        result.append(("in service", f"humidity {w.humidity:g} %, loaded at {w.age_at_loading:g} days{exposure}"))
+        result.append(
+            ("in service", f"humidity {w.humidity:g} %, loaded at {w.age_at_loading:g} days{exposure}")
+        )
     return result
 
 
@@ -103,7 +128,8 @@ def _row(section: CrossSection, c: Check, system: UnitSystem) -> dict[str, Any]:
     many = len(section.forces) > 1 or len(section.service) > 1
     note = "" if c.ok else worded(c.note, system)
     return {
-        "word": word_of(c), "name": name_of(c), "by": c.by if many else "", "demand": demand, "limit": limit, "unit": unit,
+        "word": word_of(c), "name": name_of(c), "by": c.by if many else "", "demand": demand, "limit": limit,
+        "unit": unit,
         "ratio": ratio_text(c.ratio), "number": round(min(c.ratio, 1.0), 4), "clause": c.clause, "note": note,
     }  # fmt: skip
 
@@ -114,7 +140,13 @@ def _grouped(lines: list[Line], system: UnitSystem) -> list[dict[str, Any]]:
         value, unit = shown(v, system)
         number = "none suffices" if not np.isfinite(value) else significant(value, 4)
         groups.setdefault(v.heading, []).append(
-            {"what": worded(v.what, system), "symbol": v.symbol, "value": number, "unit": unit, "clause": v.clause}
+            {
+                "what": worded(v.what, system),
+                "symbol": v.symbol,
+                "value": number,
+                "unit": unit,
+                "clause": v.clause,
+            }
         )
     return [{"heading": h, "rows": rows} for h, rows in groups.items()]
 
@@ -129,7 +161,11 @@ def _workings(section: CrossSection, verdict: Verdict) -> list[dict[str, Any]]:
         piece = verdict.pieces.get(name)
         if piece is None or piece.facts is None or c.id in done:
             continue
-        own = [v for v in piece.checks if v.kind.id == c.kind.id and abs(v.demand - c.demand) <= 1e-9 * max(abs(c.demand), 1.0)]
+        own = [
+            v
+            for v in piece.checks
+            if v.kind.id == c.kind.id and abs(v.demand - c.demand) <= 1e-9 * max(abs(c.demand), 1.0)
+        ]
         if not own:
             continue
         done.add(c.id)
@@ -151,7 +187,8 @@ def _template() -> Template:
 
 
 def _svg(figure: Figure, fonts: str) -> str:
-    """Text of a drawing, the same each time: with text as text, or as outlines where the fonts are not at hand."""
+    """Text of a drawing, the same each time: with text as text, or as outlines where the fonts are not at
+    hand."""
     import matplotlib as mpl
 
     out = io.StringIO()
@@ -160,7 +197,9 @@ def _svg(figure: Figure, fonts: str) -> str:
     return out.getvalue()
 
 
-def pictures(section: CrossSection, code: DesignCode, units: str, verdict: Verdict, depth: str, fonts: str) -> list[str]:
+def pictures(
+    section: CrossSection, code: DesignCode, units: str, verdict: Verdict, depth: str, fonts: str
+) -> list[str]:
     """The section with strains and stresses, and in a full report the curves."""
     if not section.bars:
         return []
@@ -184,7 +223,11 @@ def html(report: dict[str, Any], drawings: list[str]) -> bytes:
         return Markup(f"<math>{maths.mathml_symbol(line.symbol)}<mo>=</mo>{first}</math>{rest}")
 
     shown_pictures = [Markup(d[d.index("<svg") :]) for d in drawings]
-    return _template().render(**report, pictures=shown_pictures, math=math, condition=maths.condition_text).encode()
+    return (
+        _template()
+        .render(**report, pictures=shown_pictures, math=math, condition=maths.condition_text)
+        .encode()
+    )
 
 
 def pdf(report: dict[str, Any], drawings: list[str]) -> bytes:
@@ -204,27 +247,56 @@ def pdf(report: dict[str, Any], drawings: list[str]) -> bytes:
             formulas.setdefault(text, len(formulas))
             condition = f"as {maths.condition_text(line.condition)}" if line.condition else ""
             words = "; ".join(v for v in (line.text, condition) if v)
-            lines.append({"math": formulas[text], "value": value_text(line).replace(" ", "\u00a0"), "notes": words, "clause": line.clause})
+            lines.append(
+                {
+                    "math": formulas[text],
+                    "value": value_text(line).replace(" ", "\u00a0"),
+                    "notes": words,
+                    "clause": line.clause,
+                }
+            )
         workings.append({**w, "lines": lines})
     drawable = all_drawable({**report, "workings": workings, "maths": list(formulas)}, MONO)
     data = json.dumps({**drawable, "pictures": drawings}, ensure_ascii=True, allow_nan=False)
-    result: bytes = typst.compile(template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0)
+    result: bytes = typst.compile(
+        template.encode(), sys_inputs={"data": data}, format="pdf", ignore_system_fonts=True, timestamp=0
+    )
     return result
 
 
 def markdown(report: dict[str, Any]) -> bytes:
     """Bytes of the text; formulas in LaTeX."""
     out = [f"# {md(report['title'])}", "", *(f"- {md(k)}: {md(v)}" for k, v in report["about"].items()), ""]
-    out += [f"**{report['status'] or 'required'}**: {md(report['verdict'])}.", "", f"{md(report['code'])}; {md(report['axis'])}.", ""]
-    out += [f"- not verified: {md(g['topic'])}: {md(g['reason'])}" + (f" ({md(g['by'])})" if g["by"] else "") for g in report["gaps"]]
+    out += [
+        f"**{report['status'] or 'required'}**: {md(report['verdict'])}.",
+        "",
+        f"{md(report['code'])}; {md(report['axis'])}.",
+        "",
+    ]
+    out += [
+        f"- not verified: {md(g['topic'])}: {md(g['reason'])}" + (f" ({md(g['by'])})" if g["by"] else "")
+        for g in report["gaps"]
+    ]
     out += [f"- waived: {md(w['topic'])}: {md(w['reason'])}" for w in report["waived"]]
     out += ["", "## Inputs", "", *_md_table(["", ""], [list(p) for p in report["inputs"]])]
     if report["checks"]:
         rows = [
-            [c["word"], c["name"] + (f" ({c['by']})" if c["by"] else ""), c["demand"], c["limit"], c["unit"], c["ratio"], c["clause"]]
+            [
+                c["word"],
+                c["name"] + (f" ({c['by']})" if c["by"] else ""),
+                c["demand"],
+                c["limit"],
+                c["unit"],
+                c["ratio"],
+                c["clause"],
+            ]
             for c in report["checks"]
         ]
-        out += ["## Checks", "", *_md_table(["", "check", "demand", "limit", "unit", "ratio", "clause"], rows)]
+        out += [
+            "## Checks",
+            "",
+            *_md_table(["", "check", "demand", "limit", "unit", "ratio", "clause"], rows),
+        ]
         out += [f"- {md(c['name'])}: {md(c['note'])}" for c in report["checks"] if c["note"]] + [""]
     if report["sets"]:
         out += ["## Sets of forces", "", *_md_table(report["sets"]["head"], report["sets"]["rows"])]
@@ -238,11 +310,26 @@ def markdown(report: dict[str, Any]) -> bytes:
             parts = [maths.latex_symbol(line.symbol)]
             if has_numbers(line):
                 parts += [maths.latex(line.formula), maths.latex(line.numbers)]
-            words = "; ".join(v for v in (line.text, line.condition and f"as {maths.condition_text(line.condition)}", line.clause) if v)
-            out.append(f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(words)})" if words else ""))
+            words = "; ".join(
+                v
+                for v in (
+                    line.text,
+                    line.condition and f"as {maths.condition_text(line.condition)}",
+                    line.clause,
+                )
+                if v
+            )
+            out.append(
+                f"- $`{' = '.join(parts)}`$ = {md(value_text(line))}" + (f" ({md(words)})" if words else "")
+            )
         out.append("")
     return ("\n".join(out).rstrip() + "\n").encode()
 
 
 def _md_table(head: list[str], rows: list[list[str]]) -> list[str]:
-    return [f"| {' | '.join(head)} |", "|" + "---|" * len(head), *(f"| {' | '.join(md(str(c)) for c in row)} |" for row in rows), ""]
+    return [
+        f"| {' | '.join(head)} |",
+        "|" + "---|" * len(head),
+        *(f"| {' | '.join(md(str(c)) for c in row)} |" for row in rows),
+        "",
+    ]

@@ -1,4 +1,5 @@
-"""One section on the terminal and as data: the verdict, its checks, what was not verified, and the numbers of a hand calculation."""
+"""One section on the terminal and as data: the verdict, its checks, what was not verified, and the numbers of
+a hand calculation."""
 
 from __future__ import annotations
 
@@ -12,7 +13,15 @@ import numpy as np
 
 from upright_bramble.codes import DesignCode
 from upright_bramble.core.bars import counted
-from upright_bramble.core.quantities import QUANTITIES, SYSTEMS, UnitSystem, in_si, ratio_text, significant, worded
+from upright_bramble.core.quantities import (
+    QUANTITIES,
+    SYSTEMS,
+    UnitSystem,
+    in_si,
+    ratio_text,
+    significant,
+    worded,
+)
 from upright_bramble.core.topics import TOPICS
 from upright_bramble.present.palette import BERRY, STRAW, THORN, WORDS
 from upright_bramble.present.terminal import plain
@@ -34,10 +43,13 @@ def shown(line: Line, system: UnitSystem) -> tuple[float, str]:
     name = system.unit("section")
     fourth = (1e6 * section**4, f"10⁶ {name}⁴") if name == "mm" else (section**4, f"{name}⁴")
     kinds = {
-        "length": (section, name), "crack": (section, name), "area": (section**2, f"{name}²"), "fourth": fourth,
-        "moment": (system.factor("moment"), system.unit("moment")), "force": (system.factor("force"), system.unit("force")),
+        "length": (section, name), "crack": (section, name), "area": (section**2, f"{name}²"),
+        "fourth": fourth,
+        "moment": (system.factor("moment"), system.unit("moment")), "force": (system.factor("force"),
+        system.unit("force")),
         "stress": (system.factor("stress"), system.unit("stress")),
-        "steel stress": (system.factor("steel stress"), system.unit("steel stress")), "percent": (1.0, "%"), "degrees": (1.0, "°"),
+        "steel stress": (system.factor("steel stress"), system.unit("steel stress")), "percent": (1.0, "%"),
+        "degrees": (1.0, "°"),
         "steel per length": (section**2 / span, f"{name}²/{system.unit('span')}"), "strain": (1e-3, "‰"),
     }  # fmt: skip
     size, unit = kinds.get(line.quantity, (1.0, ""))
@@ -53,7 +65,11 @@ def said(check: Check, system: UnitSystem) -> tuple[str, str, str]:
     """Demand, limit and unit in the file's units."""
     quantity = check.quantity or "number"
     factor, unit = system.factor(quantity), system.unit(quantity)
-    limit = "no limit" if check.resistance / factor > 1e5 and quantity == "length" else significant(check.resistance / factor)
+    limit = (
+        "no limit"
+        if check.resistance / factor > 1e5 and quantity == "length"
+        else significant(check.resistance / factor)
+    )
     return significant(check.demand / factor), limit, unit
 
 
@@ -103,7 +119,11 @@ def beyond(section: CrossSection, code: DesignCode, verdict: Verdict) -> list[st
     """Without bars: the sets of forces for which no amount of reinforcement suffices."""
     if section.bars:
         return []
-    return [s.name for s in section.forces if any(np.isposinf(v.value) for v in set_lines(section, code, s, verdict))]
+    return [
+        s.name
+        for s in section.forces
+        if any(np.isposinf(v.value) for v in set_lines(section, code, s, verdict))
+    ]
 
 
 def verdict_of(section: CrossSection, verdict: Verdict) -> str:
@@ -120,13 +140,30 @@ def verdict_of(section: CrossSection, verdict: Verdict) -> str:
 
 def axis_of(section: CrossSection) -> str:
     """Which axis was used, in words."""
-    if section.symmetric and not any(s.moment_y for s in section.forces) and not any(s.moment_y for s in section.service):
+    if (
+        section.symmetric
+        and not any(s.moment_y for s in section.forces)
+        and not any(s.moment_y for s in section.service)
+    ):
         return "symmetric about the vertical: the neutral axis stays level"
-    return "the neutral axis turns freely" if section.axis == "free" else "the neutral axis is held level (restrained against turning)"
+    return (
+        "the neutral axis turns freely"
+        if section.axis == "free"
+        else "the neutral axis is held level (restrained against turning)"
+    )
 
 
-def section_summary(console: Console, section: CrossSection, verdict: Verdict, code: DesignCode, units: str, *, chosen: str = "") -> None:
-    """First the verdict, then what was chosen, checks and gaps, then every value with its symbol, unit and clause."""
+def section_summary(
+    console: Console,
+    section: CrossSection,
+    verdict: Verdict,
+    code: DesignCode,
+    units: str,
+    *,
+    chosen: str = "",
+) -> None:
+    """First the verdict, then what was chosen, checks and gaps, then every value with its symbol, unit and
+    clause."""
     from rich.text import Text
 
     system = SYSTEMS[units]
@@ -140,12 +177,22 @@ def section_summary(console: Console, section: CrossSection, verdict: Verdict, c
     for text in wrap(verdict_of(section, verdict), WIDE - 5):
         console.print(plain(console, f"     {text}"))
     for name in beyond(section, code, verdict):
-        _wrapped(console, "fail", "no amount of reinforcement suffices: a deeper or wider section, or stronger concrete", name)
+        _wrapped(
+            console,
+            "fail",
+            "no amount of reinforcement suffices: a deeper or wider section, or stronger concrete",
+            name,
+        )
     for text in wrap(chosen, WIDE - 5):
         console.print(plain(console, f"     {text}"), style=f"bold {BERRY}")
     _checks(console, section, verdict, system)
     for gap in verdict.gaps:
-        _wrapped(console, "not verified", f"{TOPICS.get(gap.topic, gap.topic).lower()}: {worded(gap.reason, system)}", gap.by)
+        _wrapped(
+            console,
+            "not verified",
+            f"{TOPICS.get(gap.topic, gap.topic).lower()}: {worded(gap.reason, system)}",
+            gap.by,
+        )
     for topic, reason in section.waive.items():
         _wrapped(console, "waived", f"{TOPICS.get(topic, topic).lower()}: {reason}", "")
     _sets(console, section, verdict, system)
@@ -156,7 +203,8 @@ def section_summary(console: Console, section: CrossSection, verdict: Verdict, c
 
 
 def arrangement(section: CrossSection, code: DesignCode, system: UnitSystem) -> str:
-    """Bars by rows and stirrups in words: 'bottom 4ø20 at 547 mm; top 2ø16 at 51.0 mm; ø8, 2 legs at 200 mm'."""
+    """Bars by rows and stirrups in words: 'bottom 4ø20 at 547 mm; top 2ø16 at 51.0 mm; ø8, 2 legs at 200
+    mm'."""
     k, unit = system.factor("section"), system.unit("section")
     parts = []
     for bottom in (True, False):
@@ -173,7 +221,9 @@ def arrangement(section: CrossSection, code: DesignCode, system: UnitSystem) -> 
             parts.append(f"{'bottom' if bottom else 'top'} {', '.join(lines)}")
     s = section.stirrups
     if s is not None:
-        parts.append(f"stirrups {code.sizes.label(s.size)}, {s.legs} legs at {significant(s.spacing / k)} {unit}")
+        parts.append(
+            f"stirrups {code.sizes.label(s.size)}, {s.legs} legs at {significant(s.spacing / k)} {unit}"
+        )
     return "; ".join(parts)
 
 
@@ -198,7 +248,10 @@ def _checks(console: Console, section: CrossSection, verdict: Verdict, system: U
         demand, limit, unit = said(c, system)
         style = {"fail": THORN, "warning": STRAW, "waived": STRAW}.get(word, "")
         name = name_of(c) + (f" ({c.by})" if c.by in named else "")
-        table.add_row(*(plain(console, v) for v in (word, name, demand, limit, unit, ratio_text(c.ratio), c.clause)), style=style)
+        table.add_row(
+            *(plain(console, v) for v in (word, name, demand, limit, unit, ratio_text(c.ratio), c.clause)),
+            style=style,
+        )
         if not c.ok and c.note:
             notes.append((word, f"{name_of(c)}: {worded(c.note, system)}"))
     console.print()
@@ -223,17 +276,24 @@ def _sets(console: Console, section: CrossSection, verdict: Verdict, system: Uni
     console.print(table)
 
 
-def set_table(section: CrossSection, verdict: Verdict, system: UnitSystem) -> tuple[list[str], list[list[str]]]:
+def set_table(
+    section: CrossSection, verdict: Verdict, system: UnitSystem
+) -> tuple[list[str], list[list[str]]]:
     """Head and rows: each set, its forces, its highest ratio and what that is."""
-    used = [("axial", "N", "force"), ("moment", "M", "moment"), ("moment_y", "M_y", "moment"), ("shear", "V", "force"),
+    used = [("axial", "N", "force"), ("moment", "M", "moment"), ("moment_y", "M_y", "moment"), ("shear", "V",
+        "force"),
             ("shear_y", "V_y", "force"), ("torque", "T", "moment")]  # fmt: skip
     used = [u for u in used if any(getattr(s, u[0]) for s in section.forces)]
     rows = []
     for s in section.forces:
         own = [c for c in verdict.checks if c.by == s.name and c.severity == "must"]
         worst = max(own, key=lambda c: (not c.ok, c.ratio), default=None)
-        cells = [significant(getattr(s, key) / system.factor(q)) if getattr(s, key) else "-" for key, _, q in used]
-        rows.append([s.name, *cells, ratio_text(worst.ratio) if worst else "-", name_of(worst) if worst else ""])
+        cells = [
+            significant(getattr(s, key) / system.factor(q)) if getattr(s, key) else "-" for key, _, q in used
+        ]
+        rows.append(
+            [s.name, *cells, ratio_text(worst.ratio) if worst else "-", name_of(worst) if worst else ""]
+        )
     return ["set", *(f"{symbol} {system.unit(q)}" for _, symbol, q in used), "ratio", "governs"], rows
 
 
@@ -250,7 +310,12 @@ def print_lines(console: Console, lines: Sequence[Line], system: UnitSystem) -> 
         for line in own:
             value, unit = shown(line, system)
             number = "none suffices" if not np.isfinite(value) else significant(value, 4)
-            table.add_row(*(plain(console, v) for v in (f"  {worded(line.what, system)}", line.symbol, number, unit, line.clause)))
+            table.add_row(
+                *(
+                    plain(console, v)
+                    for v in (f"  {worded(line.what, system)}", line.symbol, number, unit, line.clause)
+                )
+            )
         console.print(table)
 
 
@@ -258,7 +323,8 @@ def section_data(section: CrossSection, code: DesignCode, verdict: Verdict) -> d
     """As plain data: values in N, mm, MPa; checks with their unit."""
     values = [
         {
-            "heading": v.heading, "what": in_si(v.what), "symbol": v.symbol, "quantity": v.quantity, "clause": v.clause,
+            "heading": v.heading, "what": in_si(v.what), "symbol": v.symbol, "quantity": v.quantity,
+            "clause": v.clause,
             "value": float(f"{v.value:.9g}") if np.isfinite(v.value) else None,
         }
         for v in values_of(section, code, verdict)
@@ -273,7 +339,9 @@ def section_data(section: CrossSection, code: DesignCode, verdict: Verdict) -> d
             "governing": first.id if first else None,
             "set": first.by if first else "",
             "ratio": round(first.ratio, 6) if first else None,
-            "not_verified": [{"topic": g.topic, "set": g.by, "reason": in_si(g.reason)} for g in verdict.gaps],
+            "not_verified": [
+                {"topic": g.topic, "set": g.by, "reason": in_si(g.reason)} for g in verdict.gaps
+            ],
             "waived": [{"topic": k, "reason": v} for k, v in section.waive.items()],
         },
         "checks": [_check_data(c) for c in ordered(verdict)],
@@ -291,7 +359,10 @@ def section_data(section: CrossSection, code: DesignCode, verdict: Verdict) -> d
             for name, b in verdict.bending.items()
         },
         "stresses": {
-            name: {"bars_MPa": [round(float(v), 6) for v in s.plane.bars], "corners_MPa": _corners(section, s)}
+            name: {
+                "bars_MPa": [round(float(v), 6) for v in s.plane.bars],
+                "corners_MPa": _corners(section, s),
+            }
             for name, s in verdict.service.items()
             if s.plane is not None
         },
@@ -307,6 +378,7 @@ def _check_data(c: Check) -> dict[str, Any]:
     quantity = QUANTITIES[c.quantity or "number"]
     return {
         "id": c.id, "topic": c.topic, "set": c.by, "demand": float(f"{c.demand / quantity.size:.9g}"),
-        "resistance": float(f"{c.resistance / quantity.size:.9g}"), "unit": quantity.key, "ratio": round(c.ratio, 6), "ok": c.ok,
+        "resistance": float(f"{c.resistance / quantity.size:.9g}"), "unit": quantity.key,
+        "ratio": round(c.ratio, 6), "ok": c.ok,
         "severity": c.severity, "clause": c.clause, "note": in_si(c.note),
     }  # fmt: skip

@@ -19,10 +19,17 @@ def minimum(f: Facts) -> list[Check]:
         d = f.strength.d_bottom if zone.bottom else f.strength.d_top
         requested = f.required[f"{zone.face}_tension"]
         record("A_s,req", requested, "mm2", "required for the design moment")
-        lowest = f.code.bending.minimum_steel(beam.concrete, beam.bars, tension_face(beam, f.code, at, zone.face, d), requested)
+        lowest = f.code.bending.minimum_steel(
+            beam.concrete, beam.bars, tension_face(beam, f.code, at, zone.face, d), requested
+        )
         if beam.detailing.minimum_steel:
             own = beam.detailing.minimum_area(at.width, d)
-            record("A_s,own", own, "mm2", f"minimum_steel of the beam file: {beam.detailing.minimum_steel:g} % of b_w d")
+            record(
+                "A_s,own",
+                own,
+                "mm2",
+                f"minimum_steel of the beam file: {beam.detailing.minimum_steel:g} % of b_w d",
+            )
             lowest = np.maximum(lowest, own)
         shared()
         i = worst_of(lowest / np.maximum(provided, 1e-6), f.in_tension(zone))
@@ -45,5 +52,7 @@ def maximum(f: Facts) -> list[Check]:
             if i is not None and provided[i] > 0.5 * highest[i]:
                 record("A_s", float(provided[i]), "mm2", f.bars_at(i, face))
                 place = Place(span=index, face=face)
-                result.append(f.check("maximum.steel", place, i, provided[i], highest[i], note=f"{face} face"))
+                result.append(
+                    f.check("maximum.steel", place, i, provided[i], highest[i], note=f"{face} face")
+                )
     return result

@@ -16,14 +16,17 @@ from upright_bramble.working import Line, lines_of, number, record_line, recordi
 
 
 def record_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> None:
-    """Strain compatibility at station `i` for the neutral axis that the resistance was found with: strains, forces, moment."""
+    """Strain compatibility at station `i` for the neutral axis that the resistance was found with: strains,
+    forces, moment."""
     law, steel = f.code.materials.concrete_law(f.beam.concrete), f.code.materials.steel_law(f.beam.bars)
     strips, areas, depths = _section(f, i, bottom)
     x = resistance.x[i : i + 1]
     forces = balance(strips, areas, depths, law, steel, x)
     # what is left of the forces is the axial one, which acts in the centroid
     design = f.forces.design
-    axial = float(forces.concrete[0] + forces.bars.sum()) if design.axial_max[i] or design.axial_min[i] else 0.0
+    axial = (
+        float(forces.concrete[0] + forces.bars.sum()) if design.axial_max[i] or design.axial_min[i] else 0.0
+    )
     mid = 0.5 * strips.height
     moment = float(forces.moment(mid, depths)[0] + axial * (strips.gross()[1] - mid)[0])
     teller = _Teller(f)
@@ -32,21 +35,30 @@ def record_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> No
     _record_concrete(teller, law, forces, float(x[0]), float(strips.height[0]), axial)
     terms, numbers = _record_bars(teller, law, steel, forces, areas[0], depths[0])
     symbol = f.code.words.symbol("M_R")
-    capped = _record_lever(teller, law, steel, float(resistance.d[i]), forces, areas[0]) if not axial else moment
+    capped = (
+        _record_lever(teller, law, steel, float(resistance.d[i]), forces, areas[0]) if not axial else moment
+    )
     factor = float(f.code.bending.resistance_factor(resistance.steel_strain[i : i + 1], f.beam.bars)[0])
     named = symbol if factor == 1.0 else "M_n"
     head = f"{teller.force('F_c')} ({teller.text('h/2')} - {teller.text('y_c')})"
-    teller.worked(named, moment, "N mm", " + ".join(["F_c (h/2 - y_c)", *terms]), " + ".join([head, *numbers]))
+    teller.worked(
+        named, moment, "N mm", " + ".join(["F_c (h/2 - y_c)", *terms]), " + ".join([head, *numbers])
+    )
     if capped < moment:
         teller.worked(
-            named, capped, "N mm", f"{law.maximum_lever:g} d F_s", f"{law.maximum_lever:g} ({teller.text('d')}) ({teller.force('F_s')})"
+            named,
+            capped,
+            "N mm",
+            f"{law.maximum_lever:g} d F_s",
+            f"{law.maximum_lever:g} ({teller.text('d')}) ({teller.force('F_s')})",
         )
     if factor != 1.0:
         teller.worked(symbol, factor * moment, "N mm", "phi M_n", f"{factor:.4g} {teller.moment(moment)}")
 
 
 def _record_printed(f: Facts, strips: Strips, areas: Array, depths: Array, forces: Balance, x: float) -> None:
-    """The code's own closed formulas, where it has some for such a section: a second way to nearly the same number."""
+    """The code's own closed formulas, where it has some for such a section: a second way to nearly the same
+    number."""
     section = printed_section(strips, areas, depths, forces.strain[0], x)
     if section is None:
         return
@@ -60,14 +72,22 @@ def _record_printed(f: Facts, strips: Strips, areas: Array, depths: Array, force
     symbol = f"{f.code.words.symbol('M_R')},printed"
     record_line(
         replace(
-            last, symbol=symbol, text="printed formulas, bars of the tension face at yield; compared below: strain compatibility, all bars"
+            last,
+            symbol=symbol,
+            text=(
+                "printed formulas, bars of the tension face at yield; compared below: strain "
+                "compatibility, all bars"
+            ),
         )
     )
 
 
-def printed_section(strips: Strips, areas: Array, depths: Array, strain: Array, x: float) -> PrintedSection | None:
-    """The section as a rectangle or a T with its flange compressed, with the bars of its two faces; None: it is neither, or the neutral
-    axis `x` lies below what is rectangular. `areas`, `depths`, `strain` of layers (u,)."""
+def printed_section(
+    strips: Strips, areas: Array, depths: Array, strain: Array, x: float
+) -> PrintedSection | None:
+    """The section as a rectangle or a T with its flange compressed, with the bars of its two faces; None: it
+    is neither, or the neutral axis `x` lies below what is rectangular. `areas`, `depths`, `strain` of layers
+    (u,)."""
     real = strips.bottom[0] > strips.top[0]
     widths = np.unique(np.concatenate([strips.upper[0][real], strips.lower[0][real]]).round(6))
     mid = 0.5 * float(strips.height[0])
@@ -86,7 +106,9 @@ def printed_section(strips: Strips, areas: Array, depths: Array, strain: Array, 
     return PrintedSection(b, b_w, h_f, d, float(areas[pulled].sum()), d_2, float(areas[pressed].sum()))
 
 
-def _record_lever(t: _Teller, law: ConcreteLaw, steel: SteelLaw, d: float, forces: Balance, areas: Array) -> float:
+def _record_lever(
+    t: _Teller, law: ConcreteLaw, steel: SteelLaw, d: float, forces: Balance, areas: Array
+) -> float:
     """Moment at the longest lever arm that the code permits, N mm; endless where it has no such limit."""
     if not np.isfinite(law.maximum_lever):
         return float("inf")
@@ -97,7 +119,8 @@ def _record_lever(t: _Teller, law: ConcreteLaw, steel: SteelLaw, d: float, force
 
 
 def _section(f: Facts, i: int, bottom: bool) -> tuple[Strips, Array, Array]:
-    """The section with the compressed face on top, and what is anchored there as layers from that face on: (1, u) each."""
+    """The section with the compressed face on top, and what is anchored there as layers from that face on:
+    (1, u) each."""
     strips = f.at.sections.strips.at(slice(i, i + 1))
     strips = compressed_strips(f.beam, f.code, strips if bottom else strips.turned())
     area, y = (v[i] for v in f.placed.columns)
@@ -122,9 +145,13 @@ class _Teller:
         self.known[symbol] = self.value(value, unit)
         record_line(Line(symbol, self.known[symbol], self.units.names.get(unit, unit), text))
 
-    def worked(self, symbol: str, value: float, unit: str, formula: str, numbers: str, text: str = "") -> None:
+    def worked(
+        self, symbol: str, value: float, unit: str, formula: str, numbers: str, text: str = ""
+    ) -> None:
         self.known[symbol] = self.value(value, unit)
-        record_line(Line(symbol, self.known[symbol], self.units.names.get(unit, unit), text, formula, numbers))
+        record_line(
+            Line(symbol, self.known[symbol], self.units.names.get(unit, unit), text, formula, numbers)
+        )
 
     def text(self, symbol: str) -> str:
         return number(self.known[symbol])
@@ -144,7 +171,9 @@ def _record_concrete(t: _Teller, law: ConcreteLaw, forces: Balance, x: float, h:
     t.given("eps_cu", law.ultimate_strain, "", "strain of the concrete at the compressed face")
     compressed = float(forces.concrete[0])
     stress = f"{number(t.value(law.stress, 'MPa'))} {t.units.names.get('MPa', 'MPa')}"
-    block = f"block of {stress} over {law.depth_factor:g} x" if law.curve is None else "parabola and rectangle"
+    block = (
+        f"block of {stress} over {law.depth_factor:g} x" if law.curve is None else "parabola and rectangle"
+    )
     t.given("F_c", compressed, "N", f"concrete: {block}")
     t.given("y_c", float(forces.first[0]) / max(compressed, 1e-9), "mm", "depth of that force")
     t.given("h", h, "mm", "depth of the section")
@@ -165,7 +194,9 @@ def _record_bars(
         numbers_in = f"{law.ultimate_strain:g} ({t.text('x')} - {depth})/{t.text('x')}"
         t.worked(f"eps_s{k}", strain, "", f"eps_cu (x - d_{k})/x", numbers_in)
         stress = number(t.value(force / area, "MPa"))
-        t.worked(f"F_s{k}", force, "N", f"A_s{k} sigma_s{k}", f"{number(t.value(area, 'mm2'))} ({stress})", state)
+        t.worked(
+            f"F_s{k}", force, "N", f"A_s{k} sigma_s{k}", f"{number(t.value(area, 'mm2'))} ({stress})", state
+        )
         terms.append(f"F_s{k} (h/2 - d_{k})")
         numbers.append(f"({t.force(f'F_s{k}')}) ({t.text('h/2')} - {depth})")
     return terms, numbers

@@ -13,7 +13,10 @@ from upright_bramble.verify.result import MAXIMUM_RATIO, Check
 from upright_bramble.verify.rules.balance import record_balance
 from upright_bramble.working import record
 
-IDEAL = "the area suffices for the ideal section: these bars lie too near its neutral axis, or too many of them are compressed"
+IDEAL = (
+    "the area suffices for the ideal section: these bars lie too near its neutral axis, or too many of "
+    "them are compressed"
+)
 
 
 def bending(f: Facts) -> list[Check]:
@@ -61,7 +64,11 @@ def _lacking(f: Facts, face: str, i: int) -> str:
     if not np.isfinite(required):
         return "no amount of reinforcement suffices: the section is too small"
     lacking = max(required - float(f.placed.face_area(face == "bottom", anchored=True)[i]), 0.0)
-    return f"a further {amount(lacking, 'area')} of anchored reinforcement is required" if lacking > 1.0 else IDEAL
+    return (
+        f"a further {amount(lacking, 'area')} of anchored reinforcement is required"
+        if lacking > 1.0
+        else IDEAL
+    )
 
 
 def record_bending(f: Facts, i: int, bottom: bool) -> None:
@@ -75,10 +82,16 @@ def record_bending(f: Facts, i: int, bottom: bool) -> None:
         "M",
         max(raw, 0.0),
         "N mm",
-        f"design envelope at this place; {label}" if not minimum else "of the end taken as simple: the minimum hogging moment",
+        f"design envelope at this place; {label}"
+        if not minimum
+        else "of the end taken as simple: the minimum hogging moment",
     )
     f.code.shear.shift(s.d_shear[i : i + 1], s.shear.cot[i : i + 1])
-    moved = "the envelope's greatest within a_l to either side" if s.shift[i] > 0.0 else "the moment to design for"
+    moved = (
+        "the envelope's greatest within a_l to either side"
+        if s.shift[i] > 0.0
+        else "the moment to design for"
+    )
     twisted = ", and tension due to torsion" if s.twist is not None else ""
     demand, resistance = demand_and_resistance(f, bottom)
     record(words.symbol("M_Ed"), float(demand[i]), "N mm", moved + twisted)
@@ -86,13 +99,18 @@ def record_bending(f: Facts, i: int, bottom: bool) -> None:
 
 
 def _end_hogging(f: Facts, i: int, bottom: bool, raw: float) -> bool:
-    """Whether the hogging at a station is that which an end taken as simple is designed for; then how it follows from the span's moment."""
+    """Whether the hogging at a station is that which an end taken as simple is designed for; then how it
+    follows from the span's moment."""
     if bottom or raw <= 1e3:
         return False
     design, at = f.forces.design, f.at
     for s, support in enumerate(f.beam.supports):
         given = float(design.end_hogging[s])
-        if given > 0.0 and abs(at.x[i] - support.x) <= 0.5 * support.width + 1.0 and abs(given - raw) <= 1e-6 * given:
+        if (
+            given > 0.0
+            and abs(at.x[i] - support.x) <= 0.5 * support.width + 1.0
+            and abs(given - raw) <= 1e-6 * given
+        ):
             index = next(k for k, span in enumerate(f.beam.spans) if s in (span.left, span.right))
             f.code.analysis.end_hogging(np.array([max(float(design.moment_max[at.of(index)].max()), 0.0)]))
             return True
@@ -100,7 +118,8 @@ def _end_hogging(f: Facts, i: int, bottom: bool, raw: float) -> bool:
 
 
 def curtailment(f: Facts) -> list[Check]:
-    """Every end of a bar inside a span: the shifted demand against the resistance that ramps up over the bar's anchorage there."""
+    """Every end of a bar inside a span: the shifted demand against the resistance that ramps up over the
+    bar's anchorage there."""
     result: list[Check] = []
     p, at, valid = f.placed, f.at, f.strength.valid
     for g, bar in enumerate(p.bars):
@@ -116,7 +135,9 @@ def curtailment(f: Facts) -> list[Check]:
             i = worst_of(ratio, valid & (at.x >= low - 1e-6) & (at.x <= high + 1e-6))
             if i is None or ratio[i] <= 0.0:
                 continue
-            note = if_fails("a longer bar, or more reinforcement that continues", demand[i] > resistance[i] * (1.0 + 1e-9))
+            note = if_fails(
+                "a longer bar, or more reinforcement that continues", demand[i] > resistance[i] * (1.0 + 1e-9)
+            )
             result.append(
                 f.check(
                     f"curtailment.{bar.face}",

@@ -22,5 +22,7 @@ def bracing(f: Facts) -> list[Check]:
             record("h", span.deepest, "mm", "depth")
             record("l_free", free, "mm", "without lateral support")
             note = if_fails("closer lateral supports, or a wider beam", free > limit)
-            result.append(f.check("bracing.span", Place(span=index), f.at.of(index).start, free, limit, note=note))
+            result.append(
+                f.check("bracing.span", Place(span=index), f.at.of(index).start, free, limit, note=note)
+            )
     return result

@@ -1,5 +1,5 @@
-"""What cannot be built at all: steel outside the concrete or in one place, legs and rows without room, stirrups without bars in their
-corners."""
+"""What cannot be built at all: steel outside the concrete or in one place, legs and rows without room,
+stirrups without bars in their corners."""
 
 from __future__ import annotations
 
@@ -16,7 +16,10 @@ from upright_bramble.verify.result import Check
 from upright_bramble.working import dropped, record
 
 PAST_KINK = 40.0  # diameters
-NEAREST, SPARE = 50.0, 10.0  # between stirrups' centres, and beside the largest aggregate between their sides, mm
+NEAREST, SPARE = (
+    50.0,
+    10.0,
+)  # between stirrups' centres, and beside the largest aggregate between their sides, mm
 
 
 def impossible(f: Facts) -> list[Check]:
@@ -25,7 +28,8 @@ def impossible(f: Facts) -> list[Check]:
 
 
 def _kinks(f: Facts) -> list[Check]:
-    """Straight bottom bars cannot follow a soffit that changes its slope: past a kink they go on by no more than they need to end there."""
+    """Straight bottom bars cannot follow a soffit that changes its slope: past a kink they go on by no more
+    than they need to end there."""
     result = []
     for before, after in itertools.pairwise(f.beam.spans):
         if abs(before.slope - after.slope) <= KINK or before.right is None:
@@ -36,12 +40,20 @@ def _kinks(f: Facts) -> list[Check]:
             permitted = max(0.5 * support.width, PAST_KINK * f.code.sizes[bar.size].diameter)
             if bar.face == "bottom" and past > permitted + 1.0:
                 note = (
-                    f"bar {bar.mark} is straight and the soffit bends at {support.name}: end it at the support, with another one beside it"
+                    f"bar {bar.mark} is straight and the soffit bends at {support.name}: end it at the "
+                    "support, with another one beside it"
                 )
                 record("l", past, "mm", "of the bar beyond the kink")
                 record("l_max", permitted, "mm", "half of the support, or 40 diameters")
                 result.append(
-                    f.check("fit.kinks", Place(bar=f.name(bar), support=support.name), f.nearest(support.x), past, permitted, note=note)
+                    f.check(
+                        "fit.kinks",
+                        Place(bar=f.name(bar), support=support.name),
+                        f.nearest(support.x),
+                        past,
+                        permitted,
+                        note=note,
+                    )
                 )
     return result
 
@@ -51,14 +63,29 @@ def _outside(f: Facts) -> list[Check]:
     result = []
     low, high = f.beam.ends
     first, last = f.beam.supports[0], f.beam.supports[-1]
-    built_in = (first.fixed and f.beam.spans[0].left is not None, last.fixed and f.beam.spans[-1].right is not None)
-    entries = [(f.name(z), z.start, z.start + (z.count - 1) * z.spacing, "stirrups", "stirrups") for z in f.layout.stirrups]
+    built_in = (
+        first.fixed and f.beam.spans[0].left is not None,
+        last.fixed and f.beam.spans[-1].right is not None,
+    )
+    entries = [
+        (f.name(z), z.start, z.start + (z.count - 1) * z.spacing, "stirrups", "stirrups")
+        for z in f.layout.stirrups
+    ]
     entries += [(f.name(s), s.start, s.end, "sides", "side bars") for s in f.layout.sides]
     for mark, start, end, subject, words in entries:
         out = max(0.0 if built_in[0] else low - start, 0.0 if built_in[1] else end - high)
         if out > 1.0:
             i = f.nearest(start if low - start >= end - high else end)
-            result.append(f.check(f"inside.{subject}", Place(bar=mark), i, out, 0.0, note=f"{words} {mark} lie outside the concrete"))
+            result.append(
+                f.check(
+                    f"inside.{subject}",
+                    Place(bar=mark),
+                    i,
+                    out,
+                    0.0,
+                    note=f"{words} {mark} lie outside the concrete",
+                )
+            )
     return result
 
 
@@ -74,7 +101,16 @@ def _legs(f: Facts) -> list[Check]:
         taken = zone.legs * phi + (zone.legs - 1) * gap
         if taken > 0.5 * room:
             _record_taken(zone.legs, phi, taken, room, "legs side by side")
-            result.append(f.check("fit.legs", Place(bar=f.name(zone)), i, taken, room, note=if_fails("fewer legs", taken > room)))
+            result.append(
+                f.check(
+                    "fit.legs",
+                    Place(bar=f.name(zone)),
+                    i,
+                    taken,
+                    room,
+                    note=if_fails("fewer legs", taken > room),
+                )
+            )
     return result
 
 
@@ -99,7 +135,14 @@ def _side_rows(f: Facts) -> list[Check]:
         if taken > 0.5 * room:
             _record_taken(s.rows, phi, taken, room, "rows of side bars")
             result.append(
-                f.check("fit.sides", Place(bar=f.name(s)), i, taken, room, note=if_fails("fewer rows of side bars", taken > room))
+                f.check(
+                    "fit.sides",
+                    Place(bar=f.name(s)),
+                    i,
+                    taken,
+                    room,
+                    note=if_fails("fewer rows of side bars", taken > room),
+                )
             )
     return result
 
@@ -112,7 +155,9 @@ def _apart(f: Facts) -> list[Check]:
     """The two stirrups of a span that are nearest to each other, of one zone or of two."""
     dropped()
     result = []
-    every = sorted((p, f.code.sizes[z.size].diameter, z.mark) for z in f.layout.stirrups for p in _places(z).tolist())
+    every = sorted(
+        (p, f.code.sizes[z.size].diameter, z.mark) for z in f.layout.stirrups for p in _places(z).tolist()
+    )
     for index in range(len(f.beam.spans)):
         low, high = f.beam.clear(index)
         own = every[bisect_left(every, (low - 1.0,)) : bisect_right(every, (high + 1.0, np.inf))]
@@ -127,7 +172,16 @@ def _apart(f: Facts) -> list[Check]:
         record("phi_w", phi, "mm", "diameter of the stirrups")
         record("s_min", required, "mm", "minimum distance of their centres")
         record("s", gap, "mm", f"distance of {between}")
-        result.append(f.check("fit.stirrups", Place(span=index), f.nearest(x), required if note else min(required, gap), gap, note=note))
+        result.append(
+            f.check(
+                "fit.stirrups",
+                Place(span=index),
+                f.nearest(x),
+                required if note else min(required, gap),
+                gap,
+                note=note,
+            )
+        )
     return result
 
 
@@ -152,5 +206,14 @@ def _corners(f: Facts) -> list[Check]:
             if number[worst] < 2.0:
                 note = f"a stirrup has no bars in its {face} corners at this place"
                 i = f.nearest(places[worst])
-                result.append(f.check(f"fit.corners-{face}", Place(span=index, face=face), i, 2.0, float(number[worst]), note=note))
+                result.append(
+                    f.check(
+                        f"fit.corners-{face}",
+                        Place(span=index, face=face),
+                        i,
+                        2.0,
+                        float(number[worst]),
+                        note=note,
+                    )
+                )
     return result

@@ -36,7 +36,9 @@ def _of_zone(f: Facts, zone: Zone) -> list[Check]:
     moment = e.moment_max if zone.bottom else -e.moment_min
     judged = zone.where & ~negligible(moment, f.at.span)
     i = worst_of(c.demand / c.limit, judged if judged.any() else zone.where)
-    if i is not None and (c.quantity == "crack" or c.demand[i] > 0.0):  # bars without tension may stand any distance apart
+    if i is not None and (
+        c.quantity == "crack" or c.demand[i] > 0.0
+    ):  # bars without tension may stand any distance apart
         note = if_fails("more or thinner bars would close the cracks", c.demand[i] > c.limit[i])
         by = e.labels[int((e.moment.high_by if zone.bottom else e.moment.low_by)[i])]
         result.append(
@@ -57,7 +59,11 @@ def _of_zone(f: Facts, zone: Zone) -> list[Check]:
     if maximum is not None and j is not None:
         note = if_fails("your limit of the stress in service: more steel lowers it", c.stress[j] > maximum)
         detail = lambda: record_stress(f, j, zone.bottom)  # noqa: E731
-        result.append(f.check(f"service-stress.{zone.face}", zone.place, j, c.stress[j], maximum, note=note, detail=detail))
+        result.append(
+            f.check(
+                f"service-stress.{zone.face}", zone.place, j, c.stress[j], maximum, note=note, detail=detail
+            )
+        )
     return result
 
 
@@ -73,7 +79,16 @@ def skin(f: Facts) -> list[Check]:
         local = height / (rows + 1.0)
         record("h", height, "mm", "height between the corner bars")
         record("rows", rows, "", "of side bars provided")
-        result.append(f.check("skin.spacing", place, i, local, apart, note=if_fails("side bars are needed from end to end", local > apart)))
+        result.append(
+            f.check(
+                "skin.spacing",
+                place,
+                i,
+                local,
+                apart,
+                note=if_fails("side bars are needed from end to end", local > apart),
+            )
+        )
         if area > 0.0 and rows:
             each = min(f.code.sizes[b.size].area for b in f.layout.sides)
             record("A_s,sides", area, "mm2", "of both sides in the tension half, required")
@@ -96,9 +111,19 @@ def record_cracked(f: Facts, i: int, bottom: bool, level: str) -> tuple[float, E
     one = e.at(slice(i, i + 1))
     alpha = float(np.broadcast_to(stage.alpha_e, (len(f.at),))[i])
     record("M", m, "N mm", f"{level.replace('_', '-')} level: {label}")
-    record(code.words.symbol("alpha_eff"), alpha, "", "ratio of moduli" + (", with creep" if stage.lasting else ""))
+    record(
+        code.words.symbol("alpha_eff"),
+        alpha,
+        "",
+        "ratio of moduli" + (", with creep" if stage.lasting else ""),
+    )
     record(code.words.symbol("x"), float(one.x[0]), "mm", "neutral axis of the cracked section")
-    record("I_cr" if code.words.symbol("x") == "c" else "I_II", float(one.i[0]), "mm4", "second moment of the cracked section")
+    record(
+        "I_cr" if code.words.symbol("x") == "c" else "I_II",
+        float(one.i[0]),
+        "mm4",
+        "second moment of the cracked section",
+    )
     return m, one
 
 

@@ -15,7 +15,13 @@ from upright_bramble.working import leading_to, lines_of, record, record_line, r
 
 PULLED = "tension along the beam in service is not counted in this version"
 UNKNOWN_BEFORE = "the tables give no permanent load before finishes"
-SYMBOLS = {"total": "a_lt", "upward": "a_lt", "live": "a_live", "after-finishes": "a_after", "after-partitions": "a_after"}
+SYMBOLS = {
+    "total": "a_lt",
+    "upward": "a_lt",
+    "live": "a_live",
+    "after-finishes": "a_after",
+    "after-partitions": "a_after",
+}
 NEED_PERMANENT = ("live", "after-finishes", "after-partitions")
 
 
@@ -35,7 +41,9 @@ def deflection(f: Facts) -> Judged:
 LINES_IN_ORDER = ("total", "live", "after-finishes", "after-partitions", "upward")
 
 
-def _limit_and_lines(f: Facts, name: str) -> tuple[tuple[float | None, float | None] | None, Array | None, float]:
+def _limit_and_lines(
+    f: Facts, name: str
+) -> tuple[tuple[float | None, float | None] | None, Array | None, float]:
     """What is permitted, the lines of deflection, and the direction that counts: downwards or upwards."""
     service, lines = f.beam.service, f.serviced.lines
     return {
@@ -58,7 +66,9 @@ def _line(f: Facts, index: int, name: str) -> Judged:
     rare = f.code.actions.rare_level
     if name == "live" and f.missing(rare):
         return [f.unverified(kind, place, rows.start, f"no {rare.replace('_', '-')} forces were given")]
-    part = np.maximum(way * lines[:, rows] - (f.precamber(index) if name == "total" else 0.0), 0.0).max(axis=0)
+    part = np.maximum(way * lines[:, rows] - (f.precamber(index) if name == "total" else 0.0), 0.0).max(
+        axis=0
+    )
     i = rows.start + int(part.argmax())
     allowed, demand = f.allowed_deflection(index, limit), float(part.max())
     if name == "upward" and demand <= 0.5 * allowed:
@@ -68,7 +78,14 @@ def _line(f: Facts, index: int, name: str) -> Judged:
     note = if_fails(_note(name, advised), demand > allowed)
     return [
         f.check(
-            kind, place, i, demand, allowed, severity="advice" if advised else "", note=note, detail=lambda: _record_line(f, index, name, i)
+            kind,
+            place,
+            i,
+            demand,
+            allowed,
+            severity="advice" if advised else "",
+            note=note,
+            detail=lambda: _record_line(f, index, name, i),
         )
     ]
 
@@ -90,7 +107,9 @@ def precamber(f: Facts) -> list[Check]:
         record("l", length, "mm", "span")
         record("a_0", rise, "mm", "precamber given")
         note = if_fails("no more than that is taken off the deflection", rise > maximum)
-        result.append(f.check("deflection.precamber", Place(span=index), f.at.of(index).start, rise, maximum, note=note))
+        result.append(
+            f.check("deflection.precamber", Place(span=index), f.at.of(index).start, rise, maximum, note=note)
+        )
     return result
 
 
@@ -112,8 +131,14 @@ def span_depth(f: Facts) -> list[Check]:
         record("d", facts.d, "mm", "effective depth")
         record("A_s,req", requested, "mm2", "required for the design moment")
         demand, limit, quantity = f.code.deflection.span_depth(f.beam.concrete, f.beam.bars, facts)
-        note = if_fails("the quick check requires a stiffer span; the calculated deflection decides", demand > limit)
-        result.append(f.check("deflection.span-depth", Place(span=index), i, demand, limit, quantity=quantity, note=note))
+        note = if_fails(
+            "the quick check requires a stiffer span; the calculated deflection decides", demand > limit
+        )
+        result.append(
+            f.check(
+                "deflection.span-depth", Place(span=index), i, demand, limit, quantity=quantity, note=note
+            )
+        )
     return result
 
 
@@ -152,7 +177,8 @@ def _ends_of(beam: Beam, index: int) -> str:
 
 
 def _record_line(f: Facts, index: int, name: str, i: int) -> None:
-    """Curvature of the section that bends most, and the lines that the code makes the deflection of, at its place."""
+    """Curvature of the section that bends most, and the lines that the code makes the deflection of, at its
+    place."""
     row = governing_row(f.serviced.lines, LINES[name], i, upward=name == "upward")
     _record_curvature(f, index, row)
     value = _record_lines(f, name, row, i)
@@ -169,7 +195,9 @@ def _record_lines(f: Facts, name: str, row: int, i: int) -> float:
     """The code's own call once more, with the lines of one row at one station."""
     ratio = f.compression_ratio[i : i + 1]
 
-    def one(level: str, stage: str, *, lasting: bool = False, before: float = np.inf, symbol: str = "") -> Array:
+    def one(
+        level: str, stage: str, *, lasting: bool = False, before: float = np.inf, symbol: str = ""
+    ) -> Array:
         result = f.serviced.ask(level, stage, lasting=lasting, before=before)
         value = float(result[min(row, len(result) - 1), i])
         record(symbol or f"a_{stage}", value, "mm", _line_in_words(level, stage, lasting, before))
@@ -201,7 +229,12 @@ def _record_curvature(f: Facts, index: int, row: int) -> None:
     stage = stage_at(serviced.stages[name], len(f.at), j)
     faces = serviced.ask.faces(name)
     sense = "sagging" if side == 0 else "hogging"
-    record("M", abs(float(line[j])), "N mm", f"{sense} at its greatest in this span, {level.replace('_', '-')} level")
+    record(
+        "M",
+        abs(float(line[j])),
+        "N mm",
+        f"{sense} at its greatest in this span, {level.replace('_', '-')} level",
+    )
     creep = f", with creep {stage.creep:.2f}" if stage.creep else ""
     record("E", float(stage.modulus[0]), "MPa", f"modulus of the concrete{creep}")
     uncracked, cracked = (e.at(slice(j, j + 1)) for e in (faces.uncracked[side], faces.cracked[side]))
@@ -212,7 +245,14 @@ def _record_curvature(f: Facts, index: int, row: int) -> None:
     if before > 0.0:
         cracking = code.service.cracking_level
         text = "share that the striking cracked: it counts where it is the greater"
-        record("zeta_0", before, "", f"1 less M_cr over the greatest moment of the {cracking} level" if cracking else text)
+        record(
+            "zeta_0",
+            before,
+            "",
+            f"1 less M_cr over the greatest moment of the {cracking} level" if cracking else text,
+        )
     moment = np.array([abs(float(line[j]))])
-    bent = code.service.curvature(moment, uncracked, cracked, f.at.depth[j : j + 1], stage, stage.lasting, before)
+    bent = code.service.curvature(
+        moment, uncracked, cracked, f.at.depth[j : j + 1], stage, stage.lasting, before
+    )
     record("kappa_max", float(bent[0]), "1/mm", "curvature at this place")

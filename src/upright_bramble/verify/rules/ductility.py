@@ -16,34 +16,53 @@ USED = 0.5  # of the resistance: from there on a section may come to rotate
 
 
 def ductility(f: Facts) -> list[Check]:
-    """Neutral axis depth wherever the moment may come to use the section up, each section with its own demand."""
+    """Neutral axis depth wherever the moment may come to use the section up, each section with its own
+    demand."""
     result: list[Check] = []
     bending = f.code.bending
     for zone in f.zones:
         raw = f.pulled(zone.bottom)
         r = f.strength.positive if zone.bottom else f.strength.negative
         peak = np.where(zone.where, raw, 0.0).max()
-        judged = zone.where & (raw > 1e3) & (r.moment > 0.0) & ((raw >= USED * r.moment) | (raw >= peak * (1.0 - 1e-9)))
+        judged = (
+            zone.where
+            & (raw > 1e3)
+            & (r.moment > 0.0)
+            & ((raw >= USED * r.moment) | (raw >= peak * (1.0 - 1e-9)))
+        )
         if not judged.any():
             continue
         x, d, outer = _with_all_bars(f, zone, r, int(np.where(judged, raw, -np.inf).argmax()))
         ratio = bending.neutral_axis_ratio(x, d, outer)
-        record("x", x, "mm", "neutral axis of the section at its resistance, bars at their full area where the moment is greatest")
-        record("d", x / np.maximum(ratio, 1e-12), "mm", "depth of the bars in tension that the limit refers to")
+        record(
+            "x",
+            x,
+            "mm",
+            (
+                "neutral axis of the section at its resistance, bars at their full area where the moment is "
+                "greatest"
+            ),
+        )
+        record(
+            "d", x / np.maximum(ratio, 1e-12), "mm", "depth of the bars in tension that the limit refers to"
+        )
         record("x/d", ratio, "", "depth of the neutral axis over it")
         delta = np.ones(len(f.at)) if zone.bottom else f.forces.design.delta
         limit = bending.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta)
         i = worst_of(ratio / np.maximum(limit, 1e-9), judged)
         assert i is not None
-        note = if_fails("compression steel, or a deeper or wider section, lowers the neutral axis", ratio[i] > limit[i])
+        note = if_fails(
+            "compression steel, or a deeper or wider section, lowers the neutral axis", ratio[i] > limit[i]
+        )
         kind = "ductility.sagging" if zone.bottom else "ductility.hogging"
         result.append(f.check(kind, zone.place, i, ratio[i], float(limit[i]), note=note))
     return result
 
 
 def _with_all_bars(f: Facts, zone: Zone, r: Resistance, j: int) -> tuple[Array, Array, Array]:
-    """Neutral axis, effective depth and depth of the outermost bars (n,); at the place `j` of the greatest moment with all bars in
-    tension there at their full area: a section is no more ductile for bars that are not anchored in full."""
+    """Neutral axis, effective depth and depth of the outermost bars (n,); at the place `j` of the greatest
+    moment with all bars in tension there at their full area: a section is no more ductile for bars that are
+    not anchored in full."""
     p = f.placed
     x, d, outer = r.x.copy(), r.d.copy(), r.outer.copy()
     own = p.bottom == zone.bottom
@@ -61,7 +80,8 @@ def _with_all_bars(f: Facts, zone: Zone, r: Resistance, j: int) -> tuple[Array, 
 
 
 def redistribution(f: Facts) -> list[Check]:
-    """How far moments were redistributed, and whether the spans beside the support are alike enough for it."""
+    """How far moments were redistributed, and whether the spans beside the support are alike enough for
+    it."""
     result, beam = [], f.beam
     for s in beam.redistribution.supports:
         delta = float(f.forces.delta[s])

@@ -22,7 +22,9 @@ def flanges(f: Facts) -> Judged:
     result: Judged = []
     design = f.forces.design
     sagging, hogging = np.maximum(design.moment_max, 0.0), np.maximum(-design.moment_min, 0.0)
-    for s, support in enumerate(f.beam.supports):  # what a simple end is given of hogging is no moment that grows along the span
+    for s, support in enumerate(
+        f.beam.supports
+    ):  # what a simple end is given of hogging is no moment that grows along the span
         if design.end_hogging[s] > 0.0:
             hogging = np.where(np.abs(f.at.x - support.x) <= 0.5 * support.width + 1e-6, 0.0, hogging)
     for index, span in enumerate(f.beam.spans):
@@ -57,9 +59,14 @@ def _of_span(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
         return [crushing]
     if flange.cross_steel is None:
         clause = f.code.words.clauses.get(f"flange.steel{kind}", "")
-        text = f"{amount(judged.steel, 'steel per length')} of bars across the web are required in the flange of span {index + 1}"
+        text = (
+            f"{amount(judged.steel, 'steel per length')} of bars across the web are required in the "
+            f"flange of span {index + 1}"
+        )
         text += f" ({clause})" if clause else ""
-        warning = Message("warning", f"{text}: the slab must have them; give its 'cross_steel' to have them verified")
+        warning = Message(
+            "warning", f"{text}: the slab must have them; give its 'cross_steel' to have them verified"
+        )
         return [crushing, warning]
     f.code.shear.flange(f.beam.concrete, f.beam.stirrups, *governing, pulled)
     local = float(flange.cross_steel)
@@ -68,8 +75,8 @@ def _of_span(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
 
 
 def _handed_over(f: Facts, index: int, moments: Array, pulled: bool) -> list[tuple[int, float, float]]:
-    """From where no moment is half way to where it is greatest, on both sides of every peak of a span (6.2.4(3)): station, force handed
-    over to one side of the flange (N), the length that it takes (mm)."""
+    """From where no moment is half way to where it is greatest, on both sides of every peak of a span
+    (6.2.4(3)): station, force handed over to one side of the flange (N), the length that it takes (mm)."""
     at, span = f.at, f.beam.spans[index]
     flange, rows = span.profile.flange, at.of(index)
     assert flange is not None
@@ -78,7 +85,11 @@ def _handed_over(f: Facts, index: int, moments: Array, pulled: bool) -> list[tup
     result = []
     for peak, part in _from_peaks(moment):
         i = rows.start + peak
-        share = _beside_web(f, i, flange.below) if pulled else max(span.reach[1]) / float(at.sections.flange_width[i])
+        share = (
+            _beside_web(f, i, flange.below)
+            if pulled
+            else max(span.reach[1]) / float(at.sections.flange_width[i])
+        )
         d = f.strength.d_bottom if pulled == flange.below else f.strength.d_top
         zero = x[part][moment[part] <= 1e3]
         outwards = part.start < peak
@@ -88,13 +99,16 @@ def _handed_over(f: Facts, index: int, moments: Array, pulled: bool) -> list[tup
             continue
         length = min([abs(half), *_between_loads(f.beam, index)])
         rise = float(np.max(np.abs(np.interp(x[part] + np.sign(half) * length, x, moment) - moment[part])))
-        rise = max(rise, _largest_area(x[part], f.forces.design.shear[rows][part], moment[part] > 0.0, length))
+        rise = max(
+            rise, _largest_area(x[part], f.forces.design.shear[rows][part], moment[part] > 0.0, length)
+        )
         result.append((i, rise / (0.9 * float(d[i])) * share, length))
     return result
 
 
 def _from_peaks(moment: Array) -> list[tuple[int, slice]]:
-    """Stations from where no moment is to each peak, and on: of an arch one peak, of hogging one at each end."""
+    """Stations from where no moment is to each peak, and on: of an arch one peak, of hogging one at each
+    end."""
     if float(moment.max(initial=0.0)) <= 1e3:
         return []
     peak, last = int(moment.argmax()), len(moment) - 1
@@ -116,7 +130,9 @@ def _beside_web(f: Facts, i: int, below: bool) -> float:
     phi = float(p.diameter[row].max())
     gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
     inside = maximum_in_row(float(at.width[i]), f.beam.cover.sides, p.tie, phi, gap)
-    number = float((p.present[i, row] / (p.area[row] / np.array([p.bars[g].count for g in np.flatnonzero(row)]))).sum())
+    number = float(
+        (p.present[i, row] / (p.area[row] / np.array([p.bars[g].count for g in np.flatnonzero(row)]))).sum()
+    )
     out = max(number - inside, 0.0) / number
     profile = f.beam.spans[int(at.span[i])].profile.flange
     both = profile is not None and profile.left > 0.0 and profile.right > 0.0
@@ -124,12 +140,19 @@ def _beside_web(f: Facts, i: int, below: bool) -> float:
 
 
 def _largest_area(x: Array, shear: Array, where: Mask, length: float) -> float:
-    """The most that the moment of any one set of forces can rise over `length` of the sagging part: the envelope of shear there."""
-    rise = np.concatenate([[0.0], np.cumsum(0.5 * (shear[1:] * where[1:] + shear[:-1] * where[:-1]) * np.diff(x))])
-    return float(max((np.interp(x + length, x, rise) - rise).max(), (rise - np.interp(x - length, x, rise)).max()))
+    """The most that the moment of any one set of forces can rise over `length` of the sagging part: the
+    envelope of shear there."""
+    rise = np.concatenate(
+        [[0.0], np.cumsum(0.5 * (shear[1:] * where[1:] + shear[:-1] * where[:-1]) * np.diff(x))]
+    )
+    return float(
+        max((np.interp(x + length, x, rise) - rise).max(), (rise - np.interp(x - length, x, rise)).max())
+    )
 
 
 def _between_loads(beam: Beam, index: int) -> list[float]:
     """Distances of forces that stand on a span."""
-    places = sorted({p.start for a in beam.actions for p in a.loads if p.span == index and p.shape == "point"})
+    places = sorted(
+        {p.start for a in beam.actions for p in a.loads if p.span == index and p.shape == "point"}
+    )
     return [b - a for a, b in itertools.pairwise(places) if b - a > 1.0]

@@ -51,7 +51,9 @@ def _transverse(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
     if required <= 0.0:
         return []
     local = _across(f, lap.start, lap.end)
-    note = if_fails("closer stirrups at both ends of the lap, thinner bars, or staggered laps", local < required)
+    note = if_fails(
+        "closer stirrups at both ends of the lap, thinner bars, or staggered laps", local < required
+    )
     record("phi", phi, "mm", "diameter of the lapped bars")
     record("share", lap.share, "", "of the bars of this face lapped at one place")
     record("A_st,rqd", required, "mm2", "area of one lapped bar, in the outer thirds of the lap")
@@ -85,7 +87,8 @@ def _share(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
 
 
 def _gap_over_thirds(f: Facts, start: float, end: float) -> float:
-    """Widest gap between stirrups over the outer thirds of a lap, mm; over the width of a support there need be none."""
+    """Widest gap between stirrups over the outer thirds of a lap, mm; over the width of a support there need
+    be none."""
     third, worst = (end - start) / 3.0, 0.0
     for low, high in ((start, start + third), (end - third, end)):
         for index in range(len(f.beam.spans)):
@@ -97,7 +100,8 @@ def _gap_over_thirds(f: Facts, start: float, end: float) -> float:
 
 
 def _across(f: Facts, start: float, end: float) -> float:
-    """Area of the stirrup legs across the bars in the outer thirds of a lap, twice that of the third with less."""
+    """Area of the stirrup legs across the bars in the outer thirds of a lap, twice that of the third with
+    less."""
     third = (end - start) / 3.0
     place = f.stirrups[0]
     leg = min(f.code.sizes[z.size].area for z in f.layout.stirrups) if f.layout.stirrups else 0.0
@@ -125,4 +129,8 @@ def _length(f: Facts, lap: Lap, g: int) -> float:
     p = f.placed
     height, depth = (v[g : g + 1] for v in p.bond)
     around = replace(p.around.at([g]), beside=np.array([lap.beside]), above=np.array([lap.above]))
-    return float(f.code.bond.lap(f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, depth, lap.share, around)[0])
+    return float(
+        f.code.bond.lap(
+            f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, depth, lap.share, around
+        )[0]
+    )

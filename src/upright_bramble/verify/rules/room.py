@@ -18,7 +18,8 @@ BUTT = 1.0  # mm that a bar may overlap one that carries on in its place
 
 
 def rows_of_bars(f: Facts) -> list[Check]:
-    """Bars of a row side by side inside the stirrup; lapped pieces touch. Past a step of the soffit bars lie at their own level."""
+    """Bars of a row side by side inside the stirrup; lapped pieces touch. Past a step of the soffit bars lie
+    at their own level."""
     result, at, placed, beam = [], f.at, f.placed, f.beam
     for face in ("bottom", "top"):
         for layer in sorted({b.layer for b in f.layout.bars}):
@@ -34,7 +35,16 @@ def rows_of_bars(f: Facts) -> list[Check]:
                     continue
                 _record_row(f, own, i, float(taken[i]), float(room[i]))
                 note = if_fails("the bars of this row do not fit inside the stirrup", taken[i] > room[i])
-                result.append(f.check(f"fit.{face}", Place(span=index, row=layer, face=face), i, taken[i], room[i], note=note))
+                result.append(
+                    f.check(
+                        f"fit.{face}",
+                        Place(span=index, row=layer, face=face),
+                        i,
+                        taken[i],
+                        room[i],
+                        note=note,
+                    )
+                )
     return result
 
 
@@ -46,14 +56,20 @@ def _record_row(f: Facts, own: Index, i: int, taken: float, room: float) -> None
     record("b", float(f.at.width[i]), "mm", "width of the web")
     record("cover", f.beam.cover.sides, "mm", "to the stirrup at both sides")
     record("phi_w", p.tie, "mm", "diameter of the stirrup")
-    record("n", sum(p.bars[g].count for g in here), "", "bars of this row: " + ", ".join(p.bars[g].mark for g in here))
+    record(
+        "n",
+        sum(p.bars[g].count for g in here),
+        "",
+        "bars of this row: " + ", ".join(p.bars[g].mark for g in here),
+    )
     f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate)
     record("taken", taken, "mm", "width that the bars and the clear distances between them take")
     record("room", room, "mm", "width inside the stirrup")
 
 
 def _row_taken(f: Facts, own: Index) -> tuple[Array, Mask]:
-    """Width that the fullest row of groups `own` takes at each station, and whether it has more than one bar beside another."""
+    """Width that the fullest row of groups `own` takes at each station, and whether it has more than one bar
+    beside another."""
     at, placed = f.at, f.placed
     number = np.array([b.count for b in placed.bars], dtype=float)[own]
     # bars may meet between stations: where each begins and ends is looked at too
@@ -62,7 +78,9 @@ def _row_taken(f: Facts, own: Index) -> tuple[Array, Mask]:
     x, station = np.concatenate([at.x, ends]), np.concatenate([np.arange(len(at)), nearest(at.x, ends)])
     phi, y = placed.diameter[own], placed.y[:, own][station]
     # a bar that ends where another begins does not lie beside it
-    here = np.stack([(x >= placed.bars[g].start) & (x <= placed.bars[g].end - BUTT) for g in own.tolist()], axis=1)
+    here = np.stack(
+        [(x >= placed.bars[g].start) & (x <= placed.bars[g].end - BUTT) for g in own.tolist()], axis=1
+    )
     doubled = np.zeros((len(x), len(own)))
     column = {g: k for k, g in enumerate(own.tolist())}
     for lap in placed.laps:
@@ -74,7 +92,9 @@ def _row_taken(f: Facts, own: Index) -> tuple[Array, Mask]:
         part, others = np.flatnonzero(here[:, k]), np.flatnonzero((first <= last[k]) & (last >= first[k]))
         block = np.ix_(part, others)
         apart = np.abs(y[block] - y[part, k][:, None])
-        taken, gaps = _side_by_side(f, here[block], apart, doubled[block], phi[others], number[others], float(phi[k]))
+        taken, gaps = _side_by_side(
+            f, here[block], apart, doubled[block], phi[others], number[others], float(phi[k])
+        )
         several[part] = np.where(taken > highest[part], gaps >= 1.0, several[part])
         highest[part] = np.maximum(highest[part], taken)
     fullest = highest[: len(at)].copy()
@@ -84,9 +104,12 @@ def _row_taken(f: Facts, own: Index) -> tuple[Array, Mask]:
     return fullest, beside
 
 
-def _side_by_side(f: Facts, here: Mask, apart: Array, doubled: Array, phi: Array, number: Array, own: float) -> tuple[Array, Array]:
-    """Width that the groups take which lie so near in height to one of diameter `own` that they take room beside it, and the number of
-    gaps between their bars. `here`, `apart` in height, `doubled` by laps: (n, g)."""
+def _side_by_side(
+    f: Facts, here: Mask, apart: Array, doubled: Array, phi: Array, number: Array, own: float
+) -> tuple[Array, Array]:
+    """Width that the groups take which lie so near in height to one of diameter `own` that they take room
+    beside it, and the number of gaps between their bars. `here`, `apart` in height, `doubled` by laps: (n,
+    g)."""
     aggregate = f.beam.concrete.aggregate
     near = 0.5 * (phi + own) + f.code.detailing.clear_spacing(np.maximum(phi, own), aggregate)
     row = here & (apart < near - 1e-6)
@@ -112,8 +135,12 @@ def rows_of_faces(f: Facts) -> list[Check]:
         clear = high - low
         i = int(clear.argmin())
         if np.isfinite(clear[i]):
-            required = float(f.code.detailing.clear_spacing(float(p.diameter.max()), f.beam.concrete.aggregate))
-            record("y_bottom", float(high[i]), "mm", "top of the highest bottom bars, from the top of the beam")
+            required = float(
+                f.code.detailing.clear_spacing(float(p.diameter.max()), f.beam.concrete.aggregate)
+            )
+            record(
+                "y_bottom", float(high[i]), "mm", "top of the highest bottom bars, from the top of the beam"
+            )
             record("y_top", float(low[i]), "mm", "underside of the lowest top bars")
             record("clear", float(clear[i]), "mm", "between them")
             result.append(f.check("fit.rows", Place(span=index), rows.start + i, required, float(clear[i])))
@@ -128,16 +155,24 @@ def inside(f: Facts) -> list[Check]:
         for side, x in enumerate((bar.start, bar.end)):
             i = f.nearest(x)
             room = float(f.at.depth[i]) - f.beam.cover.top - f.beam.cover.bottom
-            taken = bar.legs[side] if bar.ends[side] == "bend" else 2.0 * (f.code.detailing.bend_radius(phi) + phi)
+            taken = (
+                bar.legs[side]
+                if bar.ends[side] == "bend"
+                else 2.0 * (f.code.detailing.bend_radius(phi) + phi)
+            )
             if bar.ends[side] in ("bend", "hook") and taken > room:
                 note = f"the leg of bar {bar.mark} is longer than the beam is deep"
                 record("leg", taken, "mm", "of the bar")
                 record("room", room, "mm", "depth of the beam inside both covers")
-                result.append(f.check("inside.bars", Place(bar=f.name(bar), part="leg"), i, taken, room, note=note))
+                result.append(
+                    f.check("inside.bars", Place(bar=f.name(bar), part="leg"), i, taken, room, note=note)
+                )
         if not f.placed.inside[g]:
             note = f"bar {bar.mark} leaves the concrete or its cover"
             i = f.nearest(0.5 * (bar.start + bar.end))
-            result.append(f.check("inside.bars", Place(bar=f.name(bar)), i, 1.0, 0.0, quantity="number", note=note))
+            result.append(
+                f.check("inside.bars", Place(bar=f.name(bar)), i, 1.0, 0.0, quantity="number", note=note)
+            )
     return result
 
 
@@ -160,8 +195,14 @@ def bends(f: Facts) -> list[Check]:
             record("r", f.code.detailing.bend_radius(phi), "mm", "inner radius of the bend")
             record("phi", phi, "mm", "diameter")
             record("room", room, "mm", "from the end of the bar to the face of the support")
-            note = if_fails("the support is too narrow for the bend: thinner bars, or a wider support", required > room)
-            result.append(f.check("bend.support", Place(bar=f.name(bar), side=side), f.nearest(x), required, room, note=note))
+            note = if_fails(
+                "the support is too narrow for the bend: thinner bars, or a wider support", required > room
+            )
+            result.append(
+                f.check(
+                    "bend.support", Place(bar=f.name(bar), side=side), f.nearest(x), required, room, note=note
+                )
+            )
     return result
 
 
@@ -170,7 +211,9 @@ def legs(f: Facts) -> list[Check]:
     result: list[Check] = []
     p, sizes = f.placed, f.code.sizes
     bent = mandrels_of(f.beam, f.code, p)
-    entries: list[tuple[Bar | SideBars, float, float]] = [(b, float(d), size) for b, d, size in zip(p.bars, p.diameter, bent, strict=True)]
+    entries: list[tuple[Bar | SideBars, float, float]] = [
+        (b, float(d), size) for b, d, size in zip(p.bars, p.diameter, bent, strict=True)
+    ]
     entries += [(b, sizes[b.size].diameter, 0.0) for b in f.layout.sides]
     for bar, phi, mandrel in entries:
         mark, ends, lengths, x = f.name(bar), bar.ends, bar.legs, 0.5 * (bar.start + bar.end)
@@ -186,7 +229,9 @@ def legs(f: Facts) -> list[Check]:
             record("leg_min", required, "mm", "shortest leg: the curve and the straight piece beyond it")
             record("leg", leg, "mm", "of the bar")
             demand = required if note else min(required, leg)
-            result.append(f.check("bend.leg", Place(bar=mark, side=side), f.nearest(x), demand, leg, note=note))
+            result.append(
+                f.check("bend.leg", Place(bar=mark, side=side), f.nearest(x), demand, leg, note=note)
+            )
     return result
 
 
@@ -214,7 +259,14 @@ def cover(f: Facts) -> list[Check]:
         local = min(given, f.beam.cover.sides) + p.tie
         required = float(f.code.cover.minimum_for_bar(p.diameter[g], f.beam.concrete.aggregate))
         record("phi", float(p.diameter[g]), "mm", f"thickest bar of the face, {bar.mark}")
-        record("cover", min(given, f.beam.cover.sides), "mm", "to the stirrup, the lesser of this face and the sides")
+        record(
+            "cover",
+            min(given, f.beam.cover.sides),
+            "mm",
+            "to the stirrup, the lesser of this face and the sides",
+        )
         record("phi_w", p.tie, "mm", "diameter of the stirrup")
-        result.append(f.check("cover.bars", Place(face=face), f.nearest(0.5 * (bar.start + bar.end)), required, local))
+        result.append(
+            f.check("cover.bars", Place(face=face), f.nearest(0.5 * (bar.start + bar.end)), required, local)
+        )
     return result

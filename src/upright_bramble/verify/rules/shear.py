@@ -14,8 +14,8 @@ from upright_bramble.working import is_recording, record, shared
 
 
 def half_spans(f: Facts) -> list[tuple[Place, Mask]]:
-    """Half spans by the support they go to: B-left lies left of support B; the middle belongs to both. A free half has its cantilever's
-    support."""
+    """Half spans by the support they go to: B-left lies left of support B; the middle belongs to both. A free
+    half has its cantilever's support."""
     at, result = f.at, []
     for i, support in enumerate(f.beam.supports):
         for index, span in enumerate(f.beam.spans):
@@ -24,9 +24,19 @@ def half_spans(f: Facts) -> list[tuple[Place, Mask]]:
             clear = f.clear_span(index)
             middle = 0.5 * span.length
             if span.left == i:
-                result.append((Place(support=support.name, side="right"), clear & ((at.local <= middle + 1e-6) | (span.right is None))))
+                result.append(
+                    (
+                        Place(support=support.name, side="right"),
+                        clear & ((at.local <= middle + 1e-6) | (span.right is None)),
+                    )
+                )
             if span.right == i:
-                result.append((Place(support=support.name, side="left"), clear & ((at.local >= middle - 1e-6) | (span.left is None))))
+                result.append(
+                    (
+                        Place(support=support.name, side="left"),
+                        clear & ((at.local >= middle - 1e-6) | (span.left is None)),
+                    )
+                )
     return result
 
 
@@ -44,26 +54,54 @@ def shear(f: Facts) -> list[Check]:
             continue
         demand = f.code.words.symbol("V_Ed")
         record(
-            demand, s.shear_demand[i], "N", f"at this place, or at d from the face of the support where that is taken; {f.origin(i, '')}"
+            demand,
+            s.shear_demand[i],
+            "N",
+            f"at this place, or at d from the face of the support where that is taken; {f.origin(i, '')}",
         )
         note = if_fails(_required(f, i), s.shear_demand[i] > s.shear.total[i])
         resistance = f.code.words.formula_symbol("V_R")
         result.append(
-            f.check("shear.stirrups", place, i, s.shear_demand[i], s.shear.total[i], note=note, by=f.origin(i, ""), of=(demand, resistance))
+            f.check(
+                "shear.stirrups",
+                place,
+                i,
+                s.shear_demand[i],
+                s.shear.total[i],
+                note=note,
+                by=f.origin(i, ""),
+                of=(demand, resistance),
+            )
         )
         record(demand, at_face[j], "N", f"at this place; {f.origin(j, '')}")
-        note = if_fails("a wider or deeper section, or stronger concrete, is needed", at_face[j] > s.shear.crushing[j])
+        note = if_fails(
+            "a wider or deeper section, or stronger concrete, is needed", at_face[j] > s.shear.crushing[j]
+        )
         crushing = f.code.words.formula_symbol("V_R,max")
         result.append(
-            f.check("shear.crushing", place, j, at_face[j], s.shear.crushing[j], note=note, by=f.origin(j, ""), of=(demand, crushing))
+            f.check(
+                "shear.crushing",
+                place,
+                j,
+                at_face[j],
+                s.shear.crushing[j],
+                note=note,
+                by=f.origin(j, ""),
+                of=(demand, crushing),
+            )
         )
     return result
 
 
 def _required(f: Facts, i: int) -> str:
     s = f.strength
-    required = f.code.shear.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
-    return f"stirrups required {amount(required, 'steel per length')}, provided {amount(s.ties.asw_s[i], 'steel per length')}"
+    required = f.code.shear.stirrups_required(
+        f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot
+    )[i]
+    return (
+        f"stirrups required {amount(required, 'steel per length')}, provided "
+        f"{amount(s.ties.asw_s[i], 'steel per length')}"
+    )
 
 
 def _record_state(f: Facts) -> None:
@@ -78,13 +116,16 @@ def _record_state(f: Facts) -> None:
     record("b_w", s.web.b, "mm", "width of the web")
     record("d", s.web.d, "mm", "effective depth")
     if words.symbol("cot_theta"):
-        record("cot_theta", s.shear.cot, "", "flattest struts that the greatest shear of this half span allows")
+        record(
+            "cot_theta", s.shear.cot, "", "flattest struts that the greatest shear of this half span allows"
+        )
     shear_state(f.beam, f.code, s.web, s.spare, s.shear.cot)
     shared()
 
 
 def _carried_straight(f: Facts, where: Mask) -> Mask:
-    """Stations between a support's face and forces near it where stirrups do by the clause for these, and not by the usual one."""
+    """Stations between a support's face and forces near it where stirrups do by the clause for these, and not
+    by the usual one."""
     s, result = f.strength, np.zeros(len(f.at), dtype=bool)
     for near, resistance in s.near:
         here = where & (f.at.span == near.span) & near.between(f.at.x)
@@ -120,4 +161,6 @@ def near_area(f: Facts, middle: tuple[float, float]) -> float:
 def stirrups_for_shear(f: Facts) -> Array:
     """Stirrups for the full shear, mm2/mm."""
     s = f.strength
-    return np.asarray(f.code.shear.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot))
+    return np.asarray(
+        f.code.shear.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)
+    )

@@ -54,7 +54,9 @@ def _along_compressed(f: Facts, index: int) -> list[Check]:
     assert i is not None
     record("s_along", gap, "mm", "largest spacing provided")
     note = "stirrups hold the compression bars that the section counts on"
-    return [f.check("spacing.compressed", Place(span=index), i, gap[i], limit[i], note=note, of=("s", "s_along"))]
+    return [
+        f.check("spacing.compressed", Place(span=index), i, gap[i], limit[i], note=note, of=("s", "s_along"))
+    ]
 
 
 def suspension(f: Facts) -> list[Check]:
@@ -73,7 +75,9 @@ def suspension(f: Facts) -> list[Check]:
         record("A_sw", float(area[inside].sum()), "mm2", "stirrups beside the force")
         record("A_sw,V", used, "mm2", "of them used by shear and torsion")
         note = if_fails("more stirrups beside the force", local < hung.steel)
-        result.append(f.check("hanging.stirrups", Place(span=hung.span, number=number), i, hung.steel, local, note=note))
+        result.append(
+            f.check("hanging.stirrups", Place(span=hung.span, number=number), i, hung.steel, local, note=note)
+        )
     return result
 
 

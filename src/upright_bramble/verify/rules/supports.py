@@ -11,7 +11,15 @@ from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Check
 from upright_bramble.working import record
 
-END = ("F_E", "F_s", "A_s,anchored", "l_d,max", "l_d", "l_end", "l_prov")  # what end anchorage comes down to, in the symbols of the codes
+END = (
+    "F_E",
+    "F_s",
+    "A_s,anchored",
+    "l_d,max",
+    "l_d",
+    "l_end",
+    "l_prov",
+)  # what end anchorage comes down to, in the symbols of the codes
 
 
 def supports(f: Facts) -> list[Check]:
@@ -37,7 +45,9 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
     inner = 0 < s < len(beam.supports) - 1 or _cantilever_beyond(beam, s)
     past = f.code.curtailment.into_support(placed.diameter, not inner)
     bottom = [g for g in range(len(placed.bars)) if placed.bottom[g]]
-    going = [g for g in bottom if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))]
+    going = [
+        g for g in bottom if _goes_past(placed.bars[g].start, placed.bars[g].end, face, sign, float(past[g]))
+    ]
     if inner:
         going = sorted({*going, *(g for g in bottom if _bent_past(f, g, i, face, sign, float(past[g])))})
     else:  # only bars with the least anchorage beyond the face count as carried in
@@ -50,13 +60,29 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
     record("A_s,carried", f.once(going), "mm2", "carried far enough past the face")
     side = "right" if end == "left" else "left"
     result = [
-        f.check("support-share.bottom", Place(support=support.name, side=side, face="bottom"), i, share_of(share, provided), f.once(going))
+        f.check(
+            "support-share.bottom",
+            Place(support=support.name, side=side, face="bottom"),
+            i,
+            share_of(share, provided),
+            f.once(going),
+        )
     ]
     if not inner and not support.fixed:
         facts = _end_facts(f, going, i, support.x, face, -sign)
         demand, local, quantity = f.code.curtailment.end_anchorage(facts)
         _record_anchored(f, facts, quantity)
-        result.append(f.check("anchorage.end", Place(support=support.name, face="bottom"), i, demand, local, quantity=quantity, of=END))
+        result.append(
+            f.check(
+                "anchorage.end",
+                Place(support=support.name, face="bottom"),
+                i,
+                demand,
+                local,
+                quantity=quantity,
+                of=END,
+            )
+        )
     return result
 
 
@@ -75,7 +101,9 @@ def _record_anchored(f: Facts, end: EndFacts, quantity: str) -> None:
     """What is there at a simple end where forces are compared; of lengths the code says which."""
     if quantity == "force":
         pull = f.code.materials.steel_law(f.beam.bars).yield_stress
-        record("A_s,anchored", end.force / pull, "mm2", "bottom bars, as far as they are anchored at the face")
+        record(
+            "A_s,anchored", end.force / pull, "mm2", "bottom bars, as far as they are anchored at the face"
+        )
         record("F_s", end.force, "N", "force that they can take at this place")
 
 
@@ -92,7 +120,8 @@ def _end_facts(f: Facts, going: list[int], i: int, centre: float, face: float, i
         cot=float(s.shear.cot[i]),
         axial_tension=max(-float(f.forces.design.axial_min[i]), 0.0),
         torsion=_pulled_by_torsion(f, i),
-        force=float(p.face_area(True, anchored=True)[i]) * f.code.materials.steel_law(f.beam.bars).yield_stress,
+        force=float(p.face_area(True, anchored=True)[i])
+        * f.code.materials.steel_law(f.beam.bars).yield_stress,
         development=float(p.anchorage[straight].max(initial=0.0)),
         nominal_moment=f.nominal_moment(pull, i),
         beyond_centre=max(min((inwards * (centre - e) for e in ends), default=0.0), 0.0),
@@ -105,7 +134,8 @@ def _end_facts(f: Facts, going: list[int], i: int, centre: float, face: float, i
 
 
 def _pulled_by_torsion(f: Facts, i: int) -> float:
-    """Force of the bottom bars for torsion at a station, N: those of their face, and of the sides up to half way to the next bars."""
+    """Force of the bottom bars for torsion at a station, N: those of their face, and of the sides up to half
+    way to the next bars."""
     w = f.strength.twist
     if w is None or w.bars[i] <= 0.0:
         return 0.0
@@ -120,12 +150,16 @@ def _cantilever_beyond(beam: Beam, support: int) -> bool:
 
 
 def _bent_past(f: Facts, g: int, i: int, face: float, sign: float, past: float) -> bool:
-    """Whether a bar bent up in a support goes on along its leg as far as a straight one has to, its whole bend past the face (and no less
-    than its mandrel: EN 1992-1-1, 9.2.1.4(3))."""
+    """Whether a bar bent up in a support goes on along its leg as far as a straight one has to, its whole
+    bend past the face (and no less than its mandrel: EN 1992-1-1, 9.2.1.4(3))."""
     bar, phi = f.placed.bars[g], float(f.placed.diameter[g])
     bend = 2.0 * f.code.detailing.bend_radius(phi) + phi
     bent = bar.ends[0 if sign < 0.0 else 1] in ("bend", "hook")
-    return bent and _goes_past(bar.start, bar.end, face, sign, bend) and bool(f.placed.reach[i, g] >= past - 1e-6)
+    return (
+        bent
+        and _goes_past(bar.start, bar.end, face, sign, bend)
+        and bool(f.placed.reach[i, g] >= past - 1e-6)
+    )
 
 
 def _goes_past(start: float, end: float, face: float, sign: float, past: float) -> bool:

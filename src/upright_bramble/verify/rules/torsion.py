@@ -28,7 +28,8 @@ def torsion(f: Facts) -> list[Check]:
     if w is None:
         return result
     _record_required(f)
-    # where torsion cracks the web its concrete carries no shear: stirrups have all of both (EN 1992-1-1, 6.3.2(5))
+    # where torsion cracks the web its concrete carries no shear: stirrups have all of both (EN 1992-1-1,
+    # 6.3.2(5))
     for_shear = np.where((w.leg > 0.0) | (s.shear_demand > s.shear.concrete), stirrups_for_shear(f), 0.0)
     both = s.ties.legs * w.leg + for_shear
     record("a_sw,T", w.leg, "mm2/mm", "for torsion, one leg")
@@ -70,11 +71,25 @@ def _record_required(f: Facts) -> None:
     if not is_recording():
         return
     s, design, beam = f.strength, f.forces.design, f.beam
-    record("T_Ed" if f.code.words.symbol("V_Ed") == "V_Ed" else "T_u", design.torsion, "N mm", "torsion, beside the shear")
+    record(
+        "T_Ed" if f.code.words.symbol("V_Ed") == "V_Ed" else "T_u",
+        design.torsion,
+        "N mm",
+        "torsion, beside the shear",
+    )
     record(f.code.words.symbol("V_Ed"), design.shear, "N", "shear")
     steels = (beam.bars, beam.stirrups)
     tube = tube_of(beam, f.forces, f.placed.tie)
-    f.code.torsion.required(beam.concrete, steels, s.twisted_web, tube, design.shear, design.torsion, s.shear.cot, beam.compatible_torsion)
+    f.code.torsion.required(
+        beam.concrete,
+        steels,
+        s.twisted_web,
+        tube,
+        design.shear,
+        design.torsion,
+        s.shear.cot,
+        beam.compatible_torsion,
+    )
 
 
 def _sides(f: Facts, index: int) -> list[Check]:
@@ -95,7 +110,9 @@ def _sides(f: Facts, index: int) -> list[Check]:
     required = np.where(each > 0.0, local.full if f.code.torsion.develops_bars else each, 0.0)
     j = worst_of(required / np.maximum(local.anchored, 1e-9), where)
     assert j is not None
-    note = if_fails("longer side bars, bent into the support, or thinner ones", required[j] > local.anchored[j])
+    note = if_fails(
+        "longer side bars, bent into the support, or thinner ones", required[j] > local.anchored[j]
+    )
     record("A_l,each", float(required[j]), "mm2", "of each side bar required")
     record("A_l", float(local.anchored[j]), "mm2", "of it anchored at this place")
     of = ("A_l,each", "A_l", "A_sl", "A_l,min")

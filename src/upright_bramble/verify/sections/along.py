@@ -1,4 +1,5 @@
-"""A section as a piece of beam under forces that are the same all along: the rules of beams judge it, and no others."""
+"""A section as a piece of beam under forces that are the same all along: the rules of beams judge it, and no
+others."""
 
 from __future__ import annotations
 
@@ -8,7 +9,18 @@ from collections import Counter
 import numpy as np
 
 from upright_bramble.analysis import analyse
-from upright_bramble.beam import Bar, Beam, Cover, Detailing, ForceLine, Layout, SideBars, Span, StirrupZone, Support
+from upright_bramble.beam import (
+    Bar,
+    Beam,
+    Cover,
+    Detailing,
+    ForceLine,
+    Layout,
+    SideBars,
+    Span,
+    StirrupZone,
+    Support,
+)
 from upright_bramble.beam.model import Reach
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.verify.result import Result
@@ -21,7 +33,9 @@ UNEVEN = 0.15  # of a gap that rows of side bars may be off even ones; the gap i
 SECOND_ROW = 5.0  # diameters between axes from which a row belongs to no face
 
 
-def as_beam(section: CrossSection, code: DesignCode, forces: ForceSet, service: tuple[ServiceSet, ...]) -> tuple[Beam, Layout]:
+def as_beam(
+    section: CrossSection, code: DesignCode, forces: ForceSet, service: tuple[ServiceSet, ...]
+) -> tuple[Beam, Layout]:
     """The piece, held at both ends, and its bars."""
     spacing = section.stirrups.spacing if section.stirrups is not None else 100.0
     length = max(STIRRUPS * spacing, 20.0 * section.depth)
@@ -31,7 +45,9 @@ def as_beam(section: CrossSection, code: DesignCode, forces: ForceSet, service: 
     supports = (Support("A", 0.0, width, fixed=True), Support("B", length + width, width, fixed=True))
     ends = np.array([0.0, 0.5 * (length + width), length + width])
 
-    def line(label: str, moment: float, shear: float = 0.0, torque: float = 0.0, axial: float = 0.0) -> ForceLine:
+    def line(
+        label: str, moment: float, shear: float = 0.0, torque: float = 0.0, axial: float = 0.0
+    ) -> ForceLine:
         moments, shears, torques, forces = ((np.full(3, v),) for v in (moment, shear, torque, axial))
         return ForceLine(label, (ends,), moments, shears, True, torques, forces)
 
@@ -44,14 +60,18 @@ def as_beam(section: CrossSection, code: DesignCode, forces: ForceSet, service: 
     sizes = tuple(dict.fromkeys(b.size for b in section.bars)) or tuple(code.sizes)[:1]
     ties = (section.stirrups.size,) if section.stirrups is not None else tuple(code.sizes)[:1]
     beam = Beam(
-        section.title, "S", code.name, None, {}, "si", section.concrete, section.bars_steel, section.stirrups_steel, _cover(section),
+        section.title, "S", code.name, None, {}, "si", section.concrete, section.bars_steel,
+        section.stirrups_steel, _cover(section),
         supports, spans, (), section.wanted, Detailing(sizes, ties, layers=4), given=given, bracing=0.0,
     )  # fmt: skip
-    return beam, Layout(_bars(section, length), _stirrups(section, length, width), _side_bars(section, length))
+    return beam, Layout(
+        _bars(section, length), _stirrups(section, length, width), _side_bars(section, length)
+    )
 
 
 def _cover(section: CrossSection) -> Cover:
-    """No more than the bars leave: those that lie farther out are judged where they are, and their cover by itself."""
+    """No more than the bars leave: those that lie farther out are judged where they are, and their cover by
+    itself."""
     c, tie = section.cover, section.tie
     if not section.bars:
         return c
@@ -69,7 +89,8 @@ def _reach(section: CrossSection) -> tuple[Reach, Reach, Reach] | None:
 
 
 def side_levels(section: CrossSection) -> list[float]:
-    """Depths of the rows that are side bars: two bars between those of both faces, farther from these than rows of one face would be."""
+    """Depths of the rows that are side bars: two bars between those of both faces, farther from these than
+    rows of one face would be."""
     depths = sorted({round(-b.y, 3) for b in section.bars})
     own = {d: [b for b in section.bars if round(-b.y, 3) == d] for d in depths}
 
@@ -77,7 +98,9 @@ def side_levels(section: CrossSection) -> list[float]:
         return abs(d - e) > SECOND_ROW * max(b.diameter for b in (*own[d], *own[e]))
 
     return [
-        d for i, d in enumerate(depths) if 0 < i < len(depths) - 1 and len(own[d]) == 2 and apart(d, depths[0]) and apart(d, depths[-1])
+        d
+        for i, d in enumerate(depths)
+        if 0 < i < len(depths) - 1 and len(own[d]) == 2 and apart(d, depths[0]) and apart(d, depths[-1])
     ]
 
 
@@ -116,16 +139,24 @@ def _bars(section: CrossSection, length: float) -> tuple[Bar, ...]:
             layers[d] = layers[before] + apart if k else 1
         for (depth, size), number in sorted(own.items()):
             axis = section.depth - depth if face == "bottom" else depth
-            result.append(Bar(f"{len(result) + 1:02d}", face, layers[depth], number, size, -FAR, length + FAR, axis=axis))
+            result.append(
+                Bar(
+                    f"{len(result) + 1:02d}", face, layers[depth], number, size, -FAR, length + FAR, axis=axis
+                )
+            )
     return tuple(result)
 
 
 def _stirrups(section: CrossSection, length: float, width: float) -> tuple[StirrupZone, ...]:
     s = section.stirrups
-    return () if s is None else (StirrupZone("S", s.size, s.legs, 0.5 * width, 0.5 * width + length, s.spacing),)
+    return (
+        () if s is None else (StirrupZone("S", s.size, s.legs, 0.5 * width, 0.5 * width + length, s.spacing),)
+    )
 
 
-def judged(section: CrossSection, code: DesignCode, forces: ForceSet, service: tuple[ServiceSet, ...]) -> Result:
+def judged(
+    section: CrossSection, code: DesignCode, forces: ForceSet, service: tuple[ServiceSet, ...]
+) -> Result:
     """What the rules of beams say of the piece."""
     beam, layout = as_beam(section, code, forces, service)
     return verify(beam, code, analyse(beam, code), layout)

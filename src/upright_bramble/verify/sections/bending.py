@@ -1,4 +1,5 @@
-"""Bending with axial force of a section of any outline, about one axis or two: resistance, ductility, what shear and torsion pull."""
+"""Bending with axial force of a section of any outline, about one axis or two: resistance, ductility, what
+shear and torsion pull."""
 
 from __future__ import annotations
 
@@ -18,9 +19,10 @@ COMPRESSED = 0.1  # of f_c A_c: with more axial force a section is no beam
 
 @dataclass(frozen=True)
 class Bent:
-    """What forces are resisted by. `moments` after the least eccentricity, `axial` after what torsion pulls; `resisted` along their ray
-    (None: nothing balances); the lateral moment that a level axis asks of its restraint; neutral axis depth and effective depth along the
-    gradient, strain and depth of the extreme bars, strains and stresses of all bars (g,)."""
+    """What forces are resisted by. `moments` after the least eccentricity, `axial` after what torsion pulls;
+    `resisted` along their ray (None: nothing balances); the lateral moment that a level axis asks of its
+    restraint; neutral axis depth and effective depth along the gradient, strain and depth of the extreme
+    bars, strains and stresses of all bars (g,)."""
 
     moments: tuple[float, float]
     axial: float
@@ -63,7 +65,10 @@ def member_of(section: CrossSection, code: DesignCode) -> Member:
     gross, steel = section.shape.gross, code.materials.steel_law(section.bars_steel)
     if section.hardening is not None:
         ratio, last = section.hardening
-        curve = ((0.0, steel.yield_stress / steel.modulus, last), (0.0, steel.yield_stress, ratio * steel.yield_stress))
+        curve = (
+            (0.0, steel.yield_stress / steel.modulus, last),
+            (0.0, steel.yield_stress, ratio * steel.yield_stress),
+        )
         steel = replace(steel, curve=curve, limit_strain=last)
 
     def factor(strain: Array) -> Array:
@@ -109,10 +114,13 @@ def bent(section: CrossSection, code: DesignCode, forces: ForceSet, pull: float 
     if limits[0] <= axial <= limits[1]:
         if not forces.about_both and section.axis == "level":
             resisted = level(member, axial, 90.0 * sign)
-            # an axial force on few bars needs a moment: of both senses of bending the other one bounds it from below
+            # an axial force on few bars needs a moment: of both senses of bending the other one bounds it
+            # from below
             other = level(member, axial, -90.0 * sign)
             low = sign * other.moment_x if other is not None else np.inf
-            if resisted is not None and (resisted.moment_x * sign < 0.0 or low > abs(moments[0]) + SLIGHT * abs(resisted.moment_x)):
+            if resisted is not None and (
+                resisted.moment_x * sign < 0.0 or low > abs(moments[0]) + SLIGHT * abs(resisted.moment_x)
+            ):
                 resisted = None
             lateral = resisted.moment_y if resisted is not None and not section.symmetric else 0.0
         else:
@@ -130,12 +138,15 @@ def bent(section: CrossSection, code: DesignCode, forces: ForceSet, pull: float 
     total = float(tension.sum())
     d = float((tension * depth).sum()) / total if total > 0.0 else float(s.height[0])
     longest = member.concrete.maximum_lever * d * total * float(s.factor[0])
-    if axial == 0.0 and np.isfinite(longest) and 0.0 < longest < resisted.moment:  # the lever arm is no longer than the code lets it be
+    if (
+        axial == 0.0 and np.isfinite(longest) and 0.0 < longest < resisted.moment
+    ):  # the lever arm is no longer than the code lets it be
         share = longest / resisted.moment
         resisted = replace(resisted, moment_x=share * resisted.moment_x, moment_y=share * resisted.moment_y)
         lateral *= share
     return Bent(
-        moments, axial, limits, resisted, lateral, float(s.axis_depth[0]), d, float(s.outer[0]), float(s.height[0]),
+        moments, axial, limits, resisted, lateral, float(s.axis_depth[0]), d, float(s.outer[0]),
+        float(s.height[0]),
         float(s.top_strain[0]), float(s.factor[0]), strain, stress,
     )  # fmt: skip
 

@@ -26,7 +26,8 @@ class Row:
 
 @dataclass(frozen=True)
 class Section:
-    """A section and what acts on it. Moments sagging positive, about the gross centroid; `axial` compression positive.
+    """A section and what acts on it. Moments sagging positive, about the gross centroid; `axial` compression
+    positive.
 
     `cover` is to the stirrup at the tension face; `asw_s` stirrups there are (mm2/mm), 0 for none.
     """
@@ -49,7 +50,8 @@ class Section:
 
 @dataclass(frozen=True)
 class Line:
-    """One value of the calculation: what it is, its symbol, the number (N, mm, MPa), its quantity, and the clause."""
+    """One value of the calculation: what it is, its symbol, the number (N, mm, MPa), its quantity, and the
+    clause."""
 
     heading: str
     what: str
@@ -68,7 +70,9 @@ def work_out(cut: Section, code: DesignCode) -> list[Line]:
     if turned.shear or turned.torque:
         result += _cut_and_twisted(turned, code)
     if any(np.isnan(v.value) for v in result):
-        raise InternalMismatch("internal check failed: a value of this section is no number; no verdict is given")
+        raise InternalMismatch(
+            "internal check failed: a value of this section is no number; no verdict is given"
+        )
     return [replace(v, symbol=code.words.symbols.get(v.symbol, v.symbol)) for v in result]
 
 
@@ -121,9 +125,23 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
     z = moment / push if push else d
     result = [
         Line(head, "moment about the tension steel", "M_s", about, "moment"),
-        Line(head, "largest neutral axis depth over d", "x/d limit", limit, "number", code.words.clauses["ductility.sagging"]),
+        Line(
+            head,
+            "largest neutral axis depth over d",
+            "x/d limit",
+            limit,
+            "number",
+            code.words.clauses["ductility.sagging"],
+        ),
         Line(head, "moment that tension steel alone can balance", "M_lim", maximum, "moment"),
-        Line(head, "depth of the stress block", "a", a, "length", code.words.clauses["bending.sagging"].split(",")[0]),
+        Line(
+            head,
+            "depth of the stress block",
+            "a",
+            a,
+            "length",
+            code.words.clauses["bending.sagging"].split(",")[0],
+        ),
         Line(head, "neutral axis depth", "x", a / law.depth_factor, "length"),
         Line(head, "lever arm", "z", z, "length"),
     ]
@@ -133,19 +151,42 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
     rest = max(about - maximum, 0.0)
     pull = push - cut.axial / code.bending.usual_factor
     if rest > 0.0:
-        result.append(Line(head, "compression steel", "A_s2", rest / (stress * (d - d_2)) if stress > 0.0 else np.inf, "area"))
+        result.append(
+            Line(
+                head,
+                "compression steel",
+                "A_s2",
+                rest / (stress * (d - d_2)) if stress > 0.0 else np.inf,
+                "area",
+            )
+        )
         pull += rest / (d - d_2)
     required = max(pull / steel.yield_stress, 0.0)
     result.append(Line(head, "tension steel", "A_s,req", required, "area"))
     b_w = np.array([web_width(cut)])
-    b_t = np.array([float(cut.strips.tension_width()[0])]) if float(cut.strips.lower[0, -1]) > web_width(cut) * 1.01 else b_w
+    b_t = (
+        np.array([float(cut.strips.tension_width()[0])])
+        if float(cut.strips.lower[0, -1]) > web_width(cut) * 1.01
+        else b_w
+    )
     upper = np.array([float(cut.strips.upper[0, 0])])
     face = TensionFace(cut.strips.height, np.array([d]), b_w, b_w, b_t, upper, b_t > b_w * 1.01)
     minimum = code.bending.minimum_steel(cut.concrete, cut.bars, face, np.array([required]))
-    result.append(Line(head, "minimum tension steel", "A_s,min", float(minimum[0]), "area", code.words.clauses["minimum.bottom"]))
+    result.append(
+        Line(
+            head,
+            "minimum tension steel",
+            "A_s,min",
+            float(minimum[0]),
+            "area",
+            code.words.clauses["minimum.bottom"],
+        )
+    )
     top = float(code.bending.maximum_steel(np.array([area_c]))[0])
     if np.isfinite(top):
-        result.append(Line(head, "maximum steel", "A_s,max", top, "area", code.words.clauses.get("maximum.steel", "")))
+        result.append(
+            Line(head, "maximum steel", "A_s,max", top, "area", code.words.clauses.get("maximum.steel", ""))
+        )
     return result
 
 
@@ -162,18 +203,48 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> list[Line]:
     d, b = np.array([effective_depth(cut)]), np.array([web_width(cut)])
     area = np.array([sum(r.area for r in _tension(cut))])
     h = cut.strips.height
-    web = Web(b, d, area, cut.strips.gross()[0], cut.axial, h, np.array([abs(cut.moment)]), np.array([abs(cut.shear)]))
+    web = Web(
+        b,
+        d,
+        area,
+        cut.strips.gross()[0],
+        cut.axial,
+        h,
+        np.array([abs(cut.moment)]),
+        np.array([abs(cut.shear)]),
+    )
     v, t = np.array([abs(cut.shear)]), np.array([abs(cut.torque)])
     none = np.zeros(1)
-    tube = Tube(b, cut.strips.height, np.array([cut.cover + 0.5 * cut.tie]), np.array([cut.cover + cut.tie + 10.0]), none, none, none)
-    cot = code.shear.strut(cut.concrete, b, d, v + (code.torsion.equivalent_shear(tube, d, t) if cut.torque else 0.0), 0.0, cut.axial)
+    tube = Tube(
+        b,
+        cut.strips.height,
+        np.array([cut.cover + 0.5 * cut.tie]),
+        np.array([cut.cover + cut.tie + 10.0]),
+        none,
+        none,
+        none,
+    )
+    cot = code.shear.strut(
+        cut.concrete,
+        b,
+        d,
+        v + (code.torsion.equivalent_shear(tube, d, t) if cut.torque else 0.0),
+        0.0,
+        cut.axial,
+    )
     given = np.array([cut.asw_s])
     minimum = code.shear.minimum_stirrups(cut.concrete, cut.stirrups, b)
     state = code.shear.state(cut.concrete, cut.stirrups, web, np.maximum(given, minimum), cot)
-    requested = code.shear.stirrups_required(cut.concrete, cut.stirrups, web, v, cot) if v[0] > state.concrete[0] else np.zeros(1)
+    requested = (
+        code.shear.stirrups_required(cut.concrete, cut.stirrups, web, v, cot)
+        if v[0] > state.concrete[0]
+        else np.zeros(1)
+    )
     head = "shear"
     clauses = code.words.clauses
-    words = code.shear.model(cut.concrete, cut.stirrups, web, np.maximum(given, minimum), cot)[0].removeprefix("V_c ")
+    words = code.shear.model(cut.concrete, cut.stirrups, web, np.maximum(given, minimum), cot)[
+        0
+    ].removeprefix("V_c ")
     result = [
         Line(head, "lever arm", "z", float(state.z[0]), "length"),
         *(
@@ -189,9 +260,23 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> list[Line]:
             "force",
             clauses["shear.stirrups"],
         ),
-        Line(head, "limit of the section", code.words.symbol("V_R,max"), float(state.crushing[0]), "force", clauses["shear.crushing"]),
+        Line(
+            head,
+            "limit of the section",
+            code.words.symbol("V_R,max"),
+            float(state.crushing[0]),
+            "force",
+            clauses["shear.crushing"],
+        ),
         Line(head, "stirrups for the shear", "A_sw/s", float(max(requested[0], 0.0)), "steel per length"),
-        Line(head, "minimum stirrups", "A_sw/s,min", float(minimum[0]), "steel per length", clauses["minimum.stirrups"]),
+        Line(
+            head,
+            "minimum stirrups",
+            "A_sw/s,min",
+            float(minimum[0]),
+            "steel per length",
+            clauses["minimum.stirrups"],
+        ),
         Line(
             head,
             "maximum spacing",
@@ -204,8 +289,29 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> list[Line]:
     if cut.torque:
         w = code.torsion.required(cut.concrete, (cut.bars, cut.stirrups), web, tube, v, t, cot, False)
         result += [
-            Line("torsion", "one leg of the closed stirrups", "A_t/s", float(w.leg[0]), "steel per length", clauses["torsion.stirrups"]),
-            Line("torsion", "bars around the section", "A_l", float(w.bars[0]), "area", clauses["torsion.sides"]),
-            Line("torsion", "share of the section used with shear", "used", float(w.crushing[0]), "number", clauses["torsion.crushing"]),
+            Line(
+                "torsion",
+                "one leg of the closed stirrups",
+                "A_t/s",
+                float(w.leg[0]),
+                "steel per length",
+                clauses["torsion.stirrups"],
+            ),
+            Line(
+                "torsion",
+                "bars around the section",
+                "A_l",
+                float(w.bars[0]),
+                "area",
+                clauses["torsion.sides"],
+            ),
+            Line(
+                "torsion",
+                "share of the section used with shear",
+                "used",
+                float(w.crushing[0]),
+                "number",
+                clauses["torsion.crushing"],
+            ),
         ]
     return result

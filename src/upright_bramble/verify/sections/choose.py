@@ -1,4 +1,5 @@
-"""Bars and stirrups that would do for every set of forces, and the least depth or width with which given ones would."""
+"""Bars and stirrups that would do for every set of forces, and the least depth or width with which given ones
+would."""
 
 from __future__ import annotations
 
@@ -28,7 +29,8 @@ FURTHER = 8  # steps beyond what bending asks for
 
 @dataclass(frozen=True)
 class Chosen:
-    """The section with what was chosen and its verdict; None where nothing allowed does, with the nearest miss."""
+    """The section with what was chosen and its verdict; None where nothing allowed does, with the nearest
+    miss."""
 
     section: CrossSection | None
     verdict: Verdict | None
@@ -63,26 +65,45 @@ def _usual(code: DesignCode, low: float, high: float) -> tuple[str, ...]:
     return tuple(n for n, s in code.sizes.items() if low - 1.0 <= s.diameter <= high + 1.0)
 
 
-def _arrangements(section: CrossSection, code: DesignCode, sizes: tuple[str, ...], ties: tuple[str, ...]) -> Iterator[CrossSection]:
+def _arrangements(
+    section: CrossSection, code: DesignCode, sizes: tuple[str, ...], ties: tuple[str, ...]
+) -> Iterator[CrossSection]:
     """By total area of bars: of each size the fewest that resist bending, and a few more."""
     assert section.choice is not None
     kept = section.bars if section.choice.keep else ()
-    tie = section.stirrups.diameter if section.stirrups is not None else max(code.sizes[t].diameter for t in ties)
+    tie = (
+        section.stirrups.diameter
+        if section.stirrups is not None
+        else max(code.sizes[t].diameter for t in ties)
+    )
     base = replace(section, bars=kept, tie=tie, stirrups=section.stirrups or _placeholder(code, ties[0]))
     if any(s.torque for s in section.forces):
         base = replace(base, bars=(*base.bars, *_beside(base, code, sizes[0])))
     hanger = next((s for s in sizes if code.sizes[s].diameter >= HANGER - 0.5), sizes[0])
     down = sum(max(s.moment, 0.0) for s in section.forces) >= sum(max(-s.moment, 0.0) for s in section.forces)
-    two_sided = any(s.moment_y for s in section.forces) or len({s.moment > 0.0 for s in section.forces if s.moment}) > 1
+    two_sided = (
+        any(s.moment_y for s in section.forces)
+        or len({s.moment > 0.0 for s in section.forces if s.moment}) > 1
+    )
     candidates: list[CrossSection] = []
     for size in sizes:
         most = ROWS * _in_row(base, code, size)
         if two_sided:  # as many at both faces
-            candidates += _more(base, code, most, lambda n, size=size: _with(base, code, (size, n), (size, n), down))  # type: ignore[misc]
+            candidates += _more(
+                base,
+                code,
+                most,
+                lambda n, size=size: _with(base, code, (size, n), (size, n), down),  # type: ignore[misc]
+            )
             continue
         for number in (0, 2, 3, 4, 6) if kept else (2, 3, 4, 6):
             other = hanger if number <= 2 else size
-            own = _more(base, code, most, lambda n, size=size, o=(other, number): _with(base, code, (size, n), o, down))  # type: ignore[misc]
+            own = _more(
+                base,
+                code,
+                most,
+                lambda n, s=size, o=(other, number): _with(base, code, (s, n), o, down),  # type: ignore[misc]
+            )
             candidates += own
             if own:  # compression bars only where the fewest at that face do not do
                 break
@@ -96,11 +117,18 @@ def _beside(base: CrossSection, code: DesignCode, size: str) -> list[BarAt]:
     low, high = base.cover.top + base.tie + 10.0, base.depth - base.cover.bottom - base.tie - 10.0
     rows = max(math.ceil((high - low) / APART) - 1, 0)
     depths = np.linspace(low, high, rows + 2)[1:-1]
-    return [BarAt(x, -float(d), size, s.diameter, s.area, 90 + k) for k, d in enumerate(depths) for x in (-reach, reach)]
+    return [
+        BarAt(x, -float(d), size, s.diameter, s.area, 90 + k)
+        for k, d in enumerate(depths)
+        for x in (-reach, reach)
+    ]
 
 
-def _more(base: CrossSection, code: DesignCode, most: int, made: Callable[[int], CrossSection | None]) -> list[CrossSection]:
-    """The fewest bars with which every set is resisted, and one and two more of them (for cracks); none where no number does."""
+def _more(
+    base: CrossSection, code: DesignCode, most: int, made: Callable[[int], CrossSection | None]
+) -> list[CrossSection]:
+    """The fewest bars with which every set is resisted, and one and two more of them (for cracks); none where
+    no number does."""
     low, high = 0 if base.bars else 1, most
     last = made(high)
     while last is None and high > low:  # rows that do not fit
@@ -142,7 +170,9 @@ def _ductile(section: CrossSection, code: DesignCode) -> bool:
     return True
 
 
-def _with(base: CrossSection, code: DesignCode, pulled: tuple[str, int], other: tuple[str, int], down: bool) -> CrossSection | None:
+def _with(
+    base: CrossSection, code: DesignCode, pulled: tuple[str, int], other: tuple[str, int], down: bool
+) -> CrossSection | None:
     """Rows of bars added at both faces; None where they do not fit."""
     bars = list(base.bars)
     for (size, number), bottom in ((pulled, down), (other, not down)):
@@ -154,7 +184,8 @@ def _with(base: CrossSection, code: DesignCode, pulled: tuple[str, int], other: 
 
 
 def _rows(base: CrossSection, code: DesignCode, size: str, number: int, bottom: bool) -> list[BarAt] | None:
-    """Full rows from the stirrup inwards, what is left over in the last one, behind the bars that are there."""
+    """Full rows from the stirrup inwards, what is left over in the last one, behind the bars that are
+    there."""
     each = _in_row(base, code, size)
     if number and each < min(2, number):
         return None
@@ -162,7 +193,11 @@ def _rows(base: CrossSection, code: DesignCode, size: str, number: int, bottom: 
     gap = float(code.detailing.clear_spacing(s.diameter, base.concrete.aggregate))
     cover = base.cover.bottom if bottom else base.cover.top
     axis = cover + base.tie + 0.5 * s.diameter
-    own = [base.depth + b.y if bottom else -b.y for b in base.bars if b.row < 90 and (b.y < -0.5 * base.depth) == bottom]
+    own = [
+        base.depth + b.y if bottom else -b.y
+        for b in base.bars
+        if b.row < 90 and (b.y < -0.5 * base.depth) == bottom
+    ]
     if own:
         axis = max(own) + 0.5 * max(b.diameter for b in base.bars) + gap + 0.5 * s.diameter
     reach = 0.5 * base.profile.narrowest - base.cover.sides - base.tie - 0.5 * s.diameter
@@ -183,8 +218,8 @@ def _rows(base: CrossSection, code: DesignCode, size: str, number: int, bottom: 
 def _stirrups(
     section: CrossSection, code: DesignCode, ties: tuple[str, ...], inches: bool, hint: ClosedStirrups | None
 ) -> CrossSection | None:
-    """The thinnest, then fewest legs, then widest spacing with which the checks of shear, torsion and stirrups pass; those of the
-    arrangement before where they do."""
+    """The thinnest, then fewest legs, then widest spacing with which the checks of shear, torsion and
+    stirrups pass; those of the arrangement before where they do."""
     if not ties:
         return section
     if hint is not None and _held(replace(section, stirrups=hint), code):
@@ -194,7 +229,9 @@ def _stirrups(
         s = code.sizes[size]
         if s.diameter > section.tie + 1e-6:
             continue
-        trials = [replace(section, stirrups=ClosedStirrups(size, s.diameter, s.area, legs, v)) for v in spacings]
+        trials = [
+            replace(section, stirrups=ClosedStirrups(size, s.diameter, s.area, legs, v)) for v in spacings
+        ]
         low, high = 0, len(trials) - 1
         if not _held(trials[high], code):
             continue
@@ -210,7 +247,11 @@ def _held(section: CrossSection, code: DesignCode) -> bool:
     sides = ("torsion.side-spacing", "torsion.sides")
     for forces in section.forces:
         checks = of_piece(section, forces, judged(section, code, forces, ()))
-        checks += across(section, code, forces, checks, lying_piece(section, code, forces)[2]) if forces.shear_y else []
+        checks += (
+            across(section, code, forces, checks, lying_piece(section, code, forces)[2])
+            if forces.shear_y
+            else []
+        )
         failing = (c for c in checks if not c.ok and c.severity == "must" and c.kind.id not in sides)
         if any(c.topic in ("shear", "torsion", "stirrups") for c in failing):
             return False
@@ -218,15 +259,22 @@ def _held(section: CrossSection, code: DesignCode) -> bool:
 
 
 def resized(section: CrossSection, which: str, by: float) -> CrossSection:
-    """Deeper or wider by so much: what lies below mid-depth moves down, what lies beside the middle outwards; bars with the edges."""
+    """Deeper or wider by so much: what lies below mid-depth moves down, what lies beside the middle outwards;
+    bars with the edges."""
     p = section.profile
     if which == "depth":
         half = 0.5 * p.depth
-        rings = tuple(ring - np.stack([0.0 * ring[:, 0], by * (ring[:, 1] < -half)], axis=1) for ring in section.shape.rings)
+        rings = tuple(
+            ring - np.stack([0.0 * ring[:, 0], by * (ring[:, 1] < -half)], axis=1)
+            for ring in section.shape.rings
+        )
         bars = tuple(replace(b, y=b.y - by * (b.y < -half)) for b in section.bars)
         profile = replace(p, depth=p.depth + by)
     else:
-        rings = tuple(ring + np.stack([0.5 * by * np.sign(ring[:, 0]), 0.0 * ring[:, 0]], axis=1) for ring in section.shape.rings)
+        rings = tuple(
+            ring + np.stack([0.5 * by * np.sign(ring[:, 0]), 0.0 * ring[:, 0]], axis=1)
+            for ring in section.shape.rings
+        )
         inner = 0.5 * p.narrowest - section.cover.sides - section.tied
         bars = tuple(replace(b, x=b.x * (1.0 + 0.5 * by / max(inner, 1.0))) for b in section.bars)
         profile = replace(p, width=p.width + by, foot=None if p.foot is None else p.foot + by)
@@ -235,8 +283,11 @@ def resized(section: CrossSection, which: str, by: float) -> CrossSection:
     return replace(section, shape=Shape(rings), profile=profile, bars=bars)
 
 
-def least_size(section: CrossSection, code: DesignCode, which: str, step: float) -> tuple[float, CrossSection, Verdict] | None:
-    """The least depth or width, in whole steps, with which the bars given pass every check; None where none up to 2.5 times does."""
+def least_size(
+    section: CrossSection, code: DesignCode, which: str, step: float
+) -> tuple[float, CrossSection, Verdict] | None:
+    """The least depth or width, in whole steps, with which the bars given pass every check; None where none
+    up to 2.5 times does."""
     now = section.profile.depth if which == "depth" else section.profile.width
     first = math.ceil(0.4 * now / step)
     last = math.floor(MOST * now / step)

@@ -1,4 +1,5 @@
-"""Cracks around sections of any outline: points of the perimeter, each with the bar that controls it. N, mm, MPa."""
+"""Cracks around sections of any outline: points of the perimeter, each with the bar that controls it. N, mm,
+MPa."""
 
 from __future__ import annotations
 
@@ -21,7 +22,9 @@ def perimeter_points(shape: Shape) -> Array:
     return np.concatenate(result)
 
 
-def crack_points(shape: Shape, bars: tuple[Array, Array, Array, Array], plane: Plane, points: Array, cover: float) -> CrackPoints:
+def crack_points(
+    shape: Shape, bars: tuple[Array, Array, Array, Array], plane: Plane, points: Array, cover: float
+) -> CrackPoints:
     """What cracks at points (p, 2) depend on, of a cracked state.
 
     bars : x, y (mm), area (mm2) and diameter (mm), (g,) each, one at least
@@ -36,7 +39,9 @@ def crack_points(shape: Shape, bars: tuple[Array, Array, Array, Array], plane: P
     pulled = plane.bars < 0.0
     half = pulled & (v <= float(edge.min()) + 0.5 * height)
     near = half if half.any() else pulled
-    depth = float(edge.max()) - (float((area * v)[near].sum() / area[near].sum()) if near.any() else float(edge.min()))
+    depth = float(edge.max()) - (
+        float((area * v)[near].sum() / area[near].sum()) if near.any() else float(edge.min())
+    )
 
     def effective(reach: float) -> tuple[float, float]:
         limit = float(edge.min()) + reach
@@ -48,8 +53,13 @@ def crack_points(shape: Shape, bars: tuple[Array, Array, Array, Array], plane: P
     nearest = away.argmin(axis=1)
     stress = plane.origin + slope * (np.array([edge.max(), edge.min()]) - middle)
     even = 0.5 * (stress[0] + stress[1]) / stress[1] if stress[1] < 0.0 and stress[0] < 0.0 else 0.5
-    face = plane.origin + plane.slope_x * (points[:, 0] - plane.reference[0]) + plane.slope_y * (points[:, 1] - plane.reference[1])
+    face = (
+        plane.origin
+        + plane.slope_x * (points[:, 0] - plane.reference[0])
+        + plane.slope_y * (points[:, 1] - plane.reference[1])
+    )
     return CrackPoints(
-        np.maximum(-plane.bars[nearest], 0.0), np.maximum(-plane.alpha_e * face, 0.0), away.min(axis=1), np.full(len(points), cover),
+        np.maximum(-plane.bars[nearest], 0.0), np.maximum(-plane.alpha_e * face, 0.0), away.min(axis=1),
+        np.full(len(points), cover),
         phi[nearest], height, axis if stress[0] > 0.0 else 0.0, depth, float(even), effective,
     )  # fmt: skip

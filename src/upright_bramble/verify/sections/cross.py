@@ -12,7 +12,8 @@ from upright_bramble.verify.sections.model import CrossSection
 
 
 def turned(section: CrossSection) -> CrossSection:
-    """x becomes y: a moment about the vertical axis bends it as a beam. Its stirrups have the two legs that lie across."""
+    """x becomes y: a moment about the vertical axis bends it as a beam. Its stirrups have the two legs that
+    lie across."""
     right = float(section.shape.rings[0][:, 0].max())
     rings = tuple(np.stack([-ring[:, 1], ring[:, 0] - right], axis=1) for ring in section.shape.rings)
     low, high = rings[0][:, 0].min(), rings[0][:, 0].max()
@@ -22,7 +23,12 @@ def turned(section: CrossSection) -> CrossSection:
     depth = float(-rings[0][:, 1].min())
     corners = tuple((float(x), float(-y)) for x, y in shape.rings[0])
     width = narrowest(shape)
-    plain = len(corners) == 4 and len(rings) == 1 and section.profile.foot is None and section.profile.flange is None
+    plain = (
+        len(corners) == 4
+        and len(rings) == 1
+        and section.profile.foot is None
+        and section.profile.flange is None
+    )
     profile = Profile("turned", width, depth, outline=() if plain else corners, rooms=(width, width))
     stirrups = None if section.stirrups is None else replace(section.stirrups, legs=2)
     return replace(section, shape=shape, profile=profile, bars=bars, stirrups=stirrups)

@@ -34,9 +34,9 @@ class BentLine:
 
 @dataclass(frozen=True)
 class Curves:
-    """`axial` and `moment` (closed) about the horizontal axis, `axial_y` and `moment_y` about the vertical; `both` (M_x, M_y) under the
-    axial force of the set, None where the axis stays level; `bent` lines of several axial forces; `stiffened` curvature and moment of the
-    first."""
+    """`axial` and `moment` (closed) about the horizontal axis, `axial_y` and `moment_y` about the vertical;
+    `both` (M_x, M_y) under the axial force of the set, None where the axis stays level; `bent` lines of
+    several axial forces; `stiffened` curvature and moment of the first."""
 
     axial: Array
     moment: Array
@@ -48,7 +48,8 @@ class Curves:
 
 
 def _closed(member: Member, theta: float) -> tuple[Array, Array]:
-    """Both senses of bending square to a direction, from tension to compression and back; no more than the cap on compression."""
+    """Both senses of bending square to a direction, from tension to compression and back; no more than the
+    cap on compression."""
     n, m = [], []
     for sense in (0.0, 180.0):
         s = with_axial(member, theta + sense)
@@ -81,8 +82,8 @@ def _forces_of(section: CrossSection, forces: ForceSet) -> list[float]:
 
 
 def mean_member(section: CrossSection, code: DesignCode) -> Member:
-    """With mean or characteristic strengths, for stiffness: the code's diagram for analysis, or a parabola to the strength and a
-    rectangle."""
+    """With mean or characteristic strengths, for stiffness: the code's diagram for analysis, or a parabola to
+    the strength and a rectangle."""
     law = code.materials.mean_law(section.concrete) or parabola(section, code)
     member = member_of(section, code)
     steel = SteelLaw(section.bars_steel.strength, 200_000.0)
@@ -111,7 +112,9 @@ def _bent(section: CrossSection, code: DesignCode, axial: float) -> BentLine:
     return BentLine(axial, label, curvature[alive], bent.moment_x[alive])
 
 
-def stiff_line(section: CrossSection, code: DesignCode, forces: ForceSet, line: BentLine) -> tuple[Array, Array] | None:
+def stiff_line(
+    section: CrossSection, code: DesignCode, forces: ForceSet, line: BentLine
+) -> tuple[Array, Array] | None:
     """Mean curvature with the concrete between cracks, up to yield."""
     if len(line.moment) < 2:
         return None

@@ -16,8 +16,8 @@ from upright_bramble.verify.sections.model import BarAt, ClosedStirrups, CrossSe
 
 
 def section_at(f: Facts, x: float, index: int, name: str) -> CrossSection:
-    """At x (mm) in a span: the profile with the flange that works there, bars as far as they are anchored, stirrups, and the sets of forces
-    with the extremes of moment, shear and torque, strength and service."""
+    """At x (mm) in a span: the profile with the flange that works there, bars as far as they are anchored,
+    stirrups, and the sets of forces with the extremes of moment, shear and torque, strength and service."""
     beam = f.beam
     low, high = beam.clear(index)
     x = min(max(x, low), high)  # within a support sections are those at its face
@@ -29,8 +29,10 @@ def section_at(f: Facts, x: float, index: int, name: str) -> CrossSection:
     tie = stirrups.diameter if stirrups is not None else f.placed.tie
     bars = [*_bars(f, i, profile, tie), *_sides(f, i, profile, tie, x)]
     return CrossSection(
-        name, shape, profile, beam.concrete, beam.bars, beam.stirrups, beam.cover, "level", tuple(bars), stirrups, tie,
-        _strength(f, i, index), _service(f.forces, f.code, i), beam.service, waive=dict(beam.waive), about=dict(beam.about),
+        name, shape, profile, beam.concrete, beam.bars, beam.stirrups, beam.cover, "level", tuple(bars),
+        stirrups, tie,
+        _strength(f, i, index), _service(f.forces, f.code, i), beam.service, waive=dict(beam.waive),
+        about=dict(beam.about),
     )  # fmt: skip
 
 
@@ -41,7 +43,9 @@ def _profile(f: Facts, i: int, index: int, x: float) -> Profile:
     if p.outline:
         return p
     top, bottom = (float(v) for v in span.edges(local))
-    p = replace(p, depth=float(span.depths(local)), width=top, foot=None if abs(bottom - top) < 1e-6 else bottom)
+    p = replace(
+        p, depth=float(span.depths(local)), width=top, foot=None if abs(bottom - top) < 1e-6 else bottom
+    )
     if p.flange is None:
         return p
     strips = f.at.sections.strips
@@ -79,8 +83,15 @@ def _across(f: Facts, profile: Profile, face: str, phis: list[float], tie: float
     inside, flange = f.beam.cover.sides + 0.5 * max(phis), profile.flange
     gap = float(f.code.detailing.clear_spacing(max(phis), f.beam.concrete.aggregate))
     low, high = -0.5 * profile.narrowest + inside + tie, 0.5 * profile.narrowest - inside - tie
-    if sum(phis) + (len(phis) - 1) * gap > high - low + max(phis) and flange is not None and flange.below == (face == "bottom"):
-        low, high = -0.5 * profile.width - flange.left + inside + tie, 0.5 * profile.width + flange.right - inside - tie
+    if (
+        sum(phis) + (len(phis) - 1) * gap > high - low + max(phis)
+        and flange is not None
+        and flange.below == (face == "bottom")
+    ):
+        low, high = (
+            -0.5 * profile.width - flange.left + inside + tie,
+            0.5 * profile.width + flange.right - inside - tie,
+        )
     return np.linspace(low, high, len(phis)) if len(phis) > 1 else np.array([0.5 * (low + high)])
 
 
@@ -94,7 +105,9 @@ def _sides(f: Facts, i: int, profile: Profile, tie: float, x: float) -> list[Bar
         size = f.code.sizes[s.size]
         reach = 0.5 * profile.narrowest - f.beam.cover.sides - tie - 0.5 * size.diameter
         for k, y in enumerate(np.linspace(float(ys.min()), float(ys.max()), s.rows + 2)[1:-1]):
-            result += [BarAt(side, -float(y), s.size, size.diameter, size.area, 90 + k) for side in (-reach, reach)]
+            result += [
+                BarAt(side, -float(y), s.size, size.diameter, size.area, 90 + k) for side in (-reach, reach)
+            ]
     return result
 
 
@@ -108,8 +121,8 @@ def _stirrups(f: Facts, x: float) -> ClosedStirrups | None:
 
 
 def _strength(f: Facts, i: int, index: int) -> tuple[ForceSet, ...]:
-    """Of the sets that act together those with an extreme, moments as support widths leave them, shear as it is verified near supports;
-    where sets are not known the extremes themselves, which the names say."""
+    """Of the sets that act together those with an extreme, moments as support widths leave them, shear as it
+    is verified near supports; where sets are not known the extremes themselves, which the names say."""
     design, level = f.forces.design, f.code.actions.levels[0]
     rows = f.at.of(index)
     low, high = float(design.moment_min[i]), float(design.moment_max[i])
@@ -117,24 +130,46 @@ def _strength(f: Facts, i: int, index: int) -> tuple[ForceSet, ...]:
     beside = min(abs(float(f.at.x[i]) - face) for face in faces) < float(f.strength.d_shear[i])
 
     def greatest(moment: float) -> float:
-        """Of the span with this sign; beside supports bars are verified by their anchorage, and nothing is added."""
-        extreme = float(design.moment_max[rows].max()) if moment > 0.0 else -float(design.moment_min[rows].min())
+        """Of the span with this sign; beside supports bars are verified by their anchorage, and nothing is
+        added."""
+        extreme = (
+            float(design.moment_max[rows].max()) if moment > 0.0 else -float(design.moment_min[rows].min())
+        )
         return abs(moment) if beside else max(extreme, abs(moment))
 
     def other(moment: float) -> float:
-        return 0.0 if beside else max(-float(design.moment_min[rows].min()) if moment > 0.0 else float(design.moment_max[rows].max()), 0.0)
+        return (
+            0.0
+            if beside
+            else max(
+                -float(design.moment_min[rows].min())
+                if moment > 0.0
+                else float(design.moment_max[rows].max()),
+                0.0,
+            )
+        )
 
     acting, together = f.acting_sets, f.forces.acting_together
     if acting is None or together is None:
         moments = dict.fromkeys(m for m in (high, low) if abs(m) > 1e3)
-        axial, shear, torque = float(design.axial_min[i]), float(f.strength.shear_demand[i]), float(design.torsion[i])
+        axial, shear, torque = (
+            float(design.axial_min[i]),
+            float(f.strength.shear_demand[i]),
+            float(design.torsion[i]),
+        )
         names = {m: f"extremes, {'sagging' if m > 0.0 else 'hogging'}" for m in moments}
-        return tuple(ForceSet(names[m], m, 0.0, axial, shear, 0.0, torque, greatest(m), other(m)) for m in moments)
+        return tuple(
+            ForceSet(names[m], m, 0.0, axial, shear, 0.0, torque, greatest(m), other(m)) for m in moments
+        )
     moment, sheared, twisted = acting.moment[:, i], acting.shear[:, i], np.abs(together[2][:, i])
     labels = [row.label for row in f.forces.rows[level]]
-    picked = dict.fromkeys(int(k) for k in (moment.argmax(), moment.argmin(), sheared.argmax(), twisted.argmax()))
+    picked = dict.fromkeys(
+        int(k) for k in (moment.argmax(), moment.argmin(), sheared.argmax(), twisted.argmax())
+    )
     result = {k: (float(np.clip(moment[k], low, high)), float(sheared[k]), float(twisted[k])) for k in picked}
-    return tuple(ForceSet(labels[k], m, 0.0, 0.0, v, 0.0, t, greatest(m), other(m)) for k, (m, v, t) in result.items())
+    return tuple(
+        ForceSet(labels[k], m, 0.0, 0.0, v, 0.0, t, greatest(m), other(m)) for k, (m, v, t) in result.items()
+    )
 
 
 def _service(forces: Forces, code: DesignCode, i: int) -> tuple[ServiceSet, ...]:

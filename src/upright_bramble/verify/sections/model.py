@@ -1,6 +1,8 @@
-"""One cross-section and what is asked of it. x to the right and y upwards from the middle of its top, mm; N, N mm, MPa.
+"""One cross-section and what is asked of it. x to the right and y upwards from the middle of its top, mm; N,
+N mm, MPa.
 
-Moments are about the centroid of the gross concrete: M_x > 0 compresses the top, M_y > 0 the right. Axial force compression positive."""
+Moments are about the centroid of the gross concrete: M_x > 0 compresses the top, M_y > 0 the right. Axial
+force compression positive."""
 
 from __future__ import annotations
 
@@ -42,8 +44,8 @@ class ClosedStirrups:
 
 @dataclass(frozen=True)
 class ForceSet:
-    """Factored forces that act together. `greatest_moment` near the section (magnitude; None: not known) bounds the pull of shear;
-    `greatest_other` likewise that of the other sense."""
+    """Factored forces that act together. `greatest_moment` near the section (magnitude; None: not known)
+    bounds the pull of shear; `greatest_other` likewise that of the other sense."""
 
     name: str
     moment: float = 0.0
@@ -73,8 +75,8 @@ class ServiceSet:
 
 @dataclass(frozen=True)
 class Choice:
-    """Bars and stirrups that would do are wanted: sizes to choose from; `keep`: the bars given stay; `size` 'depth' or 'width': the least
-    with which the bars given would do."""
+    """Bars and stirrups that would do are wanted: sizes to choose from; `keep`: the bars given stay; `size`
+    'depth' or 'width': the least with which the bars given would do."""
 
     main_bars: tuple[str, ...] = ()
     stirrup_bars: tuple[str, ...] = ()
@@ -84,8 +86,9 @@ class Choice:
 
 @dataclass(frozen=True, eq=False)
 class CrossSection:
-    """`profile` is the shape as beams know it; `axis` 'free' or 'level'; `delta` the ratio of redistributed to elastic moments;
-    `displaced` whether concrete that compressed bars displace is deducted; `laws` of one's own instead of the code's."""
+    """`profile` is the shape as beams know it; `axis` 'free' or 'level'; `delta` the ratio of redistributed
+    to elastic moments; `displaced` whether concrete that compressed bars displace is deducted; `laws` of
+    one's own instead of the code's."""
 
     title: str
     shape: Shape
@@ -118,7 +121,9 @@ class CrossSection:
     @cached_property
     def points(self) -> tuple[Array, Array, Array, Array]:
         """x, y, area and diameter of the bars, (g,)."""
-        return tuple(np.array([getattr(b, k) for b in self.bars], dtype=float) for k in ("x", "y", "area", "diameter"))  # type: ignore[return-value]
+        return tuple(
+            np.array([getattr(b, k) for b in self.bars], dtype=float) for k in ("x", "y", "area", "diameter")
+        )  # type: ignore[return-value]
 
     @cached_property
     def symmetric(self) -> bool:

@@ -21,12 +21,18 @@ def room(section: CrossSection, code: DesignCode, check_of: Callable[..., Check]
     if len(x) > 1:
         apart = np.hypot(x[:, None] - x, y[:, None] - y) - 0.5 * (phi[:, None] + phi)
         thicker = np.maximum(phi[:, None], phi)
-        required = np.vectorize(lambda p: float(code.detailing.clear_spacing(p, section.concrete.aggregate)))(thicker)
+        required = np.vectorize(lambda p: float(code.detailing.clear_spacing(p, section.concrete.aggregate)))(
+            thicker
+        )
         np.fill_diagonal(apart, np.inf)
         i, j = np.unravel_index(int((required / np.maximum(apart, 1e-3)).argmax()), apart.shape)
         note = "fewer or thinner bars in this row, or bars in another row"
         clause = code.words.clauses["fit.bottom"]
-        result.append(check_of(section, "fit.bars", float(required[i, j]), float(max(apart[i, j], 0.0)), clause, "", note))
+        result.append(
+            check_of(
+                section, "fit.bars", float(required[i, j]), float(max(apart[i, j], 0.0)), clause, "", note
+            )
+        )
     away = distance_to_edges(section.shape, x, y) - 0.5 * phi
     required_cover = min(section.cover.top, section.cover.bottom, section.cover.sides) + section.tied
     k = int(away.argmin())

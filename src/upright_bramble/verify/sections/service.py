@@ -1,4 +1,5 @@
-"""Sections of any outline in service: stresses under an axial force and two moments, and cracks around the perimeter."""
+"""Sections of any outline in service: stresses under an axial force and two moments, and cracks around the
+perimeter."""
 
 from __future__ import annotations
 
@@ -16,8 +17,9 @@ from upright_bramble.verify.sections.model import CrossSection, ServiceSet
 
 @dataclass(frozen=True)
 class Served:
-    """A set of forces in service: the uncracked state and, where it cracks, the cracked one (the state that counts is `plane`); the
-    cracking moment along its ray; cracks at `points` (p, 2) where the code has a rule for these, None where not or where nothing cracks."""
+    """A set of forces in service: the uncracked state and, where it cracks, the cracked one (the state that
+    counts is `plane`); the cracking moment along its ray; cracks at `points` (p, 2) where the code has a rule
+    for these, None where not or where nothing cracks."""
 
     stage: Stage
     alpha_e: float
@@ -40,14 +42,19 @@ def stage_of(section: CrossSection, code: DesignCode, name: str) -> Stage:
     return code.service.stages(section.concrete, section.wanted, np.array([size]))[name]
 
 
-def served(section: CrossSection, code: DesignCode, forces: ServiceSet, stage_name: str, *, around: bool = True) -> Served:
-    """The state under a set of forces in service, with the stage's ratio of moduli; cracks `around` the section where they are wanted."""
+def served(
+    section: CrossSection, code: DesignCode, forces: ServiceSet, stage_name: str, *, around: bool = True
+) -> Served:
+    """The state under a set of forces in service, with the stage's ratio of moduli; cracks `around` the
+    section where they are wanted."""
     x, y, area, phi = section.points
     stage = stage_of(section, code, stage_name)
     alpha = float(np.asarray(stage.alpha_e).ravel()[0])
     acting = (forces.axial, forces.moment, forces.moment_y)
     bars = (x, y, 0.0 * area if code.service.gross_uncracked else area)
-    uncracked = elastic_state(section.shape, bars, acting, alpha, cracked=False, deduct_displaced=section.displaced)
+    uncracked = elastic_state(
+        section.shape, bars, acting, alpha, cracked=False, deduct_displaced=section.displaced
+    )
     assert uncracked is not None
     ray = (forces.moment, forces.moment_y) if np.hypot(forces.moment, forces.moment_y) > 0.0 else (1.0, 0.0)
     cracking = cracking_moment(section.shape, bars, alpha, stage.tensile_strength, ray, forces.axial)
@@ -70,7 +77,9 @@ def short_state(section: CrossSection, code: DesignCode, forces: ServiceSet) -> 
     stage = stage_of(section, code, code.cracking.stage)
     alpha = stage.steel_modulus / stage.short_modulus
     acting = (forces.axial, forces.moment, forces.moment_y)
-    uncracked = elastic_state(section.shape, (x, y, area), acting, alpha, cracked=False, deduct_displaced=section.displaced)
+    uncracked = elastic_state(
+        section.shape, (x, y, area), acting, alpha, cracked=False, deduct_displaced=section.displaced
+    )
     if uncracked is None or float(uncracked.at(*section.shape.corners.T).min()) >= 0.0:
         return uncracked
     return elastic_state(section.shape, (x, y, area), acting, alpha, deduct_displaced=section.displaced)
@@ -82,7 +91,9 @@ def cracked_second(section: CrossSection, plane: Plane) -> float:
     if slope <= 0.0:
         return 0.0
     x, y, area, _ = section.points
-    integral = moments_of(section.shape, np.array([plane.origin, plane.slope_x, plane.slope_y]), plane.reference)
+    integral = moments_of(
+        section.shape, np.array([plane.origin, plane.slope_x, plane.slope_y]), plane.reference
+    )
     p = np.array([plane.origin, plane.slope_x, plane.slope_y]) / slope  # distance from the axis
     arm = p[0] + p[1] * (x - plane.reference[0]) + p[2] * (y - plane.reference[1])
     weight = area * (plane.alpha_e - (1.0 if section.displaced else 0.0) * (arm > 0.0))

@@ -1,4 +1,5 @@
-"""The numbers of a section in the order of a hand calculation: gross section, steel for each set, resistance, shear, service."""
+"""The numbers of a section in the order of a hand calculation: gross section, steel for each set, resistance,
+shear, service."""
 
 from __future__ import annotations
 
@@ -36,7 +37,8 @@ def by_hand(section: CrossSection, forces: ForceSet) -> Section:
     s = section.stirrups
     cover = section.cover.bottom if forces.moment >= 0.0 else section.cover.top
     return Section(
-        section.title, strips_of(section), section.concrete, section.bars_steel, section.stirrups_steel, cover, own,
+        section.title, strips_of(section), section.concrete, section.bars_steel, section.stirrups_steel,
+        cover, own,
         s.diameter if s else section.tie, s.legs if s else 2, s.legs * s.area / s.spacing if s else 0.0,
         forces.moment, forces.shear, forces.torque, forces.axial,
     )  # fmt: skip
@@ -60,7 +62,10 @@ def gross_lines(section: CrossSection) -> list[Line]:
         ]
     if section.bars:
         area = float(section.points[2].sum())
-        result += [Line(head, "bars", "A_s", area, "area"), Line(head, "ratio of bars", "rho", 100.0 * area / g.area, "percent")]
+        result += [
+            Line(head, "bars", "A_s", area, "area"),
+            Line(head, "ratio of bars", "rho", 100.0 * area / g.area, "percent"),
+        ]
     return result
 
 
@@ -90,7 +95,15 @@ def bent_lines(section: CrossSection, code: DesignCode, forces: ForceSet, state:
         return result
     one_axis = is_level(section, forces)
     if not one_axis or state.lateral:
-        result.append(Line(head, "direction along which compression grows, from the right", "theta", r.theta % 360.0, "degrees"))
+        result.append(
+            Line(
+                head,
+                "direction along which compression grows, from the right",
+                "theta",
+                r.theta % 360.0,
+                "degrees",
+            )
+        )
     result += [
         Line(head, "neutral axis depth", "x", state.axis_depth, "length"),
         Line(head, "effective depth along it", "d", state.depth, "length"),
@@ -99,15 +112,32 @@ def bent_lines(section: CrossSection, code: DesignCode, forces: ForceSet, state:
     if state.factor != 1.0:
         result.append(Line(head, "factor for the strain", "phi", state.factor, "number"))
     if one_axis:
-        result.append(Line(head, "moment of resistance", code.words.symbol("M_R"), r.moment_x, "moment", clause))
+        result.append(
+            Line(head, "moment of resistance", code.words.symbol("M_R"), r.moment_x, "moment", clause)
+        )
     else:
         result += [
-            Line(head, "moment of resistance along the ray", code.words.symbol("M_R"), r.moment, "moment", clause),
+            Line(
+                head,
+                "moment of resistance along the ray",
+                code.words.symbol("M_R"),
+                r.moment,
+                "moment",
+                clause,
+            ),
             Line(head, "about the horizontal axis", "M_Rx", r.moment_x, "moment"),
             Line(head, "about the vertical axis", "M_Ry", r.moment_y, "moment"),
         ]
     if state.lateral:
-        result.append(Line(head, "lateral moment that what holds the axis level supplies", "M_lat", state.lateral, "moment"))
+        result.append(
+            Line(
+                head,
+                "lateral moment that what holds the axis level supplies",
+                "M_lat",
+                state.lateral,
+                "moment",
+            )
+        )
     stated: set[tuple[float, float]] = set()
     for k, b in enumerate(section.bars):
         key = (round(b.y, 3), round(float(state.strains[k]), 9))
@@ -116,13 +146,15 @@ def bent_lines(section: CrossSection, code: DesignCode, forces: ForceSet, state:
         stated.add(key)
         where = f"{amount(-b.y, 'length')} down" + ("" if one_axis else f", {amount(b.x, 'length')} across")
         result.append(Line(head, f"strain of the bars {where}", "eps_s", float(state.strains[k]), "strain"))
-        result.append(Line(head, "their stress, compression +", "sigma_s", float(state.stresses[k]), "steel stress"))
+        result.append(
+            Line(head, "their stress, compression +", "sigma_s", float(state.stresses[k]), "steel stress")
+        )
     return result
 
 
 def other_axis(section: CrossSection, code: DesignCode, forces: ForceSet) -> list[Line]:
-    """Of a section that may bend sideways, under a moment about the horizontal axis: what it resists the other way, with its axis held
-    level or turning freely."""
+    """Of a section that may bend sideways, under a moment about the horizontal axis: what it resists the
+    other way, with its axis held level or turning freely."""
     if section.symmetric or forces.about_both:
         return []
     other = "level" if section.axis == "free" else "free"
@@ -132,14 +164,21 @@ def other_axis(section: CrossSection, code: DesignCode, forces: ForceSet) -> lis
     head = "with the axis held level" if other == "level" else "with the axis turning freely"
     result = [Line(head, "moment of resistance", code.words.symbol("M_R"), r.moment_x, "moment")]
     if other == "level":
-        result.append(Line(head, "lateral moment that what holds the axis level supplies", "M_lat", r.moment_y, "moment"))
+        result.append(
+            Line(
+                head, "lateral moment that what holds the axis level supplies", "M_lat", r.moment_y, "moment"
+            )
+        )
     return result
 
 
 def service_lines(section: CrossSection, code: DesignCode, acting: ServiceSet, state: Served) -> list[Line]:
-    """Stresses and cracks under one set in service: with the stage's modulus, and beside it with that of short loads."""
+    """Stresses and cracks under one set in service: with the stage's modulus, and beside it with that of
+    short loads."""
     head = f"service, {acting.name}"
-    uncracked = transformed_section(section.shape, section.points[:3], state.alpha_e, deduct_displaced=section.displaced)
+    uncracked = transformed_section(
+        section.shape, section.points[:3], state.alpha_e, deduct_displaced=section.displaced
+    )
     result = [
         Line(head, "ratio of moduli", "alpha_e", state.alpha_e, "number"),
         Line(head, "second moment, uncracked, bars transformed", "I_x,I", uncracked.i_xx, "fourth"),
@@ -149,7 +188,15 @@ def service_lines(section: CrossSection, code: DesignCode, acting: ServiceSet, s
     if plane is None:
         return result
     if state.cracks:
-        result.append(Line(head, "second moment, cracked, about the neutral axis", "I_II", cracked_second(section, plane), "fourth"))
+        result.append(
+            Line(
+                head,
+                "second moment, cracked, about the neutral axis",
+                "I_II",
+                cracked_second(section, plane),
+                "fourth",
+            )
+        )
     corners = plane.at(*section.shape.corners.T)
     result.append(Line(head, "greatest stress of the concrete", "sigma_c", float(corners.max()), "stress"))
     if len(plane.bars):
@@ -165,9 +212,25 @@ def service_lines(section: CrossSection, code: DesignCode, acting: ServiceSet, s
         heights = [-plane.axis_height(x) for x in (left, right)]
         if all(np.isfinite(heights)) and max(abs(h) for h in heights) < 1e3 * section.depth:
             same = abs(heights[0] - heights[1]) < 1e-3
-            result.append(Line(head, "neutral axis from the top" + ("" if same else ", at the left"), "x", heights[0], "length"))
+            result.append(
+                Line(
+                    head,
+                    "neutral axis from the top" + ("" if same else ", at the left"),
+                    "x",
+                    heights[0],
+                    "length",
+                )
+            )
             if not same:
                 result.append(Line(head, "at the right", "x", heights[1], "length"))
     if state.state is not None:
-        result.append(Line(head, "greatest crack width around the section", "w_k", float(state.state.width.max()), "crack"))
+        result.append(
+            Line(
+                head,
+                "greatest crack width around the section",
+                "w_k",
+                float(state.state.width.max()),
+                "crack",
+            )
+        )
     return result
