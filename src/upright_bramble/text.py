@@ -14,8 +14,7 @@ import re
 # selectors; byte order mark; interlinear marks and non-characters; surrogates; private use (amounts inside
 # notes are marked with two of them); tags
 _HIDDEN = re.compile(
-    "[\x00-\x1f\x7f-\x9f\u00ad\u034f\u061c\u115f\u1160\u17b4\u17b5\u180b-\u180f\u200b-\u200f\u2028-\u202e\u2060-\u206f\u3164"
-    "\ufe00-\ufe0f\ufeff\uffa0\ufff0-\uffff\ud800-\udfff\ue000-\uf8ff\U0001fffe\U0001ffff\U000e0000-\U0010ffff]"
+    "[\x00-\x1f\x7f-\x9f\u00ad\u034f\u061c\u115f\u1160\u17b4\u17b5\u180b-\u180f\u200b-\u200f\u2028-\u202e\u2060-\u206f\u3164\ufe00-\ufe0f\ufeff\uffa0\ufff0-\uffff\ud800-\udfff\ue000-\uf8ff\U0001fffe\U0001ffff\U000e0000-\U0010ffff]"
 )
 
 OPEN, CLOSE = "\ue0f1", "\ue0f2"  # around an amount in a note: no text from outside can hold them

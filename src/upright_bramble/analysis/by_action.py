@@ -149,8 +149,7 @@ def cautions_of(forces: Sequence[ActionForces], spans: Sequence[Span]) -> list[s
         total = sum((line_at(x, side, f.line.x[k], f.line.moment[k]) for f in dead), np.zeros(len(x)))
         if float(np.interp(0.5 * span.length, x, total)) < 0.5 * float(total[0] + total[-1]):
             result.append(
-                f"span {k + 1}: the permanent actions of the tables bend it upwards between its "
-                "supports; "
+                f"span {k + 1}: the permanent actions of the tables bend it upwards between its supports; "
                 "sagging is positive here"
             )
     between = sum(not s.cantilever for s in spans)
@@ -159,8 +158,7 @@ def cautions_of(forces: Sequence[ActionForces], spans: Sequence[Span]) -> list[s
     if between > 1 and few:
         result.append(
             f"{', '.join(few)} comes in fewer actions than there are spans: arrangements are those that "
-            "these actions make, each there or "
-            "not; an action for every span covers all of them"
+            "these actions make, each there or not; an action for every span covers all of them"
         )
     return result
 

@@ -243,8 +243,7 @@ def hold_together(
         )
         if float(np.abs(jump + over[:, s] - r.reaction[:, s]).max(initial=0.0)) > 1e-6 * size:
             raise InternalMismatch(
-                f"internal check failed: shear and reaction differ at support {support.name}; no "
-                "verdict is "
+                f"internal check failed: shear and reaction differ at support {support.name}; no verdict is "
                 "given"
             )
     places = np.unique(np.linspace(0, len(at) - 1, min(len(at), SAMPLED)).astype(int))

@@ -271,8 +271,7 @@ def _solved(rows: Index, columns: Index, entries: Array, f: Array, held: Mask, a
 _MINIMUM_PIVOT = 3e-7  # its square is what is left of a scaled diagonal of 1
 _MECHANISM = (
     "the supports do not hold the line: it takes two supports, or one that is fixed or resists turning, and "
-    "no part between "
-    "hinges that can move by itself"
+    "no part between hinges that can move by itself"
 )
 
 

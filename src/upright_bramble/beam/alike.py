@@ -33,8 +33,8 @@ def unable(beam: Beam) -> str:
         return "alike beams share sets of forces: it needs 'arrangements: code'"
     if any(not line.together for lines in beam.given.values() for line in lines):
         return (
-            "extremes are no set of forces: alike beams need tables with a row a combination and "
-            "station, or by action"
+            "extremes are no set of forces: alike beams need tables with a row a combination and station, "
+            "or by action"
         )
     return ""
 

@@ -53,8 +53,8 @@ class _Group(click.Group):
             code = 0
         except OSError as error:
             output.say(
-                f"interrupted: {error.filename or 'a file'}: {error.strerror or error}; files written so "
-                "far are complete"
+                f"interrupted: {error.filename or 'a file'}: {error.strerror or error}; files written so far "
+                "are complete"
             )
             code = 3
         except MemoryError:
@@ -66,8 +66,7 @@ class _Group(click.Group):
             text = " ".join(str(error).split())[:200]
             output.say(
                 f"bramble itself failed ({type(error).__name__}: {text}); this is a fault of the program, "
-                "not of your file. "
-                "Set BRAMBLE_DEBUG=1 and run again for the details to report."
+                "not of your file. Set BRAMBLE_DEBUG=1 and run again for the details to report."
             )
             code = 3
         output.printed(lambda: None)

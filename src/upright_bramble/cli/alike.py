@@ -167,11 +167,8 @@ def _text(folder: Path, p: Proposal) -> bytes:
         "bramble: 1",
         f"beam: {json.dumps('Alike beams ' + ', '.join(p.beams), ensure_ascii=False)}",
         f"mark: {p.mark}",
-        (
-            f"# forces no more than {100 * p.spread:.0f} % apart; {p.extra_kg:+.0f} kg of steel against "
-            "designs "
-            "of their own"
-        ),
+        f"# forces no more than {100 * p.spread:.0f} % apart; {p.extra_kg:+.0f} kg of steel against designs "
+        "of their own",
         "envelope_of:",
         *(
             f"  - {json.dumps(Path(os.path.relpath(file, folder)).as_posix(), ensure_ascii=False)}"
@@ -238,10 +235,8 @@ def _print(console: Console, proposals: Sequence[Proposal], alone: Sequence[str]
     console.print(
         plain(
             console,
-            (
-                f"{beams} beams in {designs}: {extra:+.0f} kg of steel, {money:+.0f} of cost (rates of the "
-                "files)"
-            ),
+            f"{beams} beams in {designs}: {extra:+.0f} kg of steel, {money:+.0f} of cost (rates of the "
+            "files)",
         )
     )
     if alone:

@@ -208,8 +208,8 @@ def _folder_of(one: Read, beam: Beam, into: Path | None, folders: dict[Path, Pat
     other = beam_file_of(folder / f"{beam.mark}.result.json")
     if other not in ("", path.name) and (path.parent / other).is_file():
         notes.append(
-            f"warning: {path}: the mark '{beam.mark}' is also that of {other}, whose results in {folder} "
-            "are replaced"
+            f"warning: {path}: the mark '{beam.mark}' is also that of {other}, whose results in {folder} are "
+            "replaced"
         )
     if folder.is_symlink():
         raise CannotWrite(f"{folder}: is a link; results are written into a folder of their own")
@@ -234,8 +234,7 @@ def _to_check(job: Job, wishes: Wishes) -> Job:
     seen = digest(file)
     if not seen:
         raise Call(
-            f"{job.path}: there is no {file} to check; `bramble design {job.path}` makes one, or name "
-            "the "
+            f"{job.path}: there is no {file} to check; `bramble design {job.path}` makes one, or name the "
             "layout"
         )
     job = replace(job, seen={file.name: seen})
@@ -257,9 +256,8 @@ def _to_design(job: Job, wishes: Wishes) -> Job:
     if edited and not (wishes.fresh or wishes.mend):
         raise KeptLayout(
             f"{file}: was edited by hand and is not overwritten; `bramble check` verifies it as it is, "
-            "`bramble design --mend` adds "
-            "only what it lacks, `bramble design --fresh` designs anew (entries held: true stay, this file "
-            "is kept under a number)"
+            "`bramble design --mend` adds only what it lacks, `bramble design --fresh` designs anew "
+            "(entries held: true stay, this file is kept under a number)"
         )
     anew = wishes.again or wishes.fresh or wishes.suggest or bool(wishes.alternatives)
     own = not edited and designed_for(raw.decode("utf-8", "replace"), job.input_sha256)

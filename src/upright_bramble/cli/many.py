@@ -228,8 +228,8 @@ def _from_cluster(job: Job, future: Any) -> Outcome:
     if version != __version__:
         return Outcome(
             error=(
-                f"{job.path.name}: a worker of the cluster has version {version}, here is {__version__}: "
-                "not written"
+                f"{job.path.name}: a worker of the cluster has version {version}, here is {__version__}: not "
+                "written"
             )
         )
     assert isinstance(made, Made)

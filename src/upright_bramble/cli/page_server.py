@@ -107,8 +107,8 @@ def _handler(page: Page) -> type[BaseHTTPRequestHandler]:
         def _answer(self, status: HTTPStatus, kind: str, data: bytes) -> None:
             self.send_response(status)
             policy = (
-                "default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'; img-src "
-                "data:; connect-src 'self'"
+                "default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'; img-src data:; "
+                "connect-src 'self'"
             )
             heads = {
                 "Content-Type": kind,

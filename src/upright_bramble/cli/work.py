@@ -84,8 +84,7 @@ def show_forces(
         write_one(csv_file, (sets_csv if sets else forces_csv)(result, level).encode(), force=force)
         if not sets and not extremes and not quiet:
             say(
-                "warning: only the extremes were written: the sets of forces are too many, or differ "
-                "from "
+                "warning: only the extremes were written: the sets of forces are too many, or differ from "
                 "place to place"
             )
     if figure:
@@ -250,8 +249,7 @@ def run_demo(into: Path, jobs: int, quiet: bool, colour: bool) -> int:
     design_all([into], None, Wishes(quiet=quiet, colour=colour, suggest=True, jobs=jobs))
     if not quiet:
         echo(
-            f"\nThe demo's beams and results are in {into}{os.sep}\nOne of them fails on purpose, to "
-            "show "
+            f"\nThe demo's beams and results are in {into}{os.sep}\nOne of them fails on purpose, to show "
             "how that looks."
         )
         echo("One of them by every code: bramble compare boat-shelf.beam.yaml --codes all")
@@ -285,9 +283,8 @@ def show_section_at(
     layout = reading.path.parent / f"{reading.data.beam.mark}.layout.yaml"
     if reading.changed or not reading.data.beam_file or not source.is_file() or not layout.is_file():
         raise Call(
-            f"{path}: the beam file and the layout of this result are needed beside it, unchanged; "
-            "design "
-            "or check the beam again"
+            f"{path}: the beam file and the layout of this result are needed beside it, unchanged; design or "
+            "check the beam again"
         )
     beam = read_beam(source)
     code = get_code(beam.code, beam.annex, beam.code_values)

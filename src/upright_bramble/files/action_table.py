@@ -200,10 +200,8 @@ def _row(
             result.wrong(
                 line,
                 "x",
-                (
-                    f"jumps back from {along(own[-1]['x'])} to {along(x)}; list each span of an action from "
-                    "left to right"
-                ),
+                f"jumps back from {along(own[-1]['x'])} to {along(x)}; list each span of an action from left "
+                "to right",
             )
         own.append({"x": x, **{kind: v for kind, v in forces.items() if v is not None}})
 

@@ -31,8 +31,8 @@ class AlikeFile(Entry):
     mark: Mark
     envelope_of: Annotated[list[Word], Field(min_length=1, max_length=MAXIMUM)] = Field(
         description=(
-            "beam files alike in all but loads, tables, columns and service limits; the first gives "
-            "the geometry"
+            "beam files alike in all but loads, tables, columns and service limits; the first gives the "
+            "geometry"
         )
     )
     tolerance: Tolerance = Field(

@@ -178,19 +178,14 @@ class _Reader:
             if topic == "practice":
                 self.wrong(
                     ("waive", topic),
-                    (
-                        "remarks decide nothing: there is nothing to waive; `report --without practice` "
-                        "leaves "
-                        "them out"
-                    ),
+                    "remarks decide nothing: there is nothing to waive; `report --without practice` leaves "
+                    "them out",
                 )
             elif topic not in TOPICS:
                 self.wrong(
                     ("waive", topic),
-                    (
-                        f"'{topic[:40]}' is not a topic{nearest(topic, list(TOPICS))} (topics: "
-                        f"{', '.join(TOPICS)})"
-                    ),
+                    f"'{topic[:40]}' is not a topic{nearest(topic, list(TOPICS))} (topics: "
+                    f"{', '.join(TOPICS)})",
                 )
             elif len(reason.strip()) < 4:
                 self.wrong(("waive", topic), "give a reason, in words: every output shows it")
@@ -297,10 +292,8 @@ class _Reader:
         if p.shape == "L" and (gaps[0] is None) == (gaps[1] is None):
             self.wrong(
                 path,
-                (
-                    "the flange of an L is on one side of the web: give 'gap_left' or 'gap_right', or the "
-                    "'width' and 'side'"
-                ),
+                "the flange of an L is on one side of the web: give 'gap_left' or 'gap_right', or the "
+                "'width' and 'side'",
             )
         return b.Profile(
             name,
@@ -458,10 +451,8 @@ class _Reader:
                 if entry.hinge and (entry.fixed or columns or spring.rotation is not None):
                     self.wrong(
                         ("line", i, "hinge"),
-                        (
-                            "a support that restrains the beam has no hinge over it; put it beside, with "
-                            "'hinges'"
-                        ),
+                        "a support that restrains the beam has no hinge over it; put it beside, with "
+                        "'hinges'",
                     )
                 supports.append(
                     b.Support(
@@ -593,11 +584,8 @@ class _Reader:
         ):
             self.wrong(
                 ("redistribution",),
-                (
-                    "extremes cannot be redistributed: it needs a strength table with a row a combination "
-                    "and "
-                    "station"
-                ),
+                "extremes cannot be redistributed: it needs a strength table with a row a combination and "
+                "station",
             )
         return result
 
@@ -633,11 +621,8 @@ class _Reader:
             if not a.tables:
                 self.wrong(
                     ("actions", i),
-                    (
-                        "has loads, and other actions have tables: the tables of an analysis hold all "
-                        "actions, "
-                        "or none"
-                    ),
+                    "has loads, and other actions have tables: the tables of an analysis hold all actions, "
+                    "or none",
                 )
             elif given.loads or given.self_weight:
                 self.wrong(("actions", i), "give its 'table', or loads and self weight; not both")
@@ -707,8 +692,8 @@ class _Reader:
                 chosen.append(known[name])
             else:
                 words = (
-                    f"'{name[:40]}' has no span without hinges on both sides, nor is it a fixed end; "
-                    f"such are {', '.join(known) or 'none'}"
+                    f"'{name[:40]}' has no span without hinges on both sides, nor is it a fixed end; such "
+                    f"are {', '.join(known) or 'none'}"
                 )
                 self.wrong(("redistribution", "supports", k), words)
         if not chosen and not isinstance(given.supports, list):
@@ -822,10 +807,8 @@ class _Reader:
             first = sorted(variable.values())[MAXIMUM_VARIABLE]
             self.wrong(
                 ("actions", first),
-                (
-                    f"here the independent variable actions are more than {MAXIMUM_VARIABLE}; join what acts "
-                    "together"
-                ),
+                f"here the independent variable actions are more than {MAXIMUM_VARIABLE}; join what acts "
+                "together",
             )
         return tuple(actions)
 
@@ -907,8 +890,8 @@ class _Reader:
         )
         if not 0.0 <= start < end <= length:
             text = (
-                f"from {along(start)} to {along(end)} extends beyond span {k + 1}, which is "
-                f"{along(length)} long"
+                f"from {along(start)} to {along(end)} extends beyond span {k + 1}, which is {along(length)} "
+                "long"
             )
             self.wrong(path, text)
             return []
@@ -937,10 +920,8 @@ class _Reader:
             else:
                 self.wrong(
                     (*path, "on"),
-                    (
-                        f"no span is called '{str(item)[:40]}'; spans are 1 to {len(spans)}, or "
-                        f"{', '.join(between) or 'by number'}"
-                    ),
+                    f"no span is called '{str(item)[:40]}'; spans are 1 to {len(spans)}, or "
+                    f"{', '.join(between) or 'by number'}",
                 )
                 continue
             if k in result:
@@ -1011,10 +992,8 @@ class _Reader:
             if not MINIMUM_SHARE <= share <= MAXIMUM_SHARE:
                 self.wrong(
                     path,
-                    (
-                        f"'{value}' is outside the sensible range, span/{MINIMUM_SHARE:g} to "
-                        f"span/{MAXIMUM_SHARE:g}"
-                    ),
+                    f"'{value}' is outside the sensible range, span/{MINIMUM_SHARE:g} to "
+                    f"span/{MAXIMUM_SHARE:g}",
                 )
             return share, None
         try:
@@ -1189,10 +1168,8 @@ class _Tables:
                 known = ", ".join(list(table.lines)[:12])
                 reader.wrong(
                     path,
-                    (
-                        f"'{name[:60]}' has no action "
-                        f"'{action.name[:40]}'{nearest(action.name, list(table.lines))} (has: {known})"
-                    ),
+                    f"'{name[:60]}' has no action "
+                    f"'{action.name[:40]}'{nearest(action.name, list(table.lines))} (has: {known})",
                 )
             return None
         return ActionForces(action, table.lines[action.name])

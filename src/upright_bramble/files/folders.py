@@ -31,6 +31,6 @@ def inside(folder: Path, name: str, root: Path | None = None) -> Path | None:
 def outside_text(name: str, folder: Path, root: Path | None = None) -> str:
     """What is wrong with such a name, and what to do."""
     return (
-        f"'{name[:60]}' lies outside {root_of(folder, root).name or 'the root folder'}; move it inside, "
-        "or allow a wider folder with --root"
+        f"'{name[:60]}' lies outside {root_of(folder, root).name or 'the root folder'}; move it inside, or "
+        "allow a wider folder with --root"
     )

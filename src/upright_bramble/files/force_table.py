@@ -83,11 +83,8 @@ class _Table:
                 self.wrong(
                     line,
                     "x",
-                    (
-                        f"jumps back from {along(stations[-1][0])} to {along(numbers[0])}; list each span "
-                        "from "
-                        "left to right"
-                    ),
+                    f"jumps back from {along(stations[-1][0])} to {along(numbers[0])}; list each span from "
+                    "left to right",
                 )
             stations.append(numbers)
         self._covered(result)

@@ -150,10 +150,8 @@ def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -
             f"# Bars of {beam.mark}, proposed by {tool}. Edit freely, then: bramble check NAME.beam.yaml "
             "THIS-FILE"
         ),
-        (
-            "# Positions run along the beam; 0 is the first support's centreline, or the tip of a leading "
-            "cantilever."
-        ),
+        "# Positions run along the beam; 0 is the first support's centreline, or the tip of a leading "
+        "cantilever.",
         "# 'held: true' keeps an entry when the beam is designed again.",
         *([f"{_FOR}{input_sha256[:16]}"] if input_sha256 else []),
         "bramble_layout: 1",

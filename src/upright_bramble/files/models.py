@@ -443,8 +443,8 @@ class ActionIn(Entry):
     table: Word | Annotated[list[Word], Field(min_length=1, max_length=20)] | None = Field(
         None,
         description=(
-            "of its unfactored forces, CSV or XLSX, instead of loads; several analyses are laid "
-            "over one another"
+            "of its unfactored forces, CSV or XLSX, instead of loads; several analyses are laid over one "
+            "another"
         ),
     )
 
@@ -600,8 +600,8 @@ class DetailingIn(Entry):
     cut_off: Literal["usual", "none"] = Field(
         "usual",
         description=(
-            "none: bottom bars go from support to support, top bars past the middles of the spans "
-            "beside theirs"
+            "none: bottom bars go from support to support, top bars past the middles of the spans beside "
+            "theirs"
         ),
     )
     bar_spacing: BarSpacingIn = Field(default_factory=BarSpacingIn.model_construct)
@@ -617,8 +617,8 @@ class DetailingIn(Entry):
     laps: Literal["auto", "staggered", "together"] = Field(
         "auto",
         description=(
-            "whether half of the bars are lapped elsewhere than the rest; auto: where they do not "
-            "fit together"
+            "whether half of the bars are lapped elsewhere than the rest; auto: where they do not fit "
+            "together"
         ),
     )
     laps_at: Annotated[list[Position], Field(max_length=100)] = Field(
@@ -631,8 +631,8 @@ class DetailingIn(Entry):
     zones: Annotated[int, Field(ge=1, le=5)] | None = Field(
         None,
         description=(
-            "of stirrups in a span, at most; 1: uniform; when left out three, five where a heavy "
-            "point load stands"
+            "of stirrups in a span, at most; 1: uniform; when left out three, five where a heavy point load "
+            "stands"
         ),
     )
     stirrup_legs: Annotated[int, Field(ge=2, le=20)] = Field(

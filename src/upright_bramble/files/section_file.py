@@ -478,19 +478,14 @@ def _sensible(given: m.SectionFile, section: CrossSection, wrong: Wrong) -> None
     if given.axis == "level" and twice:
         wrong(
             ("axis",),
-            (
-                f"'{twice[0][:40]}' has a moment_y, which a neutral axis held level does not resist; make it "
-                "free"
-            ),
+            f"'{twice[0][:40]}' has a moment_y, which a neutral axis held level does not resist; make it "
+            "free",
         )
     if given.axis is None and section.bars and not section.symmetric:
         wrong(
             ("axis",),
-            (
-                "the section is not symmetric about the vertical: say 'free' (it may bend sideways) or "
-                "'level' "
-                "(held by a slab)"
-            ),
+            "the section is not symmetric about the vertical: say 'free' (it may bend sideways) or 'level' "
+            "(held by a slab)",
         )
     for topic in given.waive:
         if topic not in TOPICS:
@@ -521,10 +516,8 @@ def _inside(section: CrossSection, wrong: Wrong) -> None:
             reported.add(bar.row)
             wrong(
                 ("bars", bar.row),
-                (
-                    f"a bar at {across(float(bar.x))} across, {across(float(-bar.y))} down is outside the "
-                    "concrete"
-                ),
+                f"a bar at {across(float(bar.x))} across, {across(float(-bar.y))} down is outside the "
+                "concrete",
             )
     apart = np.hypot(x[:, None] - x, y[:, None] - y) - 0.5 * (phi[:, None] + phi)
     for i, j in zip(*np.nonzero(np.triu(apart < -0.5, 1)), strict=True):

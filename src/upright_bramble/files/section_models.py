@@ -205,8 +205,8 @@ class SectionFile(Entry):
     axis: Literal["free", "level"] | None = Field(
         None,
         description=(
-            "the neutral axis turns freely, or is held level, as by a slab; needed where the "
-            "section is not symmetric"
+            "the neutral axis turns freely, or is held level, as by a slab; needed where the section is not "
+            "symmetric"
         ),
     )
     forces: Annotated[list[ForcesIn], Field(max_length=500)] | ForceTableIn = Field(default_factory=list)

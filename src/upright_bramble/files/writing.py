@@ -160,8 +160,7 @@ def whole(folder: Path, label: str) -> None:
     if listed.exists():
         raise Unfinished(
             f"{folder}: a run was interrupted while it moved its files into place, old and new ones are "
-            "mixed; "
-            "`bramble design` or `bramble check` of this beam finishes that"
+            "mixed; `bramble design` or `bramble check` of this beam finishes that"
         )
 
 
@@ -231,8 +230,7 @@ def _write(
             if name in contents and digest(folder / name) != seen[name]:
                 _clear(aside)
                 raise ChangedMeanwhile(
-                    f"{folder / name}: was changed while this ran; it is not overwritten, and nothing "
-                    "else "
+                    f"{folder / name}: was changed while this ran; it is not overwritten, and nothing else "
                     "was written"
                 )
         os.replace(aside / f"{_LIST}.part", aside / _LIST)

@@ -20,8 +20,8 @@ if TYPE_CHECKING:
 KG = 0.45359237
 RULES = {
     "metric": (
-        "cut lengths: sum of the outer dimensions, less r/2 + ø for each 90° bend; hooks along the "
-        "axis (ISO 3766)"
+        "cut lengths: sum of the outer dimensions, less r/2 + ø for each 90° bend; hooks along the axis "
+        "(ISO 3766)"
     ),
     "inch": (
         "cut lengths: sum of the outer dimensions, less r/2 + d_b for each 90° bend; hooks along the axis"

@@ -41,9 +41,8 @@ def summary(console: Console, r: ResultFile) -> None:
         plain(
             console,
             f"steel {mass(q['steel_kg'], units)}, {mass_per_volume(q['steel_kg_per_m3'], units)}, at most "
-            f"{q['percent_most']:.2f} % "
-            f"at a face; concrete {volume(q['concrete_m3'], units)}\n"
-            f"reinforcement provided / required {q['main_bars_over_least']:.2f}; " + shear_models(r.stirrups),
+            f"{q['percent_most']:.2f} % at a face; concrete {volume(q['concrete_m3'], units)}\nreinforcement "
+            f"provided / required {q['main_bars_over_least']:.2f}; " + shear_models(r.stirrups),
         )
     )
     console.print()

@@ -167,10 +167,8 @@ def working_text(console: Console, result: ResultFile, check: CheckOut) -> None:
     console.print(
         plain(
             console,
-            (
-                f"{word_of(check):<8}{against(check, system)}: ratio {ratio_text(check.ratio, 3)}   "
-                f"{check.clause}"
-            ),
+            f"{word_of(check):<8}{against(check, system)}: ratio {ratio_text(check.ratio, 3)}   "
+            f"{check.clause}",
         ),
         style=f"bold {colour}",
     )
@@ -215,10 +213,8 @@ def working_md(
     out = [
         f"{'#' * level} {md(check.id)}",
         "",
-        (
-            f"{md(working.sought[:1].upper() + working.sought[1:])}; x = "
-            f"{md(place(check, system))}{md(as_before(before))}."
-        ),
+        f"{md(working.sought[:1].upper() + working.sought[1:])}; x = "
+        f"{md(place(check, system))}{md(as_before(before))}.",
         "",
     ]
     for line in working.lines if show is None else [working.lines[k] for k in show]:
@@ -235,11 +231,8 @@ def working_md(
         )
     out += [
         "",
-        (
-            f"**{word_of(check)}**: {md(against(check, system))}, ratio {ratio_text(check.ratio, 3)}, "
-            f"{md(check.clause)}"
-        )
-        + (f"; {md(check.note)}" if check.note else ""),
+        f"**{word_of(check)}**: {md(against(check, system))}, ratio {ratio_text(check.ratio, 3)}, "
+        f"{md(check.clause)}" + (f"; {md(check.note)}" if check.note else ""),
         "",
     ]
     return "\n".join(out)

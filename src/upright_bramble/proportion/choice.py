@@ -316,8 +316,8 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
                 result.append((size, number, extra))
     if not sizes:
         lacking = (
-            f"the cover of {amount(cover - tie, 'length')} is too small for the bond of any permitted "
-            "size of bar"
+            f"the cover of {amount(cover - tie, 'length')} is too small for the bond of any permitted size "
+            "of bar"
         )
         raise NoProposal(lacking, run.face)
     if not result:

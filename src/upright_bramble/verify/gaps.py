@@ -145,8 +145,8 @@ def _slopes(f: Facts) -> list[Unverified]:
         i = int(worst.argmax())
         if worst[i] > 0.15 * size:
             reason = (
-                "the shears given do not belong to the moments: these change faster than any shear "
-                "given at that place"
+                "the shears given do not belong to the moments: these change faster than any shear given at "
+                "that place"
             )
             return [f.unverified("forces.shear", Place(span=index), rows.start + i, reason)]
     return []
@@ -172,12 +172,12 @@ def deep_spans(f: Facts) -> list[Unverified]:
             continue
         spacing = amount(required.spacing, "length")
         mesh = (
-            f"{amount(required.mesh, 'steel per length')} at each face in both directions, at most "
-            f"{spacing} apart"
+            f"{amount(required.mesh, 'steel per length')} at each face in both directions, at most {spacing} "
+            "apart"
         )
         reason = (
-            f"{required.reason}: sections do not remain plane; design it with struts and ties, with a "
-            f"mesh of {mesh}"
+            f"{required.reason}: sections do not remain plane; design it with struts and ties, with a mesh "
+            f"of {mesh}"
         )
         result.append(
             f.unverified("deep.span", Place(span=index), rows.start, reason, clause=required.clause)
@@ -227,8 +227,8 @@ def _bracing(f: Facts) -> list[Unverified]:
                 else "which a section this narrow does not permit"
             )
             reason = (
-                f"lateral bracing: {amount(free, 'length')} without lateral support, {permitted}; "
-                "give the distance as 'bracing', or 'bracing: continuous'"
+                f"lateral bracing: {amount(free, 'length')} without lateral support, {permitted}; give the "
+                "distance as 'bracing', or 'bracing: continuous'"
             )
             result.append(f.unverified("bracing.span", Place(span=index), f.at.of(index).start, reason))
     return result

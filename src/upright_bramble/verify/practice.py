@@ -116,11 +116,8 @@ def _rows(f: Facts) -> Remarks:
                 where = f"{face}, {amount(b.start, 'place')}"
                 yield (
                     where,
-                    (
-                        f"bars {a.mark} and {b.mark} are both odd in number, their row is not symmetrical: "
-                        "stop "
-                        "pairs"
-                    ),
+                    f"bars {a.mark} and {b.mark} are both odd in number, their row is not symmetrical: stop "
+                    "pairs",
                 )
             below = (layer == a.layer - 1.0) & (start <= a.start + 1.0) & (end >= a.end - 1.0)
             if a.layer > 1 and below.any() and count[below].sum() < a.count:
@@ -168,8 +165,8 @@ def _held_legs(f: Facts) -> Remarks:
             )
             if 2 <= number < z.legs:
                 text = (
-                    f"{z.legs} legs ({z.mark}) where the {face} row has {number:.0f} bars: add carrier "
-                    "bars, or take fewer legs"
+                    f"{z.legs} legs ({z.mark}) where the {face} row has {number:.0f} bars: add carrier bars, "
+                    "or take fewer legs"
                 )
                 yield f"{face}, {amount(z.start, 'place')}", text
 
@@ -209,19 +206,14 @@ def _distances(f: Facts) -> Remarks:
         if centres - phi < d.clear - 1.0:
             yield (
                 where,
-                (
-                    f"{amount(centres - phi, 'length')} between bars where {amount(d.clear, 'length')} are "
-                    "wished for: fewer in the row"
-                ),
+                f"{amount(centres - phi, 'length')} between bars where {amount(d.clear, 'length')} are "
+                "wished for: fewer in the row",
             )
         if d.centres is not None and centres > d.centres + 1.0:
             yield (
                 where,
-                (
-                    f"bars {amount(centres, 'length')} apart where {amount(d.centres, 'length')} are wished "
-                    "for "
-                    "at most: more in the row"
-                ),
+                f"bars {amount(centres, 'length')} apart where {amount(d.centres, 'length')} are wished for "
+                "at most: more in the row",
             )
 
 

@@ -279,8 +279,8 @@ def _messages(
     ):
         text = (
             "an earthquake acts: say whether the beam belongs to the lateral system ('lateral: true' or "
-            "'lateral: false'); it was taken "
-            f"not to; detailing for earthquakes ({code.words.seismic_clause}) is not covered"
+            "'lateral: false'); it was taken not to; detailing for earthquakes "
+            f"({code.words.seismic_clause}) is not covered"
         )
         result.append(Message("warning", text))
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):

@@ -112,11 +112,8 @@ def development_length(
     ACI,
     "25.4.2.4",
     "l_d",
-    (
-        "max(f_y min(psi_t psi_e; 1.7) psi_s psi_g/({b4} min(sqrt(f'c); {rm}) min((c_b + K_tr)/d_b; 2.5)) "
-        "d_b; "
-        "{twelve})"
-    ),
+    "max(f_y min(psi_t psi_e; 1.7) psi_s psi_g/({b4} min(sqrt(f'c); {rm}) min((c_b + K_tr)/d_b; 2.5)) "
+    "d_b; {twelve})",
     "mm",
     where={"psi_s": (("d_b <= {small}", "0.8"), ("", "1.0"))},
 )

@@ -366,8 +366,8 @@ def tension_flanges(f: Facts) -> list[Check]:
         record("n", count, "", "bars of the row")
         record("s", float(c.demand[i]), "mm", "their distance")
         note = (
-            f"slab bars beside the web must carry on to a width of {amount(wanted, 'length')}; they are "
-            "not designed"
+            f"slab bars beside the web must carry on to a width of {amount(wanted, 'length')}; they are not "
+            "designed"
         )
         place = zone.place
         result.append(

@@ -118,10 +118,8 @@ def bars_required(
     ACI,
     "9.6.4.3",
     "A_l,min",
-    (
-        "max(min({al0} sqrt(f'c) A_cp/f_y - a_t p_h f_yt/f_y; {al0} sqrt(f'c) A_cp/f_y - {al1} b_w/f_yt p_h "
-        "f_yt/f_y); 0)"
-    ),
+    "max(min({al0} sqrt(f'c) A_cp/f_y - a_t p_h f_yt/f_y; {al0} sqrt(f'c) A_cp/f_y - {al1} b_w/f_yt "
+    "p_h f_yt/f_y); 0)",
     "mm2",
 )
 def minimum_bars(

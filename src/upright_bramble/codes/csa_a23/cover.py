@@ -23,8 +23,7 @@ def _group(exposure: str) -> tuple[float, float, float]:
     letter = {"N": "N", "F": "F", "S": "F", "C": "C", "A": "C"}.get(name.split("-")[0], "")
     if not letter or len(name) > 4:
         raise CodeError(
-            f"'{exposure[:20]}' is not a valid exposure (valid: N, F-1, F-2, S-1 to S-3, C-XL, C-1 to "
-            "C-4, "
+            f"'{exposure[:20]}' is not a valid exposure (valid: N, F-1, F-2, S-1 to S-3, C-XL, C-1 to C-4, "
             "A-1 to A-4)"
         )
     return GROUPS[letter]

@@ -135,8 +135,8 @@ WORDS = Words(
         "steel": "bars: B500B, stirrups: B500B",
         "category": "B                # A to H: gives the combination factors",
         "service": (
-            "deflection: {total: span/250, after_finishes: span/500, finishes_at: 60 days}, "
-            "crack_width: 0.3 mm"
+            "deflection: {total: span/250, after_finishes: span/500, finishes_at: 60 days}, crack_width: "
+            "0.3 mm"
         ),
     },
 )

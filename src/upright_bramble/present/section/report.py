@@ -100,10 +100,8 @@ def _inputs(section: CrossSection, code: DesignCode, system: UnitSystem) -> list
     result = [
         (
             "concrete",
-            (
-                f"{c.grade or significant(c.strength)}; aggregate {significant(c.aggregate / k)} {unit}; "
-                f"{c.diagram} diagram"
-            ),
+            f"{c.grade or significant(c.strength)}; aggregate {significant(c.aggregate / k)} {unit}; "
+            f"{c.diagram} diagram",
         ),
         ("bars", f"{steel(section.bars_steel)}; {section.bars_steel.branch} branch"),
         ("stirrups", steel(section.stirrups_steel)),

@@ -75,8 +75,8 @@ def _record_printed(f: Facts, strips: Strips, areas: Array, depths: Array, force
             last,
             symbol=symbol,
             text=(
-                "printed formulas, bars of the tension face at yield; compared below: strain "
-                "compatibility, all bars"
+                "printed formulas, bars of the tension face at yield; compared below: strain compatibility, "
+                "all bars"
             ),
         )
     )

@@ -14,8 +14,8 @@ from upright_bramble.verify.rules.balance import record_balance
 from upright_bramble.working import record
 
 IDEAL = (
-    "the area suffices for the ideal section: these bars lie too near its neutral axis, or too many of "
-    "them are compressed"
+    "the area suffices for the ideal section: these bars lie too near its neutral axis, or too many of them "
+    "are compressed"
 )
 
 

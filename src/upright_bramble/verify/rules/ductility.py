@@ -38,10 +38,8 @@ def ductility(f: Facts) -> list[Check]:
             "x",
             x,
             "mm",
-            (
-                "neutral axis of the section at its resistance, bars at their full area where the moment is "
-                "greatest"
-            ),
+            "neutral axis of the section at its resistance, bars at their full area where the moment is "
+            "greatest",
         )
         record(
             "d", x / np.maximum(ratio, 1e-12), "mm", "depth of the bars in tension that the limit refers to"

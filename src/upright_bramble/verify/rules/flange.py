@@ -60,8 +60,8 @@ def _of_span(f: Facts, index: int, moments: Array, pulled: bool) -> Judged:
     if flange.cross_steel is None:
         clause = f.code.words.clauses.get(f"flange.steel{kind}", "")
         text = (
-            f"{amount(judged.steel, 'steel per length')} of bars across the web are required in the "
-            f"flange of span {index + 1}"
+            f"{amount(judged.steel, 'steel per length')} of bars across the web are required in the flange "
+            f"of span {index + 1}"
         )
         text += f" ({clause})" if clause else ""
         warning = Message(

@@ -232,11 +232,8 @@ def strength(
                 Gap(
                     "minimum",
                     forces.name,
-                    (
-                        "the code's minimum reinforcement of beams is not applied to bending about an "
-                        "inclined "
-                        "axis"
-                    ),
+                    "the code's minimum reinforcement of beams is not applied to bending about an inclined "
+                    "axis",
                 )
             )
         if (
@@ -455,8 +452,7 @@ def _shear_pull(
         return [check, *checks], gaps
     reason = (
         f"the tension due to shear is equivalent to {amount(demand - size, 'moment')} more, unless no "
-        "greater moment is near: "
-        "give greatest_moment"
+        "greater moment is near: give greatest_moment"
     )
     return checks, [*gaps, Gap("bending", forces.name, reason)]
 
@@ -483,8 +479,7 @@ def _other_face(
         return [], []
     reason = (
         "the tension due to shear in the bars of the other face is equivalent to "
-        f"{amount(demand, 'moment')}, "
-        "where moments of that sense are near: give greatest_other"
+        f"{amount(demand, 'moment')}, where moments of that sense are near: give greatest_other"
     )
     return [], [Gap("bending", forces.name, reason)]
 
