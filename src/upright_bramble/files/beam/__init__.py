@@ -1,0 +1,1 @@
+"""The beam file, part by part: what each says becomes what the core knows."""

@@ -1,0 +1,251 @@
+"""Actions with their loads, and how they combine."""
+
+from __future__ import annotations
+
+from upright_bramble import beam as b
+from upright_bramble.codes import DesignCode
+from upright_bramble.core.quantities import along, parse
+from upright_bramble.errors import UnitError
+from upright_bramble.files import models as m
+from upright_bramble.files.beam.line import spans_named
+from upright_bramble.files.beam.reading import Reading
+from upright_bramble.files.yaml_source import Path_, nearest
+
+MAXIMUM_LOADS = 2_500  # on all spans together
+MAXIMUM_VARIABLE = 30  # actions that combine independently: combinations grow with the square of their number
+
+
+def combining_of(r: Reading, code: DesignCode, actions: tuple[b.Action, ...]) -> b.Combining:
+    c = r.given.combinations
+    if c.rule is not None and c.rule not in code.actions.rules:
+        r.wrong(
+            ("combinations", "rule"),
+            f"'{c.rule}' is no rule of this code; rules: {', '.join(code.actions.rules)}",
+        )
+    known = {"permanent", "settlement", *(a.category or a.name for a in actions if a.kind != "permanent")}
+    for i, own in enumerate(c.add):
+        path: Path_ = ("combinations", "add", i)
+        if own.level not in code.actions.levels:
+            r.wrong(
+                (*path, "level"),
+                f"no level is called '{own.level}'; levels: {', '.join(code.actions.levels)}",
+            )
+        if "permanent" not in own.factors:
+            r.wrong(
+                (*path, "factors"),
+                "'permanent' is missing; give 'permanent: 0' if they are to be left out",
+            )
+        for key in own.factors:
+            if key not in known:
+                r.wrong(
+                    (*path, "factors", key),
+                    f"no action counts as '{key[:40]}'{nearest(key, sorted(known))}",
+                )
+    if c.replace:
+        for level in dict.fromkeys(o.level for o in c.add):
+            chosen = [(i, o) for i, o in enumerate(c.add) if o.level == level]
+            if not any(f != 0.0 for _, o in chosen for f in o.factors.values()):
+                path = ("combinations", "add", chosen[0][0], "factors")
+                r.wrong(path, f"every factor of the level {level} is zero: nothing would be designed for")
+    added = tuple(b.UserCombination(o.level, o.name, dict(o.factors)) for o in c.add)
+    if c.replace and not added:
+        r.wrong(("combinations", "replace"), "'add' has nothing to replace them")
+    return b.Combining(c.rule or "", added, c.replace)
+
+
+def actions_of(
+    r: Reading, code: DesignCode, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]
+) -> tuple[b.Action, ...]:
+    actions: list[b.Action] = []
+    seen: set[str] = set()
+    for i, a in enumerate(r.given.actions):
+        if a.name in seen:
+            r.wrong(("actions", i, "name"), f"'{a.name}' names two actions; give each its own name")
+        seen.add(a.name)
+        if a.kind not in ("permanent", "imposed") and a.name in (
+            "permanent",
+            "settlement",
+            *code.actions.categories,
+        ):
+            # it would be combined as one with the actions that go by this word, with their factors
+            r.wrong(
+                ("actions", i, "name"),
+                f"'{a.name}' is already the name of other actions in combinations; use another name",
+            )
+        if a.kind not in ("permanent", *code.actions.kinds):
+            r.wrong(
+                ("actions", i, "kind"),
+                f"no kind is called '{a.kind[:40]}'; kinds: permanent, {', '.join(code.actions.kinds)}",
+            )
+        if (a.kind == "other") != (a.psi is not None):
+            r.wrong(
+                ("actions", i, "psi"),
+                "the kind 'other' needs 'psi: [psi_0, psi_1, psi_2]', and only it has them",
+            )
+        category = (
+            a.category if a.category is not None or a.kind != "imposed" else code.actions.default_category()
+        )
+        if a.kind == "imposed" and category not in code.actions.categories:
+            text = (
+                "an imposed action needs a 'category'"
+                if category is None
+                else f"no category is called '{category}'"
+            )
+            r.wrong(("actions", i, "category"), f"{text}; categories: {', '.join(code.actions.categories)}")
+        if a.kind != "imposed" and a.category is not None:
+            r.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
+        loads: list[b.Load] = []
+        for j, load in enumerate(a.loads):
+            if r.loads > MAXIMUM_LOADS:
+                break
+            more = _loads(r, load, ("actions", i, "loads", j), supports, spans)
+            loads += more
+            r.loads += len(more)
+            if r.loads > MAXIMUM_LOADS:
+                r.wrong(
+                    ("actions", i, "loads", j),
+                    f"here the loads of all spans are more than {MAXIMUM_LOADS:,}; join equal ones",
+                )
+        if a.self_weight == "web" and any(
+            s.profile.flange is not None and s.profile.flange.below for s in spans
+        ):
+            r.wrong(
+                ("actions", i, "self_weight"),
+                "the flange of an inverted T is no slab: weigh all of it, 'self_weight: true'",
+            )
+        if not a.self_weight and not a.loads and a.table is None:
+            r.wrong(
+                ("actions", i),
+                "has no loads; give 'loads', 'self_weight: true', or a 'table' of its forces",
+            )
+        psi = (a.psi[0], a.psi[1], a.psi[2]) if a.psi else None
+        density = a.density if a.self_weight else 0.0
+        if a.acts_from is not None and a.kind != "permanent":
+            r.wrong(
+                ("actions", i, "acts_from"),
+                "only permanent actions have an age from which they act; leave it out",
+            )
+        if a.either_way and a.kind == "permanent":
+            r.wrong(("actions", i, "either_way"), "permanent actions act one way; leave it out")
+        since = a.acts_from or 0.0
+        weighs_web = a.self_weight == "web"
+        tables = () if a.table is None else (a.table,) if isinstance(a.table, str) else tuple(a.table)
+        actions.append(
+            b.Action(
+                a.name,
+                a.kind,
+                category,
+                tuple(loads),
+                density,
+                weighs_web,
+                psi,
+                since,
+                a.either_way,
+                tables,
+            )
+        )
+    variable = {
+        a.category or a.name: i for i, a in reversed(list(enumerate(actions))) if a.kind != "permanent"
+    }
+    if len(variable) > MAXIMUM_VARIABLE:
+        first = sorted(variable.values())[MAXIMUM_VARIABLE]
+        r.wrong(
+            ("actions", first),
+            f"here the independent variable actions are more than {MAXIMUM_VARIABLE}; join what acts "
+            "together",
+        )
+    return tuple(actions)
+
+
+def _loads(
+    r: Reading, load: m.LoadIn, path: Path_, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]
+) -> list[b.Load]:
+    result: list[b.Load] = []
+    for k in spans_named(r, load.on, path, supports, spans):
+        length = spans[k].length
+        if isinstance(load, m.TorqueIn):
+            result += _torque(r, load, path, k, length)
+            continue
+        if isinstance(load, (m.PointLoadIn, m.CoupleLoadIn)):
+            if not -1e-6 <= load.at <= length + 1e-6:
+                r.wrong(
+                    (*path, "at"),
+                    f"{along(load.at)} lies outside span {k + 1}, which is {along(length)} long",
+                )
+                continue
+            value, shape = (
+                (load.point, "point") if isinstance(load, m.PointLoadIn) else (load.couple, "couple")
+            )
+            if shape == "couple" and any(abs(load.at - h) < 1.0 for h in spans[k].hinges):
+                r.wrong((*path, "at"), "a couple on a hinge acts on neither side; move it to one")
+            at = _snapped(load.at, length)
+            hung, off = (load.hung, load.eccentricity) if isinstance(load, m.PointLoadIn) else (False, 0.0)
+            result.append(b.Load(shape, k, value, value, at, at, hung, _sign(off)))
+            if off:
+                result.append(b.Load("torque", k, value * off, value * off, at, at, False, _sign(off)))
+            continue
+        start = 0.0 if load.from_ is None else _snapped(load.from_, length)
+        end = length if load.to is None else _snapped(load.to, length)
+        if isinstance(load, m.AreaLoadIn):
+            first = last = load.area * load.loaded_width
+        else:
+            first, last = load.line if isinstance(load.line, list) else (load.line, load.line)
+        if not 0.0 <= start < end <= length:
+            text = (
+                f"from {along(start)} to {along(end)} extends beyond span {k + 1}, which is "
+                f"{along(length)} long"
+            )
+            r.wrong(path, text)
+            continue
+        off = load.eccentricity
+        result.append(b.Load("line", k, first, last, start, end, False, _sign(off)))
+        if off:
+            result.append(b.Load("twist", k, first * off, last * off, start, end, False, _sign(off)))
+    return result
+
+
+def _torque(r: Reading, load: m.TorqueIn, path: Path_, k: int, length: float) -> list[b.Load]:
+    """A torque at one place, or spread: the same word with another unit."""
+    spread = load.at is None
+    values = load.torque if isinstance(load.torque, list) and spread else [load.torque]
+    numbers = []
+    for value in values[:2] or [0.0]:
+        try:
+            numbers.append(parse(value, "torque per length" if spread else "moment", r.units))
+        except UnitError as error:
+            r.wrong((*path, "torque"), str(error))
+            numbers.append(0.0)
+    if len(values) not in (1, 2):
+        r.wrong((*path, "torque"), "give one value, or [first, last]")
+    if load.at is not None:
+        if load.from_ is not None or load.to is not None:
+            r.wrong((*path, "at"), "a torque at one place has no 'from' and 'to'")
+        if not -1e-6 <= load.at <= length + 1e-6:
+            r.wrong(
+                (*path, "at"),
+                f"{along(load.at)} lies outside span {k + 1}, which is {along(length)} long",
+            )
+            return []
+        at = _snapped(load.at, length)
+        return [b.Load("torque", k, numbers[0], numbers[0], at, at, False, _sign(numbers[0]))]
+    start, end = (
+        0.0 if v is None else _snapped(v, length)
+        for v in (load.from_, length if load.to is None else load.to)
+    )
+    if not 0.0 <= start < end <= length:
+        text = (
+            f"from {along(start)} to {along(end)} extends beyond span {k + 1}, which is {along(length)} long"
+        )
+        r.wrong(path, text)
+        return []
+    return [b.Load("twist", k, numbers[0], numbers[-1], start, end, False, _sign(numbers[0] + numbers[-1]))]
+
+
+def _snapped(x: float, length: float) -> float:
+    """A place along a span, on its end where it is within a hundredth of a millimetre of it."""
+    return 0.0 if abs(x) < 0.01 else length if abs(x - length) < 0.01 else x
+
+
+def _sign(value: float) -> int:
+    """-1, 0 or 1."""
+    return (value > 0.0) - (value < 0.0)

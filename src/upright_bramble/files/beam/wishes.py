@@ -1,0 +1,195 @@
+"""What is wanted: service limits, detailing; what is waived or left out."""
+
+from __future__ import annotations
+
+import re
+
+from upright_bramble import beam as b
+from upright_bramble.codes import DesignCode
+from upright_bramble.core.quantities import across, parse
+from upright_bramble.core.topics import TOPICS
+from upright_bramble.errors import UnitError
+from upright_bramble.files import models as m
+from upright_bramble.files.beam.reading import Reading
+from upright_bramble.files.yaml_source import Path_, nearest
+
+MINIMUM_SHARE, MAXIMUM_SHARE = 20.0, 10_000.0  # of a span, as limits of deflection
+
+
+def service_of(r: Reading, code: DesignCode) -> b.Service:
+    s = r.given.service
+    d = s.deflection
+    usual = code.deflection.usual_limits(frozenset(a.kind for a in r.given.actions) - {"permanent"})
+    limits = {
+        key: (
+            ((usual[key], None) if key in usual else None)
+            if wish is None
+            else None
+            if wish == "none"
+            else _limit(r, wish, key)
+        )
+        for key, wish in (
+            ("total", d.total),
+            ("after_finishes", d.after_finishes),
+            ("after_partitions", d.after_partitions),
+            ("live", d.live),
+        )
+    }
+    if s.crack_width is not None and not code.cracking.limits_width:
+        text = "this code limits cracks by the distance of the bars, not by their width; leave it out"
+        r.wrong(("service", "crack_width"), text)
+    exposure = r.given.cover.exposure
+    spans = sum(isinstance(e, m.SpanIn) for e in r.given.line)
+    camber = tuple(d.precamber) if isinstance(d.precamber, list) else (d.precamber,) * spans
+    if len(camber) != spans:
+        r.wrong(
+            ("service", "deflection", "precamber"),
+            f"has {len(camber)} values; one for each of the {spans} spans is needed",
+        )
+    camber = camber if any(camber) else ()
+    return b.Service(
+        limits["total"],
+        limits["after_finishes"],
+        d.finishes_at,
+        s.crack_width,
+        s.humidity,
+        s.age_at_loading,
+        s.cement,
+        camber,
+        d.cantilever,
+        s.stiffness,
+        limits["after_partitions"],
+        d.partitions_at,
+        limits["live"],
+        exposure,
+        d.total is None and code.deflection.total_is_advice,
+    )
+
+
+def _limit(r: Reading, value: object, key: str) -> tuple[float | None, float | None]:
+    """'span/250' -> (250, None); '20 mm' -> (None, 20)."""
+    path: Path_ = ("service", "deflection", key)
+    match = (
+        re.fullmatch(r"\s*(?:span|L|l)\s*/\s*(\d+(?:\.\d+)?)\s*", value) if isinstance(value, str) else None
+    )
+    if match and float(match.group(1)) > 0.0:
+        share = float(match.group(1))
+        if not MINIMUM_SHARE <= share <= MAXIMUM_SHARE:
+            r.wrong(
+                path,
+                f"'{value}' is outside the sensible range, span/{MINIMUM_SHARE:g} to span/{MAXIMUM_SHARE:g}",
+            )
+        return share, None
+    try:
+        length = parse(value, "section", r.units)
+    except UnitError:
+        r.wrong(path, f"'{str(value)[:40]}' is not a valid limit (valid: span/250, '20 mm')")
+        return 250.0, None
+    if length <= 0.0:
+        r.wrong(path, f"'{value}' is not above zero")
+    elif not 0.1 <= length <= 2_000.0:
+        r.wrong(path, f"'{value}' is outside the sensible range, {across(0.1)} to {across(2_000.0)}")
+    return None, length
+
+
+def detailing_of(r: Reading, code: DesignCode) -> b.Detailing:
+    d = r.given.detailing
+    main, ties = d.main_bars or list(code.sizes.main), d.stirrup_bars or list(code.sizes.stirrups)
+    roles = (
+        ("main_bars", main),
+        ("stirrup_bars", ties),
+        ("hangers", d.hangers or []),
+        ("side_bars", d.side_bars or []),
+    )
+    for key, sizes in roles:
+        for j, size in enumerate(sizes):
+            if size not in code.sizes:
+                r.wrong(
+                    ("detailing", key, j),
+                    f"no bar is called '{size[:20]}'; sizes: {', '.join(code.sizes)}",
+                )
+    step = r.units.step
+    faces = {face: tuple(sizes) for face, sizes in (("bottom", d.bottom_bars), ("top", d.top_bars)) if sizes}
+    for face, chosen in faces.items():
+        for j, size in enumerate(chosen):
+            if size not in code.sizes:
+                r.wrong(
+                    ("detailing", f"{face}_bars", j),
+                    f"no bar is called '{size[:20]}'; sizes: {', '.join(code.sizes)}",
+                )
+    if d.most_bars is not None and d.most_bars < d.least_bars:
+        r.wrong(("detailing", "most_bars"), f"{d.most_bars} is fewer than least_bars, {d.least_bars}")
+    shortest, longest = d.pieces.shortest, d.pieces.longest
+    if shortest is not None and shortest > min(longest or d.stock_length, d.stock_length):
+        r.wrong(("detailing", "pieces", "shortest"), "is longer than the longest piece; make it shorter")
+    if d.bar_spacing.centres is not None and d.bar_spacing.centres <= d.bar_spacing.clear:
+        r.wrong(
+            ("detailing", "bar_spacing", "centres"),
+            "is no more than the clear distance that is kept; make it greater",
+        )
+    return b.Detailing(
+        tuple(main),
+        tuple(ties),
+        d.layers,
+        d.reserve,
+        d.stock_length,
+        step,
+        b.Rates(**d.rates.model_dump()),
+        faces,
+        d.one_size,
+        d.least_bars,
+        d.most_bars,
+        d.service_stress,
+        d.laps,
+        tuple(sorted(d.laps_at)),
+        tuple(sorted(set(d.spacings))),
+        d.zones,
+        d.stirrup_legs,
+        d.vibrator_gap,
+        d.style,
+        tuple(d.hangers or ()),
+        tuple(d.side_bars or ()),
+        d.side_rows,
+        d.end_shape,
+        d.pieces.shortest,
+        d.pieces.longest,
+        d.pieces.lengths,
+        d.cut_off,
+        d.bar_spacing.clear,
+        d.bar_spacing.centres,
+        d.minimum_steel,
+    )
+
+
+def waived_topics(r: Reading) -> dict[str, str]:
+    """Reasons by topic."""
+    for topic, reason in r.given.waive.items():
+        if topic == "practice":
+            r.wrong(
+                ("waive", topic),
+                "remarks decide nothing: there is nothing to waive; `report --without practice` leaves "
+                "them out",
+            )
+        elif topic not in TOPICS:
+            r.wrong(
+                ("waive", topic),
+                f"'{topic[:40]}' is not a topic{nearest(topic, list(TOPICS))} (topics: {', '.join(TOPICS)})",
+            )
+        elif len(reason.strip()) < 4:
+            r.wrong(("waive", topic), "give a reason, in words: every output shows it")
+    return dict(r.given.waive)
+
+
+def check_torsion(r: Reading, code: DesignCode) -> None:
+    """Torsion is left out only where the code lets that of compatibility be."""
+    if r.given.torsion != "none":
+        return
+    clause = code.torsion.compatibility_left_out
+    if not clause:
+        r.wrong(
+            ("torsion",), "this code has compatibility torsion reduced, not left out; say 'compatibility'"
+        )
+    else:
+        r.cautions.append(
+            f"torsion is left out: compatibility alone causes it, equilibrium does not need it ({clause})"
+        )
