@@ -19,7 +19,8 @@ from pathlib import Path
 import pytest
 
 import yaml_beams
-from upright_bramble.files.models import BeamFile, LayoutFile
+from upright_bramble.files.layout_models import LayoutFile
+from upright_bramble.files.models import BeamFile
 from upright_bramble.files.result_file import ResultFile
 
 FILES = {

@@ -417,7 +417,7 @@ class SectionWishes:
 
 
 def schema_text(what: str) -> str:
-    from upright_bramble.files import models
+    from upright_bramble.files import layout_models, models
     from upright_bramble.files.alike_file import AlikeFile
     from upright_bramble.files.result_file import ResultFile
     from upright_bramble.files.section_models import SectionFile
@@ -426,7 +426,7 @@ def schema_text(what: str) -> str:
         "beam": models.BeamFile,
         "rules": models.RulesFile,
         "envelope": AlikeFile,
-        "layout": models.LayoutFile,
+        "layout": layout_models.LayoutFile,
         "result": ResultFile,
         "section": SectionFile,
     }

@@ -14,9 +14,10 @@ from upright_bramble.beam.alike import TOLERANCE, differences, shared, unable
 from upright_bramble.core.quantities import SYSTEMS, worded
 from upright_bramble.core.topics import TOPICS
 from upright_bramble.errors import InputFaults
+from upright_bramble.files.amounts import Entry, Mark, Measured, Word
 from upright_bramble.files.faults import partly_validated
 from upright_bramble.files.folders import inside, outside_text
-from upright_bramble.files.models import AboutIn, Entry, Mark, Measured, Word
+from upright_bramble.files.models import AboutIn
 from upright_bramble.files.yaml_source import Source, load_yaml
 
 Tolerance = Annotated[float, Measured("section", "difference of lengths", least=0.0, sensible=(0.0, 50.0))]

@@ -147,9 +147,17 @@ def _bounds(kinds: list[dict[str, Any]]) -> str:
 
 
 def _meaning(field: dict[str, Any], kinds: list[dict[str, Any]]) -> str:
-    own = field.get("description") or ""
+    own = " ".join((field.get("description") or "").split())
     return str(
-        own or next((k["description"] for k in kinds if k.get("description") and "x-bramble" not in k), "")
+        own
+        or next(
+            (
+                " ".join(k["description"].split())
+                for k in kinds
+                if k.get("description") and "x-bramble" not in k
+            ),
+            "",
+        )
     ).split("\n")[0]
 
 

@@ -11,7 +11,7 @@ from upright_bramble.beam import Bar, Beam, Layout, SideBars, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.core.quantities import SYSTEMS, across, along, worded
 from upright_bramble.errors import Fault, InputFaults
-from upright_bramble.files import models as m
+from upright_bramble.files import layout_models as m
 from upright_bramble.files.faults import validated
 from upright_bramble.files.yaml_source import Source, load_yaml, nearest
 

@@ -7,10 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from upright_bramble import beam as described
-from upright_bramble.files.models import (
-    AboutIn,
+from upright_bramble.files.amounts import (
     BarSize,
-    ConcreteIn,
     CoupleValue,
     CoverLength,
     CrackWidth,
@@ -18,12 +16,12 @@ from upright_bramble.files.models import (
     ForceValue,
     Outline,
     OutlinePoint,
-    ReinforcementIn,
     SectionLength,
     SpanLength,
     TimeValue,
     Word,
 )
+from upright_bramble.files.models import AboutIn, ConcreteIn, ReinforcementIn
 
 Point = Annotated[list[OutlinePoint], Field(min_length=2, max_length=2)]
 SizeChoice = Annotated[list[BarSize], Field(min_length=1, max_length=12)]
