@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import upright_bramble as ub
-from plain_beams import EN, SI, US, beam, written
+from plain_beams import EN, SI, US, beam, check, dead, live, written
 from upright_bramble.beam import Bar, Layout, StirrupZone, lapped_pairs
 from upright_bramble.files.layout_file import layout_text, read_layout
 from upright_bramble.files.result_data import result_model
@@ -382,3 +382,17 @@ def test_pieces_shorter_than_their_laps_end_a_design_all_the_same():
     held = Layout((Bar("07", "top", 1, 2, "25", -120.0, 3000.0, ("bend", "lap"), (200.0, 0.0), True),), ())
     result = ub.design(described, held=held)
     assert any(c.kind.id == "stock.bars" and not c.ok for c in result.checks)
+
+
+@pytest.mark.parametrize("face", ["bottom", "top"])
+def test_all_bars_lapped_where_they_pull_is_remarked(face):
+    """At midspan every bottom bar works near its most; the top bars are idle there."""
+    lapped = f"""
+        {face} 3x20 -0.1..3.6 bend lap 200
+        {face} 3x20 2.4..6.1 lap bend 200
+    """
+    whole = f"{'top' if face == 'bottom' else 'bottom'} 3x20 -0.1..6.1 bend bend 200"
+    bars = f"{lapped}{whole}\nstirrups 8x2 0.2..5.8 100"
+    result = check(written(EN, [6.0], [dead({"line": 12}, weight=True), live({"line": 12})]), bars)
+    remarks = [m for m in result.messages if m.topic == "practice" and "lapped in one place" in m.text]
+    assert [m.where for m in remarks] == (["1"] if face == "bottom" else [])

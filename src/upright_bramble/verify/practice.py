@@ -9,13 +9,15 @@ import numpy as np
 
 from upright_bramble.beam import StirrupZone
 from upright_bramble.text import amount
-from upright_bramble.verify.facts import Facts
+from upright_bramble.verify.facts import Facts, ratio_of
 from upright_bramble.verify.result import BarItem, Message, StirrupItem
+from upright_bramble.verify.rules.bending import demand_and_resistance
 
 APART = 100.0  # mm: ends of bars nearer to each other are one place to a fixer
 SHORT = 1000.0  # mm, of a straight piece
 STIRRUPS = 3  # of a zone
 LENGTHS = 2  # of bars at one place
+STRESSED = 0.5  # of its resistance: a face that pulls more should not have all its bars lapped in one place
 ZONES, MORE_ZONES = 3, 5  # of a span; with heavy point loads
 
 
@@ -30,7 +32,7 @@ def practice(f: Facts, bars: list[BarItem], stirrups: list[StirrupItem]) -> list
         lambda: _one_mark(bars, stirrups), lambda: _alike(bars), lambda: _short(f, bars), lambda: _ends(f),
         lambda: _rows(f),
         lambda: _zones(f), lambda: _held_legs(f), lambda: _sizes(f), lambda: _distances(f),
-        lambda: _lengths(f),
+        lambda: _lengths(f), lambda: _laps(f),
     ]  # fmt: skip
     result = []
     for sort in sorts:
@@ -233,3 +235,22 @@ def _lengths(f: Facts) -> Remarks:
         }
         if len(inside) > LENGTHS:
             yield f"span {index + 1}", f"{len(inside)} lengths of bottom bars: two would do"
+
+
+def _laps(f: Facts) -> Remarks:
+    """All bars of a face lapped in one place where it pulls more than half of what it resists."""
+    for face in ("bottom", "top"):
+        demand, resistance = demand_and_resistance(f, face == "bottom")
+        ratio = ratio_of(demand, resistance.moment, f.at.span)
+        for lap in f.placed.laps:
+            bar = f.placed.bars[lap.first]
+            if bar.face != face or lap.first == lap.second or lap.share < 1.0 - 1e-9:
+                continue
+            inside = (f.at.x >= lap.start - 1e-6) & (f.at.x <= lap.end + 1e-6) & f.strength.valid
+            pulled = float(ratio[inside].max(initial=0.0))
+            if pulled > STRESSED:
+                text = (
+                    f"all {face} bars are lapped in one place, where the face is used to {pulled:.2f}: "
+                    "staggered laps, or a place where it pulls less"
+                )
+                yield f.beam.spans[int(f.at.span[f.nearest(0.5 * (lap.start + lap.end))])].name, text
