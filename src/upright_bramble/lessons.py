@@ -139,6 +139,11 @@ def _more_top_bars(c: Lesson) -> None:
     c.needs.through["top"] = max(c.needs.through.get("top", 0.0) + 10.0, c.check.demand + 10.0)
 
 
+def _run_through(c: Lesson) -> None:
+    """Bars of the face along the whole line, of the area that the check asks for."""
+    c.needs.through[c.face] = max(c.needs.through.get(c.face, 0.0), 1.01 * c.more * c.check.demand)
+
+
 def _carried_in(c: Lesson) -> None:
     c.needs.raise_bending("bottom", c.span, 1.08)
 
@@ -192,6 +197,7 @@ LESSONS: Mapping[str, Callable[[Lesson], None]] = {
     "relief": _relief,
     "thinner": _thinner,
     "more top bars": _more_top_bars,
+    "run through": _run_through,
     "carried in": _carried_in,
     "curtailment": _curtailment,
     "cut-off": _cut_off,

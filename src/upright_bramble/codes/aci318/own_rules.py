@@ -77,7 +77,7 @@ INTEGRITY = (
         "top",
         lesson="thinner",
     ),
-    CheckKind("integrity.top", "anchorage", "top bars that run through", "area", "top", lesson="carried in"),
+    CheckKind("integrity.top", "anchorage", "top bars that run through", "area", "top", lesson="run through"),
     CheckKind(
         "lateral.bottom",
         "lateral",
