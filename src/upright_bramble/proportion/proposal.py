@@ -37,6 +37,7 @@ from upright_bramble.proportion.together import Runner, together
 from upright_bramble.section.arrays import Array, Mask, greatest_by_group
 from upright_bramble.section.strength import required_steel
 
+SIDE = 9.0  # mm: bars along the sides are no thinner
 EVEN = 0.1  # of a bar's length: made even-sided where the sides differ by less
 
 
@@ -149,15 +150,22 @@ def _sides(beam: Beam, code: DesignCode, forces: Forces, start: _Start, kept: La
     not. None where the user holds some."""
     if not start.rows or kept.sides:
         return []
-    sizes = sorted(beam.detailing.side_bars or beam.detailing.main_bars, key=lambda s: code.sizes[s].diameter)
-    last: list[SideBars] = []
-    for rows in (start.rows, start.rows + 1, start.rows + 2):
-        for size in sizes:
-            for bent in (False, True):
-                last = _side_pieces(beam, code, start, rows, size, bent)
-                if _sides_enough(beam, code, forces, start, last):
-                    return last
-    return last
+    own = beam.detailing.side_bars or beam.detailing.main_bars
+    thin = () if beam.detailing.side_bars else tuple(s for s in beam.detailing.stirrup_bars if s not in own)
+    best: list[SideBars] = []
+    least = math.inf
+    # sizes of the stirrups where no main bar develops in the end supports
+    for sizes in (own, tuple(s for s in thin if code.sizes[s].diameter >= SIDE)):
+        for rows in (start.rows, start.rows + 1, start.rows + 2):
+            for size in sorted(sizes, key=lambda s: code.sizes[s].diameter):
+                for bent in (False, True):
+                    sides = _side_pieces(beam, code, start, rows, size, bent)
+                    lacking = _sides_lacking(beam, code, forces, start, sides)
+                    if lacking <= 1.0:
+                        return sides
+                    if lacking < least:
+                        best, least = sides, lacking
+    return best
 
 
 def _side_pieces(
@@ -194,12 +202,14 @@ def _side_leg(beam: Beam, code: DesignCode, start: _Start, phi: float, side: int
     )
 
 
-def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, sides: list[SideBars]) -> bool:
-    """Area where a deep web requires it, and anchored area where torsion does."""
-    if code.sizes[sides[0].size].area < start.side_area - 1e-9:
-        return False
+def _sides_lacking(
+    beam: Beam, code: DesignCode, forces: Forces, start: _Start, sides: list[SideBars]
+) -> float:
+    """Worst ratio of what is required, of area where a deep web requires it and of anchored area where torsion
+    does, to what there is."""
+    deep = start.side_area / code.sizes[sides[0].size].area
     if start.twist is None:
-        return True
+        return deep - 1e-9
     at = forces.stations
     local = side_bar_anchored(beam, code, at, sides, start.tie)
     each = side_bar_area(start.twist, sides[0].rows)
@@ -210,7 +220,9 @@ def _sides_enough(beam: Beam, code: DesignCode, forces: Forces, start: _Start, s
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
         clear |= (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
-    return bool((local.anchored >= np.where(clear, np.maximum(required, each), 0.0) - 1e-6).all())
+    required = np.where(clear, np.maximum(required, each), 0.0)
+    ratio = np.where(required > 0.0, (required - 1e-6) / np.maximum(local.anchored, 1e-9), 0.0)
+    return max(deep - 1e-9, float(ratio.max(initial=0.0)))
 
 
 def _start(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> _Start:
