@@ -84,6 +84,7 @@ INTEGRITY = (
         "bottom bars developed at the face of a support of the lateral system",
         "area",
         "bottom",
+        lesson="thinner",
     ),
 )
 CONFINEMENT = CheckKind(
