@@ -3,8 +3,8 @@
     python tests/planter.py --seed 7 --number 100 [--rooms verify,codes] [--jobs 2] [--then tests/test_service.py ...]
 
 A fault is a sign, a bound (`<` for `<=`), a minimum for a maximum, left for right, top for bottom, another index, a constant by a tenth, a
-term that is dropped. Each is planted in a copy of the program; the quick tests are run against it, and where these notice nothing the ones
-that follow (`--then`; the whole suite by default). What is not noticed is printed with its place: a person says whether it changes
+term that is dropped. Each is planted in a copy of the program; the quick tests are run against it, and where these notice nothing slower ones
+of its room (or those of `--then`; `--then tests` is the whole suite). What is not noticed is printed with its place: a person says whether it changes
 anything at all.
 """
 
@@ -42,6 +42,15 @@ QUICK = (
     "test_code.py",
     "test_mirror.py",
 )
+THEN = {  # slower tests of a room, where the quick ones notice nothing
+    "analysis": ("test_arrangements.py", "test_redistribution.py", "test_force_tables.py", "test_action_tables.py", "test_csa_beams.py"),
+    "codes": ("test_working.py", "test_validity.py", "test_tables_cubes.py", "test_annexes.py", "test_aci_detailing.py", "test_nothing_unsafe.py",
+              "test_service.py", "test_own_judge.py"),
+    "section": ("test_cross_section.py", "test_section_verdict.py"),
+    "verify": ("test_strength.py", "test_verification.py", "test_service.py", "test_practice.py", "test_nothing_unsafe.py",
+               "test_cross_section.py", "test_section_verdict.py"),
+    "proportion": ("test_verification.py", "test_practice.py", "test_wishes.py", "test_random_beams.py"),
+}  # fmt: skip
 COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt}
 TURNED = {ast.Lt: ast.Gt, ast.Gt: ast.Lt, ast.LtE: ast.GtE, ast.GtE: ast.LtE}
 NAMES = {
@@ -203,7 +212,8 @@ def noticed(copy: Path, planted: Fault, then: list[str] | None) -> str:
     try:
         names = dict.fromkeys((*CASES.get(planted.room, ()), *QUICK))
         local = [f"tests/{name}" for name in names if (copy / "tests" / name).exists()]
-        for name, tests in (("quick", local), ("later", ["tests"] if then == [] else then)):
+        slower = [f"tests/{name}" for name in THEN[planted.room.split("/")[0]] if name not in names]
+        for name, tests in (("quick", local), ("later", slower if then == [] else then)):
             if tests and not _passes(copy, tests):
                 return name
         return ""
@@ -237,7 +247,7 @@ def main() -> None:
         "--then",
         nargs="*",
         default=[],
-        help="tests to run where the quick ones notice nothing; all of them by default",
+        help="tests to run where the quick ones notice nothing; those of the room by default",
     )
     given = parser.parse_args()
     faults = chosen(given.seed, given.number, given.rooms.split(","))
