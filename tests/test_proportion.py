@@ -401,3 +401,11 @@ def test_extra_bars_longer_than_stock_are_lapped():
     assert laps
     assert {(result.layout.bars[v.first].face, result.layout.bars[v.first].layer) for v in laps} == runs
     assert sum(e == "lap" for b in result.layout.bars for e in b.ends) == 2 * len(laps)
+
+
+def test_bars_of_spans_in_half_millimetres_stand_on_whole_ones():
+    """Where the middle of a span is no whole number a bar that is centred there was half a millimetre off."""
+    lengths = [6987.5, 7502.0]
+    for live in (12.0, 18.0):
+        beam = line(lengths, uniform(2, lengths, 16.0), live=uniform(2, lengths, live), width=350.0, depth=625.0)
+        assert all(b.start == int(b.start) and b.end == int(b.end) for b in proposed(beam).bars)

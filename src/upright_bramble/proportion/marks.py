@@ -3,6 +3,7 @@ lie."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -20,7 +21,7 @@ def marked(
     marks = _Marks({e.mark for e in kept.entries})
     for entry in kept.entries:
         marks.of.setdefault(_piece(beam, entry), entry.mark)
-    rounded = [replace(b, start=round(b.start, 1), end=round(b.end, 1)) for b in bars]
+    rounded = [_on_whole_millimetres(b) for b in bars]
     beside = [replace(s, start=round(s.start, 1), end=round(s.end, 1)) for s in sides]
     bottom, top = (
         [b for b in sorted(rounded, key=lambda b: (b.layer, b.start)) if b.face == face]
@@ -33,6 +34,15 @@ def marked(
     tied = [replace(z, mark=marks.give(_piece(beam, z))) for z in ties]
     stirrups = sorted([*kept.stirrups, *tied], key=lambda z: z.start)
     return Layout((*kept.bars, *bottom, *top), tuple(stirrups), (*kept.sides, *beside))
+
+
+def _on_whole_millimetres(bar: Bar) -> Bar:
+    """As far as a bar is measured on site: of the same length, a little to the left; lapped ones a little
+    longer."""
+    start = float(math.floor(round(bar.start, 3)))
+    if "lap" in bar.ends:
+        return replace(bar, start=start, end=float(math.ceil(round(bar.end, 3))))
+    return replace(bar, start=start, end=start + round(bar.end - bar.start))
 
 
 class _Marks:
