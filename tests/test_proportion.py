@@ -407,5 +407,7 @@ def test_bars_of_spans_in_half_millimetres_stand_on_whole_ones():
     """Where the middle of a span is no whole number a bar that is centred there was half a millimetre off."""
     lengths = [6987.5, 7502.0]
     for live in (12.0, 18.0):
-        beam = line(lengths, uniform(2, lengths, 16.0), live=uniform(2, lengths, live), width=350.0, depth=625.0)
+        beam = line(
+            lengths, uniform(2, lengths, 16.0), live=uniform(2, lengths, live), width=350.0, depth=625.0
+        )
         assert all(b.start == int(b.start) and b.end == int(b.end) for b in proposed(beam).bars)

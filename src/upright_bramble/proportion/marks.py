@@ -21,7 +21,11 @@ def marked(
     marks = _Marks({e.mark for e in kept.entries})
     for entry in kept.entries:
         marks.of.setdefault(_piece(beam, entry), entry.mark)
-    rounded = [_on_whole_millimetres(b) for b in bars]
+    us = beam.units == "us"  # whose steps are inches
+    rounded = [
+        replace(b, start=round(b.start, 1), end=round(b.end, 1)) if us else _on_whole_millimetres(b)
+        for b in bars
+    ]
     beside = [replace(s, start=round(s.start, 1), end=round(s.end, 1)) for s in sides]
     bottom, top = (
         [b for b in sorted(rounded, key=lambda b: (b.layer, b.start)) if b.face == face]

@@ -205,8 +205,8 @@ def _side_leg(beam: Beam, code: DesignCode, start: _Start, phi: float, side: int
 def _sides_lacking(
     beam: Beam, code: DesignCode, forces: Forces, start: _Start, sides: list[SideBars]
 ) -> float:
-    """Worst ratio of what is required, of area where a deep web requires it and of anchored area where torsion
-    does, to what there is."""
+    """Worst ratio of what is required to what is provided: of area where a deep web requires it, of anchored
+    area where torsion does."""
     deep = start.side_area / code.sizes[sides[0].size].area
     if start.twist is None:
         return deep - 1e-9

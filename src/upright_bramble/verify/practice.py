@@ -238,19 +238,21 @@ def _lengths(f: Facts) -> Remarks:
 
 
 def _laps(f: Facts) -> Remarks:
-    """All bars of a face lapped in one place where it pulls more than half of what it resists."""
+    """All bars of a face, more than the two in the corners, lapped in one place where it pulls more than half of
+    what it resists."""
     for face in ("bottom", "top"):
         demand, resistance = demand_and_resistance(f, face == "bottom")
         ratio = ratio_of(demand, resistance.moment, f.at.span)
         for lap in f.placed.laps:
             bar = f.placed.bars[lap.first]
-            if bar.face != face or lap.first == lap.second or lap.share < 1.0 - 1e-9:
+            few = bar.count <= 2 or lap.share < 1.0 - 1e-9
+            if bar.face != face or lap.first == lap.second or few:
                 continue
-            inside = (f.at.x >= lap.start - 1e-6) & (f.at.x <= lap.end + 1e-6) & f.strength.valid
-            pulled = float(ratio[inside].max(initial=0.0))
+            middle = f.nearest(0.5 * (lap.start + lap.end))
+            pulled = float(ratio[middle])
             if pulled > STRESSED:
                 text = (
                     f"all {face} bars are lapped in one place, where the face is used to {pulled:.2f}: "
                     "staggered laps, or a place where it pulls less"
                 )
-                yield f.beam.spans[int(f.at.span[f.nearest(0.5 * (lap.start + lap.end))])].name, text
+                yield f"span {f.beam.spans[int(f.at.span[middle])].name}", text
