@@ -238,8 +238,8 @@ def _lengths(f: Facts) -> Remarks:
 
 
 def _laps(f: Facts) -> Remarks:
-    """All bars of a face, more than the two in the corners, lapped in one place where it pulls more than half of
-    what it resists."""
+    """All bars of a face, more than the two in the corners, lapped in one place where it pulls more than half
+    of what it resists."""
     for face in ("bottom", "top"):
         demand, resistance = demand_and_resistance(f, face == "bottom")
         ratio = ratio_of(demand, resistance.moment, f.at.span)
