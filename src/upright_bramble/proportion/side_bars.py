@@ -1,0 +1,102 @@
+"""Bars along the sides: the fewest and thinnest that are anchored well enough."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from upright_bramble.analysis import Forces
+from upright_bramble.analysis.side_bars import side_bar_anchored
+from upright_bramble.analysis.twist import side_bar_area
+from upright_bramble.beam import (
+    Beam,
+    Layout,
+    SideBars,
+)
+from upright_bramble.codes.design_code import DesignCode
+from upright_bramble.proportion import curtail
+from upright_bramble.proportion.start import Start
+
+SIDE = 9.0  # mm: bars along the sides are no thinner
+
+
+def side_bars_of(beam: Beam, code: DesignCode, forces: Forces, start: Start, kept: Layout) -> list[SideBars]:
+    """Side bars from end to end where torsion or a deep web requires them, lapped at stock length: the fewest
+    rows and thinnest bars that are anchored well enough, bent into the end supports where straight ones are
+    not. None where the user holds some."""
+    if not start.rows or kept.sides:
+        return []
+    own = beam.detailing.side_bars or beam.detailing.main_bars
+    thin = () if beam.detailing.side_bars else tuple(s for s in beam.detailing.stirrup_bars if s not in own)
+    best: list[SideBars] = []
+    least = math.inf
+    # sizes of the stirrups where no main bar develops in the end supports
+    for sizes in (own, tuple(s for s in thin if code.sizes[s].diameter >= SIDE)):
+        for rows in (start.rows, start.rows + 1, start.rows + 2):
+            for size in sorted(sizes, key=lambda s: code.sizes[s].diameter):
+                for bent in (False, True):
+                    sides = _side_pieces(beam, code, start, rows, size, bent)
+                    lacking = _sides_lacking(beam, code, forces, start, sides)
+                    if lacking <= 1.0:
+                        return sides
+                    if lacking < least:
+                        best, least = sides, lacking
+    return best
+
+
+def _side_pieces(
+    beam: Beam, code: DesignCode, start: Start, rows: int, size: str, bent: bool
+) -> list[SideBars]:
+    """From end to end in pieces no longer than stock."""
+    c, step = beam.cover.sides, beam.detailing.step
+    low, high = math.ceil(beam.ends[0] + c), math.floor(beam.ends[1] - c)
+    lap = math.ceil(curtail.lap_of(beam, code, code.sizes[size].diameter, "top") / step) * step
+    phi = code.sizes[size].diameter
+    outer = [_side_leg(beam, code, start, phi, side) if bent else 0.0 for side in (0, 1)]
+    stock, pieces = beam.detailing.longest_piece, 1
+    if high - low + sum(outer) > stock:
+        pieces = max(math.ceil((high - low - lap) / max(stock - max(outer) - lap, lap)), 2)
+    length = math.ceil((high - low + (pieces - 1) * lap) / pieces - 1e-9)  # whole mm: one mark for all
+    result = []
+    for k in range(pieces):
+        legs = (outer[0] if k == 0 else 0.0, outer[1] if k == pieces - 1 else 0.0)
+        ends = ("bend" if legs[0] else "straight", "bend" if legs[1] else "straight")
+        first = low + k * (length - lap) if k < pieces - 1 else float(high - length)
+        result.append(SideBars("", rows, size, first, first + length, False, ends, legs))
+    return result
+
+
+def _side_leg(beam: Beam, code: DesignCode, start: Start, phi: float, side: int) -> float:
+    """Of side bars bent at an end of the beam, mm; 0 at a free tip."""
+    span = beam.spans[-side]
+    if (span.left, span.right)[side] is None:
+        return 0.0
+    room = span.narrowest - 2.0 * (beam.cover.sides + start.tie) - 2.0 * phi
+    return max(
+        code.detailing.minimum_leg(phi, "bend"),
+        math.floor(room / 10.0) * 10.0 if code.bond.bends_count_by_length else 0.0,
+    )
+
+
+def _sides_lacking(
+    beam: Beam, code: DesignCode, forces: Forces, start: Start, sides: list[SideBars]
+) -> float:
+    """Worst ratio of what is required to what is provided: of area where a deep web requires it, of anchored
+    area where torsion does."""
+    deep = start.side_area / code.sizes[sides[0].size].area
+    if start.twist is None:
+        return deep - 1e-9
+    at = forces.stations
+    local = side_bar_anchored(beam, code, at, sides, start.tie)
+    each = side_bar_area(start.twist, sides[0].rows)
+    required = np.where(
+        each > 0.0, local.full if code.torsion.develops_bars else each / (1.0 - beam.detailing.reserve), 0.0
+    )
+    clear = np.zeros(len(at), dtype=bool)
+    for index in range(len(beam.spans)):
+        low, high = beam.clear(index)
+        clear |= (at.span == index) & (at.x >= low - 1e-6) & (at.x <= high + 1e-6)
+    required = np.where(clear, np.maximum(required, each), 0.0)
+    ratio = np.where(required > 0.0, (required - 1e-6) / np.maximum(local.anchored, 1e-9), 0.0)
+    return max(deep - 1e-9, float(ratio.max(initial=0.0)))
