@@ -226,7 +226,7 @@ def _passes(copy: Path, tests: list[str]) -> bool:
     told = {**os.environ, "PYTHONPATH": str(copy / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
     try:
         return (
-            subprocess.run(call, cwd=copy, env=told, capture_output=True, timeout=900, check=False).returncode
+            subprocess.run(call, cwd=copy, env=told, capture_output=True, timeout=300, check=False).returncode
             == 0
         )
     except subprocess.TimeoutExpired:

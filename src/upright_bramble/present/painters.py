@@ -145,7 +145,7 @@ def _paint_outline(axes: Any, item: Outline, order: int) -> None:
 
     fill, stroke = (COLOURS[name] if name else "none" for name in (item.fill, item.stroke))
     dash: Any = (0.0, [v / item.width for v in item.dash]) if item.dash else "-"
-    axes.add_patch(PathPatch(
+    axes.add_artist(PathPatch(
         _path(item.pieces), facecolor=fill, edgecolor=stroke,
         linewidth=_points(item.width) if item.stroke else 0.0, linestyle=dash, joinstyle="round",
         capstyle="butt", zorder=order,
