@@ -6,9 +6,12 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from upright_bramble.beam import Bar, Beam
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion.needs import Needs
+from upright_bramble.proportion.start import top_zones
 from upright_bramble.verify import Check, Result
 
 # a section that is short of strength by no more than this gets steel for deflection in the same round
@@ -44,10 +47,8 @@ class Lesson:
         """Of extra bars: the span of bottom bars, the support of top bars."""
         if self.face == "bottom":
             return self.span
-        names = [s.name for s in self.beam.supports]
-        if self.check.place.support in names and not self.check.place.side:
-            return names.index(self.check.place.support)
-        return min(range(len(names)), key=lambda i: abs(self.beam.supports[i].x - self.check.x))
+        forces = self.result.forces
+        return int(top_zones(self.beam, forces)[int(np.abs(forces.stations.x - self.check.x).argmin())])
 
     def by(self, minimum: float, maximum: float) -> float:
         """The check's ratio within bounds."""

@@ -16,7 +16,7 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion import curtail
 from upright_bramble.proportion.choice import Demand, Run, Zone
 from upright_bramble.proportion.needs import Needs
-from upright_bramble.proportion.start import Start, inside_ends, nearest_supports
+from upright_bramble.proportion.start import Start, inside_ends, top_zones
 from upright_bramble.section.arrays import Array
 from upright_bramble.section.strength import required_steel
 
@@ -34,7 +34,7 @@ def runs_of(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
             groups[-1].append(i)
         else:
             groups.append([i])
-    near, wide = nearest_supports(beam, at.x), bar_width(at, face)
+    near, wide = top_zones(beam, forces), bar_width(at, face)
     result = []
     for group in groups:
         where = np.isin(at.span, group) & ~outside

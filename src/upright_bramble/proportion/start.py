@@ -53,7 +53,7 @@ def start_of(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> Star
     # tension pulls at both faces; compression is left to verification, which counts it
     pull = 0.5 * np.maximum(-design.axial_min, 0.0) * 0.9 * guess
     moments = {face: m + pull / keep for face, m in moments.items()}
-    for face, zones in (("bottom", at.span), ("top", nearest_supports(beam, at.x))):
+    for face, zones in (("bottom", at.span), ("top", top_zones(beam, forces))):
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
     skin, each = skin_bars(beam, code, tie)
@@ -86,6 +86,28 @@ def _with_chords(
     return np.maximum(sagging, pulled(design.moment_max, 1.0)), np.where(
         away, np.maximum(hogging, pulled(-design.moment_min, -1.0)), hogging
     )
+
+
+SLIGHT = 0.02  # of a span's greatest hogging: no more is none to speak of
+
+
+def top_zones(beam: Beam, forces: Forces) -> np.ndarray:
+    """The support whose bars are for the hogging at each station, (n,): the nearest; where a short span hogs
+    past its middle, the one on whose side of the idle part, or of the least hogging, it lies."""
+    at = forces.stations
+    result = nearest_supports(beam, at.x)
+    for i, span in enumerate(beam.spans):
+        if span.left is None or span.right is None:
+            continue
+        rows = at.of(i)
+        x, hogging = at.x[rows], np.maximum(-forces.design.moment_min[rows], 0.0)
+        idle = x[hogging <= SLIGHT * max(float(hogging.max()), 1.0)]
+        middle = 0.5 * (beam.supports[span.left].x + beam.supports[span.right].x)
+        if len(idle) and idle.min() <= middle <= idle.max():
+            continue
+        divide = 0.5 * float(idle.min() + idle.max()) if len(idle) else float(x[hogging.argmin()])
+        result[rows] = np.where(x < divide, span.left, span.right)
+    return result
 
 
 def nearest_supports(beam: Beam, x: Array) -> np.ndarray:

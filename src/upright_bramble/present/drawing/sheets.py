@@ -71,6 +71,11 @@ class Written:
     def bars(self, count: int, size: str) -> str:
         return counted(count, self.label(size))
 
+    def spaced(self, count: int, size: str, spacing: float) -> str:
+        """Stirrups at their spacing: 8ø10/200, or with @ where a size is no diameter: (8) #3 @ 10"."""
+        sign = "/" if self.label(size).startswith("ø") else " @ "
+        return f"{self.bars(count, size)}{sign}{self.length(spacing)}"
+
 
 def sheets_of(result: ResultFile, version: str) -> list[Sheet]:
     """All sheets of a beam's drawing."""
@@ -332,7 +337,7 @@ def _zone_text(
     """Below the chain, in the first line where it stands clear of the text before it; `taken`: how far each
     line is used."""
     legs = "" if zone.legs == 2 else f", {zone.legs} legs"
-    text = f"{zone.mark}  {written.bars(zone.count, zone.size)}/{written.length(zone.spacing_mm)}{legs}"
+    text = f"{zone.mark}  {written.spaced(zone.count, zone.size, zone.spacing_mm)}{legs}"
     half = 0.5 * text_width(text)
     row = next((r for r, used in enumerate(taken) if used < middle - half - 1.0), len(taken))
     if row == len(taken):
@@ -435,6 +440,8 @@ def _ends_of(
                 low, high = (low, high + reach) if x >= x_0 else (low - reach, high)
                 wanted.append((low, high, x_0, x, words, beside))
     taken: list[list[tuple[float, float]]] = []
+    # text beside a dimension reaches below its line, to that of the next
+    apart = 5.4 if any(beside for *_, beside in wanted) else 4.4
     for low, high, x_0, x, words, beside in sorted(wanted):
         line = next(
             (k for k, used in enumerate(taken) if all(high <= a + 0.1 or low >= b - 0.1 for a, b in used)),
@@ -443,9 +450,9 @@ def _ends_of(
         if line == len(taken):
             taken.append([])
         taken[line].append((low, high))
-        level = y - 4.6 - 4.4 * line
+        level = y - 4.6 - apart * line
         sheet.dimensions.append(Dimension((x_0, level), (x, level), 0.0, words, beside=beside))
-    return 3.2 + 4.4 * len(taken)
+    return 3.2 + apart * len(taken)
 
 
 def _ended(
