@@ -397,3 +397,49 @@ def test_all_bars_lapped_where_they_pull_is_remarked(face):
     result = check(written(EN, [6.0], [dead({"line": 12}, weight=True), live({"line": 12})]), bars)
     remarks = [m for m in result.messages if m.topic == "practice" and "lapped in one place" in m.text]
     assert [m.where for m in remarks] == (["span 1"] if face == "bottom" else [])
+
+
+L_BEAM = {"shape": "L", "depth": 26, "width": 14, "flange": {"thickness": 6, "gap_left": "19.5 ft"}}
+
+
+def test_top_bars_run_through_where_integrity_lacks_them():
+    """A perimeter beam: a sixth of the top steel over its supports runs through; more bottom bars are no cure."""
+    loads = [dead({"line": 0.8}, weight=True), live({"line": 1.3}, category="heavy")]
+    text = written(
+        {**US, "concrete": {"strength": "5000 psi", "aggregate": "0.75 in"}, "profiles": {"p": L_BEAM}},
+        [25, 27],
+        loads,
+        width=16,
+    )
+    result = ub.design(beam(text))
+    assert result.status == "pass"
+    assert any(c.id.startswith("integrity.top") for c in result.checks)
+
+
+def test_bars_of_the_lateral_system_develop_at_their_supports():
+    loads = [dead({"line": 1.2}, weight=True), live({"line": 1.0}, category="occupied")]
+    result = ub.design(beam(written(US, [20, 24], loads, width=16, lateral=True, integrity="interior")))
+    assert result.status == "pass"
+    assert max(c.ratio for c in result.checks if c.id.startswith("lateral.bottom")) <= 1.0
+
+
+@pytest.mark.parametrize("turned", [False, True])
+def test_a_short_span_that_hogs_past_its_middle_has_the_bars_of_its_inner_support(turned):
+    """What hogs beyond the middle belongs to the support that it hogs for: the outer one's bars stay short."""
+    profile = {
+        "shape": "T",
+        "depth": 600,
+        "width": 250,
+        "flange": {"thickness": 200, "gap_left": "2.6 m", "gap_right": "2.6 m"},
+    }
+    spans = [6.9, 5.2] if turned else [5.2, 6.9]
+    loads = [dead({"line": 23.4}, weight=True), live({"line": 15.3})]
+    result = ub.design(beam(written({**EN, "profiles": {"p": profile}}, spans, loads, width=250)))
+    assert result.status == "pass"
+    outer = [
+        b
+        for b in result.layout.bars
+        if b.face == "top" and b.count > 2 and min(b.start, 12_100.0 - b.end) < 300.0
+    ]
+    assert len(outer) == 2
+    assert max(b.end - b.start for b in outer) < 1800.0
