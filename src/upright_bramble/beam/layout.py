@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -101,7 +102,8 @@ class Layout:
 
 def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
     """Indices of groups that carry each other on at ends marked 'lap': the like group that begins last before
-    the first one ends, each for one other alone."""
+    the first one ends, each for one other alone; of laps side by side those that leave the shortest the
+    longest."""
     result: list[tuple[int, int]] = []
     beginning: dict[tuple[object, ...], list[int]] = {}
     for j, b in enumerate(bars):
@@ -115,7 +117,22 @@ def lapped_pairs(bars: Sequence[Bar]) -> list[tuple[int, int]]:
             j = max(beside, key=lambda k: (bars[k].start, -k))
             like.remove(j)
             result.append((i, j))
-    return sorted(result)
+    return sorted(_evened(bars, result))
+
+
+def _evened(bars: Sequence[Bar], pairs: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Pairs of one kind whose second groups change places where the shorter of both laps grows by it."""
+    result = list(pairs)
+    for m, n in itertools.combinations(range(len(result)), 2):
+        (i, j), (k, other) = result[m], result[n]
+        if _kind(bars[i]) != _kind(bars[k]):
+            continue
+        now = min(bars[i].end - bars[j].start, bars[k].end - bars[other].start)
+        swapped = [(i, other), (k, j)]
+        fits = all(bars[a].start < bars[b].start <= bars[a].end < bars[b].end for a, b in swapped)
+        if fits and min(bars[a].end - bars[b].start for a, b in swapped) > now + 1e-6:
+            result[m], result[n] = swapped
+    return result
 
 
 def lapped_share(

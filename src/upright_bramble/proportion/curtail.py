@@ -441,7 +441,10 @@ def _lap_places(
     price -= 0.3 * np.isin(places, usual)
     price += 10.0 * _third_over_support(beam, places, lap)
     for other in taken:
-        price += 10.0 * (np.abs(places - other) < 1.35 * lap + 4.0 * beam.detailing.step)
+        # half a lap apart is neither together nor in turn: no one could say which bar carries which on
+        gap = np.abs(places - other)
+        price += 10.0 * (gap < 1.35 * lap + 4.0 * beam.detailing.step)
+        price += 30.0 * ((gap > 1.0) & (gap < lap))
     return cheapest_cuts(
         places,
         price,
