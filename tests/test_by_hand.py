@@ -451,3 +451,15 @@ def test_top_bars_that_stop_in_tension_need_shear_to_spare():
     collected = one(result, "cut-off.top.03")
     total = float(result.facts.strength.shear.total[collected.station])
     assert collected.resistance == pytest.approx(2.0 / 3.0 * total, rel=0.02)
+
+
+def test_the_legs_of_an_upper_row_end_under_the_cover_too():
+    """500 mm deep, covers of 30: a leg of 440 from the first row just fits; from the second, 20 + 25 mm up, no more than 395 do."""
+    rows = "bottom 3x20 -0.1..6.1 bend bend 440\nbottom-2 2x20 -0.1..6.1 bend bend {leg}\ntop 2x16 -0.1..6.1\nstirrups 8x2 0.2..5.8 150"
+    for leg, expected in ((440, [440.0, 440.0]), (395, [])):
+        result = check(
+            written(EN, [6.0], [dead({"line": 12}, weight=True), live({"line": 12})]), rows.format(leg=leg)
+        )
+        failing = [c for c in result.checks if c.id.startswith("inside.bars")]
+        assert [c.demand for c in failing] == expected
+        assert all(c.resistance == pytest.approx(395.0) for c in failing)

@@ -75,6 +75,7 @@ def propose(
         bars += lengths_of(beam, code, forces, w.run, demand, choice, start.tie, needs)
     bars = [b for face in ("bottom", "top") for b in ends_apart(beam, [v for v in bars if v.face == face])]
     bars = [_with_legs(b, needs.bend_legs.get(b.face, 0.0)) for b in alike(beam, code.sizes, bars)]
+    bars = _legs_inside(beam, code, bars)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
     spans = stirrups.zones(
@@ -99,6 +100,28 @@ def _with_legs(bar: Bar, shortest: float) -> Bar:
         for kind, old in zip(bar.ends, bar.legs, strict=True)
     ]
     return replace(bar, legs=(legs[0], legs[1]))
+
+
+def _legs_inside(beam: Beam, code: DesignCode, bars: list[Bar]) -> list[Bar]:
+    """Legs of upper rows no longer than from their row to the cover of the other face, in steps of 5 mm; as
+    the standard requires where even that is longer."""
+    result = []
+    for bar in bars:
+        if bar.layer > 1 and "bend" in bar.ends:
+            phi = code.sizes[bar.size].diameter
+            outer = max(
+                code.sizes[b.size].diameter for b in bars if b.face == bar.face and b.layer < bar.layer
+            )
+            gap = float(code.detailing.clear_spacing(max(outer, phi), beam.concrete.aggregate))
+            raised = (bar.layer - 1) * (outer + gap) + beam.cover.top + beam.cover.bottom
+            legs = []
+            for kind, leg, depth in zip(bar.ends, bar.legs, curtail.end_depths(beam), strict=True):
+                room = math.floor((depth - raised) / 5.0) * 5.0
+                longest = max(room, code.detailing.minimum_leg(phi, "bend"))
+                legs.append(min(leg, longest) if kind == "bend" else leg)
+            bar = replace(bar, legs=(legs[0], legs[1]))
+        result.append(bar)
+    return result
 
 
 def _across_laps(beam: Beam, code: DesignCode, start: Start, bars: list[Bar]) -> list[stirrups.Across]:

@@ -154,7 +154,7 @@ def inside(f: Facts) -> list[Check]:
         phi = float(f.placed.diameter[g])
         for side, x in enumerate((bar.start, bar.end)):
             i = f.nearest(x)
-            room = float(f.at.depth[i]) - f.beam.cover.top - f.beam.cover.bottom
+            room = _leg_room(f, g, i)
             taken = (
                 bar.legs[side]
                 if bar.ends[side] == "bend"
@@ -174,6 +174,19 @@ def inside(f: Facts) -> list[Check]:
                 f.check("inside.bars", Place(bar=f.name(bar)), i, 1.0, 0.0, quantity="number", note=note)
             )
     return result
+
+
+def _leg_room(f: Facts, g: int, i: int) -> float:
+    """From the level of a bar, at its own soffit where this steps, to the cover of the other face, mm."""
+    bar, cover, tie = f.placed.bars[g], f.beam.cover, f.placed.tie
+    axis, half = float(f.placed.y[i, g]), 0.5 * float(f.placed.diameter[g])
+    if bar.face == "bottom":
+        return axis + half + tie - cover.top
+    # over a support the concrete is as deep as the deeper of its spans
+    x = f.at.x[i]
+    over = [s for s in f.beam.supports if abs(s.x - x) <= 0.5 * s.width + 1.0]
+    near = np.abs(f.at.x - over[0].x) <= 0.5 * over[0].width + 1.0 if over else f.at.x == x
+    return float(f.at.depth[near].max(initial=float(f.at.depth[i]))) - cover.bottom - (axis - half - tie)
 
 
 def bends(f: Facts) -> list[Check]:
