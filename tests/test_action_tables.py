@@ -245,7 +245,7 @@ def test_analyses_laid_over_one_another_are_named(bramble, loaded):
             lambda t: "\n".join(r for r in t.splitlines() if not r.startswith("wind,2")),
             "stations from 0 to 7.2",
         ),
-        (lambda t: t.replace("dead,1,0.0", "dead,7,0.0", 1), "no span is called '7'"),
+        (lambda t: t.replace("dead,1,0.0", "dead,7,0.0", 1), "'7' is not a valid span"),
         (lambda t: t.replace(",", ";").replace("dead;1;0.000000000", "dead;1;0,000", 1), "is not a number"),
         (lambda t: t.replace("action,", "case,"), "is no column of forces by action"),
     ],

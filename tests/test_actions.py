@@ -229,14 +229,14 @@ def test_the_file_says_all_this():
 @pytest.mark.parametrize(
     ("old", "new", "words"),
     [
-        ("rule: 6.10ab", "rule: '6.11'", "no rule of this code; rules: 6.10, 6.10ab"),
-        ("level: strength", "level: ultimate", "no level is called"),
+        ("rule: 6.10ab", "rule: '6.11'", "not a valid rule of combination (valid: 6.10, 6.10ab)"),
+        ("level: strength", "level: ultimate", "is not a valid level"),
         ("drift: 1.2", "snow: 1.2", "no action counts as 'snow'"),
         ("permanent: 1.4, ", "", "'permanent' is missing"),
         ("name: drift", "name: settlement", "is already the name of other actions"),
         ("name: crane", "name: B", "is already the name of other actions"),
         ("name: crane", "name: permanent", "is already the name of other actions"),
-        ("kind: snow", "kind: hail", "no kind is called 'hail'"),
+        ("kind: snow", "kind: hail", "'hail' is not a valid kind"),
         ("kind: snow", "kind: other", "needs 'psi"),
         (", psi: [0.9, 0.8, 0.4]", "", "needs 'psi"),
         ("kind: snow", "kind: snow, category: B", "only imposed actions"),

@@ -23,7 +23,7 @@ def test_known_codes_and_annexes():
     assert EN.annex == "recommended"
     assert "UK" in UK.title
     for wrong in (("nonsense", None), ("en1992-1-1", "nowhere")):
-        with pytest.raises(CodeError, match="is not known; known:"):
+        with pytest.raises(CodeError, match="is not a valid"):
             get_code(*wrong)
 
 
@@ -53,7 +53,7 @@ def test_a_value_of_ones_own():
     assert not code.values["gamma_s"].changed
     assert code.materials.concrete_law(C30).stress == pytest.approx(0.85 * 30 / 1.4)
     for key, value in (("gamma_c", -1.0), ("gamma_c", float("nan")), ("gamma_c", 0.0), ("gamma_q", 1.5)):
-        with pytest.raises(CodeError, match=r"cannot be used|no value is called"):
+        with pytest.raises(CodeError, match=r"cannot be used|is not a valid code value"):
             get_code("en1992-1-1", None, {key: value})
 
 
@@ -61,7 +61,7 @@ def test_grades_and_steels():
     assert EN.materials.concrete_strength("C32/40") == 32.0
     assert EN.materials.steel("B500C").ductility == "C"
     for call in (lambda: EN.materials.concrete_strength("C30"), lambda: EN.materials.steel("S355")):
-        with pytest.raises(CodeError, match="is not known"):
+        with pytest.raises(CodeError, match="is not a valid"):
             call()
 
 

@@ -185,8 +185,8 @@ def test_the_program_works_a_section_out(bramble):
     [
         (lambda t: t.replace("depth: 640", "depth: 800"), "outside the section"),
         (lambda t: t.replace("[600, 0]", "[600, 900]"), "cross"),
-        (lambda t: t.replace("size: 25", "size: 24"), "no bar is called"),
-        (lambda t: t.replace("C30/37", "C31"), "is not known"),
+        (lambda t: t.replace("size: 25", "size: 24"), "is not a valid bar size"),
+        (lambda t: t.replace("C30/37", "C31"), "is not a valid"),
         (lambda t: t[: t.index("bars: [")], "nothing to work out"),
         (lambda t: t.replace("form: {outline", "form: {shape: oval, outline"), "is not one of"),
         (lambda t: t.replace("forces: [", "asked: ["), "is called 'forces' now"),

@@ -78,7 +78,7 @@ REFUSED = {
     "nested 5000 deep in blocks": "nested too deeply",
     "a million digits": "not a usable number",
     "one field of 900 KB": "field larger than",
-    "one line of 900 KB": "no span is called",
+    "one line of 900 KB": "is not a valid span",
     "a table of 900 KB": "12,000 of them are given; 4,000 are read",
     "one combination of 30000 stations": "has 30,001 stations of 'a'; 4,000 are read",
     "2000 bars": "has 2,000 entries; 260 are read",
@@ -396,7 +396,7 @@ def test_kinds_and_categories_come_with_the_other_faults():
     )
     result = yaml_beams.faults(text)
     for words in (
-        "'en1992-1' is not known", "no kind is called 'dead'", "no category is called 'Z'", "is a force; a length is needed", "'C30/38' is not known",
+        "'en1992-1' is not a valid code", "'dead' is not a valid kind", "'Z' is not a valid category", "is a force; a length is needed", "'C30/38' is not a valid grade",
         "unknown key 'colour'", "unknown key 'levle'; did you mean 'level'?",
     ):  # fmt: skip
         assert any(words in line for line in result), (words, result)

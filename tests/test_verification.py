@@ -240,7 +240,7 @@ def test_compression_bars_are_held_only_where_they_are_needed():
 
 
 def test_unknown_size_and_empty_layout():
-    with pytest.raises(LayoutError, match="no bar is called '21'"):
+    with pytest.raises(LayoutError, match="'21' is not a valid bar size"):
         run_check(simple(), bars(size="21"))
     with pytest.raises(LayoutError, match="no bars"):
         run_check(simple(), Layout((), ()))

@@ -70,7 +70,7 @@ def only_action(beam: Beam, name: str) -> Beam:
                 return replace(beam, given=_at_every_level(beam, action.lines))
             return replace(beam, actions=(alone,), supports=supports, combining=Combining())
     known = [a.name for a in beam.actions] + ["settlement"] * any(s.settles for s in beam.supports)
-    raise UnknownAction(f"no action is called '{name[:40]}'; actions: {', '.join(known)}")
+    raise UnknownAction(f"'{name[:40]}' is not a valid action (valid: {', '.join(known)})")
 
 
 def only_permanent(beam: Beam) -> Beam:

@@ -76,7 +76,7 @@ def show_forces(
         beam, level = only_action(beam, action), code_of(beam).actions.rare_level
     result = run_forces(beam)
     if level not in result.envelopes:
-        raise Call(f"no level is called '{level[:40]}'; levels: {', '.join(result.envelopes)}")
+        raise Call(f"'{level[:40]}' is not a valid level (valid: {', '.join(result.envelopes)})")
     if csv_file and permanent and not extremes:
         write_one(csv_file, sets_csv(run_forces(full), "permanent").encode(), force=force)
     elif csv_file:
@@ -131,7 +131,7 @@ def _force_row(beam: Beam, level: str) -> ForceRow:
         beam, level = only_permanent(beam), code_of(beam).actions.rare_level
     forces = run_forces(beam)
     if level not in forces.envelopes:
-        raise Call(f"{beam.mark}: no level is called '{level[:40]}'; levels: {', '.join(forces.envelopes)}")
+        raise Call(f"{beam.mark}: '{level[:40]}' is not a valid level (valid: {', '.join(forces.envelopes)})")
     return force_row(beam, forces, level)
 
 

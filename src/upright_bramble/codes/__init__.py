@@ -42,7 +42,7 @@ def get_code(name: str, annex: str | None = None, overrides: Mapping[str, float]
     """
     packages = _by_name()
     if name not in packages:
-        raise CodeError(f"the code '{name}' is not known; known: {', '.join(packages)}")
+        raise CodeError(f"'{name}' is not a valid code (valid: {', '.join(packages)})")
     return _made(name, annex, tuple(sorted((overrides or {}).items())))
 
 

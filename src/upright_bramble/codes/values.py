@@ -58,7 +58,7 @@ def values_in_force(
     1.4
     """
     wrong = [
-        f"no value is called '{key[:40]}'; values: {', '.join(sorted(entries))}"
+        f"'{key[:40]}' is not a valid code value (valid: {', '.join(sorted(entries))})"
         for key in overrides
         if key not in entries
     ][:1]

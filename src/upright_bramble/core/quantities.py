@@ -265,7 +265,7 @@ def parse(value: object, quantity: str, system: UnitSystem) -> float:
     for other, spellings in _KINDS.items():
         if unit in spellings and other not in _NEVER_MEANT:
             raise UnitError(f"{_shown(value)} is {_a(other)}; {wanted}")
-    raise UnitError(f"{_shown(value)}: the unit '{match.group(2)[:20]}' is not known; {wanted}")
+    raise UnitError(f"{_shown(value)}: '{match.group(2)[:20]}' is not a valid unit; {wanted}")
 
 
 def _finite(number: float, value: object, wanted: str) -> float:

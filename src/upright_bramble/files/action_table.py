@@ -178,7 +178,7 @@ def _row(
     span = spans.names.get(name)
     if span is None:
         result.wrong(
-            line, "span", f"no span is called '{name[:30]}'; spans: {', '.join(list(spans.names)[:12])}"
+            line, "span", f"'{name[:30]}' is not a valid span (valid: {', '.join(list(spans.names)[:12])})"
         )
         return
     x = number("x", places["x"])

@@ -142,10 +142,11 @@ class _Table:
 
         span = self.spans.names.get(cell("span"))
         if span is None:
+            name = cell("span")[:30]
             self.wrong(
                 line,
                 "span",
-                f"no span is called '{cell('span')[:30]}'; spans: {', '.join(list(self.spans.names)[:12])}",
+                f"'{name}' is not a valid span (valid: {', '.join(list(self.spans.names)[:12])})",
             )
             return None
         numbers = []

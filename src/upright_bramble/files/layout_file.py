@@ -99,7 +99,8 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
             if entry.size not in sizes:
                 result.append(
                     source.fault(
-                        (key, i, "size"), f"no bar is called '{entry.size[:20]}'{nearest(entry.size, sizes)}"
+                        (key, i, "size"),
+                        f"'{entry.size[:20]}' is not a valid bar size{nearest(entry.size, sizes)}",
                     )
                 )
             single = isinstance(entry, m.StirrupIn) and entry.from_ == entry.to  # one stirrup by itself

@@ -116,7 +116,10 @@ def _stirrups(given: m.SectionFile, code: DesignCode, wrong: Wrong) -> ClosedSti
     if s is None:
         return None
     if s.size not in code.sizes:
-        wrong(("stirrups", "size"), f"no bar is called '{s.size[:20]}'{nearest(s.size, list(code.sizes))}")
+        wrong(
+            ("stirrups", "size"),
+            f"'{s.size[:20]}' is not a valid bar size{nearest(s.size, list(code.sizes))}",
+        )
         return None
     return ClosedStirrups(s.size, code.sizes[s.size].diameter, code.sizes[s.size].area, s.legs, s.spacing)
 
@@ -142,7 +145,10 @@ def _choice(given: m.SectionFile, code: DesignCode, wrong: Wrong) -> Choice | No
     for key, sizes in (("main_bars", c.main_bars), ("stirrup_bars", c.stirrup_bars)):
         for i, size in enumerate(sizes or ()):
             if size not in code.sizes:
-                wrong(("choose", key, i), f"no bar is called '{size[:20]}'{nearest(size, list(code.sizes))}")
+                wrong(
+                    ("choose", key, i),
+                    f"'{size[:20]}' is not a valid bar size{nearest(size, list(code.sizes))}",
+                )
     return Choice(tuple(c.main_bars or ()), tuple(c.stirrup_bars or ()), c.keep, c.size or "")
 
 
@@ -287,7 +293,7 @@ def _bars(
         if item.size not in code.sizes:
             wrong(
                 ("bars", i, "size"),
-                f"no bar is called '{item.size[:20]}'{nearest(item.size, list(code.sizes))}",
+                f"'{item.size[:20]}' is not a valid bar size{nearest(item.size, list(code.sizes))}",
             )
             continue
         size = code.sizes[item.size]

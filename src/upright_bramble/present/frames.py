@@ -18,7 +18,7 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
     if isinstance(of, Forces):
         level = what or next(iter(of.envelopes))
         if level not in of.envelopes:
-            raise ValueError(f"no level is called '{level}'; levels: {', '.join(of.envelopes)}")
+            raise ValueError(f"'{level}' is not a valid level (valid: {', '.join(of.envelopes)})")
         e, at = of.envelopes[level], of.stations
         return pd.DataFrame(
             {
@@ -38,7 +38,7 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
             columns |= {f"{part}_{k}": v for k, v in stations[part].items()}
         return pd.DataFrame(columns)
     if name not in ("checks", "bars", "stirrups"):
-        raise ValueError(f"no table is called '{name}'; tables: checks, bars, stirrups, stations")
+        raise ValueError(f"'{name}' is not a valid table (valid: checks, bars, stirrups, stations)")
     return pd.DataFrame(data[name])
 
 

@@ -43,7 +43,7 @@ def check_called(result: ResultFile, name: str) -> CheckOut:
         raise NoCheck(f"'{name[:60]}' begins {len(collected)} checks: {first}")
     near = get_close_matches(name, [c.id for c in result.checks], 4, 0.4)
     nearest = f"; near to it: {', '.join(near)}" if near else ""
-    raise NoCheck(f"no check is called '{name[:60]}'{nearest}; without a check all are listed")
+    raise NoCheck(f"'{name[:60]}' is not a valid check{nearest}; without a check all are listed")
 
 
 def working_of(result: ResultFile, check: CheckOut) -> WorkingOut:

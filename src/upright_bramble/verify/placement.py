@@ -123,7 +123,7 @@ def stirrup_diameter(code: DesignCode, layout: Layout, beam: Beam) -> float:
 
 def _diameter(code: DesignCode, size: str) -> float:
     if size not in code.sizes:
-        raise LayoutError(f"no bar is called '{size}'; sizes: {', '.join(code.sizes)}")
+        raise LayoutError(f"'{size}' is not a valid bar size (valid: {', '.join(code.sizes)})")
     return code.sizes[size].diameter
 
 

@@ -44,7 +44,7 @@ class Materials(parts.MaterialsPart):
 
     def concrete_strength(self, grade):
         if not grade.startswith("P") or not grade[1:].isdigit():
-            raise CodeError(f"the grade '{grade}' is not known; such as P25")
+            raise CodeError(f"'{grade}' is not a valid grade; such as P25")
         return float(grade[1:])
 
     def strength_range(self):

@@ -118,7 +118,9 @@ class MaterialsClauses(MaterialsPart):
         number = grade.lower().removeprefix("grade").strip()
         if number in known:
             return Steel(known[number] * self.x.stress, "", f"Grade {number}")
-        raise CodeError(f"the steel '{grade}' is not known; such as {', '.join(f'Grade {n}' for n in known)}")
+        raise CodeError(
+            f"'{grade}' is not a valid steel grade; such as {', '.join(f'Grade {n}' for n in known)}"
+        )
 
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw:
         f_c = concrete.strength

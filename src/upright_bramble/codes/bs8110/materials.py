@@ -168,7 +168,7 @@ class MaterialsClauses(MaterialsPart):
         """'C30' is a cube strength; of 'C25/30' the second number is."""
         match = re.fullmatch(r"C?(?:\d{1,3}/)?(\d{2,3})", grade.strip(), re.IGNORECASE)
         if not match or not STRENGTHS[0] <= float(match[1]) <= STRENGTHS[1]:
-            raise CodeError(f"the grade '{grade[:20]}' is not known; such as C30 (cube strength), C20 to C60")
+            raise CodeError(f"'{grade[:20]}' is not a valid grade; such as C30 (cube strength), C20 to C60")
         return float(match[1])
 
     def strength_range(self) -> tuple[float, float]:
@@ -180,7 +180,7 @@ class MaterialsClauses(MaterialsPart):
             r"(?:grade\s*)?(?:[BRTH]\s*)?(250|460|500)\s*[ABC]?", grade.strip(), re.IGNORECASE
         )
         if not match:
-            raise CodeError(f"the steel '{grade[:20]}' is not known; such as 460, 500, 250")
+            raise CodeError(f"'{grade[:20]}' is not a valid steel grade; such as 460, 500, 250")
         return Steel(float(match[1]), "", f"Grade {match[1]}")
 
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw:

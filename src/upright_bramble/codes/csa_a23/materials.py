@@ -139,7 +139,7 @@ class MaterialsClauses(MaterialsPart):
     def steel(self, grade: str) -> Steel:
         match = re.fullmatch(r"(?:grade\s*)?(300|400|500)\s*([WR]?)", grade.strip(), re.IGNORECASE)
         if not match:
-            raise CodeError(f"the steel '{grade[:20]}' is not known; such as 400W, 400R, 500W")
+            raise CodeError(f"'{grade[:20]}' is not a valid steel grade; such as 400W, 400R, 500W")
         return Steel(float(match[1]), match[2].upper(), f"Grade {match[1]}{match[2].upper()}")
 
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw:

@@ -185,7 +185,7 @@ def make(name: str, annex: str | None, overrides: Mapping[str, float]) -> Design
     """
     tables, annexes, annex = _tables(), _annexes(), annex or "recommended"
     if annex not in annexes:
-        raise CodeError(f"the annex '{annex}' is not known; known: {', '.join(annexes)}")
+        raise CodeError(f"'{annex}' is not a valid annex (valid: {', '.join(annexes)})")
     own = annexes[annex]
     kinds, psi = (_merged(tables[key], own.get(key, {})) for key in ("kinds", "categories"))
     entries = {**tables["recommended"], **own.get("values", {})}

@@ -471,7 +471,7 @@ class MaterialsClauses(MaterialsPart):
     def concrete_strength(self, grade: str) -> float:
         if grade in _GRADES:
             return _GRADES[grade]
-        raise CodeError(f"the grade '{grade}' is not known; grades are {', '.join(_GRADES)}")
+        raise CodeError(f"'{grade}' is not a valid grade (valid: {', '.join(_GRADES)})")
 
     def strength_range(self) -> tuple[float, float]:
         return 12.0, 90.0
@@ -479,7 +479,7 @@ class MaterialsClauses(MaterialsPart):
     def steel(self, grade: str) -> Steel:
         if grade in _STEELS:
             return _STEELS[grade]
-        raise CodeError(f"the steel '{grade}' is not known; such as B500A, B500B, B500C")
+        raise CodeError(f"'{grade}' is not a valid steel grade; such as B500A, B500B, B500C")
 
     def f_cd(self, concrete: Concrete) -> float:
         return design_strength(concrete.strength, self.v["alpha_cc"], self.v["gamma_c"])

@@ -176,7 +176,7 @@ class MaterialsClauses(MaterialsPart):
     def concrete_strength(self, grade: str) -> float:
         match = re.fullmatch(r"M?\s*(\d{2,3})", grade.strip(), re.IGNORECASE)
         if not match or not STRENGTHS[0] <= float(match[1]) <= STRENGTHS[1]:
-            raise CodeError(f"the grade '{grade[:20]}' is not known; such as M25, M20 to M55")
+            raise CodeError(f"'{grade[:20]}' is not a valid grade; such as M25, M20 to M55")
         return float(match[1])
 
     def strength_range(self) -> tuple[float, float]:
@@ -185,7 +185,7 @@ class MaterialsClauses(MaterialsPart):
     def steel(self, grade: str) -> Steel:
         match = re.fullmatch(r"(?:Fe\s*)?(250|415|500|550)\s*D?", grade.strip(), re.IGNORECASE)
         if not match:
-            raise CodeError(f"the steel '{grade[:20]}' is not known; such as Fe415, Fe500, Fe550, Fe250")
+            raise CodeError(f"'{grade[:20]}' is not a valid steel grade; such as Fe415, Fe500, Fe550, Fe250")
         return Steel(float(match[1]), "", f"Fe{match[1]}")
 
     def concrete_law(self, concrete: Concrete) -> ConcreteLaw:

@@ -20,7 +20,7 @@ def combining_of(r: Reading, code: DesignCode, actions: tuple[b.Action, ...]) ->
     if c.rule is not None and c.rule not in code.actions.rules:
         r.wrong(
             ("combinations", "rule"),
-            f"'{c.rule}' is no rule of this code; rules: {', '.join(code.actions.rules)}",
+            f"'{c.rule}' is not a valid rule of combination (valid: {', '.join(code.actions.rules)})",
         )
     known = {"permanent", "settlement", *(a.category or a.name for a in actions if a.kind != "permanent")}
     for i, own in enumerate(c.add):
@@ -28,7 +28,7 @@ def combining_of(r: Reading, code: DesignCode, actions: tuple[b.Action, ...]) ->
         if own.level not in code.actions.levels:
             r.wrong(
                 (*path, "level"),
-                f"no level is called '{own.level}'; levels: {', '.join(code.actions.levels)}",
+                f"'{own.level}' is not a valid level (valid: {', '.join(code.actions.levels)})",
             )
         if "permanent" not in own.factors:
             r.wrong(
@@ -75,7 +75,7 @@ def actions_of(
         if a.kind not in ("permanent", *code.actions.kinds):
             r.wrong(
                 ("actions", i, "kind"),
-                f"no kind is called '{a.kind[:40]}'; kinds: permanent, {', '.join(code.actions.kinds)}",
+                f"'{a.kind[:40]}' is not a valid kind (valid: permanent, {', '.join(code.actions.kinds)})",
             )
         if (a.kind == "other") != (a.psi is not None):
             r.wrong(
@@ -89,9 +89,9 @@ def actions_of(
             text = (
                 "an imposed action needs a 'category'"
                 if category is None
-                else f"no category is called '{category}'"
+                else f"'{category}' is not a valid category"
             )
-            r.wrong(("actions", i, "category"), f"{text}; categories: {', '.join(code.actions.categories)}")
+            r.wrong(("actions", i, "category"), f"{text} (valid: {', '.join(code.actions.categories)})")
         if a.kind != "imposed" and a.category is not None:
             r.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
         loads: list[b.Load] = []

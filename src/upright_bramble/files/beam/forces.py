@@ -35,7 +35,7 @@ def given_forces(
     for level, tables in g.service.items():
         if level not in (*code.actions.levels[1:], "permanent"):
             known = ", ".join((*code.actions.levels[1:], "permanent"))
-            r.wrong(("forces", "service", level), f"no service level is called so; levels: {known}")
+            r.wrong(("forces", "service", level), f"is not a valid service level (valid: {known})")
             continue
         wanted += [
             (level, ("forces", "service", level), t)

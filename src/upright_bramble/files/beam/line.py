@@ -25,7 +25,7 @@ def _tapers(
     for key, name in names:
         if name not in profiles:
             path: Path_ = ("line", i, "profile") if key == "profile" else ("line", i, "profile", key)
-            r.wrong(path, f"no profile is called '{name[:40]}'{nearest(name, list(profiles))}")
+            r.wrong(path, f"'{name[:40]}' is not a valid profile{nearest(name, list(profiles))}")
         result.append(profiles.get(name, first))
     if len(result) == 1 or result[0] == result[1]:
         return result[0], None
@@ -186,7 +186,7 @@ def spans_named(
         else:
             r.wrong(
                 (*path, "on"),
-                f"no span is called '{str(item)[:40]}'; spans are 1 to {len(spans)}, or "
+                f"'{str(item)[:40]}' is not a valid span; spans are 1 to {len(spans)}, or "
                 f"{', '.join(between) or 'by number'}",
             )
             continue

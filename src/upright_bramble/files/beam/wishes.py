@@ -106,7 +106,7 @@ def detailing_of(r: Reading, code: DesignCode) -> b.Detailing:
             if size not in code.sizes:
                 r.wrong(
                     ("detailing", key, j),
-                    f"no bar is called '{size[:20]}'; sizes: {', '.join(code.sizes)}",
+                    f"'{size[:20]}' is not a valid bar size (valid: {', '.join(code.sizes)})",
                 )
     step = r.units.step
     faces = {face: tuple(sizes) for face, sizes in (("bottom", d.bottom_bars), ("top", d.top_bars)) if sizes}
@@ -115,7 +115,7 @@ def detailing_of(r: Reading, code: DesignCode) -> b.Detailing:
             if size not in code.sizes:
                 r.wrong(
                     ("detailing", f"{face}_bars", j),
-                    f"no bar is called '{size[:20]}'; sizes: {', '.join(code.sizes)}",
+                    f"'{size[:20]}' is not a valid bar size (valid: {', '.join(code.sizes)})",
                 )
     if d.most_bars is not None and d.most_bars < d.least_bars:
         r.wrong(("detailing", "most_bars"), f"{d.most_bars} is fewer than least_bars, {d.least_bars}")
