@@ -75,7 +75,7 @@ def test_tables_and_levels(deck, deck_design):
     stations = ub.table(deck_design, "stations")
     assert {"design_moment_max_kNm", "resistance_shear_kN", "crack_top_mm"} <= set(stations.columns)
     assert ub.table(deck_design, "bars")["mass_kg"].sum() < deck_design.quantities["steel_kg"]
-    with pytest.raises(ValueError, match="no table"):
+    with pytest.raises(ValueError, match="is not a valid table"):
         ub.table(deck_design, "chairs")
     with pytest.raises(ValueError, match="needs the beam"):
         ub.figure(forces)
