@@ -463,3 +463,14 @@ def test_the_legs_of_an_upper_row_end_under_the_cover_too():
         failing = [c for c in result.checks if c.id.startswith("inside.bars")]
         assert [c.demand for c in failing] == expected
         assert all(c.resistance == pytest.approx(395.0) for c in failing)
+
+
+@pytest.mark.parametrize(("spacing", "passes"), [(53.0, True), (51.0, False)])
+def test_the_largest_aggregate_passes_between_stirrups_with_10_mm_to_spare(spacing, passes):
+    """Aggregate of 32 and stirrups of 10: 52 mm between centres, more than the 50 of any stirrups."""
+    base = {**EN, "concrete": {"grade": "C30/37", "aggregate": 32}}
+    layout = f"bottom 3x20 -0.1..6.1 bend bend 200\ntop 2x16 -0.1..6.1\nstirrups 10x2 0.2..{0.2 + 100 * spacing / 1000} {spacing}"
+    result = check(written(base, [6.0], [dead({"line": 12}, weight=True), live({"line": 12})]), layout)
+    own = next(c for c in result.checks if c.id.startswith("fit.stirrups"))
+    assert own.ok is passes
+    assert own.demand == pytest.approx(52.0)

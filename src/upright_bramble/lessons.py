@@ -131,9 +131,8 @@ def _thinner(c: Lesson) -> None:
 
 def _more_top_bars(c: Lesson) -> None:
     """Longer support bars, or where these are too few more bars that run through."""
-    first = (
-        c.zone not in c.needs.onward or c.needs.failed[c.check.id] == 1
-    )  # both sides of a support may fail at once
+    # both sides of a support may fail at once
+    first = c.zone not in c.needs.onward or c.needs.failed[c.check.id] == 1
     c.needs.onward.add(c.zone)
     if first:
         return

@@ -15,10 +15,8 @@ from upright_bramble.files import layout_models as m
 from upright_bramble.files.faults import validated
 from upright_bramble.files.yaml_source import Source, load_yaml, nearest
 
-MAXIMUM_ENTRIES, MAXIMUM_OF_A_SPAN = (
-    200,
-    60,
-)  # of bars, of stirrup zones: for a beam, and for each of its spans
+# of bars, of stirrup zones: for a beam, and for each of its spans
+MAXIMUM_ENTRIES, MAXIMUM_OF_A_SPAN = 200, 60
 _FOR = "# Designed for the input "
 _CHECKSUM_LINE = "# as written: "
 

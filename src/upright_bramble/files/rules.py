@@ -146,9 +146,8 @@ class _Merged:
             if any(later.keys() & other for other in groups if other is not group):
                 gone |= group
         for key, meaningless in GOVERNED.get(parent, {}).items():
-            known = (
-                key in into if parent == () else True
-            )  # an annex that came before any code belongs to the one that comes
+            # an annex that came before any code belongs to the one that comes
+            known = key in into if parent == () else True
             if key in later and known and into.get(key) != later[key]:
                 gone |= meaningless
         for name in (gone - later.keys()) & into.keys():

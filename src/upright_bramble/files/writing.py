@@ -29,9 +29,8 @@ from upright_bramble.errors import BrambleError, FromOutside
 from upright_bramble.files.reading import Unreadable, read_bytes
 from upright_bramble.text import shown
 
-_HAS_LOCKS = (
-    os.name == "posix"
-)  # elsewhere two runs into one folder are kept apart by what they have seen alone
+# elsewhere two runs into one folder are kept apart by what they have seen alone
+_HAS_LOCKS = os.name == "posix"
 if _HAS_LOCKS:
     import fcntl
 

@@ -166,9 +166,8 @@ def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault],
         return result
     if isinstance(node, SequenceNode):
         return [_plain(item, (*path, i), lines, faults, name) for i, item in enumerate(node.value)]
-    text = (
-        " ".join(node.value.split()) if node.style in ("|", ">") else node.value
-    )  # a block of lines is one text
+    # a block of lines is one text
+    text = " ".join(node.value.split()) if node.style in ("|", ">") else node.value
     if (strange := hidden(text)) is not None:
         faults.append(Fault(name, line, spelled(path), _STRANGE.format(strange)))
         text = shown(text)

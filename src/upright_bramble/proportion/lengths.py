@@ -231,9 +231,8 @@ def _zone_bars(
         return []
     at, phi = forces.stations, code.sizes[choice.extra_size].diameter
     area, extra = choice.through * code.sizes[choice.size].area, code.sizes[choice.extra_size].area
-    lapped = (
-        beam.length > beam.detailing.longest_piece
-    )  # two pieces of each bar that runs through may lie beside these
+    # two pieces of each bar that runs through may lie beside these
+    lapped = beam.length > beam.detailing.longest_piece
     row = curtail.Row(
         choice.through + n_1, (1.0 + lapped) * choice.through * code.sizes[choice.size].diameter + n_1 * phi
     )

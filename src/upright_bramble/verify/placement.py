@@ -256,9 +256,8 @@ def _clear_beside(beam: Beam, at: Stations, bars: tuple[Bar, ...], phi: Array, t
     the web, lapped pieces touching; endless for one bar alone."""
     x = at.x[:, None]
     result = np.full((len(at), len(bars)), np.inf)
-    flanged = (
-        at.sections.flange_depth > 0.0
-    )  # bars may lie beside the web there; here they are taken to lie in it
+    # bars may lie beside the web there; here they are taken to lie in it
+    flanged = at.sections.flange_depth > 0.0
     rooms = {
         face: np.where(flanged, at.width, bar_width(at, face)) - 2.0 * (beam.cover.sides + tie)
         for face in ("bottom", "top")

@@ -170,9 +170,8 @@ def _concrete(f: Facts, part: ServiceClauses, zone: Zone) -> list[Check]:
     """Told where the limits are exceeded."""
     result = []
     s = f.serviced.elastic(zone.bottom)
-    squeezed = (
-        f.forces.responses.axial is not None
-    )  # then more than bending presses on the concrete: not found here
+    # then more than bending presses on the concrete: not found here
+    squeezed = f.forces.responses.axial is not None
     lasting, rare = part.concrete_limits(f.beam.concrete, f.beam.service.exposure)
     for kind, moment, limit, note in (
         ("concrete-stress", s.lasting, lasting, CREEPS),

@@ -347,9 +347,8 @@ def _curvature(axes: Any, curves: Curves, system: UnitSystem, *, brief: bool = F
             ls="-" if k == 0 else "--",
         )
         if len(line.moment):
-            over = (
-                float(line.moment[-1]) >= highest
-            )  # the label of the highest line above it, of the others below
+            # the label of the highest line above it, of the others below
+            over = float(line.moment[-1]) >= highest
             side = {"xytext": (-4, 5 if over else -12), "textcoords": "offset points", "ha": "right"}
             axes.annotate(
                 line.label, (1e6 * line.curvature[-1], line.moment[-1] / moment), fontsize=8, **side

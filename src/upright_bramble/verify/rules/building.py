@@ -16,10 +16,8 @@ from upright_bramble.verify.result import Check
 from upright_bramble.working import dropped, record
 
 PAST_KINK = 40.0  # diameters
-NEAREST, SPARE = (
-    50.0,
-    10.0,
-)  # between stirrups' centres, and beside the largest aggregate between their sides, mm
+# between stirrups' centres, and beside the largest aggregate between their sides, mm
+NEAREST, SPARE = 50.0, 10.0
 
 
 def impossible(f: Facts) -> list[Check]:
