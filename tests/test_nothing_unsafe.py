@@ -888,3 +888,16 @@ def test_a_small_span_beside_a_great_one_is_judged_by_its_own_moments(flip):
     sagging = [c for c in result.checks if c.id == f"bending.sagging.{small}"]
     assert sagging
     assert not sagging[0].ok
+
+
+@pytest.mark.parametrize(("length", "told"), [("4.5 ft", True), ("8 ft", False)])
+def test_a_stub_with_a_force_near_its_support_is_a_bracket(length, told):
+    """The force makes less than half of the shear, but the stub is hardly longer than deep (16.5)."""
+    profile = {"shape": "rectangle", "depth": 42, "width": 16}
+    loads = [
+        dead({"line": 4.0}),
+        live({"line": 3.0}, {"point": 15.5, "on": 2, "at": "3.4 ft"}, category="occupied"),
+    ]
+    spans = [{"span": "18 ft", "profile": "p"}, {"span": length, "profile": "p", "free": True}]
+    result = design(written({**US, "profiles": {"p": profile}}, spans, loads, width=16))
+    assert bool(unverified(result, "deep.span.2")) is told

@@ -12,9 +12,9 @@ from upright_bramble.text import amount
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Unverified
 
-DOMINANT = (
-    0.5  # of the shear at a face: a force near a support that makes more of it makes the region one of struts
-)
+# of the shear at a face: a force near a support that makes more of it makes the region one of struts
+DOMINANT = 0.5
+STUB, STUB_SHARE = 1.25, 0.25  # depths: a cantilever so short is a bracket for a lesser share
 
 
 def gaps(f: Facts) -> list[Unverified]:
@@ -186,8 +186,8 @@ def deep_spans(f: Facts) -> list[Unverified]:
 
 
 def _dominant_load(f: Facts, index: int) -> float:
-    """Distance from a face (mm) of the nearest force that makes up most of the shear at that face; endless
-    where there is none."""
+    """Distance from a face (mm) of the nearest force that makes up most of the shear at that face, of a
+    cantilever hardly longer than deep a quarter of it; endless where there is none."""
     beam, span = f.beam, f.beam.spans[index]
     low, high = beam.clear(index)
     if beam.given:
@@ -207,9 +207,10 @@ def _dominant_load(f: Facts, index: int) -> float:
         i = int(np.abs(f.at.x[f.at.of(index)] - face).argmin()) + f.at.of(index).start
         shear = max(float(f.forces.design.shear[i]), 1.0)
         reach = 1.0 if span.cantilever else 1.0 / span.length
+        stub = span.cantilever and high - low <= STUB * span.deepest
         for a, force in points.items():
             share = force * (1.0 if span.cantilever else max(1.0 - a * reach, 0.0)) / shear
-            if share > DOMINANT:
+            if share > (STUB_SHARE if stub else DOMINANT):
                 nearest = min(nearest, a)
     return nearest
 
