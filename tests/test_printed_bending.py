@@ -121,3 +121,14 @@ def test_factors_of_ones_own_have_no_printed_form():
     result = ub.design(beam(text))
     check = next(c for c in result.checks if c.id == "bending.sagging.1")
     assert not any("printed" in line.symbol for line in derived(result, check))
+
+
+@pytest.mark.parametrize("share", [0, 15])
+def test_redistributed_supports_have_no_printed_form(share):
+    """Its x_u,max and K' are those of elastic moments; the span keeps its printed form."""
+    loads = [dead({"line": 20}, weight=True), live({"line": 12}, category="general")]
+    more = {"redistribution": {"percent": share}} if share else {}
+    result = ub.design(beam(written(IS, [5.0, 5.0], loads, **more)))
+    for check in (c for c in result.checks if c.id in ("bending.hogging.S1", "bending.sagging.1")):
+        printed = [v for v in derived(result, check) if v.symbol.endswith(",printed")]
+        assert bool(printed) is (not share or check.id.startswith("bending.sagging"))

@@ -30,7 +30,8 @@ def record_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> No
     mid = 0.5 * strips.height
     moment = float(forces.moment(mid, depths)[0] + axial * (strips.gross()[1] - mid)[0])
     teller = _Teller(f)
-    if not axial:
+    # printed limits of the neutral axis are those without redistribution
+    if not axial and (bottom or design.delta[i] >= 1.0 - 1e-9):
         _record_printed(f, strips, areas[0], depths[0], forces, float(x[0]))
     _record_concrete(teller, law, forces, float(x[0]), float(strips.height[0]), axial)
     terms, numbers = _record_bars(teller, law, steel, forces, areas[0], depths[0])
