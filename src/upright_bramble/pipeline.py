@@ -218,7 +218,12 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
         search.replace_by(
             _search(_with_thinner_bars(beam, code, search), code, forces, held, search.continuous)
         )
+    thicker = _with_thicker_stirrups(beam, code, search)
+    if thicker is not None:
+        search.replace_by(_search(thicker, code, forces, held, search.continuous))
     best, reason = search.best, search.reason
+    if best is not None and best.beam.detailing != beam.detailing:
+        best = replace(best, beam=beam, forces=replace(best.forces, beam=beam))
     failed = best is None or best.status == "fail"
     if best is not None and failed and reason:
         best = replace(best, messages=(*best.messages, Message("fail", reason)))
@@ -344,9 +349,30 @@ def _with_thinner_bars(beam: Beam, code: DesignCode, search: _Search) -> Beam:
     return replace(beam, detailing=replace(beam.detailing, face_bars=faces))
 
 
+def _with_thicker_stirrups(beam: Beam, code: DesignCode, search: _Search) -> Beam | None:
+    """The beam with thicker stirrups alone than those of its design, where some of these stand close; None
+    where none do, or there are no thicker ones."""
+    if search.best is None or not _close(search.best):
+        return None
+    used = max(code.sizes[z.size].diameter for z in search.best.layout.stirrups)
+    left = tuple(s for s in beam.detailing.stirrup_bars if code.sizes[s].diameter > used)
+    return replace(beam, detailing=replace(beam.detailing, stirrup_bars=left)) if left else None
+
+
+CLOSE = 4.0  # steps, 100 mm or 4 in: stirrups nearer to each other are dearer to fix and to concrete
+
+
+def _close(result: Result) -> int:
+    """Number of stirrups that stand closer than a detailer would have them."""
+    limit = CLOSE * result.beam.detailing.step - 1.0
+    return sum(z.count for z in result.layout.stirrups if z.count > 1 and z.spacing < limit)
+
+
 def _badness(result: Result) -> tuple[int, float, int, float]:
+    """What fails, what is tight, and the cost, in which a close stirrup counts twice."""
     from upright_bramble.lessons import targets, tight
 
     failing = [c for c in result.checks if not c.ok and c.severity == "must"]
     worst = max((c.ratio for c in failing), default=0.0)
-    return len(failing), worst, len(tight(result)) + len(targets(result)), result.quantities["cost"]
+    cost = result.quantities["cost"] + _close(result) * result.beam.detailing.rates.stirrup
+    return len(failing), worst, len(tight(result)) + len(targets(result)), cost

@@ -8,14 +8,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from upright_bramble.analysis.stations import Stations
-from upright_bramble.beam import Beam, SideBars
+from upright_bramble.beam import CRANKED, Beam, SideBars
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.arrays import Array
 
 
 def bar_tail(code: DesignCode, phi: float, kind: str, leg: float) -> float:
     """Length of bar beyond its outer limit, measured along its axis round the bend; `leg` outer length, 0:
-    the code's minimum. mm."""
+    the code's minimum. Where a bar is bent up, `leg` is the length that goes on from there. mm."""
+    if kind == CRANKED:
+        return leg
     if kind in ("straight", "lap"):
         return 0.0
     radius = code.detailing.bend_radius(phi)

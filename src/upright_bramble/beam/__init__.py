@@ -1,7 +1,17 @@
 """What the user described: materials, profiles, line, actions, wishes, bars. Frozen dataclasses in N, mm,
 MPa."""
 
-from upright_bramble.beam.layout import Bar, Entry, Layout, SideBars, StirrupZone, lapped_pairs, lapped_share
+from upright_bramble.beam.layout import (
+    CRANKED,
+    Bar,
+    BentUp,
+    Entry,
+    Layout,
+    SideBars,
+    StirrupZone,
+    lapped_pairs,
+    lapped_share,
+)
 from upright_bramble.beam.model import (
     KINK,
     Action,
@@ -25,10 +35,12 @@ from upright_bramble.beam.model import (
 )
 
 __all__ = [
+    "CRANKED",
     "KINK",
     "Action",
     "Bar",
     "Beam",
+    "BentUp",
     "Column",
     "Combining",
     "Concrete",

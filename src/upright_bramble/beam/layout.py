@@ -12,6 +12,21 @@ from upright_bramble.core.bars import BarSize
 FACES = ("bottom", "top")
 
 
+CRANKED = "cranked"
+"""The end of a part of a bent-up bar where it turns towards the other face; no end of a whole bar."""
+
+
+@dataclass(frozen=True)
+class BentUp:
+    """Where a bottom bar is bent up at an `angle` (degrees to the beam's axis) and goes on at the top in row
+    `layer`: it leaves the bottom at `left` and at `right` (x, mm; None: not bent up at that side)."""
+
+    left: float | None = None
+    right: float | None = None
+    angle: float = 45.0
+    layer: int = 1
+
+
 @dataclass(frozen=True)
 class Bar:
     """`count` alike bars of one face and layer.
@@ -19,7 +34,8 @@ class Bar:
     `start` and `end` are the outer limits of the bar along the beam; `legs` the length of bar beyond the
     limit where an end is bent (0: the code's least). An end is 'straight', 'bend', 'hook', or 'lap':
     straight, and carried on by the next bar beside it. `size` is the designation in the code's catalogue.
-    `axis`: distance of its axis from its face, mm, where it does not follow from the layer.
+    `axis`: distance of its axis from its face, mm, where it does not follow from the layer. `bent_up`: where
+    a bottom bar goes to the top; `start` and `end` are those of all of it.
     """
 
     mark: str
@@ -33,6 +49,7 @@ class Bar:
     legs: tuple[float, float] = (0.0, 0.0)
     held: bool = False
     axis: float | None = None
+    bent_up: BentUp | None = None
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 
+from upright_bramble.beam import CRANKED
 from upright_bramble.codes.rules import CheckKind, Place, if_fails, share_of, worst_of
 from upright_bramble.section.arrays import Array
 from upright_bramble.working import record
@@ -60,7 +61,7 @@ DevelopmentLimit: TypeAlias = Callable[[float, float, float, float], Array]
 def cut_offs(f: Facts, permitted: Permitted, excused: Excused | None = None) -> list[Check]:
     """Bars that stop where their face is in tension have shear to spare at the cut itself, on both sides of a
     force: `permitted` shear for the resistance there and for whether twice the required steel continues (bars
-    up to 36 mm); bars that are `excused` need none."""
+    up to 36 mm); bars that are `excused` need none, nor do those that are bent up: they do not stop."""
     result: list[Check] = []
     p = f.placed
     for g, bar in enumerate(p.bars):
@@ -69,7 +70,7 @@ def cut_offs(f: Facts, permitted: Permitted, excused: Excused | None = None) -> 
                 (i for i in range(len(f.beam.spans)) if f.beam.clear(i)[0] < x < f.beam.clear(i)[1]), None
             )
             low, high = f.beam.design_range
-            if index is None or kind == "lap" or not low - 1e-6 <= x <= high + 1e-6:
+            if index is None or kind in ("lap", CRANKED) or not low - 1e-6 <= x <= high + 1e-6:
                 continue
             if excused is not None and excused(f, g, side):
                 continue

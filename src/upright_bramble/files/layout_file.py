@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import hashlib
+import itertools
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from upright_bramble.beam import Bar, Beam, Layout, SideBars, StirrupZone
+from upright_bramble.beam import Bar, Beam, BentUp, Layout, SideBars, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.core.quantities import SYSTEMS, across, along, worded
 from upright_bramble.errors import Fault, InputFaults
@@ -40,6 +41,7 @@ def read_layout(path: str | Path, beam: Beam) -> Layout:
             b.ends,
             (_mm(b.legs[0]), _mm(b.legs[1])),
             b.held,
+            bent_up=_bent_up(b.bent_up),
         )
         for b in given.bars
     )
@@ -54,6 +56,13 @@ def read_layout(path: str | Path, beam: Beam) -> Layout:
         for s in given.side_bars
     )
     return Layout(bars, zones, sides)
+
+
+def _bent_up(given: m.BentUpIn | None) -> BentUp | None:
+    if given is None:
+        return None
+    left, right = (None if v is None else _mm(v) for v in (given.left, given.right))
+    return BentUp(left, right, given.angle, given.layer)
 
 
 def _mm(value: float) -> float:
@@ -115,11 +124,32 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
                         (key, i), f"lies outside the beam, which extends from {along(low)} to {along(high)}"
                     )
                 )
+    for i, b in enumerate(given.bars):
+        if (text := _misplaced_bend(b)) is not None:
+            result.append(source.fault(("bars", i, "bent_up"), text))
     for i, z in enumerate(given.stirrups):
         if z.spacing < 20.0:
             words = f"{across(z.spacing)} is too tight to be meant; {across(20.0)} at least"
             result.append(source.fault(("stirrups", i, "spacing"), words))
     return [replace(f, text=worded(f.text, SYSTEMS[beam.units])) for f in result]
+
+
+def _misplaced_bend(b: m.BarIn) -> str | None:
+    """What is wrong with where a bar is bent up, if anything."""
+    up = b.bent_up
+    if up is None:
+        return None
+    if b.face != "bottom":
+        return "a bar of the top is not bent up; give it as the bottom bar that it comes from"
+    if up.left is None and up.right is None:
+        return "neither 'left' nor 'right' says where the bar leaves the bottom"
+    places = [b.from_, *(v for v in (up.left, up.right) if v is not None), b.to]
+    if any(not first < second for first, second in itertools.pairwise(places)):
+        return f"does not lie between 'from', {along(b.from_)}, and 'to', {along(b.to)}, from left to right"
+    for place, kind in ((up.left, b.ends[0]), (up.right, b.ends[1])):
+        if place is not None and kind == "lap":
+            return "an end at the top is not lapped with a bottom bar; end it straight, or bent"
+    return None
 
 
 def designed_for(text: str, input_sha256: str) -> bool:
@@ -144,6 +174,13 @@ def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -
             return f"{value / 25.4:.7f}".rstrip("0").rstrip(".") + " in"
         return f"{value:g}" + ("" if beam.units == "si" else " mm")
 
+    def turned(up: BentUp | None) -> str:
+        if up is None:
+            return ""
+        sides = [f"{k}: {far(v)}" for k, v in (("left", up.left), ("right", up.right)) if v is not None]
+        more = [f"angle: {up.angle:g}"] * (up.angle != 45.0) + [f"layer: {up.layer}"] * (up.layer != 1)
+        return f", bent_up: {{{', '.join([*sides, *more])}}}"
+
     lines = [
         (
             f"# Bars of {beam.mark}, proposed by {tool}. Edit freely, then: bramble check NAME.beam.yaml "
@@ -161,8 +198,8 @@ def layout_text(beam: Beam, layout: Layout, tool: str, input_sha256: str = "") -
         legs = f", legs: [{near(b.legs[0])}, {near(b.legs[1])}]" if any(b.legs) else ""
         lines.append(
             f'  - {{mark: "{b.mark}", face: {b.face}, layer: {b.layer}, count: {b.count}, size: "{b.size}", '
-            f"from: {far(b.start)}, to: {far(b.end)}, ends: [{b.ends[0]}, {b.ends[1]}]{legs}, held: "
-            f"{_bool(b.held)}}}"
+            f"from: {far(b.start)}, to: {far(b.end)}, ends: [{b.ends[0]}, {b.ends[1]}]{legs}"
+            f"{turned(b.bent_up)}, held: {_bool(b.held)}}}"
         )
     lines.append("stirrups:" if layout.stirrups else "stirrups: []")
     for z in layout.stirrups:

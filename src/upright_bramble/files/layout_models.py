@@ -13,6 +13,15 @@ from upright_bramble.files.amounts import BarSize, CoverLength, Entry, Mark, Pos
 EndKind = Literal["straight", "bend", "hook", "lap"]
 
 
+class BentUpIn(Entry):
+    """Where a bottom bar is bent up, and goes on at the top."""
+
+    left: Position | None = Field(None, description="it leaves the bottom here, towards its 'from' end")
+    right: Position | None = Field(None, description="it leaves the bottom here, towards its 'to' end")
+    angle: Annotated[float, Field(ge=30.0, le=60.0)] = Field(45.0, description="degrees to the beam's axis")
+    layer: Annotated[int, Field(ge=1, le=4)] = Field(1, description="row of the top that it lies in")
+
+
 class BarIn(Entry):
     mark: Word
     face: Literal["bottom", "top"]
@@ -24,6 +33,9 @@ class BarIn(Entry):
     ends: tuple[EndKind, EndKind] = ("straight", "straight")
     legs: tuple[CoverLength, CoverLength] = Field(
         (0.0, 0.0), description="outer length of each bent leg; 0: the least"
+    )
+    bent_up: BentUpIn | None = Field(
+        None, description="of a bottom bar: where it goes to the top; 'from' and 'to' are those of all of it"
     )
     held: bool = False
 

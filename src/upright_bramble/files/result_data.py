@@ -17,6 +17,7 @@ from upright_bramble.files.echo import echoed
 from upright_bramble.files.result_file import ResultFile, WorkingOut
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify import Check, Result, workings
+from upright_bramble.verify.result import BarItem
 from upright_bramble.version import __version__
 from upright_bramble.working import Working
 
@@ -59,6 +60,23 @@ def _verdict(result: Result) -> dict[str, Any]:
         "waived": [{"topic": topic, "reason": reason} for topic, reason in result.waived],
         "out_of_scope": list(result.out_of_scope),
     }  # fmt: skip
+
+
+def _bent_up(item: BarItem) -> dict[str, Any]:
+    """Where a bar goes between bottom and top; nothing of one that does not."""
+    up = item.bar.bent_up
+    if up is None:
+        return {}
+    inclined = [s for s in item.line if s.rise]
+    return {
+        "bent_up": {
+            "inclined_mm": [[round(s.start, 1), round(s.end, 1)] for s in inclined],
+            "left": up.left is not None,
+            "height_mm": round(max(abs(s.rise) for s in inclined), 1),
+            "layer": up.layer,
+            "axis_mm": round(item.top_axis, 2),
+        }
+    }
 
 
 def _check(c: Check, system: UnitSystem) -> dict[str, Any]:
@@ -236,6 +254,7 @@ def result_data(result: Result, origin: Origin, *, derived: bool = True) -> dict
                 "axis_mm": round(i.axis, 2),
                 "dimensions_mm": dict(i.dimensions),
                 "mandrel_mm": round(i.mandrel, 1),
+                **_bent_up(i),
             }
             for i in result.bars
         ],

@@ -266,6 +266,16 @@ class LevelOut(_Part):
     ratios: dict[str, float]
 
 
+class BentUpOut(_Part):
+    """Of a bottom bar: the stretches along which it goes between bottom and top, from left to right."""
+
+    inclined_mm: Annotated[list[tuple[Mm, Mm]], Field(min_length=1, max_length=2)]
+    left: bool = Field(description="whether it lies at the top left of the first")
+    height_mm: Mm = Field(description="between its axes in the two faces")
+    layer: Annotated[int, Field(ge=0, le=100)]
+    axis_mm: Mm
+
+
 class BarOut(_Part):
     mark: str
     face: Literal["bottom", "top", "side"]
@@ -284,6 +294,7 @@ class BarOut(_Part):
     axis_mm: Mm
     dimensions_mm: dict[str, float]
     mandrel_mm: Mm = Field(0.0, description="diameter that the bar is bent on; 0: straight")
+    bent_up: BentUpOut | None = None
 
 
 class StirrupOut(_Part):

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from upright_bramble.beam import CRANKED
 from upright_bramble.files.result_file import BarOut, SpanOut
 
 
@@ -50,9 +51,42 @@ def level_of(spans: Sequence[SpanOut], bar: BarOut, x: float, inside: float | No
     return 0.5 * depth_at(spans, middle) if bar.face == "side" else soffit_of(spans, middle, x) - inside
 
 
+def in_faces(bars: Sequence[BarOut]) -> list[BarOut]:
+    """Bars as they lie in the faces: of one that is bent up, what lies in the bottom and what at the top."""
+    return [part for bar in bars for part in _in_faces(bar)]
+
+
+def _in_faces(bar: BarOut) -> list[BarOut]:
+    up = bar.bent_up
+    if up is None:
+        return [bar]
+    edges = [bar.start_mm, *(x for pair in up.inclined_mm for x in pair), bar.end_mm]
+    result = []
+    for k in range(0, len(edges), 2):
+        above = (k // 2 % 2 == 0) == up.left
+        ends = (bar.ends[0] if k == 0 else CRANKED, bar.ends[1] if k == len(edges) - 2 else CRANKED)
+        place = {"start_mm": edges[k], "end_mm": edges[k + 1], "ends": ends, "bent_up": None}
+        top = {"face": "top", "layer": up.layer, "axis_mm": up.axis_mm} if above else {}
+        result.append(bar.model_copy(update=place | top))
+    return result
+
+
+def face_at_end(bar: BarOut, side: int) -> str:
+    """That a bar's left (0) or right (1) end lies in."""
+    return _in_faces(bar)[-side].face
+
+
 def line_of(
     spans: Sequence[SpanOut], bar: BarOut, start: float, end: float, inside: float | None = None
 ) -> list[tuple[float, float]]:
-    """Corners of a bar between two places, (x, depth): it turns where the soffit does."""
+    """Corners of a bar between two places, (x, depth): it turns where the soffit does, and where it is bent
+    up."""
+    if bar.bent_up is not None:
+        parts = [p for p in _in_faces(bar) if p.end_mm > start and p.start_mm < end]
+        return [
+            point
+            for p in parts
+            for point in line_of(spans, p, max(p.start_mm, start), min(p.end_mm, end), inside)
+        ]
     turns = [s.end_mm for s in spans[:-1] if start + 1.0 < s.end_mm < end - 1.0]
     return [(x, level_of(spans, bar, x, inside)) for x in (start, *turns, end)]

@@ -150,6 +150,9 @@ def _unit(r: ResultFile) -> str:
 def _bar(b: BarOut, r: ResultFile) -> str:
     ends = "" if b.ends == ("straight", "straight") else f", {b.ends[0]}-{b.ends[1]}"
     where = f"{_place(r, b.start_mm)} to {_place(r, b.end_mm)} {_unit(r)}"
+    turns = [] if b.bent_up is None else [_place(r, x) for pair in b.bent_up.inclined_mm for x in pair]
+    bent = f", bent up {' to '.join(turns[:2])}" + (f" and {' to '.join(turns[2:])}" if turns[2:] else "")
+    where += bent if turns else ""
     return f"{b.face} row {b.layer}: {counted(b.count, r.beam.label(b.size))}, {where}{ends}"
 
 

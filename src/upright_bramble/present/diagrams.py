@@ -9,10 +9,11 @@ from typing import Any
 
 import numpy as np
 
+from upright_bramble.beam import CRANKED
 from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import ratio_text
 from upright_bramble.files.result_file import BarOut, ResultFile
-from upright_bramble.present.along import depth_at
+from upright_bramble.present.along import depth_at, in_faces
 from upright_bramble.present.panels import Curve, Fill, Ground, Mark, Panel, ground_of, panels_of
 from upright_bramble.present.scene import MAXIMUM_POINTS, Scene, Words, runs, text_width, thinned
 from upright_bramble.section.arrays import Array
@@ -170,7 +171,7 @@ def _drawn_out(sheet: Sheet, r: ResultFile, y: float) -> float:
     every = len(r.bars) <= _LABELLED
     for face in ("bottom", "side", "top"):
         bars = sorted(
-            (b for b in r.bars if b.face == face),
+            (b for b in in_faces(r.bars) if b.face == face),
             key=lambda b: (b.layer, -(b.end_mm - b.start_mm), b.start_mm),
         )
         if not bars:
@@ -207,6 +208,8 @@ def _bar(sheet: Sheet, r: ResultFile, bar: BarOut, y: float) -> None:
     for x, kind in ((low, bar.ends[0]), (high, bar.ends[1])):
         if kind in ("bend", "hook"):
             sheet.scene.line([(x, y - np.sign(turn) * 1.1), (x, y + turn)], "ink", 2.2)
+        elif kind == CRANKED:  # towards the other face, away from the bar
+            sheet.scene.line([(x, y), (x + (5.0 if x == high else -5.0), y + turn)], "ink", 2.2)
         else:
             sheet.scene.line([(x, y - 2.5), (x, y + 2.5)], "ink", 1.0)
     words = Words(0.5 * (low + high), y + 3.6, _label(r, bar), 9.5, anchor="middle")

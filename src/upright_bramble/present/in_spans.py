@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.files.result_file import BarOut, ResultFile, SpanOut, StirrupOut
+from upright_bramble.present.along import in_faces
 
 
 def bottom_bars(r: ResultFile, span: SpanOut) -> str:
@@ -56,7 +57,7 @@ def shear_models(stirrups: Sequence[StirrupOut]) -> str:
 
 def _bars_at(r: ResultFile, face: str, x: float) -> str:
     """Of two lapped pieces one is counted."""
-    own = [b for b in r.bars if b.face == face and b.start_mm <= x <= b.end_mm]
+    own = [b for b in in_faces(r.bars) if b.face == face and b.start_mm <= x <= b.end_mm]
     here: dict[str, int] = {}
     for b in own:
         if not any(_lapped(o, b, x) for o in own):

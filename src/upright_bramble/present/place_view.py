@@ -12,6 +12,7 @@ from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS, UnitSystem, parse, significant
 from upright_bramble.errors import BrambleError, UnitError
 from upright_bramble.files.result_file import BarOut, ResultFile, StirrupOut
+from upright_bramble.present.along import in_faces
 from upright_bramble.present.checks import verdict_line
 from upright_bramble.present.palette import BERRY, STRAW
 from upright_bramble.present.terminal import plain
@@ -108,7 +109,7 @@ def _at(result: ResultFile, x: float, index: int) -> Place:
         if key == "strength":
             for level, forces in s.service.items():
                 read(forces, f"forces, {level.replace('_', '-')}")
-    bars = tuple(b for b in result.bars if b.start_mm <= x <= b.end_mm)
+    bars = tuple(b for b in in_faces(result.bars) if b.start_mm <= x <= b.end_mm)
     ties = tuple(z for z in result.stirrups if z.start_mm - z.spacing_mm <= x <= z.end_mm + z.spacing_mm)
     return Place(x, index + 1, tuple(collected), bars, ties, _unjudged(result, x))
 

@@ -178,21 +178,29 @@ def _by_mark(lines: list[Line]) -> tuple[Line, ...]:
     return tuple(result)
 
 
-HEADER = (
-    "mark",
-    "what",
-    "size",
-    "number",
-    "shape",
-    "A",
-    "B",
-    "C",
-    "D",
-    "mandrel",
-    "cut length",
-    "total length",
-    "mass",
-)
+LETTERS = "ABCD"
+"""Dimensions that every schedule has a column for; bent-up bars have more."""
+
+
+def letters(s: Schedule) -> str:
+    """Of the dimensions that its pieces have, a column each."""
+    more = {k for v in s.lines for k in v.sides if k not in LETTERS}
+    return LETTERS + "".join(sorted(more))
+
+
+def header(s: Schedule) -> tuple[str, ...]:
+    return (
+        "mark",
+        "what",
+        "size",
+        "number",
+        "shape",
+        *letters(s),
+        "mandrel",
+        "cut length",
+        "total length",
+        "mass",
+    )
 
 
 def cells(s: Schedule, v: Line) -> tuple[object, ...]:
@@ -205,7 +213,7 @@ def cells(s: Schedule, v: Line) -> tuple[object, ...]:
 
     sides = [
         "" if k not in known else number(known[k][0]) if len(known[k]) == 1 else s.side(known[k])
-        for k in "ABCD"
+        for k in letters(s)
     ]
     bent = number(v.mandrel) if v.mandrel else ""
     total = round(v.number * v.cut_length / (304.8 if s.inch else 1e3), 3)
@@ -215,9 +223,9 @@ def cells(s: Schedule, v: Line) -> tuple[object, ...]:
 
 def headings(s: Schedule) -> list[str]:
     """Heads of the columns with their units."""
-    units = {"A": s.unit, "B": s.unit, "C": s.unit, "D": s.unit, "mandrel": s.unit, "cut length": s.unit,
+    units = {**dict.fromkeys(letters(s), s.unit), "mandrel": s.unit, "cut length": s.unit,
              "total length": "ft" if s.inch else "m", "mass": s.mass_unit}  # fmt: skip
-    return [f"{name} [{units[name]}]" if name in units else name for name in HEADER]
+    return [f"{name} [{units[name]}]" if name in units else name for name in header(s)]
 
 
 def schedule_csv(s: Schedule) -> str:
@@ -245,9 +253,11 @@ def schedule_xlsx(s: Schedule) -> bytes:
 
     rows: list[Sequence[object]] = [(f"{s.beam}  {s.title}",), (s.rule,), (s.verdict,), tuple(headings(s))]
     rows += [cells(s, v) for v in s.lines]
-    rows += [(), *(("", "total", size, *[""] * 9, _in_unit(s, kg)) for size, kg in s.by_size().items())]
-    rows.append(("", "total", *[""] * 10, _in_unit(s, s.total)))
-    return workbook("bars", rows, header=4, widths=(8, 14, 7, 8, 7, 9, 9, 9, 9, 9, 11, 12, 11))
+    sides = len(letters(s))
+    empty = [""] * (sides + 5)
+    rows += [(), *(("", "total", size, *empty, _in_unit(s, kg)) for size, kg in s.by_size().items())]
+    rows.append(("", "total", "", *empty, _in_unit(s, s.total)))
+    return workbook("bars", rows, header=4, widths=(8, 14, 7, 8, 7, *[9] * sides, 9, 11, 12, 11))
 
 
 def _in_unit(s: Schedule, kg: float) -> float:

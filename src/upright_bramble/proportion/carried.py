@@ -28,6 +28,7 @@ def carried_on(beam: Beam, code: DesignCode, held: tuple[Bar, ...]) -> list[Bar]
 def _to_the_end(beam: Beam, code: DesignCode, bar: Bar) -> list[Bar]:
     """From the right end of a bar to that of the beam, in pieces no longer than can be had, lapped over
     supports or at midspan."""
+    bar = replace(bar, bent_up=None)
     step, phi = beam.detailing.step, code.sizes[bar.size].diameter
     overlap = math.ceil(curtail.lap_of(beam, code, phi, bar.face) / step) * step
     high = curtail.run_limits(beam, 0.0, beam.length).high

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.analysis import Forces
+from upright_bramble.analysis.bent_up import parts_of
 from upright_bramble.beam import (
     Bar,
     Beam,
@@ -51,8 +52,9 @@ def propose(
     """
     own = held or Layout((), ())
     carried = carried_on(beam, code, own.bars)
-    kept = replace(own, bars=(*own.bars, *carried))  # what carries held bars on is as fixed as they are
     start = start_of(beam, code, forces, needs)
+    # what carries held bars on is as fixed as they are; bent-up ones lie in both faces
+    kept = replace(own, bars=parts_of(beam, code, (*own.bars, *carried), start.tie).bars)
     required: list[Demand] = []
     weighed: list[Weighed] = []
     compression = compression_of(beam, code, forces, start, needs)

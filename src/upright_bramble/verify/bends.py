@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from upright_bramble.beam import Bar, Beam
+from upright_bramble.beam import CRANKED, Bar, Beam
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.verify.placement import Placed
 
@@ -63,12 +63,17 @@ def _room_for(code: DesignCode, bar: Bar, phi: float, mandrel: float) -> bool:
 
 
 def _mandrel(beam: Beam, code: DesignCode, placed: Placed, g: int) -> float:
-    """A wider one than the minimum where the anchorage goes on for more than 5 diameters past the bend."""
+    """A wider one than the minimum where the anchorage goes on for more than 5 diameters past the bend, and
+    where a bar is bent up."""
     bar, phi = placed.bars[g], float(placed.diameter[g])
-    if not {"bend", "hook"} & set(bar.ends):
+    if not {"bend", "hook", CRANKED} & set(bar.ends):
         return 0.0
     minimum, required = 2.0 * code.detailing.bend_radius(phi), 0.0
     steel = code.materials.steel_law(beam.bars).yield_stress
+    if CRANKED in bar.ends:  # at yield where it is bent: it is counted on up to there
+        beside = beam.cover.sides + placed.tie + 0.5 * phi
+        force = code.sizes[bar.size].area * steel
+        required = code.detailing.mandrel_for_force(beam.concrete, beam.bars, phi, force, beside)
     for side, kind in enumerate(bar.ends):
         if kind not in ("bend", "hook"):
             continue

@@ -104,8 +104,20 @@ class Facts:
         return int(np.abs(self.at.x - x).argmin())
 
     def name(self, entry: Entry) -> str:
-        """Of an entry of the layout, among others of its mark."""
-        return self.layout.names.get(entry, entry.mark)
+        """Of an entry of the layout, among others of its mark, or of a part of a bent-up bar."""
+        return self.layout.names.get(entry) or self._part_names.get(entry, entry.mark)
+
+    @cached_property
+    def _part_names(self) -> Mapping[Entry, str]:
+        """Parts in the bottom are called as their bars; those at the top as what is bent up of it."""
+        result: dict[Entry, str] = {}
+        for entry, own in self.placed.parts.own.items():
+            bar, parts = self.placed.entries[entry], [self.placed.bars[g] for g in own]
+            name = self.layout.names.get(bar, bar.mark)
+            for part in parts:
+                side = "" if part.face == "bottom" else "-up-left" if part is parts[0] else "-up-right"
+                result[part] = name + side
+        return result
 
     def nearest_of(self, index: int, x: float) -> int:
         """The station of a span next to a place."""

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
 
 from upright_bramble.analysis import Stations
+from upright_bramble.analysis.bent_up import Parts, axis_of, parts_of
 from upright_bramble.analysis.flanges import bar_width
 from upright_bramble.analysis.side_bars import bar_tail
 from upright_bramble.beam import Bar, Beam, Layout, lapped_pairs, lapped_share
-from upright_bramble.beam.geometry import axis_distance
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Around
 from upright_bramble.errors import LayoutError
@@ -70,6 +71,9 @@ class Placed:
     ends_in: Array = field(default_factory=lambda: np.zeros((0, 2)))
     """(g, 2) length beyond which each end is developed for full yield, less what `tails` (g, 2) give."""
     tails: Array = field(default_factory=lambda: np.zeros((0, 2)))
+    entries: tuple[Bar, ...] = ()
+    """Bars as the layout has them, of which the groups are `parts`."""
+    parts: Parts = field(default_factory=lambda: Parts((), ()))
 
     @cached_property
     def columns(self) -> tuple[Array, Array]:
@@ -136,11 +140,14 @@ def home_span(beam: Beam, bar: Bar) -> int:
 
 def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     """Raises LayoutError for sizes that the code's catalogue does not have."""
-    bars = layout.bars
     tie = stirrup_diameter(code, layout, beam)
+    for entry in layout.bars:
+        _diameter(code, entry.size)
+    parts = parts_of(beam, code, layout.bars, tie)
+    bars = parts.bars
     phi = np.array([_diameter(code, b.size) for b in bars])
     bottom = np.array([b.face == "bottom" for b in bars], dtype=bool)
-    from_face = np.array([_axis(beam, code, bars, phi, i, tie) for i in range(len(bars))])
+    from_face = np.array([axis_of(beam, code, bars, i, tie) for i in range(len(bars))])
     homes = [home_span(beam, b) for b in bars]
     soffits = {index: soffit(beam, at, index) for index in set(homes)}
     y = np.empty((len(at), len(bars)))
@@ -179,6 +186,9 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     else:
         along = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, around, bent=True)
         lengths = np.where(bent, along[:, None], anchorage[:, None])
+    for own in parts.own.values():  # past a bend a bar is developed in the face that it goes to
+        for a, b in itertools.pairwise(own):
+            lengths[a, 1] = lengths[b, 0] = max(anchorage[a], anchorage[b])
     for lap in laps:
         if bars[lap.first].ends[1] == "lap":
             lengths[lap.first, 1] = max(lengths[lap.first, 1], lap.required)
@@ -248,6 +258,8 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         basic,
         lengths,
         tails,
+        layout.bars,
+        parts,
     )
 
 
@@ -460,18 +472,6 @@ def _even(beam: Beam, index: int) -> bool:
     """Whether the soffit goes on without a step from span `index` to the next."""
     span = beam.spans[index]
     return bool(abs(span.depths(span.length) - beam.spans[index + 1].depths(0.0)) < 1.0)
-
-
-def _axis(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, i: int, tie: float) -> float:
-    """Distance of a bar's axis from its face."""
-    bar = bars[i]
-    if bar.axis is not None:
-        return bar.axis
-    same = [p for b, p in zip(bars, phi, strict=True) if b.face == bar.face and b.layer < bar.layer]
-    first = max(same, default=phi[i])
-    gap = float(code.detailing.clear_spacing(max(first, phi[i]), beam.concrete.aggregate))
-    cover = beam.cover.bottom if bar.face == "bottom" else beam.cover.top
-    return axis_distance(cover, tie, bar.layer, float(phi[i]), float(first), gap)
 
 
 def _tail(code: DesignCode, bar: Bar, side: int, phi: float) -> float:

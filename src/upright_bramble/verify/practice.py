@@ -88,7 +88,7 @@ def _ends(f: Facts) -> Remarks:
     for face, index in itertools.product(("bottom", "top"), range(len(f.beam.spans))):
         low, high = f.beam.clear(index)
         own = sorted(
-            (x, b.mark) for b in f.layout.bars if b.face == face for x, kind in zip((b.start, b.end), b.ends,
+            (x, b.mark) for b in f.placed.bars if b.face == face for x, kind in zip((b.start, b.end), b.ends,
             strict=True)
             if kind == "straight" and low + 20.0 < x < high - 20.0
         )  # fmt: skip
@@ -104,7 +104,7 @@ def _ends(f: Facts) -> Remarks:
 def _rows(f: Facts) -> Remarks:
     """Rows that are not symmetrical about the web, or hold more bars than the one nearer to the face."""
     for face in ("bottom", "top"):
-        own = sorted((b for b in f.layout.bars if b.face == face), key=lambda b: b.start)
+        own = sorted((b for b in f.placed.bars if b.face == face), key=lambda b: b.start)
         start, end, layer, count = (
             np.array([getattr(b, name) for b in own], dtype=float)
             for name in ("start", "end", "layer", "count")
@@ -153,7 +153,7 @@ def _zones(f: Facts) -> Remarks:
 def _held_legs(f: Facts) -> Remarks:
     """Legs of stirrups with no bar to hold them."""
     for face in ("bottom", "top"):
-        row = [b for b in f.layout.bars if b.face == face and b.layer == 1]
+        row = [b for b in f.placed.bars if b.face == face and b.layer == 1]
         start, end, count = (
             np.array([getattr(b, name) for b in row], dtype=float) for name in ("start", "end", "count")
         )
@@ -176,10 +176,10 @@ def _held_legs(f: Facts) -> Remarks:
 def _sizes(f: Facts) -> Remarks:
     """More than two sizes a face, or three of main bars in the beam."""
     for face in ("bottom", "top"):
-        sizes = {b.size for b in f.layout.bars if b.face == face}
+        sizes = {b.size for b in f.placed.bars if b.face == face}
         if len(sizes) > 2:
             yield face, f"{len(sizes)} sizes of bars: two would do"
-    every: set[str] = {b.size for b in f.layout.bars} | {b.size for b in f.layout.sides}
+    every: set[str] = {b.size for b in f.placed.bars} | {b.size for b in f.layout.sides}
     if len(every) > 3:
         yield "", f"{len(every)} sizes of bars in the beam: three would do"
 
@@ -221,7 +221,7 @@ def _distances(f: Facts) -> Remarks:
 
 def _lengths(f: Facts) -> Remarks:
     """More than two lengths of support bars at a support, or of span bars in a span."""
-    straight = [b for b in f.layout.bars if b.ends == ("straight", "straight")]
+    straight = [b for b in f.placed.bars if b.ends == ("straight", "straight")]
     for s in f.beam.supports:
         over = {round(b.end - b.start) for b in straight if b.face == "top" and b.start < s.x < b.end}
         if len(over) > LENGTHS:

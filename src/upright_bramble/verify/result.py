@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
@@ -104,9 +105,28 @@ Judged = list[Check | Unverified | Message]
 
 
 @dataclass(frozen=True)
+class Stretch:
+    """A straight stretch of a bent-up bar from `start` to `end` (x, mm), which rises by so much (mm)."""
+
+    start: float
+    end: float
+    rise: float
+
+    @property
+    def length(self) -> float:
+        """Along it, mm.
+
+        >>> Stretch(3000.0, 3300.0, 400.0).length
+        500.0
+        """
+        return math.hypot(self.end - self.start, self.rise)
+
+
+@dataclass(frozen=True)
 class BarItem:
     """A bar group with what the schedule needs: bending `dimensions` by letter (outer, mm), where its axis
-    lies from its face (`axis`; 0 for side bars), and the diameter of the `mandrel` (0: straight)."""
+    lies from its face (`axis`; 0 for side bars), and the diameter of the `mandrel` (0: straight). Of a
+    bent-up bar its `line` and where its axis lies at the top (`top_axis`)."""
 
     bar: Bar
     diameter: float
@@ -116,6 +136,8 @@ class BarItem:
     dimensions: tuple[tuple[str, float], ...] = ()
     axis: float = 0.0
     mandrel: float = 0.0
+    line: tuple[Stretch, ...] = ()
+    top_axis: float = 0.0
 
 
 @dataclass(frozen=True)

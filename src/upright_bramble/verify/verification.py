@@ -34,6 +34,7 @@ from upright_bramble.verify.service import governing_lines, verify_service
 from upright_bramble.verify.strength import verify_strength
 
 CONGESTED, LEAN = 0.025, 0.0015
+BENT_UP = "bent-up bars: their inclined lengths are counted for neither bending nor shear"
 HELD = "held entries of the layout were kept as they are"
 FEW = 11  # stations a span below which a table is too coarse to trust
 
@@ -285,6 +286,8 @@ def _messages(
         result.append(Message("warning", text))
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
         result.append(Message("note", HELD))
+    if any(bar.bent_up is not None for bar in layout.bars):
+        result.append(Message("note", BENT_UP))
     return [*result, *_own_values(code)]
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from upright_bramble.core.bars import counted
 from upright_bramble.files.result_file import BarOut, ResultFile, SpanOut, StirrupOut
+from upright_bramble.present.along import in_faces
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Point, Sheet, text_width
 
 VIBRATED, WIDE = 4, 400.0  # bars of a top row without a gap for the vibrator; width that one gap serves, mm
@@ -48,7 +49,7 @@ def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
     collected: dict[object, Cut] = {}
     for span in beam.spans:
         for x in _places_of(span, [s.x_mm for s in beam.supports]):
-            bars = _bars_at(result.bars, x)
+            bars = _bars_at(in_faces(result.bars), x)
             if not bars:
                 continue
             zone = min(result.stirrups, key=lambda z: max(z.start_mm - x, x - z.end_mm, 0.0), default=None)

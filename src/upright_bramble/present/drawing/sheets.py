@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.files.result_file import BarOut, BeamOut, ResultFile, SpanOut, StirrupOut
-from upright_bramble.present.along import depth_at, line_of, minimum_depth
+from upright_bramble.present.along import depth_at, face_at_end, in_faces, line_of, minimum_depth
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Sheet, text_width
 from upright_bramble.present.drawing.sections import Cut, cuts_of, draw_cut, height_of, width_of
 from upright_bramble.present.drawing.tables import (
@@ -240,18 +240,24 @@ def _bar_in_place(sheet: Sheet, bar: BarOut, piece: Piece, y: float, spans: Sequ
     if bar.face == "side":
         sheet.line(points, "hidden")
         return
-    sign = 1.0 if bar.face == "bottom" else -1.0
     (a, _), (b, _) = points[0], points[-1]
     if bar.ends[0] in ("bend", "hook") and bar.start_mm >= piece.start:
-        points.insert(0, (a, points[0][1] + sign * _leg(bar, 0) / piece.scale))
+        points.insert(0, (a, points[0][1] + _inwards(bar, 0) * _leg(bar, 0) / piece.scale))
     if bar.ends[1] in ("bend", "hook") and bar.end_mm <= piece.end:
-        points.append((b, points[-1][1] + sign * _leg(bar, 1) / piece.scale))
+        points.append((b, points[-1][1] + _inwards(bar, 1) * _leg(bar, 1) / piece.scale))
     sheet.line(points, "bars")
+
+
+def _inwards(bar: BarOut, side: int) -> float:
+    """From the face that an end lies in into the beam: 1 upwards, -1 downwards."""
+    return 1.0 if face_at_end(bar, side) == "bottom" else -1.0
 
 
 def _leg(bar: BarOut, side: int) -> float:
     """What of an end stands out across the bar, mm: its leg, or the diameter of its hook."""
     d = bar.dimensions_mm
+    if bar.bent_up is not None:  # its sides stand in the order of the bar, which may be turned end for end
+        return bar.legs_mm[side] or 8.0 * bar.diameter_mm
     if bar.ends[side] == "hook":
         return d.get("B", 8.0 * bar.diameter_mm)
     if bar.shape_code == "21":
@@ -380,7 +386,8 @@ def _drawn_out(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
         legs = [
             _leg(b, side) / piece.scale for b in row for side in (0, 1) if b.ends[side] in ("bend", "hook")
         ]
-        up = max([5.0, *(legs if row[0].face == "bottom" else [])])
+        risen = [b.bent_up.height_mm / piece.scale + 5.0 for b in row if b.bent_up is not None]
+        up = max([5.0, *risen, *(legs if row[0].face == "bottom" else [])])
         down = max([7.2, *(legs if row[0].face == "top" else [])])
         y -= up
         if row[0].face != face:
@@ -394,16 +401,17 @@ def _drawn_out(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
 
 
 def _one_bar(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float) -> None:
-    sign = 1.0 if bar.face == "bottom" else -1.0
     a, b = piece.clipped(bar.start_mm, bar.end_mm)
-    points = [(a, y), (b, y)]
+    points = _drawn_line(bar, piece, y)
     if bar.ends[0] in ("bend", "hook") and bar.start_mm >= piece.start:
-        points = _ended(points, bar, 0, sign, piece)
+        points = _ended(points, bar, 0, _inwards(bar, 0), piece)
     if bar.ends[1] in ("bend", "hook") and bar.end_mm <= piece.end:
-        points = _ended(points[::-1], bar, 1, sign, piece)[::-1]
+        points = _ended(points[::-1], bar, 1, _inwards(bar, 1), piece)[::-1]
     sheet.line(points, "bars")
     text = f"{bar.mark}  {written.bars(bar.count, bar.size)}  L={written.length(bar.cut_length_mm)}"
-    if text_width(text) <= b - a:
+    if bar.bent_up is not None:
+        _bent_up_texts(sheet, bar, written, piece, y, text)
+    elif text_width(text) <= b - a:
         sheet.text(0.5 * (a + b), y + 1.2, text, SMALL, "middle")
     else:  # a short bar: beside its straight end
         left = bar.ends[1] in ("bend", "hook")
@@ -411,8 +419,49 @@ def _one_bar(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float
     for side, end, x in ((0, bar.start_mm, a), (1, bar.end_mm, b)):
         if piece.start <= end <= piece.end and bar.ends[side] in ("bend", "hook"):
             leg = written.length(_leg(bar, side))
-            at = (x + (-1.2 if side == 0 else 1.2), y + sign * 2.0 - (0.0 if sign > 0.0 else SMALL))
+            sign, level = _inwards(bar, side), y + _rise(bar, side) / piece.scale
+            at = (x + (-1.2 if side == 0 else 1.2), level + sign * 2.0 - (0.0 if sign > 0.0 else SMALL))
             sheet.text(*at, leg, SMALL, "right" if side == 0 else "left")
+
+
+def _rise(bar: BarOut, side: int) -> float:
+    """Height of an end over the bottom part of a bent-up bar, mm."""
+    height = 0.0 if bar.bent_up is None else bar.bent_up.height_mm
+    return height if bar.bent_up is not None and face_at_end(bar, side) == "top" else 0.0
+
+
+def _drawn_line(bar: BarOut, piece: Piece, y: float) -> list[tuple[float, float]]:
+    """Of a bar by itself, its bottom part at `y`; of one that is bent up with its inclined stretches."""
+    a, b = piece.clipped(bar.start_mm, bar.end_mm)
+    if bar.bent_up is None:
+        return [(a, y), (b, y)]
+    height, up = bar.bent_up.height_mm / piece.scale, bar.bent_up.left
+    corners = [(bar.start_mm, y + height * up)]
+    for pair in bar.bent_up.inclined_mm:
+        for x, local in zip(pair, (up, not up), strict=True):
+            corners.append((x, y + height * local))
+        up = not up
+    corners.append((bar.end_mm, y + height * up))
+    return [(piece.x(min(max(x, piece.start), piece.end)), level) for x, level in corners]
+
+
+def _bent_up_texts(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float, text: str) -> None:
+    """Of a bent-up bar what it is over its bottom part, and the lengths of its sides."""
+    part = next(p for p in in_faces([bar]) if p.face == "bottom")
+    low, high = piece.clipped(part.start_mm, part.end_mm)
+    sheet.text(0.5 * (low + high), y + 1.2, text, SMALL, "middle")
+    level = y - 1.0 - SMALL
+    for p in in_faces([bar]):
+        a, b = piece.clipped(p.start_mm, p.end_mm)
+        raised = _rise(bar, 0) if p.face == "top" and p.start_mm == bar.start_mm else 0.0
+        raised = _rise(bar, 1) if p.face == "top" and p.end_mm == bar.end_mm else raised
+        sheet.text(
+            0.5 * (a + b),
+            level + raised / piece.scale,
+            written.length(p.end_mm - p.start_mm),
+            SMALL,
+            "middle",
+        )
 
 
 def _ends_of(

@@ -10,7 +10,7 @@ from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array, Index, Mask, nearest
 from upright_bramble.verify.bends import mandrels_of
 from upright_bramble.verify.facts import Facts, if_fails, worst_of
-from upright_bramble.verify.quantities import bar_item, cut_step
+from upright_bramble.verify.quantities import bar_items
 from upright_bramble.verify.result import Check
 from upright_bramble.working import dropped, record
 
@@ -22,7 +22,7 @@ def rows_of_bars(f: Facts) -> list[Check]:
     at their own level."""
     result, at, placed, beam = [], f.at, f.placed, f.beam
     for face in ("bottom", "top"):
-        for layer in sorted({b.layer for b in f.layout.bars}):
+        for layer in sorted({b.layer for b in f.placed.bars}):
             own = np.flatnonzero((placed.bottom == (face == "bottom")) & (placed.layer == layer))
             if not len(own):
                 continue
@@ -251,8 +251,8 @@ def legs(f: Facts) -> list[Check]:
 def stock(f: Facts) -> list[Check]:
     """Bars longer than stock: they have to be ordered, or lapped."""
     result, maximum = [], f.beam.detailing.stock_length
-    for g, bar in enumerate(f.placed.bars):
-        length = bar_item(f.code, bar, float(f.placed.diameter[g]), cut_step(f.beam)).cut_length
+    for item in bar_items(f.code, f.beam, f.placed):
+        bar, length = item.bar, item.cut_length
         if length > maximum + 1e-6:
             note = f"bar {bar.mark} is longer than stock: lap it, or give a longer stock_length"
             i = f.nearest(0.5 * (bar.start + bar.end))
