@@ -43,16 +43,27 @@ class Cover:
 
 
 @dataclass(frozen=True)
+class SlabBars:
+    """Bars of a slab along the beam near its top: area `top` (mm2 per mm of width), their `size`, and the
+    `depth` of their axes from the top (mm; None: level with the beam's own)."""
+
+    top: float
+    size: str
+    depth: float | None = None
+
+
+@dataclass(frozen=True)
 class Flange:
     """A flange along the top (or `below`, along the bottom): its thickness, and how far it reaches beyond the
     web at each side (to its free edge, or half way to the next web); bars across the web in it (mm2/mm),
-    where they are known."""
+    where they are known, and the slab's bars along the beam that count in the flange."""
 
     thickness: float
     left: float
     right: float
     cross_steel: float | None = None
     below: bool = False
+    slab_bars: SlabBars | None = None
 
 
 @dataclass(frozen=True)

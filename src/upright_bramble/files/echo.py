@@ -174,6 +174,8 @@ def _profile(p: Profile, w: _Words) -> str:
             f"{w(f.right, 'section')} right of the web"
         )
         text += ", below" if f.below else ""
+        if f.slab_bars is not None:
+            text += f", slab bars along the beam {w(f.slab_bars.top, 'steel per length')} at the top"
     return text
 
 

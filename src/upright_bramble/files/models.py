@@ -106,6 +106,16 @@ class CoverIn(Entry):
     deviation: CoverLength | None = Field(None, description="allowance for deviation")
 
 
+class SlabBarsIn(Entry):
+    """Bars of the slab along the beam, continuous over its supports."""
+
+    top: SteelPerLength = Field(description="near the top of the slab, per length of its width")
+    size: BarSize
+    depth: SectionLength | None = Field(
+        None, description="of their axes from the top; level with the beam's own bars when left out"
+    )
+
+
 class FlangeIn(Entry):
     """A flange along the top."""
 
@@ -118,6 +128,9 @@ class FlangeIn(Entry):
     side: Literal["left", "right"] | None = Field(None, description="side of the web with the flange of an L")
     cross_steel: SteelPerLength | None = Field(
         None, description="bars across the web, both faces of the slab together"
+    )
+    slab_bars: SlabBarsIn | None = Field(
+        None, description="the slab's own bars along the beam, that count beside the web over supports"
     )
 
 

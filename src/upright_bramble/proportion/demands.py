@@ -6,6 +6,7 @@ import numpy as np
 
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import bar_width, compressed, tension_face
+from upright_bramble.analysis.slab import slab_steel
 from upright_bramble.beam import (
     KINK,
     Beam,
@@ -113,11 +114,12 @@ def demand_of(
     held, in_row, throughout = _held(beam, code, forces, run, kept)
     # the minimum over a support or in a span is met there: it does not have to run on through the beam
     least_through = compression - float(held[run.where].min())
+    slab = slab_steel(beam, code, at, start.tie) if run.face == "top" else None
     return Demand(
         np.where(run.where, start.moments[run.face], 0.0),
         np.where(tension, minimum, 0.0),
         np.where(run.where & (run.face == "bottom"), start.pulled, 0.0),
-        held,
+        held if slab is None else held + slab.anchored,
         in_row,
         throughout,
         least_through,

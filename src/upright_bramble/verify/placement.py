@@ -12,6 +12,7 @@ from upright_bramble.analysis import Stations
 from upright_bramble.analysis.bent_up import Parts, axis_of, parts_of
 from upright_bramble.analysis.flanges import bar_width
 from upright_bramble.analysis.side_bars import bar_tail
+from upright_bramble.analysis.slab import SlabSteel, slab_steel
 from upright_bramble.beam import Bar, Beam, Layout, lapped_pairs, lapped_share
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Around
@@ -73,6 +74,8 @@ class Placed:
     tails: Array = field(default_factory=lambda: np.zeros((0, 2)))
     entries: tuple[Bar, ...] = ()
     """Bars as the layout has them, of which the groups are `parts`."""
+    slab: SlabSteel | None = None
+    """Bars of the slab that count beside the web in hogging."""
     parts: Parts = field(default_factory=lambda: Parts((), ()))
 
     @cached_property
@@ -94,6 +97,19 @@ class Placed:
     def face_area(self, bottom: bool, *, anchored: bool) -> Array:
         """Total area of one face, (n,)."""
         return self._areas[bottom, anchored]
+
+    def tension_area(self, bottom: bool, *, anchored: bool) -> Array:
+        """Of a face in tension, (n,), mm2: its bars, and at the top those of the slab that count."""
+        own = self.face_area(bottom, anchored=anchored)
+        if bottom or self.slab is None:
+            return own
+        return own + (self.slab.anchored if anchored else self.slab.present)
+
+    def hogging_columns(self, areas: Array, y: Array) -> tuple[Array, Array]:
+        """Areas and depths (n, k) with the slab's bars, which count where the top is in tension."""
+        if self.slab is None:
+            return areas, y
+        return np.column_stack([areas, self.slab.anchored]), np.column_stack([y, self.slab.y])
 
     def outer_depth(self, bottom: bool, h: Array) -> Array:
         """Depth of the outermost bars present at a face from the opposite one, (n,); the section's depth `h`
@@ -259,6 +275,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         lengths,
         tails,
         layout.bars,
+        slab_steel(beam, code, at, tie),
         parts,
     )
 

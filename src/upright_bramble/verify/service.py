@@ -130,7 +130,7 @@ class Lines:
                 (f for f in self._faces.values() if np.array_equal(f.stage.modulus, own.modulus)), None
             )
             result = (
-                _faces(self.code, self.forces.stations, *self.placed.columns, own)
+                _faces(self.code, self.forces.stations, self.placed, own)
                 if like is None
                 else replace(like, stage=own)
             )
@@ -287,8 +287,8 @@ def notional_size(at: Stations) -> Array:
     return np.asarray(2.0 * s.strips.gross()[0] / s.around)
 
 
-def _faces(code: DesignCode, at: Stations, areas: Array, depths: Array, stage: Stage) -> ElasticFaces:
-    strips, both, from_face = both_faces(at, areas, depths)
+def _faces(code: DesignCode, at: Stations, placed: Placed, stage: Stage) -> ElasticFaces:
+    strips, both, from_face = both_faces(at, placed)
     alpha = np.tile(stage.alpha_e, 2)
     state_1 = uncracked(strips, 0.0 * both if code.service.gross_uncracked else both, from_face, alpha)
     state_2 = cracked(strips, both, from_face, alpha)

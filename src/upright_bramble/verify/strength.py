@@ -60,13 +60,16 @@ class Strength:
     among the labels."""
 
 
-def both_faces(at: Stations, areas: Array, depths: Array) -> tuple[Strips, Array, Array]:
+def both_faces(at: Stations, placed: Placed) -> tuple[Strips, Array, Array]:
     """Sections for sagging stacked on sections for hogging, depths from each compressed face: (2n, ...)."""
     strips = at.sections.strips
+    areas, depths = placed.columns
+    over, y = placed.hogging_columns(areas, depths)
+    areas, depths = (np.pad(v, ((0, 0), (0, over.shape[1] - v.shape[1]))) for v in (areas, depths))
     return (
         stacked(strips, strips.turned()),
-        np.vstack([areas, areas]),
-        np.vstack([depths, at.depth[:, None] - depths]),
+        np.vstack([areas, over]),
+        np.vstack([depths, at.depth[:, None] - y]),
     )
 
 
@@ -90,8 +93,7 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     shift = code.shear.shift(d, cot)
     high, low = shifted_moments(at, design, shift)
 
-    areas, depths = placed.columns
-    strips, both, from_face = both_faces(at, areas, depths)
+    strips, both, from_face = both_faces(at, placed)
     complete = _resistance(beam, code, forces, strips, both, from_face)
     ties = stirrups_at(beam, code, layout, at)
     moment = np.maximum(design.moment_max, -design.moment_min)
@@ -167,7 +169,8 @@ def _without_compression(
     strips = at.sections.strips
     low, high = placed.bottom, ~placed.bottom
     below = compact(placed.effective[:, low], placed.y[:, low])
-    above = compact(placed.effective[:, high], at.depth[:, None] - placed.y[:, high])
+    over, y = placed.hogging_columns(placed.effective[:, high], placed.y[:, high])
+    above = compact(over, at.depth[:, None] - y)
     maximum = max(below[0].shape[1], above[0].shape[1])
     own, depths = (
         np.concatenate([np.pad(v, ((0, 0), (0, maximum - v.shape[1]))) for v in pair])

@@ -15,7 +15,7 @@ from upright_bramble.text import amount
 from upright_bramble.verify.compatible import movable
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.gaps import gaps
-from upright_bramble.verify.placement import place
+from upright_bramble.verify.placement import Placed, place
 from upright_bramble.verify.practice import practice
 from upright_bramble.verify.quantities import STEEL_DENSITY, bar_items, quantities, side_items, stirrup_items
 from upright_bramble.verify.required import required_areas
@@ -35,6 +35,7 @@ from upright_bramble.verify.strength import verify_strength
 
 CONGESTED, LEAN = 0.025, 0.0015
 BENT_UP = "bent-up bars: their inclined lengths are counted for neither bending nor shear"
+SLAB_BARS = "slab bars within the effective flange are counted on in hogging, as continuous over supports"
 HELD = "held entries of the layout were kept as they are"
 FEW = 11  # stations a span below which a table is too coarse to trust
 
@@ -73,7 +74,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
         design_moment_min=-strength.moment_min,
         design_shear=strength.shear_demand,
         top_required=_finite(required["top"]),
-        top_provided=placed.face_area(False, anchored=True),
+        top_provided=placed.tension_area(False, anchored=True),
         bottom_required=_finite(required["bottom"]),
         bottom_provided=placed.face_area(True, anchored=True),
         top_percent=_of_web(placed.face_area(False, anchored=True), at.width, strength.d_top),
@@ -102,7 +103,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     totals["percent_most"] = 100.0 * float(_percent(forces, curves).max())
     own_messages = [m for m in judged if isinstance(m, Message)]
     messages = [
-        *_messages(beam, code, forces, layout, checks, totals),
+        *_messages(beam, code, forces, layout, placed, checks, totals),
         *own_messages,
         *practice(facts, bars, stirrups),
     ]
@@ -172,6 +173,7 @@ def _messages(
     code: DesignCode,
     forces: Forces,
     layout: Layout,
+    placed: Placed,
     checks: list[Check],
     totals: dict[str, float],
 ) -> list[Message]:
@@ -288,6 +290,12 @@ def _messages(
         result.append(Message("note", HELD))
     if any(bar.bent_up is not None for bar in layout.bars):
         result.append(Message("note", BENT_UP))
+    if placed.slab is not None:
+        x = forces.stations.x
+        over = {s.name: float(placed.slab.anchored[np.abs(x - s.x).argmin()]) for s in beam.supports}
+        counted = ", ".join(f"{amount(v, 'area')} at {name}" for name, v in over.items() if v > 1.0)
+        if counted:
+            result.append(Message("note", f"{SLAB_BARS}: {counted}"))
     return [*result, *_own_values(code)]
 
 

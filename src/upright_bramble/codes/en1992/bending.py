@@ -114,6 +114,10 @@ class BendingClauses(BendingPart):
     def minimum_eccentricity(self, h: float) -> float:
         return float(minimum_eccentricity(h))
 
+    def slab_bars_width(self, flange: Array, clear_span: Array) -> Array:
+        """9.2.1.2(2): all of the effective width."""
+        return flange
+
     def both_axes(self, axial_share: float, shares: tuple[float, float]) -> float:
         """5.8.9(4), for rectangles."""
         return float(biaxial_share(*shares, biaxial_exponent(axial_share)))

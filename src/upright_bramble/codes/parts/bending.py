@@ -53,6 +53,10 @@ class BendingPart(Protocol):
         carry it)."""
         return np.ones_like(strain)
 
+    def slab_bars_width(self, flange: Array, clear_span: Array) -> Array:
+        """Width of a flange in tension and its web whose bars count, mm: a tenth of the clear span."""
+        return np.minimum(flange, 0.1 * clear_span)
+
     @property
     def usual_factor(self) -> float:
         """The factor that beams are proportioned for."""

@@ -80,6 +80,7 @@ def profile_of(r: Reading, name: str, p: m.ProfileIn) -> b.Profile:
             (*path, "side"),
             f"a {p.shape} has its flange on both sides; leave it out, or make the shape L",
         )
+    slab = _slab_bars(r, (*path, "slab_bars"), f, below)
     gaps = (f.gap_left, f.gap_right)
     if f.width != "auto":
         if any(g is not None for g in gaps):
@@ -94,7 +95,7 @@ def profile_of(r: Reading, name: str, p: m.ProfileIn) -> b.Profile:
             name,
             p.width,
             p.depth,
-            b.Flange(f.thickness, max(left, 0.0), max(right, 0.0), f.cross_steel, below),
+            b.Flange(f.thickness, max(left, 0.0), max(right, 0.0), f.cross_steel, below, slab),
         )
     if p.shape == "T" and None in gaps:
         r.wrong(path, "give 'gap_left' and 'gap_right', the clear distances to the next webs, or the 'width'")
@@ -108,8 +109,21 @@ def profile_of(r: Reading, name: str, p: m.ProfileIn) -> b.Profile:
         name,
         p.width,
         p.depth,
-        b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0), f.cross_steel),
+        b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0), f.cross_steel, slab_bars=slab),
     )
+
+
+def _slab_bars(r: Reading, path: Path_, f: m.FlangeIn, below: bool) -> b.SlabBars | None:
+    """Of the slab that is the flange, inside its thickness."""
+    given = f.slab_bars
+    if given is None:
+        return None
+    if below:
+        r.wrong(path, "the flange below of an inverted T is no slab over the supports; leave it out")
+    if given.depth is not None and given.depth >= f.thickness:
+        text = f"{across(given.depth)} is no less than the thickness of {across(f.thickness)}"
+        r.wrong((*path, "depth"), text)
+    return b.SlabBars(given.top, given.size, given.depth)
 
 
 def cover_of(r: Reading, code: DesignCode, detailing: b.Detailing, concrete: b.Concrete) -> b.Cover:
@@ -219,6 +233,12 @@ def check_sizes(
                     ("profiles", name, key),
                     f"{across(value)} is more than {across(THICKEST)}; check its unit",
                 )
+        slab = p.flange.slab_bars if p.flange is not None else None
+        if slab is not None and slab.size not in code.sizes:
+            r.wrong(
+                ("profiles", name, "flange", "slab_bars", "size"),
+                f"'{slab.size[:20]}' is not a valid bar size (valid: {', '.join(code.sizes)})",
+            )
         thickest = min(
             (code.sizes[s].diameter for s in detailing.stirrup_bars if s in code.sizes), default=8.0
         )

@@ -4,8 +4,9 @@ schedule, title block."""
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from typing import TypeAlias
 
 from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS
@@ -14,11 +15,11 @@ from upright_bramble.present.along import depth_at, face_at_end, in_faces, line_
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Sheet, text_width
 from upright_bramble.present.drawing.sections import Cut, cuts_of, draw_cut, height_of, width_of
 from upright_bramble.present.drawing.tables import (
-    SCHEDULE_WIDTH,
     TITLE_SIZE,
     draw_schedule,
     draw_title,
     schedule_height,
+    schedule_width,
 )
 from upright_bramble.present.schedule import schedule_of
 
@@ -30,6 +31,7 @@ SCALES = {"mm": (20, 25, 40, 50), "in": (24, 32, 48)}
 FARTHER = {"mm": (75, 100, 150, 200), "in": (64, 96, 192)}
 LEFT, EDGE = 20.0, 10.0
 ENDS = 24.0  # beside the elevation for what stands at its ends
+NEXT = 1  # paper sizes above the smallest that one sheet is taken of rather than several
 ROW_GAP = 26.0  # between two bars drawn in one line
 
 
@@ -78,12 +80,38 @@ class Written:
 
 
 def sheets_of(result: ResultFile, version: str) -> list[Sheet]:
-    """All sheets of a beam's drawing."""
+    """All sheets of a beam's drawing: of the smallest paper that shows the beam at a scale to be read, or
+    one of the next size where that has room for everything."""
     kind = "in" if result.beam.units == "us" else "mm"
-    written = Written(result.beam)
-    (width, height), scale, stretches = _paper(result, kind)
-    sheets: list[Sheet] = []
     cuts = cuts_of(result)
+    sheets: list[Sheet] = []
+    scale = 1.0
+    for paper, nearest, stretches in itertools.islice(_papers(result, kind), NEXT + 1):
+        drawn = _drawn(result, cuts, paper, nearest, stretches)
+        if not sheets or len(drawn) == 1:
+            sheets, scale = drawn, nearest
+        if len(sheets) == 1:
+            break
+    for number, sheet in enumerate(sheets, start=1):
+        scales = f"1:{scale:g}, sections 1:{_section_scale(result):g}"
+        draw_title(sheet, result, f"{number} of {len(sheets)}", scales, version)
+    return sheets
+
+
+Paper: TypeAlias = tuple[tuple[float, float], float, list[tuple[float, float]]]
+"""Its size, the scale, and the stretches of the beam that its sheets show."""
+
+
+def _drawn(
+    result: ResultFile,
+    cuts: Sequence[Cut],
+    paper: tuple[float, float],
+    scale: float,
+    stretches: Sequence[tuple[float, float]],
+) -> list[Sheet]:
+    """Sheets without their titles."""
+    (width, height), written = paper, Written(result.beam)
+    sheets: list[Sheet] = []
     low = height
     for number, (start, end) in enumerate(stretches):
         sheet = _new_sheet(result, sheets, width, height)
@@ -92,9 +120,6 @@ def sheets_of(result: ResultFile, version: str) -> list[Sheet]:
         if len(stretches) > 1:
             _match_lines(sheet, piece, number, len(stretches), low, height)
     _sections_and_tables(result, written, sheets, cuts, low, (width, height))
-    for number, sheet in enumerate(sheets, start=1):
-        scales = f"1:{scale:g}, sections 1:{_section_scale(result):g}"
-        draw_title(sheet, result, f"{number} of {len(sheets)}", scales, version)
     return sheets
 
 
@@ -105,15 +130,25 @@ def _new_sheet(result: ResultFile, sheets: list[Sheet], width: float, height: fl
     return sheet
 
 
-def _paper(result: ResultFile, kind: str) -> tuple[tuple[float, float], float, list[tuple[float, float]]]:
-    """The smallest paper and the nearest scale that show the whole beam; past the largest it breaks over
-    sheets at supports."""
+def _papers(result: ResultFile, kind: str) -> Iterator[Paper]:
+    """From the smallest paper, with the nearest scale that shows the whole beam on a sheet; past the largest
+    it breaks over sheets at supports."""
     low, high = result.beam.ends_mm
+    shown = False
     for paper in PAPERS[kind]:
         room = paper[0] - LEFT - EDGE - 2.0 * ENDS
         for scale in SCALES[kind]:
             if (high - low) / scale <= room and _fits(result, paper, scale):
-                return paper, float(scale), [(low, high)]
+                shown = True
+                yield paper, float(scale), [(low, high)]
+                break
+    if not shown:
+        yield _over_sheets(result, kind)
+
+
+def _over_sheets(result: ResultFile, kind: str) -> Paper:
+    """The largest paper, in stretches from support to support."""
+    low, high = result.beam.ends_mm
     paper, scale = PAPERS[kind][-1], SCALES[kind][-1]
     room = paper[0] - LEFT - EDGE - 2.0 * ENDS
     longest = max(s.end_mm - s.start_mm for s in result.beam.spans) + 1000.0
@@ -562,8 +597,9 @@ def _sections_and_tables(
     """Below the elevation where there is room, else on further sheets."""
     width, height = paper
     sheet, y, scale = sheets[-1], low - 4.0, _section_scale(result)
-    floor = EDGE + TITLE_SIZE[1] + 4.0
     for row, h in _rows_of_cuts(result, cuts, width - LEFT - EDGE):
+        beside = sum(width_of(cut, scale) for cut in row) <= width - LEFT - EDGE - TITLE_SIZE[0] - 4.0
+        floor = EDGE + 4.0 + (0.0 if beside else TITLE_SIZE[1])
         if y - h < floor:
             sheet, y = _new_sheet(result, sheets, width, height), height - EDGE - 6.0
         x = LEFT + 2.0
@@ -581,13 +617,14 @@ def _schedule(
     small."""
     (width, height), schedule = paper, schedule_of(result)
     lines, x, bare = list(schedule.lines), LEFT + 4.0, schedule_height(replace(schedule, lines=()))
+    wide = schedule_width(schedule)
     while lines:
-        over_title = x + SCHEDULE_WIDTH > width - EDGE - TITLE_SIZE[0] - 4.0
+        over_title = x + wide > width - EDGE - TITLE_SIZE[0] - 4.0
         floor = EDGE + 4.0 + (TITLE_SIZE[1] + 4.0 if over_title else 0.0)
         fits = int((y - 4.0 - floor - bare) / 5.0)
-        if x + SCHEDULE_WIDTH > width - EDGE - 2.0 or fits < min(len(lines), 6):
+        if x + wide > width - EDGE - 2.0 or fits < min(len(lines), 6):
             sheet, y, x = _new_sheet(result, sheets, width, height), height - EDGE - 6.0, LEFT + 4.0
             continue
         part, lines = lines[:fits], lines[fits:]
         draw_schedule(sheet, schedule, part, x, y - 4.0, last=not lines)
-        x += SCHEDULE_WIDTH + 8.0
+        x += wide + 8.0

@@ -10,18 +10,21 @@ from upright_bramble.present.checks import verdict_line
 from upright_bramble.present.drawing.model import LARGE, SMALL, Sheet, text_width
 from upright_bramble.present.schedule import Line, Schedule
 
-COLUMNS = (
-    ("mark", 16.0),
-    ("bars", 26.0),
-    ("shape", 14.0),
-    ("A", 17.0),
-    ("B", 17.0),
-    ("C", 17.0),
-    ("mandrel", 18.0),
-    ("cut", 18.0),
-    ("mass", 22.0),
-)
-SCHEDULE_WIDTH = sum(w for _, w in COLUMNS)
+FIRST = (("mark", 16.0), ("bars", 26.0), ("shape", 14.0))
+SIDE = 17.0
+LAST = (("mandrel", 18.0), ("cut", 18.0), ("mass", 22.0))
+
+
+def columns(s: Schedule) -> tuple[tuple[str, float], ...]:
+    """Heads and widths; of the dimensions as many as its pieces have, three at least."""
+    sides = sorted({"A", "B", "C"} | {k for v in s.lines for k in v.sides})
+    return (*FIRST, *((letter, SIDE) for letter in sides), *LAST)
+
+
+def schedule_width(s: Schedule) -> float:
+    return sum(w for _, w in columns(s))
+
+
 ROW = 5.0
 TITLE_SIZE = (150.0, 45.0)
 EDGE = 10.0
@@ -38,11 +41,13 @@ def draw_schedule(
     """From the upper left corner at (x, y) downwards."""
     sheet.text(x, y - 4.5, f"Bars of {s.beam}, lengths in {s.unit}, masses in {s.mass_unit}", LARGE)
     y -= 7.0
-    rows: list[tuple[str, ...]] = [tuple(name for name, _ in COLUMNS)]
+    heads = columns(s)
+    letters = [name for name, _ in heads[len(FIRST) : -len(LAST)]]
+    rows: list[tuple[str, ...]] = [tuple(name for name, _ in heads)]
     for v in lines:
         known = v.sides
         bars = counted(v.number, s.label(v.size))
-        sides = [s.side(known[k]).replace(" to ", "–") if k in known else "" for k in "ABC"]
+        sides = [s.side(known[k]).replace(" to ", "–") if k in known else "" for k in letters]
         rows.append(
             (
                 v.mark,
@@ -55,9 +60,9 @@ def draw_schedule(
             )
         )
     if last:
-        rows.append(("total", "", "", "", "", "", "", "", s.mass(s.total)))
+        rows.append(("total", *[""] * (len(heads) - 2), s.mass(s.total)))
     edges = [x]
-    for _, w in COLUMNS:
+    for _, w in heads:
         edges.append(edges[-1] + w)
     for r, row in enumerate(rows):
         level = y - ROW * (r + 1)
@@ -71,7 +76,7 @@ def draw_schedule(
     for edge in edges:
         sheet.line([(edge, y), (edge, y - ROW * len(rows))], "table")
     if last:
-        for k, part in enumerate(_wrapped(s.rule, SCHEDULE_WIDTH)):
+        for k, part in enumerate(_wrapped(s.rule, schedule_width(s))):
             sheet.text(x, y - ROW * len(rows) - 4.0 - 3.6 * k, part, SMALL)
 
 

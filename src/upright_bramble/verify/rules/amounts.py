@@ -15,7 +15,7 @@ def minimum(f: Facts) -> list[Check]:
     """Where the envelope puts a face in tension."""
     result, beam, at = [], f.beam, f.at
     for zone in f.zones:
-        provided = f.placed.face_area(zone.bottom, anchored=False)
+        provided = f.placed.tension_area(zone.bottom, anchored=False)
         d = f.strength.d_bottom if zone.bottom else f.strength.d_top
         requested = f.required[f"{zone.face}_tension"]
         record("A_s,req", requested, "mm2", "required for the design moment")
@@ -47,7 +47,7 @@ def maximum(f: Facts) -> list[Check]:
     for index in range(len(f.beam.spans)):
         where = f.strength.valid & (at.span == index)
         for face in ("bottom", "top"):
-            provided = f.placed.face_area(face == "bottom", anchored=False)
+            provided = f.placed.tension_area(face == "bottom", anchored=False)
             i = worst_of(provided / highest, where)
             if i is not None and provided[i] > 0.5 * highest[i]:
                 record("A_s", float(provided[i]), "mm2", f.bars_at(i, face))

@@ -124,7 +124,8 @@ def _section(f: Facts, i: int, bottom: bool) -> tuple[Strips, Array, Array]:
     (1, u) each."""
     strips = f.at.sections.strips.at(slice(i, i + 1))
     strips = compressed_strips(f.beam, f.code, strips if bottom else strips.turned())
-    area, y = (v[i] for v in f.placed.columns)
+    columns = f.placed.columns if bottom else f.placed.hogging_columns(*f.placed.columns)
+    area, y = (v[i] for v in columns)
     local = area > 0.0
     depths = y[local] if bottom else f.at.depth[i] - y[local]
     layers, which = np.unique(np.round(depths, 6), return_inverse=True)

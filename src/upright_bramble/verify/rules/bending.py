@@ -63,7 +63,7 @@ def _lacking(f: Facts, face: str, i: int) -> str:
     required = float(f.required[face][i])
     if not np.isfinite(required):
         return "no amount of reinforcement suffices: the section is too small"
-    lacking = max(required - float(f.placed.face_area(face == "bottom", anchored=True)[i]), 0.0)
+    lacking = max(required - float(f.placed.tension_area(face == "bottom", anchored=True)[i]), 0.0)
     return (
         f"a further {amount(lacking, 'area')} of anchored reinforcement is required"
         if lacking > 1.0

@@ -64,10 +64,13 @@ def _with_all_bars(f: Facts, zone: Zone, r: Resistance, j: int) -> tuple[Array, 
     p = f.placed
     x, d, outer = r.x.copy(), r.d.copy(), r.outer.copy()
     own = p.bottom == zone.bottom
-    if p.effective[j, own].sum() >= 0.999 * p.present[j, own].sum():
+    anchored, there = (p.tension_area(zone.bottom, anchored=v)[j] for v in (True, False))
+    if anchored >= 0.999 * there:
         return x, d, outer
     strips, h = f.at.sections.strips.at(slice(j, j + 1)), float(f.at.depth[j])
     areas, y = compact(np.where(own, p.present[j], p.effective[j])[None], p.y[j : j + 1])
+    if not zone.bottom and p.slab is not None:
+        areas, y = (np.column_stack([v, w[j : j + 1]]) for v, w in ((areas, p.slab.present), (y, p.slab.y)))
     strips, depths = (strips, y) if zone.bottom else (strips.turned(), h - y)
     law, steel = f.code.materials.concrete_law(f.beam.concrete), f.code.materials.steel_law(f.beam.bars)
     axial = float(f.forces.design.axial_max[j]) / f.code.bending.usual_factor

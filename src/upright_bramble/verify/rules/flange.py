@@ -121,12 +121,17 @@ def _from_peaks(moment: Array) -> list[tuple[int, slice]]:
 
 
 def _beside_web(f: Facts, i: int, below: bool) -> float:
-    """Of the tension force in a flange, the share of the bars that lie on one side of the web beside it."""
+    """Of the tension force in a flange, the share of the bars that lie on one side of the web beside it: its
+    own that do not fit into the web, and the slab's, on the wider side."""
     p, at = f.placed, f.at
+    slab = 0.0 if below or p.slab is None else float(p.slab.present[i])
+    profile = f.beam.spans[int(at.span[i])].profile.flange
+    sides = (0.0, 0.0) if profile is None else (profile.left, profile.right)
+    wider = max(sides) / max(sum(sides), 1e-9)
     here = (p.bottom == below) & (p.present[i] > 0.0)
     row = here & (p.layer == 1.0)
     if not row.any():
-        return 0.0
+        return wider if slab else 0.0
     phi = float(p.diameter[row].max())
     gap = float(f.code.detailing.clear_spacing(phi, f.beam.concrete.aggregate))
     inside = maximum_in_row(float(at.width[i]), f.beam.cover.sides, p.tie, phi, gap)
@@ -134,9 +139,10 @@ def _beside_web(f: Facts, i: int, below: bool) -> float:
         (p.present[i, row] / (p.area[row] / np.array([p.bars[g].count for g in np.flatnonzero(row)]))).sum()
     )
     out = max(number - inside, 0.0) / number
-    profile = f.beam.spans[int(at.span[i])].profile.flange
-    both = profile is not None and profile.left > 0.0 and profile.right > 0.0
-    return float(out * p.present[i, row].sum() / p.present[i, here].sum()) * (0.5 if both else 1.0)
+    both = min(sides) > 0.0
+    own = float(p.present[i, here].sum())
+    beside = float(out * p.present[i, row].sum()) * (0.5 if both else 1.0)
+    return (beside + wider * slab) / (own + slab)
 
 
 def _largest_area(x: Array, shear: Array, where: Mask, length: float) -> float:
