@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import json
+import math
 import re
 from dataclasses import replace
 
@@ -14,7 +15,7 @@ from hypothesis import strategies as st
 
 import upright_bramble as ub
 from plain_beams import EN, SI, US, beam, check, dead, live, written
-from upright_bramble.beam import Bar, Layout, StirrupZone, lapped_pairs
+from upright_bramble.beam import Action, Bar, Beam, Layout, Load, StirrupZone, lapped_pairs
 from upright_bramble.files.layout_file import layout_text, read_layout
 from upright_bramble.files.result_data import result_model
 from upright_bramble.mending import changes, run_mend
@@ -150,18 +151,77 @@ def test_each_habit_is_remarked(what, change):
     assert any(what in v for v in said) if what else not said, said
 
 
-def test_straight_bars_over_a_kink_fail():
-    """A haunch beside a level span: bars stop at the kink; one piece past it cannot be built."""
+def haunched(deeper: float) -> Beam:
+    """A level span, and one beside it whose depth becomes so many times as great."""
     described = beam(HAUNCH)
     spans = described.spans
-    tip = replace(spans[1].profile, depth=0.5 * spans[1].profile.depth, name="tip")
-    described = replace(described, spans=(spans[0], replace(spans[1], becomes=tip)))
-    assert abs(described.spans[1].slope) > 0.02
+    tip = replace(spans[1].profile, depth=deeper * spans[1].profile.depth, name="tip")
+    return replace(described, spans=(spans[0], replace(spans[1], becomes=tip)))
+
+
+def test_bars_stop_at_a_kink_or_are_bent_there():
+    """A haunch beside a level span: a design's bars stop at the kink; one piece past it is scheduled with its bend and the length
+    along the soffit, and goes straight on where it ends near the kink."""
+    described = haunched(0.5)
+    assert described.spans[1].slope < -0.02
     result = ub.design(described)
-    assert not [c for c in result.checks if c.id.startswith("fit.kinks") and not c.ok]
+    assert not [c for c in result.checks if c.id.startswith("fit.kinks")]
     over = Bar("k", "bottom", 1, 2, "16", 6000.0, 12_000.0)
-    failing = ub.check(described, replace(result.layout, bars=(*result.layout.bars, over)))
-    assert [c.place.bar for c in failing.checks if c.id.startswith("fit.kinks") and not c.ok] == ["k"]
+    checked = ub.check(described, replace(result.layout, bars=(*result.layout.bars, over)))
+    item = next(i for i in checked.bars if i.bar.mark == "k")
+    slope = -described.spans[1].slope
+    inclined = 3000.0 * math.hypot(1.0, slope)
+    assert item.shape == "15"
+    assert [round(v, 1) for _, v in item.dimensions] == [
+        round(inclined, 1),
+        3000.0,
+        round(3000.0 * math.sin(math.atan(slope)), 1),
+    ]
+    assert item.cut_length == 25.0 * math.ceil((3000.0 + inclined) / 25.0)
+    assert item.mandrel > 0.0
+    near = replace(over, end=9000.0 + 600.0)
+    straight = ub.check(described, replace(result.layout, bars=(*result.layout.bars, near)))
+    item = next(i for i in straight.bars if i.bar.mark == "k")
+    assert (item.shape, item.cut_length, item.mandrel) == ("00", 3600.0, 0.0)
+    alone = replace(over, start=9200.0)
+    sloping = ub.check(described, replace(result.layout, bars=(*result.layout.bars, alone)))
+    item = next(i for i in sloping.bars if i.bar.mark == "k")
+    assert (item.shape, item.cut_length) == ("00", 25.0 * math.ceil(2800.0 * math.hypot(1.0, slope) / 25.0))
+
+
+def test_bars_in_tension_do_not_turn_down_with_the_soffit():
+    """Where the soffit turns downwards and uplift pulls the bottom over the support, a bent bar would pull out."""
+    described = haunched(1.6)
+    assert described.spans[1].slope > 0.02
+    uplift = Action(
+        "uplift",
+        "wind",
+        None,
+        (Load("line", 0, -60.0, -60.0, 0.0, 9000.0), Load("line", 1, -60.0, -60.0, 0.0, 4000.0)),
+    )
+    pulled = replace(described, actions=(*described.actions, uplift))
+    bars = [
+        Bar("a", "bottom", 1, 2, "20", -100.0, 9200.0),
+        Bar("b", "bottom", 1, 2, "20", 8800.0, 13_100.0),
+        Bar("t", "top", 1, 4, "20", -100.0, 13_100.0),
+    ]
+    zones = (
+        StirrupZone("20", "8", 2, 200.0, 8800.0, 150.0),
+        StirrupZone("21", "8", 2, 9200.0, 12_800.0, 150.0),
+    )
+    over = Bar("k", "bottom", 1, 2, "16", 6000.0, 12_000.0)
+
+    def failing(described: Beam, *more: Bar) -> list[str]:
+        checks = ub.check(described, Layout((*bars, *more), zones)).checks
+        return [c.place.bar for c in checks if c.id.startswith("fit.kinks") and not c.ok]
+
+    assert failing(pulled, over) == ["k"]
+    assert failing(pulled) == []
+    assert failing(described, over) == []  # it is compressed there
+
+
+def test_stirrups_of_a_haunch_vary():
+    result = ub.design(haunched(0.5))
     varying = [i for i in result_model(result).stirrups if "A_last" in i.dimensions_mm]
     assert varying
     assert all(i.start_mm >= 9000.0 for i in varying)

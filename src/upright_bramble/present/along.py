@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from upright_bramble.beam import CRANKED
+from upright_bramble.beam import CRANKED, KINK
 from upright_bramble.files.result_file import BarOut, SpanOut
 
 
@@ -74,6 +74,24 @@ def _in_faces(bar: BarOut) -> list[BarOut]:
 def face_at_end(bar: BarOut, side: int) -> str:
     """That a bar's left (0) or right (1) end lies in."""
     return _in_faces(bar)[-side].face
+
+
+def kinked(bar: BarOut, spans: Sequence[SpanOut]) -> bool:
+    """Whether a bar is bent where its soffit turns: it has more than one side there."""
+    if bar.bent_up is not None or bar.face != "bottom":
+        return False
+    return bar.shape_code == "15" or (bar.shape_code == "99" and len(_turns(spans, bar)) > 2)
+
+
+def _turns(spans: Sequence[SpanOut], bar: BarOut) -> list[tuple[float, float]]:
+    """Corners of a bar where its direction changes, with its ends."""
+    corners = line_of(spans, bar, bar.start_mm, bar.end_mm)
+    kept = [corners[0]]
+    for before, here, after in zip(corners, corners[1:], corners[2:], strict=False):
+        slopes = [(q[1] - p[1]) / (q[0] - p[0]) for p, q in ((before, here), (here, after))]
+        if abs(slopes[0] - slopes[1]) > KINK:
+            kept.append(here)
+    return [*kept, corners[-1]]
 
 
 def line_of(

@@ -30,7 +30,7 @@ def runs_of(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
     outside = inside_ends(beam, at.x)
     groups: list[list[int]] = []
     for i, span in enumerate(beam.spans):
-        joined = i > 0 and (face == "top" or (needs.continuous and _alike(beam.spans[i - 1], span)))
+        joined = i > 0 and (face == "top" or (needs.continuous and _alike(beam, beam.spans[i - 1], span)))
         if joined:
             groups[-1].append(i)
         else:
@@ -62,13 +62,14 @@ def runs_of(beam: Beam, forces: Forces, face: str, needs: Needs) -> list[Run]:
     return result
 
 
-def _alike(before: Span, after: Span) -> bool:
-    """Whether bottom bars can go on from one span into the next: no step in soffit or width, and no kink."""
+def _alike(beam: Beam, before: Span, after: Span) -> bool:
+    """Whether bottom bars can go on from one span into the next: no step in soffit or width; round a kink of
+    it bent, where bars of the perimeter or of the lateral system have to be continuous."""
     a, b = before.length, 0.0
     return bool(
         abs(before.widths(a) - after.widths(b)) < 1.0
         and abs(before.depths(a) - after.depths(b)) < 1.0
-        and abs(before.slope - after.slope) < KINK
+        and (abs(before.slope - after.slope) < KINK or beam.on_perimeter or beam.lateral)
     )
 
 

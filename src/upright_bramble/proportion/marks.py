@@ -7,20 +7,27 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
+from upright_bramble.analysis.bar_lines import line_of
 from upright_bramble.beam import Bar, Beam, Layout, SideBars, StirrupZone
+from upright_bramble.core.bars import BarSizes
 
 Piece = tuple[object, ...]
 FIRST_STIRRUP = 20  # bars have the numbers below, where they suffice
 
 
 def marked(
-    beam: Beam, bars: Sequence[Bar], ties: Sequence[StirrupZone], kept: Layout, sides: Sequence[SideBars]
+    beam: Beam,
+    sizes: BarSizes,
+    bars: Sequence[Bar],
+    ties: Sequence[StirrupZone],
+    kept: Layout,
+    sides: Sequence[SideBars],
 ) -> Layout:
     """Numbered in the order of fixing: bottom, side, top, then stirrups. Held entries keep their marks, which
     pieces like them share."""
     marks = _Marks({e.mark for e in kept.entries})
     for entry in kept.entries:
-        marks.of.setdefault(_piece(beam, entry), entry.mark)
+        marks.of.setdefault(_piece(beam, sizes, entry), entry.mark)
     us = beam.units == "us"  # whose steps are inches
     rounded = [
         replace(b, start=round(b.start, 1), end=round(b.end, 1)) if us else _on_whole_millimetres(b)
@@ -31,11 +38,11 @@ def marked(
         [b for b in sorted(rounded, key=lambda b: (b.layer, b.start)) if b.face == face]
         for face in ("bottom", "top")
     )
-    bottom = [replace(b, mark=marks.give(_piece(beam, b))) for b in bottom]
-    beside = [replace(s, mark=marks.give(_piece(beam, s))) for s in beside]
-    top = [replace(b, mark=marks.give(_piece(beam, b))) for b in top]
+    bottom = [replace(b, mark=marks.give(_piece(beam, sizes, b))) for b in bottom]
+    beside = [replace(s, mark=marks.give(_piece(beam, sizes, s))) for s in beside]
+    top = [replace(b, mark=marks.give(_piece(beam, sizes, b))) for b in top]
     marks.last = max(marks.last, FIRST_STIRRUP - 1)
-    tied = [replace(z, mark=marks.give(_piece(beam, z))) for z in ties]
+    tied = [replace(z, mark=marks.give(_piece(beam, sizes, z))) for z in ties]
     stirrups = sorted([*kept.stirrups, *tied], key=lambda z: z.start)
     return Layout((*kept.bars, *bottom, *top), tuple(stirrups), (*kept.sides, *beside))
 
@@ -65,7 +72,7 @@ class _Marks:
         return self.of[piece]
 
 
-def _piece(beam: Beam, entry: Bar | SideBars | StirrupZone) -> Piece:
+def _piece(beam: Beam, sizes: BarSizes, entry: Bar | SideBars | StirrupZone) -> Piece:
     """What makes pieces alike: a bar may be turned end for end, a stirrup has the depth and width of its
     section."""
     if isinstance(entry, StirrupZone):
@@ -81,4 +88,12 @@ def _piece(beam: Beam, entry: Bar | SideBars | StirrupZone) -> Piece:
         (kind, round(leg)) if kind in ("bend", "hook") else ("", 0)
         for kind, leg in zip(entry.ends, entry.legs, strict=True)
     ]
+    if isinstance(entry, Bar) and entry.bent_up is not None:
+        return "bent up", entry.size, entry.start, entry.end, entry.bent_up, *bent
+    if isinstance(entry, Bar) and entry.face == "bottom":
+        line = line_of(beam, [entry], None, sizes[entry.size].diameter)
+        lengths = [round(s.length) for s in line] or [round(entry.end - entry.start)]
+        if len(lengths) > 1:
+            return "bar", entry.size, *max((*lengths, *bent), (*lengths[::-1], *bent[::-1]))
+        return "bar", entry.size, lengths[0], *sorted(bent)
     return "bar", entry.size, round(entry.end - entry.start), *sorted(bent)

@@ -88,7 +88,7 @@ def propose(
         for a, b, s, legs in spans
     ]
     return Proposal(
-        marked(beam, [*bars, *carried], ties, own, side_bars_of(beam, code, forces, start, kept)),
+        marked(beam, code.sizes, [*bars, *carried], ties, own, side_bars_of(beam, code, forces, start, kept)),
         taken.weighed,
         taken.runners,
     )

@@ -152,7 +152,7 @@ COMMON: tuple[CheckKind, ...] = (
         lesson="crowded",
         face="top",
     ),
-    _kind("fit.kinks", "fit", "straight bars that go past a kink of the soffit", "length"),
+    _kind("fit.kinks", "fit", "bars in tension past a kink where the soffit turns downwards", "length"),
     _kind("stock.bars", "fit", "length of a bar against stock", "length", severity="advice"),
     _kind("cover.bars", "cover", "cover of the bars themselves", "length"),
     _kind("deflection.total", "deflection", "total deflection", "length", lesson="stiffness"),

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 
-from upright_bramble.beam import Bar, Beam, BentUp, Layout, Span, StirrupZone
+from upright_bramble.analysis.bar_lines import Stretch, length_of, line_of, shape_of, sides_of
+from upright_bramble.beam import Bar, Beam, Layout, Span, StirrupZone
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.verify.bends import mandrels_of
 from upright_bramble.verify.placement import Placed
-from upright_bramble.verify.result import BarItem, StirrupItem, Stretch
+from upright_bramble.verify.result import BarItem, StirrupItem
 
 STEEL_DENSITY = 7850e-9  # kg/mm3
 CARBON_CONCRETE = 300.0  # kg CO2e per m3, a usual middle; for comparing designs, not for declarations
@@ -26,24 +26,13 @@ def bar_items(code: DesignCode, beam: Beam, placed: Placed) -> list[BarItem]:
     bent = mandrels_of(beam, code, placed)
     for entry, own in placed.parts.own.items():
         phi, mandrel = float(placed.diameter[own[0]]), max(bent[g] for g in own)
-        line = _line([placed.bars[g] for g in own], placed.entries[entry].bent_up)
+        up = placed.entries[entry].bent_up
+        line = line_of(beam, [placed.bars[g] for g in own], up, phi)
         item = bar_item(code, placed.entries[entry], phi, cut_step(beam), mandrel, line)
         low = next(g for g in own if placed.bars[g].face == placed.entries[entry].face)
-        top = float(placed.axis[next(g for g in own if g != low)]) if line else 0.0
+        top = float(placed.axis[next(g for g in own if g != low)]) if up is not None else 0.0
         result.append(replace(item, axis=float(placed.axis[low]), line=line, top_axis=top))
     return result
-
-
-def _line(parts: Sequence[Bar], up: BentUp | None) -> tuple[Stretch, ...]:
-    """Stretches of a bent-up bar from left to right: level ones in either face and inclined ones between;
-    none of a bar that is not bent up."""
-    if up is None:
-        return ()
-    result = [Stretch(parts[0].start, parts[0].end, 0.0)]
-    for a, b in itertools.pairwise(parts):
-        rise = (b.start - a.end) * math.tan(math.radians(up.angle))
-        result += [Stretch(a.end, b.start, rise if b.face == "top" else -rise), Stretch(b.start, b.end, 0.0)]
-    return tuple(result)
 
 
 def side_items(code: DesignCode, beam: Beam, layout: Layout) -> list[BarItem]:
@@ -69,13 +58,14 @@ def bar_item(
     line: Sequence[Stretch] = (),
 ) -> BarItem:
     """Cut length from outer dimensions (ISO 3766): each 90 degree bend takes r/2 + phi off the sum of the
-    sides, each hook has its half circle along the axis, as have the bends of a `line` that goes to the other
-    face. Bent on a `mandrel` (mm), or on the smallest that the code permits (0)."""
+    sides, each hook has its half circle along the axis, as have the bends of a `line` that is not
+    level. Bent on a `mandrel` (mm), or on the smallest that the code permits (0)."""
     r, straight = 0.5 * mandrel or code.detailing.bend_radius(phi), bar.end - bar.start
     left, right = (_ended(code, phi, r, *end) for end in zip(bar.ends, bar.legs, strict=True))
-    length = (_along(line, r + 0.5 * phi) if line else straight) + left[0] + right[0]
-    if line:
-        sides, shape = _bent_up_sides(line, phi, left[1], right[1]), _bent_up_shape(line, left[1] + right[1])
+    straight = length_of(line, r + 0.5 * phi) if line else straight
+    length = straight + left[0] + right[0]
+    if len(line) > 1:
+        sides, shape = sides_of(line, phi, left[1], right[1]), shape_of(line, left[1] + right[1])
     else:  # a bar turned end for end is the same piece: hooks before bends, the longer before the shorter
         ends = sorted((left[1], right[1]), key=lambda v: (len(v), v[-1:]), reverse=True)
         sides = [straight, *ends[0], *ends[1]]
@@ -84,7 +74,7 @@ def bar_item(
         shape = SHAPES.get((len(left[1]), len(right[1])), "99")
     cut = _up(length, step)
     mass = round(bar.count * cut * code.sizes[bar.size].area * STEEL_DENSITY, 3)
-    bent = len(line) > 0 or any((*left[1], *right[1]))
+    bent = len(line) > 1 or any((*left[1], *right[1]))
     return BarItem(bar, phi, shape, cut, mass, _lettered(sides), mandrel=2.0 * r if bent else 0.0)
 
 
@@ -101,37 +91,6 @@ def _ended(code: DesignCode, phi: float, r: float, kind: str, leg: float) -> tup
         return leg - 0.5 * r - phi, [leg]
     # half circle of the axis and the straight beyond it, less what the outer limit already counts
     return math.pi * (r + 0.5 * phi) + (leg - r - phi) - (r + phi), [2.0 * (r + phi), leg]
-
-
-def _along(line: Sequence[Stretch], radius: float) -> float:
-    """Length of a bar's axis, mm: each bend cuts its corner by an arc of this `radius`.
-
-    >>> corner = 2.0 * 100.0 * math.tan(math.radians(22.5)) - 100.0 * math.radians(45.0)
-    >>> line = [Stretch(0.0, 3000.0, 0.0), Stretch(3000.0, 3400.0, 400.0), Stretch(3400.0, 5000.0, 0.0)]
-    >>> round(_along(line, 100.0), 3) == round(4600.0 + 400.0 * math.sqrt(2.0) - 2.0 * corner, 3)
-    True
-    """
-    length = sum(s.length for s in line)
-    for s in line:
-        if s.rise:
-            angle = math.atan2(abs(s.rise), s.end - s.start)
-            length -= 2.0 * radius * (2.0 * math.tan(0.5 * angle) - angle)
-    return length
-
-
-def _bent_up_sides(line: Sequence[Stretch], phi: float, left: list[float], right: list[float]) -> list[float]:
-    """Sides in the order of the bar, then the height over all of what is bent up; a bar turned end for end is
-    the same piece."""
-    sides = [*left[::-1], *(s.length for s in line), *right]
-    return [*max(sides, sides[::-1]), max(abs(s.rise) for s in line) + phi]
-
-
-def _bent_up_shape(line: Sequence[Stretch], ends: list[float]) -> str:
-    """ISO 3766: 26 where bent up once, 46 alike at both sides; 99 where the ends are bent as well."""
-    rises = [abs(s.rise) for s in line if s.rise]
-    if ends or max(rises) - min(rises) > 1.0:
-        return "99"
-    return "26" if len(rises) == 1 else "46"
 
 
 def _lettered(sides: Sequence[float]) -> tuple[tuple[str, float], ...]:
@@ -156,7 +115,8 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
         links = zone.legs - 2  # inner legs: an open link with a hook at each end
         link = _up(height + 2.0 * code.detailing.stirrup_tail(phi), step) if links else 0.0
         mass = round((cut + links * link) * code.sizes[zone.size].area * STEEL_DENSITY * zone.count, 3)
-        first, last = (round(float(v), 1) for v in heights)
+        # a zone turned end for end is the same pieces
+        first, last = sorted((round(float(v), 1) for v in heights), reverse=True)
         varying = (("A", first), ("A_last", last)) if abs(first - last) > 1.0 else (("A", round(height, 1)),)
         sides = (*varying, ("B", round(width, 1)), ("C", round(code.detailing.stirrup_tail(phi), 1)))
         result.append(

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces
+from upright_bramble.analysis.bar_lines import Stretch
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
 from upright_bramble.codes.rules import CheckKind, Place
 from upright_bramble.core.bars import BarSizes
@@ -105,28 +105,10 @@ Judged = list[Check | Unverified | Message]
 
 
 @dataclass(frozen=True)
-class Stretch:
-    """A straight stretch of a bent-up bar from `start` to `end` (x, mm), which rises by so much (mm)."""
-
-    start: float
-    end: float
-    rise: float
-
-    @property
-    def length(self) -> float:
-        """Along it, mm.
-
-        >>> Stretch(3000.0, 3300.0, 400.0).length
-        500.0
-        """
-        return math.hypot(self.end - self.start, self.rise)
-
-
-@dataclass(frozen=True)
 class BarItem:
     """A bar group with what the schedule needs: bending `dimensions` by letter (outer, mm), where its axis
-    lies from its face (`axis`; 0 for side bars), and the diameter of the `mandrel` (0: straight). Of a
-    bent-up bar its `line` and where its axis lies at the top (`top_axis`)."""
+    lies from its face (`axis`; 0 for side bars), and the diameter of the `mandrel` (0: straight). Of one
+    that is not level its `line`; of a bent-up bar where its axis lies at the top (`top_axis`)."""
 
     bar: Bar
     diameter: float

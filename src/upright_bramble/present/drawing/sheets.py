@@ -8,10 +8,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import TypeAlias
 
+import numpy as np
+
 from upright_bramble.core.bars import counted
 from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.files.result_file import BarOut, BeamOut, ResultFile, SpanOut, StirrupOut
-from upright_bramble.present.along import depth_at, face_at_end, in_faces, line_of, minimum_depth
+from upright_bramble.present.along import depth_at, face_at_end, in_faces, kinked, line_of, minimum_depth
 from upright_bramble.present.drawing.model import LARGE, SMALL, Dimension, Dot, Sheet, text_width
 from upright_bramble.present.drawing.sections import Cut, cuts_of, draw_cut, height_of, width_of
 from upright_bramble.present.drawing.tables import (
@@ -291,13 +293,13 @@ def _inwards(bar: BarOut, side: int) -> float:
 def _leg(bar: BarOut, side: int) -> float:
     """What of an end stands out across the bar, mm: its leg, or the diameter of its hook."""
     d = bar.dimensions_mm
-    if bar.bent_up is not None:  # its sides stand in the order of the bar, which may be turned end for end
-        return bar.legs_mm[side] or 8.0 * bar.diameter_mm
     if bar.ends[side] == "hook":
-        return d.get("B", 8.0 * bar.diameter_mm)
+        return bar.mandrel_mm + 2.0 * bar.diameter_mm if bar.mandrel_mm else 8.0 * bar.diameter_mm
     if bar.shape_code == "21":
         return d["A"] if side == 0 else d["C"]
-    return d.get("B", bar.legs_mm[side])
+    if bar.shape_code == "11":
+        return d.get("B", bar.legs_mm[side])
+    return bar.legs_mm[side] or 8.0 * bar.diameter_mm
 
 
 def _stirrups_in_place(
@@ -421,7 +423,7 @@ def _drawn_out(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
         legs = [
             _leg(b, side) / piece.scale for b in row for side in (0, 1) if b.ends[side] in ("bend", "hook")
         ]
-        risen = [b.bent_up.height_mm / piece.scale + 5.0 for b in row if b.bent_up is not None]
+        risen = [_height(b, piece, result.beam.spans) + 5.0 for b in row]
         up = max([5.0, *risen, *(legs if row[0].face == "bottom" else [])])
         down = max([7.2, *(legs if row[0].face == "top" else [])])
         y -= up
@@ -429,15 +431,17 @@ def _drawn_out(sheet: Sheet, result: ResultFile, written: Written, piece: Piece,
             face = row[0].face
             sheet.text(LEFT + 2.0, y, face if face != "side" else "sides", SMALL)
         for bar in row:
-            _one_bar(sheet, bar, written, piece, y)
+            _one_bar(sheet, bar, written, piece, y, result.beam.spans)
         level = _ends_of(sheet, row, written, piece, y, supports)
         y -= max(down, level)
     return y
 
 
-def _one_bar(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float) -> None:
+def _one_bar(
+    sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float, spans: Sequence[SpanOut]
+) -> None:
     a, b = piece.clipped(bar.start_mm, bar.end_mm)
-    points = _drawn_line(bar, piece, y)
+    points = _drawn_line(bar, piece, y, spans)
     if bar.ends[0] in ("bend", "hook") and bar.start_mm >= piece.start:
         points = _ended(points, bar, 0, _inwards(bar, 0), piece)
     if bar.ends[1] in ("bend", "hook") and bar.end_mm <= piece.end:
@@ -447,7 +451,10 @@ def _one_bar(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float
     if bar.bent_up is not None:
         _bent_up_texts(sheet, bar, written, piece, y, text)
     elif text_width(text) <= b - a:
-        sheet.text(0.5 * (a + b), y + 1.2, text, SMALL, "middle")
+        xs, levels = ([p[k] for p in points] for k in (0, 1))
+        reach = 0.5 * (a + b) + 0.5 * text_width(text) * np.array([-1.0, 0.0, 1.0])
+        over = float(np.interp(reach, xs, levels).max()) if kinked(bar, spans) else y
+        sheet.text(0.5 * (a + b), over + 1.2, text, SMALL, "middle")
     else:  # a short bar: beside its straight end
         left = bar.ends[1] in ("bend", "hook")
         sheet.text(a - 2.0 if left else b + 2.0, y, text, SMALL, "right" if left else "left", "middle")
@@ -455,8 +462,16 @@ def _one_bar(sheet: Sheet, bar: BarOut, written: Written, piece: Piece, y: float
         if piece.start <= end <= piece.end and bar.ends[side] in ("bend", "hook"):
             leg = written.length(_leg(bar, side))
             sign, level = _inwards(bar, side), y + _rise(bar, side) / piece.scale
+            if kinked(bar, spans):
+                level = points[1][1] if side == 0 else points[-2][1]
             at = (x + (-1.2 if side == 0 else 1.2), level + sign * 2.0 - (0.0 if sign > 0.0 else SMALL))
             sheet.text(*at, leg, SMALL, "right" if side == 0 else "left")
+
+
+def _height(bar: BarOut, piece: Piece, spans: Sequence[SpanOut]) -> float:
+    """That a bar takes above its lowest part, on paper."""
+    levels = [level for _, level in _drawn_line(bar, piece, 0.0, spans)]
+    return max(levels) - min(levels)
 
 
 def _rise(bar: BarOut, side: int) -> float:
@@ -465,9 +480,13 @@ def _rise(bar: BarOut, side: int) -> float:
     return height if bar.bent_up is not None and face_at_end(bar, side) == "top" else 0.0
 
 
-def _drawn_line(bar: BarOut, piece: Piece, y: float) -> list[tuple[float, float]]:
-    """Of a bar by itself, its bottom part at `y`; of one that is bent up with its inclined stretches."""
+def _drawn_line(bar: BarOut, piece: Piece, y: float, spans: Sequence[SpanOut]) -> list[tuple[float, float]]:
+    """Of a bar by itself, its lowest part at `y`: bent at kinks of its soffit, and where it is bent up."""
     a, b = piece.clipped(bar.start_mm, bar.end_mm)
+    if kinked(bar, spans):
+        corners = line_of(spans, bar, max(bar.start_mm, piece.start), min(bar.end_mm, piece.end))
+        lowest = max(down for _, down in corners)
+        return [(piece.x(x), y + (lowest - down) / piece.scale) for x, down in corners]
     if bar.bent_up is None:
         return [(a, y), (b, y)]
     height, up = bar.bent_up.height_mm / piece.scale, bar.bent_up.left
