@@ -376,6 +376,8 @@ _DETAILING = {
     "clear distance of bars": "bar_spacing.clear",
     "distance of centres of bars": "bar_spacing.centres",
     "minimum steel of one's own": "minimum_steel",
+    "anchorage counts on": "anchorage",
+    "laps are checked for": "laps_for",
 }
 """Key under `detailing` of each line that is not called as its key is."""
 
@@ -419,6 +421,7 @@ def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:
             "no limit" if d.centres is None else f"{w(d.centres, 'section')} at most"),
         ("minimum steel of one's own", "minimum_steel",
         f"{d.minimum_steel:g} %" if d.minimum_steel else "none"),
+        ("anchorage counts on", "anchorage", d.anchorage), ("laps are checked for", "laps_for", d.laps_for),
     ]  # fmt: skip
     for name, key, text in rows:
         yield "steel wanted", name, text, _usual(d, key, beam)

@@ -492,6 +492,16 @@ class DetailingIn(Entry):
     )
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = described.Detailing.reserve
     stock_length: StockLength = described.Detailing.stock_length
+    anchorage: Literal["concrete", "stirrups"] = Field(
+        "concrete",
+        description=(
+            "what shortens anchorages and laps of bars that are checked: the concrete around them, or the "
+            "stirrups across them as well"
+        ),
+    )
+    laps_for: Literal["yield", "stress"] = Field(
+        "yield", description="what laps that are checked are long enough for: yield, or the stress there"
+    )
     laps: Literal["auto", "staggered", "together"] = Field(
         "auto",
         description=(

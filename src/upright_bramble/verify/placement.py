@@ -10,6 +10,7 @@ import numpy as np
 
 from upright_bramble.analysis import Stations
 from upright_bramble.analysis.bent_up import Parts, axis_of, parts_of
+from upright_bramble.analysis.crossing import crossing_of
 from upright_bramble.analysis.flanges import bar_width
 from upright_bramble.analysis.side_bars import bar_tail
 from upright_bramble.analysis.slab import SlabSteel, slab_steel
@@ -177,7 +178,10 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     near = np.array([_least_near(at, clear[:, g], *w) for g, w in enumerate(_end_windows(bars, phi))])
     levels = _clear_above(at, bars, phi, from_face)
     above = np.array([_least_near(at, levels[:, g], *w) for g, w in enumerate(_end_windows(bars, phi))])
-    around = Around(near, cover, np.full(len(bars), beam.cover.sides + tie), above)
+    crossing = None
+    if beam.detailing.anchorage == "stirrups" and layout.stirrups:
+        crossing = crossing_of(beam, code, layout, bars, _end_windows(bars, phi))
+    around = Around(near, cover, np.full(len(bars), beam.cover.sides + tie), above, crossing)
     basic = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
     anchorage = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, around)
     laps = _laps(bars, code.bond.lap(beam.concrete, beam.bars, phi, height, home_depth))

@@ -374,18 +374,21 @@ class BondClauses(BondPart):
         bent: bool = False,
     ) -> Array:
         """l_d of 25.4.2.3 (clear cover and spacing of d_b are checked, minimum stirrups stand everywhere), or
-        that of 25.4.2.4 where it is less, with K_tr taken as 0."""
+        that of 25.4.2.4 where it is less, with K_tr where stirrups are counted on."""
         psi_t = casting_factor(np.asarray(height) - 0.5 * np.asarray(phi), self.x)
         simple = development_length(phi, concrete.strength, steel.strength, psi_t, self.x)
         if around is None:
             return simple
         # bars of two rows are as near to each other as their rows
         c_b = splitting_distance(phi, np.minimum(around.beside, around.above), around.sides, around.cover)
+        held, k_tr = around.crossing, np.asarray(0.0)
+        if held is not None:
+            k_tr = confinement_index(held.area, held.gap, held.number)
         return np.asarray(
             np.minimum(
                 simple,
                 development_length_by_confinement(
-                    phi, concrete.strength, steel.strength, psi_t, c_b, 0.0, self.x
+                    phi, concrete.strength, steel.strength, psi_t, c_b, k_tr, self.x
                 ),
             )
         )
@@ -439,6 +442,9 @@ class BondClauses(BondPart):
         h: Floats,
         share: float = 1.0,
         around: Around | None = None,
+        stress: float = 1.0,
     ) -> Array:
-        """Class B, whatever the share: bars may be at yield where they are lapped (25.5.2.1)."""
-        return splice_length(self.anchorage(concrete, steel, phi, height, h, around), self.x)
+        """Class B, or A where bars have twice the area that is required and at most half of them is lapped
+        (25.5.2.1)."""
+        class_b = stress > 0.5 or share > 0.5
+        return splice_length(self.anchorage(concrete, steel, phi, height, h, around), self.x, class_b)

@@ -208,9 +208,10 @@ class BondClauses(BondPart):
         h: Floats,
         share: float = 1.0,
         around: Around | None = None,
+        stress: float = 1.0,
     ) -> Array:
         """3.12.8.13 by where the bars lie; laps of all bars side by side count as close where the concrete
-        around is not known."""
+        around is not known. The bond length is that of the force there (3.12.8.4)."""
         phi = np.asarray(phi, dtype=float)
         top = np.asarray(height) > 0.5 * np.asarray(h)
         if around is None:
@@ -224,7 +225,7 @@ class BondClauses(BondPart):
             corner = (np.minimum(cover, sides) < 2.0 * phi) | close
         above, corner = np.broadcast_arrays(above, corner)
         return lap_length(
-            self._length(concrete, steel, phi),
+            stress * self._length(concrete, steel, phi),
             lap_factor(np.asarray(above, dtype=float), np.asarray(corner, dtype=float)),
             phi,
         )

@@ -254,6 +254,33 @@ def hook_cover_factor(d_b: Floats, side: Floats, tail: Floats) -> Array:
 
 
 @clause(
+    "12.2.2",
+    "K_tr",
+    "A_tr f_yt/(10.5 s n)",
+    "mm",
+    names={
+        **NAMES,
+        "a_tr": ("A_tr", "mm2"),
+        "f_yt": ("f_yt", "MPa"),
+        "s": ("s", "mm"),
+        "n": ("n", ""),
+    },
+)
+def confinement_index(a_tr: Floats, f_yt: float, s: Floats, n: Floats) -> Array:
+    """Of stirrups across the plane of splitting, mm.
+
+    a_tr : number or array, mm2 (A_tr); 0 or more
+    f_yt : number, MPa; 300 to 500
+    s : number or array, mm; above 0
+    n : number or array; 1 or more
+
+    >>> round(float(confinement_index(200.0, 400.0, 250.0, 4.0)), 2)
+    7.62
+    """
+    return np.asarray(np.asarray(a_tr) * f_yt / (10.5 * np.asarray(s) * n))
+
+
+@clause(
     "12.5.1, 12.5.2",
     "l_dh",
     "max(max(100 d_b/sqrt(f'c) f_y/400 k_h; 8 d_b); 150)",
@@ -353,7 +380,7 @@ class BondClauses(BondPart):
         bent: bool = False,
     ) -> Array:
         """12.2.3 with the cover and spacing that are checked and minimum stirrups, or 12.2.2 where it is
-        less, with K_tr taken as 0."""
+        less, with K_tr where stirrups are counted on."""
         k_1 = casting_factor(np.asarray(height) - 0.5 * np.asarray(phi))
         k_4 = size_factor(phi)
         simple = development_length(phi, concrete.strength, steel.strength, k_1, k_4)
@@ -363,8 +390,11 @@ class BondClauses(BondPart):
         d_cs = splitting_distance(
             np.asarray(beside) + phi, np.minimum(around.sides, around.cover) + 0.5 * np.asarray(phi)
         )
+        across, k_tr = around.crossing, np.asarray(0.0)
+        if across is not None:
+            k_tr = confinement_index(across.area, across.strength, across.gap, across.number)
         held = development_by_confinement(
-            phi, _nominal(phi), concrete.strength, steel.strength, d_cs, 0.0, k_1, k_4
+            phi, _nominal(phi), concrete.strength, steel.strength, d_cs, k_tr, k_1, k_4
         )
         return np.asarray(np.minimum(simple, held))
 
@@ -393,9 +423,12 @@ class BondClauses(BondPart):
         h: Floats,
         share: float = 1.0,
         around: Around | None = None,
+        stress: float = 1.0,
     ) -> Array:
-        """Class B, whatever the share: bars may be at yield where they are lapped (12.15.1)."""
-        return splice_length(self.anchorage(concrete, steel, phi, height, h, around))
+        """Class B, or A where bars have twice the area that is required and at most half of them is lapped
+        (12.15.2)."""
+        class_b = splice_class(1.0 / max(stress, 1e-6), share) == "B"
+        return splice_length(self.anchorage(concrete, steel, phi, height, h, around), class_b)
 
     def lap_clear_distance(self, phi: Floats, aggregate: float) -> Array:
         """As between bars."""

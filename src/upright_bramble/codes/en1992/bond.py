@@ -184,20 +184,28 @@ def cover_for_bends(beside: Floats, sides: Floats) -> Array:
     return np.minimum(0.5 * np.asarray(beside, dtype=float), sides)
 
 
-@clause(EN, "8.7.3(1)", "l_0", "max(alpha_2 alpha_6 l_b,rqd; 0.3 alpha_6 l_b,rqd; 15 phi; 200)", "mm")
-def lap_length(phi: Floats, l_b_rqd: Floats, a6: float, a2: Floats = 1.0) -> Array:
+@clause(
+    EN,
+    "8.7.3(1)",
+    "l_0",
+    "max(max(alpha_2 alpha_3; 0.7) alpha_6 l_b,rqd; 0.3 alpha_6 l_b,rqd; 15 phi; 200)",
+    "mm",
+)
+def lap_length(phi: Floats, l_b_rqd: Floats, a6: float, a2: Floats = 1.0, a3: Floats = 1.0) -> Array:
     """Lap length of bars in tension, mm; `a6` from `lap_share_factor`.
 
     phi : number or array, mm; 6 to 40
     l_b_rqd : number or array, mm (l_b,rqd); 0 or more
     a6 : number (alpha_6); 1 to 1.5
     a2 : number or array (alpha_2); 0.7 to 1
+    a3 : number or array (alpha_3); 0.7 to 1
 
     >>> round(float(lap_length(20.0, 1100.0, 1.0, 1.0)), 2)
     1100.0
     """
     minimum = np.maximum(np.maximum(0.3 * a6 * np.asarray(l_b_rqd), 15.0 * np.asarray(phi)), 200.0)
-    return np.asarray(np.maximum(np.asarray(a2) * a6 * np.asarray(l_b_rqd), minimum))
+    factor = np.maximum(np.asarray(a2) * a3, 0.7)
+    return np.asarray(np.maximum(factor * a6 * np.asarray(l_b_rqd), minimum))
 
 
 @clause(EN, "8.7.3(1)", "alpha_6", "min(max(sqrt(percent/25); 1); 1.5)")
@@ -216,21 +224,29 @@ def lap_share_factor(percent: float) -> float:
     EN,
     "Table 8.2",
     "alpha_3",
-    "min(max(1 - k (sum_ast - sum_min)/area; 0.7); 1)",
-    names={**NAMES, "area": ("area", ""), "sum_ast_min": ("sum_min", "")},
+    "min(max(1 - K (A_st - A_st,min)/A_s; 0.7); 1)",
+    names={
+        **NAMES,
+        "sum_ast": ("A_st", "mm2"),
+        "sum_ast_min": ("A_st,min", "mm2"),
+        "area": ("A_s", "mm2"),
+        "k": ("K", ""),
+    },
 )
-def confinement_factor(sum_ast: float, sum_ast_min: float, area: float, k: float) -> float:
-    """alpha_3 (Table 8.2).
+def confinement_factor(sum_ast: Floats, sum_ast_min: Floats, area: Floats, k: Floats) -> Array:
+    """alpha_3 (Table 8.2): of stirrups across an anchored bar; k is 0.1 in the corner of a stirrup, 0.05
+    along its legs (Figure 8.4).
 
-    sum_ast : number, mm2; 0 or more
-    sum_ast_min : number, mm2 (sum_min); 0 or more
-    area : number, mm2; above 0
-    k : number; 0 to 0.1
+    sum_ast : number or array, mm2 (A_st); 0 or more
+    sum_ast_min : number or array, mm2 (A_st,min); 0 or more
+    area : number or array, mm2 (A_s); above 0
+    k : number or array (K); 0 to 0.1
 
     >>> round(float(confinement_factor(300.0, 50.0, 250000.0, 0.4)), 4)
     0.9996
     """
-    return float(np.clip(1.0 - k * (sum_ast - sum_ast_min) / area, 0.7, 1.0))
+    extra = (np.asarray(sum_ast, dtype=float) - sum_ast_min) / np.asarray(area)
+    return np.asarray(np.clip(1.0 - np.asarray(k) * extra, 0.7, 1.0))
 
 
 LAP_CROSS_SPACING = 150.0  # Figure 8.9(a): of the bars across a lap, in its outer thirds, mm
@@ -257,13 +273,20 @@ class BondClauses(BondPart):
     detailing: DetailingClauses
 
     def basic_anchorage(
-        self, concrete: Concrete, steel: Steel, phi: Floats, height: Floats, h: Floats
+        self,
+        concrete: Concrete,
+        steel: Steel,
+        phi: Floats,
+        height: Floats,
+        h: Floats,
+        stress: float = 1.0,
     ) -> Array:
+        """l_b,rqd at this share of yield."""
         f_ctd = materials.design_tensile_strength(
             min(concrete.strength, 60.0), self.v["alpha_ct"], self.v["gamma_c"]
         )
         f_bd = bond_strength(f_ctd, phi, good_bond(height, h))
-        return basic_anchorage(phi, self.materials.f_yd(steel), f_bd)
+        return basic_anchorage(phi, stress * self.materials.f_yd(steel), f_bd)
 
     def anchorage(
         self,
@@ -276,17 +299,28 @@ class BondClauses(BondPart):
         *,
         bent: bool = False,
     ) -> Array:
-        """l_bd for full yield (8.4.4) with alpha_1 and alpha_2 of Table 8.2; alpha_3 to alpha_5 are taken as
-        1.0, which is safe."""
+        """l_bd for full yield (8.4.4) with alpha_1 and alpha_2 of Table 8.2, and alpha_3 where stirrups are
+        counted on; alpha_4 and alpha_5 are taken as 1.0, which is safe."""
         basic = self.basic_anchorage(concrete, steel, phi, height, h)
         if around is None:
             return anchorage_length(phi, basic)
         if bent:
             c_d = cover_for_bends(around.beside, around.sides)
             return anchorage_length(phi, basic, bend_factor(phi, c_d), bent_cover_factor(phi, c_d))
-        return anchorage_length(
-            phi, basic, 1.0, cover_factor(phi, cover_for_bond(around.beside, around.sides, around.cover))
-        )
+        a3 = self._confined(phi, basic, around, 0.25)
+        c_d = cover_for_bond(around.beside, around.sides, around.cover)
+        return anchorage_length(phi, basic, 1.0, cover_factor(phi, c_d), a3)
+
+    def _confined(self, phi: Floats, basic: Floats, around: Around, least: float) -> Floats:
+        """alpha_3 by the stirrups along the shortest length that the factors leave, beyond those that count
+        in any case (`least` areas of a bar)."""
+        held = around.crossing
+        if held is None:
+            return 1.0
+        area = math.pi * np.asarray(phi, dtype=float) ** 2 / 4.0
+        k = np.where(np.asarray(held.number) <= 2.0, 0.1, 0.05)
+        number = np.floor(0.7 * np.asarray(basic) / np.asarray(held.gap))
+        return confinement_factor(number * held.leg, least * area, area, k)
 
     def minimum_anchorage(self, anchorage: Floats, phi: Floats, within: float = 0.0) -> Array:
         """l_b,min (8.6) of bars in tension, however little they are stressed; `anchorage` is l_b,rqd at full
@@ -318,13 +352,13 @@ class BondClauses(BondPart):
         h: Floats,
         share: float = 1.0,
         around: Around | None = None,
+        stress: float = 1.0,
     ) -> Array:
-        """l_0 with alpha_2 for the concrete around, and alpha_6 for the bars lapped at one place (Table
-        8.3)."""
+        """l_0 with alpha_2 for the concrete around, alpha_6 for the bars lapped at one place (Table 8.3), and
+        alpha_3 where stirrups are counted on: beyond a bar's area of them (8.7.3(1))."""
         a6 = lap_share_factor(100.0 * share)
-        basic = self.basic_anchorage(concrete, steel, phi, height, h)
+        basic = self.basic_anchorage(concrete, steel, phi, height, h, stress)
         if around is None:
             return lap_length(phi, basic, a6)
-        return lap_length(
-            phi, basic, a6, cover_factor(phi, cover_for_bond(around.beside, around.sides, around.cover))
-        )
+        c_d = cover_for_bond(around.beside, around.sides, around.cover)
+        return lap_length(phi, basic, a6, cover_factor(phi, c_d), self._confined(phi, basic, around, stress))

@@ -189,9 +189,10 @@ class BondClauses(BondPart):
         h: Floats,
         share: float = 1.0,
         around: Around | None = None,
+        stress: float = 1.0,
     ) -> Array:
         """By where the bars lie; more than half of a face's bars lapped at one place count as close
-        (26.2.5)."""
+        (26.2.5). L_d is that of the stress there (26.2.1)."""
         phi = np.asarray(phi, dtype=float)
         top = np.asarray(height) > 0.5 * np.asarray(h)
         if around is None:
@@ -205,7 +206,7 @@ class BondClauses(BondPart):
             corner = (np.minimum(cover, sides) < 2.0 * phi) | close
         above, corner = np.broadcast_arrays(above, corner)
         factor = lap_factor(np.asarray(above, dtype=float), np.asarray(corner, dtype=float))
-        return lap_length(self._length(concrete, steel, phi), factor, phi)
+        return lap_length(stress * self._length(concrete, steel, phi), factor, phi)
 
     def lap_stirrup_spacing(self, phi: float, share: float) -> float:
         """26.2.5: closely spaced stirrups where more than half of the bars are lapped at one place; 150 mm,

@@ -3,7 +3,7 @@
 from upright_bramble.codes.parts.actions import ActionsPart, Combination, Group
 from upright_bramble.codes.parts.analysis import AnalysisPart, Deep, Reaches, ShortSpan, Surroundings
 from upright_bramble.codes.parts.bending import BendingPart, PrintedSection, TensionFace
-from upright_bramble.codes.parts.bond import Around, BondPart
+from upright_bramble.codes.parts.bond import Around, BondPart, Crossing
 from upright_bramble.codes.parts.cover import CoverPart, CoverWish
 from upright_bramble.codes.parts.cracking import (
     CrackingPart,
@@ -36,6 +36,7 @@ __all__ = [
     "CrackPoints",
     "CrackState",
     "CrackingPart",
+    "Crossing",
     "CurtailmentPart",
     "Deep",
     "DeflectionPart",

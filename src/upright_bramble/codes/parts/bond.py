@@ -13,9 +13,30 @@ from upright_bramble.section.arrays import Array, Floats
 
 
 @dataclass(frozen=True)
+class Crossing:
+    """Stirrups across bars where these develop: area of one `leg` and of all legs (`area`, mm2), widest `gap`
+    between them (mm; endless: there are none), the `number` of bars in the row that they hold; the stirrups'
+    `strength` (MPa). Numbers or arrays."""
+
+    leg: Floats
+    area: Floats
+    gap: Floats
+    number: Floats
+    strength: float
+
+    def at(self, index: Any) -> Crossing:
+        """Of some of the bars."""
+        leg, area, gap, number = (
+            np.asarray(v, dtype=float)[index] for v in (self.leg, self.area, self.gap, self.number)
+        )
+        return Crossing(leg, area, gap, number, self.strength)
+
+
+@dataclass(frozen=True)
 class Around:
     """Concrete around bars: the clear distance to the next one `beside` them, and the clear `cover` of the
-    bars themselves on their face and on the `sides` of the web; numbers or arrays, mm."""
+    bars themselves on their face and on the `sides` of the web; numbers or arrays, mm. The stirrups
+    `crossing` them, where these are counted on."""
 
     beside: Floats
     cover: Floats
@@ -23,11 +44,14 @@ class Around:
     above: Floats = np.inf
     """Clear distance to the next row of the face."""
 
+    crossing: Crossing | None = None
+
     def at(self, index: Any) -> Around:
         """Of some of the bars."""
-        return Around(
-            *(np.asarray(v, dtype=float)[index] for v in (self.beside, self.cover, self.sides, self.above))
+        beside, cover, sides, above = (
+            np.asarray(v, dtype=float)[index] for v in (self.beside, self.cover, self.sides, self.above)
         )
+        return Around(beside, cover, sides, above, None if self.crossing is None else self.crossing.at(index))
 
 
 class BondPart(Protocol):
@@ -84,8 +108,10 @@ class BondPart(Protocol):
         h: Floats,
         share: float = 1.0,
         around: Around | None = None,
+        stress: float = 1.0,
     ) -> Array:
-        """Length of laps where this `share` of a face's bars is lapped at one place, mm."""
+        """Length of laps where this `share` of a face's bars is lapped at one place, mm, at this share of
+        their yield (`stress`)."""
         ...
 
     def lap_stirrups(self, phi: float, share: float) -> float:

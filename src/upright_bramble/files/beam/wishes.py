@@ -158,6 +158,8 @@ def detailing_of(r: Reading, code: DesignCode) -> b.Detailing:
         d.bar_spacing.clear,
         d.bar_spacing.centres,
         d.minimum_steel,
+        d.anchorage,
+        d.laps_for,
     )
 
 

@@ -10,6 +10,7 @@ from upright_bramble.codes.rules import Place
 from upright_bramble.verify.facts import Facts, if_fails
 from upright_bramble.verify.placement import Lap
 from upright_bramble.verify.result import Check
+from upright_bramble.verify.rules.bending import demand_and_resistance
 from upright_bramble.working import dropped, is_recording, record, recording
 
 
@@ -29,10 +30,31 @@ def laps(f: Facts) -> list[Check]:
         _record_length(f, lap)
         note = if_fails("no matching bar continues this lap", alone)
         record("l_0,prov", lap.end - lap.start, "mm", "length of the lap")
-        result.append(f.check(f"lap.{place.face}", place, i, lap.required, lap.end - lap.start, note=note))
+        required = lap.required if alone else _required(f, lap)
+        result.append(f.check(f"lap.{place.face}", place, i, required, lap.end - lap.start, note=note))
         if not alone:
             result += [*_size(f, lap, place, i), *_transverse(f, lap, place, i), *_share(f, lap, place, i)]
     return result
+
+
+def _stress(f: Facts, lap: Lap) -> float:
+    """Share of their yield that the face's bars are stressed to over a lap, as the user wants laps to be
+    judged: by the moments that pull it over its resistance as it is anchored."""
+    if f.beam.detailing.laps_for == "yield" or lap.first == lap.second:
+        return 1.0
+    demand, resistance = demand_and_resistance(f, bool(f.placed.bottom[lap.first]))
+    over = np.flatnonzero((f.at.x >= lap.start - 1.0) & (f.at.x <= lap.end + 1.0))
+    near = sorted({*over.tolist(), f.nearest(lap.start), f.nearest(lap.end)})
+    share = np.maximum(demand[near], 0.0) / np.maximum(resistance.moment[near], 1e-6)
+    return float(np.clip(share.max(), 0.0, 1.0))
+
+
+def _required(f: Facts, lap: Lap) -> float:
+    """The longer of the two that the bars require, mm."""
+    if f.beam.detailing.laps_for == "yield":
+        return lap.required
+    with recording():
+        return max(_length(f, lap, g) for g in (lap.first, lap.second))
 
 
 def _size(f: Facts, lap: Lap, place: Place, i: int) -> list[Check]:
@@ -122,6 +144,8 @@ def _record_length(f: Facts, lap: Lap) -> None:
     dropped()
     record("share", lap.share, "", "of the bars of this face lapped at one place")
     record("phi", float(p.diameter[which]), "mm", "diameter")
+    if f.beam.detailing.laps_for == "stress":
+        record("stress", _stress(f, lap), "", "of the bars at the lap, as a share of yield")
     _length(f, lap, which)
 
 
@@ -129,8 +153,6 @@ def _length(f: Facts, lap: Lap, g: int) -> float:
     p = f.placed
     height, depth = (v[g : g + 1] for v in p.bond)
     around = replace(p.around.at([g]), beside=np.array([lap.beside]), above=np.array([lap.above]))
-    return float(
-        f.code.bond.lap(
-            f.beam.concrete, f.beam.bars, p.diameter[g : g + 1], height, depth, lap.share, around
-        )[0]
-    )
+    own, stress = p.diameter[g : g + 1], _stress(f, lap)
+    lengths = f.code.bond.lap(f.beam.concrete, f.beam.bars, own, height, depth, lap.share, around, stress)
+    return float(lengths[0])
