@@ -21,7 +21,7 @@ class Strips:
     top: Array
     bottom: Array
 
-    @property
+    @cached_property
     def height(self) -> Array:
         """Whole depth, (n,)."""
         return np.asarray(self.bottom.max(axis=1))
@@ -71,6 +71,10 @@ class Strips:
 
     def turned(self) -> Strips:
         """The same section with its other face compressed."""
+        return self._turned
+
+    @cached_property
+    def _turned(self) -> Strips:
         h = self.height[:, None]
         return Strips(self.lower, self.upper, h - self.bottom, h - self.top)
 
@@ -80,6 +84,10 @@ class Strips:
 
     def gross(self) -> tuple[Array, Array, Array]:
         """Area, depth of the centroid, and second moment about it, without bars; (n,) each."""
+        return self._gross
+
+    @cached_property
+    def _gross(self) -> tuple[Array, Array, Array]:
         h = self.height
         area, first = self.first(h)
         centroid = first / area
@@ -87,6 +95,10 @@ class Strips:
 
     def tension_width(self) -> Array:
         """Mean width of the part below the centroid, (n,)."""
+        return self._tension_width
+
+    @cached_property
+    def _tension_width(self) -> Array:
         area, centroid, _ = self.gross()
         above, _ = self.first(centroid)
         return (area - above) / (self.height - centroid)
