@@ -503,3 +503,14 @@ def test_a_short_span_that_hogs_past_its_middle_has_the_bars_of_its_inner_suppor
     ]
     assert len(outer) == 2
     assert max(b.end - b.start for b in outer) < 1800.0
+
+
+def test_slightly_more_tension_steel_rather_than_held_compression_bars():
+    """A US beam that counted on compression bars for a few percent of its moment, and had four legs in a web of 300 mm for them: two
+    legs, no bar counted in compression, and less steel."""
+    base = {**US, "profiles": {"p": {"shape": "rectangle", "depth": "550 mm", "width": "300 mm"}}}
+    loads = [dead({"line": "10.9 kN/m"}, weight=True), live({"line": "11.1 kN/m"}, category="occupied")]
+    result = ub.design(beam(written(base, ["6.5 m", "7.4 m"], loads, width="400 mm")))
+    assert result.status == "pass"
+    assert {z.legs for z in result.layout.stirrups} == {2}
+    assert not np.isfinite(result.facts.thinnest_counted).any()

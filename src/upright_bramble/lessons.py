@@ -16,6 +16,9 @@ from upright_bramble.verify import Check, Result
 
 # a section that is short of strength by no more than this gets steel for deflection in the same round
 NEARLY = 1.05
+# times what the bars in tension carry by themselves: up to there more of them are better than held bars in
+# compression
+SLIGHT = 1.08
 
 
 @dataclass(frozen=True)
@@ -85,10 +88,39 @@ def _stiffening(c: Lesson) -> tuple[str, int]:
 
 
 def _tied(c: Lesson) -> None:
-    c.needs.tied.add(c.span)
+    if not _alone(c):
+        c.needs.tied.add(c.span)
+
+
+def _alone(c: Lesson) -> bool:
+    """Slightly more tension steel, rather than what holds bars in compression, where these carry little of
+    the moment: tried twice at most."""
+    if c.needs.failed[c.check.id] > 2:
+        return False
+    facts = c.result.facts
+    assert facts is not None
+    s, rows = facts.strength, facts.at.of(c.span)
+    within, zones = facts.with_stirrups(c.span)[rows], top_zones(c.beam, facts.forces)[rows]
+    raised: dict[tuple[str, int], float] = {}
+    for face, demand, alone in (("bottom", s.moment_max, s.alone[0]), ("top", s.moment_min, s.alone[1])):
+        if (
+            facts.required[f"{'top' if face == 'bottom' else 'bottom'}_compression"][rows][within] > 0.0
+        ).any():
+            return False
+        over = np.where(within & (demand[rows] > 1e3), demand[rows] / np.maximum(alone[rows], 1e-6), 0.0)
+        for k in np.flatnonzero(over > 1.0).tolist():
+            key = (face, c.span if face == "bottom" else int(zones[k]))
+            raised[key] = max(raised.get(key, 1.0), float(over[k]))
+    if not raised or max(raised.values()) > SLIGHT:
+        return False
+    for (face, zone), ratio in raised.items():
+        c.needs.raise_bending(face, zone, 1.01 * ratio)
+    return True
 
 
 def _legs(c: Lesson) -> None:
+    if _alone(c):
+        return
     c.needs.legs[c.span] = max(c.needs.legs.get(c.span, 0), 2 * math.ceil(0.5 * c.check.demand))
 
 
