@@ -283,6 +283,8 @@ class Workshop:
         (folder / "one.beam.yaml").write_text(yaml_beams.SIMPLE, "utf-8")
         assert self.run(("design", "one.beam.yaml", "--quiet", "--no-figures")).status == 0
         self.layout = (folder / "S1" / "S1.layout.yaml").read_text("utf-8")
+        bent_up = ", bent_up: {right: 4.5 m, angle: 45, layer: 2}, held: false}"
+        self.bent = self.layout.replace(", held: false}", bent_up, 1)
         self.result = (folder / "S1" / "S1.result.json").read_bytes()
 
     def cases(self, seed: int, number: int) -> Iterator[Case]:
@@ -315,7 +317,7 @@ class Workshop:
             return Case(
                 kind,
                 ("check", "one.beam.yaml", "x.layout.yaml", *more),
-                {"x.layout.yaml": mutated(self.layout, chance)},
+                {"x.layout.yaml": mutated(chance.choice((self.layout, self.bent)), chance)},
             )
         if kind == "section":
             return Case(
