@@ -108,7 +108,8 @@ def test_laps_are_long_enough(beam):
 
 @given(beams())
 def test_corner_bars_run_through(beam):
-    """At every station at least two bars in the first row of each face."""
+    """At every station at least two bars in the first row of each face; at the bottom but for a step to both sides of an inner
+    support's axis, where the bars of two spans do not meet end to end."""
     layout = proposed(beam)
     at = analyse(beam, CODE).stations
     low, high = beam.design_range
@@ -117,7 +118,11 @@ def test_corner_bars_run_through(beam):
         for b in layout.bars:
             if b.face == face and b.layer == 1:
                 count += np.where((at.x >= b.start) & (at.x <= b.end), b.count, 0)
-        assert count[(at.x >= low) & (at.x <= high)].min() >= 2
+        axis = (
+            np.abs(at.x[:, None] - np.array([s.x for s in beam.supports])).min(axis=1) <= beam.detailing.step
+        )
+        judged = (at.x >= low) & (at.x <= high) & ~(axis & (face == "bottom"))
+        assert count[judged].min() >= 2
 
 
 def test_dear_fixing_asks_for_fewer_bars():

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from upright_bramble.beam import Bar, Beam
+from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.core.bars import BarSizes
 
 APART = 4.0  # steps between the ends of bars of a face: nearer ones become one place
@@ -99,6 +100,34 @@ def ends_apart(beam: Beam, bars: Sequence[Bar]) -> list[Bar]:
             elif x + apart < high:
                 result[j] = replace(result[j], end=max(result[j].end, x + apart))
     return result
+
+
+def clear_over_supports(beam: Beam, code: DesignCode, bars: Sequence[Bar]) -> list[Bar]:
+    """Straight bottom bars of neighbouring spans that would meet end to end over a support stop a step short
+    of its axis each, where that is far enough past its faces."""
+    result, step = list(bars), beam.detailing.step
+    for s in beam.supports:
+        left, right = (_ending_at(result, s.x, side) for side in (1, 0))
+        rows = {result[i].layer for i in left} & {result[i].layer for i in right}
+        for i in (*left, *right):
+            own = result[i]
+            past = float(code.curtailment.into_support(code.sizes[own.size].diameter, False))
+            if own.layer not in rows or past > 0.5 * s.width - step + 1e-6:
+                continue
+            if i in left:
+                result[i] = replace(own, end=own.end - step)
+            else:
+                result[i] = replace(own, start=own.start + step)
+    return result
+
+
+def _ending_at(bars: Sequence[Bar], x: float, side: int) -> list[int]:
+    """Bottom bars with a straight left (0) or right (1) end at a place."""
+    return [
+        i
+        for i, b in enumerate(bars)
+        if b.face == "bottom" and b.ends[side] == "straight" and abs((b.start, b.end)[side] - x) < 1.0
+    ]
 
 
 def _lengths_alike(bars: list[Bar], apart: float, low: float, high: float) -> list[Bar]:
