@@ -440,6 +440,9 @@ def _lap_places(
     price = 1.0 + 6.0 * (pull[at] / max(float(pull.max()), 1.0)) ** 2 + 20.0 * ~room[at]
     price -= 0.3 * np.isin(places, usual)
     price += 10.0 * _third_over_support(beam, places, lap)
+    # laps may become shorter once what lies beside them is known
+    shortest = beam.detailing.shortest_piece - 0.3 * lap
+    price += 15.0 * (np.minimum(places - low, high - places) < shortest)
     for other in taken:
         # half a lap apart is neither together nor in turn: no one could say which bar carries which on
         gap = np.abs(places - other)
