@@ -158,8 +158,7 @@ def _thinner(c: Lesson) -> None:
     own = [b for b in c.result.layout.bars if b.face == c.face]
     ending = [b.size for b in own if set(b.ends) & {"bend", "hook"}]
     used = ending or [b.size for b in own]
-    thickest = max((c.code.sizes[size].diameter for size in used), default=math.inf)
-    c.needs.thinner[c.face] = min(thickest, c.needs.thinner.get(c.face, math.inf))
+    c.needs.thinner[c.face] = max((c.code.sizes[size].diameter for size in used), default=math.inf)
 
 
 def _more_top_bars(c: Lesson) -> None:
