@@ -526,3 +526,26 @@ def test_bottom_bars_of_two_spans_do_not_meet_end_to_end():
         left = max(b.end for b in result.layout.bars if b.face == "bottom" and b.end < 6000.0)
         right = min(b.start for b in result.layout.bars if b.face == "bottom" and b.start > 3000.0)
         assert (right - left == 50.0) if width == 300 else (left >= right), width
+
+
+def test_support_bars_that_go_on_past_inflection_stay_in_the_concrete():
+    """An ACI perimeter beam whose shorter span is short beside its neighbour: a third of the top bars past the inflection would reach
+    the end of the beam, and did so past its cover."""
+    profile = {
+        "shape": "L",
+        "depth": 1050,
+        "width": 450,
+        "flange": {"thickness": 150, "width": "auto", "gap_left": "4.35 m"},
+    }
+    points = [{"point": 222, "on": 2, "at": 7.3}, {"point": 60, "on": 2, "at": 8.2}]
+    loads = [
+        dead({"line": 12.4, "eccentricity": 75}, weight=True),
+        live({"line": 20.4}, *points, category="assembly"),
+    ]
+    base = {**SI, "concrete": {"strength": 28}, "profiles": {"p": profile}}
+    base.pop("bracing", None)
+    result = ub.design(beam(written(base, [8.95, 11.4], loads, width=400)))
+    low, high = result.beam.ends
+    assert min(b.start for b in result.layout.bars) >= low + 40.0 - 1.0
+    assert max(b.end for b in result.layout.bars) <= high - 40.0 + 1.0
+    assert not [c for c in result.checks if c.id.startswith("inside.bars") and not c.ok]

@@ -269,6 +269,9 @@ def _zone_bars(
         )
         if face == "top" and zone.index in needs.onward and local is through:
             piece = _past_inflection(beam, code, forces, zone, piece, demand.moment, phi)
+            start = max(piece.start, limits.low) if limits.kinds[0] == "outer" else piece.start
+            end = min(piece.end, limits.high) if limits.kinds[1] == "outer" else piece.end
+            piece = replace(piece, start=start, end=end)
         result.append(
             Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs)
         )
@@ -338,8 +341,8 @@ def _even_sided(beam: Beam, face: str, zone: Zone, bar: Bar, limits: curtail.Lim
         low, high = beam.clear(zone.index)
         centre = 0.5 * (low + high)
     left, right = centre - bar.start, bar.end - centre
-    more = max(left, right)
-    start, end = centre - more, centre + more
+    more, step = max(left, right), beam.detailing.step
+    start, end = math.floor((centre - more) / step) * step, math.ceil((centre + more) / step) * step
     if (
         abs(left - right) > EVEN * (left + right)
         or min(left, right) <= 0.0
@@ -347,8 +350,7 @@ def _even_sided(beam: Beam, face: str, zone: Zone, bar: Bar, limits: curtail.Lim
         or end > limits.high
     ):
         return bar
-    step = beam.detailing.step
-    return replace(bar, start=math.floor(start / step) * step, end=math.ceil(end / step) * step)
+    return replace(bar, start=start, end=end)
 
 
 def _past_inner_ends(
