@@ -179,3 +179,57 @@ def test_stirrups_stand_inside_the_concrete_from_the_first_to_the_last(first, en
     bars = tuple(Bar(m, m, 1, 2, "16", -120.0, 6120.0) for m in ("bottom", "top"))
     checks = ub.check(made, Layout(bars, (StirrupZone("20", "8", 2, first, end, 200.0),))).checks
     assert any(c.kind.id == "inside.stirrups" and not c.ok for c in checks) != fine
+
+
+@pytest.mark.parametrize("away", [0.0, 150.0, -400.0])
+def test_a_section_is_symmetric_wherever_its_corners_are_counted_from(away):
+    """A T has its mirror about its own middle, an L has none; a hole beside the middle takes it away."""
+    from upright_bramble.section.shape import shape_of
+
+    tee = [
+        (-300.0, 600.0),
+        (-300.0, 450.0),
+        (-100.0, 450.0),
+        (-100.0, 0.0),
+        (100.0, 0.0),
+        (100.0, 450.0),
+        (300.0, 450.0),
+        (300.0, 600.0),
+    ]
+    ell = [(0.0, 0.0), (400.0, 0.0), (400.0, 150.0), (150.0, 150.0), (150.0, 600.0), (0.0, 600.0)]
+    hole = [(-60.0, 100.0), (-20.0, 100.0), (-20.0, 200.0), (-60.0, 200.0)]
+
+    def moved(points):
+        return [(x + away, y) for x, y in points]
+
+    assert shape_of(moved(tee)).symmetric
+    assert not shape_of(moved(ell)).symmetric
+    assert not shape_of(moved(tee), [moved(hole)]).symmetric
+    assert shape_of(moved(tee), [moved([(-x, y) for x, y in hole[::-1]]), moved(hole)]).symmetric
+
+
+def test_spans_of_continuous_beams_on_wide_supports_by_is_456():
+    """22.2(b): between the faces of wide supports; with a free end the lesser of half the depth and half that support beyond."""
+    from upright_bramble.codes.is456.analysis import effective_span
+
+    wide = {"centres": 6600.0, "supports": (700.0, 700.0)}
+    assert effective_span("continuous", 6000.0, 500.0, **wide) == 6000.0
+    assert effective_span("continuous", 6000.0, 500.0, end=300.0, **wide) == 6150.0
+    assert effective_span("continuous", 6000.0, 500.0, end=700.0, **wide) == 6250.0
+    narrow = {"centres": 6300.0, "supports": (300.0, 300.0)}
+    assert effective_span("continuous", 6000.0, 500.0, **narrow) == 6300.0
+    assert effective_span("continuous", 6000.0, 200.0, **narrow) == 6200.0
+
+
+def test_high_yield_bars_of_bs_8110_bond_as_deformed_ones_from_400_mpa_on():
+    """Table 3.26: type 2 with 0.5 sqrt(f_cu), plain bars of grade 250 with 0.28."""
+    from upright_bramble.beam import Concrete, Steel
+
+    code, phi, place = get_code("bs8110-97"), np.array([16.0]), (np.array([50.0]), np.array([500.0]))
+
+    def stress(f_y: float) -> float:
+        length = float(code.bond.anchorage(Concrete(35.0), Steel(f_y), phi, *place)[0])
+        return code.materials.steel_law(Steel(f_y)).yield_stress * 16.0 / (4.0 * length)
+
+    assert stress(410.0) == pytest.approx(stress(460.0), rel=1e-6)
+    assert stress(250.0) == pytest.approx(0.56 * stress(460.0), rel=1e-3)

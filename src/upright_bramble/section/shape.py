@@ -79,14 +79,16 @@ class Shape:
 
     @cached_property
     def symmetric(self) -> bool:
-        """About a vertical line: every corner has its mirror."""
+        """About a vertical line: every ring has its mirror, itself or another."""
         middle = 0.5 * (self.corners[:, 0].min() + self.corners[:, 0].max())
         size = float(np.ptp(self.corners, axis=0).max())
-        for ring in self.rings:
-            turned = ring * [-1.0, 1.0] + [2.0 * middle, 0.0]
-            if np.abs(ring - turned[:, None]).max(axis=2).min(axis=1).max() > 1e-4 * size:
-                return False
-        return True
+
+        def mirror(ring: Array, other: Array) -> bool:
+            turned = other * [-1.0, 1.0] + [2.0 * middle, 0.0]
+            apart = np.abs(ring - turned[:, None]).max(axis=2)
+            return len(ring) == len(other) and bool(apart.min(axis=1).max() <= 1e-4 * size)
+
+        return all(any(mirror(ring, other) for other in self.rings) for ring in self.rings)
 
     @cached_property
     def perimeter(self) -> float:
