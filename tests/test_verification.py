@@ -405,3 +405,28 @@ def test_mirrored_layouts_have_mirrored_ratios(length, g):
             max((c.ratio for c in r.checks if c.topic == topic), default=0.0) for r in (designed, mirrored)
         )
         assert a == pytest.approx(b, rel=2e-2, abs=1e-6), topic
+
+
+def test_nothing_rotates_where_an_end_is_only_taken_as_simple():
+    """Bars for the least steel of a wide flange make a section of a narrow web little ductile; at a simple end, whose hogging is that of
+    9.2.1.2(1), it is not used. A column's moment of the same bars is judged."""
+    import upright_bramble as ub
+    from plain_beams import EN, beam, dead, live, written
+
+    profile = {"shape": "T", "depth": 500, "width": 220, "flange": {"thickness": 200, "width": 1800}}
+    base = {**EN, "concrete": {"grade": "C80/95"}, "profiles": {"p": profile}}
+    loads = [dead({"line": 30}), live({"line": 20})]
+    column = {"column": {"below": {"height": 3.0, "size": [600, 600], "far_end": "fixed"}}}
+    spans = {
+        "simple": [{"span": 5.8, "profile": "p"}],
+        "column": [{"span": 5.8, "profile": "p", "at_left": column}],
+    }
+    bars = (Bar("1", "bottom", 1, 2, "32", -70.0, 5870.0), Bar("2", "top", 1, 8, "25", -70.0, 5870.0))
+    made = Layout(bars, (StirrupZone("20", "8", 2, 150.0, 5650.0, 100.0),))
+    found = {
+        kind: {c.id: c for c in ub.check(beam(written(base, line_, loads, width=200)), made).checks}
+        for kind, line_ in spans.items()
+    }
+    assert "ductility.hogging.S0" not in found["simple"]
+    assert "bending.hogging.S0" in found["simple"]
+    assert found["column"]["ductility.hogging.S0"].ratio > 1.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.codes.rules import Place
-from upright_bramble.section.arrays import Array, compact
+from upright_bramble.section.arrays import Array, Mask, compact
 from upright_bramble.section.strength import Resistance, bending_resistance
 from upright_bramble.verify.facts import Facts, Zone, if_fails, worst_of
 from upright_bramble.verify.result import Check
@@ -24,12 +24,8 @@ def ductility(f: Facts) -> list[Check]:
         raw = f.pulled(zone.bottom)
         r = f.strength.positive if zone.bottom else f.strength.negative
         peak = np.where(zone.where, raw, 0.0).max()
-        judged = (
-            zone.where
-            & (raw > 1e3)
-            & (r.moment > 0.0)
-            & ((raw >= USED * r.moment) | (raw >= peak * (1.0 - 1e-9)))
-        )
+        greatest = (raw >= peak * (1.0 - 1e-9)) & ~_taken_as_simple(f, zone, raw)
+        judged = zone.where & (raw > 1e3) & (r.moment > 0.0) & ((raw >= USED * r.moment) | greatest)
         if not judged.any():
             continue
         x, d, outer = _with_all_bars(f, zone, r, int(np.where(judged, raw, -np.inf).argmax()))
@@ -55,6 +51,17 @@ def ductility(f: Facts) -> list[Check]:
         kind = "ductility.sagging" if zone.bottom else "ductility.hogging"
         result.append(f.check(kind, zone.place, i, ratio[i], float(limit[i]), note=note))
     return result
+
+
+def _taken_as_simple(f: Facts, zone: Zone, raw: Array) -> Mask:
+    """Stations (n,) whose hogging is no more than what an end taken as simple is given: bars for the flange's
+    least steel resist far more, and nothing rotates there."""
+    if zone.bottom:
+        return np.zeros(len(raw), dtype=bool)
+    given, at = f.forces.design.end_hogging, f.at
+    near = np.array([np.abs(at.x - s.x) <= 0.5 * s.width + 1.0 for s in f.beam.supports])
+    nominal = near & (given[:, None] > 0.0) & (raw <= given[:, None] * (1.0 + 1e-6))
+    return np.asarray(nominal.any(axis=0))
 
 
 def _with_all_bars(f: Facts, zone: Zone, r: Resistance, j: int) -> tuple[Array, Array, Array]:
