@@ -117,8 +117,8 @@ def _side_by_side(
     lapped = (row * doubled).sum(axis=1)
     gaps = np.maximum((row * number).sum(axis=1) - 1.0 - lapped, 0.0)
     clear = f.code.detailing.clear_spacing(largest, aggregate)
-    # bars without a lap stand between laps, which are adjacent only where these are too few
-    wide = np.maximum(lapped - 1.0 - (gaps + 1.0 - lapped), 0.0)
+    # laps count as adjacent whatever stands between them: who fixes them may put them side by side
+    wide = np.minimum(np.maximum(lapped - 1.0, 0.0), gaps)
     between = f.code.bond.lap_clear_distance(np.where(row & (doubled > 0.0), phi, 0.0).max(axis=1), aggregate)
     taken = (row * number * phi).sum(axis=1) + (gaps - wide) * clear + wide * np.maximum(between, clear)
     return taken, gaps
