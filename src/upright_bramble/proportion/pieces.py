@@ -16,6 +16,7 @@ from upright_bramble.core.bars import BarSizes
 
 APART = 4.0  # steps between the ends of bars of a face: nearer ones become one place
 ROUNDS = 8
+CUT_SHORTER = 100.0  # mm at most that a bend takes off the sum of the sides
 DENSITY = 7850e-9  # kg/mm3
 
 
@@ -62,7 +63,8 @@ def _straight(bar: Bar) -> tuple[bool, bool]:
 
 
 def _long_enough(bar: Bar, shortest: float, low: float, high: float) -> Bar:
-    lacking = shortest - _length(bar)
+    bends = sum(kind in ("bend", "hook") for kind in bar.ends)
+    lacking = shortest + CUT_SHORTER * bends - _length(bar)
     return bar if lacking <= 0.0 else _longer(bar, lacking, low, high)
 
 
