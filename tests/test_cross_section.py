@@ -216,3 +216,36 @@ def test_calls_that_say_too_little(bramble):
         in bramble("section", "--size", "300", "--concrete", "30", "--steel", "500", "--cover", "30").err
     )
     assert json.loads(bramble("schema", "section").out)["title"] == "SectionFile"
+
+
+def test_a_section_of_a_beam_knows_the_greatest_moments_of_its_span():
+    """Away from supports each set has the greatest moment of its own sense and that of the other along the span, as shear moves them;
+    beside a support the moment itself, and none of the other sense."""
+    import upright_bramble as ub
+    from upright_bramble.verify.sections.from_beam import section_at
+    from yaml_beams import line, uniform
+
+    spans = [6000.0, 8000.0]
+    made = ub.design(line(spans, uniform(2, spans, 14.0), live=uniform(2, spans, 18.0), depth=600.0))
+    design = made.forces.design
+    sagging, hogging = (
+        float(v[made.forces.stations.of(1)].max()) for v in (design.moment_max, -design.moment_min)
+    )
+    assert sagging != pytest.approx(hogging, rel=0.01)
+    at = made.forces.stations
+    both = (design.moment_max > 1e6) & (design.moment_min < -1e6) & (at.x > 6900.0) & (at.x < 13_000.0)
+    place = float(at.x[both][0])
+    inside = {f.moment > 0.0: f for f in section_at(made.facts, place, 1, "away from supports").forces}
+    assert set(inside) == {True, False}
+    assert (inside[True].greatest_moment, inside[True].greatest_other) == (
+        pytest.approx(sagging),
+        pytest.approx(hogging),
+    )
+    assert (inside[False].greatest_moment, inside[False].greatest_other) == (
+        pytest.approx(hogging),
+        pytest.approx(sagging),
+    )
+    beside = section_at(made.facts, 6200.0, 1, "beside the support").forces
+    assert beside
+    for f in beside:
+        assert (f.greatest_moment, f.greatest_other) == (abs(f.moment), 0.0)
