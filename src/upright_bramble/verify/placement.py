@@ -199,21 +199,10 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     tails = np.array(
         [[_tail(code, b, side, p) for side in (0, 1)] for b, p in zip(bars, phi, strict=True)]
     ).reshape(-1, 2)
-    hooks = _hooks(beam, code, at, bars, phi, tie)
-    bent = np.array([[kind in ("bend", "hook") for kind in b.ends] for b in bars], dtype=bool).reshape(-1, 2)
-    if hooks is not None:
-        lengths, tails = np.where(bent, hooks, anchorage[:, None]), np.where(bent, 0.0, tails)
-    else:
-        along = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, around, bent=True)
-        lengths = np.where(bent, along[:, None], anchorage[:, None])
-    for own in parts.own.values():  # past a bend a bar is developed in the face that it goes to
-        for a, b in itertools.pairwise(own):
-            lengths[a, 1] = lengths[b, 0] = max(anchorage[a], anchorage[b])
-    for lap in laps:
-        if bars[lap.first].ends[1] == "lap":
-            lengths[lap.first, 1] = max(lengths[lap.first, 1], lap.required)
-        if bars[lap.second].ends[0] == "lap":
-            lengths[lap.second, 0] = max(lengths[lap.second, 0], lap.required)
+    along = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, around, bent=True)
+    lengths, tails = _end_lengths(
+        parts, laps, anchorage, along, tails, _hooks(beam, code, at, bars, phi, tie)
+    )
     x = at.x[:, None]
     limit_low = beam.cover.bottom + tie + 0.5 * phi
     within = (y <= at.depth[:, None] - np.where(bottom, limit_low, 0.0) + 1e-6) & (y > 0.0)
@@ -282,6 +271,29 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         slab_steel(beam, code, at, tie),
         parts,
     )
+
+
+def _end_lengths(
+    parts: Parts, laps: list[Lap], anchorage: Array, along: Array, tails: Array, hooks: Array | None
+) -> tuple[Array, Array]:
+    """Length beyond which each end is developed, and what its tail gives of it, (g, 2): a hook's own length
+    where the code has one, the anchorage `along` bends where it has none, a lap's, and past the bend of a
+    bent-up bar the longer of the two faces."""
+    bars = parts.bars
+    bent = np.array([[kind in ("bend", "hook") for kind in b.ends] for b in bars], dtype=bool).reshape(-1, 2)
+    if hooks is not None:
+        lengths, tails = np.where(bent, hooks, anchorage[:, None]), np.where(bent, 0.0, tails)
+    else:
+        lengths = np.where(bent, along[:, None], anchorage[:, None])
+    for own in parts.own.values():
+        for a, b in itertools.pairwise(own):
+            lengths[a, 1] = lengths[b, 0] = max(anchorage[a], anchorage[b])
+    for lap in laps:
+        if bars[lap.first].ends[1] == "lap":
+            lengths[lap.first, 1] = max(lengths[lap.first, 1], lap.required)
+        if bars[lap.second].ends[0] == "lap":
+            lengths[lap.second, 0] = max(lengths[lap.second, 0], lap.required)
+    return lengths, tails
 
 
 def _clear_beside(beam: Beam, at: Stations, bars: tuple[Bar, ...], phi: Array, tie: float) -> Array:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -286,17 +286,21 @@ def _messages(
             f"({code.words.seismic_clause}) is not covered"
         )
         result.append(Message("warning", text))
+    return [*result, *_of_bars(beam, forces, layout, placed), *_own_values(code)]
+
+
+def _of_bars(beam: Beam, forces: Forces, layout: Layout, placed: Placed) -> Iterator[Message]:
+    """What a reader has to know of bars that are kept, bent up, or the slab's."""
     if any(bar.held for bar in layout.bars) or any(z.held for z in layout.stirrups):
-        result.append(Message("note", HELD))
+        yield Message("note", HELD)
     if any(bar.bent_up is not None for bar in layout.bars):
-        result.append(Message("note", BENT_UP))
+        yield Message("note", BENT_UP)
     if placed.slab is not None:
         x = forces.stations.x
         over = {s.name: float(placed.slab.anchored[np.abs(x - s.x).argmin()]) for s in beam.supports}
         counted = ", ".join(f"{amount(v, 'area')} at {name}" for name, v in over.items() if v > 1.0)
         if counted:
-            result.append(Message("note", f"{SLAB_BARS}: {counted}"))
-    return [*result, *_own_values(code)]
+            yield Message("note", f"{SLAB_BARS}: {counted}")
 
 
 def _suspended(beam: Beam, code: DesignCode, forces: Forces) -> list[Message]:

@@ -233,12 +233,7 @@ def check_sizes(
                     ("profiles", name, key),
                     f"{across(value)} is more than {across(THICKEST)}; check its unit",
                 )
-        slab = p.flange.slab_bars if p.flange is not None else None
-        if slab is not None and slab.size not in code.sizes:
-            r.wrong(
-                ("profiles", name, "flange", "slab_bars", "size"),
-                f"'{slab.size[:20]}' is not a valid bar size (valid: {', '.join(code.sizes)})",
-            )
+        _check_slab_bars(r, name, p, code)
         thickest = min(
             (code.sizes[s].diameter for s in detailing.stirrup_bars if s in code.sizes), default=8.0
         )
@@ -268,6 +263,16 @@ def check_sizes(
                 ("line", position[k], "span"),
                 f"{along(s.length)} is shorter than the beam is deep; this is not a beam",
             )
+
+
+def _check_slab_bars(r: Reading, name: str, p: b.Profile, code: DesignCode) -> None:
+    """Of a size that the code's catalogue has."""
+    slab = p.flange.slab_bars if p.flange is not None else None
+    if slab is not None and slab.size not in code.sizes:
+        r.wrong(
+            ("profiles", name, "flange", "slab_bars", "size"),
+            f"'{slab.size[:20]}' is not a valid bar size (valid: {', '.join(code.sizes)})",
+        )
 
 
 def _narrow_at_steel(corners: list[list[float]]) -> float:
