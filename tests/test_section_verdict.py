@@ -852,3 +852,25 @@ def test_cracked_states_balance(member, axial, moment, angle):
     assert (stress * area * (x - g[0])).sum() + (net * (member.x - g[0])).sum() == pytest.approx(
         forces[2], abs=5e-3 * size * 300.0
     )
+
+
+def test_the_thicker_of_two_bars_sets_their_clear_distance(bramble):
+    """8.2(2): 32 mm beside a bar of that size, whatever the other is."""
+    text = """bramble_section: 1
+title: lintel
+code: en1992-1-1
+units: si
+concrete: {grade: C30/37}
+reinforcement: {bars: B500B}
+cover: 35
+form: {shape: rectangle, depth: 600, width: 350}
+bars: [{size: 32, at: [62, 540]}, {size: 16, at: [114, 540]}, {size: 16, at: [290, 540]}]
+stirrups: {size: 8, legs: 2, spacing: 200}
+axis: level
+forces: [{name: gravity, moment: 60}]
+"""
+    bramble.write("a.section.yaml", text)
+    data = bramble("section", "a.section.yaml", "--json").json
+    apart = next(c for c in data["checks"] if c["id"] == "fit.bars")
+    assert (apart["demand"], apart["resistance"]) == (32.0, pytest.approx(28.0))
+    assert not apart["ok"]
