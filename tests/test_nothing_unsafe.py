@@ -692,13 +692,13 @@ def test_rows_are_looked_at_where_bars_meet():
     assert not over.ok
 
 
-def test_laps_stand_clear_of_each_other_only_where_they_are_adjacent():
-    """A bar without a lap stands between two pairs: no 2ø is asked for beside it."""
+def test_laps_stand_clear_of_each_other_with_a_bar_between_them_too():
+    """Two pairs and a bar: 2ø between the laps, wherever that bar comes to lie, and the usual distance beside it."""
     base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 500, "width": 250}}}
     words = f"bottom 2x20 -0.12..3.5 bend lap 300\nbottom 2x20 2.3..6.12 lap bend 300\nbottom 1x25 0..6\ntop 2x16 -0.12..6.12 {BENT}\nstirrups 8x2 0.2..5.8 100"
     result = named(check(written(base, [6.0], [dead({"line": 8})]), words), "fit.bottom")[0]
     assert result.ok
-    assert result.demand == pytest.approx(4 * 20 + 25 + 2 * 25)
+    assert result.demand == pytest.approx(4 * 20 + 25 + 25 + 2 * 20)
 
 
 def test_bars_develop_in_a_narrow_column_as_far_apart_as_they_are():
