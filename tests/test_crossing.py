@@ -99,7 +99,7 @@ def test_k_tr_by_hand(code, strength):
 
 
 def test_where_stirrups_stand_widest_decides():
-    """The gap is that of the window, from the support's face on; over supports there are none; all bars of the row count."""
+    """The gap is that of the window; in an end support from the end of the beam to the first stirrup; all bars of the row count."""
     given_ = described("en1992-1-1")
     made = bars("en1992-1-1", 150.0)
     zones = (
@@ -113,7 +113,7 @@ def test_where_stirrups_stand_widest_decides():
         made.bars,
         [[(500.0, 1200.0)], [(3000.0, 3500.0)], [(5000.0, 6000.0)], [(-110.0, 100.0)]],
     )
-    assert held.gap.tolist() == [150.0, 300.0, 100.0, math.inf]
+    assert held.gap.tolist() == [150.0, 300.0, 100.0, 350.0]
     assert held.number.tolist() == [6.0, 4.0, 4.0, 2.0]
     assert held.leg[0] == pytest.approx(50.27, abs=0.01)
     assert held.area[0] == pytest.approx(100.53, abs=0.01)
@@ -192,3 +192,20 @@ def test_counting_on_more_never_asks_for_more(code, spacing, middle, lap):
     assert least[1] <= least[0] + 1e-6
     assert least[2] <= least[0] + 1e-6
     assert least[3] <= min(least[1], least[2]) + 1e-6
+
+
+def test_over_an_inner_support_the_gap_is_from_span_to_span():
+    """A lap over a support of 300 mm: no stirrup stands there, and what holds the bars is 400 mm apart."""
+    given_ = beam(written(EN, [5.0, 5.0], [dead({"line": 12}, weight=True)]))
+    first = Bar("01", "bottom", 1, 2, "20", -110.0, 5500.0, ("straight", "lap"))
+    second = Bar("02", "bottom", 1, 2, "20", 4500.0, 10_110.0, ("lap", "straight"))
+    top = Bar("03", "top", 1, 2, "16", -110.0, 10_110.0)
+    zones = (
+        StirrupZone("20", "8", 2, 200.0, 4800.0, 100.0),
+        StirrupZone("20", "8", 2, 5200.0, 9800.0, 100.0),
+    )
+    made = Layout((first, second, top), zones)
+    counted = replace(given_, detailing=replace(given_.detailing, anchorage="stirrups"))
+    lap = ub.check(counted, made).facts.placed.laps[0]
+    assert lap.crossing.gap.tolist()[:2] == [400.0, 400.0]
+    assert lap_of(ub.check(counted, made).checks).demand == lap_of(ub.check(given_, made).checks).demand

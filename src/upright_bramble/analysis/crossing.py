@@ -20,7 +20,7 @@ def crossing_of(
     """Of each bar what stirrups hold it over its `windows` (x, mm): the thinnest legs and the fewest of the
     layout, at the widest gap that reaches into one of them; all bars that lie in its row there count."""
     places = np.sort(
-        np.concatenate([[0.0] * 0, *(z.start + z.spacing * np.arange(z.count) for z in layout.stirrups)])
+        np.concatenate([np.zeros(0), *(z.start + z.spacing * np.arange(z.count) for z in layout.stirrups)])
     )
     leg = min((code.sizes[z.size].area for z in layout.stirrups), default=0.0)
     legs = min((z.legs for z in layout.stirrups), default=0)
@@ -31,19 +31,11 @@ def crossing_of(
 
 
 def _widest_gap(beam: Beam, places: Array, low: float, high: float) -> float:
-    """Between stirrups over the part of a window that lies in clear spans, mm; endless where none of it
-    does: there are no stirrups over supports."""
-    result = 0.0
-    for index in range(len(beam.spans)):
-        left, right = beam.clear(index)
-        a, b = max(low, left), min(high, right)
-        if b - a <= 1.0:
-            continue
-        own = places[(places >= left - 1e-6) & (places <= right + 1e-6)]
-        edges = np.concatenate([[left], own, [right]])
-        over = (edges[1:] > a + 1.0) & (edges[:-1] < b - 1.0)
-        result = max(result, float(np.diff(edges)[over].max(initial=0.0)))
-    return result or np.inf
+    """Between stirrups that reaches into a window, mm: over supports, where there are none, from the last of
+    one span to the first of the next, and at the beam's ends from these on."""
+    edges = np.concatenate([[beam.ends[0]], places, [beam.ends[1]]])
+    over = (edges[1:] > low + 1.0) & (edges[:-1] < high - 1.0)
+    return float(np.diff(edges)[over].max(initial=0.0)) or np.inf
 
 
 def _in_row(bars: Sequence[Bar], bar: Bar, low: float, high: float) -> float:

@@ -16,7 +16,7 @@ from upright_bramble.analysis.side_bars import bar_tail
 from upright_bramble.analysis.slab import SlabSteel, slab_steel
 from upright_bramble.beam import Bar, Beam, Layout, lapped_pairs, lapped_share
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.codes.parts import Around
+from upright_bramble.codes.parts import Around, Crossing
 from upright_bramble.errors import LayoutError
 from upright_bramble.section.arrays import Array, Mask, between, compact
 
@@ -39,6 +39,8 @@ class Lap:
     """Clear distance between the laps side by side, mm."""
     above: float = 0.0
     """To the next row, mm."""
+    crossing: Crossing | None = None
+    """Stirrups across both groups over the lap, where they are counted on."""
 
 
 @dataclass(frozen=True)
@@ -194,6 +196,11 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     laps = [
         replace(lap, beside=_beside_lap(at, clear, lap), above=_beside_lap(at, levels, lap)) for lap in laps
     ]
+    if crossing is not None:
+        laps = [
+            replace(lap, crossing=crossing_of(beam, code, layout, bars, [[(lap.start, lap.end)]] * len(bars)))
+            for lap in laps
+        ]
     laps = [_with_share(lap, bars, pairs, (beam, code), phi, height, home_depth, around) for lap in laps]
     start, end = np.array([b.start for b in bars]), np.array([b.end for b in bars])
     tails = np.array(
@@ -548,7 +555,9 @@ def _with_share(
     beam, code = of
     share = lapped_share(bars, pairs, (lap.first, lap.second), 0.65 * lap.required, code.sizes)
     two = [lap.first, lap.second]
-    own = replace(around.at(two), beside=np.full(2, lap.beside), above=np.full(2, lap.above))
+    crossing = None if lap.crossing is None else lap.crossing.at(two)
+    beside, above = np.full(2, lap.beside), np.full(2, lap.above)
+    own = replace(around.at(two), beside=beside, above=above, crossing=crossing)
     lengths = code.bond.lap(beam.concrete, beam.bars, phi[two], height[two], depth[two], share, own)
     return replace(lap, share=share, required=float(lengths.max()))
 

@@ -152,7 +152,10 @@ def _record_length(f: Facts, lap: Lap) -> None:
 def _length(f: Facts, lap: Lap, g: int) -> float:
     p = f.placed
     height, depth = (v[g : g + 1] for v in p.bond)
-    around = replace(p.around.at([g]), beside=np.array([lap.beside]), above=np.array([lap.above]))
+    crossing = None if lap.crossing is None else lap.crossing.at([g])
+    around = replace(
+        p.around.at([g]), beside=np.array([lap.beside]), above=np.array([lap.above]), crossing=crossing
+    )
     own, stress = p.diameter[g : g + 1], _stress(f, lap)
     lengths = f.code.bond.lap(f.beam.concrete, f.beam.bars, own, height, depth, lap.share, around, stress)
     return float(lengths[0])
