@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import upright_bramble as ub
-from plain_beams import EN, SI, US, beam, check, dead, live, written
+from plain_beams import EN, SI, US, beam, check, dead, live, named, written
 from upright_bramble.beam import Action, Bar, Beam, Layout, Load, StirrupZone, lapped_pairs
 from upright_bramble.files.layout_file import layout_text, read_layout
 from upright_bramble.files.result_data import result_model
@@ -549,3 +549,27 @@ def test_support_bars_that_go_on_past_inflection_stay_in_the_concrete():
     assert min(b.start for b in result.layout.bars) >= low + 40.0 - 1.0
     assert max(b.end for b in result.layout.bars) <= high - 40.0 + 1.0
     assert not [c for c in result.checks if c.id.startswith("inside.bars") and not c.ok]
+
+
+def test_a_mark_beyond_four_a_span_costs_as_much_as_a_further_size():
+    """Two unlike spans had nine marks, for one bar of 6.6 m beside others; where the least steel is wanted they still have."""
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 750, "width": 400}}}
+    loads = [dead({"line": 17.9}, weight=True), live({"line": 6.2})]
+    described = beam(written(base, [8.0, 8.7], loads, width=250))
+    plain = ub.design(described)
+    lean = ub.design(replace(described, detailing=replace(described.detailing, style="lean")))
+    marks = [len({b.mark for b in r.layout.bars}) for r in (plain, lean)]
+    assert plain.status == lean.status == "pass"
+    assert marks[0] <= 8 < marks[1]
+    assert plain.quantities["steel_cost"] < 1.05 * lean.quantities["steel_cost"]
+
+
+def test_a_target_of_deflection_is_met_with_no_more_steel_than_that_takes():
+    """No clause limits the total deflection here: bars for it are brought down again until they only just meet it."""
+    base = {**US, "profiles": {"p": {"shape": "rectangle", "depth": "450 mm", "width": "300 mm"}}}
+    loads = [dead({"line": "14.5 kN/m"}, weight=True), live({"line": "5.5 kN/m"}, category="occupied")]
+    result = ub.design(beam(written(base, ["5.9 m"], loads, width="250 mm")))
+    (total,) = named(result, "deflection.total.1")
+    assert result.status == "pass"
+    assert total.severity == "advice"
+    assert 0.95 < total.ratio <= 1.0

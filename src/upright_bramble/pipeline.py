@@ -221,6 +221,10 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
     thicker = _with_thicker_stirrups(beam, code, search)
     if thicker is not None:
         search.replace_by(_search(thicker, code, forces, held, search.continuous))
+    for lengths in range(beam.detailing.lengths, 0, -1):
+        if search.best is not None and _many_marks(search.best):
+            fewer = replace(search.best.beam, detailing=replace(search.best.beam.detailing, lengths=lengths))
+            search.replace_by(_search(fewer, code, forces, held, search.continuous, fewer_marks=True))
     best, reason = search.best, search.reason
     if best is not None and best.beam.detailing != beam.detailing:
         best = replace(best, beam=beam, forces=replace(best.forces, beam=beam))
@@ -235,7 +239,8 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
 @dataclass
 class _Search:
     """The best result so far and what it was found with; the needs of the last round that failed in service
-    alone, and of the best round that passed; faces whose cracks failed."""
+    alone, of the last that passed but for a target of deflection, and of the best round that passed, and
+    whether that one met the targets; faces whose cracks failed."""
 
     best: Result | None = None
     runners: tuple[Runner, ...] = ()
@@ -243,20 +248,27 @@ class _Search:
     rounds: int = 0
     reason: str = ""
     short: Needs | None = None
+    missed: Needs | None = None
     enough: Needs | None = None
+    met: bool = False
     cracked: set[str] = field(default_factory=set)
     continuous: bool = False
 
     def offer(self, result: Result, proposal: Proposal, needs: Needs) -> None:
         """Keep the better one."""
+        from upright_bramble.lessons import targets
+
         failing = [c for c in result.checks if not c.ok and c.severity == "must"]
         wide = [c for c in failing if c.topic == "cracking" and c.quantity == "crack"]
         self.cracked |= {c.kind.face for c in wide}
+        met = not targets(result)
         if failing and all(c.topic in ("deflection", "cracking") for c in failing):
             self.short = needs
+        if not failing and not met:
+            self.missed = needs
         if self.best is None or _badness(result) < _badness(self.best):
             self.best, self.runners, self.weighed = result, proposal.runners, proposal.weighed
-            self.enough = None if failing else needs
+            self.enough, self.met = None if failing else needs, met
 
     def replace_by(self, other: _Search) -> None:
         """By another search where that one found something better."""
@@ -276,12 +288,20 @@ def _continuous(code: DesignCode) -> bool:
     return code.curtailment.continuity is not None
 
 
-def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, continuous: bool) -> _Search:
+def _search(
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    held: Layout | None,
+    continuous: bool,
+    fewer_marks: bool = False,
+) -> _Search:
     """Rounds of proportioning and verification, each learning from the one before."""
     from upright_bramble.lessons import learn  # `check` starts without them
     from upright_bramble.proportion import Needs, NoProposal, propose
 
-    needs, search, tightened = Needs(continuous=continuous), _Search(continuous=continuous), 0
+    needs = Needs(continuous=continuous, fewer_marks=fewer_marks)
+    search, tightened = _Search(continuous=continuous), 0
     last, same, before = needs.copy(), 0, None
     for search.rounds in range(1, ROUNDS + 12):
         try:
@@ -311,19 +331,21 @@ def _search(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, c
             tightened += 1
             if tightened > TIGHTENED:
                 break
-    if search.short is not None and search.enough is not None:
-        _trim(beam, code, forces, held, search)
+    short = search.missed if search.met and search.missed is not None else search.short
+    if short is not None and search.enough is not None:
+        _trim(beam, code, forces, held, search, short)
     return search
 
 
-def _trim(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, search: _Search) -> None:
-    """Between needs that were short in service and those that were enough: the least that will do, by
-    bisection."""
-    from upright_bramble.lessons import tight
+def _trim(
+    beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, search: _Search, low: Needs
+) -> None:
+    """Between needs that were short in service (`low`) and those that were enough: the least that will do,
+    by bisection."""
+    from upright_bramble.lessons import targets, tight
     from upright_bramble.proportion import NoProposal, propose
 
-    low, high = search.short, search.enough
-    assert low is not None
+    high, met = search.enough, search.met
     assert high is not None
     for _ in range(TRIMMED):
         middle = high.between(low)
@@ -334,7 +356,8 @@ def _trim(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, sea
             return
         _, result = _judged(beam, code, forces, proposal.layout)
         search.offer(result, proposal, middle)
-        low, high = (middle, high) if result.status == "fail" or tight(result) else (low, middle)
+        lacking = result.status == "fail" or tight(result) or (met and targets(result))
+        low, high = (middle, high) if lacking else (low, middle)
 
 
 def _with_thinner_bars(beam: Beam, code: DesignCode, search: _Search) -> Beam:
@@ -368,11 +391,24 @@ def _close(result: Result) -> int:
     return sum(z.count for z in result.layout.stirrups if z.count > 1 and z.spacing < limit)
 
 
+MARKS = 4  # of bars a span: a drawing with more is slow to read
+
+
+def _many_marks(result: Result) -> int:
+    """Number of marks of bars beyond those of a drawing that reads well; none where the least steel is
+    wanted."""
+    if result.beam.detailing.lean:
+        return 0
+    return max(len({bar.mark for bar in result.layout.bars}) - MARKS * len(result.beam.spans), 0)
+
+
 def _badness(result: Result) -> tuple[int, float, int, float]:
-    """What fails, what is tight, and the cost, in which a close stirrup counts twice."""
+    """What fails, what is tight, and the cost, in which a close stirrup counts twice and a mark too many as
+    much as a further size of bar."""
     from upright_bramble.lessons import targets, tight
 
     failing = [c for c in result.checks if not c.ok and c.severity == "must"]
     worst = max((c.ratio for c in failing), default=0.0)
-    cost = result.quantities["cost"] + _close(result) * result.beam.detailing.rates.stirrup
+    rates = result.beam.detailing.rates
+    cost = result.quantities["cost"] + _close(result) * rates.stirrup + _many_marks(result) * rates.variety
     return len(failing), worst, len(tight(result)) + len(targets(result)), cost

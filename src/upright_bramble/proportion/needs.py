@@ -31,8 +31,8 @@ class Needs:
     to develop in less length. `staggered`: faces whose bars are not all lapped at one place. `onward`:
     supports whose support bars go on past the points of inflection. `continuous`: bottom bars run through
     inner supports. `long_laps`: faces whose laps count on nothing around them; `bend_legs`: by face the
-    shortest leg (mm). `failed`: how often a check has failed before; `filled`: no more tension steel has room
-    where a span is not stiff enough.
+    shortest leg (mm). `fewer_marks`: each costs as much as a further size of bar. `failed`: how often a
+    check has failed before; `filled`: no more tension steel has room where a span is not stiff enough.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -53,6 +53,7 @@ class Needs:
     failed: dict[str, int] = field(default_factory=dict)
     filled: bool = False
     continuous: bool = False
+    fewer_marks: bool = False
 
     def copy(self) -> Needs:
         return deepcopy(self)

@@ -50,6 +50,11 @@ def propose(
 
     Raises NoProposal when no allowed bars fit.
     """
+    if needs.fewer_marks:
+        rates = replace(
+            beam.detailing.rates, mark=max(beam.detailing.rates.mark, beam.detailing.rates.variety)
+        )
+        beam = replace(beam, detailing=replace(beam.detailing, rates=rates))
     own = held or Layout((), ())
     carried = carried_on(beam, code, own.bars)
     start = start_of(beam, code, forces, needs)
