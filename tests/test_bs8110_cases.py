@@ -141,6 +141,7 @@ def _minimum(a):
             (2.0 * b_w if pulled else b_w) * one,
             b_c * one,
             one > 0.0 if kind.endswith("T") else one < 0.0,
+            b_w * h**2 / 6.0 * one,
         )
         return float(code.bending.minimum_steel(Concrete(30.0), high, face, one)[0])
     area = (

@@ -57,6 +57,18 @@ def test_minimum_reinforcement_of_the_eurocode():
     assert result.resistance == pytest.approx(3 * math.pi * 100.0)
 
 
+@pytest.mark.parametrize(("overridden", "width"), [(False, 797.7), (True, 1107.8)])
+def test_minimum_reinforcement_of_a_flange_in_tension(overridden, width):
+    """1200 x 150 on a web of 300, 500 deep: A = 285 000 mm2, y = 167.1 mm, I = 5554e6 mm4, W_t = 33.24e6 mm3, as a rectangle of
+    6 W_t/h2 = 797.7 mm; the mean width down to the axis is (1200 x 150 + 300 x 17.1)/167.1 = 1107.8 mm."""
+    flange = {"thickness": 150, "width": 1200}
+    base = {**EN, "profiles": {"p": {"shape": "T", "depth": 500, "width": 300, "flange": flange}}}
+    more = {"code_values": {"As_min_flange": 20}} if overridden else {}
+    bars = "bottom 3x20 -0.12..12.12\ntop 8x20 -0.12..12.12\nstirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..11.8 150"
+    result = one(check(two(base, **more), bars), "minimum.top.S1")
+    assert result.demand == pytest.approx(0.26 * F_CTM / 500.0 * width * 452.0, rel=1e-3)
+
+
 @pytest.mark.parametrize(("face", "where"), [("top", "S1"), ("bottom", "2")])
 def test_minimum_reinforcement_for_cracks(face, where):
     """0.4 k f_ctm A_ct/f_yk with half of the section in tension and k = 1 - 0.35 (500 - 300)/500."""

@@ -573,3 +573,28 @@ def test_a_target_of_deflection_is_met_with_no_more_steel_than_that_takes():
     assert result.status == "pass"
     assert total.severity == "advice"
     assert 0.95 < total.ratio <= 1.0
+
+
+def test_bars_of_one_span_hold_the_inner_legs_of_its_stirrups():
+    """Four legs in the middle span of three, whose web of 250 mm has no room for laps of four bars: two run through, two more go from
+    face to face of that span, and every leg has its bar."""
+    profile = {
+        "shape": "T",
+        "depth": 400,
+        "width": 250,
+        "flange": {"thickness": 150, "gap_left": "2.4 m", "gap_right": "2.4 m"},
+    }
+    loads = [
+        dead({"line": 15.1}, {"point": 61, "at": 1.8, "on": 2}, weight=True),
+        live({"line": 17.7}, category="occupied"),
+    ]
+    result = ub.design(beam(written({**SI, "profiles": {"p": profile}}, [4.7, 4.8, 4.7], loads, width=400)))
+    assert result.status == "pass"
+    layout, (low, high) = result.layout, result.beam.clear(1)
+    assert {z.legs for z in layout.stirrups if low < z.start < high} == {4}
+    for zone, x in ((z, x) for z in layout.stirrups for x in (z.start, z.end)):
+        for face in ("bottom", "top"):
+            row = [b for b in layout.bars if b.face == face and b.layer == 1 and b.start <= x <= b.end]
+            assert sum(b.count for b in row) >= zone.legs, (face, x)
+    through = [b for b in layout.bars if b.face == "bottom" and "lap" in b.ends]
+    assert {b.count for b in through} == {2}

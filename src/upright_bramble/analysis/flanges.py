@@ -240,14 +240,20 @@ def tension_face(beam: Beam, code: DesignCode, at: Stations, face: str, d: Array
     compressed_width = np.where(own, at.width, np.where(s.flange_depth > 0.0, s.flange_width, at.width))
     flanges = [span.profile.flange for span in beam.spans]
     both = np.array([v is not None and v.left > 0.0 and v.right > 0.0 for v in flanges])[at.span]
+    b_t = tension_width(at, face)
+    modulus = b_t * at.depth**2 / 6.0
+    if own.any():
+        strips = s.strips if face == "bottom" else s.strips.turned()
+        modulus = np.where(own & ~s.outlined, strips.tension_modulus(), modulus)
     return TensionFace(
         at.depth,
         d,
         at.width,
         minimum_width(beam, code, at, face),
-        tension_width(at, face),
+        b_t,
         compressed_width,
         own & both,
+        modulus,
     )
 
 

@@ -14,7 +14,7 @@ import numpy as np
 
 from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed
-from upright_bramble.beam import Beam
+from upright_bramble.beam import Beam, Span
 from upright_bramble.beam.geometry import maximum_in_row
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion.curtail import anchorage_of, develops_at_ends, end_share, lap_of, run_limits
@@ -55,12 +55,17 @@ class Run:
     end: float
     width: float
 
+    def covers(self, span: Span) -> bool:
+        """Whether the run goes through a span."""
+        return self.start - 1.0 < span.start and span.end < self.end + 1.0
+
 
 @dataclass(frozen=True)
 class Demand:
     """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that the
     force at simple ends asks for, steel held by the user; of the bars that run through the least area and
-    number, and the diameter that they stay below."""
+    number, and the diameter that they stay below; of every zone the `legs` of its stirrups, each of which has
+    a bar of the first row along the whole zone to hold it (none: all that run through do)."""
 
     moment: Array
     least: Array
@@ -70,6 +75,7 @@ class Demand:
     held_through: bool
     least_through: float
     least_number: int = 2
+    legs: tuple[int, ...] = ()
     below: float = np.inf
 
 
@@ -177,6 +183,8 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     feasible = np.ones(len(c.phi), dtype=bool)
     needed = np.zeros((len(c.phi), int(where.sum())))
     masks = [z.where[where] for z in run.zones]
+    legs = np.where(c.number[:, None] > 0.0, np.array(demand.legs or [0.0] * len(masks)) - held, 0.0)
+    carriers = np.maximum(legs - c.number[:, None], 0.0)  # (c, zones); what the user holds is as it is
     upper = max(beam.detailing.layers - 1, 1)  # rows above the first
     for attempt in range(6):
         paired = attempt < 3
@@ -190,7 +198,8 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         )
         required = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
         needed = np.maximum(required - demand.held[where], 0.0) / ends
-        total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, clear_rows, paired)
+        total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, clear_rows, paired, carriers)
+    feasible &= (c.number[:, None] + total - n_2 >= legs).all(axis=1)
     feasible &= (n_2 <= upper * np.minimum(full, c.number[:, None] + held + total - n_2)).all(axis=1)
     if beam.detailing.cut_off == "none" and (feasible & (total == 0.0).all(axis=1)).any():
         feasible &= (total == 0.0).all(axis=1)
@@ -238,7 +247,7 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         raise NoProposal(
             _why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face
         )
-    parts, two_steps = _cost(beam, code, forces, run, c, total, n_2, area, needed, masks)
+    parts, two_steps = _cost(beam, code, forces, run, c, total, n_2, area, needed, masks, carriers)
     parts["laps"] = parts["laps"] * _lap_price(beam, code, c)
     spans = at.span[run.where]
     return Weighed(run, (int(spans.min()), int(spans.max())), c, total, n_2, two_steps, parts, feasible)
@@ -387,16 +396,24 @@ def _second_share(masks: list[Mask], n_2: Array, total: Array, area: Array, extr
 
 
 def _extra_numbers(
-    needed: Array, masks: list[Mask], area: Array, extra: Array, through: Array, rows: Array, paired: bool
+    needed: Array,
+    masks: list[Mask],
+    area: Array,
+    extra: Array,
+    through: Array,
+    rows: Array,
+    paired: bool,
+    carriers: Array,
 ) -> tuple[Array, Array]:
-    """Extra bars of each zone, and how many of them go to the second row: none, or at least two; `paired`:
-    such that every row is symmetrical about the web wherever one stops."""
+    """Extra bars of each zone, as many as `carriers` of stirrup legs at least, and how many of them go to the
+    second row: none, or at least two; `paired`: such that every row is symmetrical about the web wherever one
+    stops."""
     total, second = [], []
     for z, mask in enumerate(masks):
         required = needed[:, mask].max(axis=1, initial=0.0) - area
         with np.errstate(invalid="ignore"):
             number = np.where(required > 1e-6, np.ceil(required / extra - 1e-9), 0.0)
-        number = np.minimum(number, ENDLESS)
+        number = np.maximum(np.minimum(number, ENDLESS), carriers[:, z])
         odd = (through % 2.0 == 1.0) & paired
         # what stops leaves the row symmetrical about the web: beside an odd number of bars that run through,
         # pairs
@@ -424,6 +441,7 @@ def _cost(
     area: Array,
     needed: Array,
     masks: list[Mask],
+    carriers: Array,
 ) -> tuple[dict[str, Array], Mask]:
     """Mass, fixing, marks, laps: an estimate, with extra bars as long as they are needed and anchored; money
     by what it is for. And in which zones (c, zones) it is cheaper that the extra bars of the first row stop
@@ -459,7 +477,8 @@ def _cost(
         return np.where(lacking.any(axis=1), np.minimum(last, high) - np.maximum(first, low) + bent, 0.0)
 
     for z, mask in enumerate(masks):
-        complete = reach(area, mask)
+        whole = float(x[mask].max() - x[mask].min())
+        complete = np.where(carriers[:, z] > 0.0, whole, reach(area, mask))
         steel = steel + total[:, z] * extra * np.where(complete > 0.0, complete, 2.0 * anchored) * per_mm3
         fixing = fixing + total[:, z] * rates.bar
         marks = marks + rates.mark * ((total[:, z] > 0.0) * 1.0 + (n_2[:, z] > 0.0))
@@ -469,7 +488,8 @@ def _cost(
         face = np.maximum(steel, 1e-9)
         pays = (saved >= SECOND_LENGTH[0] * face) | (saved >= SECOND_LENGTH[1] * rates.steel)
         # two lengths at a place, no more
-        split[:, z] = (saved > rates.mark) & (pays | lean) & (n_2[:, z] == 0.0) & (beam.detailing.lengths > 1)
+        split[:, z] = (saved > rates.mark) & (pays | lean) & (n_2[:, z] == 0.0) & (carriers[:, z] == 0.0)
+        split[:, z] &= beam.detailing.lengths > 1
         steel, marks = steel - saved * split[:, z], marks + rates.mark * split[:, z]
     if lean:  # the rest decides between equals
         fixing, marks, laps = LEAN * fixing, LEAN * marks, LEAN * laps

@@ -267,6 +267,8 @@ def _zone_bars(
             phi,
             float(at.depth[zone.where].min()),
         )
+        if layer == 1 and demand.legs and choice.through < demand.legs[z]:
+            piece = _along_span(beam, zone, piece)
         if face == "top" and zone.index in needs.onward and local is through:
             piece = _past_inflection(beam, code, forces, zone, piece, demand.moment, phi)
             start = max(piece.start, limits.low) if limits.kinds[0] == "outer" else piece.start
@@ -276,6 +278,14 @@ def _zone_bars(
             Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs)
         )
     return result
+
+
+def _along_span(beam: Beam, zone: Zone, piece: curtail.Piece) -> curtail.Piece:
+    """Bottom bars that hold stirrup legs go from face to face of their span, and a step beyond."""
+    (low, high), step = beam.clear(zone.index), beam.detailing.step
+    start = math.floor((low - step) / step) * step if piece.start > low - 1.0 else piece.start
+    end = math.ceil((high + step) / step) * step if piece.end < high + 1.0 else piece.end
+    return replace(piece, start=start, end=end)
 
 
 def _reach(beam: Beam, x: Array, zone: Zone, needed: Array, local: Array) -> tuple[float, float]:

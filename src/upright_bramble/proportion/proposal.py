@@ -21,7 +21,7 @@ from upright_bramble.beam import (
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion import curtail, stirrups
 from upright_bramble.proportion.carried import carried_on
-from upright_bramble.proportion.choice import Demand, Weighed, weigh
+from upright_bramble.proportion.choice import Demand, Run, Weighed, weigh
 from upright_bramble.proportion.demands import compression_of, demand_of, runs_of
 from upright_bramble.proportion.lengths import lengths_of
 from upright_bramble.proportion.marks import marked
@@ -66,14 +66,7 @@ def propose(
     for face in ("bottom", "top"):
         for run in runs_of(beam, forces, face, needs):
             demand = demand_of(beam, code, forces, run, start, kept, compression[face])
-            # every leg has a bar to hold it, at both faces
-            legs = max(
-                start.ties.legs[i]
-                for i in range(len(beam.spans))
-                if (forces.stations.span[run.where] == i).any()
-            )
-            number = max(needs.number.get(face, 2), beam.detailing.least_bars, legs)
-            demand = replace(demand, least_number=number, below=needs.thinner.get(face, math.inf))
+            demand = _with_numbers(beam, run, demand, start, needs)
             required.append(demand)
             weighed.append(weigh(beam, code, forces, run, demand, start.tie))
     taken = together(beam, code, weighed, frozenset(b.size for b in kept.bars))
@@ -98,6 +91,17 @@ def propose(
         taken.weighed,
         taken.runners,
     )
+
+
+def _with_numbers(beam: Beam, run: Run, demand: Demand, start: Start, needs: Needs) -> Demand:
+    """Every stirrup leg has a bar to hold it, at both faces: at the top those that run through, at the bottom
+    others of the span as well where there are several."""
+    of = [legs for legs, span in zip(start.ties.legs, beam.spans, strict=True) if run.covers(span)]
+    number = max(needs.number.get(run.face, 2), beam.detailing.least_bars)
+    demand = replace(demand, below=needs.thinner.get(run.face, math.inf))
+    if run.face == "bottom" and len(of) > 1:
+        return replace(demand, least_number=max(number, min(of)), legs=tuple(of))
+    return replace(demand, least_number=max(number, *of))
 
 
 def _with_legs(bar: Bar, shortest: float) -> Bar:

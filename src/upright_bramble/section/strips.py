@@ -103,6 +103,15 @@ class Strips:
         above, _ = self.first(centroid)
         return (area - above) / (self.height - centroid)
 
+    def tension_modulus(self) -> Array:
+        """Section modulus for the face in tension, without bars, (n,)."""
+        return self._tension_modulus
+
+    @cached_property
+    def _tension_modulus(self) -> Array:
+        _, centroid, inertia = self.gross()
+        return inertia / (self.height - centroid)
+
 
 def stacked(a: Strips, b: Strips) -> Strips:
     """The stations of `a`, then those of `b`; both of as many strips."""

@@ -12,6 +12,7 @@ from upright_bramble.codes.en1992 import materials
 from upright_bramble.codes.en1992.symbols import EN, clause
 from upright_bramble.codes.parts import BendingPart, TensionFace
 from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.working import record
 
 
 @clause(EN, "5.5(4)", "x_u/d", "(delta - k_a)/k_b")
@@ -26,6 +27,33 @@ def neutral_axis_limit(delta: Floats, k_a: float, k_b: float) -> Array:
     0.328
     """
     return np.asarray((np.asarray(delta) - k_a) / k_b)
+
+
+# (9.1N) is that of a rectangle that just cracks; a wide flange would have several times as much by its width
+WIDTH_READ = "uncracked; the flange in tension counts as the rectangle that cracks at the same moment"
+
+
+@clause(
+    EN,
+    "9.2.1.1(1)",
+    "b_t",
+    "min(b_m; k 6 W_t/h^2)",
+    "mm",
+    names={"b_m": ("b_m", "mm"), "w_t": ("W_t", "mm3"), "h": ("h", "mm"), "k": ("k", "")},
+)
+def tension_zone_width(b_m: Floats, w_t: Floats, h: Floats, k: float = 1.0) -> Array:
+    """Width of the tension zone for the minimum steel of a flange in tension, mm: its mean width, but no more
+    than the rectangle of the same depth that cracks at the same moment.
+
+    b_m : number or array, mm; above 0
+    w_t : number or array, mm3; above 0
+    h : number or array, mm; above 0
+    k : number; above 0
+
+    >>> round(float(tension_zone_width(2537.0, 102.7e6, 650.0, 1.0)), 1)
+    1458.5
+    """
+    return np.asarray(np.minimum(b_m, k * 6.0 * np.asarray(w_t) / np.asarray(h) ** 2))
 
 
 @clause(EN, "9.2.1.1(1)", "A_s,min", "max(factor f_ctm/f_yk; floor) b_t d", "mm2")
@@ -135,7 +163,11 @@ class BendingClauses(BendingPart):
     def minimum_steel(self, concrete: Concrete, steel: Steel, face: TensionFace, required: Array) -> Array:
         f_ctm = materials.mean_tensile_strength(concrete.strength)
         factor, floor = self.v["As_min_factor"], self.v["As_min_floor"]
-        return minimum_steel(face.b_t, face.d, f_ctm, steel.strength, factor, floor)
+        b_t = face.b_t
+        if (face.w_t < face.b_t * face.h**2 / 6.0 - 1.0).any():  # a flange is in tension
+            record("W_t", face.w_t, "mm3", WIDTH_READ)
+            b_t = tension_zone_width(b_t, face.w_t, face.h, self.v["As_min_flange"])
+        return minimum_steel(b_t, face.d, f_ctm, steel.strength, factor, floor)
 
     def maximum_steel(self, gross_area: Array) -> Array:
         return maximum_steel(self.v["As_max"], gross_area)

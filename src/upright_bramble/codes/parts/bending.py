@@ -17,8 +17,9 @@ from upright_bramble.section.arrays import Array, Floats, Mask
 class TensionFace:
     """Sections with one face in tension (n,): depth `h`, effective depth `d`; width of the web `b_w`, that of
     the web for the minimum steel where a flange is in tension `b_own`, mean width of the tension zone `b_t`,
-    width of the compressed face `b_c`; whether a flange in tension stands out at `both` sides of the web.
-    mm."""
+    width of the compressed face `b_c`; whether a flange in tension stands out at `both` sides of the web;
+    modulus of the uncracked section for the face in tension `w_t` where a flange is, elsewhere that of a
+    rectangle as wide as `b_t`. mm, mm3."""
 
     h: Array
     d: Array
@@ -27,6 +28,7 @@ class TensionFace:
     b_t: Array
     b_c: Array
     both: Mask
+    w_t: Array
 
 
 @dataclass(frozen=True)

@@ -28,7 +28,9 @@ def ductility(f: Facts) -> list[Check]:
         judged = zone.where & (raw > 1e3) & (r.moment > 0.0) & ((raw >= USED * r.moment) | greatest)
         if not judged.any():
             continue
-        x, d, outer = _with_all_bars(f, zone, r, int(np.where(judged, raw, -np.inf).argmax()))
+        highest = np.where(judged, raw, -np.inf)
+        most = np.flatnonzero(highest >= highest.max() * (1.0 - 1e-9))  # either side of an axis, or a plateau
+        x, d, outer = _with_all_bars(f, zone, r, most.tolist())
         ratio = bending.neutral_axis_ratio(x, d, outer)
         record(
             "x",
@@ -64,16 +66,24 @@ def _taken_as_simple(f: Facts, zone: Zone, raw: Array) -> Mask:
     return np.asarray(nominal.any(axis=0))
 
 
-def _with_all_bars(f: Facts, zone: Zone, r: Resistance, j: int) -> tuple[Array, Array, Array]:
-    """Neutral axis, effective depth and depth of the outermost bars (n,); at the place `j` of the greatest
-    moment with all bars in tension there at their full area: a section is no more ductile for bars that are
-    not anchored in full."""
-    p = f.placed
+def _with_all_bars(f: Facts, zone: Zone, r: Resistance, most: list[int]) -> tuple[Array, Array, Array]:
+    """Neutral axis, effective depth and depth of the outermost bars (n,); at the places `most` of the
+    greatest moment with all bars in tension there at their full area: a section is no more ductile for bars
+    that are not anchored in full."""
     x, d, outer = r.x.copy(), r.d.copy(), r.outer.copy()
+    anchored, there = (f.placed.tension_area(zone.bottom, anchored=v) for v in (True, False))
+    for j in most:
+        if anchored[j] < 0.999 * there[j]:
+            full = _full(f, zone, j)
+            if full.moment[0] > 0.0:
+                x[j], d[j], outer[j] = full.x[0], full.d[0], full.outer[0]
+    return x, d, outer
+
+
+def _full(f: Facts, zone: Zone, j: int) -> Resistance:
+    """The section at a place with all bars in tension there at their full area."""
+    p = f.placed
     own = p.bottom == zone.bottom
-    anchored, there = (p.tension_area(zone.bottom, anchored=v)[j] for v in (True, False))
-    if anchored >= 0.999 * there:
-        return x, d, outer
     strips, h = f.at.sections.strips.at(slice(j, j + 1)), float(f.at.depth[j])
     areas, y = compact(np.where(own, p.present[j], p.effective[j])[None], p.y[j : j + 1])
     if not zone.bottom and p.slab is not None:
@@ -81,10 +91,7 @@ def _with_all_bars(f: Facts, zone: Zone, r: Resistance, j: int) -> tuple[Array, 
     strips, depths = (strips, y) if zone.bottom else (strips.turned(), h - y)
     law, steel = f.code.materials.concrete_law(f.beam.concrete), f.code.materials.steel_law(f.beam.bars)
     axial = float(f.forces.design.axial_max[j]) / f.code.bending.usual_factor
-    full = bending_resistance(compressed_strips(f.beam, f.code, strips), areas, depths, law, steel, axial)
-    if full.moment[0] > 0.0:
-        x[j], d[j], outer[j] = full.x[0], full.d[0], full.outer[0]
-    return x, d, outer
+    return bending_resistance(compressed_strips(f.beam, f.code, strips), areas, depths, law, steel, axial)
 
 
 def redistribution(f: Facts) -> list[Check]:

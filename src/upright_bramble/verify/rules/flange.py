@@ -108,15 +108,16 @@ def _handed_over(f: Facts, index: int, moments: Array, pulled: bool) -> list[tup
 
 def _from_peaks(moment: Array) -> list[tuple[int, slice]]:
     """Stations from where no moment is to each peak, and on: of an arch one peak, of hogging one at each
-    end."""
+    end. Of an even peak both ends: the moment falls from there."""
     if float(moment.max(initial=0.0)) <= 1e3:
         return []
-    peak, last = int(moment.argmax()), len(moment) - 1
-    result = [(peak, slice(0, peak + 1)), (peak, slice(peak, last + 1))]
-    if moment[0] > 1e3 and peak != 0:
-        result.append((0, slice(0, last + 1)))
-    if moment[-1] > 1e3 and peak != last:
-        result.append((last, slice(0, last + 1)))
+    highest, end = np.flatnonzero(moment >= (1.0 - 1e-9) * moment.max()), len(moment) - 1
+    first, last = int(highest[0]), int(highest[-1])
+    result = [(first, slice(0, first + 1)), (last, slice(last, end + 1))]
+    if moment[0] > 1e3 and first != 0:
+        result.append((0, slice(0, end + 1)))
+    if moment[-1] > 1e3 and last != end:
+        result.append((end, slice(0, end + 1)))
     return [(k, p) for k, p in result if p.stop - p.start > 1]
 
 

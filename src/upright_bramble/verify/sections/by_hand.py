@@ -170,7 +170,9 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
         else b_w
     )
     upper = np.array([float(cut.strips.upper[0, 0])])
-    face = TensionFace(cut.strips.height, np.array([d]), b_w, b_w, b_t, upper, b_t > b_w * 1.01)
+    flanged = b_t > b_w * 1.01
+    modulus = cut.strips.tension_modulus()[:1] if flanged[0] else b_t * cut.strips.height[:1] ** 2 / 6.0
+    face = TensionFace(cut.strips.height, np.array([d]), b_w, b_w, b_t, upper, flanged, modulus)
     minimum = code.bending.minimum_steel(cut.concrete, cut.bars, face, np.array([required]))
     result.append(
         Line(
