@@ -37,6 +37,7 @@ CASES = {  # what is likeliest to notice a fault of a room comes first
 QUICK = (
     "test_tables.py",
     "test_small_parts.py",
+    "test_handed_over.py",
     "test_by_hand.py",
     "test_pins.py",
     "test_code.py",

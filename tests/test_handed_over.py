@@ -1,0 +1,76 @@
+"""What is handed to the clause functions: which dimension, which grade, which side of a bound."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from upright_bramble.beam import Concrete, Steel
+from upright_bramble.codes import get_code
+from upright_bramble.codes.parts import CoverWish, Tube, Web
+from upright_bramble.section.curvature import Bent, stiffened
+
+ONE = np.array([1.0])
+
+
+def tube(b: float, h: float, tie_axis: float, bar_axis: float) -> Tube:
+    return Tube(b * ONE, h * ONE, tie_axis * ONE, bar_axis * ONE, 0.0 * ONE, 0.0 * ONE, 0.0 * ONE)
+
+
+@pytest.mark.parametrize(
+    ("grade", "ksi"), [("40", 40.0), ("Grade 60", 60.0), ("grade 80", 80.0), ("100", 100.0)]
+)
+def test_grades_of_us_bars(grade, ksi):
+    assert get_code("aci318-19").materials.steel(grade).strength == pytest.approx(6.894757 * ksi, rel=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("grade", "strength"), [("280", 280.0), ("420", 420.0), ("550", 550.0), ("690", 690.0)]
+)
+def test_grades_of_metric_bars(grade, strength):
+    assert get_code("aci318m-19").materials.steel(grade).strength == strength
+
+
+def test_ninety_minutes_of_fire_are_long():
+    """R90, 400 wide: 35 mm for a continuous beam by Table 5.6, 45 for a simple one by Table 5.5 (40 from 400 on); the latter for both."""
+    required = get_code("en1992-1-1").cover.required
+    sides = [
+        required(CoverWish("XC1", 90, 4, None, (16.0, 16.0), (8.0, 8.0), 200.0, over)).sides
+        for over in (True, False)
+    ]
+    assert sides[0] == sides[1] > 25.0
+
+
+def test_torsion_by_indian_rules_measures_between_corner_bars():
+    """300 x 600, bars 50 and stirrup axis 36 from the faces, d = 550; T = 40 kNm, V = 100 kN; Fe415.
+
+    V_e = 100 + 1.6 x 40/0.3 = 313.3 kN, tau_ve = 1.899 MPa. 41.4.3: 40e6/(200 x 500 x 361.05) + 100e3/(2.5 x 500 x 361.05) = 1.3295
+    mm2/mm, above (tau_ve - tau_c) b/f. The legs of torsion are half of what that is above the stirrups for shear."""
+    code = get_code("is456-2000")
+    concrete, steel = Concrete(25.0), Steel(415.0)
+    web = Web(300.0 * ONE, 550.0 * ONE, 825.0 * ONE, 180_000.0 * ONE, h=600.0 * ONE)
+    tau_c = float(code.shear.concrete(concrete, web)[0])
+    f = 415.0 / 1.15
+    equal = 40e6 / (200.0 * 500.0 * f) + 100e3 / (2.5 * 500.0 * f)
+    tau_ve = 313_333.3 / (300.0 * 550.0)
+    for_shear = max(100e3 / (300.0 * 550.0) - tau_c, 0.0) * 300.0 / f
+    twist = code.torsion.required(
+        concrete, (steel, steel), web, tube(300.0, 600.0, 36.0, 50.0), 1e5 * ONE, 4e7 * ONE, ONE, False
+    )
+    assert equal > (tau_ve - tau_c) * 300.0 / f
+    assert float(twist.leg[0]) == pytest.approx(0.5 * (equal - for_shear), rel=2e-3)
+    assert float(twist.around[0]) == pytest.approx(2.0 * (228.0 + 528.0))
+
+
+def test_torque_in_the_strain_of_canadian_beams():
+    """350 x 600, stirrup axes 46 from the faces: p_h = 2 (258 + 508) = 1532, A_o = 0.85 x 258 x 508 = 111 404 mm2; 0.45 p_h T/A_o."""
+    twisting = get_code("csa-a23.3-19").torsion.shear_for_strain(tube(350.0, 600.0, 46.0, 60.0), 4e7 * ONE)
+    assert float(twisting[0]) == pytest.approx(0.45 * 1532.0 * 4e7 / 111_404.4, rel=1e-5)
+
+
+def test_tension_stiffening_between_the_lines():
+    """E I = 4e13: at 100 kNm 2.5e-6 1/mm uncracked, 8e-6 cracked; M_cr = 60 kNm, beta 0.5: zeta = 1 - 0.5 x 0.36 = 0.82, the mean
+    0.82 x 8e-6 + 0.18 x 2.5e-6 = 7.01e-6. Below the cracking moment the uncracked line."""
+    moment = np.array([100e6, 40e6])
+    bent = Bent(np.array([8e-6, 3e-6]), moment, 0.0 * moment, 0.0 * moment, moment > 0.0)
+    assert stiffened(bent, 60e6, 4e13, 0.5) == pytest.approx([7.01e-6, 1.0e-6])
