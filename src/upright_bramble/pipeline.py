@@ -342,11 +342,12 @@ def _trim(
 ) -> None:
     """Between needs that were short in service (`low`) and those that were enough: the least that will do,
     by bisection."""
-    from upright_bramble.lessons import targets, tight
+    from upright_bramble.lessons import tight
     from upright_bramble.proportion import NoProposal, propose
 
-    high, met = search.enough, search.met
+    high, best = search.enough, search.best
     assert high is not None
+    assert best is not None
     for _ in range(TRIMMED):
         middle = high.between(low)
         search.rounds += 1
@@ -356,7 +357,7 @@ def _trim(
             return
         _, result = _judged(beam, code, forces, proposal.layout)
         search.offer(result, proposal, middle)
-        lacking = result.status == "fail" or tight(result) or (met and targets(result))
+        lacking = result.status == "fail" or tight(result) or _missed(result) > _missed(best)
         low, high = (middle, high) if lacking else (low, middle)
 
 
@@ -402,13 +403,23 @@ def _many_marks(result: Result) -> int:
     return max(len({bar.mark for bar in result.layout.bars}) - MARKS * len(result.beam.spans), 0)
 
 
+NEARLY = 1.1  # a target of deflection missed by more counts twice
+
+
+def _missed(result: Result) -> int:
+    """Targets of deflection that are missed, those by far twice."""
+    from upright_bramble.lessons import targets
+
+    return sum(1 + (c.ratio > NEARLY) for c in targets(result))
+
+
 def _badness(result: Result) -> tuple[int, float, int, float]:
     """What fails, what is tight, and the cost, in which a close stirrup counts twice and a mark too many as
     much as a further size of bar."""
-    from upright_bramble.lessons import targets, tight
+    from upright_bramble.lessons import tight
 
     failing = [c for c in result.checks if not c.ok and c.severity == "must"]
     worst = max((c.ratio for c in failing), default=0.0)
     rates = result.beam.detailing.rates
     cost = result.quantities["cost"] + _close(result) * rates.stirrup + _many_marks(result) * rates.variety
-    return len(failing), worst, len(tight(result)) + len(targets(result)), cost
+    return len(failing), worst, len(tight(result)) + _missed(result), cost
