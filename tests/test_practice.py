@@ -598,3 +598,16 @@ def test_bars_of_one_span_hold_the_inner_legs_of_its_stirrups():
             assert sum(b.count for b in row) >= zone.legs, (face, x)
     through = [b for b in layout.bars if b.face == "bottom" and "lap" in b.ends]
     assert {b.count for b in through} == {2}
+
+
+def test_top_bars_for_the_cracks_of_a_flange_are_there_from_the_start():
+    """Where 7.3.2 requires more of a wide flange in tension than 9.2.1.1: simple ends whose hogging is small."""
+    flange = {"thickness": 200, "gap_left": "2.6 m", "gap_right": "2.6 m"}
+    base = {**EN, "profiles": {"p": {"shape": "T", "depth": 450, "width": 250, "flange": flange}}}
+    loads = [dead({"line": 12}, weight=True), live({"line": 8})]
+    result = ub.design(beam(written(base, [5.0, 5.0], loads, width=300)))
+    assert result.status == "pass"
+    cracks, strength = (
+        max(named(result, f"minimum.{kind}"), key=lambda c: c.demand) for kind in ("cracks-top", "top")
+    )
+    assert cracks.demand > strength.demand

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.analysis.flanges import bar_width, compressed, tension_face
+from upright_bramble.analysis.flanges import bar_width, compressed, tension_face, tension_zone
 from upright_bramble.analysis.slab import slab_steel
 from upright_bramble.beam import (
     KINK,
@@ -110,7 +110,8 @@ def demand_of(
     minimum = code.bending.minimum_steel(
         beam.concrete, beam.bars, tension_face(beam, code, at, run.face, d), required
     )
-    minimum = np.maximum(minimum, beam.detailing.minimum_area(at.width, d))
+    cracks = code.cracking.minimum_steel(beam.concrete, beam.bars, tension_zone(at, run.face), at.depth)
+    minimum = np.maximum(np.maximum(minimum, cracks), beam.detailing.minimum_area(at.width, d))
     tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, throughout = _held(beam, code, forces, run, kept)
     # the minimum over a support or in a span is met there: it does not have to run on through the beam

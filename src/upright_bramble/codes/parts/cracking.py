@@ -101,6 +101,10 @@ class CrackingPart(Protocol):
         """Whether a width of cracks given by the user decides."""
         return False
 
+    def minimum_steel(self, concrete: Concrete, steel: Steel, zone: TensionZone, h: Array) -> Array:
+        """Minimum steel of a tension zone for the sake of its cracks, mm2; 0: no such rule."""
+        return np.zeros_like(h)
+
     def skin(
         self, concrete: Concrete, steel: Steel, b: float, h: float, cover: float, wanted: Service
     ) -> tuple[float, float]:
