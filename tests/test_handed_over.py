@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from plain_beams import EN, check, dead, live, named, written
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import get_code
 from upright_bramble.codes.parts import CoverWish, Tube, Web
@@ -74,3 +75,14 @@ def test_tension_stiffening_between_the_lines():
     moment = np.array([100e6, 40e6])
     bent = Bent(np.array([8e-6, 3e-6]), moment, 0.0 * moment, 0.0 * moment, moment > 0.0)
     assert stiffened(bent, 60e6, 4e13, 0.5) == pytest.approx([7.01e-6, 1.0e-6])
+
+
+def test_a_flange_in_tension_between_two_equal_ends_is_judged():
+    """A span fixed at both ends hogs alike at both: twelve top bars, most of them beside the web, are looked at from either end."""
+    flange = {"thickness": 120, "width": 1500}
+    base = {**EN, "profiles": {"p": {"shape": "T", "depth": 500, "width": 250, "flange": flange}}}
+    ends = {"at_left": {"fixed": True}, "at_right": {"fixed": True}}
+    text = written(base, [{"span": 8.0, "profile": "p", **ends}], [dead({"line": 25}), live({"line": 15})])
+    bars = "bottom 2x20 -0.1..8.1\ntop 12x20 -0.9..8.9\nstirrups 10x2 0.2..7.8 100"
+    (crushing,) = named(check(text, bars), "flange.crushing-tension.1")
+    assert crushing.demand > 0.1

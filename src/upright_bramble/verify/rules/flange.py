@@ -108,16 +108,17 @@ def _handed_over(f: Facts, index: int, moments: Array, pulled: bool) -> list[tup
 
 def _from_peaks(moment: Array) -> list[tuple[int, slice]]:
     """Stations from where no moment is to each peak, and on: of an arch one peak, of hogging one at each
-    end. Of an even peak both ends: the moment falls from there."""
+    end. Of an even peak both its ends, from where the moment falls; of several equal ones each."""
     if float(moment.max(initial=0.0)) <= 1e3:
         return []
     highest, end = np.flatnonzero(moment >= (1.0 - 1e-9) * moment.max()), len(moment) - 1
-    first, last = int(highest[0]), int(highest[-1])
-    result = [(first, slice(0, first + 1)), (last, slice(last, end + 1))]
-    if moment[0] > 1e3 and first != 0:
-        result.append((0, slice(0, end + 1)))
-    if moment[-1] > 1e3 and last != end:
-        result.append((end, slice(0, end + 1)))
+    result: list[tuple[int, slice]] = []
+    for even in np.split(highest, np.flatnonzero(np.diff(highest) > 1) + 1):
+        first, last = int(even[0]), int(even[-1])
+        result += [(first, slice(0, first + 1)), (last, slice(last, end + 1))]
+    for k in (0, end):
+        if moment[k] > 1e3 and k not in highest:
+            result.append((k, slice(0, end + 1)))
     return [(k, p) for k, p in result if p.stop - p.start > 1]
 
 
