@@ -85,9 +85,9 @@ class Watch:
             beam = read_beam(self.path, self.root)
             result, how = self._result(beam)
         except BrambleError as error:
-            say(str(error))
             if self.page is not None:
                 self.page.show_fault(str(error))
+            say(str(error))
             return
         seconds = time.monotonic() - began
         if result is None:
