@@ -214,6 +214,10 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
     search = _search(beam, code, forces, held, continuous)
     if not continuous and len(beam.spans) > 1 and (search.best is None or search.best.status == "fail"):
         search.replace_by(_search(beam, code, forces, held, True))
+    for thicker in _with_thicker_bars(beam, code, search):
+        search.replace_by(_search(thicker, code, forces, held, search.continuous))
+        if not _lacks_room(search):
+            break
     if search.cracked:
         search.replace_by(
             _search(_with_thinner_bars(beam, code, search), code, forces, held, search.continuous)
@@ -359,6 +363,35 @@ def _trim(
         search.offer(result, proposal, middle)
         lacking = result.status == "fail" or tight(result) or _missed(result) > _missed(best)
         low, high = (middle, high) if lacking else (low, middle)
+
+
+ROOM = ("bending", "ductility", "fit", "stirrups", "lap")  # what fails where bars are too many for their rows
+
+
+def _lacks_room(search: _Search) -> bool:
+    """Whether the best design fails, and for something that fewer bars could mend."""
+    if search.best is None or search.best.status != "fail":
+        return False
+    return any(c.topic in ROOM for c in search.best.checks if not c.ok and c.severity == "must")
+
+
+def _with_thicker_bars(beam: Beam, code: DesignCode, search: _Search) -> list[Beam]:
+    """The beam without bars thinner than the thickest on each face of a design that lacks room, and without
+    that size as well: fewer bars stand in fewer rows, and compressed ones need fewer legs."""
+    if not _lacks_room(search):
+        return []
+    assert search.best is not None
+    bars, beams = search.best.layout.bars, []
+    for further in (False, True):
+        faces = dict(beam.detailing.face_bars)
+        for face in ("bottom", "top"):
+            used = max((code.sizes[b.size].diameter for b in bars if b.face == face), default=0.0)
+            sizes = beam.detailing.sizes(face)
+            thicker = (s for s in sizes if code.sizes[s].diameter > used - (not further))
+            faces[face] = tuple(thicker) or sizes
+        if faces not in (beam.detailing.face_bars, *(b.detailing.face_bars for b in beams)):
+            beams.append(replace(beam, detailing=replace(beam.detailing, face_bars=faces)))
+    return beams
 
 
 def _with_thinner_bars(beam: Beam, code: DesignCode, search: _Search) -> Beam:
