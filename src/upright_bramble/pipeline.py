@@ -214,8 +214,8 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
     search = _search(beam, code, forces, held, continuous)
     if not continuous and len(beam.spans) > 1 and (search.best is None or search.best.status == "fail"):
         search.replace_by(_search(beam, code, forces, held, True))
-    for thicker in _with_thicker_bars(beam, code, search):
-        search.replace_by(_search(thicker, code, forces, held, search.continuous))
+    for other in _with_thicker_bars(beam, code, search):
+        search.replace_by(_search(other, code, forces, held, search.continuous))
         if not _lacks_room(search):
             break
     if search.cracked:
@@ -381,7 +381,8 @@ def _with_thicker_bars(beam: Beam, code: DesignCode, search: _Search) -> list[Be
     if not _lacks_room(search):
         return []
     assert search.best is not None
-    bars, beams = search.best.layout.bars, []
+    bars = search.best.layout.bars
+    beams: list[Beam] = []
     for further in (False, True):
         faces = dict(beam.detailing.face_bars)
         for face in ("bottom", "top"):
