@@ -12,17 +12,16 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cache, cached_property
 
 import numpy as np
 
-from upright_bramble.section.arrays import Array, Floats
+from upright_bramble.section.arrays import Array, Floats, Index
 from upright_bramble.section.shape import Shape
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
 
 AT_A_TIME = 400_000  # nodes of integration that are worked on together
-NODES = np.polynomial.legendre.leggauss(5)  # exact for parabolas
-FEW_NODES = np.polynomial.legendre.leggauss(2)  # exact where the stress is even
+NODES = 5  # of integration along an edge, where the stress is no polynomial
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,10 +120,18 @@ def states(member: Member, theta: Floats, place: Floats, bars: bool = False) -> 
     strains and stresses of `bars` (m, g) where they are wanted."""
     theta, place = (np.atleast_1d(np.asarray(v, dtype=float)) for v in (theta, place))
     theta, place = (np.ascontiguousarray(v).ravel() for v in np.broadcast_arrays(theta, place))
-    each = max(len(member.shape.edges) * (1 + len(member.concrete.kinks)) * 5, 1)
+    directions, rows = np.unique(theta, return_inverse=True)
+    return states_along(member, seen_along(member, directions), rows, place, bars)
+
+
+def states_along(member: Member, seen: Seen, rows: Index, place: Array, bars: bool = False) -> States:
+    """Forces at strain planes, (m,): each along one of the directions that the section is `seen` from, by its
+    row."""
+    each = max(len(member.shape.edges) * (1 + len(member.concrete.kinks)) * NODES, 1)
     step = max(AT_A_TIME // each, 1)
     parts = [
-        _states(member, theta[i : i + step], place[i : i + step], bars) for i in range(0, len(theta), step)
+        _states(member, seen.at(rows[i : i + step]), place[i : i + step], bars)
+        for i in range(0, len(place), step)
     ]
     if len(parts) == 1:
         return parts[0]
@@ -133,39 +140,65 @@ def states(member: Member, theta: Floats, place: Floats, bars: bool = False) -> 
 
 
 @dataclass(frozen=True)
-class _Turned:
-    """The edges (m, e, 2) across (`u`) and by their depth from the compressed fibre, and the bars (m, g),
-    seen along directions (m,)."""
+class Seen:
+    """A section seen along directions (m,): the edges (m, e) from `low` to `high` below the compressed fibre,
+    `u` across at the depth `first`, with a `slope` and the `sign` of their sense; the bars (m, g)."""
 
+    theta: Array
     cos: Array
     sin: Array
     top: Array
-    depth: Array
-    u: Array
     height: Array
+    first: Array
+    low: Array
+    high: Array
+    u: Array
+    slope: Array
+    sign: Array
     bar_depth: Array
     outer: Array
 
+    def at(self, rows: Index) -> Seen:
+        """Some of the directions, any of them more than once."""
+        return Seen(**{name: getattr(self, name)[rows] for name in Seen.__dataclass_fields__})
 
-def _turned(member: Member, theta: Array) -> _Turned:
+
+def seen_along(member: Member, theta: Array) -> Seen:
+    """The section of a member along directions (m,), degrees."""
     cos, sin = np.cos(np.radians(theta)), np.sin(np.radians(theta))
     ends = member.shape.edges - np.asarray(member.reference)
     v = cos[:, None, None] * ends[..., 0] + sin[:, None, None] * ends[..., 1]
     u = sin[:, None, None] * ends[..., 0] - cos[:, None, None] * ends[..., 1]
     top = v.max(axis=(1, 2))
-    height = top - v.min(axis=(1, 2))
+    depth = top[:, None, None] - v
+    run = depth[..., 1] - depth[..., 0]
+    inclined = np.abs(run) > 1e-9
     x, y = member.x - member.reference[0], member.y - member.reference[1]
     bar_depth = top[:, None] - (cos[:, None] * x + sin[:, None] * y)
-    outer = bar_depth.max(axis=1) if bar_depth.shape[1] else height
-    return _Turned(cos, sin, top, top[:, None, None] - v, u, height, bar_depth, outer)
+    height = depth.max(axis=(1, 2))
+    return Seen(
+        theta=theta,
+        cos=cos,
+        sin=sin,
+        top=top,
+        height=height,
+        first=depth[..., 0],
+        low=depth.min(axis=2),
+        high=depth.max(axis=2),
+        u=u[..., 0],
+        slope=np.where(inclined, (u[..., 1] - u[..., 0]) / np.where(inclined, run, 1.0), 0.0),
+        sign=-np.sign(run),
+        bar_depth=bar_depth,
+        outer=bar_depth.max(axis=1) if bar_depth.shape[1] else height,
+    )
 
 
 def _forces(
-    member: Member, seen: _Turned, edge: Array, curve: Array
+    member: Member, seen: Seen, edge: Array, curve: Array
 ) -> tuple[Array, Array, Array, Array, Array]:
     """Axial force, moments (m,), strains and stresses of the bars (m, g) under strain planes; without the
     strength factor."""
-    force, m_v, m_u = _concrete(member, seen.depth, seen.u, seen.top, edge, curve)
+    force, m_v, m_u = _concrete(member, seen, edge, curve)
     strain = edge[:, None] - curve[:, None] * seen.bar_depth
     stress = member.steel.stress(strain)
     net = (
@@ -185,12 +218,10 @@ def under_planes(
 ) -> tuple[Array, Array, Array, Array]:
     """Axial force, moments (m,) and strains of bars (m, g) under given planes: strain of the compressed edge
     and curvature along one direction."""
-    seen = _turned(member, np.full(len(edge), theta))
-    return _forces(member, seen, edge, curve)[:4]
+    return _forces(member, seen_along(member, np.array([theta])), edge, curve)[:4]
 
 
-def _states(member: Member, theta: Array, place: Array, bars: bool) -> States:
-    seen = _turned(member, theta)
+def _states(member: Member, seen: Seen, place: Array, bars: bool) -> States:
     edge, curve = plane_at(place, seen.height, seen.outer, member.concrete, member.steel)
     axial, moment_x, moment_y, strain, stress = _forces(member, seen, edge, curve)
     factor = np.ones_like(axial)
@@ -198,7 +229,7 @@ def _states(member: Member, theta: Array, place: Array, bars: bool) -> States:
         factor = member.factor(np.maximum(curve * seen.outer - edge, 0.0))
     kept = (strain, stress) if bars else (np.zeros((len(axial), 0)),) * 2
     forces = factor * axial, factor * moment_x, factor * moment_y
-    return States(theta, place, *forces, edge, curve, seen.height, seen.outer, factor, *kept)
+    return States(seen.theta, place, *forces, edge, curve, seen.height, seen.outer, factor, *kept)
 
 
 def _bands(law: ConcreteLaw, edge: Array, curve: Array, height: Array) -> list[tuple[Array, Array]]:
@@ -216,41 +247,36 @@ def _bands(law: ConcreteLaw, edge: Array, curve: Array, height: Array) -> list[t
     return list(itertools.pairwise(cuts))
 
 
-def _concrete(
-    member: Member, depth: Array, u: Array, top: Array, edge: Array, curve: Array
-) -> tuple[Array, Array, Array]:
-    """Force and its first moments along v and u: integrals over the compressed part, as sums along its edges
-    (m, e, 2)."""
+def _concrete(member: Member, seen: Seen, edge: Array, curve: Array) -> tuple[Array, Array, Array]:
+    """Force and its first moments along v and u: integrals over the compressed part, as sums along its
+    edges."""
     law = member.concrete
-    height = depth.max(axis=(1, 2))
-    nodes, weights = FEW_NODES if law.curve is None else NODES
-    low, high = depth.min(axis=2), depth.max(axis=2)
-    run = depth[..., 1] - depth[..., 0]
-    slope = np.where(
-        np.abs(run) > 1e-9, (u[..., 1] - u[..., 0]) / np.where(np.abs(run) > 1e-9, run, 1.0), 0.0
-    )
-    sign = -np.sign(run)
+    nodes, weights = _nodes(0 if law.curve is None else law.degree)
     force, m_v, m_u = (np.zeros_like(edge) for _ in range(3))
-    for begin, end in _bands(law, edge, curve, height):
-        a, b = np.clip(begin[:, None], low, high), np.clip(end[:, None], low, high)
+    for begin, end in _bands(law, edge, curve, seen.height):
+        a, b = np.clip(begin[:, None], seen.low, seen.high), np.clip(end[:, None], seen.low, seen.high)
         half, middle = 0.5 * (b - a), 0.5 * (a + b)
         s = middle[..., None] + half[..., None] * nodes
-        across = u[..., :1] + slope[..., None] * (s - depth[..., :1])
-        share = (
-            1.0
-            if law.curve is None
-            else law.curve(np.maximum(edge[:, None, None] - curve[:, None, None] * s, 0.0))
-        )
-        weight = (sign * half)[..., None] * weights * share * across
+        across = seen.u[..., None] + seen.slope[..., None] * (s - seen.first[..., None])
+        weight = (seen.sign * half)[..., None] * weights * across
+        if law.curve is not None:
+            weight *= law.curve(np.maximum(edge[:, None, None] - curve[:, None, None] * s, 0.0))
         force += weight.sum(axis=(1, 2))
-        m_v += (weight * (top[:, None, None] - s)).sum(axis=(1, 2))
+        m_v += (weight * (seen.top[:, None, None] - s)).sum(axis=(1, 2))
         m_u += 0.5 * (weight * across).sum(axis=(1, 2))
     stress: Array | float = law.stress
     if member.narrowing < 1.0:
         stress = law.stress * np.where(
-            _narrows(member, depth, u, edge, curve), _narrowed(member.narrowing, edge, curve, height), 1.0
+            _narrows(member, seen, edge, curve), _narrowed(member.narrowing, edge, curve, seen.height), 1.0
         )
     return stress * force, stress * m_v, stress * m_u
+
+
+@cache
+def _nodes(degree: int | None) -> tuple[Array, Array]:
+    """Places and weights of integration: exact for a stress of that `degree` times two lengths, each of which
+    is linear along an edge."""
+    return np.polynomial.legendre.leggauss(NODES if degree is None else (degree + 4) // 2)
 
 
 def _narrowed(factor: float, edge: Array, curve: Array, height: Array) -> Array:
@@ -261,23 +287,17 @@ def _narrowed(factor: float, edge: Array, curve: Array, height: Array) -> Array:
     return np.asarray(1.0 - (1.0 - factor) * inside)
 
 
-def _narrows(member: Member, depth: Array, u: Array, edge: Array, curve: Array) -> Array:
+def _narrows(member: Member, seen: Seen, edge: Array, curve: Array) -> Array:
     """Whether the compressed part, (m,), becomes narrower towards its edge: less of it in its upper half than
     in its lower."""
-    height = depth.max(axis=(1, 2))
     with np.errstate(divide="ignore", invalid="ignore"):
         axis = np.where(curve > 0.0, edge / curve, np.inf)
-    reach = np.clip(member.concrete.depth_factor * axis, 1e-6, height)
-    low, high = depth.min(axis=2), depth.max(axis=2)
-    run = depth[..., 1] - depth[..., 0]
-    slope = np.where(
-        np.abs(run) > 1e-9, (u[..., 1] - u[..., 0]) / np.where(np.abs(run) > 1e-9, run, 1.0), 0.0
-    )
+    reach = np.clip(member.concrete.depth_factor * axis, 1e-6, seen.height)
 
     def part(end: Array) -> Array:
-        b = np.clip(end[:, None], low, high)
-        mean = u[..., 0] + slope * (0.5 * (low + b) - depth[..., 0])
-        return np.asarray((-np.sign(run) * (b - low) * mean).sum(axis=1))
+        b = np.clip(end[:, None], seen.low, seen.high)
+        mean = seen.u + seen.slope * (0.5 * (seen.low + b) - seen.first)
+        return np.asarray((seen.sign * (b - seen.low) * mean).sum(axis=1))
 
     return np.asarray(part(0.5 * reach) < 0.4975 * part(reach))
 

@@ -21,8 +21,8 @@ class ConcreteLaw:
     `stress` is the design stress (MPa), `depth_factor` the block's depth over the neutral axis depth. With a
     `curve` (strain -> share of `stress`, both arrays) the block is not used. `maximum_lever` longest lever
     arm over d of sections without axial force (endless: no such rule). Between the `kinks` (strains) a curve
-    is smooth. `uniform_strain`: what sections that are compressed all over are strained to when strain is
-    even (None: the ultimate strain).
+    is smooth; `degree` of the polynomial that it is there (None: it is none). `uniform_strain`: what sections
+    that are compressed all over are strained to when strain is even (None: the ultimate strain).
     """
 
     stress: float
@@ -32,6 +32,7 @@ class ConcreteLaw:
     maximum_lever: float = np.inf
     kinks: tuple[float, ...] = ()
     uniform_strain: float | None = None
+    degree: int | None = None
 
 
 @dataclass(frozen=True)
@@ -203,14 +204,14 @@ def bracketed_root(f: Callable[[Array], Array], low: Array, high: Array, steps: 
         converged = (width <= 2.0 * tolerance) | (f_1 == 0.0)
         if converged.all():
             break
-        t = _next_share(x_1, x_2, x_3, f_1, f_2, f_3)
+        t = next_share(x_1, x_2, x_3, f_1, f_2, f_3)
         least = np.minimum(tolerance / np.where(width > 0.0, width, 1.0), 0.5)
         t = np.where(converged, 0.0, np.clip(t, least, 1.0 - least))
     best = np.where(np.abs(f_1) <= np.abs(f_2), x_1, x_2)
     return np.asarray(np.where(f_low >= 0.0, low, np.where(f_high <= 0.0, high, best)))
 
 
-def _next_share(x_1: Array, x_2: Array, x_3: Array, f_1: Array, f_2: Array, f_3: Array) -> Array:
+def next_share(x_1: Array, x_2: Array, x_3: Array, f_1: Array, f_2: Array, f_3: Array) -> Array:
     """Where between x_1 and x_2 the root is looked for next."""
     with np.errstate(divide="ignore", invalid="ignore"):
         xi, phi = (x_1 - x_2) / (x_3 - x_2), (f_1 - f_2) / (f_3 - f_2)

@@ -11,14 +11,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from upright_bramble.section.arrays import Array, Mask
-from upright_bramble.section.plane import Member, States, states
+from upright_bramble.section.arrays import Array, Index, Mask
+from upright_bramble.section.plane import Member, Seen, States, seen_along, states, states_along
+from upright_bramble.section.strength import next_share
 
 GRID = np.concatenate(
     [np.linspace(0.0, 0.1, 9)[1:], np.linspace(0.1, 1.0, 37)[1:], np.linspace(1.0, 2.0, 13)[1:]]
 )
 BELOW = np.linspace(-1.0, 0.0, 13)  # neutral axes above the section, where the strain of bars is limited
-ROOTS = 44  # steps of a root
+ROOTS = 60  # steps of a root
+CLOSE = 1e-12  # between both sides of a root: places of the neutral axis
 TURNS = 72  # directions of a first curve
 OFF_GRID = 1.37  # degrees: no axis of symmetry lies on a direction of the grid
 BALANCED = 1e-6  # of the greatest force of a section: what an axial force may be missed by
@@ -59,20 +61,18 @@ def balanced(member: Member, theta: Array, axial: float) -> tuple[Array, Mask]:
     """Places of the neutral axis (m,) whose forces balance an `axial` force, by direction, the one with the
     greatest moment where there are several; and where there is any."""
     theta = np.asarray(theta, dtype=float)
-    grid = angle_grid(member)
+    grid, seen = angle_grid(member), seen_along(member, theta)
     m, k = len(theta), len(grid)
-    first = states(member, np.repeat(theta, k), np.tile(grid, m))
+    first = states_along(member, seen, np.repeat(np.arange(m), k), np.tile(grid, m))
     off = first.axial.reshape(m, k) - axial
     size = float(np.abs(first.axial).max(initial=1.0))
     change = (off[:, :-1] <= 0.0) != (off[:, 1:] <= 0.0)
     row, column = np.nonzero(change)
-    low, high = grid[column].copy(), grid[column + 1].copy()
-    low, high = _roots(
-        member, axial, theta[row], low, high, off[row, column], off[row, column + 1], 1e-10 * size
-    )
+    ends = (grid[column], grid[column + 1], off[row, column], off[row, column + 1])
+    low, high = _roots(member, axial, seen, row, ends, 1e-10 * size)
     place = np.full(m, np.nan)
     if len(row):
-        near = [states(member, theta[row], p) for p in (low, high)]
+        near = [states_along(member, seen, row, p) for p in (low, high)]
         # a bar that enters the block makes a step: balance lies within it, and the lesser moment counts
         moments = np.minimum(near[0].moment, near[1].moment)
         exact = np.abs(near[0].axial - axial) <= BALANCED * size
@@ -88,30 +88,39 @@ def balanced(member: Member, theta: Array, axial: float) -> tuple[Array, Mask]:
 def _roots(
     member: Member,
     axial: float,
-    theta: Array,
-    low: Array,
-    high: Array,
-    f_low: Array,
-    f_high: Array,
+    seen: Seen,
+    row: Index,
+    ends: tuple[Array, Array, Array, Array],
     tiny: float,
 ) -> tuple[Array, Array]:
-    """Both sides of every balance between places `low` and `high` (r,), by false position, halved where it
-    stalls."""
-    rising = f_low <= 0.0
-    f_low, f_high = f_low.copy(), f_high.copy()
-    open_ = np.arange(len(theta))
-    for step in range(ROOTS):
+    """Both sides of every balance (r,), each along a direction by its `row`, between `ends`: places and what
+    the forces there are off by. By Chandrupatla's method, as in `bracketed_root`; balances that are found
+    drop out."""
+    low, high, f_low, f_high = (v.copy() for v in ends)
+    below = f_low <= 0.0
+    x_1, x_2, f_1, f_2 = low, high, f_low, f_high
+    t, open_ = np.full(len(row), 0.5), np.arange(len(row))
+    for _ in range(ROOTS):
         if not len(open_):
             break
-        a, b, f_a, f_b = (v[open_] for v in (low, high, f_low, f_high))
-        guess = a - f_a * (b - a) / np.where(f_b == f_a, 1.0, f_b - f_a)
-        middle = np.where((guess > a) & (guess < b) & (step % 4 != 3), guess, 0.5 * (a + b))
-        value = states(member, theta[open_], middle).axial - axial
+        x = x_1 + t * (x_2 - x_1)
+        value = states_along(member, seen, row[open_], x).axial - axial
         done = np.abs(value) < tiny
-        below = (value <= 0.0) == rising[open_]
-        low[open_], high[open_] = np.where(below | done, middle, a), np.where(~below | done, middle, b)
-        f_low[open_], f_high[open_] = np.where(below, value, 0.5 * f_a), np.where(below, 0.5 * f_b, value)
-        open_ = open_[~done & (high[open_] - low[open_] > 1e-12)]
+        under = (value <= 0.0) == below[open_]
+        low[open_], high[open_] = (
+            np.where(under | done, x, low[open_]),
+            np.where(~under | done, x, high[open_]),
+        )
+        same = (value <= 0.0) == (f_1 <= 0.0)
+        x_3, f_3 = np.where(same, x_1, x_2), np.where(same, f_1, f_2)
+        x_2, f_2 = np.where(same, x_2, x_1), np.where(same, f_2, f_1)
+        x_1, f_1 = x, value
+        width = np.abs(x_2 - x_1)
+        going = ~done & (width > CLOSE)
+        open_ = open_[going]
+        x_1, x_2, x_3, f_1, f_2, f_3, width = (v[going] for v in (x_1, x_2, x_3, f_1, f_2, f_3, width))
+        least = np.minimum(0.5 * CLOSE / width, 0.5)
+        t = np.clip(next_share(x_1, x_2, x_3, f_1, f_2, f_3), least, 1.0 - least)
     return low, high
 
 

@@ -195,7 +195,7 @@ class MaterialsClauses(MaterialsPart):
             share = np.clip(strain / eps_0, 0.0, 1.0)
             return np.asarray(share * (2.0 - share))
 
-        return ConcreteLaw(stress, ULTIMATE_STRAIN, BLOCK_DEPTH, curve, MAXIMUM_LEVER, (eps_0,))
+        return ConcreteLaw(stress, ULTIMATE_STRAIN, BLOCK_DEPTH, curve, MAXIMUM_LEVER, (eps_0,), degree=2)
 
     def steel_law(self, steel: Steel) -> SteelLaw:
         return SteelLaw(design_yield(steel.strength, self.v["gamma_s"]), E_S)

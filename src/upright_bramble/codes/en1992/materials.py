@@ -500,7 +500,7 @@ class MaterialsClauses(MaterialsPart):
             law = ConcreteLaw(
                 self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(even,)
             )
-            return replace(law, uniform_strain=even)
+            return replace(law, uniform_strain=even, degree=1)
         stress = block_stress_factor(f_ck) * self.f_cd(concrete)
         return ConcreteLaw(stress, ultimate_strain(f_ck), block_depth_factor(f_ck), uniform_strain=even)
 
@@ -521,7 +521,7 @@ class MaterialsClauses(MaterialsPart):
         law = ConcreteLaw(
             self.f_cd(concrete), ultimate_strain(f_ck), block_depth_factor(f_ck), curve, kinks=(peak,)
         )
-        return replace(law, uniform_strain=peak)
+        return replace(law, uniform_strain=peak, degree=2 if n == 2.0 else None)
 
     def mean_law(self, concrete: Concrete) -> ConcreteLaw:
         """For stiffness and structural analysis (3.1.5): (3.14) with the mean strength."""

@@ -204,6 +204,7 @@ class MaterialsClauses(MaterialsPart):
             curve,
             kinks=(PARABOLA_STRAIN,),
             uniform_strain=PARABOLA_STRAIN,
+            degree=2,
         )
 
     def steel_law(self, steel: Steel) -> SteelLaw:

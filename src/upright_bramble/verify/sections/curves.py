@@ -99,7 +99,7 @@ def parabola(section: CrossSection, code: DesignCode) -> ConcreteLaw:
         part = np.clip(strain / peak, 0.0, 1.0)
         return np.asarray(part * (2.0 - part))
 
-    return ConcreteLaw(f_c, 0.0035, 0.8, share, kinks=(peak,))
+    return ConcreteLaw(f_c, 0.0035, 0.8, share, kinks=(peak,), degree=2)
 
 
 def _bent(section: CrossSection, code: DesignCode, axial: float) -> BentLine:
