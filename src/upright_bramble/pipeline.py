@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from math import ceil
 from typing import TYPE_CHECKING
 
 from upright_bramble.analysis import Forces, analyse
@@ -437,14 +438,15 @@ def _many_marks(result: Result) -> int:
     return max(len({bar.mark for bar in result.layout.bars}) - MARKS * len(result.beam.spans), 0)
 
 
-NEARLY = 1.1  # a target of deflection missed by more counts twice
+NEARLY = 0.1  # a target of deflection missed by no more counts once, by twice as much four times
 
 
 def _missed(result: Result) -> int:
-    """Targets of deflection that are missed, those by far twice."""
+    """Targets of deflection that are missed, each by the square of how far: two missed narrowly are better
+    than one missed by a third."""
     from upright_bramble.lessons import targets
 
-    return sum(1 + (c.ratio > NEARLY) for c in targets(result))
+    return sum(ceil(((c.ratio - 1.0) / NEARLY) ** 2) for c in targets(result))
 
 
 def _badness(result: Result) -> tuple[int, float, int, float]:
