@@ -85,6 +85,30 @@ def test_a_bar_counts_from_beyond_its_end_alone():
     assert share[ramp] == pytest.approx((x[ramp] - 2000.0) / l_d, rel=3e-3)
 
 
+def test_a_place_between_stations_where_neither_of_two_bars_counts():
+    """One bar stops past the other: each counts up to d from its end, which leaves a gap between stations. Both stations beside it
+    have the bars that run through alone; where the gap is none they have one of the two as well."""
+    from upright_bramble.analysis import analyse
+
+    b = beam()
+    at = analyse(b, SI).stations
+    d = 700.0 - 30.0 - SI.sizes["10"].diameter - 0.5 * SI.sizes["25"].diameter
+    k = int(np.searchsorted(at.x, 5100.0))
+    low, high = float(at.x[k]), float(at.x[k + 1])
+    assert high - low > 60.0
+    own = 2.0 * SI.sizes["25"].area
+    for gap in (20.0, -20.0):
+        middle = 0.5 * (low + high)
+        bars = (
+            through("bottom", 2),
+            Bar("x", "bottom", 1, 2, "25", 1500.0, middle - 0.5 * gap + d),
+            Bar("y", "bottom", 1, 2, "25", middle + 0.5 * gap - d, 9000.0),
+        )
+        there = place(b, SI, Layout(bars, TIES), at).face_area(True, anchored=True)[[k, k + 1]]
+        # l_d is more than d: what counts is developed in part
+        assert (there == pytest.approx(own)) if gap > 0.0 else (there > 1.5 * own).all()
+
+
 def test_a_bar_that_stops_in_tension_needs_shear_to_spare():
     """9.7.3.5: no more than two thirds of the resistance, or three quarters where twice the steel goes on."""
     extra = Bar("x", "bottom", 1, 2, "25", 2500.0, 7500.0)

@@ -21,7 +21,7 @@ from upright_bramble.files.result_data import result_model
 from upright_bramble.mending import changes, run_mend
 from upright_bramble.pipeline import code_of
 from upright_bramble.present.schedule import schedule_csv, schedule_of
-from upright_bramble.proportion.pieces import alike, ends_apart, tidy
+from upright_bramble.proportion.pieces import alike, ends_apart, symmetrical, tidy
 from upright_bramble.suggesting import suggest
 from yaml_beams import SIMPLE, demo, line, uniform
 
@@ -648,3 +648,49 @@ def test_two_targets_missed_narrowly_are_better_than_one_by_far():
     totals = [c.ratio for c in result.checks if c.kind.id == "deflection.total"]
     assert result.status == "pass"
     assert 1.0 < max(totals) < 1.15
+
+
+def test_a_pair_of_bars_is_lapped_together_where_any_size_allows_it():
+    """In a web of 220 mm two thick bars have no room for both laps in one place; thinner ones have, and thick ones stand over the
+    supports alone: no row of two single bars, and a fifth cheaper."""
+    base = {
+        **EN,
+        "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 220}},
+        "detailing": {"stock_length": "12 m"},
+    }
+    text = written(base, [6.5, 7.0, 6.5], [dead({"line": 10}, weight=True), live({"line": 30})])
+    result = ub.design(beam(text))
+    assert result.status == "pass"
+    assert {b.count for b in result.layout.bars if "lap" in b.ends} == {2}
+
+
+def test_odd_bars_of_two_spans_do_not_pass_each_other_over_a_support():
+    """The shorter of two groups of one bar each, which lie in one row where they pass each other, gets a bar more."""
+    left, right, far = (
+        Bar("", "bottom", 1, 1, "20", start, end, ("straight", "straight"), (0.0, 0.0))
+        for start, end in ((0.0, 6300.0), (5700.0, 11_000.0), (11_500.0, 16_000.0))
+    )
+    assert [b.count for b in symmetrical([left, right, far])] == [1, 2, 1]
+
+
+@pytest.mark.parametrize("base", [US, SI])
+def test_bottom_bars_of_unlike_depths_pass_each_other_over_their_support(base):
+    """Where the soffit steps, straight bars cannot be continuous: those of each span go at least to the middle of the support, at
+    levels of their own, and are judged from face to face."""
+    profiles = {
+        name: {"shape": "rectangle", "depth": f"{depth} mm", "width": "300 mm"}
+        for name, depth in (("p", 600), ("q", 700))
+    }
+    loads = [
+        dead({"line": "12 kN/m"}, weight=True),
+        live({"line": "10 kN/m"}, category="occupied"),
+    ]
+    items = [{"span": "6 m", "profile": "p"}, {"span": "7 m", "profile": "q"}]
+    result = ub.design(beam(written({**base, "profiles": profiles}, items, loads, width="350 mm")))
+    assert result.status == "pass"
+    for c in named(result, "integrity.bottom.1") + named(result, "integrity.bottom.2"):
+        low, high = result.beam.clear(c.span - 1)
+        assert low - 1.0 <= c.x <= high + 1.0
+    reach = [(b.start, b.end) for b in result.layout.bars if b.face == "bottom"]
+    assert max(end for start, end in reach if start < 3000.0) >= 6000.0
+    assert min(start for start, end in reach if end > 9000.0) <= 6000.0

@@ -273,6 +273,10 @@ def test_region_interpolates():
     result = region(x, needed, np.full(5, 50.0), np.ones(5, dtype=bool))
     assert result == (150.0, 250.0)
     assert region(x, needed, np.full(5, 150.0), np.ones(5, dtype=bool)) is None
+    # where the first station of the next zone lacks as well, both zones' bars are needed between them
+    lacking, local = np.full(5, 100.0), np.full(5, 50.0)
+    assert region(x, lacking, local, x < 150.0) == (0.0, 200.0)
+    assert region(x, lacking, local, x > 150.0) == (100.0, 400.0)
 
 
 @given(st.floats(10_000.0, 60_000.0), st.lists(st.floats(0.5, 5.0), min_size=60, max_size=60))

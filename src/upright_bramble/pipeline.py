@@ -208,28 +208,32 @@ def _leaner(lean: Designed, plain: Designed) -> Designed:
 
 def _designed(beam: Beam, held: Layout | None) -> Designed:
     """By the beam's own style."""
+    from upright_bramble.proportion import Needs  # `check` starts without it
+
     code = code_of(beam)
     forces = analyse(beam, code)
     beam = forces.beam  # with what works of its flanges
     continuous = _continuous(code)
-    search = _search(beam, code, forces, held, continuous)
+    search = _search(beam, code, forces, held, Needs(continuous=continuous))
     if not continuous and len(beam.spans) > 1 and (search.best is None or search.best.status == "fail"):
-        search.replace_by(_search(beam, code, forces, held, True))
+        search.replace_by(_search(beam, code, forces, held, Needs(continuous=True)))
+    own = Needs(continuous=search.continuous)
     for other in _with_thicker_bars(beam, code, search):
-        search.replace_by(_search(other, code, forces, held, search.continuous))
+        search.replace_by(_search(other, code, forces, held, own))
         if not _lacks_room(search):
             break
+    if _lacks_room(search):
+        own = replace(own, one_by_one=True)
+        search.replace_by(_search(beam, code, forces, held, own))
     if search.cracked:
-        search.replace_by(
-            _search(_with_thinner_bars(beam, code, search), code, forces, held, search.continuous)
-        )
+        search.replace_by(_search(_with_thinner_bars(beam, code, search), code, forces, held, own))
     thicker = _with_thicker_stirrups(beam, code, search)
     if thicker is not None:
-        search.replace_by(_search(thicker, code, forces, held, search.continuous))
+        search.replace_by(_search(thicker, code, forces, held, own))
     for lengths in range(beam.detailing.lengths, 0, -1):
         if search.best is not None and _many_marks(search.best):
             fewer = replace(search.best.beam, detailing=replace(search.best.beam.detailing, lengths=lengths))
-            search.replace_by(_search(fewer, code, forces, held, search.continuous, fewer_marks=True))
+            search.replace_by(_search(fewer, code, forces, held, replace(own, fewer_marks=True)))
     best, reason = search.best, search.reason
     if best is not None and best.beam.detailing != beam.detailing:
         best = replace(best, beam=beam, forces=replace(best.forces, beam=beam))
@@ -298,15 +302,15 @@ def _search(
     code: DesignCode,
     forces: Forces,
     held: Layout | None,
-    continuous: bool,
-    fewer_marks: bool = False,
+    asked: Needs,
 ) -> _Search:
-    """Rounds of proportioning and verification, each learning from the one before."""
+    """Rounds of proportioning and verification, each learning from the one before; what is `asked` for from
+    the first on."""
     from upright_bramble.lessons import learn  # `check` starts without them
-    from upright_bramble.proportion import Needs, NoProposal, propose
+    from upright_bramble.proportion import NoProposal, propose
 
-    needs = Needs(continuous=continuous, fewer_marks=fewer_marks)
-    search, tightened = _Search(continuous=continuous), 0
+    needs = asked.copy()
+    search, tightened = _Search(continuous=asked.continuous), 0
     last, same, before = needs.copy(), 0, None
     for search.rounds in range(1, ROUNDS + 12):
         try:

@@ -64,8 +64,9 @@ class Run:
 class Demand:
     """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that the
     force at simple ends asks for, steel held by the user; of the bars that run through the least area and
-    number, and the diameter that they stay below; of every zone the `legs` of its stirrups, each of which has
-    a bar of the first row along the whole zone to hold it (none: all that run through do)."""
+    number, the diameter that they stay below, and whether a pair of them may be lapped `one_by_one`; of every
+    zone the `legs` of its stirrups, each of which has a bar of the first row along the whole zone to hold it
+    (none: all that run through do)."""
 
     moment: Array
     least: Array
@@ -77,6 +78,7 @@ class Demand:
     least_number: int = 2
     legs: tuple[int, ...] = ()
     below: float = np.inf
+    one_by_one: bool = False
 
 
 @dataclass(frozen=True)
@@ -235,14 +237,17 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         apart = run.end - run.start >= STAGGERED * _by_size(
             beam, code, run, c.phi, lap_of
         )  # long enough for laps at two places
-        beside = np.where(apart & (beam.detailing.laps != "together"), np.ceil(0.5 * c.number), c.number)
-        wide = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0) * (
-            beside - 1.0
-        )
-        lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide <= run.width - 2.0 * (
-            beam.cover.sides + tie
-        )
-        feasible = feasible & lapped if (feasible & lapped).any() else feasible
+        halved = apart & (beam.detailing.laps != "together")
+        between = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0)
+        # a pair is lapped together, which is symmetrical, if any size allows it
+        for single in (demand.one_by_one, True):
+            beside = np.where(halved & (single | (c.number != 2.0)), np.ceil(0.5 * c.number), c.number)
+            lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap + between * (
+                beside - 1.0
+            ) <= run.width - 2.0 * (beam.cover.sides + tie)
+            if (feasible & lapped).any():
+                feasible &= lapped
+                break
     if not feasible.any():
         raise NoProposal(
             _why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face

@@ -166,7 +166,8 @@ def _bent_end(beam: Beam, code: DesignCode, phi: float, face: str, depth: float)
 
 def region(x: Array, needed: Array, local: Array, mask: Mask) -> tuple[float, float] | None:
     """From where to where within `mask` the area `local` is less than `needed`; ends found on the line
-    between stations."""
+    between stations, or at the first station past the mask where it lacks there as well: bars of two zones
+    leave no place between them."""
     lacking = (needed > local + 1e-6) & mask
     if not lacking.any():
         return None
@@ -176,7 +177,11 @@ def region(x: Array, needed: Array, local: Array, mask: Mask) -> tuple[float, fl
 
 def _crossing(x: Array, excess: Array, i: int, step: int) -> float:
     j = i + step
-    if not 0 <= j < len(x) or excess[j] > 0.0 or not np.isfinite(excess[i]):
+    if not 0 <= j < len(x):
+        return float(x[i])
+    if excess[j] > 0.0:
+        return float(x[j])
+    if not np.isfinite(excess[i]):
         return float(x[i])
     share = excess[i] / (excess[i] - excess[j]) if excess[i] > excess[j] else 1.0
     return float(x[i] + share * (x[j] - x[i]))

@@ -30,7 +30,7 @@ def tidy(beam: Beam, bars: Sequence[Bar], low: float, high: float) -> list[Bar]:
         if result == before:
             break
     result = ends_apart(beam, result)
-    return _symmetrical(
+    return symmetrical(
         [b if _length(b) <= beam.detailing.longest_piece else a for a, b in zip(bars, result, strict=True)]
     )
 
@@ -39,8 +39,9 @@ def _length(bar: Bar) -> float:
     return bar.end - bar.start + sum(bar.legs)
 
 
-def _symmetrical(bars: list[Bar]) -> list[Bar]:
-    """Where two groups of odd number lie in one row together, the shorter one gets a bar more."""
+def symmetrical(bars: list[Bar]) -> list[Bar]:
+    """Where two groups of odd number lie in one row together, of one run or of two that pass each other over
+    a support, the shorter one gets a bar more."""
     result = list(bars)
     for i, j in itertools.combinations(range(len(bars)), 2):
         a, b = result[i], result[j]
@@ -106,9 +107,14 @@ def ends_apart(beam: Beam, bars: Sequence[Bar]) -> list[Bar]:
 
 def clear_over_supports(beam: Beam, code: DesignCode, bars: Sequence[Bar]) -> list[Bar]:
     """Straight bottom bars of neighbouring spans that would meet end to end over a support stop a step short
-    of its axis each, where that is far enough past its faces."""
+    of its axis each, where that is far enough past its faces. Where the soffit steps they are no rows of one
+    level, and where bars have to be continuous a gap is the wrong way."""
     result, step = list(bars), beam.detailing.step
-    for s in beam.supports:
+    if code.curtailment.continuity is not None:
+        return result
+    for k, s in enumerate(beam.supports):
+        if _steps(beam, k):
+            continue
         left, right = (_ending_at(result, s.x, side) for side in (1, 0))
         rows = {result[i].layer for i in left} & {result[i].layer for i in right}
         for i in (*left, *right):
@@ -121,6 +127,13 @@ def clear_over_supports(beam: Beam, code: DesignCode, bars: Sequence[Bar]) -> li
             else:
                 result[i] = replace(own, start=own.start + step)
     return result
+
+
+def _steps(beam: Beam, support: int) -> bool:
+    """Whether the soffit of one span is deeper than that of the next."""
+    depths = [float(v.depths(v.length)) for v in beam.spans if v.right == support]
+    depths += [float(v.depths(0.0)) for v in beam.spans if v.left == support]
+    return max(depths) - min(depths) > 1.0
 
 
 def _ending_at(bars: Sequence[Bar], x: float, side: int) -> list[int]:

@@ -26,7 +26,7 @@ from upright_bramble.proportion.demands import compression_of, demand_of, runs_o
 from upright_bramble.proportion.lengths import lengths_of
 from upright_bramble.proportion.marks import marked
 from upright_bramble.proportion.needs import Needs
-from upright_bramble.proportion.pieces import alike, clear_over_supports, ends_apart
+from upright_bramble.proportion.pieces import alike, clear_over_supports, ends_apart, symmetrical
 from upright_bramble.proportion.side_bars import side_bars_of
 from upright_bramble.proportion.start import Start, start_of
 from upright_bramble.proportion.together import Runner, together
@@ -73,7 +73,7 @@ def propose(
     bars: list[Bar] = []
     for w, demand, choice in zip(weighed, required, taken.choices, strict=True):
         bars += lengths_of(beam, code, forces, w.run, demand, choice, start.tie, needs)
-    bars = clear_over_supports(beam, code, bars)
+    bars = symmetrical(clear_over_supports(beam, code, bars))
     bars = [b for face in ("bottom", "top") for b in ends_apart(beam, [v for v in bars if v.face == face])]
     bars = [_with_legs(b, needs.bend_legs.get(b.face, 0.0)) for b in alike(beam, code.sizes, bars)]
     bars = _legs_inside(beam, code, bars)
@@ -98,7 +98,7 @@ def _with_numbers(beam: Beam, run: Run, demand: Demand, start: Start, needs: Nee
     others of the span as well where there are several."""
     of = [legs for legs, span in zip(start.ties.legs, beam.spans, strict=True) if run.covers(span)]
     number = max(needs.number.get(run.face, 2), beam.detailing.least_bars)
-    demand = replace(demand, below=needs.thinner.get(run.face, math.inf))
+    demand = replace(demand, below=needs.thinner.get(run.face, math.inf), one_by_one=needs.one_by_one)
     if run.face == "bottom" and len(of) > 1:
         return replace(demand, least_number=max(number, min(of)), legs=tuple(of))
     return replace(demand, least_number=max(number, *of))

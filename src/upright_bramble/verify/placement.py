@@ -217,7 +217,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     # near the end of a bar that stops inside a span there may be a length that is not counted on
     unused = _unused(beam, code, bars, phi, from_face)
     from_left, from_right = x - start, end - x
-    idle_left, idle_right = from_left < unused[:, 0], from_right < unused[:, 1]
+    idle_left, idle_right = _idle(at, bars, unused, from_left < unused[:, 0], from_right < unused[:, 1])
     from_left += tails[:, 0]
     from_right += tails[:, 1]
     reach = np.minimum(from_left, from_right)
@@ -472,6 +472,23 @@ def _unused(beam: Beam, code: DesignCode, bars: tuple[Bar, ...], phi: Array, fro
                 d = float(span.depths(x - span.start)) - float(from_face[g])
                 result[g, side] = float(code.curtailment.unused_end(float(phi[g]), d))
     return result
+
+
+def _idle(at: Stations, bars: tuple[Bar, ...], unused: Array, left: Mask, right: Mask) -> tuple[Mask, Mask]:
+    """Where the ends of bars do not count, (n, g) each: at both stations about a place, too short for a
+    station of its own, where one bar counts no longer and the next one not yet."""
+    last = np.array([b.end for b in bars]) - unused[:, 1]
+    first = np.array([b.start for b in bars]) + unused[:, 0]
+    bottom = np.array([b.face == "bottom" for b in bars], dtype=bool)
+    after = np.searchsorted(at.x, last, side="right")
+    for i in np.flatnonzero(unused[:, 1] > 0.0).tolist():
+        k = int(after[i])
+        station = at.x[min(k, len(at) - 1)]
+        near = (unused[:, 0] > 0.0) & (bottom == bottom[i]) & (first > last[i]) & (first < station)
+        if near.any():
+            right[max(k - 1, 0) : k + 1, i] = True
+            left[max(k - 1, 0) : k + 1, near] = True
+    return left, right
 
 
 def _at_bent_ends(beam: Beam, at: Stations, start: Array, end: Array, tails: Array) -> Mask:

@@ -145,6 +145,7 @@ def integrity(f: Facts, part: CurtailmentClauses) -> list[Check]:
 
 
 def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
+    """From face to face; what goes on over supports is judged there."""
     share, minimum = part.continuity.share, part.continuity.number
     result: list[Check] = []
     p, at = f.placed, f.at
@@ -153,7 +154,9 @@ def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
         if span.cantilever:
             continue
         rows, place = at.of(index), Place(span=index, face="bottom")
-        inside = np.flatnonzero(f.strength.valid[rows]) + rows.start
+        low, high = f.beam.clear(index)
+        between = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
+        inside = np.flatnonzero(f.strength.valid[rows] & between) + rows.start
         area = p.face_area(True, anchored=False)
         i = int(inside[area[inside].argmin()])
         number = (counts * ((p.present[inside] > 0.0) & p.bottom)).sum(axis=1)
