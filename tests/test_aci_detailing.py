@@ -181,3 +181,41 @@ def test_the_section_view_speaks_the_code(bramble):
         assert words in own.out
         assert words not in other.out
     assert "Table 22.5.5.1 (a)" in us.out
+
+
+def test_hooks_of_side_bars_far_from_each_other_are_shorter():
+    """25.4.3.2: psi_r is 1.0 for bars six diameters apart, 1.6 nearer; psi_o 1.0 in a column's core, 1.25 elsewhere; the bars count by
+    the share of that length, to their hooks, that they have."""
+    from upright_bramble.analysis import analyse
+    from upright_bramble.analysis.side_bars import side_bar_anchored
+    from upright_bramble.beam import SideBars
+
+    b = beam()
+    at = analyse(b, SI).stations
+    phi, f_c = SI.sizes["19"].diameter, 28.0
+    psi_c = f_c / 105.0 + 0.6
+    for rows, psi_r in ((2, 1.0), (6, 1.6)):
+        apart = (700.0 - 60.0 - 20.0) / (rows + 1)
+        assert (apart >= 6.0 * phi) == (psi_r == 1.0)
+        length = 420.0 * psi_r * 1.25 * psi_c / (23.0 * f_c**0.5) * phi**1.5
+        side = SideBars("", rows, "19", -120.0, 10_120.0, False, ("bend", "bend"), (300.0, 300.0))
+        k = int(np.searchsorted(at.x, -120.0 + 0.5 * length)) - 1
+        local = side_bar_anchored(b, SI, at, [side], SI.sizes["10"].diameter)
+        share = (at.x[k] + 120.0) / length
+        assert 0.2 < share < 1.0
+        assert local.anchored[k] == pytest.approx(share * SI.sizes["19"].area, rel=5e-3)
+
+
+def test_stirrups_confine_all_bars_of_a_row_where_one_develops():
+    """25.4.2.2 with Grade 690: at every place of the development the bars that are there count, not those at its middle alone."""
+    steel = Steel(690.0)
+    b = replace(beam(), bars=steel)
+    long, late = Bar("a", "top", 1, 2, "25", -120.0, 6000.0, ("bend", "straight")), 5700.0
+    extra = Bar("c", "top", 1, 3, "25", late, 10_120.0, ("straight", "bend"))
+    result = run_check(b, Layout((through("bottom"), long, extra), TIES))
+    check = next(c for c in result.checks if c.id == "confinement.bars.a-right")
+    # two legs of 71 mm2, five bars, 200 mm: K_tr of 25.4.2.4 against half a diameter
+    assert check.x >= late - 1.0
+    assert check.resistance == pytest.approx(40.0 * 2.0 * SI.sizes["10"].area / (200.0 * 5.0), rel=1e-3)
+    assert check.demand == pytest.approx(0.5 * SI.sizes["25"].diameter)
+    assert not check.ok

@@ -694,3 +694,17 @@ def test_bottom_bars_of_unlike_depths_pass_each_other_over_their_support(base):
     reach = [(b.start, b.end) for b in result.layout.bars if b.face == "bottom"]
     assert max(end for start, end in reach if start < 3000.0) >= 6000.0
     assert min(start for start, end in reach if end > 9000.0) <= 6000.0
+
+
+def test_thicker_stirrups_give_thick_bars_the_cover_of_their_bond():
+    """25 mm to the stirrups, bars of 25 mm alone: 4.4.1.2(3) and 10 mm of deviation ask for 35 mm, which stirrups of 10 mm leave and
+    those of 8 mm do not."""
+    base = {
+        **EN,
+        "cover": {"top": 25, "bottom": 25, "sides": 25},
+        "detailing": {"main_bars": [25], "stirrup_bars": [8, 10]},
+    }
+    text = written(base, [6.0, 5.0], [dead({"line": 15}, weight=True), live({"line": 10})])
+    result = ub.design(beam(text))
+    assert result.status == "pass"
+    assert {z.size for z in result.layout.stirrups} == {"10"}

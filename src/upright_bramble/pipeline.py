@@ -215,6 +215,11 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
     beam = forces.beam  # with what works of its flanges
     continuous = _continuous(code)
     search = _search(beam, code, forces, held, Needs(continuous=continuous))
+    if search.best is None and len(beam.detailing.stirrup_bars) > 1:
+        # bars lie deeper inside thicker stirrups, and have the cover that their bond asks for
+        thickest = max(beam.detailing.stirrup_bars, key=lambda size: code.sizes[size].diameter)
+        inside = replace(beam, detailing=replace(beam.detailing, stirrup_bars=(thickest,)))
+        search.replace_by(_search(inside, code, forces, held, Needs(continuous=continuous)))
     if not continuous and len(beam.spans) > 1 and (search.best is None or search.best.status == "fail"):
         search.replace_by(_search(beam, code, forces, held, Needs(continuous=True)))
     own = Needs(continuous=search.continuous)

@@ -47,13 +47,13 @@ def side_bar_anchored(
         inner = depth - beam.cover.top - beam.cover.bottom - 2.0 * tie
         highest = edge + inner * s.rows / (s.rows + 1.0)  # the row with the poorest bond
         length = code.bond.anchorage(beam.concrete, beam.bars, np.full(len(x), phi), highest, depth)
-        hook = code.bond.hook(beam.concrete, beam.bars, np.array([phi]))
+        apart = float(inner.min()) / (s.rows + 1.0)
         here = (x >= s.start - 1e-6) & (x <= s.end + 1e-6)
         shares = []
-        for side, distance in enumerate((x - s.start, s.end - x)):
-            bent = s.ends[side] == "bend"
-            if bent and hook is not None:
-                shares.append(distance / float(hook[0]))
+        for side, (end, distance) in enumerate(((s.start, x - s.start), (s.end, s.end - x))):
+            hook = _hook(beam, code, phi, apart, end, tie)
+            if s.ends[side] == "bend" and hook is not None:
+                shares.append(distance / hook)
             else:
                 shares.append((distance + bar_tail(code, phi, s.ends[side], s.legs[side])) / length)
         share = np.clip(np.minimum(*shares), 0.0, 1.0)
@@ -61,3 +61,12 @@ def side_bar_anchored(
         full_area = np.where(here, np.minimum(full_area, area), full_area)
     full_area = np.where(np.isfinite(full_area), full_area, 0.0)
     return SideBar(full_area, np.minimum(anchored, full_area))
+
+
+def _hook(beam: Beam, code: DesignCode, phi: float, apart: float, end: float, tie: float) -> float | None:
+    """Length that the bent end of a side bar takes, by the distance of the rows and the column it ends in,
+    mm; None where the code has none."""
+    core = any(s.columns and abs(end - s.x) <= 0.5 * s.width for s in beam.supports)
+    cover = beam.cover.sides + tie
+    length = code.bond.hook(beam.concrete, beam.bars, *(np.array([v]) for v in (phi, apart, cover, core)))
+    return None if length is None else float(length[0])

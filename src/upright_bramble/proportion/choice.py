@@ -188,10 +188,13 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     legs = np.where(c.number[:, None] > 0.0, np.array(demand.legs or [0.0] * len(masks)) - held, 0.0)
     carriers = np.maximum(legs - c.number[:, None], 0.0)  # (c, zones); what the user holds is as it is
     upper = max(beam.detailing.layers - 1, 1)  # rows above the first
+    lapped = _laps_fit(beam, code, run, c, gap, tie)
+    # a pair is lapped together, which is symmetrical, if any size allows it
+    together = lapped & _laps_fit(beam, code, run, c, gap, tie, pairs=not demand.one_by_one)
     for attempt in range(6):
         paired = attempt < 3
         below = np.minimum(full, c.number[:, None] + held + total - n_2)
-        if attempt == 3 and (n_2 <= upper * below).all(axis=1).any():
+        if attempt == 3 and ((n_2 <= upper * below).all(axis=1) & (together | ~together.any())).any():
             break  # symmetrical rows fit: no others are looked at
         share_2 = _second_share(masks, n_2 * _rows_up(n_2, below, upper), total, area, extra, len(moment))
         axis = first[:, None] + share_2 * pitch[:, None]
@@ -232,22 +235,10 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
             (c.number % 2.0 == 0.0) | (not ends_inside),
         ):
             feasible = feasible & wish if (feasible & wish).any() else feasible
-    if run.end - run.start > beam.detailing.longest_piece - LEGS:
-        # bars that run through are lapped somewhere: their pieces stand there in pairs
-        apart = run.end - run.start >= STAGGERED * _by_size(
-            beam, code, run, c.phi, lap_of
-        )  # long enough for laps at two places
-        halved = apart & (beam.detailing.laps != "together")
-        between = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0)
-        # a pair is lapped together, which is symmetrical, if any size allows it
-        for single in (demand.one_by_one, True):
-            beside = np.where(halved & (single | (c.number != 2.0)), np.ceil(0.5 * c.number), c.number)
-            lapped = (c.number + beside) * c.phi + (c.number - 1.0) * gap + between * (
-                beside - 1.0
-            ) <= run.width - 2.0 * (beam.cover.sides + tie)
-            if (feasible & lapped).any():
-                feasible &= lapped
-                break
+    for wish in (together, lapped):
+        if (feasible & wish).any():
+            feasible = feasible & wish
+            break
     if not feasible.any():
         raise NoProposal(
             _why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face
@@ -256,6 +247,23 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     parts["laps"] = parts["laps"] * _lap_price(beam, code, c)
     spans = at.span[run.where]
     return Weighed(run, (int(spans.min()), int(spans.max())), c, total, n_2, two_steps, parts, feasible)
+
+
+def _laps_fit(
+    beam: Beam, code: DesignCode, run: Run, c: Candidates, gap: Array, tie: float, pairs: bool = False
+) -> Mask:
+    """Whether the pieces of bars that run through stand beside each other where they are lapped, (c,): half
+    of them at a time where the run is long enough for two places; of `pairs` both."""
+    if run.end - run.start <= beam.detailing.longest_piece - LEGS:
+        return np.ones(len(c.phi), dtype=bool)
+    apart = run.end - run.start >= STAGGERED * _by_size(beam, code, run, c.phi, lap_of)
+    halved = apart & (beam.detailing.laps != "together")
+    if pairs:
+        halved &= c.number != 2.0
+    beside = np.where(halved, np.ceil(0.5 * c.number), c.number)
+    wide = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0)
+    taken = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide * (beside - 1.0)
+    return np.asarray(taken <= run.width - 2.0 * (beam.cover.sides + tie))
 
 
 def _overlap(beam: Beam, code: DesignCode, run: Run, c: Candidates) -> Mask:

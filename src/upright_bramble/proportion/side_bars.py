@@ -19,6 +19,7 @@ from upright_bramble.proportion import curtail
 from upright_bramble.proportion.start import Start
 
 SIDE = 9.0  # mm: bars along the sides are no thinner
+BETWEEN = 100.0  # mm: rows at the sides are no nearer to each other, but for two more than the fewest
 
 
 def side_bars_of(beam: Beam, code: DesignCode, forces: Forces, start: Start, kept: Layout) -> list[SideBars]:
@@ -31,9 +32,10 @@ def side_bars_of(beam: Beam, code: DesignCode, forces: Forces, start: Start, kep
     thin = () if beam.detailing.side_bars else tuple(s for s in beam.detailing.stirrup_bars if s not in own)
     best: list[SideBars] = []
     least = math.inf
+    most = int(min(s.shallowest for s in beam.spans) / BETWEEN) - 1
     # sizes of the stirrups where no main bar develops in the end supports
     for sizes in (own, tuple(s for s in thin if code.sizes[s].diameter >= SIDE)):
-        for rows in (start.rows, start.rows + 1, start.rows + 2):
+        for rows in range(start.rows, max(start.rows + 3, most + 1)):
             for size in sorted(sizes, key=lambda s: code.sizes[s].diameter):
                 for bent in (False, True):
                     sides = _side_pieces(beam, code, start, rows, size, bent)

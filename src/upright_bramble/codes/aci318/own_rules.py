@@ -294,7 +294,7 @@ def _at_support(
 
 def confinement(f: Facts, part: BondClauses) -> list[Check]:
     """9.7.1.4, 25.4.2.2: stirrups across bars where these develop or are lapped, where the code requires them
-    to confine the bars."""
+    to confine the bars: the widest gap with the bars at the middle, and every station with its own."""
     result: list[Check] = []
     p, beam = f.placed, f.beam
     place, area, _, _ = f.stirrups
@@ -308,13 +308,18 @@ def confinement(f: Facts, part: BondClauses) -> list[Check]:
             inside = [(max(low, a), min(high, b), a, b) for a, b in clear if min(high, b) - max(low, a) > 1.0]
             if not inside:
                 continue
-            i = f.nearest(0.5 * (low + high))
-            number = f.row_count(i, g)
-            apart = (float(f.at.width[i]) - 2.0 * (beam.cover.sides + p.tie) - phi) / max(number - 1.0, 1.0)
-            gap = max(f.maximum_gap(left, right, a, b) for a, b, left, right in inside)
-            required, local = part.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
-            if required > 0.0 and (worst is None or ratio_of(required, local) > ratio_of(worst[0], worst[1])):
-                worst = required, local, side, i
+            widest = max(f.maximum_gap(left, right, a, b) for a, b, left, right in inside)
+            places = [(f.nearest(0.5 * (low + high)), widest)]
+            for a, b, _, _ in inside:
+                within = np.flatnonzero((f.at.x > a + 1.0) & (f.at.x < b - 1.0))
+                places += [(int(i), float(f.strength.ties.gap[i])) for i in within]
+            for i, gap in places:
+                number = f.row_count(i, g)
+                room = float(f.at.width[i]) - 2.0 * (beam.cover.sides + p.tie) - phi
+                apart = room / max(number - 1.0, 1.0)
+                required, local = part.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
+                if required > 0.0 and (worst is None or ratio_of(required, local) > ratio_of(*worst[:2])):
+                    worst = required, local, side, i
         if worst is not None:
             required, local, side, i = worst
             note = if_fails("closer stirrups along the development of the bar", local < required)
