@@ -664,6 +664,20 @@ def test_a_pair_of_bars_is_lapped_together_where_any_size_allows_it():
     assert {b.count for b in result.layout.bars if "lap" in b.ends} == {2}
 
 
+def test_a_pair_is_lapped_at_places_of_their_own_only_where_that_is_asked_for():
+    """Where not even thin bars leave room for it the design fails for its rows, and what cures it is said."""
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 200}}}
+    loads = [dead({"line": 10}, weight=True), live({"line": 30})]
+    described = beam(written(base, [6.5, 7.0, 6.5], loads))
+    result = ub.design(described)
+    assert result.status == "fail"
+    assert {b.count for b in result.layout.bars if "lap" in b.ends} == {2}
+    assert "laps: staggered" in suggest(described).texts[0]
+    apart = ub.design(replace(described, detailing=replace(described.detailing, laps="staggered")))
+    assert apart.status == "pass"
+    assert 1 in {b.count for b in apart.layout.bars if "lap" in b.ends}
+
+
 def test_odd_bars_of_two_spans_do_not_pass_each_other_over_a_support():
     """The shorter of two groups of one bar each, which lie in one row where they pass each other, gets a bar more."""
     left, right, far = (

@@ -227,9 +227,6 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
         search.replace_by(_search(other, code, forces, held, own))
         if not _lacks_room(search):
             break
-    if _lacks_room(search):
-        own = replace(own, one_by_one=True)
-        search.replace_by(_search(beam, code, forces, held, own))
     if search.cracked:
         search.replace_by(_search(_with_thinner_bars(beam, code, search), code, forces, held, own))
     thicker = _with_thicker_stirrups(beam, code, search)

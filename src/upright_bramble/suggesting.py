@@ -1,5 +1,5 @@
-"""What would cure a beam that fails: more depth, more width, stronger concrete. Every suggestion was designed
-and verified in full."""
+"""What would cure a beam that fails: laps elsewhere, more depth, more width, stronger concrete. Every
+suggestion was designed and verified in full."""
 
 from __future__ import annotations
 
@@ -104,7 +104,13 @@ def _measures(beam: Beam) -> list[_Measure]:
     maximum = min(code_of(beam).materials.strength_range()[1], STRONGEST)
     grades = [strength * (1.0 + k / 6.0) for k in range(1, STRENGTHS + 1)]
     grades = [s for s in grades if s <= maximum + 1e-6]
+    apart = replace(beam, detailing=replace(beam.detailing, laps="staggered"))
+    lapped = beam.detailing.laps == "auto" and beam.length > beam.detailing.longest_piece
     return [
+        _Measure(
+            int(lapped), lambda k: apart,
+            lambda k: "lap the two bars of a pair at places of their own (detailing.laps: staggered)",
+        ),
         _Measure(
             DEPTHS, lambda k: _with_profiles(beam, lambda p: p.deeper(step * k)),
             lambda k: f"increase the depth of all spans by {amount(step * k, 'length')}",

@@ -505,8 +505,8 @@ class DetailingIn(Entry):
     laps: Literal["auto", "staggered", "together"] = Field(
         "auto",
         description=(
-            "whether half of the bars are lapped elsewhere than the rest; auto: where they do not fit "
-            "together"
+            "whether half of the bars are lapped elsewhere than the rest; auto: of more than two, where they "
+            "do not fit together"
         ),
     )
     laps_at: Annotated[list[Position], Field(max_length=100)] = Field(

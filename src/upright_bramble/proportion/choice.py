@@ -64,9 +64,8 @@ class Run:
 class Demand:
     """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that the
     force at simple ends asks for, steel held by the user; of the bars that run through the least area and
-    number, the diameter that they stay below, and whether a pair of them may be lapped `one_by_one`; of every
-    zone the `legs` of its stirrups, each of which has a bar of the first row along the whole zone to hold it
-    (none: all that run through do)."""
+    number, and the diameter that they stay below; of every zone the `legs` of its stirrups, each of which has
+    a bar of the first row along the whole zone to hold it (none: all that run through do)."""
 
     moment: Array
     least: Array
@@ -78,7 +77,6 @@ class Demand:
     least_number: int = 2
     legs: tuple[int, ...] = ()
     below: float = np.inf
-    one_by_one: bool = False
 
 
 @dataclass(frozen=True)
@@ -189,12 +187,10 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     carriers = np.maximum(legs - c.number[:, None], 0.0)  # (c, zones); what the user holds is as it is
     upper = max(beam.detailing.layers - 1, 1)  # rows above the first
     lapped = _laps_fit(beam, code, run, c, gap, tie)
-    # a pair is lapped together, which is symmetrical, if any size allows it
-    together = lapped & _laps_fit(beam, code, run, c, gap, tie, pairs=not demand.one_by_one)
     for attempt in range(6):
         paired = attempt < 3
         below = np.minimum(full, c.number[:, None] + held + total - n_2)
-        if attempt == 3 and ((n_2 <= upper * below).all(axis=1) & (together | ~together.any())).any():
+        if attempt == 3 and ((n_2 <= upper * below).all(axis=1) & (lapped | ~lapped.any())).any():
             break  # symmetrical rows fit: no others are looked at
         share_2 = _second_share(masks, n_2 * _rows_up(n_2, below, upper), total, area, extra, len(moment))
         axis = first[:, None] + share_2 * pitch[:, None]
@@ -235,10 +231,8 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
             (c.number % 2.0 == 0.0) | (not ends_inside),
         ):
             feasible = feasible & wish if (feasible & wish).any() else feasible
-    for wish in (together, lapped):
-        if (feasible & wish).any():
-            feasible = feasible & wish
-            break
+    if (feasible & lapped).any():
+        feasible = feasible & lapped
     if not feasible.any():
         raise NoProposal(
             _why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face
@@ -249,17 +243,16 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     return Weighed(run, (int(spans.min()), int(spans.max())), c, total, n_2, two_steps, parts, feasible)
 
 
-def _laps_fit(
-    beam: Beam, code: DesignCode, run: Run, c: Candidates, gap: Array, tie: float, pairs: bool = False
-) -> Mask:
+def _laps_fit(beam: Beam, code: DesignCode, run: Run, c: Candidates, gap: Array, tie: float) -> Mask:
     """Whether the pieces of bars that run through stand beside each other where they are lapped, (c,): half
-    of them at a time where the run is long enough for two places; of `pairs` both."""
+    of them at a time where the run is long enough for two places; both of a pair, which would not be
+    symmetrical else, but where the user wants them apart."""
     if run.end - run.start <= beam.detailing.longest_piece - LEGS:
         return np.ones(len(c.phi), dtype=bool)
     apart = run.end - run.start >= STAGGERED * _by_size(beam, code, run, c.phi, lap_of)
     halved = apart & (beam.detailing.laps != "together")
-    if pairs:
-        halved &= c.number != 2.0
+    if beam.detailing.laps != "staggered":
+        halved &= c.number > 2.0
     beside = np.where(halved, np.ceil(0.5 * c.number), c.number)
     wide = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0)
     taken = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide * (beside - 1.0)

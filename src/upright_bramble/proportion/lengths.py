@@ -172,8 +172,8 @@ def in_turn(
     fits = 2.0 * number * phi + (number - 1.0) * max(gaps) <= room
     if fits and wish == "auto" and not staggered:
         return (number,)
-    if number == 2:  # one at a time is not symmetrical: where they do not fit else
-        return (2,) if fits else (1, 1)
+    if number == 2:  # one at a time is not symmetrical (EN 1992-1-1, 8.7.2(2)): where the user wants that
+        return (1, 1) if wish == "staggered" and not fits else (2,)
     pairs = 2 * (number // 4)  # each group symmetrical about the web, one of them with the middle bar
     if pairs and (2.0 * number - pairs) * phi + (number - 1.0) * max(gaps) <= room:
         return (number - pairs, pairs)

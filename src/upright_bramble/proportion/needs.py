@@ -31,8 +31,7 @@ class Needs:
     to develop in less length. `staggered`: faces whose bars are not all lapped at one place. `onward`:
     supports whose support bars go on past the points of inflection. `continuous`: bottom bars run through
     inner supports. `long_laps`: faces whose laps count on nothing around them; `bend_legs`: by face the
-    shortest leg (mm). `fewer_marks`: each costs as much as a further size of bar. `one_by_one`: pairs of bars
-    may be lapped so, though that is not symmetrical. `failed`: how often a
+    shortest leg (mm). `fewer_marks`: each costs as much as a further size of bar. `failed`: how often a
     check has failed before; `filled`: no more tension steel has room where a span is not stiff enough.
     """
 
@@ -55,7 +54,6 @@ class Needs:
     filled: bool = False
     continuous: bool = False
     fewer_marks: bool = False
-    one_by_one: bool = False
 
     def copy(self) -> Needs:
         return deepcopy(self)
