@@ -108,8 +108,8 @@ def _measures(beam: Beam) -> list[_Measure]:
     lapped = beam.detailing.laps == "auto" and beam.length > beam.detailing.longest_piece
     return [
         _Measure(
-            int(lapped), lambda k: apart,
-            lambda k: "lap the two bars of a pair at places of their own (detailing.laps: staggered)",
+            int(lapped), lambda _: apart,
+            lambda _: "lap the two bars of a pair at places of their own (detailing.laps: staggered)",
         ),
         _Measure(
             DEPTHS, lambda k: _with_profiles(beam, lambda p: p.deeper(step * k)),
