@@ -455,9 +455,10 @@ class Detailing:
     face, the least and most bars at a section of a face, and the highest stress of bars in service; whether
     bars that run through are lapped 'together', half of them elsewhere than the rest ('staggered'; of a pair
     where they do not fit together), or of more than two so where they do not fit together ('auto'); `laps_at`
-    their middles along the beam, where the user says (none: where the face pulls least). Of stirrups the `spacings` to take (none: the usual ones), the most
-    `zones` of a span (None: three, five where heavy point loads or laps are) and the fewest legs; the gap
-    (mm) that a top row of more than four bars leaves for the vibrator.
+    their middles along the beam, where the user says (none: where the face pulls least). Of stirrups the
+    `spacings` to take (none: the usual ones), the most `zones` of a span (None: three, five where heavy point
+    loads or laps are) and the fewest legs; the gap (mm) that a top row of more than four bars leaves for the
+    vibrator.
 
     `style` 'plain' (few pieces, symmetrical, alike) or 'lean' (the least steel that can be built). Sizes of
     the `hangers`, the top bars that run through, and of `side_bars`, of which there are at least `side_rows`
