@@ -5,10 +5,12 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from plain_beams import EN, check, dead, live, named, written
-from upright_bramble.beam import Concrete, Steel
+import upright_bramble as ub
+from plain_beams import EN, beam, check, dead, live, named, written
+from upright_bramble.beam import Concrete, Steel, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.codes.parts import CoverWish, Tube, Web
+from upright_bramble.proportion.stirrups import _around
 from upright_bramble.section.curvature import Bent, stiffened
 
 ONE = np.array([1.0])
@@ -86,3 +88,50 @@ def test_a_flange_in_tension_between_two_equal_ends_is_judged():
     bars = "bottom 2x20 -0.1..8.1\ntop 12x20 -0.9..8.9\nstirrups 10x2 0.2..7.8 100"
     (crushing,) = named(check(text, bars), "flange.crushing-tension.1")
     assert crushing.demand > 0.1
+
+
+def test_the_moment_of_an_end_taken_as_simple_says_where_it_comes_from():
+    """9.2.1.2(1) at the outer ends, the envelope over the inner support and in the span."""
+    text = written(EN, [6.0, 5.0], [dead({"line": 15}, weight=True), live({"line": 10})])
+    result = ub.design(beam(text))
+
+    def said(check: str) -> str:
+        lines = ub.why(result, check).lines
+        return " ".join(f"{line.text} {line.clause}" for line in lines)
+
+    for end in ("bending.hogging.S0", "bending.hogging.S2"):
+        assert "the end taken as simple" in said(end)
+        assert "9.2.1.2(1)" in said(end)
+        assert "design envelope at this place" not in said(end)
+    for inner in ("bending.hogging.S1", "bending.sagging.1"):
+        assert "the end taken as simple" not in said(inner)
+
+
+def test_a_stirrup_is_left_of_a_zone_that_a_held_one_cuts():
+    """What the held zone leaves of another is kept however short it is: one stirrup too."""
+    held = [StirrupZone("", "8", 2, 1000.0, 2000.0, 100.0)]
+    assert _around(700.0, 2300.0, 200.0, held) == [(700.0, 700.0, 200.0), (2300.0, 2300.0, 200.0)]
+    assert _around(900.0, 2100.0, 200.0, held) == []
+    assert _around(300.0, 2500.0, 200.0, held) == [(300.0, 700.0, 200.0), (2300.0, 2500.0, 200.0)]
+
+
+def test_bars_chosen_for_a_section_stand_behind_those_that_are_there(bramble):
+    """Bars of 25 mm at 544 of 600 mm, 25 mm clear: chosen ones of 20 mm lie 12.5 + 25 + 10 mm further in; at the top, where there are
+    none, 35 + 8 + 10 mm from the face."""
+    call = ("section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35")
+    chosen = ("--choose", "20", "--choose-stirrups", "8", "--json")
+    behind = bramble(*call, "--bars", "2x25@544", "-M", "310", *chosen).json["chosen"]
+    assert "2ø20 at 497 mm" in behind
+    first = bramble(*call, "--bars", "2x25@60", "-M", "150", *chosen).json["chosen"]
+    assert "ø20 at 547 mm" in first
+
+
+def test_a_number_told_twice_keeps_its_clause():
+    """The shortest leg of a bend follows from Figure 8.1, and says what it is for as well."""
+    text = written(EN, [6.0, 5.0], [dead({"line": 15}, weight=True), live({"line": 10})])
+    result = ub.design(beam(text))
+    check = next(c.id for c in result.checks if c.id.startswith("bend.leg"))
+    (line,) = (v for v in ub.why(result, check).lines if v.symbol == "leg_min")
+    assert line.clause.endswith("Figure 8.1")
+    assert line.formula
+    assert "shortest leg" in line.text

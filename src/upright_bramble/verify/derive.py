@@ -3,6 +3,7 @@ the one place of the check."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from upright_bramble.codes.rules import Rule
@@ -58,9 +59,7 @@ class Workings:
         result = lines_of(at_station(entries, check.station, len(self.f.at)), units=units)
         if words.renumbered:
             result = [replace(line, clause=words.source(line.clause)) for line in result]
-        last = list(
-            {line.symbol: line for line in result}.values()
-        )  # a symbol that is told twice has its last value
+        last = _once(result)
         if not made.of:
             return last
         unit = units.names.get(UNITS.get(check.quantity, ""), UNITS.get(check.quantity, ""))
@@ -84,6 +83,18 @@ class Workings:
         if not result and not any(_is(lines[-1], shown, name) for _, shown, _ in both):
             result.append(Line(both[1][0], both[1][1], name, both[1][2]))
         return result
+
+
+def _once(lines: Sequence[Line]) -> list[Line]:
+    """A symbol that is told twice has its last value; where that is the same, it has the formula and clause
+    of whichever line has them."""
+    told: dict[str, Line] = {}
+    for line in lines:
+        before = told.get(line.symbol)
+        if before is not None and before.clause and not line.clause and _is(before, line.value, line.unit):
+            line = replace(before, text=line.text or before.text)
+        told[line.symbol] = line
+    return list(told.values())
 
 
 def _is(line: Line, value: float, unit: str) -> bool:

@@ -36,7 +36,7 @@ def effective_overhang(b_i: Floats, l_0: Floats) -> Array:
     return np.minimum(np.minimum(0.2 * b_i + 0.1 * l_0, 0.2 * l_0), b_i)
 
 
-@clause(EN, "9.2.1.2(1)", "M_Ed", "beta_1 M_span", "N mm")
+@clause(EN, "9.2.1.2(1)", "M_Ed,end", "beta_1 M_span", "N mm")
 def partial_fixity_moment(m_span: Floats, beta_1: float) -> Array:
     """Hogging moment to design an end for that was taken as simple.
 
