@@ -195,6 +195,10 @@ def _stagger(c: Lesson) -> None:
 
 
 def _crowded(c: Lesson) -> None:
+    """Room for more bars in the first row; where a leg stays longer than the beam is deep, thinner bars."""
+    if c.check.place.part == "leg" and c.needs.failed[c.check.id] > 2:
+        _thinner(c)
+        return
     s = c.beam.spans[c.span]
     for z in [c.span] if c.face == "bottom" else [z for z in (s.left, s.right) if z is not None]:
         c.needs.crowded[c.face, z] = c.needs.crowded.get((c.face, z), 0) + 2

@@ -250,8 +250,8 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
 @dataclass
 class _Search:
     """The best result so far and what it was found with; the needs of the last round that failed in service
-    alone, of the last that passed but for a target of deflection, and of the best round that passed, and
-    whether that one met the targets; faces whose cracks failed."""
+    alone, of the last that passed but for a target of deflection, of the one after it if that failed, and of
+    the best round that passed, and whether that one met the targets; faces whose cracks failed."""
 
     best: Result | None = None
     runners: tuple[Runner, ...] = ()
@@ -260,6 +260,7 @@ class _Search:
     reason: str = ""
     short: Needs | None = None
     missed: Needs | None = None
+    beyond: Needs | None = None
     enough: Needs | None = None
     met: bool = False
     cracked: set[str] = field(default_factory=set)
@@ -276,7 +277,9 @@ class _Search:
         if failing and all(c.topic in ("deflection", "cracking") for c in failing):
             self.short = needs
         if not failing and not met:
-            self.missed = needs
+            self.missed, self.beyond = needs, None
+        if failing and self.missed is not None and self.beyond is None:
+            self.beyond = needs
         if self.best is None or _badness(result) < _badness(self.best):
             self.best, self.runners, self.weighed = result, proposal.runners, proposal.weighed
             self.enough, self.met = None if failing else needs, met
@@ -343,9 +346,40 @@ def _search(
             if tightened > TIGHTENED:
                 break
     short = search.missed if search.met and search.missed is not None else search.short
+    low, high = search.missed, search.beyond
     if short is not None and search.enough is not None:
         _trim(beam, code, forces, held, search, short)
+    if not search.met and low is not None and high is not None:
+        _stretch(beam, code, forces, held, search, (low, high))
     return search
+
+
+def _stretch(
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    held: Layout | None,
+    search: _Search,
+    ends: tuple[Needs, Needs],
+) -> None:
+    """Between needs that missed a target of deflection and those that left the beam no room: as far as it
+    goes, by bisection."""
+    from upright_bramble.proportion import NoProposal, propose
+
+    low, high = ends
+    for _ in range(TRIMMED):
+        middle = high.between(low)
+        search.rounds += 1
+        try:
+            proposal = propose(beam, code, forces, middle, held)
+        except NoProposal:
+            high = middle
+            continue
+        _, result = _judged(beam, code, forces, proposal.layout)
+        search.offer(result, proposal, middle)
+        if search.met:
+            return
+        low, high = (low, middle) if result.status == "fail" else (middle, high)
 
 
 def _trim(

@@ -294,7 +294,8 @@ def _at_support(
 
 def confinement(f: Facts, part: BondClauses) -> list[Check]:
     """9.7.1.4, 25.4.2.2: stirrups across bars where these develop or are lapped, where the code requires them
-    to confine the bars: the widest gap with the bars at the middle, and every station with its own."""
+    to confine the bars: the widest gap with the bars at the middle, and with its own every place where a bar
+    of the row begins or ends."""
     result: list[Check] = []
     p, beam = f.placed, f.beam
     place, area, _, _ = f.stirrups
@@ -309,12 +310,16 @@ def confinement(f: Facts, part: BondClauses) -> list[Check]:
             if not inside:
                 continue
             widest = max(f.maximum_gap(left, right, a, b) for a, b, left, right in inside)
-            places = [(f.nearest(0.5 * (low + high)), widest)]
-            for a, b, _, _ in inside:
-                within = np.flatnonzero((f.at.x > a + 1.0) & (f.at.x < b - 1.0))
-                places += [(int(i), float(f.strength.ties.gap[i])) for i in within]
-            for i, gap in places:
-                number = f.row_count(i, g)
+            places = [(0.5 * (low + high), widest)]
+            for a, b, left, right in inside:
+                ends = {x for v in p.bars for x in (v.start + 1.0, v.end - 1.0)}
+                places += [
+                    (x, f.maximum_gap(left, right, x - 1.5, x + 1.5))
+                    for x in sorted({a + 1.0, b - 1.0, *ends})
+                    if a < x < b
+                ]
+            for x, gap in places:
+                i, number = f.nearest(x), _in_row(f, g, x)
                 room = float(f.at.width[i]) - 2.0 * (beam.cover.sides + p.tie) - phi
                 apart = room / max(number - 1.0, 1.0)
                 required, local = part.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
@@ -327,6 +332,21 @@ def confinement(f: Facts, part: BondClauses) -> list[Check]:
                 f.check("confinement.bars", Place(bar=f.name(bar), side=side), i, required, local, note=note)
             )
     return result
+
+
+def _in_row(f: Facts, g: int, x: float) -> float:
+    """Bars of the row of group `g` at a place; lapped ones once."""
+    p = f.placed
+    row = [k for k in range(len(p.bars)) if p.bottom[k] == p.bottom[g] and p.layer[k] == p.layer[g]]
+    number = sum(p.bars[k].count for k in row if p.bars[k].start <= x <= p.bars[k].end)
+    return float(
+        number
+        - sum(
+            p.bars[lap.second].count
+            for lap in p.laps
+            if lap.first != lap.second and lap.second in row and lap.start <= x <= lap.end
+        )
+    )
 
 
 def torsion_bars(f: Facts, x: Expressions) -> list[Check]:
