@@ -7,11 +7,16 @@ import pytest
 
 import upright_bramble as ub
 from plain_beams import EN, beam, check, dead, live, named, written
+from upright_bramble.analysis import analyse
+from upright_bramble.analysis.suspension import suspension_forces
 from upright_bramble.beam import Concrete, Steel, StirrupZone
 from upright_bramble.codes import get_code
-from upright_bramble.codes.parts import CoverWish, Tube, Web
+from upright_bramble.codes.csa_a23.bond import compression_splice
+from upright_bramble.codes.parts import CoverWish, EndFacts, Tube, Web
+from upright_bramble.files.section_file import section_of
 from upright_bramble.proportion.stirrups import _around
 from upright_bramble.section.curvature import Bent, stiffened
+from upright_bramble.verify.sections.curves import curves_of
 
 ONE = np.array([1.0])
 
@@ -135,3 +140,60 @@ def test_a_number_told_twice_keeps_its_clause():
     assert line.clause.endswith("Figure 8.1")
     assert line.formula
     assert "shortest leg" in line.text
+
+
+def test_what_a_hung_force_reaches_is_a_third_of_the_depth():
+    """9.2.5: forces hung up to two thirds of 600 mm apart share a place; farther ones do not; of one place they add up."""
+
+    def hung(*places: float):
+        loads = [{"point": 50, "at": x, "on": 1, "hung": True} for x in places]
+        base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 300}}}
+        described = beam(written(base, [6.0], [dead(*loads)]))
+        forces = analyse(described, get_code("en1992-1-1"))
+        return suspension_forces(described, get_code("en1992-1-1"), forces)
+
+    (alone,) = hung(3.0)
+    assert (alone.ends[0], alone.ends[1]) == pytest.approx((2800.0, 3200.0))
+    assert max(s.force for s in hung(3.0, 3.0)) == pytest.approx(2.0 * alone.force)
+    assert max(s.force for s in hung(2.9, 3.25)) == pytest.approx(2.0 * alone.force)
+    assert max(s.force for s in hung(2.8, 3.25)) == pytest.approx(alone.force)
+
+
+def test_lasting_load_halves_what_the_concrete_between_cracks_does():
+    """(7.18), (7.19) with beta 0.5 on every point of the curve; the cracking moment and E I of the transformed section by hand."""
+    given = {
+        "bramble_section": 1, "title": "sill", "code": "en1992-1-1", "concrete": {"grade": "C30/37"}, "reinforcement": {"bars": "B500B"},
+        "cover": 35, "form": {"shape": "rectangle", "width": 300, "depth": 500}, "bars": [{"size": "20", "at": [x, 450]} for x in (50, 150, 250)],
+        "stirrups": {"size": "8", "legs": 2, "spacing": 200}, "forces": [{"name": "a", "moment": 60}],
+    }  # fmt: skip
+    section, code, _ = section_of(given)
+    curves = curves_of(section, code, section.forces[0])
+    e_c, f_ctm, area = 22e3 * 3.8**0.3, 0.3 * 30.0 ** (2.0 / 3.0), 3.0 * 0.25 * np.pi * 20.0**2
+    more = (200e3 / e_c - 1.0) * area
+    axis = (150e3 * 250.0 + more * 450.0) / (150e3 + more)
+    inertia = 300.0 * 500.0**3 / 12.0 + 150e3 * (axis - 250.0) ** 2 + more * (450.0 - axis) ** 2
+    cracking = f_ctm * inertia / (500.0 - axis)
+    bent, (mean, moment) = curves.bent[0], curves.stiffened
+    cracked = moment > 1.05 * cracking
+    zeta = 1.0 - 0.5 * (cracking / moment[cracked]) ** 2
+    own = bent.curvature[: len(moment)][cracked]
+    by_hand = zeta * own + (1.0 - zeta) * np.minimum(moment[cracked] / (e_c * inertia), own)
+    assert cracked.sum() > 5
+    assert mean[cracked] == pytest.approx(by_hand, rel=5e-3)
+
+
+@pytest.mark.parametrize(
+    ("hooked", "shear", "asked"), [(False, 50e3, True), (True, 50e3, False), (False, 0.5, False)]
+)
+def test_ends_that_need_no_development_by_indian_rules(hooked, shear, asked):
+    """26.2.3.3(c): bars that are bent past the face, and ends without shear, need none; L_d = 700 within 1.3 x 60e6/50e3 + 100."""
+    end = EndFacts(shear, 450.0, 1.0, 0.0, 0.0, 0.0, 700.0, 60e6, 100.0, hooked)
+    demand, limit, _ = get_code("is456-2000").curtailment.end_anchorage(end)
+    assert demand == (700.0 if asked else 0.0)
+    if asked:
+        assert limit == pytest.approx(1.3 * 60e6 / shear + 100.0)
+
+
+def test_the_least_compression_splice_of_csa():
+    assert compression_splice(9.5, 400.0) == 300.0
+    assert compression_splice(11.3, 400.0) == pytest.approx(max(0.073 * 400.0 * 11.3, 300.0))
