@@ -63,8 +63,6 @@ def summary(console: Console, r: ResultFile) -> None:
 
 def _covered(console: Console, r: ResultFile) -> None:
     """What was verified, what was not, what was waived, what is outside the scope."""
-    from textwrap import wrap
-
     v = r.verdict
     rows = [
         ("not verified", f"{topic} ({where}): {reason}", f"bold {STRAW}")
@@ -75,20 +73,28 @@ def _covered(console: Console, r: ResultFile) -> None:
     rows.append(("not covered", "; ".join(v.out_of_scope), "dim"))
     console.print()
     for word, text, style in rows:
-        head, width = f"{word:<13}", max(console.width - 13, 40)
-        for k, line in enumerate(wrap(plain(console, text), width) or [""]):
-            console.print((head if k == 0 else " " * 13) + line, style=style)
+        _hanging(console, f"{word:<13}", text, style)
+
+
+def _hanging(console: Console, head: str, text: str, style: str = "") -> None:
+    """A text behind its head; further lines stand below its first."""
+    from textwrap import wrap
+
+    lines = wrap(plain(console, text), max(console.width - len(head), 40), break_on_hyphens=False) or [""]
+    for k, line in enumerate(lines):
+        console.print((head if k == 0 else " " * len(head)) + line, style=style)
 
 
 def _check_lines(console: Console, system: UnitSystem, word: str, check: CheckOut, style: str) -> None:
     console.print(plain(console, f"{word:<8} {ratio_text(check.ratio)}  {check.id}"), style=style)
     clause = f", {check.clause}" if check.clause else ""
-    console.print(plain(console, f"{'':<14} {against(check, system)} at x = {place(check, system)}{clause}"))
+    head = " " * 15
+    _hanging(console, head, f"{against(check, system)} at x = {place(check, system)}{clause}")
     if check.combination:
         level = f"{check.level}: " if check.level else ""
-        console.print(plain(console, f"{'':<14} {level}{check.combination}"), style="dim")
+        _hanging(console, head, f"{level}{check.combination}", "dim")
     if check.note and not check.ok:
-        console.print(plain(console, f"{'':<14} {check.note}"))
+        _hanging(console, head, check.note)
 
 
 def _messages(console: Console, r: ResultFile) -> None:
@@ -100,7 +106,7 @@ def _messages(console: Console, r: ResultFile) -> None:
     for message in shown[:_MESSAGES]:
         where = f" [{message.where}]" if message.where else ""
         style = {"fail": THORN, "warning": STRAW}.get(message.severity, "")
-        console.print(plain(console, f"{message.severity:<8}{message.text}{where}"), style=style)
+        _hanging(console, f"{message.severity:<8}", f"{message.text}{where}", style)
     if len(shown) > _MESSAGES:
         console.print(f"     and {len(shown) - _MESSAGES} more messages; all are in the result file")
 
