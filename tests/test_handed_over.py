@@ -197,3 +197,24 @@ def test_ends_that_need_no_development_by_indian_rules(hooked, shear, asked):
 def test_the_least_compression_splice_of_csa():
     assert compression_splice(9.5, 400.0) == 300.0
     assert compression_splice(11.3, 400.0) == pytest.approx(max(0.073 * 400.0 * 11.3, 300.0))
+
+
+def test_both_overhangs_of_a_thin_flange_lower_the_cracking_torque_of_csa():
+    """11.2.9.2: a compatible torque is cut to what the section cracks at, 0.38 sqrt(f'c) A_c^2/p_c, the lesser of the section with its
+    overhangs (of no more than three times 60 mm) and without. 300 x 600: 180 at one side 190800^2/2160, at both 201600^2/2520; a flange
+    of 150 mm has more than the web alone, 180000^2/1800."""
+    code = get_code("csa-a23.3-19")
+    concrete, steel = Concrete(30.0), Steel(400.0)
+
+    def leg(flange: float, left: float, right: float) -> float:
+        web = Web(300.0 * ONE, 540.0 * ONE, 1500.0 * ONE, 180_000.0 * ONE, h=600.0 * ONE)
+        sizes = (300.0, 600.0, 45.0, 55.0, flange, left, right)
+        flanged = Tube(*(v * ONE for v in sizes))
+        twist = code.torsion.required(concrete, (steel, steel), web, flanged, 1e5 * ONE, 5e8 * ONE, ONE, True)
+        return float(twist.leg[0])
+
+    one = leg(60.0, 180.0, 0.0) / (190.8e3**2 / 2160.0)
+    assert leg(60.0, 0.0, 180.0) / (190.8e3**2 / 2160.0) == pytest.approx(one, rel=1e-9)
+    assert leg(60.0, 180.0, 180.0) / (201.6e3**2 / 2520.0) == pytest.approx(one, rel=1e-6)
+    assert leg(60.0, 500.0, 400.0) == pytest.approx(leg(60.0, 180.0, 180.0), rel=1e-9)
+    assert leg(150.0, 400.0, 400.0) / (180e3**2 / 1800.0) == pytest.approx(one, rel=1e-6)
