@@ -182,6 +182,7 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     total = np.zeros_like(n_2)
     feasible = np.ones(len(c.phi), dtype=bool)
     needed = np.zeros((len(c.phi), int(where.sum())))
+    axis, tension = np.full_like(needed, np.nan), np.zeros_like(needed)
     masks = [z.where[where] for z in run.zones]
     legs = np.where(c.number[:, None] > 0.0, np.array(demand.legs or [0.0] * len(masks)) - held, 0.0)
     carriers = np.maximum(legs - c.number[:, None], 0.0)  # (c, zones); what the user holds is as it is
@@ -193,10 +194,12 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         if attempt == 3 and ((n_2 <= upper * below).all(axis=1) & (lapped | ~lapped.any())).any():
             break  # symmetrical rows fit: no others are looked at
         share_2 = _second_share(masks, n_2 * _rows_up(n_2, below, upper), total, area, extra, len(moment))
-        axis = first[:, None] + share_2 * pitch[:, None]
-        tension, _, _ = required_steel(
-            moment[None, :], block, h[None, :] - axis, np.full((1, 1), other), concrete, steel, limit
-        )
+        before, axis = axis, first[:, None] + share_2 * pitch[:, None]
+        moved = (axis != before).any(axis=1)  # steel is worked out anew where the rows are others
+        if moved.any():
+            tension[moved] = required_steel(
+                moment[None, :], block, h - axis[moved], np.full((1, 1), other), concrete, steel, limit
+            )[0]
         required = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
         needed = np.maximum(required - demand.held[where], 0.0) / ends
         total, n_2 = _extra_numbers(needed, masks, area, extra, c.number, clear_rows, paired, carriers)
