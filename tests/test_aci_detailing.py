@@ -219,3 +219,22 @@ def test_stirrups_confine_all_bars_of_a_row_where_one_develops():
     assert check.resistance == pytest.approx(40.0 * 2.0 * SI.sizes["10"].area / (200.0 * 5.0), rel=1e-3)
     assert check.demand == pytest.approx(0.5 * SI.sizes["25"].diameter)
     assert not check.ok
+
+
+@pytest.mark.parametrize(("sides", "psi_o"), [(58.0, 1.0), (54.0, 1.25)])
+def test_the_stirrup_belongs_to_the_side_cover_of_a_hook(sides, psi_o):
+    """25.4.3.2: in a column 65 mm beside the bars, 58 and a stirrup of 9.5, make psi_o 1.0; 54 and 9.5 do not. Three bars of 25.4 stand
+    further apart than six diameters only in a web of 650 mm."""
+    from upright_bramble.analysis import analyse
+    from upright_bramble.beam import Column, Cover
+
+    b = beam()
+    supports = tuple(replace(s, columns=(Column(3000.0, 2e9),)) for s in b.supports)
+    b = replace(b, cover=Cover(30.0, 30.0, sides), supports=supports)
+    at = analyse(b, SI).stations
+    placed = place(b, SI, Layout((through("bottom"), through("top", 2)), TIES), at)
+    phi, f_c = SI.sizes["25"].diameter, 28.0
+    apart = (350.0 - 2.0 * (sides + SI.sizes["10"].diameter) - phi) / 2.0
+    assert apart < 6.0 * phi
+    by_hand = 420.0 * 1.6 * psi_o * (f_c / 105.0 + 0.6) / (23.0 * f_c**0.5) * phi**1.5
+    assert placed.ends_in[0, 0] == pytest.approx(by_hand, rel=2e-3)
