@@ -49,7 +49,7 @@ THEN = {  # slower tests of a room, where the quick ones notice nothing
     "codes": ("test_working.py", "test_validity.py", "test_tables_cubes.py", "test_annexes.py", "test_aci_detailing.py", "test_nothing_unsafe.py",
               "test_service.py", "test_crossing.py", "test_slab_bars.py", "test_own_judge.py"),
     "section": ("test_cross_section.py", "test_section_verdict.py"),
-    "verify": ("test_strength.py", "test_verification.py", "test_service.py", "test_practice.py", "test_nothing_unsafe.py",
+    "verify": ("test_aci_detailing.py", "test_strength.py", "test_verification.py", "test_service.py", "test_practice.py", "test_nothing_unsafe.py",
                "test_bent_up.py", "test_slab_bars.py", "test_crossing.py", "test_cross_section.py", "test_section_verdict.py"),
     "proportion": ("test_verification.py", "test_practice.py", "test_wishes.py", "test_random_beams.py"),
 }  # fmt: skip
