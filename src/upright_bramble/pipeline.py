@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 ROUNDS = 10
 FURTHER = 12  # times that a redistribution may be taken back
+FORETOLD = 1.15  # of a deflection: what is worked out is no truer than this
 TRIMMED = 3  # rounds that bring steel for service down again
 IDLE = 3  # rounds whose needs changed no bar: more of them help no more
 TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
@@ -363,10 +364,12 @@ def _stretch(
     ends: tuple[Needs, Needs],
 ) -> None:
     """Between needs that missed a target of deflection and those that left the beam no room: as far as it
-    goes, by bisection."""
+    goes, by bisection, if that brings the deflection as near to its target as it can be foretold."""
+    from upright_bramble.lessons import targets
     from upright_bramble.proportion import NoProposal, propose
 
     low, high = ends
+    before = replace(search)
     for _ in range(TRIMMED):
         middle = high.between(low)
         search.rounds += 1
@@ -380,6 +383,9 @@ def _stretch(
         if search.met:
             return
         low, high = (low, middle) if result.status == "fail" else (middle, high)
+    assert search.best is not None
+    if max(c.ratio for c in targets(search.best)) > FORETOLD:
+        search.best, search.runners, search.weighed = before.best, before.runners, before.weighed
 
 
 def _trim(
