@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 import upright_bramble as ub
-from plain_beams import EN, beam, check, dead, live, named, written
+from plain_beams import EN, SI, beam, check, dead, live, named, written
 from upright_bramble.analysis import analyse
 from upright_bramble.analysis.suspension import suspension_forces
 from upright_bramble.beam import Concrete, Steel, StirrupZone
@@ -218,3 +218,25 @@ def test_both_overhangs_of_a_thin_flange_lower_the_cracking_torque_of_csa():
     assert leg(60.0, 180.0, 180.0) / (201.6e3**2 / 2520.0) == pytest.approx(one, rel=1e-6)
     assert leg(60.0, 500.0, 400.0) == pytest.approx(leg(60.0, 180.0, 180.0), rel=1e-9)
     assert leg(150.0, 400.0, 400.0) / (180e3**2 / 1800.0) == pytest.approx(one, rel=1e-6)
+
+
+def test_two_bars_that_develop_at_a_perimeter_end_are_enough():
+    """9.7.7.1, 9.7.7.4: a quarter of the bottom steel and two bars; with one bar of the same area there is none."""
+    profile = {"shape": "L", "depth": 600, "width": 350, "flange": {"thickness": 150, "gap_left": "3 m"}}
+    column = {"below": {"height": "3 m", "size": [500, 500], "far_end": "fixed"}}
+    ends = {"at_left": {"column": column}, "at_right": {"column": column}}
+    base = {**SI, "profiles": {"p": profile}}
+    text = written(
+        base,
+        [{"span": 6.0, "profile": "p", **ends}],
+        [dead({"line": 15}), live({"line": 5}, category="occupied")],
+        width=500,
+    )
+    bent = "bend bend 250"
+    top = f"top 2x16 -0.2..6.2 {bent}\nstirrups 10x2 0.3..5.7 150"
+    for words, fine in (
+        (f"bottom 2x16 -0.2..6.2 {bent}", True),
+        (f"bottom 1x22 -0.2..6.2 {bent}\nbottom 1x13 0.6..5.4", False),
+    ):
+        found = named(check(text, f"{words}\n{top}"), "integrity.end-bottom.S0-right")
+        assert [c.ok for c in found] == [fine], words
