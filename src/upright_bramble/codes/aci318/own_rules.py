@@ -321,12 +321,14 @@ def confinement(f: Facts, part: BondClauses) -> list[Check]:
             for x, gap in places:
                 i, number = f.nearest(x), _in_row(f, g, x)
                 room = float(f.at.width[i]) - 2.0 * (beam.cover.sides + p.tie) - phi
-                apart = room / max(number - 1.0, 1.0)
-                required, local = part.confinement(beam.bars, phi, apart, float(area.min()), gap, number)
-                if required > 0.0 and (worst is None or ratio_of(required, local) > ratio_of(*worst[:2])):
-                    worst = required, local, side, i
+                asked = (phi, room / max(number - 1.0, 1.0), float(area.min()), gap, number)
+                required, local = part.confinement(beam.bars, *asked)
+                if required > 0.0 and (worst is None or ratio_of(required, local) > worst[0]):
+                    worst = ratio_of(required, local), asked, side, i
+        dropped()
         if worst is not None:
-            required, local, side, i = worst
+            _, asked, side, i = worst
+            required, local = part.confinement(beam.bars, *asked)
             note = if_fails("closer stirrups along the development of the bar", local < required)
             result.append(
                 f.check("confinement.bars", Place(bar=f.name(bar), side=side), i, required, local, note=note)
