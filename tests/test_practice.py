@@ -755,3 +755,21 @@ def test_bars_whose_legs_are_longer_than_the_beam_is_deep_are_thinner():
     (total,) = named(result, "deflection.total.1")
     assert result.status == "pass"
     assert total.ratio < 1.25
+
+
+def test_bars_bent_up_where_the_soffit_steps_have_legs_of_their_own_span():
+    """A span of 1250 mm beside one of 650 whose web is wider, over a narrow support: the bars of either stop in it, bent up within the
+    depth of their own span."""
+    flange = {"thickness": 160, "width": 2100}
+    profiles = {
+        "deep": {"shape": "T", "depth": 1250, "width": 300, "flange": flange},
+        "p": {"shape": "T", "depth": 650, "width": 400, "flange": flange},
+    }
+    base = {**EN, "profiles": profiles, "detailing": {"main_bars": [25, 32]}}
+    items = [{"span": 7.8, "profile": "deep"}, {"span": 6.5, "profile": "p"}]
+    loads = [dead({"line": 12}, weight=True), live({"line": 9})]
+    result = ub.design(beam(written(base, items, loads, width=250)))
+    assert result.status == "pass"
+    bent = [b for b in result.layout.bars if b.face == "bottom" and b.start > 7000.0 and b.ends[0] == "bend"]
+    assert bent
+    assert max(b.legs[0] for b in bent) <= 650.0 - 60.0

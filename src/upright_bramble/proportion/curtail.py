@@ -141,6 +141,17 @@ def end_depths(beam: Beam) -> tuple[float, float]:
     return float(beam.spans[0].depths(0.0)), float(beam.spans[-1].depths(beam.spans[-1].length))
 
 
+def depth_at_end(beam: Beam, x: float, side: int) -> float:
+    """Depth of the span that a bar comes from, where its left (side 0) or right end stands at `x`: in a
+    support where the soffit steps that is not the depth beyond it."""
+    near = min(beam.supports, key=lambda s: abs(s.x - x))
+    inside = x
+    if abs(near.x - x) <= 0.5 * near.width + 1.0:
+        inside = near.x + (0.5 * near.width + 2.0) * (1.0 if side == 0 else -1.0)
+    span = next((s for s in beam.spans if s.start <= inside <= s.end), beam.spans[-side])
+    return float(span.depths(min(max(x - span.start, 0.0), span.length)))
+
+
 def end_share(beam: Beam, code: DesignCode, face: str, phi: float, x: Array) -> Array:
     """Share of its yield that a bar bent at the beam's outer ends, with the longest leg, has at each x; at
     least 5 %."""
@@ -292,7 +303,7 @@ def through(
     """
     low, high = limits.low, limits.high
     ends, legs = ["straight", "straight"], [0.0, 0.0]
-    depths = end_depths(beam)
+    depths = depth_at_end(beam, low, 0), depth_at_end(beam, high, 1)
     x = forces.stations.x
     valid = (x >= beam.design_range[0] - 1e-6) & (x <= beam.design_range[1] + 1e-6)
     step = beam.detailing.step

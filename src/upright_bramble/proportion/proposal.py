@@ -127,7 +127,8 @@ def _legs_inside(beam: Beam, code: DesignCode, bars: list[Bar]) -> list[Bar]:
             gap = float(code.detailing.clear_spacing(max(outer, phi), beam.concrete.aggregate))
             raised = (bar.layer - 1) * (outer + gap) + beam.cover.top + beam.cover.bottom
             legs = []
-            for kind, leg, depth in zip(bar.ends, bar.legs, curtail.end_depths(beam), strict=True):
+            depths = curtail.depth_at_end(beam, bar.start, 0), curtail.depth_at_end(beam, bar.end, 1)
+            for kind, leg, depth in zip(bar.ends, bar.legs, depths, strict=True):
                 room = math.floor((depth - raised) / 5.0) * 5.0
                 longest = max(room, code.detailing.minimum_leg(phi, "bend"))
                 legs.append(min(leg, longest) if kind == "bend" else leg)
