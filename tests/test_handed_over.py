@@ -12,7 +12,7 @@ from upright_bramble.analysis.suspension import suspension_forces
 from upright_bramble.beam import Concrete, Steel, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.codes.csa_a23.bond import compression_splice
-from upright_bramble.codes.parts import CoverWish, EndFacts, Tube, Web
+from upright_bramble.codes.parts import Around, CoverWish, EndFacts, Tube, Web
 from upright_bramble.files.section_file import section_of
 from upright_bramble.proportion.stirrups import _around
 from upright_bramble.section.curvature import Bent, stiffened
@@ -240,3 +240,20 @@ def test_two_bars_that_develop_at_a_perimeter_end_are_enough():
     ):
         found = named(check(text, f"{words}\n{top}"), "integrity.end-bottom.S0-right")
         assert [c.ok for c in found] == [fine], words
+
+
+def test_laps_of_indian_bars_near_a_corner_are_longer():
+    """26.2.5.1: 1.4 times as long with less than twice the diameter of cover at a corner or to bars beside, at the top with less cover
+    twice; 20 mm bars, so 40 mm."""
+    code, concrete, steel = get_code("is456-2000"), Concrete(25.0), Steel(415.0)
+
+    def lap(cover: float, height: float = 50.0, beside: float = 200.0) -> float:
+        around = Around(beside * ONE, cover * ONE, cover * ONE, 1e4 * ONE)
+        given = (concrete, steel, 20.0 * ONE, height * ONE, 500.0 * ONE)
+        return float(code.bond.lap(*given, 0.25, around)[0])
+
+    far = lap(41.0)
+    assert lap(39.0) == pytest.approx(1.4 * far)
+    assert lap(60.0) == pytest.approx(far)
+    assert lap(41.0, height=450.0) == pytest.approx(far)
+    assert lap(39.0, height=450.0) == pytest.approx(2.0 * far)
