@@ -773,3 +773,20 @@ def test_bars_bent_up_where_the_soffit_steps_have_legs_of_their_own_span():
     bent = [b for b in result.layout.bars if b.face == "bottom" and b.start > 7000.0 and b.ends[0] == "bend"]
     assert bent
     assert max(b.legs[0] for b in bent) <= 650.0 - 60.0
+
+
+def test_no_bar_of_a_design_is_longer_than_stock_while_there_is_another():
+    """Laps of 32 mm bars of Grade 690 are so long that three pieces of 12 m leave no place for them: thinner bars run through, not one
+    piece of 29 m."""
+    base = {
+        **SI,
+        "concrete": {"strength": 35},
+        "reinforcement": {"yield": 690},
+        "profiles": {"p": {"shape": "rectangle", "depth": 750, "width": 400}},
+    }
+    base.pop("bracing")
+    loads = [dead({"line": 18}, weight=True), live({"line": 19}, category="heavy")]
+    text = written(base, [8.85, 8.65, 10.4], loads, width=250, redistribution={"percent": 10})
+    result = ub.design(beam(text))
+    assert result.status == "pass"
+    assert max(i.cut_length for i in result.bars) <= 12_000.0

@@ -500,7 +500,8 @@ def _badness(result: Result) -> tuple[int, float, int, float]:
     much as a further size of bar."""
     from upright_bramble.lessons import tight
 
-    failing = [c for c in result.checks if not c.ok and c.severity == "must"]
+    # a bar longer than stock is advice to a user, and no design while there is another
+    failing = [c for c in result.checks if not c.ok and (c.severity == "must" or c.kind.id == "stock.bars")]
     worst = max((c.ratio for c in failing), default=0.0)
     rates = result.beam.detailing.rates
     cost = result.quantities["cost"] + _close(result) * rates.stirrup + _many_marks(result) * rates.variety

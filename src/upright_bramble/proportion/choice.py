@@ -26,6 +26,7 @@ from upright_bramble.text import amount
 VIBRATED, WIDE = 4, 400.0  # bars of a top row without a gap for the vibrator; width that one gap serves, mm
 MAXIMUM_THROUGH = 6
 SECOND_LENGTH = (0.03, 5.0)  # that a second length has to save: of the face's steel, or kg
+LAPPED = 3.0  # lap lengths that the longest piece has: with fewer no places for laps are found
 STAGGERED = 4.8  # lap lengths of a run in which a second lap keeps clear of one in the middle
 LEGS = 1400.0  # of a bar bent at both ends, at most, mm
 HANGER = 12.0  # mm: the thinnest bars that run through at the top to hold stirrups
@@ -252,14 +253,16 @@ def _laps_fit(beam: Beam, code: DesignCode, run: Run, c: Candidates, gap: Array,
     symmetrical else, but where the user wants them apart."""
     if run.end - run.start <= beam.detailing.longest_piece - LEGS:
         return np.ones(len(c.phi), dtype=bool)
-    apart = run.end - run.start >= STAGGERED * _by_size(beam, code, run, c.phi, lap_of)
+    lap = _by_size(beam, code, run, c.phi, lap_of)
+    apart = run.end - run.start >= STAGGERED * lap
     halved = apart & (beam.detailing.laps != "together")
     if beam.detailing.laps != "staggered":
         halved &= c.number > 2.0
     beside = np.where(halved, np.ceil(0.5 * c.number), c.number)
     wide = np.maximum(code.bond.lap_clear_distance(c.phi, beam.concrete.aggregate) - gap, 0.0)
     taken = (c.number + beside) * c.phi + (c.number - 1.0) * gap + wide * (beside - 1.0)
-    return np.asarray(taken <= run.width - 2.0 * (beam.cover.sides + tie))
+    short = LAPPED * lap <= beam.detailing.longest_piece
+    return np.asarray(short & (taken <= run.width - 2.0 * (beam.cover.sides + tie)))
 
 
 def _overlap(beam: Beam, code: DesignCode, run: Run, c: Candidates) -> Mask:
