@@ -1,29 +1,17 @@
-"""The stages chained: analyse, proportion, verify; and the loop that proportions until the verdict holds."""
+"""The stages chained: analyse, proportion, verify."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
-from math import ceil
-from typing import TYPE_CHECKING
+from dataclasses import dataclass, replace
 
 from upright_bramble.analysis import Forces, analyse
-from upright_bramble.analysis.redistribution import delta_for
 from upright_bramble.beam import Beam, Combining, ForceLine, Layout
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.errors import BrambleError
-from upright_bramble.verify import Check, Message, Result, verify
+from upright_bramble.judging import judged
+from upright_bramble.verify import Message, Result
 from upright_bramble.verify.levels import over_levels
 from upright_bramble.verify.result import ACCEPTING
-
-if TYPE_CHECKING:
-    from upright_bramble.proportion import Needs, Proposal, Runner
-
-ROUNDS = 10
-FURTHER = 12  # times that a redistribution may be taken back
-FORETOLD = 1.15  # of a deflection: what is worked out is no truer than this
-TRIMMED = 3  # rounds that bring steel for service down again
-IDLE = 3  # rounds whose needs changed no bar: more of them help no more
-TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
 
 class UnknownAction(BrambleError):
@@ -102,50 +90,16 @@ def _at_every_level(beam: Beam, lines: tuple[ForceLine, ...]) -> dict[str, tuple
 def run_check(beam: Beam, layout: Layout) -> Result:
     """Verification alone: no bar is changed."""
     code = code_of(beam)
-    result = _judged(beam, code, analyse(beam, code), layout)[1]
+    result = judged(beam, code, analyse(beam, code), layout)[1]
     return _by_level(beam, code, result) if beam.levels else result
 
 
 def _by_level(beam: Beam, code: DesignCode, shared: Result) -> Result:
     """A layout of alike beams, each level verified with its own loads."""
     parts = [
-        (name, _judged(level, code, analyse(level, code), shared.layout)[1]) for name, level in beam.levels
+        (name, judged(level, code, analyse(level, code), shared.layout)[1]) for name, level in beam.levels
     ]
     return over_levels(shared, parts)
-
-
-def _judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tuple[Forces, Result]:
-    """The verdict on a layout. Where moments are redistributed as far as allowed, that is as far as these
-    bars allow."""
-    result = verify(forces.beam, code, forces, layout)
-    if beam.redistribution.delta is not None or not beam.redistribution.supports:
-        return forces, result
-    floors: dict[int, float] = {}
-    for _ in range(FURTHER):
-        raised = {}
-        for check in result.checks:
-            s = _support_of(beam, check)
-            if (
-                check.kind.id == "ductility.hogging"
-                and not check.ok
-                and s in beam.redistribution.supports
-                and forces.delta[s] < 1.0
-            ):
-                raised[s] = max(delta_for(beam, code, check.demand), float(forces.delta[s]) + 0.01)
-        if not raised:
-            break
-        floors |= {s: min(v, 1.0) for s, v in raised.items()}
-        wish = replace(beam.redistribution, floors=tuple(sorted(floors.items())))
-        forces = analyse(replace(beam, redistribution=wish), code)
-        forces = replace(forces, beam=replace(forces.beam, redistribution=beam.redistribution))
-        result = verify(forces.beam, code, forces, layout)
-    return forces, result
-
-
-def _support_of(beam: Beam, check: Check) -> int:
-    """Index of the support that a hogging check is about, by its place in the line."""
-    names = [s.name for s in beam.supports]
-    return names.index(check.place.support) if check.place.support in names else -1
 
 
 def run_design(beam: Beam, held: Layout | None = None) -> Designed:
@@ -172,6 +126,8 @@ def _shared(beam: Beam, held: Layout | None) -> Designed:
 
     Where a level still fails by itself the whole is designed with as much more reserve.
     """
+    from upright_bramble.searching import badness
+
     code, best, reserve = code_of(beam), Designed(None, 0), beam.detailing.reserve
     for _ in range(FIRMER):
         designed = _designed(replace(beam, detailing=replace(beam.detailing, reserve=reserve)), held)
@@ -181,7 +137,7 @@ def _shared(beam: Beam, held: Layout | None) -> Designed:
         designed = replace(
             designed, result=replace(result, beam=replace(result.beam, detailing=beam.detailing))
         )
-        if best.result is None or _badness(designed.result) < _badness(best.result):  # type: ignore[arg-type]
+        if best.result is None or badness(designed.result) < badness(best.result):  # type: ignore[arg-type]
             best = designed
         over = max(
             (c.ratio for c in result.checks if not c.ok and c.severity == "must" and c.topic in ACCEPTING),
@@ -209,34 +165,12 @@ def _leaner(lean: Designed, plain: Designed) -> Designed:
 
 def _designed(beam: Beam, held: Layout | None) -> Designed:
     """By the beam's own style."""
-    from upright_bramble.proportion import Needs  # `check` starts without it
+    from upright_bramble.searching import searched  # `check` starts without it
 
     code = code_of(beam)
     forces = analyse(beam, code)
     beam = forces.beam  # with what works of its flanges
-    continuous = _continuous(code)
-    search = _search(beam, code, forces, held, Needs(continuous=continuous))
-    if search.best is None and len(beam.detailing.stirrup_bars) > 1:
-        # bars lie deeper inside thicker stirrups, and have the cover that their bond asks for
-        thickest = max(beam.detailing.stirrup_bars, key=lambda size: code.sizes[size].diameter)
-        inside = replace(beam, detailing=replace(beam.detailing, stirrup_bars=(thickest,)))
-        search.replace_by(_search(inside, code, forces, held, Needs(continuous=continuous)))
-    if not continuous and len(beam.spans) > 1 and (search.best is None or search.best.status == "fail"):
-        search.replace_by(_search(beam, code, forces, held, Needs(continuous=True)))
-    own = Needs(continuous=search.continuous)
-    for other in _with_thicker_bars(beam, code, search):
-        search.replace_by(_search(other, code, forces, held, own))
-        if not _lacks_room(search):
-            break
-    if search.cracked:
-        search.replace_by(_search(_with_thinner_bars(beam, code, search), code, forces, held, own))
-    thicker = _with_thicker_stirrups(beam, code, search)
-    if thicker is not None:
-        search.replace_by(_search(thicker, code, forces, held, own))
-    for lengths in range(beam.detailing.lengths, 0, -1):
-        if search.best is not None and _many_marks(search.best):
-            fewer = replace(search.best.beam, detailing=replace(search.best.beam.detailing, lengths=lengths))
-            search.replace_by(_search(fewer, code, forces, held, replace(own, fewer_marks=True)))
+    search = searched(beam, code, forces, held)
     best, reason = search.best, search.reason
     if best is not None and best.beam.detailing != beam.detailing:
         best = replace(best, beam=beam, forces=replace(best.forces, beam=beam))
@@ -246,263 +180,3 @@ def _designed(beam: Beam, held: Layout | None) -> Designed:
     if best is not None:
         best = replace(best, weighed=search.weighed, runners=search.runners)
     return Designed(best, search.rounds, reason)
-
-
-@dataclass
-class _Search:
-    """The best result so far and what it was found with; the needs of the last round that failed in service
-    alone, of the last that passed but for a target of deflection, of the one after it if that failed, and of
-    the best round that passed, and whether that one met the targets; faces whose cracks failed."""
-
-    best: Result | None = None
-    runners: tuple[Runner, ...] = ()
-    weighed: int = 0
-    rounds: int = 0
-    reason: str = ""
-    short: Needs | None = None
-    missed: Needs | None = None
-    beyond: Needs | None = None
-    enough: Needs | None = None
-    met: bool = False
-    cracked: set[str] = field(default_factory=set)
-    continuous: bool = False
-
-    def offer(self, result: Result, proposal: Proposal, needs: Needs) -> None:
-        """Keep the better one."""
-        from upright_bramble.lessons import targets
-
-        failing = [c for c in result.checks if not c.ok and c.severity == "must"]
-        wide = [c for c in failing if c.topic == "cracking" and c.quantity == "crack"]
-        self.cracked |= {c.kind.face for c in wide}
-        met = not targets(result)
-        if failing and all(c.topic in ("deflection", "cracking") for c in failing):
-            self.short = needs
-        if not failing and not met:
-            self.missed, self.beyond = needs, None
-        if failing and self.missed is not None and self.beyond is None:
-            self.beyond = needs
-        if self.best is None or _badness(result) < _badness(self.best):
-            self.best, self.runners, self.weighed = result, proposal.runners, proposal.weighed
-            self.enough, self.met = None if failing else needs, met
-
-    def replace_by(self, other: _Search) -> None:
-        """By another search where that one found something better."""
-        self.rounds += other.rounds
-        if other.best is not None and (self.best is None or _badness(other.best) < _badness(self.best)):
-            self.best, self.runners, self.weighed, self.reason = (
-                other.best,
-                other.runners,
-                other.weighed,
-                other.reason,
-            )
-            self.cracked, self.continuous = other.cracked, other.continuous
-
-
-def _continuous(code: DesignCode) -> bool:
-    """Whether the code requires bottom bars to be continuous through supports."""
-    return code.curtailment.continuity is not None
-
-
-def _search(
-    beam: Beam,
-    code: DesignCode,
-    forces: Forces,
-    held: Layout | None,
-    asked: Needs,
-) -> _Search:
-    """Rounds of proportioning and verification, each learning from the one before; what is `asked` for from
-    the first on."""
-    from upright_bramble.lessons import learn  # `check` starts without them
-    from upright_bramble.proportion import NoProposal, propose
-
-    needs = asked.copy()
-    search, tightened = _Search(continuous=asked.continuous), 0
-    last, same, before = needs.copy(), 0, None
-    for search.rounds in range(1, ROUNDS + 12):
-        try:
-            proposal = propose(beam, code, forces, needs, held)
-        except NoProposal as error:
-            if search.best is not None and not needs.filled and search.short is not None:
-                # no room for that much tension steel: compression steel instead, where stiffness is what is
-                # missing
-                needs = last.copy()
-                needs.filled = True
-                if learn(beam, code, search.best, needs):
-                    continue
-            if search.best is not None or needs.relief.get(error.face, 1.0) < 0.15:
-                break
-            search.reason = search.reason or str(error)
-            needs.relief[error.face] = 0.85 * needs.relief.get(error.face, 1.0)
-            continue
-        same, before = same + 1 if proposal.layout == before else 0, proposal.layout
-        if same >= IDLE:
-            break
-        forces, result = _judged(beam, code, forces, proposal.layout)
-        last = needs.copy()
-        search.offer(result, proposal, last)
-        if needs.relief or search.rounds >= ROUNDS or not learn(beam, code, result, needs):
-            break
-        if result.status != "fail":
-            tightened += 1
-            if tightened > TIGHTENED:
-                break
-    short = search.missed if search.met and search.missed is not None else search.short
-    low, high = search.missed, search.beyond
-    if short is not None and search.enough is not None:
-        _trim(beam, code, forces, held, search, short)
-    if not search.met and low is not None and high is not None:
-        _stretch(beam, code, forces, held, search, (low, high))
-    return search
-
-
-def _stretch(
-    beam: Beam,
-    code: DesignCode,
-    forces: Forces,
-    held: Layout | None,
-    search: _Search,
-    ends: tuple[Needs, Needs],
-) -> None:
-    """Between needs that missed a target of deflection and those that left the beam no room: as far as it
-    goes, by bisection, if that brings the deflection as near to its target as it can be foretold."""
-    from upright_bramble.lessons import targets
-    from upright_bramble.proportion import NoProposal, propose
-
-    low, high = ends
-    before = replace(search)
-    for _ in range(TRIMMED):
-        middle = high.between(low)
-        search.rounds += 1
-        try:
-            proposal = propose(beam, code, forces, middle, held)
-        except NoProposal:
-            high = middle
-            continue
-        _, result = _judged(beam, code, forces, proposal.layout)
-        search.offer(result, proposal, middle)
-        if search.met:
-            return
-        low, high = (low, middle) if result.status == "fail" else (middle, high)
-    assert search.best is not None
-    if max(c.ratio for c in targets(search.best)) > FORETOLD:
-        search.best, search.runners, search.weighed = before.best, before.runners, before.weighed
-
-
-def _trim(
-    beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, search: _Search, low: Needs
-) -> None:
-    """Between needs that were short in service (`low`) and those that were enough: the least that will do,
-    by bisection."""
-    from upright_bramble.lessons import tight
-    from upright_bramble.proportion import NoProposal, propose
-
-    high, best = search.enough, search.best
-    assert high is not None
-    assert best is not None
-    for _ in range(TRIMMED):
-        middle = high.between(low)
-        search.rounds += 1
-        try:
-            proposal = propose(beam, code, forces, middle, held)
-        except NoProposal:
-            return
-        _, result = _judged(beam, code, forces, proposal.layout)
-        search.offer(result, proposal, middle)
-        lacking = result.status == "fail" or tight(result) or _missed(result) > _missed(best)
-        low, high = (middle, high) if lacking else (low, middle)
-
-
-ROOM = ("bending", "ductility", "fit", "stirrups", "lap")  # what fails where bars are too many for their rows
-
-
-def _lacks_room(search: _Search) -> bool:
-    """Whether the best design fails, and for something that fewer bars could mend."""
-    if search.best is None or search.best.status != "fail":
-        return False
-    return any(c.topic in ROOM for c in search.best.checks if not c.ok and c.severity == "must")
-
-
-def _with_thicker_bars(beam: Beam, code: DesignCode, search: _Search) -> list[Beam]:
-    """The beam without bars thinner than the thickest on each face of a design that lacks room, and without
-    that size as well: fewer bars stand in fewer rows, and compressed ones need fewer legs."""
-    if not _lacks_room(search):
-        return []
-    assert search.best is not None
-    bars = search.best.layout.bars
-    beams: list[Beam] = []
-    for further in (False, True):
-        faces = dict(beam.detailing.face_bars)
-        for face in ("bottom", "top"):
-            used = max((code.sizes[b.size].diameter for b in bars if b.face == face), default=0.0)
-            sizes = beam.detailing.sizes(face)
-            thicker = (s for s in sizes if code.sizes[s].diameter > used - (not further))
-            faces[face] = tuple(thicker) or sizes
-        if faces not in (beam.detailing.face_bars, *(b.detailing.face_bars for b in beams)):
-            beams.append(replace(beam, detailing=replace(beam.detailing, face_bars=faces)))
-    return beams
-
-
-def _with_thinner_bars(beam: Beam, code: DesignCode, search: _Search) -> Beam:
-    """The beam with the largest size that was used left out on the faces that cracked too wide."""
-    faces = dict(beam.detailing.face_bars)
-    bars = search.best.layout.bars if search.best is not None else ()
-    for face in sorted(search.cracked):
-        used = [code.sizes[bar.size].diameter for bar in bars if bar.face == face]
-        sizes = beam.detailing.sizes(face)
-        thinner = tuple(s for s in sizes if code.sizes[s].diameter < max(used, default=0.0))
-        faces[face] = thinner or sizes
-    return replace(beam, detailing=replace(beam.detailing, face_bars=faces))
-
-
-def _with_thicker_stirrups(beam: Beam, code: DesignCode, search: _Search) -> Beam | None:
-    """The beam with thicker stirrups alone than those of its design, where some of these stand close; None
-    where none do, or there are no thicker ones."""
-    if search.best is None or not _close(search.best):
-        return None
-    used = max(code.sizes[z.size].diameter for z in search.best.layout.stirrups)
-    left = tuple(s for s in beam.detailing.stirrup_bars if code.sizes[s].diameter > used)
-    return replace(beam, detailing=replace(beam.detailing, stirrup_bars=left)) if left else None
-
-
-CLOSE = 4.0  # steps, 100 mm or 4 in: stirrups nearer to each other are dearer to fix and to concrete
-
-
-def _close(result: Result) -> int:
-    """Number of stirrups that stand closer than a detailer would have them."""
-    limit = CLOSE * result.beam.detailing.step - 1.0
-    return sum(z.count for z in result.layout.stirrups if z.count > 1 and z.spacing < limit)
-
-
-MARKS = 4  # of bars a span: a drawing with more is slow to read
-
-
-def _many_marks(result: Result) -> int:
-    """Number of marks of bars beyond those of a drawing that reads well; none where the least steel is
-    wanted."""
-    if result.beam.detailing.lean:
-        return 0
-    return max(len({bar.mark for bar in result.layout.bars}) - MARKS * len(result.beam.spans), 0)
-
-
-NEARLY = 0.1  # a target of deflection missed by no more counts once, by twice as much four times
-
-
-def _missed(result: Result) -> int:
-    """Targets of deflection that are missed, each by the square of how far: two missed narrowly are better
-    than one missed by a third."""
-    from upright_bramble.lessons import targets
-
-    return sum(ceil(((c.ratio - 1.0) / NEARLY) ** 2) for c in targets(result))
-
-
-def _badness(result: Result) -> tuple[int, float, int, float]:
-    """What fails, what is tight, and the cost, in which a close stirrup counts twice and a mark too many as
-    much as a further size of bar."""
-    from upright_bramble.lessons import tight
-
-    # a bar longer than stock is advice to a user, and no design while there is another
-    failing = [c for c in result.checks if not c.ok and (c.severity == "must" or c.kind.id == "stock.bars")]
-    worst = max((c.ratio for c in failing), default=0.0)
-    rates = result.beam.detailing.rates
-    cost = result.quantities["cost"] + _close(result) * rates.stirrup + _many_marks(result) * rates.variety
-    return len(failing), worst, len(tight(result)) + _missed(result), cost
