@@ -791,3 +791,21 @@ def test_no_bar_of_a_design_is_longer_than_stock_while_there_is_another():
     result = ub.design(beam(text))
     assert result.status == "pass"
     assert max(i.cut_length for i in result.bars) <= 12_000.0
+
+
+def test_bars_that_a_step_stops_short_of_their_anchorage_are_bent_up_before_it():
+    """Torque pulls the bottom bars over the support of a cantilever 50 mm less deep: they cannot go on into it, and straight ends 95 mm
+    past the axis held 30 % of them."""
+    flange = {"thickness": 150, "width": 1700}
+    profiles = {
+        name: {"shape": "T", "depth": depth, "width": 250, "flange": flange}
+        for name, depth in (("p", 400), ("q", 350))
+    }
+    base = {**EN, "concrete": {"grade": "C35/45"}, "profiles": profiles}
+    items = [4.35, 4.2, 4.7, {"span": 1.05, "profile": "q", "free": True}]
+    torque = {"kind": "permanent", "self_weight": True, "loads": [{"line": 11.5}, {"torque": 3}]}
+    loads = [torque, live({"line": 9}, {"line": 10, "on": 3, "from": 1.25, "to": 4.25}, category="C")]
+    result = ub.design(beam(written(base, items, loads, width=250)))
+    assert result.status == "pass"
+    reaching = [b for b in result.layout.bars if b.face == "bottom" and 13_125.0 < b.end < 13_400.0]
+    assert "bend" in {b.ends[1] for b in reaching}

@@ -343,6 +343,12 @@ def through(
                     math.ceil(max(high, float(far.max())) / step) * step if far.max() > high else high,
                     limits.beyond[1],
                 )
+            lacking = (
+                limits.beyond[0] - float(far.min()) if side == 0 else float(far.max()) - limits.beyond[1]
+            )
+            stopped = any(abs(limits.beyond[side] - s.x) <= 0.5 * s.width for s in beam.supports)
+            if lacking > 1.0 and stopped:  # by a step in the soffit: bent up before it
+                ends[side], legs[side] = end_for(beam, code, phi, lacking, depths[side])
     low, high = math.floor(low), math.ceil(high)
     if limits.kinds[0] == "outer":
         low = math.ceil(limits.low)
