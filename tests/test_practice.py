@@ -809,3 +809,20 @@ def test_bars_that_a_step_stops_short_of_their_anchorage_are_bent_up_before_it()
     assert result.status == "pass"
     reaching = [b for b in result.layout.bars if b.face == "bottom" and 13_125.0 < b.end < 13_400.0]
     assert "bend" in {b.ends[1] for b in reaching}
+
+
+def test_legs_too_far_apart_for_the_depth_that_the_bars_leave():
+    """The deeper of two spans, over the support where the bars of the other hang lower from the top: 0.75 d is 2 mm less than the
+    distance of two legs, so it has four."""
+    profiles = {
+        name: {"shape": "rectangle", "depth": depth, "width": 300} for name, depth in (("p", 400), ("q", 300))
+    }
+    base = {**EN, "annex": "uk", "concrete": {"grade": "C50/60"}, "profiles": profiles}
+    items = [{"span": 4.1, "profile": "p"}, {"span": 3.7, "profile": "q"}]
+    wind = {"kind": "wind", "loads": [{"line": -8}]}
+    snow = {"kind": "snow", "loads": [{"line": 2}]}
+    loads = [dead({"line": 7}, weight=True), live({"line": 13.5}, category="E"), wind, snow]
+    service = {"deflection": {"total": "span/250"}, "crack_width": 0.3}
+    result = ub.design(beam(written(base, items, loads, width=200, service=service)))
+    assert result.status == "pass"
+    assert max(z.legs for z in result.layout.stirrups if z.start < 4000.0) == 4

@@ -124,6 +124,13 @@ def _legs(c: Lesson) -> None:
     c.needs.legs[c.span] = max(c.needs.legs.get(c.span, 0), 2 * math.ceil(0.5 * c.check.demand))
 
 
+def _across(c: Lesson) -> None:
+    """Two legs more: they stand too far apart for the depth that the bars leave."""
+    low, high = c.beam.clear(c.span)
+    legs = max((z.legs for z in c.result.layout.stirrups if low < z.start < high), default=0)
+    c.needs.legs[c.span] = max(c.needs.legs.get(c.span, 0), legs + 2)
+
+
 def _spacing(c: Lesson) -> None:
     c.needs.raise_spacing(c.span, c.check.ratio * 1.005)
 
@@ -227,6 +234,7 @@ LESSONS: Mapping[str, Callable[[Lesson], None]] = {
     "stiffness": _stiffness,
     "tied": _tied,
     "legs": _legs,
+    "across": _across,
     "spacing": _spacing,
     "confine": _confine,
     "shear": _shear,

@@ -84,7 +84,7 @@ COMMON: tuple[CheckKind, ...] = (
     _kind("skin.area", "cracking", "area of the side bars", "area", lesson="cracks"),
     _kind("minimum.stirrups", "stirrups", "minimum stirrups", "steel per length", lesson="spacing"),
     _kind("spacing.stirrups", "stirrups", "spacing of stirrups along the beam", "length", lesson="spacing"),
-    _kind("spacing.legs", "stirrups", "spacing of stirrup legs across the beam", "length", lesson="shear"),
+    _kind("spacing.legs", "stirrups", "spacing of stirrup legs across the beam", "length", lesson="across"),
     _kind(
         "spacing.compressed",
         "stirrups",
