@@ -151,6 +151,20 @@ def _search(
     return search
 
 
+def _tried(
+    beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, search: Search, needs: Needs
+) -> Result | None:
+    """One round more with these needs; None where no bars fit."""
+    search.rounds += 1
+    try:
+        proposal = propose(beam, code, forces, needs, held)
+    except NoProposal:
+        return None
+    _, result = judged(beam, code, forces, proposal.layout)
+    search.offer(result, proposal, needs)
+    return result
+
+
 def _stretch(
     beam: Beam,
     code: DesignCode,
@@ -165,17 +179,10 @@ def _stretch(
     before = replace(search)
     for _ in range(TRIMMED):
         middle = high.between(low)
-        search.rounds += 1
-        try:
-            proposal = propose(beam, code, forces, middle, held)
-        except NoProposal:
-            high = middle
-            continue
-        _, result = judged(beam, code, forces, proposal.layout)
-        search.offer(result, proposal, middle)
+        result = _tried(beam, code, forces, held, search, middle)
         if search.met:
             return
-        low, high = (low, middle) if result.status == "fail" else (middle, high)
+        low, high = (low, middle) if result is None or result.status == "fail" else (middle, high)
     assert search.best is not None
     if max(c.ratio for c in targets(search.best)) > FORETOLD:
         search.best, search.runners, search.weighed = before.best, before.runners, before.weighed
@@ -191,13 +198,9 @@ def _trim(
     assert best is not None
     for _ in range(TRIMMED):
         middle = high.between(low)
-        search.rounds += 1
-        try:
-            proposal = propose(beam, code, forces, middle, held)
-        except NoProposal:
+        result = _tried(beam, code, forces, held, search, middle)
+        if result is None:
             return
-        _, result = judged(beam, code, forces, proposal.layout)
-        search.offer(result, proposal, middle)
         lacking = result.status == "fail" or tight(result) or _missed(result) > _missed(best)
         low, high = (middle, high) if lacking else (low, middle)
 
