@@ -257,3 +257,20 @@ def test_laps_of_indian_bars_near_a_corner_are_longer():
     assert lap(60.0) == pytest.approx(far)
     assert lap(41.0, height=450.0) == pytest.approx(far)
     assert lap(39.0, height=450.0) == pytest.approx(2.0 * far)
+
+
+def test_perimeter_bars_reach_the_axis_where_the_soffit_steps():
+    """9.7.7.1, 9.7.7.2(b): bars that stop 150 mm past the faces of a wide support at a step do for an inner beam with its closed stirrups,
+    and not for one of the perimeter."""
+    profiles = {
+        name: {"shape": "rectangle", "depth": depth, "width": 350} for name, depth in (("p", 600), ("q", 700))
+    }
+    items = [{"span": 6.0, "profile": "p"}, {"span": 6.0, "profile": "q"}]
+    loads = [dead({"line": 10}), live({"line": 5}, category="occupied")]
+    bars = "bottom 3x19 -0.2..5.85\nbottom 3x19 6.15..12.2\ntop 3x19 -0.2..12.2\nstirrups 10x2 0.4..5.6 150\nstirrups 10x2 6.4..11.6 150"
+    for more, fine in (({}, True), ({"integrity": "perimeter"}, False)):
+        text = written({**SI, "profiles": profiles}, items, loads, width=600, **more)
+        found = named(check(text, bars), "integrity.bottom.1") + named(
+            check(text, bars), "integrity.bottom.2"
+        )
+        assert [c.ok for c in found] == [fine, fine]

@@ -20,7 +20,7 @@ from upright_bramble.core.topics import SERVICE
 from upright_bramble.errors import InternalMismatch
 from upright_bramble.section.arrays import Array, Index, Mask
 from upright_bramble.verify.kinds import kinds_of
-from upright_bramble.verify.placement import Placed, developed, row_count
+from upright_bramble.verify.placement import Placed, developed
 from upright_bramble.verify.result import MAXIMUM_RATIO, Check, Unverified
 from upright_bramble.verify.service import Serviced, compression_ratio, crack_face
 from upright_bramble.verify.strength import Strength, acting_sets, stirrup_positions
@@ -170,10 +170,6 @@ class Facts:
     def developed(self, face: float, sign: float, bottom: bool) -> tuple[float, float]:
         """Area and number of the bars that develop their yield at a support's face."""
         return developed(self.placed, face, sign, bottom)
-
-    def row_count(self, i: int, g: int) -> float:
-        """Bars beside those of a group in its row, at a station."""
-        return row_count(self.placed, i, g)
 
     def maximum_gap(self, left: float, right: float, low: float, high: float) -> float:
         """Between stirrups of a clear span from `left` to `right` that reach into the part from `low` to

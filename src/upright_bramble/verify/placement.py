@@ -418,13 +418,6 @@ def _hooks(
     return np.stack([v for v in result if v is not None], axis=1)
 
 
-def row_count(p: Placed, i: int, g: int) -> float:
-    """Bars in the row of group `g` at a station; lapped ones once."""
-    row = (p.bottom == p.bottom[g]) & (p.layer == p.layer[g])
-    share = np.where(p.area > 0.0, p.present[i] / np.maximum(p.area, 1e-9), 0.0)
-    return float(sum(share[k] * p.bars[k].count for k in np.flatnonzero(row).tolist()))
-
-
 def developed(p: Placed, face: float, sign: float, bottom: bool) -> tuple[float, float]:
     """Area and number of the bars of a face that develop their yield beyond x = `face`, to the left (`sign`
     -1) or right of it: by their length or their hook; bars that go on by a lap count."""

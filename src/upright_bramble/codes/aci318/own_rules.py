@@ -145,7 +145,9 @@ def integrity(f: Facts, part: CurtailmentClauses) -> list[Check]:
 
 
 def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
-    """From face to face; what goes on over supports is judged there."""
+    """From face to face, since what goes on over supports is judged there; of perimeter beams and those of
+    the lateral system up to the axes: no stirrups stand in for their bars where the soffit steps
+    (9.7.7.1)."""
     share, minimum = part.continuity.share, part.continuity.number
     result: list[Check] = []
     p, at = f.placed, f.at
@@ -156,6 +158,7 @@ def _within_spans(f: Facts, part: CurtailmentClauses) -> list[Check]:
         rows, place = at.of(index), Place(span=index, face="bottom")
         low, high = f.beam.clear(index)
         between = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
+        between |= f.beam.on_perimeter or bool(f.beam.lateral)
         inside = np.flatnonzero(f.strength.valid[rows] & between) + rows.start
         area = p.face_area(True, anchored=False)
         i = int(inside[area[inside].argmin()])
