@@ -510,3 +510,38 @@ def test_jobs_and_order_change_no_byte(bramble):
         )
     assert len(sets[0]) == 2 * 9
     assert sets[0] == sets[1]
+
+
+def test_an_interrupt_after_the_last_file_of_a_beam_tells_it_as_written(shop, monkeypatch):
+    """The files are in their places, but the run that is interrupted has not yet noted them."""
+    from upright_bramble.cli import designing
+
+    for k in (1, 2, 3):
+        (shop.folder / f"b{k}.beam.yaml").write_text(
+            yaml_beams.SIMPLE.replace("mark: S1", f"mark: B{k}"), "utf-8"
+        )
+
+    def interrupted(work, wishes, late):
+        outcomes = real(work, wishes, late)
+        yield next(outcomes)
+        next(outcomes)
+        raise KeyboardInterrupt
+
+    real = designing.run
+    monkeypatch.setattr(designing, "run", interrupted)
+    command = (
+        "design",
+        "b1.beam.yaml",
+        "b2.beam.yaml",
+        "b3.beam.yaml",
+        "--no-figures",
+        "--quiet",
+        "--jobs",
+        "1",
+    )
+    seen = shop.run(command)
+    assert seen.status == 130
+    assert "written and complete: B1, B2; not written: B3" in seen.err
+    seen = shop.run(command)  # nothing is written anew: what was there is not told as written
+    assert seen.status == 130
+    assert "written and complete: B1; not written: B2, B3" in seen.err

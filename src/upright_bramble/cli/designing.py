@@ -7,6 +7,7 @@ each is kept.
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 import re
@@ -27,7 +28,15 @@ from upright_bramble.files.beam_file import read_beam
 from upright_bramble.files.layout_file import designed_for, edited_by_hand, held_part, read_layout
 from upright_bramble.files.result_data import Origin
 from upright_bramble.files.result_reader import beam_file_of, file_digest, input_digest
-from upright_bramble.files.writing import CannotWrite, digest, ready, settle, write_set, written_digests
+from upright_bramble.files.writing import (
+    CannotWrite,
+    digest,
+    ready,
+    settle,
+    unfinished,
+    write_set,
+    written_digests,
+)
 from upright_bramble.version import __version__
 
 if TYPE_CHECKING:
@@ -77,6 +86,7 @@ def design_all(
     outcomes: list[tuple[Job, Outcome]] = []
     late: list[tuple[Job, Outcome]] = []
     several = len(work) > 1
+    stamps = [_stamp(job) for job in work]
     try:
         for job, outcome in run(work, wishes, late):
             outcomes.append((job, outcome))
@@ -85,7 +95,7 @@ def design_all(
                 if not wishes.suggest:
                     printed(partial(_print_suggestions, job, outcome, wishes))
     finally:
-        failure = _failure_of(work, [*outcomes, *late])
+        failure = _failure_of(work, _with_unnoted(work, [*outcomes, *late], stamps))
     rows = [
         o.row
         for _, o in outcomes
@@ -133,6 +143,27 @@ def _print_rows(rows: Sequence[Row], wishes: Wishes, seconds: float, of: int) ->
     from upright_bramble.present.terminal import make_console
 
     floor_table(make_console(colour=wishes.colour), sorted_rows(rows, wishes.sort), seconds, of)
+
+
+def _stamp(job: Job) -> tuple[int, int]:
+    """What a result file is known again by: one that was written since has another; zeros where there is
+    none."""
+    with contextlib.suppress(OSError):
+        seen = (job.folder / f"{job.beam.mark}.result.json").stat()
+        return seen.st_ino, seen.st_mtime_ns
+    return 0, 0
+
+
+def _with_unnoted(
+    work: Sequence[Job], known: Sequence[tuple[Job, Outcome]], stamps: Sequence[tuple[int, int]]
+) -> list[tuple[Job, Outcome]]:
+    """Outcomes in the order of the work, with the beams whose files an interruption met between the last of
+    them and the note of it: these are whole."""
+    noted = {id(job): outcome for job, outcome in known}
+    for job, before in zip(work, stamps, strict=True):
+        if _stamp(job) not in (before, (0, 0)) and not unfinished(job.folder, job.beam.mark):
+            noted.setdefault(id(job), Outcome())
+    return [(job, noted[id(job)]) for job in work if id(job) in noted]
 
 
 def _failure_of(work: Sequence[Job], outcomes: Sequence[tuple[Job, Outcome]]) -> BrambleError | None:

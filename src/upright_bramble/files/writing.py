@@ -118,7 +118,7 @@ def write_set(
             kept = _write(folder, label, dict(contents), seen or {}, manifest)
         return kept
     except OSError as error:
-        mixed = (folder / f"{label}.unfinished" / _LIST).exists()
+        mixed = unfinished(folder, label)
         rest = (
             "; old and new files are mixed until another run in this folder completes it"
             if mixed
@@ -148,15 +148,19 @@ def settle(folder: Path, label: str) -> bool:
         raise BrokenOff(f"{folder}: writing was interrupted: {error.strerror or error}") from None
 
 
+def unfinished(folder: Path, label: str) -> bool:
+    """Whether old and new files of a set may stand side by side."""
+    return (folder / f"{label}.unfinished" / _LIST).exists()
+
+
 def whole(folder: Path, label: str) -> None:
     """Raises Unfinished where old and new files of a set may stand side by side. A run that writes just now
     is waited for."""
-    listed = folder / f"{label}.unfinished" / _LIST
-    if not listed.exists():
+    if not unfinished(folder, label):
         return
     with contextlib.suppress(OSError, CannotWrite), locked(folder):
         pass
-    if listed.exists():
+    if unfinished(folder, label):
         raise Unfinished(
             f"{folder}: a run was interrupted while it moved its files into place, old and new ones are "
             "mixed; `bramble design` or `bramble check` of this beam finishes that"
