@@ -28,7 +28,8 @@ def by_hand(result, i: int, moment: float, shear: float, area: float) -> float:
     """V_r at a station by 11.3.6.4, in plain numbers; no torque, no axial force."""
     f, b = result.facts, result.beam
     d_v = max(0.9 * f.strength.d_shear[i], 0.72 * 600.0)
-    strain = min((max(abs(moment), shear * d_v) / d_v + shear) / (2.0 * 200_000.0 * area), 0.003)
+    pull = max(abs(moment), shear * d_v) / d_v + shear
+    strain = min(pull / (2.0 * 200_000.0 * area), 0.003) if area else 0.003  # none is anchored over a lap
     stirrups, minimum = f.strength.spare[i], 0.06 * math.sqrt(b.concrete.strength) * 300.0 / 400.0
     crack = 300.0 if stirrups >= minimum else max(35.0 * d_v / (15.0 + b.concrete.aggregate), 0.85 * d_v)
     beta, theta = (

@@ -274,3 +274,50 @@ def test_perimeter_bars_reach_the_axis_where_the_soffit_steps():
             check(text, bars), "integrity.bottom.2"
         )
         assert [c.ok for c in found] == [fine, fine]
+
+
+SINGLE = written({**EN}, [6.0], [dead({"line": 20}), live({"line": 10})])
+
+
+@pytest.mark.parametrize(("start", "carried"), [(-0.06, 2), (-0.07, 4)])
+def test_at_a_simple_end_bars_count_from_their_least_anchorage_on(start, carried):
+    """l_b,min of 20 mm bars is 0.3 x 715 = 214 mm (8.6): 210 mm past the face are none, 220 mm count in proportion."""
+    layout = f"""
+      bottom 2x20 -0.12..6.12 bend bend 300
+      bottom 2x20 {start}..6.12
+      top 2x12 -0.12..6.12
+      stirrups 8x2 0.2..5.8 150
+    """
+    (end,) = named(check(SINGLE, layout), "anchorage.end.S0")
+    straight = 2 * 314.16 * (0.15 - start) * 1000 / 715 * 500 / 1.15
+    bent = end.resistance - straight * (carried == 4)
+    both = check(SINGLE, layout.replace(f"bottom 2x20 {start}..", "bottom 2x20 0.3.."))
+    assert bent == pytest.approx(named(both, "anchorage.end.S0")[0].resistance, rel=0.02)
+
+
+@pytest.mark.parametrize(("share", "provided"), [(0.5, 157.1), (1.2, 785.4)])
+def test_the_least_steel_goes_on_to_where_the_tension_ends(share, provided):
+    """Between the last station in tension and the place where the moment changes its sign a bar stops, or just past
+    it."""
+    text = written({**EN}, [6.0, 6.0], [dead({"line": 20}), live({"line": 10})])
+    forces = analyse(beam(text), get_code("en1992-1-1"))
+    at, moment = forces.stations, forces.design.moment_max
+    last = int(np.flatnonzero((at.span == 0) & (moment > 0.01 * moment.max()))[-1])
+    over = moment[[last, last + 1]] - 0.01 * moment.max()
+    assert over[1] < 0.0
+    ends = at.x[last] + share * (at.x[last + 1] - at.x[last]) * over[0] / (over[0] - over[1])
+    assert ends < at.x[last + 1]
+    layout = f"""
+      bottom 2x10 -0.12..12.12
+      bottom 2x20 -0.12..{ends / 1000:.4f}
+      bottom 2x20 7.0..12.12
+      top 4x20 -0.12..12.12
+      stirrups 8x2 0.2..5.8 150
+      stirrups 8x2 6.2..11.8 150
+    """
+    result = check(text, layout)
+    (least,) = named(result, "minimum.bottom.1")
+    assert least.resistance == pytest.approx(provided, rel=1e-3)
+    assert least.ok == (provided > 200.0)
+    (cracks,) = named(result, "minimum.cracks-bottom.1")
+    assert cracks.resistance == pytest.approx(provided, rel=1e-3)

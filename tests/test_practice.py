@@ -573,7 +573,7 @@ def test_a_target_of_deflection_is_met_with_no_more_steel_than_that_takes():
     (total,) = named(result, "deflection.total.1")
     assert result.status == "pass"
     assert total.severity == "advice"
-    assert 0.95 < total.ratio <= 1.0
+    assert 0.9 < total.ratio <= 1.0
 
 
 def test_bars_of_one_span_hold_the_inner_legs_of_its_stirrups():
@@ -667,8 +667,8 @@ def test_a_pair_of_bars_is_lapped_together_where_any_size_allows_it():
 
 def test_a_pair_is_lapped_at_places_of_their_own_only_where_that_is_asked_for():
     """Where not even thin bars leave room for it the design fails for its rows, and what cures it is said."""
-    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 200}}}
-    loads = [dead({"line": 10}, weight=True), live({"line": 30})]
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 180}}}
+    loads = [dead({"line": 14}, weight=True), live({"line": 34})]
     described = beam(written(base, [6.5, 7.0, 6.5], loads))
     result = ub.design(described)
     assert result.status == "fail"
@@ -826,3 +826,25 @@ def test_legs_too_far_apart_for_the_depth_that_the_bars_leave():
     result = ub.design(beam(written(base, items, loads, width=200, service=service)))
     assert result.status == "pass"
     assert max(z.legs for z in result.layout.stirrups if z.start < 4000.0) == 4
+
+
+@pytest.mark.parametrize("spans", [[7.0], [7.0, 7.0]])
+def test_extra_bars_are_as_long_as_their_stress_asks_for_and_no_longer(spans):
+    """Cut by 350 mm at either end, a bar that stops in a span fails for its own end; none is anchored for yield past
+    where the others suffice."""
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 350}}}
+    described = beam(written(base, spans, [dead({"line": 20}, weight=True), live({"line": 20})]))
+    designed = ub.design(described)
+    assert designed.status == "pass"
+    bars = designed.layout.bars
+    shortened = 0
+    for k, bar in enumerate(bars):
+        for side in (0, 1):
+            if bar.ends != ("straight", "straight"):
+                continue
+            less = replace(bar, start=bar.start + 350.0) if side == 0 else replace(bar, end=bar.end - 350.0)
+            again = ub.check(described, replace(designed.layout, bars=(*bars[:k], less, *bars[k + 1 :])))
+            failing = {c.kind.id.split(".")[0] for c in again.checks if not c.ok and c.severity == "must"}
+            assert failing & {"curtailment", "anchorage"}
+            shortened += 1
+    assert shortened >= 2 * len(spans)

@@ -79,14 +79,15 @@ def test_an_american_beam_by_hand():
     result = run_design(read(ANNEX)).result
     assert result.status == "pass"
     checks = {c.id: c for c in result.checks}
-    bending = checks["bending.sagging.1"]
-    assert bending.demand / (KIP * FT) == pytest.approx(3.6 * 20**2 / 8, rel=1e-3)
+    middle = int(np.abs(result.forces.stations.x - 3048.0).argmin())
+    assert checks["bending.sagging.1"].ok
+    assert result.forces.design.moment_max[middle] / (KIP * FT) == pytest.approx(3.6 * 20**2 / 8, rel=1e-3)
     own = [b for b in result.layout.bars if b.face == "bottom" and b.start < 3000.0 < b.end]
     area = sum(b.count * US.sizes[b.size].area for b in own) / 25.4**2
     d = 22 - 1.5 - 0.375 - 0.5 * US.sizes[own[0].size].diameter / 25.4
     a = area * 60 / (0.85 * 4 * 12)
     phi_mn = 0.9 * area * 60 * (d - a / 2) / 12
-    assert bending.resistance / (KIP * FT) == pytest.approx(
+    assert result.curves.moment_positive[middle] / (KIP * FT) == pytest.approx(
         phi_mn, rel=0.03
     )  # top bars and the strain of each row shift it a little
     shear = checks["shear.stirrups.A-right"]

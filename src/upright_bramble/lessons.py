@@ -165,7 +165,15 @@ def _thinner(c: Lesson) -> None:
     own = [b for b in c.result.layout.bars if b.face == c.face]
     ending = [b.size for b in own if set(b.ends) & {"bend", "hook"}]
     used = ending or [b.size for b in own]
-    c.needs.thinner[c.face] = max((c.code.sizes[size].diameter for size in used), default=math.inf)
+    thickest, before = (
+        max((c.code.sizes[s].diameter for s in used), default=math.inf),
+        c.needs.thinner.get(c.face),
+    )
+    if (
+        before is not None and thickest >= before
+    ):  # those that run through are thinner, others end beside them
+        c.needs.slim.add(c.face)
+    c.needs.thinner[c.face] = min(thickest, before or math.inf)
 
 
 def _more_top_bars(c: Lesson) -> None:
@@ -256,14 +264,24 @@ LESSONS: Mapping[str, Callable[[Lesson], None]] = {
 def learn(beam: Beam, code: DesignCode, result: Result, needs: Needs) -> bool:
     """Raise the needs behind every failing check, or behind tight ones where none fails. False when steel
     cannot help."""
+    checks = _to_learn_from(beam, result)
+    if not needs.anchored and any(_for_longer_bars(c) for c in checks):
+        needs.anchored = True  # before there is more of anything
+        return True
     helped = False
-    for check in _to_learn_from(beam, result):
+    for check in checks:
         more = needs.once_more(check.id)
         lesson = LESSONS.get(check.kind.lesson)
         if lesson is not None:
             lesson(Lesson(beam, code, result, needs, check, more))
             helped = True
     return helped
+
+
+def _for_longer_bars(check: Check) -> bool:
+    """Where a bar stops too early: in tension beside too much shear, or before the others are too far
+    apart."""
+    return check.kind.lesson == "cut-off" or (check.kind.lesson == "cracks" and check.quantity == "length")
 
 
 def _to_learn_from(beam: Beam, result: Result) -> list[Check]:

@@ -14,7 +14,7 @@ from upright_bramble.lessons import learn, targets, tight
 from upright_bramble.proportion import Needs, NoProposal, Proposal, Runner, propose
 from upright_bramble.verify import Result
 
-ROUNDS = 10
+ROUNDS = 11
 FORETOLD = 1.15  # of a deflection: what is worked out is no truer than this
 TRIMMED = 3  # rounds that bring steel for service down again
 IDLE = 3  # rounds whose needs changed no bar: more of them help no more

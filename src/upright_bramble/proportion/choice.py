@@ -63,10 +63,11 @@ class Run:
 
 @dataclass(frozen=True)
 class Demand:
-    """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that the
-    force at simple ends asks for, steel held by the user; of the bars that run through the least area and
-    number, and the diameter that they stay below; of every zone the `legs` of its stirrups, each of which has
-    a bar of the first row along the whole zone to hold it (none: all that run through do)."""
+    """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that
+    the force at simple ends asks for, steel held by the user; of the bars that run through the least area
+    and number, and the diameter that they (and extra bars too: `slim`) stay below; of every zone the
+    `legs` of its stirrups, each of which has a bar of the first row along the whole zone to hold it (none:
+    all that run through do); whether extra bars are `anchored` for yield past where they are needed."""
 
     moment: Array
     least: Array
@@ -78,6 +79,8 @@ class Demand:
     least_number: int = 2
     legs: tuple[int, ...] = ()
     below: float = np.inf
+    slim: bool = False
+    anchored: bool = False
 
 
 @dataclass(frozen=True)
@@ -241,7 +244,9 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
         raise NoProposal(
             _why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face
         )
-    parts, two_steps = _cost(beam, code, forces, run, c, total, n_2, area, needed, masks, carriers)
+    parts, two_steps = _cost(
+        beam, code, forces, run, c, total, n_2, area, needed, masks, carriers, demand.anchored
+    )
     parts["laps"] = parts["laps"] * _lap_price(beam, code, c)
     spans = at.span[run.where]
     return Weighed(run, (int(spans.min()), int(spans.max())), c, total, n_2, two_steps, parts, feasible)
@@ -323,6 +328,8 @@ def _candidates(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: flo
             beam.detailing.hangers or size == thinnest
         ):  # hangers may be as thin as they like
             others = [s for s in beam.detailing.sizes(run.face) if s in sizes]
+        if demand.slim:
+            others = [s for s in others if s in thin]
         gap = max(float(code.detailing.clear_spacing(phi, beam.concrete.aggregate)), beam.detailing.clear)
         maximum = maximum_in_row(run.width, beam.cover.sides, tie, phi, gap)
         most = maximum if beam.detailing.cut_off == "none" else min(maximum, max(MAXIMUM_THROUGH, fewest))
@@ -454,10 +461,11 @@ def _cost(
     needed: Array,
     masks: list[Mask],
     carriers: Array,
+    for_yield: bool,
 ) -> tuple[dict[str, Array], Mask]:
-    """Mass, fixing, marks, laps: an estimate, with extra bars as long as they are needed and anchored; money
-    by what it is for. And in which zones (c, zones) it is cheaper that the extra bars of the first row stop
-    in two steps."""
+    """Mass, fixing, marks, laps: an estimate, with extra bars as long as they are needed and anchored, for
+    their stress or `for_yield`; money by what it is for. And in which zones (c, zones) it is cheaper that the
+    extra bars of the first row stop in two steps."""
     rates, per_mm3 = beam.detailing.rates, 7850e-9 * beam.detailing.rates.steel
     x = forces.stations.x[run.where]
     length = run.end - run.start
@@ -478,24 +486,28 @@ def _cost(
     )
     leg = 12.0 * c.phi_extra
 
-    def reach(local: Array, mask: Mask) -> Array:
-        """With the anchorage beyond; at the beam's ends no farther, but with a leg."""
-        lacking = (needed > local[:, None] + 1e-6) & mask
-        first, last = (
-            np.where(lacking, x, np.inf).min(axis=1) - anchored,
-            np.where(lacking, x, -np.inf).max(axis=1) + anchored,
-        )
+    unused = np.asarray(code.curtailment.unused_end(c.phi_extra, float(forces.stations.depth.max())))
+
+    def reach(local: Array, own: Array, mask: Mask) -> Array:
+        """Of bars of the area `own` beside `local` (c,), with the anchorage beyond; at the beam's ends no
+        farther, but with a leg."""
+        lacks = needed - local[:, None]
+        lacking = (lacks > 1e-6) & mask
+        share = 1.0 if for_yield else np.minimum(lacks / np.maximum(own, 1.0)[:, None], 1.0)
+        beyond = np.maximum(share * anchored[:, None], unused[:, None])
+        first = np.where(lacking, x - beyond, np.inf).min(axis=1)
+        last = np.where(lacking, x + beyond, -np.inf).max(axis=1)
         bent = (first < low) * leg + (last > high) * leg
         return np.where(lacking.any(axis=1), np.minimum(last, high) - np.maximum(first, low) + bent, 0.0)
 
     for z, mask in enumerate(masks):
         whole = float(x[mask].max() - x[mask].min())
-        complete = np.where(carriers[:, z] > 0.0, whole, reach(area, mask))
+        complete = np.where(carriers[:, z] > 0.0, whole, reach(area, total[:, z] * extra, mask))
         steel = steel + total[:, z] * extra * np.where(complete > 0.0, complete, 2.0 * anchored) * per_mm3
         fixing = fixing + total[:, z] * rates.bar
         marks = marks + rates.mark * ((total[:, z] > 0.0) * 1.0 + (n_2[:, z] > 0.0))
         long, short = steps_of(total[:, z] - n_2[:, z])
-        less = reach(area + long * extra, mask)
+        less = reach(area + long * extra, short * extra, mask)
         saved = short * extra * (complete - less) * per_mm3
         face = np.maximum(steel, 1e-9)
         pays = (saved >= SECOND_LENGTH[0] * face) | (saved >= SECOND_LENGTH[1] * rates.steel)

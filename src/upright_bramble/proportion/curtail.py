@@ -218,17 +218,18 @@ def stop(
     code: DesignCode,
     limits: Limits,
     reach: tuple[float, float],
+    stressed: tuple[float, float],
     anchorage: tuple[float, float],
     phi: float,
     depth: float,
 ) -> Piece:
-    """A bar that covers `reach` and is anchored beyond it; bent at the ends of the beam where there is no
-    room. `anchorage` of straight ends, and along bent ones."""
+    """A bar that covers `reach` with what the code asks for past it, and goes from end to end of what its
+    stress asks for (`stressed`); bent at the ends of the beam where there is no room. `anchorage` of straight
+    ends, and along bent ones."""
     step = beam.detailing.step
-    beyond = max(
-        anchorage[0], float(code.curtailment.unused_end(phi, depth - min(beam.cover.top, beam.cover.bottom)))
-    )
-    start, end = reach[0] - beyond, reach[1] + beyond
+    unused = float(code.curtailment.unused_end(phi, depth - min(beam.cover.top, beam.cover.bottom)))
+    start, end = min(reach[0] - unused, stressed[0]), max(reach[1] + unused, stressed[1])
+    start, end = _into_simple_ends(beam, code, limits, phi, anchorage[1], (start, end))
     start, end = math.floor(start / step) * step, math.ceil(end / step) * step
     ends, legs = ["straight", "straight"], [0.0, 0.0]
     for side, kind in enumerate(limits.kinds):
@@ -244,6 +245,20 @@ def stop(
             room = (reach[0] - start) if side == 0 else (end - reach[1])
             ends[side], legs[side] = end_for(beam, code, phi, anchorage[1] - room, depth)
     return Piece(start, end, (ends[0], ends[1]), (legs[0], legs[1]))
+
+
+def _into_simple_ends(
+    beam: Beam, code: DesignCode, limits: Limits, phi: float, anchorage: float, ends: tuple[float, float]
+) -> tuple[float, float]:
+    """With the least anchorage past the face of a support at the beam's end, where a bar goes past it: less
+    does not count there."""
+    result = list(ends)
+    for side, kind in enumerate(limits.kinds):
+        past, sign = ends[side] - limits.faces[side], 2 * side - 1
+        if kind == "outer" and sign * past > 0.0:
+            minimum = float(code.bond.minimum_anchorage(anchorage, phi, 0.5 * beam.supports[-side].width))
+            result[side] = limits.faces[side] + sign * max(sign * past, minimum)
+    return result[0], result[1]
 
 
 def end_for(beam: Beam, code: DesignCode, phi: float, lacking: float, depth: float) -> tuple[str, float]:

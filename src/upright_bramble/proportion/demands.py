@@ -18,7 +18,7 @@ from upright_bramble.proportion import curtail
 from upright_bramble.proportion.choice import Demand, Run, Zone
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.proportion.start import Start, inside_ends, top_zones
-from upright_bramble.section.arrays import Array
+from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.section.strength import required_steel
 
 
@@ -112,7 +112,7 @@ def demand_of(
     )
     cracks = code.cracking.minimum_steel(beam.concrete, beam.bars, tension_zone(at, run.face), at.depth)
     minimum = np.maximum(np.maximum(minimum, cracks), beam.detailing.minimum_area(at.width, d))
-    tension = (raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
+    tension = _with_next(raw > 0.01 * max(float(raw.max()), 1.0)) & run.where
     held, in_row, throughout = _held(beam, code, forces, run, kept)
     # the minimum over a support or in a span is met there: it does not have to run on through the beam
     least_through = compression - float(held[run.where].min())
@@ -126,6 +126,12 @@ def demand_of(
         throughout,
         least_through,
     )
+
+
+def _with_next(where: Mask) -> Mask:
+    """With the stations next to these, (n,): what is needed at a place is needed up to where that ends, which
+    lies between two stations."""
+    return np.asarray(where | np.append(where[1:], False) | np.append(False, where[:-1]))
 
 
 def _held(beam: Beam, code: DesignCode, forces: Forces, run: Run, kept: Layout) -> tuple[Array, Array, bool]:

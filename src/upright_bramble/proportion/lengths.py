@@ -242,9 +242,7 @@ def _zone_bars(
     above = sum(count * (rows.first + (layer - 1) * (rows.second - rows.first)) for layer, _, count in upper)
     mean = (rows.first * (area + n_1 * extra) + above * extra) / (area + (n_1 + n_2) * extra)
     needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
-    needed = np.where(
-        np.isfinite(needed), np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held, 0.0
-    )
+    needed = np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held
     own, others = (
         curtail.end_share(beam, code, face, p, at.x) for p in (phi, code.sizes[choice.size].diameter)
     )
@@ -258,14 +256,13 @@ def _zone_bars(
     for layer, count, local in groups:
         if not count:
             continue
+        reach = _reach(beam, at.x, zone, needed, local)
+        together = n_1 + n_2 if beam.detailing.lengths == 1 else count
+        stressed = _stressed(at.x, zone, needed - local, together * extra, anchorage[0])
+        if stressed is None or beam.detailing.cut_off == "none" or demand.anchored:
+            stressed = reach[0] - anchorage[0], reach[1] + anchorage[0]
         piece = curtail.stop(
-            beam,
-            code,
-            limits,
-            _reach(beam, at.x, zone, needed, local),
-            anchorage,
-            phi,
-            float(at.depth[zone.where].min()),
+            beam, code, limits, reach, stressed, anchorage, phi, float(at.depth[zone.where].min())
         )
         if layer == 1 and demand.legs and choice.through < demand.legs[z]:
             piece = _along_span(beam, zone, piece)
@@ -295,6 +292,18 @@ def _reach(beam: Beam, x: Array, zone: Zone, needed: Array, local: Array) -> tup
         return float(inside.min()), float(inside.max())
     middle = float(inside[needed[zone.where].argmax()])
     return curtail.region(x, needed, local, zone.where) or (middle, middle)
+
+
+def _stressed(
+    x: Array, zone: Zone, lacking: Array, area: float, anchorage: float
+) -> tuple[float, float] | None:
+    """From where to where bars of this `area` (mm2) go in a zone for what each place lacks (n, mm2) to be
+    anchored, mm; None where nothing lacks."""
+    at = np.flatnonzero((lacking > 1e-6) & zone.where)
+    if not len(at):
+        return None
+    length = np.minimum(lacking[at] / area, 1.0) * anchorage
+    return float((x[at] - length).min()), float((x[at] + length).max())
 
 
 def _past_inflection(

@@ -98,7 +98,12 @@ def _with_numbers(beam: Beam, run: Run, demand: Demand, start: Start, needs: Nee
     others of the span as well where there are several."""
     of = [legs for legs, span in zip(start.ties.legs, beam.spans, strict=True) if run.covers(span)]
     number = max(needs.number.get(run.face, 2), beam.detailing.least_bars)
-    demand = replace(demand, below=needs.thinner.get(run.face, math.inf))
+    demand = replace(
+        demand,
+        below=needs.thinner.get(run.face, math.inf),
+        anchored=needs.anchored,
+        slim=run.face in needs.slim,
+    )
     if run.face == "bottom" and len(of) > 1:
         return replace(demand, least_number=max(number, min(of)), legs=tuple(of))
     return replace(demand, least_number=max(number, *of))

@@ -211,7 +211,7 @@ class Detailing(parts.DetailingPart):
     def stirrup_tail(self, phi):
         return 12.0 * phi
 
-    def minimum_leg(self, phi, kind):
+    def minimum_leg(self, phi, kind, former=0.0):
         return 0.0 if kind in ("straight", "lap") else 12.0 * phi
 
 

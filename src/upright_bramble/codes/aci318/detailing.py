@@ -176,10 +176,10 @@ class DetailingClauses(DetailingPart):
         r = self.stirrup_radius(phi)
         return stirrup_extension(phi, self.x) + 0.75 * math.pi * (r + 0.5 * phi)
 
-    def minimum_leg(self, phi: float, kind: str) -> float:
+    def minimum_leg(self, phi: float, kind: str, former: float = 0.0) -> float:
         """Outer length of the leg beyond a bend: the curve and the extension."""
         if kind in ("straight", "lap"):
             return 0.0
         return minimum_leg(
-            float(bend_diameter(phi, self.x)), phi, hook_extension(phi, kind == "bend", self.x)
+            max(float(bend_diameter(phi, self.x)), former), phi, hook_extension(phi, kind == "bend", self.x)
         )

@@ -145,5 +145,5 @@ class DetailingClauses(DetailingPart):
         """Bend and straight end of a link."""
         return max(link_extension(phi, True) + 2.0 * bend_radius(phi) + 4.0 * phi, 160.0)
 
-    def minimum_leg(self, phi: float, kind: str) -> float:
-        return 0.0 if kind in ("straight", "lap") else minimum_leg(bend_radius(phi), phi)
+    def minimum_leg(self, phi: float, kind: str, former: float = 0.0) -> float:
+        return 0.0 if kind in ("straight", "lap") else minimum_leg(max(bend_radius(phi), 0.5 * former), phi)

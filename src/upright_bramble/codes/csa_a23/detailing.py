@@ -178,9 +178,11 @@ class DetailingClauses(DetailingPart):
         """Bend of 135 degrees and the end beyond it."""
         return hook_extension(phi, 135.0, True) + 0.75 * math.pi * (self.stirrup_radius(phi) + 0.5 * phi)
 
-    def minimum_leg(self, phi: float, kind: str) -> float:
+    def minimum_leg(self, phi: float, kind: str, former: float = 0.0) -> float:
         if kind in ("straight", "lap"):
             return 0.0
         return minimum_leg(
-            float(bend_diameter(phi)), phi, hook_extension(phi, 90.0 if kind == "bend" else 180.0)
+            max(float(bend_diameter(phi)), former),
+            phi,
+            hook_extension(phi, 90.0 if kind == "bend" else 180.0),
         )

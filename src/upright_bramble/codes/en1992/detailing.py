@@ -118,6 +118,6 @@ class DetailingClauses(DetailingPart):
         """Hook and tail of a closed stirrup (Figure 8.5) with the bend's length."""
         return max(16.0 * phi, 160.0)
 
-    def minimum_leg(self, phi: float, kind: str) -> float:
+    def minimum_leg(self, phi: float, kind: str, former: float = 0.0) -> float:
         """Outer length of the leg beyond a bend: the curve and 5 phi (Figure 8.1)."""
-        return 0.0 if kind in ("straight", "lap") else minimum_leg(float(mandrel(phi)), phi)
+        return 0.0 if kind in ("straight", "lap") else minimum_leg(max(float(mandrel(phi)), former), phi)

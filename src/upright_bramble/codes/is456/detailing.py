@@ -197,5 +197,5 @@ class DetailingClauses(DetailingPart):
         """Bend of 135 degrees and the end beyond it."""
         return stirrup_extension(phi, 135.0) + 0.75 * np.pi * (K_STIRRUP + 0.5) * phi
 
-    def minimum_leg(self, phi: float, kind: str) -> float:
-        return 0.0 if kind in ("straight", "lap") else minimum_leg(bend_radius(phi), phi)
+    def minimum_leg(self, phi: float, kind: str, former: float = 0.0) -> float:
+        return 0.0 if kind in ("straight", "lap") else minimum_leg(max(bend_radius(phi), 0.5 * former), phi)

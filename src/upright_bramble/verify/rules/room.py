@@ -230,14 +230,13 @@ def legs(f: Facts) -> list[Check]:
     entries += [(b, sizes[b.size].diameter, 0.0) for b in f.layout.sides]
     for bar, phi, mandrel in entries:
         mark, ends, lengths, x = f.name(bar), bar.ends, bar.legs, 0.5 * (bar.start + bar.end)
-        wider = max(0.5 * mandrel - f.code.detailing.bend_radius(phi), 0.0)
         for side, kind, leg in zip(("left", "right"), ends, lengths, strict=True):
             if kind not in ("bend", "hook") or leg == 0.0:
                 continue
-            required = f.code.detailing.minimum_leg(phi, kind) + wider
+            required = f.code.detailing.minimum_leg(phi, kind, mandrel)
             note = if_fails("a longer leg, or 0 for the shortest that is permitted", leg < required - 0.5)
             record("phi", phi, "mm", "diameter")
-            if wider:
+            if mandrel > 2.0 * f.code.detailing.bend_radius(phi):
                 record("phi_m", mandrel, "mm", "mandrel that spares the concrete inside the bend")
             record("leg_min", required, "mm", "shortest leg: the curve and the straight piece beyond it")
             record("leg", leg, "mm", "of the bar")

@@ -102,7 +102,10 @@ def _record_anchored(f: Facts, end: EndFacts, quantity: str) -> None:
     if quantity == "force":
         pull = f.code.materials.steel_law(f.beam.bars).yield_stress
         record(
-            "A_s,anchored", end.force / pull, "mm2", "bottom bars, as far as they are anchored at the face"
+            "A_s,anchored",
+            end.force / pull,
+            "mm2",
+            "bottom bars carried in, as far as they are anchored at the face",
         )
         record("F_s", end.force, "N", "force that they can take at this place")
 
@@ -120,8 +123,7 @@ def _end_facts(f: Facts, going: list[int], i: int, centre: float, face: float, i
         cot=float(s.shear.cot[i]),
         axial_tension=max(-float(f.forces.design.axial_min[i]), 0.0),
         torsion=_pulled_by_torsion(f, i),
-        force=float(p.face_area(True, anchored=True)[i])
-        * f.code.materials.steel_law(f.beam.bars).yield_stress,
+        force=float(p.effective[i, going].sum()) * f.code.materials.steel_law(f.beam.bars).yield_stress,
         development=float(p.anchorage[straight].max(initial=0.0)),
         nominal_moment=f.nominal_moment(pull, i),
         beyond_centre=max(min((inwards * (centre - e) for e in ends), default=0.0), 0.0),
