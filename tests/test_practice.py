@@ -848,3 +848,20 @@ def test_extra_bars_are_as_long_as_their_stress_asks_for_and_no_longer(spans):
             assert failing & {"curtailment", "anchorage"}
             shortened += 1
     assert shortened >= 2 * len(spans)
+
+
+@pytest.mark.parametrize("code", [EN, {**SI, "bracing": "continuous"}])
+def test_laps_for_their_stress_are_shorter_where_bars_are_idle(code):
+    """Over supports bottom bars do little; top bars in the middle of spans only where these hog there."""
+    base = {**code, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 350}}}
+    loads = [dead({"line": 20}, weight=True), live({"line": 15}, category="B" if code is EN else "occupied")]
+    for_yield, for_stress = (
+        ub.design(beam(written({**base, "detailing": {"laps_for": wish}}, [6.5, 7.0, 6.0], loads)))
+        for wish in ("yield", "stress")
+    )
+    assert for_yield.status == for_stress.status == "pass"
+    laps = [sum(c.resistance for c in named(r, "lap.")) for r in (for_yield, for_stress)]
+    assert laps[0] > 0.0
+    if code is EN:
+        assert laps[1] < 0.95 * laps[0]
+    assert for_stress.quantities["steel_kg"] <= for_yield.quantities["steel_kg"] + 1e-6

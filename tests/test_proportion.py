@@ -10,15 +10,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+import plain_beams
 import yaml_beams
 from upright_bramble.analysis import analyse
 from upright_bramble.beam import Bar, Concrete, Cover, Detailing, Layout, Load, Rates
 from upright_bramble.codes import get_code
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import parse_yaml
-from upright_bramble.pipeline import run_check, run_design
+from upright_bramble.pipeline import code_of, run_check, run_design
 from upright_bramble.proportion import Needs, NoProposal, propose
+from upright_bramble.proportion.choice import weigh
 from upright_bramble.proportion.curtail import cheapest_cuts, region
+from upright_bramble.proportion.demands import demand_of, runs_of
+from upright_bramble.proportion.start import start_of
 from upright_bramble.verify.placement import place
 from upright_bramble.verify.strength import stirrup_positions
 from yaml_beams import line, uniform
@@ -420,3 +424,31 @@ def test_bars_of_spans_in_half_millimetres_stand_on_whole_ones():
             lengths, uniform(2, lengths, 16.0), live=uniform(2, lengths, live), width=350.0, depth=625.0
         )
         assert all(b.start == int(b.start) and b.end == int(b.end) for b in proposed(beam).bars)
+
+
+@pytest.mark.parametrize("lengths", [[6.0], [5.0, 7.0, 6.0]])
+def test_what_an_engineer_would_draw_is_among_what_is_weighed(lengths):
+    """Two corner bars through, and extra bars of the same size where they do not suffice, of every size whose bond the cover suits."""
+    base = {**plain_beams.EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 350}}}
+    described = plain_beams.beam(
+        plain_beams.written(
+            base, lengths, [plain_beams.dead({"line": 20}, weight=True), plain_beams.live({"line": 20})]
+        )
+    )
+    code = code_of(described)
+    forces = analyse(described, code)
+    start = start_of(described, code, forces, Needs())
+    for face in ("bottom", "top"):
+        for run in runs_of(described, forces, face, Needs()):
+            demand = demand_of(described, code, forces, run, start, Layout((), ()), 0.0)
+            weighed = weigh(described, code, forces, run, demand, start.tie)
+            c = weighed.candidates
+            plain = [
+                k
+                for k, (size, extra) in enumerate(zip(c.size, c.extra, strict=True))
+                if c.number[k] == 2.0 and size == extra
+            ]
+            assert {c.size[k] for k in plain} == {"12", "16", "20", "25"}
+            in_a_row = [k for k in plain if 2.0 + weighed.total[k].max() <= 5.0]
+            assert in_a_row
+            assert weighed.feasible[in_a_row].all()

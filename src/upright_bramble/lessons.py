@@ -24,7 +24,7 @@ SLIGHT = 1.08
 @dataclass(frozen=True)
 class Lesson:
     """A failing check of a result, and the needs that are raised for it; `more`: by how much more than the
-    time before."""
+    time before; `thinner` as the needs of this result had it."""
 
     beam: Beam
     code: DesignCode
@@ -32,6 +32,7 @@ class Lesson:
     needs: Needs
     check: Check
     more: float
+    thinner: Mapping[str, float]
 
     @property
     def span(self) -> int:
@@ -165,15 +166,10 @@ def _thinner(c: Lesson) -> None:
     own = [b for b in c.result.layout.bars if b.face == c.face]
     ending = [b.size for b in own if set(b.ends) & {"bend", "hook"}]
     used = ending or [b.size for b in own]
-    thickest, before = (
-        max((c.code.sizes[s].diameter for s in used), default=math.inf),
-        c.needs.thinner.get(c.face),
-    )
-    if (
-        before is not None and thickest >= before
-    ):  # those that run through are thinner, others end beside them
+    thickest = max((c.code.sizes[s].diameter for s in used), default=math.inf)
+    if thickest >= c.thinner.get(c.face, math.inf):  # others end beside those that run through
         c.needs.slim.add(c.face)
-    c.needs.thinner[c.face] = min(thickest, before or math.inf)
+    c.needs.thinner[c.face] = min(thickest, c.needs.thinner.get(c.face, math.inf))
 
 
 def _more_top_bars(c: Lesson) -> None:
@@ -229,7 +225,7 @@ def _longer_legs(c: Lesson) -> None:
     names = {name: entry for entry, name in c.result.layout.names.items()}
     bar = names.get(c.check.place.bar)
     if isinstance(bar, Bar):
-        c.needs.bend_legs[bar.face] = max(c.needs.bend_legs.get(bar.face, 0.0), c.check.demand)
+        c.needs.raise_legs(bar.face, bar.size, c.check.demand)
 
 
 def _minimum(c: Lesson) -> None:
@@ -268,12 +264,12 @@ def learn(beam: Beam, code: DesignCode, result: Result, needs: Needs) -> bool:
     if not needs.anchored and any(_for_longer_bars(c) for c in checks):
         needs.anchored = True  # before there is more of anything
         return True
-    helped = False
+    helped, thinner = False, dict(needs.thinner)
     for check in checks:
         more = needs.once_more(check.id)
         lesson = LESSONS.get(check.kind.lesson)
         if lesson is not None:
-            lesson(Lesson(beam, code, result, needs, check, more))
+            lesson(Lesson(beam, code, result, needs, check, more, thinner))
             helped = True
     return helped
 

@@ -13,6 +13,7 @@ from upright_bramble.judging import judged
 from upright_bramble.lessons import learn, targets, tight
 from upright_bramble.proportion import Needs, NoProposal, Proposal, Runner, propose
 from upright_bramble.verify import Result
+from upright_bramble.verify.bends import mandrels_of
 
 ROUNDS = 11
 FORETOLD = 1.15  # of a deflection: what is worked out is no truer than this
@@ -37,6 +38,8 @@ def searched(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) 
         search.replace_by(_search(other, code, forces, held, own))
         if not _lacks_room(search):
             break
+    if beam.detailing.laps_for == "stress":  # over a short lap less of its bars is anchored: it may not pay
+        search.replace_by(_search(beam, code, forces, held, replace(own, full_laps=True)))
     if search.cracked:
         search.replace_by(_search(_with_thinner_bars(beam, code, search), code, forces, held, own))
     thicker = _with_thicker_stirrups(beam, code, search)
@@ -148,7 +151,29 @@ def _search(
         _trim(beam, code, forces, held, search, short)
     if not search.met and low is not None and high is not None:
         _stretch(beam, code, forces, held, search, (low, high))
+    if search.enough is not None and search.best is not None:
+        longer = _for_one_former(search.best, search.enough)
+        if longer is not None:
+            _tried(beam, code, forces, held, search, longer)
     return search
+
+
+def _for_one_former(result: Result, enough: Needs) -> Needs | None:
+    """With legs on which all bars of a size can be bent round the widest former that one of them needs; None
+    where they are."""
+    needs, facts = enough.copy(), result.facts
+    assert facts is not None
+    bent = mandrels_of(result.beam, facts.code, facts.placed)
+    widest: dict[str, float] = {}
+    for bar, mandrel in zip(facts.placed.bars, bent, strict=True):
+        widest[bar.size] = max(widest.get(bar.size, 0.0), mandrel)
+    for bar, phi, mandrel in zip(facts.placed.bars, facts.placed.diameter.tolist(), bent, strict=True):
+        if 0.0 < mandrel < widest[bar.size]:
+            for kind in {"bend", "hook"} & set(bar.ends):
+                needs.raise_legs(
+                    bar.face, bar.size, facts.code.detailing.minimum_leg(phi, kind, widest[bar.size])
+                )
+    return needs if needs.bend_legs != enough.bend_legs else None
 
 
 def _tried(
@@ -286,12 +311,23 @@ def _missed(result: Result) -> int:
     return sum(ceil(((c.ratio - 1.0) / NEARLY) ** 2) for c in targets(result))
 
 
+def _more_formers(result: Result) -> int:
+    """Formers beyond one for each size that is bent: the bender changes them bar by bar."""
+    facts = result.facts
+    assert facts is not None
+    bent = zip(facts.placed.bars, mandrels_of(result.beam, facts.code, facts.placed), strict=True)
+    used = {(bar.size, mandrel) for bar, mandrel in bent if mandrel}
+    return len(used) - len({size for size, _ in used})
+
+
 def badness(result: Result) -> tuple[int, float, int, float]:
-    """What fails, what is tight, and the cost, in which a close stirrup counts twice and a mark too many as
-    much as a further size of bar."""
+    """What fails, what is tight, and the cost, in which a close stirrup counts twice, a mark too many as much
+    as a further size of bar, and a further former for a size as much as a mark."""
     # a bar longer than stock is advice to a user, and no design while there is another
     failing = [c for c in result.checks if not c.ok and (c.severity == "must" or c.kind.id == "stock.bars")]
     worst = max((c.ratio for c in failing), default=0.0)
     rates = result.beam.detailing.rates
     cost = result.quantities["cost"] + _close(result) * rates.stirrup + _many_marks(result) * rates.variety
+    if not result.beam.detailing.lean:
+        cost += _more_formers(result) * rates.mark
     return len(failing), worst, len(tight(result)) + _missed(result), cost

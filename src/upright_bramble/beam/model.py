@@ -467,7 +467,7 @@ class Detailing:
     through its whole run. The clear distance of bars of a row that is kept (`clear`, mm) and the distance of
     their centres that is not exceeded (`centres`); `minimum_steel` of a face in tension, percent of b_w d.
     What shortens `anchorage` and laps: the 'concrete' around the bars alone, or the 'stirrups' across them as
-    well; and whether laps that are checked are long enough `laps_for` 'yield' or for the 'stress' there.
+    well; and whether laps are long enough `laps_for` 'yield' or for the 'stress' there.
     """
 
     main_bars: tuple[str, ...] = ()

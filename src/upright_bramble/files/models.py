@@ -500,7 +500,7 @@ class DetailingIn(Entry):
         ),
     )
     laps_for: Literal["yield", "stress"] = Field(
-        "yield", description="what laps that are checked are long enough for: yield, or the stress there"
+        "yield", description="what laps are long enough for: yield, or the stress there"
     )
     laps: Literal["auto", "staggered", "together"] = Field(
         "auto",

@@ -116,14 +116,19 @@ def _anchorage_alone(
 
 
 def lap_of(
-    beam: Beam, code: DesignCode, phi: float, face: str, share: float = 1.0, row: Row | None = None
+    beam: Beam,
+    code: DesignCode,
+    phi: float,
+    face: str,
+    share: float = 1.0,
+    row: Row | None = None,
+    stress: float = 1.0,
 ) -> float:
     """Longest lap of a bar of this face anywhere along the beam, where this share of the bars is lapped at
-    one place."""
+    one place, at this share of their yield."""
     around = None if row is None else around_of(beam, code, face, row)
-    return float(
-        np.max(code.bond.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), share, around))
-    )
+    lap = code.bond.lap(beam.concrete, beam.bars, phi, *_heights(beam, phi, face), share, around, stress)
+    return float(np.max(lap))
 
 
 def _heights(beam: Beam, phi: float, face: str) -> tuple[Array, Array]:

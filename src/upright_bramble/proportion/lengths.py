@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -114,7 +115,19 @@ def lengths_of(
         )
         row = curtail.Row(n + more, (n + max(groups)) * phi + more * phi_e)
         if face not in needs.long_laps:
-            pieces = _shorter_laps(beam, pieces, curtail.lap_of(beam, code, phi, face, max(groups) / n, row))
+            lengths = [
+                curtail.lap_of(
+                    beam,
+                    code,
+                    phi,
+                    face,
+                    max(groups) / n,
+                    row,
+                    1.0 if needs.full_laps else _stress(beam, at.x, share, a, b),
+                )
+                for a, b in itertools.pairwise(pieces)
+            ]
+            pieces = _shorter_laps(beam, pieces, lengths)
         through += [Bar("", face, 1, count, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces]
         if count == n:
             break
@@ -143,11 +156,21 @@ def _within(x: Array, low: float, high: float) -> Mask:
     return result
 
 
-def _shorter_laps(beam: Beam, pieces: list[curtail.Piece], length: float) -> list[curtail.Piece]:
+def _stress(beam: Beam, x: Array, share: Array, a: curtail.Piece, b: curtail.Piece) -> float:
+    """Of the yield of bars that run through, for which their lap is made: 1.0, or where laps are wanted for
+    their stress the root of the `share` (n,) of them that is needed there. The shorter a lap, the less of its
+    bars is anchored over it, and the more of that is used."""
+    if beam.detailing.laps_for == "yield":
+        return 1.0
+    needed = float(share[_within(x, b.start, a.end)].max(initial=0.0))
+    return min(math.sqrt(needed) * (1.0 + beam.detailing.reserve), 1.0)
+
+
+def _shorter_laps(beam: Beam, pieces: list[curtail.Piece], lengths: Sequence[float]) -> list[curtail.Piece]:
     """With laps no longer than they have to be, about their middles as they are."""
     step, result = beam.detailing.step, list(pieces)
-    overlap = math.ceil(length / step) * step
-    for k, (a, b) in enumerate(itertools.pairwise(pieces)):
+    for k, (a, b, length) in enumerate(zip(pieces[:-1], pieces[1:], lengths, strict=True)):
+        overlap = math.ceil(length / step) * step
         end = math.ceil((0.5 * (b.start + a.end) + 0.5 * overlap) / step) * step
         if end < a.end:
             result[k] = replace(result[k], end=float(end))

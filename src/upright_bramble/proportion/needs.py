@@ -32,9 +32,9 @@ class Needs:
     at one place. `onward`: supports whose support bars go on past the points of inflection. `anchored`: extra
     bars are anchored for yield past where they are needed, not for the stress that each place asks for.
     `continuous`: bottom bars run through inner supports. `long_laps`: faces whose laps count on nothing
-    around them; `bend_legs`: by face the shortest leg (mm). `fewer_marks`: each costs as much as a further
-    size of bar. `failed`: how often a check has failed before; `filled`: no more tension steel has room where
-    a span is not stiff enough.
+    around them; `full_laps`: laps are for yield, whatever is wanted; `bend_legs`: by face the shortest leg
+    (mm). `fewer_marks`: each costs as much as a further size of bar. `failed`: how often a check has failed
+    before; `filled`: no more tension steel has room where a span is not stiff enough.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -50,13 +50,14 @@ class Needs:
     slim: set[str] = field(default_factory=set)
     onward: set[int] = field(default_factory=set)
     long_laps: set[str] = field(default_factory=set)
-    bend_legs: dict[str, float] = field(default_factory=dict)
+    bend_legs: dict[tuple[str, str], float] = field(default_factory=dict)
     thinner: dict[str, float] = field(default_factory=dict)
     legs: dict[int, int] = field(default_factory=dict)
     failed: dict[str, int] = field(default_factory=dict)
     filled: bool = False
     continuous: bool = False
     anchored: bool = False
+    full_laps: bool = False
     fewer_marks: bool = False
 
     def copy(self) -> Needs:
@@ -86,6 +87,9 @@ class Needs:
 
     def raise_spacing(self, span: int, factor: float) -> None:
         self.spacing[span] = self.spacing.get(span, 1.0) * factor
+
+    def raise_legs(self, face: str, size: str, leg: float) -> None:
+        self.bend_legs[face, size] = max(self.bend_legs.get((face, size), 0.0), leg)
 
     def raise_through(self, face: str, area: float) -> None:
         self.through[face] = self.through.get(face, 0.0) + area

@@ -41,11 +41,11 @@ def _length(bar: Bar) -> float:
 
 def symmetrical(bars: list[Bar]) -> list[Bar]:
     """Where two groups of odd number lie in one row together, of one run or of two that pass each other over
-    a support, the shorter one gets a bar more."""
+    a support or meet end to end, the shorter one gets a bar more."""
     result = list(bars)
     for i, j in itertools.combinations(range(len(bars)), 2):
         a, b = result[i], result[j]
-        apart = (a.face, a.layer) != (b.face, b.layer) or a.end <= b.start + 1.0 or b.end <= a.start + 1.0
+        apart = (a.face, a.layer) != (b.face, b.layer) or a.end < b.start - 1.0 or b.end < a.start - 1.0
         if (
             apart
             or a.count % 2 == 0

@@ -75,7 +75,7 @@ def propose(
         bars += lengths_of(beam, code, forces, w.run, demand, choice, start.tie, needs)
     bars = symmetrical(clear_over_supports(beam, code, bars))
     bars = [b for face in ("bottom", "top") for b in ends_apart(beam, [v for v in bars if v.face == face])]
-    bars = [_with_legs(b, needs.bend_legs.get(b.face, 0.0)) for b in alike(beam, code.sizes, bars)]
+    bars = [_with_legs(b, needs.bend_legs.get((b.face, b.size), 0.0)) for b in alike(beam, code.sizes, bars)]
     bars = _legs_inside(beam, code, bars)
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])

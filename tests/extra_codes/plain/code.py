@@ -187,7 +187,7 @@ class Bond(parts.BondPart):
     def minimum_anchorage(self, anchorage, phi, within=0.0):
         return 12.0 * np.asarray(phi)
 
-    def lap(self, concrete, steel, phi, height, h, share=1.0, around=None):
+    def lap(self, concrete, steel, phi, height, h, share=1.0, around=None, stress=1.0):
         return 50.0 * np.asarray(phi) + 0.0 * np.asarray(height)
 
     def lap_clear_distance(self, phi, aggregate):
