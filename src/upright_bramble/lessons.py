@@ -196,6 +196,8 @@ def _curtailment(c: Lesson) -> None:
 
 
 def _cut_off(c: Lesson) -> None:
+    if c.needs.failed[c.check.id] > 1:  # the closer stirrups end too near to the cut
+        c.needs.cut_reach = min(c.needs.cut_reach + 100.0, 600.0)
     c.needs.cut_offs[c.check.x] = max(
         c.needs.cut_offs.get(c.check.x, 0.0), 1.02 * c.check.demand * c.check.kind.factor
     )

@@ -26,15 +26,16 @@ class Needs:
     `crowded[face, zone]`: bars that the first row must leave room for, lapped ones or those of the next zone.
     `relief[face]` below 1 asks for less bending steel than needed: a section that is too small still gets
     bars, and fails by a number. `number[face]`: bars that run through, at least, so that none are too far
-    apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops. `legs`: least
-    number of stirrup legs by span. `thinner`: by face the diameter (mm) that bars running through stay below,
-    to develop in less length; on `slim` faces all bars do. `staggered`: faces whose bars are not all lapped
-    at one place. `onward`: supports whose support bars go on past the points of inflection. `anchored`: extra
-    bars are anchored for yield past where they are needed, not for the stress that each place asks for.
-    `continuous`: bottom bars run through inner supports. `long_laps`: faces whose laps count on nothing
-    around them; `full_laps`: laps are for yield, whatever is wanted; `bend_legs`: by face the shortest leg
-    (mm). `fewer_marks`: each costs as much as a further size of bar. `failed`: how often a check has failed
-    before; `filled`: no more tension steel has room where a span is not stiff enough.
+    apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops, `cut_reach` (mm)
+    to both sides of it. `legs`: least number of stirrup legs by span. `thinner`: by face the diameter (mm)
+    that bars running through stay below, to develop in less length; on `slim` faces all bars do. `staggered`:
+    faces whose bars are not all lapped at one place. `onward`: supports whose support bars go on past the
+    points of inflection. `anchored`: extra bars are anchored for yield past where they are needed, not for
+    the stress that each place asks for. `continuous`: bottom bars run through inner supports. `long_laps`:
+    faces whose laps count on nothing around them; `full_laps`: laps are for yield, whatever is wanted;
+    `bend_legs`: by face the shortest leg (mm). `fewer_marks`: each costs as much as a further size of bar.
+    `failed`: how often a check has failed before; `filled`: no more tension steel has room where a span is
+    not stiff enough.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -46,6 +47,7 @@ class Needs:
     relief: dict[str, float] = field(default_factory=dict)
     number: dict[str, int] = field(default_factory=dict)
     cut_offs: dict[float, float] = field(default_factory=dict)
+    cut_reach: float = 300.0
     staggered: set[str] = field(default_factory=set)
     slim: set[str] = field(default_factory=set)
     onward: set[int] = field(default_factory=set)

@@ -76,7 +76,7 @@ def required(
     factor = np.array([needs.shear.get(i, 1.0) for i in range(len(beam.spans))])[at.span]
     demand = demand * factor / (1.0 - beam.detailing.reserve)
     for place, resistance in needs.cut_offs.items():
-        demand = np.where(np.abs(at.x - place) <= CUT_OFF, np.maximum(demand, resistance), demand)
+        demand = np.where(np.abs(at.x - place) <= needs.cut_reach, np.maximum(demand, resistance), demand)
     minimum = code.shear.minimum_stirrups(beam.concrete, beam.stirrups, at.width)
     here = web(forces, d)
     alone = code.shear.state(beam.concrete, beam.stirrups, here, minimum, cot).concrete
