@@ -107,7 +107,7 @@ def demo(tmp_path_factory) -> Demo:
         while not said.exists() and time.monotonic() < until:
             time.sleep(0.1)
     else:
-        seen = in_process.run(folder, ("demo",))
+        seen = in_process.run(folder, ("demo", "--jobs", "2"))
         aside = said.with_suffix(".aside")
         aside.write_text(json.dumps([seen.status, seen.out, seen.err]), "utf-8")
         aside.replace(said)

@@ -12,13 +12,13 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import cache, cached_property
+from functools import cached_property
 
 import numpy as np
 
 from upright_bramble.section.arrays import Array, Floats, Index
 from upright_bramble.section.shape import Shape
-from upright_bramble.section.strength import ConcreteLaw, SteelLaw
+from upright_bramble.section.strength import ConcreteLaw, SteelLaw, polynomial_nodes, quadrature
 
 AT_A_TIME = 400_000  # nodes of integration that are worked on together
 NODES = 5  # of integration along an edge, where the stress is no polynomial
@@ -251,7 +251,8 @@ def _concrete(member: Member, seen: Seen, edge: Array, curve: Array) -> tuple[Ar
     """Force and its first moments along v and u: integrals over the compressed part, as sums along its
     edges."""
     law = member.concrete
-    nodes, weights = _nodes(0 if law.curve is None else law.degree)
+    degree = 0 if law.curve is None else law.degree
+    nodes, weights = quadrature(NODES if degree is None else polynomial_nodes(degree))
     force, m_v, m_u = (np.zeros_like(edge) for _ in range(3))
     for begin, end in _bands(law, edge, curve, seen.height):
         a, b = np.clip(begin[:, None], seen.low, seen.high), np.clip(end[:, None], seen.low, seen.high)
@@ -270,13 +271,6 @@ def _concrete(member: Member, seen: Seen, edge: Array, curve: Array) -> tuple[Ar
             _narrows(member, seen, edge, curve), _narrowed(member.narrowing, edge, curve, seen.height), 1.0
         )
     return stress * force, stress * m_v, stress * m_u
-
-
-@cache
-def _nodes(degree: int | None) -> tuple[Array, Array]:
-    """Places and weights of integration: exact for a stress of that `degree` times two lengths, each of which
-    is linear along an edge."""
-    return np.polynomial.legendre.leggauss(NODES if degree is None else (degree + 4) // 2)
 
 
 def _narrowed(factor: float, edge: Array, curve: Array, height: Array) -> Array:

@@ -5,13 +5,14 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 
 from upright_bramble.section.arrays import Array, Floats, Mask
 from upright_bramble.section.strips import Strips
 
-_NODES, _WEIGHTS = np.polynomial.legendre.leggauss(24)
+NODES = 24  # of integration over a piece of the compressed depth, where the stress is no polynomial
 
 
 @dataclass(frozen=True)
@@ -162,17 +163,33 @@ def _concrete(strips: Strips, x: Array, law: ConcreteLaw) -> tuple[Array, Array]
         area, first = strips.first(law.depth_factor * x)
         return law.stress * area, law.stress * first
     force, first = np.zeros(len(x)), np.zeros(len(x))
+    nodes, weights = quadrature(NODES if law.degree is None else polynomial_nodes(law.degree))
     shares = [0.0, *(1.0 - strain / law.ultimate_strain for strain in sorted(law.kinks, reverse=True)), 1.0]
     for upper, lower in itertools.pairwise(shares):  # a polynomial each
         high = np.maximum(strips.top, upper * x[:, None])
         low = np.maximum(np.minimum(strips.bottom, lower * x[:, None]), high)
         half, middle = 0.5 * (low - high), 0.5 * (low + high)
-        y = middle[..., None] + half[..., None] * _NODES
+        y = middle[..., None] + half[..., None] * nodes
         strain = np.maximum(law.ultimate_strain * (x[:, None, None] - y) / x[:, None, None], 0.0)
-        weight = law.stress * law.curve(strain) * _WEIGHTS * half[..., None] * strips.breadth(y)
+        weight = law.stress * law.curve(strain) * weights * half[..., None] * strips.breadth(y)
         force += weight.sum(axis=(1, 2))
         first += (weight * y).sum(axis=(1, 2))
     return force, first
+
+
+def polynomial_nodes(degree: int) -> int:
+    """Points that integrate exactly a stress of that degree times two lengths, each of which is linear.
+
+    >>> polynomial_nodes(2)
+    3
+    """
+    return (degree + 4) // 2
+
+
+@cache
+def quadrature(points: int) -> tuple[Array, Array]:
+    """Places (-1 to 1) and weights of Gauss-Legendre integration, (points,) each."""
+    return np.polynomial.legendre.leggauss(points)
 
 
 def _displaced(strain: Array, depths: Array, x: Array, law: ConcreteLaw) -> Array:
