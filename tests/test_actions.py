@@ -286,3 +286,13 @@ def test_values_of_ones_own_are_told_with_the_forces(bramble):
     bramble.write("own.beam.yaml", yaml_beams.SIMPLE + "code_values: {gamma_Q: 1.6}\n")
     assert "gamma_Q = 1.6 is yours" in bramble("forces", "own.beam.yaml").out
     assert bramble("forces", "own.beam.yaml", "--json").json["code_values"] == {"gamma_Q": 1.6}
+
+
+@pytest.mark.parametrize(
+    ("level", "imposed"),
+    [("characteristic", (0.0, 1.0)), ("frequent", (0.0, 0.5)), ("quasi_permanent", (0.3,))],
+)
+def test_in_service_settlement_counts_as_it_is_with_every_level(level, imposed):
+    """EN 1990, 6.14b to 6.16b, for offices: the factors of the imposed load; 1.0 on permanent load and settlement."""
+    groups = [Group("B", "imposed", "B"), Group("settlement", "settlement", None)]
+    assert named(EN, groups, level) == {(1.0, (f, s)) for f in imposed for s in (0.0, 1.0)}

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 import upright_bramble as ub
-from plain_beams import EN, SI, beam, check, dead, live, named, written
+from plain_beams import EN, SI, beam, check, dead, live, named, unverified, written
 from upright_bramble.analysis import analyse
 from upright_bramble.analysis.suspension import suspension_forces
 from upright_bramble.beam import Concrete, Steel, StirrupZone
@@ -321,3 +321,11 @@ def test_the_least_steel_goes_on_to_where_the_tension_ends(share, provided):
     assert least.ok == (provided > 200.0)
     (cracks,) = named(result, "minimum.cracks-bottom.1")
     assert cracks.resistance == pytest.approx(provided, rel=1e-3)
+
+
+@pytest.mark.parametrize(("line", "told"), [(28.1, True), (35.5, False)])
+def test_a_force_near_a_support_that_makes_half_of_the_shear_asks_for_struts(line, told):
+    """100 kN at 750 mm from the face, beside 28.1 kN/m 0.53 of the shear there, beside 35.5 kN/m 0.47 of it."""
+    loads = [dead({"line": line}, {"point": 100, "on": 1, "at": 0.9})]
+    result = ub.design(beam(written(SI, [6.0], loads)))
+    assert bool(unverified(result, "deep.span")) == told

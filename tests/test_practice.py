@@ -21,6 +21,7 @@ from upright_bramble.files.result_data import result_model
 from upright_bramble.mending import changes, run_mend
 from upright_bramble.pipeline import code_of
 from upright_bramble.present.schedule import schedule_csv, schedule_of
+from upright_bramble.proportion.marks import marked
 from upright_bramble.proportion.pieces import alike, ends_apart, symmetrical, tidy
 from upright_bramble.suggesting import suggest
 from yaml_beams import SIMPLE, demo, line, uniform
@@ -884,3 +885,17 @@ def test_closer_stirrups_at_the_end_of_a_bar_go_on_past_it():
     loads = [dead({"line": 20.5}, weight=True), live({"line": 26.5}, category="assembly")]
     result = ub.design(beam(written(base, [8.35, 8.7], loads, width=400)))
     assert [c.id for c in result.checks if not c.ok and c.kind.lesson == "cut-off"] == []
+
+
+def test_stirrups_that_begin_alike_and_end_at_other_depths_have_marks_of_their_own():
+    """Two zones of a tapering span, of five stirrups each, from one place on: one reaches where it is 100 mm deeper."""
+    shape = {"shape": "rectangle", "width": 300}
+    base = {**EN, "profiles": {"low": {**shape, "depth": 500}, "high": {**shape, "depth": 900}}}
+    taper = {"span": 8.0, "profile": {"from": "low", "to": "high"}}
+    described = beam(written(base, [taper], [dead({"line": 10})]))
+    zones = [StirrupZone("", "8", 2, 1000.0, 1000.0 + 4.0 * s, s) for s in (100.0, 200.0, 100.0)]
+    layout = marked(described, code_of(described).sizes, [], zones, Layout((), ()), [])
+    assert len({z.mark for z in layout.stirrups}) == 2
+    even = beam(written(base, [{"span": 8.0, "profile": "low"}], [dead({"line": 10})]))
+    layout = marked(even, code_of(even).sizes, [], zones, Layout((), ()), [])
+    assert len({z.mark for z in layout.stirrups}) == 1

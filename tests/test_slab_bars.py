@@ -200,3 +200,19 @@ def test_no_flange_below_is_a_slab(bramble):
     ran = bramble("forces", "b.beam.yaml")
     assert ran.status == 2
     assert "the flange below of an inverted T is no slab over the supports" in " ".join(ran.err.split())
+
+
+def test_what_slab_bars_take_of_the_force_in_a_flange():
+    """Beside the web lie half of the slab's bars; the web's own four do not. Half as many bars take less than half of
+    the shear."""
+    stress, share = [], []
+    for area in (393.0, 196.5):
+        described = floor(f"{{top: {area} mm2/m, size: 10}}")
+        result = ub.check(described, layout(described))
+        check = next(c for c in result.checks if c.id == "flange.crushing-tension.1")
+        slab = float(result.facts.placed.slab.present[check.station])
+        own = 4 * np.pi * 16.0**2 / 4.0
+        stress.append(check.demand * float(result.facts.strength.d_top[check.station]))
+        share.append(0.5 * slab / (own + slab))
+    assert share[1] < 0.7 * share[0]
+    assert stress[0] / stress[1] == pytest.approx(share[0] / share[1], rel=0.01)
