@@ -899,3 +899,14 @@ def test_stirrups_that_begin_alike_and_end_at_other_depths_have_marks_of_their_o
     even = beam(written(base, [{"span": 8.0, "profile": "low"}], [dead({"line": 10})]))
     layout = marked(even, code_of(even).sizes, [], zones, Layout((), ()), [])
     assert len({z.mark for z in layout.stirrups}) == 1
+
+
+def test_side_bars_are_bent_round_the_former_of_the_other_bars_of_their_size():
+    """The canopy's bars of 12 mm need 80 mm for their long legs; its side bars would do with 48 mm, and have room."""
+    from upright_bramble.files.beam_file import beam_from
+    from upright_bramble.files.yaml_source import parse_yaml
+
+    result = ub.design(beam_from(parse_yaml(demo("canopy-edge"), "canopy")))
+    bent = [b for b in result_model(result).bars if b.mandrel_mm]
+    assert {b.face for b in bent} == {"bottom", "side", "top"}
+    assert {b.mandrel_mm for b in bent} == {80.0}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -35,12 +35,19 @@ def bar_items(code: DesignCode, beam: Beam, placed: Placed) -> list[BarItem]:
     return result
 
 
-def side_items(code: DesignCode, beam: Beam, layout: Layout) -> list[BarItem]:
-    """Side bars as the schedule has them: both sides together."""
+def side_items(code: DesignCode, beam: Beam, layout: Layout, formers: Mapping[str, float]) -> list[BarItem]:
+    """Side bars as the schedule has them: both sides together; on the `formers` (mm) by size that other bars
+    are bent round, where their legs are long enough for these."""
     result = []
     for s in layout.sides:
         bar = Bar(s.mark, "side", 1, 2 * s.rows, s.size, s.start, s.end, s.ends, s.legs, s.held)
-        result.append(bar_item(code, bar, code.sizes[s.size].diameter, cut_step(beam)))
+        phi, former = code.sizes[s.size].diameter, formers.get(s.size, 0.0)
+        short = any(
+            leg < code.detailing.minimum_leg(phi, kind, former)
+            for kind, leg in zip(s.ends, s.legs, strict=True)
+            if kind in ("bend", "hook")
+        )
+        result.append(bar_item(code, bar, phi, cut_step(beam), 0.0 if short else former))
     return result
 
 

@@ -54,7 +54,9 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     facts = Facts(beam, code, forces, placed, strength, serviced, required, layout)
     judged = [*judge(facts), *gaps(facts)]
     checks = [accepted(c, beam.accept) for c in judged if isinstance(c, Check)]
-    bars = [*bar_items(code, beam, placed), *side_items(code, beam, layout)]
+    bars = bar_items(code, beam, placed)
+    formers = {item.bar.size: item.mandrel for item in sorted(bars, key=lambda item: item.mandrel)}
+    bars += side_items(code, beam, layout, formers)
     at = forces.stations
     models = code.shear.model(
         beam.concrete, beam.stirrups, strength.web, strength.ties.asw_s, strength.shear.cot
