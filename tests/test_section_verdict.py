@@ -10,11 +10,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from upright_bramble.files.section_file import section_of
 from upright_bramble.section.elastic import elastic_state
 from upright_bramble.section.plane import Member, states
 from upright_bramble.section.shape import distance_to_edges, shape_of
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
 from upright_bramble.section.surface import along, axial_limits, level
+from upright_bramble.verify.sections.choose import least_size
 
 RECTANGLE = ("section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35")
 ENOUGH = ("--bars", "4x20@543", "--bars", "2x16@55")
@@ -874,3 +876,21 @@ forces: [{name: gravity, moment: 60}]
     apart = next(c for c in data["checks"] if c["id"] == "fit.bars")
     assert (apart["demand"], apart["resistance"]) == (32.0, pytest.approx(28.0))
     assert not apart["ok"]
+
+
+def test_bars_of_a_section_made_wider_stay_at_its_edges():
+    """Four bars in a web that is too narrow for the moment: the outer ones keep the cover that the user gave."""
+    given_ = {
+        "bramble_section": 1, "title": "t", "code": "en1992-1-1", "units": "si", "concrete": {"grade": "C30/37"},
+        "reinforcement": {"bars": "B500B", "stirrups": "B500B"}, "cover": 35,
+        "form": {"shape": "rectangle", "depth": 500, "width": 250}, "bars": [{"row": 4, "size": 25, "depth": 444}],
+        "stirrups": {"size": 8, "legs": 2, "spacing": 150}, "forces": [{"name": "a", "moment": 300}],
+    }  # fmt: skip
+    section, code, _ = section_of(given_)
+    found = least_size(section, code, "width", 25.0)
+    assert found is not None
+    width, wider, _ = found
+    assert width > 250.0
+    edges = [0.5 * (s.profile.width) - max(b.x for b in s.bars) for s in (section, wider)]
+    assert edges[1] == pytest.approx(edges[0], abs=6.0)
+    assert min(b.x for b in wider.bars) == pytest.approx(-max(b.x for b in wider.bars))
