@@ -295,22 +295,26 @@ def test_at_a_simple_end_bars_count_from_their_least_anchorage_on(start, carried
     assert bent == pytest.approx(named(both, "anchorage.end.S0")[0].resistance, rel=0.02)
 
 
-@pytest.mark.parametrize(("share", "provided"), [(0.5, 157.1), (1.2, 785.4)])
-def test_the_least_steel_goes_on_to_where_the_tension_ends(share, provided):
+@pytest.mark.parametrize(
+    ("share", "ends", "provided"),
+    [(0.5, "", 157.1), (1.2, "", 785.4), (0.5, "lap", 785.4), (1.2, "lap", 785.4)],
+)
+def test_the_least_steel_goes_on_to_where_the_tension_ends(share, ends, provided):
     """Between the last station in tension and the place where the moment changes its sign a bar stops, or just past
-    it."""
+    it; one that is lapped there is carried on by its partner."""
     text = written({**EN}, [6.0, 6.0], [dead({"line": 20}), live({"line": 10})])
     forces = analyse(beam(text), get_code("en1992-1-1"))
     at, moment = forces.stations, forces.design.moment_max
     last = int(np.flatnonzero((at.span == 0) & (moment > 0.01 * moment.max()))[-1])
     over = moment[[last, last + 1]] - 0.01 * moment.max()
     assert over[1] < 0.0
-    ends = at.x[last] + share * (at.x[last + 1] - at.x[last]) * over[0] / (over[0] - over[1])
-    assert ends < at.x[last + 1]
+    stop = at.x[last] + share * (at.x[last + 1] - at.x[last]) * over[0] / (over[0] - over[1])
+    assert stop < at.x[last + 1]
+    partner = f"bottom 2x20 {stop / 1000 - 1.6:.4f}..7.5 lap straight" if ends else "bottom 2x20 7.0..12.12"
     layout = f"""
       bottom 2x10 -0.12..12.12
-      bottom 2x20 -0.12..{ends / 1000:.4f}
-      bottom 2x20 7.0..12.12
+      bottom 2x20 -0.12..{stop / 1000:.4f} {"straight" if ends else ""} {ends}
+      {partner}
       top 4x20 -0.12..12.12
       stirrups 8x2 0.2..5.8 150
       stirrups 8x2 6.2..11.8 150

@@ -143,7 +143,9 @@ class Facts:
                 ending = [
                     p.present[i, g]
                     for g, bar in enumerate(p.bars)
-                    if p.bottom[g] == zone.bottom and not bar.start - 1e-6 <= place <= bar.end + 1e-6
+                    if p.bottom[g] == zone.bottom
+                    and not bar.start - 1e-6 <= place <= bar.end + 1e-6
+                    and bar.ends[int(place > bar.end)] != "lap"  # another bar carries it on
                 ]
                 provided[i] -= sum(ending)
         return provided
