@@ -11,12 +11,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import upright_bramble as ub
-from plain_beams import CSA, EN, SI, beam, dead, live, written
+from plain_beams import CSA, EN, SI, beam, check, dead, design, live, written
 from upright_bramble.analysis.crossing import crossing_of
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.codes.parts import Around, Crossing
 from upright_bramble.pipeline import code_of
+from upright_bramble.proportion import Needs, propose
 
 CASES = {
     "en1992-1-1": (EN, "20", "16", "10"),
@@ -209,3 +210,106 @@ def test_over_an_inner_support_the_gap_is_from_span_to_span():
     lap = ub.check(counted, made).facts.placed.laps[0]
     assert lap.crossing.gap.tolist()[:2] == [400.0, 400.0]
     assert lap_of(ub.check(counted, made).checks).demand == lap_of(ub.check(given_, made).checks).demand
+
+
+STRAIGHT = "bottom 3x20 -0.13..6.13\ntop 2x12 -0.13..6.13\nstirrups 8x2 0.2..5.8 150"
+
+
+def resting(
+    counted: str, layout: str = STRAIGHT, *, at_left: dict | None = None, depth: float = 500, load: float = 25
+) -> tuple[np.ndarray, ub.Result]:
+    """Of the first bars' area what is anchored at every station of a beam on two supports of 300 mm."""
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": depth, "width": 300}}}
+    span = {"span": 6.0, "profile": "p", "at_left": at_left or {}}
+    actions = [dead({"line": load}), live({"line": 15})]
+    result = check(written(base, [span], actions, width=300, detailing={"anchorage": counted}), layout)
+    placed = result.facts.placed
+    return placed.effective[:, 0] / placed.area[0], result
+
+
+def held_at_end(result: ub.Result) -> float:
+    return next(c for c in result.checks if c.id == "anchorage.end.S0").resistance
+
+
+def test_pressure_of_a_support_by_hand():
+    """Table 8.2: the least set is the permanent loads by themselves, 25 (3 - 0.15) kN over 300 x 300 mm: 0.79 MPa and
+    alpha_5 = 0.968. What lies past the face counts 1/0.968 times, the rest of the bar once."""
+    (plain, usual), (ours, result) = resting("stirrups"), resting("pressure")
+    at = result.forces.stations
+    alpha_5 = 1.0 - 0.04 * 25.0 * 2.85e3 / 300.0**2
+    face, inside = (int(np.abs(at.x - x).argmin()) for x in (150.0, 300.0))
+    assert ours[face] / plain[face] == pytest.approx(1.0 / alpha_5, rel=1e-4)
+    length = 280.0 / plain[face]
+    assert ours[inside] - plain[inside] == pytest.approx(280.0 * (1.0 / alpha_5 - 1.0) / length, rel=1e-3)
+    before = (at.x < 149.0) & (plain > 0.0)
+    assert ours[before] == pytest.approx(plain[before] / alpha_5, rel=1e-4)
+    assert ours[::-1] == pytest.approx(ours)
+    assert held_at_end(result) / held_at_end(usual) == pytest.approx(1.0 / alpha_5, rel=1e-4)
+    assert (resting("concrete")[0] == plain).all()
+
+
+@pytest.mark.parametrize(
+    ("at_left", "layout"),
+    [
+        ({"framing": "indirect"}, STRAIGHT),
+        ({"column": {"below": {"height": 3.0, "size": [300, 300]}}}, STRAIGHT),
+        ({}, STRAIGHT.replace("..6.13\ntop", "..6.13 bend straight 300\ntop")),
+        ({}, STRAIGHT.replace("bottom 3x20 -0.13", "bottom 3x20 0.2")),
+    ],
+)
+def test_no_pressure_counts_where_there_is_none(at_left, layout):
+    """A beam that hangs in another or is built with its column, bars that are bent up, or that stop before the face."""
+    (plain, result), (ours, _) = (
+        resting(counted, layout, at_left=at_left) for counted in ("stirrups", "pressure")
+    )
+    left = result.forces.stations.x < 2000.0
+    assert (ours[left] == plain[left]).all()
+    assert (ours[~left] > plain[~left] + 1e-3).any()
+
+
+def test_pressure_takes_no_more_than_three_tenths_and_nothing_of_the_least_anchorage():
+    """alpha_2 alpha_3 alpha_5 is 0.7 at least; 8.6 asks for what lies beyond the face, pressed or not."""
+    (plain, _), (ours, result) = (resting(c, depth=1200, load=400) for c in ("stirrups", "pressure"))
+    face = int(np.abs(result.forces.stations.x - 150.0).argmin())
+    basic = float(result.facts.placed.basic[0])
+    assert ours[face] == pytest.approx(280.0 / (0.7 * basic), rel=1e-3)
+    assert ours[face] > plain[face]
+    short = STRAIGHT.replace("3x20 -0.13", "3x20 -0.06")  # 210 mm past the face, and 8.6 asks for 214
+    assert held_at_end(resting("pressure", short, depth=1200, load=400)[1]) == 0.0
+
+
+def test_other_codes_know_no_pressure():
+    layout = "bottom 3x19 -0.13..7.13\ntop 2x13 -0.13..7.13\nstirrups 10x2 0.2..6.8 150"
+    actions = [dead({"line": 12}), live({"line": 8}, category="occupied")]
+    across, pressed = (
+        check(written(SI, [7.0], actions, detailing={"anchorage": counted}), layout).facts.placed.effective
+        for counted in ("stirrups", "pressure")
+    )
+    assert (across == pressed).all()
+
+
+def lapped(base: dict, category: str, counted: str) -> str:
+    """Three spans of 7 m in stock of 9 m."""
+    profile = {"p": {"shape": "rectangle", "depth": 600, "width": 300}}
+    loads = [dead({"line": 25}), live({"line": 25}, category=category)]
+    more = {"stock_length": "9 m", "anchorage": counted, "spacings": ["100 mm"]}
+    return written({**base, "profiles": profile}, [7.0, 7.0, 7.0], loads, detailing=more)
+
+
+@pytest.mark.parametrize(("base", "category"), [(EN, "B"), (SI, "occupied"), (CSA, "general")])
+def test_proposals_are_shorter_by_the_stirrups_that_they_count_on(base, category):
+    described = beam(lapped(base, category, "stirrups"))
+    code, forces = code_of(described), ub.forces(described)
+    usual, close = (
+        propose(forces.beam, code, forces, Needs(across=across), None).layout.bars
+        for across in ({}, {"bottom": 40.0, "top": 40.0})
+    )
+    plain, ours = (sum(b.count * (b.end - b.start) for b in bars) for bars in (usual, close))
+    assert ours < 0.99 * plain
+
+
+@pytest.mark.parametrize(("base", "category"), [(EN, "B"), (SI, "occupied")])
+def test_designs_that_count_on_stirrups_are_no_dearer(base, category):
+    plain, ours = (design(lapped(base, category, counted)) for counted in ("concrete", "stirrups"))
+    assert ours.status == plain.status == "pass"
+    assert ours.quantities["steel_cost"] <= plain.quantities["steel_cost"]

@@ -6,6 +6,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from math import ceil
 
+import numpy as np
+
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes import DesignCode
@@ -40,6 +42,8 @@ def searched(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) 
             break
     if beam.detailing.laps_for == "stress":  # over a short lap less of its bars is anchored: it may not pay
         search.replace_by(_search(beam, code, forces, held, replace(own, full_laps=True)))
+    for across in _stirrups_across(search):
+        search.replace_by(_search(beam, code, forces, held, replace(own, across=across)))
     if search.cracked:
         search.replace_by(_search(_with_thinner_bars(beam, code, search), code, forces, held, own))
     thicker = _with_thicker_stirrups(beam, code, search)
@@ -98,6 +102,24 @@ class Search:
                 other.reason,
             )
             self.cracked, self.continuous = other.cracked, other.continuous
+
+
+def _stirrups_across(search: Search) -> list[dict[str, float]]:
+    """By face the spacings of stirrups that anchorages and laps may count on, where that is wanted: the
+    closest, a middle and the widest one that bars of the best design have across them."""
+    if search.best is None or search.best.facts is None:
+        return []
+    placed = search.best.facts.placed
+    if placed.around.crossing is None:
+        return []
+    gaps = np.asarray(placed.around.crossing.gap)
+    own = {face: np.sort(gaps[placed.bottom == (face == "bottom")]) for face in ("bottom", "top")}
+    tried: list[dict[str, float]] = []
+    for share in (0.0, 0.5, 1.0):
+        across = {face: float(v[int(share * (len(v) - 1))]) for face, v in own.items() if len(v)}
+        if across not in tried:
+            tried.append(across)
+    return tried
 
 
 def _continuous(code: DesignCode) -> bool:

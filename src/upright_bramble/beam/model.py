@@ -466,8 +466,9 @@ class Detailing:
     `longest` piece (mm; None: 40 steps, stock), `lengths` at one place; `cut_off` 'none': every bar goes
     through its whole run. The clear distance of bars of a row that is kept (`clear`, mm) and the distance of
     their centres that is not exceeded (`centres`); `minimum_steel` of a face in tension, percent of b_w d.
-    What shortens `anchorage` and laps: the 'concrete' around the bars alone, or the 'stirrups' across them as
-    well; and whether laps are long enough `laps_for` 'yield' or for the 'stress' there.
+    What shortens `anchorage` and laps: the 'concrete' around the bars alone, the 'stirrups' across them as
+    well, or the 'pressure' of end supports too; and whether laps are long enough `laps_for` 'yield' or for
+    the 'stress' there.
     """
 
     main_bars: tuple[str, ...] = ()

@@ -492,11 +492,11 @@ class DetailingIn(Entry):
     )
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = described.Detailing.reserve
     stock_length: StockLength = described.Detailing.stock_length
-    anchorage: Literal["concrete", "stirrups"] = Field(
+    anchorage: Literal["concrete", "stirrups", "pressure"] = Field(
         "concrete",
         description=(
-            "what shortens anchorages and laps of bars that are checked: the concrete around them, or the "
-            "stirrups across them as well"
+            "what shortens anchorages and laps: the concrete around bars, the stirrups across them as well, "
+            "or the pressure of end supports too"
         ),
     )
     laps_for: Literal["yield", "stress"] = Field(

@@ -14,7 +14,7 @@ from upright_bramble.analysis import Forces
 from upright_bramble.analysis.flanges import compressed
 from upright_bramble.beam import Bar, Beam, Concrete, Cover, Span, Steel
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.codes.parts import Around
+from upright_bramble.codes.parts import Around, Crossing
 from upright_bramble.section.arrays import Array, Mask, nearest
 from upright_bramble.section.strength import required_steel
 
@@ -68,10 +68,13 @@ def run_limits(beam: Beam, start: float, end: float) -> Limits:
 @dataclass(frozen=True)
 class Row:
     """What lies side by side: bars or pairs of lapped ones (`number`), and the width that they take without
-    the gaps, mm."""
+    the gaps, mm; the spacing of the stirrups `across` them that is counted on (mm; 0: none are), and how many
+    `bars` these hold, both of each pair."""
 
     number: float
     taken: float
+    across: float = 0.0
+    bars: float = 0.0
 
 
 def around_of(beam: Beam, code: DesignCode, face: str, row: Row) -> Around:
@@ -81,7 +84,11 @@ def around_of(beam: Beam, code: DesignCode, face: str, row: Row) -> Around:
     room = min(s.narrowest for s in beam.spans) - 2.0 * (beam.cover.sides + max(ties))
     beside = max(room - row.taken, 0.0) / max(row.number - 1.0, 1.0)
     cover = beam.cover.bottom if face == "bottom" else beam.cover.top
-    return Around(beside, cover + min(ties), beam.cover.sides + min(ties))
+    crossing = None
+    if row.across > 0.0:
+        leg = min(code.sizes[s].area for s in beam.detailing.stirrup_bars)
+        crossing = Crossing(leg, 2.0 * leg, row.across, row.bars, beam.stirrups.strength)
+    return Around(beside, cover + min(ties), beam.cover.sides + min(ties), crossing=crossing)
 
 
 def anchorage_of(beam: Beam, code: DesignCode, phi: float, face: str, row: Row | None = None) -> float:

@@ -113,7 +113,8 @@ def lengths_of(
             ),
             default=0.0,
         )
-        row = curtail.Row(n + more, (n + max(groups)) * phi + more * phi_e)
+        both = n + max(groups)
+        row = curtail.Row(n + more, both * phi + more * phi_e, needs.across.get(face, 0.0), both + more)
         if face not in needs.long_laps:
             lengths = [
                 curtail.lap_of(
@@ -256,9 +257,9 @@ def _zone_bars(
     area, extra = choice.through * code.sizes[choice.size].area, code.sizes[choice.extra_size].area
     # two pieces of each bar that runs through may lie beside these
     lapped = beam.length > beam.detailing.longest_piece
-    row = curtail.Row(
-        choice.through + n_1, (1.0 + lapped) * choice.through * code.sizes[choice.size].diameter + n_1 * phi
-    )
+    number = (1.0 + lapped) * choice.through
+    taken = number * code.sizes[choice.size].diameter + n_1 * phi
+    row = curtail.Row(choice.through + n_1, taken, needs.across.get(face, 0.0), number + n_1)
     anchorage = curtail.anchorage_of(beam, code, phi, face, row), curtail.anchorage_of(beam, code, phi, face)
     upper = _upper_rows(choice.through + n_1, n_2)
     # where the second row has stopped the bars lie deeper than this mean, so it is safe there

@@ -32,7 +32,8 @@ class Needs:
     faces whose bars are not all lapped at one place. `onward`: supports whose support bars go on past the
     points of inflection. `anchored`: extra bars are anchored for yield past where they are needed, not for
     the stress that each place asks for. `continuous`: bottom bars run through inner supports. `long_laps`:
-    faces whose laps count on nothing around them; `full_laps`: laps are for yield, whatever is wanted;
+    faces whose laps count on nothing around them; `across`: by face the spacing (mm) of the stirrups that
+    anchorages and laps count on; `full_laps`: laps are for yield, whatever is wanted;
     `bend_legs`: by face the shortest leg (mm). `fewer_marks`: each costs as much as a further size of bar.
     `failed`: how often a check has failed before; `filled`: no more tension steel has room where a span is
     not stiff enough.
@@ -52,6 +53,7 @@ class Needs:
     slim: set[str] = field(default_factory=set)
     onward: set[int] = field(default_factory=set)
     long_laps: set[str] = field(default_factory=set)
+    across: dict[str, float] = field(default_factory=dict)
     bend_legs: dict[tuple[str, str], float] = field(default_factory=dict)
     thinner: dict[str, float] = field(default_factory=dict)
     legs: dict[int, int] = field(default_factory=dict)

@@ -19,6 +19,7 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Around, Crossing
 from upright_bramble.errors import LayoutError
 from upright_bramble.section.arrays import Array, Mask, between, compact
+from upright_bramble.verify.bearing import Bearing, pressed_gain
 
 DEVELOPING = 50.0  # diameters from an end inwards over which the neighbours of a bar count
 ALONE = 1e4  # mm: clear distance of a bar that has none beside it
@@ -80,6 +81,8 @@ class Placed:
     slab: SlabSteel | None = None
     """Bars of the slab that count beside the web in hogging."""
     parts: Parts = field(default_factory=lambda: Parts((), ()))
+    bearings: tuple[Bearing, ...] = ()
+    """End supports whose pressure is counted on."""
 
     @cached_property
     def columns(self) -> tuple[Array, Array]:
@@ -157,8 +160,13 @@ def home_span(beam: Beam, bar: Bar) -> int:
     return min(int(np.searchsorted(ends, middle)), len(ends) - 1)
 
 
-def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
-    """Raises LayoutError for sizes that the code's catalogue does not have."""
+def place(
+    beam: Beam, code: DesignCode, layout: Layout, at: Stations, bearings: tuple[Bearing, ...] = ()
+) -> Placed:
+    """Bars at stations; the pressure of the `bearings` that are counted on shortens anchorages over them.
+
+    Raises LayoutError for sizes that the code's catalogue does not have.
+    """
     tie = stirrup_diameter(code, layout, beam)
     for entry in layout.bars:
         _diameter(code, entry.size)
@@ -181,9 +189,9 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     levels = _clear_above(at, bars, phi, from_face)
     above = np.array([_least_near(at, levels[:, g], *w) for g, w in enumerate(_end_windows(bars, phi))])
     crossing = None
-    if beam.detailing.anchorage == "stirrups" and layout.stirrups:
+    if beam.detailing.anchorage != "concrete" and layout.stirrups:
         crossing = crossing_of(beam, code, layout, bars, _end_windows(bars, phi))
-    around = Around(near, cover, np.full(len(bars), beam.cover.sides + tie), above, crossing)
+    around = Around(near, cover, np.full(len(bars), beam.cover.sides + tie), above, crossing=crossing)
     basic = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth)
     anchorage = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, around)
     laps = _laps(bars, code.bond.lap(beam.concrete, beam.bars, phi, height, home_depth))
@@ -221,6 +229,11 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
     from_left += tails[:, 0]
     from_right += tails[:, 1]
     reach = np.minimum(from_left, from_right)
+    for bearing in bearings:
+        pressed = replace(around, pressure=bearing.pressure)
+        shorter = code.bond.anchorage(beam.concrete, beam.bars, phi, height, home_depth, pressed)
+        gain = pressed_gain(bearing, at.x, bars, anchorage / shorter)
+        (from_left if bearing.side == 0 else from_right)[:] += gain
     from_left /= lengths[:, 0]
     from_right /= lengths[:, 1]
     from_left[idle_left] = 0.0
@@ -277,6 +290,7 @@ def place(beam: Beam, code: DesignCode, layout: Layout, at: Stations) -> Placed:
         layout.bars,
         slab_steel(beam, code, at, tie),
         parts,
+        bearings,
     )
 
 

@@ -12,6 +12,7 @@ from upright_bramble.beam import Beam, Layout, StirrupZone
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.errors import LayoutError
 from upright_bramble.text import amount
+from upright_bramble.verify.bearing import bearings_of
 from upright_bramble.verify.compatible import movable
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.gaps import gaps
@@ -47,7 +48,7 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     """
     if not layout.bars:
         raise LayoutError("the layout has no bars; `bramble design` proposes some")
-    placed = place(beam, code, layout, forces.stations)
+    placed = place(beam, code, layout, forces.stations, bearings_of(beam, code, forces))
     strength = verify_strength(beam, code, forces, layout, placed)
     serviced = verify_service(beam, code, forces, placed)
     required = required_areas(beam, code, forces, strength)

@@ -249,6 +249,18 @@ def confinement_factor(sum_ast: Floats, sum_ast_min: Floats, area: Floats, k: Fl
     return np.asarray(np.clip(1.0 - np.asarray(k) * extra, 0.7, 1.0))
 
 
+@clause(EN, "Table 8.2", "alpha_5", "min(max(1 - 0.04 p; 0.7); 1)", names={**NAMES, "p": ("p", "MPa")})
+def pressure_factor(p: Floats) -> Array:
+    """alpha_5 (Table 8.2) of pressure across straight bars along l_bd at the ultimate limit state.
+
+    p : number or array, MPa; 0 or more
+
+    >>> round(float(pressure_factor(2.5)), 4)
+    0.9
+    """
+    return np.clip(1.0 - 0.04 * np.asarray(p, dtype=float), 0.7, 1.0)
+
+
 LAP_CROSS_SPACING = 150.0  # Figure 8.9(a): of the bars across a lap, in its outer thirds, mm
 
 
@@ -299,8 +311,9 @@ class BondClauses(BondPart):
         *,
         bent: bool = False,
     ) -> Array:
-        """l_bd for full yield (8.4.4) with alpha_1 and alpha_2 of Table 8.2, and alpha_3 where stirrups are
-        counted on; alpha_4 and alpha_5 are taken as 1.0, which is safe."""
+        """l_bd for full yield (8.4.4) with alpha_1 and alpha_2 of Table 8.2, and alpha_3 and alpha_5 of
+        straight bars where stirrups and a support's pressure are counted on; alpha_4 is taken as 1.0, which
+        is safe."""
         basic = self.basic_anchorage(concrete, steel, phi, height, h)
         if around is None:
             return anchorage_length(phi, basic)
@@ -309,7 +322,8 @@ class BondClauses(BondPart):
             return anchorage_length(phi, basic, bend_factor(phi, c_d), bent_cover_factor(phi, c_d))
         a3 = self._confined(phi, basic, around, 0.25)
         c_d = cover_for_bond(around.beside, around.sides, around.cover)
-        return anchorage_length(phi, basic, 1.0, cover_factor(phi, c_d), a3)
+        a5 = pressure_factor(around.pressure) if np.any(around.pressure) else 1.0
+        return anchorage_length(phi, basic, 1.0, cover_factor(phi, c_d), a3, a5)
 
     def _confined(self, phi: Floats, basic: Floats, around: Around, least: float) -> Floats:
         """alpha_3 by the stirrups along the shortest length that the factors leave, beyond those that count

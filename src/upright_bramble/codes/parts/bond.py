@@ -44,6 +44,9 @@ class Around:
     above: Floats = np.inf
     """Clear distance to the next row of the face."""
 
+    pressure: Floats = 0.0
+    """Of a support across the bars over all of their anchorage, where it is counted on, MPa."""
+
     crossing: Crossing | None = None
 
     def at(self, index: Any) -> Around:
@@ -51,7 +54,8 @@ class Around:
         beside, cover, sides, above = (
             np.asarray(v, dtype=float)[index] for v in (self.beside, self.cover, self.sides, self.above)
         )
-        return Around(beside, cover, sides, above, None if self.crossing is None else self.crossing.at(index))
+        crossing = None if self.crossing is None else self.crossing.at(index)
+        return Around(beside, cover, sides, above, self.pressure, crossing)
 
 
 class BondPart(Protocol):

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from upright_bramble.beam import Beam
 from upright_bramble.codes.parts import EndFacts
 from upright_bramble.codes.rules import Place, share_of
+from upright_bramble.core.bars import counted
 from upright_bramble.verify.facts import Facts
 from upright_bramble.verify.result import Check
 from upright_bramble.working import record
@@ -19,6 +22,8 @@ END = (
     "l_d",
     "l_end",
     "l_prov",
+    "l_bd",
+    "p",
 )  # what end anchorage comes down to, in the symbols of the codes
 
 
@@ -71,7 +76,8 @@ def _end(f: Facts, index: int, end: str) -> list[Check]:
     if not inner and not support.fixed:
         facts = _end_facts(f, going, i, support.x, face, -sign)
         demand, local, quantity = f.code.curtailment.end_anchorage(facts)
-        _record_anchored(f, facts, quantity)
+        if quantity == "force":
+            _record_anchored(f, facts, going, i)
         result.append(
             f.check(
                 "anchorage.end",
@@ -97,17 +103,35 @@ def _provided(f: Facts, index: int) -> float:
     return float(max(clear, placed.face_area(True, anchored=True)[own].max()))
 
 
-def _record_anchored(f: Facts, end: EndFacts, quantity: str) -> None:
+def _record_anchored(f: Facts, end: EndFacts, going: list[int], i: int) -> None:
     """What is there at a simple end where forces are compared; of lengths the code says which."""
-    if quantity == "force":
-        pull = f.code.materials.steel_law(f.beam.bars).yield_stress
-        record(
-            "A_s,anchored",
-            end.force / pull,
-            "mm2",
-            "bottom bars carried in, as far as they are anchored at the face",
-        )
-        record("F_s", end.force, "N", "force that they can take at this place")
+    if going:
+        _record_length(f, going, i)
+    pull = f.code.materials.steel_law(f.beam.bars).yield_stress
+    record(
+        "A_s,anchored",
+        end.force / pull,
+        "mm2",
+        "bottom bars carried in, as far as they are anchored at the face",
+    )
+    record("F_s", end.force, "N", "force that they can take at this place")
+
+
+def _record_length(f: Facts, going: list[int], i: int) -> None:
+    """How far the bars are anchored at a face, station `i`, of which the least is."""
+    p = f.placed
+    g = min(going, key=lambda k: float(p.effective[i, k] / p.area[k]))
+    bar, side = p.bars[g], int(f.at.x[i] > 0.5 * (p.bars[g].start + p.bars[g].end))
+    around = p.around.at([g])
+    for bearing in p.bearings:
+        if bearing.side == side and bearing.presses(bar):
+            around = replace(around, pressure=bearing.pressure)
+            record("p", bearing.pressure, "MPa", "least pressure of the support for strength")
+    height, depth = (v[[g]] for v in p.bond)
+    bent = bar.ends[side] in ("bend", "hook")
+    f.code.bond.anchorage(f.beam.concrete, f.beam.bars, p.diameter[[g]], height, depth, around, bent=bent)
+    label = counted(bar.count, f.code.sizes.label(bar.size))
+    record("l_prov", float(p.reach[i, g]), "mm", f"{label} beyond the face, anchored least of them")
 
 
 def _end_facts(f: Facts, going: list[int], i: int, centre: float, face: float, inwards: float) -> EndFacts:
