@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import upright_bramble as ub
-from plain_beams import EN, SI, US, beam, check, dead, live, named, written
+from plain_beams import CSA, EN, SI, US, beam, check, dead, design, live, named, written
 from upright_bramble.beam import Action, Bar, Beam, Layout, Load, StirrupZone, lapped_pairs
 from upright_bramble.files.layout_file import layout_text, read_layout
 from upright_bramble.files.result_data import result_model
@@ -910,3 +910,39 @@ def test_side_bars_are_bent_round_the_former_of_the_other_bars_of_their_size():
     bent = [b for b in result_model(result).bars if b.mandrel_mm]
     assert {b.face for b in bent} == {"bottom", "side", "top"}
     assert {b.mandrel_mm for b in bent} == {80.0}
+
+
+def heavy(base: dict, spans: list[float], dead_line: float, live_line: float, **more) -> str:
+    """A strongly bent beam of 350 by 800 mm to CSA A23.3, whose bars have little room."""
+    profile = {"p": {"shape": "rectangle", "depth": 800, "width": 350, **more.pop("profile", {})}}
+    loads = [dead({"line": dead_line}), live({"line": live_line}, category="general")]
+    return written({**base, "profiles": profile}, spans, loads, **{"width": 350, **more})
+
+
+def test_where_laps_leave_no_room_beside_them_bars_of_the_second_row_go_on():
+    """Four bars fit in a row, and the middle span hogs throughout: bars that run through are lapped in it, the first row's
+    extra bars stop before the laps and two of the second stand over those that run through."""
+    result = design(heavy(CSA, [7.0, 7.0, 7.0], 50, 60))
+    assert result.status == "pass", [c.id for c in result.failing]
+    top = [b for b in result.layout.bars if b.face == "top"]
+    laps = [(top[j].start, top[i].end) for i, j in lapped_pairs(top)]
+    extra = [b for b in top if b.layer == 1 and "lap" not in b.ends]
+    assert laps
+    assert extra
+    assert not any(b.start < high and b.end > low for b in extra for low, high in laps)
+    second = [b for b in top if b.layer == 2]
+    for b in extra:
+        assert any(v.start < b.start - 500.0 and v.end > b.end + 500.0 for v in second)
+    for support in (7000.0, 14_000.0):
+        over = {round(b.end - b.start) for b in top if b.start < support < b.end and "lap" not in b.ends}
+        assert len(over) <= 2
+
+
+@pytest.mark.parametrize("rows", [None, 2])
+def test_a_third_row_is_tried_before_failure_where_the_user_says_nothing_of_rows(rows):
+    """A web of 225 mm that holds two bars a row."""
+    wishes = {"layers": rows} if rows else {}
+    text = heavy(CSA, [8.75, 10.25, 8.25], 19.1, 15.8, profile={"width": 225}, detailing=wishes, width=250)
+    result = design(text)
+    assert (result.status == "pass") == (rows is None)
+    assert any(b.layer == 3 for b in result.layout.bars) == (rows is None)

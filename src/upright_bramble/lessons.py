@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from upright_bramble.beam import Bar, Beam
+from upright_bramble.beam import Bar, Beam, lapped_pairs
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.proportion.start import top_zones
@@ -213,8 +213,32 @@ def _crowded(c: Lesson) -> None:
         _thinner(c)
         return
     s = c.beam.spans[c.span]
-    for z in [c.span] if c.face == "bottom" else [z for z in (s.left, s.right) if z is not None]:
+    zones = [c.span] if c.face == "bottom" else [z for z in (s.left, s.right) if z is not None]
+    if c.needs.narrow and _beside_laps(c, zones):
+        return
+    for z in zones:
         c.needs.crowded[c.face, z] = c.needs.crowded.get((c.face, z), 0) + 2
+
+
+def _beside_laps(c: Lesson, zones: list[int]) -> bool:
+    """Where laps of the bars that run through have no room: fewer of these, if they are alone; else extra
+    bars that end before the laps in the first row, and past them in the second. Whether that is new."""
+    bars = [b for b in c.result.layout.bars if b.face == c.face]
+    x = c.check.x
+    row = [b for b in bars if b.layer == 1 and b.start - 1.0 <= x <= b.end + 1.0]
+    pairs = [i for i, j in lapped_pairs(bars) if bars[i] in row and bars[j] in row]
+    if not pairs or not c.check.id.endswith("row-1"):
+        return False
+    through = sum(b.count for b in row if "lap" in b.ends) - sum(bars[i].count for i in pairs)
+    if all("lap" in b.ends for b in row):
+        most = min(through - 1, c.needs.fewer.get(c.face, through))
+        new = through > 2 and c.needs.fewer.get(c.face) != most
+        c.needs.fewer[c.face] = max(most, 2)
+        return new
+    own = {(c.face, z) for z in zones}
+    new = any(b.layer == 2 for b in bars) and not own <= c.needs.above
+    c.needs.above |= own
+    return new
 
 
 def _longer_laps(c: Lesson) -> None:

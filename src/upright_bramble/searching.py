@@ -40,6 +40,8 @@ def searched(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) 
         search.replace_by(_search(other, code, forces, held, own))
         if not _lacks_room(search):
             break
+    if _lacks_room(search):
+        search.replace_by(_search(beam, code, forces, held, replace(own, narrow=True)))
     if beam.detailing.laps_for == "stress":  # over a short lap less of its bars is anchored: it may not pay
         search.replace_by(_search(beam, code, forces, held, replace(own, full_laps=True)))
     for across in _stirrups_across(search):
@@ -53,6 +55,10 @@ def searched(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) 
         if search.best is not None and _many_marks(search.best):
             fewer = replace(search.best.beam, detailing=replace(search.best.beam.detailing, lengths=lengths))
             search.replace_by(_search(fewer, code, forces, held, replace(own, fewer_marks=True)))
+    if beam.detailing.further_rows and _lacks_room(search):
+        rows = beam.detailing.layers + beam.detailing.further_rows
+        higher = replace(beam.detailing, layers=rows, further_rows=0)
+        search.replace_by(searched(replace(beam, detailing=higher), code, forces, held))
     return search
 
 

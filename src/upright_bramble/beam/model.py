@@ -503,6 +503,8 @@ class Detailing:
     minimum_steel: float = 0.0
     anchorage: str = "concrete"
     laps_for: str = "yield"
+    further_rows: int = 0
+    """Beyond `layers`, where bars find no room in these: one where the user does not say how many."""
 
     @property
     def lean(self) -> bool:

@@ -488,7 +488,8 @@ class DetailingIn(Entry):
         description="of a face in tension beside the code's, percent of web width times effective depth",
     )
     layers: Annotated[int, Field(ge=1, le=4)] = Field(
-        described.Detailing.layers, description="rows of a face, at most"
+        described.Detailing.layers,
+        description="rows of a face, at most; when left out a third where bars find no room in two",
     )
     reserve: Annotated[float, Field(ge=0.0, le=0.5)] = described.Detailing.reserve
     stock_length: StockLength = described.Detailing.stock_length

@@ -65,9 +65,10 @@ class Run:
 class Demand:
     """At every station (n,): tension moment of this face (shifted, with reserve), least steel, steel that
     the force at simple ends asks for, steel held by the user; of the bars that run through the least area
-    and number, and the diameter that they (and extra bars too: `slim`) stay below; of every zone the
-    `legs` of its stirrups, each of which has a bar of the first row along the whole zone to hold it (none:
-    all that run through do); whether extra bars are `anchored` for yield past where they are needed."""
+    and number, the greatest number (`fewer`), and the diameter that they (and extra bars too: `slim`) stay
+    below; of every zone the `legs` of its stirrups, each of which has a bar of the first row along the whole
+    zone to hold it (none: all that run through do); whether extra bars are `anchored` for yield past where
+    they are needed."""
 
     moment: Array
     least: Array
@@ -81,6 +82,7 @@ class Demand:
     below: float = np.inf
     slim: bool = False
     anchored: bool = False
+    fewer: float = np.inf
 
 
 @dataclass(frozen=True)
@@ -238,8 +240,8 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
             (c.number % 2.0 == 0.0) | (not ends_inside),
         ):
             feasible = feasible & wish if (feasible & wish).any() else feasible
-    if (feasible & lapped).any():
-        feasible = feasible & lapped
+    for wish in (c.number <= demand.fewer, lapped):
+        feasible = feasible & wish if (feasible & wish).any() else feasible
     if not feasible.any():
         raise NoProposal(
             _why_not(beam, run, c.number + total.max(axis=1, initial=0.0), total, n_2, rows), run.face

@@ -248,7 +248,9 @@ def _zone_bars(
     needs: Needs,
 ) -> list[Bar]:
     """The second row stops where the first suffices, the first where the through bars do, half of it perhaps
-    earlier. `chosen`: what was taken of the run, and the number of the zone in it."""
+    earlier; or where the first row has no room beside laps, the first stops before bars of the second that
+    stand over those that run through. `chosen`: what was taken of the run, and the number of the zone in
+    it."""
     choice, z = chosen
     n_1, n_2 = choice.first_row[z], choice.second_row[z]
     if not n_1 + n_2:
@@ -265,6 +267,8 @@ def _zone_bars(
     # where the second row has stopped the bars lie deeper than this mean, so it is safe there
     above = sum(count * (rows.first + (layer - 1) * (rows.second - rows.first)) for layer, _, count in upper)
     mean = (rows.first * (area + n_1 * extra) + above * extra) / (area + (n_1 + n_2) * extra)
+    past = min(n_2, choice.through) if (face, zone.index) in needs.above else 0
+    mean = max(mean, (rows.first * area + rows.second * past * extra) / (area + past * extra))
     needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
     needed = np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held
     own, others = (
@@ -274,6 +278,8 @@ def _zone_bars(
     through = area * others
     groups = [(1, long, through), (1, short, through + long * extra * own)]
     groups += [(layer, count, through + (n_1 + below) * extra * own) for layer, below, count in upper]
+    if past:
+        groups = _second_row_first(groups, past, n_1, through, through + past * extra * own)
     if beam.detailing.lengths == 1:  # all as long as the longest
         groups = [(layer, count, through) for layer, count, _ in groups]
     result: list[Bar] = []
@@ -299,6 +305,22 @@ def _zone_bars(
             Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs)
         )
     return result
+
+
+def _second_row_first(
+    groups: list[tuple[int, int, Array]], past: int, n_1: int, through: Array, beside: Array
+) -> list[tuple[int, int, Array]]:
+    """Groups (layer, number, area beside them at every place) with `past` bars of the second row as the
+    longest, which what runs `through` lies beside; the other `n_1` and those of the second row are alike, and
+    these lie `beside` them as well."""
+    rest = [
+        (layer, count - past if layer == 2 else count, local) for layer, count, local in groups if layer > 1
+    ]
+    return [
+        (2, past, through),
+        (1, n_1, beside),
+        *((layer, count, beside if layer == 2 else local) for layer, count, local in rest if count),
+    ]
 
 
 def _along_span(beam: Beam, zone: Zone, piece: curtail.Piece) -> curtail.Piece:

@@ -23,7 +23,9 @@ class Needs:
     `bending[face, zone]`: zone is a span for 'bottom', a support for 'top'. `shear[span]`; `spacing[span]`:
     closer than the code's widest. `through[face]`: area (mm2) that bars running through must have as
     compression steel, beyond what the moments ask. `tied`: spans whose compression bars stirrups must hold.
-    `crowded[face, zone]`: bars that the first row must leave room for, lapped ones or those of the next zone.
+    `crowded[face, zone]`: bars that the first row must leave room for, lapped ones or those of the next zone;
+    `above`: (face, zone) whose longest extra bars lie in the second row, past laps that the first has no room
+    beside; `fewer[face]`: bars that run through, at most; both are learnt of a `narrow` beam alone.
     `relief[face]` below 1 asks for less bending steel than needed: a section that is too small still gets
     bars, and fails by a number. `number[face]`: bars that run through, at least, so that none are too far
     apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops, `cut_reach` (mm)
@@ -45,6 +47,9 @@ class Needs:
     through: dict[str, float] = field(default_factory=dict)
     tied: set[int] = field(default_factory=set)
     crowded: dict[tuple[str, int], int] = field(default_factory=dict)
+    above: set[tuple[str, int]] = field(default_factory=set)
+    fewer: dict[str, int] = field(default_factory=dict)
+    narrow: bool = False
     relief: dict[str, float] = field(default_factory=dict)
     number: dict[str, int] = field(default_factory=dict)
     cut_offs: dict[float, float] = field(default_factory=dict)

@@ -103,6 +103,7 @@ def _with_numbers(beam: Beam, run: Run, demand: Demand, start: Start, needs: Nee
         below=needs.thinner.get(run.face, math.inf),
         anchored=needs.anchored,
         slim=run.face in needs.slim,
+        fewer=needs.fewer.get(run.face, math.inf),
     )
     if run.face == "bottom" and len(of) > 1:
         return replace(demand, least_number=max(number, min(of)), legs=tuple(of))

@@ -160,6 +160,7 @@ def detailing_of(r: Reading, code: DesignCode) -> b.Detailing:
         d.minimum_steel,
         d.anchorage,
         d.laps_for,
+        further_rows=0 if "layers" in d.model_fields_set else 1,
     )
 
 
