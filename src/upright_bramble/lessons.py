@@ -64,8 +64,10 @@ def _bending(c: Lesson) -> None:
 
 
 def _cracks(c: Lesson) -> None:
-    if c.check.quantity == "length":  # nearer to each other: more of them
-        c.needs.number[c.face] = c.needs.number.get(c.face, 2) + 1
+    if c.check.quantity == "length":  # nearer to each other: as many more of them as that takes
+        _, through, beside = _first_row(c)
+        enough = math.ceil(max(through + beside - 1, 1) * c.check.ratio - 1e-6) + 1
+        c.needs.number[c.face] = max(c.needs.number.get(c.face, 2), enough - beside, through + 1)
     else:
         c.needs.raise_bending(c.face, c.zone, c.by(1.06, 1.4) * c.more)
 
@@ -220,17 +222,26 @@ def _crowded(c: Lesson) -> None:
         c.needs.crowded[c.face, z] = c.needs.crowded.get((c.face, z), 0) + 2
 
 
+def _first_row(c: Lesson) -> tuple[int, int, int]:
+    """Bars of the first row where a check is made: lapped there, of each pair one, that run through or are
+    lapped somewhere (these with them), and others."""
+    bars = [b for b in c.result.layout.bars if b.face == c.face]
+    row = [b for b in bars if b.layer == 1 and b.start - 1.0 <= c.check.x <= b.end + 1.0]
+    twice = sum(bars[i].count for i, j in lapped_pairs(bars) if bars[i] in row and bars[j] in row)
+    longest = max((b.end - b.start for b in row), default=0.0)
+    run = [b for b in row if "lap" in b.ends or b.end - b.start > 0.99 * longest]
+    through = sum(b.count for b in run) - twice
+    return twice, through, sum(b.count for b in row) - twice - through
+
+
 def _beside_laps(c: Lesson, zones: list[int]) -> bool:
     """Where laps of the bars that run through have no room: fewer of these, if they are alone; else extra
     bars that end before the laps in the first row, and past them in the second. Whether that is new."""
     bars = [b for b in c.result.layout.bars if b.face == c.face]
-    x = c.check.x
-    row = [b for b in bars if b.layer == 1 and b.start - 1.0 <= x <= b.end + 1.0]
-    pairs = [i for i, j in lapped_pairs(bars) if bars[i] in row and bars[j] in row]
-    if not pairs or not c.check.id.endswith("row-1"):
+    lapped, through, beside = _first_row(c)
+    if not lapped or not c.check.id.endswith("row-1"):
         return False
-    through = sum(b.count for b in row if "lap" in b.ends) - sum(bars[i].count for i in pairs)
-    if all("lap" in b.ends for b in row):
+    if not beside:
         most = min(through - 1, c.needs.fewer.get(c.face, through))
         new = through > 2 and c.needs.fewer.get(c.face) != most
         c.needs.fewer[c.face] = max(most, 2)

@@ -268,7 +268,8 @@ def _zone_bars(
     above = sum(count * (rows.first + (layer - 1) * (rows.second - rows.first)) for layer, _, count in upper)
     mean = (rows.first * (area + n_1 * extra) + above * extra) / (area + (n_1 + n_2) * extra)
     past = min(n_2, choice.through) if (face, zone.index) in needs.above else 0
-    mean = max(mean, (rows.first * area + rows.second * past * extra) / (area + past * extra))
+    if past:
+        mean = max(mean, (rows.first * area + rows.second * past * extra) / (area + past * extra))
     needed = curtail.needed_area(beam, code, forces, face, demand.moment, np.full(len(at), mean), rows.other)
     needed = np.maximum(np.maximum(needed, demand.least), demand.pulled) - demand.held
     own, others = (
