@@ -946,3 +946,30 @@ def test_a_third_row_is_tried_before_failure_where_the_user_says_nothing_of_rows
     result = design(text)
     assert (result.status == "pass") == (rows is None)
     assert any(b.layer == 3 for b in result.layout.bars) == (rows is None)
+
+
+def test_compressed_bars_past_a_step_of_the_soffit_are_anchored_in_the_deeper_section():
+    """A cantilever of 450 mm beside a span of 650 mm: what its bottom bars carry in compression at the face they have got
+    over their length beyond it."""
+    profiles = {
+        "p": {"shape": "rectangle", "depth": 650, "width": 300},
+        "q": {"shape": "rectangle", "depth": 450, "width": 300},
+    }
+    text = written(
+        {**EN, "profiles": profiles},
+        [7.0, {"span": 2.0, "profile": "q", "free": True}],
+        [dead({"line": 20}, {"point": 110, "on": 2, "at": 1.9}), live({"line": 10})],
+        service={"deflection": {"total": "none", "after_finishes": "none"}},
+    )
+    result = design(text)
+    assert result.status == "pass", [c.id for c in result.failing]
+    placed = result.facts.placed
+    face = int(np.abs(result.forces.stations.x - 7150.0).argmin())
+    own = [g for g, b in enumerate(placed.bars) if b.face == "bottom" and b.end > 8500.0]
+    assert own
+    assert all(placed.effective[face, g] == pytest.approx(placed.area[g]) for g in own)
+    short = [
+        replace(b, start=6900.0) if b.face == "bottom" and b.end > 8500.0 else b for b in result.layout.bars
+    ]
+    again = ub.check(beam(text), replace(result.layout, bars=tuple(short)))
+    assert "ductility.hogging.S1" in {c.id for c in again.failing}

@@ -62,7 +62,7 @@ def lengths_of(
     phi, phi_e = code.sizes[choice.size].diameter, code.sizes[choice.extra_size].diameter
     limits = curtail.run_limits(beam, run.start, run.end)
     if run.face == "bottom":
-        limits = _past_inner_ends(beam, code, run, limits, phi)
+        limits = _past_inner_ends(beam, code, run, limits, phi, squeezed=demand.least_through > 1.0)
     rows = _rows_of(beam, code, run.face, max(phi, phi_e), tie)
     extra = _extra_bars(beam, code, forces, run, demand, choice, rows, limits, needs)
     if not choice.through:
@@ -420,11 +420,12 @@ def _even_sided(beam: Beam, face: str, zone: Zone, bar: Bar, limits: curtail.Lim
 
 
 def _past_inner_ends(
-    beam: Beam, code: DesignCode, run: Run, limits: curtail.Limits, phi: float
+    beam: Beam, code: DesignCode, run: Run, limits: curtail.Limits, phi: float, *, squeezed: bool
 ) -> curtail.Limits:
     """A bottom run that ends at an inner support goes past its face by what the code requires, in whole
     steps; further where bars have to be anchored, into the next span unless its soffit is higher: where that
-    leaves too little support they are bent up in it."""
+    leaves too little support they are bent up in it. Bars in compression (`squeezed`) are anchored in the
+    deeper section past a step of the soffit."""
     low, high, kinds, step = limits.low, limits.high, list(limits.kinds), beam.detailing.step
     beyond = [low, high]
     into = math.ceil(float(code.curtailment.into_support(phi, False)) / step - 1e-9) * step
@@ -434,6 +435,9 @@ def _past_inner_ends(
                 continue
             near, away = (s.x + 0.5 * s.width, -1.0) if side == 0 else (s.x - 0.5 * s.width, 1.0)
             past = max(into, 0.5 * s.width)  # at least to the middle: no place of the face is without bars
+            if squeezed and _steps_down(beam, k, side):
+                anchorage = curtail.anchorage_of(beam, code, phi, "bottom")
+                past = max(past, math.ceil(anchorage / step) * step)
             if side == 0:
                 low = float(math.floor(near - past))
             else:
@@ -457,6 +461,13 @@ def _beside(beam: Beam, support: int, side: int) -> tuple[Span, Span]:
 
 def _length_past(beam: Beam, support: int, side: int) -> float:
     return _beside(beam, support, side)[1].length
+
+
+def _steps_down(beam: Beam, support: int, side: int) -> bool:
+    """Whether the section past a support is deeper: bars go straight on into it."""
+    own, next_ = _beside(beam, support, side)
+    a, b = (0.0, next_.length) if side == 0 else (own.length, 0.0)
+    return bool(own.depths(a) < next_.depths(b) - 1.0) and _passes(beam, support, side)
 
 
 def _passes(beam: Beam, support: int, side: int) -> bool:
