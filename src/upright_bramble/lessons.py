@@ -19,6 +19,7 @@ NEARLY = 1.05
 # times what the bars in tension carry by themselves: up to there more of them are better than held bars in
 # compression
 SLIGHT = 1.08
+NEAR = 40.0  # diameters from a hook inwards in which other bars count as beside it
 
 
 @dataclass(frozen=True)
@@ -165,6 +166,11 @@ def _relief(c: Lesson) -> None:
 
 
 def _thinner(c: Lesson) -> None:
+    """Bars that develop in less length; where bent ones would, were no others beside them: these in upper
+    rows."""
+    if c.needs.narrow and _hooks_too_near(c):
+        c.needs.crowded[c.face, c.zone] = c.needs.crowded.get((c.face, c.zone), 0) + 2
+        return
     own = [b for b in c.result.layout.bars if b.face == c.face]
     ending = [b.size for b in own if set(b.ends) & {"bend", "hook"}]
     used = ending or [b.size for b in own]
@@ -172,6 +178,27 @@ def _thinner(c: Lesson) -> None:
     if thickest >= c.thinner.get(c.face, math.inf):  # others end beside those that run through
         c.needs.slim.add(c.face)
     c.needs.thinner[c.face] = min(thickest, c.needs.thinner.get(c.face, math.inf))
+
+
+def _hooks_too_near(c: Lesson) -> bool:
+    """Whether bars that are bent up at the end of the beam next to a check do not develop there because of
+    straight ones beside them in the first row."""
+    side = 0 if c.check.x < 0.5 * c.beam.length else 1
+    row = [b for b in c.result.layout.bars if b.face == c.face and b.layer == 1]
+    bent = [b for b in row if b.start <= c.check.x <= b.end and b.ends[side] in ("bend", "hook")]
+    if not bent:
+        return False
+    phi = max(c.code.sizes[b.size].diameter for b in bent)
+    near = [
+        b for b in row if (b.start < c.check.x + NEAR * phi if side == 0 else b.end > c.check.x - NEAR * phi)
+    ]
+    tight, wide = (
+        c.code.bond.hook(c.beam.concrete, c.beam.bars, phi, apart, c.beam.cover.sides) for apart in (0.0, 1e4)
+    )
+    if tight is None or wide is None or all(b in bent for b in near):
+        return False
+    past = min(abs((b.start, b.end)[side] - c.check.x) for b in bent)
+    return bool(wide <= past < tight)
 
 
 def _more_top_bars(c: Lesson) -> None:
@@ -190,6 +217,10 @@ def _run_through(c: Lesson) -> None:
 
 
 def _carried_in(c: Lesson) -> None:
+    """More bottom bars; where that has not helped, as many of them through the whole line."""
+    if c.needs.narrow and c.needs.failed[c.check.id] > 2:
+        _run_through(c)
+        return
     c.needs.raise_bending("bottom", c.span, 1.08)
 
 

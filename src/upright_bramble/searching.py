@@ -40,7 +40,7 @@ def searched(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) 
         search.replace_by(_search(other, code, forces, held, own))
         if not _lacks_room(search):
             break
-    if _lacks_room(search):
+    if _lacks_room(search, "anchorage"):
         search.replace_by(_search(beam, code, forces, held, replace(own, narrow=True)))
     if beam.detailing.laps_for == "stress":  # over a short lap less of its bars is anchored: it may not pay
         search.replace_by(_search(beam, code, forces, held, replace(own, full_laps=True)))
@@ -261,11 +261,13 @@ def _trim(
 ROOM = ("bending", "ductility", "fit", "stirrups", "lap")  # what fails where bars are too many for their rows
 
 
-def _lacks_room(search: Search) -> bool:
-    """Whether the best design fails, and for something that fewer bars could mend."""
+def _lacks_room(search: Search, *more: str) -> bool:
+    """Whether the best design fails, and for something that fewer bars could mend, or of one of `more`
+    topics."""
     if search.best is None or search.best.status != "fail":
         return False
-    return any(c.topic in ROOM for c in search.best.checks if not c.ok and c.severity == "must")
+    failing = {c.topic for c in search.best.checks if not c.ok and c.severity == "must"}
+    return bool(failing & {*ROOM, *more})
 
 
 def _with_thicker_bars(beam: Beam, code: DesignCode, search: Search) -> list[Beam]:

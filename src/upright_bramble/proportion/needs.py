@@ -25,7 +25,8 @@ class Needs:
     compression steel, beyond what the moments ask. `tied`: spans whose compression bars stirrups must hold.
     `crowded[face, zone]`: bars that the first row must leave room for, lapped ones or those of the next zone;
     `above`: (face, zone) whose longest extra bars lie in the second row, past laps that the first has no room
-    beside; `fewer[face]`: bars that run through, at most; both are learnt of a `narrow` beam alone.
+    beside; `fewer[face]`: bars that run through, at most. These, and upper rows that leave room beside
+    hooks, are learnt of a `narrow` beam alone: one that has failed without.
     `relief[face]` below 1 asks for less bending steel than needed: a section that is too small still gets
     bars, and fails by a number. `number[face]`: bars that run through, at least, so that none are too far
     apart. `cut_offs`: by place (x, mm) the shear resistance (N) asked for where a bar stops, `cut_reach` (mm)
