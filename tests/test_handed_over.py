@@ -220,6 +220,19 @@ def test_both_overhangs_of_a_thin_flange_lower_the_cracking_torque_of_csa():
     assert leg(150.0, 400.0, 400.0) / (180e3**2 / 1800.0) == pytest.approx(one, rel=1e-6)
 
 
+@pytest.mark.parametrize(("depths", "apart"), [((400.0, 400.0), 450.0), ((400.0, 500.0), 300.0)])
+def test_where_one_place_is_deep_side_bars_of_is_456_are_near_everywhere(depths, apart):
+    """26.5.1.7(b): side bars of beams deeper than 450 mm are 300 mm apart; in a haunch the deepest place decides."""
+    code, two = get_code("is456-2000"), np.ones(2)
+    h = np.array(depths)
+    web = Web(300.0 * two, h - 50.0, 800.0 * two, 300.0 * h, h=h)
+    haunch = Tube(300.0 * two, h, 40.0 * two, 50.0 * two, 0.0 * two, 0.0 * two, 0.0 * two)
+    twist = code.torsion.required(
+        Concrete(25.0), (Steel(500.0), Steel(415.0)), web, haunch, 5e4 * two, 2e7 * two, two, False
+    )
+    assert twist.bar_spacing == apart
+
+
 def test_two_bars_that_develop_at_a_perimeter_end_are_enough():
     """9.7.7.1, 9.7.7.4: a quarter of the bottom steel and two bars; with one bar of the same area there is none."""
     profile = {"shape": "L", "depth": 600, "width": 350, "flange": {"thickness": 150, "gap_left": "3 m"}}

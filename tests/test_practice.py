@@ -973,3 +973,35 @@ def test_compressed_bars_past_a_step_of_the_soffit_are_anchored_in_the_deeper_se
     ]
     again = ub.check(beam(text), replace(result.layout, bars=tuple(short)))
     assert "ductility.hogging.S1" in {c.id for c in again.failing}
+
+
+PERIMETER = """
+bramble: 1
+beam: edge beam of the annex
+mark: T1
+code: aci318-19
+units: us
+concrete: {strength: 4000 psi}
+reinforcement: {yield: 60 ksi}
+cover: {top: 1.5, bottom: 1.5, sides: 1.5}
+profiles:
+  main: {shape: L, depth: 26 in, width: 20, flange: {thickness: 6, width: 54}}
+line:
+- {support: A, width: 14}
+- {span: 20.0, profile: main}
+- {support: B, width: 12, column: {below: {height: 11 ft, size: [12, 12], far_end: fixed}}}
+actions:
+- {name: floor, kind: permanent, self_weight: true, loads: [{line: 1.2}]}
+- {name: people, kind: imposed, loads: [{line: 1.2}]}
+detailing: {reserve: 0}
+"""
+
+
+def test_hooks_in_a_narrow_column_have_their_distance():
+    """25.4.3.2: hooks of 12 in columns develop where they stand 6 d_b apart; others of the first row within 40 d_b count as beside
+    them."""
+    result = design(PERIMETER)
+    assert result.status == "pass", [c.id for c in result.failing]
+    assert named(result, "integrity.end-bottom.B-left")[0].ok
+    hooked = [b for b in result.layout.bars if b.face == "bottom" and b.ends[1] in ("bend", "hook")]
+    assert sum(b.count for b in hooked) >= 2
