@@ -422,7 +422,10 @@ def _hooks(
             low, high = sorted((x, x + (40.0 if side == 0 else -40.0) * float(phi[g])))
             near = [k for k in rows[bar.face, bar.layer] if bars[k].start < high and bars[k].end > low]
             row = sum(bars[k].count for k in near if first_of.get(k) not in near)
-            apart[g, side] = (float(at.width[i]) - 2.0 * cover - phi[g]) / max(row - 1, 1)
+            taken = sum(bars[k].count * float(phi[k]) for k in near)  # both pieces of a lap
+            alone = float(at.width[i]) - 2.0 * cover - phi[g]
+            clear = float(at.width[i]) - 2.0 * cover - taken
+            apart[g, side] = alone if row < 2 else max(clear, 0.0) / (row - 1) + phi[g]
             core[g, side] = any(s.columns and abs(x - s.x) <= 0.5 * s.width for s in beam.supports)
     apart = np.repeat(apart.min(axis=1, keepdims=True), 2, axis=1)  # the nearer ends decide for both
     result = [
