@@ -75,6 +75,18 @@ def test_outlines_that_make_no_beam_are_told(bramble):
         assert "profiles.p.outline" in ran.err
         assert words in ran.err
     assert not parted([(0.0, 0.0), (300.0, 0.0), (200.0, 500.0)])
+    slab = [(0.0, 0.0), (900.0, 0.0), (900.0, 150.0), (800.0, 150.0), (800.0, 600.0), (600.0, 600.0)]
+    webs = [
+        *slab,
+        (600.0, 150.0),
+        (300.0, 150.0),
+        (300.0, 600.0),
+        (100.0, 600.0),
+        (100.0, 150.0),
+        (0.0, 150.0),
+    ]
+    assert parted(webs)  # a slab on two webs stands in two pieces below it
+    assert not parted([*slab[:4], (800.0, 600.0), (100.0, 600.0), (100.0, 150.0), (0.0, 150.0)])
 
 
 @given(

@@ -452,3 +452,23 @@ def test_what_an_engineer_would_draw_is_among_what_is_weighed(lengths):
             in_a_row = [k for k in plain if 2.0 + weighed.total[k].max() <= 5.0]
             assert in_a_row
             assert weighed.feasible[in_a_row].all()
+
+
+def test_proposed_bars_that_go_past_a_simple_end_have_their_least_anchorage_there():
+    """8.6, by hand: 0.3 of 572 mm for 16 mm bars of B500 in C30/37 with good bond, whatever the concrete around them gives:
+    bars with less count for nothing at the end."""
+    profile = {"p": {"shape": "rectangle", "depth": 700, "width": 400}}
+    loads = [plain_beams.dead({"line": 26.0}), plain_beams.live({"line": 17.3})]
+    described = plain_beams.beam(
+        plain_beams.written({**plain_beams.EN, "profiles": profile}, [9.5, 6.7], loads, width=500)
+    )
+    layout = propose(described, CODE, analyse(described, CODE), Needs()).layout
+    face = 16_200.0 - 250.0
+    past = [
+        (b, b.end - face)
+        for b in layout.bars
+        if b.face == "bottom" and b.end > face and b.ends[1] == "straight"
+    ]
+    assert past
+    for b, length in past:
+        assert length >= 0.3 * CODE.sizes[b.size].diameter / 4.0 * 500.0 / 1.15 / 3.041 - 0.5
