@@ -1005,3 +1005,22 @@ def test_hooks_in_a_narrow_column_have_their_distance():
     assert named(result, "integrity.end-bottom.B-left")[0].ok
     hooked = [b for b in result.layout.bars if b.face == "bottom" and b.ends[1] in ("bend", "hook")]
     assert sum(b.count for b in hooked) >= 2
+
+
+@pytest.mark.parametrize(("base", "category"), [(EN, "B"), (SI, "occupied")])
+@pytest.mark.parametrize("support", [200, 300])
+def test_legs_of_side_bars_lie_in_the_web(base, category, support):
+    """Torsion at narrow ends: thin bars in more rows, not one of 32 mm whose leg of 304 mm sticks out of a web of 300."""
+    loads = [dead({"line": 15}, {"torque": 6}), live({"line": 8}, category=category)]
+    profile = {"p": {"shape": "rectangle", "depth": 600, "width": 300}}
+    text = written({**base, "profiles": profile}, [6.0], loads, width=support)
+    result = design(text)
+    assert result.status == "pass", [c.id for c in result.failing]
+    sides = result.layout.sides
+    assert sides
+    cover = base["cover"]["sides"]
+    assert all(max(s.legs) <= 300.0 - 2.0 * cover - 8.0 for s in sides)
+    assert all(s.size not in ("25", "32") for s in sides)
+    longer = [replace(s, ends=("bend", "bend"), legs=(304.0, 304.0)) for s in sides]
+    again = ub.check(beam(text), replace(result.layout, sides=tuple(longer)))
+    assert {c.kind.id for c in again.failing} >= {"fit.sides"}

@@ -197,3 +197,21 @@ def test_bars_of_csa():
     assert [csa_cracking.z_limit(exterior) for exterior in (False, True)] == [30_000.0, 25_000.0]
     assert csa_cracking.SKIN == {"interior": 0.008, "exterior": 0.010}
     assert csa_bond.DENSITY == {"normal": 1.0, "semi-low": 1.2, "low": 1.3}
+
+
+@pytest.mark.parametrize(
+    ("exposure", "millimetres", "grade"),
+    [
+        ("mild", 20, 20),
+        ("moderate", 30, 25),
+        ("severe", 45, 30),
+        ("very severe", 50, 35),
+        ("extreme", 75, 40),
+    ],
+)
+def test_exposures_of_is_456(exposure, millimetres, grade):
+    """Tables 16 and 5; 5 mm less for thin bars in mild exposure, and from M35 on in severe and very severe."""
+    assert cover.durability_cover(exposure, 30.0, 20.0) == millimetres
+    assert cover.least_grade(exposure) == grade
+    assert cover.durability_cover(exposure, 30.0, 12.0) == millimetres - 5 * (exposure == "mild")
+    assert cover.durability_cover(exposure, 35.0, 20.0) == millimetres - 5 * ("severe" in exposure)

@@ -1,4 +1,4 @@
-"""Bars along the sides: the fewest and thinnest that are anchored well enough."""
+"""Bars along the sides: the cheapest that are anchored well enough."""
 
 from __future__ import annotations
 
@@ -23,28 +23,46 @@ BETWEEN = 100.0  # mm: rows at the sides are no nearer to each other, but for tw
 
 
 def side_bars_of(beam: Beam, code: DesignCode, forces: Forces, start: Start, kept: Layout) -> list[SideBars]:
-    """Side bars from end to end where torsion or a deep web requires them, lapped at stock length: the fewest
-    rows and thinnest bars that are anchored well enough, bent into the end supports where straight ones are
-    not. None where the user holds some."""
+    """Side bars from end to end where torsion or a deep web requires them, lapped at stock length: the
+    cheapest that are anchored well enough, bent into the end supports where straight ones are not. None where
+    the user holds some."""
     if not start.rows or kept.sides:
         return []
     own = beam.detailing.side_bars or beam.detailing.main_bars
     thin = () if beam.detailing.side_bars else tuple(s for s in beam.detailing.stirrup_bars if s not in own)
     best: list[SideBars] = []
-    least = math.inf
+    least = cheapest = math.inf
     most = int(min(s.shallowest for s in beam.spans) / BETWEEN) - 1
     # sizes of the stirrups where no main bar develops in the end supports
     for sizes in (own, tuple(s for s in thin if code.sizes[s].diameter >= SIDE)):
         for rows in range(start.rows, max(start.rows + 3, most + 1)):
             for size in sorted(sizes, key=lambda s: code.sizes[s].diameter):
-                for bent in (False, True):
+                for bent in (False, True) if _bends(beam, code, start, size) else (False,):
                     sides = _side_pieces(beam, code, start, rows, size, bent)
+                    price = _price(beam, code, sides)
+                    if price >= cheapest:
+                        continue
                     lacking = _sides_lacking(beam, code, forces, start, sides)
                     if lacking <= 1.0:
-                        return sides
-                    if lacking < least:
+                        best, least, cheapest = sides, lacking, price
+                    elif lacking < least:
                         best, least = sides, lacking
+        if least <= 1.0:
+            break
     return best
+
+
+def _price(beam: Beam, code: DesignCode, sides: list[SideBars]) -> float:
+    """Of steel and fixing, money."""
+    rates, mass = beam.detailing.rates, code.sizes[sides[0].size].mass
+    lengths = [s.end - s.start + sum(s.legs) for s in sides]
+    return sum(2.0 * sides[0].rows * (length * mass * rates.steel + rates.bar) for length in lengths)
+
+
+def _bends(beam: Beam, code: DesignCode, start: Start, size: str) -> bool:
+    """Whether a standard leg lies across the web, from inside a stirrup to the cover of the other side."""
+    room = min(s.narrowest for s in beam.spans) - 2.0 * beam.cover.sides - start.tie
+    return bool(code.detailing.minimum_leg(code.sizes[size].diameter, "bend") <= room)
 
 
 def _side_pieces(

@@ -9,7 +9,7 @@ from bisect import bisect_left, bisect_right
 import numpy as np
 
 from upright_bramble.analysis.bar_lines import past_kink, straight_past
-from upright_bramble.beam import KINK, StirrupZone
+from upright_bramble.beam import KINK, SideBars, StirrupZone
 from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array
 from upright_bramble.verify.facts import Facts, if_fails
@@ -145,6 +145,25 @@ def _side_rows(f: Facts) -> list[Check]:
                     note=if_fails("fewer rows of side bars", taken > room),
                 )
             )
+        result += _side_legs(f, s)
+    return result
+
+
+def _side_legs(f: Facts, s: SideBars) -> list[Check]:
+    """Legs of side bars lie across the web, from inside a stirrup to the cover of the other side."""
+    result = []
+    phi = f.code.sizes[s.size].diameter
+    for side, x in enumerate((s.start, s.end)):
+        if s.ends[side] not in ("bend", "hook"):
+            continue
+        leg = float(s.legs[side] or f.code.detailing.minimum_leg(phi, s.ends[side]))
+        i = f.nearest(x)
+        room = float(f.at.width[i]) - 2.0 * f.beam.cover.sides - f.placed.tie
+        if leg > 0.5 * room:
+            record("leg", leg, "mm", f"outer length of the leg of {f.name(s)}")
+            record("room", room, "mm", "of the web from a stirrup to the cover of its other side")
+            note = if_fails("thinner side bars, or straight ones", leg > room)
+            result.append(f.check("fit.sides", Place(bar=f.name(s), part="leg"), i, leg, room, note=note))
     return result
 
 
