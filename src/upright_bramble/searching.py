@@ -40,7 +40,7 @@ def searched(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) 
         search.replace_by(_search(other, code, forces, held, own))
         if not _lacks_room(search):
             break
-    if _lacks_room(search, "anchorage"):
+    if _within_reach(search) and _lacks_room(search, "anchorage"):
         search.replace_by(_search(beam, code, forces, held, replace(own, narrow=True)))
     if beam.detailing.laps_for == "stress":  # over a short lap less of its bars is anchored: it may not pay
         search.replace_by(_search(beam, code, forces, held, replace(own, full_laps=True)))
@@ -55,7 +55,7 @@ def searched(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) 
         if search.best is not None and _many_marks(search.best):
             fewer = replace(search.best.beam, detailing=replace(search.best.beam.detailing, lengths=lengths))
             search.replace_by(_search(fewer, code, forces, held, replace(own, fewer_marks=True)))
-    if beam.detailing.further_rows and _lacks_room(search):
+    if beam.detailing.further_rows and _within_reach(search) and _lacks_room(search):
         rows = beam.detailing.layers + beam.detailing.further_rows
         higher = replace(beam.detailing, layers=rows, further_rows=0)
         search.replace_by(searched(replace(beam, detailing=higher), code, forces, held))
@@ -268,6 +268,18 @@ def _lacks_room(search: Search, *more: str) -> bool:
         return False
     failing = {c.topic for c in search.best.checks if not c.ok and c.severity == "must"}
     return bool(failing & {*ROOM, *more})
+
+
+REACH = 1.5  # what fails by more no other arrangement of bars mends
+
+
+def _within_reach(search: Search) -> bool:
+    """Whether the best design fails by so little that other arrangements may pass; bars that do not develop
+    at an end fail by any measure."""
+    if search.best is None:
+        return False
+    failing = [c for c in search.best.checks if not c.ok and c.severity == "must" and c.topic != "anchorage"]
+    return all(c.ratio <= REACH for c in failing)
 
 
 def _with_thicker_bars(beam: Beam, code: DesignCode, search: Search) -> list[Beam]:
