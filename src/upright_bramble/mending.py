@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from upright_bramble.beam import Bar, Beam, Layout, StirrupZone
 from upright_bramble.pipeline import Designed, run_check, run_design
 from upright_bramble.verify import Check, Result
-from upright_bramble.verify.verification import HELD
+from upright_bramble.verify.messages import HELD
 
 ROUNDS = 9
 
