@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 
 import upright_bramble as ub
 from plain_beams import CSA, EN, SI, US, beam, check, dead, design, live, named, written
+from upright_bramble import suggesting
 from upright_bramble.beam import Action, Bar, Beam, Layout, Load, StirrupZone, lapped_pairs
 from upright_bramble.files.layout_file import layout_text, read_layout
 from upright_bramble.files.result_data import result_model
@@ -666,7 +667,7 @@ def test_a_pair_of_bars_is_lapped_together_where_any_size_allows_it():
     assert {b.count for b in result.layout.bars if "lap" in b.ends} == {2}
 
 
-def test_a_pair_is_lapped_at_places_of_their_own_only_where_that_is_asked_for():
+def test_a_pair_is_lapped_at_places_of_their_own_only_where_that_is_asked_for(monkeypatch):
     """Where not even thin bars leave room for it the design fails for its rows, and what cures it is said."""
     base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 180}}}
     loads = [dead({"line": 14}, weight=True), live({"line": 34})]
@@ -674,6 +675,9 @@ def test_a_pair_is_lapped_at_places_of_their_own_only_where_that_is_asked_for():
     result = ub.design(described)
     assert result.status == "fail"
     assert {b.count for b in result.layout.bars if "lap" in b.ends} == {2}
+    # others cure it too; they are slow, and tried elsewhere
+    for measure in ("DEPTHS", "WIDTHS", "STRENGTHS"):
+        monkeypatch.setattr(suggesting, measure, 0)
     assert "laps: staggered" in suggest(described).texts[0]
     apart = ub.design(replace(described, detailing=replace(described.detailing, laps="staggered")))
     assert apart.status == "pass"

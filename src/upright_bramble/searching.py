@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from math import ceil
+from typing import Any
 
 import numpy as np
 
@@ -18,48 +19,103 @@ from upright_bramble.verify import Result
 from upright_bramble.verify.bends import mandrels_of
 
 ROUNDS = 11
+KEPT = 16  # verdicts on layouts that a search comes by again
 FORETOLD = 1.15  # of a deflection: what is worked out is no truer than this
 TRIMMED = 3  # rounds that bring steel for service down again
 IDLE = 3  # rounds whose needs changed no bar: more of them help no more
 TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
 
+@dataclass(frozen=True)
+class Task:
+    """A beam to design around what is held, and the verdicts on layouts met so far: variants of a search come
+    by the same bars again and again."""
+
+    beam: Beam
+    code: DesignCode
+    forces: Forces
+    held: Layout | None
+    verdicts: dict[tuple[int, Layout], tuple[Forces, Forces, Result]] = field(default_factory=dict)
+
+    def of(self, beam: Beam) -> Task:
+        """The same with other wishes: a verdict asks for the beam of the forces alone."""
+        return replace(self, beam=beam)
+
+    def with_detailing(self, **wishes: Any) -> Task:
+        return self.of(replace(self.beam, detailing=replace(self.beam.detailing, **wishes)))
+
+    def proposed(self, needs: Needs) -> Proposal:
+        """Raises NoProposal where no bars fit."""
+        return propose(self.beam, self.code, self.forces, needs, self.held)
+
+    def judged(self, layout: Layout) -> tuple[Forces, Result]:
+        """The verdict on a layout, and the forces that it was given with."""
+        key = (id(self.forces), layout)
+        if key not in self.verdicts:
+            if len(self.verdicts) >= KEPT:
+                self.verdicts.pop(next(iter(self.verdicts)))
+            forces, result = judged(self.beam, self.code, self.forces, layout)
+            self.verdicts[key] = (
+                self.forces,
+                forces,
+                result,
+            )  # the first keeps its `id` from being used again
+        return self.verdicts[key][1:]
+
+
 def searched(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -> Search:
     """The best design that is found, around what is held."""
-    continuous = _continuous(code)
-    search = _search(beam, code, forces, held, Needs(continuous=continuous))
-    if search.best is None and len(beam.detailing.stirrup_bars) > 1:
-        # bars lie deeper inside thicker stirrups, and have the cover that their bond asks for
-        thickest = max(beam.detailing.stirrup_bars, key=lambda size: code.sizes[size].diameter)
-        inside = replace(beam, detailing=replace(beam.detailing, stirrup_bars=(thickest,)))
-        search.replace_by(_search(inside, code, forces, held, Needs(continuous=continuous)))
-    if not continuous and len(beam.spans) > 1 and (search.best is None or search.best.status == "fail"):
-        search.replace_by(_search(beam, code, forces, held, Needs(continuous=True)))
+    return _searched(Task(beam, code, forces, held))
+
+
+def _searched(task: Task) -> Search:
+    """The usual search, and others where it fails or is dear; the best of them."""
+    beam, code = task.beam, task.code
+    search = _first(task)
     own = Needs(continuous=search.continuous)
     for other in _with_thicker_bars(beam, code, search):
-        search.replace_by(_search(other, code, forces, held, own))
+        search.replace_by(_search(task.of(other), own))
         if not _lacks_room(search):
             break
     if _within_reach(search) and _lacks_room(search, "anchorage"):
-        search.replace_by(_search(beam, code, forces, held, replace(own, narrow=True)))
+        search.replace_by(_search(task, replace(own, narrow=True)))
     if beam.detailing.laps_for == "stress":  # over a short lap less of its bars is anchored: it may not pay
-        search.replace_by(_search(beam, code, forces, held, replace(own, full_laps=True)))
+        search.replace_by(_search(task, replace(own, full_laps=True)))
     for across in _stirrups_across(search):
-        search.replace_by(_search(beam, code, forces, held, replace(own, across=across)))
+        search.replace_by(_search(task, replace(own, across=across)))
     if search.cracked:
-        search.replace_by(_search(_with_thinner_bars(beam, code, search), code, forces, held, own))
+        search.replace_by(_search(task.of(_with_thinner_bars(beam, code, search)), own))
     thicker = _with_thicker_stirrups(beam, code, search)
     if thicker is not None:
-        search.replace_by(_search(thicker, code, forces, held, own))
-    for lengths in range(beam.detailing.lengths, 0, -1):
-        if search.best is not None and _many_marks(search.best):
-            fewer = replace(search.best.beam, detailing=replace(search.best.beam.detailing, lengths=lengths))
-            search.replace_by(_search(fewer, code, forces, held, replace(own, fewer_marks=True)))
+        search.replace_by(_search(task.of(thicker), own))
+    _with_fewer_marks(task, search, own)
     if beam.detailing.further_rows and _within_reach(search) and _lacks_room(search):
         rows = beam.detailing.layers + beam.detailing.further_rows
-        higher = replace(beam.detailing, layers=rows, further_rows=0)
-        search.replace_by(searched(replace(beam, detailing=higher), code, forces, held))
+        search.replace_by(_searched(task.with_detailing(layers=rows, further_rows=0)))
     return search
+
+
+def _first(task: Task) -> Search:
+    """With bottom bars that run through supports only where the code asks for it; where no bars fit, inside
+    the thickest stirrups; where that fails, with bars that run through."""
+    beam, code, continuous = task.beam, task.code, _continuous(task.code)
+    search = _search(task, Needs(continuous=continuous))
+    if search.best is None and len(beam.detailing.stirrup_bars) > 1:
+        # bars lie deeper inside thicker stirrups, and have the cover that their bond asks for
+        thickest = max(beam.detailing.stirrup_bars, key=lambda size: code.sizes[size].diameter)
+        inside = task.with_detailing(stirrup_bars=(thickest,))
+        search.replace_by(_search(inside, Needs(continuous=continuous)))
+    if not continuous and len(beam.spans) > 1 and (search.best is None or search.best.status == "fail"):
+        search.replace_by(_search(task, Needs(continuous=True)))
+    return search
+
+
+def _with_fewer_marks(task: Task, search: Search, own: Needs) -> None:
+    """Once more where a drawing would be slow to read, with as many lengths of bars and with fewer."""
+    for lengths in range(task.beam.detailing.lengths, 0, -1):
+        if search.best is not None and _many_marks(search.best):
+            fewer = replace(search.best.beam, detailing=replace(search.best.beam.detailing, lengths=lengths))
+            search.replace_by(_search(task.of(fewer), replace(own, fewer_marks=True)))
 
 
 @dataclass
@@ -133,28 +189,38 @@ def _continuous(code: DesignCode) -> bool:
     return code.curtailment.continuity is not None
 
 
-def _search(
-    beam: Beam,
-    code: DesignCode,
-    forces: Forces,
-    held: Layout | None,
-    asked: Needs,
-) -> Search:
+def _search(task: Task, asked: Needs) -> Search:
     """Rounds of proportioning and verification, each learning from the one before; what is `asked` for from
     the first on."""
-    needs = asked.copy()
-    search, tightened = Search(continuous=asked.continuous), 0
+    search = Search(continuous=asked.continuous)
+    task = _rounds(task, asked, search)
+    short = search.missed if search.met and search.missed is not None else search.short
+    low, high = search.missed, search.beyond
+    if short is not None and search.enough is not None:
+        _trim(task, search, short)
+    if not search.met and low is not None and high is not None:
+        _stretch(task, search, (low, high))
+    if search.enough is not None and search.best is not None:
+        longer = _for_one_former(search.best, search.enough)
+        if longer is not None:
+            _tried(task, search, longer)
+    return search
+
+
+def _rounds(task: Task, asked: Needs, search: Search) -> Task:
+    """Fills the search; the task with the forces of its last round."""
+    needs, tightened = asked.copy(), 0
     last, same, before = needs.copy(), 0, None
     for search.rounds in range(1, ROUNDS + 12):
         try:
-            proposal = propose(beam, code, forces, needs, held)
+            proposal = task.proposed(needs)
         except NoProposal as error:
             if search.best is not None and not needs.filled and search.short is not None:
                 # no room for that much tension steel: compression steel instead, where stiffness is what is
                 # missing
                 needs = last.copy()
                 needs.filled = True
-                if learn(beam, code, search.best, needs):
+                if learn(task.beam, task.code, search.best, needs):
                     continue
             if search.best is not None or needs.relief.get(error.face, 1.0) < 0.15:
                 break
@@ -164,26 +230,16 @@ def _search(
         same, before = same + 1 if proposal.layout == before else 0, proposal.layout
         if same >= IDLE:
             break
-        forces, result = judged(beam, code, forces, proposal.layout)
-        last = needs.copy()
+        forces, result = task.judged(proposal.layout)
+        task, last = replace(task, forces=forces), needs.copy()
         search.offer(result, proposal, last)
-        if needs.relief or search.rounds >= ROUNDS or not learn(beam, code, result, needs):
+        if needs.relief or search.rounds >= ROUNDS or not learn(task.beam, task.code, result, needs):
             break
         if result.status != "fail":
             tightened += 1
             if tightened > TIGHTENED:
                 break
-    short = search.missed if search.met and search.missed is not None else search.short
-    low, high = search.missed, search.beyond
-    if short is not None and search.enough is not None:
-        _trim(beam, code, forces, held, search, short)
-    if not search.met and low is not None and high is not None:
-        _stretch(beam, code, forces, held, search, (low, high))
-    if search.enough is not None and search.best is not None:
-        longer = _for_one_former(search.best, search.enough)
-        if longer is not None:
-            _tried(beam, code, forces, held, search, longer)
-    return search
+    return task
 
 
 def _for_one_former(result: Result, enough: Needs) -> Needs | None:
@@ -204,35 +260,26 @@ def _for_one_former(result: Result, enough: Needs) -> Needs | None:
     return needs if needs.bend_legs != enough.bend_legs else None
 
 
-def _tried(
-    beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, search: Search, needs: Needs
-) -> Result | None:
+def _tried(task: Task, search: Search, needs: Needs) -> Result | None:
     """One round more with these needs; None where no bars fit."""
     search.rounds += 1
     try:
-        proposal = propose(beam, code, forces, needs, held)
+        proposal = task.proposed(needs)
     except NoProposal:
         return None
-    _, result = judged(beam, code, forces, proposal.layout)
+    _, result = task.judged(proposal.layout)
     search.offer(result, proposal, needs)
     return result
 
 
-def _stretch(
-    beam: Beam,
-    code: DesignCode,
-    forces: Forces,
-    held: Layout | None,
-    search: Search,
-    ends: tuple[Needs, Needs],
-) -> None:
+def _stretch(task: Task, search: Search, ends: tuple[Needs, Needs]) -> None:
     """Between needs that missed a target of deflection and those that left the beam no room: as far as it
     goes, by bisection, if that brings the deflection as near to its target as it can be foretold."""
     low, high = ends
     before = replace(search)
     for _ in range(TRIMMED):
         middle = high.between(low)
-        result = _tried(beam, code, forces, held, search, middle)
+        result = _tried(task, search, middle)
         if search.met:
             return
         low, high = (low, middle) if result is None or result.status == "fail" else (middle, high)
@@ -241,9 +288,7 @@ def _stretch(
         search.best, search.runners, search.weighed = before.best, before.runners, before.weighed
 
 
-def _trim(
-    beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, search: Search, low: Needs
-) -> None:
+def _trim(task: Task, search: Search, low: Needs) -> None:
     """Between needs that were short in service (`low`) and those that were enough: the least that will do,
     by bisection."""
     high, best = search.enough, search.best
@@ -251,7 +296,7 @@ def _trim(
     assert best is not None
     for _ in range(TRIMMED):
         middle = high.between(low)
-        result = _tried(beam, code, forces, held, search, middle)
+        result = _tried(task, search, middle)
         if result is None:
             return
         lacking = result.status == "fail" or tight(result) or _missed(result) > _missed(best)

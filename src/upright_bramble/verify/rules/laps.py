@@ -8,7 +8,7 @@ import numpy as np
 
 from upright_bramble.codes.rules import Place
 from upright_bramble.verify.facts import Facts, if_fails
-from upright_bramble.verify.placement import Lap
+from upright_bramble.verify.lapping import Lap
 from upright_bramble.verify.result import Check
 from upright_bramble.verify.rules.bending import demand_and_resistance
 from upright_bramble.working import dropped, is_recording, record, recording
