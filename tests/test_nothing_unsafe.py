@@ -333,7 +333,7 @@ def test_fire_cover_of_a_narrow_foot():
     wide, narrow = (
         design(written({**EN, "cover": {"exposure": "XC1", "fire": 90},
                         "profiles": {"p": {"shape": "trapezoid", "depth": 600, "width": 400, "foot": foot}}}, [6.0],
-                       [dead({"line": 8}), live({"line": 6})])).beam.cover.bottom
+                       [dead({"line": 8}), live({"line": 6})])).beam.cover.sides
         for foot in (390, 200)
     )  # fmt: skip
     assert narrow > wide

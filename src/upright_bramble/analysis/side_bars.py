@@ -26,6 +26,12 @@ def bar_tail(code: DesignCode, phi: float, kind: str, leg: float) -> float:
     return float(max(leg - radius - phi, 0.0) + turn * (radius + 0.5 * phi) - (radius + phi))
 
 
+def room_for_leg(beam: Beam, width: float, tie: float) -> float:
+    """Across a web of this width for the leg of a bent side bar, from inside a stirrup of diameter `tie` to
+    the cover of the other side, mm."""
+    return width - 2.0 * beam.cover.sides - tie
+
+
 @dataclass(frozen=True)
 class SideBar:
     """The least side bar at each station, (n,): its area, and what of it is anchored there, mm2."""

@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from upright_bramble.analysis import Forces
-from upright_bramble.analysis.side_bars import side_bar_anchored
+from upright_bramble.analysis.side_bars import room_for_leg, side_bar_anchored
 from upright_bramble.analysis.twist import side_bar_area
 from upright_bramble.beam import (
     Beam,
@@ -60,8 +60,8 @@ def _price(beam: Beam, code: DesignCode, sides: list[SideBars]) -> float:
 
 
 def _bends(beam: Beam, code: DesignCode, start: Start, size: str) -> bool:
-    """Whether a standard leg lies across the web, from inside a stirrup to the cover of the other side."""
-    room = min(s.narrowest for s in beam.spans) - 2.0 * beam.cover.sides - start.tie
+    """Whether a standard leg lies across the web."""
+    room = room_for_leg(beam, min(s.narrowest for s in beam.spans), start.tie)
     return bool(code.detailing.minimum_leg(code.sizes[size].diameter, "bend") <= room)
 
 

@@ -62,7 +62,9 @@ _CONTINUOUS = {
 }  # fmt: skip
 
 
-CORNER = 10.0  # on top of the axis distance for the sides of beams with one layer (5.6.2(3), 5.6.3)
+CORNER = (
+    10.0  # more axis distance of corner bars to the sides of beams with one layer (Tables 5.5, 5.6: a_sd)
+)
 
 
 @clause("EN 1992-1-1", "Table 4.4N", "c_min,dur", "by exposure and structural class", "mm")
@@ -199,7 +201,7 @@ class CoverClauses(CoverPart):
 
     def required(self, wish: CoverWish) -> Cover:
         """Table 4.4N in both annexes (`cover_unverified`): 4.4.1 all round, of stirrups and of main bars
-        inside them; EN 1992-1-2, 5.6 at soffit and sides, for the thinnest bars."""
+        inside them; EN 1992-1-2, 5.6 at soffit and, 10 mm more, at the sides, for the thinnest bars."""
         deviation = 10.0 if wish.deviation is None else wish.deviation
         stated = wish.structural_class
         durable = durability_cover(
@@ -208,10 +210,10 @@ class CoverClauses(CoverPart):
         coarse = MORE_COVER if wish.aggregate > LARGE_AGGREGATE else 0.0
         tie = nominal_cover(durable, wish.ties[1] + coarse, deviation)
         minimum = max(tie, nominal_cover(durable, wish.bars[1] + coarse, deviation) - wish.ties[0])
-        exposed = minimum
+        soffit = sides = minimum
         if wish.fire is not None:
             # from 90 minutes on Table 5.6 counts on longer top bars (5.6.3(3)), which nothing here verifies
-            a = fire_axis_distance(wish.fire, wish.width, wish.continuous and wish.fire < 90) + CORNER
-            exposed = max(minimum, a - 0.5 * wish.bars[0] - wish.ties[0])
-        top, other = (math.ceil(v / 5.0 - 1e-9) * 5.0 for v in (minimum, exposed))
-        return Cover(top, other, other)
+            a = fire_axis_distance(wish.fire, wish.width, wish.continuous and wish.fire < 90)
+            soffit = max(minimum, a - 0.5 * wish.bars[0] - wish.ties[0])
+            sides = max(minimum, a + CORNER - 0.5 * wish.bars[0] - wish.ties[0])
+        return Cover(*(math.ceil(v / 5.0 - 1e-9) * 5.0 for v in (minimum, soffit, sides)))

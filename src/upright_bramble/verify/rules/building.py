@@ -9,6 +9,7 @@ from bisect import bisect_left, bisect_right
 import numpy as np
 
 from upright_bramble.analysis.bar_lines import past_kink, straight_past
+from upright_bramble.analysis.side_bars import room_for_leg
 from upright_bramble.beam import KINK, SideBars, StirrupZone
 from upright_bramble.codes.rules import Place
 from upright_bramble.section.arrays import Array
@@ -150,7 +151,7 @@ def _side_rows(f: Facts) -> list[Check]:
 
 
 def _side_legs(f: Facts, s: SideBars) -> list[Check]:
-    """Legs of side bars lie across the web, from inside a stirrup to the cover of the other side."""
+    """Legs of side bars lie across the web."""
     result = []
     phi = f.code.sizes[s.size].diameter
     for side, x in enumerate((s.start, s.end)):
@@ -158,7 +159,7 @@ def _side_legs(f: Facts, s: SideBars) -> list[Check]:
             continue
         leg = float(s.legs[side] or f.code.detailing.minimum_leg(phi, s.ends[side]))
         i = f.nearest(x)
-        room = float(f.at.width[i]) - 2.0 * f.beam.cover.sides - f.placed.tie
+        room = room_for_leg(f.beam, float(f.at.width[i]), f.placed.tie)
         if leg > 0.5 * room:
             record("leg", leg, "mm", f"outer length of the leg of {f.name(s)}")
             record("room", room, "mm", "of the web from a stirrup to the cover of its other side")
