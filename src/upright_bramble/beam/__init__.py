@@ -1,6 +1,7 @@
 """What the user described: materials, profiles, line, actions, wishes, bars. Frozen dataclasses in N, mm,
 MPa."""
 
+from upright_bramble.beam.actions import Action, Combining, ForceLine, Load, UserCombination
 from upright_bramble.beam.layout import (
     CRANKED,
     Bar,
@@ -12,28 +13,20 @@ from upright_bramble.beam.layout import (
     lapped_pairs,
     lapped_share,
 )
-from upright_bramble.beam.model import (
+from upright_bramble.beam.model import Beam
+from upright_bramble.beam.parts import (
     KINK,
-    Action,
-    Beam,
     Column,
-    Combining,
     Concrete,
     Cover,
-    Detailing,
     Flange,
-    ForceLine,
-    Load,
     Profile,
-    Rates,
-    Redistribution,
-    Service,
     SlabBars,
     Span,
     Steel,
     Support,
-    UserCombination,
 )
+from upright_bramble.beam.wishes import Detailing, Rates, Redistribution, Service
 
 __all__ = [
     "CRANKED",

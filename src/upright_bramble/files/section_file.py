@@ -7,8 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from upright_bramble.beam import Cover, Flange, Profile, Service
-from upright_bramble.beam.model import Steel
+from upright_bramble.beam import Cover, Flange, Profile, Service, Steel
 from upright_bramble.codes import DesignCode, get_code
 from upright_bramble.codes.parts import Surroundings
 from upright_bramble.core.quantities import SYSTEMS, across, worded

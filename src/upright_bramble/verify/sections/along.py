@@ -21,7 +21,7 @@ from upright_bramble.beam import (
     StirrupZone,
     Support,
 )
-from upright_bramble.beam.model import Reach
+from upright_bramble.beam.parts import Reach
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.verify.result import Result
 from upright_bramble.verify.sections.model import CrossSection, ForceSet, ServiceSet
