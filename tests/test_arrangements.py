@@ -17,7 +17,8 @@ from upright_bramble.codes import get_code
 from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.pipeline import run_check, run_design
-from upright_bramble.proportion.choice import Candidates, Run, Weighed
+from upright_bramble.proportion.candidates import Candidates, Run
+from upright_bramble.proportion.choice import Weighed
 from upright_bramble.proportion.together import together
 from upright_bramble.proportion.zoning import Room, permitted_of, zones_of
 from upright_bramble.section.outline import parted, polygon

@@ -20,9 +20,10 @@ from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.pipeline import code_of, run_check, run_design
 from upright_bramble.proportion import Needs, NoProposal, propose
 from upright_bramble.proportion.choice import weigh
-from upright_bramble.proportion.curtail import cheapest_cuts, region
+from upright_bramble.proportion.curtail import region
 from upright_bramble.proportion.demands import demand_of, runs_of
 from upright_bramble.proportion.start import start_of
+from upright_bramble.proportion.stock import cheapest_cuts
 from upright_bramble.verify.placement import place
 from upright_bramble.verify.strength import stirrup_positions
 from yaml_beams import line, uniform

@@ -15,7 +15,7 @@ from upright_bramble.beam import (
 )
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion import curtail
-from upright_bramble.proportion.choice import Demand, Run, Zone
+from upright_bramble.proportion.candidates import Demand, Run, Zone
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.proportion.start import Start, inside_ends, top_zones
 from upright_bramble.section.arrays import Array, Mask

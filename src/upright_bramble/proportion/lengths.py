@@ -18,10 +18,12 @@ from upright_bramble.beam import (
     lapped_pairs,
 )
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.proportion import curtail
-from upright_bramble.proportion.choice import LEGS, Choice, Demand, Run, Zone, steps_of
+from upright_bramble.proportion import curtail, stock
+from upright_bramble.proportion.candidates import LEGS, Demand, Run, Zone
+from upright_bramble.proportion.choice import Choice
 from upright_bramble.proportion.needs import Needs
 from upright_bramble.proportion.pieces import tidy
+from upright_bramble.proportion.pricing import steps_of
 from upright_bramble.section.arrays import Array, Mask
 
 EVEN = 0.1  # of a bar's length: made even-sided where the sides differ by less
@@ -96,12 +98,12 @@ def lengths_of(
         )
         room = taken <= bar_width(at, face) - 2.0 * (beam.cover.sides + tie)
         room &= ~several | (demand.moment <= 1e3) | (count / n <= code.bond.maximum_lap_share(2, True))
-        pieces = curtail.through(
+        pieces = stock.through(
             beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room, middles
         )
         if len(pieces) == 1 and count < n:  # nothing is lapped: all bars are alike
             pieces, count = (
-                curtail.through(
+                stock.through(
                     beam, code, forces, limits, face, anchorage, lap, phi, demand.moment, share, room
                 ),
                 n,
@@ -143,7 +145,7 @@ def _in_stock(beam: Beam, code: DesignCode, forces: Forces, bars: list[Bar], pul
     middles = [0.5 * (bars[i].end + bars[j].start) for i, j in lapped_pairs(bars)]
     result: list[Bar] = []
     for bar in bars:
-        pieces = curtail.in_stock(beam, code, forces, bar, pull, middles)
+        pieces = stock.in_stock(beam, code, forces, bar, pull, middles)
         middles += [0.5 * (a.end + b.start) for a, b in itertools.pairwise(pieces)]
         result += pieces
     return result

@@ -20,8 +20,9 @@ from upright_bramble.beam import (
 )
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion import curtail, stirrups
+from upright_bramble.proportion.candidates import Demand, Run
 from upright_bramble.proportion.carried import carried_on
-from upright_bramble.proportion.choice import Demand, Run, Weighed, weigh
+from upright_bramble.proportion.choice import Weighed, weigh
 from upright_bramble.proportion.demands import compression_of, demand_of, runs_of
 from upright_bramble.proportion.lengths import lengths_of
 from upright_bramble.proportion.marks import marked
