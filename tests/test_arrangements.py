@@ -275,7 +275,7 @@ def fibre_moment(code, concrete, steel, width, depth, areas, depths) -> float:
 
 
 @pytest.mark.parametrize("name", ["en1992-1-1", "aci318-19", "aci318m-19"])
-@settings(max_examples=5)
+@settings(max_examples=3)
 @given(
     st.lists(st.floats(4000.0, 9000.0), min_size=1, max_size=3),
     st.floats(10.0, 40.0),

@@ -76,20 +76,20 @@ def judged(text: str) -> None:
         assert judge.judge() == []
 
 
-@settings(max_examples=12, phases=QUICK)
+@settings(max_examples=8, phases=QUICK)
 @given(text=texts(EN))
 def test_designs_stand_up_en(text):
     judged(text)
 
 
-@settings(max_examples=8, phases=QUICK)
+@settings(max_examples=6, phases=QUICK)
 @given(text=texts(SI))
 def test_designs_stand_up_aci(text):
     judged(text)
 
 
 @pytest.mark.parametrize("base", [CSA, IS, BS], ids=lambda base: base["code"])
-@settings(max_examples=8, phases=QUICK)
+@settings(max_examples=5, phases=QUICK)
 @given(data=st.data())
 def test_designs_stand_up_to_other_codes(base, data):
     judged(data.draw(texts(base)))

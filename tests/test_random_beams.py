@@ -87,7 +87,7 @@ def designed(folder, text):
 
 
 @given(beams())
-@settings(max_examples=9)
+@settings(max_examples=6)
 def test_what_is_derived_is_what_is_said(tmp_path, text):
     """Found again at one place, the numbers are those of the checks; and every derivation can be set in every form."""
     _, result = designed(tmp_path, text)
@@ -104,7 +104,7 @@ def test_what_is_derived_is_what_is_said(tmp_path, text):
 
 
 @given(beams())
-@settings(max_examples=9)
+@settings(max_examples=6)
 def test_what_is_designed_is_what_is_checked(tmp_path, text):
     """The layout that is written, read again and checked: the same checks with the same numbers."""
     beam, result = designed(tmp_path, text)
@@ -119,7 +119,7 @@ def test_what_is_designed_is_what_is_checked(tmp_path, text):
 
 
 @given(beams())
-@settings(max_examples=9)
+@settings(max_examples=6)
 def test_what_passes_stands_up(tmp_path, text):
     """A passing beam: no demand beyond its resistance, no deflection or crack beyond its limit, anywhere that is judged; and a verdict
     that is that of its checks."""

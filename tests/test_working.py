@@ -79,7 +79,7 @@ def test_what_is_told_in_words_has_its_number(function):
 @pytest.mark.parametrize("function", [pytest.param(f, id=name) for name, f in functions() if not in_words(f)])
 def test_the_formula_told_is_the_one_used(function):
     rng = random.Random(7)
-    for _ in range(40):
+    for _ in range(20):
         given_ = drawn(function, rng)
         with recording() as steps:
             result = function(**given_)
