@@ -93,8 +93,11 @@ def parse_yaml(text: str, name: str) -> Source:
             ]
         )
     yaml = YAML(typ="safe", pure=True)
+    yaml.Composer = _shallow()
     try:
         root = yaml.compose(text)
+    except _TooDeep as error:
+        raise InputFaults([Fault(name, error.line, "", "is nested too deeply")]) from None
     except MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
         line = mark.line + 1 if mark is not None else 0
@@ -117,14 +120,36 @@ def parse_yaml(text: str, name: str) -> Source:
     return Source(name, data, lines, tuple(faults))
 
 
+class _TooDeep(Exception):
+    def __init__(self, line: int) -> None:
+        self.line = line
+
+
+@lru_cache(maxsize=1)
+def _shallow() -> Any:
+    """A composer that goes no deeper than `MAXIMUM_DEPTH`: what the scanner does grows with the square of the
+    depth."""
+    from ruamel.yaml.composer import Composer
+
+    class Shallow(Composer):
+        depth = -1
+
+        def compose_node(self, parent: Any, index: Any) -> Any:
+            self.depth += 1
+            if self.depth > MAXIMUM_DEPTH:
+                raise _TooDeep(self.parser.peek_event().start_mark.line + 1)
+            node = super().compose_node(parent, index)
+            self.depth -= 1
+            return node
+
+    return Shallow
+
+
 def _plain(node: Any, path: Path_, lines: dict[Path_, int], faults: list[Fault], name: str) -> Any:
     from ruamel.yaml.nodes import MappingNode, SequenceNode
 
     line = node.start_mark.line + 1
     lines[path] = line
-    if len(path) > MAXIMUM_DEPTH:
-        faults.append(Fault(name, line, spelled(path[:4]), "is nested too deeply"))
-        return None
     if node.anchor:
         faults.append(
             Fault(name, line, spelled(path), "anchors and aliases are not read; write the value out")
