@@ -37,6 +37,7 @@ CASES = {  # what is likeliest to notice a fault of a room comes first
 QUICK = (
     "test_tables.py",
     "test_small_parts.py",
+    "test_verdict.py",
     "test_handed_over.py",
     "test_by_hand.py",
     "test_pins.py",
@@ -50,7 +51,7 @@ THEN = {  # slower tests of a room, where the quick ones notice nothing
               "test_service.py", "test_crossing.py", "test_slab_bars.py", "test_own_judge.py"),
     "section": ("test_cross_section.py", "test_section_verdict.py"),
     "verify": ("test_aci_detailing.py", "test_strength.py", "test_verification.py", "test_service.py", "test_practice.py", "test_nothing_unsafe.py",
-               "test_bent_up.py", "test_slab_bars.py", "test_crossing.py", "test_cross_section.py", "test_section_verdict.py"),
+               "test_bent_up.py", "test_slab_bars.py", "test_crossing.py", "test_cross_section.py", "test_section_verdict.py", "test_section_of_beam.py"),
     "proportion": ("test_verification.py", "test_practice.py", "test_wishes.py", "test_random_beams.py"),
 }  # fmt: skip
 COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt}
