@@ -1,0 +1,226 @@
+"""What codes answer where beams of the other tests do not ask: combinations of every kind of load, the limits of beam theory, grades."""
+
+from __future__ import annotations
+
+import pytest
+
+from upright_bramble.beam import Flange
+from upright_bramble.codes import get_code
+from upright_bramble.codes.parts import Group, ShortSpan, Surroundings
+from upright_bramble.errors import CodeError
+
+IS, BS, CSA, ACI, US, EN = (
+    get_code(name)
+    for name in ("is456-2000", "bs8110-97", "csa-a23.3-19", "aci318m-19", "aci318-19", "en1992-1-1")
+)
+LIVE = Group("live", "imposed", "general", (0.7, 0.5, 0.35))
+SNOW, WIND = Group("snow", "snow", None), Group("wind", "wind", None, None, True)
+QUAKE, SUNK = Group("quake", "earthquake", None, None, True), Group("B", "settlement", None)
+
+
+def factors(code, *groups) -> dict[str, set]:
+    """By level the factors of permanent actions and of each group."""
+    result: dict[str, set] = {}
+    for c in code.actions.combinations(list(groups)):
+        result.setdefault(c.level, set()).add((round(c.permanent, 9), *(round(v, 9) for v in c.variable)))
+    return result
+
+
+# ------------------------------------------------------------------ combinations
+
+
+def test_bs_combinations_of_wind_and_of_an_earthquake():
+    """Table 2.1; spans without imposed load carry 1.0 G_k: their 0.4 more is a group of its own."""
+    part = Group(BS.actions.permanent_by_span, "permanent", None)
+    assert part.key == "0.4 G_k"
+    found = factors(BS, part, LIVE, WIND, QUAKE)
+    assert found["strength"] == {
+        (1.0, 0.4, 0.0, 0.0, 0.0), (1.0, 0.4, 1.6, 0.0, 0.0), (1.0, 0.0, 1.6, 0.0, 0.0),
+        (1.0, 0.4, 0.0, 1.4, 0.0), (1.0, 0.0, 0.0, 1.4, 0.0), (1.2, 0.0, 1.2, 1.2, 0.0),
+        (1.0, 0.0, 0.35, 0.0, 1.0), (1.0, 0.0, 0.0, 0.0, 1.0),
+    }  # fmt: skip
+    assert found["service"] == {(1.0, 0.0, 1.0, 0.0, 0.0), (1.0, 0.0, 1.0, 1.0, 0.0)}
+    assert found["permanent_service"] == {(1.0, 0.0, 0.35, 0.0, 0.0)}
+    assert BS.actions.sustained_shares([part, LIVE, WIND, SUNK]) == (1.0, 0.35, 0.0, 1.0)
+
+
+def test_bs_a_support_sinks_or_does_not():
+    found = factors(BS, LIVE, SUNK)
+    assert found["strength"] == {(1.0, live, sunk) for live in (0.0, 1.6) for sunk in (0.0, 1.6)}
+    assert found["service"] == {(1.0, 1.0, 0.0), (1.0, 1.0, 1.0)}
+
+
+def test_is_combinations_of_wind_and_of_an_earthquake():
+    """Table 18."""
+    found = factors(IS, LIVE, SNOW, WIND, QUAKE)
+    assert found["strength"] == {
+        (1.5, 1.5, 1.5, 0.0, 0.0), (0.9, 1.5, 1.5, 0.0, 0.0), (1.5, 0.0, 0.0, 1.5, 0.0), (0.9, 0.0, 0.0, 1.5, 0.0),
+        (1.2, 1.2, 1.2, 1.2, 0.0), (1.5, 0.0, 0.0, 0.0, 1.5), (0.9, 0.0, 0.0, 0.0, 1.5), (1.2, 1.2, 1.2, 0.0, 1.2),
+    }  # fmt: skip
+    assert found["service"] == {
+        (1.0, 1.0, 1.0, 0.0, 0.0), (1.0, 0.0, 0.0, 1.0, 0.0), (1.0, 0.8, 0.8, 0.8, 0.0),
+        (1.0, 0.0, 0.0, 0.0, 1.0), (1.0, 0.8, 0.8, 0.0, 0.8),
+    }  # fmt: skip
+    assert found["permanent_service"] == {(1.0, 0.35, 0.0, 0.0, 0.0)}
+    assert IS.actions.sustained_shares([LIVE, SNOW, SUNK]) == (0.35, 0.0, 1.0)
+
+
+def test_is_a_support_sinks_or_does_not():
+    found = factors(IS, LIVE, SUNK)
+    assert found["strength"] == {(dead, 1.5, sunk) for dead in (1.5, 0.9) for sunk in (0.0, 1.5)}
+
+
+def test_csa_combinations_of_an_earthquake_and_of_storage():
+    """NBCC, Table 4.1.3.2.-A: 1.0 D + 1.0 E with 0.5 L + 0.25 S; storage beside wind in full."""
+    found = factors(CSA, LIVE, SNOW, QUAKE)
+    assert {v for v in found["strength"] if v[3]} == {(1.0, 0.5, 0.25, 1.0), (1.0, 0.0, 0.0, 1.0)}
+    assert {v for v in found["strength"] if v[1] > 1.0} == {
+        (dead, 1.5, snow, 0.0) for dead in (1.25, 0.9) for snow in (0.0, 1.0)
+    }
+    assert {v for v in found["strength"] if v[2] > 1.0} == {
+        (dead, live, 1.5, 0.0) for dead in (1.25, 0.9) for live in (0.0, 1.0)
+    }
+    assert (1.4, 0.0, 0.0, 0.0) in found["strength"]
+    stored = factors(CSA, Group("store", "imposed", "storage"), WIND)
+    assert {v for v in stored["strength"] if v[2] > 1.0} == {
+        (dead, live, 1.4, ) for dead in (1.25, 0.9) for live in (0.0, 1.0)
+    }  # fmt: skip
+    assert CSA.actions.sustained_shares([LIVE, SUNK, WIND]) == (0.35, 1.0, 0.0)
+
+
+def test_csa_a_support_sinks_or_does_not():
+    found = factors(CSA, SUNK)
+    assert found["strength"] == {(1.4, 0.0), (1.4, 1.25)}
+    assert found["service"] == {(1.0, 0.0), (1.0, 1.0)}
+
+
+# ------------------------------------------------------------------ limits of beam theory
+
+
+def span(clear: float, **more) -> ShortSpan:
+    usual = {
+        "length": clear + 300.0,
+        "clear": clear,
+        "h": 1000.0,
+        "b": 400.0,
+        "cantilever": False,
+        "near": float("inf"),
+    }
+    return ShortSpan(**{**usual, **more})
+
+
+@pytest.mark.parametrize(
+    ("code", "limit", "clause", "mesh"),
+    [(BS, 2000.0, "3.4.1.1", 0.0025), (CSA, 2000.0, "10.7.1", 0.002)],
+    ids=["bs", "csa"],
+)
+def test_deep_spans_by_their_clear_length(code, limit, clause, mesh):
+    assert code.analysis.deep_span(span(limit)) is None
+    deep = code.analysis.deep_span(span(limit - 1.0))
+    assert deep.clause == clause
+    assert deep.mesh == pytest.approx(mesh * 400.0 * 0.5)
+    assert deep.spacing == 300.0
+
+
+def test_deep_spans_by_their_length_between_centrelines():
+    """IS 456, 29.1: 2.5 times the depth, of continuous beams, is taken for all."""
+    assert IS.analysis.deep_span(span(2200.0)) is None
+    deep = IS.analysis.deep_span(span(2199.0))
+    assert (deep.clause, deep.mesh) == ("29.1", pytest.approx(0.5))
+
+
+@pytest.mark.parametrize(("code", "clause"), [(BS, "5.2.7"), (CSA, "11.6.8")], ids=["bs", "csa"])
+def test_short_cantilevers_are_corbels(code, clause):
+    assert code.analysis.deep_span(span(1001.0, cantilever=True)) is None
+    assert code.analysis.deep_span(span(1000.0, cantilever=True)).clause == clause
+    assert code.analysis.deep_span(span(1500.0, cantilever=True, near=1001.0)) is None
+    assert code.analysis.deep_span(span(1500.0, cantilever=True, near=1000.0)).clause == clause
+
+
+# ------------------------------------------------------------------ flanges
+
+
+def between(left: str, right: str) -> Surroundings:
+    return Surroundings(9000.0, 8700.0, None, None, left, right)
+
+
+def test_csa_flanges_by_span_and_thickness():
+    """10.3.3: on both sides a fifth of the span of simple beams, a tenth of continuous ones, 12 h_f; 10.3.4: on one side a twelfth, 6 h_f."""
+    both, one = Flange(150.0, 3000.0, 2500.0), Flange(150.0, 3000.0, 0.0)
+    simple, end = between("simple", "simple"), between("continuous", "simple")
+    for flange, around, wanted in (
+        (both, simple, (1800.0, 1800.0)), (both, end, (900.0, 900.0)), (one, simple, (750.0, 0.0)),
+        (Flange(100.0, 3000.0, 900.0), simple, (1200.0, 900.0)),
+    ):  # fmt: skip
+        reach = CSA.analysis.flange_reach(flange, 300.0, around)
+        assert reach == (pytest.approx(wanted),) * 3
+
+
+def test_bs_flanges_by_the_distance_of_zero_moments():
+    """3.4.1.5: l_z / 10 at either side; of cantilevers twice their length, of continuous spans 0.7 of it."""
+    flange = Flange(150.0, 3000.0, 300.0)
+    for left, right, l_z in (
+        ("simple", "simple", 9.0),
+        ("continuous", "simple", 6.3),
+        ("fixed", "continuous", 6.3),
+        ("continuous", "free", 18.0),
+    ):
+        reach = BS.analysis.flange_reach(flange, 300.0, between(left, right))
+        assert reach[0] == pytest.approx((l_z * 100.0, 300.0))
+
+
+# ------------------------------------------------------------------ materials
+
+
+@pytest.mark.parametrize(
+    ("code", "grade", "strength"),
+    [
+        (BS, "C35", 35.0),
+        (BS, "C28/35", 35.0),
+        (BS, "C20", 20.0),
+        (BS, "C60", 60.0),
+        (IS, "M25", 25.0),
+        (IS, "M55", 55.0),
+        (EN, "C30/37", 30.0),
+    ],
+)
+def test_grades_of_concrete(code, grade, strength):
+    assert code.materials.concrete_strength(grade) == strength
+
+
+@pytest.mark.parametrize(
+    ("code", "grade"),
+    [
+        (BS, "C15"),
+        (BS, "C61"),
+        (BS, "35/C"),
+        (IS, "M15"),
+        (IS, "M60"),
+        (CSA, "C30"),
+        (ACI, "C30"),
+        (US, "4000"),
+    ],
+)
+def test_what_is_no_grade_of_concrete(code, grade):
+    with pytest.raises(CodeError):
+        code.materials.concrete_strength(grade)
+
+
+@pytest.mark.parametrize(
+    ("code", "grade", "strength", "kind"),
+    [(BS, "460", 460.0, ""), (BS, "B500B", 500.0, ""), (BS, "R250", 250.0, ""), (IS, "Fe500D", 500.0, ""), (IS, "415", 415.0, ""),
+     (CSA, "400W", 400.0, "W"), (CSA, "500R", 500.0, "R"), (ACI, "Grade 420", 420.0, ""), (US, "Grade 60", 60_000.0 * 0.006894757, "")],
+)  # fmt: skip
+def test_grades_of_steel(code, grade, strength, kind):
+    steel = code.materials.steel(grade)
+    assert steel.strength == pytest.approx(strength, rel=1e-6)
+    if kind:
+        assert (steel.ductility, steel.grade) == (kind, f"Grade {grade}")
+
+
+@pytest.mark.parametrize(
+    ("code", "grade"), [(BS, "400"), (IS, "Fe600"), (CSA, "600W"), (ACI, "Grade 60"), (US, "Grade 420")]
+)
+def test_what_is_no_grade_of_steel(code, grade):
+    with pytest.raises(CodeError):
+        code.materials.steel(grade)
