@@ -96,6 +96,16 @@ def test_a_mechanism_is_told(index, places):
         analyse(hinged(line(lengths, uniform(2, lengths, 10.0)), index, *places), EN)
 
 
+@pytest.mark.parametrize(("index", "places"), [(0, (2000.0, 4000.0)), (2, (2000.0, 4000.0))])
+def test_a_mechanism_of_a_long_line_is_told(monkeypatch, index, places):
+    """Long lines are solved another way."""
+    monkeypatch.setattr("upright_bramble.analysis.line.DENSE", 0)
+    sound = line([6000.0] * 3, uniform(3, [6000.0] * 3, 10.0))
+    assert analyse(sound, EN, E).stations.x[-1] == pytest.approx(18_000.0)
+    with pytest.raises(UnstableLine, match="hinges"):
+        analyse(hinged(sound, index, *places), EN, E)
+
+
 def test_flanged_line_has_the_flange_of_the_code():
     """5.3.2.1 by hand: end span of two, b_i 1500 each side, l_0 = 0.85 x 6000; then I of the T by two rectangles."""
     lengths = [6000.0, 6000.0]
