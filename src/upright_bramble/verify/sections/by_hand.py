@@ -11,6 +11,7 @@ from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import TensionFace, Tube, Web
 from upright_bramble.errors import InternalMismatch
+from upright_bramble.section.arrays import Array
 from upright_bramble.section.strips import Strips
 
 
@@ -202,118 +203,91 @@ def _root(f: Callable[[float], float], low: float, high: float) -> float:
 
 def _cut_and_twisted(cut: Section, code: DesignCode) -> list[Line]:
     """Shear and torsion: what is required of stirrups and bars."""
-    d, b = np.array([effective_depth(cut)]), np.array([web_width(cut)])
+    d, b, h = np.array([effective_depth(cut)]), np.array([web_width(cut)]), cut.strips.height
     area = np.array([sum(r.area for r in _tension(cut))])
-    h = cut.strips.height
-    web = Web(
-        b,
-        d,
-        area,
-        cut.strips.gross()[0],
-        cut.axial,
-        h,
-        np.array([abs(cut.moment)]),
-        np.array([abs(cut.shear)]),
-    )
-    v, t = np.array([abs(cut.shear)]), np.array([abs(cut.torque)])
-    none = np.zeros(1)
-    tube = Tube(
-        b,
-        cut.strips.height,
-        np.array([cut.cover + 0.5 * cut.tie]),
-        np.array([cut.cover + cut.tie + 10.0]),
-        none,
-        none,
-        none,
-    )
-    cot = code.shear.strut(
-        cut.concrete,
-        b,
-        d,
-        v + (code.torsion.equivalent_shear(tube, d, t) if cut.torque else 0.0),
-        0.0,
-        cut.axial,
-    )
-    given = np.array([cut.asw_s])
-    minimum = code.shear.minimum_stirrups(cut.concrete, cut.stirrups, b)
-    state = code.shear.state(cut.concrete, cut.stirrups, web, np.maximum(given, minimum), cot)
-    requested = (
-        code.shear.stirrups_required(cut.concrete, cut.stirrups, web, v, cot)
-        if v[0] > state.concrete[0]
-        else np.zeros(1)
-    )
-    head = "shear"
-    clauses = code.words.clauses
-    words = code.shear.model(cut.concrete, cut.stirrups, web, np.maximum(given, minimum), cot)[
-        0
-    ].removeprefix("V_c ")
-    result = [
-        Line(head, "lever arm", "z", float(state.z[0]), "length"),
-        *(
-            [Line(head, "strut angle", "cot theta", float(cot[0]), "number", clauses["shear.stirrups"])]
-            if code.words.symbol("cot_theta")
-            else []
-        ),
+    moment, v, t = (np.array([abs(value)]) for value in (cut.moment, cut.shear, cut.torque))
+    web = Web(b, d, area, cut.strips.gross()[0], cut.axial, h, moment, v)
+    none, edge = np.zeros(1), np.array([cut.cover + 0.5 * cut.tie])
+    tube = Tube(b, h, edge, np.array([cut.cover + cut.tie + 10.0]), none, none, none)
+    with_torque = v + (code.torsion.equivalent_shear(tube, d, t) if cut.torque else 0.0)
+    cot = code.shear.strut(cut.concrete, b, d, with_torque, 0.0, cut.axial)
+    result = _cut(cut, code, web, cot)
+    if cut.torque:
+        result += _twisted(cut, code, web, tube, cot)
+    return result
+
+
+def _cut(cut: Section, code: DesignCode, web: Web, cot: Array) -> list[Line]:
+    """Shear: the parts of the resistance, and the stirrups that the shear and the code ask for."""
+    concrete, steel, clauses, v = cut.concrete, cut.stirrups, code.words.clauses, np.array([abs(cut.shear)])
+    minimum = code.shear.minimum_stirrups(concrete, steel, web.b)
+    least = np.maximum(np.array([cut.asw_s]), minimum)
+    state = code.shear.state(concrete, steel, web, least, cot)
+    requested = 0.0
+    if v[0] > state.concrete[0]:
+        requested = float(code.shear.stirrups_required(concrete, steel, web, v, cot)[0])
+    own = "resistance of the concrete"
+    turned: list[Line] = []
+    if code.words.symbol("cot_theta"):
+        turned = [
+            Line("shear", "strut angle", "cot theta", float(cot[0]), "number", clauses["shear.stirrups"])
+        ]
+    else:
+        own = f"concrete, {code.shear.model(concrete, steel, web, least, cot)[0].removeprefix('V_c ')}"
+    spacing = float(code.shear.maximum_spacing(concrete, web, v)[0])
+    return [
+        Line("shear", "lever arm", "z", float(state.z[0]), "length"),
+        *turned,
         Line(
-            head,
-            "resistance of the concrete" if code.words.symbol("cot_theta") else f"concrete, {words}",
+            "shear",
+            own,
             code.words.symbol("V_R,c"),
             float(state.concrete[0]),
             "force",
             clauses["shear.stirrups"],
         ),
         Line(
-            head,
+            "shear",
             "limit of the section",
             code.words.symbol("V_R,max"),
             float(state.crushing[0]),
             "force",
             clauses["shear.crushing"],
         ),
-        Line(head, "stirrups for the shear", "A_sw/s", float(max(requested[0], 0.0)), "steel per length"),
+        Line("shear", "stirrups for the shear", "A_sw/s", max(requested, 0.0), "steel per length"),
         Line(
-            head,
+            "shear",
             "minimum stirrups",
             "A_sw/s,min",
             float(minimum[0]),
             "steel per length",
             clauses["minimum.stirrups"],
         ),
+        Line("shear", "maximum spacing", "s_max", spacing, "length", clauses["spacing.stirrups"]),
+    ]
+
+
+def _twisted(cut: Section, code: DesignCode, web: Web, tube: Tube, cot: Array) -> list[Line]:
+    """Torsion beside the shear: closed stirrups, bars around the section, and its share of the section."""
+    v, t = np.array([abs(cut.shear)]), np.array([abs(cut.torque)])
+    clauses = code.words.clauses
+    w = code.torsion.required(cut.concrete, (cut.bars, cut.stirrups), web, tube, v, t, cot, False)
+    return [
         Line(
-            head,
-            "maximum spacing",
-            "s_max",
-            float(code.shear.maximum_spacing(cut.concrete, web, v)[0]),
-            "length",
-            clauses["spacing.stirrups"],
+            "torsion",
+            "one leg of the closed stirrups",
+            "A_t/s",
+            float(w.leg[0]),
+            "steel per length",
+            clauses["torsion.stirrups"],
+        ),
+        Line("torsion", "bars around the section", "A_l", float(w.bars[0]), "area", clauses["torsion.sides"]),
+        Line(
+            "torsion",
+            "share of the section used with shear",
+            "used",
+            float(w.crushing[0]),
+            "number",
+            clauses["torsion.crushing"],
         ),
     ]
-    if cut.torque:
-        w = code.torsion.required(cut.concrete, (cut.bars, cut.stirrups), web, tube, v, t, cot, False)
-        result += [
-            Line(
-                "torsion",
-                "one leg of the closed stirrups",
-                "A_t/s",
-                float(w.leg[0]),
-                "steel per length",
-                clauses["torsion.stirrups"],
-            ),
-            Line(
-                "torsion",
-                "bars around the section",
-                "A_l",
-                float(w.bars[0]),
-                "area",
-                clauses["torsion.sides"],
-            ),
-            Line(
-                "torsion",
-                "share of the section used with shear",
-                "used",
-                float(w.crushing[0]),
-                "number",
-                clauses["torsion.crushing"],
-            ),
-        ]
-    return result
