@@ -24,23 +24,7 @@ def combining_of(r: Reading, code: DesignCode, actions: tuple[b.Action, ...]) ->
         )
     known = {"permanent", "settlement", *(a.category or a.name for a in actions if a.kind != "permanent")}
     for i, own in enumerate(c.add):
-        path: Path_ = ("combinations", "add", i)
-        if own.level not in code.actions.levels:
-            r.wrong(
-                (*path, "level"),
-                f"'{own.level}' is not a valid level (valid: {', '.join(code.actions.levels)})",
-            )
-        if "permanent" not in own.factors:
-            r.wrong(
-                (*path, "factors"),
-                "'permanent' is missing; give 'permanent: 0' if they are to be left out",
-            )
-        for key in own.factors:
-            if key not in known:
-                r.wrong(
-                    (*path, "factors", key),
-                    f"no action counts as '{key[:40]}'{nearest(key, sorted(known))}",
-                )
+        _own_combination(r, code, ("combinations", "add", i), own, known)
     if c.replace:
         for level in dict.fromkeys(o.level for o in c.add):
             chosen = [(i, o) for i, o in enumerate(c.add) if o.level == level]
@@ -53,95 +37,45 @@ def combining_of(r: Reading, code: DesignCode, actions: tuple[b.Action, ...]) ->
     return b.Combining(c.rule or "", added, c.replace)
 
 
+def _own_combination(
+    r: Reading, code: DesignCode, path: Path_, own: m.OwnCombinationIn, known: set[str]
+) -> None:
+    """Of a level that there is, with factors of actions that there are."""
+    levels = code.actions.levels
+    if own.level not in levels:
+        r.wrong((*path, "level"), f"'{own.level}' is not a valid level (valid: {', '.join(levels)})")
+    if "permanent" not in own.factors:
+        text = "'permanent' is missing; give 'permanent: 0' if they are to be left out"
+        r.wrong((*path, "factors"), text)
+    for key in own.factors:
+        if key not in known:
+            text = f"no action counts as '{key[:40]}'{nearest(key, sorted(known))}"
+            r.wrong((*path, "factors", key), text)
+
+
 def actions_of(
     r: Reading, code: DesignCode, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]
 ) -> tuple[b.Action, ...]:
     actions: list[b.Action] = []
     seen: set[str] = set()
     for i, a in enumerate(r.given.actions):
-        if a.name in seen:
-            r.wrong(("actions", i, "name"), f"'{a.name}' names two actions; give each its own name")
-        seen.add(a.name)
-        if a.kind not in ("permanent", "imposed") and a.name in (
-            "permanent",
-            "settlement",
-            *code.actions.categories,
-        ):
-            # it would be combined as one with the actions that go by this word, with their factors
-            r.wrong(
-                ("actions", i, "name"),
-                f"'{a.name}' is already the name of other actions in combinations; use another name",
-            )
-        if a.kind not in ("permanent", *code.actions.kinds):
-            r.wrong(
-                ("actions", i, "kind"),
-                f"'{a.kind[:40]}' is not a valid kind (valid: permanent, {', '.join(code.actions.kinds)})",
-            )
-        if (a.kind == "other") != (a.psi is not None):
-            r.wrong(
-                ("actions", i, "psi"),
-                "the kind 'other' needs 'psi: [psi_0, psi_1, psi_2]', and only it has them",
-            )
-        category = (
-            a.category if a.category is not None or a.kind != "imposed" else code.actions.default_category()
-        )
-        if a.kind == "imposed" and category not in code.actions.categories:
-            text = (
-                "an imposed action needs a 'category'"
-                if category is None
-                else f"'{category}' is not a valid category"
-            )
-            r.wrong(("actions", i, "category"), f"{text} (valid: {', '.join(code.actions.categories)})")
-        if a.kind != "imposed" and a.category is not None:
-            r.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
-        loads: list[b.Load] = []
-        for j, load in enumerate(a.loads):
-            if r.loads > MAXIMUM_LOADS:
-                break
-            more = _loads(r, load, ("actions", i, "loads", j), supports, spans)
-            loads += more
-            r.loads += len(more)
-            if r.loads > MAXIMUM_LOADS:
-                r.wrong(
-                    ("actions", i, "loads", j),
-                    f"here the loads of all spans are more than {MAXIMUM_LOADS:,}; join equal ones",
-                )
-        if a.self_weight == "web" and any(
-            s.profile.flange is not None and s.profile.flange.below for s in spans
-        ):
-            r.wrong(
-                ("actions", i, "self_weight"),
-                "the flange of an inverted T is no slab: weigh all of it, 'self_weight: true'",
-            )
-        if not a.self_weight and not a.loads and a.table is None:
-            r.wrong(
-                ("actions", i),
-                "has no loads; give 'loads', 'self_weight: true', or a 'table' of its forces",
-            )
-        psi = (a.psi[0], a.psi[1], a.psi[2]) if a.psi else None
-        density = a.density if a.self_weight else 0.0
-        if a.acts_from is not None and a.kind != "permanent":
-            r.wrong(
-                ("actions", i, "acts_from"),
-                "only permanent actions have an age from which they act; leave it out",
-            )
-        if a.either_way and a.kind == "permanent":
-            r.wrong(("actions", i, "either_way"), "permanent actions act one way; leave it out")
-        since = a.acts_from or 0.0
-        weighs_web = a.self_weight == "web"
+        _name(r, code, i, a, seen)
+        category = _category(r, code, i, a)
+        loads = _all_loads(r, i, a, supports, spans)
+        _weight_and_time(r, i, a, spans)
         tables = () if a.table is None else (a.table,) if isinstance(a.table, str) else tuple(a.table)
         actions.append(
             b.Action(
-                a.name,
-                a.kind,
-                category,
-                tuple(loads),
-                density,
-                weighs_web,
-                psi,
-                since,
-                a.either_way,
-                tables,
+                name=a.name,
+                kind=a.kind,
+                category=category,
+                loads=tuple(loads),
+                self_weight=a.density if a.self_weight else 0.0,
+                web_only=a.self_weight == "web",
+                psi=(a.psi[0], a.psi[1], a.psi[2]) if a.psi else None,
+                acts_from=a.acts_from or 0.0,
+                either_way=a.either_way,
+                tables=tables,
             )
         )
     variable = {
@@ -155,6 +89,72 @@ def actions_of(
             "together",
         )
     return tuple(actions)
+
+
+def _name(r: Reading, code: DesignCode, i: int, a: m.ActionIn, seen: set[str]) -> None:
+    """A name is given once, and is no word by which combinations know other actions: it would be combined as
+    one with these, with their factors."""
+    if a.name in seen:
+        r.wrong(("actions", i, "name"), f"'{a.name}' names two actions; give each its own name")
+    seen.add(a.name)
+    words = ("permanent", "settlement", *code.actions.categories)
+    if a.kind not in ("permanent", "imposed") and a.name in words:
+        text = f"'{a.name}' is already the name of other actions in combinations; use another name"
+        r.wrong(("actions", i, "name"), text)
+
+
+def _category(r: Reading, code: DesignCode, i: int, a: m.ActionIn) -> str | None:
+    """What an action is combined as: by its kind, imposed ones by their category, others by their own
+    factors."""
+    kinds, categories = ("permanent", *code.actions.kinds), code.actions.categories
+    if a.kind not in kinds:
+        r.wrong(("actions", i, "kind"), f"'{a.kind[:40]}' is not a valid kind (valid: {', '.join(kinds)})")
+    if (a.kind == "other") != (a.psi is not None):
+        text = "the kind 'other' needs 'psi: [psi_0, psi_1, psi_2]', and only it has them"
+        r.wrong(("actions", i, "psi"), text)
+    if a.kind != "imposed":
+        if a.category is not None:
+            r.wrong(("actions", i, "category"), "only imposed actions have a category; leave it out")
+        return a.category
+    category = code.actions.default_category() if a.category is None else a.category
+    if category not in categories:
+        missing = category is None
+        text = "an imposed action needs a 'category'" if missing else f"'{category}' is not a valid category"
+        r.wrong(("actions", i, "category"), f"{text} (valid: {', '.join(categories)})")
+    return category
+
+
+def _all_loads(
+    r: Reading, i: int, a: m.ActionIn, supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]
+) -> list[b.Load]:
+    """Of an action on all its spans, as long as those of the whole file are not too many."""
+    loads: list[b.Load] = []
+    for j, load in enumerate(a.loads):
+        if r.loads > MAXIMUM_LOADS:
+            break
+        more = _loads(r, load, ("actions", i, "loads", j), supports, spans)
+        loads += more
+        r.loads += len(more)
+        if r.loads > MAXIMUM_LOADS:
+            text = f"here the loads of all spans are more than {MAXIMUM_LOADS:,}; join equal ones"
+            r.wrong(("actions", i, "loads", j), text)
+    return loads
+
+
+def _weight_and_time(r: Reading, i: int, a: m.ActionIn, spans: tuple[b.Span, ...]) -> None:
+    """Self weight, that there is a load at all, and what only permanent or only variable actions have."""
+    below = any(s.profile.flange is not None and s.profile.flange.below for s in spans)
+    if a.self_weight == "web" and below:
+        text = "the flange of an inverted T is no slab: weigh all of it, 'self_weight: true'"
+        r.wrong(("actions", i, "self_weight"), text)
+    if not a.self_weight and not a.loads and a.table is None:
+        text = "has no loads; give 'loads', 'self_weight: true', or a 'table' of its forces"
+        r.wrong(("actions", i), text)
+    if a.acts_from is not None and a.kind != "permanent":
+        text = "only permanent actions have an age from which they act; leave it out"
+        r.wrong(("actions", i, "acts_from"), text)
+    if a.either_way and a.kind == "permanent":
+        r.wrong(("actions", i, "either_way"), "permanent actions act one way; leave it out")
 
 
 def _loads(

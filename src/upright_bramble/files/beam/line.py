@@ -43,60 +43,17 @@ def line_of(r: Reading, profiles: dict[str, b.Profile]) -> tuple[tuple[b.Support
     """Supports and spans in turn; x grows from the first centreline or tip."""
     supports: list[b.Support] = []
     spans: list[b.Span] = []
-    x, left, valid = 0.0, None, True
-    names: dict[str, int] = {}
-    previous = ""
+    x, left, valid = 0.0, None, _in_turn(r)
+    names: set[str] = set()
     for i, entry in enumerate(r.given.line):
-        kind = "support" if isinstance(entry, m.SupportIn) else "span"
-        if kind == previous:
-            r.wrong(("line", i), f"two {kind}s follow each other; supports and spans come in turn")
-            valid = False
-        previous = kind
         if isinstance(entry, m.SupportIn):
-            if entry.support in names:
-                r.wrong(
-                    ("line", i, "support"),
-                    f"'{entry.support}' names two supports; give each its own name",
-                )
-            names[entry.support] = i
-            spring = entry.spring or m.SpringIn()
-            if entry.fixed and spring.rotation is not None:
-                r.wrong(("line", i, "spring"), "a fixed support does not turn; drop 'fixed' or 'rotation'")
-            if entry.fixed and entry.column is not None:
-                r.wrong(("line", i, "column"), "a fixed support does not turn; drop 'fixed' or 'column'")
-            columns = _columns(entry)
-            if entry.hinge and (entry.fixed or columns or spring.rotation is not None):
-                r.wrong(
-                    ("line", i, "hinge"),
-                    "a support that restrains the beam has no hinge over it; put it beside, with 'hinges'",
-                )
-            supports.append(
-                b.Support(
-                    entry.support,
-                    x,
-                    entry.width,
-                    entry.fixed,
-                    spring.vertical,
-                    spring.rotation,
-                    columns,
-                    entry.settles,
-                    entry.framing == "direct",
-                    entry.torsion == "held",
-                    entry.hinge,
-                )
-            )
+            supports.append(_support(r, i, entry, x, names))
             left = len(supports) - 1
             if spans and valid and spans[-1].right is None:
                 spans[-1] = replace(spans[-1], right=left)
             continue
         profile, becomes = _tapers(r, i, entry, profiles)
-        for k, a in enumerate(entry.hinges):
-            if not 1.0 <= a <= entry.span - 1.0:
-                r.wrong(
-                    ("line", i, "hinges", k),
-                    f"{along(a)} is not inside the span, which is {along(entry.span)} long",
-                )
-        hinges = tuple(sorted(set(entry.hinges)))
+        hinges = _hinges(r, i, entry)
         spans.append(b.Span(str(len(spans) + 1), x, entry.span, profile, left, None, becomes, hinges))
         x += entry.span
     if not spans:
@@ -112,6 +69,52 @@ def line_of(r: Reading, profiles: dict[str, b.Profile]) -> tuple[tuple[b.Support
     if not valid or not supports:
         return tuple(supports), ()
     return tuple(supports), tuple(spans)
+
+
+def _in_turn(r: Reading) -> bool:
+    """Whether spans stand between supports, and supports between spans."""
+    kinds = ["support" if isinstance(e, m.SupportIn) else "span" for e in r.given.line]
+    alike = [i for i in range(1, len(kinds)) if kinds[i] == kinds[i - 1]]
+    for i in alike:
+        r.wrong(("line", i), f"two {kinds[i]}s follow each other; supports and spans come in turn")
+    return not alike
+
+
+def _support(r: Reading, i: int, entry: m.SupportIn, x: float, names: set[str]) -> b.Support:
+    """At x; what holds it does not contradict itself."""
+    if entry.support in names:
+        r.wrong(("line", i, "support"), f"'{entry.support}' names two supports; give each its own name")
+    names.add(entry.support)
+    spring, columns = entry.spring or m.SpringIn(), _columns(entry)
+    if entry.fixed and spring.rotation is not None:
+        r.wrong(("line", i, "spring"), "a fixed support does not turn; drop 'fixed' or 'rotation'")
+    if entry.fixed and entry.column is not None:
+        r.wrong(("line", i, "column"), "a fixed support does not turn; drop 'fixed' or 'column'")
+    if entry.hinge and (entry.fixed or columns or spring.rotation is not None):
+        text = "a support that restrains the beam has no hinge over it; put it beside, with 'hinges'"
+        r.wrong(("line", i, "hinge"), text)
+    return b.Support(
+        name=entry.support,
+        x=x,
+        width=entry.width,
+        fixed=entry.fixed,
+        spring_vertical=spring.vertical,
+        spring_rotation=spring.rotation,
+        columns=columns,
+        settles=entry.settles,
+        direct=entry.framing == "direct",
+        holds_torsion=entry.torsion == "held",
+        hinge=entry.hinge,
+    )
+
+
+def _hinges(r: Reading, i: int, entry: m.SpanIn) -> tuple[float, ...]:
+    """Of a span, from its left end, inside it."""
+    for k, a in enumerate(entry.hinges):
+        if not 1.0 <= a <= entry.span - 1.0:
+            text = f"{along(a)} is not inside the span, which is {along(entry.span)} long"
+            r.wrong(("line", i, "hinges", k), text)
+    return tuple(sorted(set(entry.hinges)))
 
 
 def _columns(entry: m.SupportIn) -> tuple[b.Column, ...]:
