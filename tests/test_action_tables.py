@@ -267,7 +267,7 @@ def test_what_does_not_go_together_is_refused(bramble, loaded):
         (
             "kind: permanent, table: frame.csv",
             "kind: permanent, self_weight: true, table: frame.csv",
-            "not both",
+            "give its .table., or loads and self weight; not both",
         ),
         (
             "kind: permanent, table: frame.csv",

@@ -96,3 +96,23 @@ def test_a_limit_inside_the_span_makes_a_zone_of_its_own():
         assert ((places >= low - 1e-6) & (places <= high + 1e-6)).sum() >= 4
     assert len(places) < 0.55 * 59
     assert len(zones) <= 5
+
+
+@pytest.mark.parametrize("turned", [False, True])
+def test_ends_that_are_nearly_alike_are_made_alike(turned):
+    """100 over 1.5 m and 125 over 1.6 m make 43 stirrups, 100 over 1.6 m at both ends 46: less than a tenth more. 100 over 1.5 m and 150
+    over 0.4 m stay as they are."""
+    room = Room(50.0, 5950.0, SPACINGS, 50.0)
+
+    def made(first, second, inner):
+        both = (second, first) if turned else (first, second)
+        x, most = profile(6000.0, both, inner)
+        zones = zones_of(permitted_of(x, most), room, 3)
+        return zones[::-1] if turned else zones
+
+    near, middle, far = made((100.0, 0.25), (125.0, 1.6 / 6.0), 200.0)
+    assert [near[2], middle[2], far[2]] == [100.0, 200.0, 100.0]
+    assert near[1] - near[0] == far[1] - far[0] >= 1500.0
+    unlike = made((100.0, 0.25), (150.0, 0.06), 300.0)
+    assert [z[2] for z in unlike] == [100.0, 300.0, 150.0]
+    assert unlike[0][1] - unlike[0][0] > 2.0 * (unlike[2][1] - unlike[2][0])

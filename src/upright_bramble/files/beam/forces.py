@@ -91,7 +91,7 @@ def forces_by_action(
                 "or none",
             )
         elif given.loads or given.self_weight:
-            r.wrong(("actions", i), "give its 'table', or loads and r weight; not both")
+            r.wrong(("actions", i), "give its 'table', or loads and self weight; not both")
         if given.acts_from is not None:
             r.wrong(("actions", i, "acts_from"), "is not known of forces from tables; leave it out")
     sets = max(len(a.tables) for a in actions)
