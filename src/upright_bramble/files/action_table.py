@@ -81,6 +81,10 @@ def _cell(row: Sequence[str], column: Column) -> str:
     return row[column[0]].strip() if column[0] < len(row) else ""
 
 
+NO_COLUMN = "is missing: a table by action has action, span, x, M, V, or columns such as 'dead M [kNm]'"
+BOTH = "cannot be given beside columns of single actions; have rows by action, or columns by action"
+
+
 def _header(
     table: Rows, result: ActionTable, single: str
 ) -> tuple[dict[str, Column], dict[str, dict[str, Column]]]:
@@ -89,57 +93,52 @@ def _header(
     places: dict[str, Column] = {}
     values: dict[str, dict[str, Column]] = {}
     for number, cell in enumerate(cells):
-        if not cell.strip():
-            continue
-        narrow, wide = HEADER.match(cell), WIDE.match(cell)
-        name = narrow.group(1) if narrow else ""
-        if narrow and name in PLACES:
-            if name in places:
-                result.wrong(line, name, "is given twice")
-            places[name] = (number, _size(result, line, "x", narrow.group(2), "span") if name == "x" else 1.0)
-            continue
-        if narrow and name in QUANTITIES:
-            action, kind, unit = "", name, narrow.group(2)
-        elif wide:
-            action, kind, unit = wide.group(1), wide.group(2), wide.group(3)
-        else:
-            result.wrong(
-                line,
-                cell.strip()[:30],
-                "is no column of forces by action" + nearest(name, [*PLACES, *QUANTITIES]),
-            )
-            continue
-        own = values.setdefault(action, {})
-        if kind in own:
-            result.wrong(line, cell.strip()[:30], "is given twice")
-        own[kind] = (number, _size(result, line, f"{action} {kind}".strip(), unit, QUANTITIES[kind]))
-    wanted = ["span", "x", *(["action"] if "" in values and not single else [])]
-    for name in wanted:
+        if cell.strip():
+            _column(result, line, number, cell, places, values)
+    for name in ["span", "x", *(["action"] if "" in values and not single else [])]:
         if name not in places:
-            result.wrong(
-                line,
-                name,
-                "is missing: a table by action has action, span, x, M, V, or columns such as 'dead M [kNm]'",
-            )
+            result.wrong(line, name, NO_COLUMN)
     if "" in values and len(values) > 1:
-        result.wrong(
-            line,
-            "M",
-            "cannot be given beside columns of single actions; have rows by action, or columns by action",
-        )
+        result.wrong(line, "M", BOTH)
     for action, own in values.items():
         for kind in ("M", "V"):
             if kind not in own:
                 result.wrong(line, f"{action} {kind}".strip(), "is missing")
     if not values:
-        result.wrong(
-            line,
-            "M",
-            "is missing: a table by action has action, span, x, M, V, or columns such as 'dead M [kNm]'",
-        )
+        result.wrong(line, "M", NO_COLUMN)
     if "" in values and single and "action" not in places:
         values = {single: values[""]}
     return places, values
+
+
+def _column(
+    result: ActionTable,
+    line: int,
+    number: int,
+    cell: str,
+    places: dict[str, Column],
+    values: dict[str, dict[str, Column]],
+) -> None:
+    """What one column has: a place, or a force of an action."""
+    narrow, wide = HEADER.match(cell), WIDE.match(cell)
+    name = narrow.group(1) if narrow else ""
+    if narrow and name in PLACES:
+        if name in places:
+            result.wrong(line, name, "is given twice")
+        places[name] = (number, _size(result, line, "x", narrow.group(2), "span") if name == "x" else 1.0)
+        return
+    if narrow and name in QUANTITIES:
+        action, kind, unit = "", name, narrow.group(2)
+    elif wide:
+        action, kind, unit = wide.group(1), wide.group(2), wide.group(3)
+    else:
+        text = "is no column of forces by action" + nearest(name, [*PLACES, *QUANTITIES])
+        result.wrong(line, cell.strip()[:30], text)
+        return
+    own = values.setdefault(action, {})
+    if kind in own:
+        result.wrong(line, cell.strip()[:30], "is given twice")
+    own[kind] = (number, _size(result, line, f"{action} {kind}".strip(), unit, QUANTITIES[kind]))
 
 
 def _size(result: ActionTable, line: int, name: str, unit: str | None, quantity: str) -> float:

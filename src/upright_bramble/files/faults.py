@@ -6,6 +6,7 @@ import copy
 import re
 import types
 import typing
+from collections.abc import Mapping
 from typing import Any, TypeVar, cast
 
 from pydantic import BaseModel, ValidationError
@@ -206,18 +207,12 @@ def _inside(kind: Any, part: str | int) -> list[Any]:
 
 
 def _words(model: type[BaseModel], item: Any, path: Path_) -> str:
+    """What is wrong with one entry, in words of a beam's describer."""
     kind, given, ctx = item["type"], item.get("input"), item.get("ctx") or {}
-    key = str(path[-1]) if path else ""
     if kind == "extra_forbidden":
-        if key in _LATER:
-            return f"'{key}' is not in this version yet; leave it out"
-        if key in RENAMED_KEYS:
-            return f"'{key}' is called '{RENAMED_KEYS[key]}' now"
-        return f"unknown key '{key[:40]}'" + _near(model, item, path, key)
-    if kind == "missing":
-        return f"'{key}' is missing"
-    if kind == "size" and item["msg"] == "missing":
-        return f"'{key}' is missing"
+        return _unknown(model, item, path)
+    if kind == "missing" or (kind == "size" and item["msg"] == "missing"):
+        return f"'{path[-1] if path else ''}' is missing"
     if kind in ("unit", "bar", "mark", "size", "fire", "structural"):
         return str(item["msg"])
     if kind == "literal_error":
@@ -225,36 +220,49 @@ def _words(model: type[BaseModel], item: Any, path: Path_) -> str:
             return f"'{given}' is called '{RENAMED_VALUES[given]}' now"
         return f"{_shown(given)} is not one of {ctx.get('expected', '')}"
     if kind in ("line_entry", "load_entry"):
-        if isinstance(given, dict) and any(k in _LATER for k in given):
-            return f"'{next(k for k in given if k in _LATER)}' is not in this version yet; leave it out"
-        return str(item["msg"])
+        later = next((k for k in given if k in _LATER), None) if isinstance(given, dict) else None
+        return f"'{later}' is not in this version yet; leave it out" if later else str(item["msg"])
+    if kind in _EXPECTED:
+        return f"{_shown(given)} is not {_EXPECTED[kind]}"
+    if kind == "string_too_short":
+        return "is empty"
+    return _beyond(kind, given, ctx) or f"{_shown(given)}: {item['msg'][0].lower()}{item['msg'][1:]}"
+
+
+def _unknown(model: type[BaseModel], item: Any, path: Path_) -> str:
+    """A key that there is not, not yet, or under another name."""
+    key = str(path[-1]) if path else ""
+    if key in _LATER:
+        return f"'{key}' is not in this version yet; leave it out"
+    if key in RENAMED_KEYS:
+        return f"'{key}' is called '{RENAMED_KEYS[key]}' now"
+    return f"unknown key '{key[:40]}'" + _near(model, item, path, key)
+
+
+def _beyond(kind: str, given: Any, ctx: Mapping[str, Any]) -> str:
+    """A number out of its bounds, or a list or text of another length than is read; '' for other kinds."""
     if kind in ("greater_than_equal", "greater_than", "less_than_equal", "less_than"):
         words = {"ge": "at least", "gt": "more than", "le": "at most", "lt": "less than"}
         sign, bound = next(iter(ctx.items()))
         return f"{_shown(given)} must be {words[sign]} {bound}"
     if kind in ("too_long", "string_too_long"):
-        return (
-            f"{_shown(given)} is too long: at most {ctx.get('max_length')} "
-            f"{'entries' if kind == 'too_long' else 'characters'} are read"
-        )
+        of = "entries" if kind == "too_long" else "characters"
+        return f"{_shown(given)} is too long: at most {ctx.get('max_length')} {of} are read"
     if kind == "too_short":
-        return (
-            f"{_shown(given)} has too few entries: at least {ctx.get('min_length')} "
-            f"{'is' if ctx.get('min_length') == 1 else 'are'} needed"
-        )
-    expected = {
-        "float_parsing": "a number", "float_type": "a number",
-        "int_parsing": "a whole number", "int_type": "a whole number",
-        "int_from_float": "a whole number", "bool_parsing": "true or false", "bool_type": "true or false",
-        "string_type": "text", "list_type": "a list [..., ...]", "dict_type": "a set of 'key: value'",
-        "model_type": "a set of 'key: value'",
-        "tuple_type": "a list [..., ...]", "finite_number": "a finite number",
-    }.get(kind)  # fmt: skip
-    if expected:
-        return f"{_shown(given)} is not {expected}"
-    if kind == "string_too_short":
-        return "is empty"
-    return f"{_shown(given)}: {item['msg'][0].lower()}{item['msg'][1:]}"
+        least = ctx.get("min_length")
+        needed = f"at least {least} {'is' if least == 1 else 'are'} needed"
+        return f"{_shown(given)} has too few entries: {needed}"
+    return ""
+
+
+_EXPECTED = {
+    "float_parsing": "a number", "float_type": "a number",
+    "int_parsing": "a whole number", "int_type": "a whole number",
+    "int_from_float": "a whole number", "bool_parsing": "true or false", "bool_type": "true or false",
+    "string_type": "text", "list_type": "a list [..., ...]", "dict_type": "a set of 'key: value'",
+    "model_type": "a set of 'key: value'",
+    "tuple_type": "a list [..., ...]", "finite_number": "a finite number",
+}  # fmt: skip
 
 
 def _near(model: type[BaseModel], item: Any, path: Path_, key: str) -> str:
