@@ -45,72 +45,67 @@ def guessed_sizes(r: Reading) -> None:
 def profile_of(r: Reading, name: str, p: m.ProfileIn) -> b.Profile:
     """A T has a flange on both sides of its web, an L on one."""
     path: Path_ = ("profiles", name, "flange")
-    f = p.flange
     assert isinstance(p.depth, float)
     assert isinstance(p.width, float)
     bare = p.shape in ("rectangle", "trapezoid", "polygon")
     if (p.shape == "polygon") != (p.outline is not None):
-        r.wrong(
-            (*path[:-1], "outline"),
-            "a polygon has an 'outline', its corners [[x, y], ...], and only a polygon",
-        )
+        text = "a polygon has an 'outline', its corners [[x, y], ...], and only a polygon"
+        r.wrong((*path[:-1], "outline"), text)
     elif p.outline is not None:
         return _outlined(r, name, p.outline)
-    if bare != (f is None):
-        text = (
-            f"a {p.shape} has no flange; leave it out, or make the shape T or L"
-            if f
-            else f"a {p.shape} needs a 'flange'"
-        )
-        r.wrong(path if f else path[:-1], text)
+    if bare and p.flange is not None:
+        r.wrong(path, f"a {p.shape} has no flange; leave it out, or make the shape T or L")
+    if not bare and p.flange is None:
+        r.wrong(path[:-1], f"a {p.shape} needs a 'flange'")
     if (p.shape == "trapezoid") != (p.foot is not None):
-        r.wrong(
-            (*path[:-1], "foot"),
-            "a trapezoid has a 'foot', the width of its web at the bottom, and only a trapezoid",
-        )
-    if f is None or bare:
+        text = "a trapezoid has a 'foot', the width of its web at the bottom, and only a trapezoid"
+        r.wrong((*path[:-1], "foot"), text)
+    if p.flange is None or bare:
         return b.Profile(name, p.width, p.depth, None, p.foot)
+    return b.Profile(name, p.width, p.depth, _flange(r, path, p, p.flange))
+
+
+def _flange(r: Reading, path: Path_, p: m.ProfileIn, f: m.FlangeIn) -> b.Flange:
+    """Of a T, an L or an inverted T: by its whole width, or half way to the next webs."""
+    assert isinstance(p.depth, float)
+    below = p.shape == "inverted T"
     if f.thickness >= p.depth:
         r.wrong((*path, "thickness"), f"{across(f.thickness)} is no less than the depth of {across(p.depth)}")
-    below = p.shape == "inverted T"
     if below and f.width == "auto":
         r.wrong((*path, "width"), "the flange below of an inverted T ends somewhere: give its full 'width'")
     if p.shape != "L" and f.side is not None:
-        r.wrong(
-            (*path, "side"),
-            f"a {p.shape} has its flange on both sides; leave it out, or make the shape L",
-        )
+        text = f"a {p.shape} has its flange on both sides; leave it out, or make the shape L"
+        r.wrong((*path, "side"), text)
     slab = _slab_bars(r, (*path, "slab_bars"), f, below)
-    gaps = (f.gap_left, f.gap_right)
     if f.width != "auto":
-        if any(g is not None for g in gaps):
-            r.wrong(path, "give the width of the flange, or the gaps to the next webs, not both")
-        out = f.width - p.width
-        if out <= 0.0:
-            r.wrong((*path, "width"), f"{across(f.width)} is no wider than the web of {across(p.width)}")
-        left, right = (
-            (0.5 * out, 0.5 * out) if p.shape != "L" else (out, 0.0) if f.side == "left" else (0.0, out)
-        )
-        return b.Profile(
-            name,
-            p.width,
-            p.depth,
-            b.Flange(f.thickness, max(left, 0.0), max(right, 0.0), f.cross_steel, below, slab),
-        )
+        left, right = _by_width(r, path, p, f, f.width)
+        return b.Flange(f.thickness, max(left, 0.0), max(right, 0.0), f.cross_steel, below, slab)
+    left, right = _by_gaps(r, path, p, f)
+    return b.Flange(f.thickness, left, right, f.cross_steel, slab_bars=slab)
+
+
+def _by_width(r: Reading, path: Path_, p: m.ProfileIn, f: m.FlangeIn, width: float) -> tuple[float, float]:
+    """What of a flange of a given width reaches beyond the web, left and right, mm."""
+    assert isinstance(p.width, float)
+    if f.gap_left is not None or f.gap_right is not None:
+        r.wrong(path, "give the width of the flange, or the gaps to the next webs, not both")
+    out = width - p.width
+    if out <= 0.0:
+        r.wrong((*path, "width"), f"{across(width)} is no wider than the web of {across(p.width)}")
+    if p.shape != "L":
+        return 0.5 * out, 0.5 * out
+    return (out, 0.0) if f.side == "left" else (0.0, out)
+
+
+def _by_gaps(r: Reading, path: Path_, p: m.ProfileIn, f: m.FlangeIn) -> tuple[float, float]:
+    """Half the clear distance to the next web, left and right, mm."""
+    gaps = (f.gap_left, f.gap_right)
     if p.shape == "T" and None in gaps:
         r.wrong(path, "give 'gap_left' and 'gap_right', the clear distances to the next webs, or the 'width'")
     if p.shape == "L" and (gaps[0] is None) == (gaps[1] is None):
-        r.wrong(
-            path,
-            "the flange of an L is on one side of the web: give 'gap_left' or 'gap_right', or the "
-            "'width' and 'side'",
-        )
-    return b.Profile(
-        name,
-        p.width,
-        p.depth,
-        b.Flange(f.thickness, 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0), f.cross_steel, slab_bars=slab),
-    )
+        text = "the flange of an L is on one side of the web: give 'gap_left' or 'gap_right', or the "
+        r.wrong(path, f"{text}'width' and 'side'")
+    return 0.5 * (gaps[0] or 0.0), 0.5 * (gaps[1] or 0.0)
 
 
 def _slab_bars(r: Reading, path: Path_, f: m.FlangeIn, below: bool) -> b.SlabBars | None:
