@@ -38,6 +38,7 @@ QUICK = (
     "test_tables.py",
     "test_small_parts.py",
     "test_verdict.py",
+    "test_answers_by_hand.py",
     "test_handed_over.py",
     "test_by_hand.py",
     "test_pins.py",

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 
-from upright_bramble.beam import Flange
+from upright_bramble.analysis import analyse
+from upright_bramble.analysis.side_bars import side_bar_anchored
+from upright_bramble.beam import Cover, Flange, SideBars
 from upright_bramble.codes import get_code
 from upright_bramble.codes.parts import Group, ShortSpan, Surroundings
 from upright_bramble.errors import CodeError
+from yaml_beams import line, uniform
 
 IS, BS, CSA, ACI, US, EN = (
     get_code(name)
@@ -224,3 +228,20 @@ def test_grades_of_steel(code, grade, strength, kind):
 def test_what_is_no_grade_of_steel(code, grade):
     with pytest.raises(CodeError):
         code.materials.steel(grade)
+
+
+# ------------------------------------------------------------------ side bars
+
+
+def test_a_side_bar_is_anchored_by_the_height_of_its_row():
+    """Covers of 20 below and 120 above leave 404 mm inside stirrups of 8 of a beam 560 deep: one row lies 230 mm over the soffit, where
+    bond is good (EN 1992-1-1, 8.4.2: up to 250 mm): 12 mm bars of B500 in C30/37 develop in 12/4 x 435/3.04 = 429 mm, not in 613."""
+    beam = line([6000.0], uniform(1, [6000.0], 10.0), depth=560.0, cover=Cover(120.0, 20.0, 30.0))
+    at = analyse(beam, EN).stations
+    found = side_bar_anchored(beam, EN, at, [SideBars("L", 1, "12", 1000.0, 5000.0)], 8.0)
+    area, length = EN.sizes["12"].area, 12.0 / 4.0 * (500.0 / 1.15) / (2.25 * 2.0275 / 1.5)
+    for x in (1200.0, 1400.0, 1500.0, 3000.0, 4700.0, 900.0):
+        i = int(np.abs(at.x - x).argmin())
+        reach = min(float(at.x[i]) - 1000.0, 5000.0 - float(at.x[i]))
+        assert found.anchored[i] == pytest.approx(area * min(max(reach / length, 0.0), 1.0), rel=2e-3)
+        assert found.full[i] == (area if reach >= 0.0 else 0.0)
