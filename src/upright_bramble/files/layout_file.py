@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import itertools
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -76,62 +76,56 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
         result.append(source.fault(("beam",), f"'{given.beam}' is not this beam, which is '{beam.mark}'"))
     sizes = list(get_code(beam.code, beam.annex).sizes)
     seen: dict[str, tuple[str, object]] = {}
-    low, high = beam.ends
     maximum = MAXIMUM_ENTRIES + MAXIMUM_OF_A_SPAN * len(beam.spans)
-    groups: list[tuple[str, Sequence[m.BarIn | m.StirrupIn | m.SideBarsIn]]] = [
+    groups: list[tuple[str, Sequence[AnyEntry]]] = [
         ("bars", given.bars), ("stirrups", given.stirrups), ("side_bars", given.side_bars),
     ]  # fmt: skip
     for key, entries in groups:
         if len(entries) > maximum:
-            result.append(
-                source.fault(
-                    (key,), f"has {len(entries):,} entries; {maximum:,} are read for a beam of so many spans"
-                )
-            )
+            text = f"has {len(entries):,} entries; {maximum:,} are read for a beam of so many spans"
+            result.append(source.fault((key,), text))
             continue
         for i, entry in enumerate(entries):
-            other, same = seen.setdefault(entry.mark, (key, entry))
-            if other != key:
-                result.append(
-                    source.fault(
-                        (key, i, "mark"), f"'{entry.mark}' is also a mark under {other}; give it another"
-                    )
-                )
-            elif same is not entry and entry == same:
-                result.append(
-                    source.fault(
-                        (key, i), f"'{entry.mark}' is given twice at the same place; add to its count instead"
-                    )
-                )
-            if entry.size not in sizes:
-                result.append(
-                    source.fault(
-                        (key, i, "size"),
-                        f"'{entry.size[:20]}' is not a valid bar size{nearest(entry.size, sizes)}",
-                    )
-                )
-            single = isinstance(entry, m.StirrupIn) and entry.from_ == entry.to  # one stirrup by itself
-            if not entry.from_ < entry.to and not single:
-                result.append(
-                    source.fault(
-                        (key, i, "to"),
-                        f"{along(entry.to)} does not lie right of 'from', {along(entry.from_)}",
-                    )
-                )
-            elif entry.to < low or entry.from_ > high or entry.to - entry.from_ > 2.0 * (high - low) + 1e4:
-                result.append(
-                    source.fault(
-                        (key, i), f"lies outside the beam, which extends from {along(low)} to {along(high)}"
-                    )
-                )
+            other = seen.setdefault(entry.mark, (key, entry))
+            found = [*_mark(entry, key, *other), *_size(entry, sizes), *_extent(entry, beam)]
+            result += [source.fault((key, i, *place), text) for place, text in found]
     for i, b in enumerate(given.bars):
-        if (text := _misplaced_bend(b)) is not None:
-            result.append(source.fault(("bars", i, "bent_up"), text))
+        if (wrong := _misplaced_bend(b)) is not None:
+            result.append(source.fault(("bars", i, "bent_up"), wrong))
     for i, z in enumerate(given.stirrups):
         if z.spacing < 20.0:
             words = f"{across(z.spacing)} is too tight to be meant; {across(20.0)} at least"
             result.append(source.fault(("stirrups", i, "spacing"), words))
     return [replace(f, text=worded(f.text, SYSTEMS[beam.units])) for f in result]
+
+
+AnyEntry = m.BarIn | m.StirrupIn | m.SideBarsIn
+Found = Iterator[tuple[tuple[str, ...], str]]
+"""Keys within an entry, and what is wrong there."""
+
+
+def _mark(entry: AnyEntry, key: str, other: str, first: object) -> Found:
+    """A mark names one sort of piece, and may stand at several places, but not twice at one; `first` has it
+    under `other`."""
+    if other != key:
+        yield ("mark",), f"'{entry.mark}' is also a mark under {other}; give it another"
+    elif first is not entry and entry == first:
+        yield (), f"'{entry.mark}' is given twice at the same place; add to its count instead"
+
+
+def _size(entry: AnyEntry, sizes: list[str]) -> Found:
+    if entry.size not in sizes:
+        yield ("size",), f"'{entry.size[:20]}' is not a valid bar size{nearest(entry.size, sizes)}"
+
+
+def _extent(entry: AnyEntry, beam: Beam) -> Found:
+    """From left to right, and about the beam."""
+    low, high = beam.ends
+    single = isinstance(entry, m.StirrupIn) and entry.from_ == entry.to  # one stirrup by itself
+    if not entry.from_ < entry.to and not single:
+        yield ("to",), f"{along(entry.to)} does not lie right of 'from', {along(entry.from_)}"
+    elif entry.to < low or entry.from_ > high or entry.to - entry.from_ > 2.0 * (high - low) + 1e4:
+        yield (), f"lies outside the beam, which extends from {along(low)} to {along(high)}"
 
 
 def _misplaced_bend(b: m.BarIn) -> str | None:

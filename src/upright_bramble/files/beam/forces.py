@@ -79,30 +79,10 @@ def forces_by_action(
 ) -> tuple[tuple[b.Action, ...], dict[str, tuple[b.ForceLine, ...]]]:
     """Unfactored forces of every action, combined by the code, by level; several analyses are laid over
     one another."""
-    if r.given.forces is not None:
-        r.wrong(("forces",), "the forces come from the tables of the actions; leave it out")
-    if any(s.settles for s in supports):
-        r.wrong(("line",), "with forces from tables a settlement is an action of theirs; leave 'settles' out")
-    for i, (a, given) in enumerate(zip(actions, r.given.actions, strict=True)):
-        if not a.tables:
-            r.wrong(
-                ("actions", i),
-                "has loads, and other actions have tables: the tables of an analysis hold all actions, "
-                "or none",
-            )
-        elif given.loads or given.self_weight:
-            r.wrong(("actions", i), "give its 'table', or loads and self weight; not both")
-        if given.acts_from is not None:
-            r.wrong(("actions", i, "acts_from"), "is not known of forces from tables; leave it out")
-    sets = max(len(a.tables) for a in actions)
-    for i, a in enumerate(actions):
-        if len(a.tables) not in (1, sets):
-            r.wrong(
-                ("actions", i, "table"),
-                f"names {len(a.tables)} tables where another action names {sets}: one, or as many",
-            )
+    _tables_alone(r, supports, actions)
     if r.faults:
         return actions, {}
+    sets = max(len(a.tables) for a in actions)
     read = _Tables(r, _spans_covered(supports, spans))
     result: dict[str, tuple[b.ForceLine, ...]] = {}
     lines: dict[str, tuple[b.ForceLine, ...]] = {}
@@ -124,6 +104,27 @@ def forces_by_action(
         r.wrong(("actions",), f"make more than {MAXIMUM_LINES:,} combinations; join what acts together")
     r.cautions += read.unused()
     return tuple(replace(a, lines=lines.get(a.name, ())) for a in actions), result
+
+
+def _tables_alone(r: Reading, supports: tuple[b.Support, ...], actions: tuple[b.Action, ...]) -> None:
+    """Every action has one table, or as many as there are analyses, and nothing beside them makes forces."""
+    if r.given.forces is not None:
+        r.wrong(("forces",), "the forces come from the tables of the actions; leave it out")
+    if any(s.settles for s in supports):
+        r.wrong(("line",), "with forces from tables a settlement is an action of theirs; leave 'settles' out")
+    for i, (a, given) in enumerate(zip(actions, r.given.actions, strict=True)):
+        if not a.tables:
+            text = "has loads, and other actions have tables: the tables of an analysis hold all actions"
+            r.wrong(("actions", i), f"{text}, or none")
+        elif given.loads or given.self_weight:
+            r.wrong(("actions", i), "give its 'table', or loads and self weight; not both")
+        if given.acts_from is not None:
+            r.wrong(("actions", i, "acts_from"), "is not known of forces from tables; leave it out")
+    sets = max(len(a.tables) for a in actions)
+    for i, a in enumerate(actions):
+        if len(a.tables) not in (1, sets):
+            text = f"names {len(a.tables)} tables where another action names {sets}: one, or as many"
+            r.wrong(("actions", i, "table"), text)
 
 
 def _spans_covered(supports: tuple[b.Support, ...], spans: tuple[b.Span, ...]) -> SpanOf:
