@@ -693,6 +693,17 @@ def test_odd_bars_of_two_spans_do_not_pass_each_other_over_a_support():
     assert [b.count for b in symmetrical([left, right, far])] == [1, 2, 1]
 
 
+def test_ends_near_a_support_stand_apart_too():
+    """A bar that stops 25 mm past the beginning of the next span's bar, and 25 mm before the face, goes on into the support; at the
+    beam's last support it stays."""
+    described = line([6000.0, 5000.0], uniform(2, [6000.0, 5000.0], 10.0))  # faces at 5850 and 6150
+    first = Bar("", "bottom", 2, 2, "16", 3000.0, 5825.0)
+    second = Bar("", "bottom", 2, 4, "16", 5800.0, 9000.0)
+    assert [b.end for b in ends_apart(described, [first, second])] == [5900.0, 9000.0]
+    last = [replace(b, start=b.start + 5000.0, end=b.end + 5000.0) for b in (first, second)]  # face at 10 850
+    assert [b.end for b in ends_apart(described, last)] == [10_825.0, 14_000.0]
+
+
 @pytest.mark.parametrize("base", [US, SI])
 def test_bottom_bars_of_unlike_depths_pass_each_other_over_their_support(base):
     """Where the soffit steps, straight bars cannot be continuous: those of each span go at least to the middle of the support, at

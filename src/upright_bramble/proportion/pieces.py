@@ -91,7 +91,7 @@ def ends_apart(beam: Beam, bars: Sequence[Bar]) -> list[Bar]:
         if b.ends[side] == "straight"
     )
     for index in range(len(beam.spans)):
-        low, high = beam.clear(index)
+        (low, high), last = beam.clear(index), index == len(beam.spans) - 1
         own = [p for p in places if low + 1.0 < p[0] < high - 1.0]
         for (x, side, i), (y, other, j) in itertools.pairwise(own):
             if not 1.0 < y - x < apart or i == j:
@@ -100,7 +100,8 @@ def ends_apart(beam: Beam, bars: Sequence[Bar]) -> list[Bar]:
                 result[i] = replace(result[i], end=max(result[i].end, y))
             elif other == 0:
                 result[j] = replace(result[j], start=min(result[j].start, x))
-            elif x + apart < high:
+            elif x + apart < (high if last else high + 0.5 * (beam.clear(index + 1)[0] - high)):
+                # at an inner support bars may end inside it
                 result[j] = replace(result[j], end=max(result[j].end, x + apart))
     return result
 
