@@ -17,6 +17,7 @@ from ruamel.yaml import YAML
 
 KN, M = 1e3, 1e3
 SLACK = 1.03
+TIP = 50.0  # mm
 
 
 @dataclass(frozen=True)
@@ -181,10 +182,9 @@ class Judge:
         self.x = np.linspace(0.0, sum(lengths), 601)
         sup = np.array(self.spans.supports)
         self.clear = np.abs(self.x[:, None] - sup).min(axis=1) >= self.half + 1.0
-        low, high = (
-            (0.0 if self.spans.left_free else sup[0]),
-            (self.x[-1] if self.spans.right_free else sup[-1]),
-        )
+        # bars stop at the cover of a free tip, where next to nothing acts
+        low = TIP if self.spans.left_free else sup[0]
+        high = self.x[-1] - TIP if self.spans.right_free else sup[-1]
         self.clear &= (self.x >= low) & (self.x <= high)
         self.tie = max(float(z["diameter_mm"]) for z in result["stirrups"])
         self.envelope = self._envelope()
@@ -405,8 +405,9 @@ class Judge:
         pulled = self.envelope.high > 0.5 * self.envelope.high.max(initial=0.0)
         required = share * self.b * d
         if self.code in ("aci", "csa"):  # a third more than needed is enough
+            yielding = {"aci": 0.9, "csa": 0.85}[self.code] * self.f_y
             required = np.minimum(
-                required, 4 / 3 * self.envelope.high / (0.85 * self.f_y * 0.97 * np.maximum(d, 1.0))
+                required, 4 / 3 * self.envelope.high / (yielding * 0.97 * np.maximum(d, 1.0))
             )
         self._finding("least steel", np.where(pulled & self.clear, required / np.maximum(area, 1.0), 0.0))
 
