@@ -6,7 +6,8 @@ from dataclasses import replace
 
 import pytest
 
-from upright_bramble.verify.result import Check, Unverified
+from upright_bramble.verify.levels import over_levels
+from upright_bramble.verify.result import Check, Message, Unverified
 
 
 @pytest.fixture
@@ -91,3 +92,27 @@ def test_what_was_not_verified_leaves_a_verdict_open_unless_it_is_waived(verdict
     assert waived.waived == (("torsion", "by others"),)
     worse = verdict(("a", "bending", 1.01, {}), gaps=[("g", "torsion")])
     assert worse.status == "fail"
+
+
+def test_of_levels_each_check_is_that_of_the_level_it_is_worst_in(verdict):
+    first = verdict(
+        ("a", "bending", 0.8, {}),
+        ("b", "shear", 1.2, {}),
+        ("c", "shear", 0.9, {"ok": False}),
+        gaps=[("g", "torsion")],
+    )
+    second = verdict(
+        ("a", "bending", 0.9, {}),
+        ("b", "shear", 1.1, {}),
+        ("c", "shear", 0.95, {}),
+        ("d", "cracking", 0.5, {}),
+    )
+    every, some = Message("note", "of every one"), Message("warning", "of one")
+    first, second = replace(first, messages=(every,)), replace(second, messages=(every, some))
+    result = over_levels(second, [("low", first), ("high", second)])
+    told = {c.id: (c.level, c.ratio) for c in result.checks}
+    # one that fails stands before any that passes, whatever its ratio
+    assert told == {"a": ("high", 0.9), "b": ("low", 1.2), "c": ("low", 0.9), "d": ("high", 0.5)}
+    assert result.status == "fail"
+    assert [(g.id, g.reason) for g in result.gaps] == [("g", "why (low)")]
+    assert [m.text for m in result.messages] == ["of every one", "high: of one"]
