@@ -41,8 +41,9 @@ def peaks(beam: Beam) -> Array:
             float(np.maximum(-e.moment_min[rows.start : half], 0.0).max()),
             float(np.maximum(-e.moment_min[half : rows.stop], 0.0).max()),
             float(e.shear[rows.start : half].max()),
-            float(e.shear[half : rows.stop].max()), float(e.torsion[rows].max()),
-        ]  # fmt: skip
+            float(e.shear[half : rows.stop].max()),
+            float(e.torsion[rows].max()),
+        ]
     return np.array(result)
 
 

@@ -108,22 +108,26 @@ def _measures(beam: Beam) -> list[_Measure]:
     lapped = beam.detailing.laps == "auto" and beam.length > beam.detailing.longest_piece
     return [
         _Measure(
-            int(lapped), lambda _: apart,
+            int(lapped),
+            lambda _: apart,
             lambda _: "lap the two bars of a pair at places of their own (detailing.laps: staggered)",
         ),
         _Measure(
-            DEPTHS, lambda k: _with_profiles(beam, lambda p: p.deeper(step * k)),
+            DEPTHS,
+            lambda k: _with_profiles(beam, lambda p: p.deeper(step * k)),
             lambda k: f"increase the depth of all spans by {amount(step * k, 'length')}",
         ),
         _Measure(
-            WIDTHS, lambda k: _with_profiles(beam, lambda p: p.wider(step * k)),
+            WIDTHS,
+            lambda k: _with_profiles(beam, lambda p: p.wider(step * k)),
             lambda k: f"increase the width of all spans by {amount(step * k, 'length')}",
         ),
         _Measure(
-            len(grades), lambda k: replace(beam, concrete=replace(beam.concrete, strength=grades[k - 1])),
+            len(grades),
+            lambda k: replace(beam, concrete=replace(beam.concrete, strength=grades[k - 1])),
             lambda k: f"use concrete of {amount(grades[k - 1], 'stress')}",
         ),
-    ]  # fmt: skip
+    ]
 
 
 class _Trials:

@@ -89,6 +89,13 @@ def enveloped(
 ) -> Envelope:
     """Extremes over rows of moment, shear, torsion, reaction and moment of reaction."""
     return Envelope(
-        level, labels, extremes(m), extremes(v), extremes(t) if t.any() else nothing(t.shape[1]),
-        reaction.max(axis=0), reaction.min(axis=0), turning.max(axis=0), turning.min(axis=0),
-    )  # fmt: skip
+        level,
+        labels,
+        extremes(m),
+        extremes(v),
+        extremes(t) if t.any() else nothing(t.shape[1]),
+        reaction.max(axis=0),
+        reaction.min(axis=0),
+        turning.max(axis=0),
+        turning.min(axis=0),
+    )

@@ -112,9 +112,11 @@ class Sections:
         slope = (self.lower - self.upper) / h
         top, bottom = self.upper + slope * above, self.lower - slope * under
         return Strips(
-            np.stack([b_f, top, b_f], axis=1), np.stack([b_f, bottom, b_f], axis=1),
-            np.stack([np.zeros_like(h), above, h - under], axis=1), np.stack([above, h - under, h], axis=1),
-        )  # fmt: skip
+            np.stack([b_f, top, b_f], axis=1),
+            np.stack([b_f, bottom, b_f], axis=1),
+            np.stack([np.zeros_like(h), above, h - under], axis=1),
+            np.stack([above, h - under, h], axis=1),
+        )
 
 
 def sections_at(beam: Beam, span: Index, local: Array) -> Sections:

@@ -192,10 +192,22 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     rows["permanent"] = (Row(Combination("permanent", "permanent actions", 1.0, ()), "all spans"),)
     factors["permanent"] = np.eye(1, len(cases.loads))
     return Forces(
-        beam, stations, groups, cases, r, rows, factors, envelopes, design, delta, after, (), solved,
+        beam,
+        stations,
+        groups,
+        cases,
+        r,
+        rows,
+        factors,
+        envelopes,
+        design,
+        delta,
+        after,
+        (),
+        solved,
         _phases(beam, stations, modulus),
         neglected=(*neglected, *more),
-    )  # fmt: skip
+    )
 
 
 SAMPLED = 60  # stations at which envelopes are held against their rows
@@ -389,9 +401,16 @@ def _envelopes(
         torsion = result[level][2] if r.twisted else nothing(len(at))
         reaction, turning = rows.factors @ r.reaction, rows.factors @ r.moment_reaction
         envelopes[level] = Envelope(
-            level, tuple(row.label for row in rows.rows), result[level][0], result[level][1], torsion,
-            reaction.max(axis=0), reaction.min(axis=0), turning.max(axis=0), turning.min(axis=0),
-        )  # fmt: skip
+            level,
+            tuple(row.label for row in rows.rows),
+            result[level][0],
+            result[level][1],
+            torsion,
+            reaction.max(axis=0),
+            reaction.min(axis=0),
+            turning.max(axis=0),
+            turning.min(axis=0),
+        )
     return envelopes
 
 

@@ -58,9 +58,18 @@ def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
                 reaction[row, s] = sum(shear[row, i] for i in right) - sum(shear[row, i] for i in left)
     nothing, felt = np.zeros((len(lines), len(at))), np.ones((len(lines), len(beam.spans)), dtype=bool)
     nowhere = np.zeros_like(reaction)
-    return Responses(moment, shear, torsion, nothing, reaction, nowhere, np.zeros(len(lines)), felt,
+    return Responses(
+        moment,
+        shear,
+        torsion,
+        nothing,
+        reaction,
+        nowhere,
+        np.zeros(len(lines)),
+        felt,
         bool(torsion.any()),
-                     axial if axial.any() else None)  # fmt: skip
+        axial if axial.any() else None,
+    )
 
 
 def line_at(x: Array, side: Index, given: Array, values: Array) -> Array:

@@ -72,10 +72,11 @@ def _depth(
 def _with(beam: Beam, new: Mapping[str, Profile]) -> Beam:
     spans = tuple(
         replace(
-            s, profile=new.get(s.profile.name, s.profile),
+            s,
+            profile=new.get(s.profile.name, s.profile),
             becomes=None if s.becomes is None else new.get(s.becomes.name, s.becomes),
             reach=None,
         )
         for s in beam.spans
-    )  # fmt: skip
+    )
     return replace(beam, spans=spans)

@@ -17,10 +17,19 @@ def shared(levels: Sequence[tuple[str, Beam]], mark: str, title: str) -> Beam:
     first = levels[0][1]
     waive = {t: reason for t, reason in first.waive.items() if all(t in beam.waive for _, beam in levels)}
     return replace(
-        first, title=title, mark=mark, levels=tuple(levels), quantity=sum(beam.quantity for _,
-        beam in levels), waive=waive, cautions=(),
-        proposed=(), origins={}, remarks={}, given={}, actions=(),
-    )  # fmt: skip
+        first,
+        title=title,
+        mark=mark,
+        levels=tuple(levels),
+        quantity=sum(beam.quantity for _, beam in levels),
+        waive=waive,
+        cautions=(),
+        proposed=(),
+        origins={},
+        remarks={},
+        given={},
+        actions=(),
+    )
 
 
 def unable(beam: Beam) -> str:

@@ -108,10 +108,11 @@ def _proposals(
         number = [beams[i].quantity for i in group]
         status = "pass" if all(d.status == "pass" for d in alone) else "fail"
         apart = Designs(
-            sum(d.steel_kg * n for d, n in zip(alone, number, strict=True)), sum(d.cost * n for d,
-            n in zip(alone, number, strict=True)),
-            sum(d.marks for d in alone), status,
-        )  # fmt: skip
+            sum(d.steel_kg * n for d, n in zip(alone, number, strict=True)),
+            sum(d.cost * n for d, n in zip(alone, number, strict=True)),
+            sum(d.marks for d in alone),
+            status,
+        )
         all_of_them = Designs(
             design.steel_kg * beam.quantity, design.cost * beam.quantity, design.marks, design.status
         )
@@ -180,15 +181,26 @@ def _text(folder: Path, p: Proposal) -> bytes:
 
 def _data(p: Proposal) -> dict[str, Any]:
     return {
-        "mark": p.mark, "beams": list(p.beams), "files": list(p.files), "quantity": p.quantity,
+        "mark": p.mark,
+        "beams": list(p.beams),
+        "files": list(p.files),
+        "quantity": p.quantity,
         "spread": round(p.spread, 4),
-        "own": {"steel_kg": round(p.own.steel_kg, 2), "cost": round(p.own.cost, 2), "marks": p.own.marks,
-        "status": p.own.status},
-        "together": {"steel_kg": round(p.together.steel_kg, 2), "cost": round(p.together.cost, 2),
-        "marks": p.together.marks,
-                     "status": p.together.status},
-        "extra_kg": round(p.extra_kg, 2), "extra_cost": round(p.extra_cost, 2),
-    }  # fmt: skip
+        "own": {
+            "steel_kg": round(p.own.steel_kg, 2),
+            "cost": round(p.own.cost, 2),
+            "marks": p.own.marks,
+            "status": p.own.status,
+        },
+        "together": {
+            "steel_kg": round(p.together.steel_kg, 2),
+            "cost": round(p.together.cost, 2),
+            "marks": p.together.marks,
+            "status": p.together.status,
+        },
+        "extra_kg": round(p.extra_kg, 2),
+        "extra_cost": round(p.extra_cost, 2),
+    }
 
 
 def _print(console: Console, proposals: Sequence[Proposal], alone: Sequence[str], within: float) -> None:
@@ -219,11 +231,16 @@ def _print(console: Console, proposals: Sequence[Proposal], alone: Sequence[str]
     for p in proposals:
         share = p.extra_kg / p.own.steel_kg if p.own.steel_kg else 0.0
         cells = (
-            p.mark, ", ".join(p.beams), f"{100 * p.spread:.0f} %", f"{p.own.steel_kg:.0f}",
+            p.mark,
+            ", ".join(p.beams),
+            f"{100 * p.spread:.0f} %",
+            f"{p.own.steel_kg:.0f}",
             f"{p.together.steel_kg:.0f}",
-            f"{100 * share:+.0f} %", (f"{p.own.marks} to "
-                f"{p.together.marks}"), f"{p.extra_cost:+.0f}", p.together.status,
-        )  # fmt: skip
+            f"{100 * share:+.0f} %",
+            (f"{p.own.marks} to {p.together.marks}"),
+            f"{p.extra_cost:+.0f}",
+            p.together.status,
+        )
         table.add_row(*(plain(console, c) for c in cells))
     console.print(table)
     console.print()

@@ -171,12 +171,24 @@ def design(
 
     wanted = listed(outputs, tuple(OUTPUTS), "output") or tuple(OUTPUTS)
     wishes = Wishes(
-        fresh=fresh, mend=mend, figures=figures, suggest=suggest, jobs=jobs, as_json=as_json, quiet=quiet,
+        fresh=fresh,
+        mend=mend,
+        figures=figures,
+        suggest=suggest,
+        jobs=jobs,
+        as_json=as_json,
+        quiet=quiet,
         colour=not no_colour,
-        alternatives=alternatives, outputs=wanted, again=again, only=listed(only, VERDICTS, "verdict"),
-        sort=sort, summary=summary,
-        cluster=cluster, root=root, force=force,
-    )  # fmt: skip
+        alternatives=alternatives,
+        outputs=wanted,
+        again=again,
+        only=listed(only, VERDICTS, "verdict"),
+        sort=sort,
+        summary=summary,
+        cluster=cluster,
+        root=root,
+        force=force,
+    )
     return design_all(beams, into, wishes, pattern, shard)
 
 
@@ -226,10 +238,19 @@ def check(
             "--into needs one beam and its LAYOUT: the layouts of several are renewed in place"
         )
     wishes = Wishes(
-        jobs=jobs, as_json=as_json, quiet=quiet, colour=not no_colour, mode="check", again=again,
-        only=listed(only, VERDICTS, "verdict"), sort=sort, summary=summary, cluster=cluster, root=root,
+        jobs=jobs,
+        as_json=as_json,
+        quiet=quiet,
+        colour=not no_colour,
+        mode="check",
+        again=again,
+        only=listed(only, VERDICTS, "verdict"),
+        sort=sort,
+        summary=summary,
+        cluster=cluster,
+        root=root,
         force=force,
-    )  # fmt: skip
+    )
     return design_all(beams, None, wishes, pattern, shard)
 
 

@@ -213,11 +213,18 @@ def prepared(paths: Sequence[Path], into: Path | None, wishes: Wishes) -> list[J
             settle(folder, beam.mark)
             full = len(read) == 1
             job = Job(
-                one.path, folder, beam, one.origin, {}, mode=wishes.mode, outputs=_outputs(wishes, folder,
-                beam.mark),
-                suggest=wishes.suggest, as_json=wishes.as_json, full=full,
+                one.path,
+                folder,
+                beam,
+                one.origin,
+                {},
+                mode=wishes.mode,
+                outputs=_outputs(wishes, folder, beam.mark),
+                suggest=wishes.suggest,
+                as_json=wishes.as_json,
+                full=full,
                 thumbnail=wishes.summary is not None and wishes.summary.suffix.lower() == ".html",
-            )  # fmt: skip
+            )
             jobs.append((_to_check if wishes.mode == "check" else _to_design)(job, wishes))
         except BrambleError as error:
             faults.append(str(error))

@@ -227,10 +227,13 @@ def make(job: Job) -> Made:
     if job.before is not None and job.mode != "check":
         row = replace(row, change=changes(job.before, collected).words)
     return Made(
-        replace(row, seconds=time.monotonic() - began), contents,
+        replace(row, seconds=time.monotonic() - began),
+        contents,
         issued.model_copy(update={"workings": []}) if job.full else None,  # the summary has no derivations
-        layout=collected if job.full else None, seconds=seconds, data=data if job.as_json else None,
-    )  # fmt: skip
+        layout=collected if job.full else None,
+        seconds=seconds,
+        data=data if job.as_json else None,
+    )
 
 
 def put(job: Job, made: Made) -> Outcome:

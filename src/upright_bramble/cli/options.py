@@ -25,12 +25,16 @@ def section_options(given: dict[str, Any]) -> dict[str, Any]:
         form |= {"shape": "T", "flange": {"width": wide, "thickness": thick}}
     acting = {k: _plain(given[k]) for k in _FORCES if given[k] is not None}
     data: dict[str, Any] = {
-        "bramble_section": 1, "title": f"section {given['size']}", "code": given["code"],
+        "bramble_section": 1,
+        "title": f"section {given['size']}",
+        "code": given["code"],
         "units": given["units"],
         "concrete": _strength_or_grade(given["concrete"], "strength", "grade"),
         "reinforcement": _strength_or_grade(given["steel"], "yield", "bars"),
-        "cover": _plain(given["cover"]), "form": form, "bars": [_row(v) for v in given["bars"]],
-    }  # fmt: skip
+        "cover": _plain(given["cover"]),
+        "form": form,
+        "bars": [_row(v) for v in given["bars"]],
+    }
     if acting:
         data["forces"] = [{"name": "given", **acting}]
     if given["service"] is not None:

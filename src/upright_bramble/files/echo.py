@@ -389,40 +389,62 @@ def _detailing(beam: Beam, w: _Words) -> Iterator[Item]:
         yield "steel wanted", f"{face} bars", ", ".join(sizes), False
     yield "steel wanted", "stirrup bars", ", ".join(d.stirrup_bars), False
     rows: list[tuple[str, str, str]] = [
-        ("layers", "layers", f"{d.layers}"), ("reserve", "reserve", f"{100 * d.reserve:g} %"),
-        ("stock length", "stock_length", w(d.stock_length, "span")), (("step of lengths and "
-            "spacings"), "step", w(d.step, "section")),
+        ("layers", "layers", f"{d.layers}"),
+        ("reserve", "reserve", f"{100 * d.reserve:g} %"),
+        ("stock length", "stock_length", w(d.stock_length, "span")),
+        (("step of lengths and spacings"), "step", w(d.step, "section")),
         ("one size a face", "one_size", "yes" if d.one_size else "no"),
         ("minimum number of bars that run through", "least_bars", f"{d.least_bars}"),
-        (("maximum number of bars at a "
-            "section"), "most_bars", "no limit" if d.most_bars is None else f"{d.most_bars}"),
-        (("highest stress in "
-            "service"), "service_stress", "no limit" if d.service_stress is None else w(d.service_stress,
-            "stress")),
+        (
+            ("maximum number of bars at a section"),
+            "most_bars",
+            "no limit" if d.most_bars is None else f"{d.most_bars}",
+        ),
+        (
+            ("highest stress in service"),
+            "service_stress",
+            "no limit" if d.service_stress is None else w(d.service_stress, "stress"),
+        ),
         ("laps", "laps", d.laps),
-        ("spacings of stirrups", "spacings", ", ".join(w(s,
-        "section") for s in d.spacings) or "the usual ones"),
-        ("zones of stirrups in a span", "zones", ("3, or 5 at point loads and "
-            "laps") if d.zones is None else f"{d.zones} at most"),
+        (
+            "spacings of stirrups",
+            "spacings",
+            ", ".join(w(s, "section") for s in d.spacings) or "the usual ones",
+        ),
+        (
+            "zones of stirrups in a span",
+            "zones",
+            ("3, or 5 at point loads and laps") if d.zones is None else f"{d.zones} at most",
+        ),
         ("legs of stirrups", "stirrup_legs", f"{d.stirrup_legs} at least"),
         ("gap for the vibrator", "vibrator_gap", w(d.vibrator_gap, "section")),
-        ("style", "style", d.style), ("hangers", "hangers", ", ".join(d.hangers) or "as top bars"),
+        ("style", "style", d.style),
+        ("hangers", "hangers", ", ".join(d.hangers) or "as top bars"),
         ("side bars", "side_bars", ", ".join(d.side_bars) or "as main bars"),
         ("rows of side bars", "side_rows", f"{d.side_rows} at least" if d.side_rows else "where required"),
-        (("ends of bars at the beam's "
-            "ends"), "end_shape", "what fits" if d.end_shape == "fits" else d.end_shape),
-        ("shortest piece", "pieces.shortest", w(d.shortest_piece, "span")), ("longest piece",
-        "pieces.longest", w(d.longest_piece, "span")),
-        (("lengths at one "
-            "place"), "pieces.lengths", f"{d.lengths} at most"), ("cut-off of bars", "cut_off", d.cut_off),
+        (
+            ("ends of bars at the beam's ends"),
+            "end_shape",
+            "what fits" if d.end_shape == "fits" else d.end_shape,
+        ),
+        ("shortest piece", "pieces.shortest", w(d.shortest_piece, "span")),
+        ("longest piece", "pieces.longest", w(d.longest_piece, "span")),
+        (("lengths at one place"), "pieces.lengths", f"{d.lengths} at most"),
+        ("cut-off of bars", "cut_off", d.cut_off),
         ("clear distance of bars", "bar_spacing.clear", w(d.clear, "section") if d.clear else "the code's"),
-        (("distance of centres of "
-            "bars"), "bar_spacing.centres",
-            "no limit" if d.centres is None else f"{w(d.centres, 'section')} at most"),
-        ("minimum steel of one's own", "minimum_steel",
-        f"{d.minimum_steel:g} %" if d.minimum_steel else "none"),
-        ("anchorage counts on", "anchorage", d.anchorage), ("laps are checked for", "laps_for", d.laps_for),
-    ]  # fmt: skip
+        (
+            ("distance of centres of bars"),
+            "bar_spacing.centres",
+            "no limit" if d.centres is None else f"{w(d.centres, 'section')} at most",
+        ),
+        (
+            "minimum steel of one's own",
+            "minimum_steel",
+            f"{d.minimum_steel:g} %" if d.minimum_steel else "none",
+        ),
+        ("anchorage counts on", "anchorage", d.anchorage),
+        ("laps are checked for", "laps_for", d.laps_for),
+    ]
     for name, key, text in rows:
         yield "steel wanted", name, text, _usual(d, key, beam)
     for field in dataclasses.fields(Rates):

@@ -269,10 +269,14 @@ def _near(model: type[BaseModel], item: Any, path: Path_, key: str) -> str:
     from upright_bramble.files import models
 
     tagged: dict[str, Any] = {
-        "support": models.SupportIn, "span": models.SpanIn, "line": models.LineLoadIn,
+        "support": models.SupportIn,
+        "span": models.SpanIn,
+        "line": models.LineLoadIn,
         "area": models.AreaLoadIn,
-        "point": models.PointLoadIn, "couple": models.CoupleLoadIn, "torque": models.TorqueIn,
-    }  # fmt: skip
+        "point": models.PointLoadIn,
+        "couple": models.CoupleLoadIn,
+        "torque": models.TorqueIn,
+    }
     tag = item["loc"][-2] if len(item["loc"]) > 2 else None
     if isinstance(tag, str) and tag in tagged and len(item["loc"]) != len(path):
         fields = [f.alias or n for n, f in tagged[tag].model_fields.items()]

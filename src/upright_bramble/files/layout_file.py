@@ -78,8 +78,10 @@ def _faults(source: Source, given: m.LayoutFile, beam: Beam) -> list[Fault]:
     seen: dict[str, tuple[str, object]] = {}
     maximum = MAXIMUM_ENTRIES + MAXIMUM_OF_A_SPAN * len(beam.spans)
     groups: list[tuple[str, Sequence[AnyEntry]]] = [
-        ("bars", given.bars), ("stirrups", given.stirrups), ("side_bars", given.side_bars),
-    ]  # fmt: skip
+        ("bars", given.bars),
+        ("stirrups", given.stirrups),
+        ("side_bars", given.side_bars),
+    ]
     for key, entries in groups:
         if len(entries) > maximum:
             text = f"has {len(entries):,} entries; {maximum:,} are read for a beam of so many spans"

@@ -50,16 +50,24 @@ def shown(check: Check) -> tuple[float, float, str]:
 def _verdict(result: Result) -> dict[str, Any]:
     governing, system = result.governing, SYSTEMS[result.beam.units]
     return {
-        "status": result.status, "governing": governing.id, "ratio": round(governing.ratio, 6),
+        "status": result.status,
+        "governing": governing.id,
+        "ratio": round(governing.ratio, 6),
         "verified": list(result.verified),
         "not_verified": [
-            {"id": g.id, "topic": g.topic, "span": g.span, "x_mm": round(g.x, 1), "reason": worded(g.reason,
-            system), "clause": g.clause}
+            {
+                "id": g.id,
+                "topic": g.topic,
+                "span": g.span,
+                "x_mm": round(g.x, 1),
+                "reason": worded(g.reason, system),
+                "clause": g.clause,
+            }
             for g in result.not_verified
         ],
         "waived": [{"topic": topic, "reason": reason} for topic, reason in result.waived],
         "out_of_scope": list(result.out_of_scope),
-    }  # fmt: skip
+    }
 
 
 def _bent_up(item: BarItem) -> dict[str, Any]:
@@ -82,13 +90,25 @@ def _bent_up(item: BarItem) -> dict[str, Any]:
 def _check(c: Check, system: UnitSystem) -> dict[str, Any]:
     demand, resistance, unit = shown(c)
     return {
-        "id": c.id, "kind": c.kind.id, "place": c.place.data(), "beside": c.beside,
-        "topic": c.topic, "span": c.span, "x_mm": round(c.x, 1), "demand": round(demand, 6),
-        "resistance": round(resistance, 6), "unit": unit, "quantity": c.quantity, "ratio": round(c.ratio, 6),
+        "id": c.id,
+        "kind": c.kind.id,
+        "place": c.place.data(),
+        "beside": c.beside,
+        "topic": c.topic,
+        "span": c.span,
+        "x_mm": round(c.x, 1),
+        "demand": round(demand, 6),
+        "resistance": round(resistance, 6),
+        "unit": unit,
+        "quantity": c.quantity,
+        "ratio": round(c.ratio, 6),
         "ok": bool(c.ok),
-        "severity": c.severity, "clause": c.clause, "note": worded(c.note, system), "combination": c.by,
+        "severity": c.severity,
+        "clause": c.clause,
+        "note": worded(c.note, system),
+        "combination": c.by,
         **({"level": c.level} if c.level else {}),
-    }  # fmt: skip
+    }
 
 
 def _level(name: str, part: Result) -> dict[str, Any]:
@@ -100,58 +120,79 @@ def _level(name: str, part: Result) -> dict[str, Any]:
     }
     governing = part.governing
     return {
-        "name": name, "mark": part.beam.mark, "status": part.status, "governing": governing.id,
+        "name": name,
+        "mark": part.beam.mark,
+        "status": part.status,
+        "governing": governing.id,
         "ratio": round(governing.ratio, 6),
-        "x_mm": round(governing.x, 1), "combination": governing.by, "ratios": ratios,
-    }  # fmt: skip
+        "x_mm": round(governing.x, 1),
+        "combination": governing.by,
+        "ratios": ratios,
+    }
 
 
 def reactions_data(beam: Beam, forces: Forces) -> list[dict[str, Any]]:
     return [
         {
-            "support": s.name, "level": level, "max_kN": round(float(e.reaction_max[i]) / 1e3, 4) + 0.0,
+            "support": s.name,
+            "level": level,
+            "max_kN": round(float(e.reaction_max[i]) / 1e3, 4) + 0.0,
             "min_kN": round(float(e.reaction_min[i]) / 1e3, 4) + 0.0,
             "moment_max_kNm": round(float(e.moment_reaction_max[i]) / 1e6, 4) + 0.0,
             "moment_min_kNm": round(float(e.moment_reaction_min[i]) / 1e6, 4) + 0.0,
         }
         for level, e in forces.envelopes.items()
         for i, s in enumerate(beam.supports)
-    ]  # fmt: skip
+    ]
 
 
 def _section(span: Span, local: float) -> dict[str, Any]:
     return {
-        "depth_mm": round(float(span.depths(local)), 2), "web_mm": round(float(span.widths(local)), 2),
+        "depth_mm": round(float(span.depths(local)), 2),
+        "web_mm": round(float(span.widths(local)), 2),
         "outline_mm": [[round(x, 2), round(y, 2)] for x, y in span.outline(local)],
         "flanged": span.profile.flange is not None,
-    }  # fmt: skip
+    }
 
 
 def beam_data(beam: Beam, code_title: str = "", labels: Mapping[str, str] | None = None) -> dict[str, Any]:
     """The beam, as every output has it."""
     return {
-        "title": beam.title, "mark": beam.mark, "code": beam.code, "annex": beam.annex or "recommended",
-        "code_title": code_title, "units": beam.units, "concrete": beam.concrete.grade,
+        "title": beam.title,
+        "mark": beam.mark,
+        "code": beam.code,
+        "annex": beam.annex or "recommended",
+        "code_title": code_title,
+        "units": beam.units,
+        "concrete": beam.concrete.grade,
         "steel": beam.bars.grade,
-        "labels": dict(labels or {}), "about": dict(beam.about), "remarks": dict(beam.remarks),
+        "labels": dict(labels or {}),
+        "about": dict(beam.about),
+        "remarks": dict(beam.remarks),
         "cover_mm": {"top": beam.cover.top, "bottom": beam.cover.bottom, "sides": beam.cover.sides},
         "ends_mm": [round(x, 1) for x in beam.ends],
         "length_mm": round(beam.length, 1),
-        "quantity": beam.quantity, "stock_length_mm": beam.detailing.stock_length,
+        "quantity": beam.quantity,
+        "stock_length_mm": beam.detailing.stock_length,
         "vibrator_gap_mm": round(beam.detailing.vibrator_gap, 1),
         "spans": [
             {
-                "name": s.name, "start_mm": round(s.start, 1), "end_mm": round(s.end, 1),
-                "clear_start_mm": round(beam.clear(i)[0], 1), "clear_end_mm": round(beam.clear(i)[1], 1),
-                "profile": s.profile.name, "section_start": _section(s, 0.0), "section_end": _section(s,
-                s.length),
+                "name": s.name,
+                "start_mm": round(s.start, 1),
+                "end_mm": round(s.end, 1),
+                "clear_start_mm": round(beam.clear(i)[0], 1),
+                "clear_end_mm": round(beam.clear(i)[1], 1),
+                "profile": s.profile.name,
+                "section_start": _section(s, 0.0),
+                "section_end": _section(s, s.length),
                 "hinges_mm": [round(s.start + a, 1) for a in s.hinges],
             }
             for i, s in enumerate(beam.spans)
         ],
-        "supports": [{"name": s.name, "x_mm": round(s.x, 1), "width_mm": round(s.width,
-        1)} for s in beam.supports],
-    }  # fmt: skip
+        "supports": [
+            {"name": s.name, "x_mm": round(s.x, 1), "width_mm": round(s.width, 1)} for s in beam.supports
+        ],
+    }
 
 
 @dataclass(frozen=True)

@@ -83,16 +83,35 @@ def section_from(source: Source, folder: Path) -> tuple[CrossSection, DesignCode
     forces, service = _forces(given, code, folder, system, wrong, faults)
     limits, hard = given.limits, given.reinforcement.hardening
     section = CrossSection(
-        given.title, form.shape, form.profile, concrete, bars, ties, cover, given.axis or "free",
-        tuple(placed), stirrups,
-        tie or 8.0, tuple(forces), tuple(service),
-        Service(crack_width=limits.crack_width, exposure=limits.exposure, humidity=limits.humidity,
-                age_at_loading=limits.age_at_loading, cement=limits.cement),
-        _choice(given, code, wrong), given.redistributed, given.displaced == "deducted",
+        given.title,
+        form.shape,
+        form.profile,
+        concrete,
+        bars,
+        ties,
+        cover,
+        given.axis or "free",
+        tuple(placed),
+        stirrups,
+        tie or 8.0,
+        tuple(forces),
+        tuple(service),
+        Service(
+            crack_width=limits.crack_width,
+            exposure=limits.exposure,
+            humidity=limits.humidity,
+            age_at_loading=limits.age_at_loading,
+            cement=limits.cement,
+        ),
+        _choice(given, code, wrong),
+        given.redistributed,
+        given.displaced == "deducted",
         given.ultimate_strain,
-        (hard.ratio, hard.strain) if hard else None, form.round,
-        {k: v for k, v in (given.about.model_dump() if given.about else {}).items() if v}, dict(given.waive),
-    )  # fmt: skip
+        (hard.ratio, hard.strain) if hard else None,
+        form.round,
+        {k: v for k, v in (given.about.model_dump() if given.about else {}).items() if v},
+        dict(given.waive),
+    )
     _sensible(given, section, wrong)
     if faults:
         raise InputFaults(faults)
@@ -249,10 +268,13 @@ def _reach(f: m.SectionShapeIn, width: float, code: DesignCode, wrong: Wrong) ->
     gaps = [g or 0.0 for g in (f.flange.gap_left, f.flange.gap_right)]
     left, right = (0.0, 0.5 * (gaps[1] or gaps[0])) if one_side else (0.5 * gaps[0], 0.5 * gaps[1])
     span = f.flange.span
-    ends = {"span": ("continuous", "continuous"), "end span": ("simple", "continuous"),
+    ends = {
+        "span": ("continuous", "continuous"),
+        "end span": ("simple", "continuous"),
         "single span": ("simple", "simple"),
-            "support": ("continuous", "continuous"), "cantilever": ("continuous",
-            "free")}[f.flange.position]  # fmt: skip
+        "support": ("continuous", "continuous"),
+        "cantilever": ("continuous", "free"),
+    }[f.flange.position]
     before, after = (span if e == "continuous" else None for e in ends)
     around = Surroundings(span, span, before, after, *ends)
     reach = code.analysis.flange_reach(Flange(f.flange.thickness, left, right), width, around)

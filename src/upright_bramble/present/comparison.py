@@ -164,11 +164,12 @@ def _zone(z: StirrupOut, r: ResultFile) -> str:
 
 def comparison_data(c: Comparison) -> dict[str, Any]:
     return {
-        "a": _head(c.a), "b": _head(c.b),
+        "a": _head(c.a),
+        "b": _head(c.b),
         "bars": [{"mark": v.mark, "change": v.kind, "a": v.before, "b": v.after} for v in c.changes],
         "ratios": [{"id": v.id, "a": v.before, "b": v.after} for v in c.ratios],
         "quantities": {name: {"a": x, "b": y} for name, x, y in c.figures},
-    }  # fmt: skip
+    }
 
 
 def _head(r: ResultFile) -> dict[str, Any]:

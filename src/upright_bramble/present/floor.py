@@ -56,15 +56,27 @@ def row_of(r: ResultFile, file: str = "", *, thumbnail: bool = False) -> Row:
     first, system, q = governing(r), SYSTEMS[r.beam.units], r.quantities
     span, k = system.unit("span"), system.factor("span")
     return Row(
-        r.beam.mark, r.beam.title, file or r.beam_file, r.verdict.status, first.id, first.ratio,
+        r.beam.mark,
+        r.beam.title,
+        file or r.beam_file,
+        r.verdict.status,
+        first.id,
+        first.ratio,
         f"{first.x_mm / k:.2f} {span}",
-        first.combination, round(q["steel_kg"], 3), round(q["steel_kg_per_m3"], 2), round(q["percent_most"],
-        3), round(q["concrete_m3"], 4),
-        round(q["cost"], 2), round(q["carbon_kg"], 2), r.beam.quantity, "",
+        first.combination,
+        round(q["steel_kg"], 3),
+        round(q["steel_kg_per_m3"], 2),
+        round(q["percent_most"], 3),
+        round(q["concrete_m3"], 4),
+        round(q["cost"], 2),
+        round(q["carbon_kg"], 2),
+        r.beam.quantity,
+        "",
         "; ".join(dict.fromkeys(g.topic for g in r.verdict.not_verified)),
-        tuple(m.text for m in r.messages if m.text.startswith("suggestion: ")), r.beam.units,
+        tuple(m.text for m in r.messages if m.text.startswith("suggestion: ")),
+        r.beam.units,
         thumbnail=_thumbnail(r) if thumbnail else "",
-    )  # fmt: skip
+    )
 
 
 def _inch_pound(rows: Sequence[Row]) -> bool:
@@ -76,11 +88,13 @@ def sorted_rows(rows: Sequence[Row], by: str) -> list[Row]:
     """In the order asked for: verdicts from the worst on, numbers from the greatest on; equals stay as they
     came."""
     keys: dict[str, Any] = {
-        "mark": lambda r: r.mark, "verdict": lambda r: (_WORST.get(r.status, 3), -r.ratio),
+        "mark": lambda r: r.mark,
+        "verdict": lambda r: (_WORST.get(r.status, 3), -r.ratio),
         "ratio": lambda r: -r.ratio,
-        "steel": lambda r: -r.steel_kg * r.quantity, "cost": lambda r: -r.cost * r.quantity,
+        "steel": lambda r: -r.steel_kg * r.quantity,
+        "cost": lambda r: -r.cost * r.quantity,
         "time": lambda r: -r.seconds,
-    }  # fmt: skip
+    }
     return list(rows) if by == "file" else sorted(rows, key=keys[by])
 
 
@@ -90,13 +104,15 @@ def totals(rows: Sequence[Row]) -> dict[str, Any]:
     concrete = sum(r.concrete_m3 * r.quantity for r in built)
     steel = sum(r.steel_kg * r.quantity for r in built)
     return {
-        "files": len(rows), "beams": sum(r.quantity for r in rows),
+        "files": len(rows),
+        "beams": sum(r.quantity for r in rows),
         **{s: sum(r.status == s for r in rows) for s in _WORST},
-        "steel_kg": round(steel, 1), "concrete_m3": round(concrete, 2),
+        "steel_kg": round(steel, 1),
+        "concrete_m3": round(concrete, 2),
         "steel_kg_per_m3": round(steel / concrete, 1) if concrete else 0.0,
         "cost": round(sum(r.cost * r.quantity for r in built), 2),
         "carbon_kg": round(sum(r.carbon_kg * r.quantity for r in built), 1),
-    }  # fmt: skip
+    }
 
 
 # ---------------------------------------------------------------- terminal
@@ -257,11 +273,15 @@ def _page(rows: Sequence[Row], tool: str) -> bytes:
 
     us = _inch_pound(rows)
     shown = [
-        {**asdict(r), "word": r.status, "ratio_text": ratio_text(r.ratio) if r.steel_kg else "",
-         "steel": f"{_in_units(r.steel_kg, 0.0, us)[0]:.0f}" if r.steel_kg else "",
-         "rate": f"{_in_units(0.0, r.steel_kg_per_m3, us)[1]:.0f}" if r.steel_kg else ""}
+        {
+            **asdict(r),
+            "word": r.status,
+            "ratio_text": ratio_text(r.ratio) if r.steel_kg else "",
+            "steel": f"{_in_units(r.steel_kg, 0.0, us)[0]:.0f}" if r.steel_kg else "",
+            "rate": f"{_in_units(0.0, r.steel_kg_per_m3, us)[1]:.0f}" if r.steel_kg else "",
+        }
         for r in rows
-    ]  # fmt: skip
+    ]
     unit = ("lb", "lb/yd³") if us else ("kg", "kg/m³")
     return page("floor.html.j2", rows=shown, total=_total_line(rows, us, None), unit=unit, tool=tool).encode()
 

@@ -175,19 +175,27 @@ def _pieces(shown: Schedule, p: Pattern) -> str:
 def floor_schedule_data(s: FloorSchedule) -> dict[str, Any]:
     """As plain data, mm and kg."""
     return {
-        "format": "upright-bramble/floor-schedule", "version": 1, "total_kg": s.total,
+        "format": "upright-bramble/floor-schedule",
+        "version": 1,
+        "total_kg": s.total,
         "bars": [
-            {"beam": v.beam, "mark": line.mark, "what": line.what, "size": line.size, "number": line.number,
-            "shape_code": line.shape,
-             "dimensions_mm": dict(line.dimensions), "mandrel_mm": line.mandrel,
-             "cut_length_mm": line.cut_length, "mass_kg": line.mass}
-            for v in s.schedules for line in v.lines
+            {
+                "beam": v.beam,
+                "mark": line.mark,
+                "what": line.what,
+                "size": line.size,
+                "number": line.number,
+                "shape_code": line.shape,
+                "dimensions_mm": dict(line.dimensions),
+                "mandrel_mm": line.mandrel,
+                "cut_length_mm": line.cut_length,
+                "mass_kg": line.mass,
+            }
+            for v in s.schedules
+            for line in v.lines
         ],
-        "sizes": [
-            _cutting_data(c, s.by_size()[c.size])
-            for c in s.cutting()
-        ],
-    }  # fmt: skip
+        "sizes": [_cutting_data(c, s.by_size()[c.size]) for c in s.cutting()],
+    }
 
 
 def _cutting_data(c: Cutting, lines: Sequence[Line]) -> dict[str, Any]:
@@ -196,10 +204,13 @@ def _cutting_data(c: Cutting, lines: Sequence[Line]) -> dict[str, Any]:
         for p in c.patterns
     ]
     return {
-        "size": c.size, "mass_kg": round(sum(v.mass for v in lines), 3), "stock_length_mm": c.stock,
+        "size": c.size,
+        "mass_kg": round(sum(v.mass for v in lines), 3),
+        "stock_length_mm": c.stock,
         "stock_bars": c.bars,
-        "left_over": round(c.waste, 4), "cutting": cuts,
-    }  # fmt: skip
+        "left_over": round(c.waste, 4),
+        "cutting": cuts,
+    }
 
 
 def floor_schedule_file(s: FloorSchedule, kind: str) -> bytes:

@@ -37,11 +37,18 @@ def change_of(c: Comparison) -> BeamChange:
     """Of a beam that both folders have."""
     q, p = c.a.quantities, c.b.quantities
     return BeamChange(
-        c.b.beam.mark, c.a.verdict.status, c.b.verdict.status, round(c.a.verdict.ratio, 4),
+        c.b.beam.mark,
+        c.a.verdict.status,
+        c.b.verdict.status,
+        round(c.a.verdict.ratio, 4),
         round(c.b.verdict.ratio, 4),
-        round(q["steel_kg"], 3), round(p["steel_kg"], 3), round(q["cost"], 2), round(p["cost"], 2),
-        len(c.changes), c.b.beam.units,
-    )  # fmt: skip
+        round(q["steel_kg"], 3),
+        round(p["steel_kg"], 3),
+        round(q["cost"], 2),
+        round(p["cost"], 2),
+        len(c.changes),
+        c.b.beam.units,
+    )
 
 
 def changes_data(changes: Sequence[BeamChange]) -> list[dict[str, Any]]:
@@ -66,10 +73,14 @@ def changes_table(console: Console, changes: Sequence[BeamChange]) -> None:
         )
         steel = [system.value(v, "mass") for v in (c.steel_before, c.steel_after)]
         cells = (
-            c.mark, words, (f"{ratio_text(c.ratio_before)} to "
-                f"{ratio_text(c.ratio_after)}"), f"{steel[0]:.0f} to {steel[1]:.0f}", share,
-            f"{c.cost_after - c.cost_before:+.0f}", str(c.entries),
-        )  # fmt: skip
+            c.mark,
+            words,
+            (f"{ratio_text(c.ratio_before)} to {ratio_text(c.ratio_after)}"),
+            f"{steel[0]:.0f} to {steel[1]:.0f}",
+            share,
+            f"{c.cost_after - c.cost_before:+.0f}",
+            str(c.entries),
+        )
         table.add_row(*(plain(console, cell) for cell in cells), style=THORN if c.after == "fail" else "")
     console.print(table)
     console.print()

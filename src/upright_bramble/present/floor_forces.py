@@ -37,27 +37,33 @@ def force_row(beam: Beam, forces: Forces, level: str) -> ForceRow:
     top, low, cut = int(e.moment_max.argmax()), int(e.moment_min.argmin()), int(e.shear.argmax())
     support = int(np.argmax(e.reaction_max))
     return ForceRow(
-        beam.mark, beam.units, (float(e.moment_max[top]), float(at.x[top])), (float(e.moment_min[low]),
-        float(at.x[low])),
-        (float(e.shear[cut]), float(at.x[cut])), float(e.torsion.max(initial=0.0)),
+        beam.mark,
+        beam.units,
+        (float(e.moment_max[top]), float(at.x[top])),
+        (float(e.moment_min[low]), float(at.x[low])),
+        (float(e.shear[cut]), float(at.x[cut])),
+        float(e.torsion.max(initial=0.0)),
         (float(e.reaction_max[support]), beam.supports[support].name),
-    )  # fmt: skip
+    )
 
 
 def force_rows_data(rows: Sequence[ForceRow]) -> list[dict[str, Any]]:
     """In kN, kNm and mm."""
     return [
         {
-            "mark": r.mark, "sagging_kNm": round(r.sagging[0] / 1e6, 4), "sagging_x_mm": round(r.sagging[1],
-            1),
-            "hogging_kNm": round(r.hogging[0] / 1e6, 4), "hogging_x_mm": round(r.hogging[1], 1),
+            "mark": r.mark,
+            "sagging_kNm": round(r.sagging[0] / 1e6, 4),
+            "sagging_x_mm": round(r.sagging[1], 1),
+            "hogging_kNm": round(r.hogging[0] / 1e6, 4),
+            "hogging_x_mm": round(r.hogging[1], 1),
             "shear_kN": round(r.shear[0] / 1e3, 4),
-            "shear_x_mm": round(r.shear[1], 1), "torsion_kNm": round(r.torsion / 1e6, 4),
+            "shear_x_mm": round(r.shear[1], 1),
+            "torsion_kNm": round(r.torsion / 1e6, 4),
             "reaction_kN": round(r.reaction[0] / 1e3, 4),
             "reaction_support": r.reaction[1],
         }
         for r in rows
-    ]  # fmt: skip
+    ]
 
 
 def force_rows_table(console: Console, rows: Sequence[ForceRow], level: str) -> None:

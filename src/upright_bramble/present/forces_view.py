@@ -47,9 +47,10 @@ def forces_summary(
         near = np.abs(at.x - support.x) < 1e-6
         values = (e.reaction_max[s], e.reaction_min[s])
         table.add_row(
-            support.name, *(significant(units.value(float(v), "force")) for v in values),
+            support.name,
+            *(significant(units.value(float(v), "force")) for v in values),
             significant(units.value(float(e.moment_min[near].min()), "moment")),
-        )  # fmt: skip
+        )
     console.print(table)
     if beam.given:
         console.print("forces from tables: loads are not known, so reactions cannot be held against them")
@@ -120,9 +121,12 @@ def _peak_table(console: Console, beam: Beam, forces: Forces, e: Envelope, units
             significant(units.value(float(e.moment_min[rows][low]), "moment")),
             f"{units.value(float(at.local[rows][low]), 'span'):.2f}",
             significant(units.value(float(e.shear[rows].max()), "force")),
-            *([significant(units.value(float(e.torsion[rows].max()),
-            "moment"))] if forces.responses.twisted else []),
-        )  # fmt: skip
+            *(
+                [significant(units.value(float(e.torsion[rows].max()), "moment"))]
+                if forces.responses.twisted
+                else []
+            ),
+        )
     console.print(table)
 
 

@@ -22,13 +22,16 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
         e, at = of.envelopes[level], of.stations
         return pd.DataFrame(
             {
-                "span": at.span + 1, "x_mm": at.x, "moment_max_kNm": e.moment_max / 1e6,
+                "span": at.span + 1,
+                "x_mm": at.x,
+                "moment_max_kNm": e.moment_max / 1e6,
                 "moment_min_kNm": e.moment_min / 1e6,
-                "shear_max_kN": e.shear_max / 1e3, "shear_min_kN": e.shear_min / 1e3,
+                "shear_max_kN": e.shear_max / 1e3,
+                "shear_min_kN": e.shear_min / 1e3,
                 "moment_max_by": [e.labels[i] for i in e.moment.high_by],
                 "moment_min_by": [e.labels[i] for i in e.moment.low_by],
             }
-        )  # fmt: skip
+        )
     data = result_data(of, Origin("", ""))
     name = what or "checks"
     if name == "stations":
@@ -45,11 +48,20 @@ def frame(of: Forces | Result, what: str = "") -> pd.DataFrame:
 def many_frame(rows: Iterable[Row]) -> pd.DataFrame:
     """A row a beam; rows are taken one by one."""
     columns = {
-        "mark": "mark", "title": "title", "verdict": "status", "governs": "check", "ratio": "ratio",
+        "mark": "mark",
+        "title": "title",
+        "verdict": "status",
+        "governs": "check",
+        "ratio": "ratio",
         "place": "place",
-        "combination": "combination", "steel_kg": "steel_kg", "steel_kg_per_m3": "steel_kg_per_m3",
+        "combination": "combination",
+        "steel_kg": "steel_kg",
+        "steel_kg_per_m3": "steel_kg_per_m3",
         "steel_percent": "percent",
-        "concrete_m3": "concrete_m3", "cost": "cost", "carbon_kg": "carbon_kg", "quantity": "quantity",
+        "concrete_m3": "concrete_m3",
+        "cost": "cost",
+        "carbon_kg": "carbon_kg",
+        "quantity": "quantity",
         "reason": "reason",
-    }  # fmt: skip
+    }
     return pd.DataFrame([[getattr(r, key) for key in columns.values()] for r in rows], columns=list(columns))

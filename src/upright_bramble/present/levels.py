@@ -28,13 +28,15 @@ def levels_table(r: ResultFile) -> dict[str, Any]:
     system = SYSTEMS[r.beam.units]
     rows = [
         [
-            level.name, level.status, *(ratio_text(v) if (v := _under(level.ratios,
-            t)) is not None else "" for t in topics),
-            level.governing, (f"{level.x_mm / system.factor('span'):.2f} "
-                f"{system.unit('span')}"), level.combination,
+            level.name,
+            level.status,
+            *(ratio_text(v) if (v := _under(level.ratios, t)) is not None else "" for t in topics),
+            level.governing,
+            (f"{level.x_mm / system.factor('span'):.2f} {system.unit('span')}"),
+            level.combination,
         ]
         for level in r.levels
-    ]  # fmt: skip
+    ]
     return {
         "head": ["level", "verdict", *(TOPICS[t] for t in topics), "governs", "at", "combination"],
         "rows": rows,

@@ -145,11 +145,18 @@ def _paint_outline(axes: Any, item: Outline, order: int) -> None:
 
     fill, stroke = (COLOURS[name] if name else "none" for name in (item.fill, item.stroke))
     dash: Any = (0.0, [v / item.width for v in item.dash]) if item.dash else "-"
-    axes.add_artist(PathPatch(
-        _path(item.pieces), facecolor=fill, edgecolor=stroke,
-        linewidth=_points(item.width) if item.stroke else 0.0, linestyle=dash, joinstyle="round",
-        capstyle="butt", zorder=order,
-    ))  # fmt: skip
+    axes.add_artist(
+        PathPatch(
+            _path(item.pieces),
+            facecolor=fill,
+            edgecolor=stroke,
+            linewidth=_points(item.width) if item.stroke else 0.0,
+            linestyle=dash,
+            joinstyle="round",
+            capstyle="butt",
+            zorder=order,
+        )
+    )
 
 
 def _path(pieces: tuple[Array, ...]) -> Any:
@@ -165,8 +172,14 @@ def _paint_words(axes: Any, item: Words, order: int) -> None:
 
     halo = [withStroke(linewidth=_points(2.6), foreground=COLOURS["paper"])] if item.halo else None
     axes.text(
-        item.x, item.y, item.text, fontsize=_points(item.size), color=COLOURS[item.colour], va="baseline",
+        item.x,
+        item.y,
+        item.text,
+        fontsize=_points(item.size),
+        color=COLOURS[item.colour],
+        va="baseline",
         path_effects=halo,
         ha={"start": "left", "middle": "center", "end": "right"}[item.anchor],
-        fontweight="bold" if item.bold else "normal", zorder=order,
-    )  # fmt: skip
+        fontweight="bold" if item.bold else "normal",
+        zorder=order,
+    )

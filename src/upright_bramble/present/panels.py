@@ -148,20 +148,31 @@ def _moment(r: ResultFile, g: Ground) -> Panel:
     ]
     pull = ", with the tension due to torsion" if any(s.strength.torsion_kNm) else ""
     return Panel(
-        "moment", "moment", g.system.unit("moment"), 190.0,
+        "moment",
+        "moment",
+        g.system.unit("moment"),
+        190.0,
         (
-            Curve(shown[0], "ink"), Curve(shown[1], "ink", name="design moment, shifted" + pull),
-            Curve(up, "berry", DASHED, 1.6), Curve(down, "berry", DASHED, 1.6, "resistance, bars anchored"),
+            Curve(shown[0], "ink"),
+            Curve(shown[1], "ink", name="design moment, shifted" + pull),
+            Curve(up, "berry", DASHED, 1.6),
+            Curve(down, "berry", DASHED, 1.6, "resistance, bars anchored"),
         ),
         (
-            *(Fill(np.zeros(len(v)), v, "mist") for v in (np.maximum(shown[0], 0.0), np.minimum(shown[1],
-            0.0))),
-            *(Fill(np.where(hole, d, np.nan), np.where(hole, w, np.nan), "thorn") for hole, d,
-            w in holes if hole.any()),
+            *(
+                Fill(np.zeros(len(v)), v, "mist")
+                for v in (np.maximum(shown[0], 0.0), np.minimum(shown[1], 0.0))
+            ),
+            *(
+                Fill(np.where(hole, d, np.nan), np.where(hole, w, np.nan), "thorn")
+                for hole, d, w in holes
+                if hole.any()
+            ),
         ),
         moment_marks(g, high, low, g.judged, within=True),
-        (Reading("moment, sagging", high, up, 1), Reading("moment, hogging", low, down, -1)), down=True,
-    )  # fmt: skip
+        (Reading("moment, sagging", high, up, 1), Reading("moment, hogging", low, down, -1)),
+        down=True,
+    )
 
 
 def beyond(demand: Array, resistance: Array) -> Mask:
@@ -219,10 +230,15 @@ def _shear(r: ResultFile, g: Ground) -> Panel:
                 Fill(np.where(hole, sign * total, np.nan), np.where(hole, sign * demand, np.nan), "thorn")
             )
     return Panel(
-        "shear", "shear", g.system.unit("force"), 150.0, (*demands, *resistances), tuple(fills), end_marks(g,
-        *ends, g.clear),
+        "shear",
+        "shear",
+        g.system.unit("force"),
+        150.0,
+        (*demands, *resistances),
+        tuple(fills),
+        end_marks(g, *ends, g.clear),
         (Reading("shear", demand, total), Reading("shear, concrete alone", concrete)),
-    )  # fmt: skip
+    )
 
 
 def end_marks(g: Ground, high: Array, low: Array, shown: Mask) -> tuple[Mark, ...]:
@@ -241,10 +257,11 @@ def end_marks(g: Ground, high: Array, low: Array, shown: Mask) -> tuple[Mark, ..
 def _deflection(r: ResultFile, g: Ground) -> Panel:
     d, k = r.stations.deflection, g.system.factor("section")
     named = [
-        ("long term", d.long_term_mm, "ink", (), 1.4), ("immediate", d.immediate_mm, "leaf", DASHED, 1.1),
-        ("after finishes", d.after_finishes_mm, "straw", BROKEN, 1.1), ("at striking", d.striking_mm, "berry",
-        DOTTED, 1.0),
-    ]  # fmt: skip
+        ("long term", d.long_term_mm, "ink", (), 1.4),
+        ("immediate", d.immediate_mm, "leaf", DASHED, 1.1),
+        ("after finishes", d.after_finishes_mm, "straw", BROKEN, 1.1),
+        ("at striking", d.striking_mm, "berry", DOTTED, 1.0),
+    ]
     curves = [
         Curve(np.array(v) / k, colour, dash, width, name)
         for name, v, colour, dash, width in named
@@ -286,10 +303,16 @@ def _cracks(r: ResultFile, g: Ground) -> Panel:
     ]
     ground = np.zeros(len(top))
     return Panel(
-        "crack", "crack width", g.system.unit("section"), 84.0,
+        "crack",
+        "crack width",
+        g.system.unit("section"),
+        84.0,
         (Curve(bottom, "ink", (), 1.1, "at the bottom"), Curve(-top, "ink", DASHED, 1.1, "at the top")),
-        (Fill(ground, bottom, "pale"), Fill(ground, -top, "faint")), tuple(marks),
-        (Reading("crack width, bottom", bottom), Reading("crack width, top", top)), down=True, unsigned=True,
+        (Fill(ground, bottom, "pale"), Fill(ground, -top, "faint")),
+        tuple(marks),
+        (Reading("crack width, bottom", bottom), Reading("crack width, top", top)),
+        down=True,
+        unsigned=True,
         limits=(min(limits), -min(limits)) if limits else (),
         remark="limit" if limits else "likely, for information",
-    )  # fmt: skip
+    )

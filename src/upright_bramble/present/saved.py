@@ -53,16 +53,26 @@ def page_part(now: ResultFile, before: ResultFile | None, how: str) -> str:
     shown = [first, *(c for c in failing(now)[:12] if c.id != first.id)]
     rows = [
         {
-            "word": word_of(c), "id": c.id, "ratio": ratio_text(c.ratio), "against": against(c, system),
+            "word": word_of(c),
+            "id": c.id,
+            "ratio": ratio_text(c.ratio),
+            "against": against(c, system),
             "at": place(c, system),
-            "clause": c.clause, "note": "" if c.ok else c.note,
+            "clause": c.clause,
+            "note": "" if c.ok else c.note,
         }
         for c in shown
-    ]  # fmt: skip
+    ]
     q, units = now.quantities, Shown(system)
     steel = f"{mass(q['steel_kg'], units)} of steel, {q['percent_most']:.2f} % at most"
     return page(
-        "watch_part.html.j2", beam=now.beam, verdict=now.verdict, ratio=ratio_text(now.verdict.ratio),
-        how=how, steel=steel, chart=drawn,
-        changes=since_last_save(before, now), checks=rows,
-    )  # fmt: skip
+        "watch_part.html.j2",
+        beam=now.beam,
+        verdict=now.verdict,
+        ratio=ratio_text(now.verdict.ratio),
+        how=how,
+        steel=steel,
+        chart=drawn,
+        changes=since_last_save(before, now),
+        checks=rows,
+    )

@@ -114,11 +114,22 @@ def schedule_of(result: ResultFile) -> Schedule:
     """A line a mark, however many places its pieces go to, of all alike beams together; of stirrups the
     closed ones, then links."""
     lines = [
-        Line(b.mark, f"{b.face} {b.layer}" if b.face != "side" else "sides", b.size, b.count, b.shape_code,
-             tuple(b.dimensions_mm.items()), b.cut_length_mm, b.mass_kg, b.mandrel_mm)
-        for b in sorted(result.bars, key=lambda b: ({"bottom": 0, "side": 1, "top": 2}[b.face], b.layer,
-        b.start_mm, b.mark))
-    ]  # fmt: skip
+        Line(
+            b.mark,
+            f"{b.face} {b.layer}" if b.face != "side" else "sides",
+            b.size,
+            b.count,
+            b.shape_code,
+            tuple(b.dimensions_mm.items()),
+            b.cut_length_mm,
+            b.mass_kg,
+            b.mandrel_mm,
+        )
+        for b in sorted(
+            result.bars,
+            key=lambda b: ({"bottom": 0, "side": 1, "top": 2}[b.face], b.layer, b.start_mm, b.mark),
+        )
+    ]
     for z in result.stirrups:
         each = z.cut_length_mm + z.links * z.link_length_mm
         closed = round(z.mass_kg * z.cut_length_mm / each, 3) if z.links else z.mass_kg
@@ -223,8 +234,13 @@ def cells(s: Schedule, v: Line) -> tuple[object, ...]:
 
 def headings(s: Schedule) -> list[str]:
     """Heads of the columns with their units."""
-    units = {**dict.fromkeys(letters(s), s.unit), "mandrel": s.unit, "cut length": s.unit,
-             "total length": "ft" if s.inch else "m", "mass": s.mass_unit}  # fmt: skip
+    units = {
+        **dict.fromkeys(letters(s), s.unit),
+        "mandrel": s.unit,
+        "cut length": s.unit,
+        "total length": "ft" if s.inch else "m",
+        "mass": s.mass_unit,
+    }
     return [f"{name} [{units[name]}]" if name in units else name for name in header(s)]
 
 
@@ -235,15 +251,26 @@ def schedule_csv(s: Schedule) -> str:
 def schedule_data(s: Schedule) -> dict[str, Any]:
     """As plain data, mm and kg."""
     return {
-        "mark": s.beam, "verdict": s.verdict, "cut_length_rule": s.rule,
+        "mark": s.beam,
+        "verdict": s.verdict,
+        "cut_length_rule": s.rule,
         "bars": [
-            {"mark": v.mark, "what": v.what, "size": v.size, "number": v.number, "shape_code": v.shape,
-             "dimensions_mm": dict(v.dimensions), "mandrel_mm": v.mandrel, "cut_length_mm": v.cut_length,
-             "mass_kg": v.mass}
+            {
+                "mark": v.mark,
+                "what": v.what,
+                "size": v.size,
+                "number": v.number,
+                "shape_code": v.shape,
+                "dimensions_mm": dict(v.dimensions),
+                "mandrel_mm": v.mandrel,
+                "cut_length_mm": v.cut_length,
+                "mass_kg": v.mass,
+            }
             for v in s.lines
         ],
-        "by_size_kg": s.by_size(), "total_kg": s.total,
-    }  # fmt: skip
+        "by_size_kg": s.by_size(),
+        "total_kg": s.total,
+    }
 
 
 def schedule_xlsx(s: Schedule) -> bytes:

@@ -132,10 +132,17 @@ def summary_rows(r: ResultFile) -> list[tuple[str, ...]]:
         left, right = names.get(span.start_mm, "tip"), names.get(span.end_mm, "tip")
         ends = [n for n in (left, right) if n != "tip"]
         deflection = [f"deflection.total.{number}", f"deflection.after-finishes.{number}"]
-        rows.append((
-            str(number), "bottom", bottom_bars(r, span), _ratio(r, [f"bending.sagging.{number}"]), "",
-            _ratio(r, deflection), _ratio(r, [f"cracking.bottom.{number}"]),
-        ))  # fmt: skip
+        rows.append(
+            (
+                str(number),
+                "bottom",
+                bottom_bars(r, span),
+                _ratio(r, [f"bending.sagging.{number}"]),
+                "",
+                _ratio(r, deflection),
+                _ratio(r, [f"cracking.bottom.{number}"]),
+            )
+        )
         rows.append(
             (
                 f"{left}-{right}",

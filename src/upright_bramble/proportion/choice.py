@@ -81,10 +81,14 @@ class Weighed:
     def choice(self, i: int) -> Choice:
         c, second = self.candidates, self.second[i]
         return Choice(
-            c.size[i], int(c.number[i]), c.extra[i], tuple(int(v) for v in self.total[i] - second),
+            c.size[i],
+            int(c.number[i]),
+            c.extra[i],
+            tuple(int(v) for v in self.total[i] - second),
             tuple(int(v) for v in second),
-            tuple(bool(v) for v in self.two_steps[i]), float(self.cost[i]),
-        )  # fmt: skip
+            tuple(bool(v) for v in self.two_steps[i]),
+            float(self.cost[i]),
+        )
 
 
 def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, tie: float) -> Weighed:

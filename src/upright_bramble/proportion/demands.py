@@ -87,11 +87,15 @@ def compression_of(
         d_2 = np.full(len(at), own + start.tie + 12.0)
         _, required, _ = required_steel(
             np.where(inside_ends(beam, at.x), 0.0, start.moments[other]) / code.bending.usual_factor,
-            compressed(at, other), d, d_2,
-            code.materials.concrete_law(beam.concrete), code.materials.steel_law(beam.bars),
-            code.bending.neutral_axis_limit(beam.concrete, beam.bars,
-            forces.design.delta if other == "top" else 1.0),
-        )  # fmt: skip
+            compressed(at, other),
+            d,
+            d_2,
+            code.materials.concrete_law(beam.concrete),
+            code.materials.steel_law(beam.bars),
+            code.bending.neutral_axis_limit(
+                beam.concrete, beam.bars, forces.design.delta if other == "top" else 1.0
+            ),
+        )
         finite = required[np.isfinite(required)]
         result[face] = float(finite.max(initial=0.0)) + needs.through.get(face, 0.0)
     return result

@@ -195,8 +195,9 @@ def _joined(beam: Beam, bars: list[Bar], own: Sequence[int], worth: float) -> li
             lengths.setdefault(round(result[i].end - result[i].start, 1), []).append(i)
         pairs = [
             (sum(result[i].count for i in lengths[short]) * (long - short), short, long)
-            for short, long in itertools.pairwise(sorted(lengths)) if (short, long) not in refused
-        ]  # fmt: skip
+            for short, long in itertools.pairwise(sorted(lengths))
+            if (short, long) not in refused
+        ]
         more, short, long = min(pairs, default=(worth, 0.0, 0.0))
         if more >= worth:
             return result

@@ -263,10 +263,12 @@ def _span_zones(beam: Beam, index: int, permitted: Permitted, across: Sequence[A
     step, tip = beam.detailing.step, beam.cover.sides + beam.detailing.step
     first, last = (FIRST * step if end is not None else tip for end in (span.left, span.right))
     room = Room(
-        math.ceil(low + first), math.floor(high - last),
-        tuple(s for s in spacings_of(beam) if s >= nearest - 1e-6) or (nearest,), nearest,
+        math.ceil(low + first),
+        math.floor(high - last),
+        tuple(s for s in spacings_of(beam) if s >= nearest - 1e-6) or (nearest,),
+        nearest,
         0.5 * INCH if step == INCH else 5.0,  # at a free tip the last one closes the cage
-    )  # fmt: skip
+    )
     for a in across:
         for start, end in a.within(low, high):
             inside = min(end, room.last) - max(start, room.first)

@@ -200,10 +200,10 @@ def _equal_ends(groups: list[Group], room: Room) -> list[Group]:
     if 2.0 * length >= room.last - room.first:
         return groups
     alike = [
-        Group(room.first, room.first + length, spacing), Group(room.first + length, room.last - length,
-        groups[1].spacing),
+        Group(room.first, room.first + length, spacing),
+        Group(room.first + length, room.last - length, groups[1].spacing),
         Group(room.last - length, room.last, spacing),
-    ]  # fmt: skip
+    ]
     old, new = (sum((g.end - g.start) / g.spacing for g in v) for v in (groups, alike))
     return alike if new <= (1.0 + ALIKE) * old + 1.0 else groups
 

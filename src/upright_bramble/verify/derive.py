@@ -72,9 +72,13 @@ class Workings:
         """Both numbers as they are compared, where the lines do not end in them."""
         units, unit = self.f.code.words.units, UNITS.get(check.quantity, "")
         name = units.names.get(unit, unit)
-        both = [(symbol, units.of(value, unit), text) for symbol, value, text in (
-            ("demand", check.demand, DEMAND), ("limit", check.resistance, LIMIT),
-        )]  # fmt: skip
+        both = [
+            (symbol, units.of(value, unit), text)
+            for symbol, value, text in (
+                ("demand", check.demand, DEMAND),
+                ("limit", check.resistance, LIMIT),
+            )
+        ]
         result = [
             Line(symbol, shown, name, text)
             for symbol, shown, text in both

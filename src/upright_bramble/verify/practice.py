@@ -29,11 +29,18 @@ Remarks = Iterator[tuple[str, str]]
 def practice(f: Facts, bars: list[BarItem], stirrups: list[StirrupItem]) -> list[Message]:
     """Remarks with their places and cures, of each sort the first few."""
     sorts: list[Callable[[], Remarks]] = [
-        lambda: _one_mark(bars, stirrups), lambda: _alike(bars), lambda: _short(f, bars), lambda: _ends(f),
+        lambda: _one_mark(bars, stirrups),
+        lambda: _alike(bars),
+        lambda: _short(f, bars),
+        lambda: _ends(f),
         lambda: _rows(f),
-        lambda: _zones(f), lambda: _held_legs(f), lambda: _sizes(f), lambda: _distances(f),
-        lambda: _lengths(f), lambda: _laps(f),
-    ]  # fmt: skip
+        lambda: _zones(f),
+        lambda: _held_legs(f),
+        lambda: _sizes(f),
+        lambda: _distances(f),
+        lambda: _lengths(f),
+        lambda: _laps(f),
+    ]
     result = []
     for sort in sorts:
         remarks = list(dict.fromkeys(sort()))
@@ -88,10 +95,12 @@ def _ends(f: Facts) -> Remarks:
     for face, index in itertools.product(("bottom", "top"), range(len(f.beam.spans))):
         low, high = f.beam.clear(index)
         own = sorted(
-            (x, b.mark) for b in f.placed.bars if b.face == face for x, kind in zip((b.start, b.end), b.ends,
-            strict=True)
+            (x, b.mark)
+            for b in f.placed.bars
+            if b.face == face
+            for x, kind in zip((b.start, b.end), b.ends, strict=True)
             if kind == "straight" and low + 20.0 < x < high - 20.0
-        )  # fmt: skip
+        )
         for (x, a), (y, b) in itertools.pairwise(own):
             if 1.0 < y - x < APART:
                 apart = amount(y - x, "length")

@@ -133,12 +133,26 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     demand = shear_at_d(beam, at, design.shear, d) if by is None else np.asarray(used.shear)
     shear = shear_state(beam, code, used, spare, cot)
     return Strength(
-        valid_stations(beam, at), d_bottom, d_top, d, demand, high, low,
-        _part(beam, code, complete, slice(0, n)), _part(beam, code, complete, slice(n, 2 * n)), shear, used,
-        twist, ties, shift,
+        valid_stations(beam, at),
+        d_bottom,
+        d_top,
+        d,
+        demand,
+        high,
+        low,
+        _part(beam, code, complete, slice(0, n)),
+        _part(beam, code, complete, slice(n, 2 * n)),
+        shear,
+        used,
+        twist,
+        ties,
+        shift,
         _near(beam, code, forces, layout, placed, d) if twist is None else (),
-        _without_compression(beam, code, forces, placed, n), spare, web, by,
-    )  # fmt: skip
+        _without_compression(beam, code, forces, placed, n),
+        spare,
+        web,
+        by,
+    )
 
 
 def acting_sets(code: DesignCode, forces: Forces, placed: Placed, d: Array) -> ActingSets | None:

@@ -67,10 +67,17 @@ class ActionsClauses(ActionsPart):
     def combinations(self, groups: Sequence[Group], rule: str = "") -> list[Combination]:
         """5.3.1 (a) to (g), each with every roof load, wind and earthquake in turn; settlement (T, 5.3.6)
         there or not; and the service levels: dead; dead, live and one roof load; sustained."""
-        of = {k: [i for i, g in enumerate(groups) if g.kind in kinds] for k, kinds in (
-            ("L", ("imposed", "other")), ("R", ("roof", "snow", "rain")), ("W", ("wind",)), ("E",
-            ("earthquake",)),
-            ("S", ("snow",)), ("T", ("settlement",)))}  # fmt: skip
+        of = {
+            k: [i for i, g in enumerate(groups) if g.kind in kinds]
+            for k, kinds in (
+                ("L", ("imposed", "other")),
+                ("R", ("roof", "snow", "rain")),
+                ("W", ("wind",)),
+                ("E", ("earthquake",)),
+                ("S", ("snow",)),
+                ("T", ("settlement",)),
+            )
+        }
         result: dict[tuple[str, float, tuple[float, ...]], Combination] = {}
         v = self.v
 

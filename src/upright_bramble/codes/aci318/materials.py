@@ -112,9 +112,11 @@ class MaterialsClauses(MaterialsPart):
         return self.x.strength
 
     def steel(self, grade: str) -> Steel:
-        known = {"40": 40_000.0, "60": 60_000.0, "80": 80_000.0,
-            "100": 100_000.0} if self.x is INCH_POUND else {
-            "280": 280.0, "420": 420.0, "550": 550.0, "690": 690.0}  # fmt: skip
+        known = (
+            {"40": 40_000.0, "60": 60_000.0, "80": 80_000.0, "100": 100_000.0}
+            if self.x is INCH_POUND
+            else {"280": 280.0, "420": 420.0, "550": 550.0, "690": 690.0}
+        )
         number = grade.lower().removeprefix("grade").strip()
         if number in known:
             return Steel(known[number] * self.x.stress, "", f"Grade {number}")

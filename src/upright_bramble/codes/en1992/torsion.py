@@ -214,6 +214,9 @@ class TorsionClauses(TorsionPart):
         return Twist(
             stirrups_required(t, a_k, self.materials.f_yd(stirrups), cot),
             bars_required(t, a_k, u_k, self.materials.f_yd(bars), cot),
-            u_k, tube.h - t_ef, np.where(t > 0.0, used, 0.0), np.where(t > 0.0, maximum_spacing(u), np.inf),
+            u_k,
+            tube.h - t_ef,
+            np.where(t > 0.0, used, 0.0),
+            np.where(t > 0.0, maximum_spacing(u), np.inf),
             BAR_SPACING,
-        )  # fmt: skip
+        )

@@ -49,17 +49,39 @@ def assembled(r: Reading) -> b.Beam:
     if r.faults:
         raise InputFaults(r.faults)
     beam = b.Beam(
-        g.beam, g.mark, g.code, g.annex, dict(g.code_values), g.units, concrete, bars, stirrups,
-        r.cover, supports, spans, actions, service, detailing,
-        g.arrangements, combining, redistribution, given, g.torsion != "equilibrium", r.proposed,
-        {key: value for key, value in g.about.model_dump().items() if value}, dict(g.remarks), waived,
+        g.beam,
+        g.mark,
+        g.code,
+        g.annex,
+        dict(g.code_values),
+        g.units,
+        concrete,
+        bars,
+        stirrups,
+        r.cover,
+        supports,
+        spans,
+        actions,
+        service,
+        detailing,
+        g.arrangements,
+        combining,
+        redistribution,
+        given,
+        g.torsion != "equilibrium",
+        r.proposed,
+        {key: value for key, value in g.about.model_dump().items() if value},
+        dict(g.remarks),
+        waived,
         0.0 if g.bracing == "continuous" else g.bracing,
-        None if g.integrity is None else g.integrity == "perimeter", g.lateral,
+        None if g.integrity is None else g.integrity == "perimeter",
+        g.lateral,
         origins={spelled(path): name for path, (name, _) in r.source.origins.items()},
-        neglect={key: value for key, value in g.neglect.model_dump().items() if value}, accept=g.accept,
+        neglect={key: value for key, value in g.neglect.model_dump().items() if value},
+        accept=g.accept,
         quantity=g.quantity,
         cautions=tuple(dict.fromkeys(r.cautions)),
-    )  # fmt: skip
+    )
     check_stability(r, beam, code)
     auto = {
         n: (p.depth == "auto", p.width == "auto")

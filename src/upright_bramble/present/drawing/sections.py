@@ -255,9 +255,20 @@ def _stirrup(sheet: Sheet, cut: Cut, at: Callable[[float, float], Point]) -> Non
     a, b = 0.5 * cut.web - sides - t, cut.depth - bottom - t
     r = 2.0 * cut.stirrup.diameter_mm
     k, upper = 0.3 * r, top + t
-    corners = [(-a, upper + r), (-a + k, upper + k), (-a + r, upper), (a - r, upper), (a - k, upper + k), (a,
-        upper + r),
-               (a, b - r), (a - k, b - k), (a - r, b), (-a + r, b), (-a + k, b - k), (-a, b - r)]  # fmt: skip
+    corners = [
+        (-a, upper + r),
+        (-a + k, upper + k),
+        (-a + r, upper),
+        (a - r, upper),
+        (a - k, upper + k),
+        (a, upper + r),
+        (a, b - r),
+        (a - k, b - k),
+        (a - r, b),
+        (-a + r, b),
+        (-a + k, b - k),
+        (-a, b - r),
+    ]
     sheet.line([at(*p) for p in corners], "stirrups", closed=True)
     tail = 5.0 * cut.stirrup.diameter_mm
     for start in ((-a + 0.6 * r, top + t), (-a, top + t + 0.6 * r)):

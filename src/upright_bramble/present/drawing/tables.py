@@ -100,10 +100,13 @@ def draw_title(sheet: Sheet, result: ResultFile, number: str, scales: str, versi
         (("beam", f"{beam.mark}  {beam.full_title}", 150.0),),
         (("code", beam.code_title, 150.0),),
         (("concrete, bars", f"{beam.concrete}, {beam.steel}", 90.0), ("scales", scales, 60.0)),
-        (("author", about.get("author", ""), 50.0), ("date", about.get("date", ""), 40.0), ("revision",
-        about.get("revision", ""), 30.0),
-         ("sheet", number, 30.0)),
-    )  # fmt: skip
+        (
+            ("author", about.get("author", ""), 50.0),
+            ("date", about.get("date", ""), 40.0),
+            ("revision", about.get("revision", ""), 30.0),
+            ("sheet", number, 30.0),
+        ),
+    )
     step = h / len(rows)
     for r, row in enumerate(rows):
         level, at = y + h - step * (r + 1), x

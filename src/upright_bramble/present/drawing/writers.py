@@ -83,9 +83,18 @@ def _lines(sheet: Sheet) -> dict[str, list[Sequence[tuple[float, float]]]]:
 def _letters(axes: Any, v: Label) -> None:
     side = {"left": "left", "middle": "center", "right": "right"}[v.anchor]
     level = {"bottom": "baseline", "middle": "center_baseline"}[v.level]
-    axes.text(*v.at, drawable(v.text), fontsize=v.height * POINTS / CAP, ha=side, va=level, color=INK,
-        zorder=4, parse_math=False,
-              rotation=90.0 if v.layer == "upright" else 0.0, rotation_mode="anchor")  # fmt: skip
+    axes.text(
+        *v.at,
+        drawable(v.text),
+        fontsize=v.height * POINTS / CAP,
+        ha=side,
+        va=level,
+        color=INK,
+        zorder=4,
+        parse_math=False,
+        rotation=90.0 if v.layer == "upright" else 0.0,
+        rotation_mode="anchor",
+    )
 
 
 def dimension_lines(m: Dimension) -> list[list[tuple[float, float]]]:
@@ -216,9 +225,14 @@ def _dxf_sheet(space: Any, sheet: Sheet, shift: float) -> None:
     def moved(p: tuple[float, float]) -> tuple[float, float]:
         return p[0] + shift, p[1]
 
-    space.add_lwpolyline([moved(p) for p in ((0.0, 0.0), (sheet.width, 0.0), (sheet.width, sheet.height),
-        (0.0, sheet.height))],
-                         close=True, dxfattribs=layer("table"))  # fmt: skip
+    space.add_lwpolyline(
+        [
+            moved(p)
+            for p in ((0.0, 0.0), (sheet.width, 0.0), (sheet.width, sheet.height), (0.0, sheet.height))
+        ],
+        close=True,
+        dxfattribs=layer("table"),
+    )
     for s in sheet.strokes:
         space.add_lwpolyline([moved(p) for p in s.points], close=s.closed, dxfattribs=layer(s.layer))
     for d in sheet.dots:
@@ -236,11 +250,15 @@ def _dxf_sheet(space: Any, sheet: Sheet, shift: float) -> None:
         words.set_placement(moved(v.at), align=align)
     for m in sheet.dimensions:
         made = space.add_linear_dim(
-            base=moved(m.first), p1=moved(m.first), p2=moved(m.second), angle=90.0 if m.upright else 0.0,
+            base=moved(m.first),
+            p1=moved(m.first),
+            p2=moved(m.second),
+            angle=90.0 if m.upright else 0.0,
             dimstyle="BRAMBLE",
-            text=plain_text(m.text), dxfattribs=layer("dimensions"),
+            text=plain_text(m.text),
+            dxfattribs=layer("dimensions"),
             location=_beside(moved(m.second), m) if m.beside else None,
-        )  # fmt: skip
+        )
         made.render()
 
 

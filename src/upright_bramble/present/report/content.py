@@ -123,12 +123,22 @@ def _row(r: ResultFile, c: CheckOut, system: UnitSystem) -> dict[str, Any]:
     demand, resistance, unit = amounts(c, system)
     note = "" if c.ok and not c.beside else c.note
     return {
-        "id": c.id, "topic": c.topic, "title": TOPICS.get(c.topic, c.topic.capitalize()), "word": word_of(c),
+        "id": c.id,
+        "topic": c.topic,
+        "title": TOPICS.get(c.topic, c.topic.capitalize()),
+        "word": word_of(c),
         "ratio": ratio_text(c.ratio),
-        "number": round(c.ratio, 4), "demand": demand, "resistance": resistance, "unit": unit, "at": place(c,
-        system), "clause": c.clause,
-        "note": note, "by": c.combination, "remark": _remark(r, c), "beside": c.beside,
-    }  # fmt: skip
+        "number": round(c.ratio, 4),
+        "demand": demand,
+        "resistance": resistance,
+        "unit": unit,
+        "at": place(c, system),
+        "clause": c.clause,
+        "note": note,
+        "by": c.combination,
+        "remark": _remark(r, c),
+        "beside": c.beside,
+    }
 
 
 def _remark(r: ResultFile, c: CheckOut) -> str:
@@ -196,11 +206,14 @@ def _along(r: ResultFile, system: UnitSystem) -> list[dict[str, str]]:
     k, unit = system.factor("span"), system.unit("span")
     return [
         {
-            "span": span.name, "length": f"{significant((span.end_mm - span.start_mm) / k, 4)} {unit}",
-            "bottom": bottom_bars(r, span), "top": top_bars(r, span), "stirrups": stirrups_of(r, span),
+            "span": span.name,
+            "length": f"{significant((span.end_mm - span.start_mm) / k, 4)} {unit}",
+            "bottom": bottom_bars(r, span),
+            "top": top_bars(r, span),
+            "stirrups": stirrups_of(r, span),
         }
         for span in r.beam.spans
-    ]  # fmt: skip
+    ]
 
 
 def _inputs(r: ResultFile) -> list[dict[str, Any]]:

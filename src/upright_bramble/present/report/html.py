@@ -66,18 +66,27 @@ def _data(r: ResultFile, *, few: bool) -> str:
         {
             "unit": p.unit,
             "readings": [
-                {"name": v.name, "sense": v.sense, "values": _short(v.values),
-                "against": None if v.against is None else _short(v.against)}
+                {
+                    "name": v.name,
+                    "sense": v.sense,
+                    "values": _short(v.values),
+                    "against": None if v.against is None else _short(v.against),
+                }
                 for v in p.readings
             ],
         }
         for p in panels_of(r, few=few)
-    ]  # fmt: skip
+    ]
     data = {
-        "x": [float(v) for v in np.round(ground.x / span, 4)], "unit": ground.system.unit("span"),
-        "low": low / span, "high": high / span, "left": LEFT, "right": RIGHT, "width": WIDTH,
+        "x": [float(v) for v in np.round(ground.x / span, 4)],
+        "unit": ground.system.unit("span"),
+        "low": low / span,
+        "high": high / span,
+        "left": LEFT,
+        "right": RIGHT,
+        "width": WIDTH,
         "panels": panels,
-    }  # fmt: skip
+    }
     return (
         json.dumps(data, ensure_ascii=True, separators=(",", ":"))
         .replace("<", "\\u003c")

@@ -59,17 +59,24 @@ def section_report(
             for v in _of_set(section, code, s, verdict)
         ]
     result: dict[str, Any] = {
-        "depth": depth, "title": section.title, "about": dict(section.about), "code": code.title,
-        "tool": tool, "axis": axis_of(section),
-        "status": verdict.status if section.bars else "", "verdict": verdict_of(section, verdict),
-        "inputs": _inputs(section, code, system), "checks": [_row(section, c,
-        system) for c in ordered(verdict)],
-        "gaps": [{"topic": TOPICS.get(g.topic, g.topic), "by": g.by, "reason": worded(g.reason,
-        system)} for g in verdict.gaps],
+        "depth": depth,
+        "title": section.title,
+        "about": dict(section.about),
+        "code": code.title,
+        "tool": tool,
+        "axis": axis_of(section),
+        "status": verdict.status if section.bars else "",
+        "verdict": verdict_of(section, verdict),
+        "inputs": _inputs(section, code, system),
+        "checks": [_row(section, c, system) for c in ordered(verdict)],
+        "gaps": [
+            {"topic": TOPICS.get(g.topic, g.topic), "by": g.by, "reason": worded(g.reason, system)}
+            for g in verdict.gaps
+        ],
         "waived": [{"topic": TOPICS.get(k, k), "reason": v} for k, v in section.waive.items()],
-        "values": _grouped(values, system), "workings": _workings(section,
-        verdict) if depth == "full" else [],
-    }  # fmt: skip
+        "values": _grouped(values, system),
+        "workings": _workings(section, verdict) if depth == "full" else [],
+    }
     head, rows = set_table(section, verdict, system)
     result["sets"] = {"head": head, "rows": rows} if section.forces else None
     return result
@@ -126,10 +133,17 @@ def _row(section: CrossSection, c: Check, system: UnitSystem) -> dict[str, Any]:
     many = len(section.forces) > 1 or len(section.service) > 1
     note = "" if c.ok else worded(c.note, system)
     return {
-        "word": word_of(c), "name": name_of(c), "by": c.by if many else "", "demand": demand, "limit": limit,
+        "word": word_of(c),
+        "name": name_of(c),
+        "by": c.by if many else "",
+        "demand": demand,
+        "limit": limit,
         "unit": unit,
-        "ratio": ratio_text(c.ratio), "number": round(min(c.ratio, 1.0), 4), "clause": c.clause, "note": note,
-    }  # fmt: skip
+        "ratio": ratio_text(c.ratio),
+        "number": round(min(c.ratio, 1.0), 4),
+        "clause": c.clause,
+        "note": note,
+    }
 
 
 def _grouped(lines: list[Line], system: UnitSystem) -> list[dict[str, Any]]:

@@ -43,15 +43,19 @@ def shown(line: Line, system: UnitSystem) -> tuple[float, str]:
     name = system.unit("section")
     fourth = (1e6 * section**4, f"10⁶ {name}⁴") if name == "mm" else (section**4, f"{name}⁴")
     kinds = {
-        "length": (section, name), "crack": (section, name), "area": (section**2, f"{name}²"),
+        "length": (section, name),
+        "crack": (section, name),
+        "area": (section**2, f"{name}²"),
         "fourth": fourth,
-        "moment": (system.factor("moment"), system.unit("moment")), "force": (system.factor("force"),
-        system.unit("force")),
+        "moment": (system.factor("moment"), system.unit("moment")),
+        "force": (system.factor("force"), system.unit("force")),
         "stress": (system.factor("stress"), system.unit("stress")),
-        "steel stress": (system.factor("steel stress"), system.unit("steel stress")), "percent": (1.0, "%"),
+        "steel stress": (system.factor("steel stress"), system.unit("steel stress")),
+        "percent": (1.0, "%"),
         "degrees": (1.0, "°"),
-        "steel per length": (section**2 / span, f"{name}²/{system.unit('span')}"), "strain": (1e-3, "‰"),
-    }  # fmt: skip
+        "steel per length": (section**2 / span, f"{name}²/{system.unit('span')}"),
+        "strain": (1e-3, "‰"),
+    }
     size, unit = kinds.get(line.quantity, (1.0, ""))
     return line.value / size, unit
 
@@ -280,9 +284,14 @@ def set_table(
     section: CrossSection, verdict: Verdict, system: UnitSystem
 ) -> tuple[list[str], list[list[str]]]:
     """Head and rows: each set, its forces, its highest ratio and what that is."""
-    used = [("axial", "N", "force"), ("moment", "M", "moment"), ("moment_y", "M_y", "moment"), ("shear", "V",
-        "force"),
-            ("shear_y", "V_y", "force"), ("torque", "T", "moment")]  # fmt: skip
+    used = [
+        ("axial", "N", "force"),
+        ("moment", "M", "moment"),
+        ("moment_y", "M_y", "moment"),
+        ("shear", "V", "force"),
+        ("shear_y", "V_y", "force"),
+        ("torque", "T", "moment"),
+    ]
     used = [u for u in used if any(getattr(s, u[0]) for s in section.forces)]
     rows = []
     for s in section.forces:
@@ -323,12 +332,15 @@ def section_data(section: CrossSection, code: DesignCode, verdict: Verdict) -> d
     """As plain data: values in N, mm, MPa; checks with their unit."""
     values = [
         {
-            "heading": v.heading, "what": in_si(v.what), "symbol": v.symbol, "quantity": v.quantity,
+            "heading": v.heading,
+            "what": in_si(v.what),
+            "symbol": v.symbol,
+            "quantity": v.quantity,
             "clause": v.clause,
             "value": float(f"{v.value:.9g}") if np.isfinite(v.value) else None,
         }
         for v in values_of(section, code, verdict)
-    ]  # fmt: skip
+    ]
     first = verdict.governing
     return {
         "section": section.title,
@@ -377,8 +389,15 @@ def _corners(section: CrossSection, state: Any) -> list[float]:
 def _check_data(c: Check) -> dict[str, Any]:
     quantity = QUANTITIES[c.quantity or "number"]
     return {
-        "id": c.id, "topic": c.topic, "set": c.by, "demand": float(f"{c.demand / quantity.size:.9g}"),
-        "resistance": float(f"{c.resistance / quantity.size:.9g}"), "unit": quantity.key,
-        "ratio": round(c.ratio, 6), "ok": c.ok,
-        "severity": c.severity, "clause": c.clause, "note": in_si(c.note),
-    }  # fmt: skip
+        "id": c.id,
+        "topic": c.topic,
+        "set": c.by,
+        "demand": float(f"{c.demand / quantity.size:.9g}"),
+        "resistance": float(f"{c.resistance / quantity.size:.9g}"),
+        "unit": quantity.key,
+        "ratio": round(c.ratio, 6),
+        "ok": c.ok,
+        "severity": c.severity,
+        "clause": c.clause,
+        "note": in_si(c.note),
+    }

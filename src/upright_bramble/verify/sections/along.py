@@ -60,10 +60,24 @@ def as_beam(
     sizes = tuple(dict.fromkeys(b.size for b in section.bars)) or tuple(code.sizes)[:1]
     ties = (section.stirrups.size,) if section.stirrups is not None else tuple(code.sizes)[:1]
     beam = Beam(
-        section.title, "S", code.name, None, {}, "si", section.concrete, section.bars_steel,
-        section.stirrups_steel, _cover(section),
-        supports, spans, (), section.wanted, Detailing(sizes, ties, layers=4), given=given, bracing=0.0,
-    )  # fmt: skip
+        section.title,
+        "S",
+        code.name,
+        None,
+        {},
+        "si",
+        section.concrete,
+        section.bars_steel,
+        section.stirrups_steel,
+        _cover(section),
+        supports,
+        spans,
+        (),
+        section.wanted,
+        Detailing(sizes, ties, layers=4),
+        given=given,
+        bracing=0.0,
+    )
     return beam, Layout(
         _bars(section, length), _stirrups(section, length, width), _side_bars(section, length)
     )

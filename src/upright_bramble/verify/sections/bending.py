@@ -78,10 +78,18 @@ def member_of(section: CrossSection, code: DesignCode) -> Member:
     corners = section.shape.rings[0]
     least = float(np.ptp(corners, axis=0).min())
     return Member(
-        section.shape, x, y, area, law, steel, (gross.x, gross.y), section.displaced,
-        code.materials.narrowing_factor(section.concrete), None if constant else factor,
+        section.shape,
+        x,
+        y,
+        area,
+        law,
+        steel,
+        (gross.x, gross.y),
+        section.displaced,
+        code.materials.narrowing_factor(section.concrete),
+        None if constant else factor,
         code.bending.axial_cap(section.concrete, section.bars_steel, gross.area, float(area.sum()), least),
-    )  # fmt: skip
+    )
 
 
 def is_level(section: CrossSection, forces: ForceSet) -> bool:
@@ -145,10 +153,20 @@ def bent(section: CrossSection, code: DesignCode, forces: ForceSet, pull: float 
         resisted = replace(resisted, moment_x=share * resisted.moment_x, moment_y=share * resisted.moment_y)
         lateral *= share
     return Bent(
-        moments, axial, limits, resisted, lateral, float(s.axis_depth[0]), d, float(s.outer[0]),
+        moments,
+        axial,
+        limits,
+        resisted,
+        lateral,
+        float(s.axis_depth[0]),
+        d,
+        float(s.outer[0]),
         float(s.height[0]),
-        float(s.top_strain[0]), float(s.factor[0]), strain, stress,
-    )  # fmt: skip
+        float(s.top_strain[0]),
+        float(s.factor[0]),
+        strain,
+        stress,
+    )
 
 
 def bends_as_beam(section: CrossSection, forces: ForceSet) -> bool:

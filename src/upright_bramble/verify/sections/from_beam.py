@@ -29,11 +29,23 @@ def section_at(f: Facts, x: float, index: int, name: str) -> CrossSection:
     tie = stirrups.diameter if stirrups is not None else f.placed.tie
     bars = [*_bars(f, i, profile, tie), *_sides(f, i, profile, tie, x)]
     return CrossSection(
-        name, shape, profile, beam.concrete, beam.bars, beam.stirrups, beam.cover, "level", tuple(bars),
-        stirrups, tie,
-        _strength(f, i, index), _service(f.forces, f.code, i), beam.service, waive=dict(beam.waive),
+        name,
+        shape,
+        profile,
+        beam.concrete,
+        beam.bars,
+        beam.stirrups,
+        beam.cover,
+        "level",
+        tuple(bars),
+        stirrups,
+        tie,
+        _strength(f, i, index),
+        _service(f.forces, f.code, i),
+        beam.service,
+        waive=dict(beam.waive),
         about=dict(beam.about),
-    )  # fmt: skip
+    )
 
 
 def _profile(f: Facts, i: int, index: int, x: float) -> Profile:

@@ -126,9 +126,22 @@ def check_of(
     if known.topic in section.waive and known.topic == "cracking" and not ok:
         severity = "waived"
     return Check(
-        kind, known.topic, 0, 0.0, demand, resistance, known.quantity, ratio, ok, severity, clause,
-        note if not ok else "", 0, by, known
-    )  # fmt: skip
+        kind,
+        known.topic,
+        0,
+        0.0,
+        demand,
+        resistance,
+        known.quantity,
+        ratio,
+        ok,
+        severity,
+        clause,
+        note if not ok else "",
+        0,
+        by,
+        known,
+    )
 
 
 def judge(section: CrossSection, code: DesignCode) -> Verdict:
@@ -328,9 +341,14 @@ def lying_piece(
     """The section turned by a right angle, its forces, and what the rules of beams say of it."""
     other = replace(turned(section), axis="free")
     acting = replace(
-        forces, moment=forces.moment_y, moment_y=-forces.moment, shear=forces.shear_y, shear_y=forces.shear,
-        greatest_moment=None, greatest_other=None,
-    )  # fmt: skip
+        forces,
+        moment=forces.moment_y,
+        moment_y=-forces.moment,
+        shear=forces.shear_y,
+        shear_y=forces.shear,
+        greatest_moment=None,
+        greatest_other=None,
+    )
     return other, acting, judged(other, code, acting, ())
 
 

@@ -37,11 +37,21 @@ def by_hand(section: CrossSection, forces: ForceSet) -> Section:
     s = section.stirrups
     cover = section.cover.bottom if forces.moment >= 0.0 else section.cover.top
     return Section(
-        section.title, strips_of(section), section.concrete, section.bars_steel, section.stirrups_steel,
-        cover, own,
-        s.diameter if s else section.tie, s.legs if s else 2, s.legs * s.area / s.spacing if s else 0.0,
-        forces.moment, forces.shear, forces.torque, forces.axial,
-    )  # fmt: skip
+        section.title,
+        strips_of(section),
+        section.concrete,
+        section.bars_steel,
+        section.stirrups_steel,
+        cover,
+        own,
+        s.diameter if s else section.tie,
+        s.legs if s else 2,
+        s.legs * s.area / s.spacing if s else 0.0,
+        forces.moment,
+        forces.shear,
+        forces.torque,
+        forces.axial,
+    )
 
 
 def gross_lines(section: CrossSection) -> list[Line]:
