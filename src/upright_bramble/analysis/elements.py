@@ -92,15 +92,15 @@ def elements_of(beam: Beam) -> Elements:
     flexibility, torsion = _softness(beam, spans, starts, lengths)
     mean = 1.0 / (flexibility @ [1.0, 2.0, 1.0])
     return Elements(
-        spans,
-        starts,
-        lengths,
-        mean,
-        flexibility,
-        torsion,
-        np.array(support),
-        np.array(hinge),
-        np.array(first),
+        span=spans,
+        start=starts,
+        length=lengths,
+        second_moment=mean,
+        flexibility=flexibility,
+        torsion=torsion,
+        support=np.array(support),
+        hinge=np.array(hinge),
+        first=np.array(first),
     )
 
 

@@ -89,13 +89,13 @@ def enveloped(
 ) -> Envelope:
     """Extremes over rows of moment, shear, torsion, reaction and moment of reaction."""
     return Envelope(
-        level,
-        labels,
-        extremes(m),
-        extremes(v),
-        extremes(t) if t.any() else nothing(t.shape[1]),
-        reaction.max(axis=0),
-        reaction.min(axis=0),
-        turning.max(axis=0),
-        turning.min(axis=0),
+        level=level,
+        labels=labels,
+        moment=extremes(m),
+        shear_=extremes(v),
+        torsion_=extremes(t) if t.any() else nothing(t.shape[1]),
+        reaction_max=reaction.max(axis=0),
+        reaction_min=reaction.min(axis=0),
+        moment_reaction_max=turning.max(axis=0),
+        moment_reaction_min=turning.min(axis=0),
     )

@@ -145,7 +145,18 @@ def sections_at(beam: Beam, span: Index, local: Array) -> Sections:
         below[here] = flange.below
         around[here] = 2.0 * (flange_width[here] + depth[here])
     outlines = _outlines(beam, span) if outlined.any() else None
-    return Sections(width, depth, flange_width, flange_depth, below, upper, lower, around, outlined, outlines)
+    return Sections(
+        width=width,
+        depth=depth,
+        flange_width=flange_width,
+        flange_depth=flange_depth,
+        below=below,
+        upper=upper,
+        lower=lower,
+        around=around,
+        outlined=outlined,
+        outlines=outlines,
+    )
 
 
 def _outlines(beam: Beam, span: Index) -> Strips:
@@ -248,14 +259,14 @@ def tension_face(beam: Beam, code: DesignCode, at: Stations, face: str, d: Array
         strips = s.strips if face == "bottom" else s.strips.turned()
         modulus = np.where(own & ~s.outlined, strips.tension_modulus(), modulus)
     return TensionFace(
-        at.depth,
-        d,
-        at.width,
-        minimum_width(beam, code, at, face),
-        b_t,
-        compressed_width,
-        own & both,
-        modulus,
+        h=at.depth,
+        d=d,
+        b_w=at.width,
+        b_own=minimum_width(beam, code, at, face),
+        b_t=b_t,
+        b_c=compressed_width,
+        both=own & both,
+        w_t=modulus,
     )
 
 

@@ -192,20 +192,20 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     rows["permanent"] = (Row(Combination("permanent", "permanent actions", 1.0, ()), "all spans"),)
     factors["permanent"] = np.eye(1, len(cases.loads))
     return Forces(
-        beam,
-        stations,
-        groups,
-        cases,
-        r,
-        rows,
-        factors,
-        envelopes,
-        design,
-        delta,
-        after,
-        (),
-        solved,
-        _phases(beam, stations, modulus),
+        beam=beam,
+        stations=stations,
+        groups=groups,
+        cases=cases,
+        responses=r,
+        rows=rows,
+        factors=factors,
+        envelopes=envelopes,
+        design=design,
+        delta=delta,
+        redistributed=after,
+        missing=(),
+        solved=solved,
+        phases=_phases(beam, stations, modulus),
         neglected=(*neglected, *more),
     )
 
@@ -353,18 +353,18 @@ def _from_tables(beam: Beam, code: DesignCode) -> Forces:
     missing = tuple(level for level in code.actions.levels if level not in beam.given)
     kept = {level: envelopes[level] for level in code.actions.levels}
     return Forces(
-        beam,
-        at,
-        (),
-        none,
-        r,
-        rows,
-        factors,
-        kept,
-        design,
-        delta,
-        after,
-        missing,
+        beam=beam,
+        stations=at,
+        groups=(),
+        cases=none,
+        responses=r,
+        rows=rows,
+        factors=factors,
+        envelopes=kept,
+        design=design,
+        delta=delta,
+        redistributed=after,
+        missing=missing,
         neglected=(*neglected, *more),
     )
 
@@ -401,15 +401,15 @@ def _envelopes(
         torsion = result[level][2] if r.twisted else nothing(len(at))
         reaction, turning = rows.factors @ r.reaction, rows.factors @ r.moment_reaction
         envelopes[level] = Envelope(
-            level,
-            tuple(row.label for row in rows.rows),
-            result[level][0],
-            result[level][1],
-            torsion,
-            reaction.max(axis=0),
-            reaction.min(axis=0),
-            turning.max(axis=0),
-            turning.min(axis=0),
+            level=level,
+            labels=tuple(row.label for row in rows.rows),
+            moment=result[level][0],
+            shear_=result[level][1],
+            torsion_=torsion,
+            reaction_max=reaction.max(axis=0),
+            reaction_min=reaction.min(axis=0),
+            moment_reaction_max=turning.max(axis=0),
+            moment_reaction_min=turning.min(axis=0),
         )
     return envelopes
 
@@ -467,7 +467,17 @@ def _worst(level: str, combinations: list[Combination], r: Responses, cases: Cas
         worst(e) for e in (r.moment, r.shear, r.torsion, r.reaction, r.moment_reaction)
     )
     labels = tuple(f"{c.name}; worst spans" for c in combinations)
-    return Envelope(level, labels, m, v, t, reaction.high, reaction.low, turning.high, turning.low)
+    return Envelope(
+        level=level,
+        labels=labels,
+        moment=m,
+        shear_=v,
+        torsion_=t,
+        reaction_max=reaction.high,
+        reaction_min=reaction.low,
+        moment_reaction_max=turning.high,
+        moment_reaction_min=turning.low,
+    )
 
 
 def _worst_peaks(

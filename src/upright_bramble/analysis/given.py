@@ -59,16 +59,16 @@ def responses_of(beam: Beam, lines: list[ForceLine], at: Stations) -> Responses:
     nothing, felt = np.zeros((len(lines), len(at))), np.ones((len(lines), len(beam.spans)), dtype=bool)
     nowhere = np.zeros_like(reaction)
     return Responses(
-        moment,
-        shear,
-        torsion,
-        nothing,
-        reaction,
-        nowhere,
-        np.zeros(len(lines)),
-        felt,
-        bool(torsion.any()),
-        axial if axial.any() else None,
+        moment=moment,
+        shear=shear,
+        torsion=torsion,
+        deflection=nothing,
+        reaction=reaction,
+        moment_reaction=nowhere,
+        load=np.zeros(len(lines)),
+        felt=felt,
+        twisted=bool(torsion.any()),
+        axial=axial if axial.any() else None,
     )
 
 

@@ -129,7 +129,17 @@ def diagrams(solved: Solved, at: Stations, *, deflection: bool = True) -> Respon
                 np.add.at(target, (case[:, None], rows), scale * part)
     reaction, turning = _reactions(elements, solved.ends)
     load = np.array([sum(_total(p) for p in case) for case in solved.cases])
-    return Responses(m, v, t, w, reaction, turning, load, felt, twisted)
+    return Responses(
+        moment=m,
+        shear=v,
+        torsion=t,
+        deflection=w,
+        reaction=reaction,
+        moment_reaction=turning,
+        load=load,
+        felt=felt,
+        twisted=twisted,
+    )
 
 
 def _felt(solved: Solved) -> Mask:

@@ -266,9 +266,31 @@ def _compare_floors(first: Path, second: Path, as_json: bool, colour: bool) -> N
             r.verdict.status,
             r.verdict.ratio,
         )
-        only = BeamChange(r.beam.mark, status, "", ratio, 0.0, steel, 0.0, cost, 0.0, units=r.beam.units)
+        only = BeamChange(
+            mark=r.beam.mark,
+            before=status,
+            after="",
+            ratio_before=ratio,
+            ratio_after=0.0,
+            steel_before=steel,
+            steel_after=0.0,
+            cost_before=cost,
+            cost_after=0.0,
+            units=r.beam.units,
+        )
         if mark in new:
-            only = BeamChange(r.beam.mark, "", status, 0.0, ratio, 0.0, steel, 0.0, cost, units=r.beam.units)
+            only = BeamChange(
+                mark=r.beam.mark,
+                before="",
+                after=status,
+                ratio_before=0.0,
+                ratio_after=ratio,
+                steel_before=0.0,
+                steel_after=steel,
+                cost_before=0.0,
+                cost_after=cost,
+                units=r.beam.units,
+            )
         changes.append(only)
     if as_json:
         echo_json(changes_data(changes))

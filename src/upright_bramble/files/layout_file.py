@@ -31,16 +31,16 @@ def read_layout(path: str | Path, beam: Beam) -> Layout:
         raise InputFaults(faults)
     bars = tuple(
         Bar(
-            b.mark,
-            b.face,
-            b.layer,
-            b.count,
-            b.size,
-            _mm(b.from_),
-            _mm(b.to),
-            b.ends,
-            (_mm(b.legs[0]), _mm(b.legs[1])),
-            b.held,
+            mark=b.mark,
+            face=b.face,
+            layer=b.layer,
+            count=b.count,
+            size=b.size,
+            start=_mm(b.from_),
+            end=_mm(b.to),
+            ends=b.ends,
+            legs=(_mm(b.legs[0]), _mm(b.legs[1])),
+            held=b.held,
             bent_up=_bent_up(b.bent_up),
         )
         for b in given.bars
@@ -51,7 +51,14 @@ def read_layout(path: str | Path, beam: Beam) -> Layout:
     )
     sides = tuple(
         SideBars(
-            s.mark, s.rows, s.size, _mm(s.from_), _mm(s.to), s.held, s.ends, (_mm(s.legs[0]), _mm(s.legs[1]))
+            mark=s.mark,
+            rows=s.rows,
+            size=s.size,
+            start=_mm(s.from_),
+            end=_mm(s.to),
+            held=s.held,
+            ends=s.ends,
+            legs=(_mm(s.legs[0]), _mm(s.legs[1])),
         )
         for s in given.side_bars
     )

@@ -37,17 +37,17 @@ def change_of(c: Comparison) -> BeamChange:
     """Of a beam that both folders have."""
     q, p = c.a.quantities, c.b.quantities
     return BeamChange(
-        c.b.beam.mark,
-        c.a.verdict.status,
-        c.b.verdict.status,
-        round(c.a.verdict.ratio, 4),
-        round(c.b.verdict.ratio, 4),
-        round(q["steel_kg"], 3),
-        round(p["steel_kg"], 3),
-        round(q["cost"], 2),
-        round(p["cost"], 2),
-        len(c.changes),
-        c.b.beam.units,
+        mark=c.b.beam.mark,
+        before=c.a.verdict.status,
+        after=c.b.verdict.status,
+        ratio_before=round(c.a.verdict.ratio, 4),
+        ratio_after=round(c.b.verdict.ratio, 4),
+        steel_before=round(q["steel_kg"], 3),
+        steel_after=round(p["steel_kg"], 3),
+        cost_before=round(q["cost"], 2),
+        cost_after=round(p["cost"], 2),
+        entries=len(c.changes),
+        units=c.b.beam.units,
     )
 
 

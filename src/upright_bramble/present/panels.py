@@ -148,17 +148,17 @@ def _moment(r: ResultFile, g: Ground) -> Panel:
     ]
     pull = ", with the tension due to torsion" if any(s.strength.torsion_kNm) else ""
     return Panel(
-        "moment",
-        "moment",
-        g.system.unit("moment"),
-        190.0,
-        (
+        key="moment",
+        title="moment",
+        unit=g.system.unit("moment"),
+        height=190.0,
+        curves=(
             Curve(shown[0], "ink"),
             Curve(shown[1], "ink", name="design moment, shifted" + pull),
             Curve(up, "berry", DASHED, 1.6),
             Curve(down, "berry", DASHED, 1.6, "resistance, bars anchored"),
         ),
-        (
+        fills=(
             *(
                 Fill(np.zeros(len(v)), v, "mist")
                 for v in (np.maximum(shown[0], 0.0), np.minimum(shown[1], 0.0))
@@ -169,8 +169,8 @@ def _moment(r: ResultFile, g: Ground) -> Panel:
                 if hole.any()
             ),
         ),
-        moment_marks(g, high, low, g.judged, within=True),
-        (Reading("moment, sagging", high, up, 1), Reading("moment, hogging", low, down, -1)),
+        marks=moment_marks(g, high, low, g.judged, within=True),
+        readings=(Reading("moment, sagging", high, up, 1), Reading("moment, hogging", low, down, -1)),
         down=True,
     )
 
@@ -230,14 +230,14 @@ def _shear(r: ResultFile, g: Ground) -> Panel:
                 Fill(np.where(hole, sign * total, np.nan), np.where(hole, sign * demand, np.nan), "thorn")
             )
     return Panel(
-        "shear",
-        "shear",
-        g.system.unit("force"),
-        150.0,
-        (*demands, *resistances),
-        tuple(fills),
-        end_marks(g, *ends, g.clear),
-        (Reading("shear", demand, total), Reading("shear, concrete alone", concrete)),
+        key="shear",
+        title="shear",
+        unit=g.system.unit("force"),
+        height=150.0,
+        curves=(*demands, *resistances),
+        fills=tuple(fills),
+        marks=end_marks(g, *ends, g.clear),
+        readings=(Reading("shear", demand, total), Reading("shear, concrete alone", concrete)),
     )
 
 
@@ -276,14 +276,14 @@ def _deflection(r: ResultFile, g: Ground) -> Panel:
             marks.append(Mark(float(g.x[i]), float(first[i]), significant(float(first[i]))))
     readings = tuple(Reading(f"deflection, {c.name}", c.values) for c in curves)
     return Panel(
-        "deflection",
-        "deflection",
-        g.system.unit("section"),
-        100.0,
-        tuple(curves),
-        (),
-        tuple(marks),
-        readings,
+        key="deflection",
+        title="deflection",
+        unit=g.system.unit("section"),
+        height=100.0,
+        curves=tuple(curves),
+        fills=(),
+        marks=tuple(marks),
+        readings=readings,
         down=True,
     )
 
@@ -303,14 +303,17 @@ def _cracks(r: ResultFile, g: Ground) -> Panel:
     ]
     ground = np.zeros(len(top))
     return Panel(
-        "crack",
-        "crack width",
-        g.system.unit("section"),
-        84.0,
-        (Curve(bottom, "ink", (), 1.1, "at the bottom"), Curve(-top, "ink", DASHED, 1.1, "at the top")),
-        (Fill(ground, bottom, "pale"), Fill(ground, -top, "faint")),
-        tuple(marks),
-        (Reading("crack width, bottom", bottom), Reading("crack width, top", top)),
+        key="crack",
+        title="crack width",
+        unit=g.system.unit("section"),
+        height=84.0,
+        curves=(
+            Curve(bottom, "ink", (), 1.1, "at the bottom"),
+            Curve(-top, "ink", DASHED, 1.1, "at the top"),
+        ),
+        fills=(Fill(ground, bottom, "pale"), Fill(ground, -top, "faint")),
+        marks=tuple(marks),
+        readings=(Reading("crack width, bottom", bottom), Reading("crack width, top", top)),
         down=True,
         unsigned=True,
         limits=(min(limits), -min(limits)) if limits else (),

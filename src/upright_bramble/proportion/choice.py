@@ -189,7 +189,16 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
     )
     parts["laps"] = parts["laps"] * lap_price(beam, code, c)
     spans = at.span[run.where]
-    return Weighed(run, (int(spans.min()), int(spans.max())), c, total, n_2, two_steps, parts, feasible)
+    return Weighed(
+        run=run,
+        spans=(int(spans.min()), int(spans.max())),
+        candidates=c,
+        total=total,
+        second=n_2,
+        two_steps=two_steps,
+        parts=parts,
+        feasible=feasible,
+    )
 
 
 def _laps_fit(beam: Beam, code: DesignCode, run: Run, c: Candidates, gap: Array, tie: float) -> Mask:

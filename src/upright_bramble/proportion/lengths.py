@@ -131,7 +131,20 @@ def lengths_of(
                 for a, b in itertools.pairwise(pieces)
             ]
             pieces = _shorter_laps(beam, pieces, lengths)
-        through += [Bar("", face, 1, count, choice.size, p.start, p.end, p.ends, p.legs) for p in pieces]
+        through += [
+            Bar(
+                mark="",
+                face=face,
+                layer=1,
+                count=count,
+                size=choice.size,
+                start=p.start,
+                end=p.end,
+                ends=p.ends,
+                legs=p.legs,
+            )
+            for p in pieces
+        ]
         if count == n:
             break
         middles += [0.5 * (b.start + a.end) for a, b in itertools.pairwise(pieces)]
@@ -305,7 +318,17 @@ def _zone_bars(
             end = min(piece.end, limits.high) if limits.kinds[1] == "outer" else piece.end
             piece = replace(piece, start=start, end=end)
         result.append(
-            Bar("", face, layer, count, choice.extra_size, piece.start, piece.end, piece.ends, piece.legs)
+            Bar(
+                mark="",
+                face=face,
+                layer=layer,
+                count=count,
+                size=choice.extra_size,
+                start=piece.start,
+                end=piece.end,
+                ends=piece.ends,
+                legs=piece.legs,
+            )
         )
     return result
 

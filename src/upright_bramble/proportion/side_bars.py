@@ -83,7 +83,18 @@ def _side_pieces(
         legs = (outer[0] if k == 0 else 0.0, outer[1] if k == pieces - 1 else 0.0)
         ends = ("bend" if legs[0] else "straight", "bend" if legs[1] else "straight")
         first = low + k * (length - lap) if k < pieces - 1 else float(high - length)
-        result.append(SideBars("", rows, size, first, first + length, False, ends, legs))
+        result.append(
+            SideBars(
+                mark="",
+                rows=rows,
+                size=size,
+                start=first,
+                end=first + length,
+                held=False,
+                ends=ends,
+                legs=legs,
+            )
+        )
     return result
 
 

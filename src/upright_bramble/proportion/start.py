@@ -58,7 +58,14 @@ def start_of(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> Star
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
     skin, each = skin_bars(beam, code, tie)
     start = Start(
-        ties, tie, moments, shift, max(rows, skin, beam.detailing.side_rows), each, np.zeros(len(at)), twist
+        ties=ties,
+        tie=tie,
+        moments=moments,
+        shift=shift,
+        rows=max(rows, skin, beam.detailing.side_rows),
+        side_area=each,
+        pulled=np.zeros(len(at)),
+        twist=twist,
     )
     return replace(start, pulled=_end_force(beam, code, forces, start))
 

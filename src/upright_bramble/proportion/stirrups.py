@@ -122,14 +122,14 @@ def web(forces: Forces, d: Array) -> Web:
     bar_yield = forces.beam.bars.strength
     gross = at.sections.strips.gross()[0]
     return Web(
-        at.width,
-        d,
-        np.zeros(len(at)),
-        gross,
-        design.axial_min,
-        at.depth,
-        moment,
-        design.shear,
+        b=at.width,
+        d=d,
+        a_sl=np.zeros(len(at)),
+        gross=gross,
+        axial=design.axial_min,
+        h=at.depth,
+        moment=moment,
+        shear=design.shear,
         bar_yield=bar_yield,
     )
 

@@ -37,7 +37,17 @@ def gross_of(area: float, x: float, y: float, second: Array) -> Gross:
     i_yy, i_xy, i_xx = float(second[0, 0]), float(second[0, 1]), float(second[1, 1])
     middle, radius = 0.5 * (i_xx + i_yy), math.hypot(0.5 * (i_xx - i_yy), i_xy)
     angle = 0.5 * math.degrees(math.atan2(-2.0 * i_xy, i_xx - i_yy))
-    return Gross(area, x, y, i_xx, i_yy, i_xy, middle + radius, middle - radius, angle)
+    return Gross(
+        area=area,
+        x=x,
+        y=y,
+        i_xx=i_xx,
+        i_yy=i_yy,
+        i_xy=i_xy,
+        i_1=middle + radius,
+        i_2=middle - radius,
+        angle=angle,
+    )
 
 
 @dataclass(frozen=True, eq=False)

@@ -118,7 +118,22 @@ def groups_of(beam: Beam, code: DesignCode, at: Stations, bars: tuple[Bar, ...],
     beside = _clear_beside(beam, at, bars, phi, tie)
     above = _clear_above(at, bars, phi, axis)
     windows = _end_windows(bars, phi)
-    return Groups(beam, code, at, bars, tie, phi, bottom, axis, y, height, depth, beside, above, windows)
+    return Groups(
+        beam=beam,
+        code=code,
+        at=at,
+        bars=bars,
+        tie=tie,
+        phi=phi,
+        bottom=bottom,
+        axis=axis,
+        y=y,
+        height=height,
+        depth=depth,
+        beside=beside,
+        above=above,
+        windows=windows,
+    )
 
 
 def stirrup_diameter(code: DesignCode, layout: Layout, beam: Beam) -> float:

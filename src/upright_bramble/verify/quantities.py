@@ -40,7 +40,18 @@ def side_items(code: DesignCode, beam: Beam, layout: Layout, formers: Mapping[st
     are bent round, where their legs are long enough for these."""
     result = []
     for s in layout.sides:
-        bar = Bar(s.mark, "side", 1, 2 * s.rows, s.size, s.start, s.end, s.ends, s.legs, s.held)
+        bar = Bar(
+            mark=s.mark,
+            face="side",
+            layer=1,
+            count=2 * s.rows,
+            size=s.size,
+            start=s.start,
+            end=s.end,
+            ends=s.ends,
+            legs=s.legs,
+            held=s.held,
+        )
         phi, former = code.sizes[s.size].diameter, formers.get(s.size, 0.0)
         short = any(
             leg < code.detailing.minimum_leg(phi, kind, former)
@@ -128,14 +139,14 @@ def stirrup_items(beam: Beam, code: DesignCode, zones: Sequence[StirrupZone]) ->
         sides = (*varying, ("B", round(width, 1)), ("C", round(code.detailing.stirrup_tail(phi), 1)))
         result.append(
             StirrupItem(
-                zone,
-                phi,
-                "51",
-                cut,
-                mass,
-                sides,
-                links,
-                link,
+                zone=zone,
+                diameter=phi,
+                shape="51",
+                cut_length=cut,
+                mass=mass,
+                dimensions=sides,
+                links=links,
+                link_length=link,
                 mandrel=2.0 * code.detailing.stirrup_radius(phi),
             )
         )

@@ -417,17 +417,17 @@ def crack_face(beam: Beam, at: Stations, placed: Placed, bottom: bool) -> Face:
     wide = np.minimum(_width_at(at, bottom), np.maximum(controlled, at.width))
     depths = y if bottom else at.depth[:, None] - y
     return Face(
-        wide,
-        at.depth,
-        np.maximum(area, 1e-6),
-        depth,
-        equivalent,
-        np.full(len(at), cover),
-        _centres(beam, at, placed, bottom),
-        placed.outer_depth(bottom, at.depth),
-        own,
-        depths,
-        np.full(len(at), beam.bars.strength),
+        b=wide,
+        h=at.depth,
+        area=np.maximum(area, 1e-6),
+        depth=depth,
+        phi=equivalent,
+        cover=np.full(len(at), cover),
+        spacing=_centres(beam, at, placed, bottom),
+        outer=placed.outer_depth(bottom, at.depth),
+        areas=own,
+        depths=depths,
+        strength=np.full(len(at), beam.bars.strength),
     )
 
 

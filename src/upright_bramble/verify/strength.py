@@ -101,16 +101,16 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     twisting = code.torsion.shear_for_strain(tube_of(beam, forces, placed.tie), design.torsion)
     greatest = np.maximum(moment, 0.0)
     web = Web(
-        at.width,
-        d,
-        a_sl,
-        gross,
-        design.axial_min,
-        at.depth,
-        greatest,
-        design.shear,
-        twisting,
-        beam.bars.strength,
+        b=at.width,
+        d=d,
+        a_sl=a_sl,
+        gross=gross,
+        axial=design.axial_min,
+        h=at.depth,
+        moment=greatest,
+        shear=design.shear,
+        twisting=twisting,
+        bar_yield=beam.bars.strength,
     )
     twist = twist_of(beam, code, forces, web, cot, placed.tie)
     spare = ties.asw_s
@@ -133,25 +133,25 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     demand = shear_at_d(beam, at, design.shear, d) if by is None else np.asarray(used.shear)
     shear = shear_state(beam, code, used, spare, cot)
     return Strength(
-        valid_stations(beam, at),
-        d_bottom,
-        d_top,
-        d,
-        demand,
-        high,
-        low,
-        _part(beam, code, complete, slice(0, n)),
-        _part(beam, code, complete, slice(n, 2 * n)),
-        shear,
-        used,
-        twist,
-        ties,
-        shift,
-        _near(beam, code, forces, layout, placed, d) if twist is None else (),
-        _without_compression(beam, code, forces, placed, n),
-        spare,
-        web,
-        by,
+        valid=valid_stations(beam, at),
+        d_bottom=d_bottom,
+        d_top=d_top,
+        d_shear=d,
+        shear_demand=demand,
+        moment_max=high,
+        moment_min=low,
+        positive=_part(beam, code, complete, slice(0, n)),
+        negative=_part(beam, code, complete, slice(n, 2 * n)),
+        shear=shear,
+        web=used,
+        twist=twist,
+        ties=ties,
+        shift=shift,
+        near=_near(beam, code, forces, layout, placed, d) if twist is None else (),
+        alone=_without_compression(beam, code, forces, placed, n),
+        spare=spare,
+        twisted_web=web,
+        governing_set=by,
     )
 
 

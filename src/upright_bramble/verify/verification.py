@@ -47,7 +47,16 @@ def verify(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> Resu
     strength = verify_strength(beam, code, forces, layout, placed)
     serviced = verify_service(beam, code, forces, placed)
     required = required_areas(beam, code, forces, strength)
-    facts = Facts(beam, code, forces, placed, strength, serviced, required, layout)
+    facts = Facts(
+        beam=beam,
+        code=code,
+        forces=forces,
+        placed=placed,
+        strength=strength,
+        serviced=serviced,
+        required=required,
+        layout=layout,
+    )
     judged = [*judge(facts), *gaps(facts)]
     checks = [accepted(c, beam.accept) for c in judged if isinstance(c, Check)]
     bars = bar_items(code, beam, placed)

@@ -156,15 +156,15 @@ class Edition:
 
 EDITION_2019 = Edition(2019, MaterialsClauses, BendingClauses, ShearClauses, BondClauses, ServiceClauses)
 EDITION_2014 = Edition(
-    2014,
-    Materials2014,
-    Bending2014,
-    Shear2014,
-    Bond2014,
-    Service2014,
-    ("strain_reserve",),
-    {"strain_least": {"value": 0.004, "clause": "9.3.3.1"}},
-    {ACI_19: ACI_14, **RENUMBERED},
+    year=2014,
+    materials=Materials2014,
+    bending=Bending2014,
+    shear=Shear2014,
+    bond=Bond2014,
+    service=Service2014,
+    without=("strain_reserve",),
+    values={"strain_least": {"value": 0.004, "clause": "9.3.3.1"}},
+    renumbered={ACI_19: ACI_14, **RENUMBERED},
 )
 
 

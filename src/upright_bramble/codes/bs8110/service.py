@@ -199,14 +199,14 @@ class ServiceClauses(ServicePart):
             "short": Stage(full, e_c, TENSION["short"], none, False, E_S, age),
             "cracks": Stage(0.5 * full, e_c, TENSION["short"], none, False, E_S, age),
             "lasting": Stage(
-                effective_modulus(e_c, phi) * np.ones(n),
-                e_c,
-                TENSION["long"],
-                np.full(n, shrunk),
-                True,
-                E_S,
-                np.inf,
-                phi,
+                modulus=effective_modulus(e_c, phi) * np.ones(n),
+                short_modulus=e_c,
+                tensile_strength=TENSION["long"],
+                shrinkage=np.full(n, shrunk),
+                lasting=True,
+                steel_modulus=E_S,
+                age=np.inf,
+                creep=phi,
             ),
         }
 

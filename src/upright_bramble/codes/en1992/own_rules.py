@@ -34,7 +34,14 @@ def _faces(
     between = "" if kind.endswith("-") else "."
     return tuple(
         CheckKind(
-            f"{kind}{between}{face}", topic, sought.format(face), quantity, face, severity, beside, lesson
+            id=f"{kind}{between}{face}",
+            topic=topic,
+            sought=sought.format(face),
+            quantity=quantity,
+            face=face,
+            severity=severity,
+            beside=beside,
+            lesson=lesson,
         )
         for face in ("bottom", "top")
     )

@@ -287,7 +287,14 @@ class ServiceClauses(ServicePart):
             phi = materials.nonlinear_creep(phi, self._stress_ratio(concrete, wanted, stress))
             shrunk = materials.shrinkage_strain(f_ck, wanted.humidity, h_0, t, cement=wanted.cement)
             return Stage(
-                effective_modulus(e_cm, phi), e_cm, f_ctm, shrunk, True, materials.E_S, t, float(np.max(phi))
+                modulus=effective_modulus(e_cm, phi),
+                short_modulus=e_cm,
+                tensile_strength=f_ctm,
+                shrinkage=shrunk,
+                lasting=True,
+                steel_modulus=materials.E_S,
+                age=t,
+                creep=float(np.max(phi)),
             )
 
         age, none = wanted.age_at_loading, np.zeros(len(h_0))

@@ -173,7 +173,14 @@ class ServiceClauses(ServicePart):
                 np.full(n, 0.5 * e_c), e_c, f_cr, np.zeros(n), False, E_S, service.age_at_loading
             ),
             "lasting": Stage(
-                np.full(n, e_ce), e_c, f_cr, np.full(n, self.v["shrinkage"]), True, E_S, np.inf, theta
+                modulus=np.full(n, e_ce),
+                short_modulus=e_c,
+                tensile_strength=f_cr,
+                shrinkage=np.full(n, self.v["shrinkage"]),
+                lasting=True,
+                steel_modulus=E_S,
+                age=np.inf,
+                creep=theta,
             ),
         }
 

@@ -170,4 +170,13 @@ class TorsionClauses(TorsionPart):
         moment = np.where(twisted, torsional_moment(t, tube.h, tube.b), 0.0)
         used = np.where(twisted, used_share(tau_ve, maximum_stress(concrete.strength)), 0.0)
         limit = BAR_SPACING if float(np.max(tube.h)) > DEEP else DEEP
-        return Twist(leg, np.where(twisted, sides, 0.0), 2.0 * (x_1 + y_1), y_1, used, apart, limit, moment)
+        return Twist(
+            leg=leg,
+            bars=np.where(twisted, sides, 0.0),
+            around=2.0 * (x_1 + y_1),
+            side=y_1,
+            crushing=used,
+            spacing=apart,
+            bar_spacing=limit,
+            moment=moment,
+        )

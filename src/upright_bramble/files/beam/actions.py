@@ -180,9 +180,24 @@ def _loads(
                 r.wrong((*path, "at"), "a couple on a hinge acts on neither side; move it to one")
             at = _snapped(load.at, length)
             hung, off = (load.hung, load.eccentricity) if isinstance(load, m.PointLoadIn) else (False, 0.0)
-            result.append(b.Load(shape, k, value, value, at, at, hung, _sign(off)))
+            result.append(
+                b.Load(
+                    shape=shape, span=k, first=value, last=value, start=at, end=at, hung=hung, side=_sign(off)
+                )
+            )
             if off:
-                result.append(b.Load("torque", k, value * off, value * off, at, at, False, _sign(off)))
+                result.append(
+                    b.Load(
+                        shape="torque",
+                        span=k,
+                        first=value * off,
+                        last=value * off,
+                        start=at,
+                        end=at,
+                        hung=False,
+                        side=_sign(off),
+                    )
+                )
             continue
         start = 0.0 if load.from_ is None else _snapped(load.from_, length)
         end = length if load.to is None else _snapped(load.to, length)
@@ -198,9 +213,31 @@ def _loads(
             r.wrong(path, text)
             continue
         off = load.eccentricity
-        result.append(b.Load("line", k, first, last, start, end, False, _sign(off)))
+        result.append(
+            b.Load(
+                shape="line",
+                span=k,
+                first=first,
+                last=last,
+                start=start,
+                end=end,
+                hung=False,
+                side=_sign(off),
+            )
+        )
         if off:
-            result.append(b.Load("twist", k, first * off, last * off, start, end, False, _sign(off)))
+            result.append(
+                b.Load(
+                    shape="twist",
+                    span=k,
+                    first=first * off,
+                    last=last * off,
+                    start=start,
+                    end=end,
+                    hung=False,
+                    side=_sign(off),
+                )
+            )
     return result
 
 
@@ -227,7 +264,18 @@ def _torque(r: Reading, load: m.TorqueIn, path: Path_, k: int, length: float) ->
             )
             return []
         at = _snapped(load.at, length)
-        return [b.Load("torque", k, numbers[0], numbers[0], at, at, False, _sign(numbers[0]))]
+        return [
+            b.Load(
+                shape="torque",
+                span=k,
+                first=numbers[0],
+                last=numbers[0],
+                start=at,
+                end=at,
+                hung=False,
+                side=_sign(numbers[0]),
+            )
+        ]
     start, end = (
         0.0 if v is None else _snapped(v, length)
         for v in (load.from_, length if load.to is None else load.to)
@@ -238,7 +286,18 @@ def _torque(r: Reading, load: m.TorqueIn, path: Path_, k: int, length: float) ->
         )
         r.wrong(path, text)
         return []
-    return [b.Load("twist", k, numbers[0], numbers[-1], start, end, False, _sign(numbers[0] + numbers[-1]))]
+    return [
+        b.Load(
+            shape="twist",
+            span=k,
+            first=numbers[0],
+            last=numbers[-1],
+            start=start,
+            end=end,
+            hung=False,
+            side=_sign(numbers[0] + numbers[-1]),
+        )
+    ]
 
 
 def _snapped(x: float, length: float) -> float:

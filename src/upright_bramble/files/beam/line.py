@@ -54,7 +54,18 @@ def line_of(r: Reading, profiles: dict[str, b.Profile]) -> tuple[tuple[b.Support
             continue
         profile, becomes = _tapers(r, i, entry, profiles)
         hinges = _hinges(r, i, entry)
-        spans.append(b.Span(str(len(spans) + 1), x, entry.span, profile, left, None, becomes, hinges))
+        spans.append(
+            b.Span(
+                name=str(len(spans) + 1),
+                start=x,
+                length=entry.span,
+                profile=profile,
+                left=left,
+                right=None,
+                becomes=becomes,
+                hinges=hinges,
+            )
+        )
         x += entry.span
     if not spans:
         r.wrong(("line",), "has no span")

@@ -152,16 +152,16 @@ def cover_of(r: Reading, code: DesignCode, detailing: b.Detailing, concrete: b.C
         and alike
     )
     wish = CoverWish(
-        c.exposure,
-        c.fire,
-        c.structural_class,
-        c.deviation,
-        (min(bars), max(bars)),
-        (min(ties), max(ties)),
-        min(widths, default=300.0),
-        continuous,
-        concrete.strength,
-        concrete.aggregate,
+        exposure=c.exposure,
+        fire=c.fire,
+        structural_class=c.structural_class,
+        deviation=c.deviation,
+        bars=(min(bars), max(bars)),
+        ties=(min(ties), max(ties)),
+        width=min(widths, default=300.0),
+        continuous=continuous,
+        strength=concrete.strength,
+        aggregate=concrete.aggregate,
     )
     if code.cover.unverified() and not any(v is None for v in own.values()) and c.fire is None:
         return b.Cover(*(30.0 if v is None else v for v in own.values()))

@@ -62,7 +62,16 @@ def cuts_of(result: ResultFile) -> tuple[Cut, ...]:
             cover = (beam.cover_mm.top, beam.cover_mm.bottom, beam.cover_mm.sides)
             name = str(len(collected) + 1)
             collected[key] = Cut(
-                name, x, outline, web, depth, bars, zone, cover, beam.labels, beam.vibrator_gap_mm
+                name=name,
+                x=x,
+                outline=outline,
+                web=web,
+                depth=depth,
+                bars=bars,
+                stirrup=zone,
+                cover=cover,
+                labels=beam.labels,
+                vibrator=beam.vibrator_gap_mm,
             )
     return tuple(collected.values())
 

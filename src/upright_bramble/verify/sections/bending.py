@@ -78,17 +78,19 @@ def member_of(section: CrossSection, code: DesignCode) -> Member:
     corners = section.shape.rings[0]
     least = float(np.ptp(corners, axis=0).min())
     return Member(
-        section.shape,
-        x,
-        y,
-        area,
-        law,
-        steel,
-        (gross.x, gross.y),
-        section.displaced,
-        code.materials.narrowing_factor(section.concrete),
-        None if constant else factor,
-        code.bending.axial_cap(section.concrete, section.bars_steel, gross.area, float(area.sum()), least),
+        shape=section.shape,
+        x=x,
+        y=y,
+        area=area,
+        concrete=law,
+        steel=steel,
+        reference=(gross.x, gross.y),
+        deduct_displaced=section.displaced,
+        narrowing=code.materials.narrowing_factor(section.concrete),
+        factor=None if constant else factor,
+        axial_cap=code.bending.axial_cap(
+            section.concrete, section.bars_steel, gross.area, float(area.sum()), least
+        ),
     )
 
 

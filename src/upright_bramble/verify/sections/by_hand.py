@@ -173,7 +173,16 @@ def _required(cut: Section, code: DesignCode) -> list[Line]:
     upper = np.array([float(cut.strips.upper[0, 0])])
     flanged = b_t > b_w * 1.01
     modulus = cut.strips.tension_modulus()[:1] if flanged[0] else b_t * cut.strips.height[:1] ** 2 / 6.0
-    face = TensionFace(cut.strips.height, np.array([d]), b_w, b_w, b_t, upper, flanged, modulus)
+    face = TensionFace(
+        h=cut.strips.height,
+        d=np.array([d]),
+        b_w=b_w,
+        b_own=b_w,
+        b_t=b_t,
+        b_c=upper,
+        both=flanged,
+        w_t=modulus,
+    )
     minimum = code.bending.minimum_steel(cut.concrete, cut.bars, face, np.array([required]))
     result.append(
         Line(
@@ -206,7 +215,7 @@ def _cut_and_twisted(cut: Section, code: DesignCode) -> list[Line]:
     d, b, h = np.array([effective_depth(cut)]), np.array([web_width(cut)]), cut.strips.height
     area = np.array([sum(r.area for r in _tension(cut))])
     moment, v, t = (np.array([abs(value)]) for value in (cut.moment, cut.shear, cut.torque))
-    web = Web(b, d, area, cut.strips.gross()[0], cut.axial, h, moment, v)
+    web = Web(b=b, d=d, a_sl=area, gross=cut.strips.gross()[0], axial=cut.axial, h=h, moment=moment, shear=v)
     none, edge = np.zeros(1), np.array([cut.cover + 0.5 * cut.tie])
     tube = Tube(b, h, edge, np.array([cut.cover + cut.tie + 10.0]), none, none, none)
     with_torque = v + (code.torsion.equivalent_shear(tube, d, t) if cut.torque else 0.0)

@@ -59,14 +59,14 @@ def crack_points(
         + plane.slope_y * (points[:, 1] - plane.reference[1])
     )
     return CrackPoints(
-        np.maximum(-plane.bars[nearest], 0.0),
-        np.maximum(-plane.alpha_e * face, 0.0),
-        away.min(axis=1),
-        np.full(len(points), cover),
-        phi[nearest],
-        height,
-        axis if stress[0] > 0.0 else 0.0,
-        depth,
-        float(even),
-        effective,
+        stress=np.maximum(-plane.bars[nearest], 0.0),
+        at_face=np.maximum(-plane.alpha_e * face, 0.0),
+        away=away.min(axis=1),
+        cover=np.full(len(points), cover),
+        phi=phi[nearest],
+        height=height,
+        axis=axis if stress[0] > 0.0 else 0.0,
+        depth=depth,
+        even=float(even),
+        effective=effective,
     )

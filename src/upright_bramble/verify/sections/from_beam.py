@@ -29,20 +29,20 @@ def section_at(f: Facts, x: float, index: int, name: str) -> CrossSection:
     tie = stirrups.diameter if stirrups is not None else f.placed.tie
     bars = [*_bars(f, i, profile, tie), *_sides(f, i, profile, tie, x)]
     return CrossSection(
-        name,
-        shape,
-        profile,
-        beam.concrete,
-        beam.bars,
-        beam.stirrups,
-        beam.cover,
-        "level",
-        tuple(bars),
-        stirrups,
-        tie,
-        _strength(f, i, index),
-        _service(f.forces, f.code, i),
-        beam.service,
+        title=name,
+        shape=shape,
+        profile=profile,
+        concrete=beam.concrete,
+        bars_steel=beam.bars,
+        stirrups_steel=beam.stirrups,
+        cover=beam.cover,
+        axis="level",
+        bars=tuple(bars),
+        stirrups=stirrups,
+        tie=tie,
+        forces=_strength(f, i, index),
+        service=_service(f.forces, f.code, i),
+        wanted=beam.service,
         waive=dict(beam.waive),
         about=dict(beam.about),
     )
@@ -171,7 +171,18 @@ def _strength(f: Facts, i: int, index: int) -> tuple[ForceSet, ...]:
         )
         names = {m: f"extremes, {'sagging' if m > 0.0 else 'hogging'}" for m in moments}
         return tuple(
-            ForceSet(names[m], m, 0.0, axial, shear, 0.0, torque, greatest(m), other(m)) for m in moments
+            ForceSet(
+                name=names[m],
+                moment=m,
+                moment_y=0.0,
+                axial=axial,
+                shear=shear,
+                shear_y=0.0,
+                torque=torque,
+                greatest_moment=greatest(m),
+                greatest_other=other(m),
+            )
+            for m in moments
         )
     moment, sheared, twisted = acting.moment[:, i], acting.shear[:, i], np.abs(together[2][:, i])
     labels = [row.label for row in f.forces.rows[level]]
@@ -180,7 +191,18 @@ def _strength(f: Facts, i: int, index: int) -> tuple[ForceSet, ...]:
     )
     result = {k: (float(np.clip(moment[k], low, high)), float(sheared[k]), float(twisted[k])) for k in picked}
     return tuple(
-        ForceSet(labels[k], m, 0.0, 0.0, v, 0.0, t, greatest(m), other(m)) for k, (m, v, t) in result.items()
+        ForceSet(
+            name=labels[k],
+            moment=m,
+            moment_y=0.0,
+            axial=0.0,
+            shear=v,
+            shear_y=0.0,
+            torque=t,
+            greatest_moment=greatest(m),
+            greatest_other=other(m),
+        )
+        for k, (m, v, t) in result.items()
     )
 
 

@@ -126,21 +126,21 @@ def check_of(
     if known.topic in section.waive and known.topic == "cracking" and not ok:
         severity = "waived"
     return Check(
-        kind,
-        known.topic,
-        0,
-        0.0,
-        demand,
-        resistance,
-        known.quantity,
-        ratio,
-        ok,
-        severity,
-        clause,
-        note if not ok else "",
-        0,
-        by,
-        known,
+        id=kind,
+        topic=known.topic,
+        span=0,
+        x=0.0,
+        demand=demand,
+        resistance=resistance,
+        quantity=known.quantity,
+        ratio=ratio,
+        ok=ok,
+        severity=severity,
+        clause=clause,
+        note=note if not ok else "",
+        station=0,
+        by=by,
+        kind=known,
     )
 
 

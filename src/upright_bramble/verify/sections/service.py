@@ -68,7 +68,16 @@ def served(
         cover = max(section.cover.top, section.cover.bottom, section.cover.sides) + section.tied
         places = crack_points(section.shape, (x, y, area, phi), plane, points, cover)
         state = code.cracking.around(places, stage, section.wanted)
-    return Served(stage, alpha, uncracked, plane, cracks, cracking, points, state)
+    return Served(
+        stage=stage,
+        alpha_e=alpha,
+        uncracked=uncracked,
+        plane=plane,
+        cracks=cracks,
+        cracking=cracking,
+        points=points,
+        state=state,
+    )
 
 
 def short_state(section: CrossSection, code: DesignCode, forces: ServiceSet) -> Plane | None:

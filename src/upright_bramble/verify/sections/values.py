@@ -37,20 +37,20 @@ def by_hand(section: CrossSection, forces: ForceSet) -> Section:
     s = section.stirrups
     cover = section.cover.bottom if forces.moment >= 0.0 else section.cover.top
     return Section(
-        section.title,
-        strips_of(section),
-        section.concrete,
-        section.bars_steel,
-        section.stirrups_steel,
-        cover,
-        own,
-        s.diameter if s else section.tie,
-        s.legs if s else 2,
-        s.legs * s.area / s.spacing if s else 0.0,
-        forces.moment,
-        forces.shear,
-        forces.torque,
-        forces.axial,
+        title=section.title,
+        strips=strips_of(section),
+        concrete=section.concrete,
+        bars=section.bars_steel,
+        stirrups=section.stirrups_steel,
+        cover=cover,
+        rows=own,
+        tie=s.diameter if s else section.tie,
+        legs=s.legs if s else 2,
+        asw_s=s.legs * s.area / s.spacing if s else 0.0,
+        moment=forces.moment,
+        shear=forces.shear,
+        torque=forces.torque,
+        axial=forces.axial,
     )
 
 
