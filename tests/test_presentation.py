@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 
 import upright_bramble as ub
 import yaml_beams
+from upright_bramble import suggesting
 from upright_bramble.beam import Bar, Layout, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.files.beam_file import beam_from
@@ -88,7 +89,10 @@ def test_summary_says_the_verdict_first_and_what_governs(deck_design):
     assert max(len(line) for line in lines) <= 80
 
 
-def test_summary_of_a_failing_beam():
+def test_summary_of_a_failing_beam(monkeypatch):
+    # others cure it too; they are tried elsewhere
+    monkeypatch.setattr(suggesting, "WIDTHS", 0)
+    monkeypatch.setattr(suggesting, "STRENGTHS", 0)
     beam = beam_from(parse_yaml(yaml_beams.demo("slipway-lintel"), "x"))
     result = ub.design(beam)
     text = text_of(result)
