@@ -693,6 +693,20 @@ def test_odd_bars_of_two_spans_do_not_pass_each_other_over_a_support():
     assert [b.count for b in symmetrical([left, right, far])] == [1, 2, 1]
 
 
+def test_legs_of_side_bars_count_against_stock():
+    """Bent into both ends a beam of 11.6 m would take pieces of 11.79 m and two legs of 0.28: more than the 12 m of stock, so two
+    pieces lapped."""
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 900, "width": 400}}}
+    text = written(
+        base, [11.6], [dead({"line": 10}, {"torque": 14}, weight=True), live({"line": 6})], width=250
+    )
+    result = ub.design(beam(text))
+    assert result.status == "pass"
+    assert [s.ends for s in result.layout.sides] == [("bend", "straight"), ("straight", "bend")]
+    assert max(s.end - s.start + sum(s.legs) for s in result.layout.sides) <= 12_000.0
+    assert result.layout.sides[-1].end - result.layout.sides[0].start + 2 * 280.0 > 12_000.0
+
+
 def test_ends_near_a_support_stand_apart_too():
     """A bar that stops 25 mm past the beginning of the next span's bar, and 25 mm before the face, goes on into the support; at the
     beam's last support it stays."""
