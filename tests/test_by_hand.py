@@ -486,3 +486,34 @@ def test_the_largest_aggregate_passes_between_stirrups_with_10_mm_to_spare(spaci
     own = next(c for c in result.checks if c.id.startswith("fit.stirrups"))
     assert own.ok is passes
     assert own.demand == pytest.approx(52.0)
+
+
+@pytest.mark.parametrize("short", [0, 29, 61, 93, 125, 149])
+@pytest.mark.parametrize("base", [EN, SI], ids=["EN", "ACI"])
+def test_where_a_bar_stops_is_judged_and_not_the_next_station(base, short):
+    """One span of 6 m, stations 150 mm apart: two bars go through, the third stops on either side of the peak.
+
+    Past the place where it counts no longer (EN: its end; ACI: d before it) the two resist alone, with the moment of that
+    place, or in EN the one a_l = 0.45 d cot theta nearer to the peak.
+    """
+    eurocode = base is EN
+    (size, thin, tie), (phi, tie_phi) = (
+        (("20", "12", "8"), (20.0, 8.0)) if eurocode else (("19", "13", "10"), (19.05, 9.525))
+    )
+    area, cover = (math.pi * 100.0 if eurocode else 284.0), base["cover"]["bottom"]
+    d = 500.0 - cover - tie_phi - 0.5 * phi
+    stops = 4300.0 - short
+    end = stops + (0.0 if eurocode else d)
+    bars = (
+        f"bottom 2x{size} -0.12..6.12 bend bend 250\nbottom 1x{size} {6.0 - end / 1e3:.5f}..{end / 1e3:.5f}"
+    )
+    others = f"top 2x{thin} -0.12..6.12\nstirrups {tie}x2 0.2..5.8 150"
+    result = check(simple({"line": 15}, base=base), f"{bars}\n{others}")
+    weight = 0.3 * 0.5 * (25.0 if eurocode else 24.0)
+    q = 1.35 * (15.0 + weight) + 1.5 * 8.0 if eurocode else 1.2 * (15.0 + weight) + 1.6 * 8.0
+    pull, block = 2.0 * area * (F_YD if eurocode else 420.0), 300.0 * (20.0 if eurocode else 0.85 * 28.0)
+    resistance = pull * (d - 0.5 * pull / block) * (1.0 if eurocode else 0.9)
+    x = max(stops - (0.45 * d * 2.5 if eurocode else 0.0), 3000.0)
+    ratio = one(result, "bending.sagging.1").ratio
+    # a little less for what the top bars add
+    assert 0.99 * q * x * (6000.0 - x) / 2.0 < ratio * resistance < 1.001 * q * x * (6000.0 - x) / 2.0

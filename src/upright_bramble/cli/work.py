@@ -274,9 +274,9 @@ def show_section_at(
     from upright_bramble.codes import get_code
     from upright_bramble.files.layout_file import read_layout
     from upright_bramble.files.result_reader import find_result
+    from upright_bramble.judging import judged
     from upright_bramble.present.place_view import places_of
     from upright_bramble.verify.sections.from_beam import section_at
-    from upright_bramble.verify.verification import verify
 
     reading = find_result(path)
     source = reading.path.parent.parent / reading.data.beam_file
@@ -288,7 +288,7 @@ def show_section_at(
         )
     beam = read_beam(source)
     code = get_code(beam.code, beam.annex, beam.code_values)
-    result = verify(beam, code, analyse(beam, code), read_layout(layout, beam))
+    result = judged(beam, code, analyse(beam, code), read_layout(layout, beam))[1]
     place = places_of(reading.data, x)[-1]
     assert result.facts is not None
     system = SYSTEMS[beam.units]

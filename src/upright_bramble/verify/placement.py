@@ -20,6 +20,7 @@ from upright_bramble.section.arrays import Array, Mask, between, compact
 from upright_bramble.verify.bearing import Bearing, pressed_gain
 from upright_bramble.verify.groups import Groups, diameter_of, groups_of, hooks_of, stirrup_diameter
 from upright_bramble.verify.lapping import Lap, laps_of
+from upright_bramble.verify.stops import unused_at
 
 
 @dataclass(frozen=True)
@@ -61,6 +62,8 @@ class Placed:
     parts: Parts = field(default_factory=lambda: Parts((), ()))
     bearings: tuple[Bearing, ...] = ()
     """End supports whose pressure is counted on."""
+    unused: Array = field(default_factory=lambda: np.zeros((0, 2)))
+    """(g, 2) length at each end that does not count, mm."""
 
     @cached_property
     def columns(self) -> tuple[Array, Array]:
@@ -165,6 +168,7 @@ def place(
         slab=slab_steel(beam, code, at, tie),
         parts=parts,
         bearings=bearings,
+        unused=_unused(g),
     )
 
 
@@ -287,19 +291,8 @@ def rows_at_sides(beam: Beam, layout: Layout) -> int:
 
 def _unused(g: Groups) -> Array:
     """Lengths at both ends (g, 2) that do not count: none at laps, in supports, at free tips."""
-    beam, result = g.beam, np.zeros((len(g.bars), 2))
-    clear = [beam.clear(i) for i in range(len(beam.spans))]
-    for k, bar in enumerate(g.bars):
-        for side, x in enumerate((bar.start, bar.end)):
-            index = next((i for i, (low, high) in enumerate(clear) if low < x < high), None)
-            if index is None or bar.ends[side] == "lap":
-                continue
-            span = beam.spans[index]
-            tip = (span.left is None and side == 0) or (span.right is None and side == 1)
-            if not (tip and min(abs(x - beam.ends[0]), abs(x - beam.ends[1])) < 100.0):
-                d = float(span.depths(x - span.start)) - float(g.axis[k])
-                result[k, side] = float(g.code.curtailment.unused_end(float(g.phi[k]), d))
-    return result
+    every = zip(g.bars, g.phi.tolist(), g.axis.tolist(), strict=True)
+    return np.array([unused_at(g.beam, g.code, bar, phi, axis) for bar, phi, axis in every]).reshape(-1, 2)
 
 
 def _idle(g: Groups, unused: Array, left: Mask, right: Mask) -> tuple[Mask, Mask]:

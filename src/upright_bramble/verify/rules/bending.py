@@ -11,6 +11,7 @@ from upright_bramble.text import amount
 from upright_bramble.verify.facts import Facts, if_fails, ratio_of, worst_of
 from upright_bramble.verify.result import MAXIMUM_RATIO, Check
 from upright_bramble.verify.rules.balance import record_balance
+from upright_bramble.verify.stops import PAST
 from upright_bramble.working import record
 
 IDEAL = (
@@ -126,11 +127,12 @@ def curtailment(f: Facts) -> list[Check]:
         bottom = bool(p.bottom[g])
         demand, resisting = demand_and_resistance(f, bottom)
         resistance = resisting.moment
-        for side, x in (("left", bar.start), ("right", bar.end)):
+        for k, (side, x) in enumerate((("left", bar.start), ("right", bar.end))):
             inside = any(low < x < high for low, high in (f.beam.clear(i) for i in range(len(f.beam.spans))))
-            if not inside or bar.ends[side == "right"] == "lap":
+            if not inside or bar.ends[k] == "lap":
                 continue
-            low, high = (x, x + p.anchorage[g]) if side == "left" else (x - p.anchorage[g], x)
+            reach = max(float(p.anchorage[g]), float(p.unused[g, k]))
+            low, high = (x - PAST, x + reach) if side == "left" else (x - reach, x + PAST)
             ratio = ratio_of(demand, resistance, f.at.span)
             i = worst_of(ratio, valid & (at.x >= low - 1e-6) & (at.x <= high + 1e-6))
             if i is None or ratio[i] <= 0.0:
