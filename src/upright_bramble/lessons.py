@@ -329,10 +329,11 @@ def learn(beam: Beam, code: DesignCode, result: Result, needs: Needs) -> bool:
     """Raise the needs behind every failing check, or behind tight ones where none fails. False when steel
     cannot help."""
     checks = _to_learn_from(beam, result)
-    if not needs.anchored and any(_for_longer_bars(c) for c in checks):
-        needs.anchored = True  # before there is more of anything
-        return True
     helped, thinner = False, dict(needs.thinner)
+    longer = {_extra_bars_at(beam, code, result, needs, c) for c in checks if _for_longer_bars(c)}
+    if longer - needs.anchored:
+        needs.anchored |= longer  # before there is more of anything
+        return True
     for check in checks:
         more = needs.once_more(check.id)
         lesson = LESSONS.get(check.kind.lesson)
@@ -340,6 +341,14 @@ def learn(beam: Beam, code: DesignCode, result: Result, needs: Needs) -> bool:
             lesson(Lesson(beam, code, result, needs, check, more, thinner))
             helped = True
     return helped
+
+
+def _extra_bars_at(
+    beam: Beam, code: DesignCode, result: Result, needs: Needs, check: Check
+) -> tuple[str, int]:
+    """Face and zone of the extra bars that a check is about."""
+    lesson = Lesson(beam, code, result, needs, check, 1.0, {})
+    return lesson.face, lesson.zone
 
 
 def _for_longer_bars(check: Check) -> bool:

@@ -3,6 +3,7 @@ stirrups, fewer marks."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from math import ceil
 from typing import Any
@@ -77,6 +78,8 @@ def _searched(task: Task) -> Search:
         search.replace_by(_search(task.of(other), own))
         if not _lacks_room(search):
             break
+    if _within_reach(search) and _lacks_room(search):
+        search.replace_by(_search(task.of(_with_thinner_bars(beam, code, search, ("bottom", "top"))), own))
     if _within_reach(search) and _lacks_room(search, "anchorage"):
         search.replace_by(_search(task, replace(own, narrow=True)))
     if beam.detailing.laps_for == "stress":  # over a short lap less of its bars is anchored: it may not pay
@@ -84,7 +87,8 @@ def _searched(task: Task) -> Search:
     for across in _stirrups_across(search):
         search.replace_by(_search(task, replace(own, across=across)))
     if search.cracked:
-        search.replace_by(_search(task.of(_with_thinner_bars(beam, code, search)), own))
+        thinner = _with_thinner_bars(beam, code, search, sorted(search.cracked))
+        search.replace_by(_search(task.of(thinner), own))
     thicker = _with_thicker_stirrups(beam, code, search)
     if thicker is not None:
         search.replace_by(_search(task.of(thicker), own))
@@ -347,11 +351,11 @@ def _with_thicker_bars(beam: Beam, code: DesignCode, search: Search) -> list[Bea
     return beams
 
 
-def _with_thinner_bars(beam: Beam, code: DesignCode, search: Search) -> Beam:
-    """The beam with the largest size that was used left out on the faces that cracked too wide."""
+def _with_thinner_bars(beam: Beam, code: DesignCode, search: Search, thick: Iterable[str]) -> Beam:
+    """The beam with the largest size that was used left out on the faces where it is too `thick`."""
     faces = dict(beam.detailing.face_bars)
     bars = search.best.layout.bars if search.best is not None else ()
-    for face in sorted(search.cracked):
+    for face in thick:
         used = [code.sizes[bar.size].diameter for bar in bars if bar.face == face]
         sizes = beam.detailing.sizes(face)
         thinner = tuple(s for s in sizes if code.sizes[s].diameter < max(used, default=0.0))

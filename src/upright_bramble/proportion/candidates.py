@@ -61,8 +61,8 @@ class Demand:
     the force at simple ends asks for, steel held by the user; of the bars that run through the least area
     and number, the greatest number (`fewer`), and the diameter that they (and extra bars too: `slim`) stay
     below; of every zone the `legs` of its stirrups, each of which has a bar of the first row along the whole
-    zone to hold it (none: all that run through do); whether extra bars are `anchored` for yield past where
-    they are needed."""
+    zone to hold it (none: all that run through do); the zones whose extra bars are `anchored` for yield past
+    where they are needed."""
 
     moment: Array
     least: Array
@@ -75,7 +75,7 @@ class Demand:
     legs: tuple[int, ...] = ()
     below: float = np.inf
     slim: bool = False
-    anchored: bool = False
+    anchored: frozenset[int] = frozenset()
     fewer: float = np.inf
 
 

@@ -144,8 +144,10 @@ def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand
             tension[moved] = required_steel(
                 moment[None, :], block, h - axis[moved], np.full((1, 1), other), concrete, steel, limit
             )[0]
-        required = np.maximum(np.maximum(tension, demand.least[where]), demand.pulled[where])
-        needed = np.maximum(required - demand.held[where], 0.0) / ends
+        held_area = demand.held[where]
+        acting = np.maximum(np.maximum(tension, demand.pulled[where]) - held_area, 0.0) / ends
+        # the least steel is there; what acts has to be anchored as well
+        needed = np.maximum(acting, demand.least[where] - held_area)
         total, n_2 = extra_numbers(needed, masks, area, extra, c.number, clear_rows, paired, carriers)
     feasible &= (c.number[:, None] + total - n_2 >= legs).all(axis=1)
     feasible &= (n_2 <= upper * np.minimum(full, c.number[:, None] + held + total - n_2)).all(axis=1)

@@ -305,7 +305,7 @@ def _zone_bars(
         reach = _reach(beam, at.x, zone, needed, local)
         together = n_1 + n_2 if beam.detailing.lengths == 1 else count
         stressed = _stressed(at.x, zone, needed - local, together * extra, anchorage[0])
-        if stressed is None or beam.detailing.cut_off == "none" or demand.anchored:
+        if stressed is None or beam.detailing.cut_off == "none" or zone.index in demand.anchored:
             stressed = reach[0] - anchorage[0], reach[1] + anchorage[0]
         piece = curtail.stop(
             beam, code, limits, reach, stressed, anchorage, phi, float(at.depth[zone.where].min())

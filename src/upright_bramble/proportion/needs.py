@@ -33,10 +33,10 @@ class Needs:
     to both sides of it. `legs`: least number of stirrup legs by span. `thinner`: by face the diameter (mm)
     that bars running through stay below, to develop in less length; on `slim` faces all bars do. `staggered`:
     faces whose bars are not all lapped at one place. `onward`: supports whose support bars go on past the
-    points of inflection. `anchored`: extra bars are anchored for yield past where they are needed, not for
-    the stress that each place asks for. `continuous`: bottom bars run through inner supports. `long_laps`:
-    faces whose laps count on nothing around them; `across`: by face the spacing (mm) of the stirrups that
-    anchorages and laps count on; `full_laps`: laps are for yield, whatever is wanted;
+    points of inflection. `anchored`: (face, zone) whose extra bars are anchored for yield past where they
+    are needed, not for the stress that each place asks for. `continuous`: bottom bars run through inner
+    supports. `long_laps`: faces whose laps count on nothing around them; `across`: by face the spacing (mm)
+    of the stirrups that anchorages and laps count on; `full_laps`: laps are for yield, whatever is wanted;
     `bend_legs`: by face the shortest leg (mm). `fewer_marks`: each costs as much as a further size of bar.
     `failed`: how often a check has failed before; `filled`: no more tension steel has room where a span is
     not stiff enough.
@@ -66,7 +66,7 @@ class Needs:
     failed: dict[str, int] = field(default_factory=dict)
     filled: bool = False
     continuous: bool = False
-    anchored: bool = False
+    anchored: set[tuple[str, int]] = field(default_factory=set)
     full_laps: bool = False
     fewer_marks: bool = False
 

@@ -31,11 +31,11 @@ def cost_of(
     needed: Array,
     masks: list[Mask],
     carriers: Array,
-    for_yield: bool,
+    for_yield: frozenset[int],
 ) -> tuple[dict[str, Array], Mask]:
     """Mass, fixing, marks, laps: an estimate, with extra bars as long as they are needed and anchored, for
-    their stress or `for_yield`; money by what it is for. And in which zones (c, zones) it is cheaper that the
-    extra bars of the first row stop in two steps."""
+    their stress or, in some zones, `for_yield`; money by what it is for. And in which zones (c, zones) it is
+    cheaper that the extra bars of the first row stop in two steps."""
     rates, per_mm3 = beam.detailing.rates, 7850e-9 * beam.detailing.rates.steel
     x = forces.stations.x[run.where]
     length = run.end - run.start
@@ -58,12 +58,12 @@ def cost_of(
 
     unused = np.asarray(code.curtailment.unused_end(c.phi_extra, float(forces.stations.depth.max())))
 
-    def reach(local: Array, own: Array, mask: Mask) -> Array:
+    def reach(local: Array, own: Array, mask: Mask, full: bool) -> Array:
         """Of bars of the area `own` beside `local` (c,), with the anchorage beyond; at the beam's ends no
         farther, but with a leg."""
         lacks = needed - local[:, None]
         lacking = (lacks > 1e-6) & mask
-        share = 1.0 if for_yield else np.minimum(lacks / np.maximum(own, 1.0)[:, None], 1.0)
+        share = 1.0 if full else np.minimum(lacks / np.maximum(own, 1.0)[:, None], 1.0)
         beyond = np.maximum(share * anchored[:, None], unused[:, None])
         first = np.where(lacking, x - beyond, np.inf).min(axis=1)
         last = np.where(lacking, x + beyond, -np.inf).max(axis=1)
@@ -72,12 +72,13 @@ def cost_of(
 
     for z, mask in enumerate(masks):
         whole = float(x[mask].max() - x[mask].min())
-        complete = np.where(carriers[:, z] > 0.0, whole, reach(area, total[:, z] * extra, mask))
+        full = run.zones[z].index in for_yield
+        complete = np.where(carriers[:, z] > 0.0, whole, reach(area, total[:, z] * extra, mask, full))
         steel = steel + total[:, z] * extra * np.where(complete > 0.0, complete, 2.0 * anchored) * per_mm3
         fixing = fixing + total[:, z] * rates.bar
         marks = marks + rates.mark * ((total[:, z] > 0.0) * 1.0 + (n_2[:, z] > 0.0))
         long, short = steps_of(total[:, z] - n_2[:, z])
-        less = reach(area + long * extra, short * extra, mask)
+        less = reach(area + long * extra, short * extra, mask, full)
         saved = short * extra * (complete - less) * per_mm3
         face = np.maximum(steel, 1e-9)
         pays = (saved >= SECOND_LENGTH[0] * face) | (saved >= SECOND_LENGTH[1] * rates.steel)

@@ -102,7 +102,7 @@ def _with_numbers(beam: Beam, run: Run, demand: Demand, start: Start, needs: Nee
     demand = replace(
         demand,
         below=needs.thinner.get(run.face, math.inf),
-        anchored=needs.anchored,
+        anchored=frozenset(zone for face, zone in needs.anchored if face == run.face),
         slim=run.face in needs.slim,
         fewer=needs.fewer.get(run.face, math.inf),
     )

@@ -38,7 +38,8 @@ def unused_at(beam: Beam, code: DesignCode, bar: Bar, phi: float, axis: float) -
 
 
 def stops(beam: Beam, code: DesignCode, layout: Layout) -> tuple[float, ...]:
-    """Places along the beam, mm, just past those where straight ends inside spans count no longer.
+    """Places along the beam, mm, just past those where bars that end inside spans count no longer, and just
+    past their ends.
 
     Raises LayoutError for sizes that the code's catalogue does not have.
     """
@@ -48,12 +49,13 @@ def stops(beam: Beam, code: DesignCode, layout: Layout) -> tuple[float, ...]:
     bars = parts_of(beam, code, layout.bars, tie).bars
     places: set[float] = set()
     for k, bar in enumerate(bars):
-        ends = [s for s in (0, 1) if bar.ends[s] == "straight" and span_of_end(beam, bar, s) is not None]
+        ends = [s for s in (0, 1) if span_of_end(beam, bar, s) is not None]
         if not ends:
             continue
         left, right = unused_at(
             beam, code, bar, diameter_of(code, bar.size), axis_of(beam, code, bars, k, tie)
         )
+        places |= {(bar.start - PAST, bar.end + PAST)[s] for s in ends}
         if bar.start + left < bar.end - right:
             places |= {(bar.start + left - PAST, bar.end - right + PAST)[s] for s in ends}
     return tuple(sorted(places))
