@@ -517,3 +517,32 @@ def test_where_a_bar_stops_is_judged_and_not_the_next_station(base, short):
     ratio = one(result, "bending.sagging.1").ratio
     # a little less for what the top bars add
     assert 0.99 * q * x * (6000.0 - x) / 2.0 < ratio * resistance < 1.001 * q * x * (6000.0 - x) / 2.0
+
+
+def test_bars_that_a_step_of_the_soffit_stops_take_nothing_from_those_above_it():
+    """A cantilever 350 mm deep beside a span of 450: the span's bottom bars, bent up in the support 100 mm below the cantilever's
+    soffit, are no partners of its own bars, whose share that is anchored counts as if they were not there."""
+    base = {
+        **EN,
+        "profiles": {
+            "p": {"shape": "rectangle", "depth": 450, "width": 250},
+            "q": {"shape": "rectangle", "depth": 350, "width": 250},
+        },
+    }
+    spans = [{"span": 0.9, "profile": "q", "free": True}, {"span": 4.0, "profile": "p"}]
+    text = written(
+        base, spans, [dead({"line": 10}, {"couple": 19, "on": 1, "at": 0.45}, weight=True)], width=350
+    )
+    own = "bottom 2x12 0.03..1.0 bend straight 240"
+    others = "top 2x12 0.03..5.0 bend straight 240\nstirrups 8x2 0.05..4.6 150"
+    beside = "bottom 4x12 0.755..5.0 bend straight 240"
+    alone, both = (check(text, "\n".join(rows)) for rows in ((own, others), (own, beside, others)))
+    area = 2 * math.pi * 36.0
+    for result in (alone, both):
+        length, x = float(result.facts.placed.anchorage[0]), result.forces.stations.x
+        i = int(abs(x - 765.0).argmin())
+        share = (1000.0 - float(x[i])) / length
+        assert 0.5 < share < 1.0
+        assert float(result.facts.placed.effective[i][result.facts.placed.bottom].sum()) == pytest.approx(
+            share * area, rel=1e-6
+        )

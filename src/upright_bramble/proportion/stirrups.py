@@ -11,7 +11,7 @@ from functools import partial
 
 import numpy as np
 
-from upright_bramble.analysis import Forces
+from upright_bramble.analysis import Forces, Stations
 from upright_bramble.analysis.near_support import near_forces
 from upright_bramble.analysis.support_width import shear_at_d
 from upright_bramble.analysis.suspension import Suspension, suspension_forces
@@ -21,11 +21,13 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.codes.parts import Web
 from upright_bramble.proportion.curtail import anchorage_of
 from upright_bramble.proportion.needs import Needs
+from upright_bramble.proportion.pricing import LEAN
 from upright_bramble.proportion.zoning import Permitted, Room, Zones, permitted_of, zones_of
-from upright_bramble.section.arrays import Array
+from upright_bramble.section.arrays import Array, Mask
 
 TIE = 10.0  # a stirrup's diameter before it is chosen
 FIRST = 2.0  # steps from a face to the first stirrup
+THINNER = 0.1  # dearer that thinner stirrups may be: bars inside thicker ones lie less deep
 TIGHT = (4.0, 3.0, 2.0)  # steps: spacings below which first a larger size is taken, then more legs
 INCH = 25.4
 LEAST, SPARE = 50.0, 10.0  # between stirrups, and beside the largest aggregate, mm
@@ -135,43 +137,94 @@ def web(forces: Forces, d: Array) -> Web:
 
 
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:
-    """The thinnest stirrup, then the fewest legs, that carries the shear at a spacing that can be built."""
-    at = forces.stations
-    requested, each, _ = required(beam, code, forces, d, needs)
-    requested, step = _with_suspended(beam, code, forces, requested), beam.detailing.step
+    """Of the stirrups with the fewest legs that carry the shear at a spacing that can be built the cheapest,
+    the thinnest of those that cost about as much: thicker ones take from the depth of all bars."""
+    requested, each, apart = required(beam, code, forces, d, needs)
+    requested = _with_suspended(beam, code, forces, requested)
     _, shear = strut_and_shear(beam, code, forces, d)
-    widest_across = code.shear.maximum_leg_spacing(beam.concrete, web(forces, d), shear)
+    here = web(forces, d)
+    across = code.shear.maximum_leg_spacing(beam.concrete, here, shear)
+    along = np.minimum(
+        code.shear.maximum_spacing(beam.concrete, here, shear / (1.0 - beam.detailing.reserve)), apart
+    )
+    need = _Need(forces.stations, requested, each, across, along)
     sizes = sorted(beam.detailing.stirrup_bars, key=lambda s: code.sizes[s].diameter)
     last: Ties | None = None
-    for tightest, more, size in itertools.product(TIGHT, (0, 2, 4), sizes):
-        phi = code.sizes[size].diameter
-        legs, enough = [], True
-        for index in range(len(beam.spans)):
-            rows = at.of(index)
-            across = float(widest_across[rows].min())
-            minimum = (
-                math.ceil((float(at.width[rows].max()) - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
-            )
-            minimum = max(minimum, needs.legs.get(index, 0), beam.detailing.stirrup_legs)
-            fewest = count = max(2, minimum + minimum % 2)
-            low, high = beam.clear(index)
-            clear = (at.x[rows] >= low - 1e-6) & (at.x[rows] <= high + 1e-6)
-            total, outer = requested[rows][clear], each[rows][clear]
-            apart = partial(_apart, code.sizes[size].area, total, outer)
-            # torsion is for the outer legs: more of them inside do not help it
-            while (
-                apart(count) < tightest * step
-                and count < fewest + more
-                and apart(count + 2) > 1.1 * apart(count)
-            ):
-                count += 2
-            enough &= apart(count) >= tightest * step
-            legs.append(count)
-        last = Ties(size, tuple(legs))
+    for tightest, more in itertools.product(TIGHT, (0, 2, 4)):
+        enough: list[tuple[float, Ties]] = []
+        for size in sizes:
+            last, carries = _ties_of(beam, code, need, needs, size, (tightest * beam.detailing.step, more))
+            if carries:
+                enough.append((_cost(beam, code, need, last) * (1.0 + THINNER * len(enough)), last))
         if enough:
-            return last
+            return min(enough, key=lambda v: v[0])[1]
     assert last is not None
     return last  # verification will say that it is not enough, and by how much
+
+
+@dataclass(frozen=True)
+class _Need:
+    """At every station (n,): steel that all legs need together and each outer one beside it (mm2/mm), the
+    widest spacing across and along the beam (mm)."""
+
+    at: Stations
+    together: Array
+    each: Array
+    across: Array
+    along: Array
+
+    def of(self, beam: Beam, index: int) -> tuple[Array, Mask]:
+        """Places of a span's stations, and which of them lie between its faces."""
+        x, (low, high) = self.at.x[self.at.of(index)], beam.clear(index)
+        return x, np.asarray((x >= low - 1e-6) & (x <= high + 1e-6))
+
+
+def _ties_of(
+    beam: Beam, code: DesignCode, need: _Need, needs: Needs, size: str, limits: tuple[float, int]
+) -> tuple[Ties, bool]:
+    """Stirrups of a size with no more legs than they need, and whether they carry; `limits`: the spacing (mm)
+    below which more legs are taken, and how many more at most."""
+    (tightest, more), phi = limits, code.sizes[size].diameter
+    legs, enough = [], True
+    for index in range(len(beam.spans)):
+        rows, (_, clear) = need.at.of(index), need.of(beam, index)
+        across = float(need.across[rows].min())
+        minimum = (
+            math.ceil((float(need.at.width[rows].max()) - 2.0 * beam.cover.sides - phi) / across - 1e-9) + 1
+        )
+        minimum = max(minimum, needs.legs.get(index, 0), beam.detailing.stirrup_legs)
+        fewest = count = max(2, minimum + minimum % 2)
+        apart = partial(_apart, code.sizes[size].area, need.together[rows][clear], need.each[rows][clear])
+        # torsion is for the outer legs: more of them inside do not help it
+        while apart(count) < tightest and count < fewest + more and apart(count + 2) > 1.1 * apart(count):
+            count += 2
+        enough &= apart(count) >= tightest
+        legs.append(count)
+    return Ties(size, tuple(legs)), enough
+
+
+def _cost(beam: Beam, code: DesignCode, need: _Need, ties: Ties) -> float:
+    """About what stirrups cost (money): both ends of a span, a quarter of it each, and its middle at the
+    widest spacing of the list that suffices there."""
+    rates, size, result = beam.detailing.rates, code.sizes[ties.size], 0.0
+    fixing = rates.stirrup * (LEAN if beam.detailing.lean else 1.0)
+    for index, legs in enumerate(ties.legs):
+        rows, (x, clear), span = need.at.of(index), need.of(beam, index), beam.spans[index]
+        permitted = legs * size.area / np.maximum(need.together[rows] + legs * need.each[rows], 1e-9)
+        permitted = np.minimum(permitted, need.along[rows])
+        low, high = beam.clear(index)
+        around = legs * span.deepest + 2.0 * span.narrowest
+        each = around * size.area * 7850e-9 * rates.steel + fixing
+        share = (x - low) / (high - low)
+        for part, length in (
+            (share <= 0.25, 0.25),
+            ((share > 0.25) & (share < 0.75), 0.5),
+            (share >= 0.75, 0.25),
+        ):
+            widest = float(permitted[part & clear].min(initial=math.inf))
+            listed = max((s for s in spacings_of(beam) if s <= widest + 1e-6), default=spacings_of(beam)[0])
+            result += each * length * (high - low) / listed
+    return result
 
 
 def _apart(area: float, total: Array, outer: Array, legs: int) -> float:

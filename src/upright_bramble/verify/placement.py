@@ -209,9 +209,10 @@ def _effective(
         (from_left if side == 0 else from_right)[:] += gain
     from_left /= lengths[:, 0]
     from_right /= lengths[:, 1]
-    from_left[idle[0]] = from_right[idle[1]] = 0.0
+    # past a step of the soffit a bar is no partner of those that are there
+    nothing = ~(g.between_ends & g.in_concrete)
+    from_left[idle[0] | nothing] = from_right[idle[1] | nothing] = 0.0
     effective = _without_false_laps(g, from_left, from_right)
-    effective[~(g.between_ends & g.in_concrete)] = 0.0
     for lap in laps:  # and no more than one, however long the lap is
         if lap.first != lap.second:
             pair, over = [lap.first, lap.second], between(g.at.x, lap.start, lap.end)
