@@ -7,7 +7,7 @@ import pytest
 
 from upright_bramble.analysis import analyse
 from upright_bramble.analysis.side_bars import side_bar_anchored
-from upright_bramble.beam import Cover, Flange, SideBars
+from upright_bramble.beam import Concrete, Cover, Flange, Service, SideBars, Steel
 from upright_bramble.codes import get_code
 from upright_bramble.codes.parts import Group, ShortSpan, Surroundings
 from upright_bramble.errors import CodeError
@@ -245,3 +245,21 @@ def test_a_side_bar_is_anchored_by_the_height_of_its_row():
         reach = min(float(at.x[i]) - 1000.0, 5000.0 - float(at.x[i]))
         assert found.anchored[i] == pytest.approx(area * min(max(reach / length, 0.0), 1.0), rel=2e-3)
         assert found.full[i] == (area if reach >= 0.0 else 0.0)
+
+
+# ------------------------------------------------------------------ side bars
+
+
+@pytest.mark.parametrize(
+    ("code", "without"),
+    [(IS, 750.0), (BS, 750.0), (CSA, 750.0), (ACI, 900.0), (US, 36.0 * 25.4), (EN, 999.9)],
+    ids=["IS", "BS", "CSA", "ACI", "US", "EN"],
+)
+def test_side_bars_are_for_webs_deeper_than_so(code, without):
+    """Deeper than 750 mm (IS 26.5.1.3, BS 3.12.5.4, CSA 10.6.2), 900 mm or 36 in (ACI 9.7.2.3); 1000 mm or more (EN 7.3.3(3))."""
+    concrete, steel, wishes = Concrete(30.0), Steel(420.0), Service(crack_width=0.3)
+    shallow, deep = (
+        code.cracking.skin(concrete, steel, 300.0, h, 50.0, wishes) for h in (without, without + 0.2)
+    )
+    assert not np.isfinite(shallow[0])
+    assert np.isfinite(deep[0])

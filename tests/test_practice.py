@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import upright_bramble as ub
-from plain_beams import CSA, EN, SI, US, beam, check, dead, design, live, named, written
+from plain_beams import CSA, EN, IS, SI, US, beam, check, dead, design, live, named, written
 from upright_bramble import suggesting
 from upright_bramble.beam import Action, Bar, Beam, Layout, Load, StirrupZone, lapped_pairs
 from upright_bramble.files.layout_file import layout_text, read_layout
@@ -1053,3 +1053,33 @@ def test_legs_of_side_bars_lie_in_the_web(base, category, support):
     longer = [replace(s, ends=("bend", "bend"), legs=(304.0, 304.0)) for s in sides]
     again = ub.check(beam(text), replace(result.layout, sides=tuple(longer)))
     assert {c.kind.id for c in again.failing} >= {"fit.sides"}
+
+
+def test_a_second_length_lies_over_its_support():
+    """The flange of a floor beam is wider past the hogging over a support, and its least steel greater: 1 m pieces lay there alone."""
+    tee = {
+        "shape": "T", "depth": 850, "width": 500,
+        "flange": {"thickness": 180, "gap_left": "2.6 m", "gap_right": "2.6 m"},
+    }  # fmt: skip
+    loads = [dead({"line": 19.9}, weight=True), live({"line": 7.7})]
+    result = ub.design(beam(written({**EN, "profiles": {"p": tee}}, [7.3, 7.5, 9.5], loads, width=400)))
+    assert result.status == "pass"
+    short = [b for b in result.layout.bars if b.face == "top" and "lap" not in b.ends]
+    assert len(short) >= 4
+    for bar in short:
+        assert any(bar.start < s.x + 1.0 and bar.end > s.x - 1.0 for s in result.beam.supports)
+        assert bar.end - bar.start > 1100.0
+
+
+def test_legs_of_wide_beams_where_the_code_sets_no_limit():
+    """IS 456 has no rule across the beam: two legs of 12 mm 830 mm apart were taken. Layouts like that have a remark."""
+    base = {**IS, "profiles": {"p": {"shape": "rectangle", "depth": 450, "width": 900}}}
+    loads = [dead({"line": 30}, weight=True), live({"line": 25}, category="general")]
+    described = beam(written(base, [6.0, 7.2, 6.0], loads, width=400))
+    result = ub.design(described)
+    assert result.status == "pass"
+    assert {z.legs for z in result.layout.stirrups} == {4}
+    said = "apart across the beam"
+    assert not [m for m in result.messages if said in m.text]
+    two = tuple(replace(z, legs=2, size="12") for z in result.layout.stirrups)
+    assert [m for m in ub.check(described, replace(result.layout, stirrups=two)).messages if said in m.text]

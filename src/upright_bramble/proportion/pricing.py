@@ -58,9 +58,9 @@ def cost_of(
 
     unused = np.asarray(code.curtailment.unused_end(c.phi_extra, float(forces.stations.depth.max())))
 
-    def reach(local: Array, own: Array, mask: Mask, full: bool) -> Array:
+    def reach(local: Array, own: Array, mask: Mask, full: bool, centre: Array) -> tuple[Array, Mask]:
         """Of bars of the area `own` beside `local` (c,), with the anchorage beyond; at the beam's ends no
-        farther, but with a leg."""
+        farther, but with a leg. And whether they lie over the `centre` of their zone."""
         lacks = needed - local[:, None]
         lacking = (lacks > 1e-6) & mask
         share = 1.0 if full else np.minimum(lacks / np.maximum(own, 1.0)[:, None], 1.0)
@@ -68,23 +68,29 @@ def cost_of(
         first = np.where(lacking, x - beyond, np.inf).min(axis=1)
         last = np.where(lacking, x + beyond, -np.inf).max(axis=1)
         bent = (first < low) * leg + (last > high) * leg
-        return np.where(lacking.any(axis=1), np.minimum(last, high) - np.maximum(first, low) + bent, 0.0)
+        length = np.where(lacking.any(axis=1), np.minimum(last, high) - np.maximum(first, low) + bent, 0.0)
+        return length, np.asarray((first <= centre) & (centre <= last))
 
     for z, mask in enumerate(masks):
         whole = float(x[mask].max() - x[mask].min())
-        full = run.zones[z].index in for_yield
-        complete = np.where(carriers[:, z] > 0.0, whole, reach(area, total[:, z] * extra, mask, full))
+        full, centre = run.zones[z].index in for_yield, x[mask][needed[:, mask].argmax(axis=1)]
+        if run.face == "top":
+            support = beam.supports[run.zones[z].index].x
+            centre = np.full(len(area), np.clip(support, x[mask].min(), x[mask].max()))
+        needed_over, _ = reach(area, total[:, z] * extra, mask, full, centre)
+        complete = np.where(carriers[:, z] > 0.0, whole, needed_over)
         steel = steel + total[:, z] * extra * np.where(complete > 0.0, complete, 2.0 * anchored) * per_mm3
         fixing = fixing + total[:, z] * rates.bar
         marks = marks + rates.mark * ((total[:, z] > 0.0) * 1.0 + (n_2[:, z] > 0.0))
         long, short = steps_of(total[:, z] - n_2[:, z])
-        less = reach(area + long * extra, short * extra, mask, full)
+        less, over = reach(area + long * extra, short * extra, mask, full, centre)
         saved = short * extra * (complete - less) * per_mm3
         face = np.maximum(steel, 1e-9)
         pays = (saved >= SECOND_LENGTH[0] * face) | (saved >= SECOND_LENGTH[1] * rates.steel)
         # two lengths at a place, no more
         split[:, z] = (saved > rates.mark) & (pays | lean) & (n_2[:, z] == 0.0) & (carriers[:, z] == 0.0)
-        split[:, z] &= beam.detailing.lengths > 1
+        # where the flange is wider than over the support, its least steel asks for no bars of their own
+        split[:, z] &= (beam.detailing.lengths > 1) & over
         steel, marks = steel - saved * split[:, z], marks + rates.mark * split[:, z]
     if lean:  # the rest decides between equals
         fixing, marks, laps = LEAN * fixing, LEAN * marks, LEAN * laps

@@ -28,6 +28,7 @@ from upright_bramble.section.arrays import Array, Mask
 TIE = 10.0  # a stirrup's diameter before it is chosen
 FIRST = 2.0  # steps from a face to the first stirrup
 THINNER = 0.1  # dearer that thinner stirrups may be: bars inside thicker ones lie less deep
+LEGS_APART = 600.0  # across the beam, mm: so far where a code sets no limit
 TIGHT = (4.0, 3.0, 2.0)  # steps: spacings below which first a larger size is taken, then more legs
 INCH = 25.4
 LEAST, SPARE = 50.0, 10.0  # between stirrups, and beside the largest aggregate, mm
@@ -143,7 +144,7 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
     requested = _with_suspended(beam, code, forces, requested)
     _, shear = strut_and_shear(beam, code, forces, d)
     here = web(forces, d)
-    across = code.shear.maximum_leg_spacing(beam.concrete, here, shear)
+    across = np.minimum(code.shear.maximum_leg_spacing(beam.concrete, here, shear), LEGS_APART)
     along = np.minimum(
         code.shear.maximum_spacing(beam.concrete, here, shear / (1.0 - beam.detailing.reserve)), apart
     )

@@ -16,6 +16,7 @@ from upright_bramble.verify.rules.bending import demand_and_resistance
 APART = 100.0  # mm: ends of bars nearer to each other are one place to a fixer
 SHORT = 1000.0  # mm, of a straight piece
 STIRRUPS = 3  # of a zone
+LEGS_APART = 610.0  # mm (24 in), of stirrups across the beam: no code that limits them permits more
 LENGTHS = 2  # of bars at one place
 STRESSED = 0.5  # of its resistance: a face that pulls more should not have all its bars lapped in one place
 ZONES, MORE_ZONES = 3, 5  # of a span; with heavy point loads
@@ -36,6 +37,7 @@ def practice(f: Facts, bars: list[BarItem], stirrups: list[StirrupItem]) -> list
         lambda: _rows(f),
         lambda: _zones(f),
         lambda: _held_legs(f),
+        lambda: _wide_legs(f),
         lambda: _sizes(f),
         lambda: _distances(f),
         lambda: _lengths(f),
@@ -180,6 +182,19 @@ def _held_legs(f: Facts) -> Remarks:
                     "or take fewer legs"
                 )
                 yield f"{face}, {amount(z.start, 'place')}", text
+
+
+def _wide_legs(f: Facts) -> Remarks:
+    """Stirrups of wide beams with two legs far apart, which not every code limits."""
+    for z in f.layout.stirrups:
+        at = (f.at.x >= z.start - 1.0) & (f.at.x <= z.end + 1.0)
+        width = float(f.at.width[at].max(initial=0.0)) - 2.0 * f.beam.cover.sides
+        apart = (width - f.code.sizes[z.size].diameter) / (z.legs - 1.0)
+        if apart > LEGS_APART + 1.0:
+            text = (
+                f"{z.legs} legs ({z.mark}) stand {amount(apart, 'length')} apart across the beam: take more"
+            )
+            yield amount(z.start, "place"), text
 
 
 def _sizes(f: Facts) -> Remarks:
