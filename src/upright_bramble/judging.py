@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from upright_bramble.analysis import Forces, analyse
+from upright_bramble.analysis import Forces, at_places
 from upright_bramble.analysis.redistribution import delta_for
 from upright_bramble.beam import Beam, Layout
 from upright_bramble.codes import DesignCode
@@ -36,8 +36,8 @@ def judged(beam: Beam, code: DesignCode, forces: Forces, layout: Layout) -> tupl
             break
         floors |= {s: min(v, 1.0) for s, v in raised.items()}
         wish = replace(beam.redistribution, floors=tuple(sorted(floors.items())))
-        forces = analyse(replace(beam, redistribution=wish), code)
-        forces = replace(forces, beam=replace(forces.beam, redistribution=beam.redistribution))
+        described = replace(forces.beam, redistribution=wish)
+        forces = replace(at_places(forces, described, code, ()), beam=forces.beam)
         result = _at_its_stops(code, forces, layout)
     return forces, result
 
@@ -51,7 +51,7 @@ def _at_its_stops(code: DesignCode, forces: Forces, layout: Layout) -> Result:
         own = beam.redistribution
         known = tuple((s, float(forces.delta[s])) for s in own.supports) if own.delta is None else ()
         described = replace(beam, redistribution=replace(own, floors=known))
-        forces = replace(analyse(described, code, places=places), beam=beam)
+        forces = replace(at_places(forces, described, code, places), beam=beam)
     return verify(beam, code, forces, layout)
 
 

@@ -2,7 +2,7 @@
 width."""
 
 from upright_bramble.analysis.envelope import Envelope
-from upright_bramble.analysis.forces import Forces, analyse
+from upright_bramble.analysis.forces import Forces, analyse, at_places
 from upright_bramble.analysis.stations import Stations
 
-__all__ = ["Envelope", "Forces", "Stations", "analyse"]
+__all__ = ["Envelope", "Forces", "Stations", "analyse", "at_places"]

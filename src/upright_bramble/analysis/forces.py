@@ -81,6 +81,8 @@ class Forces:
     """What was left out because the user neglects forces so small, in words."""
     alone: dict[object, Array] = field(default_factory=dict, compare=False, repr=False)
     """Shear of single loads by themselves, found when it is first needed."""
+    basis: Basis | None = field(default=None, compare=False, repr=False)
+    """None where forces are given by tables."""
 
     def permanent(self, before: float = np.inf) -> tuple[Array, Array, Array]:
         """Moments (1, n), reactions and moments of reactions (1, supports) of the permanent actions that are
@@ -137,48 +139,83 @@ class Forces:
         return self.factors[level] @ self.responses.reaction
 
 
-def analyse(
-    beam: Beam, code: DesignCode, modulus: float | None = None, places: Sequence[float] = ()
-) -> Forces:
-    """Envelopes of every level of the code, at further `places` along the beam too (mm).
+@dataclass(frozen=True)
+class Basis:
+    """What an analysis rests on wherever the line is looked at: the solved cases, the combinations and the
+    rows of every level, and by span the places of the greatest sagging moments (mm)."""
+
+    groups: tuple[Group, ...]
+    cases: Cases
+    modulus: float
+    solved: Solved
+    patterns: Mask
+    combinations: dict[str, list[Combination]]
+    sets: dict[str, RowSet]
+    peaks: dict[int, list[float]]
+
+
+def analyse(beam: Beam, code: DesignCode, modulus: float | None = None) -> Forces:
+    """Envelopes of every level of the code.
 
     Raises UnstableLine when the line is a mechanism.
     """
+    return _analysed(_described(beam, code), code, modulus, ())
+
+
+def at_places(forces: Forces, beam: Beam, code: DesignCode, places: Sequence[float]) -> Forces:
+    """The forces at further `places` along the beam too (mm); of a `beam` that differs from theirs in its
+    redistribution alone."""
+    if forces.basis is None:
+        return _analysed(beam, code, None, places)
+    return _looked_at(beam, code, forces.basis, places)
+
+
+def _described(beam: Beam, code: DesignCode) -> Beam:
+    """With what works of its flanges; alike beams under the forces of all their levels, of which the shared
+    beam has none itself."""
     beam = with_flanges(beam, code)
-    if beam.levels and not beam.given:  # the levels' own forces, of which the shared beam has none itself
+    if beam.levels and not beam.given:
         beam = under_all_levels(beam, lambda level: analyse(level, code))
-    extra = by_span(beam, places)
+    return beam
+
+
+def _analysed(beam: Beam, code: DesignCode, modulus: float | None, places: Sequence[float]) -> Forces:
     if beam.given:
-        return _from_tables(beam, code, extra)
+        return _from_tables(beam, code, by_span(beam, places))
+    return _looked_at(beam, code, _basis(beam, code, modulus), places)
+
+
+def _basis(beam: Beam, code: DesignCode, modulus: float | None) -> Basis:
     grouped, cases = cases_of(beam, code.actions.permanent_by_span)
-    groups = grouped.parts
     if modulus is None:
         modulus = code.materials.modulus(beam.concrete)
     solved = solve(beam, cases.loads, modulus, cases.sinking)
     names, patterns = distinct(code.analysis.arrangements(len(beam.spans)), cases.loaded(len(beam.spans)))
     stations = place_stations(beam)
     first = diagrams(solved, stations, deflection=False)
-    senses = senses_of(
-        patterns,
-        cases,
-        groups,
-        [first.moment, first.shear, first.torsion, first.reaction, first.moment_reaction],
-    )
-    every = with_absent(combine(beam.combining, code, grouped), groups, senses)
+    effects = [first.moment, first.shear, first.torsion, first.reaction, first.moment_reaction]
+    senses = senses_of(patterns, cases, grouped.parts, effects)
+    every = with_absent(combine(beam.combining, code, grouped), grouped.parts, senses)
     combinations = {level: [c for c in every if c.level == level] for level in code.actions.levels}
     sets = {level: row_set(own, names, patterns, cases) for level, own in combinations.items()}
     result = row_extremes(stations, sets, patterns, cases, first.felt, [first.moment])
-    for index, peaks_of in _sagging_peaks(
-        beam, stations, sets, {k: v[0] for k, v in result.items()}, first
-    ).items():
-        extra.setdefault(index, []).extend(peaks_of)
+    moments = {level: found[0] for level, found in result.items()}
+    peaks = _sagging_peaks(beam, stations, sets, moments, first)
+    return Basis(grouped.parts, cases, modulus, solved, patterns, combinations, sets, peaks)
+
+
+def _looked_at(beam: Beam, code: DesignCode, basis: Basis, places: Sequence[float]) -> Forces:
+    """The analysis at its usual stations and at further places."""
+    extra, sets, cases = by_span(beam, places), basis.sets, basis.cases
+    for index, own in basis.peaks.items():
+        extra.setdefault(index, []).extend(own)
     stations = place_stations(beam, extra)
-    r = diagrams(solved, stations, deflection=False)
+    r = diagrams(basis.solved, stations, deflection=False)
     r, neglected = without_small(beam, stations, sets[code.actions.levels[0]].factors, r)
     if beam.arrangements == "every":
-        envelopes = {level: _worst(level, own, r, cases) for level, own in combinations.items()}
+        envelopes = {level: _worst(level, own, r, cases) for level, own in basis.combinations.items()}
     else:
-        envelopes = _envelopes(stations, sets, patterns, cases, r)
+        envelopes = _envelopes(stations, sets, basis.patterns, cases, r)
     over = loads_over_supports(beam, cases.loads)
     hold_together(beam, stations, {level: rows.factors for level, rows in sets.items()}, envelopes, r, over)
     strength = code.actions.levels[0]
@@ -190,7 +227,7 @@ def analyse(
         design = design_envelope(beam, code, stations, after, peaks, delta, envelopes[strength])
     else:
         if beam.arrangements == "every":
-            peaks = _worst_peaks(beam, stations, combinations[strength], r, cases, peaks)
+            peaks = _worst_peaks(beam, stations, basis.combinations[strength], r, cases, peaks)
         design = design_envelope(beam, code, stations, envelopes[strength], peaks, delta)
     design, more = without_small_moments(beam, stations, design)
     rows, factors = {k: s.rows for k, s in sets.items()}, {k: s.factors for k, s in sets.items()}
@@ -199,7 +236,7 @@ def analyse(
     return Forces(
         beam=beam,
         stations=stations,
-        groups=groups,
+        groups=basis.groups,
         cases=cases,
         responses=r,
         rows=rows,
@@ -209,9 +246,10 @@ def analyse(
         delta=delta,
         redistributed=after,
         missing=(),
-        solved=solved,
-        phases=_phases(beam, stations, modulus),
+        solved=basis.solved,
+        phases=_phases(beam, stations, basis.modulus),
         neglected=(*neglected, *more),
+        basis=basis,
     )
 
 
