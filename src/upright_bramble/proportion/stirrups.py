@@ -140,25 +140,27 @@ def web(forces: Forces, d: Array) -> Web:
 def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs) -> Ties:
     """Of the stirrups with the fewest legs that carry the shear at a spacing that can be built the cheapest,
     the thinnest of those that cost about as much: thicker ones take from the depth of all bars."""
-    requested, each, apart = required(beam, code, forces, d, needs)
+    requested, each, _ = required(beam, code, forces, d, needs)
     requested = _with_suspended(beam, code, forces, requested)
     _, shear = strut_and_shear(beam, code, forces, d)
     here = web(forces, d)
     across = np.minimum(code.shear.maximum_leg_spacing(beam.concrete, here, shear), LEGS_APART)
-    along = np.minimum(
-        code.shear.maximum_spacing(beam.concrete, here, shear / (1.0 - beam.detailing.reserve)), apart
-    )
-    need = _Need(forces.stations, requested, each, across, along)
+    need = _Need(forces.stations, requested, each, across)
     sizes = sorted(beam.detailing.stirrup_bars, key=lambda s: code.sizes[s].diameter)
     last: Ties | None = None
     for tightest, more in itertools.product(TIGHT, (0, 2, 4)):
-        enough: list[tuple[float, Ties]] = []
+        enough: list[Ties] = []
         for size in sizes:
             last, carries = _ties_of(beam, code, need, needs, size, (tightest * beam.detailing.step, more))
             if carries:
-                enough.append((_cost(beam, code, need, last) * (1.0 + THINNER * len(enough)), last))
+                enough.append(last)
+        if len(enough) == 1:
+            return enough[0]
         if enough:
-            return min(enough, key=lambda v: v[0])[1]
+            costs = [
+                _cost(beam, code, forces, d, needs, v) * (1.0 + THINNER * k) for k, v in enumerate(enough)
+            ]
+            return enough[costs.index(min(costs))]
     assert last is not None
     return last  # verification will say that it is not enough, and by how much
 
@@ -166,13 +168,12 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
 @dataclass(frozen=True)
 class _Need:
     """At every station (n,): steel that all legs need together and each outer one beside it (mm2/mm), the
-    widest spacing across and along the beam (mm)."""
+    widest spacing across the beam (mm)."""
 
     at: Stations
     together: Array
     each: Array
     across: Array
-    along: Array
 
     def of(self, beam: Beam, index: int) -> tuple[Array, Mask]:
         """Places of a span's stations, and which of them lie between its faces."""
@@ -204,27 +205,15 @@ def _ties_of(
     return Ties(size, tuple(legs)), enough
 
 
-def _cost(beam: Beam, code: DesignCode, need: _Need, ties: Ties) -> float:
-    """About what stirrups cost (money): both ends of a span, a quarter of it each, and its middle at the
-    widest spacing of the list that suffices there."""
-    rates, size, result = beam.detailing.rates, code.sizes[ties.size], 0.0
-    fixing = rates.stirrup * (LEAN if beam.detailing.lean else 1.0)
-    for index, legs in enumerate(ties.legs):
-        rows, (x, clear), span = need.at.of(index), need.of(beam, index), beam.spans[index]
-        permitted = legs * size.area / np.maximum(need.together[rows] + legs * need.each[rows], 1e-9)
-        permitted = np.minimum(permitted, need.along[rows])
-        low, high = beam.clear(index)
+def _cost(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs, ties: Ties) -> float:
+    """What the stirrups of all zones cost, money; without those that laps and held ones ask for."""
+    rates, size = beam.detailing.rates, code.sizes[ties.size]
+    fixing, result = rates.stirrup * (LEAN if beam.detailing.lean else 1.0), 0.0
+    for start, end, spacing, legs in zones(beam, code, forces, d, ties, needs, []):
+        span = next(s for s in beam.spans if start < s.end)
         around = legs * span.deepest + 2.0 * span.narrowest
-        each = around * size.area * 7850e-9 * rates.steel + fixing
-        share = (x - low) / (high - low)
-        for part, length in (
-            (share <= 0.25, 0.25),
-            ((share > 0.25) & (share < 0.75), 0.5),
-            (share >= 0.75, 0.25),
-        ):
-            widest = float(permitted[part & clear].min(initial=math.inf))
-            listed = max((s for s in spacings_of(beam) if s <= widest + 1e-6), default=spacings_of(beam)[0])
-            result += each * length * (high - low) / listed
+        number = round((end - start) / spacing) + 1
+        result += number * (around * size.area * 7850e-9 * rates.steel + fixing)
     return result
 
 
