@@ -237,7 +237,9 @@ def _rounds(task: Task, asked: Needs, search: Search) -> Task:
         forces, result = task.judged(proposal.layout)
         task, last = replace(task, forces=forces), needs.copy()
         search.offer(result, proposal, last)
-        if needs.relief or search.rounds >= ROUNDS or not learn(task.beam, task.code, result, needs):
+        # one that passes late has its further rounds as well
+        late = search.rounds >= ROUNDS and result.status == "fail"
+        if needs.relief or late or not learn(task.beam, task.code, result, needs):
             break
         if result.status != "fail":
             tightened += 1
