@@ -81,6 +81,8 @@ class Forces:
     """What was left out because the user neglects forces so small, in words."""
     alone: dict[object, Array] = field(default_factory=dict, compare=False, repr=False)
     """Shear of single loads by themselves, found when it is first needed."""
+    priced: dict[object, float] = field(default_factory=dict, compare=False, repr=False)
+    """What stirrups cost that were tried for these forces, by what they were tried with."""
     basis: Basis | None = field(default=None, compare=False, repr=False)
     """None where forces are given by tables."""
 

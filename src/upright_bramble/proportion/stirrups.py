@@ -158,7 +158,7 @@ def choose_ties(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: N
             return enough[0]
         if enough:
             costs = [
-                _cost(beam, code, forces, d, needs, v) * (1.0 + THINNER * k) for k, v in enumerate(enough)
+                _price(beam, code, forces, d, needs, v) * (1.0 + THINNER * k) for k, v in enumerate(enough)
             ]
             return enough[costs.index(min(costs))]
     assert last is not None
@@ -203,6 +203,21 @@ def _ties_of(
         enough &= apart(count) >= tightest
         legs.append(count)
     return Ties(size, tuple(legs)), enough
+
+
+def _price(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs, ties: Ties) -> float:
+    """`_cost`, found once for what it depends on: most rounds of a search change nothing of that."""
+    wishes, asked = beam.detailing, (needs.shear, needs.spacing, needs.cut_offs, needs.legs)
+    key = (
+        ties,
+        *(tuple(sorted(v.items())) for v in asked),
+        needs.cut_reach,
+        frozenset(needs.tied),
+        (wishes.spacings, wishes.zones, wishes.reserve, wishes.rates, wishes.lean, wishes.main_bars),
+    )
+    if key not in forces.priced:
+        forces.priced[key] = _cost(beam, code, forces, d, needs, ties)
+    return forces.priced[key]
 
 
 def _cost(beam: Beam, code: DesignCode, forces: Forces, d: Array, needs: Needs, ties: Ties) -> float:
