@@ -418,11 +418,15 @@ def faults(result: Result) -> Counter[str]:
             )
             found["a bar that stops alone beside an odd row"] += beside % 2 == 1
         if b.layer == 2:
-            found["more in the second row"] += b.count > sum(
-                o.count
-                for o in layout.bars
-                if o.face == b.face and o.layer == 1 and o.start <= b.start + 1 and o.end >= b.end - 1
+            below = (  # pieces that are lapped carry each other on
+                sum(
+                    o.count
+                    for o in layout.bars
+                    if o.face == b.face and o.layer == 1 and o.start <= x <= o.end
+                )
+                for x in (b.start + 1, 0.5 * (b.start + b.end), b.end - 1)
             )
+            found["more in the second row"] += b.count > min(below)
     for s in beam.supports:
         lengths = {
             round(b.end - b.start)
