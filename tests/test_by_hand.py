@@ -546,3 +546,15 @@ def test_bars_that_a_step_of_the_soffit_stops_take_nothing_from_those_above_it()
         assert float(result.facts.placed.effective[i][result.facts.placed.bottom].sum()) == pytest.approx(
             share * area, rel=1e-6
         )
+
+
+def test_a_bar_that_ends_at_a_point_load_has_a_station_past_it():
+    """The stations at the load itself still have the bar; the one 0.5 mm beyond does not."""
+    bars = "bottom 2x20 -0.12..6.12 bend bend 200\nbottom 2x20 0.3..3.5"
+    result = check(simple({"point": 60, "on": 1, "at": 3.5}), f"{bars}\ntop 2x12 -0.12..6.12{STIRRUPS}")
+    x = result.forces.stations.x
+    assert abs(x - 3500.5).min() < 1e-6
+    past = int(abs(x - 3500.5).argmin())
+    assert float(result.facts.placed.face_area(True, anchored=False)[past]) == pytest.approx(
+        2 * math.pi * 100.0
+    )

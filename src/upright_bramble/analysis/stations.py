@@ -94,7 +94,8 @@ def with_jumps(places: Array, jumps: set[float]) -> tuple[Array, Index]:
     """Places in order with a pair of stations at each jump, and their sides: -1 just left of it, +1 just
     right, 0 else."""
     for a in jumps:
-        places = places[np.abs(places - a) > 0.5]
+        # the place just past a bar that stops at the jump stays: 0.5 mm beyond it
+        places = places[np.abs(places - a) > 0.499]
     single, pairs = np.unique(np.round(places, 6)), np.array(sorted(jumps))
     everywhere = np.concatenate([single, pairs, pairs])
     sides = np.concatenate([np.zeros(len(single)), -np.ones(len(pairs)), np.ones(len(pairs))])
