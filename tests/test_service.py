@@ -576,6 +576,22 @@ def test_steel_for_deflection_is_brought_down_again():
     assert 0.85 < result.governing.ratio <= 0.97 + 1e-9
 
 
+@pytest.mark.parametrize(
+    ("span", "depth", "width", "dead"), [(8000.0, 550.0, 350.0, 25.0), (7000.0, 450.0, 300.0, 14.0)]
+)
+def test_thicker_bars_at_the_top_are_weighed_where_deflection_decides(span, depth, width, dead):
+    """No choice of hangers by hand gives a beam whose steel costs 3 % less."""
+    beam = line([span], uniform(1, [span], dead), live=uniform(1, [span], 8.0), depth=depth, width=width)
+    free = run_design(beam).result
+    assert free.status != "fail"
+    assert free.governing.topic == "deflection"
+    for size in ("16", "20", "25", "32"):
+        by_hand = run_design(replace(beam, detailing=replace(beam.detailing, hangers=(size,)))).result
+        if by_hand is not None and by_hand.status != "fail":
+            bound = 0.97 * free.quantities["steel_cost"] - 1e-6
+            assert by_hand.quantities["steel_cost"] >= bound, size
+
+
 def test_a_deeper_section_is_named_where_no_steel_will_do(monkeypatch):
     beam = aci_beam([7000.0], 14.0, 8.0, depth=400.0)
     assert run_design(beam).result.status == "fail"

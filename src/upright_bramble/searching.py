@@ -12,6 +12,7 @@ import numpy as np
 
 from upright_bramble.analysis import Forces
 from upright_bramble.beam import Beam, Layout
+from upright_bramble.beam.layout import FACES
 from upright_bramble.codes import DesignCode
 from upright_bramble.judging import judged
 from upright_bramble.lessons import learn, targets, tight
@@ -24,6 +25,7 @@ KEPT = 16  # verdicts on layouts that a search comes by again
 FORETOLD = 1.15  # of a deflection: what is worked out is no truer than this
 TRIMMED = 3  # rounds that bring steel for service down again
 IDLE = 3  # rounds whose needs changed no bar: more of them help no more
+PAYS = 0.03  # of the steel's cost, at least: what compression bars save, which lie through the whole line
 TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
 
@@ -79,13 +81,15 @@ def _searched(task: Task) -> Search:
         if not _lacks_room(search):
             break
     if _within_reach(search) and _lacks_room(search):
-        search.replace_by(_search(task.of(_with_thinner_bars(beam, code, search, ("bottom", "top"))), own))
+        search.replace_by(_search(task.of(_with_thinner_bars(beam, code, search, FACES)), own))
     if _within_reach(search) and _lacks_room(search, "anchorage"):
         search.replace_by(_search(task, replace(own, narrow=True)))
     if beam.detailing.laps_for == "stress":  # over a short lap less of its bars is anchored: it may not pay
         search.replace_by(_search(task, replace(own, full_laps=True)))
     for across in _stirrups_across(search):
         search.replace_by(_search(task, replace(own, across=across)))
+    if search.sagged and search.best is not None and search.best.status != "fail":
+        _with_bars_in_compression(task, search, own)
     if search.cracked:
         thinner = _with_thinner_bars(beam, code, search, sorted(search.cracked))
         search.replace_by(_search(task.of(thinner), own))
@@ -114,6 +118,23 @@ def _first(task: Task) -> Search:
     return search
 
 
+def _with_bars_in_compression(task: Task, search: Search, own: Needs) -> None:
+    """Once more where stiffness may come cheaper from bars in compression than from more of those in tension:
+    with as many as a deflection asks for, and with thicker ones of those that run through at the top."""
+    assert search.best is not None
+    search.replace_by(_search(task, replace(own, filled=True)), saving=PAYS)
+    if task.beam.detailing.hangers:
+        return
+    thick = {size: task.code.sizes[size].diameter for size in task.beam.detailing.sizes("top")}
+    bars = search.best.layout.bars
+    thinnest = min((thick.get(b.size, 0.0) for b in bars if b.face == "top"), default=0.0)
+    most = max((task.code.sizes[b.size].diameter for b in bars if b.face == "bottom"), default=0.0)
+    past = sum(phi <= most for phi in thick.values()) + 1
+    for size in sorted(thick, key=lambda s: thick[s])[:past]:
+        if thick[size] > thinnest:
+            search.replace_by(_search(task.with_detailing(hangers=(size,)), own), saving=PAYS)
+
+
 def _with_fewer_marks(task: Task, search: Search, own: Needs) -> None:
     """Once more where a drawing would be slow to read, with as many lengths of bars and with fewer."""
     for lengths in range(task.beam.detailing.lengths, 0, -1):
@@ -126,7 +147,8 @@ def _with_fewer_marks(task: Task, search: Search, own: Needs) -> None:
 class Search:
     """The best result so far and what it was found with; the needs of the last round that failed in service
     alone, of the last that passed but for a target of deflection, of the one after it if that failed, and of
-    the best round that passed, and whether that one met the targets; faces whose cracks failed."""
+    the best round that passed, and whether that one met the targets; faces whose cracks failed, and whether
+    a deflection failed on the way."""
 
     best: Result | None = None
     runners: tuple[Runner, ...] = ()
@@ -139,6 +161,7 @@ class Search:
     enough: Needs | None = None
     met: bool = False
     cracked: set[str] = field(default_factory=set)
+    sagged: bool = False
     continuous: bool = False
 
     def offer(self, result: Result, proposal: Proposal, needs: Needs) -> None:
@@ -146,6 +169,7 @@ class Search:
         failing = [c for c in result.checks if not c.ok and c.severity == "must"]
         wide = [c for c in failing if c.topic == "cracking" and c.quantity == "crack"]
         self.cracked |= {c.kind.face for c in wide}
+        self.sagged |= any(c.topic == "deflection" for c in failing)
         met = not targets(result)
         if failing and all(c.topic in ("deflection", "cracking") for c in failing):
             self.short = needs
@@ -157,10 +181,10 @@ class Search:
             self.best, self.runners, self.weighed = result, proposal.runners, proposal.weighed
             self.enough, self.met = None if failing else needs, met
 
-    def replace_by(self, other: Search) -> None:
-        """By another search where that one found something better."""
+    def replace_by(self, other: Search, saving: float = 0.0) -> None:
+        """By another search where that one found something better, which saves that share of the cost."""
         self.rounds += other.rounds
-        if other.best is not None and (self.best is None or badness(other.best) < badness(self.best)):
+        if other.best is not None and (self.best is None or _better(other.best, self.best, saving)):
             self.best, self.runners, self.weighed, self.reason = (
                 other.best,
                 other.runners,
@@ -179,7 +203,7 @@ def _stirrups_across(search: Search) -> list[dict[str, float]]:
     if placed.around.crossing is None:
         return []
     gaps = np.asarray(placed.around.crossing.gap)
-    own = {face: np.sort(gaps[placed.bottom == (face == "bottom")]) for face in ("bottom", "top")}
+    own = {face: np.sort(gaps[placed.bottom == (face == "bottom")]) for face in FACES}
     tried: list[dict[str, float]] = []
     for share in (0.0, 0.5, 1.0):
         across = {face: float(v[int(share * (len(v) - 1))]) for face, v in own.items() if len(v)}
@@ -343,7 +367,7 @@ def _with_thicker_bars(beam: Beam, code: DesignCode, search: Search) -> list[Bea
     beams: list[Beam] = []
     for further in (False, True):
         faces = dict(beam.detailing.face_bars)
-        for face in ("bottom", "top"):
+        for face in FACES:
             used = max((code.sizes[b.size].diameter for b in bars if b.face == face), default=0.0)
             sizes = beam.detailing.sizes(face)
             thicker = (s for s in sizes if code.sizes[s].diameter > used - (not further))
@@ -411,6 +435,13 @@ def _more_formers(result: Result) -> int:
     bent = zip(facts.placed.bars, mandrels_of(result.beam, facts.code, facts.placed), strict=True)
     used = {(bar.size, mandrel) for bar, mandrel in bent if mandrel}
     return len(used) - len({size for size, _ in used})
+
+
+def _better(one: Result, other: Result, saving: float) -> bool:
+    """Whether `one` is less bad than the `other`, where only cost differs by that share of the steel's."""
+    *mine, cost = badness(one)
+    *others, bound = badness(other)
+    return (mine, cost) < (others, bound - saving * other.quantities["steel_cost"])
 
 
 def badness(result: Result) -> tuple[int, float, int, float]:
