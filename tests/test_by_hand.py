@@ -6,7 +6,7 @@ import math
 
 import pytest
 
-from plain_beams import EN, SI, US, check, dead, live, named, unverified, written
+from plain_beams import EN, SI, US, check, dead, design, live, named, unverified, written
 
 F_CTM = 0.30 * 30.0 ** (2.0 / 3.0)
 F_YD = 500.0 / 1.15
@@ -546,6 +546,33 @@ def test_bars_that_a_step_of_the_soffit_stops_take_nothing_from_those_above_it()
         assert float(result.facts.placed.effective[i][result.facts.placed.bottom].sum()) == pytest.approx(
             share * area, rel=1e-6
         )
+
+
+def test_side_bars_count_for_the_spans_that_have_them():
+    """Webs of 1100, 500 and 1100 mm, side bars in the first: 250 mm apart at most for half of 0.8 f_yk and 0.3 mm (Table 7.3N), a fifth
+    of the height between the corner bars with four rows; the last span has none. A design has them in both deep spans alone."""
+    base = {
+        **EN,
+        "profiles": {
+            "p": {"shape": "rectangle", "depth": 1100, "width": 300},
+            "q": {"shape": "rectangle", "depth": 500, "width": 300},
+        },
+    }
+    spans = [{"span": 6, "profile": k} for k in "pqp"]
+    text = written(base, spans, [dead({"line": 20}), live({"line": 8})])
+    stirrups = "\n".join(f"stirrups 8x2 {a}..{a + 5.6} 200" for a in (0.2, 6.2, 12.2))
+    bars = f"bottom 3x16 -0.12..18.12\ntop 3x16 -0.12..18.12\n{stirrups}\nsides 4x12 -0.12..5.95"
+    result = check(text, bars)
+    height = 1100.0 - 2.0 * (30.0 + 8.0 + 10.0)
+    assert one(result, "skin.spacing.1").ratio == pytest.approx(height / 5.0 / 250.0)
+    assert one(result, "skin.area.1").resistance == pytest.approx(4.0 * math.pi * 36.0)
+    assert not named(result, "skin.spacing.2")
+    assert one(result, "skin.spacing.3").ratio == pytest.approx(height / 250.0)
+    made = design(text)
+    assert made.status != "fail"
+    assert {(s.start < 6000.0, s.end > 12000.0) for s in made.layout.sides} == {(True, False), (False, True)}
+    for s in made.layout.sides:
+        assert s.end < 6000.0 or s.start > 12000.0
 
 
 def test_a_bar_that_ends_at_a_point_load_has_a_station_past_it():

@@ -86,17 +86,15 @@ def side_rows(twist: Twist) -> int:
     return max(int(np.ceil(float(twist.side[required].max()) / twist.bar_spacing - 1e-9)) - 1, 0)
 
 
-def skin_bars(beam: Beam, code: DesignCode, tie: float) -> tuple[int, float]:
-    """Rows of side bars that the deepest web asks for, and the area of each (mm2)."""
-    rows, area = 0, 0.0
+def skin_bars(beam: Beam, code: DesignCode, tie: float) -> tuple[list[int], list[float]]:
+    """By span the rows of side bars that a deep web asks for, and the area of each (mm2); 0 for none."""
+    rows, area = [0] * len(beam.spans), [0.0] * len(beam.spans)
     for index in range(len(beam.spans)):
         apart, required, height = skin_of(beam, code, index, tie)
         if np.isfinite(apart):
-            here = max(int(np.ceil(height / apart - 1e-9)) - 1, 1)
-            rows = max(rows, here)
-            area = max(
-                area, required / max(here, 1)
-            )  # of the rows at both sides about half stand in the tension half
+            rows[index] = max(int(np.ceil(height / apart - 1e-9)) - 1, 1)
+            # of the rows at both sides about half stand in the tension half
+            area[index] = required / rows[index]
     return rows, area
 
 
@@ -116,7 +114,7 @@ def side_bar_area(twist: Twist, rows: int) -> Array:
     return np.asarray(twist.bars / twist.around * twist.side / (rows + 1.0))
 
 
-def chord_moment(code: DesignCode, beam: Beam, twist: Twist, d: Array, rows: int) -> Array:
+def chord_moment(code: DesignCode, beam: Beam, twist: Twist, d: Array, rows: int | Array) -> Array:
     """Moment (n,) that torque adds to the bending of both faces: the code's own, or that whose tension steel
     is what torque asks of the bars of one face: its width, and the sides up to half way to the next bars."""
     if twist.moment is not None:

@@ -22,14 +22,15 @@ from upright_bramble.section.arrays import Array, Mask, greatest_by_group
 @dataclass(frozen=True)
 class Start:
     """What both faces build on: depths, shift, shifted moments with reserve, stirrups; bottom steel `pulled`
-    at simple ends."""
+    at simple ends; `rows` of side bars along the whole line; `skin`: by span those of a deep web and how much
+    each of them has (mm2)."""
 
     ties: stirrups.Ties
     tie: float
     moments: dict[str, Array]
     shift: Array
     rows: int
-    side_area: float
+    skin: tuple[tuple[int, float], ...]
     pulled: Array
     twist: Twist | None = None
 
@@ -56,14 +57,13 @@ def start_of(beam: Beam, code: DesignCode, forces: Forces, needs: Needs) -> Star
     for face, zones in (("bottom", at.span), ("top", top_zones(beam, forces))):
         factors = np.array([needs.bending.get((face, i), 1.0) for i in range(int(zones.max()) + 1)])
         moments[face] = moments[face] * factors[zones] * needs.relief.get(face, 1.0)
-    skin, each = skin_bars(beam, code, tie)
     start = Start(
         ties=ties,
         tie=tie,
         moments=moments,
         shift=shift,
-        rows=max(rows, skin, beam.detailing.side_rows),
-        side_area=each,
+        rows=max(rows, beam.detailing.side_rows),
+        skin=tuple(zip(*skin_bars(beam, code, tie), strict=True)),
         pulled=np.zeros(len(at)),
         twist=twist,
     )
@@ -137,8 +137,9 @@ def _end_force(beam: Beam, code: DesignCode, forces: Forces, start: Start) -> Ar
         -forces.design.axial_min, 0.0
     )
     if start.twist is not None:
+        rows = np.array([max(start.rows, skin) for skin, _ in start.skin])[at.span]
         width = 0.5 * start.twist.around - start.twist.side
-        area = start.twist.bars / start.twist.around * (width + start.twist.side / (start.rows + 1.0))
+        area = start.twist.bars / start.twist.around * (width + start.twist.side / (rows + 1.0))
         force = force + area * code.materials.steel_law(beam.bars).yield_stress
     yielding = code.materials.steel_law(beam.bars).yield_stress * (1.0 - beam.detailing.reserve)
     for s, span, face in (

@@ -48,7 +48,7 @@ class Placed:
     laps: tuple[Lap, ...]
     tie: float
     axis: Array
-    side_rows: int = 0
+    side_rows: tuple[int, ...] = ()
     bond: tuple[Array, Array] = (np.zeros(0), np.zeros(0))
     around: Around = field(default_factory=lambda: Around(np.zeros(0), np.zeros(0), np.zeros(0)))
     basic: Array = field(default_factory=lambda: np.zeros(0))
@@ -272,8 +272,8 @@ def developed(p: Placed, face: float, sign: float, bottom: bool) -> tuple[float,
     return area, number
 
 
-def rows_at_sides(beam: Beam, layout: Layout) -> int:
-    """Rows of side bars that every clear span has all along."""
+def rows_at_sides(beam: Beam, layout: Layout) -> tuple[int, ...]:
+    """By span the rows of side bars that its clear length has all along."""
     result = []
     for index in range(len(beam.spans)):
         low, high = beam.clear(index)
@@ -287,7 +287,7 @@ def rows_at_sides(beam: Beam, layout: Layout) -> int:
             and own[0].start <= low + beam.cover.sides + 60.0
         )
         result.append(min(s.rows for s in own) if throughout else 0)
-    return min(result)
+    return tuple(result)
 
 
 def _unused(g: Groups) -> Array:

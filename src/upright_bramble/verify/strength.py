@@ -115,7 +115,7 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     twist = twist_of(beam, code, forces, web, cot, placed.tie)
     spare = ties.asw_s
     if twist is not None:
-        pull = chord_moment(code, beam, twist, d, placed.side_rows)
+        pull = chord_moment(code, beam, twist, d, np.array(placed.side_rows)[at.span])
         if twist.moment is None:
             high, low = high + pull, low + pull
         else:  # on the face that the moment compresses less what the moment takes off

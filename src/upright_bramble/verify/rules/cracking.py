@@ -70,8 +70,7 @@ def _of_zone(f: Facts, zone: Zone) -> list[Check]:
 def skin(f: Facts) -> list[Check]:
     """Side bars of deep webs, against cracks that are wider there than at the bars of the tension face."""
     result: list[Check] = []
-    rows = f.placed.side_rows
-    for index in range(len(f.beam.spans)):
+    for index, rows in enumerate(f.placed.side_rows):
         apart, area, height = skin_of(f.beam, f.code, index, f.placed.tie)
         if not np.isfinite(apart):
             continue
@@ -86,11 +85,13 @@ def skin(f: Facts) -> list[Check]:
                 i,
                 local,
                 apart,
-                note=if_fails("side bars are needed from end to end", local > apart),
+                note=if_fails("side bars are needed from face to face", local > apart),
             )
         )
         if area > 0.0 and rows:
-            each = min(f.code.sizes[b.size].area for b in f.layout.sides)
+            low, high = f.beam.clear(index)
+            own = (b.size for b in f.layout.sides if b.start < high and b.end > low)
+            each = min(f.code.sizes[size].area for size in own)
             record("A_s,sides", area, "mm2", "of both sides in the tension half, required")
             record("A_s", rows * each, "mm2", "of them provided")
             result.append(f.check("skin.area", place, i, area, rows * each))

@@ -166,7 +166,8 @@ def _pulled_by_torsion(f: Facts, i: int) -> float:
     if w is None or w.bars[i] <= 0.0:
         return 0.0
     width = 0.5 * float(w.around[i]) - float(w.side[i])
-    area = float(w.bars[i] / w.around[i]) * (width + float(w.side[i]) / (f.placed.side_rows + 1.0))
+    rows = f.placed.side_rows[int(f.at.span[i])]
+    area = float(w.bars[i] / w.around[i]) * (width + float(w.side[i]) / (rows + 1.0))
     return area * f.code.materials.steel_law(f.beam.bars).yield_stress
 
 

@@ -96,16 +96,16 @@ def _sides(f: Facts, index: int) -> list[Check]:
     """Bars around the section between those of both faces."""
     w, p = f.strength.twist, f.placed
     assert w is not None
-    where, place = where_twisted(f, index), Place(span=index)
+    where, place, rows = where_twisted(f, index), Place(span=index), p.side_rows[index]
     i = int(np.where(where, w.side, -1.0).argmax())
-    apart = w.side[i] / (p.side_rows + 1.0)
+    apart = w.side[i] / (rows + 1.0)
     note = if_fails("side bars are needed", apart > w.bar_spacing)
     record("side", w.side[i], "mm", "height between the corner bars")
-    record("rows", p.side_rows, "", "of side bars provided")
+    record("rows", rows, "", "of side bars provided")
     result = [f.check("torsion.side-spacing", place, i, apart, w.bar_spacing, note=note, of=("side", "rows"))]
-    if not p.side_rows:
+    if not rows:
         return result
-    each = side_bar_area(w, p.side_rows)
+    each = side_bar_area(w, rows)
     local = side_bar_anchored(f.beam, f.code, f.at, f.layout.sides, p.tie)
     required = np.where(each > 0.0, local.full if f.code.torsion.develops_bars else each, 0.0)
     j = worst_of(required / np.maximum(local.anchored, 1e-9), where)
