@@ -17,10 +17,11 @@ import upright_bramble as ub
 from plain_beams import CSA, EN, IS, SI, US, beam, check, dead, design, live, named, written
 from upright_bramble import suggesting
 from upright_bramble.beam import Action, Bar, Beam, Layout, Load, StirrupZone, lapped_pairs
+from upright_bramble.core.quantities import SYSTEMS, worded
 from upright_bramble.files.layout_file import layout_text, read_layout
 from upright_bramble.files.result_data import result_model
 from upright_bramble.mending import changes, run_mend
-from upright_bramble.pipeline import code_of
+from upright_bramble.pipeline import code_of, run_design
 from upright_bramble.present.schedule import schedule_csv, schedule_of
 from upright_bramble.proportion.marks import marked
 from upright_bramble.proportion.pieces import alike, ends_apart, symmetrical, tidy
@@ -420,6 +421,24 @@ def test_the_held_entry_that_is_in_the_way_is_named():
     found = suggest(described, held).texts
     assert any("held entry 07" in v for v in found)
     assert not any("held entry 08" in v for v in found)
+
+
+@pytest.mark.parametrize("face", [None, "bottom"])
+def test_thinner_bars_are_suggested_where_the_cover_is_too_small_for_all_permitted(monkeypatch, face):
+    """25 mm to 8 mm stirrups: 33 mm to the bars, where those of 32 need 10 more than their diameter, those of 20 three less."""
+    for measure in ("DEPTHS", "WIDTHS", "STRENGTHS"):
+        monkeypatch.setattr(suggesting, measure, 0)
+    sizes = {"bottom_bars": [32, 40], "main_bars": [20, 25]} if face else {"main_bars": [32, 40]}
+    detailing = {**sizes, "stirrup_bars": [8]}
+    cover = {"top": 25, "bottom": 25, "sides": 25}
+    actions = [dead({"line": 20}), live({"line": 8})]
+    described = beam(written({**EN, "cover": cover, "detailing": detailing}, [6], actions))
+    failed = run_design(described)
+    assert failed.result is None
+    assert "ø32 requires 34.0 mm" in worded(failed.reason, SYSTEMS["si"])
+    assert [worded(s, SYSTEMS["si"]) for s in suggest(described).texts] == [
+        "permit main bars of ø25, ø20 as well (checked: passes)"
+    ]
 
 
 @pytest.mark.parametrize("name", ["annex-floor", "boathouse-deck"])

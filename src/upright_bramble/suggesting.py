@@ -1,5 +1,5 @@
-"""What would cure a beam that fails: laps elsewhere, more depth, more width, stronger concrete. Every
-suggestion was designed and verified in full."""
+"""What would cure a beam that fails: laps elsewhere, thinner bars, more depth, more width, stronger concrete.
+Every suggestion was designed and verified in full."""
 
 from __future__ import annotations
 
@@ -8,6 +8,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from upright_bramble.beam import Beam, Layout
+from upright_bramble.beam.layout import FACES
+from upright_bramble.core.bars import BarSizes
 from upright_bramble.pipeline import Designed, code_of, run_design
 from upright_bramble.text import amount
 from upright_bramble.verify import Message
@@ -15,6 +17,7 @@ from upright_bramble.verify import Message
 DEPTHS, WIDTHS, STRENGTHS = 32, 24, 3  # steps that are tried: of 25 mm or an inch; of a sixth of the strength
 COARSE = 8  # the step that is tried first where time is short
 STRONGEST = 50.0  # MPa that is suggested
+THICK = 16.5  # mm: where all permitted bars are thicker, thinner ones are suggested
 MOST_HELD = 24  # held entries that are let go one by one
 
 
@@ -100,7 +103,8 @@ def with_suggestions(designed: Designed, beam: Beam, held: Layout | None = None)
 
 
 def _measures(beam: Beam) -> list[_Measure]:
-    step, strength = beam.detailing.step, beam.concrete.strength
+    step, strength, sizes = beam.detailing.step, beam.concrete.strength, code_of(beam).sizes
+    thinner = _thinner_than_permitted(beam, sizes)
     maximum = min(code_of(beam).materials.strength_range()[1], STRONGEST)
     grades = [strength * (1.0 + k / 6.0) for k in range(1, STRENGTHS + 1)]
     grades = [s for s in grades if s <= maximum + 1e-6]
@@ -111,6 +115,11 @@ def _measures(beam: Beam) -> list[_Measure]:
             int(lapped),
             lambda _: apart,
             lambda _: "lap the two bars of a pair at places of their own (detailing.laps: staggered)",
+        ),
+        _Measure(
+            len(thinner),
+            lambda k: _with_sizes(beam, thinner[:k]),
+            lambda k: f"permit main bars of {', '.join(sizes.label(s) for s in thinner[:k])} as well",
         ),
         _Measure(
             DEPTHS,
@@ -128,6 +137,20 @@ def _measures(beam: Beam) -> list[_Measure]:
             lambda k: f"use concrete of {amount(grades[k - 1], 'stress')}",
         ),
     ]
+
+
+def _thinner_than_permitted(beam: Beam, sizes: BarSizes) -> list[str]:
+    """Usual sizes that are thinner than any permitted on a face, thickest first, where all of these are
+    thick."""
+    thinnest = max(min(sizes[s].diameter for s in beam.detailing.sizes(face)) for face in FACES)
+    own = [s for s in sizes.main if sizes[s].diameter < thinnest] if thinnest > THICK else []
+    return sorted(own, key=lambda s: -sizes[s].diameter)
+
+
+def _with_sizes(beam: Beam, more: list[str]) -> Beam:
+    """The beam with more sizes permitted on both faces."""
+    faces = {face: tuple(dict.fromkeys((*beam.detailing.sizes(face), *more))) for face in FACES}
+    return replace(beam, detailing=replace(beam.detailing, face_bars=faces))
 
 
 class _Trials:

@@ -147,11 +147,7 @@ def candidates_of(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: f
             for extra in [size] if beam.detailing.one_size else others:
                 result.append((size, number, extra))
     if not sizes:
-        lacking = (
-            f"the cover of {amount(cover - tie, 'length')} is too small for the bond of any permitted size "
-            "of bar"
-        )
-        raise NoProposal(lacking, run.face)
+        raise NoProposal(_cover_lacking(beam, code, run.face, cover, tie), run.face)
     if not result:
         raise NoProposal(
             f"not even two bars fit into a width of {amount(run.width, 'length')} inside the cover", run.face
@@ -164,6 +160,16 @@ def candidates_of(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: f
         np.array([code.sizes[f[2]].diameter for f in result]),
         np.array([code.sizes[f[0]].area for f in result]),
         np.array([code.sizes[f[2]].area for f in result]),
+    )
+
+
+def _cover_lacking(beam: Beam, code: DesignCode, face: str, cover: float, tie: float) -> str:
+    """That no permitted bar has the cover that its bond asks for, and what the thinnest one would take."""
+    thinnest = min(beam.detailing.sizes(face), key=lambda s: code.sizes[s].diameter)
+    needed = float(code.cover.minimum_for_bar(code.sizes[thinnest].diameter, beam.concrete.aggregate)) - tie
+    return (
+        f"the cover of {amount(cover - tie, 'length')} is too small for the bond of any permitted size of "
+        f"bar: {code.sizes.label(thinnest)} requires {amount(needed, 'length')}"
     )
 
 
