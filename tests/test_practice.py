@@ -24,7 +24,7 @@ from upright_bramble.mending import changes, run_mend
 from upright_bramble.pipeline import code_of, run_design
 from upright_bramble.present.schedule import schedule_csv, schedule_of
 from upright_bramble.proportion.marks import marked
-from upright_bramble.proportion.pieces import alike, ends_apart, symmetrical, tidy
+from upright_bramble.proportion.pieces import alike, ends_apart, laps_alike, symmetrical, tidy
 from upright_bramble.suggesting import suggest
 from yaml_beams import SIMPLE, demo, line, uniform
 
@@ -421,6 +421,29 @@ def test_the_held_entry_that_is_in_the_way_is_named():
     found = suggest(described, held).texts
     assert any("held entry 07" in v for v in found)
     assert not any("held entry 08" in v for v in found)
+
+
+@pytest.mark.parametrize(
+    ("end", "style", "other", "lapped"),
+    [
+        (17050.0, "plain", 12000.0, 9050.0),
+        (17100.0, "plain", 12000.0, 9000.0),  # 100 mm more is another length
+        (17040.0, "plain", 12000.0, 9000.0),  # positions stay whole steps
+        (17050.0, "lean", 12000.0, 9000.0),
+        (17050.0, "plain", 9100.0, 9000.0),  # too near to the end of another bar
+    ],
+)
+def test_lapped_pieces_of_nearly_one_length_are_made_alike(end, style, other, lapped):
+    described = line([6000.0, 6000.0, 6000.0], uniform(3, [6000.0] * 3, 10.0))
+    described = replace(described, detailing=replace(described.detailing, style=style))
+    bars = [
+        Bar("", "top", 1, 2, "16", 0.0, 9000.0, ("straight", "lap")),
+        Bar("", "top", 1, 2, "16", 8000.0, end, ("lap", "straight")),
+        Bar("", "top", 1, 2, "20", 11000.0, other + 2000.0, ("straight", "straight"))
+        if other > 10000.0
+        else Bar("", "top", 1, 2, "20", 7000.0, other, ("straight", "straight")),
+    ]
+    assert laps_alike(described, bars) == [replace(bars[0], end=lapped), *bars[1:]]
 
 
 @pytest.mark.parametrize("face", [None, "bottom"])

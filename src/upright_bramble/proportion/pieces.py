@@ -208,6 +208,29 @@ def _joined(beam: Beam, bars: list[Bar], own: Sequence[int], worth: float) -> li
             result = longer
 
 
+def laps_alike(beam: Beam, bars: Sequence[Bar]) -> list[Bar]:
+    """Lapped pieces of a size and shape whose lengths differ by whole steps, less than APART, get the longest
+    of them, by a longer lap inside the clear span. Nothing of that in the lean style."""
+    result, step = list(bars), beam.detailing.step
+    if beam.detailing.lean:
+        return result
+    shapes = {
+        i: (b.size, sorted((k, round(leg)) for k, leg in zip(b.ends, b.legs, strict=True) if leg > 0.0))
+        for i, b in enumerate(bars)
+        if b.bent_up is None
+    }
+    for i, j in itertools.pairwise(sorted(shapes, key=lambda i: (shapes[i], bars[i].start - bars[i].end))):
+        lacking = (result[i].end - result[i].start) - (result[j].end - result[j].start)
+        whole = abs(lacking - step * round(lacking / step)) < 0.01
+        if shapes[i] != shapes[j] or not whole or not 0.5 < lacking < APART * step:
+            continue
+        side = next((k for k in (1, 0) if _free(beam, result, j, k, "lap") >= lacking), None)
+        if side is not None:
+            b = result[j]
+            result[j] = replace(b, start=b.start - lacking * (1 - side), end=b.end + lacking * side)
+    return result
+
+
 def _all_reaching(beam: Beam, bars: list[Bar], own: Sequence[int], length: float) -> list[Bar] | None:
     """One after another, since two of them may reach towards each other; None where one cannot."""
     result = list(bars)
@@ -266,20 +289,15 @@ def _reaching(beam: Beam, bars: Sequence[Bar], i: int, length: float) -> Bar | N
     return replace(bar, start=bar.start - left, end=bar.end + more - left)
 
 
-def _free(beam: Beam, bars: Sequence[Bar], i: int, side: int) -> float:
-    """How much farther a straight end inside a clear span can go: not past its supports, nor near an end of
-    another bar of its face."""
+def _free(beam: Beam, bars: Sequence[Bar], i: int, side: int, kind: str = "straight") -> float:
+    """How much farther an end of that kind inside a clear span can go: not past its supports, nor near an end
+    of another bar of its face."""
     bar, apart = bars[i], APART * beam.detailing.step
     x = (bar.start, bar.end)[side]
     clear = next((c for c in map(beam.clear, range(len(beam.spans))) if c[0] + 1.0 < x < c[1] - 1.0), None)
-    if bar.ends[side] != "straight" or clear is None:
+    if bar.ends[side] != kind or clear is None:
         return 0.0
-    ends = [
-        y
-        for j, b in enumerate(bars)
-        if j != i and b.face == bar.face
-        for y, kind in zip((b.start, b.end), b.ends, strict=True)
-    ]
+    ends = [y for j, b in enumerate(bars) if j != i and b.face == bar.face for y in (b.start, b.end)]
     if any(abs(y - x) <= 1.0 for y in ends):  # one place of two ends stays one
         return 0.0
     ahead = [abs(y - x) - apart for y in (*ends, *clear) if (y < x - 1.0 if side == 0 else y > x + 1.0)]

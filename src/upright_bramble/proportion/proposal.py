@@ -27,7 +27,7 @@ from upright_bramble.proportion.demands import compression_of, demand_of, runs_o
 from upright_bramble.proportion.lengths import lengths_of
 from upright_bramble.proportion.marks import marked
 from upright_bramble.proportion.needs import Needs
-from upright_bramble.proportion.pieces import alike, clear_over_supports, ends_apart, symmetrical
+from upright_bramble.proportion.pieces import alike, clear_over_supports, ends_apart, laps_alike, symmetrical
 from upright_bramble.proportion.side_bars import side_bars_of
 from upright_bramble.proportion.start import Start, start_of
 from upright_bramble.proportion.together import Runner, together
@@ -77,7 +77,7 @@ def propose(
     bars = symmetrical(clear_over_supports(beam, code, bars))
     bars = [b for face in ("bottom", "top") for b in ends_apart(beam, [v for v in bars if v.face == face])]
     bars = [_with_legs(b, needs.bend_legs.get((b.face, b.size), 0.0)) for b in alike(beam, code.sizes, bars)]
-    bars = _legs_inside(beam, code, bars)
+    bars = laps_alike(beam, _legs_inside(beam, code, bars))
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
     spans = stirrups.zones(

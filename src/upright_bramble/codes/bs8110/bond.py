@@ -138,6 +138,8 @@ def bend_value(phi: float, r: float, turned: bool, actual: float = 0.0) -> float
 
     >>> round(float(bend_value(20.0, 80.0, True)), 2)
     480.0
+    >>> bend_value(20.0, 40.0, True), bend_value(20.0, 40.0, False), bend_value(20.0, 80.0, False, 260.0)
+    (320.0, 160.0, 260.0)
     """
     return max(min(8.0 * r, 24.0 * phi), actual) if turned else max(min(4.0 * r, 12.0 * phi), actual)
 
