@@ -263,3 +263,22 @@ def test_side_bars_are_for_webs_deeper_than_so(code, without):
     )
     assert not np.isfinite(shallow[0])
     assert np.isfinite(deep[0])
+
+
+# ------------------------------------------------------------------ ends of stirrups
+
+
+@pytest.mark.parametrize(
+    ("code", "size", "tail"),
+    [
+        (EN, "8", 160.0), (EN, "12", 192.0),  # 16 phi, no less than 160 mm
+        (ACI, "13", 6.0 * 12.7 + 0.75 * np.pi * (2.0 * 12.7 + 6.35)),  # 135 degrees and 6 d_b (25.3.2)
+        (US, "3", 76.2 + 0.75 * np.pi * (2.0 * 9.525 + 4.7625)),  # 3 in at least
+        (CSA, "10", 6.0 * 11.3 + 0.75 * np.pi * (22.5 + 5.65)),  # a former of 45 mm (A23.1 6.6.2)
+        (IS, "8", 6.0 * 8.0 + 0.75 * np.pi * (16.0 + 4.0)),
+        (BS, "10", 160.0), (BS, "16", 8.0 * 16.0 + 2.0 * 32.0 + 4.0 * 16.0),  # 90 degrees and 8 phi (3.12.8.6)
+    ],
+    ids=["EN8", "EN12", "ACI13", "US3", "CSA10", "IS8", "BS10", "BS16"],
+)  # fmt: skip
+def test_what_a_stirrup_takes_beyond_its_corner(code, size, tail):
+    assert code.detailing.stirrup_tail(code.sizes[size].diameter) == pytest.approx(tail)
