@@ -133,6 +133,27 @@ def test_deep_spans_by_their_length_between_centrelines():
     assert (deep.clause, deep.mesh) == ("29.1", pytest.approx(0.5))
 
 
+@pytest.mark.parametrize(
+    ("b", "mesh", "apart"), [(100.0, 0.15, 200.0), (150.0, 0.15, 300.0), (400.0, 0.4, 300.0)]
+)
+def test_mesh_of_deep_spans_by_the_eurocode(b, mesh, apart):
+    """5.3.1(3): three depths between centrelines; 9.7(1): 0.1 % and 150 mm2/m at least, no farther apart than 2 b and 300 mm."""
+    assert EN.analysis.deep_span(span(2700.0, b=b)) is None
+    deep = EN.analysis.deep_span(span(2699.0, b=b))
+    assert (deep.mesh, deep.spacing) == (pytest.approx(mesh), pytest.approx(apart))
+    tip = EN.analysis.deep_span(span(1500.0, b=b, cantilever=True, near=1000.0))
+    assert (tip.mesh, tip.spacing, tip.clause) == (deep.mesh, deep.spacing, "J.3")
+    assert EN.analysis.deep_span(span(1500.0, cantilever=True, near=1001.0)) is None
+
+
+@pytest.mark.parametrize(("h", "apart"), [(1000.0, 180.0), (2500.0, 300.0)])
+def test_mesh_of_deep_spans_by_aci(h, apart):
+    """9.9.1.1: four depths; 9.9.3.1: 0.25 % of the section, half at each face; 9.9.4.3: d/5, 300 mm."""
+    assert ACI.analysis.deep_span(span(4.0 * h + 1.0, h=h)) is None
+    deep = ACI.analysis.deep_span(span(4.0 * h - 1.0, h=h))
+    assert (deep.mesh, deep.spacing) == (pytest.approx(0.0025 * 400.0 / 2.0), pytest.approx(apart))
+
+
 @pytest.mark.parametrize(("code", "clause"), [(BS, "5.2.7"), (CSA, "11.6.8")], ids=["bs", "csa"])
 def test_short_cantilevers_are_corbels(code, clause):
     assert code.analysis.deep_span(span(1001.0, cantilever=True)) is None
