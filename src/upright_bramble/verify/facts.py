@@ -130,26 +130,6 @@ class Facts:
         raw = self.pulled(zone.bottom)
         return np.asarray(zone.where & (raw > TENSE * max(raw.max(), 1.0)))
 
-    def present_in(self, zone: Zone) -> Array:
-        """Area of the face's bars at every station, (n,), mm2; at the last one in tension no more than goes
-        on to where the tension ends, before the next station."""
-        p, x, raw = self.placed, self.at.x, self.pulled(zone.bottom)
-        over = raw - TENSE * max(float(raw.max()), 1.0)
-        provided = p.tension_area(zone.bottom, anchored=False).copy()
-        for step in (-1, 1):
-            beyond = np.append(over[1:], 0.0) if step > 0 else np.append(0.0, over[:-1])
-            for i in np.flatnonzero(zone.where & (over > 0.0) & (beyond < 0.0)).tolist():
-                place = x[i] + (x[i + step] - x[i]) * over[i] / (over[i] - over[i + step])
-                ending = [
-                    p.present[i, g]
-                    for g, bar in enumerate(p.bars)
-                    if p.bottom[g] == zone.bottom
-                    and not bar.start - 1e-6 <= place <= bar.end + 1e-6
-                    and bar.ends[int(place > bar.end)] != "lap"  # another bar carries it on
-                ]
-                provided[i] -= sum(ending)
-        return provided
-
     def tension_zone(self, face: str) -> TensionZone:
         """Concrete in tension at a face just before it cracks."""
         return tension_zone(self.at, face)

@@ -98,7 +98,7 @@ def crack_steel(f: Facts, part: CrackingClauses) -> list[Check]:
     """7.3.2(2), where the envelope puts a face in tension."""
     result: list[Check] = []
     for zone in f.zones:
-        provided = f.present_in(zone)
+        provided = f.placed.tension_area(zone.bottom, anchored=False)
         minimum = part.minimum_steel(f.beam.concrete, f.beam.bars, f.tension_zone(zone.face), f.at.depth)
         i = worst_of(minimum / np.maximum(provided, 1e-6), f.in_tension(zone))
         if i is not None and minimum[i] > 0.0:

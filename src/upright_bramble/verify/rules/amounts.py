@@ -15,7 +15,7 @@ def minimum(f: Facts) -> list[Check]:
     """Where the envelope puts a face in tension."""
     result, beam, at = [], f.beam, f.at
     for zone in f.zones:
-        provided = f.present_in(zone)
+        provided = f.placed.tension_area(zone.bottom, anchored=False)
         d = f.strength.d_bottom if zone.bottom else f.strength.d_top
         requested = f.required[f"{zone.face}_tension"]
         record("A_s,req", requested, "mm2", "required for the design moment")
