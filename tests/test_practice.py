@@ -192,6 +192,22 @@ def test_bars_stop_at_a_kink_or_are_bent_there():
     assert (item.shape, item.cut_length) == ("00", 25.0 * math.ceil(2800.0 * math.hypot(1.0, slope) / 25.0))
 
 
+@pytest.mark.parametrize(("beyond", "shape"), [(700.0, "00"), (900.0, "15")])
+@pytest.mark.parametrize("level", [True, False], ids=["from the level span", "from the haunch"])
+def test_bars_go_straight_over_half_the_support_at_a_kink(level, beyond, shape):
+    """40 diameters of 16 mm are 640 mm; half of the support at the kink is 800 mm, of the others 150 mm."""
+    described = haunched(0.5)
+    wide = replace(described.supports[1], width=1600.0)
+    described = replace(described, supports=(described.supports[0], wide, *described.supports[2:]))
+    bar = Bar(
+        "k", "bottom", 1, 2, "16", *((6000.0, 9000.0 + beyond) if level else (9000.0 - beyond, 12_000.0))
+    )
+    others = [Bar(f, f, 1, 2, "20", -100.0, 13_100.0) for f in ("top",)]
+    result = ub.check(described, Layout((bar, *others), (StirrupZone("20", "8", 2, 200.0, 8800.0, 150.0),)))
+    item = next(i for i in result.bars if i.bar.mark == "k")
+    assert item.shape == shape
+
+
 def test_bars_in_tension_do_not_turn_down_with_the_soffit():
     """Where the soffit turns downwards and uplift pulls the bottom over the support, a bent bar would pull out."""
     described = haunched(1.6)

@@ -512,6 +512,9 @@ def printed_moment(section: PrintedSection, f_ck: float, f_y: float) -> float:
 
     >>> round(printed_moment(PrintedSection(300.0, 300.0, 0.0, 550.0, 1256.637), 20.0, 415.0) / 1e6, 2)
     210.1
+    >>> doubly = PrintedSection(300.0, 300.0, 0.0, 550.0, 2946.0, 50.0, 982.0)
+    >>> round(printed_moment(doubly, 20.0, 415.0) / 1e6, 1)
+    423.6
     """
     s, ratio = section, materials.limiting_ratio(f_y)
     if s.b_w == s.b or neutral_axis(s.a_s, s.b, f_ck, f_y) <= s.h_f:
