@@ -47,9 +47,10 @@ def ductility(f: Facts) -> list[Check]:
         limit = bending.neutral_axis_limit(f.beam.concrete, f.beam.bars, delta)
         i = worst_of(ratio / np.maximum(limit, 1e-9), judged)
         assert i is not None
-        note = if_fails(
-            "compression steel, or a deeper or wider section, lowers the neutral axis", ratio[i] > limit[i]
-        )
+        cure = "compression steel, or a deeper or wider section, lowers the neutral axis"
+        if delta[i] < 1.0 - 1e-9:
+            cure += "; less redistribution raises its limit"
+        note = if_fails(cure, ratio[i] > limit[i])
         kind = "ductility.sagging" if zone.bottom else "ductility.hogging"
         result.append(f.check(kind, zone.place, i, ratio[i], float(limit[i]), note=note))
     return result
