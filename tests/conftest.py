@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import os
 import shutil
@@ -22,6 +23,13 @@ settings.register_profile(
     derandomize=True,
 )  # fmt: skip
 settings.load_profile("project")
+
+
+def pytest_collection_finish() -> None:
+    """What was read so far stays, and the tests make few cycles: seeking them took a fifth of the suite's time."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 50)
 
 
 @dataclass(frozen=True)

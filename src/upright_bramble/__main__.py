@@ -13,7 +13,9 @@ def start() -> None:
     if plain and threading.current_thread() is threading.main_thread():
         signal.signal(signal.SIGINT, signal.SIG_DFL)
     from upright_bramble.cli import main
+    from upright_bramble.cli.process import collect_seldom
 
+    collect_seldom()
     main(prog_name="bramble")
 
 

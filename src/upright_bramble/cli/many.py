@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 from upright_bramble.cli import interrupts
 from upright_bramble.cli.making import Job, Made, Outcome, Read, Wishes, make, put, read_one, work_on
 from upright_bramble.cli.output import Call
+from upright_bramble.cli.process import prepare_worker
 
 if TYPE_CHECKING:
     from concurrent.futures import Future, ProcessPoolExecutor
@@ -111,16 +112,7 @@ def _pool(jobs: int) -> _Closing:
     from concurrent.futures import ProcessPoolExecutor
     from multiprocessing import get_context
 
-    return _Closing(ProcessPoolExecutor(jobs, mp_context=get_context("spawn"), initializer=_prepare_worker))
-
-
-def _prepare_worker() -> None:
-    """One thread of numerics a process: several processes share the machine."""
-    import os
-
-    for name in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"):
-        os.environ.setdefault(name, "1")
-    interrupts.leave_to_parent()
+    return _Closing(ProcessPoolExecutor(jobs, mp_context=get_context("spawn"), initializer=prepare_worker))
 
 
 def _windowed(
