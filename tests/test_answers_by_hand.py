@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -266,6 +268,21 @@ def test_a_side_bar_is_anchored_by_the_height_of_its_row():
         reach = min(float(at.x[i]) - 1000.0, 5000.0 - float(at.x[i]))
         assert found.anchored[i] == pytest.approx(area * min(max(reach / length, 0.0), 1.0), rel=2e-3)
         assert found.full[i] == (area if reach >= 0.0 else 0.0)
+
+
+def test_a_bent_side_bar_has_the_cover_of_the_stirrup_as_well():
+    """ACI 318-19, 25.4.3.2: psi_o is 1.0 with six diameters (114.6 mm) beside a hook, else 1.25; covers to stirrups of 13."""
+    areas = []
+    for cover in (105.0, 100.0):
+        beam = line(
+            [6000.0], uniform(1, [6000.0], 10.0), depth=800.0, width=400.0, cover=Cover(40.0, 40.0, cover)
+        )
+        beam = replace(beam, code="aci318m-19", concrete=Concrete(28.0), bars=Steel(420.0))
+        at = analyse(beam, EN).stations
+        side = SideBars("L", 1, "19", float(at.x[20]) - 60.0, 5000.0, ends=("bend", "straight"))
+        areas.append(float(side_bar_anchored(beam, ACI, at, [side], 13.0).anchored[20]))
+    assert 0.0 < areas[1] < areas[0] < ACI.sizes["19"].area
+    assert areas[0] / areas[1] == pytest.approx(1.25)
 
 
 # ------------------------------------------------------------------ side bars
