@@ -6,7 +6,7 @@ import math
 
 import pytest
 
-from plain_beams import EN, SI, US, check, dead, design, live, named, unverified, written
+from plain_beams import BS, CSA, EN, IS, SI, US, check, dead, design, live, named, unverified, written
 
 F_CTM = 0.30 * 30.0 ** (2.0 / 3.0)
 F_YD = 500.0 / 1.15
@@ -585,3 +585,41 @@ def test_a_bar_that_ends_at_a_point_load_has_a_station_past_it():
     assert float(result.facts.placed.face_area(True, anchored=False)[past]) == pytest.approx(
         2 * math.pi * 100.0
     )
+
+
+@pytest.mark.parametrize(
+    ("base", "bar", "steel", "provided"),
+    [
+        (EN, "20", 1.35 / (500 / 1.15), 157.08),
+        (SI, "19", 1.4 / (0.75 * 420), 142.0),
+        (CSA, "20", 1.4 / (0.85 * 400), 200.0),
+        (IS, "20", 1.5 / (0.87 * 415), 157.08),
+        (BS, "20", 1.4 / (0.95 * 460), 157.08),
+    ],
+    ids=["EN", "SI", "CSA", "IS", "BS"],
+)
+def test_a_hung_force_hangs_on_stirrups_of_its_own(base, bar, steel, provided):
+    """100 kN at a stirrup: three of 10 mm (10M) stand within a third of the depth; their factored yield force (ACI: with phi of shear)."""
+    loads = dead({"line": 1}, {"point": 100, "on": 1, "at": 3.0, "hung": True})
+    bars = f"bottom 4x{bar} -0.12..6.12 bend bend 250\ntop 2x{bar} -0.12..6.12\nstirrups 10x2 0.2..5.8 100"
+    found = one(check(written(base, [6], [loads]), bars), "hanging.stirrups")
+    assert found.demand == pytest.approx(100e3 * steel)
+    assert found.resistance == pytest.approx(3.0 * provided, rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("base", "lowest"),
+    [(EN, 0.7), (SI, 0.8), (CSA, 0.8), (IS, 0.7), (BS, 0.7)],
+    ids=["EN", "SI", "CSA", "IS", "BS"],
+)
+def test_no_more_is_redistributed_than_the_code_permits(base, lowest):
+    """EN 5.5(4), ACI 6.6.5.3, CSA 9.2.4, IS 37.1.1(c), BS 3.2.2.1."""
+    bar = "19" if base is SI else "20"
+    stirrups = "stirrups 10x2 0.2..5.8 100\nstirrups 10x2 6.2..11.8 100"
+    bars = f"bottom 4x{bar} -0.12..12.12 bend bend 250\ntop 4x{bar} -0.12..12.12\n{stirrups}"
+    for percent in (100.0 * (1.0 - lowest), 35):
+        text = written(base, [6, 6], [dead({"line": 20})], redistribution={"percent": percent})
+        found = one(check(text, bars), "redistribution.minimum")
+        assert found.demand == pytest.approx(lowest)
+        assert found.resistance == pytest.approx(1.0 - percent / 100.0)
+        assert found.ok == (percent < 34.0)

@@ -100,6 +100,20 @@ def test_the_section_that_results_is_verified():
     assert [c.ratio for c in again.checks] == [c.ratio for c in less.checks]
 
 
+@pytest.mark.parametrize(("name", "share"), [("bs8110-97", 0.7), ("is456-2000", 0.7), ("en1992-1-1", 0.0)])
+def test_a_share_of_the_elastic_moments_is_kept_everywhere(name, share):
+    """BS 8110 3.2.2.1(b), IS 456 37.1.1(b): 70 %. Near the points of inflection a support moment less 30 % leaves less."""
+    code, beam = get_code(name), replace(beam_of([6000.0, 6000.0], 0.7), code=name)
+    beam = replace(beam, actions=beam.actions[:1])
+    elastic = analyse(replace(beam, redistribution=Redistribution(None, ())), code)
+    design = analyse(beam, code).design
+    own, kept = elastic.envelopes[code.actions.levels[0]], ~design.inside
+    assert (design.moment_min[kept] <= share * own.moment_min[kept] + 1e-3).all()
+    assert (design.moment_max >= share * own.moment_max - 1e-3).all()
+    binding = np.isclose(design.moment_min, 0.7 * own.moment_min) & kept & (own.moment_min < -1e6)
+    assert binding.any() == (share > 0.0)
+
+
 def test_a_violation_is_a_failing_check_with_its_clause():
     too_much = run_design(beam_of([6000.0, 6000.0], 0.65)).result
     assert too_much is not None
