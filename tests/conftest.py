@@ -29,7 +29,7 @@ def pytest_collection_finish() -> None:
     """What was read so far stays, and the tests make few cycles: seeking them took a fifth of the suite's time."""
     gc.collect()
     gc.freeze()
-    gc.set_threshold(50_000, 20, 50)
+    gc.set_threshold(20_000)
 
 
 @dataclass(frozen=True)

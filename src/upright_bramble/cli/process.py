@@ -7,12 +7,12 @@ import os
 
 from upright_bramble.cli import interrupts
 
-COLLECTED = 50_000  # new objects before cycles are sought
+COLLECTED = 20_000  # new objects before cycles are sought
 
 
 def collect_seldom() -> None:
     """A design makes many objects and hardly a cycle: a tenth of its time went into seeking them."""
-    gc.set_threshold(COLLECTED, 20, 50)
+    gc.set_threshold(COLLECTED)
 
 
 def prepare_worker() -> None:
