@@ -623,3 +623,32 @@ def test_no_more_is_redistributed_than_the_code_permits(base, lowest):
         assert found.demand == pytest.approx(lowest)
         assert found.resistance == pytest.approx(1.0 - percent / 100.0)
         assert found.ok == (percent < 34.0)
+
+
+def cantilever(*loads: dict) -> str:
+    return written(EN, [6, {"span": 2.0, "profile": "p", "free": True}], [dead(*loads)])
+
+
+def test_straight_bars_go_to_a_free_tip():
+    """(6.18): what shear pulls is that of the place: q s^2/2 + q s a_l at s from the tip, a_l = 0.45 d cot theta (2.5), not q (s + a_l)^2/2."""
+    through = "bottom 4x16 -0.12..7.97 bend straight 250\ntop 2x16 -0.12..7.97 bend straight 250"
+    others = "top 2x16 4.0..7.6\nstirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..7.92 150"
+    result = check(cantilever({"line": 30}), f"{through}\n{others}")
+    worst = one(result, "bending.hogging.S1")
+    assert worst.ok
+    assert worst.x < 6200.0
+    d = 500.0 - 30.0 - 8.0 - 8.0
+    a_l, q = 0.45 * d * 2.5e-3, 1.35 * 30.0
+    stop = next(c for c in named(result, "curtailment.top") if c.x > 6000.0)
+    x = (8000.0 - stop.x) / 1e3
+    assert stop.demand == pytest.approx(1e6 * q * (x * x / 2.0 + x * a_l), rel=0.01)
+
+
+@pytest.mark.parametrize(("end", "passes"), [("straight", False), ("bend", True)])
+def test_a_load_at_the_tip_has_to_be_anchored_there(end, passes):
+    """60 kN 60 mm from the tip pull 81 kN x 1.25 in the last bars; straight ones have only just begun."""
+    leg = " 400" if end == "bend" else " 250"
+    bars = f"bottom 4x16 -0.12..7.97 bend straight 250\ntop 4x20 -0.12..7.97 bend {end}{leg}"
+    stirrups = "stirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..7.9 75"
+    result = check(cantilever({"point": 60, "on": 2, "at": 1.94}), f"{bars}\n{stirrups}")
+    assert one(result, "bending.hogging.S1").ok == passes

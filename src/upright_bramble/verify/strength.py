@@ -17,6 +17,9 @@ from upright_bramble.section.arrays import Array, Index, Mask, compact
 from upright_bramble.section.strength import Resistance, bending_resistance
 from upright_bramble.section.strips import Strips, stacked
 from upright_bramble.verify.placement import Placed
+from upright_bramble.verify.stops import TIP
+
+LITTLE = 0.02  # of a cantilever's greatest moment: concrete alone carries it at the tip
 
 
 @dataclass(frozen=True)
@@ -91,7 +94,13 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
     d = np.minimum(d_bottom, d_top)
     cot = strut(beam, code, forces, d, placed.tie)
     shift = code.shear.shift(d, cot)
-    high, low = shifted_moments(at, design, shift)
+    whole = np.maximum(design.shear, forces.envelopes[code.actions.levels[0]].shear)  # chords incline or not
+    high, low = (
+        near_free_tips(beam, at, moment, whole * shift, moved)
+        for moment, moved in zip(
+            (design.moment_max, -design.moment_min), shifted_moments(at, design, shift), strict=True
+        )
+    )
 
     strips, both, from_face = both_faces(at, placed)
     complete = _resistance(beam, code, forces, strips, both, from_face)
@@ -153,6 +162,22 @@ def verify_strength(beam: Beam, code: DesignCode, forces: Forces, layout: Layout
         twisted_web=web,
         governing_set=by,
     )
+
+
+def near_free_tips(beam: Beam, at: Stations, moment: Array, pull: Array, moved: Array) -> Array:
+    """Moments of a sense, `moved` by the shift rule, (n,), N mm: over a cantilever no more than that of the
+    place and what its own shear pulls (EN 1992-1-1, 6.2.3(7); `pull` as a moment), since no strut comes from
+    beyond the tip. In the last TIP before it as little as concrete alone carries is none."""
+    result = moved.copy()
+    for index, span in enumerate(beam.spans):
+        if not span.cantilever:
+            continue
+        rows = at.of(index)
+        tip = span.start if span.left is None else span.end
+        own = np.minimum(moved[rows], np.maximum(moment[rows], 0.0) + pull[rows])
+        little = (np.abs(at.x[rows] - tip) < TIP) & (own <= LITTLE * own.max(initial=0.0))
+        result[rows] = np.where(little, 0.0, own)
+    return result
 
 
 def acting_sets(code: DesignCode, forces: Forces, placed: Placed, d: Array) -> ActingSets | None:
