@@ -164,6 +164,15 @@ def test_minimum_steel_of_ones_own_is_designed_and_checked(name):
 
 
 @codes
+def test_hangers_may_have_a_size_that_no_other_bar_has(name):
+    thin, thick = ("4", "7") if name == "us" else ("13", "22") if name == "si" else ("12", "20")
+    result = wished(name, hangers=[thin], main_bars=[thick])
+    assert result.status == "pass"
+    assert sizes(result, "top", through=True) == {thin}
+    assert {b.size for b in result.layout.bars} == {thin, thick}
+
+
+@codes
 def test_side_bars_on_request(name):
     size = "4" if name == "us" else "13" if name == "si" else "12"
     result = wished(name, side_rows=1, side_bars=[size])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -98,36 +99,29 @@ class Candidates:
 
 
 def candidates_of(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: float) -> Candidates:
-    sizes = sorted(beam.detailing.sizes(run.face), key=lambda s: code.sizes[s].diameter)
     result: list[tuple[str, int, str]] = []
     numbers = [0] if demand.held_through else []
     cover = min(beam.cover.bottom if run.face == "bottom" else beam.cover.top, beam.cover.sides) + tie
-    sizes = [
-        s
-        for s in sizes
-        if float(code.cover.minimum_for_bar(code.sizes[s].diameter, beam.concrete.aggregate)) <= cover + 1e-6
-    ]
+    sizes = _covered(beam, code, beam.detailing.sizes(run.face), cover)
     fewest = max(2, demand.least_number, _within_centres(beam, run, tie))
     thinnest = next((s for s in sizes if code.sizes[s].diameter >= HANGER), "")
-    through = (
-        [s for s in sizes if s in beam.detailing.hangers]
-        if run.face == "top" and beam.detailing.hangers
-        else sizes
-    )
-    thin = [s for s in sizes if code.sizes[s].diameter < demand.below - 1e-6] or sizes[:1]
+    through = sizes
+    if run.face == "top" and beam.detailing.hangers:  # whether the others may have that size or not
+        through = _covered(beam, code, beam.detailing.hangers, cover)
+    every = _covered(beam, code, {*sizes, *through}, cover)
+    thin = [s for s in every if code.sizes[s].diameter < demand.below - 1e-6] or every[:1]
     ending = [
-        s for s in sizes if develops_at_ends(beam, code, code.sizes[s].diameter, fewest, tie) and s in thin
+        s for s in every if develops_at_ends(beam, code, code.sizes[s].diameter, fewest, tie) and s in thin
     ] or thin[:1]
-    for i, size in enumerate(sizes):
+    for size in through if sizes else ():
         phi = code.sizes[size].diameter
-        if size not in through:
-            continue
+        i = sizes.index(size) if size in sizes else 0
         if size not in ending or (
             run.end - run.start > beam.detailing.longest_piece - LEGS and not code.bond.lap_permitted(phi)
         ):
             continue
         # bars that stop short of the supports need not be as thin as those that have to develop in them
-        others = sizes[max(i - 1, 0) : i + 2] if len(ending) == len(sizes) else sizes[max(i - 1, 0) :]
+        others = sizes[max(i - 1, 0) : i + 2] if len(ending) == len(every) else sizes[max(i - 1, 0) :]
         if run.face == "top" and (
             beam.detailing.hangers or size == thinnest
         ):  # hangers may be as thin as they like
@@ -141,7 +135,7 @@ def candidates_of(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: f
             if (
                 number > fewest
                 and not develops_at_ends(beam, code, phi, number, tie)
-                and len(ending) < len(sizes)
+                and len(ending) < len(every)
             ):
                 continue
             for extra in [size] if beam.detailing.one_size else others:
@@ -149,8 +143,9 @@ def candidates_of(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: f
     if not sizes:
         raise NoProposal(_cover_lacking(beam, code, run.face, cover, tie), run.face)
     if not result:
+        number = "two bars" if fewest == 2 else f"the {fewest} bars that legs or spacing require"
         raise NoProposal(
-            f"not even two bars fit into a width of {amount(run.width, 'length')} inside the cover", run.face
+            f"not even {number} fit into a width of {amount(run.width, 'length')} inside the cover", run.face
         )
     return Candidates(
         [f[0] for f in result],
@@ -160,6 +155,15 @@ def candidates_of(beam: Beam, code: DesignCode, run: Run, demand: Demand, tie: f
         np.array([code.sizes[f[2]].diameter for f in result]),
         np.array([code.sizes[f[0]].area for f in result]),
         np.array([code.sizes[f[2]].area for f in result]),
+    )
+
+
+def _covered(beam: Beam, code: DesignCode, sizes: Iterable[str], cover: float) -> list[str]:
+    """Those that have the cover which their bond asks for, thinnest first."""
+    aggregate = beam.concrete.aggregate
+    return sorted(
+        (s for s in sizes if code.cover.minimum_for_bar(code.sizes[s].diameter, aggregate) <= cover + 1e-6),
+        key=lambda s: code.sizes[s].diameter,
     )
 
 
