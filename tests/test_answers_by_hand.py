@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -11,7 +12,7 @@ from upright_bramble.analysis import analyse
 from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.beam import Concrete, Cover, Flange, Service, SideBars, Steel
 from upright_bramble.codes import get_code
-from upright_bramble.codes.parts import Group, ShortSpan, Surroundings
+from upright_bramble.codes.parts import Face, Group, ShortSpan, Surroundings
 from upright_bramble.errors import CodeError
 from yaml_beams import line, uniform
 
@@ -320,3 +321,26 @@ def test_side_bars_are_for_webs_deeper_than_so(code, without):
 )  # fmt: skip
 def test_what_a_stirrup_takes_beyond_its_corner(code, size, tail):
     assert code.detailing.stirrup_tail(code.sizes[size].diameter) == pytest.approx(tail)
+
+
+# ------------------------------------------------------------------ cracks at corners
+
+
+@pytest.mark.parametrize("code", [IS, BS], ids=["IS", "BS"])
+@pytest.mark.parametrize(
+    ("spacing", "a_cr"), [(60.0, np.hypot(50.0, 50.0) - 10.0), (200.0, np.hypot(100.0, 50.0) - 10.0)]
+)
+def test_cracks_are_as_wide_as_at_the_worse_of_corner_and_middle(code, spacing, a_cr):
+    """Annex F, part 2 3.8: w = 3 a_cr eps_m / (1 + 2 (a_cr - c_min)/(h - x)); bars of 20 with 40 mm of cover, 60 or 200 mm apart."""
+    one = {name: np.array([value]) for name, value in (
+        ("b", 300.0), ("h", 600.0), ("area", 1500.0), ("depth", 550.0), ("phi", 20.0), ("cover", 40.0), ("spacing", spacing),
+        ("outer", 550.0), ("strength", 500.0))}  # fmt: skip
+    face = Face(**one, areas=np.array([[1500.0]]), depths=np.array([[550.0]]))
+    cracked = SimpleNamespace(x=np.array([200.0]), i=np.array([2.5e9]))
+    stage = SimpleNamespace(alpha_e=np.array([15.0]))
+    moment, wanted = np.array([150e6]), Service(crack_width=0.3)
+    width = float(code.cracking.judge(moment, cracked, stage, face, wanted).width[0])
+    stress = 15.0 * 150e6 * (550.0 - 200.0) / 2.5e9
+    stiffened = 300.0 * (600.0 - 200.0) ** 2 / (3.0 * 2e5 * 1500.0 * (550.0 - 200.0))
+    eps = stress / 2e5 * (600.0 - 200.0) / (550.0 - 200.0) - stiffened
+    assert width == pytest.approx(3.0 * a_cr * eps / (1.0 + 2.0 * (a_cr - 40.0) / (600.0 - 200.0)), rel=1e-6)

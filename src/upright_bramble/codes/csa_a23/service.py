@@ -55,8 +55,8 @@ def averaged_inertia(middle: float, ends: tuple[float, ...]) -> float:
     middle : number, mm4; 0 or more
     ends : number, mm4; above 0
 
-    >>> averaged_inertia(1000.0, (600.0,))
-    940.0
+    >>> averaged_inertia(1000.0, (600.0,)), averaged_inertia(1000.0, (600.0, 400.0))
+    (940.0, 850.0)
     """
     if len(ends) == 2:
         return 0.7 * middle + 0.15 * sum(ends)
