@@ -43,6 +43,14 @@ def wish(exposure: str, strength: float, **other) -> CoverWish:
         (BS, wish("mild", 35.0, fire=120), 30.0),  # Table 3.4
         (BS, wish("mild", 35.0, fire=120, continuous=False), 40.0),
         (BS, wish("mild", 35.0, fire=240), 50.0),
+        (BS, wish("mild", 35.0, bars=(12.0, 40.0)), 35.0),  # 40 - 8 = 32
+        (BS, wish("mild", 35.0, fire=90), 20.0),
+        (BS, wish("mild", 35.0, fire=180, continuous=False), 60.0),
+        (BS, wish("mild", 35.0, fire=240, continuous=False), 70.0),
+        (IS, wish("mild", 20.0, fire=90, continuous=False), 20.0),
+        (IS, wish("mild", 20.0, fire=180, width=240.0, continuous=False), 60.0),
+        (IS, wish("mild", 20.0, fire=240, width=280.0), 50.0),
+        (IS, wish("mild", 20.0, fire=240, width=280.0, continuous=False), 70.0),
         (CSA, wish("N", 30.0), 30.0),  # A23.1 Table 17
         (CSA, wish("N", 30.0, aggregate=40.0), 40.0),  # 1.0 a_g
         (CSA, wish("F-1", 30.0), 40.0),  # 1.5 x 25 - 8 = 29.5 of main bars, 1.5 x 20 of the aggregate

@@ -25,8 +25,8 @@ def time_factor(months: float) -> float:
 
     months : number; 0 or more
 
-    >>> round(float(time_factor(40.0)), 4)
-    1.75
+    >>> [round(time_factor(v), 4) for v in (0.0, 1.5, 3.0, 6.0, 12.0, 40.0, 60.0, 90.0)]
+    [0.0, 0.5, 1.0, 1.2, 1.4, 1.75, 2.0, 2.0]
     """
     return float(np.interp(months, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0]))
 

@@ -100,6 +100,9 @@ def concrete_strength(
     >>> from upright_bramble.codes.aci318.expressions import METRIC
     >>> round(float(concrete_strength(28.0, 300.0, 540.0, METRIC)), 2)
     145727.98
+    >>> pressed, pulled = (concrete_strength(28.0, 300.0, 540.0, METRIC, n, 180e3) for n in (252e3, -63e3))
+    >>> round(float(pressed / 145727.98), 4), round(float(pulled / 145727.98), 4)
+    (1.1, 0.8985)
     """
     mean = np.asarray(n_u, dtype=float) / np.asarray(a_g)
     share = 1.0 + np.where(mean >= 0.0, mean / x.axial_14[0], mean / x.axial_14[1])

@@ -13,16 +13,21 @@ from upright_bramble.codes.parts import Ask, DeflectionPart, Deflections, Slende
 from upright_bramble.section.arrays import Array, Floats
 
 
+def _factor_after(months: float) -> float:
+    """Straight between its values."""
+    return float(np.interp(months, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0]))
+
+
 @clause("9.8.2.5", "S", "1.0, 1.2, 1.4, 2.0 after 3, 6, 12, 60 months")
 def time_factor(months: float) -> float:
     """Factor for the duration of load, straight between its values.
 
     months : number; 0 or more
 
-    >>> round(float(time_factor(60.0)), 4)
-    2.0
+    >>> [round(time_factor(v), 4) for v in (0.0, 1.5, 3.0, 6.0, 12.0, 36.0, 60.0, 90.0)]
+    [0.0, 0.5, 1.0, 1.2, 1.4, 1.7, 2.0, 2.0]
     """
-    return float(np.interp(months, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0]))
+    return _factor_after(months)
 
 
 @clause("9.8.2.5", "zeta_s", "1 + S/(1 + 50 rho')", names={"s": ("S", ""), "rho_compression": ("rho'", "")})
@@ -187,10 +192,7 @@ class DeflectionClauses(DeflectionPart):
             struck = ask("permanent", "short", before=wanted.loaded_before(day), symbol="a_D")
             return deflection_before(
                 struck,
-                early_factor(
-                    float(np.interp(grown, [0.0, 3.0, 6.0, 12.0, 60.0], [0.0, 1.0, 1.2, 1.4, 2.0])),
-                    rho_compression,
-                ),
+                early_factor(_factor_after(grown), rho_compression),
             )
 
         return Deflections(
