@@ -277,6 +277,8 @@ def flanged_steel(m: float, b_w: float, b: float, h_f: float, d: float, f_cu: fl
 
     >>> round(flanged_steel(450.0e6, 300.0, 800.0, 100.0, 420.0, 30.0, 437.0), 1)
     2991.2
+    >>> round(flanged_steel(397.0e6, 300.0, 800.0, 100.0, 420.0, 30.0, 437.0), 1)  # within the flange
+    2452.8
     """
     z = d - 0.5 * h_f
     if m <= 0.45 * f_cu * b * h_f * z:
