@@ -12,7 +12,7 @@ from upright_bramble.analysis import analyse
 from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.beam import Concrete, Cover, Flange, Service, SideBars, Steel
 from upright_bramble.codes import get_code
-from upright_bramble.codes.parts import Face, Group, ShortSpan, Surroundings
+from upright_bramble.codes.parts import Face, Group, ShortSpan, Surroundings, Tube
 from upright_bramble.errors import CodeError
 from yaml_beams import line, uniform
 
@@ -344,3 +344,27 @@ def test_cracks_are_as_wide_as_at_the_worse_of_corner_and_middle(code, spacing, 
     stiffened = 300.0 * (600.0 - 200.0) ** 2 / (3.0 * 2e5 * 1500.0 * (550.0 - 200.0))
     eps = stress / 2e5 * (600.0 - 200.0) / (550.0 - 200.0) - stiffened
     assert width == pytest.approx(3.0 * a_cr * eps / (1.0 + 2.0 * (a_cr - 40.0) / (600.0 - 200.0)), rel=1e-6)
+
+
+# ------------------------------------------------------------------ curves and tubes
+
+
+def test_the_mean_curve_of_concrete():
+    """EN 1992-1-1, (3.14) for C30/37: f_cm 38 MPa at 2.16 per mille, E_cm 32.8 GPa times 1.05 at the origin."""
+    law = EN.materials.mean_law(Concrete(30.0))
+    peak = 0.7 * 38.0**0.31 * 1e-3
+    k = 1.05 * 22000.0 * 3.8**0.3 * peak / 38.0
+    assert law.stress == pytest.approx(38.0)
+    for share in (0.01, 0.3, 1.0, 1.4):
+        value = (k * share - share**2) / (1.0 + (k - 2.0) * share)
+        assert float(law.curve(np.array([share * peak]))[0]) == pytest.approx(value)
+    assert float(law.curve(np.array([peak]))[0]) == pytest.approx(1.0)
+
+
+def test_shear_that_torsion_adds_to_the_strain_by_csa():
+    """11.3.6.4: 0.9 p_h T/(2 A_o), p_h of the centrelines of stirrups 35 mm inside 300 x 500, A_o = 0.85 A_oh."""
+    p_h, a_oh = 2.0 * (230.0 + 430.0), 230.0 * 430.0
+    found = CSA.torsion.shear_for_strain(
+        Tube(*(np.array([v]) for v in (300.0, 500.0, 35.0, 50.0, 0.0, 0.0, 0.0))), np.array([20e6])
+    )
+    assert float(found[0]) == pytest.approx(0.9 * p_h * 20e6 / (2.0 * 0.85 * a_oh))

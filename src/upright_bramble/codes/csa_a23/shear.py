@@ -290,8 +290,10 @@ def stirrups_called_for(v_f: float, v_c: float, h: float, t_f: float = 0.0, t_cr
     h : number, mm; above 0
     t_f, t_cr : numbers, N mm; 0 or more
 
-    >>> stirrups_called_for(10.0, 101.0, 751.0)
-    True
+    >>> stirrups_called_for(10.0, 101.0, 751.0), stirrups_called_for(10.0, 101.0, 750.0)
+    (True, False)
+    >>> [stirrups_called_for(10.0, 10.0, 700.0, t_f, 100.0) for t_f in (25.0, 26.0)]
+    [False, True]
     """
     return v_f > v_c or h > 750.0 or t_f > 0.25 * t_cr
 

@@ -226,8 +226,8 @@ def ultimate_mean_strain(f_ck: float) -> float:
 
     f_ck : number, MPa; 12 to 90
 
-    >>> round(float(ultimate_mean_strain(70.0)), 6)
-    0.002843
+    >>> ultimate_mean_strain(50.0), round(float(ultimate_mean_strain(70.0)), 6)
+    (0.0035, 0.002843)
     """
     return 0.0035 if f_ck <= 50.0 else 0.001 * (2.8 + 27.0 * ((98.0 - mean_strength(f_ck)) / 100.0) ** 4)
 
