@@ -368,3 +368,17 @@ def test_shear_that_torsion_adds_to_the_strain_by_csa():
         Tube(*(np.array([v]) for v in (300.0, 500.0, 35.0, 50.0, 0.0, 0.0, 0.0))), np.array([20e6])
     )
     assert float(found[0]) == pytest.approx(0.9 * p_h * 20e6 / (2.0 * 0.85 * a_oh))
+
+
+@pytest.mark.parametrize(
+    ("code", "factor", "limit"),
+    [(ACI, 1.3, 300.0), (US, 1.3, 304.8), (CSA, 1.3, 300.0)],
+    ids=["ACI", "US", "CSA"],
+)
+def test_concrete_below_a_bar_is_reckoned_from_its_underside(code, factor, limit):
+    """25.4.2.5, 12.2.4: more than 300 mm (12 in) of fresh concrete under the bar; its axis lies half a diameter higher."""
+    low, high = (
+        float(code.bond.anchorage(Concrete(28.0), Steel(420.0), 20.0, limit + 10.0 + more, 900.0))
+        for more in (-1.0, 1.0)
+    )
+    assert high / low == pytest.approx(factor)

@@ -14,8 +14,10 @@ from upright_bramble.codes import get_code
 from upright_bramble.codes.csa_a23.bond import compression_splice
 from upright_bramble.codes.parts import Around, CoverWish, EndFacts, Tube, Web
 from upright_bramble.files.section_file import section_of
+from upright_bramble.pipeline import run_forces
 from upright_bramble.proportion.stirrups import _around
 from upright_bramble.section.curvature import Bent, stiffened
+from upright_bramble.verify.groups import soffit
 from upright_bramble.verify.sections.curves import curves_of
 
 ONE = np.array([1.0])
@@ -346,3 +348,24 @@ def test_a_force_near_a_support_that_makes_half_of_the_shear_asks_for_struts(lin
     loads = [dead({"line": line}, {"point": 100, "on": 1, "at": 0.9})]
     result = ub.design(beam(written(SI, [6.0], loads)))
     assert bool(unverified(result, "deep.span")) == told
+
+
+def test_past_a_step_a_bar_goes_on_at_the_depth_that_its_span_has_there():
+    """The middle span tapers from 500 to 650 between deeper ones: its bars lie 500 deep to the left and 650 to the right of it."""
+    profiles = {
+        "p": {"shape": "rectangle", "depth": 800, "width": 300},
+        "a": {"shape": "rectangle", "depth": 500, "width": 300},
+        "b": {"shape": "rectangle", "depth": 650, "width": 300},
+    }
+    spans = [
+        {"span": 6, "profile": "p"},
+        {"span": 6, "profile": {"from": "a", "to": "b"}},
+        {"span": 6, "profile": "p"},
+    ]
+    described = beam(written({**EN, "profiles": profiles}, spans, [dead({"line": 10})]))
+    at = run_forces(described).stations
+    depth = soffit(described, at, 1)
+    assert set(depth[at.span == 0]) == {500.0}
+    assert set(depth[at.span == 2]) == {650.0}
+    middle = at.span == 1
+    assert depth[middle] == pytest.approx(500.0 + 150.0 * (at.x[middle] - 6000.0) / 6000.0)

@@ -67,6 +67,8 @@ def span_depth_factor(
 
     >>> round(float(span_depth_factor(500.0, 1.5, 2.5, 3.0, 6000.0, False)), 4)
     1.5
+    >>> [round(span_depth_factor(500.0, 1.0, 2.5, 3.1, 8000.0, free), 4) for free in (False, True)]
+    [0.7, 0.8]
     """
     factor = min(500.0 / f_yk * provided, maximum)
     factor *= 0.8 if wide > 3.0 else 1.0

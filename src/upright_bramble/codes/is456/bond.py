@@ -59,8 +59,8 @@ def bundle_factor(bars: int) -> float:
 
     bars : number; 1 to 4
 
-    >>> bundle_factor(4)
-    1.33
+    >>> [bundle_factor(bars) for bars in (1, 2, 3, 4)]
+    [1.0, 1.1, 1.2, 1.33]
     """
     return {1: 1.0, 2: 1.1, 3: 1.2, 4: 1.33}[bars]
 
