@@ -382,3 +382,12 @@ def test_concrete_below_a_bar_is_reckoned_from_its_underside(code, factor, limit
         for more in (-1.0, 1.0)
     )
     assert high / low == pytest.approx(factor)
+
+
+def test_skin_steel_by_csa():
+    """10.6.2: 0.8 % of strips 2 (50 + 6) mm wide at each side, over 0.5 h - 2 (h - d) of a web 900 deep; no wider than half the web."""
+    concrete, steel = Concrete(30.0), Steel(400.0)
+    for b, strip in ((400.0, 112.0), (200.0, 100.0)):
+        apart, area = CSA.cracking.skin(concrete, steel, b, 900.0, 50.0, Service())
+        assert apart == 200.0
+        assert area == pytest.approx(0.008 * 2.0 * strip * (0.5 * 900.0 - 2.0 * (50.0 + 15.0)))
