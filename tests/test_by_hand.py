@@ -7,6 +7,7 @@ import math
 import pytest
 
 from plain_beams import BS, CSA, EN, IS, SI, US, check, dead, design, live, named, unverified, written
+from upright_bramble.verify import workings
 
 F_CTM = 0.30 * 30.0 ** (2.0 / 3.0)
 F_YD = 500.0 / 1.15
@@ -652,3 +653,14 @@ def test_a_load_at_the_tip_has_to_be_anchored_there(end, passes):
     stirrups = "stirrups 8x2 0.2..5.8 150\nstirrups 8x2 6.2..7.9 75"
     result = check(cantilever({"point": 60, "on": 2, "at": 1.94}), f"{bars}\n{stirrups}")
     assert one(result, "bending.hogging.S1").ok == passes
+
+
+def test_the_neutral_axis_is_derived_with_the_depth_that_it_refers_to():
+    """4 of 20 mm below, 2 of 12 mm above, d = 500 - 30 - 8 - 10: x is that of the section, d and x/d belong to it."""
+    bars = "bottom 4x20 -0.12..6.12 bend bend 250\ntop 2x12 -0.12..6.12\nstirrups 8x2 0.2..5.8 150"
+    result = check(simple({"line": 15}), bars)
+    worked = next(w for w in workings(result) if w.check == "ductility.sagging.1")
+    values = {line.symbol: line.value for line in worked.lines}
+    assert values["d"] == pytest.approx(452.0)
+    assert values["x/d"] == pytest.approx(values["x"] / 452.0)
+    assert values["x"] == pytest.approx(4 * math.pi * 100.0 * F_YD / (0.8 * 300.0 * 20.0), rel=0.2)

@@ -206,10 +206,9 @@ def _dominant_load(f: Facts, index: int) -> float:
                         points[a] = points.get(a, 0.0) + float(factors[case]) * max(p.first, 0.0)
         i = int(np.abs(f.at.x[f.at.of(index)] - face).argmin()) + f.at.of(index).start
         shear = max(float(f.forces.design.shear[i]), 1.0)
-        reach = 1.0 if span.cantilever else 1.0 / span.length
         stub = span.cantilever and high - low <= STUB * span.deepest
         for a, force in points.items():
-            share = force * (1.0 if span.cantilever else max(1.0 - a * reach, 0.0)) / shear
+            share = force * (1.0 if span.cantilever else max(1.0 - a / span.length, 0.0)) / shear
             if share > (STUB_SHARE if stub else DOMINANT):
                 nearest = min(nearest, a)
     return nearest
