@@ -75,6 +75,9 @@ def _cracks(c: Lesson) -> None:
 
 def _stiffness(c: Lesson) -> None:
     tension, where = _stiffening(c)
+    if c.check.ok and (tension, where) not in c.needs.anchored:  # for its reserve alone: longer bars first
+        c.needs.anchored.add((tension, where))
+        return
     if not c.needs.filled:
         c.needs.raise_bending(tension, where, c.by(1.05, 1.35) * c.more)
         return
