@@ -154,6 +154,31 @@ def test_each_habit_is_remarked(what, change):
     assert any(what in v for v in said) if what else not said, said
 
 
+def test_bars_stop_at_whole_steps(deck, deck_design):
+    """25 mm along the beam, where straight bars end inside the clear spans; such as were made longer to be no shorter than others."""
+    inside = [deck.clear(k) for k in range(len(deck.spans))]
+    ends = [
+        x
+        for b in deck_design.layout.bars
+        for x, kind in zip((b.start, b.end), b.ends, strict=True)
+        if kind == "straight" and any(low < x < high - 100.0 for low, high in inside)
+    ]
+    assert len(ends) > 10
+    assert [x for x in ends if abs(x / 25.0 - round(x / 25.0)) > 1e-6] == []
+
+
+def test_a_bar_along_a_slight_slope_is_cut_like_its_like_on_the_level():
+    """3000 mm rise 37.5 mm: 0.2 mm longer along the soffit, one mark, one cut length."""
+    described = haunched(0.9)
+    alike_ = [Bar("01", "bottom", 1, 2, "16", x, x + 3000.0) for x in (3000.0, 9500.0)]
+    others = [Bar("t", "top", 1, 2, "16", -100.0, 13_100.0)]
+    result = ub.check(
+        described, Layout((*alike_, *others), (StirrupZone("20", "8", 2, 200.0, 8800.0, 150.0),))
+    )
+    assert abs(described.spans[1].slope) > 0.01
+    assert {i.cut_length for i in result.bars if i.bar.mark == "01"} == {3000.0}
+
+
 def haunched(deeper: float) -> Beam:
     """A level span, and one beside it whose depth becomes so many times as great."""
     described = beam(HAUNCH)

@@ -22,11 +22,12 @@ DENSITY = 7850e-9  # kg/mm3
 
 def tidy(beam: Beam, bars: Sequence[Bar], low: float, high: float) -> list[Bar]:
     """The bars of one face; those that stop inside it stay between `low` and `high` (mm along the beam)."""
-    result = [_long_enough(b, beam.detailing.shortest_piece, low, high) for b in bars]
+    step = beam.detailing.step
+    result = [_long_enough(b, beam.detailing.shortest_piece, low, high, step) for b in bars]
     for _ in range(ROUNDS):
         before = list(result)
         result = ends_apart(beam, result)
-        result = _lengths_alike(result, APART * beam.detailing.step, low, high)
+        result = _lengths_alike(result, step, low, high)
         if result == before:
             break
     result = ends_apart(beam, result)
@@ -63,19 +64,21 @@ def _straight(bar: Bar) -> tuple[bool, bool]:
     return bar.ends[0] == "straight", bar.ends[1] == "straight"
 
 
-def _long_enough(bar: Bar, shortest: float, low: float, high: float) -> Bar:
+def _long_enough(bar: Bar, shortest: float, low: float, high: float, step: float) -> Bar:
     bends = sum(kind in ("bend", "hook") for kind in bar.ends)
     lacking = shortest + CUT_SHORTER * bends - _length(bar)
-    return bar if lacking <= 0.0 else _longer(bar, lacking, low, high)
+    return bar if lacking <= 0.0 else _longer(bar, lacking, low, high, step)
 
 
-def _longer(bar: Bar, more: float, low: float, high: float) -> Bar:
-    """By so much, half at each end where both are straight and have room; as it was where there is none."""
+def _longer(bar: Bar, more: float, low: float, high: float, step: float) -> Bar:
+    """By so much, about half in whole steps at each end where both are straight and have room; as it was
+    where there is none."""
     left, right = _straight(bar)
     room = (bar.start - low if left else 0.0, high - bar.end if right else 0.0)
     if sum(max(r, 0.0) for r in room) < more:
         return bar
-    before = float(round(min(0.5 * more if left and right else more if left else 0.0, max(room[0], 0.0))))
+    half = step * round(0.5 * more / step) if more > step else more
+    before = min(half if left and right else more if left else 0.0, max(room[0], 0.0))
     after = min(more - before, max(room[1], 0.0))
     return replace(bar, start=bar.start - (more - after), end=bar.end + after)
 
@@ -146,8 +149,8 @@ def _ending_at(bars: Sequence[Bar], x: float, side: int) -> list[int]:
     ]
 
 
-def _lengths_alike(bars: list[Bar], apart: float, low: float, high: float) -> list[Bar]:
-    """Straight pieces of a size whose lengths differ by less than `apart` get the longest of them."""
+def _lengths_alike(bars: list[Bar], step: float, low: float, high: float) -> list[Bar]:
+    """Straight pieces of a size whose lengths differ by less than APART get the longest of them."""
     result = list(bars)
     order = sorted(
         (i for i, b in enumerate(bars) if _straight(b) == (True, True)),
@@ -156,8 +159,8 @@ def _lengths_alike(bars: list[Bar], apart: float, low: float, high: float) -> li
     for i, j in itertools.pairwise(order):
         a, b = result[i], result[j]
         lacking = (a.end - a.start) - (b.end - b.start)
-        if a.size == b.size and 0.5 < lacking < apart:
-            result[j] = _longer(b, lacking, low, high)
+        if a.size == b.size and 0.5 < lacking < APART * step:
+            result[j] = _longer(b, lacking, low, high, step)
     return result
 
 

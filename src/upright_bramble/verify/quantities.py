@@ -16,6 +16,7 @@ from upright_bramble.verify.placement import Placed
 from upright_bramble.verify.result import BarItem, StirrupItem
 
 STEEL_DENSITY = 7850e-9  # kg/mm3
+WHOLE = 0.5  # mm: lengths are told apart in whole millimetres
 CARBON_CONCRETE = 300.0  # kg CO2e per m3, a usual middle; for comparing designs, not for declarations
 CARBON_STEEL = 0.9  # kg CO2e per kg
 
@@ -90,7 +91,7 @@ def bar_item(
         if len(left[1]) == len(right[1]) == 1:
             sides = [*ends[0], straight, *ends[1]]
         shape = SHAPES.get((len(left[1]), len(right[1])), "99")
-    cut = _up(length, step)
+    cut = _up(length - WHOLE, step)  # pieces of one mark along a slope and on the level have one length
     mass = round(bar.count * cut * code.sizes[bar.size].area * STEEL_DENSITY, 3)
     bent = len(line) > 1 or any((*left[1], *right[1]))
     return BarItem(bar, phi, shape, cut, mass, _lettered(sides), mandrel=2.0 * r if bent else 0.0)
