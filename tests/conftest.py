@@ -26,7 +26,7 @@ settings.load_profile("project")
 
 
 def pytest_collection_finish() -> None:
-    """What was read so far stays, and the tests make few cycles: seeking them took a fifth of the suite's time."""
+    """What was read so far stays, and the tests make few cycles: seeking them took a tenth of the suite's time."""
     gc.collect()
     gc.freeze()
     gc.set_threshold(20_000)
