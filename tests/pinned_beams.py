@@ -12,7 +12,7 @@ from dataclasses import fields, replace
 from pathlib import Path
 
 import upright_bramble as ub
-from plain_beams import EN, SI, US, as_yaml, beam, layout_text
+from plain_beams import BS, CSA, EN, IS, SI, US, as_yaml, beam, layout_text
 from upright_bramble.beam import Layout
 from upright_bramble.files.layout_file import layout_text as layout_file
 from upright_bramble.files.layout_file import read_layout
@@ -233,6 +233,37 @@ BEAMS = {
             {"kind": "imposed", "category": "B", "loads": [{"line": 9}, {"point": 95, "on": 2, "at": 5.85}, {"point": 30, "on": 1, "at": 3.6}]},
             {"kind": "imposed", "category": "F", "loads": [{"point": 40, "on": 2, "at": 5.95}]},
         ],
+    ),
+    # CSA: unequal flanges, torque in one span, snow beside storage, a column, a cantilever at the right
+    "csa-unequal": _file(
+        {**CSA, "profiles": {"p": _tee(560, 340, 150, 0.7, 2.4), "q": {"shape": "rectangle", "depth": 480, "width": 340}}},
+        [_support("A", 350, column={"below": {"height": 3.2, "size": [350, 340]}}), _span(5.4), _support("B", 400), _span(7.6), _support("C", 350), _span(1.8, "q")],
+        [
+            {"kind": "permanent", "self_weight": "web", "loads": [{"line": 15}, {"torque": 4, "on": 1}]},
+            {"kind": "imposed", "category": "storage", "loads": [{"line": 12}, {"point": 45, "on": 2, "at": 2.6}]},
+            {"kind": "snow", "loads": [{"line": 4, "on": [1, 2]}]},
+        ],
+    ),
+    # IS 456: an L, torque, a fixed left end, a support that sinks, a load near a support
+    "is-unequal": _file(
+        {**IS, "profiles": {"p": {"shape": "L", "depth": 550, "width": 300, "flange": {"thickness": 130, "gap_right": 2.2}}}},
+        [_support("A", 300, fixed=True), _span(4.8), _support("B", 350, settles=4), _span(6.4), _support("C", 300)],
+        [
+            {"kind": "permanent", "self_weight": True, "loads": [{"line": 14}, {"torque": 3, "on": 2}]},
+            {"kind": "imposed", "loads": [{"line": 11}, {"point": 50, "on": 2, "at": 0.9}]},
+            {"kind": "wind", "either_way": True, "loads": [{"line": 4}]},
+        ],
+        redistribution={"percent": 10, "supports": ["B"]},
+    ),
+    # BS 8110: unequal spans and flanges, torque, a deep span with side bars, an indirect support at the right
+    "bs-unequal": _file(
+        {**BS, "profiles": {"p": _tee(520, 320, 150, 1.0, 2.6), "q": {"shape": "rectangle", "depth": 900, "width": 320}}},
+        [_support("A", 350), _span(4.6), _support("B", 400), _span(8.8, "q"), _support("C", 350, framing="indirect")],
+        [
+            {"kind": "permanent", "self_weight": True, "loads": [{"line": 20}, {"torque": 4, "on": 2}]},
+            {"kind": "imposed", "loads": [{"line": 18}, {"point": 60, "on": 2, "at": 3.1}]},
+        ],
+        redistribution={"percent": 10},
     ),
     # forces from tables, with axial force and torsion, redistribution of rows that belong together
     "en-given": _given(EN, [_support("A", 300), _span(6.0), _support("B", 400), _span(4.5), _support("C", 300)], axial=-60.0),

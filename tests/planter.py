@@ -1,60 +1,45 @@
 """Plants single faults in the core, one at a time, and tells which of them the tests notice.
 
-    python tests/planter.py --seed 7 --number 100 [--rooms verify,codes] [--jobs 2] [--then tests/test_service.py ...]
+    python tests/planter.py --seed 7 --number 100 [--rooms verify,codes] [--jobs 2] [--seconds 60] [--touched FOLDER]
 
 A fault is a sign, a bound (`<` for `<=`), a minimum for a maximum, left for right, top for bottom, another index, a constant by a tenth, a
-term that is dropped. Each is planted in a copy of the program; the quick tests are run against it, and where these notice nothing slower ones
-of its room (or those of `--then`; `--then tests` is the whole suite). What is not noticed is printed with its place: a person says whether it changes
-anything at all.
+term that is dropped. First the whole suite is run once, and which test executes which line is written down (into FOLDER, where one is given; it is
+read again as long as the program is the same). Then each fault is planted in a copy of the program, and the tests that execute its
+line are run, quick and searching ones first, until one fails or the next would exceed so many seconds (0: no end). What is not noticed is
+printed with its place: a person says whether it changes anything at all.
 """
 
 from __future__ import annotations
 
 import argparse
 import ast
+import hashlib
 import os
+import pickle
 import random
 import shutil
 import subprocess
 import sys
 import tempfile
-from collections import Counter
+from collections import Counter, defaultdict
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
 HOME = Path(__file__).parent.parent
+PACKAGE = Path("src") / "upright_bramble"
 ROOMS = (
     "analysis", "codes/aci318", "codes/en1992", "codes/csa_a23", "codes/is456", "codes/bs8110", "codes/parts", "section", "verify",
     "proportion",
 )  # fmt: skip
-CASES = {  # what is likeliest to notice a fault of a room comes first
-    "codes/en1992": ("test_cover_by_hand.py", "test_reference_cases.py", "test_tables.py"), "codes/aci318": ("test_aci_cases.py", "test_aci_2014.py"),
-    "codes/csa_a23": ("test_csa_cases.py", "test_csa_beams.py"), "codes/is456": ("test_is456_cases.py", "test_printed_bending.py"),
-    "codes/bs8110": ("test_bs8110_cases.py", "test_printed_bending.py"), "analysis": ("test_line.py", "test_analysis.py", "test_actions.py"),
-    "section": ("test_section.py", "test_section_plane.py"), "proportion": ("test_proportion.py", "test_zoning.py"),
-}  # fmt: skip
-QUICK = (
-    "test_tables.py",
-    "test_small_parts.py",
-    "test_verdict.py",
-    "test_answers_by_hand.py",
-    "test_handed_over.py",
-    "test_by_hand.py",
-    "test_pins.py",
-    "test_code.py",
-    "test_mirror.py",
-)
-THEN = {  # slower tests of a room, where the quick ones notice nothing
-    "analysis": ("test_arrangements.py", "test_redistribution.py", "test_force_tables.py", "test_action_tables.py", "test_csa_beams.py",
-                 "test_bent_up.py", "test_slab_bars.py", "test_crossing.py", "test_tolerances.py", "test_own_judge.py"),
-    "codes": ("test_cover_by_hand.py", "test_working.py", "test_validity.py", "test_tables_cubes.py", "test_annexes.py", "test_aci_detailing.py", "test_nothing_unsafe.py",
-              "test_service.py", "test_crossing.py", "test_slab_bars.py", "test_own_judge.py"),
-    "section": ("test_cross_section.py", "test_section_verdict.py"),
-    "verify": ("test_aci_detailing.py", "test_strength.py", "test_verification.py", "test_service.py", "test_practice.py", "test_nothing_unsafe.py",
-               "test_bent_up.py", "test_slab_bars.py", "test_crossing.py", "test_cross_section.py", "test_section_verdict.py", "test_section_of_beam.py"),
-    "proportion": ("test_verification.py", "test_practice.py", "test_wishes.py", "test_random_beams.py"),
-}  # fmt: skip
+SEARCHING = (  # these hold numbers to what a person worked out: a second of them notices more
+    "test_tables.py", "test_small_parts.py", "test_verdict.py", "test_answers_by_hand.py", "test_handed_over.py", "test_by_hand.py",
+    "test_pins.py", "test_code.py", "test_mirror.py", "test_cover_by_hand.py", "test_reference_cases.py", "test_aci_cases.py",
+    "test_aci_2014.py", "test_csa_cases.py", "test_csa_beams.py", "test_is456_cases.py", "test_bs8110_cases.py", "test_printed_bending.py",
+    "test_line.py", "test_analysis.py", "test_actions.py", "test_section.py", "test_proportion.py", "test_zoning.py",
+)  # fmt: skip
 COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt}
 TURNED = {ast.Lt: ast.Gt, ast.Gt: ast.Lt, ast.LtE: ast.GtE, ast.GtE: ast.LtE}
 NAMES = {
@@ -73,6 +58,8 @@ class Fault:
     line: int
     said: str
     text: str
+    lines: range
+    """those of the statement that it is in (of a block: of its head)"""
 
     @property
     def room(self) -> str:
@@ -197,102 +184,175 @@ def fault(path: Path, wanted: int) -> Fault:
     tree = ast.parse(path.read_text("utf-8"))
     planter = _Planter(wanted)
     tree = ast.fix_missing_locations(planter.visit(tree))
-    name = str(path.relative_to(HOME / "src" / "upright_bramble"))
-    return Fault(name, planter.line, planter.said, ast.unparse(tree))
+    name = str(path.relative_to(HOME / PACKAGE))
+    return Fault(name, planter.line, planter.said, ast.unparse(tree), _statement(path, planter.line))
+
+
+def _statement(path: Path, line: int) -> range:
+    """Lines of the innermost statement that a line is in."""
+    best = range(line, line + 1)
+    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        if isinstance(node, ast.stmt) and node.lineno <= line <= (node.end_lineno or node.lineno):
+            body = getattr(node, "body", None)
+            end = body[0].lineno if body and body[0].lineno > line else (node.end_lineno or node.lineno) + 1
+            best = range(node.lineno, end)  # a walk comes by inner statements after outer ones
+    return best
 
 
 def chosen(seed: int, number: int, rooms: list[str]) -> list[Fault]:
     """So many faults, each place as likely as any other."""
-    files = [p for room in rooms for p in sorted((HOME / "src" / "upright_bramble" / room).rglob("*.py"))]
+    files = [p for room in rooms for p in sorted((HOME / PACKAGE / room).rglob("*.py"))]
     every = [(path, k) for path in files for k in range(places(path))]
     return [fault(path, k) for path, k in random.Random(seed).sample(every, number)]
 
 
-def noticed(copy: Path, planted: Fault, then: list[str] | None) -> str:
-    """Which tests notice: 'quick', 'later' (the ones of `then`; None: there are none), or ''."""
-    target = copy / "src" / "upright_bramble" / planted.path
-    original = target.read_text("utf-8")
-    target.write_text(planted.text, "utf-8")
+@dataclass(frozen=True)
+class Touched:
+    """Which tests execute which line, and how long each takes, s."""
+
+    lines: dict[str, dict[int, set[str]]]
+    seconds: dict[str, float]
+
+    def by(self, planted: Fault, seconds: float) -> list[str]:
+        """Tests that execute the statement of a fault (of what runs when it is read only: the file), in the order in which they are to run."""
+        of_file = self.lines.get(planted.path, {})
+        names = set().union(*(of_file.get(line, set()) for line in planted.lines))
+        names = names or set().union(*of_file.values())
+        chosen, left = [], seconds or float("inf")
+        for name in sorted(names, key=lambda v: (self._rank(v), v)):
+            left -= self.seconds[name]
+            if left < 0.0:
+                break
+            chosen.append(name)
+        return self._by_file(chosen)
+
+    def _rank(self, name: str) -> float:
+        return self.seconds[name] / (10.0 if _file(name) in SEARCHING else 1.0)
+
+    def _by_file(self, names: list[str]) -> list[str]:
+        """File by file, since what a file prepares is prepared once."""
+        files: dict[str, list[str]] = defaultdict(list)
+        for name in names:
+            files[_file(name)].append(name)
+        rank = {file: sum(self._rank(v) for v in tests) for file, tests in files.items()}
+        return [name for file in sorted(files, key=lambda v: (rank[v], v)) for name in files[file]]
+
+
+def _file(name: str) -> str:
+    return name.split("::")[0].removeprefix("tests/")
+
+
+def touched(copy: Path, jobs: int, into: Path) -> Touched:
+    """What each test executes: by a run of the whole suite, if there was none for this program."""
+    into.mkdir(parents=True, exist_ok=True)
+    mark = into / _checksum(copy)
+    if not mark.exists():
+        for old in into.iterdir():
+            old.unlink()
+        if not _passes(copy, "-n", str(jobs), "--dist", "worksteal", TOUCHED_INTO=str(into)):
+            sys.exit("the tests fail without any fault")
+        mark.touch()
+    lines: dict[str, dict[int, set[str]]] = defaultdict(lambda: defaultdict(set))
+    seconds: dict[str, float] = {}
+    for path in sorted(into.glob("*.pickle")):
+        of_process, taken = pickle.loads(path.read_bytes())
+        seconds |= taken
+        for file, by_line in of_process.items():
+            for line, tests in by_line.items():
+                lines[file][line].update(tests)
+    return Touched(lines, seconds)
+
+
+def _checksum(copy: Path) -> str:
+    total = hashlib.sha256()
+    for path in sorted((copy / PACKAGE).rglob("*.py")):
+        total.update(path.read_bytes())
+    return total.hexdigest()[:16]
+
+
+@contextmanager
+def _planted(copy: Path, fault: Fault) -> Iterator[None]:
+    """The program with a fault; afterwards as it was, to its time, since compiled files are told by it."""
+    target = copy / PACKAGE / fault.path
+    original, time = target.read_text("utf-8"), target.stat()
+    target.write_text(fault.text, "utf-8")
     try:
-        names = dict.fromkeys((*CASES.get(planted.room, ()), *QUICK))
-        local = [f"tests/{name}" for name in names if (copy / "tests" / name).exists()]
-        slower = [f"tests/{name}" for name in THEN[planted.room.split("/")[0]] if name not in names]
-        for name, tests in (("quick", local), ("later", slower if then == [] else then)):
-            if tests and not _passes(copy, tests):
-                return name
-        return ""
+        yield
     finally:
         target.write_text(original, "utf-8")
+        os.utime(target, ns=(time.st_atime_ns, time.st_mtime_ns))
 
 
-def _passes(copy: Path, tests: list[str]) -> bool:
-    call = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *tests]
-    told = {**os.environ, "PYTHONPATH": str(copy / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
+def noticed(copy: Path, planted: Fault, tests: list[str]) -> bool:
+    """Whether one of the tests fails."""
+    if not tests:
+        return False
+    only = copy / "only.txt"
+    only.write_text("\n".join(tests), "utf-8")
+    files = dict.fromkeys(f"tests/{_file(v)}" for v in tests)
+    with _planted(copy, planted):
+        return not _passes(copy, "-x", *files, TOUCHED_ONLY=str(only), PYTHONDONTWRITEBYTECODE="1")
+
+
+def _passes(copy: Path, *args: str, **told: str) -> bool:
+    call = [sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", "-p", "touched", *args]
+    paths = os.pathsep.join(str(copy / v) for v in ("src", "tests"))
     try:
-        return (
-            subprocess.run(call, cwd=copy, env=told, capture_output=True, timeout=900, check=False).returncode
-            == 0
-        )
+        done = subprocess.run(
+            call, cwd=copy, env={**os.environ, "PYTHONPATH": paths, **told}, capture_output=True, timeout=1800,
+            check=False,
+        )  # fmt: skip
     except subprocess.TimeoutExpired:
         return False
+    return done.returncode in (0, 5)  # 5: none of these tests is there any more
 
 
-def main() -> None:
+def _parsed() -> argparse.Namespace:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--number", type=int, default=100)
     parser.add_argument("--rooms", default=",".join(ROOMS))
     parser.add_argument("--jobs", type=int, default=2)
-    parser.add_argument("--quick", action="store_true", help="only the quick tests")
+    parser.add_argument("--seconds", type=float, default=60.0, help="of tests for a fault; 0: all of them")
+    parser.add_argument("--touched", help="a folder in which to keep what each test executes")
     parser.add_argument(
         "--places", default="", help="only the faults planted there: verify/gaps.py:90,codes/..."
     )
-    parser.add_argument(
-        "--then",
-        nargs="*",
-        default=[],
-        help="tests to run where the quick ones notice nothing; those of the room by default",
-    )
-    given = parser.parse_args()
+    return parser.parse_args()
+
+
+def main() -> None:
+    given = _parsed()
     faults = chosen(given.seed, given.number, given.rooms.split(","))
     if given.places:
         faults = [v for v in faults if f"{v.path}:{v.line}" in given.places.split(",")]
-    result: Counter[tuple[str, str]] = Counter()
+    result: Counter[tuple[str, bool]] = Counter()
     with tempfile.TemporaryDirectory() as folder:
-        copies = []
-        for k in range(given.jobs):
-            copies.append(Path(folder) / str(k))
-            shutil.copytree(
-                HOME, copies[-1], ignore=shutil.ignore_patterns(".git", "__pycache__", ".hypothesis", "docs")
-            )
+        copies = [Path(folder) / str(k) for k in range(given.jobs)]
+        for copy in copies:
+            ignored = shutil.ignore_patterns(".git", "__pycache__", ".hypothesis", "docs")
+            shutil.copytree(HOME, copy, ignore=ignored)
+        known = touched(copies[0], given.jobs, Path(given.touched or Path(folder) / "touched"))
+        for copy in copies:
+            _passes(copy, "--collect-only")  # compiles everything
 
-        if not _passes(
-            copies[0],
-            [
-                f"tests/{name}"
-                for name in dict.fromkeys((*QUICK, *(v for names in CASES.values() for v in names)))
-            ],
-        ):
-            sys.exit("the quick tests fail without any fault")
-
-        def work(k: int) -> list[tuple[Fault, str]]:
+        def work(k: int) -> list[tuple[Fault, bool]]:
             done = []
             for planted in faults[k :: given.jobs]:
-                by = noticed(copies[k], planted, None if given.quick else given.then)
+                tests = known.by(planted, given.seconds)
+                by = noticed(copies[k], planted, tests)
                 done.append((planted, by))
-                print(f"{by or 'NOT NOTICED':<12} {planted.path}:{planted.line} {planted.said}", flush=True)
+                said = "noticed" if by else f"NOT by {len(tests)}"
+                print(f"{said:<12} {planted.path}:{planted.line} {planted.said}", flush=True)
             return done
 
         with ThreadPoolExecutor(given.jobs) as pool:
             for planted, by in (item for part in pool.map(work, range(given.jobs)) for item in part):
-                result[planted.room, by or "not"] += 1
+                result[planted.room, by] += 1
     for room in ROOMS:
-        counts = {by: result[room, by] for by in ("quick", "later", "not")}
-        if sum(counts.values()):
-            print(f"{room:<14} noticed {counts['quick'] + counts['later']:3d} of {sum(counts.values()):3d}")
-    print(
-        f"{'together':<14} noticed {sum(n for (_, by), n in result.items() if by != 'not')} of {len(faults)}"
-    )
+        if number := result[room, True] + result[room, False]:
+            print(f"{room:<14} noticed {result[room, True]:3d} of {number:3d}")
+    print(f"{'together':<14} noticed {sum(result[v, True] for v in ROOMS)} of {len(faults)}")
 
 
 if __name__ == "__main__":

@@ -664,3 +664,40 @@ def test_the_neutral_axis_is_derived_with_the_depth_that_it_refers_to():
     assert values["d"] == pytest.approx(452.0)
     assert values["x/d"] == pytest.approx(values["x"] / 452.0)
     assert values["x"] == pytest.approx(4 * math.pi * 100.0 * F_YD / (0.8 * 300.0 * 20.0), rel=0.2)
+
+
+def test_minimum_reinforcement_of_a_flange_in_tension_between_spans():
+    """ACI 9.6.1.2: twice the web only where statics alone determine the moments; over two spans 1.4/f_y b_w d with d = 600 - 40 -
+    9.5 - 9.55."""
+    flange = {"thickness": 120, "width": 1500}
+    base = {**SI, "profiles": {"p": {"shape": "T", "depth": 600, "width": 300, "flange": flange}}}
+    bars = "bottom 3x19 -0.11..12.11\ntop 4x19 -0.11..12.11\nstirrups 10x2 0.2..5.8 150\nstirrups 10x2 6.2..11.8 150"
+    result = one(check(two(base, 40), bars), "minimum.top.S1")
+    assert result.demand == pytest.approx(1.4 / 420.0 * 300.0 * (600.0 - 40.0 - 9.5 - 9.55), rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("face", "leg", "passes"),
+    [("bottom", 420.0, True), ("bottom", 420.5, False), ("top", 420.0, True), ("top", 420.5, False)],
+)
+def test_a_leg_stands_between_both_covers(face, leg, passes):
+    """500 deep, cover 50 at the top and 30 at the bottom: from the outside of a bar inside its stirrup 500 - 50 - 30."""
+    base = {**EN, "cover": {"top": 50, "bottom": 30, "sides": 30}}
+    straight = "bottom 3x20 -0.12..6.12\ntop 2x20 -0.12..6.12"
+    layout = straight.replace(f"{face} ", f"{face} ", 1)
+    layout = "\n".join(
+        row + (f" bend bend {leg}" if row.startswith(face) else "") for row in layout.splitlines()
+    )
+    result = check(simple(base=base), layout + STIRRUPS)
+    assert all(c.ok for c in named(result, "inside.bars")) == passes
+
+
+def test_more_bars_across_the_web_are_named_only_where_they_are_lacking():
+    notes = []
+    for steel in ("0.02 mm2/mm", "5 mm2/mm"):
+        flange = {"thickness": 120, "width": 1500, "cross_steel": steel}
+        base = {**EN, "profiles": {"p": {"shape": "T", "depth": 500, "width": 250, "flange": flange}}}
+        result = design(simple({"line": 40}, base=base, length=8.0))
+        crossing = one(result, "flange.steel.1")
+        notes.append((crossing.ok, "more bars across the web" in crossing.note))
+    assert notes == [(False, True), (True, False)]

@@ -69,6 +69,8 @@ def wish(exposure: str, strength: float, **other) -> CoverWish:
         (EN, wish("XC3", 35.0), 30.0),  # S3: 20 + 10
         (EN, wish("XC3", 30.0, deviation=5.0), 30.0),
         (EN, wish("XC3", 30.0, structural_class=6), 45.0),  # S6: 35 + 10
+        (EN, wish("XC1", 30.0, bars=(12.0, 40.0), aggregate=32.0), 45.0),  # 40 + 10 - 8 = 42
+        (EN, wish("XC1", 30.0, bars=(12.0, 40.0), aggregate=40.0), 50.0),  # Table 4.2: 5 more above 32 mm
         (EN, wish("XD3", 40.0, bars=(12.0, 40.0)), 55.0),  # S4: 45 + 10; 40 + 10 - 8 of bars
     ],
 )  # fmt: skip

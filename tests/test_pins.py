@@ -1,7 +1,10 @@
 """What was judged once and read by a person stays as it was: every check of beams with every asymmetry, as designed and with worse bars."""
 
+from dataclasses import fields
+
 import pytest
 
+import pinned_designs
 import pinned_sections
 import upright_bramble as ub
 from pinned_beams import BEAMS, described, judged, pinned, stored_layout
@@ -43,11 +46,25 @@ def test_the_design_is_as_it_was_pinned(name):
     ):
         assert [e.mark for e in own] == [e.mark for e in theirs]
         for a, b in zip(own, theirs, strict=True):
-            assert (a.size, getattr(a, "count", 0), a.start) == (
-                b.size,
-                getattr(b, "count", 0),
-                pytest.approx(b.start, abs=0.5),
-            ), a.mark
+            assert _entry(a) == pytest.approx(_entry(b), abs=0.5), a.mark
+
+
+def _entry(entry) -> dict:
+    """Every number of an entry; its words as numbers of their own."""
+    result = {}
+    for field in fields(entry):
+        value = getattr(entry, field.name)
+        for k, v in enumerate(value if isinstance(value, tuple) else (value,)):
+            result[f"{field.name}-{k}" if isinstance(v, int | float) else f"{field.name}-{k}-{v}"] = (
+                float(v) if isinstance(v, int | float) else 0.0
+            )
+    return result
+
+
+@pytest.mark.parametrize("name", pinned_designs.DESIGNS)
+def test_wishes_are_designed_for_as_they_were(name):
+    """Every entry of the layout, what governs, mass and cost."""
+    assert pinned_designs.words(name) == pinned_designs.stored()[name]
 
 
 def test_every_value_of_a_section_is_as_it_was_pinned():

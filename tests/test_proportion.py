@@ -23,6 +23,7 @@ from upright_bramble.proportion.choice import weigh
 from upright_bramble.proportion.curtail import region
 from upright_bramble.proportion.demands import demand_of, runs_of
 from upright_bramble.proportion.start import start_of
+from upright_bramble.proportion.stirrups import minimum_spacing
 from upright_bramble.proportion.stock import cheapest_cuts
 from upright_bramble.verify.placement import place
 from upright_bramble.verify.strength import stirrup_positions
@@ -296,6 +297,41 @@ def test_needs_ask_for_more():
     assert steel(b, "bottom", 2500.0) > 1.3 * steel(a, "bottom", 2500.0)
     right = [min(z.spacing for z in layout.stirrups if z.start > 6000.0) for layout in (a, b)]
     assert right[1] < right[0]
+
+
+def test_needs_are_raised_from_what_the_forces_ask():
+    """A factor once is that factor, twice its square; half way between two needs is their geometric mean."""
+    needs = Needs()
+    for raised, factors in (
+        (lambda v: needs.raise_bending("top", 1, v), lambda: needs.bending["top", 1]),
+        (lambda v: needs.raise_shear(1, v), lambda: needs.shear[1]),
+        (lambda v: needs.raise_spacing(1, v), lambda: needs.spacing[1]),
+    ):
+        raised(1.2)
+        assert factors() == pytest.approx(1.2)
+        raised(1.2)
+        assert factors() == pytest.approx(1.44)
+    assert [round(needs.once_more("x"), 2) for _ in range(3)] == [1.0, 1.03, 1.06]
+    needs.raise_through("top", 300.0)
+    needs.raise_through("top", 200.0)
+    needs.raise_legs("top", "20", 250.0)
+    needs.raise_legs("top", "20", 200.0)
+    assert needs.through == {"top": 500.0}
+    assert needs.bend_legs == {("top", "20"): 250.0}
+    half = needs.between(Needs())
+    assert half.bending["top", 1] == pytest.approx(1.2)
+    assert half.through["top"] == 250.0
+    assert half.shear == needs.shear
+
+
+@pytest.mark.parametrize(
+    ("aggregate", "phi", "apart"),
+    [(20.0, 8.0, 50.0), (32.0, 12.0, 75.0), (38.0, 2.5, 75.0), (64.0, 10.0, 100.0)],
+)
+def test_stirrups_leave_the_aggregate_room_in_whole_steps(aggregate, phi, apart):
+    """50 mm, or the aggregate with 10 mm to spare and the stirrup itself, in steps of 25."""
+    beam = line([6000.0], uniform(1, [6000.0], 20.0), concrete=Concrete(30.0, aggregate))
+    assert minimum_spacing(beam, phi) == apart
 
 
 def test_region_interpolates():

@@ -62,6 +62,23 @@ def test_bars_lie_in_the_web_where_they_fit_and_else_over_its_flange(facts):
     assert section.shape.corners[:, 0].max() == pytest.approx(350.0)
 
 
+def test_the_flange_is_the_part_that_works_there():
+    """EN 5.3.2.1: 0.2 x 1000 + 0.1 l_0 on either side, l_0 = 0.85 x 8 m in the span and 0.15 x 16 m over the support: 880 and 440,
+    no more than 0.2 l_0 = 1360 and 480."""
+    lengths = [8000.0, 8000.0]
+    plain = line(lengths, uniform(2, lengths, 12.0), live=uniform(2, lengths, 9.0), depth=600.0)
+    wide = Flange(120.0, 1000.0, 1000.0)
+    spans = tuple(replace(s, profile=replace(s.profile, flange=wide)) for s in plain.spans)
+    facts = run_check(replace(plain, spans=spans), layout(stirrups=(), sides=())).facts
+    for x, index in ((3200.0, 0), (7800.0, 0), (8200.0, 1)):
+        section = section_at(facts, x, index, "x")
+        i = facts.nearest_of(index, x)
+        own = float(facts.at.sections.strips.upper[i].max())
+        corners = section.shape.corners[:, 0]
+        assert own > 900.0
+        assert (corners.max(), -corners.min()) == pytest.approx((0.5 * own, 0.5 * own))
+
+
 def test_bars_count_as_far_as_they_are_anchored_there(facts):
     """At 1600 mm the second row has 100 mm behind it."""
     near = section_at(facts, 1600.0, 0, "near its end")

@@ -1,0 +1,65 @@
+"""A plugin of pytest for the planter of faults: which test executes which line, and only some tests in an order of their own.
+
+Not loaded by the suite; `tests/planter.py` does, with `-p touched` and one of
+
+    TOUCHED_INTO    a folder: each process writes `*.pickle` there, {file: {line: [test]}} and {test: seconds}
+    TOUCHED_ONLY    a file with one test a line: these are run, file by file in the order in which they are named
+"""
+
+from __future__ import annotations
+
+import os
+import pickle
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+PACKAGE = Path(__file__).parent.parent / "src" / "upright_bramble"
+
+
+class _Recorder:
+    def __init__(self, into: Path) -> None:
+        import coverage
+
+        self.into = into
+        self.seconds: dict[str, float] = {}
+        self.coverage = coverage.Coverage(data_file=None, source=[str(PACKAGE)], config_file=False)
+        self.coverage.start()
+
+    @pytest.hookimpl(wrapper=True)
+    def pytest_runtest_protocol(self, item: pytest.Item) -> Iterator[None]:
+        began = time.monotonic()
+        self.coverage.switch_context(item.nodeid)
+        done = yield
+        self.coverage.switch_context("")
+        self.seconds[item.nodeid] = time.monotonic() - began
+        return done
+
+    def pytest_sessionfinish(self) -> None:
+        self.coverage.stop()
+        data = self.coverage.get_data()
+        lines = {
+            str(Path(name).relative_to(PACKAGE)): {
+                line: [v for v in tests if v] for line, tests in data.contexts_by_lineno(name).items()
+            }
+            for name in data.measured_files()
+        }
+        (self.into / f"{os.getpid()}.pickle").write_bytes(pickle.dumps((lines, self.seconds)))
+
+
+class _Chooser:
+    def __init__(self, names: list[str]) -> None:
+        self.order = {name: k for k, name in enumerate(names)}
+
+    def pytest_collection_modifyitems(self, items: list[pytest.Item]) -> None:
+        items[:] = sorted((v for v in items if v.nodeid in self.order), key=lambda v: self.order[v.nodeid])
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    hands_out = bool(getattr(config.option, "numprocesses", None)) and not hasattr(config, "workerinput")
+    if (into := os.environ.get("TOUCHED_INTO")) and not hands_out:
+        config.pluginmanager.register(_Recorder(Path(into)))
+    if only := os.environ.get("TOUCHED_ONLY"):
+        config.pluginmanager.register(_Chooser(Path(only).read_text("utf-8").splitlines()))
