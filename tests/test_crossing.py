@@ -115,6 +115,10 @@ def test_where_stirrups_stand_widest_decides():
         [[(500.0, 1200.0)], [(3000.0, 3500.0)], [(5000.0, 6000.0)], [(-110.0, 100.0)]],
     )
     assert held.gap.tolist() == [150.0, 300.0, 100.0, 350.0]
+    ends = [[(-110.0, 100.0)], [(6850.0, 7100.0)], [(6850.0, 7100.0), (-110.0, 100.0)], [(3000.0, 3100.0)]]
+    whole = replace(made, stirrups=zones)
+    held_at_ends = crossing_of(given_, code_of(given_), whole, made.bars, ends)
+    assert held_at_ends.gap.tolist() == [350.0, 400.0, 400.0, 300.0]
     assert held.number.tolist() == [6.0, 4.0, 4.0, 2.0]
     assert held.leg[0] == pytest.approx(50.27, abs=0.01)
     assert held.area[0] == pytest.approx(100.53, abs=0.01)
