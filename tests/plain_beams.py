@@ -87,10 +87,15 @@ def design(text: str):
 def check(text: str, layout: str):
     """Of bars in words: 'bottom 4x20 -0.12..6.12 bend bend 200', 'stirrups 8x2 0.2..5.8 150', 'sides 1x12 0..6'."""
     made = beam(text)
+    return ub.check(made, layout_of(made, layout))
+
+
+def layout_of(made, words: str):
+    """The same bars for a beam."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "test.layout.yaml"
-        path.write_text(layout_text(layout), encoding="utf-8")
-        return ub.check(made, path)
+        path.write_text(layout_text(words), encoding="utf-8")
+        return ub.read_layout(path, made)
 
 
 def layout_text(words: str) -> str:

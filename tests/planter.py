@@ -217,7 +217,7 @@ class Touched:
         """Tests that execute the statement of a fault (of what runs when it is read only: the file), in the order in which they are to run."""
         of_file = self.lines.get(planted.path, {})
         names = set().union(*(of_file.get(line, set()) for line in planted.lines))
-        names = names or set().union(*of_file.values())
+        names = (names or set().union(*of_file.values())) & self.seconds.keys()
         chosen, left = [], seconds or float("inf")
         for name in sorted(names, key=lambda v: (self._rank(v), v)):
             left -= self.seconds[name]
@@ -250,7 +250,7 @@ def touched(copy: Path, jobs: int, into: Path) -> Touched:
         for old in into.iterdir():
             old.unlink()
         if not _passes(copy, "-n", str(jobs), "--dist", "worksteal", TOUCHED_INTO=str(into)):
-            sys.exit("the tests fail without any fault")
+            print("some tests fail without any fault: they are left out", flush=True)
         mark.touch()
     lines: dict[str, dict[int, set[str]]] = defaultdict(lambda: defaultdict(set))
     seconds: dict[str, float] = {}

@@ -676,6 +676,18 @@ def test_minimum_reinforcement_of_a_flange_in_tension_between_spans():
     assert result.demand == pytest.approx(1.4 / 420.0 * 300.0 * (600.0 - 40.0 - 9.5 - 9.55), rel=1e-4)
 
 
+def test_minimum_reinforcement_of_a_flange_in_tension_in_a_cantilever():
+    """ACI 9.6.1.2(b): twice the web over the cantilever, once over the other support of a line of two spans."""
+    flange = {"thickness": 120, "width": 1500}
+    base = {**SI, "profiles": {"p": {"shape": "T", "depth": 600, "width": 300, "flange": flange}}}
+    text = two(base, 40, (6.0, 6.0, {"span": 2.0, "profile": "p", "free": True}))
+    bars = "bottom 3x19 -0.11..13.95\ntop 6x19 -0.11..13.95 straight bend 250\nstirrups 10x2 0.2..5.8 150\nstirrups 10x2 6.2..11.8 150"
+    result = check(text, f"{bars}\nstirrups 10x2 12.2..13.9 150")
+    d = 600.0 - 40.0 - 9.5 - 9.55
+    for name, width in (("minimum.top.S1", 300.0), ("minimum.top.S2", 600.0)):
+        assert one(result, name).demand == pytest.approx(1.4 / 420.0 * width * d, rel=1e-3), name
+
+
 @pytest.mark.parametrize(
     ("face", "leg", "passes"),
     [("bottom", 420.0, True), ("bottom", 420.5, False), ("top", 420.0, True), ("top", 420.5, False)],

@@ -329,7 +329,7 @@ def _free_port() -> int:
         return s.getsockname()[1]
 
 
-def test_a_cluster_gives_the_same_bytes_though_a_worker_is_lost(floor, tmp_path_factory):
+def test_a_cluster_gives_the_same_bytes_though_a_worker_is_lost(floor, tmp_path_factory, monkeypatch):
     pytest.importorskip("distributed")
     from distributed import Client
 
@@ -358,6 +358,7 @@ def test_a_cluster_gives_the_same_bytes_though_a_worker_is_lost(floor, tmp_path_
         for task in running:
             task.kill()
             task.wait()
+    monkeypatch.setattr("upright_bramble.cli.many.CONNECTED_WITHIN", "1s")
     gone = floor("design", ".", "--again", "--cluster", "127.0.0.1:1", *QUICK)
     assert gone.status != 0
     assert "cannot be reached" in gone.err

@@ -16,6 +16,7 @@ from upright_bramble.section.plane import Member, states
 from upright_bramble.section.shape import distance_to_edges, shape_of
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
 from upright_bramble.section.surface import along, axial_limits, level
+from upright_bramble.verify.sections.bending import designed_for
 from upright_bramble.verify.sections.choose import least_size
 
 RECTANGLE = ("section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35")
@@ -894,3 +895,59 @@ def test_bars_of_a_section_made_wider_stay_at_its_edges():
     edges = [0.5 * (s.profile.width) - max(b.x for b in s.bars) for s in (section, wider)]
     assert edges[1] == pytest.approx(edges[0], abs=6.0)
     assert min(b.x for b in wider.bars) == pytest.approx(-max(b.x for b in wider.bars))
+
+
+def test_without_bars_the_effective_depth_is_that_of_one_row(bramble):
+    """600 - 35 - 8 - 10 = 547 mm, and compression bars at 53; 350 mm, f_cd = 20: M_lim at x = 0.45 d, a = 0.8 x = 196.8 mm,
+    350 x 20 x 196.8 x 448.6 = 618 kNm. 800 kNm: 182 kNm of compression bars at f_yd less the concrete, 434.8 - 20 over 494 mm."""
+
+    def values(moment: float) -> dict:
+        data = bramble(*RECTANGLE, "-M", str(moment), "--json").json
+        return {v["symbol"]: v["value"] for v in data["values"]}
+
+    single, double = values(310.0), values(800.0)
+    a = 547.0 - math.sqrt(547.0**2 - 2.0 * 310e6 / (350.0 * 20.0))
+    assert single["A_s,req"] == pytest.approx(350.0 * 20.0 * a / (500.0 / 1.15), rel=2e-3)
+    limit = 350.0 * 20.0 * 0.8 * single["x/d limit"] * 547.0**2 * (1.0 - 0.4 * single["x/d limit"])
+    assert double["M_lim"] == pytest.approx(limit, rel=1e-3)
+    assert double["A_s2"] == pytest.approx((800e6 - limit) / (500.0 / 1.15 - 20.0) / 494.0, rel=5e-3)
+
+
+def test_a_deeper_section_keeps_the_cover_of_either_face():
+    """Cover 70 at the top and 30 at the bottom: bars 48 mm from the soffit are no reason that no depth fits."""
+    given_ = json.loads(
+        section_text(
+            cover={"top": 70, "bottom": 30, "sides": 35},
+            bars=[{"row": 4, "size": "20", "depth": 552}, {"row": 2, "size": "16", "depth": 86}],
+            forces=[{"name": "a", "moment": 300}],
+        )
+    )
+    section, code, _ = section_of(given_)
+    found = least_size(section, code, "depth", 25.0)
+    assert found is not None
+    assert found[0] > 600.0
+    assert max(-b.y for b in found[1].bars) == pytest.approx(found[0] - 48.0)
+
+
+@pytest.mark.parametrize(
+    ("forces", "designed"),
+    [
+        ({"moment": 1}, (60.0, 0.0)),  # 900/30 = 30 mm
+        ({"moment_y": 1}, (0.0, 40.0)),  # 20 mm, more than 300/30
+        ({"moment": -1}, (-60.0, 0.0)),
+        ({"moment": 70}, (70.0, 0.0)),
+    ],
+)
+def test_an_axial_force_has_its_least_eccentricity(forces, designed):
+    """6.1(4) for 2000 kN on 300 x 900: h/30, no less than 20 mm, by the height across the axis bent about."""
+    given_ = json.loads(
+        section_text(
+            form={"shape": "rectangle", "width": 300, "depth": 900},
+            bars=[{"row": 2, "size": "20", "depth": 845}, {"row": 2, "size": "20", "depth": 55}],
+            forces=[{"name": "a", "axial": 2000, **forces}],
+        )
+    )
+    section, code, _ = section_of(given_)
+    assert [v / 1e6 for v in designed_for(section, code, section.forces[0])] == pytest.approx(
+        list(designed), abs=0.1
+    )

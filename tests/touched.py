@@ -2,17 +2,20 @@
 
 Not loaded by the suite; `tests/planter.py` does, with `-p touched` and one of
 
-    TOUCHED_INTO    a folder: each process writes `*.pickle` there, {file: {line: [test]}} and {test: seconds}
+    TOUCHED_INTO    a folder: each process writes `*.pickle` there, {file: {line: [test]}} and {test: seconds} of those that passed
     TOUCHED_ONLY    a file with one test a line: these are run, file by file in the order in which they are named
 """
 
 from __future__ import annotations
 
+import functools
 import os
 import pickle
+import sys
 import time
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -25,17 +28,39 @@ class _Recorder:
 
         self.into = into
         self.seconds: dict[str, float] = {}
+        self.failed: set[str] = set()
+        self.modules = 0
+        self.known: list[Any] = []
         self.coverage = coverage.Coverage(data_file=None, source=[str(PACKAGE)], config_file=False)
         self.coverage.start()
 
     @pytest.hookimpl(wrapper=True)
     def pytest_runtest_protocol(self, item: pytest.Item) -> Iterator[None]:
+        for kept in self._caches():  # what an earlier test has left there would hide lines
+            kept.cache_clear()
         began = time.monotonic()
         self.coverage.switch_context(item.nodeid)
         done = yield
         self.coverage.switch_context("")
         self.seconds[item.nodeid] = time.monotonic() - began
         return done
+
+    def _caches(self) -> list[Any]:
+        """Of the package's functions; modules that are imported late have theirs too."""
+        loaded = {name: m for name, m in sys.modules.items() if name.startswith("upright_bramble")}
+        if len(loaded) != self.modules:
+            self.modules = len(loaded)
+            self.known = [
+                v
+                for m in loaded.values()
+                for v in vars(m).values()
+                if isinstance(v, functools._lru_cache_wrapper)
+            ]
+        return self.known
+
+    def pytest_runtest_logreport(self, report: pytest.TestReport) -> None:
+        if report.failed:
+            self.failed.add(report.nodeid)
 
     def pytest_sessionfinish(self) -> None:
         self.coverage.stop()
@@ -46,7 +71,8 @@ class _Recorder:
             }
             for name in data.measured_files()
         }
-        (self.into / f"{os.getpid()}.pickle").write_bytes(pickle.dumps((lines, self.seconds)))
+        passed = {name: taken for name, taken in self.seconds.items() if name not in self.failed}
+        (self.into / f"{os.getpid()}.pickle").write_bytes(pickle.dumps((lines, passed)))
 
 
 class _Chooser:

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 
 AHEAD = 4  # beams a worker that are handed out at a time
 FEW = 8  # beams that are read faster by one process than by several
+CONNECTED_WITHIN = "10s"  # a scheduler that is busy answers late
 RETRIES = 3  # times that a beam is tried again on a cluster whose worker was lost
 In = TypeVar("In")
 Out = TypeVar("Out")
@@ -232,7 +233,7 @@ def _connected(address: str) -> Any:
     from distributed import Client
 
     make_client: Any = Client
-    return make_client(address, timeout="10s", set_as_default=False)
+    return make_client(address, timeout=CONNECTED_WITHIN, set_as_default=False)
 
 
 def _client(address: str) -> Any:

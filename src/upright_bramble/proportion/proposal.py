@@ -4,6 +4,7 @@ stirrups."""
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -77,7 +78,7 @@ def propose(
     bars = symmetrical(clear_over_supports(beam, code, bars))
     bars = [b for face in ("bottom", "top") for b in ends_apart(beam, [v for v in bars if v.face == face])]
     bars = [_with_legs(b, needs.bend_legs.get((b.face, b.size), 0.0)) for b in alike(beam, code.sizes, bars)]
-    bars = laps_alike(beam, _legs_inside(beam, code, bars))
+    bars = laps_alike(beam, _legs_inside(beam, code, bars, kept.bars))
     d = _depth(beam, code, forces, bars + list(kept.bars), start.tie)
     laps = _across_laps(beam, code, start, [*bars, *kept.bars])
     spans = stirrups.zones(
@@ -121,16 +122,15 @@ def _with_legs(bar: Bar, shortest: float) -> Bar:
     return replace(bar, legs=(legs[0], legs[1]))
 
 
-def _legs_inside(beam: Beam, code: DesignCode, bars: list[Bar]) -> list[Bar]:
+def _legs_inside(beam: Beam, code: DesignCode, bars: list[Bar], kept: Sequence[Bar]) -> list[Bar]:
     """Legs of upper rows no longer than from their row to the cover of the other face, in steps of 5 mm; as
-    the standard requires where even that is longer."""
+    the standard requires where even that is longer. The rows below may be `kept` ones."""
     result = []
     for bar in bars:
         if bar.layer > 1 and "bend" in bar.ends:
             phi = code.sizes[bar.size].diameter
-            outer = max(
-                code.sizes[b.size].diameter for b in bars if b.face == bar.face and b.layer < bar.layer
-            )
+            below = (b for b in (*bars, *kept) if b.face == bar.face and b.layer < bar.layer)
+            outer = max((code.sizes[b.size].diameter for b in below), default=phi)
             gap = float(code.detailing.clear_spacing(max(outer, phi), beam.concrete.aggregate))
             raised = (bar.layer - 1) * (outer + gap) + beam.cover.top + beam.cover.bottom
             legs = []

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from upright_bramble.analysis.bent_up import axis_of, parts_of
 from upright_bramble.beam import Bar, Beam, Layout
 from upright_bramble.codes.design_code import DesignCode
@@ -33,8 +35,21 @@ def unused_at(beam: Beam, code: DesignCode, bar: Bar, phi: float, axis: float) -
         if index is not None:
             span = beam.spans[index]
             d = float(span.depths(x - span.start)) - axis
-            result[side] = float(code.curtailment.unused_end(phi, d))
+            unused = float(code.curtailment.unused_end(phi, d))
+            result[side] = min(unused, _past_support(beam, bar, side, index))
     return result[0], result[1]
+
+
+def _past_support(beam: Beam, bar: Bar, side: int, index: int) -> float:
+    """From the end of a bottom bar in a span to the next span's face of the support that it comes over, mm;
+    endless where it comes over none: in that span it is worth no less than one that ends in the support."""
+    span = beam.spans[index]
+    support = (span.right, span.left)[side]
+    if bar.face != "bottom" or support is None:
+        return math.inf
+    over = beam.supports[support]
+    past = bar.end - (over.x - 0.5 * over.width) if side else over.x + 0.5 * over.width - bar.start
+    return past if past < bar.end - bar.start else math.inf
 
 
 def stops(beam: Beam, code: DesignCode, layout: Layout) -> tuple[float, ...]:
