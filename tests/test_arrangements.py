@@ -22,6 +22,7 @@ from upright_bramble.proportion.together import together
 from upright_bramble.proportion.zoning import Room, permitted_of, zones_of
 from upright_bramble.section.outline import parted, polygon
 from upright_bramble.section.strength import Block, OutlineBlock, bending_resistance, required_steel
+from upright_bramble.verify import workings
 from yaml_beams import line, uniform
 
 EN, US, SI = (get_code(c) for c in ("en1992-1-1", "aci318-19", "aci318m-19"))
@@ -227,6 +228,10 @@ def test_a_force_near_a_support_counts_in_part():
     count = int(((places >= 6250.0 - 612.5) & (places <= 6250.0 - 87.5)).sum())
     assert collected.resistance == pytest.approx(count * 2.0 * np.pi * 25.0 * 500.0 / 1.15, rel=1e-9)
     assert collected.clause == "6.2.3(8)"
+    derived = next(w for w in workings(result) if w.check == collected.id)
+    values = [line.value for line in derived.lines]
+    assert pytest.approx(collected.resistance, rel=1e-6) in values  # and no number that is added as it is
+    assert not {line.symbol for line in derived.lines} & {"limit"}
     assert next(c for c in result.checks if c.id == "shear.crushing.B-left").demand == pytest.approx(
         v, rel=1e-9
     )

@@ -1166,3 +1166,14 @@ def test_legs_of_wide_beams_where_the_code_sets_no_limit():
     assert not [m for m in result.messages if said in m.text]
     two = tuple(replace(z, legs=2, size="12") for z in result.layout.stirrups)
     assert [m for m in ub.check(described, replace(result.layout, stirrups=two)).messages if said in m.text]
+
+
+def test_distances_in_a_row_are_reckoned_by_its_thickest_bar():
+    """300 wide, cover 30, stirrups 8: axes of two 25 and two 16 mm bars (300 - 76 - 25)/3 = 66.3 mm apart, 41.3 mm clear where 45 are
+    wished for; by the thinner ones it would be 53.3."""
+    base = {**EN, "detailing": {"bar_spacing": {"clear": 45}}}
+    text = written(base, [6.0], [dead({"line": 12}, weight=True)])
+    bars = "bottom 2x25 -0.12..6.12\nbottom 2x16 -0.12..6.12\ntop 2x16 -0.12..6.12\nstirrups 8x2 0.2..5.8 150"
+    remarks = [m.text for m in check(text, bars).messages if "between bars where" in m.text]
+    assert len(remarks) == 1
+    assert "41" in remarks[0]
