@@ -137,7 +137,7 @@ HELD = {  # what is there already, beside which the rest is designed
     "bs-held-through": ("bs-three", "bottom 2x20 -0.12..18.12 bend bend 190"),
 }  # fmt: skip
 HEAVIER = {  # designs that are mended for a fifth more load
-    "en-haunch-heavier": "en-haunch", "si-thick-heavier": "si-thick", "us-hooks-heavier": "us-hooks", "csa-three-heavier": "csa-three",
+    "en-haunch-heavier": "en-haunch", "en-step-heavier": "en-step", "us-hooks-heavier": "us-hooks", "csa-three-heavier": "csa-three",
 }  # fmt: skip
 
 

@@ -314,6 +314,7 @@ def test_damaged_workbooks_are_faults(tmp_path):
     assert "is no workbook" in faults[0].text
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(
     ("code", "concrete", "steel", "category"),
     [

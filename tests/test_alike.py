@@ -82,6 +82,7 @@ def test_derivations_are_of_the_level_that_governs(loft):
     assert made[check.id] == own
 
 
+@pytest.mark.slow
 def test_result_schedule_and_report_say_levels_and_number(loft):
     ran = loft("design", ".", "--json", "--no-figures")
     assert ran.status == 0, ran.err
@@ -129,6 +130,7 @@ def test_beams_that_are_not_alike_are_refused(loft, change, words):
     assert words in str(told.value)
 
 
+@pytest.mark.slow
 def test_a_level_counts_whatever_its_file_is_called(loft):
     (loft.folder / "two.beam.yaml").rename(loft.folder / "two.txt")
     loft.write("loft.beam.yaml", SHARED.replace("two.beam.yaml", "two.txt"))
@@ -187,6 +189,7 @@ def test_tables_by_action_share_a_design_too(loft):
     assert greatest == pytest.approx(1.35 * 120 + 1.5 * 60, rel=1e-3)
 
 
+@pytest.mark.slow
 def test_beams_that_could_share_are_proposed_with_what_it_costs(loft):
     loft.write("loft.beam.yaml", "bramble: 1\n")
     (loft.folder / "loft.beam.yaml").unlink()
@@ -233,6 +236,7 @@ def read_text(text: str):
     return beam_from(parse_yaml(text, "x.beam.yaml"))
 
 
+@pytest.mark.slow
 def test_the_demo_job_runs_in_one_call(bramble):
     """A part of it: a level of the job, with shared rules and a frame's table."""
     from upright_bramble.demo.job import job_files

@@ -278,6 +278,7 @@ def fibre_moment(code, concrete, steel, width, depth, areas, depths) -> float:
     return float(code.bending.resistance_factor(np.array([max(-strain.min(), 0.0)]), steel)[0]) * nominal
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", ["en1992-1-1", "aci318-19", "aci318m-19"])
 @settings(max_examples=3)
 @given(

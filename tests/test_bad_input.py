@@ -198,6 +198,7 @@ def test_units(text, quantity, value):
     assert parse(text, quantity, SYSTEMS["si"]) == pytest.approx(value, rel=1e-4)
 
 
+@pytest.mark.slow
 @given(
     st.text(max_size=30)
     | st.integers()

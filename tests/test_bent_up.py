@@ -256,6 +256,7 @@ stirrups:
 """
 
 
+@pytest.mark.slow
 def test_through_the_program(bramble):
     """Checked, scheduled, drawn, compared; a design keeps the held bar as it is."""
     bramble.write("b.beam.yaml", FILE)

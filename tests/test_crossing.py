@@ -179,6 +179,7 @@ def test_derivations_say_the_stress_and_the_stirrups(bramble):
     assert "as a share of yield" in why.out
 
 
+@pytest.mark.slow
 @settings(max_examples=8)
 @given(st.sampled_from(sorted(CASES)), st.integers(75, 300), st.integers(500, 6500), st.integers(300, 1500))
 def test_counting_on_more_never_asks_for_more(code, spacing, middle, lap):
@@ -312,6 +313,7 @@ def test_proposals_are_shorter_by_the_stirrups_that_they_count_on(base, category
     assert ours < 0.99 * plain
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(("base", "category"), [(EN, "B"), (SI, "occupied")])
 def test_designs_that_count_on_stirrups_are_no_dearer(base, category):
     plain, ours = (design(lapped(base, category, counted)) for counted in ("concrete", "stirrups"))

@@ -367,6 +367,7 @@ def test_american_deflection_needs_both_of_its_levels(bramble):
     )
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("code", ["en1992-1-1", "aci318-19", "aci318m-19"])
 @pytest.mark.parametrize("units", ["si", "us", "technical"])
 def test_every_starter_file_is_designed(bramble, code, units):
@@ -379,6 +380,7 @@ def test_every_starter_file_is_designed(bramble, code, units):
     assert [c["ratio"] for c in again] == pytest.approx([c["ratio"] for c in ran.json["checks"]], rel=1e-5)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(
     ("table", "column", "factor", "result"),
     [("uls.csv", "V_", 0.0, "forces.shear"), ("char.csv", "M_", 3.0, "forces.tables")],

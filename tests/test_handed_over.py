@@ -342,6 +342,7 @@ def test_the_least_steel_goes_on_to_where_the_tension_ends(share, ends, provided
     assert cracks.resistance == pytest.approx(provided, rel=1e-3)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(("line", "told"), [(28.1, True), (35.5, False)])
 def test_a_force_near_a_support_that_makes_half_of_the_shear_asks_for_struts(line, told):
     """100 kN at 750 mm from the face, beside 28.1 kN/m 0.53 of the shear there, beside 35.5 kN/m 0.47 of it."""

@@ -32,6 +32,7 @@ def shop(tmp_path):
     return Workshop(tmp_path)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("seed", range(4))
 def test_mutated_inputs_of_every_kind_through_every_command(shop, seed):
     """200 in all; `python tests/mutations.py 100000` tries more. Each ends with a status of the contract, in words, within its budget."""
@@ -88,6 +89,7 @@ REFUSED = {
 }
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", REFUSED)
 def test_what_asks_for_too_much_is_refused(shop, name):
     _, call, files = next(c for c in resource_cases.calls() if c[0] == name)
@@ -172,6 +174,7 @@ TITLE = (
 )
 
 
+@pytest.mark.slow
 def test_a_title_is_text_in_every_output(shop):
     """Markup, formulas and field codes of every format, and letters that no font has: shown as they are."""
     text = yaml_beams.SIMPLE.replace("beam: One span", f'beam: "{TITLE}"').replace(
@@ -448,6 +451,7 @@ def test_what_is_in_the_way_is_named():
     assert not quick.complete
 
 
+@pytest.mark.slow
 def test_suggestions_come_after_verdict_and_files_or_when_asked(shop, monkeypatch):
     # others cure it too; they are tried elsewhere
     monkeypatch.setattr(suggesting, "WIDTHS", 0)

@@ -218,6 +218,7 @@ def killed_at(
     return None if code == 0 else code
 
 
+@pytest.mark.slow
 @posix
 @pytest.mark.filterwarnings("ignore:This process.*is multi-threaded:DeprecationWarning")
 @pytest.mark.parametrize("number", [signal.SIGKILL, signal.SIGTERM, signal.SIGINT])
@@ -413,6 +414,7 @@ def test_results_cut_anywhere_are_refused(shop):
             find_result(file)
 
 
+@pytest.mark.slow
 @posix
 def test_output_that_cannot_be_written_has_a_status_of_its_own(bramble):
     bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
@@ -437,6 +439,7 @@ def test_output_that_cannot_be_written_has_a_status_of_its_own(bramble):
     assert quiet.returncode == 0
 
 
+@pytest.mark.slow
 @posix
 def test_a_file_that_grows_too_large_for_the_disk(bramble):
     """A true limit of the system, met while the files are written."""
@@ -453,6 +456,7 @@ def test_a_file_that_grows_too_large_for_the_disk(bramble):
     assert sorted(p.name for p in bramble.folder.iterdir()) == ["one.beam.yaml"]
 
 
+@pytest.mark.slow
 @posix
 def test_a_killed_worker_is_told(bramble):
     for k in range(6):
@@ -490,6 +494,7 @@ def test_a_killed_worker_is_told(bramble):
         assert find_result(folder).data.beam.mark == folder.name
 
 
+@pytest.mark.slow
 def test_jobs_and_order_change_no_byte(bramble):
     for k in range(2):
         bramble.write(

@@ -130,6 +130,7 @@ def test_bars_of_a_section_stand_inside_the_concrete_and_apart(demo, mark):
                 assert np.hypot(p[0] - q[0], p[1] - q[1]) >= 0.5 * (a + b) - 1e-6
 
 
+@pytest.mark.slow
 def test_the_same_result_gives_the_same_bytes(demo):
     """In this process, and in one of its own where sets are in another order."""
     for target, seed in (("one", None), ("two", "1")):
@@ -163,6 +164,7 @@ def test_results_are_found_by_file_folder_and_beam(demo):
     assert "is not a valid format" in ran(demo, "draw", "DB3", "--format", "gif").stderr
 
 
+@pytest.mark.slow
 def test_a_changed_beam_file_is_told_and_drawings_are_not_overwritten_unasked(demo, tmp_path):
     import shutil
 
@@ -366,6 +368,7 @@ def test_a_bar_called_like_a_support_is_not_taken_for_it(deck, deck_design):
     assert len(left.bars) < len(less.bars)  # the top bars there make room
 
 
+@pytest.mark.slow
 def test_mending_replaces_stirrups_that_are_too_few(deck, deck_design):
     layout = deck_design.layout
     sparse = replace(layout, stirrups=tuple(replace(z, spacing=z.spacing + 150.0) for z in layout.stirrups))
@@ -374,6 +377,7 @@ def test_mending_replaces_stirrups_that_are_too_few(deck, deck_design):
     assert {b.mark for b in layout.bars} <= set(changes(sparse, mended.layout).kept)
 
 
+@pytest.mark.slow
 def test_mending_a_file_keeps_its_comments_and_its_order(demo, tmp_path):
     import shutil
 
@@ -400,6 +404,7 @@ def test_mending_a_file_keeps_its_comments_and_its_order(demo, tmp_path):
     assert ran(folder, "design", "boathouse-deck.beam.yaml", "--mend", "--fresh").returncode == 2
 
 
+@pytest.mark.slow
 def test_one_beam_is_designed_by_every_code(demo):
     """Width, depth and loads are kept: every code's steel is told, and only their own categories and grades are used."""
     file = "boat-shelf.beam.yaml"
@@ -442,6 +447,7 @@ def test_forces_of_one_code_are_not_taken_for_those_of_another(tmp_path):
     assert ran(tmp_path, "compare", "t.beam.yaml", "--codes", "en1992-1-1").returncode == 1
 
 
+@pytest.mark.slow
 def test_a_code_is_told_what_it_has_no_use_for(demo):
     """Crack widths are no limit of ACI 318: the file's own is left out, and that is told."""
     (row,) = json.loads(
@@ -506,6 +512,7 @@ def test_two_results_side_by_side(demo):
     assert "B less A" in shown.stdout
 
 
+@pytest.mark.slow
 @settings(max_examples=10)
 @given(
     st.lists(st.floats(3500.0, 9000.0), min_size=1, max_size=3),
@@ -593,6 +600,7 @@ def test_a_bend_needs_a_support_that_is_wide_enough():
         assert all(c.ok for c in collected) == fine
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", ["boathouse-deck", "hall-transfer", "canopy-edge", "annex-floor"])
 @pytest.mark.parametrize("other", [False, True])
 def test_the_ramped_resistance_covers_the_shifted_envelope_everywhere(name, other):
@@ -666,6 +674,7 @@ def test_laps_stand_where_the_user_wants_them():
         assert abs(0.5 * (bars[j].start + bars[i].end) - 8000.0) <= 30.0
 
 
+@pytest.mark.slow
 def test_stronger_concrete_is_told_as_a_cure():
     """A web that crushes: a stronger grade would do, and it does."""
     lengths = [2500.0]

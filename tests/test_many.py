@@ -45,6 +45,7 @@ def marks(ran) -> list[str]:
 QUICK = ("--outputs", "json,layout")
 
 
+@pytest.mark.slow
 def test_folders_patterns_marks_and_parts(floor):
     ran = floor("design", ".", *QUICK)
     assert ran.status == 1
@@ -75,6 +76,7 @@ def test_folders_patterns_marks_and_parts(floor):
         assert words in failed.err, failed.err
 
 
+@pytest.mark.slow
 def test_the_table_is_sorted_and_limited_as_asked(floor):
     assert marks(floor("design", ".", "--sort", "steel", *QUICK))[0] == "TB2"
     assert marks(floor("design", ".", "--sort", "verdict", *QUICK))[0] == "TB2"
@@ -88,6 +90,7 @@ def test_the_table_is_sorted_and_limited_as_asked(floor):
     assert len(ratios) == 4
 
 
+@pytest.mark.slow
 def test_what_is_up_to_date_is_not_done_again(floor):
     def stamps():
         return {p: p.stat().st_mtime_ns for p in floor.folder.rglob("*.result.json")}
@@ -134,6 +137,7 @@ def test_derivations_that_a_result_does_not_hold_are_worked_out_again(floor):
     assert "without derivations" in refused.err
 
 
+@pytest.mark.slow
 def test_summaries_as_files(floor):
     floor("design", ".", *QUICK, "--summary", "s.csv")
     rows = list(csv.DictReader(io.StringIO((floor.folder / "s.csv").read_text())))
@@ -180,6 +184,7 @@ def test_texts_of_a_summary_are_no_formulas_and_no_markup(floor):
     assert openpyxl.load_workbook(floor.folder / "s.xlsx").active["B2"].data_type == "s"
 
 
+@pytest.mark.slow
 def test_many_at_a_time_give_the_same_bytes(floor):
     floor("design", ".", *QUICK)
     one = {p.relative_to(floor.folder): p.read_bytes() for p in floor.folder.rglob("*B*/*") if p.is_file()}
@@ -189,6 +194,7 @@ def test_many_at_a_time_give_the_same_bytes(floor):
     } == one
 
 
+@pytest.mark.slow
 def test_modes_for_a_changed_job(floor):
     """Loads grow: verify only, strengthen what fails, or design afresh; nothing edited by hand is lost."""
     floor("design", "one", *QUICK)
@@ -223,6 +229,7 @@ def test_checks_of_many_want_a_layout_each(floor):
     assert alone.out.startswith("pass  DB1")
 
 
+@pytest.mark.slow
 def test_one_schedule_one_drawing_one_report(floor):
     floor("design", ".", *QUICK)
     data = floor("bars", ".", "--json").json
@@ -252,6 +259,7 @@ def test_one_schedule_one_drawing_one_report(floor):
     assert floor("report", ".", "--only", "incomplete").status == 2
 
 
+@pytest.mark.slow
 def test_two_folders_side_by_side(floor, tmp_path):
     import shutil
 
@@ -274,6 +282,7 @@ def test_forces_of_many(floor):
     assert floor("forces", ".", "--action", "dead").status == 2
 
 
+@pytest.mark.slow
 def test_a_data_frame_of_many(floor):
     files = sorted(floor.folder.rglob("*.beam.yaml"))
     frame = design_many(files)
@@ -329,6 +338,7 @@ def _free_port() -> int:
         return s.getsockname()[1]
 
 
+@pytest.mark.slow
 def test_a_cluster_gives_the_same_bytes_though_a_worker_is_lost(floor, tmp_path_factory, monkeypatch):
     pytest.importorskip("distributed")
     from distributed import Client

@@ -490,6 +490,7 @@ def test_crack_width_is_no_word_of_this_code():
         beam(written(SI, [5.0], [dead({"line": 10})], service={"crack_width": 0.3}))
 
 
+@pytest.mark.slow
 def test_total_deflection_is_a_target_not_a_limit():
     shallow = {**SI, "profiles": {"p": {"shape": "rectangle", "depth": 350, "width": 400}}}
     actions = [dead({"line": 16}, weight=True), live({"line": 2}, category="occupied")]
@@ -510,6 +511,7 @@ def test_total_deflection_is_a_target_not_a_limit():
 # --- both -----------------------------------------------------------------------------------------------------------------------
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(
     ("base", "span", "depth", "clause"),
     [(EN, 2.5, 1500, "5.3.1(3)"), (SI, 2.5, 1500, "9.9"), (EN, 6.0, 500, ""), (SI, 6.0, 500, "")],
@@ -717,6 +719,7 @@ def test_bars_develop_in_a_narrow_column_as_far_apart_as_they_are():
     assert named(result, "integrity.end-bottom")
 
 
+@pytest.mark.slow
 def test_laps_keep_their_thirds_off_supports():
     """Stirrups across a lap's outer third cannot stand over a support."""
     t = {
@@ -746,6 +749,7 @@ def test_what_governs_is_no_advice():
     assert result.governing.severity != "advice"
 
 
+@pytest.mark.slow
 def test_bottom_bars_into_columns_and_plain_supports():
     """9.7.3.8.1 and .2: a third at simple supports, a quarter where the beam is built with its support."""
     column = {"column": {"below": {"height": 3.0, "size": [400, 400]}}}
@@ -758,6 +762,7 @@ def test_bottom_bars_into_columns_and_plain_supports():
         assert collected.demand == pytest.approx(share * maximum, rel=1e-6)
 
 
+@pytest.mark.slow
 def test_lateral_bracing_is_given_or_not_verified():
     """5.9(3) and 9.2.3.1: a tall narrow beam of which nothing is said is incomplete; held closely enough it passes."""
     for base, category in ((EN, "B"), (SI, "occupied")):

@@ -76,18 +76,21 @@ def judged(text: str) -> None:
         assert judge.judge() == []
 
 
+@pytest.mark.slow
 @settings(max_examples=8, phases=QUICK)
 @given(text=texts(EN))
 def test_designs_stand_up_en(text):
     judged(text)
 
 
+@pytest.mark.slow
 @settings(max_examples=6, phases=QUICK)
 @given(text=texts(SI))
 def test_designs_stand_up_aci(text):
     judged(text)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("base", [CSA, IS, BS], ids=lambda base: base["code"])
 @settings(max_examples=5, phases=QUICK)
 @given(data=st.data())

@@ -35,6 +35,7 @@ def test_every_check_is_as_it_was_pinned(name):
         assert numbers == pytest.approx(before[key][0], rel=2e-4, abs=1e-3), key
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", BEAMS)
 def test_the_design_is_as_it_was_pinned(name):
     """The bars that a design chooses."""
@@ -87,6 +88,7 @@ def test_wishes_are_designed_for_as_they_were(name):
     assert pinned_designs.words(name) == pinned_designs.stored()[name]
 
 
+@pytest.mark.slow
 def test_every_value_of_a_section_is_as_it_was_pinned():
     """Required and provided, resistances, service, interaction and curvature, of five sections by each code."""
     before, after = (

@@ -47,6 +47,7 @@ def practice_notes(result) -> list[str]:
 lengths_ = st.lists(st.sampled_from([4200.0, 5000.0, 6300.0, 7400.0]), min_size=1, max_size=4)
 
 
+@pytest.mark.slow
 @settings(max_examples=12)
 @given(lengths_, st.floats(12.0, 45.0), st.sampled_from([250.0, 300.0, 450.0]))
 def test_what_is_designed_has_nothing_to_remark(lengths, load, width):
@@ -187,6 +188,7 @@ def haunched(deeper: float) -> Beam:
     return replace(described, spans=(spans[0], replace(spans[1], becomes=tip)))
 
 
+@pytest.mark.slow
 def test_bars_stop_at_a_kink_or_are_bent_there():
     """A haunch beside a level span: a design's bars stop at the kink; one piece past it is scheduled with its bend and the length
     along the soffit, and goes straight on where it ends near the kink."""
@@ -264,6 +266,7 @@ def test_bars_in_tension_do_not_turn_down_with_the_soffit():
     assert failing(described, over) == []  # it is compressed there
 
 
+@pytest.mark.slow
 def test_stirrups_of_a_haunch_vary():
     result = ub.design(haunched(0.5))
     varying = [i for i in result_model(result).stirrups if "A_last" in i.dimensions_mm]
@@ -453,6 +456,7 @@ def test_a_held_lap_is_carried_on(side):
     )
 
 
+@pytest.mark.slow
 def test_the_held_entry_that_is_in_the_way_is_named():
     described = line([6000.0], uniform(1, [6000.0], 30.0), width=250.0)
     fat = Bar("07", "bottom", 1, 6, "25", -120.0, 6120.0, ("bend", "bend"), (300.0, 300.0), True)
@@ -505,6 +509,7 @@ def test_thinner_bars_are_suggested_where_the_cover_is_too_small_for_all_permitt
     ]
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", ["annex-floor", "boathouse-deck"])
 def test_a_fifth_more_load_changes_few_entries(name):
     described = beam(demo(name))
@@ -522,6 +527,7 @@ def test_a_fifth_more_load_changes_few_entries(name):
     assert len(bars) <= 2, bars
 
 
+@pytest.mark.slow
 def test_pieces_shorter_than_their_laps_end_a_design_all_the_same():
     described = line([6000.0, 6000.0], uniform(2, [6000.0] * 2, 20.0))
     described = replace(described, detailing=replace(described.detailing, longest=1000.0))
@@ -562,6 +568,7 @@ def test_top_bars_run_through_where_integrity_lacks_them():
     assert any(c.id.startswith("integrity.top") for c in result.checks)
 
 
+@pytest.mark.slow
 def test_bars_of_the_lateral_system_develop_at_their_supports():
     loads = [dead({"line": 1.2}, weight=True), live({"line": 1.0}, category="occupied")]
     result = ub.design(beam(written(US, [20, 24], loads, width=16, lateral=True, integrity="interior")))
@@ -650,6 +657,7 @@ def test_a_mark_beyond_four_a_span_costs_as_much_as_a_further_size():
     assert plain.quantities["steel_cost"] < 1.05 * lean.quantities["steel_cost"]
 
 
+@pytest.mark.slow
 def test_a_target_of_deflection_is_met_with_no_more_steel_than_that_takes():
     """No clause limits the total deflection here: bars for it are brought down again until they only just meet it."""
     base = {**US, "profiles": {"p": {"shape": "rectangle", "depth": "450 mm", "width": "300 mm"}}}
@@ -699,6 +707,7 @@ def test_top_bars_for_the_cracks_of_a_flange_are_there_from_the_start():
     assert cracks.demand > strength.demand
 
 
+@pytest.mark.slow
 def test_fewer_thicker_bars_where_many_have_no_room():
     """A web of 250 mm, strongly bent over its inner support: of ø 3/4 in bars eight were too many for two rows and for two legs, and
     the design failed by a thousandth. Thicker ones pass with two legs; a section that is too small still fails by its number."""
@@ -720,6 +729,7 @@ def test_fewer_thicker_bars_where_many_have_no_room():
     assert small.layout.bars
 
 
+@pytest.mark.slow
 def test_two_targets_missed_narrowly_are_better_than_one_by_far():
     """A line whose last span is too slender for its total deflection: the design that missed its target by a third was the cheapest of
     those that missed one; there are some that miss it by less than half of that."""
@@ -750,6 +760,7 @@ def test_a_pair_of_bars_is_lapped_together_where_any_size_allows_it():
     assert {b.count for b in result.layout.bars if "lap" in b.ends} == {2}
 
 
+@pytest.mark.slow
 def test_a_pair_is_lapped_at_places_of_their_own_only_where_that_is_asked_for(monkeypatch):
     """Where not even thin bars leave room for it the design fails for its rows, and what cures it is said."""
     base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 600, "width": 180}}}
@@ -838,6 +849,7 @@ def test_thicker_stirrups_give_thick_bars_the_cover_of_their_bond():
     assert {z.size for z in result.layout.stirrups} == {"10"}
 
 
+@pytest.mark.slow
 def test_a_target_of_deflection_is_approached_as_far_as_there_is_room():
     """The steel that the target asks for has a second row whose bent legs are longer than the beam is deep: what lies between that and
     the design that missed by a quarter is tried."""
@@ -889,6 +901,7 @@ def test_bars_bent_up_where_the_soffit_steps_have_legs_of_their_own_span():
     assert max(b.legs[0] for b in bent) <= 650.0 - 60.0
 
 
+@pytest.mark.slow
 def test_no_bar_of_a_design_is_longer_than_stock_while_there_is_another():
     """Laps of 32 mm bars of Grade 690 are so long that three pieces of 12 m leave no place for them: thinner bars run through, not one
     piece of 29 m."""
@@ -963,6 +976,7 @@ def test_extra_bars_are_as_long_as_their_stress_asks_for_and_no_longer(spans):
     assert shortened >= 2 * len(spans)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("code", [EN, {**SI, "bracing": "continuous"}])
 def test_laps_for_their_stress_are_shorter_where_bars_are_idle(code):
     """Over supports bottom bars do little; top bars in the middle of spans only where these hog there."""
@@ -1031,6 +1045,7 @@ def heavy(base: dict, spans: list[float], dead_line: float, live_line: float, **
     return written({**base, "profiles": profile}, spans, loads, **{"width": 350, **more})
 
 
+@pytest.mark.slow
 def test_where_laps_leave_no_room_beside_them_bars_of_the_second_row_go_on():
     """Four bars fit in a row, and the middle span hogs throughout: bars that run through are lapped in it, the first row's
     extra bars stop before the laps and two of the second stand over those that run through."""
@@ -1050,6 +1065,7 @@ def test_where_laps_leave_no_room_beside_them_bars_of_the_second_row_go_on():
         assert len(over) <= 2
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("rows", [None, 2])
 def test_a_third_row_is_tried_before_failure_where_the_user_says_nothing_of_rows(rows):
     """A web of 225 mm that holds two bars a row."""

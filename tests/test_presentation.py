@@ -89,6 +89,7 @@ def test_summary_says_the_verdict_first_and_what_governs(deck_design):
     assert max(len(line) for line in lines) <= 80
 
 
+@pytest.mark.slow
 def test_summary_of_a_failing_beam(monkeypatch):
     # others cure it too; they are tried elsewhere
     monkeypatch.setattr(suggesting, "WIDTHS", 0)
@@ -165,6 +166,7 @@ def boxes(scene):
     return result, painted.bbox
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", ["boathouse-deck", "hall-transfer", "slipway-lintel"])
 def test_labels_of_the_diagrams_stay_apart_and_inside(name):
     result = ub.design(beam_from(parse_yaml(yaml_beams.demo(name), "x")))

@@ -41,6 +41,7 @@ def digest(folder: Path) -> dict[str, str]:
     return {p.name: hashlib.sha256(p.read_bytes()).hexdigest() for p in sorted(folder.iterdir())}
 
 
+@pytest.mark.slow
 def test_demo_runs_the_whole_job(bramble, demo):
     """The folder that the demo made once for all tests, with what it printed."""
     ran, folder = demo.said, demo.copied(bramble.folder)
@@ -87,6 +88,7 @@ def test_design_then_check_gives_the_same(bramble):
     assert sum(float(r["mass [kg]"]) for r in rows) == pytest.approx(masses, abs=0.2)
 
 
+@pytest.mark.slow
 def test_an_edited_layout_fails_where_it_was_weakened_and_is_never_overwritten(bramble):
     bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
     assert bramble("design", "one.beam.yaml", "--quiet").status == 0
@@ -110,6 +112,7 @@ def test_an_edited_layout_fails_where_it_was_weakened_and_is_never_overwritten(b
     assert layout.read_text("utf-8") == text
 
 
+@pytest.mark.slow
 def test_held_bars_stay(bramble):
     bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
     assert bramble("design", "one.beam.yaml", "--quiet").status == 0
@@ -164,6 +167,7 @@ def test_start_gives_a_file_that_designs(bramble, units):
     assert {"si": " m,", "us": " ft,", "technical": " m,"}[units] in ran.out
 
 
+@pytest.mark.slow
 def test_many_beams_side_by_side(bramble):
     bramble.write("a.beam.yaml", yaml_beams.SIMPLE)
     bramble.write("b.beam.yaml", yaml_beams.SIMPLE.replace("S1", "S2"))
@@ -184,6 +188,7 @@ def test_schemas_describe_the_files(bramble):
         assert data["properties"]
 
 
+@pytest.mark.slow
 def test_help_calls_and_plain_terminals(bramble):
     ran = bramble("--help")
     assert ran.status == 0
@@ -201,6 +206,7 @@ def test_help_calls_and_plain_terminals(bramble):
     assert "\x1b[" not in ascii_only.out
 
 
+@pytest.mark.slow
 def test_result_names_failures_and_cures(bramble, monkeypatch):
     # others cure it too; they are tried elsewhere
     monkeypatch.setattr(suggesting, "WIDTHS", 0)
@@ -245,6 +251,7 @@ def test_an_interrupt_inside_a_clean_up_is_neither_lost_nor_shown():
     assert (ran.stdout.strip(), ran.stderr) == ("raised again", "")
 
 
+@pytest.mark.slow
 @pytest.mark.skipif(os.name == "nt", reason="needs POSIX signals")
 @pytest.mark.parametrize(("number", "jobs"), [(signal.SIGINT, "2"), (signal.SIGTERM, "1")])
 def test_interrupting_leaves_whole_results(bramble, number, jobs):
@@ -286,6 +293,7 @@ def test_shell_completion(bramble):
     assert "complete" in ran.out or "bramble" in ran.out
 
 
+@pytest.mark.slow
 def test_check_writes_only_when_asked(bramble):
     bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
     assert bramble("design", "one.beam.yaml", "--quiet", "--no-figures").status == 0
@@ -298,6 +306,7 @@ def test_check_writes_only_when_asked(bramble):
     }
 
 
+@pytest.mark.slow
 def test_colours_only_where_wanted(bramble):
     bramble.write("one.beam.yaml", yaml_beams.SIMPLE)
     for env in ({"NO_COLOR": "1"}, {}):
@@ -306,6 +315,7 @@ def test_colours_only_where_wanted(bramble):
     assert "\x1b[3" not in forced.out
 
 
+@pytest.mark.slow
 @pytest.mark.skipif(os.name == "nt", reason="needs a POSIX shell")
 def test_a_reader_that_goes_away_is_no_failure(bramble):
     bramble.write("one.beam.yaml", yaml_beams.SIMPLE)

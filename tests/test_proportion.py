@@ -58,6 +58,7 @@ def proposed(beam, needs: Needs | None = None) -> Layout:
     return propose(beam, CODE, analyse(beam, CODE), needs or Needs()).layout
 
 
+@pytest.mark.slow
 @given(beams())
 def test_proposals_can_be_built(beam):
     layout = proposed(beam)
@@ -86,6 +87,7 @@ def test_proposals_can_be_built(beam):
         assert z.start == int(z.start)
 
 
+@pytest.mark.slow
 @given(beams())
 def test_stirrups_leave_no_gap(beam):
     """From face to face no two stirrups stand further apart than 0.75 d, and the first within 60 mm of the face."""
@@ -102,6 +104,7 @@ def test_stirrups_leave_no_gap(beam):
         assert high - own[-1] <= 0.75 * span.profile.depth
 
 
+@pytest.mark.slow
 @given(beams())
 def test_laps_are_long_enough(beam):
     layout = proposed(beam)
@@ -459,6 +462,7 @@ def test_bottom_bars_are_bent_up_in_a_support_that_is_too_narrow_for_them():
     assert not next(c for c in short.checks if c.id == "support-share.bottom.B-left").ok
 
 
+@pytest.mark.slow
 def test_extra_bars_longer_than_stock_are_lapped():
     """Bars over two near supports, or through a long span, that 6 m of stock are too short for: in pieces, and every lap verified."""
     wishes = Detailing(("16", "20"), ("8", "10"), stock_length=6000.0)

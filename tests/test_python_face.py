@@ -14,6 +14,7 @@ from upright_bramble.pipeline import NoBars
 DOCS = Path(__file__).parent.parent / "docs"
 
 
+@pytest.mark.slow
 def test_documentation_examples_run(tmp_path, monkeypatch, capsys):
     monkeypatch.chdir(tmp_path)
     for name in ("boathouse-deck", "slipway-lintel"):
@@ -27,6 +28,7 @@ def test_documentation_examples_run(tmp_path, monkeypatch, capsys):
     assert "DB3 4 spans, 22.2 m" in capsys.readouterr().out
 
 
+@pytest.mark.slow
 def test_readme_beam_is_a_beam(tmp_path):
     text = (DOCS.parent / "README.md").read_text("utf-8")
     block = re.search(r"```yaml\n(.*?)```", text, re.DOTALL)
@@ -81,6 +83,7 @@ def test_tables_and_levels(deck, deck_design):
         ub.figure(forces)
 
 
+@pytest.mark.slow
 def test_no_bars_fit(deck):
     heavy = yaml_beams.line([6000.0], yaml_beams.uniform(1, [6000.0], 1e6))
     with pytest.raises(NoBars, match=r"do not fit into 2 rows of \d+ mm"):

@@ -86,6 +86,7 @@ def designed(folder, text):
         return beam, None
 
 
+@pytest.mark.slow
 @given(beams())
 @settings(max_examples=6)
 def test_what_is_derived_is_what_is_said(tmp_path, text):
@@ -103,6 +104,7 @@ def test_what_is_derived_is_what_is_said(tmp_path, text):
     assert written(report_of([issued], "full"), "md") == written(report_of([issued], "full"), "md")
 
 
+@pytest.mark.slow
 @given(beams())
 @settings(max_examples=6)
 def test_what_is_designed_is_what_is_checked(tmp_path, text):
@@ -118,6 +120,7 @@ def test_what_is_designed_is_what_is_checked(tmp_path, text):
         assert again[c.id].ratio == pytest.approx(c.ratio, rel=1e-6, abs=1e-9), c.id
 
 
+@pytest.mark.slow
 @given(beams())
 @settings(max_examples=6)
 def test_what_passes_stands_up(tmp_path, text):
@@ -148,6 +151,7 @@ def test_what_passes_stands_up(tmp_path, text):
     assert governing.id not in {c.id for c in result.checks if c.beside}
 
 
+@pytest.mark.slow
 @given(beams())
 @settings(max_examples=6)
 def test_numbers_are_told_alike_everywhere(tmp_path, text):
@@ -165,6 +169,7 @@ def test_numbers_are_told_alike_everywhere(tmp_path, text):
         assert f"{demand} " in against(theirs, system) or not unit
 
 
+@pytest.mark.slow
 @given(beams())
 @settings(max_examples=6)
 def test_inputs_said_back_name_every_part(tmp_path, text):

@@ -114,6 +114,7 @@ def test_a_share_of_the_elastic_moments_is_kept_everywhere(name, share):
     assert binding.any() == (share > 0.0)
 
 
+@pytest.mark.slow
 def test_a_violation_is_a_failing_check_with_its_clause():
     too_much = run_design(beam_of([6000.0, 6000.0], 0.65)).result
     assert too_much is not None
@@ -126,6 +127,7 @@ def test_a_violation_is_a_failing_check_with_its_clause():
     assert not next(c for c in unlike.checks if c.id == "redistribution.spans.B").ok
 
 
+@pytest.mark.slow
 def test_class_a_steel_allows_less():
     beam = beam_of([6000.0, 6000.0], 0.75)
     brittle = replace(beam, bars=replace(beam.bars, ductility="A"))
@@ -158,6 +160,7 @@ def test_the_file_asks_for_it():
         assert words in str(refused.value)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("code", ["en1992-1-1", "aci318m-19"])
 def test_as_far_as_allowed_is_as_far_as_the_bars_allow(code, tmp_path):
     """Design and check agree, the neutral axis holds, and a bit less redistribution is not asked for without need."""

@@ -205,6 +205,7 @@ def test_brief_is_one_page(issued, name):
     assert len(pages) == 1
 
 
+@pytest.mark.slow
 def test_brief_of_a_long_beam_with_much_to_say_is_one_page(tmp_path):
     spans = "".join(f"  - {{span: 6, profile: p}}\n  - {{support: S{k}, width: 300}}\n" for k in range(30))
     head, rest = SIMPLE.split("  - {span: 6, profile: p}\n  - {support: B, width: 300}\n")
@@ -233,6 +234,7 @@ def test_a_result_with_code_in_its_formulas_is_refused(issued):
         assert not maths.is_formula(text)
 
 
+@pytest.mark.slow
 def test_text_of_the_pages_can_be_searched(issued):
     r = issued["annex-floor"]
     reader = PdfReader(io.BytesIO(written(report_of([r], "full"), "pdf")))
@@ -250,6 +252,7 @@ def test_text_of_the_pages_can_be_searched(issued):
     assert len(reader.pages) < 30
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("kind", ["html", "pdf", "md"])
 @pytest.mark.parametrize("depth", DEPTHS)
 def test_same_bytes_every_time(issued, kind, depth):
@@ -277,6 +280,7 @@ class Outside(HTMLParser):
                 self.asked.append((tag, value))
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("depth", DEPTHS)
 def test_the_page_asks_for_nothing_outside_itself(issued, depth):
     text = written(report_of(list(issued.values()), depth), "html").decode()
@@ -289,6 +293,7 @@ def test_the_page_asks_for_nothing_outside_itself(issued, depth):
     assert "default-src 'none'" in text
 
 
+@pytest.mark.slow
 def test_what_a_user_writes_is_text_everywhere(tmp_path, issued):
     given = SIMPLE.replace("beam: One span", f"beam: {json.dumps(NASTY)}").replace(
         "name: live", f"name: {json.dumps(NASTY)}"
@@ -368,6 +373,7 @@ def test_every_input_and_default_is_echoed(issued):
     assert inputs["line", "span 4"].value == "1.5 m slip, a cantilever"
 
 
+@pytest.mark.slow
 def test_report_command(bramble, tmp_path):
     run = bramble
     (tmp_path / "s.beam.yaml").write_text(SIMPLE, "utf-8")
@@ -429,6 +435,7 @@ def test_no_error_and_no_request(browser, page):
     assert len([u for u in required if u.startswith("file:")]) <= 1
 
 
+@pytest.mark.slow
 def test_the_cursor_reads_all_diagrams(browser, page, issued):
     from selenium.webdriver import ActionChains
     from selenium.webdriver.common.keys import Keys

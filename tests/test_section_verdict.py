@@ -278,6 +278,7 @@ def test_sets_from_a_table(bramble):
     assert "leads out of the folder" in bramble("section", "a.section.yaml").err
 
 
+@pytest.mark.slow
 def test_unfactored_forces_are_combined_by_the_code(bramble):
     """EN 1990 6.10: 1.35 and 1.5, wind accompanying with 0.6 and either way; the permanent part alone where the rest relieves."""
     actions = [
@@ -361,6 +362,7 @@ def test_tension_on_bars_of_one_face_needs_its_moment(bramble, axis, moment, pas
     ), bending
 
 
+@pytest.mark.slow
 def test_figure_and_table(bramble):
     bramble.write(
         "a.section.yaml",
@@ -377,6 +379,7 @@ def test_figure_and_table(bramble):
     assert (bramble.folder / "a.csv").read_bytes() == before
 
 
+@pytest.mark.slow
 def test_bars_and_stirrups_are_chosen(bramble):
     """The least steel that passes every check: judged again as given it passes; with one bar less it does not."""
     call = ("-M", "310", "-V", "180", "--greatest-moment", "310", "--service", "190")
@@ -430,6 +433,7 @@ def test_the_least_depth(bramble):
     assert bramble(*less).status == 1
 
 
+@pytest.mark.slow
 def test_compression_steel_and_bars_for_torsion_are_chosen(bramble):
     small = (
         "section",
@@ -452,6 +456,7 @@ def test_compression_steel_and_bars_for_torsion_are_chosen(bramble):
     assert "2ø16 at 250 mm" in twisted["chosen"]
 
 
+@pytest.mark.slow
 def test_the_report(bramble):
     bramble.write(
         "a.section.yaml",
@@ -478,6 +483,7 @@ def test_the_report(bramble):
     assert "minimum stirrups" in (bramble.folder / "brief.md").read_text()
 
 
+@pytest.mark.slow
 def test_the_section_of_a_designed_beam(bramble):
     """At midspan the moment resisted is that of the beam's own curve, and the sets of forces have its extremes."""
     from yaml_beams import SIMPLE
@@ -835,6 +841,7 @@ def test_rays_end_on_states_that_balance(member, angle, share):
     )
 
 
+@pytest.mark.slow
 @settings(max_examples=40, deadline=None)
 @given(members(), st.floats(-300e3, 900e3), st.floats(10e6, 120e6), st.floats(0.0, 360.0))
 def test_cracked_states_balance(member, axial, moment, angle):

@@ -576,6 +576,7 @@ def test_steel_for_deflection_is_brought_down_again():
     assert 0.85 < result.governing.ratio <= 0.97 + 1e-9
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(
     ("span", "depth", "width", "dead"), [(8000.0, 550.0, 350.0, 25.0), (7000.0, 450.0, 300.0, 14.0)]
 )
@@ -592,6 +593,7 @@ def test_thicker_bars_at_the_top_are_weighed_where_deflection_decides(span, dept
             assert by_hand.quantities["steel_cost"] >= bound, size
 
 
+@pytest.mark.slow
 def test_a_deeper_section_is_named_where_no_steel_will_do(monkeypatch):
     beam = aci_beam([7000.0], 14.0, 8.0, depth=400.0)
     assert run_design(beam).result.status == "fail"
@@ -600,6 +602,7 @@ def test_a_deeper_section_is_named_where_no_steel_will_do(monkeypatch):
     assert any("increase the depth" in c for c in suggest(beam).texts)
 
 
+@pytest.mark.slow
 def test_finer_cracks_are_met_with_thinner_bars():
     lengths = [6000.0]
     beam = line(lengths, uniform(1, lengths, 30.0), live=uniform(1, lengths, 10.0), depth=600.0)

@@ -135,6 +135,7 @@ def twisted(torque, code="en1992-1-1", **more):
         detailing=replace(beam.detailing, main_bars=("13", "16", "19", "22"), stirrup_bars=("10", "13")))  # fmt: skip
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("code", ["en1992-1-1", "aci318m-19"])
 def test_torsion_is_designed_and_fails_without_its_steel(code):
     beam = twisted(6e3, code)
@@ -183,6 +184,7 @@ def test_torsion_stirrups_by_hand():
     assert check.demand <= 1.0
 
 
+@pytest.mark.slow
 def test_small_torque_is_neglected():
     """Below the threshold of either code nothing is asked for; by EN only where the concrete alone carries shear and torque."""
     american = run_design(twisted(200.0, "aci318m-19")).result
@@ -194,6 +196,7 @@ def test_small_torque_is_neglected():
     assert [c for c in run_design(twisted(200.0)).result.checks if c.topic == "torsion"]
 
 
+@pytest.mark.slow
 def test_a_tee_takes_less_steel_than_its_web_alone():
     beam = line([7000.0], uniform(1, [7000.0], 40.0))
     flanged = replace(
@@ -231,6 +234,7 @@ def test_expressions_differ_in_the_third_digit_only():
         assert ratio != 1.0
 
 
+@pytest.mark.slow
 def test_flange_shear_by_hand():
     """6.2.4 from the support's zero moment to half way to mid-span; cross bars above 0.4 f_ctd; verified where they are given."""
     beam = line([8000.0], uniform(1, [8000.0], 60.0), depth=600.0)
@@ -258,6 +262,7 @@ def test_flange_shear_by_hand():
     assert again.status == "fail"
 
 
+@pytest.mark.slow
 def test_an_indirect_support_is_told_what_hangs_on_it():
     beam = line([6000.0], uniform(1, [6000.0], 40.0))
     supports = (beam.supports[0], replace(beam.supports[1], direct=False))

@@ -65,6 +65,7 @@ def test_a_third_code_designs_checks_tells_draws_and_reports(plain):
     assert plain("codes", "plain-1").status == 0
 
 
+@pytest.mark.slow
 def test_its_own_rule_can_fail_and_its_values_be_overridden(plain):
     from upright_bramble.core.quantities import SYSTEMS
 

@@ -345,6 +345,7 @@ def test_cracks_close_with_more_bars():
     assert limit == 0.1
 
 
+@pytest.mark.slow
 @given(
     st.floats(3000.0, 9000.0),
     st.floats(2500.0, 8000.0),
@@ -379,6 +380,7 @@ def test_designs_that_pass_resist_everywhere(first, second, g, q, cantilever):
     assert {b.face for b in designed.layout.bars} == {"bottom", "top"}
 
 
+@pytest.mark.slow
 @given(st.floats(3500.0, 8500.0), st.floats(8.0, 30.0))
 def test_mirrored_layouts_have_mirrored_ratios(length, g):
     """Verification does not know left from right."""

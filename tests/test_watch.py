@@ -75,6 +75,7 @@ def get(address: str, host: str | None = None) -> tuple[int, str]:
         return error.code, error.read().decode()
 
 
+@pytest.mark.slow
 def test_each_save_is_designed_and_faults_are_said(bramble, watching):
     file = bramble.write("s.beam.yaml", yaml_beams.SIMPLE)
     run = watching("s.beam.yaml", "--page", "--no-colour")
@@ -105,6 +106,7 @@ def test_each_save_is_designed_and_faults_are_said(bramble, watching):
     assert run.stop() in (0, 130)
 
 
+@pytest.mark.slow
 def test_a_layout_that_a_hand_edits_is_checked(bramble, watching):
     bramble.write("s.beam.yaml", yaml_beams.SIMPLE)
     bramble("design", "s.beam.yaml", "--quiet", "--no-figures")
@@ -120,6 +122,7 @@ def test_a_layout_that_a_hand_edits_is_checked(bramble, watching):
     assert run.stop() in (0, 130)
 
 
+@pytest.mark.slow
 def test_rules_that_a_beam_names_are_watched(bramble, watching):
     bramble.write("o.rules.yaml", "bramble_rules: 1\nconcrete: {grade: C30/37}\n")
     bramble.write(

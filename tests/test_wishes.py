@@ -47,6 +47,7 @@ def _through(result, bar) -> bool:
 codes = pytest.mark.parametrize("name", list(BASES))
 
 
+@pytest.mark.slow
 @codes
 def test_lean_takes_no_more_steel_than_plain(name):
     plain, lean = wished(name), wished(name, style="lean")
@@ -54,6 +55,7 @@ def test_lean_takes_no_more_steel_than_plain(name):
     assert lean.quantities["steel_kg"] <= plain.quantities["steel_kg"] * 1.001
 
 
+@pytest.mark.slow
 @codes
 def test_hangers_have_sizes_of_their_own(name):
     wish, others = (
@@ -68,6 +70,7 @@ def test_hangers_have_sizes_of_their_own(name):
     assert sizes(result, "top", through=True) == {wish}
 
 
+@pytest.mark.slow
 @codes
 @pytest.mark.parametrize("shape", ["bend", "hook"])
 def test_ends_of_one_shape(name, shape):
@@ -92,6 +95,7 @@ def test_straight_ends_are_straight(name):
     assert {kind for b in result.layout.bars for kind in b.ends} <= {"straight", "lap"}
 
 
+@pytest.mark.slow
 @codes
 def test_pieces_no_longer_and_no_shorter_than_wished(name):
     longest, shortest = ("26 ft", "5 ft") if name == "us" else (8.0, 1.5)
@@ -126,6 +130,7 @@ def test_no_bar_is_cut_off(name):
             assert b.ends[side] == "lap" or not inside or (b.face == "top" and middle)
 
 
+@pytest.mark.slow
 @codes
 def test_distances_of_bars_in_a_row(name):
     result = wished(
@@ -172,6 +177,7 @@ def test_hangers_may_have_a_size_that_no_other_bar_has(name):
     assert {b.size for b in result.layout.bars} == {thin, thick}
 
 
+@pytest.mark.slow
 @codes
 def test_side_bars_on_request(name):
     size = "4" if name == "us" else "13" if name == "si" else "12"

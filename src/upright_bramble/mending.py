@@ -42,29 +42,36 @@ def changes(before: Layout, after: Layout) -> Changes:
 
 
 def run_mend(beam: Beam, layout: Layout) -> Designed:
-    """The layout as it is where it passes; else with what it lacks, and without what no addition can cure."""
+    """The layout as it is where it passes; else with what it lacks, and without what no addition can cure.
+
+    What is in the way shows in a brief search; the whole one is for what is left when that passes, or when
+    nothing more can be taken out.
+    """
     as_it_is = run_check(beam, layout)
     if as_it_is.status != "fail":
         return Designed(as_it_is, 0)
     kept, best = layout, Designed(as_it_is, 0)
     for _ in range(ROUNDS):
-        designed = run_design(beam, _held(kept))
+        designed = run_design(beam, _held(kept), brief=True)
         result = designed.result
-        if result is not None and (best.result is None or _failures(result) < _failures(best.result)):
-            kept_messages = tuple(
-                m for m in result.messages if m.text != HELD or any(e.held for e in layout.entries)
-            )
-            best = replace(
-                designed,
-                result=replace(result, layout=_as_before(result.layout, layout), messages=kept_messages),
-            )
         if result is not None and result.status != "fail":
-            return best
+            break
         less = without_failing(beam, kept, result.failing if result is not None else as_it_is.failing)
         if less == kept:
             break
-        kept = less
-    return best
+        best, kept = _better(best, designed, layout), less
+    return _better(best, run_design(beam, _held(kept)), layout)
+
+
+def _better(best: Designed, designed: Designed, original: Layout) -> Designed:
+    """The one of which fewer checks fail."""
+    result = designed.result
+    if result is None or (best.result is not None and _failures(result) >= _failures(best.result)):
+        return best
+    messages = tuple(m for m in result.messages if m.text != HELD or any(e.held for e in original.entries))
+    return replace(
+        designed, result=replace(result, layout=_as_before(result.layout, original), messages=messages)
+    )
 
 
 def _failures(result: Result) -> int:

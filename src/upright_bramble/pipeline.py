@@ -102,16 +102,16 @@ def _by_level(beam: Beam, code: DesignCode, shared: Result) -> Result:
     return over_levels(shared, parts)
 
 
-def run_design(beam: Beam, held: Layout | None = None) -> Designed:
+def run_design(beam: Beam, held: Layout | None = None, *, brief: bool = False) -> Designed:
     """Proportion and verify in turn until every check passes or nothing more helps.
 
     Where service governs, the steel that it asks for is brought down again as far as it goes, and thinner
-    bars are tried against cracks.
+    bars are tried against cracks. `brief`: what other searches might find is not sought.
     """
     if beam.levels:
         return _shared(beam, held)
-    designed = _designed(beam, held)
-    if not beam.detailing.lean:
+    designed = _designed(beam, held, brief=brief)
+    if brief or not beam.detailing.lean:
         return designed
     plain = _designed(replace(beam, detailing=replace(beam.detailing, style="plain")), held)
     return _leaner(designed, plain)
@@ -163,14 +163,14 @@ def _leaner(lean: Designed, plain: Designed) -> Designed:
     )
 
 
-def _designed(beam: Beam, held: Layout | None) -> Designed:
+def _designed(beam: Beam, held: Layout | None, *, brief: bool = False) -> Designed:
     """By the beam's own style."""
     from upright_bramble.searching import searched  # `check` starts without it
 
     code = code_of(beam)
     forces = analyse(beam, code)
     beam = forces.beam  # with what works of its flanges
-    search = searched(beam, code, forces, held)
+    search = searched(beam, code, forces, held, brief=brief)
     best, reason = search.best, search.reason
     if best is not None and best.beam.detailing != beam.detailing:
         best = replace(best, beam=beam, forces=replace(best.forces, beam=beam))

@@ -66,9 +66,12 @@ class Task:
         return self.verdicts[key][1:]
 
 
-def searched(beam: Beam, code: DesignCode, forces: Forces, held: Layout | None) -> Search:
-    """The best design that is found, around what is held."""
-    return _searched(Task(beam, code, forces, held))
+def searched(
+    beam: Beam, code: DesignCode, forces: Forces, held: Layout | None, *, brief: bool = False
+) -> Search:
+    """The best design that is found, around what is held; `brief`: by the usual search alone."""
+    task = Task(beam, code, forces, held)
+    return _first(task) if brief else _searched(task)
 
 
 def _searched(task: Task) -> Search:
