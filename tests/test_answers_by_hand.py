@@ -197,6 +197,38 @@ def test_bs_flanges_by_the_distance_of_zero_moments():
         assert reach[0] == pytest.approx((l_z * 100.0, 300.0))
 
 
+@pytest.mark.parametrize(
+    ("left", "right", "before", "after", "l_0"),
+    [
+        ("simple", "simple", None, None, (9000.0, 9000.0, 9000.0)),
+        ("continuous", "simple", 6000.0, None, (2250.0, 7650.0, 7650.0)),
+        ("simple", "continuous", None, 7000.0, (7650.0, 7650.0, 2400.0)),
+        ("continuous", "continuous", 6000.0, 7000.0, (2250.0, 6300.0, 2400.0)),
+        ("fixed", "fixed", None, None, (1350.0, 6300.0, 1350.0)),
+        ("fixed", "free", None, None, (9000.0, 9000.0, 9000.0)),
+        ("continuous", "free", 6000.0, None, (9900.0, 9900.0, 9900.0)),
+        ("free", "continuous", None, 7000.0, (10_050.0, 10_050.0, 10_050.0)),
+    ],
+)
+def test_distances_of_zero_moments_by_the_eurocode(left, right, before, after, l_0):
+    """Figure 5.2: the span, 0.85 or 0.7 of it, 0.15 of both spans over a support, 0.15 of the span behind and a cantilever."""
+    from upright_bramble.codes.en1992.analysis import zero_moment_distances
+
+    around = Surroundings(9000.0, 8700.0, before, after, left, right)
+    assert zero_moment_distances(around) == pytest.approx(l_0)
+
+
+@pytest.mark.parametrize(("area", "moment"), [(5000.0, 655.4e6), (3500.0, 613.0e6)])
+def test_the_printed_moment_of_a_flanged_section_whose_axis_lies_in_the_web(area, moment):
+    """IS 456 Annex G: 1200 x 100 on a web of 300, d = 550, M20, Fe415. 5000 mm2: x_u at its limit of 264 mm, y_f = 100:
+    0.36 x 20 x 300 x 264 x 439.1 + 0.45 x 20 x 900 x 100 x 500. 3500 mm2: 2.16 x + 8.1 (0.15 x + 65) = 1263.7, x_u = 218.4, y_f = 97.8."""
+    from upright_bramble.codes.is456.bending import printed_moment
+    from upright_bramble.codes.parts import PrintedSection
+
+    section = PrintedSection(1200.0, 300.0, 100.0, 550.0, area)
+    assert printed_moment(section, 20.0, 415.0) == pytest.approx(moment, rel=2e-3)
+
+
 # ------------------------------------------------------------------ materials
 
 

@@ -19,6 +19,7 @@ from upright_bramble.files.beam_file import beam_from
 from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.pipeline import code_of, run_check, run_design
 from upright_bramble.proportion import Needs, NoProposal, propose
+from upright_bramble.proportion.carried import carried_on
 from upright_bramble.proportion.choice import weigh
 from upright_bramble.proportion.curtail import region
 from upright_bramble.proportion.demands import demand_of, runs_of
@@ -539,3 +540,24 @@ def test_proposed_bars_that_go_past_a_simple_end_have_their_least_anchorage_ther
     assert past
     for b, length in past:
         assert length >= 0.3 * CODE.sizes[b.size].diameter / 4.0 * 500.0 / 1.15 / 3.041 - 0.5
+
+
+@pytest.mark.parametrize("side", [0, 1])
+def test_held_laps_are_carried_on_by_pieces_that_meet_over_supports(side):
+    """Three spans of 6 m, pieces of 8 m: from a lap about the first inner support to one about the other, and on to the end."""
+    lengths = [6000.0] * 3
+    detailing = Detailing(("16",), ("8",), stock_length=8000.0)
+    beam = line(lengths, uniform(3, lengths, 20.0), detailing=detailing)
+    bar = Bar("01", "bottom", 1, 2, "16", -120.0, 6450.0, ("bend", "lap"), (200.0, 0.0), True)
+    if side == 0:
+        bar = replace(bar, start=11_550.0, end=18_120.0, ends=("lap", "bend"), legs=(0.0, 200.0))
+    pieces = sorted(carried_on(beam, CODE, (bar,)), key=lambda b: b.start)
+    assert len(pieces) == 2
+    near, far = pieces if side else pieces[::-1]
+    overlap = (bar.end - near.start) if side else (near.end - bar.start)
+    middle = 0.5 * ((near.end + far.start) if side else (near.start + far.end))
+    assert overlap == pytest.approx((near.end - far.start) if side else (far.end - near.start), abs=26.0)
+    assert middle == pytest.approx(12_000.0 if side else 6_000.0, abs=26.0)
+    assert (far.end if side else -far.start) == pytest.approx(18_120.0 if side else 120.0)
+    assert {b.count for b in pieces} == {2}
+    assert max(b.end - b.start for b in pieces) <= 8000.0
