@@ -104,3 +104,11 @@ def test_clauses_are_those_of_the_edition():
     assert US.words.source("ACI 318-19, 22.5.1.2") == "ACI 318-14, 22.5.1.2"
     assert NEWER.words.source("ACI 318-19, 25.4.2.3") == "ACI 318-19, 25.4.2.3"
     assert US.words.clauses["cover.bars"] == "25.4.2.2"
+
+
+@pytest.mark.parametrize(("code", "grade", "beyond"), [(US, "80", "100"), (SI, "550", "690")])
+def test_grades_end_at_80(code, grade, beyond):
+    """20.2.2.4: Grade 80 (550) is in this edition, Grade 100 (690) is not."""
+    assert code.materials.steel(grade).strength == pytest.approx(550.0, rel=5e-3)
+    with pytest.raises(CodeError, match="not in this edition"):
+        code.materials.steel(beyond)

@@ -319,6 +319,23 @@ def test_a_pull_that_no_moment_goes_with_is_not_passed(bramble):
     assert "bending.sagging.1" in failing
 
 
+@pytest.mark.parametrize(("force", "passes"), [(-2000, False), (6000, False), (200, True)])
+def test_an_axial_force_of_one_set_alone_uses_the_section_up(bramble, force, passes):
+    """Of two sets one has no axial force: what pulls or presses more than the section bears fails all the same; 300 x 500 of C30 bear
+    3 MN."""
+    one = yaml_beams.SIMPLE[: yaml_beams.SIMPLE.index("actions:")]
+    rows = ["combination,span,x [m],M [kNm],V [kN],N [kN]"]
+    rows += [f"{name},1,{x / 2},2,0,{n}" for name, n in (("I", 0), ("II", force)) for x in range(13)]
+    bramble.write("uls.csv", "\n".join(rows))
+    bramble.write("p.beam.yaml", one + "forces:\n  strength: {table: uls.csv, level: factored}\n")
+    bars = "  - {mark: '01', face: bottom, layer: 1, count: 3, size: '16', from: -0.1 m, to: 6.1 m}\n"
+    bars += "  - {mark: '02', face: top, layer: 1, count: 3, size: '16', from: -0.1 m, to: 6.1 m}\n"
+    bramble.write("p.layout.yaml", f"bramble_layout: 1\nbeam: S1\nbars:\n{bars}stirrups: []\n")
+    checks = {c["id"]: c for c in bramble("check", "p.beam.yaml", "p.layout.yaml", "--json").json["checks"]}
+    assert checks["bending.sagging.1"]["ok"] == passes
+    assert ("axial capacity" in checks["bending.sagging.1"]["note"]) != passes
+
+
 AMERICAN = """bramble: 1
 beam: One span
 mark: US1

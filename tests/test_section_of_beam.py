@@ -139,6 +139,10 @@ def test_forces_are_those_that_act_together_there(facts):
     x = float(facts.at.x[facts.nearest_of(0, 1500.0)])
     near = section_at(facts, x, 0, "near the support")
     assert max(abs(f.shear) for f in near.forces) == pytest.approx(q * (4000.0 - x), rel=1e-6)
+    assert [s.level for s in middle.service] == [
+        "characteristic", "characteristic", "frequent", "frequent", "quasi_permanent", "quasi_permanent"
+    ]  # fmt: skip
+    assert middle.service[0].moment > middle.service[1].moment
     for level, most in (("characteristic", 12.0 + 9.0), ("quasi_permanent", 12.0 + 0.3 * 9.0)):
         moments = sorted(s.moment / 8e6 for s in middle.service if s.level == level)
         assert moments == pytest.approx([12.0, most], rel=2e-3)  # without the live load, and with it

@@ -16,6 +16,7 @@ from upright_bramble.section.plane import Member, states
 from upright_bramble.section.shape import distance_to_edges, shape_of
 from upright_bramble.section.strength import ConcreteLaw, SteelLaw
 from upright_bramble.section.surface import along, axial_limits, level
+from upright_bramble.verify.sections.along import side_levels
 from upright_bramble.verify.sections.bending import designed_for
 from upright_bramble.verify.sections.choose import least_size
 
@@ -958,3 +959,21 @@ def test_an_axial_force_has_its_least_eccentricity(forces, designed):
     assert [v / 1e6 for v in designed_for(section, code, section.forces[0])] == pytest.approx(
         list(designed), abs=0.1
     )
+
+
+def test_of_side_bars_the_thinnest_counts_and_second_rows_are_none(bramble):
+    """Two rows beside the web, of 12 and of 16 mm: each as 12. Two of 12 mm 120 mm above bars of 32 mm (less than five of their
+    diameters) are a second row of their face."""
+    rows = [
+        {"row": 3, "size": "20", "depth": 547}, {"row": 2, "size": "16", "depth": 53},
+        {"row": 2, "size": "12", "depth": 218}, {"row": 2, "size": "16", "depth": 382},
+    ]  # fmt: skip
+    text = section_text(bars=rows, forces=[{"name": "a", "moment": 90, "torque": 18, "shear": 60}])
+    bramble.write("a.section.yaml", text)
+    checks = {c["id"]: c for c in bramble("section", "a.section.yaml", "--json").json["checks"]}
+    section, _, _ = section_of(json.loads(text))
+    assert side_levels(section) == [218.0, 382.0]
+    assert checks["torsion.sides"]["resistance"] == pytest.approx(math.pi * 36.0, rel=1e-3)
+    rows[0], rows[3] = {"row": 3, "size": "32", "depth": 541}, {"row": 2, "size": "12", "depth": 421}
+    section, _, _ = section_of(json.loads(section_text(bars=rows, forces=[{"name": "a", "moment": 90}])))
+    assert side_levels(section) == [218.0]
