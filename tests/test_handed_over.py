@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 import upright_bramble as ub
 from plain_beams import EN, SI, beam, check, dead, live, named, unverified, written
 from upright_bramble.analysis import analyse
+from upright_bramble.analysis.flanges import sections_at, torsion_constant, with_flanges
 from upright_bramble.analysis.suspension import suspension_forces
-from upright_bramble.beam import Concrete, Steel, StirrupZone
+from upright_bramble.beam import Concrete, Flange, Steel, StirrupZone
 from upright_bramble.codes import get_code
 from upright_bramble.codes.csa_a23.bond import compression_splice
 from upright_bramble.codes.parts import Around, CoverWish, EndFacts, Tube, Web
@@ -19,6 +22,7 @@ from upright_bramble.proportion.stirrups import _around
 from upright_bramble.section.curvature import Bent, stiffened
 from upright_bramble.verify.groups import soffit
 from upright_bramble.verify.sections.curves import curves_of
+from yaml_beams import line, uniform
 
 ONE = np.array([1.0])
 
@@ -370,3 +374,22 @@ def test_past_a_step_a_bar_goes_on_at_the_depth_that_its_span_has_there():
     assert set(depth[at.span == 2]) == {650.0}
     middle = at.span == 1
     assert depth[middle] == pytest.approx(500.0 + 150.0 * (at.x[middle] - 6000.0) / 6000.0)
+
+
+def test_the_torsion_constant_of_a_flanged_section():
+    """300 x 600 and what a flange of 1200 x 150 has beyond it: a b^3 (1/3 - 0.21 b/a (1 - b^4/(12 a^4))); the same whichever way the
+    rectangle lies."""
+    plain = line([6000.0], uniform(1, [6000.0], 10.0), depth=600.0)
+    flanged = replace(plain.spans[0].profile, flange=Flange(150.0, 450.0, 450.0))
+    whole = replace(plain, spans=(replace(plain.spans[0], profile=flanged),))
+    tee = sections_at(with_flanges(whole, get_code("en1992-1-1")), 0, np.array([3000.0]))
+    assert float(tee.flange_width[0]) == 1200.0
+
+    def rectangle(a: float, b: float) -> float:
+        return a * b**3 * (1.0 / 3.0 - 0.21 * b / a * (1.0 - b**4 / (12.0 * a**4)))
+
+    assert float(torsion_constant(tee)[0]) == pytest.approx(rectangle(600.0, 300.0) + rectangle(900.0, 150.0))
+
+
+def test_stirrups_beside_a_force_near_a_support_of_csa():
+    assert get_code("csa-a23.3-19").shear.near_support_resistance(Steel(400.0), 200.0) == pytest.approx(68e3)
