@@ -257,6 +257,7 @@ def test_a_rule_without_quotes():
     assert beam_from(parse_yaml(FRAME.replace("6.10ab", "6.10"), "x")).combining.rule == "6.10"
 
 
+@pytest.mark.slow
 def test_commands_that_list(bramble):
     bramble.write("frame.beam.yaml", FRAME)
     listed = bramble("forces", "frame.beam.yaml", "--combinations")

@@ -192,6 +192,7 @@ def test_turned_round_it_is_the_same(right, end, angle, layer):
         assert back[turned].ratio == pytest.approx(c.ratio, rel=1e-6), name
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("code", ["aci318m-19", "csa-a23.3-19", "is456-2000", "bs8110-97"])
 def test_every_code_reads_them(code, bramble):
     """As US and other files have them: a verdict, a schedule, a drawing, with the same parts."""

@@ -255,6 +255,7 @@ def _with_axial(bramble, force: float) -> None:
         )
 
 
+@pytest.mark.slow
 def test_axial_force_counts_in_bending_and_shear(bramble):
     """Compression raises the resistance of the same bars and the concrete's share of shear; tension lowers both, asks for more steel,
     and leaves cracking not done."""

@@ -263,6 +263,7 @@ def test_odd_words_of_a_call(shop):
         assert sorted(p.name for p in shop.folder.iterdir()) == ["S1", "one.beam.yaml"]
 
 
+@pytest.mark.slow
 @pytest.mark.skipif(os.name != "posix", reason="needs names that are not UTF-8")
 def test_names_that_are_not_utf8(tmp_path):
     name = os.fsdecode(b"caf\xe9.beam.yaml")
@@ -338,6 +339,7 @@ def test_sections_that_cannot_be(shop, old, new, words):
     assert re.search(words, seen.err), seen.err
 
 
+@pytest.mark.slow
 def test_bars_closer_than_the_code_permits_fail(shop):
     (shop.folder / "x.section.yaml").write_text(SECTION.replace("row: 4", "row: 9"), "utf-8")
     seen = shop.run(("section", "x.section.yaml"))

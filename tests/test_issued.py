@@ -217,6 +217,7 @@ def test_cells_are_never_formulas(demo, tmp_path):
     assert "'=1+1" in (tmp_path / "DB3.bars.csv").read_text("utf-8")
 
 
+@pytest.mark.slow
 def test_a_long_beam_breaks_over_sheets():
     lengths = [9000.0] * 9
     result = run_design(
@@ -433,6 +434,7 @@ def test_one_beam_is_designed_by_every_code(demo):
         assert ran(demo, "compare", *call).returncode == 2
 
 
+@pytest.mark.slow
 def test_forces_of_one_code_are_not_taken_for_those_of_another(tmp_path):
     """From tables: the file's own code alone can have them, and what is not verified there is no pass."""
     (tmp_path / "t.beam.yaml").write_text(TABLES, "utf-8")

@@ -196,6 +196,7 @@ def test_every_case_is_in_equilibrium(lengths, depths, share, spring, stiffness)
         assert (r.reaction[case] * x).sum() == pytest.approx(turning, abs=1e-9 * size * x[-1])
 
 
+@pytest.mark.slow
 def test_far_spans_are_left_out_without_a_trace():
     """Forty spans enveloped some at a time, against every row multiplied out."""
     lengths = [5000.0 + 100.0 * (i % 7) for i in range(40)]

@@ -374,6 +374,7 @@ def test_a_cluster_gives_the_same_bytes_though_a_worker_is_lost(floor, tmp_path_
     assert "cannot be reached" in gone.err
 
 
+@pytest.mark.slow
 def test_of_many_beams_only_rows_are_kept(floor):
     """The parent's memory does not grow with results; what it takes is measured in benchmarks."""
     from upright_bramble.cli.designing import prepared

@@ -236,6 +236,7 @@ def test_side_bars_are_anchored():
     assert named(cut, "torsion.sides")[0].ratio > 2.0 * named(inside, "torsion.sides")[0].ratio
 
 
+@pytest.mark.slow
 def test_flanges_in_tension_are_sheared_too():
     flange = {
         "shape": "T",
@@ -430,6 +431,7 @@ def test_torsion_stirrups_go_on_beyond_where_they_are_needed():
     assert all(z.spacing <= float(twist.spacing[goes_on].min()) + 1e-6 for z in beyond)
 
 
+@pytest.mark.slow
 def test_perimeter_beams_and_the_lateral_system():
     """9.7.7.1 and 9.7.3.8.2: bars developed at the face of a column, asked for where the beam says what it is."""
     items = [{"span": 6.0, "profile": "p", "at_left": {"column": {"below": {"height": 3.0, "size": [400, 400]}}},
@@ -834,6 +836,7 @@ def test_bars_close_together_develop_in_more_length(base, size, many):
     assert alone <= full <= float(without)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("base", [EN, US], ids=["en", "us"])
 @pytest.mark.parametrize("flip", [False, True])
 def test_the_last_millimetre_of_a_free_tip_fails_nothing(base, flip):

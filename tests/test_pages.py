@@ -227,6 +227,7 @@ def test_colours_of_a_page_are_all_named(tmp_path):
 # ------------------------------------------------------------------ content
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("depth", DEPTHS)
 def test_every_check_stands_in_the_report_once(tmp_path, depth):
     r = issued(tmp_path, demo("annex-floor"))
@@ -364,6 +365,7 @@ def test_what_is_not_limited_is_not_told(bramble):
     assert not {"live", "after partitions"} & told
 
 
+@pytest.mark.slow
 def test_derivations_on_a_plain_terminal(bramble):
     """Without Greek letters the same lines, aligned, with powers of ten in one piece."""
     bramble.write("s.beam.yaml", SIMPLE)

@@ -399,6 +399,7 @@ def test_one_mandrel_for_bends_of_a_size():
     assert 0.5 * middle + 6 * 16.0 > 130.0
 
 
+@pytest.mark.slow
 def test_remarks_stand_beside_the_checks_and_can_be_left_out(bramble):
     bramble.write("one.beam.yaml", SIMPLE)
     assert bramble("design", "one.beam.yaml", "--quiet", "--no-figures").status == 0
@@ -621,6 +622,7 @@ def test_bottom_bars_of_two_spans_do_not_meet_end_to_end():
         assert (right - left == 50.0) if width == 300 else (left >= right), width
 
 
+@pytest.mark.slow
 def test_support_bars_that_go_on_past_inflection_stay_in_the_concrete():
     """An ACI perimeter beam whose shorter span is short beside its neighbour: a third of the top bars past the inflection would reach
     the end of the beam, and did so past its cover."""
@@ -868,6 +870,7 @@ def test_a_target_of_deflection_is_approached_as_far_as_there_is_room():
     assert total.ratio < 1.1
 
 
+@pytest.mark.slow
 def test_bars_whose_legs_are_longer_than_the_beam_is_deep_are_thinner():
     """Bars of 25 mm and more: the second row of 32 mm cannot be bent in a beam of 650 mm."""
     base = {
@@ -954,6 +957,7 @@ def test_legs_too_far_apart_for_the_depth_that_the_bars_leave():
     assert max(z.legs for z in result.layout.stirrups if z.start < 4000.0) == 4
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("spans", [[7.0], [7.0, 7.0]])
 def test_extra_bars_are_as_long_as_their_stress_asks_for_and_no_longer(spans):
     """Cut by 350 mm at either end, a bar that stops in a span fails for its own end; none is anchored for yield past

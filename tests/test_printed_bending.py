@@ -123,6 +123,7 @@ def test_factors_of_ones_own_have_no_printed_form():
     assert not any("printed" in line.symbol for line in derived(result, check))
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("share", [0, 15])
 def test_redistributed_supports_have_no_printed_form(share):
     """Its x_u,max and K' are those of elastic moments; the span keeps its printed form."""

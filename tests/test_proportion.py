@@ -116,6 +116,7 @@ def test_laps_are_long_enough(beam):
         assert lap.end - lap.start >= lap.required - 1e-6
 
 
+@pytest.mark.slow
 @given(beams())
 def test_corner_bars_run_through(beam):
     """At every station at least two bars in the first row of each face; at the bottom but for a step to both sides of an inner

@@ -479,6 +479,7 @@ def test_the_cursor_reads_all_diagrams(browser, page, issued):
     assert shear == pytest.approx(expected, rel=0.03)
 
 
+@pytest.mark.slow
 def test_tables_sort_and_filter(browser, page):
     rows = "table.checks tbody tr"
     seen = "return [...document.querySelectorAll(arguments[0])].filter(r => r.offsetParent)"

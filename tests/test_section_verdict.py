@@ -626,6 +626,7 @@ def test_of_several_states_under_one_force_the_greatest_moment_counts():
     assert level(member, axial).moment_x == pytest.approx(float(s.moment_x[crossings].max()), rel=2e-3)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(
     "code", ["en1992-1-1", "aci318m-19", "aci318m-14", "csa-a23.3-19", "is456-2000", "bs8110-97"]
 )
@@ -824,6 +825,7 @@ def test_states_against_fine_fibres(member, theta, place):
         assert own[0] == pytest.approx(value, abs=5e-3 * scale * 300.0)
 
 
+@pytest.mark.slow
 @settings(max_examples=25, deadline=None)
 @given(members(), st.floats(0.0, 360.0), st.floats(0.05, 0.5))
 def test_rays_end_on_states_that_balance(member, angle, share):

@@ -529,6 +529,7 @@ def test_limits_of_table_24_2_2():
         assert code.deflection.usual_limits(frozenset())["live"] == 360.0
 
 
+@pytest.mark.slow
 def test_flange_in_tension_is_told():
     """24.3.4: the lesser of the effective width and a tenth of the clear span, against how far the bars reach."""
     from plain_beams import SI, dead, design, live, written
@@ -566,6 +567,7 @@ def test_service_brings_compression_steel_where_tension_steel_has_no_room():
     assert parts(result)["deflection.total.1"] < parts(plain)["deflection.total.1"]
 
 
+@pytest.mark.slow
 def test_steel_for_deflection_is_brought_down_again():
     """A design that service governs is not far inside its limit."""
     lengths = [7000.0]

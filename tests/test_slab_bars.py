@@ -160,6 +160,7 @@ def test_a_design_takes_them_off_its_top_bars():
     assert ub.check(floor(""), with_slab.layout).status == "fail"  # it is these bars that carry it
 
 
+@pytest.mark.slow
 @settings(max_examples=10)
 @given(st.floats(50.0, 1200.0), st.sampled_from(["8", "10", "12"]), st.floats(40.0, 110.0))
 def test_more_of_them_never_takes_resistance_away(area, size, depth):

@@ -168,6 +168,7 @@ def test_minimum_steel_of_ones_own_is_designed_and_checked(name):
     assert any(not c.ok and c.kind.id == "minimum.bottom" for c in judged.checks)
 
 
+@pytest.mark.slow
 @codes
 def test_hangers_may_have_a_size_that_no_other_bar_has(name):
     thin, thick = ("4", "7") if name == "us" else ("13", "22") if name == "si" else ("12", "20")
