@@ -445,3 +445,14 @@ def test_what_the_data_of_an_annex_leave_out_is_out_of_scope():
     assert not any("of the" in text and "annex" in text.lower() for text in whole.words.out_of_scope)
     assert len(short.words.out_of_scope) == len(whole.words.out_of_scope) + 1
     assert short.words.assumed
+
+
+@pytest.mark.parametrize(
+    ("f_y", "length"), [(420.0, 0.071 * 420.0 * 25.0), (450.0, (0.13 * 450.0 - 24.0) * 25.0)]
+)
+def test_compression_splices_of_bars_stronger_than_420(f_y, length):
+    """25.5.5.1: another expression above 420 MPa, whatever grade that is."""
+    from upright_bramble.codes.aci318.bond import compression_splice
+    from upright_bramble.codes.aci318.expressions import METRIC
+
+    assert float(compression_splice(25.0, 28.0, f_y, METRIC)) == pytest.approx(length)

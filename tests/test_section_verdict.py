@@ -976,6 +976,13 @@ def test_of_side_bars_the_thinnest_counts_and_second_rows_are_none(bramble):
     section, _, _ = section_of(json.loads(text))
     assert side_levels(section) == [218.0, 382.0]
     assert checks["torsion.sides"]["resistance"] == pytest.approx(math.pi * 36.0, rel=1e-3)
+    one = [*rows[:2], {"row": 2, "size": "12", "depth": 300}]
+    bramble.write("b.section.yaml", section_text(bars=one, forces=json.loads(text)["forces"]))
+    fewer = {c["id"]: c for c in bramble("section", "b.section.yaml", "--json").json["checks"]}
+    assert fewer["torsion.side-spacing"]["demand"] == pytest.approx(247.0)
+    assert fewer["torsion.sides"]["demand"] == pytest.approx(
+        1.5 * checks["torsion.sides"]["demand"], rel=0.02
+    )
     rows[0], rows[3] = {"row": 3, "size": "32", "depth": 541}, {"row": 2, "size": "12", "depth": 421}
     section, _, _ = section_of(json.loads(section_text(bars=rows, forces=[{"name": "a", "moment": 90}])))
     assert side_levels(section) == [218.0]
