@@ -713,3 +713,14 @@ def test_more_bars_across_the_web_are_named_only_where_they_are_lacking():
         crossing = one(result, "flange.steel.1")
         notes.append((crossing.ok, "more bars across the web" in crossing.note))
     assert notes == [(False, True), (True, False)]
+
+
+def test_a_lap_of_overstressed_bars_is_no_longer_than_for_yield():
+    """Where the moment exceeds the resistance the share of the yield is 1, not more."""
+    bars = "bottom 2x20 -0.12..3.5 bend lap 200\nbottom 2x20 2.3..6.12 lap bend 200\ntop 2x16 -0.12..6.12\nstirrups 8x2 0.2..5.8 150"
+    required = [
+        one(check(simple({"line": load}, detailing={"laps_for": what}), bars), "lap.bottom").demand
+        for load, what in ((40, "yield"), (40, "stress"), (2, "stress"))
+    ]
+    assert required[1] == pytest.approx(required[0])
+    assert required[2] < 0.9 * required[0]
