@@ -456,3 +456,28 @@ def test_compression_splices_of_bars_stronger_than_420(f_y, length):
     from upright_bramble.codes.aci318.expressions import METRIC
 
     assert float(compression_splice(25.0, 28.0, f_y, METRIC)) == pytest.approx(length)
+
+
+@pytest.mark.parametrize(
+    ("spans", "dead", "live", "permitted"),
+    [
+        ([6.0, 7.2], 10.0, 20.0, True),
+        ([6.0, 7.2], 10.0, 20.1, False),
+        ([6.0, 7.3], 10.0, 10.0, False),
+        ([6.0], 10.0, 10.0, False),
+    ],
+)
+def test_where_csa_permits_approximate_moments(spans, dead, live, permitted):
+    """9.3.3: two spans or more, neighbours within 20 %, factored live load no more than twice the dead load."""
+    from upright_bramble.codes.csa_a23.analysis import approximate_permitted
+
+    assert approximate_permitted(spans, dead, live) == permitted
+
+
+@pytest.mark.parametrize(("end", "home"), [(11_500.0, 0), (12_600.0, 1)])
+def test_a_bar_belongs_to_the_span_in_which_its_middle_lies(end, home):
+    from upright_bramble.beam import Bar
+    from upright_bramble.verify.groups import home_span
+
+    spans = line([6000.0, 7000.0], uniform(2, [6000.0, 7000.0], 10.0))
+    assert home_span(spans, Bar("01", "bottom", 1, 2, "16", 0.0, end)) == home
