@@ -724,3 +724,40 @@ def test_a_lap_of_overstressed_bars_is_no_longer_than_for_yield():
     ]
     assert required[1] == pytest.approx(required[0])
     assert required[2] < 0.9 * required[0]
+
+
+@pytest.mark.parametrize(
+    ("length", "load", "free", "depth"),
+    [(6.0, 4, False, 400.0), (6.0, 60, False, 675.0), (2.0, 4, True, 350.0)],
+)
+def test_proposed_depths(length, load, free, depth):
+    """Span/18, of a cantilever span/7, and 55 mm; or the square root of M over 0.16 f_cd b, here 364.5 kNm over 960 N/mm, and 55 mm; in
+    steps of 25."""
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": "auto", "width": 300}}}
+    spans = [{"span": length, "profile": "p", "free": free}]
+    if free:
+        spans = [{"span": 0.6, "profile": "q"}, *spans]
+        base["profiles"]["q"] = {"shape": "rectangle", "depth": 600, "width": 300}
+    result = design(written(base, spans, [dead({"line": load, "on": len(spans)})]))
+    assert result.beam.spans[-1].profile.depth == depth
+
+
+@pytest.mark.parametrize(("leg", "wider"), [(245, False), (430, True)])
+def test_a_leg_that_the_anchorage_needs_is_bent_round_a_wider_former(leg, wider):
+    """8.3(3): 7 diameters of 25 mm where no more than five go on past the bend: 3.5 + 1 + 5 diameters are 237.5 mm."""
+    bars = f"bottom 3x25 -0.12..6.12 bend bend {leg}\ntop 2x16 -0.12..6.12{STIRRUPS}"
+    result = check(simple({"line": 30}), bars)
+    mandrel = next(i.mandrel for i in result.bars if i.bar.mark == "01")
+    assert (mandrel > 175.0) == wider
+    assert mandrel >= 175.0
+
+
+def test_a_slab_whose_bars_spread_is_derived_with_its_clear_span():
+    """ACI 24.3.4: the effective width, no more than a tenth of the clear span of 8 m less 300."""
+    flange = {"thickness": 120, "width": 1500}
+    base = {**SI, "profiles": {"p": {"shape": "T", "depth": 600, "width": 300, "flange": flange}}}
+    bars = "bottom 4x25 -0.11..16.11\ntop 6x25 -0.11..16.11\nstirrups 10x2 0.2..7.8 150\nstirrups 10x2 8.2..15.8 150"
+    result = check(two(base, 22, (8.0, 8.0)), bars)
+    assert one(result, "tension-flange.top.S1").demand == pytest.approx(770.0)
+    worked = next(w for w in workings(result) if w.check == "tension-flange.top.S1")
+    assert {line.symbol: line.value for line in worked.lines}["l_n"] == pytest.approx(7700.0)
