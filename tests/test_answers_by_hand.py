@@ -481,3 +481,13 @@ def test_a_bar_belongs_to_the_span_in_which_its_middle_lies(end, home):
 
     spans = line([6000.0, 7000.0], uniform(2, [6000.0, 7000.0], 10.0))
     assert home_span(spans, Bar("01", "bottom", 1, 2, "16", 0.0, end)) == home
+
+
+def test_the_printed_moment_of_bs_8110_with_compression_bars_that_do_not_yield():
+    """x = d/2 = 150: 70 mm from the face 0.0035 (1 - 70/150) x 200 000 = 373.3 MPa, less than 437."""
+    from upright_bramble.codes.bs8110.bending import moment_with_compression_bars, printed_moment
+    from upright_bramble.codes.parts import PrintedSection
+
+    section = PrintedSection(250.0, 250.0, 0.0, 300.0, 2500.0, 70.0, 1000.0)
+    wanted = moment_with_compression_bars(2500.0, 1000.0, 373.33, 250.0, 300.0, 70.0, 30.0, 437.0)
+    assert printed_moment(section, 30.0, 437.0) == pytest.approx(float(wanted), rel=1e-4)

@@ -761,3 +761,18 @@ def test_a_slab_whose_bars_spread_is_derived_with_its_clear_span():
     assert one(result, "tension-flange.top.S1").demand == pytest.approx(770.0)
     worked = next(w for w in workings(result) if w.check == "tension-flange.top.S1")
     assert {line.symbol: line.value for line in worked.lines}["l_n"] == pytest.approx(7700.0)
+
+
+def test_the_least_width_that_is_proposed():
+    """Half of the depth, no less than 200 mm: 3 m under little load is 250 deep."""
+    base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": "auto", "width": "auto"}}}
+    profile = design(written(base, [3.0], [dead({"line": 4})])).beam.spans[0].profile
+    assert (profile.depth, profile.width) == (250.0, 200.0)
+
+
+@pytest.mark.parametrize(("start", "passes"), [(3.052, False), (3.055, True)])
+def test_between_zones_of_two_sizes_the_thicker_stirrup_counts(start, passes):
+    """Aggregate of 32 mm, 10 to spare and a stirrup of 12 mm: 54 mm between the last of one zone and the first of the next."""
+    base = {**EN, "concrete": {"grade": "C30/37", "aggregate": 32}}
+    bars = f"bottom 3x20 -0.12..6.12\ntop 2x16 -0.12..6.12\nstirrups 12x2 0.2..3.0 200\nstirrups 8x2 {start}..5.8 200"
+    assert one(check(simple(base=base), bars), "fit.stirrups").ok == passes
