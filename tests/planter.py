@@ -245,16 +245,16 @@ def _file(name: str) -> str:
 def touched(copy: Path, jobs: int, into: Path) -> Touched:
     """What each test executes: by a run of the whole suite, if there was none for this program."""
     into.mkdir(parents=True, exist_ok=True)
-    mark = into / _checksum(copy)
+    mark = into / f"touched-{_checksum(copy)}.program"
     if not mark.exists():
-        for old in into.iterdir():
+        for old in into.glob("touched-*"):  # and nothing else that lies there
             old.unlink()
         if not _passes(copy, "-n", str(jobs), "--dist", "worksteal", TOUCHED_INTO=str(into)):
             print("some tests fail without any fault: they are left out", flush=True)
         mark.touch()
     lines: dict[str, dict[int, set[str]]] = defaultdict(lambda: defaultdict(set))
     seconds: dict[str, float] = {}
-    for path in sorted(into.glob("*.pickle")):
+    for path in sorted(into.glob("touched-*.pickle")):
         of_process, taken = pickle.loads(path.read_bytes())
         seconds |= taken
         for file, by_line in of_process.items():

@@ -695,11 +695,8 @@ def test_minimum_reinforcement_of_a_flange_in_tension_in_a_cantilever():
 def test_a_leg_stands_between_both_covers(face, leg, passes):
     """500 deep, cover 50 at the top and 30 at the bottom: from the outside of a bar inside its stirrup 500 - 50 - 30."""
     base = {**EN, "cover": {"top": 50, "bottom": 30, "sides": 30}}
-    straight = "bottom 3x20 -0.12..6.12\ntop 2x20 -0.12..6.12"
-    layout = straight.replace(f"{face} ", f"{face} ", 1)
-    layout = "\n".join(
-        row + (f" bend bend {leg}" if row.startswith(face) else "") for row in layout.splitlines()
-    )
+    rows = ("bottom 3x20 -0.12..6.12", "top 2x20 -0.12..6.12")
+    layout = "\n".join(row + (f" bend bend {leg}" if row.startswith(face) else "") for row in rows)
     result = check(simple(base=base), layout + STIRRUPS)
     assert all(c.ok for c in named(result, "inside.bars")) == passes
 

@@ -2,7 +2,7 @@
 
 Not loaded by the suite; `tests/planter.py` does, with `-p touched` and one of
 
-    TOUCHED_INTO    a folder: each process writes `*.pickle` there, {file: {line: [test]}} and {test: seconds} of those that passed
+    TOUCHED_INTO    a folder: each process writes `touched-*.pickle` there, {file: {line: [test]}} and {test: seconds} of those that passed
     TOUCHED_ONLY    a file with one test a line: these are run, file by file in the order in which they are named
 """
 
@@ -72,7 +72,7 @@ class _Recorder:
             for name in data.measured_files()
         }
         passed = {name: taken for name, taken in self.seconds.items() if name not in self.failed}
-        (self.into / f"{os.getpid()}.pickle").write_bytes(pickle.dumps((lines, passed)))
+        (self.into / f"touched-{os.getpid()}.pickle").write_bytes(pickle.dumps((lines, passed)))
 
 
 class _Chooser:
