@@ -11,7 +11,7 @@ from pathlib import Path
 
 import upright_bramble as ub
 from plain_beams import BS, CSA, EN, IS, SI, US, beam, dead, layout_of, live, written
-from upright_bramble.beam import Bar, Load, SideBars, StirrupZone
+from upright_bramble.beam import Bar, Layout, Load, SideBars, StirrupZone
 from upright_bramble.mending import run_mend
 from upright_bramble.verify import Result
 
@@ -190,13 +190,17 @@ def words(name: str) -> list[str]:
     result = designed(name)
     layout, total = result.layout, result.quantities
     head = f"== {name}: {result.status}, {result.governing.id} {result.governing.ratio:.3f}, {total['steel_kg']:.1f} kg, {total['cost']:.1f}"
-    return [head, *map(_bar, layout.bars), *map(_sides, layout.sides), *map(_zone, layout.stirrups)]
+    return [head, *entries(layout)]
 
 
-def stored() -> dict[str, list[str]]:
+def entries(layout: Layout) -> list[str]:
+    return [*map(_bar, layout.bars), *map(_sides, layout.sides), *map(_zone, layout.stirrups)]
+
+
+def stored(pins: Path = PINS) -> dict[str, list[str]]:
     result: dict[str, list[str]] = {}
-    if PINS.exists():
-        for block in PINS.read_text("utf-8").split("== ")[1:]:
+    if pins.exists():
+        for block in pins.read_text("utf-8").split("== ")[1:]:
             lines = f"== {block}".rstrip("\n").splitlines()
             result[lines[0][3:].split(":")[0]] = lines
     return result
