@@ -9,6 +9,8 @@ import pytest
 
 from upright_bramble.beam import Concrete, Steel
 from upright_bramble.codes import get_code
+from upright_bramble.codes.aci318.edition_2014 import cover_factor
+from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC
 from upright_bramble.codes.parts import Web
 from upright_bramble.errors import CodeError
 from upright_bramble.section.cracked import Elastic
@@ -112,3 +114,22 @@ def test_grades_end_at_80(code, grade, beyond):
     assert code.materials.steel(grade).strength == pytest.approx(550.0, rel=5e-3)
     with pytest.raises(CodeError, match="not in this edition"):
         code.materials.steel(beyond)
+
+
+@pytest.mark.parametrize(
+    ("size", "side", "tail", "factor"),
+    [
+        (0.75, 2.5, 2.0, 0.7),
+        (0.75, 2.45, 2.1, 1.0),
+        (0.75, 2.6, 1.95, 1.0),
+        (0.75, 2.6, 2.1, 0.7),
+        (1.41, 2.5, 2.0, 0.7),  # No. 11
+        (1.693, 3.0, 3.0, 1.0),  # No. 14
+    ],
+)
+def test_hooks_with_cover_develop_in_less(size, side, tail, factor):
+    """25.4.3.2: 2.5 in. beside the hook and 2 in. of the bar beyond it, for No. 11 and smaller; 65 and 50 mm in SI."""
+    assert float(cover_factor(size * IN, side * IN, tail * IN, INCH_POUND)) == factor
+    if size == 0.75:
+        metric = [cover_factor(19.1, 65.0 * side / 2.5, 50.0 * tail / 2.0, METRIC)]
+        assert [float(v) for v in metric] == [factor]

@@ -83,6 +83,22 @@ def test_combination_factors_and_zero_are_values_like_others():
     assert get_code("bs8110-97", None, {"lasting_general": 0.5}).actions.accompanying()["general"][2] == 0.5
 
 
+@pytest.mark.parametrize(
+    ("code", "action", "values"),
+    [
+        ("en1992-1-1", "A", (0.7, 0.5, 0.3)),  # EN 1990, table A1.1
+        ("en1992-1-1", "E", (1.0, 0.9, 0.8)),
+        ("en1992-1-1", "wind", (0.6, 0.2, 0.0)),
+        ("csa-a23.3-19", "wind", (0.4, 0.75, 0.0)),  # NBCC, tables 4.1.3.2.-A and 4.1.7.3
+        ("csa-a23.3-19", "snow", (0.5, 0.9, 0.0)),
+        ("csa-a23.3-19", "storage", (1.0, 1.0, 1.0)),
+    ],
+)
+def test_what_goes_with_others_is_as_the_tables_have_it(code, action, values):
+    """As companion, at the level where it counts least beside itself, and what of it lasts."""
+    assert get_code(code).actions.accompanying()[action] == pytest.approx(values)
+
+
 @pytest.mark.parametrize("wrong", [{"psi_0_B": 1.2}, {"gamma_c": 0.0}, {"psi_9_B": 0.1}, {"beta_1": -0.1}])
 def test_values_that_cannot_be_meant_are_refused(wrong):
     with pytest.raises(CodeError):

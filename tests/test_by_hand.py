@@ -3,10 +3,29 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import pytest
 
-from plain_beams import BS, CSA, EN, IS, SI, US, check, dead, design, live, named, unverified, written
+import upright_bramble as ub
+from plain_beams import (
+    BS,
+    CSA,
+    EN,
+    IS,
+    SI,
+    US,
+    beam,
+    check,
+    dead,
+    design,
+    layout_of,
+    live,
+    named,
+    unverified,
+    written,
+)
+from upright_bramble.beam.wishes import Rates
 from upright_bramble.verify import workings
 
 F_CTM = 0.30 * 30.0 ** (2.0 / 3.0)
@@ -773,3 +792,33 @@ def test_between_zones_of_two_sizes_the_thicker_stirrup_counts(start, passes):
     base = {**EN, "concrete": {"grade": "C30/37", "aggregate": 32}}
     bars = f"bottom 3x20 -0.12..6.12\ntop 2x16 -0.12..6.12\nstirrups 12x2 0.2..3.0 200\nstirrups 8x2 {start}..5.8 200"
     assert one(check(simple(base=base), bars), "fit.stirrups").ok == passes
+
+
+def test_what_a_beam_takes_and_costs():
+    """A rectangle of 300 x 500 over 6 m between supports of 240 mm, with lapped bottom bars; at rates of which none
+    is 1."""
+    described = beam(written(EN, [6.0], [dead({"line": 10}), live({"line": 8})]))
+    rates = Rates(
+        steel=1.5, bar=3.0, stirrup=1.7, variety=11.0, mark=6.0, lap=4.5, concrete=150.0, formwork=40.0
+    )
+    described = replace(described, detailing=replace(described.detailing, rates=rates))
+    layout = layout_of(
+        described,
+        "bottom 3x16 -0.09..3.6 straight lap\nbottom 3x16 2.6..6.09 lap straight\ntop 2x12 -0.09..6.09\nstirrups 8x2 0.2..5.8 200",
+    )
+    total = ub.check(described, layout).quantities
+    bottom = 3 * (3.69 + 3.49) * 1.579  # kg/m of 16, 12 and 8 mm: 7850 kg/m3
+    top = 2 * 6.18 * 0.888
+    tie = ub.check(described, layout).stirrups[0]
+    ties = 29 * tie.cut_length / 1000.0 * 0.3946
+    assert total["steel_kg"] == pytest.approx(bottom + top + ties, rel=2e-3)
+    length = 6.0 + 2 * 0.5 * described.supports[0].width / 1000.0
+    profile = described.spans[0]
+    b, h = float(profile.widths(0.0)) / 1000.0, float(profile.depths(0.0)) / 1000.0
+    assert total["concrete_m3"] == pytest.approx(b * h * length)
+    assert total["formwork_m2"] == pytest.approx((b + 2.0 * h) * length)
+    assert total["steel_kg_per_m3"] == pytest.approx(total["steel_kg"] / total["concrete_m3"])
+    # 8 bars, 29 stirrups, three sizes, one lap, four marks
+    steel = 1.5 * total["steel_kg"] + 8 * 3.0 + 29 * 1.7 + 3 * 11.0 + 4.5 + 4 * 6.0
+    assert total["steel_cost"] == pytest.approx(steel)
+    assert total["cost"] == pytest.approx(steel + 150.0 * total["concrete_m3"] + 40.0 * total["formwork_m2"])

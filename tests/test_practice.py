@@ -383,6 +383,90 @@ def test_no_piece_grows_towards_another_until_they_nearly_meet():
     assert a.end == b.start or b.start - a.end >= 100.0
 
 
+def test_a_piece_grows_by_all_the_room_that_there_is():
+    """200 mm: 100 up to 100 mm from the next end at each side; 10 mm less of room, and it stays as it was."""
+    made = line([5000.0, 5000.0], uniform(2, [5000.0] * 2, 20.0))
+    sizes, first = code_of(made).sizes, Bar("", "top", 1, 1, "16", 500.0, 2400.0)
+    others = [
+        Bar("", "top", 1, 2, "25", 200.0, 300.0),
+        Bar("", "top", 1, 2, "25", 2600.0, 2700.0),
+        Bar("", "top", 1, 1, "16", 6000.0, 8100.0),
+    ]
+    grown = alike(made, sizes, [first, *others])
+    assert (grown[0].start, grown[0].end) == (400.0, 2500.0)
+    others[0] = replace(others[0], end=310.0)
+    assert alike(made, sizes, [first, *others])[0] == first
+
+
+@settings(max_examples=120)
+@given(
+    st.lists(
+        st.tuples(
+            st.sampled_from(["top", "bottom"]), st.integers(2, 4), st.sampled_from(["12", "16"]),
+            st.floats(200.0, 15_000.0), st.floats(400.0, 6000.0), st.sampled_from([0, 1, 2]),
+        ),
+        min_size=2,
+        max_size=7,
+    )
+)  # fmt: skip
+def test_a_piece_grows_only_where_there_is_room_and_where_a_mark_is_saved(drawn):
+    """Never shorter, never out of the clear span an end lies in, nor nearer to another end of its face than 100 mm unless it was; bent
+    ends stay; and the steel of each mark less costs less than the mark."""
+    made = line([5000.0] * 3, uniform(3, [5000.0] * 3, 20.0))
+    sizes, rates = code_of(made).sizes, made.detailing.rates
+    bars = []
+    for face, count, size, start, length, bent in drawn:
+        ends = ("straight", "straight") if bent < 2 else ("bend", "straight")
+        legs = (200.0, 0.0) if bent == 2 else (0.0, 0.0)
+        bars.append(
+            Bar(
+                "",
+                face,
+                1,
+                count,
+                size,
+                25.0 * round(start / 25.0),
+                25.0 * round((start + length) / 25.0),
+                ends,
+                legs,
+            )
+        )
+    after = alike(made, sizes, bars)
+    spans = [made.clear(i) for i in range(3)]
+
+    def inside(x):
+        return next((c for c in spans if c[0] + 1.0 < x < c[1] - 1.0), None)
+
+    kinds = [len({(b.size, b.ends, round(b.end - b.start)) for b in v}) for v in (bars, after)]
+    steel = 7850e-9 * sum(
+        b.count * sizes[b.size].area * (b.end - b.start - a.end + a.start)
+        for a, b in zip(bars, after, strict=True)
+    )
+    assert kinds[1] <= kinds[0]
+    assert steel * rates.steel <= rates.mark * (kinds[0] - kinds[1]) + 1e-6
+    for k, (old, new) in enumerate(zip(bars, after, strict=True)):
+        assert (new.face, new.count, new.size, new.ends, new.legs) == (
+            old.face,
+            old.count,
+            old.size,
+            old.ends,
+            old.legs,
+        )
+        assert new.end - new.start + sum(new.legs) <= max(
+            made.detailing.longest_piece, old.end - old.start + sum(old.legs)
+        )
+        for x, y, outwards in ((old.start, new.start, -1.0), (old.end, new.end, 1.0)):
+            assert (y - x) * outwards >= -1e-6
+            if abs(y - x) > 1e-6:
+                assert inside(x) is not None
+                assert inside(y) == inside(x)
+                others = [
+                    e for j, b in enumerate(after) if j != k and b.face == new.face for e in (b.start, b.end)
+                ]
+                assert all(abs(e - y) >= 100.0 - 1e-6 or abs(e - x) < 100.0 for e in others)
+    assert (kinds[1] == kinds[0]) == (after == bars)
+
+
 def test_one_mandrel_for_bends_of_a_size():
     """The widest of a size, but where a leg is too short to go on straight for 5 diameters past it."""
     made = line([6000.0], uniform(1, [6000.0], 25.0))

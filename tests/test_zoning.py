@@ -55,6 +55,27 @@ def test_every_gap_is_permitted_and_can_be_built(length, both, inner, maximum):
     assert len(places) <= uniform + 6.0
 
 
+@settings(max_examples=40)
+@given(st.floats(3000.0, 12_000.0), ends, st.floats(110.0, 420.0))
+def test_no_three_zones_that_a_person_would_find_take_many_fewer(length, both, inner):
+    """All ways to part the span at twentieths of it, each part at the widest spacing of the list that is permitted there."""
+    x, most = profile(length, both, inner)
+    permitted = permitted_of(x, most)
+    zones = zones_of(permitted, Room(50.0, length - 50.0, SPACINGS, 50.0), 3)
+    cuts = np.linspace(50.0, length - 50.0, 21)
+
+    def number(a, b):
+        limit = max(permitted.over(a, b), 75.0)
+        return (b - a) / max(s for s in SPACINGS if s <= limit + 1e-6)
+
+    fewest = min(
+        number(cuts[0], a) + number(a, b) + number(b, cuts[-1])
+        for a, b in itertools.combinations_with_replacement(cuts[1:-1], 2)
+        if a < b
+    )
+    assert len(places_of(zones)) <= 1.1 * fewest + 6.0
+
+
 def test_three_zones_from_both_faces():
     """100 over the outer quarters, 300 inside: what is left over is shared by the two gaps beside the middle."""
     x, most = profile(6000.0, ((100.0, 0.25), (100.0, 0.25)), 300.0)
@@ -144,6 +165,10 @@ SET_OUT = [  # length, both ends, inside, a dip, zones at most: from-to/spacing 
     (5000, ((100, 0.2), (100, 0.2)), 250, (2000, 2300, 75), 5, "50-1050/100 1300-1800/250 1875-2400/75 2550-3800/250 3950-4950/100"),
     (10000, ((175, 0.1), (90, 0.2)), 400, (2500, 3000, 200), 3, "50-3200/175 3560-7560/400 7925-9950/75"),
     (10000, ((175, 0.1), (90, 0.2)), 400, (2500, 3000, 200), 5, "50-3200/175 3560-7560/400 7925-9950/75"),
+    # stretches too short for zones of their own are joined where that takes fewest more
+    (2300, ((290, 0.28), (380, 0.23)), 390, (900, 1800, 90), 3, "50-600/275 825-2250/75"),
+    (5000, ((400, 0.13), (410, 0.33)), 110, (2000, 3700, 90), 5, "50-1950/100 2025-3750/75 4150-4950/400"),
+    (5000, ((410, 0.15), (150, 0.24)), 110, (1600, 2900, 120), 3, "50-4950/100"),
 ]  # fmt: skip
 
 
