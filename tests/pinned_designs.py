@@ -57,6 +57,9 @@ UNEQUAL = {  # covers that differ from face to face
 }
 UNEQUAL["US"] = {**US, "cover": {"top": 2, "bottom": 1.5, "sides": 1.75}}
 COLUMN = {"column": {"below": {"height": 3.2, "size": [350, 300], "far_end": "fixed"}}}
+BOTH = {  # stiff columns above and below: much hogging at the ends
+    side: {"height": 3.0, "size": [600, 300], "far_end": "fixed"} for side in ("below", "above")
+}
 DEEP = {"p": _rectangle(1000, 350), "q": _rectangle(500, 350)}
 STEP = {"p": _rectangle(500, 300), "q": _rectangle(700, 300)}
 SLIM = {"p": _rectangle(300, 300)}
@@ -93,6 +96,10 @@ DESIGNS = {
     "en-own": written(
         _of(UNEQUAL["EN"], minimum_steel=0.4, bar_spacing={"clear": 45}, vibrator_gap=0, side_rows=1, one_size=True), [6.4, 5.2], _loaded(20, 12)
     ),
+    "en-frame": written(
+        _of(UNEQUAL["EN"], _rectangle(420, 250), main_bars=[16, 20]), [_span(6.0, at_left={"column": BOTH}, at_right={"column": BOTH})],
+        _loaded(36, 26), width=600,
+    ),
     "si-columns": written(
         {**SI, "integrity": "perimeter", "lateral": True}, [_span(6.0, at_left=COLUMN), _span(7.0, at_left=COLUMN, at_right=COLUMN)],
         [*_other(16, 12), {"kind": "wind", "either_way": True, "loads": [{"line": 5}]}], width=400,
@@ -123,6 +130,10 @@ DESIGNS = {
     "bs-three": written(BS, [6.0, 7.0, 5.0], _other(18, 14)),
     "bs-flanged": written(_of(UNEQUAL["BS"], _tee(500, 300, 150, 1500), laps="together"), [7.5, 8.0], _other(20, 16)),
     "bs-twist": written(_of(UNEQUAL["BS"], _rectangle(700, 350)), [7.0, 6.0], _other(22, 14, {"torque": 5})),
+    "bs-frame": written(
+        _of(UNEQUAL["BS"], _rectangle(500, 250), layers=3, main_bars=[16, 20]), [_span(7.0, at_left={"column": BOTH}, at_right={"column": BOTH})],
+        _other(36, 28), width=600,
+    ),
     "bs-deep": written(_of(UNEQUAL["BS"], _rectangle(900, 400)), [9.0], _other(50, 35, {"point": 150, "on": 1, "at": 3.0})),
 }  # fmt: skip
 

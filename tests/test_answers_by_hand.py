@@ -458,6 +458,18 @@ def test_compression_splices_of_bars_stronger_than_420(f_y, length):
     assert float(compression_splice(25.0, 28.0, f_y, METRIC)) == pytest.approx(length)
 
 
+@pytest.mark.parametrize(("f_c", "factor"), [(20.9, 4.0 / 3.0), (21.0, 1.0), (22.0, 1.0), (28.0, 1.0)])
+def test_compression_splices_in_weak_concrete(f_c, factor):
+    """25.5.5.1: a third longer below 21 MPa, or 3000 psi."""
+    from upright_bramble.codes.aci318.bond import compression_splice
+    from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC
+
+    assert float(compression_splice(25.0, f_c, 420.0, METRIC)) == pytest.approx(factor * 0.071 * 420.0 * 25.0)
+    psi = f_c / 21.0 * 3000.0 * 6.894757293168361e-3
+    strong, own = (float(compression_splice(25.4, f, 413.685, INCH_POUND)) for f in (40.0, psi))
+    assert own / strong == pytest.approx(factor)
+
+
 @pytest.mark.parametrize(
     ("spans", "dead", "live", "permitted"),
     [

@@ -149,7 +149,7 @@ def test_what_is_taken_together_is_the_cheapest_of_all(runs, held):
         return rate * (len(used) - len(held)) + 1000.0 * over
 
     def price(picks) -> float:
-        picked = [(t.run.face, t.sizes(i)) for t, i in zip(tables, picks, strict=True)]
+        picked = [(t.run.face, t.sizes[i]) for t, i in zip(tables, picks, strict=True)]
         return sum(float(t.cost[i]) for t, i in zip(tables, picks, strict=True)) + sizes(picked)
 
     every = [price(p) for p in itertools.product(*(range(len(run)) for run in runs))]

@@ -253,6 +253,20 @@ def test_pressure_of_a_support_by_hand():
     assert (resting("concrete")[0] == plain).all()
 
 
+def test_pressure_is_spread_over_all_the_width_that_bars_lie_in():
+    """A ledge of 700 mm below a web of 300: the reaction of the permanent loads at the face, 25 (3 - 0.15) kN, over 300 x 700 mm."""
+    ledge = {"shape": "inverted T", "depth": 500, "width": 300, "flange": {"thickness": 200, "width": 700}}
+    base = {**EN, "profiles": {"p": ledge}}
+    actions = [dead({"line": 25}), live({"line": 15})]
+    result = check(
+        written(base, [6.0], actions, width=300, detailing={"anchorage": "pressure"}),
+        STRAIGHT.replace("3x20", "4x20"),
+    )
+    assert [b.pressure for b in result.facts.placed.bearings] == [
+        pytest.approx(25.0 * 2.85e3 / (300.0 * 700.0), rel=1e-6)
+    ] * 2
+
+
 @pytest.mark.parametrize(
     ("at_left", "layout"),
     [

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
-from math import ceil
+from math import ceil, inf
 from typing import Any
 
 import numpy as np
@@ -16,7 +16,7 @@ from upright_bramble.beam.layout import FACES
 from upright_bramble.codes import DesignCode
 from upright_bramble.judging import judged
 from upright_bramble.lessons import learn, targets, tight
-from upright_bramble.proportion import Needs, NoProposal, Proposal, Runner, propose
+from upright_bramble.proportion import Needs, NoProposal, Proposal, Runner, Weighings, propose
 from upright_bramble.verify import Result
 from upright_bramble.verify.bends import mandrels_of
 
@@ -26,19 +26,21 @@ FORETOLD = 1.15  # of a deflection: what is worked out is no truer than this
 TRIMMED = 3  # rounds that bring steel for service down again
 IDLE = 3  # rounds whose needs changed no bar: more of them help no more
 PAYS = 0.03  # of the steel's cost, at least: what compression bars save, which lie through the whole line
+REGAINED = 0.02  # of the steel's cost: what later rounds may bring a search down by
 TIGHTENED = 3  # further rounds for a design that passes with less than its reserve
 
 
 @dataclass(frozen=True)
 class Task:
-    """A beam to design around what is held, and the verdicts on layouts met so far: variants of a search come
-    by the same bars again and again."""
+    """A beam to design around what is held, and the verdicts on layouts and the runs weighed so far: variants
+    of a search come by the same bars and demands again and again."""
 
     beam: Beam
     code: DesignCode
     forces: Forces
     held: Layout | None
     verdicts: dict[tuple[int, Layout], tuple[Forces, Forces, Result]] = field(default_factory=dict)
+    weighings: Weighings = field(default_factory=Weighings)
 
     def of(self, beam: Beam) -> Task:
         """The same with other wishes: a verdict asks for the beam of the forces alone."""
@@ -49,7 +51,7 @@ class Task:
 
     def proposed(self, needs: Needs) -> Proposal:
         """Raises NoProposal where no bars fit."""
-        return propose(self.beam, self.code, self.forces, needs, self.held)
+        return propose(self.beam, self.code, self.forces, needs, self.held, self.weighings)
 
     def judged(self, layout: Layout) -> tuple[Forces, Result]:
         """The verdict on a layout, and the forces that it was given with."""
@@ -80,25 +82,25 @@ def _searched(task: Task) -> Search:
     search = _first(task)
     own = Needs(continuous=search.continuous)
     for other in _with_thicker_bars(beam, code, search):
-        search.replace_by(_search(task.of(other), own))
+        search.replace_by(_search(task.of(other), own, search))
         if not _lacks_room(search):
             break
     if _within_reach(search) and _lacks_room(search):
-        search.replace_by(_search(task.of(_with_thinner_bars(beam, code, search, FACES)), own))
+        search.replace_by(_search(task.of(_with_thinner_bars(beam, code, search, FACES)), own, search))
     if _within_reach(search) and _lacks_room(search, "anchorage"):
-        search.replace_by(_search(task, replace(own, narrow=True)))
+        search.replace_by(_search(task, replace(own, narrow=True), search))
     if beam.detailing.laps_for == "stress":  # over a short lap less of its bars is anchored: it may not pay
-        search.replace_by(_search(task, replace(own, full_laps=True)))
+        search.replace_by(_search(task, replace(own, full_laps=True), search))
     for across in _stirrups_across(search):
-        search.replace_by(_search(task, replace(own, across=across)))
+        search.replace_by(_search(task, replace(own, across=across), search))
     if search.sagged and search.best is not None and search.best.status != "fail":
         _with_bars_in_compression(task, search, own)
     if search.cracked:
         thinner = _with_thinner_bars(beam, code, search, sorted(search.cracked))
-        search.replace_by(_search(task.of(thinner), own))
+        search.replace_by(_search(task.of(thinner), own, search))
     thicker = _with_thicker_stirrups(beam, code, search)
     if thicker is not None:
-        search.replace_by(_search(task.of(thicker), own))
+        search.replace_by(_search(task.of(thicker), own, search))
     _with_fewer_marks(task, search, own)
     if beam.detailing.further_rows and _within_reach(search) and _lacks_room(search):
         rows = beam.detailing.layers + beam.detailing.further_rows
@@ -125,7 +127,7 @@ def _with_bars_in_compression(task: Task, search: Search, own: Needs) -> None:
     """Once more where stiffness may come cheaper from bars in compression than from more of those in tension:
     with as many as a deflection asks for, and with thicker ones of those that run through at the top."""
     assert search.best is not None
-    search.replace_by(_search(task, replace(own, filled=True)), saving=PAYS)
+    search.replace_by(_search(task, replace(own, filled=True), search, PAYS), saving=PAYS)
     if task.beam.detailing.hangers:
         return
     thick = {size: task.code.sizes[size].diameter for size in task.beam.detailing.sizes("top")}
@@ -135,7 +137,7 @@ def _with_bars_in_compression(task: Task, search: Search, own: Needs) -> None:
     past = sum(phi <= most for phi in thick.values()) + 1
     for size in sorted(thick, key=lambda s: thick[s])[:past]:
         if thick[size] > thinnest:
-            search.replace_by(_search(task.with_detailing(hangers=(size,)), own), saving=PAYS)
+            search.replace_by(_search(task.with_detailing(hangers=(size,)), own, search, PAYS), saving=PAYS)
 
 
 def _with_fewer_marks(task: Task, search: Search, own: Needs) -> None:
@@ -143,7 +145,7 @@ def _with_fewer_marks(task: Task, search: Search, own: Needs) -> None:
     for lengths in range(task.beam.detailing.lengths, 0, -1):
         if search.best is not None and _many_marks(search.best):
             fewer = replace(search.best.beam, detailing=replace(search.best.beam.detailing, lengths=lengths))
-            search.replace_by(_search(task.of(fewer), replace(own, fewer_marks=True)))
+            search.replace_by(_search(task.of(fewer), replace(own, fewer_marks=True), search))
 
 
 @dataclass
@@ -184,6 +186,14 @@ class Search:
             self.best, self.runners, self.weighed = result, proposal.runners, proposal.weighed
             self.enough, self.met = None if failing else needs, met
 
+    def bound(self, saving: float) -> float:
+        """The cost above which another search is given up: from a little more than this design's it may be
+        brought down again, and save so much. None where more than the cost can be bettered."""
+        if self.best is None:
+            return inf
+        *lacking, cost = badness(self.best)
+        return inf if any(lacking) else cost - (saving - REGAINED) * self.best.quantities["steel_cost"]
+
     def replace_by(self, other: Search, saving: float = 0.0) -> None:
         """By another search where that one found something better, which saves that share of the cost."""
         self.rounds += other.rounds
@@ -220,11 +230,11 @@ def _continuous(code: DesignCode) -> bool:
     return code.curtailment.continuity is not None
 
 
-def _search(task: Task, asked: Needs) -> Search:
+def _search(task: Task, asked: Needs, beside: Search | None = None, saving: float = 0.0) -> Search:
     """Rounds of proportioning and verification, each learning from the one before; what is `asked` for from
-    the first on."""
+    the first on. Given up where it cannot save so much `beside` another search."""
     search = Search(continuous=asked.continuous)
-    task = _rounds(task, asked, search)
+    task = _rounds(task, asked, search, beside.bound(saving) if beside is not None else inf)
     short = search.missed if search.met and search.missed is not None else search.short
     low, high = search.missed, search.beyond
     if short is not None and search.enough is not None:
@@ -238,8 +248,9 @@ def _search(task: Task, asked: Needs) -> Search:
     return search
 
 
-def _rounds(task: Task, asked: Needs, search: Search) -> Task:
-    """Fills the search; the task with the forces of its last round."""
+def _rounds(task: Task, asked: Needs, search: Search, bound: float) -> Task:
+    """Fills the search; the task with the forces of its last round. What lacks nothing but steel and costs
+    more than the `bound` is not made dearer still."""
     needs, tightened = asked.copy(), 0
     last, same, before = needs.copy(), 0, None
     for search.rounds in range(1, ROUNDS + 12):
@@ -264,6 +275,8 @@ def _rounds(task: Task, asked: Needs, search: Search) -> Task:
         forces, result = task.judged(proposal.layout)
         task, last = replace(task, forces=forces), needs.copy()
         search.offer(result, proposal, last)
+        if badness(result)[-1] > bound:
+            break
         # one that passes late has its further rounds as well
         late = search.rounds >= ROUNDS and result.status == "fail"
         if needs.relief or late or not learn(task.beam, task.code, result, needs):

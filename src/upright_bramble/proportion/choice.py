@@ -6,7 +6,10 @@ the bottom, supports at the top. `together` takes the cheapest for the whole bea
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Hashable
+from dataclasses import dataclass, field, fields, is_dataclass
+from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -34,6 +37,7 @@ from upright_bramble.section.strength import required_steel
 from upright_bramble.text import amount
 
 LAPPED = 3.0  # lap lengths that the longest piece has: with fewer no places for laps are found
+KEPT = 128  # weighed runs
 STAGGERED = 4.8  # lap lengths of a run in which a second lap keeps clear of one in the middle
 
 
@@ -66,17 +70,19 @@ class Weighed:
     parts: dict[str, Array]
     feasible: Mask
 
-    @property
+    @cached_property
     def cost(self) -> Array:
         """Without what sizes cost; infinite where it cannot be built."""
         total = sum(self.parts.values()) + 1e-6 * self.candidates.phi_extra
         return np.where(self.feasible, total, np.inf)
 
-    def sizes(self, i: int) -> frozenset[str]:
-        """Designations that a group uses."""
+    @cached_property
+    def sizes(self) -> tuple[frozenset[str], ...]:
+        """Designations that each group uses."""
         c = self.candidates
-        used = [c.size[i]] * bool(c.number[i]) + [c.extra[i]] * bool(self.total[i].any())
-        return frozenset(used)
+        through, beside = c.number > 0.0, np.asarray((self.total > 0.0).any(axis=1))
+        used = zip(c.size, c.extra, through.tolist(), beside.tolist(), strict=True)
+        return tuple(frozenset([size] * a + [extra] * b) for size, extra, a, b in used)
 
     def choice(self, i: int) -> Choice:
         c, second = self.candidates, self.second[i]
@@ -89,6 +95,35 @@ class Weighed:
             tuple(bool(v) for v in self.two_steps[i]),
             float(self.cost[i]),
         )
+
+
+@dataclass(frozen=True)
+class Weighings:
+    """Runs of one beam that were weighed before, by all that changes on the way: a round of a search asks for
+    more in few of them."""
+
+    met: dict[Hashable, Weighed] = field(default_factory=dict)
+
+    def of(
+        self, beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, tie: float
+    ) -> Weighed:
+        """Raises NoProposal when none fits."""
+        at, design = forces.stations, forces.design
+        key = (repr(beam.detailing), _identity((at.x, design.delta, run, demand)), tie)
+        if key not in self.met:
+            if len(self.met) >= KEPT:
+                self.met.pop(next(iter(self.met)))
+            self.met[key] = weigh(beam, code, forces, run, demand, tie)
+        return self.met[key]
+
+
+def _identity(value: Any) -> Hashable:
+    """Equal for equal values; arrays by their bytes."""
+    if isinstance(value, np.ndarray):
+        return value.tobytes()
+    if is_dataclass(value):
+        return tuple(_identity(getattr(value, f.name)) for f in fields(value))
+    return tuple(map(_identity, value)) if isinstance(value, tuple) else value
 
 
 def weigh(beam: Beam, code: DesignCode, forces: Forces, run: Run, demand: Demand, tie: float) -> Weighed:

@@ -23,7 +23,7 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion import curtail, stirrups
 from upright_bramble.proportion.candidates import Demand, Run
 from upright_bramble.proportion.carried import carried_on
-from upright_bramble.proportion.choice import Weighed, weigh
+from upright_bramble.proportion.choice import Weighed, Weighings
 from upright_bramble.proportion.demands import compression_of, demand_of, runs_of
 from upright_bramble.proportion.lengths import lengths_of
 from upright_bramble.proportion.marks import marked
@@ -46,9 +46,14 @@ class Proposal:
 
 
 def propose(
-    beam: Beam, code: DesignCode, forces: Forces, needs: Needs, held: Layout | None = None
+    beam: Beam,
+    code: DesignCode,
+    forces: Forces,
+    needs: Needs,
+    held: Layout | None = None,
+    weighings: Weighings | None = None,
 ) -> Proposal:
-    """Bars and stirrups for the beam around what the user holds.
+    """Bars and stirrups for the beam around what the user holds; `weighings` of earlier proposals for it.
 
     Raises NoProposal when no allowed bars fit.
     """
@@ -57,7 +62,7 @@ def propose(
             beam.detailing.rates, mark=max(beam.detailing.rates.mark, beam.detailing.rates.variety)
         )
         beam = replace(beam, detailing=replace(beam.detailing, rates=rates))
-    own = held or Layout((), ())
+    own, weighings = held or Layout((), ()), weighings or Weighings()
     carried = carried_on(beam, code, own.bars)
     start = start_of(beam, code, forces, needs)
     # what carries held bars on is as fixed as they are; bent-up ones lie in both faces
@@ -70,7 +75,7 @@ def propose(
             demand = demand_of(beam, code, forces, run, start, kept, compression[face])
             demand = _with_numbers(beam, run, demand, start, needs)
             required.append(demand)
-            weighed.append(weigh(beam, code, forces, run, demand, start.tie))
+            weighed.append(weighings.of(beam, code, forces, run, demand, start.tie))
     taken = together(beam, code, weighed, frozenset(b.size for b in kept.bars))
     bars: list[Bar] = []
     for w, demand, choice in zip(weighed, required, taken.choices, strict=True):

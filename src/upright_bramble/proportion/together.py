@@ -61,15 +61,13 @@ def together(beam: Beam, code: DesignCode, weighed: Sequence[Weighed], held: fro
     of all arrangements of the runs before which use one set of sizes only the cheapest can be part of the
     best.
     """
-    every = sorted({s for w in weighed for i in range(len(w.feasible)) for s in w.sizes(i)} | held)
+    every = sorted(set().union(held, *(used for w in weighed for used in w.sizes)))
     bit = {size: 1 << n for n, size in enumerate(every)}
     shift = {"bottom": len(every), "top": 2 * len(every)}  # beside the sizes of the beam those of each face
     rate, count = beam.detailing.rates.variety, 1
     so_far = _Partial(np.array([sum(bit[s] for s in held)]), np.zeros(1), [()])
     for w in weighed:
-        sizes = np.array(
-            [sum(bit[s] | bit[s] << shift[w.run.face] for s in w.sizes(i)) for i in range(len(w.feasible))]
-        )
+        sizes = np.array([sum(bit[s] | bit[s] << shift[w.run.face] for s in used) for used in w.sizes])
         own = np.flatnonzero(w.feasible)
         used = so_far.used[:, None] | sizes[own]
         further = _price(used, len(every), rate) - _price(so_far.used, len(every), rate)[:, None]
@@ -131,8 +129,8 @@ def _runners(
     """The cheapest other groups of one run beside what was taken of the others, each once, with what their
     extra cost is due to."""
     w, best = weighed[k], picks[k]
-    others = held.union(*(weighed[j].sizes(i) for j, i in enumerate(picks) if j != k))
-    sizes = rate * np.array([len(w.sizes(i) | others) for i in range(len(w.feasible))])
+    others = held.union(*(weighed[j].sizes[i] for j, i in enumerate(picks) if j != k))
+    sizes = rate * np.array([len(used | others) for used in w.sizes])
     cost = w.cost + sizes
     parts = {**w.parts, "sizes": sizes}
     result: list[Runner] = []

@@ -41,11 +41,15 @@ class Permitted:
         )
         return float(self.most[max(int(first), 0) : max(int(last), int(first) + 1)].min(initial=math.inf))
 
+    def at(self, x: Array) -> Array:
+        """At places between those of `x`, (m,)."""
+        return np.asarray(self.most[np.clip(np.searchsorted(self.x, x) - 1, 0, len(self.most) - 1)])
+
     def limited(self, low: float, high: float, most: float) -> Permitted:
         """With a limit of its own over one stretch."""
         x = np.unique(np.concatenate([self.x, [v for v in (low, high) if self.x[0] < v < self.x[-1]]]))
         middles = 0.5 * (x[1:] + x[:-1])
-        old = self.most[np.clip(np.searchsorted(self.x, middles) - 1, 0, len(self.most) - 1)]
+        old = self.at(middles)
         return Permitted(x, np.where((middles > low) & (middles < high), np.minimum(old, most), old))
 
 
@@ -84,7 +88,12 @@ class Room:
 
     def listed(self, spacing: float) -> float:
         """The widest of the list that is no more."""
-        return max((s for s in self.spacings if s <= spacing + 1e-6), default=self.spacings[0])
+        return float(self.all_listed(np.array([spacing]))[0])
+
+    def all_listed(self, spacing: Array) -> Array:
+        """The same for each of many, (m,)."""
+        place = np.searchsorted(self.spacings, spacing + 1e-6, side="right") - 1
+        return np.array(self.spacings)[np.maximum(place, 0)]
 
 
 def zones_of(permitted: Permitted, room: Room, maximum: int) -> Zones:
@@ -151,13 +160,15 @@ def _groups(permitted: Permitted, room: Room, maximum: int) -> list[Group]:
     """Stretches of one permitted spacing each, joined until no more than `maximum` are left and each further
     one saves what it costs."""
     inside = np.unique(np.clip(permitted.x, room.first, room.last))
-    runs: list[Group] = []
-    for a, b in itertools.pairwise(inside.tolist()):
-        s = room.listed(permitted.over(a, b))
-        if runs and runs[-1].spacing == s:
-            runs[-1] = replace(runs[-1], end=b)
-        else:
-            runs.append(Group(a, b, s))
+    spacing = room.all_listed(permitted.at(0.5 * (inside[1:] + inside[:-1])))
+    changes = np.flatnonzero(np.diff(spacing) != 0.0) + 1
+    first, last = np.append(0, changes), np.append(changes, len(spacing))
+    limits = zip(inside[first].tolist(), inside[last].tolist(), strict=True)
+    runs = (
+        [Group(a, b, s) for (a, b), s in zip(limits, spacing[first].tolist(), strict=True)]
+        if len(spacing)
+        else []
+    )
     return (
         _fewest(runs, maximum)
         if runs
