@@ -398,6 +398,19 @@ def test_a_piece_grows_by_all_the_room_that_there_is():
     assert alike(made, sizes, [first, *others])[0] == first
 
 
+@pytest.mark.parametrize(("other", "grown"), [(2520.0, (480.0, 2400.0)), (2700.0, (500.0, 2420.0))])
+def test_less_than_a_step_is_grown_at_one_end(other, grown):
+    """20 mm: at the right end where there is room for it, at the left one where a bar lies 120 mm from the right one."""
+    made = line([5000.0, 5000.0], uniform(2, [5000.0] * 2, 20.0))
+    bars = [
+        Bar("", "top", 1, 1, "16", 500.0, 2400.0),
+        Bar("", "top", 1, 2, "25", other - (100.0 if other > 2600.0 else 5.0), 3000.0),
+        Bar("", "top", 1, 1, "16", 6000.0, 7920.0),
+    ]
+    after = alike(made, code_of(made).sizes, bars)
+    assert (after[0].start, after[0].end) == grown
+
+
 @settings(max_examples=120)
 @given(
     st.lists(

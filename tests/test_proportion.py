@@ -562,3 +562,25 @@ def test_held_laps_are_carried_on_by_pieces_that_meet_over_supports(side):
     assert (far.end if side else -far.start) == pytest.approx(18_120.0 if side else 120.0)
     assert {b.count for b in pieces} == {2}
     assert max(b.end - b.start for b in pieces) <= 8000.0
+
+
+@pytest.mark.parametrize(
+    ("face", "width", "kind"),
+    [
+        ("bottom", 300.0, "bend"),
+        ("bottom", 900.0, "straight"),
+        ("top", 900.0, "bend"),
+        ("top", 300.0, "bend"),
+    ],
+)
+def test_what_carries_on_is_bent_at_the_top_and_where_the_last_support_is_narrow(face, width, kind):
+    """16 mm bars: (8.4) asks for 571 mm in the conditions there, more than a support of 300 mm has and less than one of 900 mm."""
+    lengths = [6000.0] * 2
+    beam = line(lengths, uniform(2, lengths, 20.0), detailing=Detailing(("16",), ("8",)))
+    last = replace(beam.supports[-1], width=width)
+    beam = replace(beam, supports=(*beam.supports[:-1], last))
+    bar = Bar("01", face, 1, 2, "16", -120.0, 6450.0, ("bend", "lap"), (200.0, 0.0), True)
+    (piece,) = carried_on(beam, CODE, (bar,))
+    assert piece.ends == ("lap", kind)
+    assert (piece.legs[1] > 0.0) == (kind == "bend")
+    assert piece.end == pytest.approx(12_000.0 + 0.5 * width - 30.0)
