@@ -96,6 +96,7 @@ DESIGNS = {
     "en-own": written(
         _of(UNEQUAL["EN"], minimum_steel=0.4, bar_spacing={"clear": 45}, vibrator_gap=0, side_rows=1, one_size=True), [6.4, 5.2], _loaded(20, 12)
     ),
+    "en-stock": written(_of(UNEQUAL["EN"], _rectangle(750, 300), stock_length="6 m"), [9.5, 8.0], _loaded(24, 20)),
     "en-frame": written(
         _of(UNEQUAL["EN"], _rectangle(420, 250), main_bars=[16, 20]), [_span(6.0, at_left={"column": BOTH}, at_right={"column": BOTH})],
         _loaded(36, 26), width=600,
@@ -115,6 +116,10 @@ DESIGNS = {
     "us-tip": written({**UNEQUAL["US"], "profiles": INCHES}, [20.0, 16.0, _span(5.0, "q", free=True)], _other(1.4, 1.2), width=14),
     "us-deep": written(_of(US, _rectangle(44, 16), side_rows=2), [32.0], _other(2.4, 1.8), width=16),
     "us-hooks": written(_of(UNEQUAL["US"], end_shape="hook", main_bars=[6, 8]), [18.0, 22.0], _other(1.2, 1.0), width=12),
+    "us-strong": written(
+        {**_of(UNEQUAL["US"], main_bars=[6, 8, 9]), "reinforcement": {"yield": "80 ksi"}},
+        [20.0, 24.0], _other(1.6, 1.4), width=14,
+    ),
     "csa-three": written(CSA, [6.0, 7.0, 5.5], _other(18, 14)),
     "csa-flanged": written(_of(UNEQUAL["CSA"], _tee(600, 350, 150, 1400)), [8.0, 9.0], _other(24, 20)),
     "csa-twist": written(_of(UNEQUAL["CSA"], _rectangle(800, 400)), [8.0, 6.0], _other(26, 16, {"torque": 6, "on": 1})),

@@ -12,6 +12,7 @@ from upright_bramble.analysis import analyse
 from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.beam import Concrete, Cover, Flange, Service, SideBars, Steel
 from upright_bramble.codes import get_code
+from upright_bramble.codes.csa_a23.analysis import approximate_moment
 from upright_bramble.codes.parts import Face, Group, ShortSpan, Surroundings, Tube
 from upright_bramble.errors import CodeError
 from yaml_beams import line, uniform
@@ -503,3 +504,15 @@ def test_the_printed_moment_of_bs_8110_with_compression_bars_that_do_not_yield()
     section = PrintedSection(250.0, 250.0, 0.0, 300.0, 2500.0, 70.0, 1000.0)
     wanted = moment_with_compression_bars(2500.0, 1000.0, 373.33, 250.0, 300.0, 70.0, 30.0, 437.0)
     assert printed_moment(section, 30.0, 437.0) == pytest.approx(float(wanted), rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("where", "divisor"),
+    [
+        ("pos_end_unrestrained", 11), ("pos_end_integral", 14), ("pos_interior", 16), ("neg_first_two", 9), ("neg_first_more", 10),
+        ("neg_other", 11), ("neg_ext_spandrel", 24), ("neg_ext_column", 16),
+    ],
+)  # fmt: skip
+def test_approximate_moments_of_csa(where, divisor):
+    """Table 9.1: shares of w_f l_n squared."""
+    assert approximate_moment(where, 30.0, 6.0) == pytest.approx(30.0 * 36.0 / divisor)

@@ -398,6 +398,27 @@ def test_a_piece_grows_by_all_the_room_that_there_is():
     assert alike(made, sizes, [first, *others])[0] == first
 
 
+@pytest.mark.slow
+@pytest.mark.parametrize(
+    ("wishes", "most"),
+    [({"stock_length": "6 m"}, 560.0), ({"stock_length": "7 m", "main_bars": [16, 20]}, 520.0)],
+)
+def test_stock_shorter_than_a_span_takes_more_rows_rather_than_long_laps(wishes, most):
+    """Spans of 9.5 and 8 m: in two rows there is room for bars of 32 mm alone, whose laps fill the beam with stirrups at 50 mm and which
+    ran through in one piece at the top; or for none."""
+    profile = {"p": {"shape": "rectangle", "depth": 750, "width": 300}}
+    cover = {"top": 50, "bottom": 35, "sides": 40}
+    text = written(
+        {**EN, "profiles": profile, "cover": cover, "detailing": wishes}, [9.5, 8.0],
+        [dead({"line": 24}, weight=True), live({"line": 20})],
+    )  # fmt: skip
+    made = design(text)
+    assert made.status == "pass"
+    assert max(b.end - b.start for b in made.layout.bars) <= 1000.0 * float(wishes["stock_length"][0])
+    assert min(z.spacing for z in made.layout.stirrups) >= 100.0
+    assert made.quantities["steel_kg"] < most
+
+
 @pytest.mark.parametrize(("other", "grown"), [(2520.0, (480.0, 2400.0)), (2700.0, (500.0, 2420.0))])
 def test_less_than_a_step_is_grown_at_one_end(other, grown):
     """20 mm: at the right end where there is room for it, at the left one where a bar lies 120 mm from the right one."""

@@ -102,7 +102,9 @@ def _searched(task: Task) -> Search:
     if thicker is not None:
         search.replace_by(_search(task.of(thicker), own, search))
     _with_fewer_marks(task, search, own)
-    if beam.detailing.further_rows and _within_reach(search) and _lacks_room(search):
+    if beam.detailing.further_rows and (
+        (_within_reach(search) and _lacks_room(search)) or _laps_are_dear(search)
+    ):
         rows = beam.detailing.layers + beam.detailing.further_rows
         search.replace_by(_searched(task.with_detailing(layers=rows, further_rows=0)))
     return search
@@ -361,7 +363,7 @@ def _lacks_room(search: Search, *more: str) -> bool:
     return bool(failing & {*ROOM, *more})
 
 
-REACH = 1.5  # what fails by more no other arrangement of bars mends
+REACH = 2.0  # what fails by more no other arrangement of bars mends
 
 
 def _within_reach(search: Search) -> bool:
@@ -425,6 +427,16 @@ def _close(result: Result) -> int:
 
 
 MARKS = 4  # of bars a span: a drawing with more is slow to read
+
+
+def _laps_are_dear(search: Search) -> bool:
+    """Whether bars are too long for stock, or lapped where stirrups stand close: more and thinner ones, in
+    more rows, have shorter laps."""
+    if search.best is None:
+        return False
+    lapped = any("lap" in b.ends for b in search.best.layout.bars)
+    too_long = any(c.kind.id == "stock.bars" for c in search.best.checks if not c.ok)
+    return too_long or (lapped and _close(search.best) > 0)
 
 
 def _many_marks(result: Result) -> int:
