@@ -24,7 +24,14 @@ from upright_bramble.mending import changes, run_mend
 from upright_bramble.pipeline import code_of, run_design
 from upright_bramble.present.schedule import schedule_csv, schedule_of
 from upright_bramble.proportion.marks import marked
-from upright_bramble.proportion.pieces import alike, ends_apart, laps_alike, symmetrical, tidy
+from upright_bramble.proportion.pieces import (
+    alike,
+    clear_over_supports,
+    ends_apart,
+    laps_alike,
+    symmetrical,
+    tidy,
+)
 from upright_bramble.suggesting import suggest
 from yaml_beams import SIMPLE, demo, line, uniform
 
@@ -381,6 +388,25 @@ def test_no_piece_grows_towards_another_until_they_nearly_meet():
     meeting = [replace(near[0], end=2600.0), near[1], Bar("", "top", 1, 2, "12", 6000.0, 8250.0)]
     a, b, _ = alike(made, code_of(made).sizes, meeting)
     assert a.end == b.start or b.start - a.end >= 100.0
+
+
+@pytest.mark.parametrize(
+    ("depth", "width", "ends"),
+    [
+        (500, 400, (5975.0, 6025.0)),  # a step of 25 mm short of the axis each
+        (502, 400, (6000.0, 6000.0)),  # past a step of the soffit they are no rows of one level
+        (480, 400, (6000.0, 6000.0)),
+        (500, 300, (6000.0, 6000.0)),  # 10 diameters past the face are needed: 160 of 150 - 25 mm
+    ],
+)
+def test_bars_that_would_meet_end_to_end_stop_short_of_the_axis(depth, width, ends):
+    profiles = {n: {"shape": "rectangle", "depth": d, "width": 300} for n, d in (("p", 500), ("q", depth))}
+    spans = [{"span": 6.0, "profile": "p"}, {"span": 6.0, "profile": "q"}]
+    made = beam(written({**EN, "profiles": profiles}, spans, [dead({"line": 20})], width=width))
+    bars = [Bar("", "bottom", 1, 2, "16", -100.0, 6000.0), Bar("", "bottom", 1, 2, "16", 6000.0, 12_100.0)]
+    left, right = clear_over_supports(made, code_of(made), bars)
+    assert (left.end, right.start) == ends
+    assert (left.start, right.end) == (-100.0, 12_100.0)
 
 
 def test_a_piece_grows_by_all_the_room_that_there_is():

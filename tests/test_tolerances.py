@@ -78,6 +78,31 @@ def test_small_moments_of_one_sense_are_neglected():
     assert less.design.moment_max.max() == f.design.moment_max.max()
 
 
+def test_a_span_of_three_loses_its_small_sagging_and_nothing_else():
+    """Spans of 6, 5 and 6 m: the middle one hogs, and sags by little where live load stands on it alone."""
+    three = yaml_beams.SIMPLE.replace(
+        "  - {support: B, width: 300}\n",
+        "".join(
+            f"  - {{support: {name}, width: 300}}\n"
+            + (f"  - {{span: {length}, profile: p}}\n" if length else "")
+            for name, length in (("B", 5.0), ("C", 6.0), ("D", 0))
+        ),
+    )
+    f = forces(three)
+    at, design = f.stations, f.design
+    middle = at.span == 1
+    small = float(design.moment_max[middle].max())
+    assert 1e6 < small < 0.5 * design.moment_max[at.of(0)].max()
+    less = forces(three + f"neglect: {{moment: {1.01e-6 * small:.4f}}}\n").design
+    assert less.moment_max[middle].max() <= 0.0
+    np.testing.assert_array_equal(less.moment_max[middle], np.minimum(design.moment_max[middle], 0.0))
+    np.testing.assert_array_equal(less.moment_max[~middle], design.moment_max[~middle])
+    np.testing.assert_array_equal(less.moment_min, design.moment_min)
+    np.testing.assert_array_equal(
+        forces(three + f"neglect: {{moment: {0.99e-6 * small:.4f}}}\n").design.moment_max, design.moment_max
+    )
+
+
 def test_axial_forces_of_tables_are_neglected(bramble):
     rows = "\n".join(
         f"C1,1,{6 * k / 20},{4 * 80 * k / 20 * (1 - k / 20)},{80 * 4 / 6 * (1 - 2 * k / 20)},12"
