@@ -13,6 +13,7 @@ from upright_bramble.analysis.side_bars import side_bar_anchored
 from upright_bramble.beam import Concrete, Cover, Flange, Service, SideBars, Steel
 from upright_bramble.codes import get_code
 from upright_bramble.codes.csa_a23.analysis import approximate_moment
+from upright_bramble.codes.csa_a23.bond import coating_factor
 from upright_bramble.codes.parts import Face, Group, ShortSpan, Surroundings, Tube
 from upright_bramble.errors import CodeError
 from yaml_beams import line, uniform
@@ -516,3 +517,29 @@ def test_the_printed_moment_of_bs_8110_with_compression_bars_that_do_not_yield()
 def test_approximate_moments_of_csa(where, divisor):
     """Table 9.1: shares of w_f l_n squared."""
     assert approximate_moment(where, 30.0, 6.0) == pytest.approx(30.0 * 36.0 / divisor)
+
+
+@pytest.mark.parametrize(
+    ("cover", "spacing", "factor"),
+    [(75.0, 150.0, 1.2), (74.9, 150.0, 1.5), (75.0, 149.9, 1.5), (90.0, 200.0, 1.2)],
+)
+def test_coated_bars_of_csa_near_each_other_or_the_surface(cover, spacing, factor):
+    """12.2.4(b): 1.5 with less cover than 3 d_b or clear distances of less than 6 d_b, else 1.2."""
+    assert coating_factor(True, cover, spacing, 25.0) == factor
+    assert coating_factor(False, cover, spacing, 25.0) == 1.0
+
+
+@pytest.mark.parametrize(
+    ("kinds", "live"),
+    [
+        ({"roof"}, 180.0),
+        ({"roof", "snow", "rain"}, 180.0),
+        ({"roof", "imposed"}, 360.0),
+        (set(), 360.0),
+    ],
+)
+def test_limits_of_deflection_of_roofs_that_carry_nothing_else(kinds, live):
+    """Table 24.2.2: L/180 of flat roofs, L/360 of floors, L/240 after finishes."""
+    for code in (ACI, US):
+        limits = code.deflection.usual_limits(frozenset(kinds))
+        assert (limits["live"], limits["after_finishes"]) == (live, 240.0)
