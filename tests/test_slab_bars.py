@@ -217,3 +217,28 @@ def test_what_slab_bars_take_of_the_force_in_a_flange():
         share.append(0.5 * slab / (own + slab))
     assert share[1] < 0.7 * share[0]
     assert stress[0] / stress[1] == pytest.approx(share[0] / share[1], rel=0.01)
+
+
+def test_the_wider_side_of_a_flange_takes_its_share_of_the_slab_bars():
+    """1.6 m on one side and 0.4 m on the other beside 1.6 m on both: four fifths of the slab's bars, and a half."""
+    stress, share = [], []
+    for right in (400.0, 1600.0):
+        described = floor()
+        spans = tuple(
+            replace(
+                s,
+                profile=replace(s.profile, flange=replace(s.profile.flange, left=1600.0, right=right)),
+                reach=None,
+            )
+            for s in described.spans
+        )
+        described = replace(described, spans=spans)
+        result = ub.check(described, layout(described))
+        check = next(c for c in result.checks if c.id == "flange.crushing-tension.1")
+        slab = float(result.facts.placed.slab.present[check.station])
+        own = 4 * np.pi * 16.0**2 / 4.0
+        lever, most = result.facts.strength.d_top[check.station], -result.forces.design.moment_min.min()
+        stress.append(check.demand * float(lever / most))  # the narrower slab weighs less
+        share.append(1600.0 / (1600.0 + right) * slab / (own + slab))
+    assert share[0] > 1.3 * share[1]
+    assert stress[0] / stress[1] == pytest.approx(share[0] / share[1], rel=0.02)

@@ -78,6 +78,21 @@ def test_small_moments_of_one_sense_are_neglected():
     assert less.design.moment_max.max() == f.design.moment_max.max()
 
 
+def test_hogging_of_any_set_counts_against_the_limit():
+    """A tip of 1.5 m hogs under every set: what the least of them makes is below the limit, what the worst makes is not."""
+    tip = yaml_beams.SIMPLE.replace(
+        "  - {support: B, width: 300}\n", "  - {support: B, width: 300}\n  - {span: 1.5, profile: p}\n"
+    )
+    f = forces(tip)
+    rows = f.stations.of(1)
+    least, most = -f.design.moment_max[rows].min(), -f.design.moment_min[rows].min()
+    assert 1e6 < least < 0.8 * most
+    between = forces(tip + f"neglect: {{moment: {0.5e-6 * (least + most):.4f}}}\n")
+    np.testing.assert_array_equal(between.design.moment_min[rows], f.design.moment_min[rows])
+    beyond = forces(tip + f"neglect: {{moment: {1.01e-6 * most:.4f}}}\n")
+    assert beyond.design.moment_min[rows].min() == 0.0
+
+
 def test_a_span_of_three_loses_its_small_sagging_and_nothing_else():
     """Spans of 6, 5 and 6 m: the middle one hogs, and sags by little where live load stands on it alone."""
     three = yaml_beams.SIMPLE.replace(
