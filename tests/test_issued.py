@@ -10,6 +10,7 @@ import os
 import subprocess
 import sys
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -80,6 +81,13 @@ def test_masses_agree_in_result_schedule_and_drawing(demo, mark):
     texts = [v.text for sheet in sheets_of(result, "x") for v in sheet.labels]
     assert schedule.mass(schedule.total) in texts
     assert {v.mark for v in schedule.lines} <= set(texts)
+
+
+@pytest.mark.parametrize("mark", DEMOS.values())
+def test_the_bars_of_the_demo_are_those_that_were_read(demo, mark):
+    """Pictures in the docs show them: who changes them renews both."""
+    pin = Path(__file__).parent / "pins" / "demo" / f"{mark}.bars.csv"
+    assert (demo / mark / pin.name).read_text("utf-8") == pin.read_text("utf-8")
 
 
 @pytest.mark.parametrize("mark", DEMOS.values())

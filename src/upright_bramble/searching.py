@@ -147,7 +147,8 @@ def _with_fewer_marks(task: Task, search: Search, own: Needs) -> None:
     for lengths in range(task.beam.detailing.lengths, 0, -1):
         if search.best is not None and _many_marks(search.best):
             fewer = replace(search.best.beam, detailing=replace(search.best.beam.detailing, lengths=lengths))
-            search.replace_by(_search(task.of(fewer), replace(own, fewer_marks=True), search))
+            # seen to its end: what begins with more marks may cost less than it does at first
+            search.replace_by(_search(task.of(fewer), replace(own, fewer_marks=True)))
 
 
 @dataclass
