@@ -58,7 +58,8 @@ def test_every_gap_is_permitted_and_can_be_built(length, both, inner, maximum):
 @settings(max_examples=40)
 @given(st.floats(3000.0, 12_000.0), ends, st.floats(110.0, 420.0))
 def test_no_three_zones_that_a_person_would_find_take_many_fewer(length, both, inner):
-    """All ways to part the span at twentieths of it, each part at the widest spacing of the list that is permitted there."""
+    """All ways to part the span at twentieths of it, each part at the widest spacing of the list that is permitted there. A zone has to
+    save three stirrups, ends that are alike may cost a tenth, and each of three zones begins with a stirrup."""
     x, most = profile(length, both, inner)
     permitted = permitted_of(x, most)
     zones = zones_of(permitted, Room(50.0, length - 50.0, SPACINGS, 50.0), 3)
@@ -73,7 +74,7 @@ def test_no_three_zones_that_a_person_would_find_take_many_fewer(length, both, i
         for a, b in itertools.combinations_with_replacement(cuts[1:-1], 2)
         if a < b
     )
-    assert len(places_of(zones)) <= 1.1 * fewest + 6.0
+    assert len(places_of(zones)) <= 1.1 * fewest + 9.0
 
 
 def test_three_zones_from_both_faces():

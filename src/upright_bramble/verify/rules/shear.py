@@ -94,13 +94,17 @@ def shear(f: Facts) -> list[Check]:
 
 
 def _required(f: Facts, i: int) -> str:
-    s = f.strength
-    required = f.code.shear.stirrups_required(
-        f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot
-    )[i]
-    return (
-        f"stirrups required {amount(required, 'steel per length')}, provided "
-        f"{amount(s.ties.asw_s[i], 'steel per length')}"
+    """Where there are fewer than the least, that: the concrete may carry less than is counted on."""
+    s, part, provided = f.strength, f.code.shear, float(f.strength.ties.asw_s[i])
+    required = part.stirrups_required(f.beam.concrete, f.beam.stirrups, s.web, s.shear_demand, s.shear.cot)[i]
+    least = part.minimum_stirrups(f.beam.concrete, f.beam.stirrups, f.at.width)[i]
+    text = (
+        f"stirrups required {amount(max(required, least if provided < least else 0.0), 'steel per length')}, "
+        f"provided {amount(provided, 'steel per length')}"
+    )
+    twisted = provided - float(s.spare[i])
+    return text + (
+        f", of which torsion takes {amount(twisted, 'steel per length')}" if twisted > 1e-6 else ""
     )
 
 
