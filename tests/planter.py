@@ -1,10 +1,10 @@
 """Plants single faults in the core, one at a time, and tells which of them the tests notice.
 
-    python tests/planter.py --seed 7 --number 100 [--rooms verify,codes] [--jobs 2] [--seconds 60] [--touched FOLDER]
+    python tests/planter.py --seed 7 --number 100 [--rooms verify,codes] [--jobs 2] [--seconds 60] [--touched FOLDER] [--slow]
 
 A fault is a sign, a bound (`<` for `<=`), a minimum for a maximum, left for right, top for bottom, another index, a constant by a tenth, a
-term that is dropped. First the whole suite is run once, and which test executes which line is written down (into FOLDER, where one is given; it is
-read again as long as the program is the same). Then each fault is planted in a copy of the program, and the tests that execute its
+term that is dropped. First the suite is run once, with `--slow` and the tests that CI alone runs, and which test executes which line is
+written down (into FOLDER, where one is given; it is read again as long as the program is the same). Then each fault is planted in a copy of the program, and the tests that execute its
 line are run, quick and searching ones first, until one fails or the next would exceed so many seconds (0: no end). What is not noticed is
 printed with its place: a person says whether it changes anything at all.
 """
@@ -40,6 +40,7 @@ SEARCHING = (  # these hold numbers to what a person worked out: a second of the
     "test_aci_2014.py", "test_csa_cases.py", "test_csa_beams.py", "test_is456_cases.py", "test_bs8110_cases.py", "test_printed_bending.py",
     "test_line.py", "test_analysis.py", "test_actions.py", "test_section.py", "test_proportion.py", "test_zoning.py",
 )  # fmt: skip
+EVERY = ("-m", "slow or not slow")
 COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt}
 TURNED = {ast.Lt: ast.Gt, ast.Gt: ast.Lt, ast.LtE: ast.GtE, ast.GtE: ast.LtE}
 NAMES = {
@@ -242,14 +243,15 @@ def _file(name: str) -> str:
     return name.split("::")[0].removeprefix("tests/")
 
 
-def touched(copy: Path, jobs: int, into: Path) -> Touched:
-    """What each test executes: by a run of the whole suite, if there was none for this program."""
+def touched(copy: Path, jobs: int, into: Path, slow: bool = False) -> Touched:
+    """What each test executes: by a run of the suite, if there was none for this program."""
     into.mkdir(parents=True, exist_ok=True)
-    mark = into / f"touched-{_checksum(copy)}.program"
+    mark = into / f"touched-{_checksum(copy)}{'-slow' if slow else ''}.program"
+    which = EVERY if slow else ()
     if not mark.exists():
         for old in into.glob("touched-*"):  # and nothing else that lies there
             old.unlink()
-        if not _passes(copy, "-n", str(jobs), "--dist", "worksteal", TOUCHED_INTO=str(into)):
+        if not _passes(copy, "-n", str(jobs), "--dist", "worksteal", *which, TOUCHED_INTO=str(into)):
             print("some tests fail without any fault: they are left out", flush=True)
         mark.touch()
     lines: dict[str, dict[int, set[str]]] = defaultdict(lambda: defaultdict(set))
@@ -291,7 +293,7 @@ def noticed(copy: Path, planted: Fault, tests: list[str]) -> bool:
     only.write_text("\n".join(tests), "utf-8")
     files = dict.fromkeys(f"tests/{_file(v)}" for v in tests)
     with _planted(copy, planted):
-        return not _passes(copy, "-x", *files, TOUCHED_ONLY=str(only), PYTHONDONTWRITEBYTECODE="1")
+        return not _passes(copy, "-x", *EVERY, *files, TOUCHED_ONLY=str(only), PYTHONDONTWRITEBYTECODE="1")
 
 
 def _passes(copy: Path, *args: str, **told: str) -> bool:
@@ -315,6 +317,7 @@ def _parsed() -> argparse.Namespace:
     parser.add_argument("--jobs", type=int, default=2)
     parser.add_argument("--seconds", type=float, default=60.0, help="of tests for a fault; 0: all of them")
     parser.add_argument("--touched", help="a folder in which to keep what each test executes")
+    parser.add_argument("--slow", action="store_true", help="with the tests that CI alone runs")
     parser.add_argument(
         "--places", default="", help="only the faults planted there: verify/gaps.py:90,codes/..."
     )
@@ -332,9 +335,9 @@ def main() -> None:
         for copy in copies:
             ignored = shutil.ignore_patterns(".git", "__pycache__", ".hypothesis", "docs")
             shutil.copytree(HOME, copy, ignore=ignored)
-        known = touched(copies[0], given.jobs, Path(given.touched or Path(folder) / "touched"))
+        known = touched(copies[0], given.jobs, Path(given.touched or Path(folder) / "touched"), given.slow)
         for copy in copies:
-            _passes(copy, "--collect-only")  # compiles everything
+            _passes(copy, "--collect-only", PYTHONDONTWRITEBYTECODE="")  # compiles everything
 
         def work(k: int) -> list[tuple[Fault, bool]]:
             done = []

@@ -191,6 +191,7 @@ def test_the_code_combines_by_hand(bramble):
     assert "1.5 Q[B]" in label or "1.5 Q[wind]" in label
 
 
+@pytest.mark.slow
 def test_a_design_from_tables_is_whole_and_one_action_can_be_looked_at(bramble, loaded):
     bramble.write("frame.csv", long(rows_of(loaded)))
     ran = bramble("design", "tables.beam.yaml", "--json", "--no-figures")

@@ -272,6 +272,7 @@ def test_covers_that_cannot_be(bramble, cover, words):
     assert words in ran.err
 
 
+@pytest.mark.slow
 def test_cover_is_worked_out_and_told(bramble):
     """XC3: 25 + 10 mm for stirrups; 32 + 10 less an 8 mm stirrup for main bars; R90 at 300 mm: 40, and 10 more at the
     sides, less half a 12 mm bar and 8 mm."""

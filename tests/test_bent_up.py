@@ -171,6 +171,7 @@ def test_bent_up_where_sagging_still_needs_it_fails():
     assert good["curtailment.bottom.02-right"].ok
 
 
+@pytest.mark.slow
 @settings(max_examples=8)
 @given(
     st.integers(4300, 5200),

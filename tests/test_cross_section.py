@@ -126,6 +126,7 @@ def test_hogging_turns_the_section():
         assert a.value == pytest.approx(b.value), a.what
 
 
+@pytest.mark.slow
 def test_the_program_works_a_section_out(bramble):
     call = (
         "section",

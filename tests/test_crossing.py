@@ -163,6 +163,7 @@ def test_the_least_lap_by_stress_by_hand():
     assert lengths[2] == 300.0
 
 
+@pytest.mark.slow
 def test_derivations_say_the_stress_and_the_stirrups(bramble):
     text = written(EN, [7.0], [dead({"line": 12}, weight=True), live({"line": 8})])
     bramble.write("b.beam.yaml", text + "detailing: {anchorage: stirrups, laps_for: stress}\n")

@@ -38,6 +38,7 @@ def tables(bramble) -> None:
         )
 
 
+@pytest.mark.slow
 def test_what_is_written_can_be_read_back(bramble):
     tables(bramble)
     bramble.write("given.beam.yaml", FULL)
@@ -68,6 +69,7 @@ PORTAL = TWO.replace(
 ).replace("loads: [{line: 10}]", "loads: [{line: 10}, {point: 20, on: 2, at: 2.1}, {torque: 2, on: 1}]")
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("more", ["", "redistribution: {percent: 12}\n"])
 def test_sets_of_forces_read_back_give_the_same_design(bramble, more):
     """Support peaks, faces of columns, shear at d, redistribution, torsion, what was there before the finishes: all known."""
@@ -357,6 +359,7 @@ AMERICAN_LOADS = """actions:
 """
 
 
+@pytest.mark.slow
 def test_american_deflection_needs_both_of_its_levels(bramble):
     """With what lasts alone nothing is known of the immediate part: not done, never passed. With all levels it is the beam's own."""
     bramble.write("own.beam.yaml", AMERICAN.replace("US1", "OWN") + AMERICAN_LOADS)

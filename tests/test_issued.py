@@ -341,6 +341,7 @@ def test_cut_offs_have_checks_of_their_own(deck_design):
     assert after.ratio > before.ratio
 
 
+@pytest.mark.slow
 def test_mending_keeps_what_suffices(deck, deck_design):
     layout = deck_design.layout
     assert changes(layout, run_mend(deck, layout).result.layout).kept == tuple(

@@ -116,6 +116,7 @@ def test_what_is_up_to_date_is_not_done_again(floor):
     assert same.json["beam"]["mark"] == "DB1"
 
 
+@pytest.mark.slow
 def test_derivations_that_a_result_does_not_hold_are_worked_out_again(floor):
     floor("design", "one/a.beam.yaml", "--no-figures", "--quiet")
     with_them = floor("why", "one/DB1", "bending.sagging.1", "--format", "json").json

@@ -114,6 +114,7 @@ def _actions(draw):
     return result
 
 
+@pytest.mark.slow
 @settings(max_examples=12)
 @given(actions=_actions(), arrangements=st.sampled_from(["code", "every"]))
 def test_envelopes_hold_every_choice_of_acting_loads(actions, arrangements):
@@ -388,6 +389,7 @@ def _columns() -> dict:
     return {"column": {"below": {"height": "12 ft", "size": [18, 18], "far_end": "fixed"}}}
 
 
+@pytest.mark.slow
 def test_the_flange_belongs_to_the_cracking_torque():
     """9.2.4.4: compatibility torsion is reduced to phi T_cr of the section with its flange, which is more than the web's."""
 

@@ -152,6 +152,7 @@ def test_inches_are_said_back_in_inches(tmp_path):
 # ------------------------------------------------------------------ diagrams
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", ["boathouse-deck", "annex-floor", "canopy-edge", "slipway-lintel"])
 @pytest.mark.parametrize("width", [740.0, 1040.0])
 def test_every_text_of_a_diagram_is_inside_it_and_clear_of_the_others(tmp_path, name, width):

@@ -92,7 +92,15 @@ def test_what_becomes_of_changed_bars_is_as_it_was(name):
     assert pinned_changes.changed(name) == pinned_designs.stored(pinned_changes.PINS)[name]
 
 
-@pytest.mark.parametrize("name", pinned_designs.NAMES)
+SLOW = {  # most of a second each
+    "us-strong", "us-hooks-heavier", "si-wide", "si-thick", "en-stress", "en-stock", "en-lean", "en-tips", "en-step-heavier",
+    "en-haunch-heavier", "csa-flanged",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    "name", [pytest.param(v, marks=pytest.mark.slow if v in SLOW else ()) for v in pinned_designs.NAMES]
+)
 def test_wishes_are_designed_for_as_they_were(name):
     """Every entry of the layout, what governs, mass and cost."""
     assert pinned_designs.words(name) == pinned_designs.stored()[name]

@@ -790,6 +790,7 @@ def test_support_bars_that_go_on_past_inflection_stay_in_the_concrete():
     assert not [c for c in result.checks if c.id.startswith("inside.bars") and not c.ok]
 
 
+@pytest.mark.slow
 def test_a_mark_beyond_four_a_span_costs_as_much_as_a_further_size():
     """Two unlike spans had nine marks, for one bar of 6.6 m beside others; where the least steel is wanted they still have."""
     base = {**EN, "profiles": {"p": {"shape": "rectangle", "depth": 750, "width": 400}}}
@@ -933,6 +934,7 @@ def test_odd_bars_of_two_spans_do_not_pass_each_other_over_a_support():
     assert [b.count for b in symmetrical([left, right, far])] == [1, 2, 1]
 
 
+@pytest.mark.slow
 def test_legs_of_side_bars_count_against_stock():
     """Bent into both ends a beam of 11.6 m would take pieces of 11.79 m and two legs of 0.28: more than the 12 m of stock, so two
     pieces lapped."""
@@ -1318,6 +1320,7 @@ def test_a_second_length_lies_over_its_support():
         assert bar.end - bar.start > 1100.0
 
 
+@pytest.mark.slow
 def test_legs_of_wide_beams_where_the_code_sets_no_limit():
     """IS 456 has no rule across the beam: two legs of 12 mm 830 mm apart were taken. Layouts like that have a remark."""
     base = {**IS, "profiles": {"p": {"shape": "rectangle", "depth": 450, "width": 900}}}

@@ -135,6 +135,7 @@ def test_units_of_the_file_are_the_units_shown(deck_design):
     assert feet.place(3048.0) == "10.00 ft"
 
 
+@pytest.mark.slow
 def test_sentences_of_a_us_file_are_in_us_units(tmp_path):
     """In the result file too, which drawing and report read: no mm, no kN in any note, reason or message."""
     text = yaml_beams.demo("annex-floor").replace("bars: [5, 6, 7, 8]", "bars: [5]")
@@ -185,6 +186,7 @@ def test_labels_of_the_diagrams_stay_apart_and_inside(name):
                 assert wide <= 1 or high <= 1, (one, other)
 
 
+@pytest.mark.slow
 def test_figures_are_the_same_bytes_again(deck_design):
     """From memory and from the file, again and again."""
     r = result_model(deck_design)

@@ -66,6 +66,7 @@ def test_demo_runs_the_whole_job(bramble, demo):
     assert changed == {"DB3.result.json", "DB3.layout.yaml", "DB3.manifest.json"}
 
 
+@pytest.mark.slow
 def test_design_then_check_gives_the_same(bramble):
     bramble.write("deck.beam.yaml", yaml_beams.demo("boathouse-deck"))
     designed = bramble("design", "deck.beam.yaml", "--json", "--no-figures")

@@ -552,6 +552,7 @@ def test_flange_in_tension_is_told():
 # ------------------------------------------------------------------ what a design does about it
 
 
+@pytest.mark.slow
 def test_service_brings_compression_steel_where_tension_steel_has_no_room():
     beam = aci_beam([7000.0], 14.0, 8.0, depth=475.0)
     result = run_design(beam).result
