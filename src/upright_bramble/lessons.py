@@ -299,6 +299,27 @@ def _longer_legs(c: Lesson) -> None:
         c.needs.raise_legs(bar.face, bar.size, c.check.demand)
 
 
+def _bends_apart(c: Lesson) -> None:
+    """At an end of the beam: upper rows behind the first, and the bars of one face behind all rows of the
+    other."""
+    side = 0 if c.check.place.side == "left" else 1
+    if c.span != (len(c.beam.spans) - 1) * side:
+        return
+    end, width = c.beam.ends[side], c.beam.supports[-side].width
+    bent = [
+        b
+        for b in c.result.layout.bars
+        if b.ends[side] in ("bend", "hook") and abs((b.start, b.end)[side] - end) <= width
+    ]
+    c.needs.nested |= any(b.layer > 1 for b in bent)
+    fixed = [b for b in bent if b.face != c.needs.yielding]
+    phi = max((c.code.sizes[b.size].diameter for b in fixed), default=0.0)
+    clear = float(c.code.detailing.clear_spacing(phi, c.beam.concrete.aggregate))
+    others, key = len({b.layer for b in fixed}), (c.needs.yielding, side)
+    past = others * phi + (others - 1) * clear  # touching, as lapped bars do
+    c.needs.behind[key] = max(c.needs.behind.get(key, 0.0), past)
+
+
 def _minimum(c: Lesson) -> None:
     c.needs.raise_bending(c.face, c.zone, 1.1)
 
@@ -324,6 +345,7 @@ LESSONS: Mapping[str, Callable[[Lesson], None]] = {
     "crowded": _crowded,
     "longer laps": _longer_laps,
     "longer legs": _longer_legs,
+    "bends apart": _bends_apart,
     "minimum": _minimum,
 }
 

@@ -81,6 +81,8 @@ def _searched(task: Task) -> Search:
     beam, code = task.beam, task.code
     search = _first(task)
     own = Needs(continuous=search.continuous)
+    if search.met_bends and search.best is not None and search.best.status == "fail":
+        search.replace_by(_search(task, replace(own, yielding="top"), search))
     for other in _with_thicker_bars(beam, code, search):
         search.replace_by(_search(task.of(other), own, search))
         if not _lacks_room(search):
@@ -156,7 +158,7 @@ class Search:
     """The best result so far and what it was found with; the needs of the last round that failed in service
     alone, of the last that passed but for a target of deflection, of the one after it if that failed, and of
     the best round that passed, and whether that one met the targets; faces whose cracks failed, and whether
-    a deflection failed on the way."""
+    a deflection failed, or bends met others, on the way."""
 
     best: Result | None = None
     runners: tuple[Runner, ...] = ()
@@ -170,6 +172,7 @@ class Search:
     met: bool = False
     cracked: set[str] = field(default_factory=set)
     sagged: bool = False
+    met_bends: bool = False
     continuous: bool = False
 
     def offer(self, result: Result, proposal: Proposal, needs: Needs) -> None:
@@ -178,6 +181,7 @@ class Search:
         wide = [c for c in failing if c.topic == "cracking" and c.quantity == "crack"]
         self.cracked |= {c.kind.face for c in wide}
         self.sagged |= any(c.topic == "deflection" for c in failing)
+        self.met_bends |= any(c.kind.lesson == "bends apart" for c in failing)
         met = not targets(result)
         if failing and all(c.topic in ("deflection", "cracking") for c in failing):
             self.short = needs
@@ -248,6 +252,8 @@ def _search(task: Task, asked: Needs, beside: Search | None = None, saving: floa
         longer = _for_one_former(search.best, search.enough)
         if longer is not None:
             _tried(task, search, longer)
+        if not search.enough.nested and _rows_bent_together(search.best):
+            _nest(task, search)
     return search
 
 
@@ -307,6 +313,27 @@ def _for_one_former(result: Result, enough: Needs) -> Needs | None:
                     bar.face, bar.size, facts.code.detailing.minimum_leg(phi, kind, widest[bar.size])
                 )
     return needs if needs.bend_legs != enough.bend_legs else None
+
+
+def _rows_bent_together(result: Result) -> bool:
+    """Whether bars of two rows of a face are bent at one place."""
+    bent = {
+        (bar.face, side, x, bar.layer)
+        for bar in result.layout.bars
+        for side, x in enumerate((bar.start, bar.end))
+        if bar.ends[side] in ("bend", "hook")
+    }
+    return len({place[:3] for place in bent}) < len(bent)
+
+
+def _nest(task: Task, search: Search) -> None:
+    """Upper rows bent behind the first, where the beam passes with them as well."""
+    assert search.enough is not None
+    assert search.best is not None
+    before = badness(search.best)
+    result = _tried(task, search, replace(search.enough.copy(), nested=True))
+    if result is not None and badness(result)[:-1] <= before[:-1]:
+        search.best = result
 
 
 def _tried(task: Task, search: Search, needs: Needs) -> Result | None:

@@ -4,7 +4,7 @@ length."""
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -62,6 +62,16 @@ def run_limits(beam: Beam, start: float, end: float) -> Limits:
     faces = (beam.clear(0)[0], beam.clear(len(beam.spans) - 1)[1])
     low, high = float(math.ceil(low + c)), float(math.floor(high - c))
     return Limits(low if first else start, high if last else end, (kinds[0], kinds[1]), faces)
+
+
+def behind(limits: Limits, *moved: float) -> Limits:
+    """For bars that are bent behind others at the ends of the beam, by so much at the left and the right one
+    (mm), in steps of 5 mm."""
+    left, right = (
+        5.0 * math.ceil(v / 5.0 - 1e-9) if kind == "outer" else 0.0
+        for v, kind in zip(moved, limits.kinds, strict=True)
+    )
+    return replace(limits, low=limits.low + left, high=limits.high - right)
 
 
 @dataclass(frozen=True)

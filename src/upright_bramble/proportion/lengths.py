@@ -63,6 +63,7 @@ def lengths_of(
     at, face = forces.stations, run.face
     phi, phi_e = code.sizes[choice.size].diameter, code.sizes[choice.extra_size].diameter
     limits = curtail.run_limits(beam, run.start, run.end)
+    limits = curtail.behind(limits, *[needs.behind.get((run.face, side), 0.0) for side in (0, 1)])
     if run.face == "bottom":
         limits = _past_inner_ends(beam, code, run, limits, phi, squeezed=demand.least_through > 1.0)
     rows = _rows_of(beam, code, run.face, max(phi, phi_e), tie)
@@ -307,15 +308,18 @@ def _zone_bars(
         stressed = _stressed(at.x, zone, needed - local, together * extra, anchorage[0])
         if stressed is None or beam.detailing.cut_off == "none" or zone.index in demand.anchored:
             stressed = reach[0] - anchorage[0], reach[1] + anchorage[0]
+        within = limits
+        if needs.nested:
+            within = curtail.behind(limits, *[(layer - 1) * (rows.second - rows.first)] * 2)
         piece = curtail.stop(
-            beam, code, limits, reach, stressed, anchorage, phi, float(at.depth[zone.where].min())
+            beam, code, within, reach, stressed, anchorage, phi, float(at.depth[zone.where].min())
         )
         if layer == 1 and demand.legs and choice.through < demand.legs[z]:
             piece = _along_span(beam, zone, piece)
         if face == "top" and zone.index in needs.onward and local is through:
             piece = _past_inflection(beam, code, forces, zone, piece, demand.moment, phi)
-            start = max(piece.start, limits.low) if limits.kinds[0] == "outer" else piece.start
-            end = min(piece.end, limits.high) if limits.kinds[1] == "outer" else piece.end
+            start = max(piece.start, within.low) if within.kinds[0] == "outer" else piece.start
+            end = min(piece.end, within.high) if within.kinds[1] == "outer" else piece.end
             piece = replace(piece, start=start, end=end)
         result.append(
             Bar(

@@ -37,9 +37,11 @@ class Needs:
     are needed, not for the stress that each place asks for. `continuous`: bottom bars run through inner
     supports. `long_laps`: faces whose laps count on nothing around them; `across`: by face the spacing (mm)
     of the stirrups that anchorages and laps count on; `full_laps`: laps are for yield, whatever is wanted;
-    `bend_legs`: by face the shortest leg (mm). `fewer_marks`: each costs as much as a further size of bar.
-    `failed`: how often a check has failed before; `filled`: no more tension steel has room where a span is
-    not stiff enough.
+    `bend_legs`: by face the shortest leg (mm). `behind`: by face and side (0: left) how far bars that are
+    bent at the end of the beam stay behind those of the other face there (mm), of the `yielding` face;
+    `nested`: upper rows are bent behind the first. `fewer_marks`: each costs as much as a further size of
+    bar. `failed`: how often a check has failed before; `filled`: no more tension steel has room where a span
+    is not stiff enough.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -61,6 +63,9 @@ class Needs:
     long_laps: set[str] = field(default_factory=set)
     across: dict[str, float] = field(default_factory=dict)
     bend_legs: dict[tuple[str, str], float] = field(default_factory=dict)
+    behind: dict[tuple[str, int], float] = field(default_factory=dict)
+    yielding: str = "bottom"
+    nested: bool = False
     thinner: dict[str, float] = field(default_factory=dict)
     legs: dict[int, int] = field(default_factory=dict)
     failed: dict[str, int] = field(default_factory=dict)

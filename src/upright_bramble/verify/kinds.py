@@ -116,6 +116,9 @@ COMMON: tuple[CheckKind, ...] = (
     ),
     *_both("fit", "fit", "room for a row of {} bars", "length", lesson="crowded"),
     _kind("fit.rows", "fit", "clear distance of the rows of both faces", "length", lesson="crowded"),
+    _kind(
+        "fit.bends", "fit", "room for the bends of several rows side by side", "length", lesson="bends apart"
+    ),
     _kind("bracing.span", "bracing", "distance of lateral supports", "length"),
     *_both("lap", "lap", "length of a lap at the {}", "length", lesson="longer laps"),
     *_both("lap-size", "lap", "size of lapped bars at the {}", "number"),

@@ -16,6 +16,7 @@ from upright_bramble.verify.rules.deflection import deflection, precamber, span_
 from upright_bramble.verify.rules.ductility import ductility, redistribution
 from upright_bramble.verify.rules.flange import flanges
 from upright_bramble.verify.rules.laps import laps
+from upright_bramble.verify.rules.planes import bends_in_one_plane
 from upright_bramble.verify.rules.room import bends, cover, inside, legs, rows_of_bars, rows_of_faces, stock
 from upright_bramble.verify.rules.shear import shear
 from upright_bramble.verify.rules.stirrups import stirrups, suspension
@@ -38,6 +39,7 @@ _RULES = (
     (120, supports, ("support-share", "anchorage")),
     (130, rows_of_bars, ("fit.bottom", "fit.top")),
     (140, rows_of_faces, ("fit.rows",)),
+    (142, bends_in_one_plane, ("fit.bends",)),
     (145, bracing, ("bracing",)),
     (155, laps, ("lap",)),
     (165, inside, ("inside.bars",)),

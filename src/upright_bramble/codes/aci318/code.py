@@ -92,6 +92,7 @@ CLAUSES = {
     "fit.bottom": "25.2.1",
     "fit.top": "25.2.1",
     "fit.rows": "25.2.2",
+    "fit.bends": "25.2.1",
     "lap.bottom": "25.5.2.1",
     "lap.top": "25.5.2.1",
     "skin.spacing": "9.7.2.3",

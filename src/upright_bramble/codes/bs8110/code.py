@@ -63,6 +63,7 @@ CLAUSES = {
     "fit.bottom": "3.12.11.1",
     "fit.top": "3.12.11.1",
     "fit.rows": "3.12.11.1",
+    "fit.bends": "3.12.11.1",
     "lap.bottom": "3.12.8.13",
     "lap.top": "3.12.8.13",
     "lap-spacing.bottom": "3.12.8.12",

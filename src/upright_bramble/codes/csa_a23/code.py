@@ -60,6 +60,7 @@ CLAUSES = {
     "fit.bottom": "A23.1 6.6.5.2",
     "fit.top": "A23.1 6.6.5.2",
     "fit.rows": "A23.1 6.6.5.2",
+    "fit.bends": "A23.1 6.6.5.2",
     "lap.bottom": "12.15.1",
     "lap.top": "12.15.1",
     "lap-size.bottom": "12.14.2.1",

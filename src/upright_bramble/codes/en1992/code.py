@@ -71,6 +71,7 @@ CLAUSES = {
     "fit.bottom": "8.2(2)",
     "fit.top": "8.2(2)",
     "fit.rows": "8.2(2)",
+    "fit.bends": "8.2(2)",
     "lap.bottom": "8.7.3(1)",
     "lap.top": "8.7.3(1)",
     "lap-stirrups.bottom": "8.7.4.1(3)",

@@ -68,6 +68,7 @@ CLAUSES = {
     "fit.bottom": "26.3.2",
     "fit.top": "26.3.2",
     "fit.rows": "26.3.2",
+    "fit.bends": "26.3.2",
     "lap.bottom": "26.2.5.1(c)",
     "lap.top": "26.2.5.1(c)",
     "lap-size.bottom": "26.2.5.1(a)",

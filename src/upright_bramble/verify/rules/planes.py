@@ -1,0 +1,146 @@
+"""Bends in one plane: those of both faces and of rows above each other stand side by side there, or one
+behind another."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from upright_bramble.codes.rules import Place, if_fails
+from upright_bramble.section.arrays import Array, Mask
+from upright_bramble.verify.facts import Facts
+from upright_bramble.verify.result import Check
+from upright_bramble.working import dropped, record
+
+TOUCH = 1.0  # mm by which bars may seem to overlap
+
+Rows = dict[tuple[str, int], list[int]]
+"""Groups of bars by face and row."""
+
+
+@dataclass(frozen=True)
+class _Meeting:
+    """What is in a plane at one level: rows of legs, which stand beside each other, and all rows with those
+    whose bars only cross them; the `width` (mm) that they take."""
+
+    legs: Rows
+    rows: Rows
+    width: float
+
+
+def bends_in_one_plane(f: Facts) -> list[Check]:
+    """Where the legs of a row are met by those of other rows, or by their bars. Legs of two rows may touch,
+    pairs of them stand apart as bars of one row do; what only crosses them passes between. The worst of each
+    span and side."""
+    result = []
+    for side, name in enumerate(("left", "right")):
+        worst: dict[int, tuple[float, int, int, _Meeting]] = {}
+        for g, bar in enumerate(f.placed.bars):
+            if bar.ends[side] not in ("bend", "hook"):
+                continue
+            i = f.nearest((bar.start, bar.end)[side])
+            met, span = _met(f, g, side, i), int(f.at.span[i])
+            if met is not None and met.width / _room(f, i) > worst.get(span, (-1.0,))[0] + 1e-9:
+                worst[span] = met.width / _room(f, i), g, i, met
+        for span, (share, g, i, met) in sorted(worst.items()):
+            dropped()
+            _record(f, g, i, met)
+            note = if_fails(
+                f"bars {_marks(f, met.rows)} meet at their bends, where they have no room side by side",
+                share > 1.0 + 1e-9,
+            )
+            place = Place(span=span, side=name)
+            result.append(f.check("fit.bends", place, i, met.width, _room(f, i), note=note))
+    return result
+
+
+def _met(f: Facts, g: int, side: int, i: int) -> _Meeting | None:
+    """At the fullest level of the plane in which the legs of group `g` stand at one end; None where no other
+    row comes there."""
+    p = f.placed
+    outer = np.array([(b.start, b.end)[side] for b in p.bars])
+    inner = np.array([(b.start, b.end)[1 - side] for b in p.bars])
+    inward = 1.0 if side == 0 else -1.0
+    begins, goes_on = inward * (outer - outer[g]), inward * (inner - outer[g])
+    in_plane = (begins < p.diameter[g] - TOUCH) & (goes_on > TOUCH)
+    low, high = _extents(f, side, i)
+    legs = in_plane & (begins + p.diameter > TOUCH)  # not those that stand farther out
+    levels = np.unique(np.concatenate([p.y[i][in_plane], (low + TOUCH)[legs], (high - TOUCH)[legs]]))
+    fullest: _Meeting | None = None
+    for level in levels[(levels > low[g]) & (levels < high[g])].tolist():
+        upright = legs & (low < level) & (level < high)
+        met = _meeting(f, upright, upright | (in_plane & (np.abs(p.y[i] - level) < 0.5 * p.diameter)))
+        if len(met.rows) > 1 and (fullest is None or met.width > fullest.width):
+            fullest = met
+    return fullest
+
+
+def _meeting(f: Facts, legs: Mask, bars: Mask) -> _Meeting:
+    """Legs have the clear distance of the code between their pairs; bars beside them none, as those of
+    stirrups."""
+    beside, every = _rows(f, legs), _rows(f, bars)
+    clear = float(f.code.detailing.clear_spacing(_thickest(f, beside), f.beam.concrete.aggregate))
+    gaps = (max(_numbers(f, beside)) - 1) * clear if len(beside) > 1 else 0.0
+    return _Meeting(beside, every, max(_sum(f, beside) + gaps, _sum(f, every)))
+
+
+def _rows(f: Facts, groups: Mask) -> Rows:
+    result: Rows = {}
+    for q in np.flatnonzero(groups).tolist():
+        bar = f.placed.bars[q]
+        result.setdefault((bar.face, bar.layer), []).append(q)
+    return result
+
+
+def _extents(f: Facts, side: int, i: int) -> tuple[Array, Array]:
+    """From where to where the legs of each group stand at their left (0) or right end, mm below the top; the
+    same place for straight ends."""
+    p = f.placed
+    leg = np.zeros(len(p.bars))
+    for g, bar in enumerate(p.bars):
+        if bar.ends[side] in ("bend", "hook"):
+            phi, kind = float(p.diameter[g]), bar.ends[side]
+            back = 2.0 * (f.code.detailing.bend_radius(phi) + phi)  # a hook turns back in so much
+            least = f.code.detailing.minimum_leg(phi, kind)
+            leg[g] = back if kind == "hook" else max(bar.legs[side], least)
+    half = 0.5 * p.diameter
+    low = np.where(p.bottom, p.y[i] + half - leg, p.y[i] - half)
+    high = np.where(p.bottom, p.y[i] + half, p.y[i] - half + leg)
+    return np.where(leg > 0.0, low, 0.0), np.where(leg > 0.0, high, 0.0)
+
+
+def _numbers(f: Facts, rows: Rows) -> list[int]:
+    return [sum(f.placed.bars[q].count for q in row) for row in rows.values()]
+
+
+def _thickest(f: Facts, rows: Rows) -> float:
+    return max(float(f.placed.diameter[q]) for row in rows.values() for q in row)
+
+
+def _sum(f: Facts, rows: Rows) -> float:
+    """Of the diameters, mm."""
+    return sum(f.placed.bars[q].count * float(f.placed.diameter[q]) for row in rows.values() for q in row)
+
+
+def _room(f: Facts, i: int) -> float:
+    return float(f.at.width[i]) - 2.0 * (f.beam.cover.sides + f.placed.tie)
+
+
+def _marks(f: Facts, rows: Rows) -> str:
+    names = [f.placed.bars[q].mark for row in rows.values() for q in row]
+    return ", ".join(dict.fromkeys(names))
+
+
+def _record(f: Facts, g: int, i: int, met: _Meeting) -> None:
+    """What meets at the legs of group `g`, and the width that it takes."""
+    p = f.placed
+    record("b", float(f.at.width[i]), "mm", "width of the web")
+    record("phi", float(p.diameter[g]), "mm", f"thickness of the plane, of bar {p.bars[g].mark}")
+    record("sum n", sum(_numbers(f, met.rows)), "", f"bars that meet there: {_marks(f, met.rows)}")
+    record("sum n_l", sum(_numbers(f, met.legs)), "", "of these with legs there")
+    record("n_l", max(_numbers(f, met.legs)), "", "legs of the fullest row")
+    if len(met.legs) > 1:
+        f.code.detailing.clear_spacing(_thickest(f, met.legs), f.beam.concrete.aggregate)
+    record("taken", met.width, "mm", "width of the legs and the gaps between their pairs, or of all bars")
+    record("room", _room(f, i), "mm", "width inside the stirrup")
