@@ -317,6 +317,8 @@ def _bends_apart(c: Lesson) -> None:
     clear = float(c.code.detailing.clear_spacing(phi, c.beam.concrete.aggregate))
     others, key = len({b.layer for b in fixed}), (c.needs.yielding, side)
     past = others * phi + (others - 1) * clear  # touching, as lapped bars do
+    if past <= c.needs.behind.get(key, 0.0):  # these legs reach bars that are not bent
+        c.needs.behind_straight.add(key)
     c.needs.behind[key] = max(c.needs.behind.get(key, 0.0), past)
 
 

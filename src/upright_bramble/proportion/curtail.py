@@ -32,19 +32,25 @@ class Piece:
 class Limits:
     """How far bars of a run may go, and what an end there is: 'outer' (end of the beam: bent), 'built-in'
     (fixed support: they go on into what it is fixed to), 'inner' (the run stops inside the beam: there bars
-    go on as far as their anchorage requires, no further than to `beyond`)."""
+    go on as far as their anchorage requires, no further than to `beyond`). Bars that are bent at an outer end
+    stay `behind` others there, mm."""
 
     low: float
     high: float
     kinds: tuple[str, str]
     faces: tuple[float, float]
     beyond: tuple[float, float] = (-math.inf, math.inf)
+    behind: tuple[float, float] = (0.0, 0.0)
 
     def farthest(self, side: int) -> float:
         """That an end of a bar that is anchored may be at."""
         if self.kinds[side] == "inner":
             return self.beyond[side]
         return self.low if side == 0 else self.high
+
+    def bent(self, side: int) -> float:
+        """Where a bar that is bent at an outer end stands."""
+        return self.low + self.behind[0] if side == 0 else self.high - self.behind[1]
 
 
 def run_limits(beam: Beam, start: float, end: float) -> Limits:
@@ -64,14 +70,18 @@ def run_limits(beam: Beam, start: float, end: float) -> Limits:
     return Limits(low if first else start, high if last else end, (kinds[0], kinds[1]), faces)
 
 
-def behind(limits: Limits, *moved: float) -> Limits:
+def behind(limits: Limits, left: float, right: float, straight: tuple[bool, bool] = (False, False)) -> Limits:
     """For bars that are bent behind others at the ends of the beam, by so much at the left and the right one
-    (mm), in steps of 5 mm."""
-    left, right = (
-        5.0 * math.ceil(v / 5.0 - 1e-9) if kind == "outer" else 0.0
-        for v, kind in zip(moved, limits.kinds, strict=True)
-    )
-    return replace(limits, low=limits.low + left, high=limits.high - right)
+    (mm), in steps of 5 mm; where `straight` ends stand behind them as well."""
+    ends = [limits.low, limits.high]
+    past = list(limits.behind)
+    for side, more in enumerate((left, right)):
+        whole = 5.0 * math.ceil(more / 5.0 - 1e-9) if limits.kinds[side] == "outer" else 0.0
+        if straight[side]:
+            ends[side] += whole if side == 0 else -whole
+        else:
+            past[side] += whole
+    return replace(limits, low=ends[0], high=ends[1], behind=(past[0], past[1]))
 
 
 @dataclass(frozen=True)
@@ -264,7 +274,10 @@ def stop(
             end = limit
         if kind == "outer":
             room = (reach[0] - start) if side == 0 else (end - reach[1])
-            ends[side], legs[side] = end_for(beam, code, phi, anchorage[1] - room, depth)
+            lacking = anchorage[1] - room + limits.behind[side]
+            ends[side], legs[side] = end_for(beam, code, phi, lacking, depth)
+            if ends[side] != "straight":
+                start, end = (limits.bent(0), end) if side == 0 else (start, limits.bent(1))
     return Piece(start, end, (ends[0], ends[1]), (legs[0], legs[1]))
 
 

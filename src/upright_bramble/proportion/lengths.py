@@ -63,7 +63,10 @@ def lengths_of(
     at, face = forces.stations, run.face
     phi, phi_e = code.sizes[choice.size].diameter, code.sizes[choice.extra_size].diameter
     limits = curtail.run_limits(beam, run.start, run.end)
-    limits = curtail.behind(limits, *[needs.behind.get((run.face, side), 0.0) for side in (0, 1)])
+    ends = (run.face, 0), (run.face, 1)
+    left, right = (needs.behind.get(end, 0.0) for end in ends)
+    straight = ends[0] in needs.behind_straight, ends[1] in needs.behind_straight
+    limits = curtail.behind(limits, left, right, straight)
     if run.face == "bottom":
         limits = _past_inner_ends(beam, code, run, limits, phi, squeezed=demand.least_through > 1.0)
     rows = _rows_of(beam, code, run.face, max(phi, phi_e), tie)
@@ -310,7 +313,8 @@ def _zone_bars(
             stressed = reach[0] - anchorage[0], reach[1] + anchorage[0]
         within = limits
         if needs.nested:
-            within = curtail.behind(limits, *[(layer - 1) * (rows.second - rows.first)] * 2)
+            inward = (layer - 1) * (rows.second - rows.first)
+            within = curtail.behind(limits, inward, inward)
         piece = curtail.stop(
             beam, code, within, reach, stressed, anchorage, phi, float(at.depth[zone.where].min())
         )
@@ -318,8 +322,8 @@ def _zone_bars(
             piece = _along_span(beam, zone, piece)
         if face == "top" and zone.index in needs.onward and local is through:
             piece = _past_inflection(beam, code, forces, zone, piece, demand.moment, phi)
-            start = max(piece.start, within.low) if within.kinds[0] == "outer" else piece.start
-            end = min(piece.end, within.high) if within.kinds[1] == "outer" else piece.end
+            start = max(piece.start, limits.low) if limits.kinds[0] == "outer" else piece.start
+            end = min(piece.end, limits.high) if limits.kinds[1] == "outer" else piece.end
             piece = replace(piece, start=start, end=end)
         result.append(
             Bar(

@@ -39,9 +39,9 @@ class Needs:
     of the stirrups that anchorages and laps count on; `full_laps`: laps are for yield, whatever is wanted;
     `bend_legs`: by face the shortest leg (mm). `behind`: by face and side (0: left) how far bars that are
     bent at the end of the beam stay behind those of the other face there (mm), of the `yielding` face;
-    `nested`: upper rows are bent behind the first. `fewer_marks`: each costs as much as a further size of
-    bar. `failed`: how often a check has failed before; `filled`: no more tension steel has room where a span
-    is not stiff enough.
+    `behind_straight`: where straight ends do so as well; `nested`: upper rows are bent behind the first.
+    `fewer_marks`: each costs as much as a further size of bar. `failed`: how often a check has failed before;
+    `filled`: no more tension steel has room where a span is not stiff enough.
     """
 
     bending: dict[tuple[str, int], float] = field(default_factory=dict)
@@ -64,6 +64,7 @@ class Needs:
     across: dict[str, float] = field(default_factory=dict)
     bend_legs: dict[tuple[str, str], float] = field(default_factory=dict)
     behind: dict[tuple[str, int], float] = field(default_factory=dict)
+    behind_straight: set[tuple[str, int]] = field(default_factory=set)
     yielding: str = "bottom"
     nested: bool = False
     thinner: dict[str, float] = field(default_factory=dict)

@@ -56,7 +56,8 @@ def through(
             held = must_develop(beam, code, side) and space < anchorage
             # a bar that only just needs a leg, or a top bar, is bent anyway: it closes the cage
             if lacking > 0.0 or face == "top" or held or beam.detailing.end_shape in ("bend", "hook"):
-                ends[side], legs[side] = end_for(beam, code, phi, max(lacking, 0.0), depths[side])
+                lacking = max(lacking + limits.behind[side], 0.0)
+                ends[side], legs[side] = end_for(beam, code, phi, lacking, depths[side])
         elif (
             share[valid].max(initial=0.0) > 0.0
         ):  # past an inner support as far as the force there has to be anchored
@@ -85,9 +86,9 @@ def through(
                 ends[side], legs[side] = end_for(beam, code, phi, lacking, depths[side])
     low, high = math.floor(low), math.ceil(high)
     if limits.kinds[0] == "outer":
-        low = math.ceil(limits.low)
+        low = math.ceil(limits.low if ends[0] == "straight" else limits.bent(0))
     if limits.kinds[1] == "outer":
-        high = math.floor(limits.high)
+        high = math.floor(limits.high if ends[1] == "straight" else limits.bent(1))
     cuts = _lap_places(
         beam, forces, face, (float(low), float(high)), (legs[0], legs[1]), lap, pull, room, taken
     )
