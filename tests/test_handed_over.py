@@ -393,3 +393,25 @@ def test_the_torsion_constant_of_a_flanged_section():
 
 def test_stirrups_beside_a_force_near_a_support_of_csa():
     assert get_code("csa-a23.3-19").shear.near_support_resistance(Steel(400.0), 200.0) == pytest.approx(68e3)
+
+
+@pytest.mark.parametrize(
+    ("more", "known"),
+    [({}, True), ({"redistribution": {"percent": 10}}, False), ({"arrangements": "every"}, False)],
+)
+def test_sets_act_together_while_the_envelope_is_theirs_alone(more, known):
+    """Moments that were redistributed, and every choice of loaded spans, belong to no set of forces any more."""
+    text = written(EN, [6.0, 5.0], [dead({"line": 20}, weight=True), live({"line": 15})], **more)
+    forces = run_forces(beam(text))
+    assert (forces.acting_together is not None) == known
+
+
+def test_sets_of_a_taper_do_not_act_together():
+    """Inclined chords carry part of the shear, moment by moment."""
+    profiles = {
+        "p": {"shape": "rectangle", "depth": 500, "width": 300},
+        "q": {"shape": "rectangle", "depth": 700, "width": 300},
+    }
+    spans = [{"span": 6.0, "profile": {"from": "p", "to": "q"}}, 5.0]
+    text = written({**EN, "profiles": profiles}, spans, [dead({"line": 20}, weight=True), live({"line": 15})])
+    assert run_forces(beam(text)).acting_together is None

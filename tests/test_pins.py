@@ -128,7 +128,6 @@ def test_what_an_arrangement_is_said_to_cost_is_what_its_bars_cost(name):
     assert sum(runs.values()) == pytest.approx(steel + fixing + marks + variety, rel=0.13)
 
 
-@pytest.mark.slow
 def test_every_value_of_a_section_is_as_it_was_pinned():
     """Required and provided, resistances, service, interaction and curvature, of five sections by each code."""
     before, after = (

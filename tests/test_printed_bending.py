@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 import upright_bramble as ub
-from plain_beams import BS, EN, IS, beam, dead, live, written
+from plain_beams import BS, CSA, EN, IS, SI, US, beam, dead, live, written
 from upright_bramble.codes.bs8110 import bending as bs
 from upright_bramble.codes.is456 import bending as indian
 from upright_bramble.codes.parts import PrintedSection
@@ -133,3 +135,30 @@ def test_redistributed_supports_have_no_printed_form(share):
     for check in (c for c in result.checks if c.id in ("bending.hogging.S1", "bending.sagging.1")):
         printed = [v for v in derived(result, check) if v.symbol.endswith(",printed")]
         assert bool(printed) is (not share or check.id.startswith("bending.sagging"))
+
+
+def put_in(numbers: str) -> float:
+    """A line of numbers worked out as it stands; factors stand side by side."""
+    plain = numbers.replace(";", ",").replace("^", "**")
+    return float(eval(re.sub(r"(?<=[\d)]) (?=[\d(])", " * ", plain)))
+
+
+@pytest.mark.parametrize("base", [EN, SI, CSA, IS, BS, US], ids=lambda base: base["code"])
+def test_numbers_put_into_a_balance_come_to_its_moment(base):
+    """Forces with their powers of ten, levers and strains, of a section with bars at both faces, by each code."""
+    us = base is US
+    loads = [
+        dead({"line": 1.5 if us else 20}, weight=True),
+        live({"line": 0.7 if us else 10}, category=category(base)),
+    ]
+    length, width = (20.0, 12.0) if us else (6.0, 300.0)
+    result = ub.design(beam(written(base, [length], loads, width=width)))
+    lines = derived(result, next(c for c in result.checks if c.id == "bending.sagging.1"))
+    told = [v for v in lines if v.symbol.startswith(("F_s", "eps_s", "M_")) and v.numbers]
+    assert {v.symbol[:2] for v in told} == {"F_", "ep", "M_"}
+    for line in told:
+        assert put_in(line.numbers) == pytest.approx(line.value, rel=6e-3, abs=2e-5), line
+
+
+def category(base: dict) -> str:
+    return {EN["code"]: "B", SI["code"]: "occupied", US["code"]: "occupied"}.get(base["code"], "general")

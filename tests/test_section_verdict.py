@@ -19,6 +19,7 @@ from upright_bramble.section.surface import along, axial_limits, level
 from upright_bramble.verify.sections.along import side_levels
 from upright_bramble.verify.sections.bending import designed_for
 from upright_bramble.verify.sections.choose import least_size
+from upright_bramble.verify.sections.judge import check_of
 
 RECTANGLE = ("section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35")
 ENOUGH = ("--bars", "4x20@543", "--bars", "2x16@55")
@@ -986,3 +987,11 @@ def test_of_side_bars_the_thinnest_counts_and_second_rows_are_none(bramble):
     rows[0], rows[3] = {"row": 3, "size": "32", "depth": 541}, {"row": 2, "size": "12", "depth": 421}
     section, _, _ = section_of(json.loads(section_text(bars=rows, forces=[{"name": "a", "moment": 90}])))
     assert side_levels(section) == [218.0]
+
+
+@pytest.mark.parametrize(("width", "severity"), [(0.2, "must"), (0.4, "waived")])
+def test_cracking_is_waived_only_where_it_fails(width, severity):
+    """What passes stays in the verdict, though nobody asked for it."""
+    section, _, _ = section_of({**BASE, "waive": {"cracking": "inside"}})
+    made = check_of(section, "cracking.around", width, 0.3, "7.3", "")
+    assert (made.ok, made.severity) == (width < 0.3, severity)
