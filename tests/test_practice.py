@@ -1050,6 +1050,19 @@ def test_bars_bent_up_where_the_soffit_steps_have_legs_of_their_own_span():
     assert max(b.legs[0] for b in bent) <= 650.0 - 60.0
 
 
+@pytest.mark.parametrize("spans", [[8.0], [10.0, 9.0]])
+def test_long_laps_of_short_pieces_find_their_places(spans):
+    """Laps of 2.16 m leave pieces of 5.5 m a window of 20 cm to be lapped in: less than stations are apart. Top bars ran in one
+    piece of up to 19 m."""
+    profile = {"p": {"shape": "rectangle", "depth": 900, "width": 500}}
+    wishes = {"main_bars": [25, 32], "stock_length": "5.5 m"}
+    base = {**EN, "concrete": {"grade": "C25/30", "aggregate": 20}, "profiles": profile, "detailing": wishes}
+    made = design(written(base, spans, [dead({"line": 20}, weight=True), live({"line": 15})], width=350))
+    assert made.status == "pass"
+    assert max(item.cut_length for item in made.bars) <= 5500.0
+    assert not [c for c in named(made, "stock") if not c.ok]
+
+
 @pytest.mark.slow
 def test_no_bar_of_a_design_is_longer_than_stock_while_there_is_another():
     """Laps of 32 mm bars of Grade 690 are so long that three pieces of 12 m leave no place for them: thinner bars run through, not one

@@ -14,6 +14,9 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.proportion.curtail import Limits, Piece, depth_at_end, end_for, lap_of, must_develop
 from upright_bramble.section.arrays import Array, Mask, nearest
 
+APART = 1.5  # lengths of a lap from middle to middle of two
+NEARER = 50.0  # mm between places of laps where those between stations are too few
+
 
 def through(
     beam: Beam,
@@ -158,30 +161,48 @@ def _lap_places(
         if face == "bottom"
         else [_calm(x, pull, s) for s in beam.spans if not s.cantilever]
     )
-    places = np.unique(np.concatenate([usual, x[::2]]))
-    places = places[(places > low + lap) & (places < high - lap)]
-    at = nearest(x, places)
-    # a lap costs; where the face pulls, or where lapped bars do not fit, it costs more
+    longest, overlap = (
+        beam.detailing.longest_piece - 2.0 * beam.detailing.step,
+        lap + 2.0 * beam.detailing.step,
+    )
+    fine = np.arange(low, high, NEARER)
+    # long laps of short pieces leave little choice: any place, at last end to end
+    for grid, apart in ((x[::2], APART), (fine, APART), (fine, 1.0)):
+        places = np.unique(np.concatenate([usual, grid]))
+        places = places[(places > low + lap) & (places < high - lap)]
+        price = _price(beam, forces, (low, high), usual, places, lap, pull, room, taken)
+        cuts = cheapest_cuts(places, price, low, high, overlap, longest, legs, apart)
+        if cuts:
+            return cuts
+    return []
+
+
+def _price(
+    beam: Beam,
+    forces: Forces,
+    ends: tuple[float, float],
+    usual: Sequence[float],
+    places: Array,
+    lap: float,
+    pull: Array,
+    room: Mask,
+    taken: Sequence[float],
+) -> Array:
+    """Of a lap at each of the `places` (p,): more where the face pulls or where lapped bars do not fit, less
+    at the `usual` ones."""
+    at = nearest(forces.stations.x, places)
     price = 1.0 + 6.0 * (pull[at] / max(float(pull.max()), 1.0)) ** 2 + 20.0 * ~room[at]
     price -= 0.3 * np.isin(places, usual)
     price += 10.0 * _third_over_support(beam, places, lap)
     # laps may become shorter once what lies beside them is known
     shortest = beam.detailing.shortest_piece - 0.3 * lap
-    price += 15.0 * (np.minimum(places - low, high - places) < shortest)
+    price += 15.0 * (np.minimum(places - ends[0], ends[1] - places) < shortest)
     for other in taken:
         # half a lap apart is neither together nor in turn: no one could say which bar carries which on
         gap = np.abs(places - other)
         price += 10.0 * (gap < 1.35 * lap + 4.0 * beam.detailing.step)
         price += 30.0 * ((gap > 1.0) & (gap < lap))
-    return cheapest_cuts(
-        places,
-        price,
-        low,
-        high,
-        lap + 2.0 * beam.detailing.step,
-        beam.detailing.longest_piece - 2.0 * beam.detailing.step,
-        legs,
-    )
+    return np.asarray(price)
 
 
 def _third_over_support(beam: Beam, places: Array, lap: float) -> Mask:
@@ -196,10 +217,17 @@ def _third_over_support(beam: Beam, places: Array, lap: float) -> Mask:
 
 
 def cheapest_cuts(
-    places: Array, price: Array, low: float, high: float, lap: float, stock: float, legs: tuple[float, float]
+    places: Array,
+    price: Array,
+    low: float,
+    high: float,
+    lap: float,
+    stock: float,
+    legs: tuple[float, float],
+    apart: float = APART,
 ) -> list[float]:
-    """The cheapest set of lap places that leaves no piece longer than stock, by looking back from each
-    place."""
+    """The cheapest set of lap places that leaves no piece longer than stock, by looking back from each place;
+    middles of laps stand `apart` so many of their lengths."""
     total, before = np.full(len(places), np.inf), np.full(len(places), -1)
     for j, here in enumerate(places):
         if here + 0.5 * lap - low <= stock - legs[0]:
@@ -207,7 +235,7 @@ def cheapest_cuts(
             continue
         first, last = (
             int(np.searchsorted(places, here + lap - stock)),
-            int(np.searchsorted(places, here - 1.5 * lap, side="right")),
+            int(np.searchsorted(places, here - apart * lap, side="right")),
         )
         if first < min(last, j):
             best = first + int(total[first : min(last, j)].argmin())
