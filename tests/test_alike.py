@@ -43,6 +43,7 @@ def loft(bramble):
     return bramble
 
 
+@pytest.mark.slow
 def test_every_level_is_verified_with_its_own_loads(loft):
     beam = read_beam(loft.folder / "loft.beam.yaml")
     result = run_design(beam).result
@@ -73,6 +74,7 @@ def test_the_envelope_is_that_of_all_levels(loft):
     )
 
 
+@pytest.mark.slow
 def test_derivations_are_of_the_level_that_governs(loft):
     result = run_design(read_beam(loft.folder / "loft.beam.yaml")).result
     made = {w.check: w for w in workings(result)}

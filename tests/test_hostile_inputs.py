@@ -279,6 +279,7 @@ def test_names_that_are_not_utf8(tmp_path):
 # ---------------------------------------------------------------- tables, sections, values
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(
     ("change", "words"),
     [

@@ -545,6 +545,7 @@ def test_design_then_check_is_the_same(lengths, load, name):
     assert [(c.id, c.ratio) for c in again.checks] == [(c.id, c.ratio) for c in result.checks]
 
 
+@pytest.mark.slow
 def test_a_force_that_hangs_on_the_beam_gets_stirrups_of_its_own(bramble):
     """EN 9.2.5 by hand: 1.35 x 40 + 1.5 x 60 kN over f_ywd, within a third of the depth to both sides, beside those for shear."""
     dead, live = (

@@ -173,6 +173,7 @@ def test_every_text_of_a_diagram_is_inside_it_and_clear_of_the_others(tmp_path, 
         assert apart, (a[4], b[4])
 
 
+@pytest.mark.slow
 def test_a_hole_in_the_resistance_is_filled(tmp_path):
     whole, holed = (issued(tmp_path, demo(n)) for n in ("boathouse-deck", "slipway-lintel"))
     assert COLOURS["thorn"] not in svg(chart(whole, few=True))

@@ -306,6 +306,7 @@ def test_bars_of_a_face_end_together_or_apart():
         assert after.end >= before.end
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("base", [EN, SI, US], ids=["en", "si", "us"])
 def test_wishes_for_stirrups_are_kept(base):
     loads = [{"kind": "permanent", "self_weight": True, "loads": [{"line": 2.0 if base is US else 30}]}]

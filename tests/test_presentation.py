@@ -317,6 +317,7 @@ def test_cut_lengths_by_hand():
     assert closed_stirrup(CODE, 280.0, 540.0, 8.0) == pytest.approx(2 * (280 + 540) + 2 * 160 - 40 - 40)
 
 
+@pytest.mark.slow
 def test_messages_look_after_the_user():
     """Uplift, missing actions, values of one's own, lean and congested sections."""
     lengths = [1500.0, 9000.0, 2000.0]

@@ -154,6 +154,7 @@ def test_forces(bramble):
     assert bramble("forces", "one.beam.yaml", "--figure", "f.doc").status == 2
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("units", ["si", "us", "technical"])
 def test_start_gives_a_file_that_designs(bramble, units):
     assert bramble("start", "my-beam.beam.yaml", "--units", units).status == 0

@@ -427,6 +427,7 @@ def page(browser, issued, tmp_path_factory) -> Path:
     return path
 
 
+@pytest.mark.slow
 def test_no_error_and_no_request(browser, page):
     assert [e for e in browser.get_log("browser") if e["level"] in ("SEVERE", "WARNING")] == []
     sent = [json.loads(e["message"])["message"] for e in browser.get_log("performance")]
@@ -506,6 +507,7 @@ def test_tables_sort_and_filter(browser, page):
     assert browser.execute_script(numbers, table) == values[::-1]
 
 
+@pytest.mark.slow
 def test_dark_and_light(browser, page):
     def paper():
         return browser.execute_script("return getComputedStyle(document.body).backgroundColor")
