@@ -7,7 +7,7 @@ import math
 import pytest
 
 from plain_beams import EN, beam, dead, written
-from upright_bramble.analysis.bar_lines import Stretch, length_of, line_of
+from upright_bramble.analysis.bar_lines import Stretch, length_of, line_of, shape_of
 from upright_bramble.beam import Bar, Beam
 
 
@@ -70,3 +70,20 @@ def test_the_length_is_measured_along_it():
     stretches = (Stretch(0.0, 3000.0, 400.0), Stretch(3000.0, 4000.0, 0.0))
     assert stretches[0].length == pytest.approx(math.hypot(3000.0, 400.0))
     assert length_of(stretches, 0.0) == pytest.approx(math.hypot(3000.0, 400.0) + 1000.0)
+
+
+@pytest.mark.parametrize(
+    ("rises", "shape"), [((100.0, 100.0), "46"), ((100.0, 102.0), "99"), ((102.0, 100.0), "99")]
+)
+def test_a_bar_bent_up_unlike_at_both_sides_has_no_shape_of_its_own(rises, shape):
+    """ISO 3766, shape 46: as high at both sides; a level piece of 3 m between two inclines and two pieces of 1 m."""
+    up, down = rises
+    places = [
+        (0.0, 1000.0, 0.0),
+        (1000.0, 1100.0, -up),
+        (1100.0, 4100.0, 0.0),
+        (4100.0, 4200.0, down),
+        (4200.0, 5200.0, 0.0),
+    ]
+    assert shape_of([Stretch(*v) for v in places], []) == shape
+    assert shape_of([Stretch(*v) for v in places[:3]], []) == "26"

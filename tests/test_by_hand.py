@@ -26,7 +26,9 @@ from plain_beams import (
     written,
 )
 from upright_bramble.beam.wishes import Rates
+from upright_bramble.pipeline import code_of, run_forces
 from upright_bramble.verify import workings
+from upright_bramble.verify.bearing import bearings_of
 
 F_CTM = 0.30 * 30.0 ** (2.0 / 3.0)
 F_YD = 500.0 / 1.15
@@ -586,6 +588,8 @@ def test_side_bars_count_for_the_spans_that_have_them():
     height = 1100.0 - 2.0 * (30.0 + 8.0 + 10.0)
     assert one(result, "skin.spacing.1").ratio == pytest.approx(height / 5.0 / 250.0)
     assert one(result, "skin.area.1").resistance == pytest.approx(4.0 * math.pi * 36.0)
+    mixed = check(text, bars.replace("sides 4x12 -0.12..5.95", "sides 4x16 -0.12..3\nsides 4x12 2.2..5.95"))
+    assert one(mixed, "skin.area.1").resistance == pytest.approx(4.0 * math.pi * 36.0)  # the thinner ones
     assert not named(result, "skin.spacing.2")
     assert one(result, "skin.spacing.3").ratio == pytest.approx(height / 250.0)
     made = design(text)
@@ -822,3 +826,11 @@ def test_what_a_beam_takes_and_costs():
     steel = 1.5 * total["steel_kg"] + 8 * 3.0 + 29 * 1.7 + 3 * 11.0 + 4.5 + 4 * 6.0
     assert total["steel_cost"] == pytest.approx(steel)
     assert total["cost"] == pytest.approx(steel + 150.0 * total["concrete_m3"] + 40.0 * total["formwork_m2"])
+
+
+def test_bearings_reach_from_their_faces_to_the_ends():
+    """Supports of 300 mm at 0 and 6 m: from 0.15 to -0.15 and from 5.85 to 6.15 m."""
+    given = beam(simple(detailing={"anchorage": "pressure"}))
+    forces = run_forces(given)
+    found = bearings_of(forces.beam, code_of(given), forces)
+    assert [(b.side, b.outer, b.face) for b in found] == [(0, -150.0, 150.0), (1, 6150.0, 5850.0)]
