@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import doctest
+import functools
 import importlib
 import inspect
 import math
@@ -87,6 +88,7 @@ def clause_functions():
                     yield f"{package}.{info.name}.{name}", f
 
 
+@functools.cache
 def arguments(function) -> list[Argument]:
     """Those that are numbers, with what their docstring says of them."""
     result = []
@@ -99,6 +101,7 @@ def arguments(function) -> list[Argument]:
     return result
 
 
+@functools.cache
 def example(function) -> dict[str, object]:
     """The arguments of its worked number."""
     seen: list[dict[str, object]] = []
@@ -126,8 +129,10 @@ def like(usual, sample):
     return round(sample()) if isinstance(usual, int) and not isinstance(usual, bool) else sample()
 
 
-def _in_order(todo: list[Argument]) -> list[Argument]:
-    """Each after those that its range names."""
+@functools.cache
+def _in_order(function) -> list[Argument]:
+    """Its arguments, each after those that its range names."""
+    todo = arguments(function)
     result: list[Argument] = []
     while len(result) < len(todo):
         known = {a.name for a in result}
@@ -144,7 +149,6 @@ def sampled(function, rng: random.Random) -> dict[str, object]:
     """The arguments of its worked number, those that are numbers drawn anew; what is true or false by chance."""
     usual = example(function)
     given = {k: rng.random() < 0.5 if isinstance(v, bool) else v for k, v in usual.items()}
-    todo = arguments(function)
-    for argument in _in_order(todo):
+    for argument in _in_order(function):
         given[argument.name] = like(usual[argument.name], lambda a=argument: a.sample(rng, given))
     return given

@@ -12,6 +12,7 @@ from pathlib import Path
 import pytest
 from pypdf import PdfReader
 
+import upright_bramble as ub
 from upright_bramble import design, read
 from upright_bramble.core.quantities import SYSTEMS
 from upright_bramble.demo import demo_files
@@ -31,20 +32,19 @@ from upright_bramble.present.working_view import (
 )
 from upright_bramble.verify import workings
 from upright_bramble.working import formula as notation
-from yaml_beams import SIMPLE, demo
+from yaml_beams import SIMPLE
 
 NAMES = sorted(name.removesuffix(".beam.yaml") for name in demo_files() if name.endswith(".beam.yaml"))
 NASTY = '<script>alert(1)</script> | `x` **b** $e$ #eval("1") =cmd() \\"'
 
 
 @pytest.fixture(scope="module")
-def results(tmp_path_factory):
-    folder = tmp_path_factory.mktemp("beams")
+def results(demo):
+    """The demo's designs, judged here: derivations are made from what is in memory."""
     result = {}
     for name in NAMES:
-        path = folder / f"{name}.beam.yaml"
-        path.write_text(demo(name), "utf-8")
-        result[name] = design(read(path))
+        beam = read(demo.folder / f"{name}.beam.yaml")
+        result[name] = ub.check(beam, demo.folder / beam.mark / f"{beam.mark}.layout.yaml")
     return result
 
 
@@ -519,6 +519,7 @@ def test_dark_and_light(browser, page):
     assert paper() == first
 
 
+@pytest.mark.slow
 def test_nothing_is_wider_than_the_page(browser, page):
     wide = browser.execute_script(
         "return document.documentElement.scrollWidth - document.documentElement.clientWidth"

@@ -14,6 +14,7 @@ from upright_bramble.beam import Bar, Concrete, Flange, Layout, Load, Profile, S
 from upright_bramble.codes import get_code
 from upright_bramble.codes.aci318.expressions import PSI
 from upright_bramble.files.beam_file import beam_from
+from upright_bramble.files.result_reader import find_result
 from upright_bramble.files.yaml_source import parse_yaml
 from upright_bramble.pipeline import run_check, run_design
 from upright_bramble.section.strength import Block, bending_resistance, required_steel
@@ -209,11 +210,12 @@ def test_a_tee_takes_less_steel_than_its_web_alone():
 
 
 @pytest.mark.parametrize("name", ["canopy-edge", "annex-floor"])
-def test_demo_beams_of_both_kinds_are_resisted(name):
-    result = run_design(read(yaml_beams.demo(name))).result
-    assert result.status in ("pass", "incomplete")
-    assert not [c for c in result.failing if c.severity == "must"]
-    assert all(c.ratio <= 1.0 for c in result.checks if c.severity == "must")
+def test_demo_beams_of_both_kinds_are_resisted(demo, name):
+    result = find_result(demo.folder / read(yaml_beams.demo(name)).mark).data
+    assert result.verdict.status in ("pass", "incomplete")
+    checks = [c for c in result.checks if c.severity == "must"]
+    assert len(checks) > 40
+    assert all(c.ok and c.ratio <= 1.0 for c in checks)
 
 
 def test_expressions_differ_in_the_third_digit_only():
