@@ -102,3 +102,29 @@ def test_a_design_bends_bars_behind_others_where_they_meet():
         ),
     )
     assert [c.kind.id for c in together.checks if not c.ok and c.severity == "must"] == ["fit.bends"] * 2
+
+
+TEE = {
+    "p": {
+        "shape": "T",
+        "depth": 450,
+        "width": 250,
+        "flange": {"thickness": 150, "gap_left": 1.25, "gap_right": 1.25},
+    }
+}
+
+
+def test_bars_that_cross_legs_may_lie_beside_them_in_a_flange():
+    """Legs of 380 reach the top bars, 410 above the soffit: three of them and eight bars have no room in 174 mm, and need
+    none there where the flange works. Those of a second row stay in the web, as do legs."""
+    base = {**EN, "profiles": TEE}
+    bars = "bottom 3x20 -0.12..6.12 bend bend 380\ntop 8x20 -0.12..6.12"
+    flanged = at_ends(bars, base=base)
+    assert set(flanged) == {"left", "right"}
+    assert all(taken == 11 * 20.0 and room > 174.0 and ok for taken, room, ok in flanged.values())
+    rectangle = {"p": {"shape": "rectangle", "depth": 450, "width": 250}}
+    assert at_ends(bars, base={**EN, "profiles": rectangle})["left"] == (11 * 20.0, 174.0, False)
+    lower = bars.replace("380", "350") + "\ntop-2 6x20 -0.12..6.12"
+    assert at_ends(lower, base=base)["left"] == (9 * 20.0, 174.0, False)
+    bent = "bottom 3x20 -0.12..6.12 bend bend 380\ntop 5x20 -0.12..6.12 bend bend 200"
+    assert at_ends(bent, base=base)["left"] == (8 * 20.0 + 4 * 25.0, 174.0, False)

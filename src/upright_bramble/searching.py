@@ -84,9 +84,9 @@ def _searched(task: Task) -> Search:
     if search.met_bends and search.best is not None and search.best.status == "fail":
         search.replace_by(_search(task, replace(own, yielding="top"), search))
     for other in _with_thicker_bars(beam, code, search):
-        search.replace_by(_search(task.of(other), own, search))
-        if not _lacks_room(search):
-            break
+        search.replace_by(
+            _search(task.of(other), own, search)
+        )  # the second may be cheaper than one that passes
     if _within_reach(search) and _lacks_room(search):
         search.replace_by(_search(task.of(_with_thinner_bars(beam, code, search, FACES)), own, search))
     if _within_reach(search) and _lacks_room(search, "anchorage"):

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from upright_bramble.analysis.flanges import bar_width
 from upright_bramble.codes.rules import Place, if_fails
 from upright_bramble.section.arrays import Array, Mask
 from upright_bramble.verify.facts import Facts
@@ -22,11 +23,16 @@ Rows = dict[tuple[str, int], list[int]]
 @dataclass(frozen=True)
 class _Meeting:
     """What is in a plane at one level: rows of legs, which stand beside each other, and all rows with those
-    whose bars only cross them; the `width` (mm) that they take."""
+    whose bars only cross them; the `width` (mm) that they take, and the `room` (mm) for it."""
 
     legs: Rows
     rows: Rows
     width: float
+    room: float
+
+    @property
+    def share(self) -> float:
+        return self.width / self.room
 
 
 def bends_in_one_plane(f: Facts) -> list[Check]:
@@ -35,23 +41,23 @@ def bends_in_one_plane(f: Facts) -> list[Check]:
     span and side."""
     result = []
     for side, name in enumerate(("left", "right")):
-        worst: dict[int, tuple[float, int, int, _Meeting]] = {}
+        worst: dict[int, tuple[int, int, _Meeting]] = {}
         for g, bar in enumerate(f.placed.bars):
             if bar.ends[side] not in ("bend", "hook"):
                 continue
             i = f.nearest((bar.start, bar.end)[side])
             met, span = _met(f, g, side, i), int(f.at.span[i])
-            if met is not None and met.width / _room(f, i) > worst.get(span, (-1.0,))[0] + 1e-9:
-                worst[span] = met.width / _room(f, i), g, i, met
-        for span, (share, g, i, met) in sorted(worst.items()):
+            if met is not None and (span not in worst or met.share > worst[span][-1].share + 1e-9):
+                worst[span] = g, i, met
+        for span, (g, i, met) in sorted(worst.items()):
             dropped()
             _record(f, g, i, met)
             note = if_fails(
                 f"bars {_marks(f, met.rows)} meet at their bends, where they have no room side by side",
-                share > 1.0 + 1e-9,
+                met.share > 1.0 + 1e-9,
             )
             place = Place(span=span, side=name)
-            result.append(f.check("fit.bends", place, i, met.width, _room(f, i), note=note))
+            result.append(f.check("fit.bends", place, i, met.width, met.room, note=note))
     return result
 
 
@@ -70,19 +76,29 @@ def _met(f: Facts, g: int, side: int, i: int) -> _Meeting | None:
     fullest: _Meeting | None = None
     for level in levels[(levels > low[g]) & (levels < high[g])].tolist():
         upright = legs & (low < level) & (level < high)
-        met = _meeting(f, upright, upright | (in_plane & (np.abs(p.y[i] - level) < 0.5 * p.diameter)))
-        if len(met.rows) > 1 and (fullest is None or met.width > fullest.width):
+        met = _meeting(f, i, upright, upright | (in_plane & (np.abs(p.y[i] - level) < 0.5 * p.diameter)))
+        if len(met.rows) > 1 and (fullest is None or met.share > fullest.share):
             fullest = met
     return fullest
 
 
-def _meeting(f: Facts, legs: Mask, bars: Mask) -> _Meeting:
-    """Legs have the clear distance of the code between their pairs; bars beside them none, as those of
-    stirrups."""
+def _meeting(f: Facts, i: int, legs: Mask, bars: Mask) -> _Meeting:
+    """The tighter of two: what stands inside the stirrup, the legs with the clear distance of the code
+    between their pairs, or they and bars that cross them, which need none, as those of stirrups; and all
+    bars, where those of a first row that crosses legs may lie beside them in a flange."""
     beside, every = _rows(f, legs), _rows(f, bars)
     clear = float(f.code.detailing.clear_spacing(_thickest(f, beside), f.beam.concrete.aggregate))
     gaps = (max(_numbers(f, beside)) - 1) * clear if len(beside) > 1 else 0.0
-    return _Meeting(beside, every, max(_sum(f, beside) + gaps, _sum(f, every)))
+    web = _room(f, float(f.at.width[i]))
+    wide = {
+        key: room
+        for key in every.keys() - beside.keys()
+        if key[1] == 1 and (room := _room(f, float(bar_width(f.at, key[0])[i]))) > web
+    }
+    inside = {key: row for key, row in every.items() if key not in wide}
+    upright = _Meeting(beside, inside, max(_sum(f, beside) + gaps, _sum(f, inside)), web)
+    spread = _Meeting(beside, every, _sum(f, every), max(wide.values(), default=web))
+    return spread if wide and (len(inside) < 2 or spread.share > upright.share) else upright
 
 
 def _rows(f: Facts, groups: Mask) -> Rows:
@@ -123,8 +139,8 @@ def _sum(f: Facts, rows: Rows) -> float:
     return sum(f.placed.bars[q].count * float(f.placed.diameter[q]) for row in rows.values() for q in row)
 
 
-def _room(f: Facts, i: int) -> float:
-    return float(f.at.width[i]) - 2.0 * (f.beam.cover.sides + f.placed.tie)
+def _room(f: Facts, width: float) -> float:
+    return width - 2.0 * (f.beam.cover.sides + f.placed.tie)
 
 
 def _marks(f: Facts, rows: Rows) -> str:
@@ -143,4 +159,4 @@ def _record(f: Facts, g: int, i: int, met: _Meeting) -> None:
     if len(met.legs) > 1:
         f.code.detailing.clear_spacing(_thickest(f, met.legs), f.beam.concrete.aggregate)
     record("taken", met.width, "mm", "width of the legs and the gaps between their pairs, or of all bars")
-    record("room", _room(f, i), "mm", "width inside the stirrup")
+    record("room", met.room, "mm", "width inside the stirrup, or of the flange for bars that cross legs")

@@ -28,11 +28,14 @@ def rows_of_bars(f: Facts) -> list[Check]:
                 continue
             taken, several = _row_taken(f, own)
             dropped()
-            room = (bar_width(at, face) if layer == 1 else at.width) - 2.0 * (beam.cover.sides + placed.tie)
+            width = bar_width(at, face) if layer == 1 else at.width
+            room = width - 2.0 * (beam.cover.sides + placed.tie)
             for index in range(len(beam.spans)):
                 i = worst_of(taken / room, (at.span == index) & (taken > 0.0))
                 if i is None or not several[i]:
                     continue
+                where = "of the web" if width[i] <= at.width[i] else "for bars of this face, flange and web"
+                record("b", float(width[i]), "mm", f"width {where}")
                 _record_row(f, own, i, float(taken[i]), float(room[i]))
                 note = if_fails("the bars of this row do not fit inside the stirrup", taken[i] > room[i])
                 result.append(
@@ -49,11 +52,10 @@ def rows_of_bars(f: Facts) -> list[Check]:
 
 
 def _record_row(f: Facts, own: Index, i: int, taken: float, room: float) -> None:
-    """Bars and gaps of a row at a station."""
+    """Bars and gaps of a row at a station, after its width."""
     p = f.placed
     here = [g for g in own.tolist() if p.present[i, g] > 0.0]
     phi = float(max((p.diameter[g] for g in here), default=0.0))
-    record("b", float(f.at.width[i]), "mm", "width of the web")
     record("cover", f.beam.cover.sides, "mm", "to the stirrup at both sides")
     record("phi_w", p.tie, "mm", "diameter of the stirrup")
     record(
