@@ -414,6 +414,31 @@ def test_bars_given_are_kept_and_added_to(bramble):
     assert data["resistance"]["given"]["ratio"] <= 1.0
 
 
+def test_stirrups_have_bars_in_their_corners(bramble):
+    """However little is asked for, whatever stands elsewhere: two bars at least at each face, none where two are."""
+    small = (*RECTANGLE, "-M", "15", "--choose", "25", "--choose-stirrups", "8", "--json")
+    assert "bottom 2ø25 at 545 mm; top 2ø25 at 55.5 mm;" in bramble(*small).json["chosen"]
+    middle = bramble(*small, "--bars", "2x16@300").json["chosen"]
+    assert "bottom 2ø25 at 545 mm; top 2ø25 at 55.5 mm, 2ø16 at 300 mm" in middle
+    there = bramble(*small, "--bars", "2x16@549", "--bars", "2x16@51").json["chosen"]
+    assert "bottom 2ø16 at 549 mm; top 2ø16 at 51.0 mm;" in there
+
+
+def test_bars_for_torsion_stand_at_even_heights_of_both_sides(bramble):
+    """Between 25 + 8 + 10 mm below the top and 50 + 8 + 10 mm above the soffit 789 mm: two rows, not 300 mm apart; those of
+    20 mm stand 40 + 8 + 10 mm from the sides."""
+    text = section_text(
+        code="en1992-1-1", form={"shape": "rectangle", "depth": 900, "width": 300},
+        cover={"top": 25, "bottom": 50, "sides": 40}, forces=[{"name": "a", "moment": 200, "torque": 20}],
+        choose={"main_bars": [20], "stirrup_bars": [8]}, waive={"cracking": "not asked"}, bars=[], stirrups=None,
+    )  # fmt: skip
+    bramble.write("a.section.yaml", text)
+    result = bramble("section", "a.section.yaml", "--json").json
+    assert "bottom 2ø20 at 832 mm, 2ø20 at 569 mm; top 2ø20 at 43.0 mm, 2ø20 at 306 mm;" in result["chosen"]
+    apart = next(c for c in result["checks"] if c["id"] == "fit.bars")
+    assert apart["resistance"] == pytest.approx(300 - 2 * (40 + 8 + 20))
+
+
 def test_the_least_depth(bramble):
     call = (
         *RECTANGLE,

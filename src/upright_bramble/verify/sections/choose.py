@@ -12,7 +12,7 @@ import numpy as np
 
 from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.shape import Shape
-from upright_bramble.verify.sections.along import judged
+from upright_bramble.verify.sections.along import SECOND_ROW, judged
 from upright_bramble.verify.sections.bending import bent
 from upright_bramble.verify.sections.judge import Verdict, across, ductility, judge, lying_piece, of_piece
 from upright_bramble.verify.sections.model import BarAt, ClosedStirrups, CrossSection
@@ -24,6 +24,7 @@ MAXIMUM_JUDGED = 10  # arrangements of bars that are judged in full
 APART = 300.0  # mm, of bars around a section under torsion
 HANGER = 12.0  # mm: the thinnest bars of a face that nothing pulls
 MOST = 2.5  # times the size given
+BESIDE = 90  # row of the first bars at the sides
 FURTHER = 8  # steps beyond what bending asks for
 
 
@@ -90,18 +91,16 @@ def _arrangements(
         most = ROWS * _in_row(base, code, size)
         if two_sided:  # as many at both faces
             candidates += _more(
-                base,
                 code,
-                most,
+                (max(_lacking(base, True), _lacking(base, False)), most),
                 lambda n, size=size: _with(base, code, (size, n), (size, n), down),  # type: ignore[misc]
             )
             continue
-        for number in (0, 2, 3, 4, 6) if kept else (2, 3, 4, 6):
+        for number in (n for n in (0, 2, 3, 4, 6) if n >= _lacking(base, not down)):
             other = hanger if number <= 2 else size
             own = _more(
-                base,
                 code,
-                most,
+                (_lacking(base, down), most),
                 lambda n, s=size, o=(other, number): _with(base, code, (s, n), o, down),  # type: ignore[misc]
             )
             candidates += own
@@ -118,18 +117,20 @@ def _beside(base: CrossSection, code: DesignCode, size: str) -> list[BarAt]:
     rows = max(math.ceil((high - low) / APART) - 1, 0)
     depths = np.linspace(low, high, rows + 2)[1:-1]
     return [
-        BarAt(x, -float(d), size, s.diameter, s.area, 90 + k)
+        BarAt(x, -float(d), size, s.diameter, s.area, BESIDE + k)
         for k, d in enumerate(depths)
         for x in (-reach, reach)
     ]
 
 
 def _more(
-    base: CrossSection, code: DesignCode, most: int, made: Callable[[int], CrossSection | None]
+    code: DesignCode, numbers: tuple[int, int], made: Callable[[int], CrossSection | None]
 ) -> list[CrossSection]:
-    """The fewest bars with which every set is resisted, and one and two more of them (for cracks); none where
-    no number does."""
-    low, high = 0 if base.bars else 1, most
+    """The fewest bars, from the least to the most `numbers`, with which every set is resisted, and one and
+    two more of them (for cracks); none where no number does."""
+    low, high = numbers
+    if high < low:
+        return []
     last = made(high)
     while last is None and high > low:  # rows that do not fit
         high -= 1
@@ -183,6 +184,23 @@ def _with(
     return replace(base, bars=tuple(bars))
 
 
+def _face(base: CrossSection, bottom: bool) -> list[BarAt]:
+    """The bars that are there in rows of a face: in its half, not far behind the stirrup."""
+    near = (base.cover.bottom if bottom else base.cover.top) + base.tie
+    return [
+        b
+        for b in base.bars
+        if b.row < BESIDE
+        and (b.y < -0.5 * base.depth) == bottom
+        and (base.depth + b.y if bottom else -b.y) - near < SECOND_ROW * b.diameter
+    ]
+
+
+def _lacking(base: CrossSection, bottom: bool) -> int:
+    """Bars that a face lacks for the two corners of its stirrups."""
+    return max(2 - len(_face(base, bottom)), 0)
+
+
 def _rows(base: CrossSection, code: DesignCode, size: str, number: int, bottom: bool) -> list[BarAt] | None:
     """Full rows from the stirrup inwards, what is left over in the last one, behind the bars that are
     there."""
@@ -193,13 +211,10 @@ def _rows(base: CrossSection, code: DesignCode, size: str, number: int, bottom: 
     gap = float(code.detailing.clear_spacing(s.diameter, base.concrete.aggregate))
     cover = base.cover.bottom if bottom else base.cover.top
     axis = cover + base.tie + 0.5 * s.diameter
-    own = [
-        base.depth + b.y if bottom else -b.y
-        for b in base.bars
-        if b.row < 90 and (b.y < -0.5 * base.depth) == bottom
-    ]
+    own = _face(base, bottom)
     if own:
-        axis = max(own) + 0.5 * max(b.diameter for b in base.bars) + gap + 0.5 * s.diameter
+        last = max(base.depth + b.y if bottom else -b.y for b in own)
+        axis = last + 0.5 * max(b.diameter for b in own) + gap + 0.5 * s.diameter
     reach = 0.5 * base.profile.narrowest - base.cover.sides - base.tie - 0.5 * s.diameter
     result: list[BarAt] = []
     left, rows = number, 0
