@@ -439,6 +439,31 @@ def test_bars_for_torsion_stand_at_even_heights_of_both_sides(bramble):
     assert apart["resistance"] == pytest.approx(300 - 2 * (40 + 8 + 20))
 
 
+@pytest.mark.slow
+def test_deep_sections_get_the_least_steel_and_bars_at_their_sides(bramble):
+    """9.2.1.1(1): 0.26 x 2.9 / 500 x 500 x 1149 = 866 mm2 are five bars of 16 mm; 9.2.4, 7.3.3(3): side bars no farther
+    apart than 250 mm, here in four rows between 1098 mm."""
+    deep = ("section", "--size", "500x1200", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35")
+    data = bramble(*deep, "-M", "60", "--choose", "16", "--choose-stirrups", "8", "--json").json
+    assert data["chosen"].startswith("bottom 5ø16 at 1149 mm, ")
+    checks = {c["id"]: c for c in data["checks"]}
+    assert checks["skin.spacing"]["ok"]
+    assert checks["skin.spacing"]["demand"] == pytest.approx(1114.0 / 5, abs=2.0)
+    assert checks["minimum.bottom"]["demand"] == pytest.approx(0.26 * 2.896 / 500 * 500 * 1149, rel=2e-3)
+
+
+@pytest.mark.slow
+def test_bars_are_chosen_for_what_torsion_pulls(bramble):
+    """60 kN m of torque and hardly a moment: what it pulls in the bars is shared by both faces."""
+    call = (*RECTANGLE, "-M", "1", "-T", "60", "--choose", "16", "--choose-stirrups", "8,10", "--json")
+    data = bramble(*call).json
+    assert data["verdict"]["status"] != "fail"
+    checks = {c["id"]: c for c in data["checks"]}
+    assert 0.5 < checks["bending.axial"]["ratio"] <= 1.0
+    assert data["chosen"].startswith("bottom 3ø16 at 547 mm, ")
+    assert "top 3ø16 at 53.0 mm, " in data["chosen"]
+
+
 def test_the_least_depth(bramble):
     call = (
         *RECTANGLE,

@@ -14,14 +14,25 @@ from upright_bramble.codes.design_code import DesignCode
 from upright_bramble.section.shape import Shape
 from upright_bramble.verify.sections.along import SECOND_ROW, judged
 from upright_bramble.verify.sections.bending import bent
-from upright_bramble.verify.sections.judge import Verdict, across, ductility, judge, lying_piece, of_piece
+from upright_bramble.verify.sections.judge import (
+    Verdict,
+    across,
+    ductility,
+    judge,
+    lying_piece,
+    of_piece,
+    strength,
+)
 from upright_bramble.verify.sections.model import BarAt, ClosedStirrups, CrossSection
 
 SPACINGS = (400.0, 350.0, 300.0, 275.0, 250.0, 225.0, 200.0, 175.0, 150.0, 125.0, 100.0, 75.0, 50.0)
 INCHES = (16.0, 14.0, 12.0, 10.0, 9.0, 8.0, 7.0, 6.0, 5.0, 4.0, 3.0, 2.0)
 ROWS = 3  # of a face, at most
 MAXIMUM_JUDGED = 10  # arrangements of bars that are judged in full
-APART = 300.0  # mm, of bars around a section under torsion
+APART = (300.0, 250.0, 200.0, 150.0, 100.0)  # mm, of bars at the sides, for torsion and in deep sections
+SIDES = ("torsion.sides", "skin.area")  # their area: thicker ones
+LEAST = ("minimum.bottom", "minimum.top", "minimum.cracks")
+CLOSER = ("torsion.side-spacing", "skin.spacing")
 HANGER = 12.0  # mm: the thinnest bars of a face that nothing pulls
 MOST = 2.5  # times the size given
 BESIDE = 90  # row of the first bars at the sides
@@ -38,28 +49,73 @@ class Chosen:
     miss: str = ""
 
 
+@dataclass(frozen=True)
+class Beside:
+    """Bars at both sides: their size, and no farther apart than `apart` (mm)."""
+
+    size: str
+    apart: float
+
+
 def choose(section: CrossSection, code: DesignCode, inches: bool = False) -> Chosen:
-    """The least steel of the sizes allowed with which every check passes."""
+    """The least steel of the sizes allowed with which every check passes; with bars at the sides under
+    torsion, and where they lack."""
     wanted = section.choice
     assert wanted is not None
     sizes = wanted.main_bars or _usual(code, 16.0, 25.0)
     ties = wanted.stirrup_bars or (() if section.stirrups is not None else _usual(code, 8.0, 10.0))
-    miss = "no arrangement of these sizes fits the width and resists the forces"
-    judged, hint = 0, None
-    for candidate in _arrangements(section, code, sizes, ties):
-        with_ties = _stirrups(candidate, code, ties, inches, hint)
+    thin = tuple(sorted(sizes, key=lambda v: code.sizes[v].diameter))
+    beside = Beside(thin[0], APART[0]) if any(s.torque for s in section.forces) else None
+    tried = Chosen(None, None, "no arrangement of these sizes fits the width and resists the forces")
+    while True:
+        tried, lacking = _chosen(section, code, (sizes, ties), beside, inches) or (tried, set())
+        further = _further(beside, lacking, thin)
+        if tried.section is not None or further is None:
+            return tried
+        beside = further
+
+
+def _chosen(
+    section: CrossSection,
+    code: DesignCode,
+    allowed: tuple[tuple[str, ...], tuple[str, ...]],
+    beside: Beside | None,
+    inches: bool,
+) -> tuple[Chosen, set[str]] | None:
+    """The first arrangement of these sizes of bars and stirrups that passes, or the nearest miss; and what
+    bars at the sides lack. None where none resists bending."""
+    miss, hint, judged = "", None, 0
+    for candidate in _arrangements(section, code, *allowed, beside):
+        with_ties = _stirrups(candidate, code, allowed[1], inches, hint)
         if with_ties is None:
             miss = "no stirrups of these sizes resist the shear and torsion"
             continue
         verdict, hint = judge(with_ties, code), with_ties.stirrups
         if not verdict.failing:
-            return Chosen(with_ties, verdict)
+            return Chosen(with_ties, verdict), set()
         worst = max(verdict.failing, key=lambda c: c.ratio)
         miss = f"the nearest arrangement fails {worst.kind.sought or worst.id} by {worst.ratio:.2f}"
+        lacking = {c.kind.id for c in verdict.failing} & {*SIDES, *CLOSER}
+        if lacking:  # whatever bars the faces have
+            return Chosen(None, None, miss), lacking
         judged += 1
         if judged >= MAXIMUM_JUDGED:
             break
-    return Chosen(None, None, miss)
+    return (Chosen(None, None, miss), set()) if miss else None
+
+
+def _further(beside: Beside | None, lacking: set[str], sizes: tuple[str, ...]) -> Beside | None:
+    """More bars at the sides: closer, or thicker where their area lacks; None where nothing of these
+    `sizes`, the thinnest first, is left to try."""
+    if not lacking:
+        return None
+    if beside is None:
+        return Beside(sizes[0], APART[0])
+    thicker = sizes[sizes.index(beside.size) + 1 :]
+    closer = APART[APART.index(beside.apart) + 1 :]
+    if lacking & {*SIDES} and thicker:
+        return replace(beside, size=thicker[0])
+    return replace(beside, apart=closer[0]) if closer else None
 
 
 def _usual(code: DesignCode, low: float, high: float) -> tuple[str, ...]:
@@ -67,7 +123,11 @@ def _usual(code: DesignCode, low: float, high: float) -> tuple[str, ...]:
 
 
 def _arrangements(
-    section: CrossSection, code: DesignCode, sizes: tuple[str, ...], ties: tuple[str, ...]
+    section: CrossSection,
+    code: DesignCode,
+    sizes: tuple[str, ...],
+    ties: tuple[str, ...],
+    beside: Beside | None,
 ) -> Iterator[CrossSection]:
     """By total area of bars: of each size the fewest that resist bending, and a few more."""
     assert section.choice is not None
@@ -78,8 +138,8 @@ def _arrangements(
         else max(code.sizes[t].diameter for t in ties)
     )
     base = replace(section, bars=kept, tie=tie, stirrups=section.stirrups or _placeholder(code, ties[0]))
-    if any(s.torque for s in section.forces):
-        base = replace(base, bars=(*base.bars, *_beside(base, code, sizes[0])))
+    if beside is not None:
+        base = replace(base, bars=(*base.bars, *_beside(base, code, beside)))
     hanger = next((s for s in sizes if code.sizes[s].diameter >= HANGER - 0.5), sizes[0])
     down = sum(max(s.moment, 0.0) for s in section.forces) >= sum(max(-s.moment, 0.0) for s in section.forces)
     two_sided = (
@@ -89,12 +149,13 @@ def _arrangements(
     candidates: list[CrossSection] = []
     for size in sizes:
         most = ROWS * _in_row(base, code, size)
-        if two_sided:  # as many at both faces
+        if two_sided or beside is not None:  # as many at both faces
             candidates += _more(
                 code,
                 (max(_lacking(base, True), _lacking(base, False)), most),
                 lambda n, size=size: _with(base, code, (size, n), (size, n), down),  # type: ignore[misc]
             )
+        if two_sided:
             continue
         for number in (n for n in (0, 2, 3, 4, 6) if n >= _lacking(base, not down)):
             other = hanger if number <= 2 else size
@@ -109,16 +170,18 @@ def _arrangements(
     yield from sorted(candidates, key=lambda s: float(s.points[2].sum()))
 
 
-def _beside(base: CrossSection, code: DesignCode, size: str) -> list[BarAt]:
-    """Bars at both sides, for torsion: no farther apart than any code permits."""
-    s = code.sizes[size]
+def _beside(base: CrossSection, code: DesignCode, wanted: Beside) -> list[BarAt]:
+    """Bars at both sides, in rows between those of both faces; none beside bars that are there."""
+    s = code.sizes[wanted.size]
     reach = 0.5 * base.profile.narrowest - base.cover.sides - base.tie - 0.5 * s.diameter
     low, high = base.cover.top + base.tie + 10.0, base.depth - base.cover.bottom - base.tie - 10.0
-    rows = max(math.ceil((high - low) / APART) - 1, 0)
+    rows = max(math.ceil((high - low) / wanted.apart) - 1, 0)
     depths = np.linspace(low, high, rows + 2)[1:-1]
+    gap = float(code.detailing.clear_spacing(s.diameter, base.concrete.aggregate))
     return [
-        BarAt(x, -float(d), size, s.diameter, s.area, BESIDE + k)
+        BarAt(x, -float(d), wanted.size, s.diameter, s.area, BESIDE + k)
         for k, d in enumerate(depths)
+        if all(abs(d + b.y) >= gap + 0.5 * (s.diameter + b.diameter) for b in base.bars)
         for x in (-reach, reach)
     ]
 
@@ -135,12 +198,12 @@ def _more(
     while last is None and high > low:  # rows that do not fit
         high -= 1
         last = made(high)
-    if last is None or not _resists(last, code):
+    if last is None or not _enough(last, code):
         return []
     while low < high:
         middle = (low + high) // 2
         trial = made(middle)
-        if trial is not None and _resists(trial, code):
+        if trial is not None and _enough(trial, code):
             high = middle
         else:
             low = middle + 1
@@ -161,6 +224,19 @@ def _in_row(section: CrossSection, code: DesignCode, size: str) -> int:
 
 def _resists(section: CrossSection, code: DesignCode) -> bool:
     return all(bent(section, code, forces).ratio <= 1.0 for forces in section.forces)
+
+
+def _enough(section: CrossSection, code: DesignCode) -> bool:
+    """Whether the bars resist bending and axial force of every set, with what torsion pulls in them, and are
+    not fewer than the code's least."""
+    if not _resists(section, code):
+        return False
+    for forces in section.forces:
+        for c in strength(section, code, forces)[0]:
+            main = c.topic == "bending" or c.kind.id.startswith(LEAST)
+            if main and not c.ok and c.severity == "must" and not c.kind.id.startswith("ductility"):
+                return False
+    return True
 
 
 def _ductile(section: CrossSection, code: DesignCode) -> bool:
