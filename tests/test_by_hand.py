@@ -834,3 +834,88 @@ def test_bearings_reach_from_their_faces_to_the_ends():
     forces = run_forces(given)
     found = bearings_of(forces.beam, code_of(given), forces)
     assert [(b.side, b.outer, b.face) for b in found] == [(0, -150.0, 150.0), (1, 6150.0, 5850.0)]
+
+
+def test_concrete_that_narrows_towards_its_compressed_edge_counts_nine_tenths():
+    """3.1.7(3): a block of 0.9 x 20 MPa over a width of 200 mm at the top that grows to 400 at the bottom of 500; turned over it has no
+    such factor. The two bars at the top, 44 mm down, are compressed as the concrete beside them shortens."""
+    for top, foot, factor in ((200.0, 400.0, 0.9), (400.0, 200.0, 1.0)):
+        profile = {"shape": "trapezoid", "depth": 500, "width": top, "foot": foot}
+        base = {**EN, "profiles": {"p": profile}, "concrete": {"grade": "C30/37", "diagram": "block"}}
+        text = simple({"line": 20}, base=base, code_values={"alpha_cc": 1.0})
+        bars = f"bottom 2x20 -0.12..6.12 bend bend 200\ntop 2x12 -0.12..6.12{STIRRUPS}"
+        found = one(check(text, bars), "bending.sagging")
+        force, d, grows = 2 * math.pi * 100.0 * F_YD, 500.0 - 30 - 8 - 10, (foot - top) / 500.0
+
+        def parts(x, top=top, grows=grows, stress=20.0 * factor):
+            """Forces of the concrete and of the bars, and the concrete's moment about the top."""
+            a, steel = 0.8 * x, 200e3 * 0.0035 * (x - 44.0) / x
+            bars = 2 * math.pi * 36.0 * max(min(steel, F_YD), -F_YD)
+            return stress * (top * a + grows * a**2 / 2), bars, stress * (top * a**2 / 2 + grows * a**3 / 3)
+
+        low, high = 20.0, 300.0
+        while high - low > 1e-6:
+            x = 0.5 * (low + high)
+            low, high = (x, high) if sum(parts(x)[:2]) < force else (low, x)
+        _, bars_there, moment = parts(low)
+        assert found.resistance == pytest.approx(force * d - moment - bars_there * 44.0, rel=2e-3)
+
+
+@pytest.mark.parametrize(("over", "told"), [(300, False), (310, True)])
+def test_the_overhang_of_a_polygon_is_not_verified_where_it_is_wide(over, told):
+    """More than half a web of 200 mm."""
+    outline = [[0, 0], [over, 0], [over, 120], [200, 120], [200, 500], [0, 500]]
+    base = {**EN, "profiles": {"p": {"shape": "polygon", "outline": outline}}}
+    result = check(simple(base=base), f"bottom 2x20 -0.12..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}")
+    assert bool(unverified(result, "flange.outline")) == told
+
+
+@pytest.mark.parametrize(("base", "moved"), [(EN, "within a_l to either side"), (SI, "moment to design for")])
+def test_where_the_design_moment_comes_from_is_told(base, moved):
+    bars = PLAIN.replace("x20", "x19").replace("8x2", "10x2") if base is SI else PLAIN
+    result = check(simple(base=base), bars)
+    told = ub.why(result, one(result, "bending.sagging").id).lines
+    assert any(moved in line.text for line in told)
+
+
+def test_stirrups_for_torsion_hold_nothing_that_hangs_beside_them():
+    """EN: each of two legs takes T / (2 A_k f_ywd cot), and both together the shear without what the concrete resists."""
+    loads = dead(
+        {"line": 1}, {"point": 100, "on": 1, "at": 3.0, "hung": True}, {"torque": 10, "on": 1, "at": 3.0}
+    )
+    bars = "bottom 4x20 -0.12..6.12 bend bend 250\ntop 4x20 -0.12..6.12\nsides 1x16 -0.12..6.12\nstirrups 10x2 0.2..5.8 100"
+    result = check(written(EN, [6], [loads]), bars)
+    found = one(result, "hanging.stirrups")
+    lines = {v.symbol: v.value for v in ub.why(result, found.id).lines}
+    i, s = result.facts.nearest(2999.0), result.facts.strength
+    both = float(s.twist.leg[i]) * 2.0 + float(s.shear_demand[i]) / (
+        float(s.shear.cot[i]) * 0.9 * float(s.d_shear[i]) * F_YD
+    )
+    assert float(s.twist.leg[i]) > 0.03
+    assert lines["A_sw,V"] == pytest.approx(both * 2.0 * 500.0 / 3.0, rel=0.05)
+    assert found.resistance == pytest.approx(lines["A_sw"] - lines["A_sw,V"])
+
+
+def test_the_depth_where_a_bar_ends_is_that_of_its_span_as_far_as_the_support():
+    """450 mm deep to the left of the second support, 600 to the right: 300 mm wide, and 1 mm for rounding."""
+    from upright_bramble.proportion.curtail import depth_at_end
+
+    base = {**EN, "profiles": {**EN["profiles"], "p": {"shape": "rectangle", "depth": 450, "width": 300},
+                               "q": {"shape": "rectangle", "depth": 600, "width": 300}}}  # fmt: skip
+    made = beam(written(base, [6.0, {"span": 5.0, "profile": "q"}], [dead({"line": 10})]))
+    ends = [(6150.0, 1), (6160.0, 1), (5850.0, 0), (5840.0, 0)]
+    assert [depth_at_end(made, x, side) for x, side in ends] == [450.0, 600.0, 600.0, 450.0]
+
+
+def test_what_carries_a_held_piece_on_is_as_long_as_can_be_had():
+    """Stock of 12 m over spans of 4 m: the next laps of bottom bars are over the last support that a piece reaches."""
+    from upright_bramble.pipeline import code_of
+    from upright_bramble.proportion.carried import carried_on
+
+    made = beam(written(EN, [4.0] * 7, [dead({"line": 15}, weight=True), live({"line": 10})]))
+    held = layout_of(made, "bottom 2x16 -0.12..8.4 straight lap").bars
+    pieces = carried_on(made, code_of(made), held)
+    assert [b.ends[0] for b in pieces] == ["lap"] * len(pieces)
+    lap = held[0].end - pieces[0].start
+    assert [round(b.end - 0.5 * lap, -2) for b in pieces[:-1]] == [16000.0, 24000.0]
+    assert pieces[-1].end > 28000.0

@@ -62,6 +62,14 @@ def test_bars_lie_in_the_web_where_they_fit_and_else_over_its_flange(facts):
     assert section.shape.corners[:, 0].max() == pytest.approx(350.0)
 
 
+@pytest.mark.parametrize(("count", "outside"), [(6, False), (7, True)])
+def test_a_row_that_just_fits_the_web_stays_there(facts, count, outside):
+    """Bars of 16 mm, 25 between them: six take 221 of 224 mm inside stirrups of 8, seven 262."""
+    bars = (Bar("01", "bottom", 1, 3, "25", -120.0, 8120.0), Bar("03", "top", 1, count, "16", -120.0, 8120.0))
+    section = section_at(run_check(facts.beam, layout(bars=bars)).facts, 4000.0, 0, "midspan")
+    assert (max(x for x, _ in of(section, "16")) > 150.0) == outside
+
+
 def test_the_flange_is_the_part_that_works_there():
     """EN 5.3.2.1: 0.2 x 1000 + 0.1 l_0 on either side, l_0 = 0.85 x 8 m in the span and 0.15 x 16 m over the support: 880 and 440,
     no more than 0.2 l_0 = 1360 and 480."""
