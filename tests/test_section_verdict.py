@@ -424,6 +424,20 @@ def test_stirrups_have_bars_in_their_corners(bramble):
     assert "bottom 2ø16 at 549 mm; top 2ø16 at 51.0 mm;" in there
 
 
+def test_inch_stirrups_are_chosen_at_whole_inches(bramble):
+    """22.5: 0.75 x (2 sqrt(4000) x 12 x 21.69 + 0.22 x 60000 x 21.69 / 6) are 60.5 kip; at 7 in 55.4."""
+    call = ("section", "--code", "aci318-19", "--units", "us", "--size", "12x24", "--concrete", "4000 psi", "--steel", "60 ksi",
+            "--cover", "1.5", "-M", "60", "--greatest-moment", "60", "--choose", "7", "--choose-stirrups", "3", "--json")  # fmt: skip
+    assert "stirrups #3, 2 legs at 6.00 in" in bramble(*call, "-V", "60").json["chosen"]
+    assert "stirrups #3, 2 legs at 7.00 in" in bramble(*call, "-V", "55").json["chosen"]
+
+
+def test_bars_of_a_face_that_nothing_pulls_are_thin(bramble):
+    """Of 12 mm or more, where there are such."""
+    call = (*RECTANGLE, "-M", "60", "--choose", "16,10,12", "--choose-stirrups", "8", "--json")
+    assert "top 2ø12 at 49.0 mm" in bramble(*call).json["chosen"]
+
+
 def test_bars_for_torsion_stand_at_even_heights_of_both_sides(bramble):
     """Between 25 + 8 + 10 mm below the top and 50 + 8 + 10 mm above the soffit 789 mm: two rows, not 300 mm apart; those of
     20 mm stand 40 + 8 + 10 mm from the sides."""

@@ -62,14 +62,14 @@ def choose(section: CrossSection, code: DesignCode, inches: bool = False) -> Cho
     torsion, and where they lack."""
     wanted = section.choice
     assert wanted is not None
-    sizes = wanted.main_bars or _usual(code, 16.0, 25.0)
+    allowed = wanted.main_bars or _usual(code, 16.0, 25.0)
+    sizes = tuple(sorted(allowed, key=lambda v: code.sizes[v].diameter))
     ties = wanted.stirrup_bars or (() if section.stirrups is not None else _usual(code, 8.0, 10.0))
-    thin = tuple(sorted(sizes, key=lambda v: code.sizes[v].diameter))
-    beside = Beside(thin[0], APART[0]) if any(s.torque for s in section.forces) else None
+    beside = Beside(sizes[0], APART[0]) if any(s.torque for s in section.forces) else None
     tried = Chosen(None, None, "no arrangement of these sizes fits the width and resists the forces")
     while True:
         tried, lacking = _chosen(section, code, (sizes, ties), beside, inches) or (tried, set())
-        further = _further(beside, lacking, thin)
+        further = _further(beside, lacking, sizes)
         if tried.section is not None or further is None:
             return tried
         beside = further
@@ -140,7 +140,7 @@ def _arrangements(
     base = replace(section, bars=kept, tie=tie, stirrups=section.stirrups or _placeholder(code, ties[0]))
     if beside is not None:
         base = replace(base, bars=(*base.bars, *_beside(base, code, beside)))
-    hanger = next((s for s in sizes if code.sizes[s].diameter >= HANGER - 0.5), sizes[0])
+    hanger = next((s for s in sizes if code.sizes[s].diameter >= HANGER - 0.5), sizes[-1])
     down = sum(max(s.moment, 0.0) for s in section.forces) >= sum(max(-s.moment, 0.0) for s in section.forces)
     two_sided = (
         any(s.moment_y for s in section.forces)
