@@ -8,7 +8,9 @@ import io
 import numpy as np
 import pytest
 
+import upright_bramble as ub
 import yaml_beams
+from plain_beams import layout_of
 from upright_bramble import design, read
 from upright_bramble.analysis import analyse
 from upright_bramble.codes import get_code
@@ -440,3 +442,32 @@ def test_moments_that_change_faster_than_the_shears_beside_them_are_told(bramble
     bramble.write("p.beam.yaml", one + "forces:\n  strength: {table: uls.csv, level: factored}\n")
     gaps = bramble("design", "p.beam.yaml", "--json", "--no-figures").json["verdict"]["not_verified"]
     assert any("do not belong to the moments" in str(gap) for gap in gaps) == (low is not None)
+
+
+@pytest.mark.parametrize(
+    ("given", "told"),
+    [
+        ({"char": 0.9, "qp": 0.6}, []),
+        ({"char": 1.01, "qp": 0.6}, []),  # 2 % of the greatest moment is rounding
+        ({"char": 1.05, "qp": 0.6}, [("characteristic", "by 4.50 kN·m")]),
+        ({"char": 0.6, "qp": 0.7}, [("quasi_permanent", "by 9.00 kN·m")]),
+        ({"char": 0.9, "qp": 0.6, "up": 0.1}, [("characteristic", "by 9.00 kN·m")]),
+    ],
+)
+def test_tables_of_service_stay_within_those_of_strength(bramble, given, told):
+    """Of 90 kNm at midspan: what a level has more than the one that covers it, at the top as well."""
+    one = yaml_beams.SIMPLE[: yaml_beams.SIMPLE.index("actions:")].replace("mark: S1", "mark: T1")
+    for name, share in (("uls", 1.0), ("char", given["char"]), ("qp", given["qp"])):
+        rows = ["span,x [m],M_max [kNm],M_min [kNm],V_max [kN],V_min [kN]"]
+        up = given.get("up", 0.0) if name == "char" else 0.0
+        for k in range(13):
+            x = 0.5 * k
+            m, v = 10.0 * x * (6.0 - x), 60.0 - 20.0 * x
+            rows.append(f"1,{x},{share * m},{-up * m},{max(v, 0.0)},{min(v, 0.0)}")
+        bramble.write(f"{name}.csv", "\n".join(rows))
+    bramble.write("p.beam.yaml", one + FULL[FULL.index("forces:") :])
+    beam = read_beam(bramble.folder / "p.beam.yaml")
+    bars = layout_of(beam, "bottom 4x20 -0.12..6.12\ntop 2x16 -0.12..6.12\nstirrups 8x2 0.2..5.8 150")
+    found = [g for g in ub.check(beam, bars).gaps if g.id.startswith("forces.tables")]
+    assert [g.place.part for g in found] == [level for level, _ in told]
+    assert all(amount in g.reason for g, (_, amount) in zip(found, told, strict=True))
