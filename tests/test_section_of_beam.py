@@ -154,3 +154,31 @@ def test_forces_are_those_that_act_together_there(facts):
     for level, most in (("characteristic", 12.0 + 9.0), ("quasi_permanent", 12.0 + 0.3 * 9.0)):
         moments = sorted(s.moment / 8e6 for s in middle.service if s.level == level)
         assert moments == pytest.approx([12.0, most], rel=2e-3)  # without the live load, and with it
+
+
+def test_where_sets_are_not_known_the_extremes_stand_for_them():
+    """Loads on the spans as is worst for each place: 1.35 of 12 and 1.5 of 9 kN/m of live load on either of two spans of 8 m. What the
+    other span alone makes of midspan hogs there, what of the face of the middle support sags nowhere."""
+    lengths = [8000.0, 8000.0]
+    plain = line(
+        lengths, uniform(2, lengths, 2.0), live=uniform(2, lengths, 9.0), depth=600.0, arrangements="every"
+    )
+    bars = (
+        Bar("01", "bottom", 1, 3, "25", -120.0, 16120.0),
+        Bar("03", "top", 1, 3, "25", -120.0, 16120.0),
+    )
+    facts = run_check(plain, layout(bars=bars, sides=())).facts
+    design = facts.forces.design
+    i = facts.nearest_of(0, 5000.0)
+    section = section_at(facts, float(facts.at.x[i]), 0, "x")
+    assert {f.name for f in section.forces} == {"extremes, sagging", "extremes, hogging"}
+    by_sign = {f.moment > 0.0: f for f in section.forces}
+    assert by_sign[True].moment == pytest.approx(float(design.moment_max[i]))
+    assert by_sign[False].moment == pytest.approx(float(design.moment_min[i]))
+    assert {f.shear for f in section.forces} == {float(facts.strength.shear_demand[i])}
+    rows = facts.at.of(0)
+    assert by_sign[True].greatest_moment == pytest.approx(float(design.moment_max[rows].max()))
+    assert by_sign[False].greatest_moment == pytest.approx(-float(design.moment_min[rows].min()))
+    assert by_sign[True].greatest_other == pytest.approx(-float(design.moment_min[rows].min()))
+    beside = section_at(facts, 7900.0, 0, "x").forces
+    assert [f.greatest_moment for f in beside] == [pytest.approx(abs(f.moment)) for f in beside]

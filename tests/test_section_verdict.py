@@ -1059,3 +1059,25 @@ def test_cracking_is_waived_only_where_it_fails(width, severity):
     section, _, _ = section_of({**BASE, "waive": {"cracking": "inside"}})
     made = check_of(section, "cracking.around", width, 0.3, "7.3", "")
     assert (made.ok, made.severity) == (width < 0.3, severity)
+
+
+def test_service_about_the_upright_axis_is_that_of_the_section_turned(bramble):
+    """Stress of the bars: 100 kNm about either axis of the same section; 0.8 f_yk (7.2(5))."""
+    common = {"stirrups": None, "forces": [{"name": "a", "moment": 1}], "cover": 40}
+    stood = {
+        "form": {"shape": "rectangle", "width": 350, "depth": 600},
+        "service": [{"name": "s", "moment_y": 100}],
+    }
+    laid = {
+        "form": {"shape": "rectangle", "width": 600, "depth": 350},
+        "service": [{"name": "s", "moment": 100}],
+    }
+    found = []
+    for own, (w, h) in ((stood, (350, 600)), (laid, (600, 350))):
+        bars = [{"size": "25", "at": [x, y]} for x in (60, w - 60) for y in (60, h - 60)]
+        bramble.write("a.section.yaml", section_text(**common, **own, bars=bars))
+        checks = {c["id"]: c for c in bramble("section", "a.section.yaml", "--json").json["checks"]}
+        found.append(checks)
+    about, level = found
+    assert about["bar-stress"]["demand"] == pytest.approx(level["bar-stress.bottom"]["demand"], rel=1e-3)
+    assert about["bar-stress"]["resistance"] == pytest.approx(0.8 * 500.0)
