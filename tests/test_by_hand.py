@@ -919,3 +919,28 @@ def test_what_carries_a_held_piece_on_is_as_long_as_can_be_had():
     lap = held[0].end - pieces[0].start
     assert [round(b.end - 0.5 * lap, -2) for b in pieces[:-1]] == [16000.0, 24000.0]
     assert pieces[-1].end > 28000.0
+
+
+@pytest.mark.parametrize(
+    "base",
+    [EN, SI, CSA, IS, BS, {**EN, "detailing": {"anchorage": "pressure"}}],
+    ids=["EN", "SI", "CSA", "IS", "BS", "EN, pressed"],
+)
+def test_both_ends_of_an_even_beam_are_derived_alike(base):
+    """What anchors its bars at either end, the pressure of the support among it."""
+    bar, tie = {"aci318m-19": ("19", "10"), "csa-a23.3-19": ("20", "10")}.get(base["code"], ("20", "8"))
+    bars = f"bottom 3x{bar} -0.12..6.12\ntop 2x{bar} -0.12..6.12\nstirrups {tie}x2 0.2..5.8 150"
+    result = check(written(base, [6.0], [dead({"line": 15}, weight=True)]), bars)
+    ends = [c for c in result.checks if c.kind.id.startswith("anchorage.end")]
+    assert len(ends) == 2
+    left, right = ([(v.symbol, v.unit, v.value) for v in ub.why(result, c.id).lines] for c in ends)
+    assert [v[:2] for v in left] == [v[:2] for v in right]
+    assert ("p" in [v[0] for v in left]) == ("detailing" in base)
+    assert [v[2] for v in left] == pytest.approx([v[2] for v in right], rel=1e-6)
+
+
+def test_where_no_bars_are_it_is_they_that_lack():
+    """No axial force acts: a span without bottom bars is not said to be used up by one."""
+    found = one(check(simple(), f"bottom 3x20 -0.12..2\ntop 2x16 -0.12..2{STIRRUPS}"), "bending.sagging")
+    assert not found.ok
+    assert "axial" not in found.note

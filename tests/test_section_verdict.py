@@ -432,6 +432,24 @@ def test_inch_stirrups_are_chosen_at_whole_inches(bramble):
     assert "stirrups #3, 2 legs at 7.00 in" in bramble(*call, "-V", "55").json["chosen"]
 
 
+@pytest.mark.parametrize(("shear", "spacing"), [(260, "200"), (280, "175"), (215, "250")])
+def test_stirrups_are_chosen_as_wide_as_they_may_be(bramble, shear, spacing):
+    """6.2.3(3): 100.5 mm2 at 200 mm, 0.9 x 547 mm of arm, 435 MPa and struts of 2.5 resist 269 kN; the steps are 25 mm."""
+    call = (
+        *RECTANGLE,
+        "-M",
+        "150",
+        "--greatest-moment",
+        "150",
+        "--choose",
+        "20",
+        "--choose-stirrups",
+        "8",
+        "--json",
+    )
+    assert f"stirrups ø8, 2 legs at {spacing} mm" in bramble(*call, "-V", str(shear)).json["chosen"]
+
+
 def test_bars_of_a_face_that_nothing_pulls_are_thin(bramble):
     """Of 12 mm or more, where there are such."""
     call = (*RECTANGLE, "-M", "60", "--choose", "16,10,12", "--choose-stirrups", "8", "--json")
