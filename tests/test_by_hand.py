@@ -944,3 +944,22 @@ def test_where_no_bars_are_it_is_they_that_lack():
     found = one(check(simple(), f"bottom 3x20 -0.12..2\ntop 2x16 -0.12..2{STIRRUPS}"), "bending.sagging")
     assert not found.ok
     assert "axial" not in found.note
+
+
+def test_the_pressure_told_is_that_of_the_own_end():
+    """Of 24 kN/m at least and a force near the left support, which presses more there."""
+    text = written(
+        EN,
+        [6.0],
+        [dead({"line": 15}, {"point": 40, "on": 1, "at": 1.0}, weight=True)],
+        detailing={"anchorage": "pressure"},
+    )
+    result = check(text, f"bottom 3x20 -0.12..6.12\ntop 2x16 -0.12..6.12{STIRRUPS}")
+    bearings = bearings_of(result.beam, code_of(result.beam), result.facts.forces)
+    told = [
+        next(v.value for v in ub.why(result, c.id).lines if v.symbol == "p")
+        for c in result.checks
+        if c.kind.id.startswith("anchorage.end")
+    ]
+    assert told == pytest.approx([b.pressure for b in bearings])
+    assert told[0] > 1.3 * told[1]
