@@ -28,6 +28,17 @@ SCALES = {  # where a number of a unit is usually found
     "kN/m3": (14.0, 26.0),
 }  # fmt: skip
 
+# told in words: tables and expressions of several lines
+WORDS = {
+    "maximum_bar_diameter", "maximum_bar_spacing:EN 1992-1-1", "shrinkage_strain", "span_depth_factor", "creep_coefficient", "time_factor", "early_time_factor", "outer_area", "outer_perimeter",
+    "minimum_cover", "minimum_depth", "durability_cover", "fire_axis_distance", "compression_splice",
+    "effective_overhang:ACI 318-19",  "strength_growth", "adjusted_loading_age", "nonlinear_creep",
+    "drying_shrinkage_nominal", "size_coefficient", "autogenous_shrinkage", "structural_class", "indicative_strength", "hook_place_factor", "held_bars",
+    "deflection_divisor", "crack_width:ACI 224R", "z_limit", "bend_diameter", "tie_bend_diameter", "cotangent", "effective_span", "bond_stress",
+    "lap_factor", "fire_cover", "fire_width", "table_distance", "hook_allowance", "bend_allowance", "limiting_ratio", "concrete_stress:IS 456",
+    "maximum_stress", "simplified_moment", "simplified_moments_permitted", "basic_ratio", "deflection_limit", "concrete_stress:Figure 2.1",
+}  # fmt: skip
+
 
 @dataclass(frozen=True)
 class Argument:
@@ -86,6 +97,14 @@ def clause_functions():
                     and ">>>" in (f.__doc__ or "")
                 ):
                     yield f"{package}.{info.name}.{name}", f
+
+
+def in_words(function) -> bool:
+    return (
+        function.__name__ in WORDS
+        or f"{function.__name__}:{function.clause.standard}" in WORDS
+        or f"{function.__name__}:{function.clause.clause}" in WORDS
+    )
 
 
 @functools.cache

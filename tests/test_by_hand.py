@@ -963,3 +963,16 @@ def test_the_pressure_told_is_that_of_the_own_end():
     ]
     assert told == pytest.approx([b.pressure for b in bearings])
     assert told[0] > 1.3 * told[1]
+
+
+@pytest.mark.parametrize(("leg", "told"), [(110, False), (130, True), (240, True)])
+def test_legs_of_side_bars_are_told_where_they_take_half_of_the_web(leg, told):
+    """From a stirrup of 8 mm to the cover of the other side: 300 - 30 - 8 - 30 = 232 mm."""
+    layout = f"{PLAIN}\nsides 1x12 -0.12..6.12"
+    made = beam(simple())
+    bars = layout_of(made, layout)
+    sides = tuple(replace(s, ends=("bend", "straight"), legs=(float(leg), 0.0)) for s in bars.sides)
+    found = named(ub.check(made, replace(bars, sides=sides)), "fit.sides")
+    assert [(c.demand, c.resistance, c.ok) for c in found if c.place.part == "leg"] == (
+        [(leg, 232.0, leg < 232)] if told else []
+    )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 
 import numpy as np
 import pytest
@@ -17,6 +18,7 @@ from upright_bramble.codes import get_code
 from upright_bramble.errors import InputFaults
 from upright_bramble.files.beam_file import read_beam
 from upright_bramble.verify import workings
+from upright_bramble.working import formula as notation
 
 EN = get_code("en1992-1-1")
 TWO = yaml_beams.SIMPLE.replace(
@@ -471,3 +473,38 @@ def test_tables_of_service_stay_within_those_of_strength(bramble, given, told):
     found = [g for g in ub.check(beam, bars).gaps if g.id.startswith("forces.tables")]
     assert [g.place.part for g in found] == [level for level, _ in told]
     assert all(amount in g.reason for g, (_, amount) in zip(found, told, strict=True))
+
+
+@pytest.mark.parametrize("force", [120.0, -80.0])
+def test_an_axial_force_acts_in_the_centroid_of_a_tee(bramble, force):
+    """What is told of bending adds up about mid-depth; the force acts 500/2 - y_c above it, y_c of web and flange."""
+    one = yaml_beams.SIMPLE[: yaml_beams.SIMPLE.index("actions:")].replace("mark: S1", "mark: T1")
+    tee = "{shape: T, depth: 500, width: 300, flange: {thickness: 150, width: 900}}"
+    one = re.sub(r"p: \{[^}]*\}", f"p: {tee}", one)
+    rows = ["span,x [m],M_max [kNm],M_min [kNm],V_max [kN],V_min [kN],N [kN]"]
+    for k in range(13):
+        x = 0.5 * k
+        v = 60.0 - 20.0 * x
+        rows.append(f"1,{x},{10.0 * x * (6.0 - x)},0,{max(v, 0.0)},{min(v, 0.0)},{force}")
+    bramble.write("uls.csv", "\n".join(rows))
+    beam = read(
+        bramble.write("p.beam.yaml", one + "forces:\n  strength: {table: uls.csv, level: factored}\n")
+    )
+    words = "bottom 3x20 -0.12..6.12\ntop 3x16 -0.12..6.12\nstirrups 8x2 0.2..5.8 150"
+    result = ub.check(beam, layout_of(beam, words))
+    (check,) = (c for c in result.checks if c.id.startswith("bending.sagging"))
+    lines = ub.why(result, check.id).lines
+    (told,) = (v for v in lines if v.symbol == "M_Rd")
+    assert told.value == pytest.approx(check.resistance, rel=1e-6)
+    assert told.formula.endswith(" + N (y_g - h/2)")
+    assert notation.evaluate(notation.parse(told.numbers), {}) == pytest.approx(
+        told.value, rel=2e-3
+    )  # of rounded numbers
+    # the block is inside the flange: F_c = A_s f_yd + N, about the centroid of 300 x 350 and b_eff x 150
+    at = result.facts.at
+    i = result.facts.nearest(3000.0)
+    wide = float(at.sections.flange_width[i])
+    y_c = (wide * 150 * 75 + 300 * 350 * 325) / (wide * 150 + 300 * 350)
+    d = float(result.facts.placed.y[i].max())
+    pull = 3 * 314.159 * 500 / 1.15
+    assert check.resistance == pytest.approx(pull * (d - y_c) + (pull + 1e3 * force) * (y_c - 8.0), rel=0.03)

@@ -10,6 +10,7 @@ import pinned_proposals
 import pinned_sections
 import upright_bramble as ub
 from pinned_beams import BEAMS, described, judged, pinned, stored_layout
+from told import comes_out
 from upright_bramble.files.layout_file import read_layout
 from upright_bramble.pipeline import code_of
 from upright_bramble.verify import workings
@@ -77,12 +78,15 @@ GIVEN = {  # kinds one of whose numbers is given or counted: it stands behind th
 
 @pytest.mark.parametrize("name", BEAMS)
 def test_a_derivation_ends_in_the_numbers_of_its_check(name):
-    """What a check compares comes out of the formulas told before it; else it would be added as it is."""
+    """What a check compares comes out of the formulas told before it; else it would be added as it is. Each formula comes out of
+    the numbers put into it."""
     given = described(name)
     result = ub.check(given, read_layout(stored_layout(name), given))
     for check, working in zip(result.checks, workings(result), strict=True):
         symbols = {line.symbol for line in working.lines}
         assert check.kind.id in GIVEN or not symbols & {"demand", "limit"}, check.id
+        wrong = [line for line in working.lines if comes_out(line) is False]
+        assert not wrong, (check.id, wrong)
 
 
 @pytest.mark.slow

@@ -432,6 +432,14 @@ def test_inch_stirrups_are_chosen_at_whole_inches(bramble):
     assert "stirrups #3, 2 legs at 7.00 in" in bramble(*call, "-V", "55").json["chosen"]
 
 
+def test_bars_stand_where_the_moment_pulls(bramble):
+    """Hogging as sagging, turned over."""
+    call = (*RECTANGLE, "--choose", "20", "--choose-stirrups", "8", "--json")
+    up, down = (bramble(*call, "-M", m).json["chosen"] for m in ("-250", "250"))
+    assert up.startswith("bottom 2ø20 at 547 mm; top 4ø20 at 53.0 mm;")
+    assert down.startswith("bottom 4ø20 at 547 mm; top 2ø20 at 53.0 mm;")
+
+
 @pytest.mark.parametrize(("shear", "spacing"), [(260, "200"), (280, "175"), (215, "250")])
 def test_stirrups_are_chosen_as_wide_as_they_may_be(bramble, shear, spacing):
     """6.2.3(3): 100.5 mm2 at 200 mm, 0.9 x 547 mm of arm, 435 MPa and struts of 2.5 resist 269 kN; the steps are 25 mm."""

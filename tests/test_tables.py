@@ -145,7 +145,7 @@ def test_sizes_of_bars():
 def test_span_depth_by_system():
     """EN 1992-1-1, Table 7.4N: 1.3 for end spans, 1.5 for inner ones, 0.4 for cantilevers, of what simple spans may have."""
     spans = {
-        ends: Slender(6000.0, 450.0, 500.0, ends, 0.009, 0.0, 1.0, 1.0)
+        ends: Slender(6000.0, 450.0, 500.0, ends, 0.009, 0.0, 0.0, 1.0, 1.0)
         for ends in ("simple", "end", "interior", "cantilever")
     }
     permitted = {
@@ -156,6 +156,13 @@ def test_span_depth_by_system():
     assert permitted["cantilever"] / permitted["simple"] == pytest.approx(0.4)
     rho, rho_0 = 0.009, math.sqrt(30.0) * 1e-3
     assert permitted["simple"] == pytest.approx(11.0 + 1.5 * math.sqrt(30.0) * rho_0 / rho)
+    # compression bars count as far as the moment requires them, and as they are there (7.16b)
+    for there, required, counted in ((0.012, 0.0, 0.0), (0.012, 0.003, 0.003), (0.002, 0.003, 0.002)):
+        slender = Slender(6000.0, 450.0, 500.0, "simple", rho, there, required, 1.0, 1.0)
+        first = 1.5 * math.sqrt(30.0) * rho_0 / (rho - counted)
+        second = math.sqrt(30.0) / 12.0 * math.sqrt(counted / rho_0)
+        limit = EN.deflection.span_depth(Concrete(30.0), Steel(500.0, "B"), slender)[1]
+        assert limit == pytest.approx(11.0 + first + second)
 
 
 @pytest.mark.parametrize(

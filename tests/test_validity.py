@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import inspect
 import random
+import re
 
 import numpy as np
 import pytest
 
-from ranges import LINE, SCALES, arguments, clause_functions, sampled
+from ranges import LINE, SCALES, arguments, clause_functions, in_words, sampled
 from upright_bramble.errors import CodeError
 
 FUNCTIONS = [pytest.param(f, id=name) for name, f in clause_functions()]
@@ -21,6 +22,18 @@ def test_arguments_say_where_they_hold(function):
     for argument in arguments(function):
         assert argument.range, f"{argument.name} has no range"
         assert argument.unit in SCALES
+
+
+@pytest.mark.parametrize("function", [p for p in FUNCTIONS if p.id.startswith("aci318.")])
+def test_numbers_are_put_in_with_the_unit_of_their_argument(function):
+    """Where a code is told in inches and pounds, each argument that is put into a formula goes with it."""
+    if not hasattr(function, "clause") or in_words(function):
+        return
+    of = function.clause
+    for argument in arguments(function):
+        symbol, unit = of.names.get(argument.name, (argument.name, ""))
+        if re.search(rf"(?<!\w){re.escape(symbol)}(?!\w)", str(of.formula)):
+            assert unit == argument.unit, argument.name
 
 
 @pytest.mark.parametrize("function", FUNCTIONS)

@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ranges import clause_functions, sampled
+from ranges import clause_functions, in_words, sampled
 from upright_bramble.codes.aci318.expressions import INCH_POUND, METRIC
 from upright_bramble.working import formula as notation
 from upright_bramble.working import lines_of, number, recording
@@ -20,16 +20,6 @@ NO_CLAUSES = ("code", "symbols", "expressions", "own_rules")
 CHOICES = {
     "cement": ["N", "S", "R"], "kind": ["bend", "hook"], "exposure": ["weather", "inside", "earth"],
     "ends": ["simple", "end", "interior", "cantilever"],
-}  # fmt: skip
-# told in words: tables and expressions of several lines
-WORDS = {
-    "maximum_bar_diameter", "maximum_bar_spacing:EN 1992-1-1", "shrinkage_strain", "span_depth_factor", "creep_coefficient", "time_factor", "early_time_factor", "outer_area", "outer_perimeter",
-    "minimum_cover", "minimum_depth", "durability_cover", "fire_axis_distance", "compression_splice",
-    "effective_overhang:ACI 318-19",  "strength_growth", "adjusted_loading_age", "nonlinear_creep",
-    "drying_shrinkage_nominal", "size_coefficient", "autogenous_shrinkage", "structural_class", "indicative_strength", "hook_place_factor", "held_bars",
-    "deflection_divisor", "crack_width:ACI 224R", "z_limit", "bend_diameter", "tie_bend_diameter", "cotangent", "effective_span", "bond_stress",
-    "lap_factor", "fire_cover", "fire_width", "table_distance", "hook_allowance", "bend_allowance", "limiting_ratio", "concrete_stress:IS 456",
-    "maximum_stress", "simplified_moment", "simplified_moments_permitted", "basic_ratio", "deflection_limit", "concrete_stress:Figure 2.1",
 }  # fmt: skip
 
 
@@ -46,14 +36,6 @@ def drawn(function, rng):
         elif isinstance(value, str) and name in CHOICES:
             result[name] = rng.choice(CHOICES[name])
     return result
-
-
-def in_words(function) -> bool:
-    return (
-        function.__name__ in WORDS
-        or f"{function.__name__}:{function.clause.standard}" in WORDS
-        or f"{function.__name__}:{function.clause.clause}" in WORDS
-    )
 
 
 @pytest.mark.parametrize("function", [pytest.param(f, id=name) for name, f in functions() if in_words(f)])

@@ -132,13 +132,13 @@ def stirrup_extension(d_b: float, x: Expressions) -> float:
     "s",
     "min(min(16 d_b; 48 d_t); b)",
     "mm",
-    names={"tie": ("d_t", "mm"), "lowest": ("b", "mm")},
+    names={**NAMES, "tie": ("d_t", "mm"), "lowest": ("b", "mm")},
 )
 def compression_stirrup_spacing(d_b: Floats, tie: float, lowest: Floats) -> Array:
     """Largest spacing of ties along bars in compression, mm: of bar diameters, tie diameters, and the least
     dimension of the section.
 
-    d_b : number or array; 9.5 to 57.3
+    d_b : number or array, mm; 9.5 to 57.3
     tie : number, mm (d_t); 0 or more
     lowest : number or array, mm (b); 0 or more
 

@@ -11,7 +11,7 @@ ACI = "ACI 318-19"
 
 NAMES: Mapping[str, tuple[str, str]] = {
     "a_cp": ("A_cp", "mm2"), "a_g": ("A_g", "mm2"), "a_o": ("A_o", "mm2"), "a_oh": ("A_oh", "mm2"),
-    "a_s": ("A_s", "mm2"),
+    "a_s": ("A_s", "mm2"), "b": ("b", "mm"),
     "a_tr": ("A_tr", "mm2"), "at_s": ("a_t", "mm2/mm"), "av_s": ("a_v", "mm2/mm"), "b_w": ("b_w", "mm"),
     "c_b": ("c_b", "mm"),
     "c_c": ("c_c", "mm"), "cot": ("cot_theta", ""), "d": ("d", "mm"), "d_agg": ("d_agg", "mm"), "d_b": ("d_b",

@@ -31,7 +31,7 @@ from upright_bramble.section.arrays import Array, Floats
 )
 def basic_span_depth(f_ck: float, rho: Floats, rho_compression: Floats, k: float) -> Array:
     """Span over effective depth that needs no calculation, for bars at 310 MPa; `rho` is what the moment asks
-    for, over b d.
+    for, over b d, and `rho_compression` as well.
 
     f_ck : number, MPa; 12 to 90
     rho : number or array; above 0
@@ -123,9 +123,10 @@ class DeflectionClauses(DeflectionPart):
     v: Mapping[str, float]
 
     def span_depth(self, concrete: Concrete, steel: Steel, span: Slender) -> tuple[float, float, str]:
-        """7.4.2(2) with Table 7.4N."""
+        """7.4.2(2) with Table 7.4N; compression bars count as far as the moment requires them."""
         k = {"simple": 1.0, "end": 1.3, "interior": 1.5, "cantilever": 0.4}[span.ends]
-        basic = float(basic_span_depth(concrete.strength, span.rho, span.rho_compression, k))
+        pressed = min(span.rho_compression, span.rho_compression_required)
+        basic = float(basic_span_depth(concrete.strength, span.rho, pressed, k))
         cantilever = span.ends == "cantilever"
         factor = span_depth_factor(
             steel.strength, span.provided, self.v["span_depth_most"], span.wide, span.length, cantilever

@@ -14,8 +14,9 @@ from upright_bramble.section.arrays import Array
 @dataclass(frozen=True)
 class Slender:
     """A span as its quick check sees it: `length`, effective depth `d`, depth `h`; how its ends go on
-    ('simple', 'end', 'interior', 'cantilever'); tension steel asked for and compression steel there, over b
-    d; tension steel there over what is asked; the compressed width over the web's."""
+    ('simple', 'end', 'interior', 'cantilever'); tension steel asked for, compression steel there and what the
+    moment asks of it, over b d; tension steel there over what is asked; the compressed width over that of the
+    web."""
 
     length: float
     d: float
@@ -23,6 +24,7 @@ class Slender:
     ends: str
     rho: float
     rho_compression: float
+    rho_compression_required: float
     provided: float
     wide: float
 

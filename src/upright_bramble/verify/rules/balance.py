@@ -27,14 +27,18 @@ def record_balance(f: Facts, i: int, bottom: bool, resistance: Resistance) -> No
     axial = (
         float(forces.concrete[0] + forces.bars.sum()) if design.axial_max[i] or design.axial_min[i] else 0.0
     )
-    mid = 0.5 * strips.height
-    moment = float(forces.moment(mid, depths)[0] + axial * (strips.gross()[1] - mid)[0])
+    mid, centroid = 0.5 * strips.height, strips.gross()[1]
+    moment = float(forces.moment(mid, depths)[0] + axial * (centroid - mid)[0])
     teller = _Teller(f)
     # printed limits of the neutral axis are those without redistribution
     if not axial and (bottom or design.delta[i] >= 1.0 - 1e-9):
         _record_printed(f, strips, areas[0], depths[0], forces, float(x[0]))
     _record_concrete(teller, law, forces, float(x[0]), float(strips.height[0]), axial)
     terms, numbers = _record_bars(teller, law, steel, forces, areas[0], depths[0])
+    if axial and abs(float((centroid - mid)[0])) > 1e-6 * float(strips.height[0]):
+        teller.given("y_g", float(centroid[0]), "mm", "centroid of the gross section, in which N acts")
+        terms.append("N (y_g - h/2)")
+        numbers.append(f"({teller.force('N')}) ({teller.text('y_g')} - {teller.text('h/2')})")
     symbol = f.code.words.symbol("M_R")
     capped = (
         _record_lever(teller, law, steel, float(resistance.d[i]), forces, areas[0]) if not axial else moment

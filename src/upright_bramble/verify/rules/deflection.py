@@ -145,7 +145,7 @@ def span_depth(f: Facts) -> list[Check]:
 def _slender(f: Facts, index: int, i: int, face: str, required: float) -> Slender:
     """A span as its quick check sees it, at station `i`."""
     s, at, span = f.strength, f.at, f.beam.spans[index]
-    bottom = face == "bottom"
+    bottom, other = face == "bottom", "top" if face == "bottom" else "bottom"
     d = float((s.d_bottom if bottom else s.d_top)[i])
     wide = bottom and not at.sections.below[i]
     block = float(at.sections.flange_width[i]) if wide else float(at.width[i])
@@ -156,6 +156,7 @@ def _slender(f: Facts, index: int, i: int, face: str, required: float) -> Slende
         ends=_ends_of(f.beam, index),
         rho=required / (block * d),
         rho_compression=float(f.placed.face_area(not bottom, anchored=True)[i]) / (block * d),
+        rho_compression_required=float(f.required[f"{other}_compression"][i]) / (block * d),
         provided=float(f.placed.face_area(bottom, anchored=True)[i]) / required,
         wide=block / float(at.width[i]),
     )
