@@ -976,3 +976,38 @@ def test_legs_of_side_bars_are_told_where_they_take_half_of_the_web(leg, told):
     assert [(c.demand, c.resistance, c.ok) for c in found if c.place.part == "leg"] == (
         [(leg, 232.0, leg < 232)] if told else []
     )
+
+
+@pytest.mark.parametrize(
+    ("actions", "told"),
+    [
+        ([dead({"line": 10}), live({"line": 5})], ""),
+        ([dead({"line": 10})], "no variable action"),
+        ([live({"line": 5})], "no permanent action"),
+        ([dead({"line": 0}, weight=True), live({"line": 0})], "no variable action"),
+    ],
+)
+def test_actions_that_may_have_been_forgotten_are_named(actions, told):
+    said = [
+        m.text
+        for m in check(written(EN, [6.0], actions), PLAIN).messages
+        if "is the" in m.text or "is one" in m.text
+    ]
+    assert len(said) == bool(told)
+    assert all(told in text for text in said)
+
+
+@pytest.mark.parametrize("fixed", [(False, False), (True, False), (False, True)])
+@pytest.mark.parametrize(("start", "end", "out"), [(-0.15, 6.15, ()), (-0.2, 5.8, (0,)), (0.2, 6.25, (1,))])
+def test_stirrups_lie_inside_the_concrete_or_in_what_it_is_built_into(fixed, start, end, out):
+    """The beam ends at the outer faces of its supports, 0.15 m beyond their middles."""
+    ends = {
+        f"at_{side}": {"fixed": True} for side, held in zip(("left", "right"), fixed, strict=True) if held
+    }
+    text = written(EN, [{"span": 6.0, "profile": "p", **ends}], [dead({"line": 10})])
+    bars = f"bottom 3x20 -0.12..6.12\ntop 2x16 -0.12..6.12\nstirrups 8x2 {start}..{end} 50"
+    found = named(check(text, bars), "inside.stirrups")
+    beyond = max((-0.15 - start, end - 6.15)[k] for k in out) if out else 0.0
+    expected = bool(out) and not fixed[out[0]]
+    assert len(found) == expected
+    assert all(c.demand == pytest.approx(1e3 * beyond) for c in found)
