@@ -1011,3 +1011,22 @@ def test_stirrups_lie_inside_the_concrete_or_in_what_it_is_built_into(fixed, sta
     expected = bool(out) and not fixed[out[0]]
     assert len(found) == expected
     assert all(c.demand == pytest.approx(1e3 * beyond) for c in found)
+
+
+@pytest.mark.parametrize(("load", "low", "high"), [(20.0, 0.7, 0.7), (40.0, 0.75, 0.95), (140.0, 1.0, 1.0)])
+def test_redistribution_goes_as_far_as_the_section_turns(load, low, high):
+    """5.5(4): x/d of (delta - 0.44)/1.25, with tension steel alone; d is 500 - 30 - 25 - 15 mm, f_cd 0.85 x 20 MPa."""
+    base = {**EN, "code_values": {"alpha_cc": 0.85}, "detailing": {"reserve": 0}}
+    made = beam(written(base, [6.0, 6.0], [dead({"line": load})], redistribution={"percent": "maximum"}))
+    forces = run_forces(made)
+    peak = load * 36.0 / 8.0 * 1.35e6
+
+    def enough(delta):
+        block = 0.8 * 430.0 * (delta - 0.44) / 1.25
+        return 17.0 * 300.0 * block * (430.0 - 0.5 * block) >= delta * peak
+
+    steps = [0.7 + 0.0001 * k for k in range(3001)]
+    expected = next((v for v in steps if enough(v)), 1.0)
+    assert forces.delta[1] == pytest.approx(expected, abs=0.0016)
+    assert low <= expected <= high
+    assert forces.delta[[0, 2]].tolist() == [1.0, 1.0]

@@ -432,6 +432,29 @@ def test_inch_stirrups_are_chosen_at_whole_inches(bramble):
     assert "stirrups #3, 2 legs at 7.00 in" in bramble(*call, "-V", "55").json["chosen"]
 
 
+@pytest.mark.parametrize(
+    ("code", "concrete", "steel", "chosen"),
+    [
+        ("en1992-1-1", "C30/37", "B500B", "bottom 2ø16 at 547 mm; top 2ø16 at 53.0 mm; stirrups ø8,"),
+        (
+            "aci318m-19",
+            "30 MPa",
+            "420 MPa",
+            "bottom (2) #16 at 548 mm; top (2) #16 at 52.5 mm; stirrups #10,",
+        ),
+    ],
+)
+def test_usual_sizes_are_chosen_from_where_none_are_given(bramble, code, concrete, steel, chosen):
+    """Bars of 16 to 25 mm, stirrups of 8 to 10, as near as a code has them."""
+    own = {
+        "code": code, "concrete": {"grade": concrete} if code == "en1992-1-1" else {"strength": concrete},
+        "reinforcement": {"bars": steel} if code == "en1992-1-1" else {"yield": steel},
+        "forces": [{"name": "a", "moment": 60}], "choose": {}, "bars": [], "stirrups": None, "waive": {"cracking": "not asked"},
+    }  # fmt: skip
+    bramble.write("a.section.yaml", section_text(**own))
+    assert bramble("section", "a.section.yaml", "--json").json["chosen"].startswith(chosen)
+
+
 def test_bars_stand_where_the_moment_pulls(bramble):
     """Hogging as sagging, turned over."""
     call = (*RECTANGLE, "--choose", "20", "--choose-stirrups", "8", "--json")
