@@ -297,3 +297,18 @@ def test_in_service_settlement_counts_as_it_is_with_every_level(level, imposed):
     """EN 1990, 6.14b to 6.16b, for offices: the factors of the imposed load; 1.0 on permanent load and settlement."""
     groups = [Group("B", "imposed", "B"), Group("settlement", "settlement", None)]
     assert named(EN, groups, level) == {(1.0, (f, s)) for f in imposed for s in (0.0, 1.0)}
+
+
+def test_parts_act_together_in_every_sense_that_an_arrangement_gives_them():
+    """One part pulls down where it stands on the first of two spans and up on the second; another acts everywhere: together all four
+    senses are the worst of some arrangement."""
+    from upright_bramble.analysis.cases import Cases, senses_of
+
+    cases = Cases(
+        loads=[[], [], []], sinking=np.zeros((3, 3)), group=np.array([0, 0, 1]), span=np.array([0, 1, -1])
+    )
+    patterns = np.array([[True, False], [False, True], [True, True]])
+    effect = np.array([[-1.0], [1.0], [1.0]])
+    senses = senses_of(patterns, cases, [None, None], [effect])
+    assert {tuple(s) for s in senses.tolist()} == {(1, 1), (1, -1), (-1, 1), (-1, -1)}
+    assert senses[0].tolist() == [1, 1]

@@ -1013,7 +1013,9 @@ def test_stirrups_lie_inside_the_concrete_or_in_what_it_is_built_into(fixed, sta
     assert all(c.demand == pytest.approx(1e3 * beyond) for c in found)
 
 
-@pytest.mark.parametrize(("load", "low", "high"), [(20.0, 0.7, 0.7), (40.0, 0.75, 0.95), (140.0, 1.0, 1.0)])
+@pytest.mark.parametrize(
+    ("load", "low", "high"), [(20.0, 0.7, 0.7), (40.0, 0.75, 0.95), (47.0, 1.0, 1.0), (140.0, 1.0, 1.0)]
+)
 def test_redistribution_goes_as_far_as_the_section_turns(load, low, high):
     """5.5(4): x/d of (delta - 0.44)/1.25, with tension steel alone; d is 500 - 30 - 25 - 15 mm, f_cd 0.85 x 20 MPa."""
     base = {**EN, "code_values": {"alpha_cc": 0.85}, "detailing": {"reserve": 0}}
@@ -1030,3 +1032,24 @@ def test_redistribution_goes_as_far_as_the_section_turns(load, low, high):
     assert forces.delta[1] == pytest.approx(expected, abs=0.0016)
     assert low <= expected <= high
     assert forces.delta[[0, 2]].tolist() == [1.0, 1.0]
+
+
+def test_compression_bars_that_the_moment_requires_count_in_span_over_depth():
+    """7.16b: what 3 bars of 25 mm ask for beyond x/d = 0.448 of 452 mm is in the top bars, which yield there."""
+    text = simple({"line": 62})
+    result = check(text, f"bottom 6x25 -0.12..6.12\ntop 4x25 -0.12..6.12{STIRRUPS.replace('150', '100')}")
+    found = one(result, "deflection.span-depth")
+    lines = {v.symbol: v for v in ub.why(result, found.id).lines}
+    facts = result.facts
+    i = facts.nearest(3000.0)
+    d = float(facts.strength.d_bottom[i])
+    pressed = float(facts.required["top_compression"][i]) / (300.0 * d)
+    rho = lines["A_s,req"].value / (300.0 * d)
+    assert 0.001 < pressed < rho
+    rho_0 = 1e-3 * math.sqrt(30.0)
+    basic = (
+        11.0
+        + 1.5 * math.sqrt(30.0) * rho_0 / (rho - pressed)
+        + math.sqrt(30.0) / 12.0 * math.sqrt(pressed / rho_0)
+    )
+    assert lines["l/d"].value == pytest.approx(basic, rel=1e-4)
