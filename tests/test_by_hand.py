@@ -724,6 +724,7 @@ def test_a_leg_stands_between_both_covers(face, leg, passes):
     assert all(c.ok for c in named(result, "inside.bars")) == passes
 
 
+@pytest.mark.slow
 def test_more_bars_across_the_web_are_named_only_where_they_are_lacking():
     notes = []
     for steel in ("0.02 mm2/mm", "5 mm2/mm"):

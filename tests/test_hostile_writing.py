@@ -261,6 +261,7 @@ def test_killed_at_every_step(tmp_path, number):
 
 
 @posix
+@pytest.mark.slow
 def test_an_edit_after_a_kill_is_kept_too(tmp_path):
     """A run dies between two moves, a hand then edits a file that was still to be moved: both are there in the end."""
     write_set(tmp_path, "S1", OLD, manifest=True)

@@ -97,7 +97,7 @@ def test_what_becomes_of_changed_bars_is_as_it_was(name):
 
 
 SLOW = {  # half a second or more each
-    "si-point", "is-three", "en-held-rows", "si-taper", "us-held-hook", "si-columns", "is-twist", "en-held-sides", "us-strong", "us-hooks-heavier", "si-wide", "si-thick", "en-stress", "en-stock", "en-lean", "en-tips", "en-step-heavier",
+    "en-own", "en-rows", "csa-taper", "is-double", "si-point", "is-three", "en-held-rows", "si-taper", "us-held-hook", "si-columns", "is-twist", "en-held-sides", "us-strong", "us-hooks-heavier", "si-wide", "si-thick", "en-stress", "en-stock", "en-lean", "en-tips", "en-step-heavier",
     "en-haunch-heavier", "csa-flanged",
 }  # fmt: skip
 

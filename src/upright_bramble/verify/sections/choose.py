@@ -186,28 +186,40 @@ def _beside(base: CrossSection, code: DesignCode, wanted: Beside) -> list[BarAt]
     ]
 
 
-def _more(
-    code: DesignCode, numbers: tuple[int, int], made: Callable[[int], CrossSection | None]
-) -> list[CrossSection]:
+Made = Callable[[int], CrossSection | None]
+
+
+def _more(code: DesignCode, numbers: tuple[int, int], made: Made) -> list[CrossSection]:
     """The fewest bars, from the least to the most `numbers`, with which every set is resisted, and one and
     two more of them (for cracks); none where no number does."""
     low, high = numbers
-    if high < low:
-        return []
-    last = made(high)
-    while last is None and high > low:  # rows that do not fit
+    while high >= low and made(high) is None:  # rows that do not fit
         high -= 1
-        last = made(high)
-    if last is None or not _enough(last, code):
+    least = _fewest(code, (low, high), made, _resists)
+    if least is not None and not _does(made(least), code, _enough):  # which takes longer to say
+        least = _fewest(code, (least, high), made, _enough)
+    if least is None:
         return []
+    return [s for s in (made(least + k) for k in range(3)) if s is not None and _ductile(s, code)]
+
+
+def _fewest(
+    code: DesignCode, numbers: tuple[int, int], made: Made, enough: Callable[[CrossSection, DesignCode], bool]
+) -> int | None:
+    """By bisection: more bars do where some do. None where the most do not."""
+    low, high = numbers
+    if high < low or not _does(made(high), code, enough):
+        return None
     while low < high:
         middle = (low + high) // 2
-        trial = made(middle)
-        if trial is not None and _enough(trial, code):
-            high = middle
-        else:
-            low = middle + 1
-    return [s for s in (made(high + k) for k in range(3)) if s is not None and _ductile(s, code)]
+        low, high = (low, middle) if _does(made(middle), code, enough) else (middle + 1, high)
+    return high
+
+
+def _does(
+    section: CrossSection | None, code: DesignCode, enough: Callable[[CrossSection, DesignCode], bool]
+) -> bool:
+    return section is not None and enough(section, code)
 
 
 def _placeholder(code: DesignCode, size: str) -> ClosedStirrups:
