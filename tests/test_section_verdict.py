@@ -18,8 +18,8 @@ from upright_bramble.section.strength import ConcreteLaw, SteelLaw
 from upright_bramble.section.surface import along, axial_limits, level
 from upright_bramble.verify.sections.along import side_levels
 from upright_bramble.verify.sections.bending import designed_for
-from upright_bramble.verify.sections.choose import least_size
 from upright_bramble.verify.sections.judge import check_of
+from upright_bramble.verify.sections.least_size import least_size
 
 RECTANGLE = ("section", "--size", "350x600", "--concrete", "C30/37", "--steel", "B500B", "--cover", "35")
 ENOUGH = ("--bars", "4x20@543", "--bars", "2x16@55")

@@ -333,8 +333,9 @@ def _chosen(section: CrossSection, code: DesignCode, units: str) -> tuple[CrossS
     """With the bars, or the size, that were wanted; what was chosen in words ('' where nothing was
     wanted)."""
     from upright_bramble.present.section.view import arrangement
-    from upright_bramble.verify.sections.choose import choose, least_size
+    from upright_bramble.verify.sections.choose import choose
     from upright_bramble.verify.sections.judge import judge
+    from upright_bramble.verify.sections.least_size import least_size
 
     wanted, system = section.choice, SYSTEMS[units]
     if wanted is None:

@@ -1,5 +1,4 @@
-"""Bars and stirrups that would do for every set of forces, and the least depth or width with which given ones
-would."""
+"""Bars and stirrups that would do for every set of forces."""
 
 from __future__ import annotations
 
@@ -11,7 +10,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from upright_bramble.codes.design_code import DesignCode
-from upright_bramble.section.shape import Shape
 from upright_bramble.verify.sections.along import SECOND_ROW, judged
 from upright_bramble.verify.sections.bending import bent
 from upright_bramble.verify.sections.judge import (
@@ -34,9 +32,7 @@ SIDES = ("torsion.sides", "skin.area")  # their area: thicker ones
 LEAST = ("minimum.bottom", "minimum.top", "minimum.cracks")
 CLOSER = ("torsion.side-spacing", "skin.spacing")
 HANGER = 12.0  # mm: the thinnest bars of a face that nothing pulls
-MOST = 2.5  # times the size given
 BESIDE = 90  # row of the first bars at the sides
-FURTHER = 8  # steps beyond what bending asks for
 
 
 @dataclass(frozen=True)
@@ -195,7 +191,7 @@ def _more(code: DesignCode, numbers: tuple[int, int], made: Made) -> list[CrossS
     low, high = numbers
     while high >= low and made(high) is None:  # rows that do not fit
         high -= 1
-    least = _fewest(code, (low, high), made, _resists)
+    least = _fewest(code, (low, high), made, resists)
     if least is not None and not _does(made(least), code, _enough):  # which takes longer to say
         least = _fewest(code, (least, high), made, _enough)
     if least is None:
@@ -234,14 +230,15 @@ def _in_row(section: CrossSection, code: DesignCode, size: str) -> int:
     return max(int((room + gap) / (phi + gap) + 1e-6), 0)
 
 
-def _resists(section: CrossSection, code: DesignCode) -> bool:
+def resists(section: CrossSection, code: DesignCode) -> bool:
+    """Whether bars and concrete bear bending and axial force of every set."""
     return all(bent(section, code, forces).ratio <= 1.0 for forces in section.forces)
 
 
 def _enough(section: CrossSection, code: DesignCode) -> bool:
     """Whether the bars resist bending and axial force of every set, with what torsion pulls in them, and are
     not fewer than the code's least."""
-    if not _resists(section, code):
+    if not resists(section, code):
         return False
     for forces in section.forces:
         for c in strength(section, code, forces)[0]:
@@ -359,60 +356,3 @@ def _held(section: CrossSection, code: DesignCode) -> bool:
         if any(c.topic in ("shear", "torsion", "stirrups") for c in failing):
             return False
     return True
-
-
-def resized(section: CrossSection, which: str, by: float) -> CrossSection:
-    """Deeper or wider by so much: what lies below mid-depth moves down, what lies beside the middle outwards;
-    bars with the edges."""
-    p = section.profile
-    if which == "depth":
-        half = 0.5 * p.depth
-        rings = tuple(
-            ring - np.stack([0.0 * ring[:, 0], by * (ring[:, 1] < -half)], axis=1)
-            for ring in section.shape.rings
-        )
-        bars = tuple(replace(b, y=b.y - by * (b.y < -half)) for b in section.bars)
-        profile = replace(p, depth=p.depth + by)
-    else:
-        rings = tuple(
-            ring + np.stack([0.5 * by * np.sign(ring[:, 0]), 0.0 * ring[:, 0]], axis=1)
-            for ring in section.shape.rings
-        )
-        inner = 0.5 * p.narrowest - section.cover.sides - section.tied
-        bars = tuple(replace(b, x=b.x * (1.0 + 0.5 * by / max(inner, 1.0))) for b in section.bars)
-        profile = replace(p, width=p.width + by, foot=None if p.foot is None else p.foot + by)
-    corners = tuple((float(x), float(-y)) for x, y in rings[0])
-    profile = replace(profile, outline=corners if p.outline else ())
-    return replace(section, shape=Shape(rings), profile=profile, bars=bars)
-
-
-def least_size(
-    section: CrossSection, code: DesignCode, which: str, step: float
-) -> tuple[float, CrossSection, Verdict] | None:
-    """The least depth or width, in whole steps, with which the bars given pass every check; None where none
-    up to 2.5 times does."""
-    now = section.profile.depth if which == "depth" else section.profile.width
-    first = math.ceil(0.4 * now / step)
-    last = math.floor(MOST * now / step)
-
-    def at(k: int) -> CrossSection:
-        return resized(section, which, k * step - now)
-
-    low, high = first, last
-    if not (_fits(at(high)) and _resists(at(high), code)):
-        return None
-    while low < high:  # bending alone asks for no more the larger the section is
-        middle = (low + high) // 2
-        low, high = (low, middle) if _fits(at(middle)) and _resists(at(middle), code) else (middle + 1, high)
-    for k in range(low, min(low + FURTHER, last) + 1):  # what else there is may ask for a little more
-        verdict = judge(at(k), code)
-        if not verdict.failing:
-            return k * step, at(k), verdict
-    return None
-
-
-def _fits(section: CrossSection) -> bool:
-    """Both faces' bars apart, and all of them inside."""
-    ys = [-b.y for b in section.bars]
-    inside = section.tied + min(section.cover.top, section.cover.bottom)
-    return min(ys) >= inside and max(ys) <= section.depth - inside
