@@ -85,7 +85,8 @@ def _met(f: Facts, g: int, side: int, i: int) -> _Meeting | None:
 def _meeting(f: Facts, i: int, legs: Mask, bars: Mask) -> _Meeting:
     """The tighter of two: what stands inside the stirrup, the legs with the clear distance of the code
     between their pairs, or they and bars that cross them, which need none, as those of stirrups; and all
-    bars, where those of a first row that crosses legs may lie beside them in a flange."""
+    bars, where those of a first row that crosses legs may lie beside them in a flange, but for the two in
+    the corners of the stirrup."""
     beside, every = _rows(f, legs), _rows(f, bars)
     clear = float(f.code.detailing.clear_spacing(_thickest(f, beside), f.beam.concrete.aggregate))
     gaps = (max(_numbers(f, beside)) - 1) * clear if len(beside) > 1 else 0.0
@@ -95,10 +96,16 @@ def _meeting(f: Facts, i: int, legs: Mask, bars: Mask) -> _Meeting:
         for key in every.keys() - beside.keys()
         if key[1] == 1 and (room := _room(f, float(bar_width(f.at, key[0])[i]))) > web
     }
-    inside = {key: row for key, row in every.items() if key not in wide}
-    upright = _Meeting(beside, inside, max(_sum(f, beside) + gaps, _sum(f, inside)), web)
+    inside = sum(_in_corners(f, row) if key in wide else _sum(f, {key: row}) for key, row in every.items())
+    upright = _Meeting(beside, every, max(_sum(f, beside) + gaps, inside), web)
     spread = _Meeting(beside, every, _sum(f, every), max(wide.values(), default=web))
-    return spread if wide and (len(inside) < 2 or spread.share > upright.share) else upright
+    return max(upright, spread, key=lambda met: met.share)
+
+
+def _in_corners(f: Facts, row: list[int]) -> float:
+    """Diameters of the two thinnest bars of a row, mm: the others may lie beside the web."""
+    phi = sorted(float(f.placed.diameter[q]) for q in row for _ in range(f.placed.bars[q].count))
+    return sum(phi[:2])
 
 
 def _rows(f: Facts, groups: Mask) -> Rows:
@@ -158,5 +165,7 @@ def _record(f: Facts, g: int, i: int, met: _Meeting) -> None:
     record("n_l", max(_numbers(f, met.legs)), "", "legs of the fullest row")
     if len(met.legs) > 1:
         f.code.detailing.clear_spacing(_thickest(f, met.legs), f.beam.concrete.aggregate)
-    record("taken", met.width, "mm", "width of the legs and the gaps between their pairs, or of all bars")
+    record(
+        "taken", met.width, "mm", "of the legs and the gaps between their pairs, or of the bars in the way"
+    )
     record("room", met.room, "mm", "width inside the stirrup, or of the flange for bars that cross legs")

@@ -344,7 +344,6 @@ def _stirrups(
 
 def _held(section: CrossSection, code: DesignCode) -> bool:
     """Whether what stirrups decide passes for every set."""
-    sides = ("torsion.side-spacing", "torsion.sides")
     for forces in section.forces:
         checks = of_piece(section, forces, judged(section, code, forces, ()))
         checks += (
@@ -352,7 +351,9 @@ def _held(section: CrossSection, code: DesignCode) -> bool:
             if forces.shear_y
             else []
         )
-        failing = (c for c in checks if not c.ok and c.severity == "must" and c.kind.id not in sides)
+        failing = (
+            c for c in checks if not c.ok and c.severity == "must" and c.kind.id not in (*SIDES, *CLOSER)
+        )
         if any(c.topic in ("shear", "torsion", "stirrups") for c in failing):
             return False
     return True
