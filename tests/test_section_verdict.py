@@ -420,6 +420,8 @@ def test_stirrups_have_bars_in_their_corners(bramble):
     assert "bottom 2ø25 at 545 mm; top 2ø25 at 55.5 mm;" in bramble(*small).json["chosen"]
     middle = bramble(*small, "--bars", "2x16@300").json["chosen"]
     assert "bottom 2ø25 at 545 mm; top 2ø25 at 55.5 mm, 2ø16 at 300 mm" in middle
+    single = bramble(*small, "--bars", "1x25@545", "--bars", "2x16@51").json["chosen"]
+    assert "bottom 1ø25 at 545 mm, 2ø25 at 495 mm;" in single  # one bar has no corner
     there = bramble(*small, "--bars", "2x16@549", "--bars", "2x16@51").json["chosen"]
     assert "bottom 2ø16 at 549 mm; top 2ø16 at 51.0 mm;" in there
 

@@ -282,8 +282,8 @@ def _face(base: CrossSection, bottom: bool) -> list[BarAt]:
 
 
 def _lacking(base: CrossSection, bottom: bool) -> int:
-    """Bars that a face lacks for the two corners of its stirrups."""
-    return max(2 - len(_face(base, bottom)), 0)
+    """Bars that a face lacks for the two corners of its stirrups; one that is there has no place in either."""
+    return 0 if len(_face(base, bottom)) >= 2 else 2
 
 
 def _rows(base: CrossSection, code: DesignCode, size: str, number: int, bottom: bool) -> list[BarAt] | None:
