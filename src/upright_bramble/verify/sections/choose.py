@@ -282,7 +282,7 @@ def _face(base: CrossSection, bottom: bool) -> list[BarAt]:
 
 
 def _lacking(base: CrossSection, bottom: bool) -> int:
-    """Bars that a face lacks for the two corners of its stirrups; one that is there has no place in either."""
+    """Bars that a face lacks for the two corners of its stirrups; a single one there fills neither."""
     return 0 if len(_face(base, bottom)) >= 2 else 2
 
 
